@@ -1,0 +1,20 @@
+//go:build js && wasm
+
+// Command fieldcore is the core for the browser: nothing but the door between JavaScript and
+// core/field. It is loaded by the Run screen's Worker.
+package main
+
+import (
+	"syscall/js"
+
+	"patientfox/core/field"
+)
+
+func main() {
+	var door field.Door
+	js.Global().Set("fieldcore", js.FuncOf(func(_ js.Value, args []js.Value) any {
+		return string(door.Call(args[0].String(), []byte(args[1].String()), int64(args[2].Float())))
+	}))
+	js.Global().Call("fieldcoreReady")
+	select {} // the Worker ends it
+}

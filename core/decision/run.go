@@ -1,0 +1,21 @@
+package decision
+
+// run decides on the last few trials in a row, whatever block or session they stand in.
+func run(rule Rule, counted []Trial) Decision {
+	n := len(counted)
+	recent := counted[max(0, n-max(rule.Up, rule.Back)):]
+	if anyTally(recent) {
+		return Decision{Verdict: Repeat, Reasons: []Reason{{Code: OrderUnknown}}, Reads: ids(recent)}
+	}
+	if n >= rule.Back && all(counted[n-rule.Back:], notRight) {
+		return Decision{StepBack, true, []Reason{{Code: RunWrong, Of: rule.Back}}, ids(counted[n-rule.Back:])}
+	}
+	if n >= rule.Up && all(counted[n-rule.Up:], rule.up) {
+		return Decision{StepUp, true, []Reason{{Code: RunMet, Of: rule.Up}}, ids(counted[n-rule.Up:])}
+	}
+	row := 0
+	for row < n && rule.up(counted[n-1-row]) {
+		row++
+	}
+	return Decision{Verdict: Repeat, Reasons: []Reason{{Code: RunGoing, Of: row, Out: rule.Up}}, Reads: ids(recent)}
+}

@@ -1,0 +1,83 @@
+package decision_test
+
+import (
+	"strconv"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+	"patientfox/internal/vectors"
+)
+
+func TestReferenceDecisions(t *testing.T) {
+	seen := map[decision.Kind]int{}
+	for _, c := range vectors.Load(t, "decisions.json") {
+		if c.Fn != "decide" {
+			continue
+		}
+		in := vectors.Read[struct {
+			Rule   decision.Kind
+			Params struct {
+				Size, Up, Back int
+				SplitAfter     int `json:"split_after"`
+			}
+			Trials []struct {
+				S, P, B    int
+				O          evidence.Outcome
+				State      int
+				Easy, Cold bool
+			}
+			Step, Last int
+			MissGuard  int  `json:"miss_guard"`
+			ErrorGuard bool `json:"error_guard"`
+			Lenient    bool
+		}](t, c.In)
+		if in.Rule != decision.Set && in.Rule != decision.Run {
+			continue
+		}
+		rule := decision.Rule{
+			Kind: in.Rule, Size: in.Params.Size, Up: in.Params.Up, Back: in.Params.Back, SplitAfter: in.Params.SplitAfter,
+			MissGuard: in.MissGuard, ErrorGuard: in.ErrorGuard, Lenient: in.Lenient,
+		}
+		q := decision.Question{Step: in.Step, Last: in.Last}
+		for _, trial := range in.Trials {
+			q.Trials = append(q.Trials, decision.Trial{
+				Outcome: trial.O, State: trial.State, Easy: trial.Easy, Cold: trial.Cold,
+				Session: strconv.Itoa(trial.S), Place: strconv.Itoa(trial.P), Block: strconv.Itoa(trial.B),
+			})
+		}
+		vectors.Near(t, c, map[string]any{"verdict": string(decision.Decide(rule, q).Verdict)})
+		seen[in.Rule]++
+	}
+	require.GreaterOrEqual(t, seen[decision.Set], 30)
+	require.GreaterOrEqual(t, seen[decision.Run], 30)
+}
+
+func TestReferenceStartSteps(t *testing.T) {
+	seen := 0
+	for _, c := range vectors.Load(t, "decisions.json") {
+		if c.Fn != "start_step" {
+			continue
+		}
+		in := vectors.Read[struct {
+			Reached, Steps int
+			Days           *int
+			NewPlace       bool `json:"new_place"`
+			NewHandler     bool `json:"new_handler"`
+			Stopped        bool
+		}](t, c.In)
+		visit := decision.Visit{
+			Reached: in.Reached, Steps: in.Steps, First: in.Days == nil,
+			NewPlace: in.NewPlace, NewHandler: in.NewHandler, Stopped: in.Stopped,
+		}
+		if in.Days != nil {
+			visit.Days = *in.Days
+		}
+		step, _ := decision.StartStep(visit)
+		vectors.Near(t, c, map[string]any{"step": float64(step)})
+		seen++
+	}
+	require.Positive(t, seen)
+}

@@ -1,0 +1,52 @@
+package evidence_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"patientfox/core/evidence"
+)
+
+func TestIntervalsHoldTheRateAndNarrow(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		n := rapid.IntRange(1, 400).Draw(t, "n")
+		met := rapid.IntRange(0, n).Draw(t, "met")
+		rate := float64(met) / float64(n)
+		for _, interval := range []func(int, int, float64) evidence.Interval{evidence.Wilson, evidence.Jeffreys} {
+			narrow, wide := interval(met, n, 0.8), interval(met, n, 0.95)
+			require.LessOrEqual(t, wide.Lo, narrow.Lo+1e-9)
+			require.GreaterOrEqual(t, wide.Hi, narrow.Hi-1e-9)
+			require.LessOrEqual(t, wide.Lo, rate+1e-9)
+			require.GreaterOrEqual(t, wide.Hi, rate-1e-9)
+			more := interval(met*4, n*4, 0.95)
+			require.Less(t, more.Hi-more.Lo, wide.Hi-wide.Lo+1e-9, "four times the trials say more")
+		}
+	})
+}
+
+func TestNeededIsTheLeastThatIsEnough(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		target := rapid.Float64Range(0.3, 0.95).Draw(t, "target")
+		conf := rapid.Float64Range(0.5, 0.95).Draw(t, "conf")
+		misses := rapid.IntRange(0, 4).Draw(t, "misses")
+		n := evidence.TrialsNeeded(target, conf, misses)
+		require.GreaterOrEqual(t, evidence.ProbAtLeast(n-misses, n, target), conf-1e-9)
+		if n > misses {
+			require.Less(t, evidence.ProbAtLeast(n-1-misses, n-1, target), conf)
+		}
+		exact := evidence.ExactNeeded(target, conf, misses)
+		require.True(t, evidence.ExactPass(exact-misses, exact, target, conf))
+		require.False(t, exact-1 > misses && evidence.ExactPass(exact-1-misses, exact-1, target, conf))
+	})
+}
+
+func TestDeclineIsSymmetric(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		n1, n2 := rapid.IntRange(0, 40).Draw(t, "n1"), rapid.IntRange(0, 40).Draw(t, "n2")
+		met1, met2 := rapid.IntRange(0, n1).Draw(t, "met1"), rapid.IntRange(0, n2).Draw(t, "met2")
+		there, back := evidence.ProbDecline(met1, n1, met2, n2), evidence.ProbDecline(met2, n2, met1, n1)
+		require.InDelta(t, 1, there+back, 1e-6)
+	})
+}

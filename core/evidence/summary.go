@@ -1,0 +1,93 @@
+package evidence
+
+import (
+	"math"
+	"sort"
+)
+
+// Outcome is how one trial ended. The zero value is "not yet known".
+type Outcome string
+
+// The five outcomes. Met: every criterion, unhelped, first cue, inside the latency limit. Late:
+// right, but over the limit or on a repeated cue. Helped: right only after help that the step did
+// not plan. Missed: wrong, none, or broke before release. Void: spoiled from outside, never counted.
+const (
+	Met    Outcome = "met"
+	Late   Outcome = "late"
+	Helped Outcome = "helped"
+	Missed Outcome = "missed"
+	Void   Outcome = "void"
+)
+
+// Valid tells whether o is one of the five outcomes.
+func (o Outcome) Valid() bool {
+	switch o {
+	case Met, Late, Helped, Missed, Void:
+		return true
+	}
+	return false
+}
+
+// Right tells whether the response was right, be it slow.
+func (o Outcome) Right() bool { return o == Met || o == Late }
+
+// Tally counts outcomes; void trials are in none of its figures.
+type Tally struct {
+	Met, Late, Helped, Missed int
+}
+
+// Count tallies outcomes.
+func Count(outcomes []Outcome) Tally {
+	var t Tally
+	for _, o := range outcomes {
+		switch o {
+		case Met:
+			t.Met++
+		case Late:
+			t.Late++
+		case Helped:
+			t.Helped++
+		case Missed:
+			t.Missed++
+		}
+	}
+	return t
+}
+
+// N is the number of trials that count.
+func (t Tally) N() int { return t.Met + t.Late + t.Helped + t.Missed }
+
+// Strict is met ÷ all, NaN without trials.
+func (t Tally) Strict() float64 { return float64(t.Met) / float64(t.N()) }
+
+// Lenient is (met + late) ÷ all, NaN without trials.
+func (t Tally) Lenient() float64 { return float64(t.Met+t.Late) / float64(t.N()) }
+
+// Quantile returns the q-quantile (0…1) of values by linear interpolation of order statistics
+// (type 7 of Hyndman and Fan, "Sample quantiles in statistical packages", 1996). NaN for no values;
+// the unit is that of the values.
+func Quantile(values []float64, q float64) float64 {
+	if len(values) == 0 {
+		return math.NaN()
+	}
+	sorted := append([]float64(nil), values...)
+	sort.Float64s(sorted)
+	at := q * float64(len(sorted)-1)
+	low := int(math.Floor(at))
+	if low < 0 {
+		return sorted[0]
+	}
+	if low+1 >= len(sorted) {
+		return sorted[len(sorted)-1]
+	}
+	return sorted[low] + (at-float64(low))*(sorted[low+1]-sorted[low])
+}
+
+// Coverage is logged ÷ (logged + unlogged), 1 where nothing was either. Below 0.9 what was computed
+// is likely too rosy: the log is emptiest when the dog is failing and the hands are full.
+func Coverage(logged, unlogged int) float64 {
+	if logged+unlogged <= 0 {
+		return 1
+	}
+	return float64(logged) / float64(logged+unlogged)
+}

@@ -1,0 +1,144 @@
+package field
+
+import (
+	"encoding/json"
+	"fmt"
+
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+)
+
+// Door is the way in from outside Go: methods by name, JSON in, JSON out. It keeps the running
+// session between calls, because folding a long log from JSON on every tap would be too slow.
+type Door struct{ run *Run }
+
+// SetupView is what the page shows before a session begins.
+type SetupView struct {
+	Dog      string      `json:"dog"`
+	Skill    string      `json:"skill"`
+	Kind     string      `json:"kind"`
+	Start    string      `json:"start"` // where it opens and why
+	Step     string      `json:"step"`  // the step in words
+	StepID   string      `json:"step_id"`
+	Steps    []SetupStep `json:"steps"` // hardest first
+	Places   []Option    `json:"places"`
+	People   []Option    `json:"people"`
+	Place    string      `json:"place"`
+	Handler  string      `json:"handler"`
+	Right    []string    `json:"right"` // the definition as ticks
+	Cautions []string    `json:"cautions"`
+}
+
+// SetupStep is a step to start at.
+type SetupStep struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+}
+
+type answer struct {
+	Drafts  []record.Draft `json:"drafts,omitempty"`
+	Problem *Problem       `json:"problem,omitempty"`
+	View    *View          `json:"view,omitempty"`
+	Setup   *SetupView     `json:"setup,omitempty"`
+	Error   string         `json:"error,omitempty"`
+}
+
+// Call runs one method. at is the session's clock in ms. Every answer carries the view but those to
+// setup.
+func (d *Door) Call(method string, arg []byte, at int64) []byte {
+	a, err := d.call(method, arg, at)
+	if err != nil {
+		a = answer{Error: err.Error()}
+	} else if d.run != nil && method != "setup" {
+		v := d.run.View(at)
+		a.View = &v
+	}
+	return encode(a)
+}
+
+func (d *Door) call(method string, arg []byte, at int64) (a answer, err error) {
+	if method == "open" {
+		var pack Pack
+		if err = json.Unmarshal(arg, &pack); err == nil {
+			d.run, err = Open(pack)
+		}
+		return a, err
+	}
+	if d.run == nil {
+		return a, fmt.Errorf("nothing is open")
+	}
+	switch method {
+	case "view":
+	case "setup":
+		var c Choice
+		if err = json.Unmarshal(arg, &c); err == nil {
+			setup := d.run.Setup(c)
+			a.Setup = &setup
+		}
+	case "renew":
+		var pack Pack
+		if err = json.Unmarshal(arg, &pack); err == nil {
+			err = d.run.Renew(pack)
+		}
+	case "begin":
+		var c Choice
+		if err = json.Unmarshal(arg, &c); err == nil {
+			a.Drafts, a.Problem = d.run.Begin(c)
+		}
+	case "apply":
+		var events []record.Event
+		if err = json.Unmarshal(arg, &events); err == nil {
+			d.run.Apply(events)
+		}
+	case "press":
+		var key Key
+		if err = json.Unmarshal(arg, &key); err == nil {
+			a.Drafts = d.run.Press(key, at)
+		}
+	case "note":
+		var text string
+		if err = json.Unmarshal(arg, &text); err == nil {
+			a.Drafts, a.Problem = d.run.Note(text)
+		}
+	case "close":
+		var c Closing
+		if err = json.Unmarshal(arg, &c); err == nil {
+			a.Drafts, a.Problem = d.run.Close(c)
+		}
+	default:
+		err = fmt.Errorf("there is no method %q", method)
+	}
+	return a, err
+}
+
+// Setup shows what the choices made so far lead to.
+func (r *Run) Setup(c Choice) SetupView {
+	p := r.pack
+	if c.Handler == "" {
+		c.Handler = p.Person
+	}
+	place, _ := option(p.Places, c.Place)
+	person, _ := option(p.People, c.Handler)
+	at, drops := p.StartAt(c)
+	reached := max(0, progression.Index(p.Steps, p.Place.Reached))
+	v := SetupView{
+		Dog: p.DogName, Skill: p.SkillName, Kind: string(p.Kind), Places: p.Places, People: p.People,
+		Place: c.Place, Handler: c.Handler, Right: phrase.Ticks(p.Kind, p.Definition), Cautions: p.Cautions,
+		Start: phrase.Start(reached-at, drops, place.Name, person.Name), StepID: p.Steps[at].ID,
+	}
+	if i := progression.Index(p.Steps, c.Step); i >= 0 && i != at {
+		at = i
+		v.Start = "Your own choice of step."
+		v.StepID = c.Step
+	}
+	v.Step = phrase.Upper(phrase.Step(p.Steps[at].Criteria))
+	for i := len(p.Steps) - 1; i >= 0; i-- {
+		name := fmt.Sprintf("%d · %s", i+1, phrase.StepShort(p.Steps[i].Criteria))
+		if i == reached {
+			name += " (reached)"
+		}
+		v.Steps = append(v.Steps, SetupStep{p.Steps[i].ID, name})
+	}
+	return v
+}

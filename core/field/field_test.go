@@ -1,0 +1,280 @@
+package field_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/field"
+	"patientfox/core/progression"
+	"patientfox/core/reinforce"
+)
+
+func ids() func() string {
+	n := 0
+	return func() string {
+		n++
+		return fmt.Sprintf("00000000-0000-7000-8000-%012d", n)
+	}
+}
+
+func stepID(i int) string { return fmt.Sprintf("00000000-0000-7000-9000-%012d", i) }
+
+// pack is a plan of holds of 2, 4, 8 … s, the dog standing at the step with index at.
+func pack(kind criteria.Kind, steps, at int) field.Pack {
+	p := field.Pack{
+		V: 1, Plan: "plan", PlanVersion: 1, Dog: "dog", DogName: "Tansy", Skill: "skill", SkillName: "Wait at the ramp",
+		Kind: kind, DefVersion: 1, Rule: decision.Defaults(decision.Set), Band: reinforce.Band{Lo: 4, Hi: 6}, PayPieces: 1,
+		Places: []field.Option{{ID: "shed", Name: "the shed", Known: true}, {ID: "quay", Name: "the north quay"}},
+		People: []field.Option{{ID: "maren", Name: "Maren Oduya", Known: true}}, Person: "maren", Days: 1,
+	}
+	for i := range steps {
+		c := criteria.Criteria{}.With(criteria.Duration, float64(int(2)<<i))
+		if kind == criteria.Cued {
+			c = criteria.Criteria{}.With(criteria.Handler, float64(1+i)).With(criteria.Latency, 3)
+		}
+		p.Steps = append(p.Steps, progression.Step{ID: stepID(i), Rev: 1, Criteria: c})
+	}
+	p.Place = progression.Place{Reached: stepID(at), Today: stepID(at)}
+	return p
+}
+
+func begin(t *testing.T, p field.Pack, c field.Choice) *field.Hand {
+	t.Helper()
+	run, err := field.Open(p)
+	require.NoError(t, err)
+	h := &field.Hand{Run: run, Session: "00000000-0000-7000-a000-000000000001", Dev: "phone", By: "maren", Handler: "maren", NewID: ids()}
+	drafts, problem := run.Begin(c)
+	require.Nil(t, problem)
+	h.Do(0, drafts)
+	return h
+}
+
+// hold runs n trials from a moment, each ended by key after held ms, and returns the time after.
+func hold(h *field.Hand, at int64, n int, held int64, key field.Key) int64 {
+	for range n {
+		h.Press(field.Main, at)
+		h.Press(key, at+held)
+		at += held + 4000
+	}
+	return at
+}
+
+func TestFiveOfFiveStepsUpAndIsPaid(t *testing.T) {
+	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{Place: "shed", Pieces: "30"})
+	at := hold(h, 1000, 5, 4000, field.Main)
+	v := h.Run.View(at)
+	require.Equal(t, field.Deciding, v.Phase)
+	require.Equal(t, "Step up", v.Main.Label)
+	require.Equal(t, "8 s", v.Main.Sub)
+	require.Equal(t, "5 of 5 met", v.Verdict.Why)
+	require.Equal(t, "All logged so far", v.Verdict.Coverage)
+	require.Equal(t, "5 trials · 25 pieces left", v.Log)
+	require.Len(t, v.Set.Places, 5)
+	for _, place := range v.Set.Places {
+		require.Equal(t, field.SetMember{Outcome: "met", Paid: true}, place)
+	}
+	h.Press(field.Main, at)
+	v = h.Run.View(at)
+	require.Equal(t, field.Idle, v.Phase)
+	require.Equal(t, "8 s", v.Step)
+	require.Equal(t, stepID(2), h.Run.Session().Blocks[0].Place.Reached)
+	require.Empty(t, v.Set.Places[0].Outcome, "the new step begins with an empty set")
+}
+
+func TestOverrulingKeepsAdviceAndDeed(t *testing.T) {
+	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{Place: "shed"})
+	at := hold(h, 1000, 5, 4000, field.Main)
+	h.Press(field.StayKey, at)
+	verdicts := h.Run.Session().Verdicts
+	require.Len(t, verdicts, 1)
+	require.Equal(t, "step_up", verdicts[0].Advice)
+	require.Equal(t, "repeat", verdicts[0].Deed)
+	require.Len(t, verdicts[0].Reads, 5)
+	require.Equal(t, "4 s", h.Run.View(at).Step)
+	require.Equal(t, field.Idle, h.Run.View(at).Phase)
+}
+
+func TestGoingOnAfterARepeatTakesIt(t *testing.T) {
+	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{Place: "shed"})
+	at := hold(h, 1000, 4, 4000, field.Main)
+	at = hold(h, at, 1, 1000, field.MissKey)
+	v := h.Run.View(at)
+	require.Equal(t, field.Idle, v.Phase)
+	require.Equal(t, "Repeat", v.Verdict.Word)
+	h.Press(field.Main, at)
+	verdicts := h.Run.Session().Verdicts
+	require.Len(t, verdicts, 1)
+	require.Equal(t, "repeat", verdicts[0].Deed)
+	require.False(t, h.Run.View(at).Verdict.Show)
+}
+
+func TestTwoMissesSendBackAtOnceAndThreeRepeatsSplit(t *testing.T) {
+	h := begin(t, pack(criteria.Held, 4, 2), field.Choice{Place: "shed"})
+	at := hold(h, 1000, 2, 1000, field.MissKey)
+	require.Equal(t, "Step back", h.Run.View(at).Main.Label)
+	h = begin(t, pack(criteria.Held, 4, 2), field.Choice{Place: "shed"})
+	for range 3 {
+		at = hold(h, at+1000, 4, 8000, field.Main)
+		at = hold(h, at, 1, 1000, field.MissKey)
+	}
+	v := h.Run.View(at)
+	require.Equal(t, "Split the step", v.Main.Label, v.Verdict.Why)
+	h.Press(field.Main, at)
+	v = h.Run.View(at)
+	require.Equal(t, "5.66 s", v.Step, "half way between 4 and 8 s is their geometric mean")
+	require.Contains(t, v.Where, "one below the one reached")
+	b := h.Run.Session().Blocks[0]
+	require.Len(t, b.Steps, 5)
+	require.Equal(t, stepID(2), b.Place.Reached, "a split works below the step reached and does not lose it")
+	// Three met in a row lead back to the step that was reached.
+	at = hold(h, at+1000, 3, 6000, field.Main)
+	require.Equal(t, "Step up", h.Run.View(at).Main.Label)
+	h.Press(field.Main, at)
+	require.Equal(t, stepID(2), h.Run.Session().Blocks[0].Place.Today)
+}
+
+func TestAHoldReleasedEarlyIsEasy(t *testing.T) {
+	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{Place: "shed"})
+	at := hold(h, 1000, 1, 2500, field.Main)
+	trial := h.Run.Session().Trials[0]
+	require.True(t, trial.Easy)
+	require.False(t, trial.Counted())
+	require.Equal(t, 1, trial.Pays)
+	require.Empty(t, h.Run.View(at).Set.Places[0].Outcome)
+}
+
+func TestLatencyAndASecondCueTurnMetIntoLate(t *testing.T) {
+	h := begin(t, pack(criteria.Cued, 4, 1), field.Choice{Place: "shed"})
+	at := hold(h, 1000, 1, 2900, field.Main)
+	at = hold(h, at, 1, 3100, field.Main)
+	h.Press(field.Main, at)
+	h.Press(field.CueKey, at+1000)
+	h.Press(field.Main, at+1500)
+	trials := h.Run.Session().Trials
+	require.Equal(t, "met", string(trials[0].Outcome))
+	require.InDelta(t, 2.9, *trials[0].LatencyS, 1e-9)
+	require.Equal(t, "late", string(trials[1].Outcome))
+	require.Equal(t, "late", string(trials[2].Outcome))
+	require.Equal(t, 2, trials[2].Cues)
+	require.Equal(t, "met", string(trials[2].Tapped), "what was tapped stays beside the measures")
+}
+
+func TestANewPlaceOpensLowerAndRegains(t *testing.T) {
+	p := pack(criteria.Held, 10, 6)
+	h := begin(t, p, field.Choice{Place: "quay"})
+	b := h.Run.Session().Blocks[0]
+	require.Equal(t, stepID(4), b.Place.Today, "a fifth of ten steps")
+	require.Equal(t, stepID(6), b.Place.Reached)
+	setup := h.Run.Setup(field.Choice{Place: "quay"})
+	require.Equal(t, "Opens two steps down: the north quay is new to this skill.", setup.Start)
+	at := hold(h, 1000, 3, 40000, field.Main)
+	h.Press(field.Main, at)
+	b = h.Run.Session().Blocks[0]
+	require.Equal(t, stepID(5), b.Place.Today)
+	require.Equal(t, stepID(6), b.Place.Reached, "regain changes only today's step")
+}
+
+func TestUndoTakesAWholePressBack(t *testing.T) {
+	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{Place: "shed"})
+	at := hold(h, 1000, 1, 4000, field.Main)
+	h.Press(field.UndoKey, at)
+	s := h.Run.Session()
+	require.Empty(t, s.Trials)
+	require.Empty(t, s.Pays)
+	require.NotNil(t, s.Trying, "the hold is under way again")
+	h.Press(field.UndoKey, at+1)
+	require.Nil(t, h.Run.Session().Trying)
+	require.Empty(t, h.Run.Press(field.UndoKey, at+2), "the opening is not taken back")
+}
+
+func TestPayGoesFromOnPaceToOverdue(t *testing.T) {
+	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{Place: "shed"})
+	require.Empty(t, h.Run.View(90000).Pay.Word, "nothing is overdue before the dog works")
+	hold(h, 100000, 1, 4000, field.Main)
+	require.Equal(t, field.PayView{Word: "on pace", Since: "last 10 s ago"}, h.Run.View(114000).Pay)
+	require.Equal(t, "slow", h.Run.View(104000+16000).Pay.Word)
+	require.Equal(t, "overdue", h.Run.View(104000+23000).Pay.Word)
+	h.Press(field.BreakKey, 115000)
+	h.Press(field.BreakKey, 215000)
+	require.Equal(t, "last 11 s ago", h.Run.View(215000).Pay.Since, "a break is no active time")
+}
+
+func TestTwoStepsUpAreOfferedAfterTwoCleanFirstSets(t *testing.T) {
+	h := begin(t, pack(criteria.Held, 6, 0), field.Choice{Place: "shed"})
+	at := hold(h, 1000, 5, 2000, field.Main)
+	require.Len(t, h.Run.View(at).Verdict.Others, 1)
+	h.Press(field.Main, at)
+	at = hold(h, at+1000, 5, 4000, field.Main)
+	others := h.Run.View(at).Verdict.Others
+	require.Equal(t, field.TwoUpKey, others[len(others)-1].Key)
+	h.Press(field.TwoUpKey, at)
+	require.Equal(t, stepID(3), h.Run.Session().Blocks[0].Place.Reached)
+}
+
+func TestClosingSaysWhatWasNotLogged(t *testing.T) {
+	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{Place: "shed", Pieces: "20"})
+	at := hold(h, 1000, 5, 4000, field.Main)
+	for _, typed := range []string{"ten", "-3", "1e9", "501"} {
+		_, problem := h.Run.Close(field.Closing{Unlogged: typed})
+		require.NotNil(t, problem, typed)
+		require.Equal(t, "unlogged", problem.Field)
+	}
+	_, problem := h.Run.Close(field.Closing{Left: "21"})
+	require.Equal(t, "left", problem.Field)
+	drafts, problem := h.Run.Close(field.Closing{Unlogged: "2", Left: "12", Next: "nearer the gulls", Reason: "done", Take: true, End: true})
+	require.Nil(t, problem)
+	h.Do(at, drafts)
+	s := h.Run.Session()
+	require.NotNil(t, s.Ended)
+	require.Equal(t, 2, s.Blocks[0].Unlogged)
+	require.InDelta(t, 5.0/7, s.Blocks[0].Coverage(), 1e-12)
+	require.Equal(t, stepID(2), s.Blocks[0].Place.Reached, "a verdict that waited was taken")
+	require.Equal(t, field.Over, h.Run.View(at).Phase)
+}
+
+func TestTheDoorAnswersInJSON(t *testing.T) {
+	var door field.Door
+	ask := func(method string, arg any, at int64) map[string]any {
+		raw, err := json.Marshal(arg)
+		require.NoError(t, err)
+		var answer map[string]any
+		require.NoError(t, json.Unmarshal(door.Call(method, raw, at), &answer))
+		return answer
+	}
+	require.Equal(t, "nothing is open", ask("view", nil, 0)["error"])
+	require.Nil(t, ask("open", pack(criteria.Held, 3, 0), 0)["error"])
+	require.Contains(t, ask("setup", field.Choice{}, 0)["setup"], "step_id")
+	begun := ask("begin", field.Choice{Pieces: "many"}, 0)
+	require.Equal(t, "pieces", begun["problem"].(map[string]any)["field"])
+	require.Len(t, ask("begin", field.Choice{}, 0)["drafts"], 2)
+	require.NotNil(t, ask("note", strings.Repeat("🦊", 10001), 0)["problem"])
+	require.Len(t, ask("note", "a line", 0)["drafts"], 1)
+	require.NotEmpty(t, ask("fly", nil, 0)["error"])
+	require.NotEmpty(t, ask("open", "no pack", 0)["error"])
+}
+
+func BenchmarkTap(b *testing.B) {
+	run, err := field.Open(pack(criteria.Held, 4, 1))
+	require.NoError(b, err)
+	h := &field.Hand{Run: run, Session: "00000000-0000-7000-a000-000000000001", Dev: "phone", NewID: ids()}
+	drafts, _ := run.Begin(field.Choice{})
+	h.Do(0, drafts)
+	at := int64(1000)
+	for len(h.Events) < 500 {
+		h.Press(field.Main, at)
+		at += 1500
+	}
+	b.ResetTimer()
+	for range b.N {
+		run.Press(field.Main, at)
+		run.Apply(h.Events[len(h.Events)-4:])
+		run.View(at)
+	}
+}
+

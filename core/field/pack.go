@@ -1,0 +1,105 @@
+// Package field is one running session as the Run screen needs it: Open(pack), Apply(events),
+// Press(key) → events, View(t) → what the screen shows. It runs in the browser, so that a phone
+// decides without a signal, and on the server, where the demo practice is made with it.
+package field
+
+import (
+	"fmt"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/progression"
+	"patientfox/core/reinforce"
+)
+
+// CoreVersion is written into verdicts, so that a later reader knows which core spoke.
+const CoreVersion = "1"
+
+// Option is something to choose from before a session.
+type Option struct {
+	ID    string `json:"id"`
+	Name  string `json:"name"`
+	Known bool   `json:"known"` // this skill has been worked there, or by this person
+}
+
+// Cover is how much of a block was logged.
+type Cover struct {
+	Logged   int `json:"logged"`
+	Unlogged int `json:"unlogged"`
+}
+
+// Prior is one counted trial of the stretch from earlier sessions.
+type Prior struct {
+	decision.Trial
+	Step string
+	Rev  int
+}
+
+// Pack is all a phone needs of one plan to run it without a server.
+type Pack struct {
+	V           int                 `json:"v"`
+	Plan        string              `json:"plan"`
+	PlanVersion int                 `json:"plan_version"`
+	Track       string              `json:"track"`
+	Dog         string              `json:"dog"`
+	DogName     string              `json:"dog_name"`
+	Skill       string              `json:"skill"`
+	SkillName   string              `json:"skill_name"`
+	Kind        criteria.Kind       `json:"kind"`
+	Definition  criteria.Definition `json:"definition"`
+	DefVersion  int                 `json:"def_version"`
+	Steps       []progression.Step  `json:"steps"`
+	Rule        decision.Rule       `json:"rule"`
+	Band        reinforce.Band      `json:"band"`       // planned pays per minute
+	PayPieces   int                 `json:"pay_pieces"` // pieces in one pay
+	Place       progression.Place   `json:"place"`
+	Stretch     []Prior             `json:"stretch"`
+	Cover       map[string]Cover    `json:"cover"` // by block of the stretch
+	First       bool                `json:"first"` // no earlier session of this skill
+	Days        int                 `json:"days"`
+	Stopped     bool                `json:"stopped"`
+	Places      []Option            `json:"places"`
+	People      []Option            `json:"people"`
+	LastPlace   string              `json:"last_place"`
+	Person      string              `json:"person"` // who is signed in
+	Cautions    []string            `json:"cautions"`
+}
+
+// Choice is what is chosen before a session begins.
+type Choice struct {
+	Place   string `json:"place"`
+	Handler string `json:"handler"`
+	Step    string `json:"step"`   // "" is the step advised
+	Pieces  string `json:"pieces"` // counted out, as typed
+}
+
+func (p Pack) check() error {
+	if len(p.Steps) == 0 {
+		return fmt.Errorf("the plan has no steps")
+	}
+	if problems := p.Rule.Check(); len(problems) > 0 {
+		return fmt.Errorf("the rule cannot stand: %s", problems[0].Text)
+	}
+	return nil
+}
+
+func option(list []Option, id string) (Option, bool) {
+	for _, o := range list {
+		if o.ID == id {
+			return o, true
+		}
+	}
+	return Option{}, false
+}
+
+// StartAt says where this choice opens: the step, and why lower than the reached one.
+func (p Pack) StartAt(c Choice) (step int, drops []decision.Drop) {
+	place, knownPlace := option(p.Places, c.Place)
+	person, knownPerson := option(p.People, c.Handler)
+	return decision.StartStep(decision.Visit{
+		Reached: max(0, progression.Index(p.Steps, p.Place.Reached)), Steps: len(p.Steps),
+		First: p.First, Days: p.Days, Stopped: p.Stopped,
+		NewPlace:   knownPlace && !place.Known,
+		NewHandler: knownPerson && !person.Known,
+	})
+}

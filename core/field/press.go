@@ -1,0 +1,310 @@
+package field
+
+import (
+	"fmt"
+	"hash/fnv"
+	"strings"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+)
+
+// Key names what can be pressed. Which key of a keyboard or a remote that is, the page decides.
+type Key string
+
+// The keys.
+const (
+	Main     Key = "main" // start, mark, take the verdict, resume: what comes next
+	MetKey   Key = "met"
+	LateKey  Key = "late"
+	HelpKey  Key = "helped"
+	MissKey  Key = "missed"
+	VoidKey  Key = "void"
+	PayKey   Key = "pay"
+	UndoKey  Key = "undo"
+	BreakKey Key = "break"
+	EasyKey  Key = "easier"
+	HardKey  Key = "harder"
+	CueKey   Key = "cue" // once more
+	StayKey  Key = "stay"
+	BackKey  Key = "back"
+	UpKey    Key = "up"
+	TwoUpKey Key = "two_up"
+)
+
+// Press answers a key with the events that it means, none where it means nothing now. atMS is the
+// session's clock in ms.
+func (r *Run) Press(key Key, atMS int64) []record.Draft {
+	phase := r.phase()
+	at := float64(atMS) / 1000
+	switch key {
+	case UndoKey:
+		return r.undo()
+	case PayKey:
+		if phase == Idle || phase == Trying || phase == Deciding {
+			return []record.Draft{r.paid()}
+		}
+	case BreakKey:
+		switch phase {
+		case Idle, Deciding:
+			return []record.Draft{record.NewDraft(record.KPause, struct{}{})}
+		case Paused:
+			return []record.Draft{record.NewDraft(record.KResume, struct{}{})}
+		}
+	case CueKey:
+		if phase == Trying && r.pack.Kind == criteria.Cued {
+			return []record.Draft{record.NewDraft(record.KCue, record.Cue{N: r.s.Trying.Cues + 1})}
+		}
+	case Main:
+		return r.next(phase, at)
+	case MetKey:
+		return r.outcome(phase, evidence.Met, at)
+	case LateKey:
+		return r.outcome(phase, evidence.Late, at)
+	case HelpKey:
+		return r.outcome(phase, evidence.Helped, at)
+	case MissKey:
+		return r.outcome(phase, evidence.Missed, at)
+	case VoidKey:
+		return r.outcome(phase, evidence.Void, at)
+	case EasyKey, HardKey:
+		return r.byHand(phase, key)
+	case StayKey, BackKey, UpKey, TwoUpKey:
+		if phase == Deciding {
+			return r.overrule(key)
+		}
+	}
+	return nil
+}
+
+// next is what the large key means now.
+func (r *Run) next(phase Phase, at float64) []record.Draft {
+	switch phase {
+	case Idle:
+		start := record.NewDraft(record.KCue, record.Cue{N: 1})
+		// Going on after a repeat is taking it: no press of its own.
+		if r.now.Due && !r.now.answered {
+			return []record.Draft{r.verdict(string(decision.Repeat)), start}
+		}
+		return []record.Draft{start}
+	case Trying:
+		return r.outcome(phase, evidence.Met, at)
+	case Deciding:
+		return r.take()
+	case Paused:
+		return []record.Draft{record.NewDraft(record.KResume, struct{}{})}
+	}
+	return nil
+}
+
+// outcome closes a trial. A met one is paid: the mark is the log. A hold that was released before its
+// criterion asked for less on purpose: an easy trial.
+func (r *Run) outcome(phase Phase, o evidence.Outcome, at float64) []record.Draft {
+	if phase != Idle && phase != Trying {
+		return nil
+	}
+	var drafts []record.Draft
+	trial := record.Trial{Outcome: o}
+	if phase == Idle && r.now.Due && !r.now.answered {
+		drafts = append(drafts, r.verdict(string(decision.Repeat)))
+	}
+	if phase == Trying && o.Right() {
+		if r.pack.Kind == criteria.Held {
+			drafts = append(drafts, record.NewDraft(record.KRelease, struct{}{}))
+			trial.Easy = criteria.Easier(r.step().Criteria, at-r.s.Trying.From)
+		} else {
+			drafts = append(drafts, record.NewDraft(record.KMark, struct{}{}))
+		}
+	}
+	drafts = append(drafts, record.NewDraft(record.KTrial, trial))
+	if o == evidence.Met {
+		drafts = append(drafts, r.paid())
+	}
+	return drafts
+}
+
+func (r *Run) paid() record.Draft {
+	return record.NewDraft(record.KPay, record.Pay{Pieces: max(1, r.pack.PayPieces)})
+}
+
+// step is today's step.
+func (r *Run) step() progression.Step {
+	place, steps := r.place()
+	return steps[max(0, progression.Index(steps, place.Today))]
+}
+
+func (r *Run) verdict(deed string) record.Draft {
+	return record.NewDraft(record.KVerdict, record.Verdict{
+		Advice: string(r.now.Verdict), Deed: deed, Rule: encode(r.now.rule), Reasons: encode(r.now.Reasons), Core: CoreVersion,
+		Step: r.step().ID, Trial: r.now.trial, Reads: r.now.Reads, Clean: r.now.clean,
+	})
+}
+
+// take does what the verdict says.
+func (r *Run) take() []record.Draft {
+	drafts := []record.Draft{r.verdict(string(r.now.Verdict))}
+	switch r.now.Verdict {
+	case decision.StepUp:
+		drafts = append(drafts, r.moves(+1, r.why(progression.WhyStepUp))...)
+	case decision.StepBack:
+		drafts = append(drafts, r.moves(-1, r.why(progression.WhyStepBack))...)
+	case decision.Split:
+		drafts = append(drafts, r.split())
+	}
+	return drafts
+}
+
+// why: on the way back up every move is regain.
+func (r *Run) why(own progression.Why) progression.Why {
+	if r.now.regain {
+		return progression.WhyRegain
+	}
+	return own
+}
+
+// overrule does something else than the verdict says; both are kept.
+func (r *Run) overrule(key Key) []record.Draft {
+	switch key {
+	case UpKey:
+		return append([]record.Draft{r.verdict(string(decision.StepUp))}, r.moves(+1, progression.WhyHand)...)
+	case BackKey:
+		return append([]record.Draft{r.verdict(string(decision.StepBack))}, r.moves(-1, r.why(progression.WhyStepBack))...)
+	case TwoUpKey:
+		if r.now.twoUp {
+			return append([]record.Draft{r.verdict("two_up")}, r.moves(+2, progression.WhyStepUp)...)
+		}
+		return nil
+	}
+	return []record.Draft{r.verdict(string(decision.Repeat))}
+}
+
+// byHand moves one step because the trainer says so.
+func (r *Run) byHand(phase Phase, key Key) []record.Draft {
+	by, deed := -1, decision.StepBack
+	if key == HardKey {
+		by, deed = +1, decision.StepUp
+	}
+	moves := r.moves(by, progression.WhyHand)
+	if phase != Idle && phase != Deciding || len(moves) == 0 {
+		return nil
+	}
+	if r.now.Due && !r.now.answered {
+		return append([]record.Draft{r.verdict(string(deed))}, moves...)
+	}
+	return moves
+}
+
+func (r *Run) moves(by int, why progression.Why) []record.Draft {
+	place, steps := r.place()
+	at := progression.Index(steps, place.Today)
+	to := at + by
+	if at < 0 || to < 0 || to >= len(steps) {
+		return nil
+	}
+	return []record.Draft{record.NewDraft(record.KMove, record.Move{From: place.Today, To: steps[to].ID, Why: why})}
+}
+
+// split makes the half step below today's and goes there.
+func (r *Run) split() record.Draft {
+	place, steps := r.place()
+	at := max(0, progression.Index(steps, place.Today))
+	half := progression.Step{ID: r.newStepID(), Rev: 1, Criteria: progression.Half(steps, at), Safety: steps[at].Safety}
+	return record.NewDraft(record.KMove, record.Move{
+		From: place.Today, To: half.ID, Why: progression.WhySplit, New: &half, Above: place.Today,
+	})
+}
+
+// newStepID makes a name for a step made in the field. It comes from the trial that made the split
+// due, so that the same press on the same log makes the same step, on the phone and anywhere.
+func (r *Run) newStepID() string {
+	hash := fnv.New128a()
+	hash.Write([]byte(r.s.ID + r.now.trial + "half step"))
+	sum := hash.Sum(nil)
+	sum[6], sum[8] = sum[6]&0x0f|0x80, sum[8]&0x3f|0x80 // a version 8 UUID: made by rule
+	return fmt.Sprintf("%x-%x-%x-%x-%x", sum[0:4], sum[4:6], sum[6:8], sum[8:10], sum[10:16])
+}
+
+// undo takes the last press back, with all that it meant.
+func (r *Run) undo() []record.Draft {
+	if r.s.Ended != nil {
+		return nil
+	}
+	var drafts []record.Draft
+	for _, id := range r.log.LastPress() {
+		drafts = append(drafts, record.NewDraft(record.KRetract, record.Retract{Target: id}))
+	}
+	return drafts
+}
+
+// Note keeps a line of text.
+func (r *Run) Note(text string) ([]record.Draft, *Problem) {
+	text = strings.TrimSpace(text)
+	switch n := len([]rune(text)); {
+	case n == 0:
+		return nil, &Problem{"note", "Write something first."}
+	case n > criteria.MaxNote:
+		return nil, &Problem{"note", fmt.Sprintf("%d characters; at most %d. Nothing is lost: shorten it.", n, criteria.MaxNote)}
+	}
+	return []record.Draft{record.NewDraft(record.KNote, record.Note{Text: text})}, nil
+}
+
+// Closing is what is asked after a block.
+type Closing struct {
+	Unlogged string `json:"unlogged"`
+	Left     string `json:"left"`
+	Next     string `json:"next"`
+	Reason   string `json:"reason"`
+	Take     bool   `json:"take"` // take the verdict that still waits
+	End      bool   `json:"end"`  // the session too
+}
+
+// Close ends a block, and with it the session if asked.
+func (r *Run) Close(c Closing) ([]record.Draft, *Problem) {
+	b := r.block()
+	if b == nil || r.s.Ended != nil {
+		return nil, nil
+	}
+	n, problem := whole("unlogged", c.Unlogged, 500)
+	if problem != nil {
+		return nil, problem
+	}
+	left, problem := whole("left", c.Left, 5000)
+	if problem != nil {
+		return nil, problem
+	}
+	if left != nil && r.s.Pieces != nil && *left > *r.s.Pieces {
+		return nil, &Problem{"left", fmt.Sprintf("More than the %d you counted out.", *r.s.Pieces)}
+	}
+	if len([]rune(c.Next)) > criteria.MaxNote {
+		return nil, &Problem{"next", fmt.Sprintf("At most %d characters.", criteria.MaxNote)}
+	}
+	var drafts []record.Draft
+	switch {
+	case r.phase() == Deciding && c.Take:
+		drafts = r.take()
+	case r.now.Due && !r.now.answered:
+		drafts = append(drafts, r.verdict(r.leftAs()))
+	}
+	if n != nil || left != nil {
+		u := record.Unlogged{Block: b.ID, Left: left}
+		if n != nil {
+			u.N = *n
+		}
+		drafts = append(drafts, record.NewDraft(record.KUnlogged, u))
+	}
+	if c.End {
+		drafts = append(drafts, record.NewDraft(record.KEnd, record.End{Reason: c.Reason, Left: left, Next: strings.TrimSpace(c.Next)}))
+	}
+	return drafts, nil
+}
+
+// leftAs is what ending without an answer means: a repeat was done, anything else was left open.
+func (r *Run) leftAs() string {
+	if r.now.Verdict == decision.Repeat || r.now.Verdict == decision.Finished {
+		return string(r.now.Verdict)
+	}
+	return "open"
+}

@@ -1,0 +1,313 @@
+package field
+
+import (
+	"encoding/json"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+)
+
+// Run is one running session: a cache over its log.
+type Run struct {
+	pack  Pack // of the current block
+	packs []Pack
+	log   *record.Log
+	s     *record.Session
+	now   decided
+	off   []Key // keys that mean nothing now
+}
+
+// Open begins with a plan's pack and an empty log.
+func Open(pack Pack) (*Run, error) {
+	if err := pack.check(); err != nil {
+		return nil, err
+	}
+	r := &Run{pack: pack, packs: []Pack{pack}, log: record.NewLog()}
+	r.fold()
+	return r, nil
+}
+
+// Renew takes a newer pack, for the next block: a session stays on its version until then.
+func (r *Run) Renew(pack Pack) error {
+	if err := pack.check(); err != nil {
+		return err
+	}
+	r.packs = append(r.packs, pack)
+	r.pack = pack
+	r.fold()
+	return nil
+}
+
+// Steps and Work make the packs the fold's book.
+func (r *Run) Steps(plan string, version int) []progression.Step {
+	for _, p := range r.packs {
+		if p.Plan == plan && p.PlanVersion == version {
+			return p.Steps
+		}
+	}
+	return r.pack.Steps
+}
+
+// Work is the kind and the definition of a skill in one version.
+func (r *Run) Work(skill string, version int) (criteria.Kind, criteria.Definition) {
+	for _, p := range r.packs {
+		if p.Skill == skill && p.DefVersion == version {
+			return p.Kind, p.Definition
+		}
+	}
+	return r.pack.Kind, r.pack.Definition
+}
+
+// Apply adds events to the log and reads it anew. What was there already changes nothing.
+func (r *Run) Apply(events []record.Event) {
+	for _, e := range events {
+		r.log.Add(e)
+	}
+	r.fold()
+}
+
+// Session is what the log says now.
+func (r *Run) Session() *record.Session { return r.s }
+
+func (r *Run) fold() {
+	r.s = r.log.Fold(r)
+	r.now = r.decide()
+	r.off = r.idleKeys()
+}
+
+func (r *Run) block() *record.BlockRead {
+	if n := len(r.s.Blocks); n > 0 {
+		return r.s.Blocks[n-1]
+	}
+	return nil
+}
+
+// place is where the dog stands now, and among which steps.
+func (r *Run) place() (progression.Place, []progression.Step) {
+	if b := r.block(); b != nil {
+		return b.Place, b.Steps
+	}
+	return r.pack.Place.Open(), r.pack.Steps
+}
+
+// decided is the rule's answer to the log as it stands.
+type decided struct {
+	decision.Decision
+	rule             decision.Rule
+	regain           bool   // the way back up was asked, not the plan's rule
+	trial            string // the trial it was decided on
+	answered         bool   // somebody has taken or overruled it
+	clean            bool   // passed with one full first set, nothing late
+	twoUp            bool   // two steps up may be offered
+	logged, unlogged int
+}
+
+func (r *Run) decide() decided {
+	b := r.block()
+	if b == nil || b.Plan != r.pack.Plan {
+		return decided{}
+	}
+	at := progression.Index(b.Steps, b.Place.Today)
+	d := decided{rule: r.pack.Rule, regain: b.Place.Below()}
+	var trials []decision.Trial
+	if d.regain {
+		trials = r.trialsAt(b, b.Place.Today, r.lastMove(b))
+		d.rule = decision.Regain()
+		d.Decision = decision.DecideRegain(trials, at)
+	} else {
+		trials = r.stretch(b)
+		d.Decision = decision.Decide(r.pack.Rule, decision.Question{Trials: trials, Step: at, Last: len(b.Steps) - 1})
+	}
+	d.logged, d.unlogged = r.coverage(trials)
+	d.Due = d.Due && r.lastIsIn(trials, &d.trial)
+	for _, v := range r.s.Verdicts {
+		d.answered = d.answered || v.Trial == d.trial && d.trial != ""
+	}
+	if d.Verdict == decision.StepUp && !d.regain && d.rule.Kind == decision.Set {
+		d.clean = r.cleanFirstSet(trials, d.rule.Size)
+		if n := len(r.s.Verdicts); n > 0 && d.clean && at+2 < len(b.Steps) {
+			last := r.s.Verdicts[n-1]
+			d.twoUp = last.Clean && last.Deed == string(decision.StepUp)
+		}
+	}
+	return d
+}
+
+// lastIsIn tells whether the session's last trial is one of trials: a decision is due on the trial
+// that brought it about, not when the page is opened.
+func (r *Run) lastIsIn(trials []decision.Trial, id *string) bool {
+	n := len(r.s.Trials)
+	if n == 0 || len(trials) == 0 || r.s.Trials[n-1].ID != trials[len(trials)-1].ID {
+		return false
+	}
+	last := r.s.Trials[n-1]
+	*id = last.ID
+	// A void or an easy trial leaves the answer as it was; only a miss of an easy one can ask anew.
+	return last.Counted() || last.Easy && last.Outcome == evidence.Missed
+}
+
+func (r *Run) cleanFirstSet(trials []decision.Trial, size int) bool {
+	n := 0
+	for _, t := range trials {
+		if t.Outcome == evidence.Void || t.Easy {
+			continue
+		}
+		if t.Outcome != evidence.Met {
+			return false
+		}
+		n++
+	}
+	return n == size
+}
+
+// stretch gathers the counted trials at the reached step since it became that, under the same
+// criteria, with the void and easy ones between for the guards.
+func (r *Run) stretch(b *record.BlockRead) []decision.Trial {
+	since := b.Place.Since
+	at := progression.Index(b.Steps, b.Place.Reached)
+	if at < 0 {
+		return nil
+	}
+	var trials []decision.Trial
+	if since == r.pack.Place.Since {
+		for _, p := range r.pack.Stretch {
+			if p.Step == b.Place.Reached && p.Rev == b.Steps[at].Rev && r.pack.DefVersion == b.Definition {
+				trials = append(trials, p.Trial)
+			}
+		}
+	}
+	return append(trials, r.trialsAt(b, b.Place.Reached, since)...)
+}
+
+// lastMove is the move that brought the dog to today's step in this session.
+func (r *Run) lastMove(b *record.BlockRead) string {
+	for i := len(r.s.Moves) - 1; i >= 0; i-- {
+		if m := r.s.Moves[i]; m.Followed && m.To == b.Place.Today {
+			return m.ID
+		}
+	}
+	return ""
+}
+
+// trialsAt gathers this session's trials of the block's plan at one step, after the named move where
+// it was made in this session.
+func (r *Run) trialsAt(b *record.BlockRead, step, since string) []decision.Trial {
+	from := -1.0
+	for _, m := range r.s.Moves {
+		if m.ID == since {
+			from = m.At
+		}
+	}
+	at := progression.Index(b.Steps, step)
+	var trials []decision.Trial
+	for _, t := range r.s.Trials {
+		if t.Step != step || t.At < from || at < 0 || t.Rev != b.Steps[at].Rev || !t.Counts {
+			continue
+		}
+		for _, in := range r.s.Blocks {
+			if in.ID == t.Block && in.Plan == b.Plan && in.Definition == b.Definition {
+				trials = append(trials, Read(t, r.s.ID, r.s.Place))
+			}
+		}
+	}
+	return trials
+}
+
+// Read turns a folded trial into what a rule reads.
+func Read(t record.TrialRead, session, place string) decision.Trial {
+	return decision.Trial{
+		ID: t.ID, Outcome: t.Outcome, Session: session, Place: place, Block: t.Block, Easy: t.Easy, Tally: t.Tally,
+	}
+}
+
+// coverage adds up what was logged and what was not in the blocks that the trials come from.
+func (r *Run) coverage(trials []decision.Trial) (logged, unlogged int) {
+	seen := map[string]bool{}
+	for _, t := range trials {
+		if seen[t.Block] {
+			continue
+		}
+		seen[t.Block] = true
+		if c, ok := r.pack.Cover[t.Block]; ok {
+			logged, unlogged = logged+c.Logged, unlogged+c.Unlogged
+			continue
+		}
+		for _, b := range r.s.Blocks {
+			if b.ID == t.Block {
+				logged, unlogged = logged+b.Logged, unlogged+b.Unlogged
+			}
+		}
+	}
+	return logged, unlogged
+}
+
+// Begin opens the session, or its next block, with the choices made. The error names a field and
+// says what is wrong with it.
+func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
+	var drafts []record.Draft
+	place, steps := r.pack.Place.Open(), r.pack.Steps
+	advised, _ := r.pack.StartAt(c)
+	if b := r.block(); b == nil {
+		pieces, problem := whole("pieces", c.Pieces, 5000)
+		if problem != nil {
+			return nil, problem
+		}
+		if _, ok := option(r.pack.Places, c.Place); !ok && c.Place != "" {
+			return nil, &Problem{"place", "Choose one of the places in the list."}
+		}
+		drafts = append(drafts, record.NewDraft(record.KOpen, record.Open{Dog: r.pack.Dog, Place: c.Place, Pieces: pieces, Core: CoreVersion}))
+	} else {
+		place, advised = b.Place.Settle(b.Steps, steps), -1
+	}
+	drafts = append(drafts, record.NewDraft(record.KBlock, record.Block{
+		Dog: r.pack.Dog, Skill: r.pack.Skill, Plan: r.pack.Plan, PlanVersion: r.pack.PlanVersion, Track: r.pack.Track,
+		Definition: r.pack.DefVersion, Reached: place.Reached, Given: place.Given, Since: place.Since,
+	}))
+	if advised < 0 {
+		return drafts, nil
+	}
+	to, why := steps[advised].ID, progression.WhyStart
+	if c.Step != "" && c.Step != to {
+		if progression.Index(steps, c.Step) < 0 {
+			return nil, &Problem{"step", "That step is not in the plan any more."}
+		}
+		to, why = c.Step, progression.WhyHand
+	}
+	if to != place.Today {
+		drafts = append(drafts, record.NewDraft(record.KMove, record.Move{From: place.Today, To: to, Why: why}))
+	}
+	return drafts, nil
+}
+
+// Problem is something typed that cannot stand, with the field it belongs to.
+type Problem struct {
+	Field string `json:"field"`
+	Text  string `json:"text"`
+}
+
+// whole reads a whole number as typed; nothing typed is not said.
+func whole(field, typed string, most int) (*int, *Problem) {
+	typed = strings.TrimSpace(typed)
+	if typed == "" {
+		return nil, nil
+	}
+	n, err := strconv.Atoi(typed)
+	if err != nil || n < 0 || n > most {
+		return nil, &Problem{field, fmt.Sprintf("A whole number from 0 to %d, in figures.", most)}
+	}
+	return &n, nil
+}
+
+func encode(v any) json.RawMessage {
+	raw, err := json.Marshal(v)
+	if err != nil {
+		panic(err) // our own types always encode
+	}
+	return raw
+}

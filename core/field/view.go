@@ -1,0 +1,398 @@
+package field
+
+import (
+	"fmt"
+	"math"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+	"patientfox/core/reinforce"
+)
+
+// Phase is what the screen is waiting for.
+type Phase string
+
+// The phases of a session.
+const (
+	Setup    Phase = "setup"    // choices before it begins
+	Idle     Phase = "idle"     // between trials
+	Trying   Phase = "trying"   // a trial is under way
+	Deciding Phase = "deciding" // a verdict waits to be taken
+	Paused   Phase = "paused"
+	Over     Phase = "over"
+)
+
+func (r *Run) phase() Phase {
+	switch {
+	case r.s.Ended != nil:
+		return Over
+	case r.block() == nil:
+		return Setup
+	case r.s.Paused:
+		return Paused
+	case r.s.Trying != nil:
+		return Trying
+	case r.now.Due && !r.now.answered && r.now.Verdict != decision.Repeat:
+		return Deciding
+	}
+	return Idle
+}
+
+// View is what the Run screen shows. The page draws it and computes nothing.
+type View struct {
+	Phase   Phase       `json:"phase"`
+	Kind    string      `json:"kind"`
+	Dog     string      `json:"dog"`
+	Skill   string      `json:"skill"`
+	Step    string      `json:"step"`
+	Where   string      `json:"where"` // "step 4 of 11", and what is special about it
+	Dial    Dial        `json:"dial"`
+	Pay     PayView     `json:"pay"`
+	Set     SetView     `json:"set"`
+	Verdict VerdictView `json:"verdict"`
+	Main    Button      `json:"main"`
+	Off     []Key       `json:"off"` // keys that mean nothing now
+	Log     string      `json:"log"` // "14 trials · 22 pieces left"
+	Closing ClosingView `json:"closing"`
+}
+
+// Dial is the thing being waited for.
+type Dial struct {
+	Big  string  `json:"big"`
+	Of   string  `json:"of"`
+	Part float64 `json:"part"` // 0…1 of the ring
+	Full bool    `json:"full"` // the hold is complete, or the limit has passed
+	Slow bool    `json:"slow"` // over the latency limit
+}
+
+// PayView is pay as a word.
+type PayView struct {
+	Word  string `json:"word"`  // on pace, slow, overdue, or "" without a plan
+	Since string `json:"since"` // "last 9 s ago"
+}
+
+// SetView is the running set's places.
+type SetView struct {
+	Label  string      `json:"label"`
+	Places []SetMember `json:"places"`
+}
+
+// SetMember is one place of the set, Outcome "" while it is empty.
+type SetMember struct {
+	Outcome string `json:"outcome"`
+	Paid    bool   `json:"paid"`
+}
+
+// VerdictView is a verdict with its reason in one line.
+type VerdictView struct {
+	Show     bool     `json:"show"`
+	Word     string   `json:"word"`
+	Why      string   `json:"why"`
+	Coverage string   `json:"coverage"`
+	Others   []Button `json:"others"`
+}
+
+// Button is something to press.
+type Button struct {
+	Key   Key    `json:"key"`
+	Label string `json:"label"`
+	Sub   string `json:"sub"`
+}
+
+// ClosingView is what the panel after a block says.
+type ClosingView struct {
+	Logged  string `json:"logged"`
+	Pieces  string `json:"pieces"` // what the pieces left should be, by the pays logged
+	Waiting string `json:"waiting"`
+	Summary string `json:"summary"`
+}
+
+// View shows the session at a moment of its clock, in ms.
+func (r *Run) View(atMS int64) View {
+	at := float64(atMS) / 1000
+	place, steps := r.place()
+	index := max(0, progression.Index(steps, place.Today))
+	v := View{
+		Phase: r.phase(), Kind: string(r.pack.Kind), Dog: r.pack.DogName, Skill: r.pack.SkillName,
+		Step: phrase.Upper(phrase.Step(steps[index].Criteria)), Where: where(place, steps, index),
+		Dial: r.dial(at), Pay: r.pay(at), Set: r.set(), Verdict: r.verdictView(), Main: r.mainButton(), Off: r.off,
+		Log: r.logLine(), Closing: r.closing(),
+	}
+	return v
+}
+
+func where(place progression.Place, steps []progression.Step, index int) string {
+	line := fmt.Sprintf("Step %d of %d", index+1, len(steps))
+	if down := progression.Index(steps, place.Reached) - index; down > 0 {
+		line += fmt.Sprintf(" · %s below the one reached, three met in a row lead back up", phrase.Number(down))
+	} else if place.Given {
+		line += " · given, not earned"
+	}
+	return line
+}
+
+func (r *Run) dial(at float64) Dial {
+	c := r.step().Criteria
+	key := criteria.Latency
+	if r.pack.Kind == criteria.Held {
+		key = criteria.Duration
+	}
+	limit := c.Get(key)
+	d := Dial{Big: "0.0", Of: "seconds"}
+	if c.Has(key) {
+		d.Of = "of " + phrase.Seconds(limit)
+	}
+	if r.s.Trying == nil {
+		return d
+	}
+	gone := math.Max(0, at-r.s.Trying.From)
+	d.Big = fmt.Sprintf("%.1f", math.Floor(gone*10)/10)
+	if c.Has(key) && limit > 0 {
+		d.Part = math.Min(1, gone/limit)
+		if key == criteria.Duration {
+			d.Full = gone >= limit-evidence.Epsilon
+		} else {
+			d.Slow = gone > limit+evidence.Epsilon
+		}
+	}
+	return d
+}
+
+// clock is the block's active time: it starts with the first thing the dog did, not with the page.
+func (r *Run) clock() (reinforce.Clock, bool) {
+	b := r.block()
+	if b == nil {
+		return reinforce.Clock{}, false
+	}
+	from := math.Inf(1)
+	for _, t := range r.s.Trials {
+		if t.Block == b.ID {
+			from = math.Min(from, t.From)
+		}
+	}
+	for _, p := range r.s.Pays {
+		if p.Block == b.ID {
+			from = math.Min(from, p.At)
+		}
+	}
+	if r.s.Trying != nil {
+		from = math.Min(from, r.s.Trying.From)
+	}
+	return reinforce.NewClock(from, r.s.Breaks), !math.IsInf(from, 1)
+}
+
+func (r *Run) pay(at float64) PayView {
+	clock, begun := r.clock()
+	if !begun {
+		return PayView{Since: "nothing paid yet"}
+	}
+	if r.s.Paused {
+		return PayView{Since: "break"}
+	}
+	since, last := clock.Active(at), -1.0
+	for _, p := range r.s.Pays {
+		if p.Block == r.block().ID {
+			last = math.Max(last, clock.Active(p.At))
+		}
+	}
+	v := PayView{Since: "nothing paid yet"}
+	if last >= 0 {
+		since -= last
+		v.Since = fmt.Sprintf("last %d s ago", int(math.Max(0, since)))
+	}
+	if band := r.pack.Band; band.Lo > 0 {
+		switch {
+		case since > band.Overdue():
+			v.Word = "overdue"
+		case since > 60/band.Lo:
+			v.Word = "slow"
+		default:
+			v.Word = "on pace"
+		}
+	}
+	return v
+}
+
+// set shows the set under way, or the one just filled while its verdict waits.
+func (r *Run) set() SetView {
+	b := r.block()
+	size := r.now.rule.Size
+	if b == nil {
+		return SetView{}
+	}
+	place := b.Place
+	var counted []record.TrialRead
+	since := r.lastMove(b)
+	read := map[string]bool{}
+	for _, t := range r.trialsAt(b, place.Today, since) {
+		read[t.ID] = t.Block == b.ID
+	}
+	for _, t := range r.s.Trials {
+		if read[t.ID] && t.Counted() {
+			counted = append(counted, t)
+		}
+	}
+	if size == 0 {
+		return r.runPlaces(counted)
+	}
+	full := len(counted) / size
+	shown := counted[full*size:]
+	number := full + 1
+	if len(shown) == 0 && full > 0 && r.now.Due && (!r.now.answered || r.now.Verdict == decision.Repeat) && r.s.Trying == nil {
+		shown, number = counted[(full-1)*size:], full
+	}
+	v := SetView{Label: fmt.Sprintf("Set %d", number), Places: members(shown)}
+	for len(v.Places) < size {
+		v.Places = append(v.Places, SetMember{})
+	}
+	return v
+}
+
+// runPlaces shows the run towards the step up.
+func (r *Run) runPlaces(counted []record.TrialRead) SetView {
+	up := max(1, r.now.rule.Up)
+	recent := counted[max(0, len(counted)-up):]
+	for i := len(recent) - 1; i >= 0; i-- {
+		if recent[i].Outcome != evidence.Met && !(r.now.rule.Lenient && recent[i].Outcome == evidence.Late) {
+			// A row starts anew after a trial that broke it; that one is still shown while it is the last.
+			if i < len(recent)-1 {
+				recent = recent[i+1:]
+			} else {
+				recent = recent[i:]
+			}
+			break
+		}
+	}
+	v := SetView{Label: "In a row", Places: members(recent)}
+	for len(v.Places) < up {
+		v.Places = append(v.Places, SetMember{})
+	}
+	return v
+}
+
+func members(trials []record.TrialRead) []SetMember {
+	var list []SetMember
+	for _, t := range trials {
+		list = append(list, SetMember{string(t.Outcome), t.Pays > 0})
+	}
+	return list
+}
+
+func (r *Run) verdictView() VerdictView {
+	if !r.now.Due || r.now.answered || r.s.Trying != nil || r.s.Ended != nil {
+		return VerdictView{}
+	}
+	v := VerdictView{
+		Show: true, Word: phrase.Verdict(r.now.Verdict), Why: phrase.Why(r.now.Reasons),
+		Coverage: phrase.Upper(phrase.Coverage(r.now.logged, r.now.unlogged)),
+	}
+	if r.phase() != Deciding {
+		return v
+	}
+	place, steps := r.place()
+	at := progression.Index(steps, place.Today)
+	v.Others = append(v.Others, Button{StayKey, "Stay here", ""})
+	if r.now.Verdict != decision.StepBack && r.now.Verdict != decision.Stop && at > 0 {
+		v.Others = append(v.Others, Button{BackKey, "Back one", ""})
+	}
+	if r.now.Verdict == decision.StepBack && at+1 < len(steps) {
+		v.Others = append(v.Others, Button{UpKey, "Up one", ""})
+	}
+	if r.now.twoUp {
+		v.Others = append(v.Others, Button{TwoUpKey, "Two up", ""})
+	}
+	return v
+}
+
+func (r *Run) mainButton() Button {
+	held := r.pack.Kind == criteria.Held
+	place, steps := r.place()
+	at := max(0, progression.Index(steps, place.Today))
+	switch r.phase() {
+	case Trying:
+		if held {
+			return Button{Main, "Mark", "held, released and paid"}
+		}
+		return Button{Main, "Mark", "met, and paid"}
+	case Deciding:
+		b := Button{Main, phrase.Verdict(r.now.Verdict), ""}
+		switch {
+		case r.now.Verdict == decision.StepUp && at+1 < len(steps):
+			b.Sub = phrase.StepShort(steps[at+1].Criteria)
+		case r.now.Verdict == decision.StepBack && at > 0:
+			b.Sub = phrase.StepShort(steps[at-1].Criteria)
+		case r.now.Verdict == decision.Split:
+			b.Sub = phrase.StepShort(progression.Half(steps, at))
+		case r.now.Verdict == decision.Finished:
+			b.Sub = "keep it, and probe it cold"
+		}
+		return b
+	case Paused:
+		return Button{Main, "Go on", "end the break"}
+	}
+	if held {
+		return Button{Main, "Start", "the hold begins"}
+	}
+	return Button{Main, "Start", "as you give the cue"}
+}
+
+// idleKeys lists the keys that mean nothing now.
+func (r *Run) idleKeys() []Key {
+	var off []Key
+	for _, k := range []Key{MetKey, LateKey, HelpKey, MissKey, VoidKey, PayKey, UndoKey, BreakKey, EasyKey, HardKey, CueKey} {
+		if len(r.Press(k, math.MaxInt32)) == 0 {
+			off = append(off, k)
+		}
+	}
+	return off
+}
+
+func (r *Run) paidPieces() int {
+	n := 0
+	for _, p := range r.s.Pays {
+		n += p.Pieces
+	}
+	return n
+}
+
+func (r *Run) logLine() string {
+	n := 0
+	for _, t := range r.s.Trials {
+		if t.Outcome != evidence.Void {
+			n++
+		}
+	}
+	line := phrase.Count(n, "trial")
+	if r.s.Pieces != nil {
+		line += fmt.Sprintf(" · %s left", phrase.Count(max(0, *r.s.Pieces-r.paidPieces()), "piece"))
+	} else if len(r.s.Pays) > 0 {
+		line += " · " + phrase.Count(len(r.s.Pays), "pay")
+	}
+	return line
+}
+
+func (r *Run) closing() ClosingView {
+	b := r.block()
+	if b == nil {
+		return ClosingView{}
+	}
+	v := ClosingView{Logged: phrase.Upper(phrase.Count(b.Logged, "trial")) + " logged in this block."}
+	if r.s.Pieces != nil {
+		v.Pieces = fmt.Sprintf("%d should be left by the pays logged.", max(0, *r.s.Pieces-r.paidPieces()))
+	}
+	if r.phase() == Deciding {
+		v.Waiting = fmt.Sprintf("Take the verdict: %s.", phrase.Verdict(r.now.Verdict))
+	}
+	var outcomes []evidence.Outcome
+	for _, t := range r.s.Trials {
+		if t.Counted() {
+			outcomes = append(outcomes, t.Outcome)
+		}
+	}
+	v.Summary = phrase.Upper(phrase.Rate(evidence.Count(outcomes))) + "."
+	return v
+}

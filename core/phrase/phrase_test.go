@@ -1,0 +1,69 @@
+package phrase_test
+
+import (
+	"flag"
+	"fmt"
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+	"patientfox/core/phrase"
+)
+
+var update = flag.Bool("update", false, "write the golden file anew")
+
+// The sentences are kept in one golden file, so that a change of wording is seen as such.
+func TestSentences(t *testing.T) {
+	var out strings.Builder
+	say := func(format string, args ...any) { fmt.Fprintf(&out, format+"\n", args...) }
+
+	ramp := criteria.Criteria{Trig: "gulls", Values: map[criteria.Key]float64{
+		criteria.Duration: 10, criteria.Handler: 2, criteria.Trigger: 27, criteria.Intensity: 2, criteria.Moving: 0,
+	}}
+	beside := criteria.Criteria{Values: map[criteria.Key]float64{criteria.Duration: 2, criteria.Handler: 0}}
+	recall := criteria.Criteria{Text: "chips on the slipway", Values: map[criteria.Key]float64{criteria.Handler: 5, criteria.Latency: 2.5}}
+	for _, c := range []criteria.Criteria{ramp, ramp.With(criteria.Moving, 1), beside, recall, beside.With(criteria.Duration, 150)} {
+		say("%s | %s", phrase.Step(c), phrase.StepShort(c))
+	}
+	say("%s", phrase.Difference(beside, beside.With(criteria.Duration, 4)))
+	say("%s", phrase.Difference(beside, ramp))
+	say("%s", phrase.Difference(ramp, ramp.With(criteria.Duration, 6).With(criteria.Trigger, 18)))
+	say("%s", phrase.Difference(ramp, ramp))
+	say("%s", strings.Join(phrase.Ticks(criteria.Cued, criteria.Definition{
+		Position: "nose on the palm", Cue: "“touch”", TimedFrom: "end", Break: "a paw, or no answer in 5 s", Marker: "click", AfterError: "wait",
+	}), " / "))
+	for _, kind := range []decision.Kind{decision.Set, decision.Run} {
+		say("%s", phrase.Rule(decision.Defaults(kind)))
+	}
+	for _, code := range []decision.Code{
+		decision.FullSet, decision.FewRight, decision.BetweenSet, decision.SetGoing, decision.Slow, decision.ManyRepeats, decision.RunMet,
+		decision.RunWrong, decision.RunGoing, decision.GuardMisses, decision.GuardErrors, decision.OverThresh, decision.FirstStep,
+		decision.LastStep, decision.OrderUnknown,
+	} {
+		say("%s", phrase.Why([]decision.Reason{{Code: code, Of: 3, Out: 5}}))
+	}
+	for _, v := range []decision.Verdict{decision.StepUp, decision.Repeat, decision.StepBack, decision.Split, decision.Stop, decision.Finished} {
+		say("%s / %s", phrase.Verdict(v), phrase.Deed(string(v)))
+	}
+	say("%s", phrase.Start(0, nil, "", ""))
+	say("%s", phrase.Start(3, []decision.Drop{{Code: decision.Pause, Steps: 1, Days: 9}, {Code: decision.NewPlace, Steps: 1}, {Code: decision.AfterStop, Steps: 1}}, "the north quay", ""))
+	say("%s", phrase.Start(1, []decision.Drop{{Code: decision.NewHandler, Steps: 1}}, "", "Sunniva"))
+	say("%s. %s. %s", phrase.Coverage(20, 0), phrase.Upper(phrase.Coverage(22, 3)), phrase.Rate(evidence.Tally{}))
+	for _, tally := range []evidence.Tally{{Met: 3, Missed: 2}, {Met: 15, Late: 2, Missed: 3}, {Met: 5}, {Met: 4, Late: 1}} {
+		say("%s. %s", phrase.Rate(tally), phrase.Rest(tally))
+	}
+	say("%s · %s · %s · %s", phrase.Clock(342), phrase.Days(0), phrase.Days(1), phrase.Days(12))
+
+	const golden = "testdata/sentences.txt"
+	if *update {
+		require.NoError(t, os.WriteFile(golden, []byte(out.String()), 0o644))
+	}
+	want, err := os.ReadFile(golden)
+	require.NoError(t, err)
+	require.Equal(t, string(want), out.String())
+}

@@ -1,0 +1,190 @@
+package phrase
+
+import (
+	"fmt"
+
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+)
+
+// Verdict is a verdict in a word or two.
+func Verdict(v decision.Verdict) string {
+	switch v {
+	case decision.StepUp:
+		return "Step up"
+	case decision.Repeat:
+		return "Repeat"
+	case decision.StepBack:
+		return "Step back"
+	case decision.Split:
+		return "Split the step"
+	case decision.Stop:
+		return "Stop"
+	case decision.Finished:
+		return "Finished"
+	}
+	return string(v)
+}
+
+// Deed says what was done after a verdict: the same words, and two that no rule says.
+func Deed(deed string) string {
+	switch deed {
+	case "two_up":
+		return "Two steps up"
+	case string(decision.Repeat):
+		return "Stayed"
+	}
+	return Verdict(decision.Verdict(deed))
+}
+
+// Reason says one reason in a sentence without its full stop.
+func Reason(r decision.Reason) string {
+	switch r.Code {
+	case decision.FullSet:
+		return fmt.Sprintf("%d of %d met", r.Of, r.Out)
+	case decision.FewRight:
+		if r.Of == 0 {
+			return fmt.Sprintf("none of %d right", r.Out)
+		}
+		return fmt.Sprintf("only %d of %d right", r.Of, r.Out)
+	case decision.BetweenSet:
+		return fmt.Sprintf("%d of %d met", r.Of, r.Out)
+	case decision.SetGoing:
+		return fmt.Sprintf("%d of %d trials in", r.Of, r.Out)
+	case decision.Slow:
+		return "slow: raise the value, shorten something else, or wait"
+	case decision.ManyRepeats:
+		return fmt.Sprintf("%s repeats in a row: a half step, better pay or a faster rate", Number(r.Of))
+	case decision.RunMet:
+		return fmt.Sprintf("the last %s all met", Number(r.Of))
+	case decision.RunWrong:
+		return fmt.Sprintf("the last %s not right", Number(r.Of))
+	case decision.RunGoing:
+		return fmt.Sprintf("%d of %d met in a row", r.Of, r.Out)
+	case decision.GuardMisses:
+		return fmt.Sprintf("%s misses in a row: make it easier now", Number(r.Of))
+	case decision.GuardErrors:
+		return fmt.Sprintf("%d of the last %d not right", r.Of, r.Out)
+	case decision.OverThresh:
+		return "over threshold: leave now"
+	case decision.FirstStep:
+		return "there is no step below"
+	case decision.LastStep:
+		return "this is the last step"
+	case decision.OrderUnknown:
+		return "a tally has no order"
+	}
+	return string(r.Code)
+}
+
+// Why joins reasons into one line.
+func Why(reasons []decision.Reason) string {
+	line := ""
+	for i, r := range reasons {
+		if i > 0 {
+			line += " · "
+		}
+		line += Reason(r)
+	}
+	return Upper(line)
+}
+
+// Coverage is what every verdict prints of how much was logged.
+func Coverage(logged, unlogged int) string {
+	switch {
+	case unlogged <= 0:
+		return "all logged so far"
+	default:
+		return fmt.Sprintf("%s logged, about %d not", Percent(evidence.Coverage(logged, unlogged)), unlogged)
+	}
+}
+
+// Drop says why a session starts lower.
+func Drop(d decision.Drop, place, handler string) string {
+	switch d.Code {
+	case decision.LongPause, decision.Pause:
+		return fmt.Sprintf("%d days since the last session", d.Days)
+	case decision.NewPlace:
+		if place == "" {
+			place = "the place"
+		}
+		return place + " is new to this skill"
+	case decision.NewHandler:
+		if handler == "" {
+			handler = "the handler"
+		}
+		return handler + " is new to this skill"
+	case decision.AfterStop:
+		return "the last session ended in a stop"
+	}
+	return string(d.Code)
+}
+
+// Start says where a session opens: "Opens two steps down: the north quay is new to this skill."
+func Start(down int, drops []decision.Drop, place, handler string) string {
+	if down <= 0 {
+		return "Opens at the step reached."
+	}
+	var reasons []string
+	for _, d := range drops {
+		reasons = append(reasons, Drop(d, place, handler))
+	}
+	noun := "steps"
+	if down == 1 {
+		noun = "step"
+	}
+	return fmt.Sprintf("Opens %s %s down: %s.", Number(down), noun, List(reasons))
+}
+
+// Rule says a rule in a sentence.
+func Rule(r decision.Rule) string {
+	line := ""
+	switch r.Kind {
+	case decision.Run:
+		line = fmt.Sprintf("Runs. Up after %s met in a row, back after %s not right.", Number(r.Up), Number(r.Back))
+	default:
+		line = fmt.Sprintf("Sets of %s. Up at %d, back at %d or fewer right, split after %s.",
+			Number(r.Size), r.Up, r.Back, repeats(r.SplitAfter))
+	}
+	if r.Lenient {
+		line += " Late ones count."
+	}
+	if r.MissGuard > 0 {
+		line += fmt.Sprintf(" Back at once on %s misses running.", Number(r.MissGuard))
+	}
+	return line
+}
+
+func repeats(n int) string {
+	if n == 1 {
+		return "one repeat"
+	}
+	return Number(n) + " repeats"
+}
+
+// Rest says what the trials that were not met were.
+func Rest(t evidence.Tally) string {
+	rest := t.N() - t.Met
+	switch {
+	case t.N() == 0:
+		return ""
+	case rest == 0:
+		return "Nothing missed."
+	case t.Late == 0:
+		if rest == 1 {
+			return "The other one was not late but wrong or helped."
+		}
+		return fmt.Sprintf("The other %s were not late but wrong or helped.", Number(rest))
+	case t.Late == rest:
+		return "All the rest were late, not wrong."
+	}
+	return fmt.Sprintf("%s of the rest came late, not wrong.", Upper(Number(t.Late)))
+}
+
+// Rate says a rate with what few trials can say of it: "15 of 20 met, likely 53–89 %".
+func Rate(t evidence.Tally) string {
+	if t.N() == 0 {
+		return "no trials yet"
+	}
+	return fmt.Sprintf("%d of %d met, likely %s", t.Met, t.N(), Range(evidence.Wilson(t.Met, t.N(), 0.95)))
+}

@@ -1,0 +1,95 @@
+// Package phrase has every sentence about steps, verdicts and reasons, so that Run, Today, Review and
+// print say the same thing in the same words.
+package phrase
+
+import (
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+
+	"patientfox/core/criteria"
+	"patientfox/core/evidence"
+)
+
+// Count writes a number and its noun: "1 step", "3 steps".
+func Count(n int, noun string) string {
+	if n == 1 {
+		return "1 " + noun
+	}
+	return strconv.Itoa(n) + " " + noun + "s"
+}
+
+var small = []string{"no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"}
+
+// Number writes small whole numbers as words.
+func Number(n int) string {
+	if n >= 0 && n < len(small) {
+		return small[n]
+	}
+	return strconv.Itoa(n)
+}
+
+// Percent writes a share (0…1) as "75 %"; a dash where there is nothing to share.
+func Percent(x float64) string {
+	if math.IsNaN(x) {
+		return "–"
+	}
+	return strconv.Itoa(int(math.Round(x*100))) + " %"
+}
+
+// Range writes an interval as "53–89 %".
+func Range(i evidence.Interval) string {
+	return fmt.Sprintf("%d–%d %%", int(math.Round(i.Lo*100)), int(math.Round(i.Hi*100)))
+}
+
+// Clock writes seconds as "5:42".
+func Clock(s float64) string {
+	whole := int(math.Max(0, math.Floor(s)))
+	return fmt.Sprintf("%d:%02d", whole/60, whole%60)
+}
+
+// Seconds writes a duration as a trainer says it: "7.4 s", "12 s", "2 min 30 s".
+func Seconds(s float64) string {
+	if s < 120 {
+		return criteria.Figure(s) + " s"
+	}
+	minutes, rest := int(s)/60, math.Round(math.Mod(s, 60))
+	if rest == 0 || rest == 60 {
+		return fmt.Sprintf("%d min", int(math.Round(s/60)))
+	}
+	return fmt.Sprintf("%d min %d s", minutes, int(rest))
+}
+
+// Metres writes a distance.
+func Metres(m float64) string { return criteria.Figure(m) + " m" }
+
+// Days writes how long ago a day was.
+func Days(n int) string {
+	switch {
+	case n <= 0:
+		return "today"
+	case n == 1:
+		return "yesterday"
+	}
+	return strconv.Itoa(n) + " days ago"
+}
+
+// Upper makes the first letter a capital.
+func Upper(s string) string {
+	for i, r := range s {
+		return strings.ToUpper(string(r)) + s[i+len(string(r)):]
+	}
+	return s
+}
+
+// List joins with commas and a last "and".
+func List(items []string) string {
+	switch len(items) {
+	case 0:
+		return ""
+	case 1:
+		return items[0]
+	}
+	return strings.Join(items[:len(items)-1], ", ") + " and " + items[len(items)-1]
+}

@@ -1,0 +1,89 @@
+package progression
+
+// Why is the reason of a move.
+type Why string
+
+// The reasons a move can have.
+const (
+	WhyStepUp   Why = "step_up"
+	WhyStepBack Why = "step_back"
+	WhyRestart  Why = "restart"
+	WhySplit    Why = "split"   // to a half step, made today
+	WhyStart    Why = "start"   // lower at the start of a session
+	WhyRegain   Why = "regain"  // on the way back up
+	WhyCeiling  Why = "ceiling" // no higher today
+	WhyFinish   Why = "finish"  // to an easy one at the end
+	WhyHand     Why = "hand"    // the trainer's own choice
+)
+
+// Move is one change of today's step.
+type Move struct {
+	ID   string
+	From string
+	To   string
+	Why  Why
+}
+
+// Place is where a dog stands in a progression.
+type Place struct {
+	Reached string `json:"reached"` // what the record has earned
+	Today   string `json:"today"`   // where the dog works now, at or below it
+	Given   bool   `json:"given"`   // the reached step was set by hand, not earned
+	Since   string `json:"since"`   // the move that made it the reached step, "" from the beginning
+}
+
+// StartOf is a dog's place before any session: the first step.
+func StartOf(steps []Step) Place {
+	if len(steps) == 0 {
+		return Place{}
+	}
+	return Place{Reached: steps[0].ID, Today: steps[0].ID}
+}
+
+// Open begins a session: the dog works at the reached step until a move says otherwise.
+func (p Place) Open() Place {
+	p.Today = p.Reached
+	return p
+}
+
+// Below tells whether the dog works below the reached step; the plan's rule is silent then.
+func (p Place) Below() bool { return p.Today != p.Reached }
+
+// Apply follows one move. A move whose From is not today's step, or that leads to a step that is not
+// there, is not followed; ok says so, and whoever shows the record flags it.
+func (p Place) Apply(steps []Step, m Move) (after Place, ok bool) {
+	to := Index(steps, m.To)
+	if m.From != p.Today || to < 0 {
+		return p, false
+	}
+	after = p
+	after.Today = m.To
+	switch m.Why {
+	case WhyStepUp, WhyStepBack, WhyRestart:
+		after.Reached, after.Given, after.Since = m.To, false, m.ID
+	default:
+		// By hand above the reached step: given, not earned.
+		if to > Index(steps, p.Reached) {
+			after.Reached, after.Given, after.Since = m.To, true, m.ID
+		}
+	}
+	return after, true
+}
+
+// Settle puts the place on a step that is there, after steps were taken out of the plan: the nearest
+// one below in the order before, else the first.
+func (p Place) Settle(before, steps []Step) Place {
+	settle := func(id string) string {
+		if Index(steps, id) >= 0 || len(steps) == 0 {
+			return id
+		}
+		for i := Index(before, id) - 1; i >= 0; i-- {
+			if Index(steps, before[i].ID) >= 0 {
+				return before[i].ID
+			}
+		}
+		return steps[0].ID
+	}
+	p.Reached, p.Today = settle(p.Reached), settle(p.Today)
+	return p
+}

@@ -1,0 +1,95 @@
+package progression_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"patientfox/core/criteria"
+	p "patientfox/core/progression"
+)
+
+func steps(list ...criteria.Criteria) []p.Step {
+	var out []p.Step
+	for i, c := range list {
+		out = append(out, p.Step{ID: string(rune('a' + i)), Rev: 1, Criteria: c})
+	}
+	return out
+}
+
+func c(values map[criteria.Key]float64) criteria.Criteria { return criteria.Criteria{Values: values} }
+
+func TestHalfIsHalfWay(t *testing.T) {
+	two := steps(
+		c(map[criteria.Key]float64{criteria.Duration: 4, criteria.Trigger: 40, criteria.Intensity: 1, criteria.Handler: 0}),
+		c(map[criteria.Key]float64{criteria.Duration: 9, criteria.Trigger: 10, criteria.Intensity: 4, criteria.Handler: 2, criteria.Latency: 2}),
+	)
+	require.Equal(t, map[criteria.Key]float64{
+		criteria.Duration: 6, criteria.Trigger: 20, criteria.Intensity: 2, criteria.Handler: 1, criteria.Latency: 4,
+	}, p.Half(two, 1).Values)
+	require.Equal(t, map[criteria.Key]float64{
+		criteria.Duration: 2, criteria.Trigger: 80, criteria.Intensity: 0, criteria.Handler: 0,
+	}, p.Half(two, 0).Values, "at the first step every figure is made half as hard")
+}
+
+func TestHalfIsNeverHarderThanTheStepNorOutOfRange(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		draw := func(name string) criteria.Criteria {
+			values := map[criteria.Key]float64{}
+			for _, d := range criteria.Dimensions {
+				if rapid.Bool().Draw(t, name+string(d.Key)) {
+					if d.Scale == criteria.Rank {
+						values[d.Key] = float64(rapid.IntRange(int(d.Min), int(d.Max)).Draw(t, name))
+					} else {
+						values[d.Key] = rapid.Float64Range(d.Min, d.Max).Draw(t, name)
+					}
+				}
+			}
+			return c(values)
+		}
+		below, here := draw("below"), draw("here")
+		half := p.Half(steps(below, here), 1)
+		for key, value := range half.Values {
+			d, _ := criteria.Find(key)
+			require.NoError(t, d.Check(value))
+			if a, b := below.Values, here.Values; below.Has(key) && here.Has(key) {
+				require.GreaterOrEqual(t, value, min(a[key], b[key])-1e-9)
+				require.LessOrEqual(t, value, max(a[key], b[key])+1e-9)
+			}
+		}
+	})
+}
+
+func TestTheDotFollowsMovesAlone(t *testing.T) {
+	three := steps(c(nil), c(nil), c(nil))
+	at := p.StartOf(three)
+	follow := func(from, to string, why p.Why) bool {
+		var ok bool
+		at, ok = at.Apply(three, p.Move{ID: from + to, From: from, To: to, Why: why})
+		return ok
+	}
+	require.True(t, follow("a", "b", p.WhyStepUp))
+	require.Equal(t, p.Place{Reached: "b", Today: "b", Since: "ab"}, at)
+	require.True(t, follow("b", "a", p.WhyStart))
+	require.Equal(t, p.Place{Reached: "b", Today: "a", Since: "ab"}, at)
+	require.False(t, follow("b", "c", p.WhyStepUp), "the dog does not stand there")
+	require.False(t, follow("a", "z", p.WhyStepUp), "there is no such step")
+	require.True(t, follow("a", "b", p.WhyRegain))
+	require.True(t, follow("b", "c", p.WhyHand))
+	require.Equal(t, p.Place{Reached: "c", Today: "c", Given: true, Since: "bc"}, at)
+	require.True(t, follow("c", "b", p.WhyHand))
+	require.True(t, at.Below())
+	require.False(t, at.Open().Below(), "a new session begins at the step reached")
+}
+
+func TestAPlaceSettlesWhereStepsWereTakenOut(t *testing.T) {
+	before := steps(c(nil), c(nil), c(nil), c(nil))
+	after := []p.Step{before[0], before[3]}
+	require.Equal(t, "a", p.Place{Reached: "c", Today: "c"}.Settle(before, after).Reached)
+	require.Equal(t, "d", p.Place{Reached: "d"}.Settle(before, after).Reached)
+	require.Equal(t, "d", p.Place{Reached: "a"}.Settle(before, before[3:]).Reached)
+	inserted := p.Insert(before, p.Step{ID: "x"}, "c")
+	require.Equal(t, 2, p.Index(inserted, "x"))
+	require.Equal(t, 0, p.Index(p.Insert(before, p.Step{ID: "x"}, "gone"), "x"))
+}

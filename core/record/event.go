@@ -1,0 +1,402 @@
+// Package record is the log of a session and the fold that turns it into blocks, trials, pays and
+// moves. Events are only ever added. What they mean does not depend on when or in which order they
+// arrived: any permutation with duplicates folds to the same session.
+package record
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"unicode/utf8"
+
+	"patientfox/core/criteria"
+	"patientfox/core/evidence"
+	"patientfox/core/progression"
+)
+
+// Version is the envelope's version that this code writes. Older ones are read for ever.
+const Version = 1
+
+// Kind names what an event records.
+type Kind string
+
+// The kinds of event. An unknown kind is kept and not read.
+const (
+	KOpen     Kind = "open"
+	KBlock    Kind = "block"
+	KCue      Kind = "cue"
+	KMark     Kind = "mark"
+	KRelease  Kind = "release"
+	KHelp     Kind = "help"
+	KTrial    Kind = "trial"
+	KExposure Kind = "exposure"
+	KTrigger  Kind = "trigger"
+	KLine     Kind = "line"
+	KPay      Kind = "pay"
+	KState    Kind = "state"
+	KCount    Kind = "count"
+	KPause    Kind = "pause"
+	KResume   Kind = "resume"
+	KTally    Kind = "tally"
+	KUnlogged Kind = "unlogged"
+	KVerdict  Kind = "verdict"
+	KMove     Kind = "move"
+	KNote     Kind = "note"
+	KAmend    Kind = "amend"
+	KRetract  Kind = "retract"
+	KJoin     Kind = "join"
+	KAlign    Kind = "align"
+	KEnd      Kind = "end"
+)
+
+// Event is one thing that happened, in the envelope all kinds share.
+type Event struct {
+	V       int             `json:"v"`
+	ID      string          `json:"id"`      // UUIDv7 made where it happened; identity only, never order
+	Session string          `json:"session"` // UUID of the session
+	Dev     string          `json:"dev"`     // the device that logged it
+	Seq     int64           `json:"seq"`     // per device, from 1
+	T       int64           `json:"t"`       // ms since open on a monotonic clock
+	Wall    int64           `json:"wall"`    // UTC Unix ms, for information
+	By      string          `json:"by"`      // who logged
+	Handler string          `json:"handler"` // who handled the dog
+	Kind    Kind            `json:"kind"`
+	Data    json.RawMessage `json:"data"`
+}
+
+// Open begins a session.
+type Open struct {
+	Dog    string `json:"dog"`
+	Place  string `json:"place,omitempty"`
+	Pieces *int   `json:"pieces,omitempty"` // counted out for the session
+	Core   string `json:"core,omitempty"`   // version of the core that ran
+}
+
+// Block begins sets of one skill. Reached, Given and Since are the dog's place as the device knew
+// it.
+type Block struct {
+	Dog         string   `json:"dog"`
+	Skill       string   `json:"skill"`
+	Plan        string   `json:"plan"`
+	PlanVersion int      `json:"plan_version"`
+	Track       string   `json:"track,omitempty"`
+	Definition  int      `json:"definition"`
+	Skills      []string `json:"skills,omitempty"` // of a mixed block
+	Reached     string   `json:"reached"`
+	Given       bool     `json:"given,omitempty"`
+	Since       string   `json:"since,omitempty"`
+}
+
+// Cue is a cue, or the start of a hold.
+type Cue struct {
+	N    int    `json:"n,omitempty"`    // the how-manieth of this trial
+	End  *int64 `json:"end,omitempty"`  // when the cue ended, session ms
+	Mode string `json:"mode,omitempty"` // word, sign, uncued
+}
+
+// Help is help given in a trial; Planned where the step's own criteria ask for it.
+type Help struct {
+	How     string `json:"how,omitempty"`
+	Planned bool   `json:"planned,omitempty"`
+}
+
+// Trial closes an opportunity. Measures given here win over those from the cue, mark and release
+// events before it.
+type Trial struct {
+	Outcome  evidence.Outcome `json:"outcome,omitempty"` // as tapped
+	LatencyS *float64         `json:"latency_s,omitempty"`
+	HeldS    *float64         `json:"held_s,omitempty"`
+	Cues     int              `json:"cues,omitempty"`
+	Easy     bool             `json:"easy,omitempty"`
+	Broke    string           `json:"broke,omitempty"`   // what broke it
+	Instead  string           `json:"instead,omitempty"` // what the dog did instead (mixed blocks)
+	Source   string           `json:"source,omitempty"`  // of an error: dog, handler, set-up
+	After    string           `json:"after,omitempty"`   // what was done after an error
+	Skill    string           `json:"skill,omitempty"`   // in a mixed block
+	Accepted bool             `json:"accepted,omitempty"`
+}
+
+// Pay is one delivery.
+type Pay struct {
+	Pieces int    `json:"pieces"`
+	Tier   int    `json:"tier,omitempty"`  // 1…5, 0 not said
+	Taken  string `json:"taken,omitempty"` // taken, slow, refused
+}
+
+// State is what the dog shows, 0 expects good … 4 over threshold.
+type State struct {
+	State int `json:"state"`
+}
+
+// Tally is a count after a set: order unknown.
+type Tally struct {
+	Met    int `json:"met"`
+	Late   int `json:"late,omitempty"`
+	Helped int `json:"helped,omitempty"`
+	Missed int `json:"missed,omitempty"`
+}
+
+// Unlogged is what the trainer says was not logged in a block, and what was left of the pieces.
+type Unlogged struct {
+	Block string `json:"block"`
+	N     int    `json:"n"`
+	Left  *int   `json:"left,omitempty"`
+}
+
+// Verdict is what a rule said then and what was done. It is never recomputed.
+type Verdict struct {
+	Advice  string          `json:"advice"`
+	Deed    string          `json:"deed"`
+	Rule    json.RawMessage `json:"rule,omitempty"`
+	Reasons json.RawMessage `json:"reasons,omitempty"`
+	Core    string          `json:"core,omitempty"`
+	Step    string          `json:"step"`
+	Trial   string          `json:"trial"` // the trial that made it due
+	Reads   []string        `json:"reads,omitempty"`
+	Clean   bool            `json:"clean,omitempty"` // passed with one full first set, nothing late
+}
+
+// Move changes today's step. New is a step made in the field, put directly below Above.
+type Move struct {
+	From  string            `json:"from"`
+	To    string            `json:"to"`
+	Why   progression.Why   `json:"why"`
+	New   *progression.Step `json:"new,omitempty"`
+	Above string            `json:"above,omitempty"`
+}
+
+// Note is free text.
+type Note struct {
+	Text string `json:"text"`
+}
+
+// Amend sets fields of another event.
+type Amend struct {
+	Target string                     `json:"target"`
+	Set    map[string]json.RawMessage `json:"set"`
+}
+
+// Retract takes another event back; a retracted retract is a redo.
+type Retract struct {
+	Target string `json:"target"`
+}
+
+// Join brings a second device in: its clock plus Offset (ms) is the session's clock.
+type Join struct {
+	Offset int64 `json:"offset"`
+}
+
+// Align shifts all events of one device by Shift ms.
+type Align struct {
+	Dev   string `json:"dev"`
+	Shift int64  `json:"shift"`
+}
+
+// End closes the session.
+type End struct {
+	Reason string `json:"reason"` // done, stop, time, food, weather, other
+	Left   *int   `json:"left,omitempty"`
+	Next   string `json:"next,omitempty"` // one line for next time
+}
+
+// amendable lists the fields that an amend may set, by kind.
+var amendable = map[Kind][]string{
+	KOpen:     {"place", "pieces"},
+	KTrial:    {"outcome", "latency_s", "held_s", "cues", "easy", "broke", "instead", "source", "after", "accepted"},
+	KPay:      {"pieces", "tier", "taken"},
+	KCue:      {"n", "end", "mode"},
+	KHelp:     {"how", "planned"},
+	KState:    {"state"},
+	KTally:    {"met", "late", "helped", "missed"},
+	KUnlogged: {"n", "left"},
+	KNote:     {"text"},
+	KEnd:      {"reason", "left", "next"},
+}
+
+func mayAmend(kind Kind, field string) bool {
+	for _, f := range amendable[kind] {
+		if f == field {
+			return true
+		}
+	}
+	return false
+}
+
+// empty returns what a kind's data decodes into, nil for a kind this code does not read.
+func empty(kind Kind) any {
+	switch kind {
+	case KOpen:
+		return new(Open)
+	case KBlock:
+		return new(Block)
+	case KCue:
+		return new(Cue)
+	case KMark, KRelease, KPause, KResume:
+		return new(struct{})
+	case KHelp:
+		return new(Help)
+	case KTrial:
+		return new(Trial)
+	case KPay:
+		return new(Pay)
+	case KState:
+		return new(State)
+	case KTally:
+		return new(Tally)
+	case KUnlogged:
+		return new(Unlogged)
+	case KVerdict:
+		return new(Verdict)
+	case KMove:
+		return new(Move)
+	case KNote:
+		return new(Note)
+	case KAmend:
+		return new(Amend)
+	case KRetract:
+		return new(Retract)
+	case KJoin:
+		return new(Join)
+	case KAlign:
+		return new(Align)
+	case KEnd:
+		return new(End)
+	}
+	return nil
+}
+
+// Bounds of what an event may hold.
+const (
+	maxDay      = 7 * 24 * 3600 * 1000 // ms, the longest session
+	MaxData     = 64 << 10             // bytes of data
+	maxPieces   = 5000
+	maxUnlogged = 500
+)
+
+// Check says why an event cannot be taken, as a sentence; nil where it can. What it refuses stays
+// with the sender and is shown there.
+func Check(e Event) error {
+	switch {
+	case e.V < 1 || e.V > Version:
+		return fmt.Errorf("envelope version %d is not one this server reads", e.V)
+	case !isUUID(e.ID):
+		return fmt.Errorf("the event's id is not a UUID")
+	case !isUUID(e.Session):
+		return fmt.Errorf("the session's id is not a UUID")
+	case e.Dev == "" || len(e.Dev) > 64:
+		return fmt.Errorf("the device has no usable name")
+	case e.Seq < 1:
+		return fmt.Errorf("the sequence number is below 1")
+	case e.T < 0 || e.T > maxDay:
+		return fmt.Errorf("the time lies outside the session")
+	case e.Kind == "" || len(e.Kind) > 32:
+		return fmt.Errorf("the event has no kind")
+	case len(e.By) > 64 || len(e.Handler) > 64:
+		return fmt.Errorf("a person's id is too long")
+	case len(e.Data) > MaxData:
+		return fmt.Errorf("the data is over %d KB", MaxData>>10)
+	}
+	data, err := decode(e.Kind, e.Data)
+	if err != nil {
+		return fmt.Errorf("the data of “%s” cannot be read", e.Kind)
+	}
+	return checkData(e, data)
+}
+
+func checkData(e Event, data any) error {
+	switch d := data.(type) {
+	case *Trial:
+		if d.Outcome != "" && !d.Outcome.Valid() {
+			return fmt.Errorf("there is no outcome “%s”", d.Outcome)
+		}
+		if negative(d.LatencyS) || negative(d.HeldS) || d.Cues < 0 || d.Cues > 100 {
+			return fmt.Errorf("a measure of the trial is out of range")
+		}
+	case *Pay:
+		if d.Pieces < 0 || d.Pieces > 100 || d.Tier < 0 || d.Tier > 5 {
+			return fmt.Errorf("a pay has 0 to 100 pieces")
+		}
+	case *State:
+		if d.State < 0 || d.State > 4 {
+			return fmt.Errorf("a state is 0 to 4")
+		}
+	case *Tally:
+		if min(d.Met, d.Late, d.Helped, d.Missed) < 0 || d.Met+d.Late+d.Helped+d.Missed > 100 {
+			return fmt.Errorf("a tally holds 0 to 100 trials")
+		}
+	case *Unlogged:
+		if d.N < 0 || d.N > maxUnlogged || outside(d.Left) {
+			return fmt.Errorf("not logged: 0 to %d trials", maxUnlogged)
+		}
+	case *Open:
+		if outside(d.Pieces) {
+			return fmt.Errorf("pieces: 0 to %d", maxPieces)
+		}
+	case *End:
+		if outside(d.Left) || utf8.RuneCountInString(d.Next) > criteria.MaxNote {
+			return fmt.Errorf("the end's line or pieces are out of range")
+		}
+	case *Note:
+		if utf8.RuneCountInString(d.Text) > criteria.MaxNote {
+			return fmt.Errorf("a note has at most %d characters", criteria.MaxNote)
+		}
+	case *Move:
+		if d.New != nil && (!isUUID(d.New.ID) || len(d.New.Criteria.Check()) > 0) {
+			return fmt.Errorf("the new step cannot stand")
+		}
+	case *Retract:
+		if d.Target == e.ID {
+			return fmt.Errorf("an event cannot take itself back")
+		}
+	}
+	return nil
+}
+
+func negative(x *float64) bool { return x != nil && !(*x >= 0 && *x <= maxDay/1000) }
+
+func outside(n *int) bool { return n != nil && (*n < 0 || *n > maxPieces) }
+
+func isUUID(s string) bool {
+	if len(s) != 36 {
+		return false
+	}
+	for i, c := range s {
+		if i == 8 || i == 13 || i == 18 || i == 23 {
+			if c != '-' {
+				return false
+			}
+		} else if !(c >= '0' && c <= '9' || c >= 'a' && c <= 'f') {
+			return false
+		}
+	}
+	return true
+}
+
+func decode(kind Kind, raw json.RawMessage) (any, error) {
+	data := empty(kind)
+	if data == nil {
+		if len(raw) > 0 && !json.Valid(raw) {
+			return nil, fmt.Errorf("not JSON")
+		}
+		return nil, nil
+	}
+	if len(bytes.TrimSpace(raw)) == 0 {
+		return data, nil
+	}
+	return data, json.Unmarshal(raw, data)
+}
+
+// Draft is an event before a device has given it an identity.
+type Draft struct {
+	Kind Kind            `json:"kind"`
+	Data json.RawMessage `json:"data"`
+}
+
+// NewDraft puts data of a kind into a draft.
+func NewDraft(kind Kind, data any) Draft {
+	raw, err := json.Marshal(data)
+	if err != nil {
+		panic(err) // our own types always encode
+	}
+	return Draft{kind, raw}
+}

@@ -1,0 +1,437 @@
+package record
+
+import (
+	"fmt"
+
+	"patientfox/core/criteria"
+	"patientfox/core/evidence"
+	"patientfox/core/progression"
+	"patientfox/core/reinforce"
+)
+
+// FoldVersion names this fold; rows derived by an older one are derived anew.
+const FoldVersion = 1
+
+// Book tells the fold what the versions named in a log say.
+type Book interface {
+	// Steps are the steps of one version of a plan, easiest first.
+	Steps(plan string, version int) []progression.Step
+	// Work is a skill's kind, and its definition in one version.
+	Work(skill string, version int) (criteria.Kind, criteria.Definition)
+}
+
+// Session is what a log says.
+type Session struct {
+	ID       string
+	Wall     int64 // UTC Unix ms of the open
+	By       string
+	Dog      string
+	Place    string
+	Pieces   *int // counted out
+	Blocks   []*BlockRead
+	Trials   []TrialRead
+	Pays     []PayRead
+	Breaks   []reinforce.Span // s of the session's clock
+	States   []StateRead
+	Verdicts []VerdictRead
+	Moves    []MoveRead
+	Notes    []NoteRead
+	Trying   *Opportunity // a trial under way
+	Paused   bool
+	Ended    *End
+	EndAt    float64 // s, the end, or the last thing that happened
+	Flags    []Flag
+}
+
+// BlockRead is one block.
+type BlockRead struct {
+	Block
+	ID       string
+	At       float64 // s
+	Kind     criteria.Kind
+	Steps    []progression.Step // with steps made in the field
+	Place    progression.Place  // at the end of the block
+	Logged   int
+	Unlogged int
+	Said     bool // the trainer said how many were not logged
+	Left     *int // pieces left at its end
+	Handler  string
+}
+
+// Coverage is the block's logged ÷ (logged + said to be unlogged).
+func (b BlockRead) Coverage() float64 { return evidence.Coverage(b.Logged, b.Unlogged) }
+
+// TrialRead is one trial.
+type TrialRead struct {
+	ID, Block string
+	Step      string
+	Rev       int
+	From, At  float64 // s: start (or the same as At where it was not timed), close
+	Outcome   evidence.Outcome
+	Tapped    evidence.Outcome
+	LatencyS  *float64
+	HeldS     *float64
+	Cues      int
+	Easy      bool
+	Tally     bool
+	Counts    bool // logged by the device that holds the pen, or accepted
+	Broke     string
+	Instead   string
+	Source    string
+	After     string
+	Pays      int
+	Pieces    int
+	By        string
+	Handler   string
+	Dev       string
+}
+
+// Counted tells whether rules and rates read the trial.
+func (t TrialRead) Counted() bool { return t.Counts && !t.Easy && t.Outcome != evidence.Void }
+
+// PayRead is one pay.
+type PayRead struct {
+	Pay
+	ID, Block, Trial string
+	At               float64
+}
+
+// StateRead is one state noted.
+type StateRead struct {
+	At    float64
+	State int
+}
+
+// VerdictRead is one verdict as it was said.
+type VerdictRead struct {
+	Verdict
+	ID, Block string
+	At        float64
+}
+
+// MoveRead is one move; Followed tells whether it began at the step where the dog stood.
+type MoveRead struct {
+	Move
+	ID, Block string
+	At        float64
+	Followed  bool
+}
+
+// NoteRead is one note.
+type NoteRead struct {
+	ID, Text string
+	At       float64
+}
+
+// Opportunity is a trial under way: cues given, and not yet closed.
+type Opportunity struct {
+	From   float64 // s, the first cue
+	Cues   int
+	Helped bool
+	mark   *float64
+	free   *float64
+	cueEnd *float64
+	pays   []int
+}
+
+// Flag is something in the log that the fold could not follow.
+type Flag struct {
+	Event string
+	Code  string // no_block, move_apart, no_outcome, unknown_step
+}
+
+// Fold reads the log under the versions in book.
+func (l *Log) Fold(book Book) *Session {
+	f := folder{book: book, s: &Session{}, places: map[string]progression.Place{}, made: map[string][]MoveRead{}}
+	events := l.live()
+	for _, e := range events {
+		if e.Kind == KOpen {
+			f.pen = e.Dev
+			break
+		}
+	}
+	for _, e := range events {
+		f.read(e)
+		f.s.EndAt = max(f.s.EndAt, f.at)
+	}
+	f.finish()
+	return f.s
+}
+
+type folder struct {
+	book   Book
+	s      *Session
+	pen    string
+	at     float64
+	block  *BlockRead
+	tries  *Opportunity
+	from   *float64 // start of a running break
+	places map[string]progression.Place
+	made   map[string][]MoveRead // steps made in the field, by plan
+	last   int                   // index+1 of the block's last trial, for the pays after it
+}
+
+func (f *folder) read(e placed) {
+	f.at = float64(e.at) / 1000
+	s := f.s
+	switch d := e.data.(type) {
+	case *Open:
+		if s.ID == "" {
+			s.ID, s.Wall, s.By = e.Session, e.Wall, e.By
+			s.Dog, s.Place, s.Pieces = d.Dog, d.Place, d.Pieces
+		}
+	case *Block:
+		f.begin(e, d)
+	case *Cue:
+		f.cue(e, d)
+	case *Help:
+		if f.tries != nil && !d.Planned {
+			f.tries.Helped = true
+		}
+	case *Trial:
+		f.trial(e, d)
+	case *Pay:
+		f.pay(e, d)
+	case *State:
+		s.States = append(s.States, StateRead{f.at, d.State})
+	case *Tally:
+		f.tally(e, d)
+	case *Unlogged:
+		f.unlogged(e, d)
+	case *Verdict:
+		s.Verdicts = append(s.Verdicts, VerdictRead{*d, e.ID, f.blockID(), f.at})
+	case *Move:
+		f.move(e, d)
+	case *Note:
+		s.Notes = append(s.Notes, NoteRead{e.ID, d.Text, f.at})
+	case *End:
+		s.Ended = d
+		f.drop(e)
+	case *struct{}:
+		f.moment(e)
+	}
+}
+
+// moment reads the kinds that have no data of their own.
+func (f *folder) moment(e placed) {
+	at := f.at
+	switch {
+	case e.Kind == KMark && f.tries != nil:
+		f.tries.mark = &at
+	case e.Kind == KRelease && f.tries != nil:
+		f.tries.free = &at
+	case e.Kind == KPause && f.from == nil:
+		f.from = &at
+	case e.Kind == KResume && f.from != nil:
+		f.s.Breaks = append(f.s.Breaks, reinforce.Span{From: *f.from, To: at})
+		f.from = nil
+	}
+}
+
+func (f *folder) finish() {
+	if f.from != nil {
+		f.s.Breaks = append(f.s.Breaks, reinforce.Span{From: *f.from, To: f.s.EndAt})
+		f.s.Paused = f.s.Ended == nil
+	}
+	f.s.Trying = f.tries
+}
+
+func (f *folder) flag(e placed, code string) { f.s.Flags = append(f.s.Flags, Flag{e.ID, code}) }
+
+func (f *folder) blockID() string {
+	if f.block == nil {
+		return ""
+	}
+	return f.block.ID
+}
+
+func (f *folder) begin(e placed, d *Block) {
+	f.drop(e)
+	kind, _ := f.book.Work(d.Skill, d.Definition)
+	steps := f.book.Steps(d.Plan, d.PlanVersion)
+	for _, m := range f.made[d.Plan] {
+		if progression.Index(steps, m.New.ID) < 0 {
+			steps = progression.Insert(steps, *m.New, m.Above)
+		}
+	}
+	place, going := f.places[d.Plan]
+	if !going {
+		place = progression.Place{Reached: d.Reached, Today: d.Reached, Given: d.Given, Since: d.Since}
+	} else if f.block != nil && f.block.Plan == d.Plan {
+		place = place.Settle(f.block.Steps, steps)
+	}
+	f.block = &BlockRead{Block: *d, ID: e.ID, At: f.at, Kind: kind, Steps: steps, Place: place, Handler: e.Handler}
+	f.places[d.Plan] = place
+	f.last = 0
+	f.s.Blocks = append(f.s.Blocks, f.block)
+}
+
+// drop leaves a trial that was begun and never closed.
+func (f *folder) drop(e placed) {
+	if f.tries != nil {
+		f.flag(e, "no_outcome")
+		f.tries = nil
+	}
+}
+
+func (f *folder) cue(e placed, d *Cue) {
+	if f.block == nil {
+		f.flag(e, "no_block")
+		return
+	}
+	if f.tries == nil {
+		f.tries = &Opportunity{From: f.at}
+	}
+	f.tries.Cues++
+	if d.End != nil && f.tries.Cues == 1 {
+		end := float64(*d.End) / 1000
+		f.tries.cueEnd = &end
+	}
+}
+
+func (f *folder) trial(e placed, d *Trial) {
+	if f.block == nil {
+		f.flag(e, "no_block")
+		return
+	}
+	t := TrialRead{
+		ID: e.ID, Block: f.block.ID, From: f.at, At: f.at, Tapped: d.Outcome, Easy: d.Easy,
+		LatencyS: d.LatencyS, HeldS: d.HeldS, Cues: d.Cues, Broke: d.Broke, Instead: d.Instead,
+		Source: d.Source, After: d.After, By: e.By, Handler: e.Handler, Dev: e.Dev,
+		Counts: e.Dev == f.pen || d.Accepted,
+	}
+	raw := criteria.Raw{Tapped: d.Outcome}
+	var pays []int
+	if o := f.tries; o != nil {
+		t.From, pays = o.From, o.pays
+		f.measure(&t, o)
+		raw.Helped, raw.Released = o.Helped, o.free != nil
+		f.tries = nil
+	}
+	raw.LatencyS, raw.HeldS, raw.Cues = t.LatencyS, t.HeldS, t.Cues
+	at := progression.Index(f.block.Steps, f.block.Place.Today)
+	if at < 0 {
+		f.flag(e, "unknown_step")
+		return
+	}
+	step := f.block.Steps[at]
+	t.Step, t.Rev = step.ID, step.Rev
+	t.Outcome = criteria.Judge(f.block.Kind, step.Criteria, raw)
+	f.add(t)
+	for _, i := range pays {
+		f.attach(i)
+	}
+}
+
+// measure fills in what the cue, mark and release events say and the trial itself does not.
+func (f *folder) measure(t *TrialRead, o *Opportunity) {
+	if t.Cues == 0 {
+		t.Cues = o.Cues
+	}
+	switch f.block.Kind {
+	case criteria.Held:
+		if t.HeldS == nil {
+			end := f.at
+			if o.free != nil {
+				end = *o.free
+			}
+			held := end - o.From
+			t.HeldS = &held
+		}
+	default:
+		responded := o.mark != nil || t.Tapped == evidence.Late || t.Tapped == evidence.Helped
+		if t.LatencyS == nil && responded {
+			from, end := o.From, f.at
+			if _, def := f.book.Work(f.block.Skill, f.block.Definition); def.TimedFrom == "end" && o.cueEnd != nil {
+				from = *o.cueEnd
+			}
+			if o.mark != nil {
+				end = *o.mark
+			}
+			latency := max(0, end-from)
+			t.LatencyS = &latency
+		}
+	}
+}
+
+func (f *folder) add(t TrialRead) {
+	f.s.Trials = append(f.s.Trials, t)
+	f.last = len(f.s.Trials)
+	if t.Counts && t.Outcome != evidence.Void {
+		f.block.Logged++
+	}
+}
+
+// tally spreads a count over a block of its own, which is exactly one set.
+func (f *folder) tally(e placed, d *Tally) {
+	if f.block == nil {
+		f.flag(e, "no_block")
+		return
+	}
+	at := progression.Index(f.block.Steps, f.block.Place.Today)
+	if at < 0 {
+		f.flag(e, "unknown_step")
+		return
+	}
+	n := 0
+	for _, part := range []struct {
+		outcome evidence.Outcome
+		n       int
+	}{{evidence.Met, d.Met}, {evidence.Late, d.Late}, {evidence.Helped, d.Helped}, {evidence.Missed, d.Missed}} {
+		for range part.n {
+			n++
+			f.add(TrialRead{
+				ID: fmt.Sprintf("%s#%d", e.ID, n), Block: f.block.ID, Step: f.block.Place.Today, Rev: f.block.Steps[at].Rev,
+				From: f.at, At: f.at, Outcome: part.outcome, Tapped: part.outcome, Tally: true,
+				Counts: e.Dev == f.pen, By: e.By, Handler: e.Handler, Dev: e.Dev,
+			})
+		}
+	}
+}
+
+func (f *folder) pay(e placed, d *Pay) {
+	f.s.Pays = append(f.s.Pays, PayRead{Pay: *d, ID: e.ID, Block: f.blockID(), At: f.at})
+	i := len(f.s.Pays) - 1
+	if f.tries != nil {
+		f.tries.pays = append(f.tries.pays, i)
+	} else {
+		f.attach(i)
+	}
+}
+
+// attach books a pay to the block's last trial.
+func (f *folder) attach(i int) {
+	if f.last == 0 {
+		return
+	}
+	t, p := &f.s.Trials[f.last-1], &f.s.Pays[i]
+	p.Trial = t.ID
+	t.Pays++
+	t.Pieces += p.Pieces
+}
+
+func (f *folder) unlogged(e placed, d *Unlogged) {
+	for _, b := range f.s.Blocks {
+		if b.ID == d.Block {
+			b.Unlogged, b.Said, b.Left = d.N, true, d.Left
+			return
+		}
+	}
+	f.flag(e, "no_block")
+}
+
+func (f *folder) move(e placed, d *Move) {
+	m := MoveRead{Move: *d, ID: e.ID, Block: f.blockID(), At: f.at}
+	if b := f.block; b != nil {
+		if d.New != nil && progression.Index(b.Steps, d.New.ID) < 0 {
+			b.Steps = progression.Insert(b.Steps, *d.New, d.Above)
+			f.made[b.Plan] = append(f.made[b.Plan], m)
+		}
+		b.Place, m.Followed = b.Place.Apply(b.Steps, progression.Move{ID: e.ID, From: d.From, To: d.To, Why: d.Why})
+		f.places[b.Plan] = b.Place
+	}
+	if !m.Followed {
+		f.flag(e, "move_apart")
+	}
+	f.s.Moves = append(f.s.Moves, m)
+}

@@ -1,0 +1,184 @@
+package record_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"patientfox/core/criteria"
+	"patientfox/core/evidence"
+	"patientfox/core/field"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+	"patientfox/internal/randomlog"
+)
+
+// book is one plan with a held skill of two steps.
+type book struct{}
+
+func (book) Steps(string, int) []progression.Step {
+	return []progression.Step{
+		{ID: "low", Rev: 1, Criteria: criteria.Criteria{}.With(criteria.Duration, 2)},
+		{ID: "high", Rev: 1, Criteria: criteria.Criteria{}.With(criteria.Duration, 4)},
+	}
+}
+
+func (book) Work(string, int) (criteria.Kind, criteria.Definition) {
+	return criteria.Held, criteria.Definition{}
+}
+
+func id(n int) string { return fmt.Sprintf("00000000-0000-7000-8000-%012d", n) }
+
+// script writes events of one device a second apart, numbered from 1 as their ids.
+func script(drafts ...record.Draft) []record.Event {
+	events := []record.Event{event(1, record.NewDraft(record.KOpen, record.Open{Dog: "dog"})), event(2, record.NewDraft(record.KBlock, record.Block{Plan: "p", Reached: "low"}))}
+	for _, d := range drafts {
+		events = append(events, event(len(events)+1, d))
+	}
+	return events
+}
+
+func event(n int, d record.Draft) record.Event {
+	return record.Event{V: 1, ID: id(n), Session: id(999), Dev: "phone", Seq: int64(n), T: int64(n) * 1000, Wall: int64(n), Kind: d.Kind, Data: d.Data}
+}
+
+func trial(o evidence.Outcome) record.Draft {
+	return record.NewDraft(record.KTrial, record.Trial{Outcome: o})
+}
+
+func retract(n int) record.Draft {
+	return record.NewDraft(record.KRetract, record.Retract{Target: id(n)})
+}
+
+func amend(n int, field, value string) record.Draft {
+	return record.NewDraft(record.KAmend, record.Amend{Target: id(n), Set: map[string]json.RawMessage{field: json.RawMessage(value)}})
+}
+
+func fold(events []record.Event) *record.Session { return record.NewLog(events...).Fold(book{}) }
+
+func TestRetractAndRedo(t *testing.T) {
+	require.Empty(t, fold(script(trial(evidence.Met), retract(3))).Trials)
+	require.Len(t, fold(script(trial(evidence.Met), retract(3), retract(4))).Trials, 1, "a retracted retract is a redo")
+	require.Empty(t, fold(script(trial(evidence.Met), retract(3), retract(4), retract(5))).Trials)
+	require.Len(t, fold(script(trial(evidence.Met), retract(99))).Trials, 1, "a target that has not come waits")
+	ring := script(trial(evidence.Met), retract(5), retract(4), retract(5))
+	require.Len(t, fold(ring).Trials, 1)
+}
+
+func TestAmendTakesTheLastAndOnlyItsFields(t *testing.T) {
+	s := fold(script(trial(evidence.Met), amend(3, "outcome", `"late"`), amend(3, "outcome", `"missed"`)))
+	require.Equal(t, evidence.Missed, s.Trials[0].Outcome)
+	s = fold(script(trial(evidence.Met), amend(3, "outcome", `"splendid"`), amend(2, "plan", `"other"`)))
+	require.Equal(t, evidence.Met, s.Trials[0].Outcome, "a value that does not fit changes nothing")
+	require.Equal(t, "p", s.Blocks[0].Plan)
+	s = fold(script(trial(evidence.Met), amend(3, "outcome", `"missed"`), retract(4)))
+	require.Equal(t, evidence.Met, s.Trials[0].Outcome)
+}
+
+func TestMovesThatBeginElsewhereAreKeptAndFlagged(t *testing.T) {
+	up := record.NewDraft(record.KMove, record.Move{From: "low", To: "high", Why: progression.WhyStepUp})
+	s := fold(script(up, up, trial(evidence.Met)))
+	require.True(t, s.Moves[0].Followed)
+	require.False(t, s.Moves[1].Followed)
+	require.Equal(t, "high", s.Trials[0].Step)
+	require.Equal(t, []record.Flag{{Event: id(4), Code: "move_apart"}}, s.Flags)
+}
+
+func TestAHoldIsMeasuredAndAnotherDevicesTrialsWait(t *testing.T) {
+	cue, release := record.NewDraft(record.KCue, record.Cue{N: 1}), record.NewDraft(record.KRelease, struct{}{})
+	events := script(cue, release, trial(""), cue, trial(""))
+	helper := event(20, record.NewDraft(record.KTrial, record.Trial{Outcome: evidence.Missed}))
+	helper.Dev = "helper"
+	s := fold(append(events, helper))
+	require.InDelta(t, 1.0, *s.Trials[0].HeldS, 1e-9)
+	require.Equal(t, evidence.Missed, s.Trials[0].Outcome, "released after 1 of 2 s, and nothing was tapped")
+	require.Len(t, s.Trials, 3)
+	require.False(t, s.Trials[2].Counted())
+	require.Equal(t, 2, s.Blocks[0].Logged)
+	accept := event(21, record.NewDraft(record.KAmend, record.Amend{Target: helper.ID, Set: map[string]json.RawMessage{"accepted": []byte("true")}}))
+	require.True(t, fold(append(events, helper, accept)).Trials[2].Counted())
+}
+
+func TestATallyIsOneSetWithoutOrder(t *testing.T) {
+	s := fold(script(record.NewDraft(record.KTally, record.Tally{Met: 4, Missed: 1}), record.NewDraft(record.KUnlogged, record.Unlogged{Block: id(2), N: 5})))
+	require.Len(t, s.Trials, 5)
+	require.True(t, s.Trials[0].Tally)
+	require.InDelta(t, 0.5, s.Blocks[0].Coverage(), 1e-12)
+}
+
+func TestAnyOrderWithDuplicatesFoldsTheSame(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		seed := rapid.Uint64().Draw(t, "seed")
+		pack, events := randomlog.Make(seed, rapid.IntRange(0, 80).Draw(t, "presses"))
+		one, err := field.Open(pack)
+		require.NoError(t, err)
+		other, err := field.Open(pack)
+		require.NoError(t, err)
+		one.Apply(events)
+		for _, e := range randomlog.Shuffle(rapid.Uint64().Draw(t, "order"), events) {
+			other.Apply([]record.Event{e})
+		}
+		want, got := one.Session(), other.Session()
+		require.Equal(t, want.Trials, got.Trials)
+		require.Equal(t, want.Pays, got.Pays)
+		require.Equal(t, want.Moves, got.Moves)
+		require.Equal(t, want.Flags, got.Flags)
+		require.Equal(t, one.View(1_000_000), other.View(1_000_000))
+	})
+}
+
+func TestTheSameIDWithOtherContentIsSetAside(t *testing.T) {
+	events := script(trial(evidence.Met))
+	log := record.NewLog(events...)
+	again := events[2]
+	again.Data = json.RawMessage(`{ "outcome": "met" }`)
+	require.Equal(t, record.Duplicate, log.Add(again), "white space is no content")
+	again.Data = json.RawMessage(`{"outcome":"missed"}`)
+	require.Equal(t, record.Conflict, log.Add(again))
+	require.Equal(t, evidence.Met, log.Fold(book{}).Trials[0].Outcome)
+}
+
+func TestCheckRefusesWithASentence(t *testing.T) {
+	good := script(trial(evidence.Met))[2]
+	require.NoError(t, record.Check(good))
+	for name, spoil := range map[string]func(*record.Event){
+		"version":  func(e *record.Event) { e.V = 2 },
+		"id":       func(e *record.Event) { e.ID = "1" },
+		"seq":      func(e *record.Event) { e.Seq = 0 },
+		"time":     func(e *record.Event) { e.T = -3 },
+		"far time": func(e *record.Event) { e.T = 1e12 },
+		"kind":     func(e *record.Event) { e.Kind = "" },
+		"data":     func(e *record.Event) { e.Data = json.RawMessage(`[`) },
+		"outcome":  func(e *record.Event) { e.Data = json.RawMessage(`{"outcome":"great"}`) },
+		"latency":  func(e *record.Event) { e.Data = json.RawMessage(`{"latency_s":-3}`) },
+		"device":   func(e *record.Event) { e.Dev = "" },
+		"pieces":   func(e *record.Event) { e.Kind, e.Data = record.KPay, json.RawMessage(`{"pieces":1000000000}`) },
+		"unlogged": func(e *record.Event) { e.Kind, e.Data = record.KUnlogged, json.RawMessage(`{"n":-1}`) },
+		"self":     func(e *record.Event) { e.Kind, e.Data = record.KRetract, json.RawMessage(`{"target":"`+e.ID+`"}`) },
+	} {
+		e := good
+		spoil(&e)
+		require.Error(t, record.Check(e), name)
+	}
+	unknown := good
+	unknown.Kind, unknown.Data = "weather", json.RawMessage(`{"rain":true}`)
+	require.NoError(t, record.Check(unknown), "unknown kinds are kept")
+}
+
+func BenchmarkFold(b *testing.B) {
+	for _, n := range []int{100, 1000} {
+		b.Run(fmt.Sprint(n), func(b *testing.B) {
+			pack, events := randomlog.Make(3, n)
+			events = events[:min(n, len(events))]
+			run, err := field.Open(pack)
+			require.NoError(b, err)
+			b.ResetTimer()
+			for range b.N {
+				record.NewLog(events...).Fold(run)
+			}
+		})
+	}
+}

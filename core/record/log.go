@@ -1,0 +1,293 @@
+package record
+
+import (
+	"bytes"
+	"cmp"
+	"encoding/json"
+	"slices"
+)
+
+// Receipt says what became of an event given to a log.
+type Receipt string
+
+// The receipts.
+const (
+	Stored    Receipt = "stored"
+	Duplicate Receipt = "duplicate"
+	Conflict  Receipt = "conflict" // the same id with other content: set aside
+)
+
+type entry struct {
+	Event
+	data any // decoded, nil for a kind this code does not read
+}
+
+// Log holds the events of one session.
+type Log struct {
+	byID    map[string]*entry
+	order   []*entry // as they came, which is nearly the order of the fold and quick to sort
+	retract []*entry
+	reading []placed // what live found, until the next event
+}
+
+// NewLog returns a log with the given events; those that cannot be decoded are kept undecoded.
+func NewLog(events ...Event) *Log {
+	l := &Log{byID: make(map[string]*entry, len(events))}
+	for _, e := range events {
+		l.Add(e)
+	}
+	return l
+}
+
+// Add takes an event once.
+func (l *Log) Add(e Event) Receipt {
+	if known, ok := l.byID[e.ID]; ok {
+		if Same(known.Event, e) {
+			return Duplicate
+		}
+		return Conflict
+	}
+	data, err := decode(e.Kind, e.Data)
+	if err != nil {
+		data = nil
+	}
+	kept := &entry{e, data}
+	l.byID[e.ID] = kept
+	l.order = append(l.order, kept)
+	if e.Kind == KRetract && data != nil {
+		l.retract = append(l.retract, kept)
+	}
+	l.reading = nil
+	return Stored
+}
+
+// Len is the number of events.
+func (l *Log) Len() int { return len(l.byID) }
+
+// Same tells whether two events have the same content.
+func Same(a, b Event) bool {
+	x, y := a, b
+	x.Data, y.Data = nil, nil
+	if x.V != y.V || x.ID != y.ID || x.Session != y.Session || x.Dev != y.Dev || x.Seq != y.Seq ||
+		x.T != y.T || x.Wall != y.Wall || x.By != y.By || x.Handler != y.Handler || x.Kind != y.Kind {
+		return false
+	}
+	return bytes.Equal(compact(a.Data), compact(b.Data))
+}
+
+func compact(raw json.RawMessage) []byte {
+	if len(raw) == 0 {
+		return nil
+	}
+	var out bytes.Buffer
+	if json.Compact(&out, raw) != nil {
+		return raw
+	}
+	return out.Bytes()
+}
+
+// placed is an event at its moment of the session's clock, with amends in it.
+type placed struct {
+	*entry
+	at   int64
+	data any
+}
+
+// live returns the events that are not taken back, in the order of the fold, with their amends.
+func (l *Log) live() []placed {
+	if l.reading != nil {
+		return l.reading
+	}
+	dead := l.dead()
+	offset := l.offsets(dead)
+	amends := l.amends(dead)
+	out := make([]placed, 0, len(l.order))
+	for _, e := range l.order {
+		if dead[e.ID] {
+			continue
+		}
+		p := placed{e, e.T, e.data}
+		if len(offset) > 0 {
+			p.at += offset[e.Dev]
+		}
+		if fields := amends[e.ID]; len(fields) > 0 && e.data != nil {
+			p.data = amended(e, fields)
+		}
+		out = append(out, p)
+	}
+	slices.SortFunc(out, func(a, b placed) int {
+		return cmp.Or(cmp.Compare(a.at, b.at), cmp.Compare(a.Dev, b.Dev), cmp.Compare(a.Seq, b.Seq), cmp.Compare(a.ID, b.ID))
+	})
+	l.reading = out
+	return out
+}
+
+// dead tells which events are taken back: an event stands unless a standing retract names it.
+// Retracts that name each other in a ring cannot be settled and take nothing back.
+func (l *Log) dead() map[string]bool {
+	if len(l.retract) == 0 {
+		return nil
+	}
+	namedBy := map[string][]*entry{}
+	for _, e := range l.retract {
+		target := e.data.(*Retract).Target
+		namedBy[target] = append(namedBy[target], e)
+	}
+	ring := l.rings()
+	known, dead := map[string]bool{}, map[string]bool{}
+	var isDead func(id string) bool
+	isDead = func(id string) bool {
+		if known[id] {
+			return dead[id]
+		}
+		known[id] = true
+		for _, r := range namedBy[id] {
+			if !ring[r.ID] && !isDead(r.ID) {
+				dead[id] = true
+			}
+		}
+		return dead[id]
+	}
+	for target := range namedBy {
+		if e := l.byID[target]; e != nil && e.Kind != KOpen {
+			isDead(target)
+		}
+	}
+	return dead
+}
+
+// rings finds the retracts that lie on a ring of retracts. Each names one target, so following the
+// targets either leaves the retracts or comes round.
+func (l *Log) rings() map[string]bool {
+	next := map[string]string{}
+	for _, e := range l.retract {
+		next[e.ID] = e.data.(*Retract).Target
+	}
+	ring, seen := map[string]bool{}, map[string]bool{}
+	for _, e := range l.retract {
+		path := map[string]bool{}
+		at, going := e.ID, true
+		for going && !seen[at] {
+			seen[at], path[at] = true, true
+			at, going = next[at]
+			_, isRetract := next[at]
+			going = going && isRetract
+		}
+		for going && path[at] && !ring[at] {
+			ring[at] = true
+			at = next[at]
+		}
+	}
+	return ring
+}
+
+// offsets says by how much each device's clock is off the session's. The last join by (wall, id)
+// counts; aligns add up.
+func (l *Log) offsets(dead map[string]bool) map[string]int64 {
+	offset, joined := map[string]int64{}, map[string]*entry{}
+	for _, e := range l.order {
+		if dead[e.ID] {
+			continue
+		}
+		switch d := e.data.(type) {
+		case *Join:
+			if known := joined[e.Dev]; known == nil || later(e, known) {
+				if known != nil {
+					offset[e.Dev] -= known.data.(*Join).Offset
+				}
+				joined[e.Dev] = e
+				offset[e.Dev] += d.Offset
+			}
+		case *Align:
+			offset[d.Dev] += d.Shift
+		}
+	}
+	return offset
+}
+
+func later(a, b *entry) bool {
+	return cmp.Or(cmp.Compare(a.Wall, b.Wall), cmp.Compare(a.ID, b.ID)) > 0
+}
+
+// amends gathers, per event and field, the last value by (wall, id).
+func (l *Log) amends(dead map[string]bool) map[string]map[string]json.RawMessage {
+	last := map[string]map[string]*entry{}
+	for _, e := range l.order {
+		a, ok := e.data.(*Amend)
+		if !ok || dead[e.ID] {
+			continue
+		}
+		target, here := l.byID[a.Target]
+		if !here {
+			continue // it waits
+		}
+		for field := range a.Set {
+			if !mayAmend(target.Kind, field) {
+				continue
+			}
+			if last[a.Target] == nil {
+				last[a.Target] = map[string]*entry{}
+			}
+			if known := last[a.Target][field]; known == nil || later(e, known) {
+				last[a.Target][field] = e
+			}
+		}
+	}
+	out := make(map[string]map[string]json.RawMessage, len(last))
+	for id, fields := range last {
+		out[id] = map[string]json.RawMessage{}
+		for field, e := range fields {
+			out[id][field] = e.data.(*Amend).Set[field]
+		}
+	}
+	return out
+}
+
+// amended decodes an event's data with fields set over it; a value that does not fit leaves the
+// event as it was.
+func amended(e *entry, fields map[string]json.RawMessage) any {
+	whole := map[string]json.RawMessage{}
+	if len(e.Data) > 0 && json.Unmarshal(e.Data, &whole) != nil {
+		return e.data
+	}
+	for field, value := range fields {
+		whole[field] = value
+	}
+	raw, err := json.Marshal(whole)
+	if err != nil {
+		return e.data
+	}
+	data, err := decode(e.Kind, raw)
+	if err != nil || checkData(e.Event, data) != nil {
+		return e.data
+	}
+	return data
+}
+
+// pressed are the kinds that a press of a key makes and that an undo may take back.
+var pressed = map[Kind]bool{
+	KCue: true, KMark: true, KRelease: true, KHelp: true, KTrial: true, KPay: true, KState: true,
+	KPause: true, KResume: true, KVerdict: true, KMove: true, KNote: true,
+}
+
+// LastPress returns the events of the latest press that still stand, last first. What one press means
+// shares its moment. The opening of a block is not taken back.
+func (l *Log) LastPress() []string {
+	live := l.live()
+	var ids []string
+	var last placed
+	for i := len(live) - 1; i >= 0; i-- {
+		e := live[i]
+		if e.Kind == KBlock || e.Kind == KEnd {
+			break
+		}
+		if !pressed[e.Kind] {
+			continue
+		}
+		if len(ids) > 0 && (e.at != last.at || e.Dev != last.Dev) {
+			break
+		}
+		ids, last = append(ids, e.ID), e
+	}
+	return ids
+}

@@ -1,0 +1,118 @@
+// Package randomlog makes random logs of sessions for tests: keys pressed at random by the same hand
+// as a trainer's, then taken back, amended, shuffled and doubled.
+package randomlog
+
+import (
+	"encoding/json"
+	"fmt"
+	"math/rand/v2"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+	"patientfox/core/field"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+	"patientfox/core/reinforce"
+)
+
+// Make returns the pack of a made-up plan and a log under it, in the order in which it came about.
+func Make(seed uint64, presses int) (field.Pack, []record.Event) {
+	rng := rand.New(rand.NewPCG(seed, 7))
+	pack := plan(rng)
+	run, err := field.Open(pack)
+	if err != nil {
+		panic(err)
+	}
+	hand := &field.Hand{
+		Run: run, Session: UUID(rng), Dev: "phone", By: pack.Person, Handler: pack.Person,
+		Wall: 1_700_000_000_000, NewID: func() string { return UUID(rng) },
+	}
+	drafts, _ := run.Begin(field.Choice{Place: pack.Places[rng.IntN(2)].ID, Pieces: "40"})
+	hand.Do(0, drafts)
+	keys := []field.Key{
+		field.Main, field.Main, field.Main, field.Main, field.Main, field.MetKey, field.LateKey, field.HelpKey, field.MissKey, field.VoidKey,
+		field.PayKey, field.UndoKey, field.BreakKey, field.EasyKey, field.HardKey, field.CueKey, field.StayKey, field.BackKey, field.TwoUpKey,
+	}
+	at := int64(0)
+	for range presses {
+		at += int64(200 + rng.IntN(6000))
+		hand.Press(keys[rng.IntN(len(keys))], at)
+		if rng.IntN(12) == 0 {
+			hand.Do(at, tamper(rng, hand.Events))
+		}
+	}
+	if rng.IntN(2) == 0 {
+		drafts, _ = run.Close(field.Closing{Unlogged: "1", Left: "3", Reason: "done", End: true})
+		hand.Do(at+1000, drafts)
+	}
+	events := append(hand.Events, second(rng, hand)...)
+	return pack, events
+}
+
+// Shuffle returns the events in another order, some of them twice.
+func Shuffle(seed uint64, events []record.Event) []record.Event {
+	rng := rand.New(rand.NewPCG(seed, 11))
+	out := append([]record.Event(nil), events...)
+	for range len(events) / 4 {
+		out = append(out, events[rng.IntN(len(events))])
+	}
+	rng.Shuffle(len(out), func(i, j int) { out[i], out[j] = out[j], out[i] })
+	return out
+}
+
+// UUID makes an identity out of chance given from outside.
+func UUID(rng *rand.Rand) string {
+	a, b := rng.Uint64(), rng.Uint64()
+	return fmt.Sprintf("%08x-%04x-7%03x-8%03x-%012x", uint32(a>>32), uint16(a>>16), a&0xfff, b>>52, b&0xffffffffffff)
+}
+
+func plan(rng *rand.Rand) field.Pack {
+	p := field.Pack{
+		V: 1, Plan: "plan", PlanVersion: 1, Dog: "dog", DogName: "Quill", Skill: "skill", SkillName: "Settle on deck",
+		Kind: criteria.Kinds[rng.IntN(2)].Kind, DefVersion: 1, Band: reinforce.Band{Lo: 4, Hi: 6}, PayPieces: 1,
+		Rule: decision.Defaults(decision.Set), Days: rng.IntN(30), Person: "maren",
+		Places: []field.Option{{ID: "shed", Name: "the shed", Known: true}, {ID: "quay", Name: "the quay"}},
+		People: []field.Option{{ID: "maren", Name: "Maren Oduya", Known: true}},
+	}
+	if rng.IntN(3) == 0 {
+		p.Rule = decision.Defaults(decision.Run)
+	}
+	for i := range 3 + rng.IntN(8) {
+		c := criteria.Criteria{}.With(criteria.Duration, float64(i+1))
+		if p.Kind == criteria.Cued {
+			c = criteria.Criteria{}.With(criteria.Latency, 3).With(criteria.Handler, float64(i))
+		}
+		p.Steps = append(p.Steps, progression.Step{ID: UUID(rng), Rev: 1, Criteria: c})
+	}
+	at := p.Steps[rng.IntN(len(p.Steps))].ID
+	p.Place = progression.Place{Reached: at, Today: at}
+	return p
+}
+
+// tamper takes something back or amends it, whatever it is.
+func tamper(rng *rand.Rand, events []record.Event) []record.Draft {
+	target := events[rng.IntN(len(events))]
+	if rng.IntN(2) == 0 {
+		return []record.Draft{record.NewDraft(record.KRetract, record.Retract{Target: target.ID})}
+	}
+	outcomes := []evidence.Outcome{evidence.Met, evidence.Late, evidence.Helped, evidence.Missed, evidence.Void}
+	outcome, _ := json.Marshal(outcomes[rng.IntN(len(outcomes))])
+	return []record.Draft{record.NewDraft(record.KAmend, record.Amend{
+		Target: target.ID, Set: map[string]json.RawMessage{"outcome": outcome, "kind": json.RawMessage(`"nonsense"`)},
+	})}
+}
+
+// second is a helper's phone that joined, logged a few trials and was aligned later.
+func second(rng *rand.Rand, hand *field.Hand) []record.Event {
+	if rng.IntN(3) > 0 {
+		return nil
+	}
+	other := &field.Hand{Run: hand.Run, Session: hand.Session, Dev: "helper", By: "helper", Handler: hand.Handler, Wall: hand.Wall, NewID: hand.NewID}
+	other.Do(0, []record.Draft{record.NewDraft(record.KJoin, record.Join{Offset: int64(rng.IntN(60000))})})
+	for i := range 1 + rng.IntN(4) {
+		other.Do(int64(i*5000), []record.Draft{record.NewDraft(record.KTrial, record.Trial{Outcome: evidence.Met, Accepted: rng.IntN(2) == 0})})
+	}
+	other.Do(30000, []record.Draft{record.NewDraft(record.KAlign, record.Align{Dev: "helper", Shift: int64(rng.IntN(2000) - 1000)})})
+	return other.Events
+}
