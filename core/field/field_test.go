@@ -277,4 +277,3 @@ func BenchmarkTap(b *testing.B) {
 		run.View(at)
 	}
 }
-

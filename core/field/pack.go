@@ -58,6 +58,7 @@ type Pack struct {
 	First       bool                `json:"first"` // no earlier session of this skill
 	Days        int                 `json:"days"`
 	Stopped     bool                `json:"stopped"`
+	Finished    bool                `json:"finished"` // the top step was passed and that was taken
 	Places      []Option            `json:"places"`
 	People      []Option            `json:"people"`
 	LastPlace   string              `json:"last_place"`

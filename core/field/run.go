@@ -126,9 +126,13 @@ func (r *Run) decide() decided {
 	}
 	d.logged, d.unlogged = r.coverage(trials)
 	d.Due = d.Due && r.lastIsIn(trials, &d.trial)
+	finished := r.pack.Finished && b.Place.Since == r.pack.Place.Since
 	for _, v := range r.s.Verdicts {
 		d.answered = d.answered || v.Trial == d.trial && d.trial != ""
+		finished = finished || v.Deed == string(decision.Finished) && v.Step == b.Place.Today
 	}
+	// What was taken as finished is not said again after every further trial.
+	d.Due = d.Due && !(finished && d.Verdict == decision.Finished)
 	if d.Verdict == decision.StepUp && !d.regain && d.rule.Kind == decision.Set {
 		d.clean = r.cleanFirstSet(trials, d.rule.Size)
 		if n := len(r.s.Verdicts); n > 0 && d.clean && at+2 < len(b.Steps) {

@@ -86,3 +86,22 @@ func halfAsHard(d criteria.Dimension, x float64) float64 {
 }
 
 func clamp(d criteria.Dimension, x float64) float64 { return math.Min(d.Max, math.Max(d.Min, x)) }
+
+// Union lists every step that any of a plan's versions had, in an order that agrees with each: a step
+// stands directly above the one it first came in above. Steps taken out keep their level in it.
+func Union(versions [][]Step) []Step {
+	var all []Step
+	for _, steps := range versions {
+		below := ""
+		for _, s := range steps {
+			if i := Index(all, s.ID); i >= 0 {
+				all[i] = s
+			} else {
+				at := Index(all, below) + 1
+				all = append(all[:at:at], append([]Step{s}, all[at:]...)...)
+			}
+			below = s.ID
+		}
+	}
+	return all
+}

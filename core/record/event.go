@@ -7,6 +7,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"math/rand/v2"
 	"unicode/utf8"
 
 	"patientfox/core/criteria"
@@ -370,6 +371,13 @@ func isUUID(s string) bool {
 		}
 	}
 	return true
+}
+
+// UUID makes an identity in the form of a UUIDv7 out of chance given from outside; for practices and
+// logs that must come out the same each time. Where something really happens, its device makes one.
+func UUID(rng *rand.Rand) string {
+	a, b := rng.Uint64(), rng.Uint64()
+	return fmt.Sprintf("%08x-%04x-7%03x-8%03x-%012x", uint32(a>>32), uint16(a>>16), a&0xfff, b>>52, b&0xffffffffffff)
 }
 
 func decode(kind Kind, raw json.RawMessage) (any, error) {

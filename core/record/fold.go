@@ -2,6 +2,7 @@ package record
 
 import (
 	"fmt"
+	"slices"
 
 	"patientfox/core/criteria"
 	"patientfox/core/evidence"
@@ -41,6 +42,7 @@ type Session struct {
 	Ended    *End
 	EndAt    float64 // s, the end, or the last thing that happened
 	Flags    []Flag
+	Known    []string // the ids of all trials and tallies logged, taken back or not
 }
 
 // BlockRead is one block.
@@ -155,6 +157,12 @@ func (l *Log) Fold(book Book) *Session {
 		f.s.EndAt = max(f.s.EndAt, f.at)
 	}
 	f.finish()
+	for _, e := range l.order {
+		if e.Kind == KTrial || e.Kind == KTally {
+			f.s.Known = append(f.s.Known, e.ID)
+		}
+	}
+	slices.Sort(f.s.Known)
 	return f.s
 }
 

@@ -4,7 +4,6 @@ package randomlog
 
 import (
 	"encoding/json"
-	"fmt"
 	"math/rand/v2"
 
 	"patientfox/core/criteria"
@@ -25,8 +24,8 @@ func Make(seed uint64, presses int) (field.Pack, []record.Event) {
 		panic(err)
 	}
 	hand := &field.Hand{
-		Run: run, Session: UUID(rng), Dev: "phone", By: pack.Person, Handler: pack.Person,
-		Wall: 1_700_000_000_000, NewID: func() string { return UUID(rng) },
+		Run: run, Session: record.UUID(rng), Dev: "phone", By: pack.Person, Handler: pack.Person,
+		Wall: 1_700_000_000_000, NewID: func() string { return record.UUID(rng) },
 	}
 	drafts, _ := run.Begin(field.Choice{Place: pack.Places[rng.IntN(2)].ID, Pieces: "40"})
 	hand.Do(0, drafts)
@@ -61,12 +60,6 @@ func Shuffle(seed uint64, events []record.Event) []record.Event {
 	return out
 }
 
-// UUID makes an identity out of chance given from outside.
-func UUID(rng *rand.Rand) string {
-	a, b := rng.Uint64(), rng.Uint64()
-	return fmt.Sprintf("%08x-%04x-7%03x-8%03x-%012x", uint32(a>>32), uint16(a>>16), a&0xfff, b>>52, b&0xffffffffffff)
-}
-
 func plan(rng *rand.Rand) field.Pack {
 	p := field.Pack{
 		V: 1, Plan: "plan", PlanVersion: 1, Dog: "dog", DogName: "Quill", Skill: "skill", SkillName: "Settle on deck",
@@ -83,7 +76,7 @@ func plan(rng *rand.Rand) field.Pack {
 		if p.Kind == criteria.Cued {
 			c = criteria.Criteria{}.With(criteria.Latency, 3).With(criteria.Handler, float64(i))
 		}
-		p.Steps = append(p.Steps, progression.Step{ID: UUID(rng), Rev: 1, Criteria: c})
+		p.Steps = append(p.Steps, progression.Step{ID: record.UUID(rng), Rev: 1, Criteria: c})
 	}
 	at := p.Steps[rng.IntN(len(p.Steps))].ID
 	p.Place = progression.Place{Reached: at, Today: at}

@@ -1,0 +1,249 @@
+// Command patientfox is the whole application: serve a practice, serve the demo, rebuild what is
+// derived.
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"net"
+	"os"
+	"os/signal"
+	"path/filepath"
+	"slices"
+	"strings"
+	"syscall"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/spf13/cobra"
+
+	"patientfox/internal/demo"
+	"patientfox/internal/practice"
+	"patientfox/internal/store"
+	"patientfox/internal/web"
+)
+
+func main() {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	if err := command().ExecuteContext(ctx); err != nil {
+		fmt.Fprintln(os.Stderr, "patientfox:", err)
+		os.Exit(1)
+	}
+}
+
+// options are set by flags, else by the environment, else by their defaults.
+type options struct {
+	data, listen, zone, now, level string
+	hosts                          []string
+}
+
+func env(name, otherwise string) string {
+	if value := os.Getenv(name); value != "" {
+		return value
+	}
+	return otherwise
+}
+
+func command() *cobra.Command {
+	var o options
+	root := &cobra.Command{
+		Use: "patientfox", Short: "Plans and logs dog training, and says what the record shows",
+		SilenceUsage: true, SilenceErrors: true,
+	}
+	folder, err := os.UserConfigDir()
+	if err != nil {
+		folder = "."
+	}
+	flags := root.PersistentFlags()
+	flags.StringVar(&o.data, "data", env("PATIENTFOX_DATA", filepath.Join(folder, "patientfox")), "folder of the databases (PATIENTFOX_DATA)")
+	flags.StringVar(&o.zone, "zone", env("PATIENTFOX_ZONE", env("TZ", "UTC")), "time zone of a new practice (PATIENTFOX_ZONE, TZ)")
+	flags.StringVar(&o.now, "now", env("PATIENTFOX_NOW", ""), "take this moment for now, RFC 3339; for pictures and tests (PATIENTFOX_NOW)")
+	flags.StringVar(&o.level, "log", env("PATIENTFOX_LOG", "info"), "debug, info, warn or error (PATIENTFOX_LOG)")
+
+	served := func(c *cobra.Command) *cobra.Command {
+		c.Flags().StringVar(&o.listen, "listen", env("PATIENTFOX_LISTEN", "127.0.0.1:"+env("PORT", "8420")), "address to listen on, loopback only until signing in exists (PATIENTFOX_LISTEN, PORT)")
+		c.Flags().StringSliceVar(&o.hosts, "host", nil, "a further name to answer to")
+		return c
+	}
+	root.AddCommand(
+		served(&cobra.Command{Use: "serve", Short: "Serve your practice", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
+			return o.serve(c.Context(), filepath.Join(o.data, "practice.db"), c.OutOrStdout())
+		}}),
+		served(&cobra.Command{Use: "demo", Short: "Serve the demo practice, made afresh each day", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
+			path, err := o.demo(c.Context(), c.OutOrStdout())
+			if err != nil {
+				return err
+			}
+			return o.serve(c.Context(), path, c.OutOrStdout())
+		}}),
+		&cobra.Command{Use: "make-demo", Short: "Make the demo practice and print its file", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
+			path, err := o.demo(c.Context(), io.Discard)
+			if err == nil {
+				fmt.Fprintln(c.OutOrStdout(), path)
+			}
+			return err
+		}},
+		&cobra.Command{Use: "rebuild [database]", Short: "Derive everything anew from the events, and say whether it was equal", Args: cobra.MaximumNArgs(1), RunE: func(c *cobra.Command, args []string) error {
+			path := filepath.Join(o.data, "practice.db")
+			if len(args) == 1 {
+				path = args[0]
+			}
+			return o.rebuild(c.Context(), path, c.OutOrStdout())
+		}},
+	)
+	return root
+}
+
+func (o options) logger() (*slog.Logger, error) {
+	var level slog.Level
+	if err := level.UnmarshalText([]byte(o.level)); err != nil {
+		return nil, fmt.Errorf("--log: %w", err)
+	}
+	return slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: level})), nil
+}
+
+// clock is the real one, or stands still at --now and goes on from there.
+func (o options) clock() (func() time.Time, error) {
+	if o.now == "" {
+		return time.Now, nil
+	}
+	at, err := time.Parse(time.RFC3339, o.now)
+	if err != nil {
+		return nil, fmt.Errorf("--now: write it as 2026-11-23T15:00:00Z")
+	}
+	started := time.Now()
+	return func() time.Time { return at.Add(time.Since(started)) }, nil
+}
+
+func loopback(listen string) bool {
+	host, _, err := net.SplitHostPort(listen)
+	if err != nil {
+		return false
+	}
+	ip := net.ParseIP(host)
+	return host == "localhost" || ip != nil && ip.IsLoopback()
+}
+
+func (o options) open(ctx context.Context, path string) (*store.Store, *practice.Practice, error) {
+	log, err := o.logger()
+	if err != nil {
+		return nil, nil, err
+	}
+	now, err := o.clock()
+	if err != nil {
+		return nil, nil, err
+	}
+	st, err := store.Open(ctx, path)
+	if err != nil {
+		return nil, nil, err
+	}
+	p, err := practice.Open(ctx, st, log, now, o.zone)
+	if err != nil {
+		return nil, nil, errors.Join(err, st.Close())
+	}
+	return st, p, nil
+}
+
+func (o options) serve(ctx context.Context, path string, out io.Writer) (err error) {
+	if !loopback(o.listen) {
+		return fmt.Errorf("--listen %s: only loopback addresses are served until signing in exists; use 127.0.0.1:PORT", o.listen)
+	}
+	log, err := o.logger()
+	if err != nil {
+		return err
+	}
+	st, p, err := o.open(ctx, path)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, st.Close()) }()
+	app, err := web.New(ctx, p, log, o.hosts)
+	if err != nil {
+		return err
+	}
+	listener, err := net.Listen("tcp", o.listen)
+	if err != nil {
+		return fmt.Errorf("%w; set PORT to use another one", err)
+	}
+	fmt.Fprintf(out, "Patient Fox is at http://%s\nIts database is %s\nStop it with Ctrl-C.\n", listener.Addr(), path)
+	stopped := make(chan error, 1)
+	go func() {
+		<-ctx.Done()
+		log.Info("stopping")
+		stopped <- app.ShutdownWithTimeout(10 * time.Second)
+	}()
+	if err := app.Listener(listener, fiber.ListenConfig{DisableStartupMessage: true}); err != nil {
+		return err
+	}
+	return <-stopped
+}
+
+// demo makes today's demo practice where there is none of today and of this schema.
+func (o options) demo(ctx context.Context, out io.Writer) (string, error) {
+	log, err := o.logger()
+	if err != nil {
+		return "", err
+	}
+	now, err := o.clock()
+	if err != nil {
+		return "", err
+	}
+	folder := filepath.Join(o.data, "demo")
+	path := demo.File(folder, now())
+	if _, err := os.Stat(path); err == nil {
+		return path, nil
+	}
+	if err := os.MkdirAll(folder, 0o700); err != nil {
+		return "", err
+	}
+	fmt.Fprintln(out, "Making the demo practice …")
+	making := path + ".new"
+	for _, old := range files(folder, "demo-") {
+		if err := os.Remove(old); err != nil {
+			return "", err
+		}
+	}
+	if err := demo.Make(ctx, making, now(), log); err != nil {
+		return "", err
+	}
+	return path, os.Rename(making, path)
+}
+
+func files(folder, prefix string) []string {
+	entries, err := os.ReadDir(folder)
+	if err != nil {
+		return nil
+	}
+	var list []string
+	for _, e := range entries {
+		if strings.HasPrefix(e.Name(), prefix) && !e.IsDir() {
+			list = append(list, filepath.Join(folder, e.Name()))
+		}
+	}
+	slices.Sort(list)
+	return list
+}
+
+func (o options) rebuild(ctx context.Context, path string, out io.Writer) error {
+	if _, err := os.Stat(path); err != nil {
+		return err
+	}
+	st, p, err := o.open(ctx, path)
+	if err != nil {
+		return err
+	}
+	r, err := p.Rebuild(ctx)
+	if err = errors.Join(err, st.Close()); err != nil {
+		return err
+	}
+	if len(r.Changed) == 0 {
+		fmt.Fprintf(out, "%d sessions derived anew: all equal.\n", r.Sessions)
+		return nil
+	}
+	fmt.Fprintf(out, "%d sessions derived anew: %d were not equal and now are:\n%s\n", r.Sessions, len(r.Changed), strings.Join(r.Changed, "\n"))
+	return nil
+}

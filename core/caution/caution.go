@@ -1,0 +1,25 @@
+// Package caution says which caution belongs where. Every one defers to local law, to the venue's
+// rules, and to licensed or certified professionals.
+package caution
+
+// Where is what is about to happen.
+type Where struct {
+	Flags      bool   // the dog has safety flags: bite, bolt, health
+	Safety     bool   // the plan has a step that keeps the dog or others safe
+	AfterError string // what is done after an error
+}
+
+// For lists the cautions that belong there.
+func For(w Where) []string {
+	var list []string
+	if w.Flags {
+		list = append(list, "Biting, growling, guarding, panic or a sudden change: stop, manage, and refer to a veterinarian or a certified behaviour professional. Pain, stiffness or refusal of a known skill: vet first.")
+	}
+	if w.Safety {
+		list = append(list, "A step passed here is never permission to drop a line near traffic, water or stock. Local law and the venue's rules come first.")
+	}
+	if w.AfterError == "spoken interrupter" {
+		list = append(list, "An interrupter is recorded here, not advised. Where it worries the dog, leave it out, and ask qualified, licensed help; local law applies.")
+	}
+	return list
+}

@@ -1,0 +1,19 @@
+package decision
+
+// Again decides on the trials that a verdict rested on, as they read now, and says whether that is
+// still what was said then. A split may stand for a repeat or for a step back at the first step, and
+// finished for a step up at the last: those depend on more than the trials read.
+func Again(rule Rule, said Verdict, reads []Trial) (now Verdict, same bool) {
+	now = Decide(rule, Question{Trials: reads, Step: 1, Last: 2}).Verdict
+	switch said {
+	case Split:
+		same = now == Repeat || now == StepBack
+	case Finished:
+		same = now == StepUp
+	case Repeat:
+		same = now == Repeat || rule.Kind == Run && now == StepBack // regain at the first step
+	default:
+		same = now == said
+	}
+	return now, same
+}

@@ -1,0 +1,99 @@
+// Package demo makes the practice of Kittiwake Quay, a made-up dog school in a small ferry harbour.
+// Six weeks of sessions come from a seeded simulated learner, by the same keys, core and event log as
+// a trainer's; no figure is typed in.
+package demo
+
+import (
+	"context"
+	"fmt"
+	"log/slog"
+	"math/rand/v2"
+	"path/filepath"
+	"time"
+
+	"patientfox/core/record"
+	"patientfox/internal/practice"
+	"patientfox/internal/store"
+)
+
+const weeks = 6
+
+// Make writes the demo practice into a new database at path, relative to now.
+func Make(ctx context.Context, path string, now time.Time, log *slog.Logger) error {
+	st, err := store.Open(ctx, path)
+	if err != nil {
+		return err
+	}
+	defer st.Close()
+	m := &maker{clock: now.UTC().AddDate(0, 0, -7*weeks), now: now.UTC(), rng: rand.New(rand.NewPCG(20, 26)), ids: map[string]string{}}
+	m.p, err = practice.Open(ctx, st, log, func() time.Time { return m.clock }, "UTC")
+	if err != nil {
+		return err
+	}
+	if err := m.ground(ctx); err != nil {
+		return fmt.Errorf("the practice: %w", err)
+	}
+	if err := m.sessions(ctx); err != nil {
+		return fmt.Errorf("the sessions: %w", err)
+	}
+	return nil
+}
+
+// File names the demo's database of a day under the schema of this program.
+func File(folder string, now time.Time) string {
+	return filepath.Join(folder, fmt.Sprintf("demo-%s-schema%d-core%d.db", now.UTC().Format("2006-01-02"), store.Schema(), record.FoldVersion))
+}
+
+type maker struct {
+	p     *practice.Practice
+	clock time.Time // what the practice takes for now
+	now   time.Time
+	rng   *rand.Rand
+	ids   map[string]string // of places, people, dogs, by name
+	runs  []*running
+}
+
+func (m *maker) uuid() string { return record.UUID(m.rng) }
+
+// ground makes people, places, dogs and plans.
+func (m *maker) ground(ctx context.Context) error {
+	v, err := m.p.Settings(ctx)
+	if err != nil {
+		return err
+	}
+	if err := m.p.SaveSettings(ctx, practice.Typed{"name": "Kittiwake Quay", "zone": "UTC", "version": fmt.Sprint(v.Version)}); err != nil {
+		return err
+	}
+	if err := m.p.SavePerson(ctx, practice.Typed{"id": v.Me, "name": "Maren Oduya"}); err != nil {
+		return err
+	}
+	if err := m.p.SavePerson(ctx, practice.Typed{"name": "Jorun Vale"}); err != nil {
+		return err
+	}
+	for _, place := range []string{"the net shed", "the ferry ramp", "the north quay", "the upper deck", "the harbour office"} {
+		m.clock = m.clock.Add(time.Second)
+		if err := m.p.SavePlace(ctx, practice.Typed{"name": place}); err != nil {
+			return err
+		}
+	}
+	if v, err = m.p.Settings(ctx); err != nil {
+		return err
+	}
+	for _, one := range append(v.Places, v.People...) {
+		m.ids[one.Name] = one.ID
+	}
+	for _, d := range dogs(m.now) {
+		id, err := m.p.AddDog(ctx, d)
+		if err != nil {
+			return err
+		}
+		m.ids[d["name"]] = id
+	}
+	for i := range plans {
+		m.clock = m.clock.Add(time.Second)
+		if err := m.plan(ctx, &plans[i]); err != nil {
+			return fmt.Errorf("%s, %s: %w", plans[i].dog, plans[i].typed["skill"], err)
+		}
+	}
+	return nil
+}

@@ -1,0 +1,173 @@
+package demo
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"patientfox/core/outlook"
+	"patientfox/internal/practice"
+)
+
+func dogs(now time.Time) []practice.Typed {
+	born := func(months int) string { return now.AddDate(0, -months, -9).Format("2006-01-02") }
+	return []practice.Typed{
+		{"name": "Tansy", "born": born(41), "weight_kg": "17.5", "household": "Maren's own", "notes": "Loves the smell of bait boxes. Sprats beat everything; a rope toy comes second."},
+		{"name": "Pilchard", "born": born(88), "weight_kg": "9.2", "household": "the Fenwicks at the chandlery", "notes": "Works for dry fish skin. Lies down by himself once his blanket is there."},
+		{
+			"name": "Quill", "born": born(26), "weight_kg": "23", "household": "Ottoline at the lock-keeper's house", "flags": "Bolted from the foghorn twice: two lines on, never near the quay edge",
+			"notes": "Reads hands better than words. Eats slower when she worries.",
+		},
+		{"name": "Brine", "born": born(5), "weight_kg": "11", "household": "the ferry's second mate", "notes": "Five months: seconds, not minutes."},
+	}
+}
+
+// plan is one plan of the demo and how its dog goes about it.
+type plan struct {
+	dog     string
+	typed   practice.Typed
+	ladder  []practice.Typed // figures of each step beyond the first form's, easiest first
+	rule    practice.Typed
+	ability float64 // of the learner at the start, logits
+	slope   float64 // logits from step to step
+	gain    float64 // logits a success, at most
+	every   int     // days between sessions
+	from    int     // days after the first day
+	until   int     // days before now at which it was left off
+	places  []string
+	hands   string
+	stop    bool // the last session ended in a stop
+	stuck   int  // a step the dog does not get past, 0 for none
+}
+
+var plans = []plan{
+	{
+		dog: "Tansy", ability: 2.7, slope: 0.55, gain: 0.036, every: 2, places: []string{"the net shed", "the net shed", "the ferry ramp", "the ferry ramp"}, hands: "Maren Oduya",
+		typed: practice.Typed{
+			"skill": "Wait at the ramp", "kind": "held", "position": "all four feet behind the ramp's lip, until the release word", "postures": "stand, sit or down",
+			"cue": "“wait”", "break": "a foot over the lip, or a second cue", "release": "“off we go”", "ladder": "2, 4, 6, 10, 12, 14, 16, 18, 20, 22, 24",
+		},
+		ladder: []practice.Typed{
+			{"duration": "2", "handler": "0"}, {"duration": "4", "handler": "0"}, {"duration": "6", "handler": "0"}, {"duration": "10", "handler": "0"},
+			{"duration": "10", "handler": "1"}, {"duration": "10", "handler": "2"},
+			{"duration": "6", "handler": "2", "trigger": "40", "intensity": "2", "trig": "gulls"}, {"duration": "10", "handler": "2", "trigger": "40", "intensity": "2", "trig": "gulls"},
+			{"duration": "10", "handler": "2", "trigger": "27", "intensity": "2", "trig": "gulls"}, {"duration": "10", "handler": "2", "trigger": "18", "intensity": "2", "trig": "gulls"},
+			{"duration": "10", "handler": "2", "trigger": "12", "intensity": "2", "trig": "gulls", "safety": "on"},
+		},
+	},
+	{
+		dog: "Tansy", ability: 1.7, slope: 0.6, gain: 0.022, every: 3, from: 8, places: []string{"the net shed", "the harbour office"}, hands: "Maren Oduya",
+		typed: practice.Typed{
+			"skill": "Chin rest for ear drops", "kind": "held", "position": "chin on the palm, still, until released; she may leave at any time", "postures": "any",
+			"cue": "the open palm", "break": "the chin lifts off", "release": "“done”", "ladder": "1, 2, 4, 6, 8, 10",
+		},
+		ladder: []practice.Typed{
+			{"duration": "1", "handler": "0"}, {"duration": "2", "handler": "0"}, {"duration": "4", "handler": "0"}, {"duration": "4", "handler": "0", "text": "other hand lifts the ear flap"},
+			{"duration": "4", "handler": "0", "text": "closed bottle touches the ear"}, {"duration": "6", "handler": "0", "text": "open bottle, warm water"},
+		},
+	},
+	{
+		dog: "Pilchard", ability: 2.6, slope: 0.4, gain: 0.035, every: 2, until: 9, places: []string{"the harbour office", "the upper deck"}, hands: "Maren Oduya",
+		typed: practice.Typed{
+			"skill": "Settle on deck", "kind": "held", "position": "lies on his blanket, hip rolled, head where he likes", "postures": "down",
+			"cue": "the blanket itself", "break": "an elbow off the deck", "release": "the blanket is picked up", "ladder": "5, 10, 20, 30, 45, 60",
+		},
+	},
+	{
+		dog: "Pilchard", ability: 1.9, slope: 0.45, gain: 0.02, every: 3, from: 12, places: []string{"the north quay"}, hands: "Maren Oduya", stuck: 4,
+		typed: practice.Typed{
+			"skill": "Come away from dropped chips", "kind": "cued", "position": "turns from the chips and comes to within a step of the handler", "cue": "“with me”",
+			"break": "eats a chip, or no turn within five seconds", "ladder": "1, 2, 3, 5, 8", "latency": "3",
+		},
+	},
+	{
+		dog: "Quill", ability: 1.8, slope: 0.5, gain: 0.025, every: 4, from: 10, places: []string{"the harbour office"}, hands: "Maren Oduya", stop: true,
+		typed: practice.Typed{
+			"skill": "Stay on the mat for the foghorn", "kind": "held", "position": "two feet on the mat, eating freely", "postures": "any",
+			"cue": "the mat", "break": "leaves the mat, or stops eating", "release": "“free”", "ladder": "3, 4, 5, 6, 8",
+		},
+		ladder: []practice.Typed{
+			{"duration": "3", "handler": "0", "trigger": "400", "intensity": "1", "trig": "recorded horn"}, {"duration": "5", "handler": "0", "trigger": "300", "intensity": "1", "trig": "recorded horn"},
+			{"duration": "5", "handler": "0", "trigger": "200", "intensity": "1", "trig": "recorded horn"}, {"duration": "5", "handler": "0", "trigger": "300", "intensity": "2", "trig": "recorded horn"},
+			{"duration": "5", "handler": "0", "trigger": "200", "intensity": "2", "trig": "recorded horn"},
+		},
+	},
+	{
+		dog: "Quill", ability: 1.7, slope: 0.4, gain: 0.02, every: 3, from: 2, places: []string{"the harbour office", "the net shed", "the north quay"}, hands: "Jorun Vale",
+		typed: practice.Typed{
+			"skill": "Nose to the palm", "kind": "cued", "position": "nose on the open palm", "cue": "“touch”",
+			"break": "a paw, teeth, or no answer in five seconds", "ladder": "0, 1, 2, 4, 6, 9", "latency": "2.5",
+		},
+		rule: practice.Typed{"kind": "run", "run_up": "4", "run_back": "2", "miss_guard": "2", "rate_lo": "5", "rate_hi": "8", "pay_pieces": "1"},
+	},
+	{
+		dog: "Brine", ability: 1.9, slope: 0.6, gain: 0.03, every: 3, from: 24, places: []string{"the net shed"}, hands: "Jorun Vale",
+		typed: practice.Typed{"skill": "Wait at the ramp", "kind": "held", "ladder": "1, 2, 3, 5, 7"},
+	},
+	{
+		dog: "Brine", every: 0, places: []string{"the net shed"}, hands: "Maren Oduya",
+		typed: practice.Typed{
+			"skill": "Come when called", "kind": "cued", "position": "comes to within a step and stays while the collar is touched", "cue": "“Brine, here”",
+			"break": "no turn within three seconds", "ladder": "1, 2, 4, 7, 10", "latency": "3",
+		},
+	},
+}
+
+func learner(i int, pl *plan) *outlook.Learner {
+	l := outlook.NewLearner(uint64(i+11), pl.ability)
+	l.Gain = pl.gain
+	return l
+}
+
+// plan lays one plan out by the same forms as a trainer.
+func (m *maker) plan(ctx context.Context, pl *plan) error {
+	id, err := m.p.AddPlan(ctx, m.ids[pl.dog], pl.typed)
+	if err != nil {
+		return err
+	}
+	view, err := m.p.Plan(ctx, id)
+	if err != nil {
+		return err
+	}
+	for len(view.Steps) > len(pl.ladder) && len(pl.ladder) > 0 {
+		top := view.Steps[len(view.Steps)-1]
+		if err := m.p.EditSteps(ctx, id, practice.Typed{"op": "remove", "step": top.ID, "version": fmt.Sprint(view.Version)}); err != nil {
+			return err
+		}
+		if view, err = m.p.Plan(ctx, id); err != nil {
+			return err
+		}
+	}
+	for i, figures := range pl.ladder {
+		t := practice.Typed{"op": "save", "step": view.Steps[i].ID, "version": fmt.Sprint(view.Version + i)}
+		for field, value := range figures {
+			t[field] = value
+		}
+		if err := m.p.EditSteps(ctx, id, t); err != nil {
+			return err
+		}
+	}
+	if pl.rule != nil {
+		if view, err = m.p.Plan(ctx, id); err != nil {
+			return err
+		}
+		t := practice.Typed{"version": fmt.Sprint(view.Version)}
+		for field, value := range pl.rule {
+			t[field] = value
+		}
+		if err := m.p.SaveRule(ctx, id, t); err != nil {
+			return err
+		}
+	}
+	if pl.every > 0 {
+		r := &running{plan: pl, id: id, dog: learner(len(m.runs), pl), hard: map[string]float64{}}
+		for i, step := range view.Steps {
+			r.hard[step.ID] = pl.slope * float64(i)
+			if pl.stuck > 0 && i >= pl.stuck {
+				r.hard[step.ID] += 1.1
+			}
+		}
+		m.runs = append(m.runs, r)
+	}
+	return nil
+}

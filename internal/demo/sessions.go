@@ -1,0 +1,245 @@
+package demo
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"time"
+
+	"patientfox/core/criteria"
+	"patientfox/core/evidence"
+	"patientfox/core/field"
+	"patientfox/core/outlook"
+	"patientfox/core/progression"
+	"patientfox/internal/practice"
+)
+
+// running is a plan that is worked over the weeks.
+type running struct {
+	plan  *plan
+	id    string
+	dog   *outlook.Learner
+	count int
+	last  int                // day of the last session
+	hard  map[string]float64 // logits, by step
+	done  bool               // the top step was passed: only probed from then on
+}
+
+// sessions works every plan, day by day.
+func (m *maker) sessions(ctx context.Context) error {
+	first := m.now.AddDate(0, 0, -7*weeks).Truncate(24 * time.Hour)
+	days := 7*weeks + 1
+	for day := range days {
+		for i, r := range m.runs {
+			if day < r.plan.from || day >= days-r.plan.until || (day-r.plan.from)%r.plan.every != 0 {
+				continue
+			}
+			at := first.AddDate(0, 0, day).Add(8*time.Hour + time.Duration(i*47+m.rng.IntN(30))*time.Minute)
+			if at.Add(20 * time.Minute).After(m.now) {
+				continue
+			}
+			if r.done && day-r.last < 8 {
+				continue
+			}
+			m.clock = at
+			lastOne := day+r.plan.every >= days-r.plan.until
+			if err := m.session(ctx, r, day, lastOne); err != nil {
+				return fmt.Errorf("%s on day %d: %w", r.plan.typed["skill"], day, err)
+			}
+		}
+	}
+	return nil
+}
+
+// session runs one session, key by key.
+func (m *maker) session(ctx context.Context, r *running, day int, lastOne bool) error {
+	pack, err := m.p.Pack(ctx, r.id)
+	if err != nil {
+		return err
+	}
+	run, err := field.Open(pack)
+	if err != nil {
+		return err
+	}
+	if r.count > 0 {
+		r.dog.Forget(day - r.last)
+	}
+	r.last = day
+	place := r.plan.places[min(r.count/4, len(r.plan.places)-1)]
+	r.count++
+	sets := 2 + m.rng.IntN(3)
+	if r.done = r.done || pack.Finished; r.done {
+		sets = 1
+	}
+	h := &field.Hand{
+		Run: run, Session: m.uuid(), Dev: "demo-phone", By: m.ids["Maren Oduya"], Handler: m.ids[r.plan.hands],
+		Wall: m.clock.UnixMilli(), NewID: m.uuid,
+	}
+	pieces := 40
+	drafts, problem := run.Begin(field.Choice{Place: m.ids[place], Handler: h.Handler, Pieces: fmt.Sprint(pieces)})
+	if problem != nil {
+		return fmt.Errorf("%s: %s", problem.Field, problem.Text)
+	}
+	h.Do(0, drafts)
+	s := &simulated{maker: m, r: r, h: h, pack: pack, place: place, at: 6000}
+	s.work(sets)
+	s.end(pieces, lastOne)
+	receipts, err := m.p.Receive(ctx, h.Events)
+	if err != nil {
+		return err
+	}
+	for _, receipt := range receipts {
+		if receipt.Result == practice.Refused {
+			return fmt.Errorf("refused: %s", receipt.Why)
+		}
+	}
+	return nil
+}
+
+// simulated is one session under way.
+type simulated struct {
+	*maker
+	r     *running
+	h     *field.Hand
+	pack  field.Pack
+	place string
+	at    int64 // ms
+	ate   int
+}
+
+// difficulty of today's step for this dog, in logits: as hard as the plan was laid out, a half step
+// made on the way half way between its neighbours.
+func (s *simulated) difficulty() float64 {
+	b := s.h.Run.Session().Blocks[0]
+	return s.r.difficulty(b.Steps, progression.Index(b.Steps, b.Place.Today))
+}
+
+func (r *running) difficulty(steps []progression.Step, i int) float64 {
+	if i < 0 {
+		return -r.plan.slope
+	}
+	if d, known := r.hard[steps[i].ID]; known {
+		return d
+	}
+	if i+1 == len(steps) {
+		return r.difficulty(steps, i-1) + r.plan.slope
+	}
+	d := (r.difficulty(steps, i-1) + r.difficulty(steps, i+1)) / 2
+	r.hard[steps[i].ID] = d
+	return d
+}
+
+// work does sets until there were enough, a dog had enough, or the food is nearly gone.
+func (s *simulated) work(sets int) {
+	trials := sets * 5
+	backs := 0
+	for range trials * 2 {
+		v := s.h.Run.View(s.at)
+		if v.Phase == field.Deciding {
+			if v.Main.Label == "Step back" {
+				backs++
+			}
+			s.decide(v)
+			if backs == 2 || s.done(trials) {
+				return
+			}
+			continue
+		}
+		if s.done(trials) && s.setIsFull() {
+			return
+		}
+		s.trial()
+		if s.rng.IntN(22) == 0 {
+			s.h.Press(field.BreakKey, s.at)
+			s.at += int64(20000 + s.rng.IntN(30000))
+			s.h.Press(field.BreakKey, s.at)
+			s.at += 2000
+		}
+	}
+}
+
+func (s *simulated) done(trials int) bool {
+	return len(s.h.Run.Session().Trials) >= trials || s.ate >= 34
+}
+
+func (s *simulated) setIsFull() bool {
+	places := s.h.Run.View(s.at).Set.Places
+	return len(places) > 0 && places[len(places)-1].Outcome != "" || s.ate >= 34
+}
+
+// decide mostly takes the verdict; now and then a trainer knows better.
+func (s *simulated) decide(v field.View) {
+	s.at += int64(1500 + s.rng.IntN(3000))
+	key := field.Main
+	if s.rng.IntN(14) == 0 || s.r.plan.stuck > 0 && v.Main.Label == "Split the step" {
+		key = field.StayKey
+	}
+	s.h.Press(key, s.at)
+	s.at += int64(3000 + s.rng.IntN(5000))
+}
+
+// trial is one opportunity: start, what the dog does, and the thumb.
+func (s *simulated) trial() {
+	b := s.h.Run.Session().Blocks[0]
+	c := b.Steps[max(0, progression.Index(b.Steps, b.Place.Today))].Criteria
+	d := s.difficulty()
+	response := s.r.dog.Try(d, s.place)
+	s.h.Press(field.Main, s.at)
+	key, paid := field.Main, true
+	if s.pack.Kind == criteria.Held {
+		hold := c.Get(criteria.Duration)
+		// A long hold is paid inside, at the planned rate.
+		if lo := s.pack.Band.Lo; lo > 0 && response.Outcome == evidence.Met {
+			for t := 60 / lo; t < hold-3; t += 60 / lo {
+				s.h.Press(field.PayKey, s.at+int64(t*1000))
+				s.ate++
+			}
+		}
+		if response.Outcome == evidence.Missed {
+			s.at += int64(math.Max(300, hold*response.Part*1000))
+		} else {
+			s.at += int64(hold*1000) + int64(100+s.rng.IntN(500))
+		}
+	} else {
+		s.at += int64(math.Max(250, response.LatencyS*1000))
+		if response.Outcome == evidence.Missed {
+			s.at += 4000
+		}
+	}
+	switch response.Outcome {
+	case evidence.Late:
+		key, paid = field.LateKey, s.rng.IntN(3) > 0
+	case evidence.Helped:
+		key, paid = field.HelpKey, s.rng.IntN(2) > 0
+	case evidence.Missed:
+		key, paid = field.MissKey, false
+	}
+	s.h.Press(key, s.at)
+	if paid {
+		s.ate++
+		if key != field.Main {
+			s.h.Press(field.PayKey, s.at+700)
+		}
+	}
+	s.r.dog.Learn(response, d, s.place, paid)
+	s.at += int64(3500 + s.rng.IntN(4500))
+	if response.Outcome == evidence.Missed {
+		s.at += int64(3000 + s.rng.IntN(5000)) // set up again
+	}
+}
+
+// end closes the session: what was not logged, what is left, a line for next time.
+func (s *simulated) end(pieces int, lastOne bool) {
+	unlogged := max(0, s.rng.IntN(6)-3)
+	closing := field.Closing{
+		Unlogged: fmt.Sprint(unlogged), Left: fmt.Sprint(max(0, pieces-s.ate-unlogged)), Reason: "done", Take: true, End: true,
+	}
+	if lastOne && s.r.plan.stop {
+		closing.Reason, closing.Next = "stop", "The real horn went. Start further out, and not on a ferry day."
+	} else if s.rng.IntN(5) == 0 {
+		closing.Next = []string{"Pay sooner after a miss.", "Same place once more before the next.", "Shorter: she was done after the third set.", "Ask Jorun to hold the line."}[s.rng.IntN(4)]
+	}
+	s.at += 8000
+	drafts, _ := s.h.Run.Close(closing)
+	s.h.Do(s.at, drafts)
+}

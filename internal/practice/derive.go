@@ -1,0 +1,356 @@
+package practice
+
+import (
+	"context"
+	"encoding/json"
+	"reflect"
+	"slices"
+
+	"patientfox/core/criteria"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+	"patientfox/internal/store"
+)
+
+// book is what the fold reads of plans and skills: every version of those named in a log.
+type book struct {
+	steps map[string]map[int][]progression.Step
+	kinds map[string]criteria.Kind
+	defs  map[string]map[int]criteria.Definition
+	plans map[string]store.Plan
+}
+
+func (b book) Steps(plan string, version int) []progression.Step { return b.steps[plan][version] }
+
+func (b book) Work(skill string, version int) (criteria.Kind, criteria.Definition) {
+	return b.kinds[skill], b.defs[skill][version]
+}
+
+// union is every step that a plan ever had, in an order that agrees with each version.
+func (b book) union(plan string) []progression.Step {
+	versions := b.steps[plan]
+	var ordered [][]progression.Step
+	for v := 1; len(ordered) < len(versions) && v <= b.plans[plan].Version; v++ {
+		if steps, ok := versions[v]; ok {
+			ordered = append(ordered, steps)
+		}
+	}
+	return progression.Union(ordered)
+}
+
+func (b book) current(plan string) []progression.Step { return b.steps[plan][b.plans[plan].Version] }
+
+// readBook loads every version of the plans named.
+func readBook(ctx context.Context, q store.Q, plans []string) (book, error) {
+	b := book{
+		map[string]map[int][]progression.Step{}, map[string]criteria.Kind{}, map[string]map[int]criteria.Definition{}, map[string]store.Plan{},
+	}
+	var skills []string
+	for _, id := range plans {
+		row, err := q.Plan(ctx, id)
+		if err == store.ErrNone {
+			continue
+		}
+		if err != nil {
+			return b, err
+		}
+		b.plans[id] = row
+		b.kinds[row.Skill] = criteria.Kind(row.Kind)
+		skills = append(skills, row.Skill)
+	}
+	rows, err := q.StepsOfVersions(ctx, plans)
+	if err != nil {
+		return b, err
+	}
+	for start := 0; start < len(rows); {
+		end := start
+		for end < len(rows) && rows[end].Plan == rows[start].Plan && rows[end].Version == rows[start].Version {
+			end++
+		}
+		steps, err := readSteps(rows[start:end])
+		if err != nil {
+			return b, err
+		}
+		if b.steps[rows[start].Plan] == nil {
+			b.steps[rows[start].Plan] = map[int][]progression.Step{}
+		}
+		b.steps[rows[start].Plan][rows[start].Version] = steps
+		start = end
+	}
+	defs, err := q.Definitions(ctx, skills)
+	if err != nil {
+		return b, err
+	}
+	for _, d := range defs {
+		if b.defs[d.Skill] == nil {
+			b.defs[d.Skill] = map[int]criteria.Definition{}
+		}
+		var def criteria.Definition
+		if err := json.Unmarshal([]byte(d.Body), &def); err != nil {
+			return b, err
+		}
+		b.defs[d.Skill][d.Version] = def
+	}
+	return b, nil
+}
+
+// plansIn lists the plans that a log's blocks name.
+func plansIn(events []record.Event) []string {
+	var plans []string
+	for _, e := range events {
+		if e.Kind != record.KBlock {
+			continue
+		}
+		var b record.Block
+		if json.Unmarshal(e.Data, &b) == nil && b.Plan != "" && !slices.Contains(plans, b.Plan) {
+			plans = append(plans, b.Plan)
+		}
+	}
+	return plans
+}
+
+// fold reads a session's log under the versions it names.
+func fold(ctx context.Context, q store.Q, session string) (*record.Session, book, error) {
+	events, err := q.Events(ctx, session)
+	if err != nil {
+		return nil, book{}, err
+	}
+	b, err := readBook(ctx, q, plansIn(events))
+	if err != nil {
+		return nil, b, err
+	}
+	return record.NewLog(events...).Fold(b), b, nil
+}
+
+// settle brings derived rows up to their events. Pages call it before they read: what was
+// acknowledged is stored at once, and folded when somebody looks.
+func (p *Practice) settle(ctx context.Context) error {
+	ids, err := p.store.Read().StaleSessions(ctx, record.FoldVersion)
+	if err != nil {
+		return err
+	}
+	for len(ids) > 0 {
+		n := min(len(ids), 20)
+		if err := p.deriveAll(ctx, ids[:n]); err != nil {
+			return err
+		}
+		ids = ids[n:]
+	}
+	return nil
+}
+
+func (p *Practice) deriveAll(ctx context.Context, sessions []string) error {
+	return p.store.Write(ctx, func(q store.Q) error {
+		s, err := p.settings(ctx, q)
+		if err != nil {
+			return err
+		}
+		var plans []string
+		for _, id := range sessions {
+			touched, err := p.derive(ctx, q, s, id)
+			if err != nil {
+				return err
+			}
+			for _, plan := range touched {
+				if !slices.Contains(plans, plan) {
+					plans = append(plans, plan)
+				}
+			}
+		}
+		for _, plan := range plans {
+			if err := p.stand(ctx, q, plan); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// derive replaces what is derived of one session, and makes plan versions of the steps that were made
+// in the field. It returns the plans it touched.
+func (p *Practice) derive(ctx context.Context, q store.Q, s settings, session string) ([]string, error) {
+	folded, b, err := fold(ctx, q, session)
+	if err != nil {
+		return nil, err
+	}
+	if err := p.adopt(ctx, q, s, folded, b); err != nil {
+		return nil, err
+	}
+	d := rows(folded, s, session)
+	if err := q.Replace(ctx, d); err != nil {
+		return nil, err
+	}
+	var plans []string
+	for plan := range b.plans {
+		plans = append(plans, plan)
+	}
+	slices.Sort(plans)
+	return plans, nil
+}
+
+// adopt makes the next version of a plan for each step made in the field that no version has.
+func (p *Practice) adopt(ctx context.Context, q store.Q, s settings, folded *record.Session, b book) error {
+	for _, m := range folded.Moves {
+		if m.New == nil || !m.Followed {
+			continue
+		}
+		for _, block := range folded.Blocks {
+			row, known := b.plans[block.Plan]
+			if block.ID != m.Block || !known || progression.Index(b.union(block.Plan), m.New.ID) >= 0 {
+				continue
+			}
+			steps := progression.Insert(b.current(block.Plan), *m.New, m.Above)
+			v := store.PlanVersion{Plan: row.ID, Version: row.Version + 1, Body: row.Body, Why: "split", Made: p.ms(), MadeBy: s.Person}
+			if _, err := q.AddPlanVersion(ctx, v, stepRows(steps)); err != nil {
+				return err
+			}
+			row.Version++
+			b.plans[row.ID] = row
+			b.steps[row.ID][row.Version] = steps
+		}
+	}
+	return nil
+}
+
+// rows turns a folded session into its derived rows.
+func rows(f *record.Session, s settings, session string) store.Derived {
+	d := store.Derived{Session: store.Session{
+		ID: session, Fold: record.FoldVersion, Opened: f.Wall, Dog: f.Dog, Place: f.Place, Pieces: f.Pieces,
+	}}
+	if f.Wall > 0 {
+		d.Session.Day = s.day(f.Wall)
+	}
+	if f.Ended != nil {
+		end := f.EndAt
+		d.Session.Ended, d.Session.Reason, d.Session.Next = &end, f.Ended.Reason, f.Ended.Next
+	}
+	planOf := map[string]string{}
+	for i, b := range f.Blocks {
+		planOf[b.ID] = b.Plan
+		skills := ""
+		if len(b.Skills) > 0 {
+			skills = encode(b.Skills)
+		}
+		row := store.Block{
+			ID: b.ID, Session: session, Ord: i, Plan: b.Plan, PlanVersion: b.PlanVersion, Track: b.Track, Skill: b.Skill, Skills: skills,
+			Definition: b.Definition, Dog: b.Dog, Handler: b.Handler, At: b.At, Logged: b.Logged, Unlogged: b.Unlogged, Said: b.Said, Left: b.Left,
+		}
+		for _, pay := range f.Pays {
+			if pay.Block == b.ID {
+				row.Pays++
+				row.Pieces += pay.Pieces
+			}
+		}
+		d.Blocks = append(d.Blocks, row)
+	}
+	definition := map[string]int{}
+	for _, b := range f.Blocks {
+		definition[b.ID] = b.Definition
+	}
+	for i, t := range f.Trials {
+		d.Trials = append(d.Trials, store.Trial{
+			ID: t.ID, Session: session, Ord: i, Block: t.Block, Plan: planOf[t.Block], Step: t.Step, Rev: t.Rev, Definition: definition[t.Block],
+			At: t.At, Began: t.From, Outcome: string(t.Outcome), Tapped: string(t.Tapped), LatencyS: t.LatencyS, HeldS: t.HeldS, Cues: t.Cues,
+			Easy: t.Easy, Tally: t.Tally, Counts: t.Counts, Instead: t.Instead, Source: t.Source, After: t.After,
+			Pays: t.Pays, Pieces: t.Pieces, Dev: t.Dev, By: t.By, Handler: t.Handler,
+		})
+	}
+	for i, m := range f.Moves {
+		d.Moves = append(d.Moves, store.Move{ID: m.ID, Session: session, Ord: i, Plan: planOf[m.Block], At: m.At, From: m.From, To: m.To, Why: string(m.Why)})
+	}
+	for i, v := range f.Verdicts {
+		reasons := string(v.Reasons)
+		if reasons == "" {
+			reasons = "[]"
+		}
+		d.Verdicts = append(d.Verdicts, store.Verdict{
+			ID: v.ID, Session: session, Ord: i, Plan: planOf[v.Block], Step: v.Step, At: v.At, Advice: v.Advice, Deed: v.Deed, Reasons: reasons,
+		})
+	}
+	return d
+}
+
+// stand works out where a plan's dog stands, from all its moves: the dot follows moves alone.
+func (p *Practice) stand(ctx context.Context, q store.Q, plan string) error {
+	b, err := readBook(ctx, q, []string{plan})
+	if err != nil {
+		return err
+	}
+	if _, ok := b.plans[plan]; !ok {
+		return nil
+	}
+	sessions, err := q.SessionsOfPlan(ctx, plan)
+	if err != nil {
+		return err
+	}
+	moves, err := q.MovesOfPlans(ctx, []string{plan})
+	if err != nil {
+		return err
+	}
+	verdicts, err := q.VerdictsOfPlan(ctx, plan)
+	if err != nil {
+		return err
+	}
+	all := b.union(plan)
+	s := store.Standing{Plan: plan, Sessions: len(sessions)}
+	place := progression.StartOf(b.steps[plan][1])
+	if len(sessions) == 0 {
+		place = progression.StartOf(b.current(plan)) // never worked: at the first step, whatever was edited
+	}
+	inSession := ""
+	for _, m := range moves {
+		if m.Session != inSession {
+			place, inSession = place.Open(), m.Session
+		}
+		before := place.Since
+		place, _ = place.Apply(all, progression.Move{ID: m.ID, From: m.From, To: m.To, Why: progression.Why(m.Why)})
+		if place.Since != before {
+			s.SinceSession = m.Session
+		}
+	}
+	place = place.Settle(all, b.current(plan))
+	s.Reached, s.Given, s.Since = place.Reached, place.Given, place.Since
+	if n := len(sessions); n > 0 {
+		last := sessions[n-1]
+		s.LastSession, s.LastDay, s.LastPlace, s.Stopped = last.ID, last.Day, last.Place, last.Reason == "stop"
+	}
+	if n := len(verdicts); n > 0 {
+		s.LastAdvice, s.LastDeed = verdicts[n-1].Advice, verdicts[n-1].Deed
+	}
+	return q.SetStanding(ctx, s)
+}
+
+// Rebuilt says what a rebuild found.
+type Rebuilt struct {
+	Sessions int
+	Changed  []string // sessions whose derived rows were not what the fold makes
+}
+
+// Rebuild derives everything anew from the events and says where that made a difference.
+func (p *Practice) Rebuild(ctx context.Context) (Rebuilt, error) {
+	if err := p.settle(ctx); err != nil {
+		return Rebuilt{}, err
+	}
+	ids, err := p.store.Read().SessionIDs(ctx)
+	if err != nil {
+		return Rebuilt{}, err
+	}
+	r := Rebuilt{Sessions: len(ids)}
+	for _, id := range ids {
+		before, err := p.store.Read().DerivedOf(ctx, id)
+		if err != nil {
+			return r, err
+		}
+		if err := p.deriveAll(ctx, []string{id}); err != nil {
+			return r, err
+		}
+		after, err := p.store.Read().DerivedOf(ctx, id)
+		if err != nil {
+			return r, err
+		}
+		if !reflect.DeepEqual(before, after) {
+			r.Changed = append(r.Changed, id)
+		}
+	}
+	return r, nil
+}

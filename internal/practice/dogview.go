@@ -1,0 +1,182 @@
+package practice
+
+import (
+	"context"
+	"strings"
+
+	"patientfox/core/caution"
+	"patientfox/core/criteria"
+	"patientfox/core/evidence"
+	"patientfox/core/phrase"
+	"patientfox/internal/store"
+)
+
+// DogRow is one dog in the list.
+type DogRow struct {
+	ID, Name, About string
+	Flags           string
+	Plans           []Named
+}
+
+// DogsView is the list of dogs.
+type DogsView struct {
+	Dogs []DogRow
+	Next string // where the list goes on, "" at its end
+}
+
+// Dogs lists dogs by name, a page at a time; after is what the page before gave as Next.
+func (p *Practice) Dogs(ctx context.Context, after string) (v DogsView, err error) {
+	q := p.store.Read()
+	s, err := p.settings(ctx, q)
+	if err != nil {
+		return v, err
+	}
+	name, id, _ := strings.Cut(after, "\x1f")
+	dogs, err := q.Dogs(ctx, name, id, rowsShown+1)
+	if err != nil {
+		return v, err
+	}
+	if len(dogs) > rowsShown {
+		dogs = dogs[:rowsShown]
+		last := dogs[rowsShown-1]
+		v.Next = last.Name + "\x1f" + last.ID
+	}
+	ids := make([]string, len(dogs))
+	for i, d := range dogs {
+		ids[i] = d.ID
+	}
+	plans, err := q.Plans(ctx, ids, plansLooked)
+	if err != nil {
+		return v, err
+	}
+	today := s.day(p.ms())
+	for _, d := range dogs {
+		row := DogRow{ID: d.ID, Name: d.Name, About: about(d, today), Flags: firstLine(d.Flags)}
+		for _, one := range plans {
+			if one.Dog == d.ID {
+				row.Plans = append(row.Plans, Named{one.ID, one.SkillName})
+			}
+		}
+		v.Dogs = append(v.Dogs, row)
+	}
+	return v, nil
+}
+
+// about says age, weight and household in a line.
+func about(d store.Dog, today string) string {
+	var parts []string
+	if years := age(d.Born, today); years != "" {
+		parts = append(parts, years)
+	}
+	if d.WeightKg != nil {
+		parts = append(parts, criteria.Figure(*d.WeightKg)+" kg")
+	}
+	if d.Household != "" {
+		parts = append(parts, d.Household)
+	}
+	return strings.Join(parts, " · ")
+}
+
+// DogView is the page of one dog.
+type DogView struct {
+	ID, Name, About string
+	Flags           []string
+	Cautions        []string
+	Notes           string
+	Plans           []PlanRow
+	Sessions        []SessionRow
+	Away            bool
+}
+
+// Dog shows one dog: flags first, then every skill.
+func (p *Practice) Dog(ctx context.Context, id string) (v DogView, err error) {
+	if err := p.settle(ctx); err != nil {
+		return v, err
+	}
+	q := p.store.Read()
+	d, err := q.Dog(ctx, id)
+	if err != nil {
+		return v, found(err)
+	}
+	s, err := p.settings(ctx, q)
+	if err != nil {
+		return v, err
+	}
+	today := s.day(p.ms())
+	v = DogView{ID: d.ID, Name: d.Name, About: about(d, today), Notes: d.Notes, Away: d.Deleted != nil}
+	for _, line := range strings.Split(d.Flags, "\n") {
+		if line = strings.TrimSpace(line); line != "" {
+			v.Flags = append(v.Flags, line)
+		}
+	}
+	v.Cautions = caution.For(caution.Where{Flags: len(v.Flags) > 0})
+	planRows, err := q.Plans(ctx, []string{id}, plansLooked)
+	if err != nil {
+		return v, err
+	}
+	plans, err := loadPlans(ctx, q, planRows)
+	if err != nil {
+		return v, err
+	}
+	ids := make([]string, len(plans))
+	for i, l := range plans {
+		ids[i] = l.ID
+	}
+	trials, err := q.TrialsOfPlans(ctx, ids)
+	if err != nil {
+		return v, err
+	}
+	moves, err := q.MovesOfPlans(ctx, ids)
+	if err != nil {
+		return v, err
+	}
+	for _, l := range plans {
+		row := planRow(l, today)
+		var own []store.Trial
+		for _, t := range trials {
+			if t.Plan == l.ID {
+				own = append(own, t)
+			}
+		}
+		h := history{trials: own}
+		row.Mini = mini(path(own, l.body.Rule.Size, unionOf(h, l), l.steps, nil, nil))
+		var outcomes []evidence.Outcome
+		for _, t := range l.stretch(own, moves, nil) {
+			if !t.Easy {
+				outcomes = append(outcomes, t.Outcome)
+			}
+		}
+		row.Rate = phrase.Rate(evidence.Count(outcomes))
+		v.Plans = append(v.Plans, row)
+	}
+	v.Sessions, err = p.sessionsOf(ctx, q, id, today)
+	return v, err
+}
+
+// sessionsOf lists a dog's newest sessions.
+func (p *Practice) sessionsOf(ctx context.Context, q store.Q, dog, today string) ([]SessionRow, error) {
+	sessions, err := q.SessionsBefore(ctx, dog, 1<<62, "", 10)
+	if err != nil {
+		return nil, err
+	}
+	ids := make([]string, len(sessions))
+	for i, s := range sessions {
+		ids[i] = s.ID
+	}
+	lines, err := q.SessionLines(ctx, ids)
+	if err != nil {
+		return nil, err
+	}
+	var rows []SessionRow
+	for _, s := range sessions {
+		row := SessionRow{ID: s.ID, Day: ShortDay(s.Day, today), Open: s.Ended == nil}
+		for _, line := range lines {
+			if line.Session == s.ID {
+				row.Skill, row.Place = line.Skill, line.Place
+				row.Line = phrase.Count(line.Trials, "trial") + ", " + phrase.Number(line.Met) + " met"
+			}
+		}
+		rows = append(rows, row)
+	}
+	return rows, nil
+}

@@ -1,0 +1,120 @@
+package practice
+
+import (
+	"context"
+	"strconv"
+	"time"
+
+	"patientfox/internal/store"
+)
+
+// Named is something with a name.
+type Named struct{ ID, Name string }
+
+// SettingsView is the practice's own page.
+type SettingsView struct {
+	Name, Zone string
+	Version    int
+	People     []Named
+	Places     []Named
+	Me         string
+}
+
+// Settings shows the practice's own page.
+func (p *Practice) Settings(ctx context.Context) (v SettingsView, err error) {
+	q := p.store.Read()
+	row, err := q.Practice(ctx)
+	if err != nil {
+		return v, err
+	}
+	people, err := q.People(ctx)
+	if err != nil {
+		return v, err
+	}
+	places, err := q.Places(ctx)
+	if err != nil {
+		return v, err
+	}
+	v = SettingsView{Name: row.Name, Zone: row.Zone, Version: row.Version, Me: row.Person}
+	for _, one := range people {
+		v.People = append(v.People, Named{one.ID, one.Name})
+	}
+	for _, one := range places {
+		v.Places = append(v.Places, Named{one.ID, one.Name})
+	}
+	return v, nil
+}
+
+// SaveSettings changes the practice's name and zone. Days are counted in the new zone from then on,
+// those of the past too.
+func (p *Practice) SaveSettings(ctx context.Context, t Typed) error {
+	ps := problems{}
+	name := ps.name("name", t["name"], "the practice")
+	zone := t.Text("zone")
+	if _, err := time.LoadLocation(zone); err != nil || zone == "" || zone == "Local" {
+		ps.add("zone", "Write the zone as region and city, such as Europe/Lisbon.")
+	}
+	version, _ := strconv.Atoi(t.Text("version"))
+	if err := ps.err(); err != nil {
+		return err
+	}
+	return p.store.Write(ctx, func(q store.Q) error {
+		was, err := q.Practice(ctx)
+		if err != nil {
+			return err
+		}
+		ok, err := q.SetPractice(ctx, name, zone, version)
+		if err != nil {
+			return err
+		}
+		if !ok {
+			return &Conflict{Typed{"name": was.Name, "zone": was.Zone, "version": strconv.Itoa(was.Version)}}
+		}
+		if was.Zone != zone {
+			return q.MarkAllStale(ctx)
+		}
+		return nil
+	})
+}
+
+// SavePlace adds a place, or renames the one with the id given.
+func (p *Practice) SavePlace(ctx context.Context, t Typed) error {
+	return p.saveNamed(ctx, t, "the place",
+		func(q store.Q, id, name string) error {
+			return q.AddPlace(ctx, store.Place{ID: id, Name: name, Made: p.ms()})
+		},
+		func(q store.Q, id, name string) (bool, error) { return q.RenamePlace(ctx, id, name) })
+}
+
+// SavePerson adds a person, or renames the one with the id given.
+func (p *Practice) SavePerson(ctx context.Context, t Typed) error {
+	return p.saveNamed(ctx, t, "the person",
+		func(q store.Q, id, name string) error {
+			return q.AddPerson(ctx, store.Person{ID: id, Name: name, Role: "trainer", Made: p.ms()})
+		},
+		func(q store.Q, id, name string) (bool, error) { return q.RenamePerson(ctx, id, name) })
+}
+
+func (p *Practice) saveNamed(
+	ctx context.Context, t Typed, what string,
+	add func(q store.Q, id, name string) error, rename func(q store.Q, id, name string) (bool, error),
+) error {
+	ps := problems{}
+	name := ps.name("name", t["name"], what)
+	if err := ps.err(); err != nil {
+		return err
+	}
+	_, err := p.once(ctx, t, func(q store.Q) (string, error) {
+		id := t.Text("id")
+		if id == "" {
+			id = NewID()
+			return id, add(q, id, name)
+		}
+		ok, err := rename(q, id, name)
+		if err == nil && !ok {
+			err = ErrNotFound
+		}
+		return id, err
+	})
+	return err
+}

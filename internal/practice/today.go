@@ -1,0 +1,162 @@
+package practice
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"patientfox/core/decision"
+	"patientfox/core/phrase"
+	"patientfox/internal/store"
+)
+
+// PlanRow is one plan in a list: Today, a dog's page.
+type PlanRow struct {
+	ID, Dog, DogID, Skill string
+	Step                  string // the step reached, in words
+	At, Of                int    // "step 4 of 11"
+	Start                 string // where the next session opens
+	Ago                   string // since the last session
+	Days                  int
+	Never                 bool
+	Finished              bool
+	Given                 bool
+	Mini                  []MiniPoint
+	Rate                  string // strict rate with its interval, at the reached step
+}
+
+// DecideRow is something that waits for the trainer's judgement.
+type DecideRow struct {
+	Plan, Dog, Skill, Text, Session string
+}
+
+// OpenRow is a session that was not ended.
+type OpenRow struct {
+	Session, Plan, Dog, Skill, Since string
+}
+
+// TodayView is the page of the day.
+type TodayView struct {
+	Day      string // "Monday 23 November"
+	Name     string
+	Unnamed  bool
+	Dogs     int
+	Open     []OpenRow
+	Next     []PlanRow
+	Decide   []DecideRow
+	Done     []PlanRow
+	Finished []PlanRow
+	More     bool // there are more plans than the page shows
+}
+
+// rowsShown is how many rows a list shows at once.
+const rowsShown = 25
+
+// plansLooked is how many plans Today looks at to choose from.
+const plansLooked = 400
+
+// Today shows what to work on, in order: what was worked longest ago comes first.
+func (p *Practice) Today(ctx context.Context) (v TodayView, err error) {
+	if err := p.settle(ctx); err != nil {
+		return v, err
+	}
+	q := p.store.Read()
+	s, err := p.settings(ctx, q)
+	if err != nil {
+		return v, err
+	}
+	dogs, err := q.Dogs(ctx, "", "", rowsShown)
+	if err != nil {
+		return v, err
+	}
+	planRows, err := q.Plans(ctx, nil, plansLooked)
+	if err != nil {
+		return v, err
+	}
+	plans, err := loadPlans(ctx, q, planRows)
+	if err != nil {
+		return v, err
+	}
+	open, err := q.OpenSessions(ctx)
+	if err != nil {
+		return v, err
+	}
+	today := s.day(p.ms())
+	v.Day, v.Name, v.Unnamed, v.Dogs = p.now().In(s.zone).Format("Monday 2 January"), s.Name, s.Name == "", len(dogs)
+	for _, o := range open {
+		v.Open = append(v.Open, OpenRow{o.Session, o.Plan, o.Dog, o.Skill, time.UnixMilli(o.Opened).In(s.zone).Format("2 Jan 15:04")})
+	}
+	for _, l := range plans {
+		row := planRow(l, today)
+		if text := undecided(l); text != "" {
+			v.Decide = append(v.Decide, DecideRow{l.ID, l.DogName, l.SkillName, text, l.standing.LastSession})
+		}
+		switch {
+		case row.Finished:
+			v.Finished = append(v.Finished, row)
+		case !row.Never && row.Days == 0:
+			v.Done = append(v.Done, row)
+		default:
+			v.Next = append(v.Next, row)
+		}
+	}
+	slices.SortStableFunc(v.Next, func(a, b PlanRow) int {
+		if a.Never != b.Never {
+			if a.Never {
+				return 1
+			}
+			return -1
+		}
+		return b.Days - a.Days
+	})
+	if v.More = len(v.Next) > rowsShown; v.More {
+		v.Next = v.Next[:rowsShown]
+	}
+	return v, nil
+}
+
+func planRow(l loaded, today string) PlanRow {
+	at := l.reached()
+	row := PlanRow{
+		ID: l.ID, Dog: l.DogName, DogID: l.Dog, Skill: l.SkillName, At: at + 1, Of: len(l.steps),
+		Never: l.standing.Sessions == 0, Given: l.standing.Given, Finished: l.finished(),
+	}
+	if len(l.steps) > 0 {
+		row.Step = phrase.Step(l.steps[at].Criteria)
+	}
+	if row.Never {
+		row.Ago, row.Start = "not worked yet", "Opens at the first step."
+		return row
+	}
+	row.Days = daysBetween(l.standing.LastDay, today)
+	row.Ago = phrase.Days(row.Days)
+	start, drops := decision.StartStep(decision.Visit{Reached: at, Steps: len(l.steps), Days: row.Days, Stopped: l.standing.Stopped})
+	row.Start = phrase.Start(at-start, drops, "", "")
+	return row
+}
+
+// undecided says what of a plan waits for the trainer.
+func undecided(l loaded) string {
+	advice, deed := l.standing.LastAdvice, l.standing.LastDeed
+	word := strings.ToLower(phrase.Verdict(decision.Verdict(advice)))
+	switch {
+	case l.standing.Stopped:
+		return "The last session ended in a stop."
+	case advice == string(decision.Split) && deed == string(decision.Repeat):
+		return "Stuck: a split was advised and the step kept. A half step is ready on the plan."
+	case deed == "open":
+		return fmt.Sprintf("“%s” was advised and nobody answered before the session ended.", word)
+	}
+	return ""
+}
+
+func reasonsOf(v store.Verdict) string {
+	var reasons []decision.Reason
+	if json.Unmarshal([]byte(v.Reasons), &reasons) != nil {
+		return ""
+	}
+	return phrase.Why(reasons)
+}

@@ -1,0 +1,358 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"strings"
+)
+
+// Session is what is known of a session beside its events.
+type Session struct {
+	ID      string   `db:"id"`
+	Stale   bool     `db:"stale"`
+	Fold    int      `db:"fold"`
+	Opened  int64    `db:"opened"` // UTC Unix ms
+	Day     string   `db:"day"`
+	Dog     string   `db:"dog"`
+	Place   string   `db:"place"`
+	Ended   *float64 `db:"ended"` // s of the session's clock
+	Reason  string   `db:"reason"`
+	Next    string   `db:"next"`
+	Pieces  *int     `db:"pieces"`
+	Deleted *int64   `db:"deleted"`
+}
+
+// Block is one derived block.
+type Block struct {
+	ID          string  `db:"id"`
+	Session     string  `db:"session"`
+	Ord         int     `db:"ord"`
+	Plan        string  `db:"plan"`
+	PlanVersion int     `db:"plan_version"`
+	Track       string  `db:"track"`
+	Skill       string  `db:"skill"`
+	Skills      string  `db:"skills"`
+	Definition  int     `db:"definition"`
+	Dog         string  `db:"dog"`
+	Handler     string  `db:"handler"`
+	At          float64 `db:"at"`
+	Logged      int     `db:"logged"`
+	Unlogged    int     `db:"unlogged"`
+	Said        bool    `db:"said"`
+	Left        *int    `db:"pieces_left"`
+	Pays        int     `db:"pays"`
+	Pieces      int     `db:"pieces"`
+}
+
+// Trial is one derived trial.
+type Trial struct {
+	ID         string   `db:"id"`
+	Session    string   `db:"session"`
+	Ord        int      `db:"ord"`
+	Block      string   `db:"block"`
+	Plan       string   `db:"plan"`
+	Step       string   `db:"step"`
+	Rev        int      `db:"rev"`
+	Definition int      `db:"definition"`
+	At         float64  `db:"at"`
+	Began      float64  `db:"began"`
+	Outcome    string   `db:"outcome"`
+	Tapped     string   `db:"tapped"`
+	LatencyS   *float64 `db:"latency_s"`
+	HeldS      *float64 `db:"held_s"`
+	Cues       int      `db:"cues"`
+	Easy       bool     `db:"easy"`
+	Tally      bool     `db:"tally"`
+	Counts     bool     `db:"counts"`
+	Instead    string   `db:"instead"`
+	Source     string   `db:"source"`
+	After      string   `db:"after"`
+	Pays       int      `db:"pays"`
+	Pieces     int      `db:"pieces"`
+	Dev        string   `db:"dev"`
+	By         string   `db:"by"`
+	Handler    string   `db:"handler"`
+}
+
+// Move is one derived move.
+type Move struct {
+	ID      string  `db:"id"`
+	Session string  `db:"session"`
+	Ord     int     `db:"ord"`
+	Plan    string  `db:"plan"`
+	At      float64 `db:"at"`
+	From    string  `db:"from_step"`
+	To      string  `db:"to_step"`
+	Why     string  `db:"why"`
+}
+
+// Verdict is one derived verdict.
+type Verdict struct {
+	ID      string  `db:"id"`
+	Session string  `db:"session"`
+	Ord     int     `db:"ord"`
+	Plan    string  `db:"plan"`
+	Step    string  `db:"step"`
+	At      float64 `db:"at"`
+	Advice  string  `db:"advice"`
+	Deed    string  `db:"deed"`
+	Reasons string  `db:"reasons"` // JSON
+}
+
+// Standing is where a plan's dog stands.
+type Standing struct {
+	Plan         string `db:"plan"`
+	Reached      string `db:"reached"`
+	Given        bool   `db:"given"`
+	Since        string `db:"since"`
+	SinceSession string `db:"since_session"`
+	Sessions     int    `db:"sessions"`
+	LastSession  string `db:"last_session"`
+	LastDay      string `db:"last_day"`
+	LastPlace    string `db:"last_place"`
+	Stopped      bool   `db:"stopped"`
+	LastAdvice   string `db:"last_advice"`
+	LastDeed     string `db:"last_deed"`
+}
+
+// Derived is everything that the fold says of one session.
+type Derived struct {
+	Session  Session
+	Blocks   []Block
+	Trials   []Trial
+	Moves    []Move
+	Verdicts []Verdict
+}
+
+const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason, next, pieces, deleted`
+
+const (
+	blockColumns   = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, said, pieces_left, pays, pieces`
+	trialColumns   = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, tally, counts, instead, source, after, pays, pieces, dev, by, handler`
+	moveColumns    = `id, session, ord, plan, at, from_step, to_step, why`
+	verdictColumns = `id, session, ord, plan, step, at, advice, deed, reasons`
+)
+
+// StaleSessions lists the sessions whose derived rows are behind their events or their fold.
+func (q Q) StaleSessions(ctx context.Context, fold int) (ids []string, err error) {
+	err = q.many(ctx, &ids, `SELECT id FROM sessions WHERE stale = 1 OR fold < ? ORDER BY id`, fold)
+	return ids, err
+}
+
+// MarkAllStale marks every session for refolding.
+func (q Q) MarkAllStale(ctx context.Context) error {
+	_, err := q.exec(ctx, `UPDATE sessions SET stale = 1`)
+	return err
+}
+
+// Session loads one session.
+func (q Q) Session(ctx context.Context, id string) (s Session, err error) {
+	err = q.one(ctx, &s, `SELECT `+sessionColumns+` FROM sessions WHERE id = ?`, id)
+	return s, err
+}
+
+// DeleteSession marks a session deleted at a time, or brings it back with nil. Its events stay.
+func (q Q) DeleteSession(ctx context.Context, id string, at *int64) (bool, error) {
+	n, err := q.exec(ctx, `UPDATE sessions SET deleted = ?, stale = 1 WHERE id = ?`, at, id)
+	return n == 1, err
+}
+
+// Replace puts a session's derived rows in place of those it had.
+func (q Q) Replace(ctx context.Context, d Derived) error {
+	for _, table := range []string{"blocks", "trials", "moves", "verdicts"} {
+		if _, err := q.exec(ctx, `DELETE FROM `+table+` WHERE session = ?`, d.Session.ID); err != nil {
+			return err
+		}
+	}
+	if err := q.named(ctx, `UPDATE sessions SET stale = 0, fold = :fold, opened = :opened, day = :day, dog = :dog, place = :place,
+		ended = :ended, reason = :reason, next = :next, pieces = :pieces WHERE id = :id`, d.Session); err != nil {
+		return err
+	}
+	return anyErr(
+		insert(ctx, q, "blocks", blockColumns, d.Blocks),
+		insert(ctx, q, "trials", trialColumns, d.Trials),
+		insert(ctx, q, "moves", moveColumns, d.Moves),
+		insert(ctx, q, "verdicts", verdictColumns, d.Verdicts),
+	)
+}
+
+func anyErr(errs ...error) error {
+	for _, err := range errs {
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// insert writes rows a few hundred at a time, below the bound on a statement's parameters.
+func insert[T any](ctx context.Context, q Q, table, columns string, rows []T) error {
+	names := strings.Split(columns, ", ")
+	statement := fmt.Sprintf("INSERT INTO %s (%s) VALUES (:%s)", table, columns, strings.Join(names, ", :"))
+	for len(rows) > 0 {
+		n := min(len(rows), 200)
+		if err := q.named(ctx, statement, rows[:n]); err != nil {
+			return err
+		}
+		rows = rows[n:]
+	}
+	return nil
+}
+
+// DerivedOf loads what is derived of one session, for showing and for comparing.
+func (q Q) DerivedOf(ctx context.Context, session string) (d Derived, err error) {
+	if d.Session, err = q.Session(ctx, session); err != nil {
+		return d, err
+	}
+	return d, anyErr(
+		q.many(ctx, &d.Blocks, `SELECT `+blockColumns+` FROM blocks WHERE session = ? ORDER BY ord`, session),
+		q.many(ctx, &d.Trials, `SELECT `+trialColumns+` FROM trials WHERE session = ? ORDER BY ord`, session),
+		q.many(ctx, &d.Moves, `SELECT `+moveColumns+` FROM moves WHERE session = ? ORDER BY ord`, session),
+		q.many(ctx, &d.Verdicts, `SELECT `+verdictColumns+` FROM verdicts WHERE session = ? ORDER BY ord`, session),
+	)
+}
+
+// SessionIDs lists every session.
+func (q Q) SessionIDs(ctx context.Context) (ids []string, err error) {
+	err = q.many(ctx, &ids, `SELECT id FROM sessions ORDER BY id`)
+	return ids, err
+}
+
+// MovesOfPlans loads the moves of the plans named, in the order of sessions and of the fold.
+func (q Q) MovesOfPlans(ctx context.Context, plans []string) (list []Move, err error) {
+	if len(plans) == 0 {
+		return nil, nil
+	}
+	err = q.in(ctx, &list, `SELECT `+prefixed("m", moveColumns)+` FROM moves m JOIN sessions s ON s.id = m.session
+		WHERE m.plan IN (?) AND s.deleted IS NULL ORDER BY s.opened, s.id, m.ord`, plans)
+	return list, err
+}
+
+// SessionsOfPlan lists the sessions of a plan that are not deleted, in their order.
+func (q Q) SessionsOfPlan(ctx context.Context, plan string) (list []Session, err error) {
+	err = q.many(ctx, &list, `SELECT `+sessionColumns+` FROM sessions
+		WHERE deleted IS NULL AND id IN (SELECT session FROM blocks WHERE plan = ?) ORDER BY opened, id`, plan)
+	return list, err
+}
+
+// SessionsBefore lists up to limit sessions that are not deleted and opened before (opened, id),
+// newest first; of one dog, or of all for "".
+func (q Q) SessionsBefore(ctx context.Context, dog string, opened int64, id string, limit int) (list []Session, err error) {
+	err = q.many(ctx, &list, `SELECT `+sessionColumns+` FROM sessions
+		WHERE deleted IS NULL AND opened > 0 AND (? = '' OR dog = ?) AND (opened, id) < (?, ?) ORDER BY opened DESC, id DESC LIMIT ?`,
+		dog, dog, opened, id, limit)
+	return list, err
+}
+
+// VerdictsOfPlan loads a plan's verdicts in order.
+func (q Q) VerdictsOfPlan(ctx context.Context, plan string) (list []Verdict, err error) {
+	err = q.many(ctx, &list, `SELECT `+prefixed("v", verdictColumns)+` FROM verdicts v JOIN sessions s ON s.id = v.session
+		WHERE v.plan = ? AND s.deleted IS NULL ORDER BY s.opened, s.id, v.ord`, plan)
+	return list, err
+}
+
+// TrialsOfPlans loads the trials of the plans named, by plan, in the order of sessions and of the
+// fold.
+func (q Q) TrialsOfPlans(ctx context.Context, plans []string) (list []Trial, err error) {
+	if len(plans) == 0 {
+		return nil, nil
+	}
+	err = q.in(ctx, &list, `SELECT `+prefixed("t", trialColumns)+` FROM trials t JOIN sessions s ON s.id = t.session
+		WHERE t.plan IN (?) AND s.deleted IS NULL ORDER BY t.plan, s.opened, s.id, t.ord`, plans)
+	return list, err
+}
+
+// BlocksOfPlans loads the blocks of the plans named, in order.
+func (q Q) BlocksOfPlans(ctx context.Context, plans []string) (list []Block, err error) {
+	if len(plans) == 0 {
+		return nil, nil
+	}
+	err = q.in(ctx, &list, `SELECT `+prefixed("b", blockColumns)+` FROM blocks b JOIN sessions s ON s.id = b.session
+		WHERE b.plan IN (?) AND s.deleted IS NULL ORDER BY s.opened, s.id, b.ord`, plans)
+	return list, err
+}
+
+// BlocksOfSessions loads the blocks of the sessions named.
+func (q Q) BlocksOfSessions(ctx context.Context, sessions []string) (list []Block, err error) {
+	if len(sessions) == 0 {
+		return nil, nil
+	}
+	err = q.in(ctx, &list, `SELECT `+blockColumns+` FROM blocks WHERE session IN (?) ORDER BY session, ord`, sessions)
+	return list, err
+}
+
+// Visit is a place and a handler with which a dog has worked a skill, and the day of the last time.
+type Visit struct {
+	Place   string `db:"place"`
+	Handler string `db:"handler"`
+	Day     string `db:"day"`
+}
+
+// VisitsOf lists where a dog has worked a skill, with whom, and when last.
+func (q Q) VisitsOf(ctx context.Context, dog, skill string) (list []Visit, err error) {
+	err = q.many(ctx, &list, `SELECT s.place, b.handler, max(s.day) AS day FROM blocks b JOIN sessions s ON s.id = b.session
+		WHERE b.dog = ? AND b.skill = ? AND s.deleted IS NULL GROUP BY s.place, b.handler`, dog, skill)
+	return list, err
+}
+
+// SetStanding writes where a plan's dog stands.
+func (q Q) SetStanding(ctx context.Context, s Standing) error {
+	return q.named(ctx, `INSERT INTO standings (plan, reached, given, since, since_session, sessions, last_session, last_day, last_place, stopped, last_advice, last_deed)
+		VALUES (:plan, :reached, :given, :since, :since_session, :sessions, :last_session, :last_day, :last_place, :stopped, :last_advice, :last_deed)
+		ON CONFLICT (plan) DO UPDATE SET reached = excluded.reached, given = excluded.given, since = excluded.since,
+		since_session = excluded.since_session, sessions = excluded.sessions, last_session = excluded.last_session, last_day = excluded.last_day,
+		last_place = excluded.last_place, stopped = excluded.stopped, last_advice = excluded.last_advice, last_deed = excluded.last_deed`, s)
+}
+
+// Standings loads the standings of the plans named.
+func (q Q) Standings(ctx context.Context, plans []string) (list []Standing, err error) {
+	if len(plans) == 0 {
+		return nil, nil
+	}
+	err = q.in(ctx, &list, `SELECT plan, reached, given, since, since_session, sessions, last_session, last_day, last_place, stopped, last_advice, last_deed
+		FROM standings WHERE plan IN (?)`, plans)
+	return list, err
+}
+
+func prefixed(table, columns string) string {
+	return table + "." + strings.ReplaceAll(columns, ", ", ", "+table+".")
+}
+
+// OpenSession is a session that was begun and not ended.
+type OpenSession struct {
+	Session string `db:"session"`
+	Plan    string `db:"plan"`
+	Dog     string `db:"dog"`
+	Skill   string `db:"skill"`
+	Opened  int64  `db:"opened"`
+}
+
+// OpenSessions lists the newest sessions that were not ended.
+func (q Q) OpenSessions(ctx context.Context) (list []OpenSession, err error) {
+	err = q.many(ctx, &list, `SELECT s.id AS session, b.plan, d.name AS dog, k.name AS skill, s.opened
+		FROM sessions s JOIN blocks b ON b.session = s.id AND b.ord = 0 JOIN dogs d ON d.id = b.dog JOIN skills k ON k.id = b.skill
+		WHERE s.ended IS NULL AND s.deleted IS NULL AND s.opened > 0 ORDER BY s.opened DESC LIMIT 5`)
+	return list, err
+}
+
+// SessionLine says in figures what a session was.
+type SessionLine struct {
+	Session string `db:"session"`
+	Skill   string `db:"skill"`
+	Place   string `db:"place"`
+	Trials  int    `db:"trials"`
+	Met     int    `db:"met"`
+}
+
+// SessionLines sums up the sessions named.
+func (q Q) SessionLines(ctx context.Context, sessions []string) (list []SessionLine, err error) {
+	if len(sessions) == 0 {
+		return nil, nil
+	}
+	err = q.in(ctx, &list, `SELECT s.id AS session, k.name AS skill, coalesce(p.name, '') AS place,
+		(SELECT count(*) FROM trials t WHERE t.session = s.id AND t.counts AND NOT t.easy AND t.outcome <> 'void') AS trials,
+		(SELECT count(*) FROM trials t WHERE t.session = s.id AND t.counts AND NOT t.easy AND t.outcome = 'met') AS met
+		FROM sessions s JOIN blocks b ON b.session = s.id AND b.ord = 0 JOIN skills k ON k.id = b.skill LEFT JOIN places p ON p.id = s.place
+		WHERE s.id IN (?)`, sessions)
+	return list, err
+}

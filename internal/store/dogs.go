@@ -1,0 +1,60 @@
+package store
+
+import "context"
+
+// Dog is one dog.
+type Dog struct {
+	ID        string   `db:"id"`
+	Name      string   `db:"name"`
+	Born      string   `db:"born"`      // YYYY-MM-DD or ""
+	WeightKg  *float64 `db:"weight_kg"` // kg
+	Household string   `db:"household"`
+	Flags     string   `db:"flags"`
+	Notes     string   `db:"notes"`
+	Version   int      `db:"version"`
+	Made      int64    `db:"made"`
+	Deleted   *int64   `db:"deleted"`
+}
+
+const dogColumns = `id, name, born, weight_kg, household, flags, notes, version, made, deleted`
+
+// Dogs lists up to limit dogs whose (name, id) comes after the given one.
+func (q Q) Dogs(ctx context.Context, afterName, afterID string, limit int) (list []Dog, err error) {
+	err = q.many(ctx, &list, `SELECT `+dogColumns+` FROM dogs
+		WHERE deleted IS NULL AND (name, id) > (?, ?) ORDER BY name, id LIMIT ?`, afterName, afterID, limit)
+	return list, err
+}
+
+// DogsByID loads dogs by their ids, deleted ones too.
+func (q Q) DogsByID(ctx context.Context, ids []string) (list []Dog, err error) {
+	if len(ids) == 0 {
+		return nil, nil
+	}
+	err = q.in(ctx, &list, `SELECT `+dogColumns+` FROM dogs WHERE id IN (?)`, ids)
+	return list, err
+}
+
+// Dog loads one dog, deleted or not.
+func (q Q) Dog(ctx context.Context, id string) (d Dog, err error) {
+	err = q.one(ctx, &d, `SELECT `+dogColumns+` FROM dogs WHERE id = ?`, id)
+	return d, err
+}
+
+// AddDog writes a new dog.
+func (q Q) AddDog(ctx context.Context, d Dog) error {
+	return q.named(ctx, `INSERT INTO dogs (id, name, born, weight_kg, household, flags, notes, made)
+		VALUES (:id, :name, :born, :weight_kg, :household, :flags, :notes, :made)`, d)
+}
+
+// SetDog changes a dog if it is still at d.Version; it says whether it was.
+func (q Q) SetDog(ctx context.Context, d Dog) (bool, error) {
+	n, err := q.exec(ctx, `UPDATE dogs SET name = ?, born = ?, weight_kg = ?, household = ?, flags = ?, notes = ?, version = version + 1
+		WHERE id = ? AND version = ? AND deleted IS NULL`, d.Name, d.Born, d.WeightKg, d.Household, d.Flags, d.Notes, d.ID, d.Version)
+	return n == 1, err
+}
+
+// DeleteDog marks a dog deleted at a time, or brings it back with nil.
+func (q Q) DeleteDog(ctx context.Context, id string, at *int64) (bool, error) {
+	n, err := q.exec(ctx, `UPDATE dogs SET deleted = ? WHERE id = ?`, at, id)
+	return n == 1, err
+}

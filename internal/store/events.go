@@ -1,0 +1,105 @@
+package store
+
+import (
+	"context"
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+	"strings"
+
+	"patientfox/core/record"
+)
+
+type eventRow struct {
+	ID       []byte `db:"id"`
+	Session  string `db:"session"`
+	V        int    `db:"v"`
+	Dev      string `db:"dev"`
+	Seq      int64  `db:"seq"`
+	T        int64  `db:"t"`
+	Wall     int64  `db:"wall"`
+	By       string `db:"by"`
+	Handler  string `db:"handler"`
+	Kind     string `db:"kind"`
+	Data     string `db:"data"`
+	Received int64  `db:"received"`
+}
+
+const eventColumns = `id, session, v, dev, seq, t, wall, by, handler, kind, data`
+
+func blob(id string) ([]byte, error) { return hex.DecodeString(strings.ReplaceAll(id, "-", "")) }
+
+func text(id []byte) string {
+	if len(id) != 16 {
+		return ""
+	}
+	return fmt.Sprintf("%x-%x-%x-%x-%x", id[0:4], id[4:6], id[6:8], id[8:10], id[10:16])
+}
+
+func (r eventRow) event() record.Event {
+	return record.Event{
+		V: r.V, ID: text(r.ID), Session: r.Session, Dev: r.Dev, Seq: r.Seq, T: r.T, Wall: r.Wall,
+		By: r.By, Handler: r.Handler, Kind: record.Kind(r.Kind), Data: json.RawMessage(r.Data),
+	}
+}
+
+// EnsureSession makes a session known and marks it for refolding.
+func (q Q) EnsureSession(ctx context.Context, id string) error {
+	_, err := q.exec(ctx, `INSERT INTO sessions (id, stale) VALUES (?, 1) ON CONFLICT (id) DO UPDATE SET stale = 1`, id)
+	return err
+}
+
+// AddEvent stores one event once.
+func (q Q) AddEvent(ctx context.Context, e record.Event, received int64) (record.Receipt, error) {
+	id, err := blob(e.ID)
+	if err != nil {
+		return "", err
+	}
+	data := string(e.Data)
+	if data == "" {
+		data = "{}"
+	}
+	n, err := q.exec(ctx, `INSERT INTO events (`+eventColumns+`, received) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (id) DO NOTHING`,
+		id, e.Session, e.V, e.Dev, e.Seq, e.T, e.Wall, e.By, e.Handler, string(e.Kind), data, received)
+	if err != nil {
+		return "", err
+	}
+	if n == 1 {
+		return record.Stored, nil
+	}
+	var known eventRow
+	if err := q.one(ctx, &known, `SELECT `+eventColumns+` FROM events WHERE id = ?`, id); err != nil {
+		return "", err
+	}
+	e.Data = json.RawMessage(data)
+	if record.Same(known.event(), e) {
+		return record.Duplicate, nil
+	}
+	body, err := json.Marshal(e)
+	if err != nil {
+		return "", err
+	}
+	_, err = q.exec(ctx, `INSERT INTO events_aside (id, body, received) VALUES (?, ?, ?)`, id, string(body), received)
+	return record.Conflict, err
+}
+
+// Events loads the log of a session as it came.
+func (q Q) Events(ctx context.Context, session string) ([]record.Event, error) {
+	var rows []eventRow
+	if err := q.many(ctx, &rows, `SELECT `+eventColumns+` FROM events WHERE session = ? ORDER BY pos`, session); err != nil {
+		return nil, err
+	}
+	events := make([]record.Event, len(rows))
+	for i, r := range rows {
+		events[i] = r.event()
+	}
+	return events, nil
+}
+
+// EventCount counts all events, and those set aside.
+func (q Q) EventCount(ctx context.Context) (events, aside int, err error) {
+	if err = q.one(ctx, &events, `SELECT count(*) FROM events`); err == nil {
+		err = q.one(ctx, &aside, `SELECT count(*) FROM events_aside`)
+	}
+	return events, aside, err
+}

@@ -1,0 +1,97 @@
+package store
+
+import "context"
+
+// Practice is the one row about the practice itself.
+type Practice struct {
+	Name    string `db:"name"`
+	Zone    string `db:"zone"`
+	Person  string `db:"person"`
+	Secret  []byte `db:"secret"`
+	Made    int64  `db:"made"`
+	Version int    `db:"version"`
+}
+
+// Practice reads it; ErrNone in a new database.
+func (q Q) Practice(ctx context.Context) (p Practice, err error) {
+	err = q.one(ctx, &p, `SELECT name, zone, person, secret, made, version FROM practice WHERE id = 1`)
+	return p, err
+}
+
+// AddPractice writes the row of a new database.
+func (q Q) AddPractice(ctx context.Context, p Practice) error {
+	return q.named(ctx, `INSERT INTO practice (id, name, zone, person, secret, made) VALUES (1, :name, :zone, :person, :secret, :made)`, p)
+}
+
+// SetPractice changes name and zone if the row is still at version; it says whether it was.
+func (q Q) SetPractice(ctx context.Context, name, zone string, version int) (bool, error) {
+	n, err := q.exec(ctx, `UPDATE practice SET name = ?, zone = ?, version = version + 1 WHERE id = 1 AND version = ?`, name, zone, version)
+	return n == 1, err
+}
+
+// Person is somebody who handles or logs.
+type Person struct {
+	ID   string `db:"id"`
+	Name string `db:"name"`
+	Role string `db:"role"`
+	Made int64  `db:"made"`
+}
+
+// People lists everybody.
+func (q Q) People(ctx context.Context) (list []Person, err error) {
+	err = q.many(ctx, &list, `SELECT id, name, role, made FROM people WHERE deleted IS NULL ORDER BY made, id`)
+	return list, err
+}
+
+// AddPerson writes a new person.
+func (q Q) AddPerson(ctx context.Context, p Person) error {
+	return q.named(ctx, `INSERT INTO people (id, name, role, made) VALUES (:id, :name, :role, :made)`, p)
+}
+
+// RenamePerson changes a name; it says whether there was such a person.
+func (q Q) RenamePerson(ctx context.Context, id, name string) (bool, error) {
+	n, err := q.exec(ctx, `UPDATE people SET name = ? WHERE id = ? AND deleted IS NULL`, name, id)
+	return n == 1, err
+}
+
+// Place is somewhere to train.
+type Place struct {
+	ID   string `db:"id"`
+	Name string `db:"name"`
+	Made int64  `db:"made"`
+}
+
+// Places lists all places in the order in which they were added.
+func (q Q) Places(ctx context.Context) (list []Place, err error) {
+	err = q.many(ctx, &list, `SELECT id, name, made FROM places WHERE deleted IS NULL ORDER BY made, id`)
+	return list, err
+}
+
+// AddPlace writes a new place.
+func (q Q) AddPlace(ctx context.Context, p Place) error {
+	return q.named(ctx, `INSERT INTO places (id, name, made) VALUES (:id, :name, :made)`, p)
+}
+
+// RenamePlace changes a name; it says whether there was such a place.
+func (q Q) RenamePlace(ctx context.Context, id, name string) (bool, error) {
+	n, err := q.exec(ctx, `UPDATE places SET name = ? WHERE id = ? AND deleted IS NULL`, name, id)
+	return n == 1, err
+}
+
+// FormKey returns what a form with this key answered before, "" if it never came.
+func (q Q) FormKey(ctx context.Context, key string) (result string, err error) {
+	err = q.one(ctx, &result, `SELECT result FROM form_keys WHERE key = ?`, key)
+	if err == ErrNone {
+		return "", nil
+	}
+	return result, err
+}
+
+// AddFormKey keeps what a form answered, and forgets those older than before.
+func (q Q) AddFormKey(ctx context.Context, key, result string, now, before int64) error {
+	if _, err := q.exec(ctx, `DELETE FROM form_keys WHERE made < ?`, before); err != nil {
+		return err
+	}
+	_, err := q.exec(ctx, `INSERT INTO form_keys (key, result, made) VALUES (?, ?, ?)`, key, result, now)
+	return err
+}

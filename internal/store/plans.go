@@ -1,0 +1,172 @@
+package store
+
+import "context"
+
+// Skill is what is taught, with the version of its definition in force.
+type Skill struct {
+	ID      string `db:"id"`
+	Name    string `db:"name"`
+	Kind    string `db:"kind"`
+	Version int    `db:"version"`
+	Made    int64  `db:"made"`
+}
+
+// Definition is one version of what "right" means, as JSON.
+type Definition struct {
+	Skill   string `db:"skill"`
+	Version int    `db:"version"`
+	Body    string `db:"body"`
+	Made    int64  `db:"made"`
+	MadeBy  string `db:"made_by"`
+}
+
+// Skills lists all skills by name.
+func (q Q) Skills(ctx context.Context) (list []Skill, err error) {
+	err = q.many(ctx, &list, `SELECT id, name, kind, version, made FROM skills WHERE deleted IS NULL ORDER BY name, id LIMIT 500`)
+	return list, err
+}
+
+// AddSkill writes a new skill; its definition is written with AddDefinition.
+func (q Q) AddSkill(ctx context.Context, s Skill) error {
+	return q.named(ctx, `INSERT INTO skills (id, name, kind, version, made) VALUES (:id, :name, :kind, :version, :made)`, s)
+}
+
+// AddDefinition writes the next version of a skill's definition and puts it in force, if the one
+// before it is still the newest; it says whether it was.
+func (q Q) AddDefinition(ctx context.Context, d Definition) (bool, error) {
+	n, err := q.exec(ctx, `UPDATE skills SET version = ? WHERE id = ? AND version IN (?, ?)`, d.Version, d.Skill, d.Version-1, d.Version)
+	if err != nil || n == 0 {
+		return false, err
+	}
+	return true, q.named(ctx, `INSERT INTO definitions (skill, version, body, made, made_by) VALUES (:skill, :version, :body, :made, :made_by)`, d)
+}
+
+// Definitions loads versions of skills' definitions: all versions of the skills named.
+func (q Q) Definitions(ctx context.Context, skills []string) (list []Definition, err error) {
+	if len(skills) == 0 {
+		return nil, nil
+	}
+	err = q.in(ctx, &list, `SELECT skill, version, body, made, made_by FROM definitions WHERE skill IN (?) ORDER BY skill, version`, skills)
+	return list, err
+}
+
+// Plan is a progression of one dog and one skill, with the skill's name, kind and definition version
+// and the dog's name beside it.
+type Plan struct {
+	ID         string `db:"id"`
+	Dog        string `db:"dog"`
+	DogName    string `db:"dog_name"`
+	Skill      string `db:"skill"`
+	SkillName  string `db:"skill_name"`
+	Kind       string `db:"kind"`
+	Definition int    `db:"definition"`
+	Track      string `db:"track"`
+	Version    int    `db:"version"`
+	Body       string `db:"body"`
+	Made       int64  `db:"made"`
+	Deleted    *int64 `db:"deleted"`
+}
+
+const planSelect = `SELECT p.id, p.dog, d.name AS dog_name, p.skill, s.name AS skill_name, s.kind, s.version AS definition,
+	p.track, p.version, v.body, p.made, p.deleted
+	FROM plans p JOIN dogs d ON d.id = p.dog JOIN skills s ON s.id = p.skill
+	JOIN plan_versions v ON v.plan = p.id AND v.version = p.version `
+
+// Plan loads one plan in its newest version, deleted or not.
+func (q Q) Plan(ctx context.Context, id string) (p Plan, err error) {
+	err = q.one(ctx, &p, planSelect+`WHERE p.id = ?`, id)
+	return p, err
+}
+
+// Plans lists the plans of the dogs named, all dogs for nil.
+func (q Q) Plans(ctx context.Context, dogs []string, limit int) (list []Plan, err error) {
+	const order = ` ORDER BY d.name, p.made, p.id LIMIT ?`
+	if dogs == nil {
+		err = q.many(ctx, &list, planSelect+`WHERE p.deleted IS NULL AND d.deleted IS NULL`+order, limit)
+		return list, err
+	}
+	if len(dogs) == 0 {
+		return nil, nil
+	}
+	err = q.in(ctx, &list, planSelect+`WHERE p.deleted IS NULL AND p.dog IN (?)`+order, dogs, limit)
+	return list, err
+}
+
+// PlansOfSkill counts the plans that follow a skill's definition.
+func (q Q) PlansOfSkill(ctx context.Context, skill string) (n int, err error) {
+	err = q.one(ctx, &n, `SELECT count(*) FROM plans WHERE skill = ? AND deleted IS NULL`, skill)
+	return n, err
+}
+
+// AddPlan writes a new plan; its first version is written with AddPlanVersion.
+func (q Q) AddPlan(ctx context.Context, id, dog, skill, track string, made int64) error {
+	_, err := q.exec(ctx, `INSERT INTO plans (id, dog, skill, track, version, made) VALUES (?, ?, ?, ?, 0, ?)`, id, dog, skill, track, made)
+	return err
+}
+
+// DeletePlan marks a plan deleted at a time, or brings it back with nil.
+func (q Q) DeletePlan(ctx context.Context, id string, at *int64) (bool, error) {
+	n, err := q.exec(ctx, `UPDATE plans SET deleted = ? WHERE id = ?`, at, id)
+	return n == 1, err
+}
+
+// PlanVersion is one immutable version of a plan.
+type PlanVersion struct {
+	Plan    string `db:"plan"`
+	Version int    `db:"version"`
+	Body    string `db:"body"`
+	Why     string `db:"why"`
+	Made    int64  `db:"made"`
+	MadeBy  string `db:"made_by"`
+}
+
+// Step is one step in one version of a plan.
+type Step struct {
+	Plan     string `db:"plan"`
+	Version  int    `db:"version"`
+	Ord      int    `db:"ord"`
+	ID       string `db:"id"`
+	Rev      int    `db:"rev"`
+	Criteria string `db:"criteria"`
+	Safety   bool   `db:"safety"`
+}
+
+// AddPlanVersion writes the next version with its steps, if the one before it is still the newest;
+// it says whether it was.
+func (q Q) AddPlanVersion(ctx context.Context, v PlanVersion, steps []Step) (bool, error) {
+	n, err := q.exec(ctx, `UPDATE plans SET version = ? WHERE id = ? AND version = ?`, v.Version, v.Plan, v.Version-1)
+	if err != nil || n == 0 {
+		return false, err
+	}
+	if err := q.named(ctx, `INSERT INTO plan_versions (plan, version, body, why, made, made_by)
+		VALUES (:plan, :version, :body, :why, :made, :made_by)`, v); err != nil {
+		return false, err
+	}
+	for i := range steps {
+		steps[i].Plan, steps[i].Version, steps[i].Ord = v.Plan, v.Version, i
+	}
+	if len(steps) == 0 {
+		return true, nil
+	}
+	return true, q.named(ctx, `INSERT INTO steps (plan, version, ord, id, rev, criteria, safety)
+		VALUES (:plan, :version, :ord, :id, :rev, :criteria, :safety)`, steps)
+}
+
+// Steps loads the steps of the plans named in their newest versions, by plan and order.
+func (q Q) Steps(ctx context.Context, plans []string) (list []Step, err error) {
+	if len(plans) == 0 {
+		return nil, nil
+	}
+	err = q.in(ctx, &list, `SELECT t.plan, t.version, t.ord, t.id, t.rev, t.criteria, t.safety FROM steps t
+		JOIN plans p ON p.id = t.plan AND p.version = t.version WHERE t.plan IN (?) ORDER BY t.plan, t.ord`, plans)
+	return list, err
+}
+
+// StepsOfVersions loads every version's steps of the plans named, by plan, version and order.
+func (q Q) StepsOfVersions(ctx context.Context, plans []string) (list []Step, err error) {
+	if len(plans) == 0 {
+		return nil, nil
+	}
+	err = q.in(ctx, &list, `SELECT plan, version, ord, id, rev, criteria, safety FROM steps WHERE plan IN (?) ORDER BY plan, version, ord`, plans)
+	return list, err
+}

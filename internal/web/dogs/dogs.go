@@ -1,0 +1,131 @@
+// Package dogs has the list of dogs, the page of one dog, and their forms.
+package dogs
+
+import (
+	"embed"
+	"encoding/base64"
+
+	"github.com/gofiber/fiber/v3"
+
+	"patientfox/internal/practice"
+	"patientfox/internal/web/figures"
+	"patientfox/internal/web/shell"
+)
+
+//go:embed *.html
+var templates embed.FS
+
+type screen struct {
+	sh                       *shell.Shell
+	p                        *practice.Practice
+	list, one, form, newPlan *shell.Page
+}
+
+// Mount puts the pages under /dogs.
+func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+	s := screen{
+		sh, p, sh.Page(templates, "list.html"), sh.Page(templates, "dog.html"),
+		sh.Page(templates, "form.html"), sh.Page(templates, "newplan.html"),
+	}
+	app.Get("/dogs", s.showList)
+	app.Get("/dogs/new", s.showNew)
+	app.Post("/dogs", s.add)
+	app.Get("/dogs/:id", s.showOne)
+	app.Get("/dogs/:id/edit", s.showEdit)
+	app.Post("/dogs/:id", s.save)
+	app.Post("/dogs/:id/away", s.away)
+	app.Get("/dogs/:id/plans/new", s.showNewPlan)
+	app.Post("/dogs/:id/plans", s.addPlan)
+}
+
+func (s screen) showList(c fiber.Ctx) error {
+	after, err := base64.RawURLEncoding.DecodeString(c.Query("after"))
+	if err != nil {
+		return fiber.ErrBadRequest
+	}
+	v, err := s.p.Dogs(c.Context(), string(after))
+	if err != nil {
+		return err
+	}
+	v.Next = base64.RawURLEncoding.EncodeToString([]byte(v.Next))
+	return s.sh.Render(c, s.list, fiber.StatusOK, shell.View{Title: "Dogs", Nav: "dogs", V: v})
+}
+
+type dogRow struct {
+	practice.PlanRow
+	Mini figures.Mini
+}
+
+type dogPage struct {
+	practice.DogView
+	Rows []dogRow
+}
+
+func (s screen) showOne(c fiber.Ctx) error {
+	v, err := s.p.Dog(c.Context(), c.Params("id"))
+	if err != nil {
+		return err
+	}
+	page := dogPage{DogView: v}
+	for _, row := range v.Plans {
+		sets := make([]figures.LevelSet, len(row.Mini))
+		for i, m := range row.Mini {
+			sets[i] = figures.LevelSet{Step: m.Step, Full: m.Full}
+		}
+		page.Rows = append(page.Rows, dogRow{row, figures.DrawMini(row.Of, sets, row.At-1)})
+	}
+	return s.sh.Render(c, s.one, fiber.StatusOK, shell.View{Title: v.Name, Nav: "dogs", V: page})
+}
+
+type formPage struct{ ID, Name string }
+
+func (s screen) renderForm(c fiber.Ctx, status int, id string, form shell.Form) error {
+	v := shell.View{Title: "Add a dog", Nav: "dogs", V: formPage{ID: id}, Form: form}
+	if id != "" {
+		v.Title = "Edit " + form.Typed["name"]
+	}
+	return s.sh.Render(c, s.form, status, v)
+}
+
+func (s screen) showNew(c fiber.Ctx) error {
+	return s.renderForm(c, fiber.StatusOK, "", shell.Form{Typed: practice.Typed{}})
+}
+
+func (s screen) showEdit(c fiber.Ctx) error {
+	typed, err := s.p.DogForm(c.Context(), c.Params("id"))
+	if err != nil {
+		return err
+	}
+	return s.renderForm(c, fiber.StatusOK, c.Params("id"), shell.Form{Typed: typed})
+}
+
+func (s screen) add(c fiber.Ctx) error {
+	typed := shell.Typed(c)
+	id, err := s.p.AddDog(c.Context(), typed)
+	if form, status, ok := shell.Problems(typed, err); ok {
+		return s.renderForm(c, status, "", form)
+	}
+	if err != nil {
+		return err
+	}
+	return shell.See(c, "/dogs/"+id)
+}
+
+func (s screen) save(c fiber.Ctx) error {
+	typed := shell.Typed(c)
+	err := s.p.SaveDog(c.Context(), c.Params("id"), typed)
+	if form, status, ok := shell.Problems(typed, err); ok {
+		return s.renderForm(c, status, c.Params("id"), form)
+	}
+	if err != nil {
+		return err
+	}
+	return shell.See(c, "/dogs/"+c.Params("id"))
+}
+
+func (s screen) away(c fiber.Ctx) error {
+	if err := s.p.DeleteDog(c.Context(), c.Params("id"), c.FormValue("back") == ""); err != nil {
+		return err
+	}
+	return shell.See(c, "/dogs/"+c.Params("id"))
+}

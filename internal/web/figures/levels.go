@@ -1,0 +1,235 @@
+// Package figures works out where things stand in the drawings: plain numbers for the templates to
+// draw. Difficulty is height: each step is a level, hardest on top.
+package figures
+
+import (
+	"fmt"
+	"math"
+	"strings"
+)
+
+// LevelStep is one step of a ladder, easiest first.
+type LevelStep struct {
+	ID, Name    string
+	At, Opened  bool // the dog's step; the one whose panel is open
+	Description string
+}
+
+// LevelSet is one set on the dog's way.
+type LevelSet struct {
+	Step       int
+	Met, Size  int
+	Full, Part bool
+	New        bool // first of its session
+	Session    string
+	Day, Place string
+}
+
+// Line is one level as drawn.
+type Line struct {
+	LevelStep
+	Y, NameX, NameY float64
+	X2              float64
+}
+
+// Point is one set as drawn.
+type Point struct {
+	LevelSet
+	X, Y   float64
+	CountY float64
+	Label  string // beside the point
+	Title  string // said of it
+}
+
+// Mark is a word on the time axis.
+type Mark struct {
+	X    float64
+	Text string
+	End  bool
+}
+
+// Levels is the drawing of a ladder with the dog's way.
+type Levels struct {
+	W, H    float64
+	Lines   []Line
+	Way     string // path data
+	Points  []Point
+	Dot     Point
+	Counts  bool // there is room for the counts
+	Marks   []Mark
+	Hidden  int // older sets that are not drawn
+	Radius  float64
+	MarksY  float64
+	Summary string
+}
+
+// Room for a figure.
+const (
+	leastSpacing = 9.0
+	mostSpacing  = 28.0
+	countSpacing = 17.0
+)
+
+// DrawLevels lays the ladder out in width w. Narrow figures name a level above its line, wide ones at
+// its end.
+func DrawLevels(w float64, narrow bool, steps []LevelStep, sets []LevelSet, today string) Levels {
+	row, top, plot := 38.0, 34.0, w-250
+	if narrow {
+		row, top, plot = 46.0, 40.0, w
+	}
+	if n := len(steps); n > 14 {
+		row = math.Max(24, 38*14/float64(n))
+		if narrow {
+			row = 40
+		}
+	}
+	f := Levels{W: w, Radius: 6.5}
+	y := func(step int) float64 { return top + row*float64(len(steps)-1-step) }
+	for i, s := range steps {
+		line := Line{LevelStep: s, Y: y(i), NameX: plot + 12, NameY: y(i) + 5, X2: plot}
+		if narrow {
+			line.NameX, line.NameY = 0, y(i)-7
+		}
+		f.Lines = append([]Line{line}, f.Lines...)
+	}
+	bottom := y(0)
+	f.MarksY = bottom + 42
+	f.H = bottom + 52
+
+	left, right := 16.0, 34.0
+	if narrow {
+		left, right = 10, 20
+	}
+	if most := int((plot-left-right)/leastSpacing) + 1; len(sets) > most {
+		f.Hidden = len(sets) - most
+		sets = sets[f.Hidden:]
+	}
+	spacing := mostSpacing
+	if n := len(sets); n > 1 {
+		spacing = math.Min(mostSpacing, (plot-left-right)/float64(n-1))
+	}
+	f.Counts = spacing >= countSpacing && !narrow
+	if spacing < 14 {
+		f.Radius = 4
+	}
+	var way strings.Builder
+	for i, s := range sets {
+		p := Point{LevelSet: s, X: left + spacing*float64(i), Y: y(s.Step)}
+		p.CountY = p.Y - 10.5
+		p.Label = fmt.Sprint(s.Met)
+		if s.Part {
+			p.Label = fmt.Sprintf("%d/%d", s.Met, s.Size)
+		}
+		p.Title = fmt.Sprintf("%s: step %d, %d of %d met", s.Day, s.Step+1, s.Met, s.Size)
+		if s.Place != "" {
+			p.Title += ", " + s.Place
+		}
+		command := "L"
+		if i == 0 {
+			command = "M"
+		}
+		fmt.Fprintf(&way, "%s%.1f %.1f", command, p.X, p.Y)
+		f.Points = append(f.Points, p)
+	}
+	f.dot(steps, y, left, spacing, &way)
+	f.Way = way.String()
+	f.marks(today)
+	f.Summary = summary(steps, sets)
+	return f
+}
+
+// dot is where the dog is now: behind its last set, on the level that its moves have earned.
+func (f *Levels) dot(steps []LevelStep, y func(int) float64, left, spacing float64, way *strings.Builder) {
+	for i, s := range steps {
+		if !s.At {
+			continue
+		}
+		f.Dot = Point{X: left, Y: y(i)}
+		if n := len(f.Points); n > 0 {
+			last := f.Points[n-1]
+			f.Dot.X = last.X + math.Max(16, math.Min(spacing, 24))
+			fmt.Fprintf(way, "L%.1f %.1f", f.Dot.X, f.Dot.Y)
+		}
+	}
+}
+
+// marks names days under the sets, as many as there is room for.
+func (f *Levels) marks(today string) {
+	lastX, lastDay := -100.0, ""
+	for i, p := range f.Points {
+		if !p.New && i > 0 || p.Day == lastDay {
+			continue
+		}
+		if p.X-lastX < 78 {
+			continue
+		}
+		f.Marks = append(f.Marks, Mark{X: p.X, Text: p.Day})
+		lastX, lastDay = p.X, p.Day
+	}
+	if n := len(f.Points); n > 0 && f.Dot.X-lastX > 60 && today != "" {
+		f.Marks = append(f.Marks, Mark{X: f.Dot.X, Text: today})
+	}
+}
+
+func summary(steps []LevelStep, sets []LevelSet) string {
+	at := 0
+	for i, s := range steps {
+		if s.At {
+			at = i + 1
+		}
+	}
+	return fmt.Sprintf("%d steps, the dog at step %d, after %d sets", len(steps), at, len(sets))
+}
+
+// Mini is a dog's way in miniature.
+type Mini struct {
+	Way    string
+	Points []Point
+	Dot    Point
+}
+
+// DrawMini lays a way out in 180 by 36.
+func DrawMini(steps int, sets []LevelSet, at int) Mini {
+	const w, h, pad = 180.0, 36.0, 6.0
+	y := func(step int) float64 {
+		if steps < 2 {
+			return h / 2
+		}
+		return h - pad - (h-2*pad)*float64(step)/float64(steps-1)
+	}
+	spacing := (w - 2*pad) / 24
+	var m Mini
+	var way strings.Builder
+	x := pad
+	for i, s := range sets {
+		command := "L"
+		if i == 0 {
+			command = "M"
+		}
+		fmt.Fprintf(&way, "%s%.1f %.1f", command, x, y(s.Step))
+		m.Points = append(m.Points, Point{LevelSet: s, X: x, Y: y(s.Step)})
+		x += spacing
+	}
+	m.Dot = Point{X: x, Y: y(at)}
+	if len(sets) > 0 {
+		fmt.Fprintf(&way, "L%.1f %.1f", m.Dot.X, m.Dot.Y)
+	}
+	m.Way = way.String()
+	return m
+}
+
+// Interval is a rate on a line from 0 to 1.
+type Interval struct{ W, Lo, Hi, At, LoText, HiText float64 }
+
+// DrawInterval lays a rate and its likely range out in width w, with room between the two labels.
+func DrawInterval(w, lo, hi, at float64) Interval {
+	f := Interval{W: w, Lo: lo * w, Hi: hi * w, At: at * w, LoText: lo * w, HiText: hi * w}
+	const room = 58
+	if f.HiText-f.LoText < room {
+		middle := (f.LoText + f.HiText) / 2
+		f.LoText, f.HiText = middle-room/2, middle+room/2
+	}
+	f.LoText = math.Max(16, math.Min(f.LoText, w-room-16))
+	f.HiText = math.Max(f.LoText+room, math.Min(f.HiText, w-18))
+	return f
+}

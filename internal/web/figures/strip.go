@@ -1,0 +1,161 @@
+package figures
+
+import (
+	"fmt"
+	"math"
+	"strings"
+)
+
+// StripInput is what a session's time strip draws; times are seconds of its clock.
+type StripInput struct {
+	Length   float64
+	Segments []StripSegment
+	Trials   []StripTrial
+	Pays     []float64
+	Rate     []RatePoint
+	BandLo   float64 // pays per minute, 0 without a plan
+	BandHi   float64
+	Gaps     []StripGap
+}
+
+// StripSegment is a stretch at one step, or a break.
+type StripSegment struct {
+	From, To float64
+	Label    string
+	Rest     bool
+}
+
+// StripTrial is one trial.
+type StripTrial struct {
+	At      float64
+	Outcome string
+	Paid    bool
+}
+
+// RatePoint is the rolling rate at a moment, in pays per minute.
+type RatePoint struct{ At, Rate float64 }
+
+// StripGap is an overdue gap; Active in seconds.
+type StripGap struct{ From, To, Active float64 }
+
+// Box is a rectangle with words in it.
+type Box struct {
+	X, Y, W, H   float64
+	Text         string
+	Class        string
+	TextX, TextY float64
+}
+
+// Strip is the drawing of a session.
+type Strip struct {
+	W, H     float64
+	Segments []Box
+	Trials   []Point
+	TrialsY  float64
+	PaidY    float64
+	Band     Box
+	Rate     string
+	RateY    float64 // of the axis
+	Gaps     []Box
+	Ticks    []Mark
+	TicksY   float64
+	Scale    []Mark // figures of the rate axis, X holding y
+	Label    string
+}
+
+// DrawStrip lays a session out in width w.
+func DrawStrip(w float64, in StripInput) Strip {
+	const left, right = 30.0, 10.0
+	length := math.Max(in.Length, 1) * 1.02
+	x := func(at float64) float64 { return left + (w-left-right)*math.Min(at, length)/length }
+	f := Strip{W: w, TrialsY: 78, PaidY: 92}
+	const rateTop, rateBottom = 126.0, 270.0
+	f.RateY, f.TicksY, f.H = rateBottom, 292, 302
+
+	for _, s := range in.Segments {
+		b := Box{X: x(s.From), Y: 4, W: x(s.To) - x(s.From), H: 30, Class: "seg", Text: s.Label}
+		if s.Rest {
+			b.Class = "seg rest"
+		}
+		if b.W < 8*float64(len(b.Text)) {
+			b.Text = ""
+			if n := strings.TrimPrefix(s.Label, "step "); b.W > 16 && n != s.Label {
+				b.Text = n
+			}
+		}
+		b.TextX, b.TextY = b.X+7, b.Y+20
+		f.Segments = append(f.Segments, b)
+	}
+	// Trials that stand closer than a shape is wide go to a second row.
+	lastX := [3]float64{-100, -100, -100}
+	for _, t := range in.Trials {
+		p := Point{X: x(t.At), Y: f.TrialsY, LevelSet: LevelSet{Full: t.Paid}, Label: t.Outcome, Title: clock(t.At) + " " + t.Outcome}
+		for row, y := range []float64{f.TrialsY, f.TrialsY - 26, f.TrialsY + 24} {
+			if p.X-lastX[row] >= 17 || row == 2 {
+				p.Y, lastX[row] = y, p.X
+				break
+			}
+		}
+		f.Trials = append(f.Trials, p)
+	}
+	most := math.Max(in.BandHi, in.BandLo)
+	for _, r := range in.Rate {
+		most = math.Max(most, r.Rate)
+	}
+	most = math.Max(2, most) * 1.08
+	y := func(rate float64) float64 { return rateBottom - (rateBottom-rateTop)*rate/most }
+	if in.BandLo > 0 {
+		hi := math.Max(in.BandHi, in.BandLo)
+		f.Band = Box{X: left, W: w - left - right, Y: y(hi), H: math.Max(3, y(in.BandLo)-y(hi))}
+		f.Label = fmt.Sprintf("pays a minute, planned %s", band(in.BandLo, in.BandHi))
+	} else {
+		f.Label = "pays a minute"
+	}
+	var line strings.Builder
+	for i, r := range in.Rate {
+		command := "L"
+		if i == 0 {
+			command = "M"
+		}
+		fmt.Fprintf(&line, "%s%.1f %.1f", command, x(r.At), y(r.Rate))
+	}
+	f.Rate = line.String()
+	for _, g := range in.Gaps {
+		b := Box{X: x(g.From), Y: rateTop - 8, W: math.Max(2, x(g.To)-x(g.From)), H: rateBottom - rateTop + 8}
+		if b.W > 30 {
+			b.Text = fmt.Sprintf("%d s", int(math.Round(g.Active)))
+		}
+		if b.W > 78 {
+			b.Text += " unpaid"
+		}
+		b.TextX, b.TextY = b.X+5, b.Y+17
+		f.Gaps = append(f.Gaps, b)
+	}
+	step := tickStep(in.Length)
+	for at := 0.0; at <= in.Length; at += step {
+		f.Ticks = append(f.Ticks, Mark{X: x(at), Text: clock(at)})
+	}
+	unit := math.Max(1, math.Ceil(most/4))
+	for r := 0.0; r < most; r += unit {
+		f.Scale = append(f.Scale, Mark{X: y(r) + 5, Text: fmt.Sprint(int(r))})
+	}
+	return f
+}
+
+func band(lo, hi float64) string {
+	if hi > lo {
+		return fmt.Sprintf("%g to %g", lo, hi)
+	}
+	return fmt.Sprintf("%g", lo)
+}
+
+func tickStep(length float64) float64 {
+	for _, step := range []float64{10, 15, 30, 60, 120, 300, 600, 1800, 3600} {
+		if length/step <= 10 {
+			return step
+		}
+	}
+	return 7200
+}
+
+func clock(s float64) string { return fmt.Sprintf("%d:%02d", int(s)/60, int(s)%60) }

@@ -1,0 +1,176 @@
+// Package plan is the page of one plan: what "right" is, the steps as levels with the dog's way, the
+// step editor, the rule, and the evidence.
+package plan
+
+import (
+	"embed"
+	"net/url"
+
+	"github.com/gofiber/fiber/v3"
+
+	"patientfox/core/criteria"
+	"patientfox/core/phrase"
+	"patientfox/internal/practice"
+	"patientfox/internal/web/figures"
+	"patientfox/internal/web/shell"
+)
+
+//go:embed *.html
+var templates embed.FS
+
+type screen struct {
+	sh   *shell.Shell
+	p    *practice.Practice
+	page *shell.Page
+}
+
+// Mount puts the page under /plans/:id.
+func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+	s := screen{sh, p, sh.Page(templates, "plan.html", "edit.html")}
+	app.Get("/plans/:id", func(c fiber.Ctx) error { return s.show(c, fiber.StatusOK, forms{}) })
+	app.Post("/plans/:id/definition", s.saveDefinition)
+	app.Post("/plans/:id/rule", s.saveRule)
+	app.Post("/plans/:id/steps", s.editSteps)
+	app.Post("/plans/:id/undo", s.undo)
+	app.Post("/plans/:id/away", s.away)
+}
+
+// forms are those of the page that came back with problems; nil shows what is saved.
+type forms struct {
+	definition, rule, step *shell.Form
+	stepID                 string
+}
+
+type page struct {
+	practice.PlanView
+	Wide, Narrow   figures.Levels
+	Interval       figures.Interval
+	Open           practice.StepView // the step whose panel is open
+	Definition     shell.Form
+	Rule           shell.Form
+	Step           shell.Form
+	EditDefinition bool
+	EditRule       bool
+	AfterErrors    []string
+	Fields         []criteria.Dimension
+	NewStep        string
+	Undo           int // the version that an undo goes back to, 0 for none
+}
+
+func (s screen) show(c fiber.Ctx, status int, f forms) error {
+	v, err := s.p.Plan(c.Context(), c.Params("id"))
+	if err != nil {
+		return err
+	}
+	pg := page{
+		PlanView: v, Definition: shell.Form{Typed: v.DefinitionForm}, Rule: shell.Form{Typed: v.RuleForm},
+		AfterErrors: criteria.AfterErrors, Fields: criteria.Dimensions, NewStep: practice.NewID(),
+	}
+	if c.Query("undo") != "" && v.Version > 1 {
+		pg.Undo = v.Version - 1
+	}
+	wanted := f.stepID
+	if wanted == "" {
+		wanted = c.Query("step")
+	}
+	for _, step := range v.Steps {
+		if step.ID == wanted || step.Reached && pg.Open.ID == "" {
+			pg.Open = step
+		}
+	}
+	pg.Step = shell.Form{Typed: pg.Open.Figures}
+	if f.definition != nil {
+		pg.Definition, pg.EditDefinition = *f.definition, true
+	}
+	if f.rule != nil {
+		pg.Rule, pg.EditRule = *f.rule, true
+	}
+	if f.step != nil {
+		pg.Step = *f.step
+	}
+	pg.draw()
+	return s.sh.Render(c, s.page, status, shell.View{Title: v.Skill + " · " + v.Dog, Nav: "dogs", V: pg})
+}
+
+func (pg *page) draw() {
+	steps := make([]figures.LevelStep, len(pg.Steps))
+	for i, st := range pg.Steps {
+		steps[i] = figures.LevelStep{ID: st.ID, Name: st.Short, At: st.Reached, Opened: st.ID == pg.Open.ID, Description: st.Name}
+	}
+	sets := make([]figures.LevelSet, len(pg.Points))
+	for i, p := range pg.Points {
+		sets[i] = figures.LevelSet{
+			Step: p.Step, Met: p.Met, Size: p.Size, Full: p.Full, Part: p.Part, New: p.New, Session: p.Session,
+			Day: practice.ShortDay(p.Day, pg.Today), Place: p.Place,
+		}
+	}
+	pg.Wide = figures.DrawLevels(850, false, steps, sets, "now")
+	pg.Narrow = figures.DrawLevels(358, true, steps, sets, "now")
+	if e := pg.Evidence; !e.None {
+		pg.Interval = figures.DrawInterval(270, e.Interval.Lo, e.Interval.Hi, float64(e.Met)/float64(e.N))
+	}
+}
+
+// answer goes back to the page, or shows the form again with what is wrong.
+func (s screen) answer(c fiber.Ctx, err error, typed practice.Typed, put func(*forms, *shell.Form), to string) error {
+	if form, status, ok := shell.Problems(typed, err); ok {
+		var f forms
+		put(&f, &form)
+		return s.show(c, status, f)
+	}
+	if err != nil {
+		return err
+	}
+	return shell.See(c, "/plans/"+c.Params("id")+to)
+}
+
+func (s screen) saveDefinition(c fiber.Ctx) error {
+	typed := shell.Typed(c)
+	err := s.p.SaveDefinition(c.Context(), c.Params("id"), typed)
+	return s.answer(c, err, typed, func(f *forms, form *shell.Form) { f.definition = form }, "")
+}
+
+func (s screen) saveRule(c fiber.Ctx) error {
+	typed := shell.Typed(c)
+	err := s.p.SaveRule(c.Context(), c.Params("id"), typed)
+	return s.answer(c, err, typed, func(f *forms, form *shell.Form) { f.rule = form }, "")
+}
+
+func (s screen) editSteps(c fiber.Ctx) error {
+	typed := shell.Typed(c)
+	err := s.p.EditSteps(c.Context(), c.Params("id"), typed)
+	to := "?undo=1&step=" + url.QueryEscape(typed.Text("step")) + "#step"
+	switch typed.Text("op") {
+	case "add", "split":
+		to = "?undo=1&step=" + url.QueryEscape(typed.Text("new")) + "#step"
+	case "remove":
+		to = "?undo=1#step"
+	}
+	return s.answer(c, err, typed, func(f *forms, form *shell.Form) { f.step, f.stepID = form, typed.Text("step") }, to)
+}
+
+func (s screen) undo(c fiber.Ctx) error {
+	typed := shell.Typed(c)
+	err := s.p.RestoreSteps(c.Context(), c.Params("id"), typed)
+	return s.answer(c, err, typed, func(f *forms, form *shell.Form) { f.step = form }, "#step")
+}
+
+func (s screen) away(c fiber.Ctx) error {
+	back := c.FormValue("back") != ""
+	if err := s.p.DeletePlan(c.Context(), c.Params("id"), !back); err != nil {
+		return err
+	}
+	if back {
+		return shell.See(c, "/plans/"+c.Params("id"))
+	}
+	return shell.See(c, "/dogs/"+c.FormValue("dog")+"?put="+c.Params("id"))
+}
+
+// EvidenceLo and EvidenceHi are the ends of the likely range in words.
+func (pg page) EvidenceLo() string { return phrase.Percent(pg.Evidence.Interval.Lo) }
+
+// EvidenceHi is the upper end.
+func (pg page) EvidenceHi() string { return phrase.Percent(pg.Evidence.Interval.Hi) }
+
+// IntervalWidth is the drawn width of the likely range.
+func (pg page) IntervalWidth() float64 { return pg.Interval.Hi - pg.Interval.Lo }

@@ -1,0 +1,56 @@
+// Package review is the page of one session that was run.
+package review
+
+import (
+	"embed"
+
+	"github.com/gofiber/fiber/v3"
+
+	"patientfox/internal/practice"
+	"patientfox/internal/web/figures"
+	"patientfox/internal/web/shell"
+)
+
+//go:embed *.html
+var templates embed.FS
+
+type page struct {
+	practice.ReviewView
+	Wide, Narrow figures.Strip
+}
+
+// Mount puts the page under /sessions/:id.
+func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+	tpl := sh.Page(templates, "review.html")
+	app.Get("/sessions/:id", func(c fiber.Ctx) error {
+		v, err := p.Review(c.Context(), c.Params("id"))
+		if err != nil {
+			return err
+		}
+		pg := page{ReviewView: v, Wide: figures.DrawStrip(1100, strip(v)), Narrow: figures.DrawStrip(358, strip(v))}
+		return sh.Render(c, tpl, fiber.StatusOK, shell.View{Title: v.Skill + ", " + v.Day, Nav: "dogs", V: pg})
+	})
+	app.Post("/sessions/:id/away", func(c fiber.Ctx) error {
+		if err := p.DeleteSession(c.Context(), c.Params("id"), c.FormValue("back") == ""); err != nil {
+			return err
+		}
+		return shell.See(c, "/sessions/"+c.Params("id"))
+	})
+}
+
+func strip(v practice.ReviewView) figures.StripInput {
+	in := figures.StripInput{Length: v.Length, Pays: v.Pays, BandLo: v.Band.Lo, BandHi: v.Band.Hi}
+	for _, s := range v.Segments {
+		in.Segments = append(in.Segments, figures.StripSegment{From: s.From, To: s.To, Label: s.Label, Rest: s.Break})
+	}
+	for _, t := range v.Trials {
+		in.Trials = append(in.Trials, figures.StripTrial{At: t.At, Outcome: t.Outcome, Paid: t.Paid})
+	}
+	for _, r := range v.Rate {
+		in.Rate = append(in.Rate, figures.RatePoint{At: r.At, Rate: r.Rate})
+	}
+	for _, g := range v.Gaps {
+		in.Gaps = append(in.Gaps, figures.StripGap{From: g.From, To: g.To, Active: g.Active})
+	}
+	return in
+}

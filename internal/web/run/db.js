@@ -1,0 +1,138 @@
+// What the phone keeps until the server has it: events, sessions and packs, in IndexedDB.
+const NAME = "patientfox";
+
+function done(request) {
+  return new Promise((resolve, reject) => {
+    request.onsuccess = () => resolve(request.result);
+    request.onerror = () => reject(request.error);
+  });
+}
+
+function finished(tx) {
+  return new Promise((resolve, reject) => {
+    tx.oncomplete = () => resolve();
+    tx.onabort = tx.onerror = () => reject(tx.error || new Error("could not be kept"));
+  });
+}
+
+// A UUIDv7: made where it happens, an identity and never an order.
+export function uuid() {
+  const bytes = crypto.getRandomValues(new Uint8Array(16));
+  let ms = Date.now();
+  for (let i = 5; i >= 0; i--) {
+    bytes[i] = ms % 256;
+    ms = Math.floor(ms / 256);
+  }
+  bytes[6] = (bytes[6] & 0x0f) | 0x70;
+  bytes[8] = (bytes[8] & 0x3f) | 0x80;
+  const hex = [...bytes].map((b) => b.toString(16).padStart(2, "0")).join("");
+  return [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20)].join("-");
+}
+
+export class Keep {
+  static async open() {
+    const request = indexedDB.open(NAME, 1);
+    request.onupgradeneeded = () => {
+      const db = request.result;
+      const events = db.createObjectStore("events", { keyPath: "id" });
+      events.createIndex("session", "session");
+      events.createIndex("waiting", "waiting"); // 1 until the server has it
+      db.createObjectStore("sessions", { keyPath: "id" });
+      db.createObjectStore("packs", { keyPath: "plan" });
+      db.createObjectStore("meta", { keyPath: "name" });
+    };
+    const keep = new Keep();
+    keep.db = await done(request);
+    // Ask the browser not to throw the log away when space is short.
+    if (navigator.storage && navigator.storage.persist) navigator.storage.persist().catch(() => {});
+    return keep;
+  }
+
+  // device is this browser's own name, made once.
+  async device() {
+    const tx = this.db.transaction("meta", "readwrite");
+    const meta = tx.objectStore("meta");
+    let row = await done(meta.get("device"));
+    if (!row) {
+      row = { name: "device", id: uuid(), seq: 0 };
+      meta.put(row);
+    }
+    await finished(tx);
+    return row.id;
+  }
+
+  // append gives drafts their identity and keeps them. The sequence number is taken in the same
+  // transaction that stores the event.
+  async append(drafts, { session, t, by, handler }) {
+    if (!drafts.length) return [];
+    const tx = this.db.transaction(["meta", "events"], "readwrite", { durability: "strict" });
+    const meta = tx.objectStore("meta");
+    const row = await done(meta.get("device"));
+    const wall = Date.now();
+    const events = drafts.map((draft) => ({
+      v: 1, id: uuid(), session, dev: row.id, seq: ++row.seq, t, wall, by, handler, kind: draft.kind, data: draft.data,
+    }));
+    meta.put(row);
+    const store = tx.objectStore("events");
+    for (const event of events) store.put({ ...event, waiting: 1 });
+    await finished(tx);
+    return events;
+  }
+
+  async eventsOf(session) {
+    const tx = this.db.transaction("events");
+    const rows = await done(tx.objectStore("events").index("session").getAll(session));
+    return rows.map(bare);
+  }
+
+  // waiting lists what the server does not have yet, oldest first.
+  async waiting(most) {
+    const tx = this.db.transaction("events");
+    const rows = await done(tx.objectStore("events").index("waiting").getAll(1));
+    rows.sort((a, b) => a.wall - b.wall || a.seq - b.seq);
+    return { count: rows.length, events: rows.slice(0, most).map(bare) };
+  }
+
+  async refused() {
+    const tx = this.db.transaction("events");
+    return done(tx.objectStore("events").index("waiting").getAll(2));
+  }
+
+  // settle forgets to send what the server has; what it refused stays, with the reason.
+  async settle(receipts) {
+    const tx = this.db.transaction("events", "readwrite");
+    const store = tx.objectStore("events");
+    for (const receipt of receipts) {
+      const row = await done(store.get(receipt.id));
+      if (!row) continue;
+      if (receipt.result === "stored" || receipt.result === "duplicate") {
+        delete row.waiting;
+        delete row.why;
+      } else {
+        row.waiting = 2;
+        row.why = receipt.why;
+      }
+      store.put(row);
+    }
+    await finished(tx);
+  }
+
+  async put(store, row) {
+    const tx = this.db.transaction(store, "readwrite");
+    tx.objectStore(store).put(row);
+    await finished(tx);
+  }
+
+  async get(store, key) {
+    return done(this.db.transaction(store).objectStore(store).get(key));
+  }
+
+  async all(store) {
+    return done(this.db.transaction(store).objectStore(store).getAll());
+  }
+}
+
+function bare(row) {
+  const { waiting, why, ...event } = row;
+  return event;
+}

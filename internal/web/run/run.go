@@ -1,0 +1,119 @@
+// Package run is the Run screen and what it talks to: a page without a dog's data, the packs that it
+// runs on, and the door for its events. What it shows is computed by core/field in a Worker.
+package run
+
+import (
+	"embed"
+	"encoding/json"
+	"io/fs"
+	"mime"
+
+	"github.com/gofiber/fiber/v3"
+
+	"patientfox/core/record"
+	"patientfox/internal/practice"
+	"patientfox/internal/web/shell"
+)
+
+//go:embed *.html *.js
+var files embed.FS
+
+// dist holds the core built for the browser. It is made by `make`, never committed; a placeholder
+// lets a bare `go build` work.
+//
+//go:embed dist
+var dist embed.FS
+
+// Assets are the screen's files, by the names under which they are served.
+func Assets() map[string][]byte {
+	added := map[string][]byte{}
+	for _, name := range []string{"run.js", "db.js", "sender.js", "core.js"} {
+		body, err := files.ReadFile(name)
+		if err != nil {
+			panic(err)
+		}
+		added["run/"+name] = body
+	}
+	for _, name := range []string{"fieldcore.wasm", "wasm_exec.js"} {
+		if body, err := dist.ReadFile("dist/" + name); err == nil {
+			added["run/"+name] = body
+		}
+	}
+	return added
+}
+
+// Built tells whether the program carries the browser's core.
+func Built() bool {
+	_, err := fs.Stat(dist, "dist/fieldcore.wasm")
+	return err == nil
+}
+
+// Mount puts the page at /run and its API under /api.
+func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+	page := sh.Page(files, "run.html")
+	worker, err := files.ReadFile("worker.js")
+	if err != nil {
+		panic(err)
+	}
+	app.Get("/run", func(c fiber.Ctx) error {
+		return sh.Render(c, page, fiber.StatusOK, shell.View{Title: "Session", Bare: true, Script: "run/run.js", V: Built()})
+	})
+	app.Get("/run/worker.js", func(c fiber.Ctx) error {
+		// The one answer that may compile wasm.
+		c.Set("Content-Security-Policy", shell.WorkerPolicy)
+		c.Set(fiber.HeaderContentType, "text/javascript; charset=utf-8")
+		c.Set(fiber.HeaderCacheControl, "no-cache")
+		return c.Send(worker)
+	})
+	app.Get("/api/packs/:plan", func(c fiber.Ctx) error {
+		pack, err := p.Pack(c.Context(), c.Params("plan"))
+		if err != nil {
+			return err
+		}
+		c.Set(fiber.HeaderCacheControl, "private, no-store")
+		return c.JSON(pack)
+	})
+	app.Post("/api/events", func(c fiber.Ctx) error { return receive(c, p) })
+}
+
+// receive stores a batch of events; the answer is per id, and follows the commit.
+func receive(c fiber.Ctx, p *practice.Practice) error {
+	if c.Get(shell.EventHeader) == "" {
+		return fiber.NewError(fiber.StatusForbidden, "Events come from the Run screen, with its own header.")
+	}
+	if kind, _, err := mime.ParseMediaType(c.Get(fiber.HeaderContentType)); err != nil || kind != fiber.MIMEApplicationJSON {
+		return fiber.NewError(fiber.StatusUnsupportedMediaType, "Events are sent as JSON.")
+	}
+	var batch struct {
+		Events []json.RawMessage `json:"events"`
+	}
+	if err := json.Unmarshal(c.Body(), &batch); err != nil {
+		return fiber.ErrBadRequest
+	}
+	if len(batch.Events) > practice.MaxBatch {
+		return fiber.ErrRequestEntityTooLarge
+	}
+	// One event that cannot be read never blocks its batch.
+	receipts := make([]practice.Receipt, len(batch.Events))
+	var events []record.Event
+	var at []int
+	for i, raw := range batch.Events {
+		var e record.Event
+		if err := json.Unmarshal(raw, &e); err != nil {
+			var named struct{ ID string }
+			_ = json.Unmarshal(raw, &named)
+			receipts[i] = practice.Receipt{ID: named.ID, Result: practice.Refused, Why: "the event cannot be read"}
+			continue
+		}
+		events, at = append(events, e), append(at, i)
+	}
+	given, err := p.Receive(c.Context(), events)
+	if err != nil {
+		return err
+	}
+	for i, receipt := range given {
+		receipts[at[i]] = receipt
+	}
+	c.Set(fiber.HeaderCacheControl, "no-store")
+	return c.JSON(fiber.Map{"receipts": receipts})
+}

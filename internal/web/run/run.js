@@ -1,0 +1,433 @@
+// The Run screen: it draws what the core shows, keeps events before anything else, and computes
+// nothing itself.
+import { Core } from "./core.js";
+import { Keep, uuid } from "./db.js";
+import { Sender } from "./sender.js";
+
+const $ = (id) => document.getElementById(id);
+const ask = new URLSearchParams(location.search);
+const root = $("run");
+const shapes = new Map([...document.querySelectorAll("template[data-shape]")].map((t) => [t.dataset.shape, t]));
+
+const state = {
+  core: null, keep: null, sender: null,
+  session: null, // { id, plan, packs, by, handler, wall, ended }
+  base: 0, // performance.now() at the session's zero
+  view: null,
+  queue: Promise.resolve(), // presses are answered one after another
+  away: false, // another tab runs this session
+  leave: null,
+};
+window.patientfox = state; // for the browser tests, which read how long the core took
+
+const now = () => Math.max(0, Math.round(performance.now() - state.base));
+
+function show(...ids) {
+  for (const id of ["setup", "board", "closing", "over", "elsewhere", "message"]) $(id).hidden = !ids.includes(id);
+}
+
+function message(title, text) {
+  $("message-title").textContent = title;
+  $("message-text").textContent = text;
+  show("message");
+}
+
+// --- before a session -------------------------------------------------------------------------
+
+function options(select, list, value, empty) {
+  select.replaceChildren();
+  if (empty) select.append(new Option(empty, ""));
+  for (const { id, name } of list) select.append(new Option(name, id));
+  select.value = value;
+}
+
+const choice = () => ({ place: $("place").value, handler: $("handler").value, step: $("start-step").dataset.own || "", pieces: $("pieces").value });
+
+async function setup() {
+  const { setup: s } = await state.core.ask("setup", choice(), 0);
+  $("setup-dog").textContent = s.dog;
+  $("setup-skill").textContent = s.skill;
+  $("setup-start").textContent = s.start;
+  $("setup-step").textContent = s.step;
+  $("start-step").value = s.step_id;
+  return s;
+}
+
+async function prepare(pack) {
+  await state.core.ask("open", pack, 0);
+  const first = (await state.core.ask("setup", { place: pack.last_place, handler: "" }, 0)).setup;
+  options($("place"), first.places || [], pack.last_place, "Not said");
+  options($("handler"), first.people || [], first.handler);
+  options($("start-step"), first.steps, first.step_id);
+  $("no-place").hidden = Boolean(first.places && first.places.length);
+  $("setup-right").replaceChildren(...(first.right || []).map((line) => item(line)));
+  $("setup-cautions").replaceChildren(...(first.cautions || []).map((line) => item(line)));
+  $("setup-cautions").hidden = !(first.cautions || []).length;
+  document.title = `${first.dog} · ${first.skill}`;
+  await setup();
+  show("setup");
+}
+
+function item(text) {
+  const li = document.createElement("li");
+  li.textContent = text;
+  return li;
+}
+
+// problem shows what is wrong beside its field, and clears the others.
+function problem(form, p) {
+  for (const field of form.querySelectorAll(".field")) {
+    const input = field.querySelector("input, select, textarea");
+    const text = field.querySelector(".problem");
+    const mine = Boolean(p && input && input.name === p.field);
+    field.classList.toggle("bad", mine);
+    if (input) input.toggleAttribute("aria-invalid", mine);
+    if (text) text.textContent = mine ? p.text : "";
+    if (mine) input.focus();
+  }
+}
+
+async function begin(pack) {
+  if (state.busy) return;
+  state.busy = true;
+  try {
+    const answer = await state.core.ask("begin", choice(), 0);
+    problem($("setup"), answer.problem);
+    if (answer.problem) return;
+    state.session = { id: uuid(), plan: pack.plan, packs: [pack], by: pack.person, handler: $("handler").value || pack.person, wall: Date.now() };
+    state.base = performance.now();
+    await state.keep.put("sessions", state.session);
+    await happened(answer.drafts, 0);
+    history.replaceState(null, "", `/run?plan=${pack.plan}&session=${state.session.id}`);
+    hold();
+    board();
+  } finally {
+    state.busy = false;
+  }
+}
+
+// --- a running session ------------------------------------------------------------------------
+
+// happened keeps drafts, then shows what they lead to, then sends them.
+async function happened(drafts, t) {
+  if (!drafts || !drafts.length) return;
+  const s = state.session;
+  const events = await state.keep.append(drafts, { session: s.id, t, by: s.by, handler: s.handler });
+  const { view } = await state.core.ask("apply", events, t);
+  state.sender.kick();
+  draw(view);
+}
+
+function press(key) {
+  const t = now();
+  state.queue = state.queue
+    .then(async () => {
+      if (state.away || !state.session || $("board").hidden) return;
+      const { drafts } = await state.core.ask("press", key, t);
+      await happened(drafts, t);
+    })
+    .catch(broken);
+}
+
+function broken(error) {
+  message("This page has to be opened anew", `What was logged is kept on this device. (${error.message})`);
+}
+
+function board() {
+  show("board");
+  tick();
+}
+
+let ticking = 0;
+function tick() {
+  cancelAnimationFrame(ticking);
+  let last = 0;
+  const frame = async (time) => {
+    if ($("board").hidden) return;
+    if (time - last > 90) {
+      last = time;
+      const { view } = await state.core.ask("view", null, now());
+      draw(view);
+    }
+    ticking = requestAnimationFrame(frame);
+  };
+  ticking = requestAnimationFrame(frame);
+}
+
+function text(id, value) {
+  const node = $(id);
+  if (node.textContent !== value) node.textContent = value;
+}
+
+function draw(v) {
+  state.view = v;
+  text("dog", v.dog);
+  text("skill", v.skill);
+  text("step", v.step);
+  text("where", v.where);
+  text("dial-big", v.dial.big);
+  text("dial-of", v.dial.of);
+  $("dial").classList.toggle("full", v.dial.full);
+  $("dial").classList.toggle("slow", v.dial.slow);
+  $("dial-part").setAttribute("stroke-dashoffset", String(100 - 100 * v.dial.part));
+  text("pace", v.pay.word ? `Pay: ${v.pay.word}` : "");
+  $("pace").className = `pace ${v.pay.word}`;
+  text("since", v.pay.since);
+  drawSet(v.set);
+  drawVerdict(v);
+  text("main-label", v.main.label);
+  text("main-sub", v.main.sub);
+  const off = new Set(v.off || []);
+  for (const key of root.querySelectorAll("[data-key]")) {
+    if (key.dataset.key !== "main") key.disabled = off.has(key.dataset.key);
+  }
+  $("again").hidden = v.kind !== "cued";
+  text("break-label", v.phase === "paused" ? "Go on" : "Break");
+  text("log", v.log);
+  root.dataset.phase = v.phase;
+}
+
+function drawSet(set) {
+  const key = JSON.stringify(set);
+  if ($("set").dataset.drawn === key) return;
+  $("set").dataset.drawn = key;
+  text("set-label", set.label);
+  $("set-places").replaceChildren(
+    ...(set.places || []).map((place) => shapes.get(`${place.outcome || "empty"}${place.paid ? "-paid" : ""}`).content.cloneNode(true)),
+  );
+}
+
+function drawVerdict(v) {
+  const shown = v.verdict.show;
+  $("verdict").classList.toggle("invisible", !shown);
+  if (shown) {
+    text("verdict-word", v.verdict.word);
+    text("verdict-why", `${v.verdict.why}. ${v.verdict.coverage}.`);
+  }
+  const others = v.phase === "deciding" ? v.verdict.others || [] : [];
+  $("exceptions").hidden = others.length > 0;
+  $("others").hidden = others.length === 0;
+  const drawn = JSON.stringify(others);
+  if ($("others").dataset.drawn !== drawn) {
+    $("others").dataset.drawn = drawn;
+    $("others").replaceChildren(
+      ...others.map(({ key, label }) => {
+        const button = document.createElement("button");
+        button.type = "button";
+        button.className = "key tall";
+        button.dataset.key = key;
+        button.textContent = label;
+        return button;
+      }),
+    );
+  }
+}
+
+function told({ waiting, refused, reachable }) {
+  let line = "All saved";
+  if (waiting && !reachable) line = `No signal · ${waiting} kept here`;
+  else if (waiting) line = `${waiting} not saved yet`;
+  if (refused.length) line += ` · ${refused.length} refused: ${refused[0].why}`;
+  for (const node of document.querySelectorAll("[data-saved]")) {
+    if (node.textContent !== line) node.textContent = line;
+  }
+  root.dataset.waiting = String(waiting);
+  $("review").textContent = waiting ? "Look back (what waits is not in it yet)" : "Look back";
+}
+
+// --- after a block ----------------------------------------------------------------------------
+
+async function closing() {
+  const { view } = await state.core.ask("view", null, now());
+  text("closing-logged", view.closing.logged);
+  text("closing-pieces", view.closing.pieces);
+  $("take").hidden = !view.closing.waiting;
+  text("take-label", view.closing.waiting);
+  $("take-box").checked = true;
+  problem($("closing"), null);
+  show("closing");
+  $("closing-title").focus();
+}
+
+async function close(end) {
+  if (state.busy) return;
+  state.busy = true;
+  try {
+    const t = now();
+    const answer = await state.core.ask("close", {
+      unlogged: $("unlogged").value, left: $("left").value, next: $("next").value, reason: $("reason").value,
+      take: !$("take").hidden && $("take-box").checked, end,
+    }, t);
+    problem($("closing"), answer.problem);
+    if (answer.problem) return;
+    await happened(answer.drafts, t);
+    if (!end) return await another();
+    state.session.ended = true;
+    await state.keep.put("sessions", state.session);
+    over();
+  } finally {
+    state.busy = false;
+  }
+}
+
+// another begins the next block, on the newest version of the plan where the server can be asked.
+async function another() {
+  const pack = await fetchPack(state.session.plan).catch(() => null);
+  if (pack) {
+    state.session.packs.push(pack);
+    await state.keep.put("sessions", state.session);
+    await state.core.ask("renew", pack, now());
+  }
+  const t = now();
+  const { drafts } = await state.core.ask("begin", choice(), t);
+  await happened(drafts, t);
+  $("unlogged").value = $("left").value = $("next").value = "";
+  board();
+}
+
+async function over() {
+  const { view } = await state.core.ask("view", null, now());
+  text("over-summary", view.closing.summary);
+  $("review").href = `/sessions/${state.session.id}`;
+  if (state.leave) state.leave();
+  show("over");
+  $("over-title").focus();
+}
+
+// --- opening ----------------------------------------------------------------------------------
+
+async function fetchPack(plan) {
+  const answer = await fetch(`/api/packs/${plan}`, { headers: { Accept: "application/json" } });
+  if (!answer.ok) {
+    const problem = await answer.json().catch(() => ({}));
+    const error = new Error(problem.detail || "The plan could not be loaded.");
+    error.status = answer.status;
+    throw error;
+  }
+  const pack = await answer.json();
+  await state.keep.put("packs", pack);
+  return pack;
+}
+
+// hold runs the session in one tab at a time; another may take it over.
+function hold(steal) {
+  state.away = false;
+  if (!navigator.locks) return;
+  const name = `patientfox-run-${state.session.id}`;
+  const held = () => new Promise((resolve) => (state.leave = resolve));
+  navigator.locks.request(name, steal ? { steal: true } : { ifAvailable: true }, (lock) => (lock ? held() : elsewhere())).catch(elsewhere);
+}
+
+function elsewhere() {
+  state.away = true;
+  show("elsewhere");
+}
+
+async function resume(session) {
+  state.session = session;
+  const events = await state.keep.eventsOf(session.id);
+  await state.core.ask("open", session.packs[0], 0);
+  for (const pack of session.packs.slice(1)) await state.core.ask("renew", pack, 0);
+  // The clock goes on from the last event, by as much as the wall clock says has gone since; one that
+  // jumped back counts as no time.
+  const last = events.reduce((a, b) => (b.t > a.t ? b : a), { t: 0, wall: session.wall });
+  state.base = performance.now() - (last.t + Math.max(0, Date.now() - last.wall));
+  const { view } = await state.core.ask("apply", events, now());
+  document.title = `${view.dog} · ${view.skill}`;
+  draw(view);
+  hold();
+  if (view.phase === "over") return over();
+  board();
+}
+
+async function start() {
+  if (!root.dataset.wasm) {
+    return message("The core is missing", "This program was built without its browser part. Build it with make, then open this page again.");
+  }
+  state.keep = await Keep.open();
+  await state.keep.device();
+  state.sender = new Sender(state.keep, told);
+  state.core = new Core({ worker: "/run/worker.js", exec: root.dataset.exec, wasm: root.dataset.wasm });
+
+  const plan = ask.get("plan");
+  const wanted = ask.get("session");
+  const sessions = await state.keep.all("sessions");
+  const own = sessions.find((s) => (wanted ? s.id === wanted : s.plan === plan && !s.ended));
+  if (own) return resume(own);
+  if (wanted) return message("This session runs on another device", "Go on there, or look at what has reached the server.");
+  let pack;
+  try {
+    pack = await fetchPack(plan);
+  } catch (error) {
+    if (error.status) return message("This plan cannot be run", error.message);
+    pack = await state.keep.get("packs", plan);
+    if (!pack) return message("No signal", "This plan has not been loaded on this device yet. Open it once with a signal.");
+  }
+  await prepare(pack);
+  const changed = (event) => {
+    if (event.target.id === "start-step") event.target.dataset.own = event.target.value;
+    setup().catch(broken);
+  };
+  for (const id of ["place", "handler", "start-step"]) $(id).addEventListener("change", changed);
+  $("begin").addEventListener("click", () => begin(pack).catch(broken));
+}
+
+// --- hands ------------------------------------------------------------------------------------
+
+// A key answers when it is touched, not when it is let go, and takes no focus from the keyboard.
+root.addEventListener("pointerdown", (event) => {
+  const key = event.target.closest("[data-key]");
+  if (!key || key.disabled || event.button > 0) return;
+  event.preventDefault();
+  press(key.dataset.key);
+});
+root.addEventListener("click", (event) => {
+  const key = event.target.closest("[data-key]");
+  if (key && !key.disabled && event.detail === 0) press(key.dataset.key); // from the keyboard
+});
+
+const keys = {
+  " ": "main", 1: "met", 2: "late", 3: "helped", 4: "missed", 0: "void", p: "pay", z: "undo", b: "break",
+  ArrowDown: "easier", ArrowUp: "harder", c: "cue", PageDown: "main", PageUp: "missed",
+};
+
+addEventListener("keydown", (event) => {
+  if ($("board").hidden || event.ctrlKey || event.metaKey || event.altKey) return;
+  if (event.target.closest("input, textarea, select, summary")) return;
+  if (event.key === "n" || event.key === "N") {
+    event.preventDefault();
+    return note(true);
+  }
+  const key = keys[event.key.length === 1 ? event.key.toLowerCase() : event.key];
+  if (!key) return;
+  if (event.key === " " && event.target.closest("button, a")) return; // that button's own press
+  event.preventDefault();
+  if (!event.repeat) press(key);
+});
+
+function note(open) {
+  $("note").hidden = !open;
+  if (open) $("note-text").focus();
+}
+
+$("note-open").addEventListener("click", () => note($("note").hidden));
+$("note-drop").addEventListener("click", () => note(false));
+$("note-save").addEventListener("click", async () => {
+  const t = now();
+  const { drafts, problem: wrong } = await state.core.ask("note", $("note-text").value, t);
+  problem($("note"), wrong);
+  if (wrong) return;
+  await happened(drafts, t);
+  $("note-text").value = "";
+  note(false);
+});
+$("end").addEventListener("click", () => closing().catch(broken));
+$("closing-back").addEventListener("click", board);
+$("closing-another").addEventListener("click", () => close(false).catch(broken));
+$("closing-end").addEventListener("click", () => close(true).catch(broken));
+$("take-over").addEventListener("click", () => {
+  hold(true);
+  resume(state.session).catch(broken);
+});
+
+start().catch(broken);

@@ -1,0 +1,64 @@
+// Brings events to the server until it has them all. One tab sends at a time. A failed request loses
+// nothing: what waits stays in IndexedDB, and the page says how many.
+const BATCH = 100;
+const SLOWEST = 20000; // ms between tries
+
+export class Sender {
+  constructor(keep, tell) {
+    this.keep = keep;
+    this.tell = tell; // ({ waiting, refused, reachable })
+    this.reachable = true;
+    this.pause = 500;
+    this.wake = () => {};
+    addEventListener("online", () => this.kick());
+    if (navigator.locks) navigator.locks.request("patientfox-sender", () => this.loop());
+    else this.loop();
+    this.report();
+  }
+
+  kick() {
+    this.pause = 500;
+    this.wake();
+  }
+
+  async report() {
+    const [{ count }, refused] = await Promise.all([this.keep.waiting(0), this.keep.refused()]);
+    this.tell({ waiting: count, refused, reachable: this.reachable });
+  }
+
+  async loop() {
+    for (;;) {
+      let more = false;
+      try {
+        more = await this.send();
+      } catch {
+        this.reachable = false;
+        this.pause = Math.min(this.pause * 2, SLOWEST);
+      }
+      await this.report();
+      if (more) continue;
+      const { count } = await this.keep.waiting(0);
+      await new Promise((resolve) => {
+        this.wake = resolve;
+        if (count) setTimeout(resolve, this.pause);
+      });
+    }
+  }
+
+  // send posts one batch; it says whether there is more.
+  async send() {
+    const { count, events } = await this.keep.waiting(BATCH);
+    if (!count) return false;
+    const answer = await fetch("/api/events", {
+      method: "POST",
+      headers: { "Content-Type": "application/json", "X-Patient-Fox": "1", Accept: "application/json" },
+      body: JSON.stringify({ events }),
+    });
+    if (!answer.ok) throw new Error(String(answer.status)); // 401 and 403 too: the queue is kept
+    const { receipts } = await answer.json();
+    await this.keep.settle(receipts);
+    this.reachable = true;
+    this.pause = 500;
+    return count > events.length;
+  }
+}

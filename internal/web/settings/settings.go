@@ -1,0 +1,61 @@
+// Package settings is the practice's own page: its name, zone, people and places.
+package settings
+
+import (
+	"context"
+	"embed"
+	"strconv"
+
+	"github.com/gofiber/fiber/v3"
+
+	"patientfox/internal/practice"
+	"patientfox/internal/web/shell"
+)
+
+//go:embed *.html
+var templates embed.FS
+
+type page struct {
+	practice.SettingsView
+	Person, Place shell.Form
+	Saved         bool
+}
+
+// Mount puts the page at /settings.
+func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+	tpl := sh.Page(templates, "settings.html")
+	show := func(c fiber.Ctx, status int, which string, form shell.Form) error {
+		v, err := p.Settings(c.Context())
+		if err != nil {
+			return err
+		}
+		empty := shell.Form{Typed: practice.Typed{}}
+		pg := page{SettingsView: v, Person: empty, Place: empty, Saved: c.Query("saved") != ""}
+		own := shell.Form{Typed: practice.Typed{"name": v.Name, "zone": v.Zone, "version": strconv.Itoa(v.Version)}}
+		switch which {
+		case "practice":
+			own = form
+		case "people":
+			pg.Person = form
+		case "places":
+			pg.Place = form
+		}
+		return sh.Render(c, tpl, status, shell.View{Title: "Settings", Nav: "settings", V: pg, Form: own})
+	}
+	app.Get("/settings", func(c fiber.Ctx) error { return show(c, fiber.StatusOK, "", shell.Form{}) })
+	for which, save := range map[string]func(context.Context, practice.Typed) error{
+		"practice": p.SaveSettings, "people": p.SavePerson, "places": p.SavePlace,
+	} {
+		app.Post("/settings/"+which, func(c fiber.Ctx) error {
+			typed := shell.Typed(c)
+			err := save(c.Context(), typed)
+			if form, status, ok := shell.Problems(typed, err); ok {
+				return show(c, status, which, form)
+			}
+			if err != nil {
+				return err
+			}
+			return shell.See(c, "/settings?saved=1#"+which)
+		})
+	}
+}

@@ -1,0 +1,86 @@
+package shell
+
+import (
+	"context"
+	"errors"
+	"log/slog"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"patientfox/internal/practice"
+)
+
+type failure struct {
+	Status                int
+	Title, Text, ID, Back string
+}
+
+var titles = map[int]string{
+	400: "That could not be read", 403: "Not sent", 404: "Nothing here", 405: "Not done that way", 409: "Changed meanwhile",
+	413: "Too much at once", 415: "That could not be read", 421: "Wrong name", 422: "Something cannot stand", 500: "Something broke", 503: "That took too long",
+}
+
+var texts = map[int]string{
+	400: "The address or the form is damaged. Go back and try again.",
+	404: "This page is not there, or what it showed has been put away.",
+	405: "This address does not take that kind of request.",
+	413: "What was sent is larger than this server takes. Nothing was saved; go back, and what you typed is still there.",
+	500: "Nothing that was acknowledged is lost. Try again; if it comes back, the id below finds it in the log.",
+	503: "The server was busy too long and gave up; nothing was half saved. Try again.",
+}
+
+// Fail answers an error as a page, or as problem JSON where a script asked.
+func (s *Shell) Fail(c fiber.Ctx, err error) error {
+	status := fiber.StatusInternalServerError
+	var known *fiber.Error
+	f := failure{ID: RequestID(c), Back: "/"}
+	switch {
+	case errors.Is(err, practice.ErrNotFound):
+		status = fiber.StatusNotFound
+	case errors.Is(err, context.DeadlineExceeded):
+		status = fiber.StatusServiceUnavailable
+	case errors.As(err, &known):
+		status = known.Code
+		if texts[status] == "" {
+			f.Text = known.Message
+		}
+	}
+	f.Status, f.Title = status, titles[status]
+	if f.Title == "" {
+		f.Title = "That did not work"
+	}
+	if f.Text == "" {
+		f.Text = texts[status]
+	}
+	if status >= 500 {
+		s.Log.Error("request failed", "id", f.ID, "method", c.Method(), "route", c.Route().Path, "error", err.Error())
+	}
+	if strings.HasPrefix(c.Path(), "/api/") || strings.HasPrefix(c.Get(fiber.HeaderAccept), "application/json") {
+		c.Set(fiber.HeaderCacheControl, "no-store")
+		return c.Status(status).JSON(fiber.Map{"title": f.Title, "status": status, "detail": f.Text, "instance": f.ID}, "application/problem+json")
+	}
+	if rendered := s.Render(c, s.problem, status, View{Title: f.Title, V: f}); rendered != nil {
+		return c.Status(status).SendString(f.Title + "\n" + f.ID)
+	}
+	return nil
+}
+
+// Logged writes one line a request, without names or notes: routes hold ids only.
+func (s *Shell) Logged(c fiber.Ctx) error {
+	start := time.Now()
+	err := c.Next()
+	if err != nil {
+		if failed := s.Fail(c, err); failed != nil {
+			return failed
+		}
+	}
+	level := slog.LevelInfo
+	if strings.HasPrefix(c.Path(), "/a/") || c.Path() == "/healthz" {
+		level = slog.LevelDebug
+	}
+	s.Log.Log(context.Background(), level, "request", "id", RequestID(c), "method", c.Method(), "path", c.Path(),
+		"status", c.Response().StatusCode(), "ms", time.Since(start).Milliseconds())
+	return nil
+}

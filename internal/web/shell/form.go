@@ -1,0 +1,83 @@
+package shell
+
+import (
+	"errors"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"patientfox/internal/practice"
+)
+
+// Form is a form as it was typed, with what is wrong beside each field.
+type Form struct {
+	Typed    practice.Typed
+	Problems map[string]string
+	Changed  bool           // somebody changed the same thing meanwhile
+	Now      practice.Typed // what it says now, where Changed
+}
+
+// Field is one field of a form.
+type Field struct {
+	Name, Label, Value, Problem, Hint, Type, Mode, Unit, List, Now string
+	Rows                                                           int
+	Required                                                       bool
+}
+
+// newField makes a field for a template: field . "name" "Label" "hint=…" "unit=s" "rows=3".
+func newField(f Form, name, label string, options ...string) Field {
+	field := Field{Name: name, Label: label, Value: f.Typed[name], Problem: f.Problems[name], Type: "text"}
+	if f.Changed && f.Now[name] != f.Typed[name] {
+		field.Now = f.Now[name]
+	}
+	for _, option := range options {
+		key, value, _ := strings.Cut(option, "=")
+		switch key {
+		case "hint":
+			field.Hint = value
+		case "type":
+			field.Type = value
+		case "mode":
+			field.Mode = value
+		case "unit":
+			field.Unit = value
+		case "list":
+			field.List = value
+		case "rows":
+			field.Rows = int(value[0] - '0')
+		case "required":
+			field.Required = true
+		}
+	}
+	return field
+}
+
+// Typed reads the fields of a posted form, as they were typed.
+func Typed(c fiber.Ctx) practice.Typed {
+	typed := practice.Typed{}
+	for key, value := range c.Request().PostArgs().All() {
+		typed[string(key)] = string(value)
+	}
+	return typed
+}
+
+// Problems turns what a use case says of a form into the form to show again, and its status. ok is
+// false where the error is of another sort.
+func Problems(typed practice.Typed, err error) (form Form, status int, ok bool) {
+	var invalid *practice.Invalid
+	var conflict *practice.Conflict
+	switch {
+	case errors.As(err, &invalid):
+		return Form{Typed: typed, Problems: invalid.Problems}, fiber.StatusUnprocessableEntity, true
+	case errors.As(err, &conflict):
+		// What was typed stays; saving again is done knowing what the other wrote.
+		typed["version"] = conflict.Now["version"]
+		return Form{Typed: typed, Changed: true, Now: conflict.Now}, fiber.StatusConflict, true
+	}
+	return Form{}, 0, false
+}
+
+// See answers a post that was done: the browser goes on to a page, so that reloading posts nothing.
+func See(c fiber.Ctx, path string) error {
+	return c.Redirect().Status(fiber.StatusSeeOther).To(path)
+}

@@ -1,0 +1,101 @@
+// Package shell is what all screens share: the layout, forms, errors, and the security of every
+// answer.
+package shell
+
+import (
+	"bytes"
+	"embed"
+	"fmt"
+	"html/template"
+	"io/fs"
+	"log/slog"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"patientfox/internal/practice"
+	"patientfox/internal/web/assets"
+)
+
+//go:embed *.html
+var templates embed.FS
+
+// Shell renders pages and answers errors.
+type Shell struct {
+	Assets  *assets.Assets
+	Log     *slog.Logger
+	secret  []byte
+	hosts   []string
+	base    *template.Template
+	problem *Page
+}
+
+// New makes the shell. secret signs form tokens; hosts are the names under which the server may be
+// asked, beside the loopback ones.
+func New(files *assets.Assets, log *slog.Logger, secret []byte, hosts []string) *Shell {
+	s := &Shell{Assets: files, Log: log, secret: secret, hosts: hosts}
+	s.base = template.Must(template.New("base").Funcs(template.FuncMap{
+		"asset": files.URL, "icon": files.Icon, "field": newField, "shape": newShape,
+		"once": practice.NewID, "lower": strings.ToLower, "entry": newEntry, "names": newNames,
+		"add12": func(x float64) float64 { return x - 8.5 },
+	}).ParseFS(templates, "*.html"))
+	s.problem = s.Page(templates, "error.html")
+	return s
+}
+
+// Page is one page's templates.
+type Page struct{ set *template.Template }
+
+// Page reads a screen's own templates over the shared ones. The first defines "main". A template that
+// does not parse ends the program.
+func (s *Shell) Page(files fs.FS, names ...string) *Page {
+	set := template.Must(s.base.Clone())
+	return &Page{template.Must(set.ParseFS(files, names...))}
+}
+
+// View is what the layout needs of a page.
+type View struct {
+	Title  string
+	Nav    string // the entry of the rail that is lit
+	Script string // the page's own module, "" for none
+	Bare   bool   // without rail and bar
+	V      any    // what the page shows
+	Form   Form
+}
+
+type layout struct {
+	View
+	Token string
+}
+
+// Render writes a page.
+func (s *Shell) Render(c fiber.Ctx, page *Page, status int, v View) error {
+	var out bytes.Buffer
+	if err := page.set.ExecuteTemplate(&out, "layout", layout{v, s.token(c)}); err != nil {
+		return fmt.Errorf("rendering %q: %w", v.Title, err)
+	}
+	c.Status(status)
+	c.Set(fiber.HeaderContentType, fiber.MIMETextHTMLCharsetUTF8)
+	c.Set(fiber.HeaderCacheControl, "private, no-store")
+	return c.Send(out.Bytes())
+}
+
+type entry struct {
+	Lit               bool
+	Href, Label, Icon string
+}
+
+func newEntry(nav, name, href, label, icon string) entry {
+	return entry{nav == name, href, label, icon}
+}
+
+// names is a list of named things with a form to add one: places, people.
+type names struct {
+	List                []practice.Named
+	Which, Label, Token string
+	Form                Form
+}
+
+func newNames(list []practice.Named, which, label, token string, form Form) names {
+	return names{list, which, label, token, form}
+}

@@ -1,0 +1,56 @@
+// Package web is the interface: a folder per screen, and the shell that they share.
+package web
+
+import (
+	"context"
+	"log/slog"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/recover"
+	"github.com/gofiber/fiber/v3/middleware/requestid"
+
+	"patientfox/internal/practice"
+	"patientfox/internal/web/assets"
+	"patientfox/internal/web/dogs"
+	"patientfox/internal/web/plan"
+	"patientfox/internal/web/review"
+	"patientfox/internal/web/run"
+	"patientfox/internal/web/settings"
+	"patientfox/internal/web/shell"
+	"patientfox/internal/web/today"
+)
+
+// bodyLimit bounds what one request may send, in bytes.
+const bodyLimit = 256 << 10
+
+// New makes the application over a practice. hosts are names that it answers to beside loopback.
+func New(ctx context.Context, p *practice.Practice, log *slog.Logger, hosts []string) (*fiber.App, error) {
+	secret, err := p.Secret(ctx)
+	if err != nil {
+		return nil, err
+	}
+	sh := shell.New(assets.New(run.Assets()), log, secret, hosts)
+	app := fiber.New(fiber.Config{
+		AppName: "Patient Fox", Immutable: true, CaseSensitive: true, StrictRouting: true,
+		BodyLimit: bodyLimit, ReadBufferSize: 16384,
+		ReadTimeout: 10 * time.Second, WriteTimeout: 15 * time.Second, IdleTimeout: 60 * time.Second,
+		ErrorHandler: sh.Fail,
+	})
+	app.Use(requestid.New(), sh.Logged, recover.New(), sh.Guard, sh.Forms)
+	app.Get("/a/:build/*", sh.Assets.Serve)
+	app.Get("/healthz", func(c fiber.Ctx) error {
+		if err := p.Healthy(c.Context()); err != nil {
+			return fiber.ErrServiceUnavailable
+		}
+		c.Set(fiber.HeaderCacheControl, "no-store")
+		return c.SendString("ok\n")
+	})
+	today.Mount(app, sh, p)
+	dogs.Mount(app, sh, p)
+	plan.Mount(app, sh, p)
+	run.Mount(app, sh, p)
+	review.Mount(app, sh, p)
+	settings.Mount(app, sh, p)
+	return app, nil
+}
