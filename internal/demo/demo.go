@@ -36,7 +36,9 @@ func Make(ctx context.Context, path string, now time.Time, log *slog.Logger) err
 	if err := m.sessions(ctx); err != nil {
 		return fmt.Errorf("the sessions: %w", err)
 	}
-	return nil
+	m.clock = m.now
+	_, err = m.p.Today(ctx) // folds what came last
+	return err
 }
 
 // File names the demo's database of a day under the schema of this program.

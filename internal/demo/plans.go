@@ -42,7 +42,7 @@ type plan struct {
 
 var plans = []plan{
 	{
-		dog: "Tansy", ability: 2.7, slope: 0.55, gain: 0.036, every: 2, places: []string{"the net shed", "the net shed", "the ferry ramp", "the ferry ramp"}, hands: "Maren Oduya",
+		dog: "Tansy", ability: 2.2, slope: 0.62, gain: 0.024, every: 2, from: 1, places: []string{"the net shed", "the net shed", "the ferry ramp", "the ferry ramp", "the north quay"}, hands: "Maren Oduya",
 		typed: practice.Typed{
 			"skill": "Wait at the ramp", "kind": "held", "position": "all four feet behind the ramp's lip, until the release word", "postures": "stand, sit or down",
 			"cue": "“wait”", "break": "a foot over the lip, or a second cue", "release": "“off we go”", "ladder": "2, 4, 6, 10, 12, 14, 16, 18, 20, 22, 24",
@@ -54,9 +54,10 @@ var plans = []plan{
 			{"duration": "10", "handler": "2", "trigger": "27", "intensity": "2", "trig": "gulls"}, {"duration": "10", "handler": "2", "trigger": "18", "intensity": "2", "trig": "gulls"},
 			{"duration": "10", "handler": "2", "trigger": "12", "intensity": "2", "trig": "gulls", "safety": "on"},
 		},
+		rule: practice.Typed{"kind": "set", "size": "5", "up": "5", "back": "2", "split_after": "3", "miss_guard": "2", "rate_lo": "3", "rate_hi": "6", "pay_pieces": "1"},
 	},
 	{
-		dog: "Tansy", ability: 1.7, slope: 0.6, gain: 0.022, every: 3, from: 8, places: []string{"the net shed", "the harbour office"}, hands: "Maren Oduya",
+		dog: "Tansy", ability: 1.9, slope: 0.65, gain: 0.012, every: 3, from: 8, places: []string{"the net shed", "the harbour office"}, hands: "Maren Oduya",
 		typed: practice.Typed{
 			"skill": "Chin rest for ear drops", "kind": "held", "position": "chin on the palm, still, until released; she may leave at any time", "postures": "any",
 			"cue": "the open palm", "break": "the chin lifts off", "release": "“done”", "ladder": "1, 2, 4, 6, 8, 10",
@@ -81,7 +82,7 @@ var plans = []plan{
 		},
 	},
 	{
-		dog: "Quill", ability: 1.8, slope: 0.5, gain: 0.025, every: 4, from: 10, places: []string{"the harbour office"}, hands: "Maren Oduya", stop: true,
+		dog: "Quill", ability: 1.9, slope: 0.7, gain: 0.012, every: 4, from: 10, places: []string{"the harbour office"}, hands: "Maren Oduya", stop: true,
 		typed: practice.Typed{
 			"skill": "Stay on the mat for the foghorn", "kind": "held", "position": "two feet on the mat, eating freely", "postures": "any",
 			"cue": "the mat", "break": "leaves the mat, or stops eating", "release": "“free”", "ladder": "3, 4, 5, 6, 8",
@@ -101,7 +102,7 @@ var plans = []plan{
 		rule: practice.Typed{"kind": "run", "run_up": "4", "run_back": "2", "miss_guard": "2", "rate_lo": "5", "rate_hi": "8", "pay_pieces": "1"},
 	},
 	{
-		dog: "Brine", ability: 1.9, slope: 0.6, gain: 0.03, every: 3, from: 24, places: []string{"the net shed"}, hands: "Jorun Vale",
+		dog: "Brine", ability: 1.7, slope: 0.7, gain: 0.02, every: 3, from: 24, places: []string{"the net shed"}, hands: "Jorun Vale",
 		typed: practice.Typed{"skill": "Wait at the ramp", "kind": "held", "ladder": "1, 2, 3, 5, 7"},
 	},
 	{
@@ -164,7 +165,7 @@ func (m *maker) plan(ctx context.Context, pl *plan) error {
 		for i, step := range view.Steps {
 			r.hard[step.ID] = pl.slope * float64(i)
 			if pl.stuck > 0 && i >= pl.stuck {
-				r.hard[step.ID] += 1.1
+				r.hard[step.ID] += 1.8
 			}
 		}
 		m.runs = append(m.runs, r)

@@ -115,18 +115,24 @@ func (s *simulated) difficulty() float64 {
 }
 
 func (r *running) difficulty(steps []progression.Step, i int) float64 {
-	if i < 0 {
-		return -r.plan.slope
-	}
 	if d, known := r.hard[steps[i].ID]; known {
 		return d
 	}
-	if i+1 == len(steps) {
-		return r.difficulty(steps, i-1) + r.plan.slope
+	below, above := -r.plan.slope, 0.0
+	for j := i - 1; j >= 0; j-- {
+		if d, known := r.hard[steps[j].ID]; known {
+			below = d
+			break
+		}
 	}
-	d := (r.difficulty(steps, i-1) + r.difficulty(steps, i+1)) / 2
-	r.hard[steps[i].ID] = d
-	return d
+	for j := i + 1; j < len(steps); j++ {
+		if d, known := r.hard[steps[j].ID]; known {
+			above = d
+			break
+		}
+	}
+	r.hard[steps[i].ID] = (below + above) / 2
+	return r.hard[steps[i].ID]
 }
 
 // work does sets until there were enough, a dog had enough, or the food is nearly gone.
@@ -171,7 +177,7 @@ func (s *simulated) setIsFull() bool {
 func (s *simulated) decide(v field.View) {
 	s.at += int64(1500 + s.rng.IntN(3000))
 	key := field.Main
-	if s.rng.IntN(14) == 0 || s.r.plan.stuck > 0 && v.Main.Label == "Split the step" {
+	if s.rng.IntN(14) == 0 || v.Main.Label == "Split the step" && (s.r.plan.stuck > 0 || s.rng.IntN(3) > 0) {
 		key = field.StayKey
 	}
 	s.h.Press(key, s.at)

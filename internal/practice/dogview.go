@@ -2,6 +2,7 @@ package practice
 
 import (
 	"context"
+	"fmt"
 	"strings"
 
 	"patientfox/core/caution"
@@ -173,7 +174,7 @@ func (p *Practice) sessionsOf(ctx context.Context, q store.Q, dog, today string)
 		for _, line := range lines {
 			if line.Session == s.ID {
 				row.Skill, row.Place = line.Skill, line.Place
-				row.Line = phrase.Count(line.Trials, "trial") + ", " + phrase.Number(line.Met) + " met"
+				row.Line = fmt.Sprintf("%d of %d met", line.Met, line.Trials)
 			}
 		}
 		rows = append(rows, row)

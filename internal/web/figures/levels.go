@@ -65,7 +65,7 @@ type Levels struct {
 
 // Room for a figure.
 const (
-	leastSpacing = 9.0
+	leastSpacing = 6.0
 	mostSpacing  = 28.0
 	countSpacing = 17.0
 )
@@ -110,7 +110,7 @@ func DrawLevels(w float64, narrow bool, steps []LevelStep, sets []LevelSet, toda
 	}
 	f.Counts = spacing >= countSpacing && !narrow
 	if spacing < 14 {
-		f.Radius = 4
+		f.Radius = math.Max(3, spacing*0.42)
 	}
 	var way strings.Builder
 	for i, s := range sets {
@@ -171,6 +171,14 @@ func (f *Levels) marks(today string) {
 	}
 }
 
+// Older says how many sets there was no room for.
+func (f Levels) Older() string {
+	if f.Hidden == 1 {
+		return "One older set is"
+	}
+	return fmt.Sprintf("%d older sets are", f.Hidden)
+}
+
 func summary(steps []LevelStep, sets []LevelSet) string {
 	at := 0
 	for i, s := range steps {
@@ -191,11 +199,17 @@ type Mini struct {
 // DrawMini lays a way out in 180 by 36.
 func DrawMini(steps int, sets []LevelSet, at int) Mini {
 	const w, h, pad = 180.0, 36.0, 6.0
+	low, high := at, at
+	for _, s := range sets {
+		low, high = min(low, s.Step), max(high, s.Step)
+	}
+	// A step of air above and below, as far as there are steps.
+	low, high = max(0, low-1), min(steps-1, high+1)
 	y := func(step int) float64 {
-		if steps < 2 {
+		if high <= low {
 			return h / 2
 		}
-		return h - pad - (h-2*pad)*float64(step)/float64(steps-1)
+		return h - pad - (h-2*pad)*float64(step-low)/float64(high-low)
 	}
 	spacing := (w - 2*pad) / 24
 	var m Mini

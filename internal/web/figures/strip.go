@@ -70,7 +70,7 @@ func DrawStrip(w float64, in StripInput) Strip {
 	x := func(at float64) float64 { return left + (w-left-right)*math.Min(at, length)/length }
 	f := Strip{W: w, TrialsY: 78, PaidY: 92}
 	const rateTop, rateBottom = 126.0, 270.0
-	f.RateY, f.TicksY, f.H = rateBottom, 292, 302
+	f.RateY, f.TicksY, f.H = rateBottom, 296, 304
 
 	for _, s := range in.Segments {
 		b := Box{X: x(s.From), Y: 4, W: x(s.To) - x(s.From), H: 30, Class: "seg", Text: s.Label}

@@ -46,9 +46,9 @@ type page struct {
 	Wide, Narrow   figures.Levels
 	Interval       figures.Interval
 	Open           practice.StepView // the step whose panel is open
-	Definition     shell.Form
-	Rule           shell.Form
-	Step           shell.Form
+	DefinitionEdit shell.Form
+	RuleEdit       shell.Form
+	StepEdit       shell.Form
 	EditDefinition bool
 	EditRule       bool
 	AfterErrors    []string
@@ -63,7 +63,7 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 		return err
 	}
 	pg := page{
-		PlanView: v, Definition: shell.Form{Typed: v.DefinitionForm}, Rule: shell.Form{Typed: v.RuleForm},
+		PlanView: v, DefinitionEdit: shell.Form{Typed: v.DefinitionForm}, RuleEdit: shell.Form{Typed: v.RuleForm},
 		AfterErrors: criteria.AfterErrors, Fields: criteria.Dimensions, NewStep: practice.NewID(),
 	}
 	if c.Query("undo") != "" && v.Version > 1 {
@@ -78,15 +78,15 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 			pg.Open = step
 		}
 	}
-	pg.Step = shell.Form{Typed: pg.Open.Figures}
+	pg.StepEdit = shell.Form{Typed: pg.Open.Figures}
 	if f.definition != nil {
-		pg.Definition, pg.EditDefinition = *f.definition, true
+		pg.DefinitionEdit, pg.EditDefinition = *f.definition, true
 	}
 	if f.rule != nil {
-		pg.Rule, pg.EditRule = *f.rule, true
+		pg.RuleEdit, pg.EditRule = *f.rule, true
 	}
 	if f.step != nil {
-		pg.Step = *f.step
+		pg.StepEdit = *f.step
 	}
 	pg.draw()
 	return s.sh.Render(c, s.page, status, shell.View{Title: v.Skill + " · " + v.Dog, Nav: "dogs", V: pg})

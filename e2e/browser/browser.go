@@ -1,0 +1,263 @@
+// Package browser drives Chromium for the browser tests and for the pictures in docs/screenshots.
+package browser
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/chromedp/cdproto/log"
+	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/chromedp"
+)
+
+// A step of a page that takes longer than this has failed.
+const patience = 20 * time.Second
+
+// Browser is one Chromium; pages in it share nothing.
+type Browser struct {
+	ctx   context.Context
+	close []context.CancelFunc
+}
+
+// Start starts Chromium, or says why it cannot.
+func Start() (*Browser, error) {
+	options := append(chromedp.DefaultExecAllocatorOptions[:],
+		chromedp.NoSandbox, chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true),
+		chromedp.Flag("hide-scrollbars", true), chromedp.Flag("font-render-hinting", "none"),
+	)
+	if path := os.Getenv("CHROMIUM"); path != "" {
+		options = append(options, chromedp.ExecPath(path))
+	}
+	allocated, cancel := chromedp.NewExecAllocator(context.Background(), options...)
+	ctx, stop := chromedp.NewContext(allocated)
+	b := &Browser{ctx, []context.CancelFunc{stop, cancel}}
+	if err := chromedp.Do(ctx, chromedp.Navigate("about:blank")); err != nil {
+		b.Close()
+		return nil, fmt.Errorf("chromium does not start: %w", err)
+	}
+	return b, nil
+}
+
+// Close ends Chromium.
+func (b *Browser) Close() {
+	for _, end := range b.close {
+		end()
+	}
+}
+
+// Page is one page. Whatever fails goes to Fail, which must not return.
+type Page struct {
+	ctx   context.Context
+	Close func()
+	base  string
+	Fail  func(format string, args ...any)
+
+	lock   sync.Mutex
+	errors []string
+}
+
+// Size is a window.
+type Size struct {
+	W, H  int64
+	Phone bool
+}
+
+// The two windows that every screen is looked at in.
+var (
+	Laptop = Size{1280, 800, false}
+	Phone  = Size{390, 844, true}
+)
+
+// Page opens a page of its own, with its own storage, at a server's address.
+func (b *Browser) Page(base string, size Size, fail func(format string, args ...any)) *Page {
+	ctx, cancel := chromedp.NewContext(b.ctx, chromedp.WithNewBrowserContext())
+	p := &Page{ctx: ctx, Close: cancel, base: base, Fail: fail}
+	p.prepare(size)
+	return p
+}
+
+// Tab opens a second tab beside a page, with the same storage.
+func (p *Page) Tab(size Size) *Page {
+	ctx, cancel := chromedp.NewContext(p.ctx)
+	tab := &Page{ctx: ctx, Close: cancel, base: p.base, Fail: p.Fail}
+	tab.prepare(size)
+	return tab
+}
+
+func (p *Page) prepare(size Size) {
+	if err := chromedp.Do(p.ctx, chromedp.Navigate("about:blank")); err != nil {
+		p.Fail("opening a page: %v", err)
+	}
+	if err := chromedp.Listen(p.ctx, p.listen); err != nil {
+		p.Fail("listening: %v", err)
+	}
+	p.Resize(size)
+}
+
+// listen keeps what goes wrong in the page's scripts, and what its policy refuses.
+func (p *Page) listen(event any) {
+	p.lock.Lock()
+	defer p.lock.Unlock()
+	switch e := event.(type) {
+	case *runtime.EventExceptionThrown:
+		p.errors = append(p.errors, fmt.Sprint(e.ExceptionDetails.Text, " ", e.ExceptionDetails.URL))
+	case *log.EventEntryAdded:
+		if e.Entry.Level == "error" {
+			p.errors = append(p.errors, e.Entry.Text)
+		}
+	}
+}
+
+// Errors returns what went wrong in the page's scripts so far, and forgets it.
+func (p *Page) Errors() []string {
+	p.lock.Lock()
+	defer p.lock.Unlock()
+	errors := p.errors
+	p.errors = nil
+	return errors
+}
+
+// Resize makes the window another one.
+func (p *Page) Resize(size Size) {
+	options := []chromedp.EmulateViewportOption{chromedp.EmulateScale(1)}
+	if size.Phone {
+		options = append(options, chromedp.EmulateMobile, chromedp.EmulateTouch)
+	}
+	p.do(fmt.Sprintf("window %dx%d", size.W, size.H), chromedp.EmulateViewport(size.W, size.H, options...))
+}
+
+func (p *Page) do(what string, steps ...chromedp.Action[chromedp.Void]) {
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	if err := chromedp.Do(ctx, steps...); err != nil {
+		p.Fail("%s: %v\n%s", what, err, p.state())
+	}
+}
+
+// state says where the page stands, for a failure's message.
+func (p *Page) state() string {
+	text, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`location.pathname + location.search + "\n" + document.body.innerText.slice(0, 1200)`))
+	if err != nil {
+		return err.Error()
+	}
+	return text
+}
+
+// Go opens an address of the server.
+func (p *Page) Go(path string) { p.do("going to "+path, chromedp.Navigate(p.base+path)) }
+
+// Click clicks what a CSS selector names, once it can be seen.
+func (p *Page) Click(css string) {
+	p.do("clicking "+css, chromedp.WaitVisible(chromedp.CSS(css)), chromedp.Click(chromedp.CSS(css)))
+}
+
+// Follow clicks a link or button that leads to another page, and waits until that is there.
+func (p *Page) Follow(css string) {
+	p.Eval(`window.leaving = true`)
+	p.Click(css)
+	p.Wait(`!window.leaving && document.readyState === "complete"`)
+}
+
+// Fill types into a field, in place of what it held.
+func (p *Page) Fill(css, text string) {
+	p.do("finding "+css, chromedp.WaitVisible(chromedp.CSS(css)))
+	p.Eval(`const f = document.querySelector(` + quote(css) + `); f.value = ""; f.focus()`)
+	p.do("filling "+css, chromedp.SendKeys(chromedp.CSS(css), text))
+}
+
+// Choose picks an option of a select by its text.
+func (p *Page) Choose(css, text string) {
+	ok := Get[bool](p, fmt.Sprintf(`(() => { const s = document.querySelector(%s);
+		const o = [...s.options].find((o) => o.text.includes(%s)); if (!o) return false;
+		s.value = o.value; s.dispatchEvent(new Event("change", { bubbles: true })); return true })()`, quote(css), quote(text)))
+	if !ok {
+		p.Fail("%s has no option %q", css, text)
+	}
+}
+
+// Keys presses keys on the keyboard.
+func (p *Page) Keys(keys string) { p.do("pressing "+keys, chromedp.KeyEvent(keys)) }
+
+// Eval runs a script.
+func (p *Page) Eval(script string) {
+	Get[bool](p, "(() => { "+script+"; return true })()")
+}
+
+// Get runs an expression and returns its value, awaiting a promise.
+func Get[T any](p *Page, expression string) T {
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	value, err := chromedp.Run(ctx, chromedp.Evaluate[T](expression, func(e *runtime.EvaluateParams) {
+		yes := true
+		e.AwaitPromise = &yes
+	}))
+	if err != nil {
+		p.Fail("%s: %v\n%s", expression, err, p.state())
+	}
+	return value
+}
+
+// Wait waits until an expression is true; a page that is left meanwhile is waited for too.
+func (p *Page) Wait(expression string) {
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	for {
+		ok, err := chromedp.Run(ctx, chromedp.Poll[bool]("Boolean("+expression+")", chromedp.WithPollingTimeout(patience)))
+		if err == nil && ok {
+			return
+		}
+		if ctx.Err() != nil || err == nil {
+			p.Fail("waiting for %s: %v\n%s", expression, err, p.state())
+			return
+		}
+		if !strings.Contains(err.Error(), "context") && !strings.Contains(err.Error(), "navigat") && !strings.Contains(err.Error(), "undefined") {
+			p.Fail("waiting for %s: %v\n%s", expression, err, p.state())
+			return
+		}
+	}
+}
+
+// See waits until the page shows a text.
+func (p *Page) See(text string) { p.Wait(`document.body.innerText.includes(` + quote(text) + `)`) }
+
+// Text is what an element shows.
+func (p *Page) Text(css string) string {
+	return Get[string](p, `document.querySelector(`+quote(css)+`).innerText`)
+}
+
+// Path is the page's address without the server.
+func (p *Page) Path() string { return Get[string](p, `location.pathname`) }
+
+// Shot writes a picture of the window, or of the whole page.
+func (p *Page) Shot(file string, whole bool) {
+	p.Eval(`document.fonts.ready`)
+	action := chromedp.CaptureScreenshot()
+	if whole {
+		action = chromedp.FullScreenshot(100)
+	}
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	png, err := chromedp.Run(ctx, action)
+	if err == nil {
+		if err = os.MkdirAll(filepath.Dir(file), 0o755); err == nil {
+			err = os.WriteFile(file, png, 0o644)
+		}
+	}
+	if err != nil {
+		p.Fail("a picture for %s: %v", file, err)
+	}
+}
+
+func quote(s string) string {
+	raw, err := json.Marshal(s)
+	if err != nil {
+		panic(err)
+	}
+	return string(raw)
+}

@@ -1,0 +1,77 @@
+// Command shots takes one picture of each main view of the demo practice, served at -base, into
+// -to. `make shots` starts the server and calls it.
+package main
+
+import (
+	"flag"
+	"fmt"
+	"log"
+	"path/filepath"
+
+	"patientfox/e2e/browser"
+)
+
+func main() {
+	base := flag.String("base", "http://127.0.0.1:8420", "address of the demo practice")
+	to := flag.String("to", "docs/screenshots", "folder for the pictures")
+	flag.Parse()
+	b, err := browser.Start()
+	if err != nil {
+		log.Fatal(err)
+	}
+	defer b.Close()
+	p := b.Page(*base, browser.Laptop, log.Fatalf)
+	shot := func(name string, whole bool) {
+		p.Shot(filepath.Join(*to, name+".png"), whole)
+		fmt.Println(name)
+	}
+	link := func(css, text string) string {
+		return browser.Get[string](p, fmt.Sprintf(`[...document.querySelectorAll(%q)].find((a) => a.textContent.includes(%q)).getAttribute("href")`, css, text))
+	}
+
+	p.Go("/")
+	shot("today", false)
+	plan := link("main a", "Tansy · wait at the ramp")
+	p.Go("/dogs")
+	shot("dogs", false)
+	dog := link("main a", "Tansy")
+	p.Go(dog)
+	shot("dog", false)
+	p.Go(plan)
+	shot("plan", false)
+	session := link("aside ul a", " Nov")
+	p.Go(session)
+	shot("review", false)
+
+	p.Resize(browser.Phone)
+	p.Go("/")
+	shot("today-phone", false)
+	p.Go(plan)
+	shot("plan-phone", false)
+	p.Go(session)
+	shot("review-phone", false)
+	run(p, plan, shot)
+}
+
+// run works a session up to a verdict, and pictures it on the way.
+func run(p *browser.Page, plan string, shot func(string, bool)) {
+	p.Go("/run?plan=" + filepath.Base(plan))
+	p.Wait(`!document.getElementById("setup").hidden`)
+	p.Fill("#pieces", "40")
+	shot("run-setup", false)
+	p.Click("#begin")
+	p.Wait(`!document.getElementById("board").hidden`)
+	for range 4 {
+		p.Click(`[data-key="main"]`)
+		p.Wait(`patientfox.view.dial.full`)
+		p.Click(`[data-key="main"]`)
+		p.Wait(`patientfox.view.phase === "idle" || patientfox.view.phase === "deciding"`)
+	}
+	p.Click(`[data-key="main"]`)
+	p.Wait(`patientfox.view.dial.part > 0.7`)
+	shot("run", false)
+	p.Wait(`patientfox.view.dial.full`)
+	p.Click(`[data-key="main"]`)
+	p.Wait(`patientfox.view.phase !== "trying"`)
+	shot("run-verdict", false)
+}
