@@ -305,7 +305,7 @@ func (p *Practice) stand(ctx context.Context, q store.Q, plan string) error {
 		before := place.Since
 		place, _ = place.Apply(all, progression.Move{ID: m.ID, From: m.From, To: m.To, Why: progression.Why(m.Why)})
 		if place.Since != before {
-			s.SinceSession = m.Session
+			s.SinceSession, s.SinceAt = m.Session, m.At
 		}
 	}
 	place = place.Settle(all, b.current(plan))

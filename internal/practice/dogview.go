@@ -127,10 +127,6 @@ func (p *Practice) Dog(ctx context.Context, id string) (v DogView, err error) {
 	if err != nil {
 		return v, err
 	}
-	moves, err := q.MovesOfPlans(ctx, ids)
-	if err != nil {
-		return v, err
-	}
 	for _, l := range plans {
 		row := planRow(l, today)
 		var own []store.Trial
@@ -142,7 +138,7 @@ func (p *Practice) Dog(ctx context.Context, id string) (v DogView, err error) {
 		h := history{trials: own}
 		row.Mini = mini(path(own, l.body.Rule.Size, unionOf(h, l), l.steps, nil, nil))
 		var outcomes []evidence.Outcome
-		for _, t := range l.stretch(own, moves, nil) {
+		for _, t := range l.stretch(own) {
 			if !t.Easy {
 				outcomes = append(outcomes, t.Outcome)
 			}

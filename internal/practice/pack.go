@@ -17,39 +17,31 @@ import (
 // loaded is one plan with all that its pages need.
 type loaded struct {
 	store.Plan
-	body     planBody
-	def      criteria.Definition
-	steps    []progression.Step
-	standing store.Standing
+	body  planBody
+	def   criteria.Definition
+	steps []progression.Step
 }
 
 func (l loaded) place() progression.Place {
-	return progression.Place{Reached: l.standing.Reached, Today: l.standing.Reached, Given: l.standing.Given, Since: l.standing.Since}
+	s := l.Standing
+	return progression.Place{Reached: s.Reached, Today: s.Reached, Given: s.Given, Since: s.Since}
 }
 
 // reached is the index of the reached step.
-func (l loaded) reached() int { return max(0, progression.Index(l.steps, l.standing.Reached)) }
+func (l loaded) reached() int { return max(0, progression.Index(l.steps, l.Standing.Reached)) }
 
 // finished tells whether the top step was passed and that was taken.
 func (l loaded) finished() bool {
-	return l.standing.LastDeed == string(decision.Finished) && l.reached() == len(l.steps)-1
+	return l.Standing.LastDeed == string(decision.Finished) && l.reached() == len(l.steps)-1
 }
 
-// loadPlans loads plans with their steps, definitions and standings: three statements, however many.
+// loadPlans decodes plans and loads their steps: one statement, however many.
 func loadPlans(ctx context.Context, q store.Q, rows []store.Plan) ([]loaded, error) {
-	var ids, skills []string
-	for _, r := range rows {
-		ids, skills = append(ids, r.ID), append(skills, r.Skill)
+	ids := make([]string, len(rows))
+	for i, r := range rows {
+		ids[i] = r.ID
 	}
 	stepRows, err := q.Steps(ctx, ids)
-	if err != nil {
-		return nil, err
-	}
-	defs, err := q.Definitions(ctx, skills)
-	if err != nil {
-		return nil, err
-	}
-	standings, err := q.Standings(ctx, ids)
 	if err != nil {
 		return nil, err
 	}
@@ -57,17 +49,13 @@ func loadPlans(ctx context.Context, q store.Q, rows []store.Plan) ([]loaded, err
 	for _, s := range stepRows {
 		byPlan[s.Plan] = append(byPlan[s.Plan], s)
 	}
-	standing := map[string]store.Standing{}
-	for _, s := range standings {
-		standing[s.Plan] = s
-	}
 	out := make([]loaded, len(rows))
 	for i, r := range rows {
-		l := loaded{Plan: r, standing: standing[r.ID]}
+		l := loaded{Plan: r}
 		if err := json.Unmarshal([]byte(r.Body), &l.body); err != nil {
 			return nil, err
 		}
-		if l.def, err = definitionOf(defs, r.Skill, r.Definition); err != nil {
+		if err := json.Unmarshal([]byte(r.DefBody), &l.def); err != nil {
 			return nil, err
 		}
 		if l.steps, err = readSteps(byPlan[r.ID]); err != nil {
@@ -95,68 +83,31 @@ func (p *Practice) loadPlan(ctx context.Context, q store.Q, id string) (loaded, 
 
 // stretch picks the trials at the reached step since it became that, under the same version of its
 // criteria and of the definition, out of all trials of the plan in order.
-func (l loaded) stretch(trials []store.Trial, moves []store.Move, place map[string]string) []field.Prior {
-	var since *store.Move
-	for i := range moves {
-		if moves[i].ID == l.standing.Since {
-			since = &moves[i]
-		}
-	}
+func (l loaded) stretch(trials []store.Trial) []field.Prior {
 	rev := 0
-	if i := progression.Index(l.steps, l.standing.Reached); i >= 0 {
+	if i := progression.Index(l.steps, l.Standing.Reached); i >= 0 {
 		rev = l.steps[i].Rev
 	}
 	var out []field.Prior
-	begun := since == nil
+	begun := l.Standing.Since == ""
 	for _, t := range trials {
-		if since != nil && t.Session == since.Session {
+		if t.Session == l.Standing.SinceSession {
 			begun = true
-			if t.At < since.At {
+			if t.At < l.Standing.SinceAt {
 				continue
 			}
 		}
-		if !begun || t.Step != l.standing.Reached || t.Rev != rev || t.Definition != l.Definition || !t.Counts {
-			continue
+		if begun && t.Step == l.Standing.Reached && t.Rev == rev && t.Definition == l.Definition && t.Counts {
+			out = append(out, field.Prior{Trial: decisionTrial(t), Step: t.Step, Rev: t.Rev})
 		}
-		out = append(out, field.Prior{Trial: decisionTrial(t, place[t.Session]), Step: t.Step, Rev: t.Rev})
 	}
 	return out
 }
 
-func decisionTrial(t store.Trial, place string) decision.Trial {
+func decisionTrial(t store.Trial) decision.Trial {
 	return decision.Trial{
-		ID: t.ID, Outcome: evidence.Outcome(t.Outcome), Session: t.Session, Place: place, Block: t.Block, Easy: t.Easy, Tally: t.Tally,
+		ID: t.ID, Outcome: evidence.Outcome(t.Outcome), Session: t.Session, Place: t.Place, Block: t.Block, Easy: t.Easy, Tally: t.Tally,
 	}
-}
-
-// history is what the record says of one plan.
-type history struct {
-	sessions []store.Session
-	blocks   []store.Block
-	trials   []store.Trial
-	moves    []store.Move
-	verdicts []store.Verdict
-	place    map[string]string // of a session
-}
-
-func readHistory(ctx context.Context, q store.Q, plan string) (h history, err error) {
-	if h.sessions, err = q.SessionsOfPlan(ctx, plan); err != nil {
-		return h, err
-	}
-	if h.blocks, err = q.BlocksOfPlans(ctx, []string{plan}); err != nil {
-		return h, err
-	}
-	if h.trials, err = q.TrialsOfPlans(ctx, []string{plan}); err != nil {
-		return h, err
-	}
-	if h.moves, err = q.MovesOfPlans(ctx, []string{plan}); err != nil {
-		return h, err
-	}
-	h.place = map[string]string{}
-	for _, s := range h.sessions {
-		h.place[s.ID] = s.Place
-	}
-	return h, nil
 }
 
 // Pack is all that a phone needs of one plan to run it.
@@ -174,15 +125,15 @@ func (p *Practice) Pack(ctx context.Context, id string) (field.Pack, error) {
 	if err != nil {
 		return pack, err
 	}
-	h, err := readHistory(ctx, q, id)
+	trials, err := q.TrialsOfPlans(ctx, []string{id})
+	if err != nil {
+		return pack, err
+	}
+	blocks, err := q.BlocksOfPlans(ctx, []string{id})
 	if err != nil {
 		return pack, err
 	}
 	visits, err := q.VisitsOf(ctx, l.Dog, l.Skill)
-	if err != nil {
-		return pack, err
-	}
-	dog, err := q.Dog(ctx, l.Dog)
 	if err != nil {
 		return pack, err
 	}
@@ -197,9 +148,9 @@ func (p *Practice) Pack(ctx context.Context, id string) (field.Pack, error) {
 	pack = field.Pack{
 		V: 1, Plan: l.ID, PlanVersion: l.Version, Track: l.Track, Dog: l.Dog, DogName: l.DogName, Skill: l.Skill, SkillName: l.SkillName,
 		Kind: criteria.Kind(l.Kind), Definition: l.def, DefVersion: l.Definition, Steps: l.steps, Rule: l.body.Rule, Band: l.body.Band,
-		PayPieces: l.body.PayPieces, Place: l.place(), Stretch: l.stretch(h.trials, h.moves, h.place), Cover: covers(h.blocks),
-		First: len(visits) == 0, Stopped: l.standing.Stopped, Finished: l.finished(), LastPlace: l.standing.LastPlace, Person: s.Person,
-		Cautions: cautions(dog, l),
+		PayPieces: l.body.PayPieces, Place: l.place(), Stretch: l.stretch(trials), Cover: covers(blocks),
+		First: len(visits) == 0, Stopped: l.Standing.Stopped, Finished: l.finished(), LastPlace: l.Standing.LastPlace, Person: s.Person,
+		Cautions: cautions(l, true),
 	}
 	last, place, handler := "", map[string]bool{}, map[string]bool{}
 	for _, v := range visits {
@@ -226,14 +177,16 @@ func covers(blocks []store.Block) map[string]field.Cover {
 	return cover
 }
 
-func cautions(dog store.Dog, l loaded) []string {
-	where := caution.Where{Flags: strings.TrimSpace(dog.Flags) != "", AfterError: l.def.AfterError}
+// cautions lists those of a plan; with the dog's own flags where it is about to work.
+func cautions(l loaded, flags bool) []string {
+	flag := strings.TrimSpace(l.DogFlags)
+	where := caution.Where{Flags: flags && flag != "", AfterError: l.def.AfterError}
 	for _, s := range l.steps {
 		where.Safety = where.Safety || s.Safety
 	}
 	list := caution.For(where)
 	if where.Flags {
-		list = append([]string{dog.Name + ": " + strings.TrimSpace(dog.Flags)}, list...)
+		list = append([]string{l.DogName + ": " + flag}, list...)
 	}
 	return list
 }

@@ -39,7 +39,7 @@ func path(trials []store.Trial, size int, all, now []progression.Step, day map[s
 		var visit []decision.Trial
 		for end < len(trials) && trials[end].Block == trials[start].Block && trials[end].Step == trials[start].Step {
 			if t := trials[end]; t.Counts && !t.Easy && t.Outcome != string(evidence.Void) {
-				visit = append(visit, decisionTrial(t, ""))
+				visit = append(visit, decisionTrial(t))
 			}
 			end++
 		}

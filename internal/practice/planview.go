@@ -14,6 +14,24 @@ import (
 	"patientfox/internal/store"
 )
 
+// history is what the record says of one plan.
+type history struct {
+	sessions []store.Session
+	blocks   []store.Block
+	trials   []store.Trial
+}
+
+func readHistory(ctx context.Context, q store.Q, plan string) (h history, err error) {
+	if h.sessions, err = q.SessionsOfPlan(ctx, plan); err != nil {
+		return h, err
+	}
+	if h.blocks, err = q.BlocksOfPlans(ctx, []string{plan}); err != nil {
+		return h, err
+	}
+	h.trials, err = q.TrialsOfPlans(ctx, []string{plan})
+	return h, err
+}
+
 // StepView is one step as the Plan page shows it.
 type StepView struct {
 	ID         string
@@ -88,14 +106,6 @@ func (p *Practice) Plan(ctx context.Context, id string) (v PlanView, err error) 
 	if err != nil {
 		return v, err
 	}
-	places, err := q.Places(ctx)
-	if err != nil {
-		return v, err
-	}
-	placeName := map[string]string{}
-	for _, one := range places {
-		placeName[one.ID] = one.Name
-	}
 	today := s.day(p.ms())
 	v = PlanView{
 		ID: l.ID, Dog: l.DogName, DogID: l.Dog, Skill: l.SkillName, Kind: l.Kind, Version: l.Version, Track: l.Track,
@@ -104,20 +114,17 @@ func (p *Practice) Plan(ctx context.Context, id string) (v PlanView, err error) 
 		Today: today, Fields: criteria.Dimensions,
 	}
 	v.Missing = missing(l)
-	if v.SharedWith, err = q.PlansOfSkill(ctx, l.Skill); err != nil {
-		return v, err
-	}
-	v.SharedWith--
+	v.SharedWith = l.Sharing - 1
 	v.Steps = stepViews(l)
 	day, named := map[string]string{}, map[string]string{}
 	for _, one := range h.sessions {
-		day[one.ID], named[one.ID] = one.Day, placeName[one.Place]
+		day[one.ID], named[one.ID] = one.Day, one.Where
 	}
 	v.Points = path(h.trials, l.body.Rule.Size, unionOf(h, l), l.steps, day, named)
 	v.Evidence = evidenceOf(l, h)
-	v.Sessions = sessionRows(h, placeName, today)
+	v.Sessions = sessionRows(h, today)
 	// The dog's own flags stand on its page and before a session; here only what the plan brings.
-	v.Cautions = cautions(store.Dog{}, l)
+	v.Cautions = cautions(l, false)
 	return v, nil
 }
 
@@ -134,7 +141,7 @@ func stepViews(l loaded) []StepView {
 	for i, s := range l.steps {
 		view := StepView{
 			ID: s.ID, Number: i + 1, Name: phrase.Upper(phrase.Step(s.Criteria)), Short: phrase.StepShort(s.Criteria), Safety: s.Safety,
-			Reached: s.ID == l.standing.Reached, Difference: "The first step: nothing below it.", Figures: typedStep(s),
+			Reached: s.ID == l.Standing.Reached, Difference: "The first step: nothing below it.", Figures: typedStep(s),
 			Half: phrase.Step(progression.Half(l.steps, i)),
 		}
 		if i > 0 {
@@ -207,7 +214,7 @@ func unionOf(h history, l loaded) []progression.Step {
 }
 
 func evidenceOf(l loaded, h history) EvidenceView {
-	stretch := l.stretch(h.trials, h.moves, h.place)
+	stretch := l.stretch(h.trials)
 	kept := map[string]bool{}
 	var outcomes []evidence.Outcome
 	blocks := map[string]bool{}
@@ -249,7 +256,7 @@ func evidenceOf(l loaded, h history) EvidenceView {
 }
 
 // sessionRows lists a plan's sessions, newest first.
-func sessionRows(h history, placeName map[string]string, today string) []SessionRow {
+func sessionRows(h history, today string) []SessionRow {
 	tally := map[string][]evidence.Outcome{}
 	for _, t := range h.trials {
 		if t.Counts && !t.Easy {
@@ -258,7 +265,7 @@ func sessionRows(h history, placeName map[string]string, today string) []Session
 	}
 	var rows []SessionRow
 	for _, s := range slices.Backward(h.sessions) {
-		row := SessionRow{ID: s.ID, Day: ShortDay(s.Day, today), Place: placeName[s.Place], Open: s.Ended == nil}
+		row := SessionRow{ID: s.ID, Day: ShortDay(s.Day, today), Place: s.Where, Open: s.Ended == nil}
 		c := evidence.Count(tally[s.ID])
 		row.Line = strconv.Itoa(c.Met) + " of " + strconv.Itoa(c.N()) + " met"
 		if s.Next != "" {

@@ -92,7 +92,7 @@ func (p *Practice) Today(ctx context.Context) (v TodayView, err error) {
 	for _, l := range plans {
 		row := planRow(l, today)
 		if text := undecided(l); text != "" {
-			v.Decide = append(v.Decide, DecideRow{l.ID, l.DogName, l.SkillName, text, l.standing.LastSession})
+			v.Decide = append(v.Decide, DecideRow{l.ID, l.DogName, l.SkillName, text, l.Standing.LastSession})
 		}
 		switch {
 		case row.Finished:
@@ -122,7 +122,7 @@ func planRow(l loaded, today string) PlanRow {
 	at := l.reached()
 	row := PlanRow{
 		ID: l.ID, Dog: l.DogName, DogID: l.Dog, Skill: l.SkillName, At: at + 1, Of: len(l.steps),
-		Never: l.standing.Sessions == 0, Given: l.standing.Given, Finished: l.finished(),
+		Never: l.Standing.Sessions == 0, Given: l.Standing.Given, Finished: l.finished(),
 	}
 	if len(l.steps) > 0 {
 		row.Step = phrase.Step(l.steps[at].Criteria)
@@ -131,19 +131,19 @@ func planRow(l loaded, today string) PlanRow {
 		row.Ago, row.Start = "not worked yet", "Opens at the first step."
 		return row
 	}
-	row.Days = daysBetween(l.standing.LastDay, today)
+	row.Days = daysBetween(l.Standing.LastDay, today)
 	row.Ago = phrase.Days(row.Days)
-	start, drops := decision.StartStep(decision.Visit{Reached: at, Steps: len(l.steps), Days: row.Days, Stopped: l.standing.Stopped})
+	start, drops := decision.StartStep(decision.Visit{Reached: at, Steps: len(l.steps), Days: row.Days, Stopped: l.Standing.Stopped})
 	row.Start = phrase.Start(at-start, drops, "", "")
 	return row
 }
 
 // undecided says what of a plan waits for the trainer.
 func undecided(l loaded) string {
-	advice, deed := l.standing.LastAdvice, l.standing.LastDeed
+	advice, deed := l.Standing.LastAdvice, l.Standing.LastDeed
 	word := strings.ToLower(phrase.Verdict(decision.Verdict(advice)))
 	switch {
-	case l.standing.Stopped:
+	case l.Standing.Stopped:
 		return "The last session ended in a stop."
 	case advice == string(decision.Split) && deed == string(decision.Repeat):
 		return "Stuck: a split was advised and the step kept. A half step is ready on the plan."

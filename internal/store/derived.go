@@ -20,6 +20,7 @@ type Session struct {
 	Next    string   `db:"next"`
 	Pieces  *int     `db:"pieces"`
 	Deleted *int64   `db:"deleted"`
+	Where   string   `db:"where_"` // the place's name, where sessions are listed
 }
 
 // Block is one derived block.
@@ -72,6 +73,7 @@ type Trial struct {
 	Dev        string   `db:"dev"`
 	By         string   `db:"by"`
 	Handler    string   `db:"handler"`
+	Place      string   `db:"place"` // of its session, where trials are listed by plan
 }
 
 // Move is one derived move.
@@ -101,18 +103,19 @@ type Verdict struct {
 
 // Standing is where a plan's dog stands.
 type Standing struct {
-	Plan         string `db:"plan"`
-	Reached      string `db:"reached"`
-	Given        bool   `db:"given"`
-	Since        string `db:"since"`
-	SinceSession string `db:"since_session"`
-	Sessions     int    `db:"sessions"`
-	LastSession  string `db:"last_session"`
-	LastDay      string `db:"last_day"`
-	LastPlace    string `db:"last_place"`
-	Stopped      bool   `db:"stopped"`
-	LastAdvice   string `db:"last_advice"`
-	LastDeed     string `db:"last_deed"`
+	Plan         string  `db:"plan"`
+	Reached      string  `db:"reached"`
+	Given        bool    `db:"given"`
+	Since        string  `db:"since"`
+	SinceSession string  `db:"since_session"`
+	SinceAt      float64 `db:"since_at"` // s of that session's clock
+	Sessions     int     `db:"sessions"`
+	LastSession  string  `db:"last_session"`
+	LastDay      string  `db:"last_day"`
+	LastPlace    string  `db:"last_place"`
+	Stopped      bool    `db:"stopped"`
+	LastAdvice   string  `db:"last_advice"`
+	LastDeed     string  `db:"last_deed"`
 }
 
 // Derived is everything that the fold says of one session.
@@ -230,8 +233,9 @@ func (q Q) MovesOfPlans(ctx context.Context, plans []string) (list []Move, err e
 
 // SessionsOfPlan lists the sessions of a plan that are not deleted, in their order.
 func (q Q) SessionsOfPlan(ctx context.Context, plan string) (list []Session, err error) {
-	err = q.many(ctx, &list, `SELECT `+sessionColumns+` FROM sessions
-		WHERE deleted IS NULL AND id IN (SELECT session FROM blocks WHERE plan = ?) ORDER BY opened, id`, plan)
+	err = q.many(ctx, &list, `SELECT `+prefixed("s", sessionColumns)+`, coalesce(p.name, '') AS where_
+		FROM sessions s LEFT JOIN places p ON p.id = s.place
+		WHERE s.deleted IS NULL AND s.id IN (SELECT session FROM blocks WHERE plan = ?) ORDER BY s.opened, s.id`, plan)
 	return list, err
 }
 
@@ -257,7 +261,7 @@ func (q Q) TrialsOfPlans(ctx context.Context, plans []string) (list []Trial, err
 	if len(plans) == 0 {
 		return nil, nil
 	}
-	err = q.in(ctx, &list, `SELECT `+prefixed("t", trialColumns)+` FROM trials t JOIN sessions s ON s.id = t.session
+	err = q.in(ctx, &list, `SELECT `+prefixed("t", trialColumns)+`, s.place FROM trials t JOIN sessions s ON s.id = t.session
 		WHERE t.plan IN (?) AND s.deleted IS NULL ORDER BY t.plan, s.opened, s.id, t.ord`, plans)
 	return list, err
 }
@@ -295,23 +299,11 @@ func (q Q) VisitsOf(ctx context.Context, dog, skill string) (list []Visit, err e
 	return list, err
 }
 
-// SetStanding writes where a plan's dog stands.
-func (q Q) SetStanding(ctx context.Context, s Standing) error {
-	return q.named(ctx, `INSERT INTO standings (plan, reached, given, since, since_session, sessions, last_session, last_day, last_place, stopped, last_advice, last_deed)
-		VALUES (:plan, :reached, :given, :since, :since_session, :sessions, :last_session, :last_day, :last_place, :stopped, :last_advice, :last_deed)
-		ON CONFLICT (plan) DO UPDATE SET reached = excluded.reached, given = excluded.given, since = excluded.since,
-		since_session = excluded.since_session, sessions = excluded.sessions, last_session = excluded.last_session, last_day = excluded.last_day,
-		last_place = excluded.last_place, stopped = excluded.stopped, last_advice = excluded.last_advice, last_deed = excluded.last_deed`, s)
-}
+const standingColumns = `plan, reached, given, since, since_session, since_at, sessions, last_session, last_day, last_place, stopped, last_advice, last_deed`
 
-// Standings loads the standings of the plans named.
-func (q Q) Standings(ctx context.Context, plans []string) (list []Standing, err error) {
-	if len(plans) == 0 {
-		return nil, nil
-	}
-	err = q.in(ctx, &list, `SELECT plan, reached, given, since, since_session, sessions, last_session, last_day, last_place, stopped, last_advice, last_deed
-		FROM standings WHERE plan IN (?)`, plans)
-	return list, err
+// SetStanding writes where a plan's dog stands, in place of what it said.
+func (q Q) SetStanding(ctx context.Context, s Standing) error {
+	return q.named(ctx, `INSERT OR REPLACE INTO standings (`+standingColumns+`) VALUES (:`+strings.ReplaceAll(standingColumns, ", ", ", :")+`)`, s)
 }
 
 func prefixed(table, columns string) string {

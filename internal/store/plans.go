@@ -1,6 +1,10 @@
 package store
 
-import "context"
+import (
+	"context"
+	"fmt"
+	"strings"
+)
 
 // Skill is what is taught, with the version of its definition in force.
 type Skill struct {
@@ -50,27 +54,50 @@ func (q Q) Definitions(ctx context.Context, skills []string) (list []Definition,
 	return list, err
 }
 
-// Plan is a progression of one dog and one skill, with the skill's name, kind and definition version
-// and the dog's name beside it.
+// Plan is a progression of one dog and one skill in its newest version, with what its pages need
+// beside it: the dog's name and flags, the skill's definition in force, and where the dog stands.
 type Plan struct {
-	ID         string `db:"id"`
-	Dog        string `db:"dog"`
-	DogName    string `db:"dog_name"`
-	Skill      string `db:"skill"`
-	SkillName  string `db:"skill_name"`
-	Kind       string `db:"kind"`
-	Definition int    `db:"definition"`
-	Track      string `db:"track"`
-	Version    int    `db:"version"`
-	Body       string `db:"body"`
-	Made       int64  `db:"made"`
-	Deleted    *int64 `db:"deleted"`
+	ID         string   `db:"id"`
+	Dog        string   `db:"dog"`
+	DogName    string   `db:"dog_name"`
+	DogFlags   string   `db:"dog_flags"`
+	Skill      string   `db:"skill"`
+	SkillName  string   `db:"skill_name"`
+	Kind       string   `db:"kind"`
+	Definition int      `db:"definition"`
+	DefBody    string   `db:"def_body"`
+	Sharing    int      `db:"sharing"` // plans that follow the same definition, this one too
+	Track      string   `db:"track"`
+	Version    int      `db:"version"`
+	Body       string   `db:"body"`
+	Made       int64    `db:"made"`
+	Deleted    *int64   `db:"deleted"`
+	Standing   Standing `db:"standing"`
 }
 
-const planSelect = `SELECT p.id, p.dog, d.name AS dog_name, p.skill, s.name AS skill_name, s.kind, s.version AS definition,
-	p.track, p.version, v.body, p.made, p.deleted
+// planSelect joins a plan's standing as nullable columns: a new plan has none until it is worked out.
+var planSelect = `SELECT p.id, p.dog, d.name AS dog_name, d.flags AS dog_flags, p.skill, s.name AS skill_name, s.kind,
+	s.version AS definition, f.body AS def_body, p.track, p.version, v.body, p.made, p.deleted,
+	(SELECT count(*) FROM plans o WHERE o.skill = p.skill AND o.deleted IS NULL) AS sharing, ` + standingSelect() + `
 	FROM plans p JOIN dogs d ON d.id = p.dog JOIN skills s ON s.id = p.skill
-	JOIN plan_versions v ON v.plan = p.id AND v.version = p.version `
+	JOIN definitions f ON f.skill = s.id AND f.version = s.version
+	JOIN plan_versions v ON v.plan = p.id AND v.version = p.version
+	LEFT JOIN standings t ON t.plan = p.id `
+
+func standingSelect() string {
+	var parts []string
+	for _, column := range strings.Split(standingColumns, ", ") {
+		empty := "''"
+		switch column {
+		case "given", "sessions", "stopped":
+			empty = "0"
+		case "since_at":
+			empty = "0.0"
+		}
+		parts = append(parts, fmt.Sprintf(`coalesce(t.%s, %s) AS "standing.%s"`, column, empty, column))
+	}
+	return strings.Join(parts, ", ")
+}
 
 // Plan loads one plan in its newest version, deleted or not.
 func (q Q) Plan(ctx context.Context, id string) (p Plan, err error) {
@@ -90,12 +117,6 @@ func (q Q) Plans(ctx context.Context, dogs []string, limit int) (list []Plan, er
 	}
 	err = q.in(ctx, &list, planSelect+`WHERE p.deleted IS NULL AND p.dog IN (?)`+order, dogs, limit)
 	return list, err
-}
-
-// PlansOfSkill counts the plans that follow a skill's definition.
-func (q Q) PlansOfSkill(ctx context.Context, skill string) (n int, err error) {
-	err = q.one(ctx, &n, `SELECT count(*) FROM plans WHERE skill = ? AND deleted IS NULL`, skill)
-	return n, err
 }
 
 // AddPlan writes a new plan; its first version is written with AddPlanVersion.

@@ -244,6 +244,7 @@ CREATE TABLE standings (
   given         INTEGER NOT NULL,
   since         TEXT NOT NULL,                  -- the move that made it the reached step
   since_session TEXT NOT NULL,
+  since_at      REAL NOT NULL,                  -- s of that session's clock
   sessions      INTEGER NOT NULL,
   last_session  TEXT NOT NULL,
   last_day      TEXT NOT NULL,

@@ -1,0 +1,150 @@
+// Package practicetest opens practices for tests: in files of their own, at a clock that the test
+// moves.
+package practicetest
+
+import (
+	"context"
+	"io"
+	"log/slog"
+	"os"
+	"path/filepath"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/field"
+	"patientfox/internal/demo"
+	"patientfox/internal/practice"
+	"patientfox/internal/store"
+)
+
+// Now is the moment at which tests begin: a Monday afternoon.
+var Now = time.Date(2026, 11, 23, 15, 0, 0, 0, time.UTC)
+
+// Clock is a practice's clock.
+type Clock struct {
+	lock sync.Mutex
+	at   time.Time
+}
+
+// Now is the clock's moment.
+func (c *Clock) Now() time.Time {
+	c.lock.Lock()
+	defer c.lock.Unlock()
+	return c.at
+}
+
+// Add moves the clock on.
+func (c *Clock) Add(d time.Duration) {
+	c.lock.Lock()
+	defer c.lock.Unlock()
+	c.at = c.at.Add(d)
+}
+
+// Quiet is a log that nobody reads.
+func Quiet() *slog.Logger { return slog.New(slog.NewTextHandler(io.Discard, nil)) }
+
+// Opened is a practice at work in a test.
+type Opened struct {
+	*practice.Practice
+	Store *store.Store
+	Clock *Clock
+	Path  string
+}
+
+// Open opens the database at path, and closes it when the test ends.
+func Open(t testing.TB, path string) *Opened {
+	t.Helper()
+	st, err := store.Open(context.Background(), path)
+	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, st.Close()) })
+	clock := &Clock{at: Now}
+	p, err := practice.Open(context.Background(), st, Quiet(), clock.Now, "UTC")
+	require.NoError(t, err)
+	return &Opened{p, st, clock, path}
+}
+
+// Empty opens a new practice.
+func Empty(t testing.TB) *Opened {
+	t.Helper()
+	return Open(t, filepath.Join(t.TempDir(), "practice.db"))
+}
+
+var demoOnce = sync.OnceValues(func() ([]byte, error) {
+	folder, err := os.MkdirTemp("", "patientfox-demo")
+	if err != nil {
+		return nil, err
+	}
+	defer os.RemoveAll(folder)
+	path := filepath.Join(folder, "demo.db")
+	if err := demo.Make(context.Background(), path, Now, Quiet()); err != nil {
+		return nil, err
+	}
+	return os.ReadFile(path)
+})
+
+// Demo opens a copy of the demo practice, which is made once.
+func Demo(t testing.TB) *Opened {
+	t.Helper()
+	raw, err := demoOnce()
+	require.NoError(t, err)
+	path := filepath.Join(t.TempDir(), "demo.db")
+	require.NoError(t, os.WriteFile(path, raw, 0o600))
+	return Open(t, path)
+}
+
+// LayOut lays out a held plan for a new dog and returns the plan's and the dog's id.
+func (o *Opened) LayOut(t testing.TB, ladder string) (plan, dog string) {
+	t.Helper()
+	ctx := context.Background()
+	dog, err := o.AddDog(ctx, practice.Typed{"name": "Tansy"})
+	require.NoError(t, err)
+	plan, err = o.AddPlan(ctx, dog, practice.Typed{
+		"skill": "Wait at the ramp", "kind": "held", "position": "all four feet behind the ramp's lip", "cue": "“wait”", "ladder": ladder,
+	})
+	require.NoError(t, err)
+	return plan, dog
+}
+
+// Session begins a session of a plan at the clock's moment; its hand presses the keys.
+func (o *Opened) Session(t testing.TB, plan string, c field.Choice) *field.Hand {
+	t.Helper()
+	pack, err := o.Pack(context.Background(), plan)
+	require.NoError(t, err)
+	run, err := field.Open(pack)
+	require.NoError(t, err)
+	h := &field.Hand{
+		Run: run, Session: practice.NewID(), Dev: "phone", By: pack.Person, Handler: pack.Person,
+		Wall: o.Clock.Now().UnixMilli(), NewID: practice.NewID,
+	}
+	drafts, problem := run.Begin(c)
+	require.Nil(t, problem)
+	h.Do(0, drafts)
+	return h
+}
+
+// Hold runs n trials from a moment, each of held ms and ended by key, and returns the time after.
+func Hold(h *field.Hand, at int64, n int, held int64, key field.Key) int64 {
+	for range n {
+		h.Press(field.Main, at)
+		h.Press(key, at+held)
+		at += held + 4000
+	}
+	return at
+}
+
+// End ends a session, takes a verdict that waits, and sends everything.
+func (o *Opened) End(t testing.TB, h *field.Hand, at int64, c field.Closing) {
+	t.Helper()
+	c.End = true
+	drafts, problem := h.Run.Close(c)
+	require.Nil(t, problem)
+	h.Do(at, drafts)
+	receipts, err := o.Receive(context.Background(), h.Events)
+	require.NoError(t, err)
+	for _, r := range receipts {
+		require.NotEqual(t, practice.Refused, r.Result, r.Why)
+	}
+}

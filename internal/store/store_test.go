@@ -1,0 +1,164 @@
+package store_test
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"fmt"
+	"io"
+	"math/rand/v2"
+	"os"
+	"path/filepath"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/record"
+	"patientfox/internal/store"
+)
+
+var ctx = context.Background()
+
+func open(t testing.TB, path string) *store.Store {
+	t.Helper()
+	st, err := store.Open(ctx, path)
+	require.NoError(t, err)
+	t.Cleanup(func() { st.Close() })
+	return st
+}
+
+func note(rng *rand.Rand, session string, seq int64) record.Event {
+	return record.Event{
+		V: 1, ID: record.UUID(rng), Session: session, Dev: "phone", Seq: seq, T: seq, Wall: seq, Kind: record.KNote,
+		Data: json.RawMessage(fmt.Sprintf(`{"text":"note %d"}`, seq)),
+	}
+}
+
+func add(t testing.TB, st *store.Store, e record.Event) record.Receipt {
+	t.Helper()
+	var receipt record.Receipt
+	require.NoError(t, st.Write(ctx, func(q store.Q) error {
+		if err := q.EnsureSession(ctx, e.Session); err != nil {
+			return err
+		}
+		var err error
+		receipt, err = q.AddEvent(ctx, e, 1)
+		return err
+	}))
+	return receipt
+}
+
+func TestTheWriterWaitsForTheDisk(t *testing.T) {
+	level, err := open(t, filepath.Join(t.TempDir(), "p.db")).Synchronous(ctx)
+	require.NoError(t, err)
+	require.Equal(t, 2, level, "2 is FULL")
+}
+
+func TestTheDatabaseIsTheOwnersAlone(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "deep", "p.db")
+	open(t, path)
+	info, err := os.Stat(path)
+	require.NoError(t, err)
+	require.Equal(t, os.FileMode(0o600), info.Mode().Perm())
+}
+
+func TestEventsAreOnlyEverAdded(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "p.db")
+	st := open(t, path)
+	rng := rand.New(rand.NewPCG(1, 1))
+	e := note(rng, record.UUID(rng), 1)
+	require.Equal(t, record.Stored, add(t, st, e))
+	require.Equal(t, record.Duplicate, add(t, st, e))
+	e.T = 99
+	require.Equal(t, record.Conflict, add(t, st, e))
+	raw, err := sql.Open("sqlite", path)
+	require.NoError(t, err)
+	defer raw.Close()
+	_, err = raw.Exec(`UPDATE events SET t = 5`)
+	require.ErrorContains(t, err, "only ever added")
+	_, err = raw.Exec(`DELETE FROM events`)
+	require.ErrorContains(t, err, "only ever added")
+	events, err := st.Read().Events(ctx, e.Session)
+	require.NoError(t, err)
+	require.Len(t, events, 1)
+	require.Equal(t, int64(1), events[0].T)
+}
+
+func TestAUseCaseThatFailsLeavesNothing(t *testing.T) {
+	st := open(t, filepath.Join(t.TempDir(), "p.db"))
+	rng := rand.New(rand.NewPCG(2, 1))
+	e := note(rng, record.UUID(rng), 1)
+	require.ErrorIs(t, st.Write(ctx, func(q store.Q) error {
+		require.NoError(t, q.EnsureSession(ctx, e.Session))
+		_, err := q.AddEvent(ctx, e, 1)
+		require.NoError(t, err)
+		return io.ErrUnexpectedEOF
+	}), io.ErrUnexpectedEOF)
+	events, err := st.Read().Events(ctx, e.Session)
+	require.NoError(t, err)
+	require.Empty(t, events)
+}
+
+func TestANewerDatabaseIsRefusedWithASentence(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "p.db")
+	st, err := store.Open(ctx, path)
+	require.NoError(t, err)
+	require.NoError(t, st.Close())
+	raw, err := sql.Open("sqlite", path)
+	require.NoError(t, err)
+	_, err = raw.Exec(`INSERT INTO goose_db_version (version_id, is_applied) VALUES (9999, 1)`)
+	require.NoError(t, err)
+	require.NoError(t, raw.Close())
+	_, err = store.Open(ctx, path)
+	require.ErrorIs(t, err, store.ErrNewer)
+}
+
+// A copy of the database and of its log, cut anywhere, opens whole, with every event that was
+// acknowledged before the cut.
+func TestCutCopiesKeepWhatWasAcknowledgedBeforeTheCut(t *testing.T) {
+	folder := t.TempDir()
+	path := filepath.Join(folder, "p.db")
+	st := open(t, path)
+	rng := rand.New(rand.NewPCG(3, 1))
+	session := record.UUID(rng)
+	size := func() int64 {
+		info, err := os.Stat(path + "-wal")
+		require.NoError(t, err)
+		return info.Size()
+	}
+	var acknowledged []int64 // size of the log when each event was
+	before := size()
+	for seq := int64(1); seq <= 60; seq++ {
+		require.Equal(t, record.Stored, add(t, st, note(rng, session, seq)))
+		require.GreaterOrEqual(t, size(), before, "the log was folded in: the test must stay below that")
+		before = size()
+		acknowledged = append(acknowledged, before)
+	}
+	main, err := os.ReadFile(path)
+	require.NoError(t, err)
+	wal, err := os.ReadFile(path + "-wal")
+	require.NoError(t, err)
+	for i := range 60 {
+		cut := rng.Int64N(int64(len(wal)) + 1)
+		copied := filepath.Join(folder, fmt.Sprintf("cut%d.db", i))
+		require.NoError(t, os.WriteFile(copied, main, 0o600))
+		require.NoError(t, os.WriteFile(copied+"-wal", wal[:cut], 0o600))
+		want := 0
+		for _, at := range acknowledged {
+			if at <= cut {
+				want++
+			}
+		}
+		raw, err := sql.Open("sqlite", copied)
+		require.NoError(t, err)
+		var verdict string
+		require.NoError(t, raw.QueryRow(`PRAGMA integrity_check`).Scan(&verdict))
+		require.Equal(t, "ok", verdict)
+		if want > 0 {
+			got := 0
+			require.NoError(t, raw.QueryRow(`SELECT count(*) FROM events WHERE seq <= ?`, want).Scan(&got))
+			require.Equal(t, want, got, "cut at %d of %d", cut, len(wal))
+		}
+		require.NoError(t, raw.Close())
+	}
+}

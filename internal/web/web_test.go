@@ -1,0 +1,280 @@
+package web_test
+
+import (
+	"context"
+	"encoding/json"
+	"io"
+	"net"
+	"net/http"
+	"net/http/cookiejar"
+	"net/url"
+	"regexp"
+	"strings"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/field"
+	"patientfox/core/record"
+	"patientfox/internal/practice"
+	"patientfox/internal/practicetest"
+	"patientfox/internal/store"
+	"patientfox/internal/web"
+)
+
+var ctx = context.Background()
+
+// served is the application on a real port, with a client that keeps cookies and follows nothing.
+type served struct {
+	*practicetest.Opened
+	t    testing.TB
+	base string
+	http *http.Client
+}
+
+func serve(t testing.TB, o *practicetest.Opened) served {
+	t.Helper()
+	app, err := web.New(ctx, o.Practice, practicetest.Quiet(), nil)
+	require.NoError(t, err)
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	done := make(chan error, 1)
+	go func() { done <- app.Listener(listener, fiber.ListenConfig{DisableStartupMessage: true}) }()
+	t.Cleanup(func() {
+		require.NoError(t, app.ShutdownWithTimeout(5*time.Second))
+		require.NoError(t, <-done)
+	})
+	jar, err := cookiejar.New(nil)
+	require.NoError(t, err)
+	client := &http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	return served{o, t, "http://" + listener.Addr().String(), client}
+}
+
+type answer struct {
+	Status int
+	Header http.Header
+	Body   string
+}
+
+func (s served) do(method, path string, body io.Reader, header ...string) answer {
+	s.t.Helper()
+	req, err := http.NewRequestWithContext(ctx, method, s.base+path, body)
+	require.NoError(s.t, err)
+	for i := 0; i+1 < len(header); i += 2 {
+		req.Header.Set(header[i], header[i+1])
+		if header[i] == "Host" {
+			req.Host = header[i+1]
+		}
+	}
+	resp, err := s.http.Do(req)
+	require.NoError(s.t, err)
+	defer resp.Body.Close()
+	raw, err := io.ReadAll(resp.Body)
+	require.NoError(s.t, err)
+	return answer{resp.StatusCode, resp.Header, string(raw)}
+}
+
+func (s served) get(path string) answer {
+	s.t.Helper()
+	return s.do("GET", path, nil)
+}
+
+var tokenField = regexp.MustCompile(`name="csrf" value="([^"]+)"`)
+
+// post fills in the form of a page: its token, and the given fields.
+func (s served) post(page, path string, fields map[string]string) answer {
+	s.t.Helper()
+	token := tokenField.FindStringSubmatch(s.get(page).Body)
+	require.NotNil(s.t, token, "%s has no form", page)
+	values := url.Values{"csrf": {token[1]}}
+	for name, value := range fields {
+		values.Set(name, value)
+	}
+	return s.do("POST", path, strings.NewReader(values.Encode()), "Content-Type", "application/x-www-form-urlencoded", "Origin", s.base)
+}
+
+func TestEveryAnswerIsGuarded(t *testing.T) {
+	s := serve(t, practicetest.Empty(t))
+	for _, path := range []string{"/", "/dogs", "/settings", "/run", "/nothing", "/healthz", "/api/packs/none"} {
+		a := s.get(path)
+		policy := a.Header.Get("Content-Security-Policy")
+		require.Contains(t, policy, "script-src 'self';", path)
+		require.Contains(t, policy, "style-src 'self';", path)
+		require.NotContains(t, policy, "unsafe", path)
+		require.Equal(t, "nosniff", a.Header.Get("X-Content-Type-Options"), path)
+		require.NotEmpty(t, a.Header.Get("X-Request-Id"), path)
+	}
+	worker := s.get("/run/worker.js").Header.Get("Content-Security-Policy")
+	require.Contains(t, worker, "'wasm-unsafe-eval'")
+	require.NotContains(t, worker, "'unsafe-eval'")
+	require.Equal(t, "private, no-store", s.get("/").Header.Get("Cache-Control"))
+}
+
+func TestForeignHostsAndFormsAreRefused(t *testing.T) {
+	s := serve(t, practicetest.Empty(t))
+	require.Equal(t, 421, s.do("GET", "/", nil, "Host", "evil.example").Status)
+	require.Equal(t, 200, s.do("GET", "/", nil, "Host", "localhost:8420").Status)
+	form := func(header ...string) int {
+		return s.do("POST", "/dogs", strings.NewReader("name=Tansy"), append(header, "Content-Type", "application/x-www-form-urlencoded")...).Status
+	}
+	require.Equal(t, 403, form(), "no token")
+	require.Equal(t, 403, form("Origin", "http://evil.example"))
+	require.Equal(t, 403, form("Sec-Fetch-Site", "cross-site"))
+	require.Equal(t, 403, form("X-Patient-Fox", "1", "Origin", "http://evil.example"))
+	require.Equal(t, 303, s.post("/dogs/new", "/dogs", map[string]string{"name": "Tansy"}).Status)
+	v, err := s.Dogs(ctx, "")
+	require.NoError(t, err)
+	require.Len(t, v.Dogs, 1)
+}
+
+func TestAFormSurvivesARestart(t *testing.T) {
+	o := practicetest.Empty(t)
+	first := serve(t, o)
+	token := tokenField.FindStringSubmatch(first.get("/dogs/new").Body)[1]
+	second := serve(t, o)
+	u, err := url.Parse(first.base)
+	require.NoError(t, err)
+	u2, err := url.Parse(second.base)
+	require.NoError(t, err)
+	second.http.Jar.SetCookies(u2, first.http.Jar.Cookies(u))
+	a := second.do("POST", "/dogs", strings.NewReader(url.Values{"csrf": {token}, "name": {"Quill"}}.Encode()),
+		"Content-Type", "application/x-www-form-urlencoded")
+	require.Equal(t, 303, a.Status)
+}
+
+func TestBadInputKeepsWhatWasTyped(t *testing.T) {
+	s := serve(t, practicetest.Empty(t))
+	notes := strings.Repeat("long ", 2001)
+	a := s.post("/dogs/new", "/dogs", map[string]string{"name": "", "weight_kg": "ten", "notes": notes, "flags": `<b onclick="x">bites</b>`})
+	require.Equal(t, 422, a.Status)
+	require.Contains(t, a.Body, "Give the dog a name.")
+	require.Contains(t, a.Body, `value="ten"`)
+	require.Contains(t, a.Body, strings.TrimSpace(notes))
+	require.Contains(t, a.Body, "&lt;b onclick=&#34;x&#34;&gt;bites&lt;/b&gt;", "what was typed comes back escaped")
+	require.Contains(t, a.Body, `aria-invalid="true"`)
+
+	plan, dog := s.LayOut(t, "2, 4")
+	a = s.post("/dogs/"+dog+"/plans/new", "/dogs/"+dog+"/plans", map[string]string{"skill": "Chin rest", "kind": "held", "ladder": "ten", "cue": "palm"})
+	require.Equal(t, 422, a.Status)
+	require.Contains(t, a.Body, "“ten” is not a number")
+	require.Contains(t, a.Body, `value="palm"`)
+	v, err := s.Plan(ctx, plan)
+	require.NoError(t, err)
+	a = s.post("/plans/"+plan, "/plans/"+plan+"/steps", map[string]string{"op": "save", "step": v.Steps[1].ID, "version": "1", "duration": "-3", "text": "at the lip"})
+	require.Equal(t, 422, a.Status)
+	require.Contains(t, a.Body, `value="-3"`)
+	require.Contains(t, a.Body, `value="at the lip"`)
+	require.Contains(t, a.Body, "Duration takes 0.5 to 7200 s.")
+	a = s.post("/plans/"+plan, "/plans/"+plan+"/steps", map[string]string{"op": "save", "step": v.Steps[1].ID, "version": "7", "duration": "3"})
+	require.Equal(t, 409, a.Status)
+	require.Contains(t, a.Body, "Somebody changed this meanwhile")
+	a = s.post("/plans/"+plan, "/plans/"+plan+"/rule", map[string]string{"kind": "set", "size": "five"})
+	require.Equal(t, 422, a.Status)
+	require.Contains(t, a.Body, `value="five"`)
+}
+
+func TestUnknownThingsAndLargeOnesGetAPage(t *testing.T) {
+	s := serve(t, practicetest.Empty(t))
+	for _, path := range []string{"/dogs/nobody", "/plans/none", "/sessions/none", "/nowhere", "/a/0/app.css", "/a/" + strings.Repeat("x", 300)} {
+		a := s.get(path)
+		require.Equal(t, 404, a.Status, path)
+		require.Contains(t, a.Body, "Nothing here", path)
+		require.Contains(t, a.Body, "Request ", path)
+	}
+	require.Equal(t, 405, s.do("DELETE", "/dogs", nil).Status)
+	a := s.do("POST", "/api/events", strings.NewReader(strings.Repeat("x", 300<<10)), "Content-Type", "application/json", "X-Patient-Fox", "1")
+	require.Equal(t, 413, a.Status)
+	a = s.do("GET", "/api/packs/none", nil)
+	require.Equal(t, "application/problem+json", a.Header.Get("Content-Type"))
+	require.Equal(t, 404, a.Status)
+}
+
+func TestEventsAreAnsweredByID(t *testing.T) {
+	s := serve(t, practicetest.Empty(t))
+	plan, _ := s.LayOut(t, "2, 4")
+	h := s.Session(t, plan, field.Choice{})
+	practicetest.Hold(h, 1000, 2, 2000, field.Main)
+	send := func(body string, header ...string) answer {
+		return s.do("POST", "/api/events", strings.NewReader(body), append([]string{"Content-Type", "application/json", "X-Patient-Fox", "1"}, header...)...)
+	}
+	raw, err := json.Marshal(h.Events)
+	require.NoError(t, err)
+	body := `{"events":` + strings.TrimSuffix(string(raw), "]") + `,{"id":"odd","t":"later"},7]}`
+	a := send(body)
+	require.Equal(t, 200, a.Status, a.Body)
+	var got struct{ Receipts []practice.Receipt }
+	require.NoError(t, json.Unmarshal([]byte(a.Body), &got))
+	require.Len(t, got.Receipts, len(h.Events)+2)
+	require.Equal(t, record.Stored, got.Receipts[0].Result)
+	require.Equal(t, "odd", got.Receipts[len(h.Events)].ID)
+	require.Equal(t, practice.Refused, got.Receipts[len(h.Events)].Result)
+	require.Equal(t, 400, send(`{"events":`).Status)
+	require.Equal(t, 415, send(body, "Content-Type", "text/plain").Status)
+	require.Equal(t, 413, send(`{"events":[`+strings.TrimSuffix(strings.Repeat("1,", 201), ",")+`]}`).Status)
+	require.Equal(t, 403, s.do("POST", "/api/events", strings.NewReader(body), "Content-Type", "application/json").Status)
+	require.Equal(t, 200, s.get("/sessions/"+h.Session).Status)
+}
+
+// pages lists every main page of a practice.
+func pages(t testing.TB, o *practicetest.Opened) map[string]string {
+	t.Helper()
+	today, err := o.Today(ctx)
+	require.NoError(t, err)
+	row := today.Next[0]
+	v, err := o.Plan(ctx, row.ID)
+	require.NoError(t, err)
+	return map[string]string{
+		"today": "/", "dogs": "/dogs", "dog": "/dogs/" + row.DogID, "dog form": "/dogs/" + row.DogID + "/edit", "new plan": "/dogs/" + row.DogID + "/plans/new",
+		"plan": "/plans/" + row.ID, "pack": "/api/packs/" + row.ID, "run": "/run", "review": "/sessions/" + v.Sessions[0].ID, "settings": "/settings",
+	}
+}
+
+func TestPagesKeepToTenStatements(t *testing.T) {
+	o := practicetest.Demo(t)
+	for name, path := range pages(t, o) {
+		var n atomic.Int64
+		app, err := web.New(ctx, o.Practice, practicetest.Quiet(), nil)
+		require.NoError(t, err)
+		req, err := http.NewRequestWithContext(store.Counting(ctx, &n), "GET", "http://127.0.0.1"+path, nil)
+		require.NoError(t, err)
+		counted := fiber.New()
+		counted.Use(func(c fiber.Ctx) error {
+			c.SetContext(store.Counting(c.Context(), &n))
+			return c.Next()
+		})
+		counted.Use("/", app)
+		resp, err := counted.Test(req, fiber.TestConfig{Timeout: 10 * time.Second})
+		require.NoError(t, err)
+		require.NoError(t, resp.Body.Close())
+		require.Equal(t, 200, resp.StatusCode, name)
+		require.LessOrEqual(t, n.Load(), int64(10), "%s makes %d statements", name, n.Load())
+		if name != "run" {
+			require.Positive(t, n.Load(), name)
+		}
+	}
+}
+
+func TestPagesHaveNothingInline(t *testing.T) {
+	s := serve(t, practicetest.Demo(t))
+	inline := regexp.MustCompile(`(?i)<script(?:\s[^>]*)?>\s*[^<\s]|\sstyle=|<style|\son[a-z]+=|https?://`)
+	for name, path := range pages(t, s.Opened) {
+		a := s.get(path)
+		require.Equal(t, 200, a.Status, name)
+		if name == "pack" {
+			continue
+		}
+		body := strings.ReplaceAll(a.Body, `xmlns="http://www.w3.org/2000/svg"`, "")
+		require.Empty(t, inline.FindString(body), name)
+		for _, asset := range regexp.MustCompile(`(?:src|href|data-exec|data-wasm)="(/a/[^"]+)"`).FindAllStringSubmatch(a.Body, -1) {
+			require.Equal(t, 200, s.get(asset[1]).Status, asset[1])
+		}
+	}
+}
+
+func TestHealth(t *testing.T) {
+	s := serve(t, practicetest.Empty(t))
+	require.Equal(t, "ok\n", s.get("/healthz").Body)
+}
