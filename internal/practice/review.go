@@ -212,7 +212,7 @@ func (r *reviewer) segments(first float64) {
 		r.segment(b, step, from, to)
 	}
 	for _, pause := range r.f.Breaks {
-		if pause.To > pause.From {
+		if pause.To > pause.From && pause.From < r.Length {
 			r.Segments = append(r.Segments, Segment{pause.From, math.Min(pause.To, r.Length), "break", true})
 		}
 	}

@@ -88,6 +88,7 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 	if f.step != nil {
 		pg.StepEdit = *f.step
 	}
+	pg.DefinitionEdit.Name, pg.RuleEdit.Name, pg.StepEdit.Name = "definition", "rule", "step"
 	pg.draw()
 	return s.sh.Render(c, s.page, status, shell.View{Title: v.Skill + " · " + v.Dog, Nav: "dogs", V: pg})
 }

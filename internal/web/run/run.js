@@ -323,7 +323,7 @@ function elsewhere() {
   show("elsewhere");
 }
 
-async function resume(session) {
+async function resume(session, steal) {
   state.session = session;
   const events = await state.keep.eventsOf(session.id);
   await state.core.ask("open", session.packs[0], 0);
@@ -335,7 +335,7 @@ async function resume(session) {
   const { view } = await state.core.ask("apply", events, now());
   document.title = `${view.dog} · ${view.skill}`;
   draw(view);
-  hold();
+  hold(steal);
   if (view.phase === "over") return over();
   board();
 }
@@ -425,9 +425,6 @@ $("end").addEventListener("click", () => closing().catch(broken));
 $("closing-back").addEventListener("click", board);
 $("closing-another").addEventListener("click", () => close(false).catch(broken));
 $("closing-end").addEventListener("click", () => close(true).catch(broken));
-$("take-over").addEventListener("click", () => {
-  hold(true);
-  resume(state.session).catch(broken);
-});
+$("take-over").addEventListener("click", () => resume(state.session, true).catch(broken));
 
 start().catch(broken);

@@ -11,6 +11,7 @@ import (
 
 // Form is a form as it was typed, with what is wrong beside each field.
 type Form struct {
+	Name     string // where a page has several: keeps the ids of their fields apart
 	Typed    practice.Typed
 	Problems map[string]string
 	Changed  bool           // somebody changed the same thing meanwhile
@@ -19,14 +20,18 @@ type Form struct {
 
 // Field is one field of a form.
 type Field struct {
-	Name, Label, Value, Problem, Hint, Type, Mode, Unit, List, Now string
+	ID, Name, Label, Value, Problem, Hint, Type, Mode, Unit, List, Now string
 	Rows                                                           int
 	Required                                                       bool
 }
 
 // newField makes a field for a template: field . "name" "Label" "hint=…" "unit=s" "rows=3".
 func newField(f Form, name, label string, options ...string) Field {
-	field := Field{Name: name, Label: label, Value: f.Typed[name], Problem: f.Problems[name], Type: "text"}
+	id := name
+	if f.Name != "" {
+		id = f.Name + "-" + name
+	}
+	field := Field{ID: id, Name: name, Label: label, Value: f.Typed[name], Problem: f.Problems[name], Type: "text"}
 	if f.Changed && f.Now[name] != f.Typed[name] {
 		field.Now = f.Now[name]
 	}

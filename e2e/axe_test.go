@@ -1,0 +1,72 @@
+package e2e_test
+
+import (
+	"encoding/json"
+	"os"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/e2e/browser"
+	"patientfox/internal/practicetest"
+)
+
+// axe looks a page over for what shuts people out, and fails on anything it finds.
+func axe(t *testing.T, p *browser.Page, name string) {
+	t.Helper()
+	script, err := os.ReadFile("../node_modules/axe-core/axe.min.js")
+	require.NoError(t, err, "install Node's packages with npm ci")
+	p.Eval(string(script))
+	found := browser.Get[string](p, `axe.run(document, { resultTypes: ["violations"] }).then((r) =>
+		JSON.stringify(r.violations.map((v) => [v.id, v.help, v.nodes.map((n) => n.html.slice(0, 160) + " " + n.failureSummary)]), null, 1))`)
+	var violations []any
+	require.NoError(t, json.Unmarshal([]byte(found), &violations))
+	require.Empty(t, violations, "%s: %s", name, found)
+}
+
+func TestNoScreenShutsAnybodyOut(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Demo(t))
+	today, err := s.Today(ctx)
+	require.NoError(t, err)
+	row := today.Next[0]
+	v, err := s.Plan(ctx, row.ID)
+	require.NoError(t, err)
+	p := s.Page(browser.Laptop)
+	for _, size := range []browser.Size{browser.Laptop, browser.Phone} {
+		p.Resize(size)
+		for name, path := range map[string]string{
+			"today": "/", "dogs": "/dogs", "dog": "/dogs/" + row.DogID, "dog form": "/dogs/new", "new plan": "/dogs/" + row.DogID + "/plans/new",
+			"plan": "/plans/" + row.ID, "review": "/sessions/" + v.Sessions[0].ID, "settings": "/settings",
+		} {
+			p.Go(path)
+			axe(t, p, name)
+			wide := browser.Get[int](p, `document.documentElement.scrollWidth`)
+			require.LessOrEqual(t, int64(wide), size.W, "%s is wider than the window", name)
+		}
+	}
+	p.Go("/plans/nothing")
+	axe(t, p, "error page")
+	p.Errors() // the browser notes the 404
+
+	p.Go("/run?plan=" + row.ID)
+	p.Wait(`!document.getElementById("setup").hidden`)
+	axe(t, p, "run, before")
+	p.Click("#begin")
+	phase(p, "idle")
+	p.Eval(`document.querySelector(".more").open = true`)
+	axe(t, p, "run")
+	p.Eval(`document.querySelector(".more").open = false`)
+	for range 5 {
+		p.Keys("1")
+	}
+	p.Wait(`patientfox.view.verdict.show`)
+	axe(t, p, "run, verdict")
+	p.Click("#end")
+	p.Wait(`!document.getElementById("closing").hidden`)
+	axe(t, p, "run, after the block")
+	p.Click("#closing-end")
+	p.Wait(`!document.getElementById("over").hidden`)
+	axe(t, p, "run, over")
+	clean(t, p)
+}

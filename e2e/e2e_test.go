@@ -1,0 +1,96 @@
+// Package e2e_test drives the real interface in Chromium.
+package e2e_test
+
+import (
+	"context"
+	"fmt"
+	"net"
+	"os"
+	"testing"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/stretchr/testify/require"
+
+	"patientfox/e2e/browser"
+	"patientfox/internal/practicetest"
+	"patientfox/internal/web"
+	"patientfox/internal/web/run"
+)
+
+var (
+	ctx      = context.Background()
+	chromium *browser.Browser
+)
+
+func TestMain(m *testing.M) {
+	if !run.Built() {
+		fmt.Fprintln(os.Stderr, "the browser's core is not built: run `make core` first")
+		os.Exit(1)
+	}
+	var err error
+	if chromium, err = browser.Start(); err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		os.Exit(1)
+	}
+	code := m.Run()
+	chromium.Close()
+	os.Exit(code)
+}
+
+// server is the application on a port of its own. It can be stopped and started again there.
+type server struct {
+	*practicetest.Opened
+	t    testing.TB
+	Addr string
+	stop func()
+}
+
+func serve(t testing.TB, o *practicetest.Opened) *server {
+	t.Helper()
+	s := &server{Opened: o, t: t, Addr: "127.0.0.1:0"}
+	s.Start()
+	t.Cleanup(func() { s.Stop() })
+	return s
+}
+
+// Start listens on the server's address.
+func (s *server) Start() {
+	s.t.Helper()
+	app, err := web.New(ctx, s.Practice, practicetest.Quiet(), nil)
+	require.NoError(s.t, err)
+	listener, err := net.Listen("tcp", s.Addr)
+	require.NoError(s.t, err)
+	s.Addr = listener.Addr().String()
+	done := make(chan struct{})
+	go func() {
+		defer close(done)
+		_ = app.Listener(listener, fiber.ListenConfig{DisableStartupMessage: true})
+	}()
+	s.stop = func() {
+		_ = app.ShutdownWithTimeout(2 * time.Second)
+		<-done
+		s.stop = nil
+	}
+}
+
+// Stop takes the server away, as a lost signal does.
+func (s *server) Stop() {
+	if s.stop != nil {
+		s.stop()
+	}
+}
+
+// Page opens a page on the server; what goes wrong in its scripts fails the test at its end.
+func (s *server) Page(size browser.Size) *browser.Page {
+	s.t.Helper()
+	p := chromium.Page("http://"+s.Addr, size, s.t.Fatalf)
+	s.t.Cleanup(p.Close)
+	return p
+}
+
+// clean asserts that nothing went wrong in a page's scripts so far.
+func clean(t testing.TB, p *browser.Page) {
+	t.Helper()
+	require.Empty(t, p.Errors())
+}
