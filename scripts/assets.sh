@@ -1,9 +1,9 @@
 #!/bin/sh
 # Builds what pages need from Node's packages into internal/web/assets/files: the style sheet, Alpine,
-# the font, icons. The results are in the repository, so that starting needs Go alone.
+# the font, icons; or into the folder given. The results are in the repository, so that starting needs Go alone.
 set -eu
 cd "$(dirname "$0")/.."
-to=internal/web/assets/files
+to=${1:-internal/web/assets/files}
 mkdir -p "$to/fonts" "$to/icons"
 npx --no-install @tailwindcss/cli -i styles/app.css -o "$to/app.css" >/dev/null 2>&1
 cp node_modules/@alpinejs/csp/dist/cdn.min.js "$to/alpine.js"

@@ -63,8 +63,8 @@ func (c Criteria) Check() []Problem {
 		d, known := Find(key)
 		if !known {
 			problems = append(problems, Problem{string(key), fmt.Sprintf("There is no dimension called “%s”.", key)})
-		} else if err := d.Check(value); err != nil {
-			problems = append(problems, Problem{string(key), err.Error()})
+		} else if text := d.Check(value); text != "" {
+			problems = append(problems, Problem{string(key), text})
 		}
 	}
 	if len(c.Values) == 0 && strings.TrimSpace(c.Text) == "" {

@@ -64,29 +64,30 @@ func Find(key Key) (Dimension, bool) {
 }
 
 // Parse reads what somebody typed for the dimension. Nothing typed is "not part of this step" and
-// gives ok = false. A comma is read as a decimal point. The error is a sentence for the page.
-func (d Dimension) Parse(typed string) (value float64, ok bool, err error) {
+// gives ok = false. A comma is read as a decimal point. The problem is a sentence for the page, "" where
+// there is none.
+func (d Dimension) Parse(typed string) (value float64, ok bool, problem string) {
 	typed = strings.TrimSpace(typed)
 	if typed == "" {
-		return 0, false, nil
+		return 0, false, ""
 	}
 	number := strings.TrimSpace(strings.TrimSuffix(strings.Replace(typed, ",", ".", 1), d.Unit))
 	value, bad := strconv.ParseFloat(number, 64)
 	if bad != nil || math.IsNaN(value) || math.IsInf(value, 0) {
-		return 0, false, fmt.Errorf("“%s” is not a number. Write it in figures, such as %s.", clip(typed), d.example())
+		return 0, false, fmt.Sprintf("“%s” is not a number. Write it in figures, such as %s.", clip(typed), d.example())
 	}
 	return value, true, d.Check(value)
 }
 
-// Check says whether a figure can stand for the dimension.
-func (d Dimension) Check(value float64) error {
+// Check says why a figure cannot stand for the dimension, "" where it can.
+func (d Dimension) Check(value float64) string {
 	switch {
 	case math.IsNaN(value) || value < d.Min || value > d.Max:
-		return fmt.Errorf("%s takes %s to %s%s.", d.Label, Figure(d.Min), Figure(d.Max), unit(d.Unit))
+		return fmt.Sprintf("%s takes %s to %s%s.", d.Label, Figure(d.Min), Figure(d.Max), unit(d.Unit))
 	case d.Scale == Rank && value != math.Trunc(value):
-		return fmt.Errorf("%s takes a whole number, %s to %s.", d.Label, Figure(d.Min), Figure(d.Max))
+		return fmt.Sprintf("%s takes a whole number, %s to %s.", d.Label, Figure(d.Min), Figure(d.Max))
 	}
-	return nil
+	return ""
 }
 
 func (d Dimension) example() string {

@@ -67,9 +67,9 @@ func readFigures(ps problems, field string, d criteria.Dimension, typed string) 
 	}
 	var values []float64
 	for _, part := range parts {
-		value, ok, err := d.Parse(part)
-		if err != nil {
-			ps.add(field, err.Error())
+		value, ok, problem := d.Parse(part)
+		if problem != "" {
+			ps.add(field, problem)
 			return nil
 		}
 		if ok {
@@ -101,9 +101,9 @@ func newSteps(ps problems, kind criteria.Kind, t Typed) []progression.Step {
 		}
 		return steps
 	}
-	limit, limited, err := latency.Parse(t["latency"])
-	if err != nil {
-		ps.add("latency", err.Error())
+	limit, limited, problem := latency.Parse(t["latency"])
+	if problem != "" {
+		ps.add("latency", problem)
 	}
 	for _, m := range readFigures(ps, "ladder", handler, t["ladder"]) {
 		c := criteria.Criteria{}.With(criteria.Handler, m)
@@ -347,9 +347,9 @@ func (p *Practice) EditSteps(ctx context.Context, plan string, t Typed) error {
 		ps := problems{}
 		wanted = criteria.Criteria{Values: map[criteria.Key]float64{}, Trig: t.Text("trig"), Text: t.Text("text")}
 		for _, d := range criteria.Dimensions {
-			value, ok, err := d.Parse(t[string(d.Key)])
-			if err != nil {
-				ps.add(string(d.Key), err.Error())
+			value, ok, problem := d.Parse(t[string(d.Key)])
+			if problem != "" {
+				ps.add(string(d.Key), problem)
 			} else if ok {
 				wanted.Values[d.Key] = value
 			}

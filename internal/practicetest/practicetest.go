@@ -72,7 +72,12 @@ func Empty(t testing.TB) *Opened {
 	return Open(t, filepath.Join(t.TempDir(), "practice.db"))
 }
 
+// The demo is made once a package, or was made before with a program without the race detector,
+// under which it takes long; scripts/test.sh names it.
 var demoOnce = sync.OnceValues(func() ([]byte, error) {
+	if made := os.Getenv("PATIENTFOX_TEST_DEMO"); made != "" {
+		return os.ReadFile(made)
+	}
 	folder, err := os.MkdirTemp("", "patientfox-demo")
 	if err != nil {
 		return nil, err

@@ -234,18 +234,19 @@ func pages(t testing.TB, o *practicetest.Opened) map[string]string {
 
 func TestPagesKeepToTenStatements(t *testing.T) {
 	o := practicetest.Demo(t)
+	app, err := web.New(ctx, o.Practice, practicetest.Quiet(), nil)
+	require.NoError(t, err)
+	var n atomic.Int64
+	counted := fiber.New()
+	counted.Use(func(c fiber.Ctx) error {
+		c.SetContext(store.Counting(c.Context(), &n))
+		return c.Next()
+	})
+	counted.Use("/", app)
 	for name, path := range pages(t, o) {
-		var n atomic.Int64
-		app, err := web.New(ctx, o.Practice, practicetest.Quiet(), nil)
+		n.Store(0)
+		req, err := http.NewRequestWithContext(ctx, "GET", "http://127.0.0.1"+path, nil)
 		require.NoError(t, err)
-		req, err := http.NewRequestWithContext(store.Counting(ctx, &n), "GET", "http://127.0.0.1"+path, nil)
-		require.NoError(t, err)
-		counted := fiber.New()
-		counted.Use(func(c fiber.Ctx) error {
-			c.SetContext(store.Counting(c.Context(), &n))
-			return c.Next()
-		})
-		counted.Use("/", app)
 		resp, err := counted.Test(req, fiber.TestConfig{Timeout: 10 * time.Second})
 		require.NoError(t, err)
 		require.NoError(t, resp.Body.Close())

@@ -23,22 +23,23 @@ import (
 //go:embed files
 var embedded embed.FS
 
-// File is one asset as it is served.
+// File is one asset as it is served; it is packed the first time somebody asks for it so.
 type File struct {
-	Type  string
-	Plain []byte
-	Gzip  []byte
+	Type   string
+	Plain  []byte
+	packed sync.Once
+	gzip   []byte // nil where packing is no use
 }
 
 // Assets holds every file by its name.
 type Assets struct {
-	files map[string]File
+	files map[string]*File
 	build string
 }
 
 // New gathers the application's own files and what screens add, by name.
 func New(added map[string][]byte) *Assets {
-	a := &Assets{files: map[string]File{}}
+	a := &Assets{files: map[string]*File{}}
 	sub, err := fs.Sub(embedded, "files")
 	if err != nil {
 		panic(err)
@@ -63,11 +64,10 @@ func New(added map[string][]byte) *Assets {
 		sum.Write(a.files[name].Plain)
 	}
 	a.build = hex.EncodeToString(sum.Sum(nil))[:12]
-	a.compress()
 	return a
 }
 
-func file(name string, body []byte) File {
+func file(name string, body []byte) *File {
 	kind := mime.TypeByExtension(path.Ext(name))
 	switch path.Ext(name) {
 	case ".js":
@@ -77,31 +77,23 @@ func file(name string, body []byte) File {
 	case ".woff2":
 		kind = "font/woff2"
 	}
-	return File{Type: kind, Plain: body}
+	return &File{Type: kind, Plain: body}
 }
 
-// compress packs what is text or wasm, once, on all cores.
-func (a *Assets) compress() {
-	var wait sync.WaitGroup
-	var lock sync.Mutex
-	for name, f := range maps.Clone(a.files) {
+// Gzip is the file packed, nil for what is packed already or small.
+func (f *File) Gzip() []byte {
+	f.packed.Do(func() {
 		if strings.HasPrefix(f.Type, "font/") || strings.HasPrefix(f.Type, "image/png") || len(f.Plain) < 1024 {
-			continue
+			return
 		}
-		wait.Go(func() {
-			var out bytes.Buffer
-			w := gzip.NewWriter(&out)
-			_, err := w.Write(f.Plain)
-			if w.Close() != nil || err != nil {
-				return
-			}
-			lock.Lock()
-			defer lock.Unlock()
-			f.Gzip = out.Bytes()
-			a.files[name] = f
-		})
-	}
-	wait.Wait()
+		var out bytes.Buffer
+		w := gzip.NewWriter(&out)
+		_, err := w.Write(f.Plain)
+		if w.Close() == nil && err == nil {
+			f.gzip = out.Bytes()
+		}
+	})
+	return f.gzip
 }
 
 // Build names this set of files.
@@ -112,7 +104,11 @@ func (a *Assets) URL(name string) string { return "/a/" + a.build + "/" + name }
 
 // Icon is an icon's drawing, to stand inline beside its word.
 func (a *Assets) Icon(name string) template.HTML {
-	return template.HTML(a.files["icons/"+name+".svg"].Plain) //nolint:gosec // our own file
+	f, ok := a.files["icons/"+name+".svg"]
+	if !ok {
+		panic("no icon " + name) // a template names it wrongly: a page's test finds it
+	}
+	return template.HTML(f.Plain) //nolint:gosec // our own file
 }
 
 // Serve answers /a/:build/*.
@@ -124,9 +120,11 @@ func (a *Assets) Serve(c fiber.Ctx) error {
 	c.Set(fiber.HeaderCacheControl, "public, max-age=31536000, immutable")
 	c.Set(fiber.HeaderContentType, f.Type)
 	c.Set(fiber.HeaderVary, fiber.HeaderAcceptEncoding)
-	if f.Gzip != nil && strings.Contains(c.Get(fiber.HeaderAcceptEncoding), "gzip") {
-		c.Set(fiber.HeaderContentEncoding, "gzip")
-		return c.Send(f.Gzip)
+	if strings.Contains(c.Get(fiber.HeaderAcceptEncoding), "gzip") {
+		if packed := f.Gzip(); packed != nil {
+			c.Set(fiber.HeaderContentEncoding, "gzip")
+			return c.Send(packed)
+		}
 	}
 	return c.Send(f.Plain)
 }

@@ -21,8 +21,8 @@ type Form struct {
 // Field is one field of a form.
 type Field struct {
 	ID, Name, Label, Value, Problem, Hint, Type, Mode, Unit, List, Now string
-	Rows                                                           int
-	Required                                                       bool
+	Rows                                                               int
+	Required                                                           bool
 }
 
 // newField makes a field for a template: field . "name" "Label" "hint=…" "unit=s" "rows=3".

@@ -1,0 +1,221 @@
+package main_test
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"math/rand/v2"
+	"net"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strconv"
+	"strings"
+	"sync"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/record"
+	"patientfox/internal/store"
+)
+
+var binary string
+
+func TestMain(m *testing.M) {
+	folder, err := os.MkdirTemp("", "patientfox")
+	if err != nil {
+		panic(err)
+	}
+	binary = filepath.Join(folder, "patientfox")
+	build := exec.Command("go", "build", "-o", binary, ".")
+	build.Stderr = os.Stderr
+	if err := build.Run(); err != nil {
+		fmt.Fprintln(os.Stderr, "building the program:", err)
+		os.Exit(1)
+	}
+	code := m.Run()
+	os.RemoveAll(folder)
+	os.Exit(code)
+}
+
+// kills is how often the server is killed; `make soak` asks for more.
+func kills() int {
+	if n, err := strconv.Atoi(os.Getenv("PATIENTFOX_KILLS")); err == nil {
+		return n
+	}
+	return 20
+}
+
+func freePort(t *testing.T) string {
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	defer l.Close()
+	_, port, err := net.SplitHostPort(l.Addr().String())
+	require.NoError(t, err)
+	return port
+}
+
+// start runs the real program and waits until it answers.
+func start(t *testing.T, data, port string) *exec.Cmd {
+	cmd := exec.Command(binary, "serve", "--data", data, "--log", "error")
+	cmd.Env = append(os.Environ(), "PORT="+port)
+	var out bytes.Buffer
+	cmd.Stdout, cmd.Stderr = &out, &out
+	require.NoError(t, cmd.Start())
+	require.Eventually(t, func() bool {
+		resp, err := http.Get("http://127.0.0.1:" + port + "/healthz")
+		if err != nil {
+			return false
+		}
+		resp.Body.Close()
+		return resp.StatusCode == 200
+	}, 20*time.Second, 10*time.Millisecond, "the server does not answer: %s", &out)
+	return cmd
+}
+
+func post(port string, events []record.Event) (stored []string, err error) {
+	raw, err := json.Marshal(map[string]any{"events": events})
+	if err != nil {
+		return nil, err
+	}
+	req, err := http.NewRequest("POST", "http://127.0.0.1:"+port+"/api/events", bytes.NewReader(raw))
+	if err != nil {
+		return nil, err
+	}
+	req.Header.Set("Content-Type", "application/json")
+	req.Header.Set("X-Patient-Fox", "1")
+	resp, err := http.DefaultClient.Do(req)
+	if err != nil {
+		return nil, err
+	}
+	defer resp.Body.Close()
+	var answer struct {
+		Receipts []struct{ ID, Result string }
+	}
+	if err := json.NewDecoder(resp.Body).Decode(&answer); err != nil {
+		return nil, err
+	}
+	for _, r := range answer.Receipts {
+		if r.Result == "stored" || r.Result == "duplicate" {
+			stored = append(stored, r.ID)
+		}
+	}
+	return stored, nil
+}
+
+// A server killed while events are posted has every event that it acknowledged after each restart.
+func TestKilledServersLoseNothingTheyAcknowledged(t *testing.T) {
+	data, port := t.TempDir(), freePort(t)
+	rng := rand.New(rand.NewPCG(9, 9))
+	session := record.UUID(rng)
+	var lock sync.Mutex
+	acknowledged := map[string]bool{}
+	seq := int64(0)
+	next := func() []record.Event {
+		lock.Lock()
+		defer lock.Unlock()
+		events := make([]record.Event, 1+rng.IntN(8))
+		for i := range events {
+			seq++
+			events[i] = record.Event{
+				V: 1, ID: record.UUID(rng), Session: session, Dev: "phone", Seq: seq, T: seq, Wall: seq, Kind: record.KNote,
+				Data: json.RawMessage(fmt.Sprintf(`{"text":"%s"}`, strings.Repeat("n", rng.IntN(300)))),
+			}
+		}
+		return events
+	}
+	for round := range kills() {
+		cmd := start(t, data, port)
+		var posting sync.WaitGroup
+		for range 3 {
+			posting.Go(func() {
+				for {
+					stored, err := post(port, next())
+					lock.Lock()
+					for _, id := range stored {
+						acknowledged[id] = true
+					}
+					lock.Unlock()
+					if err != nil {
+						return // killed
+					}
+				}
+			})
+		}
+		lock.Lock()
+		enough := len(acknowledged) + 5 + rng.IntN(60)
+		lock.Unlock()
+		require.Eventually(t, func() bool {
+			lock.Lock()
+			defer lock.Unlock()
+			return len(acknowledged) >= enough
+		}, 20*time.Second, time.Millisecond)
+		require.NoError(t, cmd.Process.Signal(syscall.SIGKILL))
+		_ = cmd.Wait()
+		posting.Wait()
+
+		st, err := store.Open(context.Background(), filepath.Join(data, "practice.db"))
+		require.NoError(t, err, "round %d", round)
+		events, err := st.Read().Events(context.Background(), session)
+		require.NoError(t, err)
+		require.NoError(t, st.Close())
+		have := make(map[string]bool, len(events))
+		for _, e := range events {
+			have[e.ID] = true
+		}
+		for id := range acknowledged {
+			require.True(t, have[id], "round %d: event %s was acknowledged and is gone", round, id)
+		}
+	}
+	require.Greater(t, len(acknowledged), 5*kills())
+}
+
+func TestAnInterruptedServerStopsInGoodOrder(t *testing.T) {
+	data, port := t.TempDir(), freePort(t)
+	cmd := start(t, data, port)
+	require.NoError(t, cmd.Process.Signal(os.Interrupt))
+	require.NoError(t, cmd.Wait())
+	_, err := os.Stat(filepath.Join(data, "practice.db-wal"))
+	require.ErrorIs(t, err, os.ErrNotExist, "the log is folded in")
+}
+
+func TestOnlyLoopbackIsServed(t *testing.T) {
+	out, err := exec.Command(binary, "serve", "--data", t.TempDir(), "--listen", "0.0.0.0:0").CombinedOutput()
+	require.Error(t, err)
+	require.Contains(t, string(out), "only loopback addresses")
+}
+
+func TestTheDemoIsMadeOncePerDayAndRebuiltEqual(t *testing.T) {
+	data := t.TempDir()
+	file := func(now string) string {
+		out, err := exec.Command(binary, "make-demo", "--data", data, "--now", now, "--log", "error").CombinedOutput()
+		require.NoError(t, err, string(out))
+		return strings.TrimSpace(string(out))
+	}
+	first := file("2026-11-23T15:00:00Z")
+	before, err := os.Stat(first)
+	require.NoError(t, err)
+	require.Equal(t, first, file("2026-11-23T18:00:00Z"))
+	after, err := os.Stat(first)
+	require.NoError(t, err)
+	require.Equal(t, before.ModTime(), after.ModTime(), "the same day's demo is kept")
+	require.NotEqual(t, first, file("2026-11-24T09:00:00Z"))
+	_, err = os.Stat(first)
+	require.ErrorIs(t, err, os.ErrNotExist, "another day's demo is put away")
+	out, err := exec.Command(binary, "rebuild", file("2026-11-24T09:00:00Z"), "--log", "error").CombinedOutput()
+	require.NoError(t, err)
+	require.Contains(t, string(out), "all equal")
+}
+
+func TestHelpNamesEveryFlagAndItsVariable(t *testing.T) {
+	out, err := exec.Command(binary, "serve", "--help").CombinedOutput()
+	require.NoError(t, err)
+	for _, part := range []string{"--listen", "PORT", "--data", "PATIENTFOX_DATA", "--now", "--zone", "--log"} {
+		require.Contains(t, string(out), part)
+	}
+}

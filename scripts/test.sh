@@ -1,0 +1,43 @@
+#!/bin/sh
+# Everything that must hold, on a machine where none of what it needs was installed before.
+set -eu
+cd "$(dirname "$0")/.."
+. scripts/lib.sh
+export GOFLAGS=-buildvcs=false
+
+install_tools
+install_node_packages
+
+say "format"
+unformatted=$(gofmt -l $(git ls-files '*.go' 2>/dev/null || find . -name '*.go' -not -path './node_modules/*'))
+[ -z "$unformatted" ] || { echo "not formatted: $unformatted"; exit 1; }
+
+say "built assets are current"
+fresh=$(mktemp -d)
+trap 'rm -rf "$fresh"' EXIT
+scripts/assets.sh "$fresh"
+for built in app.css alpine.js fonts icons; do
+  diff -r "$fresh/$built" "internal/web/assets/files/$built" >/dev/null || { echo "$built is not current: run make assets"; exit 1; }
+done
+
+say "the browser's core"
+make -s core
+size=$(wc -c <internal/web/run/dist/fieldcore.wasm)
+[ "$size" -lt 4194304 ] || { echo "the browser's core has $size bytes; at most 4 MB"; exit 1; }
+
+say "vet and staticcheck"
+go vet ./...
+go tool -modfile=tools/go.mod staticcheck ./...
+
+say "tests, with the race detector"
+go build -o "$fresh/patientfox" ./cmd/patientfox
+PATIENTFOX_TEST_DEMO=$("$fresh/patientfox" make-demo --data "$fresh" --now 2026-11-23T15:00:00Z --log error)
+export PATIENTFOX_TEST_DEMO
+go test -race $(go list ./... | grep -v /e2e)
+
+say "the core under wasm"
+GOOS=js GOARCH=wasm go test -exec="$(go env GOROOT)/lib/wasm/go_js_wasm_exec" ./core/...
+
+say "browser tests"
+go test -race -parallel 2 ./e2e/...
+say "all passed"
