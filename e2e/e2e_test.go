@@ -57,7 +57,7 @@ func serve(t testing.TB, o *practicetest.Opened) *server {
 // Start listens on the server's address.
 func (s *server) Start() {
 	s.t.Helper()
-	app, err := web.New(ctx, s.Practice, practicetest.Quiet(), nil)
+	app, err := web.New(ctx, s.Practice, web.Options{Log: practicetest.Quiet()})
 	require.NoError(s.t, err)
 	listener, err := net.Listen("tcp", s.Addr)
 	require.NoError(s.t, err)

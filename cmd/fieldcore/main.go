@@ -5,12 +5,15 @@
 package main
 
 import (
+	"runtime/debug"
 	"syscall/js"
 
 	"patientfox/core/field"
 )
 
 func main() {
+	// A session is small and a tap must not wait: collect seldom.
+	debug.SetGCPercent(800)
 	var door field.Door
 	js.Global().Set("fieldcore", js.FuncOf(func(_ js.Value, args []js.Value) any {
 		return string(door.Call(args[0].String(), []byte(args[1].String()), int64(args[2].Float())))

@@ -161,7 +161,7 @@ func (o options) serve(ctx context.Context, path string, out io.Writer) (err err
 		return err
 	}
 	defer func() { err = errors.Join(err, st.Close()) }()
-	app, err := web.New(ctx, p, log, o.hosts)
+	app, err := web.New(ctx, p, web.Options{Log: log, Hosts: o.hosts})
 	if err != nil {
 		return err
 	}

@@ -44,13 +44,13 @@ type answer struct {
 	Error   string         `json:"error,omitempty"`
 }
 
-// Call runs one method. at is the session's clock in ms. Every answer carries the view but those to
-// setup.
+// Call runs one method. at is the session's clock in ms. What changes or asks for the view carries
+// it; what only makes drafts does not, because applying them will.
 func (d *Door) Call(method string, arg []byte, at int64) []byte {
 	a, err := d.call(method, arg, at)
 	if err != nil {
 		a = answer{Error: err.Error()}
-	} else if d.run != nil && method != "setup" {
+	} else if method == "open" || method == "renew" || method == "apply" || method == "view" {
 		v := d.run.View(at)
 		a.View = &v
 	}

@@ -35,54 +35,80 @@ const (
 	TwoUpKey Key = "two_up"
 )
 
+// means tells whether a key means anything now.
+func (r *Run) means(key Key) bool {
+	phase := r.phase()
+	switch key {
+	case Main:
+		return phase != Setup && phase != Over
+	case MetKey, LateKey, HelpKey, MissKey, VoidKey:
+		return phase == Idle || phase == Trying
+	case PayKey:
+		return phase == Idle || phase == Trying || phase == Deciding
+	case UndoKey:
+		return phase != Over && r.log.CanUndo()
+	case BreakKey:
+		return phase == Idle || phase == Deciding || phase == Paused
+	case CueKey:
+		return phase == Trying && r.pack.Kind == criteria.Cued
+	case EasyKey:
+		return (phase == Idle || phase == Deciding) && r.stepBy(-1) != nil
+	case HardKey:
+		return (phase == Idle || phase == Deciding) && r.stepBy(+1) != nil
+	case StayKey:
+		return phase == Deciding
+	case BackKey:
+		return phase == Deciding && r.stepBy(-1) != nil
+	case UpKey:
+		return phase == Deciding && r.stepBy(+1) != nil
+	case TwoUpKey:
+		return phase == Deciding && r.now.twoUp
+	}
+	return false
+}
+
 // Press answers a key with the events that it means, none where it means nothing now. atMS is the
 // session's clock in ms.
 func (r *Run) Press(key Key, atMS int64) []record.Draft {
-	phase := r.phase()
+	if !r.means(key) {
+		return nil
+	}
 	at := float64(atMS) / 1000
 	switch key {
+	case Main:
+		return r.next(at)
 	case UndoKey:
 		return r.undo()
 	case PayKey:
-		if phase == Idle || phase == Trying || phase == Deciding {
-			return []record.Draft{r.paid()}
-		}
+		return []record.Draft{r.paid()}
 	case BreakKey:
-		switch phase {
-		case Idle, Deciding:
-			return []record.Draft{record.NewDraft(record.KPause, struct{}{})}
-		case Paused:
+		if r.s.Paused {
 			return []record.Draft{record.NewDraft(record.KResume, struct{}{})}
 		}
+		return []record.Draft{record.NewDraft(record.KPause, struct{}{})}
 	case CueKey:
-		if phase == Trying && r.pack.Kind == criteria.Cued {
-			return []record.Draft{record.NewDraft(record.KCue, record.Cue{N: r.s.Trying.Cues + 1})}
-		}
-	case Main:
-		return r.next(phase, at)
+		return []record.Draft{record.NewDraft(record.KCue, record.Cue{N: r.s.Trying.Cues + 1})}
 	case MetKey:
-		return r.outcome(phase, evidence.Met, at)
+		return r.outcome(evidence.Met, at)
 	case LateKey:
-		return r.outcome(phase, evidence.Late, at)
+		return r.outcome(evidence.Late, at)
 	case HelpKey:
-		return r.outcome(phase, evidence.Helped, at)
+		return r.outcome(evidence.Helped, at)
 	case MissKey:
-		return r.outcome(phase, evidence.Missed, at)
+		return r.outcome(evidence.Missed, at)
 	case VoidKey:
-		return r.outcome(phase, evidence.Void, at)
-	case EasyKey, HardKey:
-		return r.byHand(phase, key)
-	case StayKey, BackKey, UpKey, TwoUpKey:
-		if phase == Deciding {
-			return r.overrule(key)
-		}
+		return r.outcome(evidence.Void, at)
+	case EasyKey:
+		return r.byHand(-1, decision.StepBack)
+	case HardKey:
+		return r.byHand(+1, decision.StepUp)
 	}
-	return nil
+	return r.overrule(key)
 }
 
 // next is what the large key means now.
-func (r *Run) next(phase Phase, at float64) []record.Draft {
-	switch phase {
+func (r *Run) next(at float64) []record.Draft {
+	switch r.phase() {
 	case Idle:
 		start := record.NewDraft(record.KCue, record.Cue{N: 1})
 		// Going on after a repeat is taking it: no press of its own.
@@ -91,7 +117,7 @@ func (r *Run) next(phase Phase, at float64) []record.Draft {
 		}
 		return []record.Draft{start}
 	case Trying:
-		return r.outcome(phase, evidence.Met, at)
+		return r.outcome(evidence.Met, at)
 	case Deciding:
 		return r.take()
 	case Paused:
@@ -102,10 +128,8 @@ func (r *Run) next(phase Phase, at float64) []record.Draft {
 
 // outcome closes a trial. A met one is paid: the mark is the log. A hold that was released before its
 // criterion asked for less on purpose: an easy trial.
-func (r *Run) outcome(phase Phase, o evidence.Outcome, at float64) []record.Draft {
-	if phase != Idle && phase != Trying {
-		return nil
-	}
+func (r *Run) outcome(o evidence.Outcome, at float64) []record.Draft {
+	phase := r.phase()
 	var drafts []record.Draft
 	trial := record.Trial{Outcome: o}
 	if phase == Idle && r.now.Due && !r.now.answered {
@@ -173,38 +197,36 @@ func (r *Run) overrule(key Key) []record.Draft {
 	case BackKey:
 		return append([]record.Draft{r.verdict(string(decision.StepBack))}, r.moves(-1, r.why(progression.WhyStepBack))...)
 	case TwoUpKey:
-		if r.now.twoUp {
-			return append([]record.Draft{r.verdict("two_up")}, r.moves(+2, progression.WhyStepUp)...)
-		}
-		return nil
+		return append([]record.Draft{r.verdict("two_up")}, r.moves(+2, progression.WhyStepUp)...)
 	}
 	return []record.Draft{r.verdict(string(decision.Repeat))}
 }
 
 // byHand moves one step because the trainer says so.
-func (r *Run) byHand(phase Phase, key Key) []record.Draft {
-	by, deed := -1, decision.StepBack
-	if key == HardKey {
-		by, deed = +1, decision.StepUp
-	}
+func (r *Run) byHand(by int, deed decision.Verdict) []record.Draft {
 	moves := r.moves(by, progression.WhyHand)
-	if phase != Idle && phase != Deciding || len(moves) == 0 {
-		return nil
-	}
 	if r.now.Due && !r.now.answered {
 		return append([]record.Draft{r.verdict(string(deed))}, moves...)
 	}
 	return moves
 }
 
-func (r *Run) moves(by int, why progression.Why) []record.Draft {
+// stepBy is the step so many above today's, nil where there is none.
+func (r *Run) stepBy(by int) *progression.Step {
 	place, steps := r.place()
 	at := progression.Index(steps, place.Today)
-	to := at + by
-	if at < 0 || to < 0 || to >= len(steps) {
+	if to := at + by; at >= 0 && to >= 0 && to < len(steps) {
+		return &steps[to]
+	}
+	return nil
+}
+
+func (r *Run) moves(by int, why progression.Why) []record.Draft {
+	to := r.stepBy(by)
+	if to == nil {
 		return nil
 	}
-	return []record.Draft{record.NewDraft(record.KMove, record.Move{From: place.Today, To: steps[to].ID, Why: why})}
+	return []record.Draft{record.NewDraft(record.KMove, record.Move{From: r.step().ID, To: to.ID, Why: why})}
 }
 
 // split makes the half step below today's and goes there.
@@ -229,9 +251,6 @@ func (r *Run) newStepID() string {
 
 // undo takes the last press back, with all that it meant.
 func (r *Run) undo() []record.Draft {
-	if r.s.Ended != nil {
-		return nil
-	}
 	var drafts []record.Draft
 	for _, id := range r.log.LastPress() {
 		drafts = append(drafts, record.NewDraft(record.KRetract, record.Retract{Target: id}))

@@ -344,7 +344,7 @@ func (r *Run) mainButton() Button {
 func (r *Run) idleKeys() []Key {
 	var off []Key
 	for _, k := range []Key{MetKey, LateKey, HelpKey, MissKey, VoidKey, PayKey, UndoKey, BreakKey, EasyKey, HardKey, CueKey} {
-		if len(r.Press(k, math.MaxInt32)) == 0 {
+		if !r.means(k) {
 			off = append(off, k)
 		}
 	}

@@ -2,7 +2,6 @@ package record
 
 import (
 	"fmt"
-	"slices"
 
 	"patientfox/core/criteria"
 	"patientfox/core/evidence"
@@ -42,7 +41,6 @@ type Session struct {
 	Ended    *End
 	EndAt    float64 // s, the end, or the last thing that happened
 	Flags    []Flag
-	Known    []string // the ids of all trials and tallies logged, taken back or not
 }
 
 // BlockRead is one block.
@@ -146,6 +144,8 @@ type Flag struct {
 func (l *Log) Fold(book Book) *Session {
 	f := folder{book: book, s: &Session{}, places: map[string]progression.Place{}, made: map[string][]MoveRead{}}
 	events := l.live()
+	f.s.Trials = make([]TrialRead, 0, len(events)/3)
+	f.s.Pays = make([]PayRead, 0, len(events)/3)
 	for _, e := range events {
 		if e.Kind == KOpen {
 			f.pen = e.Dev
@@ -157,12 +157,6 @@ func (l *Log) Fold(book Book) *Session {
 		f.s.EndAt = max(f.s.EndAt, f.at)
 	}
 	f.finish()
-	for _, e := range l.order {
-		if e.Kind == KTrial || e.Kind == KTally {
-			f.s.Known = append(f.s.Known, e.ID)
-		}
-	}
-	slices.Sort(f.s.Known)
 	return f.s
 }
 

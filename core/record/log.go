@@ -270,6 +270,20 @@ var pressed = map[Kind]bool{
 	KPause: true, KResume: true, KVerdict: true, KMove: true, KNote: true,
 }
 
+// CanUndo tells whether there is a press to take back.
+func (l *Log) CanUndo() bool {
+	live := l.live()
+	for i := len(live) - 1; i >= 0 && live[i].Kind != KBlock && live[i].Kind != KEnd; i-- {
+		if pressed[live[i].Kind] {
+			return true
+		}
+	}
+	return false
+}
+
+// Has tells whether the log holds an event, taken back or not.
+func (l *Log) Has(id string) bool { return l.byID[id] != nil }
+
 // LastPress returns the events of the latest press that still stand, last first. What one press means
 // shares its moment. The opening of a block is not taken back.
 func (l *Log) LastPress() []string {

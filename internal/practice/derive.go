@@ -110,33 +110,35 @@ func plansIn(events []record.Event) []string {
 }
 
 // fold reads a session's log under the versions it names.
-func fold(ctx context.Context, q store.Q, session string) (*record.Session, book, error) {
+func fold(ctx context.Context, q store.Q, session string) (*record.Log, *record.Session, book, error) {
 	events, err := q.Events(ctx, session)
 	if err != nil {
-		return nil, book{}, err
+		return nil, nil, book{}, err
 	}
 	b, err := readBook(ctx, q, plansIn(events))
 	if err != nil {
-		return nil, b, err
+		return nil, nil, b, err
 	}
-	return record.NewLog(events...).Fold(b), b, nil
+	log := record.NewLog(events...)
+	return log, log.Fold(b), b, nil
 }
 
-// settle brings derived rows up to their events. Pages call it before they read: what was
-// acknowledged is stored at once, and folded when somebody looks.
-func (p *Practice) settle(ctx context.Context) error {
+// settle brings derived rows up to their events, and says whether any were behind. Pages call it
+// before they read: what was acknowledged is stored at once, and folded when somebody looks.
+func (p *Practice) settle(ctx context.Context) (folded bool, err error) {
 	ids, err := p.store.Read().StaleSessions(ctx, record.FoldVersion)
 	if err != nil {
-		return err
+		return false, err
 	}
+	folded = len(ids) > 0
 	for len(ids) > 0 {
 		n := min(len(ids), 20)
 		if err := p.deriveAll(ctx, ids[:n]); err != nil {
-			return err
+			return false, err
 		}
 		ids = ids[n:]
 	}
-	return nil
+	return folded, nil
 }
 
 func (p *Practice) deriveAll(ctx context.Context, sessions []string) error {
@@ -169,7 +171,7 @@ func (p *Practice) deriveAll(ctx context.Context, sessions []string) error {
 // derive replaces what is derived of one session, and makes plan versions of the steps that were made
 // in the field. It returns the plans it touched.
 func (p *Practice) derive(ctx context.Context, q store.Q, s settings, session string) ([]string, error) {
-	folded, b, err := fold(ctx, q, session)
+	_, folded, b, err := fold(ctx, q, session)
 	if err != nil {
 		return nil, err
 	}
@@ -328,7 +330,7 @@ type Rebuilt struct {
 
 // Rebuild derives everything anew from the events and says where that made a difference.
 func (p *Practice) Rebuild(ctx context.Context) (Rebuilt, error) {
-	if err := p.settle(ctx); err != nil {
+	if _, err := p.settle(ctx); err != nil {
 		return Rebuilt{}, err
 	}
 	ids, err := p.store.Read().SessionIDs(ctx)

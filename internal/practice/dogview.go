@@ -26,7 +26,11 @@ type DogsView struct {
 }
 
 // Dogs lists dogs by name, a page at a time; after is what the page before gave as Next.
-func (p *Practice) Dogs(ctx context.Context, after string) (v DogsView, err error) {
+func (p *Practice) Dogs(ctx context.Context, after string) (DogsView, error) {
+	return remember(ctx, p, "dogs "+after, func() (DogsView, error) { return p.makeDogs(ctx, after) })
+}
+
+func (p *Practice) makeDogs(ctx context.Context, after string) (v DogsView, err error) {
 	q := p.store.Read()
 	s, err := p.settings(ctx, q)
 	if err != nil {
@@ -90,10 +94,11 @@ type DogView struct {
 }
 
 // Dog shows one dog: flags first, then every skill.
-func (p *Practice) Dog(ctx context.Context, id string) (v DogView, err error) {
-	if err := p.settle(ctx); err != nil {
-		return v, err
-	}
+func (p *Practice) Dog(ctx context.Context, id string) (DogView, error) {
+	return remember(ctx, p, "dog "+id, func() (DogView, error) { return p.makeDog(ctx, id) })
+}
+
+func (p *Practice) makeDog(ctx context.Context, id string) (v DogView, err error) {
 	q := p.store.Read()
 	d, err := q.Dog(ctx, id)
 	if err != nil {

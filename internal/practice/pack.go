@@ -112,10 +112,10 @@ func decisionTrial(t store.Trial) decision.Trial {
 
 // Pack is all that a phone needs of one plan to run it.
 func (p *Practice) Pack(ctx context.Context, id string) (field.Pack, error) {
-	var pack field.Pack
-	if err := p.settle(ctx); err != nil {
-		return pack, err
-	}
+	return remember(ctx, p, "pack "+id, func() (field.Pack, error) { return p.makePack(ctx, id) })
+}
+
+func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, err error) {
 	q := p.store.Read()
 	l, err := p.loadPlan(ctx, q, id)
 	if err != nil {

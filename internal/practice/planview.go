@@ -89,10 +89,11 @@ type SessionRow struct {
 }
 
 // Plan shows one plan.
-func (p *Practice) Plan(ctx context.Context, id string) (v PlanView, err error) {
-	if err := p.settle(ctx); err != nil {
-		return v, err
-	}
+func (p *Practice) Plan(ctx context.Context, id string) (PlanView, error) {
+	return remember(ctx, p, "plan "+id, func() (PlanView, error) { return p.makePlan(ctx, id) })
+}
+
+func (p *Practice) makePlan(ctx context.Context, id string) (v PlanView, err error) {
 	q := p.store.Read()
 	l, err := p.loadPlan(ctx, q, id)
 	if err != nil {

@@ -25,6 +25,7 @@ type Practice struct {
 	store *store.Store
 	log   *slog.Logger
 	now   func() time.Time
+	known memory
 }
 
 // Open makes a practice of a store; a new one gets its first row, with one person in it.

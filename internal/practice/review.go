@@ -81,16 +81,17 @@ type ReviewView struct {
 }
 
 // Review shows one session.
-func (p *Practice) Review(ctx context.Context, id string) (v ReviewView, err error) {
-	if err := p.settle(ctx); err != nil {
-		return v, err
-	}
+func (p *Practice) Review(ctx context.Context, id string) (ReviewView, error) {
+	return remember(ctx, p, "session "+id, func() (ReviewView, error) { return p.makeReview(ctx, id) })
+}
+
+func (p *Practice) makeReview(ctx context.Context, id string) (v ReviewView, err error) {
 	q := p.store.Read()
 	row, err := q.Session(ctx, id)
 	if err != nil {
 		return v, found(err)
 	}
-	f, b, err := fold(ctx, q, id)
+	log, f, b, err := fold(ctx, q, id)
 	if err != nil {
 		return v, err
 	}
@@ -116,7 +117,7 @@ func (p *Practice) Review(ctx context.Context, id string) (v ReviewView, err err
 			v.Place = one.Name
 		}
 	}
-	r := reviewer{ReviewView: &v, f: f, b: b, plan: plan}
+	r := reviewer{ReviewView: &v, log: log, f: f, plan: plan}
 	r.read()
 	v.NextTime = r.next(ctx, q, s.day(p.ms()))
 	return v, nil
@@ -125,8 +126,8 @@ func (p *Practice) Review(ctx context.Context, id string) (v ReviewView, err err
 // reviewer works one session's page out.
 type reviewer struct {
 	*ReviewView
+	log  *record.Log
 	f    *record.Session
-	b    book
 	plan store.Plan
 }
 
@@ -344,7 +345,7 @@ func (r *reviewer) again(said record.VerdictRead, trials map[string]record.Trial
 	for _, id := range said.Reads {
 		t, ok := trials[id]
 		if !ok {
-			if r.earlier(id) {
+			if base, _, _ := strings.Cut(id, "#"); !r.log.Has(base) {
 				return "" // from an earlier session: its own page has it
 			}
 			return "One of the trials it rested on has been taken back since."
@@ -355,16 +356,6 @@ func (r *reviewer) again(said record.VerdictRead, trials map[string]record.Trial
 		return "As the record reads now: " + strings.ToLower(phrase.Verdict(now)) + "."
 	}
 	return ""
-}
-
-// earlier tells whether an id is of no event of this session.
-func (r *reviewer) earlier(id string) bool {
-	for _, known := range r.f.Known {
-		if known == id {
-			return false
-		}
-	}
-	return true
 }
 
 func (r *reviewer) figures(clock reinforce.Clock, last float64) {

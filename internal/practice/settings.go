@@ -21,7 +21,11 @@ type SettingsView struct {
 }
 
 // Settings shows the practice's own page.
-func (p *Practice) Settings(ctx context.Context) (v SettingsView, err error) {
+func (p *Practice) Settings(ctx context.Context) (SettingsView, error) {
+	return remember(ctx, p, "settings", func() (SettingsView, error) { return p.makeSettings(ctx) })
+}
+
+func (p *Practice) makeSettings(ctx context.Context) (v SettingsView, err error) {
 	q := p.store.Read()
 	row, err := q.Practice(ctx)
 	if err != nil {

@@ -59,10 +59,11 @@ const rowsShown = 25
 const plansLooked = 400
 
 // Today shows what to work on, in order: what was worked longest ago comes first.
-func (p *Practice) Today(ctx context.Context) (v TodayView, err error) {
-	if err := p.settle(ctx); err != nil {
-		return v, err
-	}
+func (p *Practice) Today(ctx context.Context) (TodayView, error) {
+	return remember(ctx, p, "today", func() (TodayView, error) { return p.makeToday(ctx) })
+}
+
+func (p *Practice) makeToday(ctx context.Context) (v TodayView, err error) {
 	q := p.store.Read()
 	s, err := p.settings(ctx, q)
 	if err != nil {

@@ -109,3 +109,12 @@ func second(rng *rand.Rand, hand *field.Hand) []record.Event {
 	other.Do(30000, []record.Draft{record.NewDraft(record.KAlign, record.Align{Dev: "helper", Shift: int64(rng.IntN(2000) - 1000)})})
 	return other.Events
 }
+
+// Open opens a pack for a fold that needs its book.
+func Open(pack field.Pack) *field.Run {
+	run, err := field.Open(pack)
+	if err != nil {
+		panic(err)
+	}
+	return run
+}

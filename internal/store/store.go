@@ -11,7 +11,6 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
-	"sync/atomic"
 
 	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
@@ -25,6 +24,8 @@ var migrations embed.FS
 type Store struct {
 	write *sqlx.DB
 	read  *sqlx.DB
+	watch *sqlx.DB // one connection that asks whether anything changed
+	reads *statements
 }
 
 // ErrNewer says that the database was written by a newer Patient Fox.
@@ -44,6 +45,10 @@ func dsn(path, synchronous, mode string) string {
 	}
 	return "file:" + (&url.URL{Path: path}).EscapedPath() + "?" + q.Encode()
 }
+
+// DSN names the database at path with the writer's settings, for whoever measures against bare
+// statements.
+func DSN(path string) string { return dsn(path, "FULL", "") }
 
 // Open opens the database at path, which it makes where there is none, and brings its schema up to
 // date after a copy of it was put by.
@@ -73,7 +78,12 @@ func Open(ctx context.Context, path string) (*Store, error) {
 	}
 	reader.SetMaxOpenConns(4)
 	reader.SetMaxIdleConns(4)
-	return &Store{writer, reader}, nil
+	watch, err := sqlx.Open("sqlite", dsn(path, "NORMAL", "ro"))
+	if err != nil {
+		return nil, errors.Join(err, reader.Close(), writer.Close())
+	}
+	watch.SetMaxOpenConns(1)
+	return &Store{writer, reader, watch, &statements{on: reader, kept: map[string]*sqlx.Stmt{}}}, nil
 }
 
 func provider(db *sql.DB) (*goose.Provider, error) {
@@ -124,17 +134,13 @@ func Schema() int64 {
 }
 
 // Close closes the database and folds its log in.
-func (s *Store) Close() error { return errors.Join(s.read.Close(), s.write.Close()) }
+func (s *Store) Close() error { return errors.Join(s.watch.Close(), s.read.Close(), s.write.Close()) }
 
 // Ping tells whether the database answers.
 func (s *Store) Ping(ctx context.Context) error { return s.read.PingContext(ctx) }
 
-// Q runs statements, inside a transaction or on the readers. Statements that a page makes are
-// counted where its context asks for it.
-type Q struct{ db sqlx.ExtContext }
-
 // Read asks the readers, each statement on its own.
-func (s *Store) Read() Q { return Q{s.read} }
+func (s *Store) Read() Q { return Q{s.reads} }
 
 // Write runs one use case in a transaction. When it returns nil, what was written is on the disk.
 func (s *Store) Write(ctx context.Context, do func(Q) error) error {
@@ -143,65 +149,21 @@ func (s *Store) Write(ctx context.Context, do func(Q) error) error {
 		return err
 	}
 	defer tx.Rollback() //nolint:errcheck // after a commit there is nothing to roll back
-	if err := do(Q{tx}); err != nil {
+	if err := do(Q{&statements{on: tx, kept: map[string]*sqlx.Stmt{}}}); err != nil {
 		return err
 	}
 	return tx.Commit()
+}
+
+// Version changes whenever anybody, another process too, has committed something.
+func (s *Store) Version(ctx context.Context) (version int64, err error) {
+	tick(ctx)
+	err = s.watch.GetContext(ctx, &version, "PRAGMA data_version")
+	return version, err
 }
 
 // Synchronous reads the writer's setting: 2 is FULL.
 func (s *Store) Synchronous(ctx context.Context) (level int, err error) {
 	err = s.write.GetContext(ctx, &level, "PRAGMA synchronous")
 	return level, err
-}
-
-type counterKey struct{}
-
-// Counting returns a context in which statements are counted into n.
-func Counting(ctx context.Context, n *atomic.Int64) context.Context {
-	return context.WithValue(ctx, counterKey{}, n)
-}
-
-func tick(ctx context.Context) {
-	if n, ok := ctx.Value(counterKey{}).(*atomic.Int64); ok {
-		n.Add(1)
-	}
-}
-
-func (q Q) one(ctx context.Context, to any, query string, args ...any) error {
-	tick(ctx)
-	err := sqlx.GetContext(ctx, q.db, to, query, args...)
-	if errors.Is(err, sql.ErrNoRows) {
-		return ErrNone
-	}
-	return err
-}
-
-func (q Q) many(ctx context.Context, to any, query string, args ...any) error {
-	tick(ctx)
-	return sqlx.SelectContext(ctx, q.db, to, query, args...)
-}
-
-// in is many for a query with one IN (?) over a list; an empty list finds nothing.
-func (q Q) in(ctx context.Context, to any, query string, args ...any) error {
-	query, args, err := sqlx.In(query, args...)
-	if err != nil {
-		return err
-	}
-	return q.many(ctx, to, query, args...)
-}
-
-func (q Q) exec(ctx context.Context, query string, args ...any) (int64, error) {
-	tick(ctx)
-	result, err := q.db.ExecContext(ctx, query, args...)
-	if err != nil {
-		return 0, err
-	}
-	return result.RowsAffected()
-}
-
-func (q Q) named(ctx context.Context, query string, row any) error {
-	tick(ctx)
-	_, err := sqlx.NamedExecContext(ctx, q.db, query, row)
-	return err
 }

@@ -24,13 +24,21 @@ import (
 // bodyLimit bounds what one request may send, in bytes.
 const bodyLimit = 256 << 10
 
-// New makes the application over a practice. hosts are names that it answers to beside loopback.
-func New(ctx context.Context, p *practice.Practice, log *slog.Logger, hosts []string) (*fiber.App, error) {
+// Options are what the application can be told beside its practice.
+type Options struct {
+	Log      *slog.Logger
+	Hosts    []string                 // names that it answers to beside loopback
+	Rendered func(again func() error) // called with each page's template on its ready view, for benchmarks
+}
+
+// New makes the application over a practice.
+func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, error) {
 	secret, err := p.Secret(ctx)
 	if err != nil {
 		return nil, err
 	}
-	sh := shell.New(assets.New(run.Assets()), log, secret, hosts)
+	sh := shell.New(assets.New(run.Assets()), o.Log, secret, o.Hosts)
+	sh.Rendered = o.Rendered
 	app := fiber.New(fiber.Config{
 		AppName: "Patient Fox", Immutable: true, CaseSensitive: true, StrictRouting: true,
 		BodyLimit: bodyLimit, ReadBufferSize: 16384,

@@ -9,16 +9,17 @@ import (
 )
 
 type newPlanPage struct {
-	Dog    practice.DogView
+	Dog    practice.Named
 	Skills []string
 	Kinds  any
 }
 
 func (s screen) renderNewPlan(c fiber.Ctx, status int, form shell.Form) error {
-	dog, err := s.p.Dog(c.Context(), c.Params("id"))
+	typed, err := s.p.DogForm(c.Context(), c.Params("id"))
 	if err != nil {
 		return err
 	}
+	dog := practice.Named{ID: c.Params("id"), Name: typed["name"]}
 	skills, err := s.p.SkillNames(c.Context())
 	if err != nil {
 		return err

@@ -7,6 +7,7 @@ import (
 	"embed"
 	"fmt"
 	"html/template"
+	"io"
 	"io/fs"
 	"log/slog"
 	"strings"
@@ -22,12 +23,13 @@ var templates embed.FS
 
 // Shell renders pages and answers errors.
 type Shell struct {
-	Assets  *assets.Assets
-	Log     *slog.Logger
-	secret  []byte
-	hosts   []string
-	base    *template.Template
-	problem *Page
+	Assets   *assets.Assets
+	Log      *slog.Logger
+	Rendered func(again func() error) // benchmarks time a page's template with it; nil otherwise
+	secret   []byte
+	hosts    []string
+	base     *template.Template
+	problem  *Page
 }
 
 // New makes the shell. secret signs form tokens; hosts are the names under which the server may be
@@ -71,8 +73,12 @@ type layout struct {
 // Render writes a page.
 func (s *Shell) Render(c fiber.Ctx, page *Page, status int, v View) error {
 	var out bytes.Buffer
-	if err := page.set.ExecuteTemplate(&out, "layout", layout{v, s.token(c)}); err != nil {
+	ready := layout{v, s.token(c)}
+	if err := page.set.ExecuteTemplate(&out, "layout", ready); err != nil {
 		return fmt.Errorf("rendering %q: %w", v.Title, err)
+	}
+	if s.Rendered != nil {
+		s.Rendered(func() error { return page.set.ExecuteTemplate(io.Discard, "layout", ready) })
 	}
 	c.Status(status)
 	c.Set(fiber.HeaderContentType, fiber.MIMETextHTMLCharsetUTF8)

@@ -1,0 +1,114 @@
+// Command bench measures speed as ratios taken in one run, and prints them as a table. `make bench`
+// copies it into docs/benchmarks.md.
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"flag"
+	"fmt"
+	"io"
+	"log"
+	"log/slog"
+	"os"
+	"path/filepath"
+	"slices"
+	"time"
+
+	"patientfox/core/record"
+	"patientfox/internal/demo"
+	"patientfox/internal/practice"
+	"patientfox/internal/randomlog"
+	"patientfox/internal/store"
+)
+
+var ctx = context.Background()
+
+func must(err error) {
+	if err != nil {
+		log.Fatal(err)
+	}
+}
+
+// median times do n times and returns the median.
+func median(n int, do func()) time.Duration {
+	times := make([]time.Duration, n)
+	for i := range times {
+		started := time.Now()
+		do()
+		times[i] = time.Since(started)
+	}
+	slices.Sort(times)
+	return times[n/2]
+}
+
+type row struct {
+	what, bound string
+	value       float64
+	ok          bool
+	detail      string
+}
+
+var table []row
+
+func most(what string, value, bound float64, detail string) {
+	table = append(table, row{what, fmt.Sprintf("≤ %g", bound), value, value <= bound, detail})
+}
+
+func least(what string, value, bound float64, detail string) {
+	table = append(table, row{what, fmt.Sprintf("≥ %g", bound), value, value >= bound, detail})
+}
+
+func main() {
+	out := flag.String("out", "", "file to write the table into")
+	flag.Parse()
+	folder, err := os.MkdirTemp("", "patientfox-bench")
+	must(err)
+	defer os.RemoveAll(folder)
+	path := filepath.Join(folder, "demo.db")
+	now := time.Now()
+	must(demo.Make(ctx, path, now, slog.New(slog.NewTextHandler(io.Discard, nil))))
+	st, err := store.Open(ctx, path)
+	must(err)
+	defer st.Close()
+	p, err := practice.Open(ctx, st, slog.New(slog.NewTextHandler(io.Discard, nil)), func() time.Time { return now }, "UTC")
+	must(err)
+
+	posts(p, folder)
+	pages(p)
+	folds()
+	taps(p)
+
+	text := fmt.Sprintf("# Benchmarks\n\nRatios taken in one run of `make bench` on %s. They compare things on the same machine at the same time; the times beside them are that machine's and say little elsewhere.\n\n| what | bound | measured | | from |\n| --- | --- | --- | --- | --- |\n", time.Now().Format("2 January 2006"))
+	failed := false
+	for _, r := range table {
+		mark := "kept"
+		if !r.ok {
+			mark, failed = "**missed**", true
+		}
+		text += fmt.Sprintf("| %s | %s | %.2f | %s | %s |\n", r.what, r.bound, r.value, mark, r.detail)
+	}
+	fmt.Print(text)
+	if *out != "" {
+		must(os.WriteFile(*out, []byte(text), 0o644))
+	}
+	if failed {
+		os.Exit(1)
+	}
+}
+
+// folds: folding a session grows linearly.
+func folds() {
+	pack, events := randomlog.Make(3, 2000)
+	run := randomlog.Open(pack)
+	events = events[:1000]
+	hundred := median(200, func() { record.NewLog(events[:100]...).Fold(run) })
+	thousand := median(100, func() { record.NewLog(events...).Fold(run) })
+	most("folding 1 000 events ÷ folding 100", float64(thousand)/float64(hundred), 12, fmt.Sprintf("%v ÷ %v", thousand.Round(time.Microsecond), hundred.Round(time.Microsecond)))
+}
+
+func encode(v any) []byte {
+	raw, err := json.Marshal(v)
+	must(err)
+	return raw
+}

@@ -1,0 +1,191 @@
+package main
+
+import (
+	"bytes"
+	"fmt"
+	"math/rand/v2"
+	"net"
+	"net/http"
+	"path/filepath"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/jmoiron/sqlx"
+	"github.com/valyala/fasthttp"
+
+	"patientfox/core/record"
+	"patientfox/e2e/browser"
+	"patientfox/internal/practice"
+	"patientfox/internal/randomlog"
+	"patientfox/internal/store"
+	"patientfox/internal/web"
+
+	"io"
+	"log"
+	"log/slog"
+)
+
+func quiet() *slog.Logger { return slog.New(slog.NewTextHandler(io.Discard, nil)) }
+
+// serve starts the application on a port.
+func serve(p *practice.Practice) (base string, stop func()) {
+	app, err := web.New(ctx, p, web.Options{Log: quiet()})
+	must(err)
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	must(err)
+	go app.Listener(listener, fiber.ListenConfig{DisableStartupMessage: true}) //nolint:errcheck // ends with the program
+	return "http://" + listener.Addr().String(), func() { _ = app.Shutdown() }
+}
+
+var rng = rand.New(rand.NewPCG(1, 2))
+
+func notes(session string, from, n int) []record.Event {
+	events := make([]record.Event, n)
+	for i := range events {
+		seq := int64(from + i)
+		events[i] = record.Event{
+			V: 1, ID: record.UUID(rng), Session: session, Dev: "bench", Seq: seq, T: seq, Wall: seq, Kind: record.KNote,
+			Data: []byte(`{"text":"a note of the usual length"}`),
+		}
+	}
+	return events
+}
+
+// posts: durable event posts through the whole stack against bare inserts of the same row.
+func posts(p *practice.Practice, folder string) {
+	base, stop := serve(p)
+	defer stop()
+	session := record.UUID(rng)
+	seq := 1
+	send := func(n int) {
+		body := encode(map[string]any{"events": notes(session, seq, n)})
+		seq += n
+		req, err := http.NewRequest("POST", base+"/api/events", bytes.NewReader(body))
+		must(err)
+		req.Header.Set("Content-Type", "application/json")
+		req.Header.Set("X-Patient-Fox", "1")
+		resp, err := http.DefaultClient.Do(req)
+		must(err)
+		_, _ = io.Copy(io.Discard, resp.Body)
+		resp.Body.Close()
+		if resp.StatusCode != 200 {
+			log.Fatal("posting: ", resp.Status)
+		}
+	}
+	// The bare table: the same database settings, the same columns, nothing else.
+	path := filepath.Join(folder, "bare.db")
+	other, err := store.Open(ctx, path)
+	must(err)
+	must(other.Close())
+	bare, err := sqlx.Open("sqlite", store.DSN(path))
+	must(err)
+	defer bare.Close()
+	bare.SetMaxOpenConns(1)
+	_, err = bare.Exec(`INSERT INTO sessions (id) VALUES (?)`, session)
+	must(err)
+	insert := func() {
+		e := notes(session, seq, 1)[0]
+		seq++
+		_, err := bare.Exec(`INSERT INTO events (id, session, v, dev, seq, t, wall, by, handler, kind, data, received) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+			[]byte(e.ID), e.Session, e.V, e.Dev, e.Seq, e.T, e.Wall, e.By, e.Handler, string(e.Kind), string(e.Data), seq)
+		must(err)
+	}
+	for range 30 {
+		send(1)
+		insert()
+	}
+	one, raw := median(400, func() { send(1) }), median(400, insert)
+	hundred := median(60, func() { send(100) })
+	least("single durable posts: rate through the whole stack ÷ rate of bare inserts", float64(raw)/float64(one), 0.2, fmt.Sprintf("%v a post, %v a bare insert", one.Round(time.Microsecond), raw.Round(time.Microsecond)))
+	most("a batch of 100 ÷ a single post", float64(hundred)/float64(one), 10, fmt.Sprintf("%v ÷ %v", hundred.Round(time.Microsecond), one.Round(time.Microsecond)))
+}
+
+// pages: a page's handler against its template on a ready view.
+func pages(p *practice.Practice) {
+	var again func() error
+	app, err := web.New(ctx, p, web.Options{Log: quiet(), Rendered: func(a func() error) { again = a }})
+	must(err)
+	handler := app.Handler()
+	today, err := p.Today(ctx)
+	must(err)
+	busiest := today.Next[0]
+	for _, row := range append(today.Next, today.Done...) {
+		if row.Of > busiest.Of {
+			busiest = row
+		}
+	}
+	v, err := p.Plan(ctx, busiest.ID)
+	must(err)
+	settings, err := p.Settings(ctx)
+	must(err)
+	place := settings.Places[0].ID
+	for _, page := range [][2]string{
+		{"Today", "/"}, {"Dogs", "/dogs"}, {"a dog", "/dogs/" + busiest.DogID}, {"Plan", "/plans/" + busiest.ID},
+		{"Review", "/sessions/" + v.Sessions[0].ID}, {"Settings", "/settings"},
+	} {
+		get := func() {
+			var c fasthttp.RequestCtx
+			c.Request.SetRequestURI("http://127.0.0.1" + page[1])
+			c.Request.Header.SetHost("127.0.0.1")
+			handler(&c)
+			if c.Response.StatusCode() != 200 {
+				log.Fatalf("%s: %d", page[1], c.Response.StatusCode())
+			}
+		}
+		for range 20 {
+			get()
+		}
+		whole := median(150, get)
+		template := median(150, func() { must(again()) })
+		// What the first look after a change costs, when nothing is shown from memory.
+		var after []time.Duration
+		for i := range 40 {
+			must(p.SavePlace(ctx, practice.Typed{"id": place, "name": fmt.Sprintf("place %d", i)}))
+			after = append(after, median(1, get))
+		}
+		slices.Sort(after)
+		most(page[0]+": handler ÷ template on a ready view", float64(whole)/float64(template), 3, fmt.Sprintf("%v ÷ %v; first look after a change %v",
+			whole.Round(time.Microsecond), template.Round(time.Microsecond), after[20].Round(time.Microsecond)))
+	}
+}
+
+// taps: a tap on Run, answered by the core in the browser with 500 events in the session.
+func taps(p *practice.Practice) {
+	base, stop := serve(p)
+	defer stop()
+	b, err := browser.Start()
+	must(err)
+	defer b.Close()
+	page := b.Page(base, browser.Phone, log.Fatalf)
+	page.Go("/run")
+	pack, events := randomlog.Make(8, 700)
+	// Without a session's end the core goes on answering.
+	events = slices.DeleteFunc(events[:500], func(e record.Event) bool { return e.Kind == record.KEnd })
+	answer := browser.Get[string](page, strings.NewReplacer("PACK", string(encode(pack)), "EVENTS", string(encode(events))).Replace(`(async () => {
+		const { Core } = await import(document.querySelector('script[type="module"]').src.replace("run.js", "core.js"));
+		const d = document.getElementById("run").dataset;
+		const core = new Core({ worker: "/run/worker.js", exec: d.exec, wasm: d.wasm });
+		const events = EVENTS, pack = PACK;
+		await core.ask("open", pack, 0);
+		await core.ask("apply", events, 0);
+		const last = events.at(-1), taps = [];
+		for (let i = 0; i < 240; i++) {
+			const before = core.times.length, t = last.t + 1000 * (i + 1);
+			const { drafts } = await core.ask("press", i % 2 ? "missed" : "main", t);
+			const made = (drafts || []).map((x, j) => ({ ...last, id: "00000000-0000-7000-8000-" + String(i * 10 + j).padStart(12, "0"), seq: last.seq + i * 10 + j + 1, t, kind: x.kind, data: x.data }));
+			await core.ask("apply", made, t);
+			taps.push(core.times.slice(before).reduce((a, b) => a + b, 0));
+			// Taken out again, so that there are 500 each time.
+			if (i % 8 === 7) { await core.ask("open", pack, 0); await core.ask("apply", events, 0); }
+		}
+		taps.splice(0, 40); // the first ones warm it up
+		taps.sort((a, b) => a - b);
+		return JSON.stringify([taps[Math.floor(taps.length * 0.95)], taps[Math.floor(taps.length / 2)]]) })()`))
+	var p95, p50 float64
+	if _, err := fmt.Sscanf(answer, "[%f,%f]", &p95, &p50); err != nil {
+		log.Fatal(answer, err)
+	}
+	most("a tap on Run with 500 events: ms in the core, 95th percentile", p95, 5, fmt.Sprintf("press and apply in the Worker; median %.1f ms", p50))
+}
