@@ -381,6 +381,9 @@ func (r *Run) closing() ClosingView {
 		return ClosingView{}
 	}
 	v := ClosingView{Logged: phrase.Upper(phrase.Count(b.Logged, "trial")) + " logged in this block."}
+	if b.Logged == 0 {
+		v.Logged = "No trial was logged in this block."
+	}
 	if r.s.Pieces != nil {
 		v.Pieces = fmt.Sprintf("%d should be left by the pays logged.", max(0, *r.s.Pieces-r.paidPieces()))
 	}

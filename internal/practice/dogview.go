@@ -23,6 +23,7 @@ type DogRow struct {
 type DogsView struct {
 	Dogs []DogRow
 	Next string // where the list goes on, "" at its end
+	Away []Named
 }
 
 // Dogs lists dogs by name, a page at a time; after is what the page before gave as Next.
@@ -53,6 +54,13 @@ func (p *Practice) makeDogs(ctx context.Context, after string) (v DogsView, err 
 	plans, err := q.Plans(ctx, ids, plansLooked)
 	if err != nil {
 		return v, err
+	}
+	away, err := q.DogsAway(ctx, rowsShown)
+	if err != nil {
+		return v, err
+	}
+	for _, d := range away {
+		v.Away = append(v.Away, Named{d.ID, d.Name})
 	}
 	today := s.day(p.ms())
 	for _, d := range dogs {
@@ -91,6 +99,7 @@ type DogView struct {
 	Plans           []PlanRow
 	Sessions        []SessionRow
 	Away            bool
+	PlansAway       []Named
 }
 
 // Dog shows one dog: flags first, then every skill.
@@ -150,6 +159,13 @@ func (p *Practice) makeDog(ctx context.Context, id string) (v DogView, err error
 		}
 		row.Rate = phrase.Rate(evidence.Count(outcomes))
 		v.Plans = append(v.Plans, row)
+	}
+	away, err := q.PlansAway(ctx, id, rowsShown)
+	if err != nil {
+		return v, err
+	}
+	for _, one := range away {
+		v.PlansAway = append(v.PlansAway, Named{one.ID, one.SkillName})
 	}
 	v.Sessions, err = p.sessionsOf(ctx, q, id, today)
 	return v, err

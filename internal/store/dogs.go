@@ -25,12 +25,9 @@ func (q Q) Dogs(ctx context.Context, afterName, afterID string, limit int) (list
 	return list, err
 }
 
-// DogsByID loads dogs by their ids, deleted ones too.
-func (q Q) DogsByID(ctx context.Context, ids []string) (list []Dog, err error) {
-	if len(ids) == 0 {
-		return nil, nil
-	}
-	err = q.in(ctx, &list, `SELECT `+dogColumns+` FROM dogs WHERE id IN (?)`, ids)
+// DogsAway lists the dogs that were put away last.
+func (q Q) DogsAway(ctx context.Context, limit int) (list []Dog, err error) {
+	err = q.many(ctx, &list, `SELECT `+dogColumns+` FROM dogs WHERE deleted IS NOT NULL ORDER BY deleted DESC, id LIMIT ?`, limit)
 	return list, err
 }
 

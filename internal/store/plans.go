@@ -119,6 +119,12 @@ func (q Q) Plans(ctx context.Context, dogs []string, limit int) (list []Plan, er
 	return list, err
 }
 
+// PlansAway lists the plans of a dog that were put away.
+func (q Q) PlansAway(ctx context.Context, dog string, limit int) (list []Plan, err error) {
+	err = q.many(ctx, &list, planSelect+`WHERE p.deleted IS NOT NULL AND p.dog = ? ORDER BY p.deleted DESC, p.id LIMIT ?`, dog, limit)
+	return list, err
+}
+
 // AddPlan writes a new plan; its first version is written with AddPlanVersion.
 func (q Q) AddPlan(ctx context.Context, id, dog, skill, track string, made int64) error {
 	_, err := q.exec(ctx, `INSERT INTO plans (id, dog, skill, track, version, made) VALUES (?, ?, ?, ?, 0, ?)`, id, dog, skill, track, made)

@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"context"
+	"database/sql"
 	"encoding/json"
 	"io"
 	"net"
@@ -211,6 +212,13 @@ func TestEventsAreAnsweredByID(t *testing.T) {
 	require.Equal(t, record.Stored, got.Receipts[0].Result)
 	require.Equal(t, "odd", got.Receipts[len(h.Events)].ID)
 	require.Equal(t, practice.Refused, got.Receipts[len(h.Events)].Result)
+	// The answer follows the commit: another connection sees what was acknowledged.
+	other, err := sql.Open("sqlite", s.Path)
+	require.NoError(t, err)
+	defer other.Close()
+	seen := 0
+	require.NoError(t, other.QueryRow(`SELECT count(*) FROM events WHERE session = ?`, h.Session).Scan(&seen))
+	require.Equal(t, len(h.Events), seen)
 	require.Equal(t, 400, send(`{"events":`).Status)
 	require.Equal(t, 415, send(body, "Content-Type", "text/plain").Status)
 	require.Equal(t, 413, send(`{"events":[`+strings.TrimSuffix(strings.Repeat("1,", 201), ",")+`]}`).Status)

@@ -58,7 +58,8 @@ type dogRow struct {
 
 type dogPage struct {
 	practice.DogView
-	Rows []dogRow
+	Rows    []dogRow
+	JustPut bool // a plan was put away a moment ago
 }
 
 func (s screen) showOne(c fiber.Ctx) error {
@@ -66,7 +67,7 @@ func (s screen) showOne(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	page := dogPage{DogView: v}
+	page := dogPage{DogView: v, JustPut: c.Query("put") != ""}
 	for _, row := range v.Plans {
 		sets := make([]figures.LevelSet, len(row.Mini))
 		for i, m := range row.Mini {

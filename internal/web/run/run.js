@@ -170,7 +170,7 @@ function draw(v) {
   $("dial").classList.toggle("full", v.dial.full);
   $("dial").classList.toggle("slow", v.dial.slow);
   $("dial-part").setAttribute("stroke-dashoffset", String(100 - 100 * v.dial.part));
-  text("pace", v.pay.word ? `Pay: ${v.pay.word}` : "");
+  text("pace", v.pay.word ? `Pay: ${v.pay.word} ·` : "");
   $("pace").className = `pace ${v.pay.word}`;
   text("since", v.pay.since);
   drawSet(v.set);
@@ -407,7 +407,9 @@ addEventListener("keydown", (event) => {
 
 function note(open) {
   $("note").hidden = !open;
-  if (open) $("note-text").focus();
+  if (!open) return;
+  root.querySelector(".more").open = false;
+  $("note-text").focus();
 }
 
 $("note-open").addEventListener("click", () => note($("note").hidden));
