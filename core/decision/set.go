@@ -61,7 +61,7 @@ func set(rule Rule, counted []Trial) Decision {
 		d.Reasons = []Reason{{Code: BetweenSet, Of: up, Out: rule.Size}}
 		if slow := count(last, late); slow >= lateMany {
 			d.Reasons = append(d.Reasons, Reason{Code: Slow, Of: slow})
-		} else if row > 0 && row%rule.SplitAfter == 0 {
+		} else if rule.SplitAfter > 0 && row > 0 && row%rule.SplitAfter == 0 {
 			d.Verdict = Split
 			d.Reasons = append(d.Reasons, Reason{Code: ManyRepeats, Of: row})
 		}

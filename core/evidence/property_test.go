@@ -42,6 +42,23 @@ func TestNeededIsTheLeastThatIsEnough(t *testing.T) {
 	})
 }
 
+// Against a plain sum over the first rate, on a grid fine enough for four digits.
+func TestDeclineAgreesWithAPlainSum(t *testing.T) {
+	for _, c := range [][4]int{{5, 5, 4000, 5000}, {4000, 5000, 5, 5}, {0, 3, 0, 3}, {12, 12, 3, 4}, {900, 1000, 850, 1000}, {1, 2, 600, 600}} {
+		sum, below := 0.0, 0.0
+		const grid = 20000
+		for i := range grid {
+			// P(first in this cell) × P(second below it)
+			to := evidence.ProbAtLeast(c[0], c[1], float64(i+1)/grid)
+			weight := evidence.ProbAtLeast(c[0], c[1], float64(i)/grid) - to
+			next := 1 - evidence.ProbAtLeast(c[2], c[3], float64(i+1)/grid)
+			sum += weight * (below + next) / 2
+			below = next
+		}
+		require.InDelta(t, sum, evidence.ProbDecline(c[0], c[1], c[2], c[3]), 2e-4, "%v", c)
+	}
+}
+
 func TestDeclineIsSymmetric(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		n1, n2 := rapid.IntRange(0, 40).Draw(t, "n1"), rapid.IntRange(0, 40).Draw(t, "n2")

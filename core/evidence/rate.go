@@ -129,15 +129,22 @@ func least(from int, enough func(n int) bool) int {
 }
 
 // ProbDecline returns P(second rate < first rate) for met1 of n1 and met2 of n2 trials with
-// independent Jeffreys posteriors. It integrates the second's CDF over the first's quantiles, which
-// keeps the integrand bounded where a posterior has poles at 0 or 1.
+// independent Jeffreys posteriors. It averages one posterior's CDF over the quantiles of the narrower
+// one: that integrand is bounded where a posterior has poles at 0 or 1, and changes slowly.
 func ProbDecline(met1, n1, met2, n2 int) float64 {
 	first, second := posterior(met1, n1), posterior(met2, n2)
-	// sin²(πu/2) crowds the points at both ends, where the quantile function bends most.
-	integrand := func(u float64) float64 {
-		angle := math.Pi / 2 * u
-		s, c := math.Sincos(angle)
-		return second.CDF(first.Quantile(s*s)) * math.Pi * s * c
+	if n2 > n1 {
+		return 1 - meanCDF(first, second)
+	}
+	return meanCDF(second, first)
+}
+
+// meanCDF is the mean of of's CDF over the distribution over: P(of < over).
+func meanCDF(of, over distuv.Beta) float64 {
+	// u = sin²(πs/2) crowds the points at both ends, where the quantile function bends most.
+	integrand := func(s float64) float64 {
+		sin, cos := math.Sincos(math.Pi / 2 * s)
+		return of.CDF(over.Quantile(sin*sin)) * math.Pi * sin * cos
 	}
 	const panels = 8
 	sum := 0.0

@@ -20,13 +20,6 @@ CREATE TABLE people (
   deleted INTEGER
 ) STRICT;
 
-CREATE TABLE devices (
-  id     TEXT PRIMARY KEY,
-  person TEXT REFERENCES people (id),
-  name   TEXT NOT NULL DEFAULT '',
-  made   INTEGER NOT NULL
-) STRICT;
-
 CREATE TABLE places (
   id      TEXT PRIMARY KEY,
   name    TEXT NOT NULL,

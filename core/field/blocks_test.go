@@ -1,0 +1,140 @@
+package field_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+	"patientfox/core/field"
+	"patientfox/core/progression"
+)
+
+// another closes the running block and begins the next, on a newer pack if there is one.
+func another(t *testing.T, h *field.Hand, at int64, renewed *field.Pack, unlogged string) {
+	t.Helper()
+	drafts, problem := h.Run.Close(field.Closing{Unlogged: unlogged})
+	require.Nil(t, problem)
+	h.Do(at, drafts)
+	if renewed != nil {
+		require.NoError(t, h.Run.Renew(*renewed))
+	}
+	drafts, problem = h.Run.Begin(field.Choice{})
+	require.Nil(t, problem)
+	h.Do(at, drafts)
+}
+
+func TestSetsLieWithinOneBlock(t *testing.T) {
+	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{Place: "shed"})
+	at := hold(h, 1000, 3, 4000, field.Main)
+	another(t, h, at, nil, "0")
+	at = hold(h, at+1000, 2, 4000, field.Main)
+	require.Equal(t, field.Idle, h.Run.View(at).Phase, "three and two in two blocks are no set of five")
+	at = hold(h, at, 3, 4000, field.Main)
+	require.Equal(t, "Step up", h.Run.View(at).Main.Label)
+	require.Equal(t, "Set 1", h.Run.View(at).Set.Label)
+}
+
+func TestWhatWasNotLoggedStandsInTheNextVerdict(t *testing.T) {
+	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{Place: "shed"})
+	at := hold(h, 1000, 3, 4000, field.Main)
+	another(t, h, at, nil, "2")
+	at = hold(h, at+1000, 5, 4000, field.Main)
+	require.Equal(t, "80 % logged, about 2 not", h.Run.View(at).Verdict.Coverage)
+}
+
+func TestTheNextBlockTakesTheEditedPlan(t *testing.T) {
+	first := pack(criteria.Held, 4, 1)
+	h := begin(t, first, field.Choice{Place: "shed"})
+	at := hold(h, 1000, 4, 4000, field.Main)
+	edited := pack(criteria.Held, 4, 1)
+	edited.PlanVersion = 2
+	edited.Steps[1].Criteria = criteria.Criteria{}.With(criteria.Duration, 3)
+	edited.Steps[1].Rev = 2
+	require.Equal(t, "4 s", h.Run.View(at).Step, "a session stays on its version until its next block")
+	another(t, h, at, &edited, "")
+	require.Equal(t, "3 s", h.Run.View(at).Step)
+	at = hold(h, at+1000, 1, 3000, field.Main)
+	require.Equal(t, "met", h.Run.View(at).Set.Places[0].Outcome)
+	require.Empty(t, h.Run.View(at).Set.Places[1].Outcome, "trials under other criteria are in no set of these")
+}
+
+func TestAStepThatIsGoneInTheNextBlockSettlesBelow(t *testing.T) {
+	h := begin(t, pack(criteria.Held, 4, 2), field.Choice{Place: "shed"})
+	edited := pack(criteria.Held, 4, 2)
+	edited.PlanVersion = 2
+	edited.Steps = append(edited.Steps[:2:2], edited.Steps[3])
+	another(t, h, 1000, &edited, "")
+	b := h.Run.Session().Blocks[1]
+	require.Equal(t, stepID(1), b.Place.Reached)
+}
+
+func TestTheStretchGoesOnFromEarlierSessions(t *testing.T) {
+	p := pack(criteria.Held, 4, 1)
+	p.Rule = decision.Defaults(decision.Run)
+	earlier := func(rev int, o evidence.Outcome) field.Prior {
+		return field.Prior{Trial: decision.Trial{ID: "earlier", Outcome: o, Session: "before", Block: "before"}, Step: stepID(1), Rev: rev}
+	}
+	p.Stretch = []field.Prior{earlier(1, evidence.Met), earlier(1, evidence.Met)}
+	p.Cover = map[string]field.Cover{"before": {Logged: 2, Unlogged: 1}}
+	h := begin(t, p, field.Choice{Place: "shed"})
+	require.Equal(t, field.Idle, h.Run.View(0).Phase, "nothing is decided before today's first trial")
+	at := hold(h, 1000, 1, 4000, field.Main)
+	v := h.Run.View(at)
+	require.Equal(t, "Step up", v.Main.Label, "two of before and one of today are three in a row")
+	require.Equal(t, "75 % logged, about 1 not", v.Verdict.Coverage)
+
+	p.Stretch = []field.Prior{earlier(7, evidence.Met), earlier(7, evidence.Met)}
+	h = begin(t, p, field.Choice{Place: "shed"})
+	at = hold(h, 1000, 1, 4000, field.Main)
+	require.Equal(t, field.Idle, h.Run.View(at).Phase, "trials under other criteria are no part of the stretch")
+}
+
+func TestHarderByHandIsGivenNotEarned(t *testing.T) {
+	h := begin(t, pack(criteria.Held, 3, 1), field.Choice{Place: "shed"})
+	h.Press(field.HardKey, 1000)
+	b := h.Run.Session().Blocks[0]
+	require.Equal(t, progression.Place{Reached: stepID(2), Today: stepID(2), Given: true, Since: b.Place.Since}, b.Place)
+	require.Contains(t, h.Run.View(1000).Where, "given, not earned")
+	require.Empty(t, h.Run.Press(field.HardKey, 2000), "there is no step above the last")
+	h.Press(field.EasyKey, 2000)
+	b = h.Run.Session().Blocks[0]
+	require.Equal(t, stepID(1), b.Place.Today)
+	require.Equal(t, stepID(2), b.Place.Reached, "easier by hand gives nothing up")
+	h.Press(field.UndoKey, 3000)
+	require.Equal(t, stepID(2), h.Run.Session().Blocks[0].Place.Today)
+}
+
+func TestKeysMeanNothingWhereTheyMeanNothing(t *testing.T) {
+	h := begin(t, pack(criteria.Held, 3, 1), field.Choice{Place: "shed"})
+	require.Contains(t, h.Run.View(0).Off, field.UndoKey)
+	require.Contains(t, h.Run.View(0).Off, field.CueKey)
+	h.Press(field.BreakKey, 1000)
+	for _, key := range []field.Key{field.MetKey, field.MissKey, field.PayKey, field.EasyKey, field.StayKey, "nonsense"} {
+		require.Empty(t, h.Run.Press(key, 2000), key)
+	}
+	require.Equal(t, "Go on", h.Run.View(2000).Main.Label)
+	h.Press(field.Main, 2000)
+	require.Equal(t, field.Idle, h.Run.View(2000).Phase)
+	at := hold(h, 3000, 2, 1000, field.MissKey)
+	require.Equal(t, field.Deciding, h.Run.View(at).Phase)
+	require.Empty(t, h.Run.Press(field.MetKey, at), "the verdict is answered first")
+	require.Equal(t, []field.Button{{Key: field.StayKey, Label: "Stay here"}, {Key: field.UpKey, Label: "Up one"}}, h.Run.View(at).Verdict.Others)
+}
+
+func TestPacksThatCannotRunAreRefused(t *testing.T) {
+	_, err := field.Open(field.Pack{})
+	require.ErrorContains(t, err, "no steps")
+	p := pack(criteria.Held, 2, 0)
+	p.Rule.Size = 0
+	_, err = field.Open(p)
+	require.ErrorContains(t, err, "rule")
+	run, err := field.Open(pack(criteria.Held, 2, 0))
+	require.NoError(t, err)
+	_, problem := run.Begin(field.Choice{Place: "the moon"})
+	require.Equal(t, "place", problem.Field)
+	_, problem = run.Begin(field.Choice{Step: "gone"})
+	require.Equal(t, "step", problem.Field)
+}

@@ -1,0 +1,174 @@
+package practice_test
+
+import (
+	"encoding/json"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/field"
+	"patientfox/core/record"
+	"patientfox/internal/practice"
+	"patientfox/internal/practicetest"
+)
+
+// reviewed runs a session of a plan of 2, 4, 8 s and returns its page.
+func reviewed(t *testing.T, run func(h *field.Hand) int64, closing field.Closing) (practice.ReviewView, *practicetest.Opened, *field.Hand) {
+	t.Helper()
+	o := practicetest.Empty(t)
+	plan, _ := o.LayOut(t, "2, 4, 8")
+	h := o.Session(t, plan, field.Choice{Pieces: "30"})
+	o.End(t, h, run(h), closing)
+	v, err := o.Review(ctx, h.Session)
+	require.NoError(t, err)
+	return v, o, h
+}
+
+func TestPayThatStoppedBeforeTheMissesIsTheHeadline(t *testing.T) {
+	v, _, _ := reviewed(t, func(h *field.Hand) int64 {
+		at := practicetest.Hold(h, 1000, 3, 2000, field.Main)
+		at = practicetest.Hold(h, at+40000, 2, 1500, field.MissKey)
+		return at
+	}, field.Closing{})
+	require.Equal(t, "Pay stopped before the misses", v.Headline)
+	require.Contains(t, v.Sentence, "against a plan of 15 at the longest")
+	require.Len(t, v.Gaps, 1)
+	require.InDelta(t, v.Gaps[0].To-v.Gaps[0].From, v.Gaps[0].Active, 1e-9)
+	require.Equal(t, "60 %", v.Strict)
+}
+
+func TestABreakIsNoGap(t *testing.T) {
+	v, _, _ := reviewed(t, func(h *field.Hand) int64 {
+		at := practicetest.Hold(h, 1000, 3, 2000, field.Main)
+		h.Press(field.BreakKey, at)
+		h.Press(field.BreakKey, at+300_000)
+		return practicetest.Hold(h, at+301_000, 1, 2000, field.Main)
+	}, field.Closing{})
+	require.Empty(t, v.Gaps)
+	require.Equal(t, "Held its step", v.Headline)
+	rest := v.Segments[len(v.Segments)-1]
+	require.True(t, rest.Break)
+	require.InDelta(t, 300, rest.To-rest.From, 1e-9)
+	for _, point := range v.Rate {
+		require.GreaterOrEqual(t, point.Rate, 0.0)
+	}
+}
+
+func TestStepsVerdictsAndFiguresAgree(t *testing.T) {
+	v, _, _ := reviewed(t, func(h *field.Hand) int64 {
+		at := practicetest.Hold(h, 1000, 5, 2000, field.Main)
+		h.Press(field.Main, at)
+		at = practicetest.Hold(h, at+1000, 2, 1000, field.MissKey)
+		h.Press(field.StayKey, at)
+		at = practicetest.Hold(h, at+1000, 1, 4000, field.LateKey)
+		return practicetest.Hold(h, at, 1, 4000, field.VoidKey)
+	}, field.Closing{Unlogged: "2", Left: "24", Next: "pay sooner", Reason: "time"})
+	require.Equal(t, "5 of 8, likely 31–86 %. 75 % with late ones.", v.RateLine)
+	require.Equal(t, "80 %", v.Logged)
+	require.Equal(t, "8 trials logged, about 2 not. 6 pieces eaten, 5 paid in the log.", v.LoggedLine)
+	require.Equal(t, "pay sooner", v.NextNote)
+	require.Equal(t, "Step 2: 4 s, you beside. Opens at the step reached.", v.NextTime)
+	require.Len(t, v.Table, 9)
+	require.Equal(t, "void", v.Table[8].Outcome)
+	require.Len(t, v.Verdicts, 2)
+	require.False(t, v.Verdicts[0].Overruled)
+	require.Equal(t, "Step back", v.Verdicts[1].Advice)
+	require.Equal(t, "stayed", v.Verdicts[1].Deed)
+	require.True(t, v.Verdicts[1].Overruled)
+	require.Equal(t, []string{"step 1", "step 2"}, []string{v.Segments[0].Label, v.Segments[1].Label})
+}
+
+func TestAVerdictIsReadAnewAndNeverRewritten(t *testing.T) {
+	v, o, h := reviewed(t, func(h *field.Hand) int64 {
+		at := practicetest.Hold(h, 1000, 5, 2000, field.Main)
+		h.Press(field.Main, at)
+		return at + 1000
+	}, field.Closing{})
+	require.Empty(t, v.Verdicts[0].Now)
+	var first record.Event
+	for _, e := range h.Events {
+		if e.Kind == record.KTrial {
+			first = e
+			break
+		}
+	}
+	send := func(d record.Draft) {
+		t.Helper()
+		receipts, err := o.Receive(ctx, h.Do(200_000, []record.Draft{d}))
+		require.NoError(t, err)
+		require.Equal(t, record.Stored, receipts[0].Result)
+		v, err = o.Review(ctx, h.Session)
+		require.NoError(t, err)
+	}
+	send(record.NewDraft(record.KAmend, record.Amend{Target: first.ID, Set: map[string]json.RawMessage{"outcome": []byte(`"missed"`)}}))
+	require.Equal(t, "Step up", v.Verdicts[0].Advice)
+	require.Equal(t, "As the record reads now: repeat.", v.Verdicts[0].Now)
+	send(record.NewDraft(record.KRetract, record.Retract{Target: first.ID}))
+	require.Equal(t, "One of the trials it rested on has been taken back since.", v.Verdicts[0].Now)
+	require.Len(t, v.Table, 4)
+}
+
+func TestTwoPhonesWithOldPacksAreFlaggedNotFollowed(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, _ := o.LayOut(t, "2, 4, 8")
+	one, other := o.Session(t, plan, field.Choice{}), o.Session(t, plan, field.Choice{})
+	other.Wall += 60_000
+	for _, h := range []*field.Hand{one, other} {
+		at := practicetest.Hold(h, 1000, 5, 2000, field.Main)
+		h.Press(field.Main, at)
+		o.End(t, h, at+1000, field.Closing{})
+	}
+	v, err := o.Plan(ctx, plan)
+	require.NoError(t, err)
+	require.Equal(t, 2, v.Row.At, "the second step up began where the dog no longer stood")
+	rebuilt, err := o.Rebuild(ctx)
+	require.NoError(t, err)
+	require.Empty(t, rebuilt.Changed)
+}
+
+func TestAStopAndAnOpenVerdictWaitOnToday(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, _ := o.LayOut(t, "2, 4, 8")
+	h := o.Session(t, plan, field.Choice{})
+	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, field.Main), field.Closing{Reason: "done"})
+	today, err := o.Today(ctx)
+	require.NoError(t, err)
+	require.Contains(t, today.Decide[0].Text, "“step up” was advised and nobody answered")
+	h = o.Session(t, plan, field.Choice{})
+	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, field.Main), field.Closing{Reason: "stop", Take: true})
+	o.Clock.Add(24 * time.Hour)
+	today, err = o.Today(ctx)
+	require.NoError(t, err)
+	require.Equal(t, "The last session ended in a stop.", today.Decide[0].Text)
+	require.Equal(t, "Opens one step down: the last session ended in a stop.", today.Next[0].Start)
+}
+
+func TestAFinishedPlanSaysSoOnceAndRests(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, _ := o.LayOut(t, "2")
+	h := o.Session(t, plan, field.Choice{})
+	at := practicetest.Hold(h, 1000, 5, 2000, field.Main)
+	require.Equal(t, "Finished", h.Run.View(at).Main.Label)
+	h.Press(field.Main, at)
+	at = practicetest.Hold(h, at+1000, 5, 2000, field.Main)
+	require.Equal(t, field.Idle, h.Run.View(at).Phase, "finished is not said again after every set")
+	o.End(t, h, at, field.Closing{})
+	today, err := o.Today(ctx)
+	require.NoError(t, err)
+	require.Len(t, today.Finished, 1)
+	require.Empty(t, today.Next)
+}
+
+func TestUnfinishedSessionsAreOffered(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, _ := o.LayOut(t, "2, 4")
+	h := o.Session(t, plan, field.Choice{})
+	practicetest.Hold(h, 1000, 2, 2000, field.Main)
+	_, err := o.Receive(ctx, h.Events)
+	require.NoError(t, err)
+	today, err := o.Today(ctx)
+	require.NoError(t, err)
+	require.Equal(t, h.Session, today.Open[0].Session)
+	require.Equal(t, plan, today.Open[0].Plan)
+}

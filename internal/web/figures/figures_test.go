@@ -1,0 +1,142 @@
+package figures_test
+
+import (
+	"encoding/json"
+	"flag"
+	"fmt"
+	"os"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"patientfox/internal/web/figures"
+)
+
+var update = flag.Bool("update", false, "write the golden files anew")
+
+// golden compares a figure's geometry with the one that was looked at.
+func golden(t *testing.T, name string, figure any) {
+	t.Helper()
+	raw, err := json.MarshalIndent(figure, "", " ")
+	require.NoError(t, err)
+	path := "testdata/" + name + ".json"
+	if *update {
+		require.NoError(t, os.WriteFile(path, raw, 0o644))
+	}
+	want, err := os.ReadFile(path)
+	require.NoError(t, err)
+	require.JSONEq(t, string(want), string(raw))
+}
+
+func ladder(n, at int) []figures.LevelStep {
+	var steps []figures.LevelStep
+	for i := range n {
+		steps = append(steps, figures.LevelStep{ID: fmt.Sprint(i), Name: fmt.Sprintf("%d s", 2*(i+1)), At: i == at})
+	}
+	return steps
+}
+
+func sets(steps ...int) []figures.LevelSet {
+	var list []figures.LevelSet
+	for i, step := range steps {
+		list = append(list, figures.LevelSet{Step: step, Met: 4 + i%2, Size: 5, Full: i%2 == 1, New: i%3 == 0, Session: fmt.Sprint(i / 3), Day: fmt.Sprintf("%d Nov", 1+i/3)})
+	}
+	return list
+}
+
+func TestLevels(t *testing.T) {
+	golden(t, "levels-wide", figures.DrawLevels(850, false, ladder(4, 2), sets(0, 0, 1, 1, 2), "now"))
+	golden(t, "levels-narrow", figures.DrawLevels(358, true, ladder(4, 2), sets(0, 0, 1, 1, 2), "now"))
+	empty := figures.DrawLevels(850, false, ladder(3, 0), nil, "now")
+	require.Empty(t, empty.Way)
+	require.NotZero(t, empty.Dot.Y, "the dot stands on its level before the first set")
+}
+
+func TestHarderIsHigherAndEverythingStaysInside(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		n := rapid.IntRange(1, 60).Draw(t, "steps")
+		narrow := rapid.Bool().Draw(t, "narrow")
+		way := rapid.SliceOfN(rapid.IntRange(0, n-1), 0, 300).Draw(t, "sets")
+		f := figures.DrawLevels(850, narrow, ladder(n, n-1), sets(way...), "now")
+		require.Len(t, f.Lines, n)
+		for i := 1; i < n; i++ {
+			require.Less(t, f.Lines[i-1].Y, f.Lines[i].Y, "hardest on top")
+		}
+		require.Equal(t, len(way), len(f.Points)+f.Hidden)
+		for i, p := range f.Points {
+			require.True(t, p.X >= 0 && p.X <= f.W && p.Y > 0 && p.Y < f.H)
+			require.Equal(t, f.Lines[n-1-p.Step].Y, p.Y, "a set lies on its step's level")
+			if i > 0 {
+				require.Greater(t, p.X, f.Points[i-1].X)
+			}
+		}
+		require.LessOrEqual(t, f.Dot.X+9, f.W)
+		for i := 1; i < len(f.Marks); i++ {
+			require.GreaterOrEqual(t, f.Marks[i].X-f.Marks[i-1].X, 60.0, "days do not run into each other")
+		}
+	})
+}
+
+func TestMini(t *testing.T) {
+	m := figures.DrawMini(5, sets(0, 1, 2, 4), 4)
+	require.Len(t, m.Points, 4)
+	require.Greater(t, m.Points[0].Y, m.Points[3].Y)
+	require.Equal(t, m.Points[3].Y, m.Dot.Y)
+	one := figures.DrawMini(1, nil, 0)
+	require.Equal(t, 18.0, one.Dot.Y)
+}
+
+func TestInterval(t *testing.T) {
+	f := figures.DrawInterval(270, 0.5, 1, 0.8)
+	require.InDelta(t, 135, f.Lo, 1e-9)
+	require.InDelta(t, 216, f.At, 1e-9)
+	rapid.Check(t, func(t *rapid.T) {
+		lo := rapid.Float64Range(0, 1).Draw(t, "lo")
+		hi := rapid.Float64Range(lo, 1).Draw(t, "hi")
+		f := figures.DrawInterval(270, lo, hi, lo)
+		require.GreaterOrEqual(t, f.HiText-f.LoText, 55.0, "the two labels do not run into each other")
+		require.True(t, f.LoText >= 15 && f.HiText <= 270)
+	})
+}
+
+func strip() figures.StripInput {
+	return figures.StripInput{
+		Length:   200,
+		Segments: []figures.StripSegment{{From: 0, To: 120, Label: "step 3"}, {From: 120, To: 200, Label: "step 4"}, {From: 60, To: 80, Label: "break", Rest: true}},
+		Trials:   []figures.StripTrial{{At: 10, Outcome: "met", Paid: true}, {At: 12, Outcome: "late"}, {At: 150, Outcome: "missed"}},
+		Pays:     []float64{10},
+		Rate:     []figures.RatePoint{{At: 0, Rate: 0}, {At: 10, Rate: 6}, {At: 100, Rate: 0}},
+		BandLo:   4, BandHi: 8,
+		Gaps: []figures.StripGap{{From: 10, To: 200, Active: 170}},
+	}
+}
+
+func TestStrip(t *testing.T) {
+	golden(t, "strip", figures.DrawStrip(1100, strip()))
+	f := figures.DrawStrip(1100, strip())
+	require.Equal(t, "170 s unpaid", f.Gaps[0].Text)
+	require.NotEqual(t, f.Trials[0].Y, f.Trials[1].Y, "trials that would overlap stand in two rows")
+	require.Equal(t, "pays a minute, planned 4 to 8", f.Label)
+	none := strip()
+	none.BandLo, none.BandHi, none.Rate = 0, 0, nil
+	require.Zero(t, figures.DrawStrip(358, none).Band.W)
+}
+
+func TestTheStripStaysInside(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		in := strip()
+		in.Length = rapid.Float64Range(1, 7200).Draw(t, "length")
+		in.Segments, in.Gaps = nil, nil
+		in.Trials = nil
+		for range rapid.IntRange(0, 80).Draw(t, "trials") {
+			in.Trials = append(in.Trials, figures.StripTrial{At: rapid.Float64Range(0, in.Length).Draw(t, "at"), Outcome: "met"})
+		}
+		f := figures.DrawStrip(358, in)
+		for _, p := range f.Trials {
+			require.True(t, p.X >= 0 && p.X <= f.W && p.Y > 30 && p.Y < 112)
+		}
+		require.LessOrEqual(t, len(f.Ticks), 12)
+		require.LessOrEqual(t, len(f.Scale), 6)
+	})
+}
