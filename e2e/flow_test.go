@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"patientfox/e2e/browser"
+	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
 
@@ -28,11 +29,17 @@ func begin(p *browser.Page, plan, pieces string) {
 	phase(p, "idle")
 }
 
+// press presses the large key once it has come to rest.
+func press(p *browser.Page) {
+	p.Wait(`!patientfox.view.rests`)
+	p.Click(mainKey)
+}
+
 // hold starts a hold, waits until it is complete, and marks.
 func hold(p *browser.Page) {
-	p.Click(mainKey)
+	press(p)
 	p.Wait(`patientfox.view.phase === "trying" && patientfox.view.dial.full`)
-	p.Click(mainKey)
+	press(p)
 	p.Wait(`patientfox.view.phase !== "trying"`)
 }
 
@@ -80,7 +87,7 @@ func TestFromADogToTheNextStep(t *testing.T) {
 			phase(p, "deciding")
 			require.Equal(t, "5 of 5 met. All logged so far.", p.Text("#verdict-why"))
 			require.Contains(t, p.Text(mainKey), "Step up")
-			p.Click(mainKey)
+			press(p)
 			phase(p, "idle")
 			require.Equal(t, "1 s, you beside", p.Text("#step"))
 			p.Click("#end")
@@ -117,24 +124,25 @@ func TestOverrulingUndoAndNotesByKeyboardAlone(t *testing.T) {
 	p := s.Page(browser.Laptop)
 	begin(p, plan, "")
 	p.Eval(`document.activeElement.blur()`)
-	press := func(key, expect string) {
+	key := func(key, expect string) {
+		p.Wait(`!patientfox.view.rests`)
 		p.Keys(key)
 		p.Wait(expect)
 	}
-	press(" ", `patientfox.view.phase === "trying"`)
-	press("4", `patientfox.view.log.startsWith("1 trial")`)
-	press("z", `patientfox.view.phase === "trying"`)
+	key(" ", `patientfox.view.phase === "trying"`)
+	key("4", `patientfox.view.log.startsWith("1 trial")`)
+	key("z", `patientfox.view.phase === "trying"`)
 	p.Wait(`patientfox.view.dial.full`)
-	press(" ", `patientfox.view.set.places[0].outcome === "met" && patientfox.view.set.places[0].paid`)
+	key(" ", `patientfox.view.set.places[0].outcome === "met" && patientfox.view.set.places[0].paid`)
 	for i := 2; i <= 5; i++ {
-		press("1", fmt.Sprintf(`patientfox.view.log.startsWith("%d trial")`, i))
+		key("1", fmt.Sprintf(`patientfox.view.log.startsWith("%d trial")`, i))
 	}
 	phase(p, "deciding")
 	p.Click(`[data-key="stay"]`)
 	phase(p, "idle")
 	require.Equal(t, "0.5 s, you beside", p.Text("#step"))
-	press("b", `patientfox.view.phase === "paused"`)
-	press("b", `patientfox.view.phase === "idle"`)
+	key("b", `patientfox.view.phase === "paused"`)
+	key("b", `patientfox.view.phase === "idle"`)
 	p.Keys("n")
 	p.Fill("#note-text", "gull on the 🛟 rail שלום")
 	p.Click("#note-save")
@@ -211,6 +219,25 @@ func TestOneTabAtATimeRunsASession(t *testing.T) {
 	require.Equal(t, "2 trials · 18 pieces left", second.Text("#log"))
 	require.True(t, browser.Get[bool](first, `patientfox.away && !document.getElementById("elsewhere").hidden`))
 	saved(second)
+	clean(t, second)
+}
+
+// One tab sends for all: what a second tab logs reaches the server while the first holds the line.
+func TestATabThatDoesNotSendIsSentFor(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	plan, dog := s.LayOut(t, "0.5, 1, 2")
+	other, err := s.AddPlan(ctx, dog, practice.Typed{"skill": "Chin rest", "kind": "held", "position": "chin on the palm", "ladder": "0.5, 1"})
+	require.NoError(t, err)
+	first := s.Page(browser.Phone)
+	begin(first, plan, "")
+	saved(first)
+	second := first.Tab(browser.Phone)
+	defer second.Close()
+	begin(second, other, "")
+	hold(second)
+	saved(second)
+	require.Equal(t, "All saved", second.Text("#board [data-saved]"))
 	clean(t, second)
 }
 

@@ -138,3 +138,17 @@ func TestPacksThatCannotRunAreRefused(t *testing.T) {
 	_, problem = run.Begin(field.Choice{Step: "gone"})
 	require.Equal(t, "step", problem.Field)
 }
+
+func TestABouncingThumbPressesOnce(t *testing.T) {
+	h := begin(t, pack(criteria.Held, 3, 1), field.Choice{Place: "shed"})
+	h.Press(field.Main, 1000)
+	require.Empty(t, h.Press(field.Main, 1100), "no trial ends a tenth of a second after its start")
+	h.Press(field.Main, 5000)
+	require.True(t, h.Run.View(5100).Rests)
+	require.Empty(t, h.Press(field.Main, 5150), "nor does the next one begin with the mark's second bounce")
+	require.False(t, h.Run.View(5400).Rests)
+	at := hold(h, 6000, 4, 4000, field.Main)
+	require.Equal(t, field.Deciding, h.Run.View(at).Phase)
+	require.Empty(t, h.Press(field.Main, at-3900), "and no verdict is taken unread")
+	require.NotEmpty(t, h.Press(field.Main, at))
+}

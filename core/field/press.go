@@ -67,10 +67,27 @@ func (r *Run) means(key Key) bool {
 	return false
 }
 
+// A cold thumb bounces: the large key, which changes its meaning with each press, rests this long, in
+// ms, before it means something new. A mark may follow a start sooner, as a dog may.
+const (
+	restsFor        = 400
+	restsAfterStart = 200
+)
+
+// resting tells whether the large key was pressed so short a time ago that this is the same press.
+func (r *Run) resting(atMS int64) bool {
+	last, ok := r.log.LastPressAt()
+	rest := int64(restsFor)
+	if r.phase() == Trying {
+		rest = restsAfterStart
+	}
+	return ok && atMS >= last && atMS-last < rest
+}
+
 // Press answers a key with the events that it means, none where it means nothing now. atMS is the
 // session's clock in ms.
 func (r *Run) Press(key Key, atMS int64) []record.Draft {
-	if !r.means(key) {
+	if !r.means(key) || key == Main && r.resting(atMS) {
 		return nil
 	}
 	at := float64(atMS) / 1000

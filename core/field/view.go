@@ -55,8 +55,9 @@ type View struct {
 	Set     SetView     `json:"set"`
 	Verdict VerdictView `json:"verdict"`
 	Main    Button      `json:"main"`
-	Off     []Key       `json:"off"` // keys that mean nothing now
-	Log     string      `json:"log"` // "14 trials · 22 pieces left"
+	Rests   bool        `json:"rests"` // the large key was pressed just now
+	Off     []Key       `json:"off"`   // keys that mean nothing now
+	Log     string      `json:"log"`   // "14 trials · 22 pieces left"
 	Closing ClosingView `json:"closing"`
 }
 
@@ -119,7 +120,7 @@ func (r *Run) View(atMS int64) View {
 	v := View{
 		Phase: r.phase(), Kind: string(r.pack.Kind), Dog: r.pack.DogName, Skill: r.pack.SkillName,
 		Step: phrase.Upper(phrase.Step(steps[index].Criteria)), Where: where(place, steps, index),
-		Dial: r.dial(at), Pay: r.pay(at), Set: r.set(), Verdict: r.verdictView(), Main: r.mainButton(), Off: r.off,
+		Dial: r.dial(at), Pay: r.pay(at), Set: r.set(), Verdict: r.verdictView(), Main: r.mainButton(), Off: r.off, Rests: r.resting(atMS),
 		Log: r.logLine(), Closing: r.closing(),
 	}
 	return v

@@ -270,6 +270,18 @@ var pressed = map[Kind]bool{
 	KPause: true, KResume: true, KVerdict: true, KMove: true, KNote: true,
 }
 
+// LastPressAt is the moment of the latest press that still stands, in ms; ok is false before the
+// first.
+func (l *Log) LastPressAt() (at int64, ok bool) {
+	live := l.live()
+	for i := len(live) - 1; i >= 0; i-- {
+		if pressed[live[i].Kind] {
+			return live[i].at, true
+		}
+	}
+	return 0, false
+}
+
 // CanUndo tells whether there is a press to take back.
 func (l *Log) CanUndo() bool {
 	live := l.live()

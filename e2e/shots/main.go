@@ -61,17 +61,21 @@ func run(p *browser.Page, plan string, shot func(string, bool)) {
 	shot("run-setup", false)
 	p.Click("#begin")
 	p.Wait(`!document.getElementById("board").hidden`)
+	press := func() {
+		p.Wait(`!patientfox.view.rests`)
+		p.Click(`[data-key="main"]`)
+	}
 	for range 4 {
-		p.Click(`[data-key="main"]`)
+		press()
 		p.Wait(`patientfox.view.dial.full`)
-		p.Click(`[data-key="main"]`)
+		press()
 		p.Wait(`patientfox.view.phase === "idle" || patientfox.view.phase === "deciding"`)
 	}
-	p.Click(`[data-key="main"]`)
+	press()
 	p.Wait(`patientfox.view.dial.part > 0.7`)
 	shot("run", false)
 	p.Wait(`patientfox.view.dial.full`)
-	p.Click(`[data-key="main"]`)
+	press()
 	p.Wait(`patientfox.view.phase !== "trying"`)
 	shot("run-verdict", false)
 }

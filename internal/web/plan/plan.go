@@ -175,3 +175,16 @@ func (pg page) EvidenceHi() string { return phrase.Percent(pg.Evidence.Interval.
 
 // IntervalWidth is the drawn width of the likely range.
 func (pg page) IntervalWidth() float64 { return pg.Interval.Hi - pg.Interval.Lo }
+
+// shownSessions is how many sessions stand beside the plan before the earlier ones are folded away.
+const shownSessions = 6
+
+// Recent are the newest sessions.
+func (pg page) Recent() []practice.SessionRow {
+	return pg.Sessions[:min(shownSessions, len(pg.Sessions))]
+}
+
+// Earlier are the others.
+func (pg page) Earlier() []practice.SessionRow {
+	return pg.Sessions[min(shownSessions, len(pg.Sessions)):]
+}

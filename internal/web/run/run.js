@@ -4,6 +4,8 @@ import { Core } from "./core.js";
 import { Keep, uuid } from "./db.js";
 import { Sender } from "./sender.js";
 
+const LONGEST = 6 * 3600 * 1000; // ms
+
 const $ = (id) => document.getElementById(id);
 const ask = new URLSearchParams(location.search);
 const root = $("run");
@@ -179,6 +181,7 @@ function draw(v) {
   text("main-sub", v.main.sub);
   const off = new Set(v.off || []);
   for (const key of root.querySelectorAll("[data-key]")) {
+    // The large key keeps its focus: while it rests the core takes no press of it.
     if (key.dataset.key !== "main") key.disabled = off.has(key.dataset.key);
   }
   $("again").hidden = v.kind !== "cued";
@@ -329,9 +332,10 @@ async function resume(session, steal) {
   await state.core.ask("open", session.packs[0], 0);
   for (const pack of session.packs.slice(1)) await state.core.ask("renew", pack, 0);
   // The clock goes on from the last event, by as much as the wall clock says has gone since; one that
-  // jumped back counts as no time.
+  // jumped back counts as no time, and a session forgotten for days as six hours.
   const last = events.reduce((a, b) => (b.t > a.t ? b : a), { t: 0, wall: session.wall });
-  state.base = performance.now() - (last.t + Math.max(0, Date.now() - last.wall));
+  const gone = Math.min(Math.max(0, Date.now() - last.wall), LONGEST);
+  state.base = performance.now() - (last.t + gone);
   const { view } = await state.core.ask("apply", events, now());
   document.title = `${view.dog} · ${view.skill}`;
   draw(view);
@@ -344,8 +348,12 @@ async function start() {
   if (!root.dataset.wasm) {
     return message("The core is missing", "This program was built without its browser part. Build it with make, then open this page again.");
   }
-  state.keep = await Keep.open();
-  await state.keep.device();
+  try {
+    state.keep = await Keep.open();
+    await state.keep.device();
+  } catch (error) {
+    return message("This browser keeps nothing", `A session needs a place to keep its log until the server has it. A private window may not have one. (${error.message})`);
+  }
   state.sender = new Sender(state.keep, told);
   state.core = new Core({ worker: "/run/worker.js", exec: root.dataset.exec, wasm: root.dataset.wasm });
 

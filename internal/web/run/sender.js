@@ -1,4 +1,5 @@
-// Brings events to the server until it has them all. One tab sends at a time. A failed request loses
+// Brings events to the server until it has them all. One tab sends at a time, for all of them; tabs
+// tell each other when there is something to send and when it was sent. A failed request loses
 // nothing: what waits stays in IndexedDB, and the page says how many.
 const BATCH = 100;
 const SLOWEST = 20000; // ms between tries
@@ -10,13 +11,21 @@ export class Sender {
     this.reachable = true;
     this.pause = 500;
     this.wake = () => {};
+    this.tabs = new BroadcastChannel("patientfox-sender");
+    this.tabs.onmessage = ({ data }) => (data === "logged" ? this.hurry() : this.report());
     addEventListener("online", () => this.kick());
     if (navigator.locks) navigator.locks.request("patientfox-sender", () => this.loop());
     else this.loop();
     this.report();
   }
 
+  // kick says that something was logged, or that it is worth trying again.
   kick() {
+    this.hurry();
+    this.tabs.postMessage("logged");
+  }
+
+  hurry() {
     this.pause = 500;
     this.wake();
   }
@@ -57,6 +66,7 @@ export class Sender {
     if (!answer.ok) throw new Error(String(answer.status)); // 401 and 403 too: the queue is kept
     const { receipts } = await answer.json();
     await this.keep.settle(receipts);
+    this.tabs.postMessage("sent");
     this.reachable = true;
     this.pause = 500;
     return count > events.length;
