@@ -3,6 +3,8 @@ package practice
 import (
 	"context"
 	"fmt"
+	"math"
+	"strconv"
 	"strings"
 
 	"patientfox/core/caution"
@@ -98,6 +100,7 @@ type DogView struct {
 	Notes           string
 	Plans           []PlanRow
 	Sessions        []SessionRow
+	Earlier         string // where the list of sessions goes on
 	Away            bool
 	PlansAway       []Named
 }
@@ -167,15 +170,57 @@ func (p *Practice) makeDog(ctx context.Context, id string) (v DogView, err error
 	for _, one := range away {
 		v.PlansAway = append(v.PlansAway, Named{one.ID, one.SkillName})
 	}
-	v.Sessions, err = p.sessionsOf(ctx, q, id, today)
+	v.Sessions, v.Earlier, err = p.sessionsOf(ctx, q, id, "", sessionsShown, today)
 	return v, err
 }
 
-// sessionsOf lists a dog's newest sessions.
-func (p *Practice) sessionsOf(ctx context.Context, q store.Q, dog, today string) ([]SessionRow, error) {
-	sessions, err := q.SessionsBefore(ctx, dog, 1<<62, "", 10)
+// sessionsShown is how many sessions stand on a dog's own page.
+const sessionsShown = 10
+
+// SessionsView lists a dog's sessions, newest first, a page at a time.
+type SessionsView struct {
+	ID, Name string
+	Sessions []SessionRow
+	Next     string // where the list goes on, "" at its end
+}
+
+// Sessions lists a dog's sessions; before is what the page before gave as Next.
+func (p *Practice) Sessions(ctx context.Context, dog, before string) (SessionsView, error) {
+	return remember(ctx, p, "sessions "+dog+" "+before, func() (SessionsView, error) { return p.makeSessions(ctx, dog, before) })
+}
+
+func (p *Practice) makeSessions(ctx context.Context, dog, before string) (v SessionsView, err error) {
+	q := p.store.Read()
+	d, err := q.Dog(ctx, dog)
 	if err != nil {
-		return nil, err
+		return v, found(err)
+	}
+	s, err := p.settings(ctx, q)
+	if err != nil {
+		return v, err
+	}
+	v.ID, v.Name = d.ID, d.Name
+	v.Sessions, v.Next, err = p.sessionsOf(ctx, q, dog, before, rowsShown, s.day(p.ms()))
+	return v, err
+}
+
+// sessionsOf lists up to most of a dog's sessions from a place in the list, and where it goes on.
+func (p *Practice) sessionsOf(ctx context.Context, q store.Q, dog, before string, most int, today string) (rows []SessionRow, next string, err error) {
+	opened, id := int64(math.MaxInt64), ""
+	if at, last, ok := strings.Cut(before, "."); ok {
+		if opened, err = strconv.ParseInt(at, 10, 64); err != nil {
+			return nil, "", ErrNotFound
+		}
+		id = last
+	}
+	sessions, err := q.SessionsBefore(ctx, dog, opened, id, most+1)
+	if err != nil {
+		return nil, "", err
+	}
+	if len(sessions) > most {
+		sessions = sessions[:most]
+		last := sessions[most-1]
+		next = fmt.Sprintf("%d.%s", last.Opened, last.ID)
 	}
 	ids := make([]string, len(sessions))
 	for i, s := range sessions {
@@ -183,9 +228,8 @@ func (p *Practice) sessionsOf(ctx context.Context, q store.Q, dog, today string)
 	}
 	lines, err := q.SessionLines(ctx, ids)
 	if err != nil {
-		return nil, err
+		return nil, "", err
 	}
-	var rows []SessionRow
 	for _, s := range sessions {
 		row := SessionRow{ID: s.ID, Day: ShortDay(s.Day, today), Open: s.Ended == nil}
 		for _, line := range lines {
@@ -196,5 +240,5 @@ func (p *Practice) sessionsOf(ctx context.Context, q store.Q, dog, today string)
 		}
 		rows = append(rows, row)
 	}
-	return rows, nil
+	return rows, next, nil
 }

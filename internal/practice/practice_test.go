@@ -346,6 +346,38 @@ func TestDogsAreListedAPageAtATime(t *testing.T) {
 	require.Equal(t, 3, pages)
 }
 
+func TestSessionsAreListedToTheFirst(t *testing.T) {
+	o := practicetest.Demo(t)
+	dogs, err := o.Dogs(ctx, "")
+	require.NoError(t, err)
+	for _, d := range dogs.Dogs {
+		seen, before := map[string]bool{}, ""
+		for {
+			v, err := o.Sessions(ctx, d.ID, before)
+			require.NoError(t, err)
+			require.LessOrEqual(t, len(v.Sessions), 25)
+			for _, s := range v.Sessions {
+				require.False(t, seen[s.ID])
+				seen[s.ID] = true
+			}
+			if before = v.Next; before == "" {
+				break
+			}
+		}
+		all := 0
+		page, err := o.Dog(ctx, d.ID)
+		require.NoError(t, err)
+		for _, row := range page.Plans {
+			plan, err := o.Plan(ctx, row.ID)
+			require.NoError(t, err)
+			all += len(plan.Sessions)
+		}
+		require.Equal(t, all, len(seen), d.Name)
+	}
+	_, err = o.Sessions(ctx, dogs.Dogs[0].ID, "x.y")
+	require.ErrorIs(t, err, practice.ErrNotFound)
+}
+
 func TestDaysAreCountedInThePracticesZone(t *testing.T) {
 	o := practicetest.Empty(t)
 	require.NoError(t, o.SaveSettings(ctx, practice.Typed{"name": "Kittiwake Quay", "zone": "Pacific/Auckland", "version": "1"}))

@@ -21,8 +21,9 @@ import (
 	"patientfox/internal/web/today"
 )
 
-// bodyLimit bounds what one request may send, in bytes.
-const bodyLimit = 256 << 10
+// hardLimit is where the server hangs up, in bytes. Below it and over shell.BodyLimit a request is
+// read and answered with a page, which a browser that is still sending would not see.
+const hardLimit = 4 << 20
 
 // Options are what the application can be told beside its practice.
 type Options struct {
@@ -41,7 +42,7 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 	sh.Rendered = o.Rendered
 	app := fiber.New(fiber.Config{
 		AppName: "Patient Fox", Immutable: true, CaseSensitive: true, StrictRouting: true,
-		BodyLimit: bodyLimit, ReadBufferSize: 16384,
+		BodyLimit: hardLimit, ReadBufferSize: 16384,
 		ReadTimeout: 10 * time.Second, WriteTimeout: 15 * time.Second, IdleTimeout: 60 * time.Second,
 		ErrorHandler: sh.Fail,
 	})

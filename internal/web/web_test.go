@@ -236,7 +236,8 @@ func pages(t testing.TB, o *practicetest.Opened) map[string]string {
 	require.NoError(t, err)
 	return map[string]string{
 		"today": "/", "dogs": "/dogs", "dog": "/dogs/" + row.DogID, "dog form": "/dogs/" + row.DogID + "/edit", "new plan": "/dogs/" + row.DogID + "/plans/new",
-		"plan": "/plans/" + row.ID, "pack": "/api/packs/" + row.ID, "run": "/run", "review": "/sessions/" + v.Sessions[0].ID, "settings": "/settings",
+		"sessions": "/dogs/" + row.DogID + "/sessions",
+		"plan":     "/plans/" + row.ID, "pack": "/api/packs/" + row.ID, "run": "/run", "review": "/sessions/" + v.Sessions[0].ID, "settings": "/settings",
 	}
 }
 

@@ -16,16 +16,17 @@ import (
 var templates embed.FS
 
 type screen struct {
-	sh                       *shell.Shell
-	p                        *practice.Practice
-	list, one, form, newPlan *shell.Page
+	sh                                 *shell.Shell
+	p                                  *practice.Practice
+	list, one, form, newPlan, sessions *shell.Page
 }
 
 // Mount puts the pages under /dogs.
 func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	s := screen{
-		sh, p, sh.Page(templates, "list.html"), sh.Page(templates, "dog.html"),
+		sh, p, sh.Page(templates, "list.html"), sh.Page(templates, "dog.html", "table.html"),
 		sh.Page(templates, "form.html"), sh.Page(templates, "newplan.html"),
+		sh.Page(templates, "sessions.html", "table.html"),
 	}
 	app.Get("/dogs", s.showList)
 	app.Get("/dogs/new", s.showNew)
@@ -34,6 +35,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	app.Get("/dogs/:id/edit", s.showEdit)
 	app.Post("/dogs/:id", s.save)
 	app.Post("/dogs/:id/away", s.away)
+	app.Get("/dogs/:id/sessions", s.showSessions)
 	app.Get("/dogs/:id/plans/new", s.showNewPlan)
 	app.Post("/dogs/:id/plans", s.addPlan)
 }
@@ -76,6 +78,14 @@ func (s screen) showOne(c fiber.Ctx) error {
 		page.Rows = append(page.Rows, dogRow{row, figures.DrawMini(row.Of, sets, row.At-1)})
 	}
 	return s.sh.Render(c, s.one, fiber.StatusOK, shell.View{Title: v.Name, Nav: "dogs", V: page})
+}
+
+func (s screen) showSessions(c fiber.Ctx) error {
+	v, err := s.p.Sessions(c.Context(), c.Params("id"), c.Query("before"))
+	if err != nil {
+		return err
+	}
+	return s.sh.Render(c, s.sessions, fiber.StatusOK, shell.View{Title: "Sessions of " + v.Name, Nav: "dogs", V: v})
 }
 
 type formPage struct{ ID, Name string }

@@ -137,6 +137,7 @@ function broken(error) {
 
 function board() {
   show("board");
+  root.querySelector('[data-key="main"]').focus({ preventScroll: true });
   tick();
 }
 

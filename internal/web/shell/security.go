@@ -28,7 +28,10 @@ const WorkerPolicy = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; 
 // EventHeader marks a post of events as our own script's: another site cannot send it.
 const EventHeader = "X-Patient-Fox"
 
-// Guard checks the host and sets the headers of every answer.
+// BodyLimit bounds what one request may send, in bytes.
+const BodyLimit = 256 << 10
+
+// Guard checks the host and the size, and sets the headers of every answer.
 func (s *Shell) Guard(c fiber.Ctx) error {
 	c.Set("Content-Security-Policy", policy)
 	c.Set(fiber.HeaderXContentTypeOptions, "nosniff")
@@ -39,6 +42,9 @@ func (s *Shell) Guard(c fiber.Ctx) error {
 	c.Set("Permissions-Policy", "camera=(), microphone=(), geolocation=()")
 	if !s.hostAllowed(c.Host()) {
 		return fiber.NewError(fiber.StatusMisdirectedRequest, "This server does not answer to that name.")
+	}
+	if len(c.Request().Body()) > BodyLimit {
+		return fiber.ErrRequestEntityTooLarge
 	}
 	ctx, cancel := context.WithTimeout(c.Context(), handlerTime)
 	defer cancel()
