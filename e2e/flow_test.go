@@ -222,6 +222,32 @@ func TestOneTabAtATimeRunsASession(t *testing.T) {
 	clean(t, second)
 }
 
+// What waited long weighs more than one request may: it goes in several.
+func TestLongNotesThatWaitedAreSentInParts(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	plan, _ := s.LayOut(t, "0.5, 1, 2")
+	p := s.Page(browser.Phone)
+	begin(p, plan, "")
+	saved(p)
+	s.Stop()
+	for range 9 {
+		p.Eval(`document.getElementById("note-open").click(); document.getElementById("note-text").value = "🦊".repeat(10000)`)
+		p.Click("#note-save")
+		p.Wait(`document.getElementById("note").hidden`)
+	}
+	p.Eval(`document.getElementById("note-open").click(); document.getElementById("note-text").value = "🦊".repeat(10001)`)
+	p.Click("#note-save")
+	p.See("10001 characters; at most 10000. Nothing is lost")
+	p.Errors()
+	s.Start()
+	saved(p)
+	events, aside, err := s.Store.Read().EventCount(ctx)
+	require.NoError(t, err)
+	require.Equal(t, 11, events)
+	require.Zero(t, aside)
+}
+
 // One tab sends for all: what a second tab logs reaches the server while the first holds the line.
 func TestATabThatDoesNotSendIsSentFor(t *testing.T) {
 	t.Parallel()

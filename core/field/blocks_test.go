@@ -61,6 +61,27 @@ func TestTheNextBlockTakesTheEditedPlan(t *testing.T) {
 	require.Empty(t, h.Run.View(at).Set.Places[1].Outcome, "trials under other criteria are in no set of these")
 }
 
+// Between two blocks the server may know this session's own trials already: they count once.
+func TestARenewedPackCountsNothingTwice(t *testing.T) {
+	p := pack(criteria.Held, 4, 1)
+	p.Rule = decision.Defaults(decision.Run)
+	p.Rule.Up = 4
+	h := begin(t, p, field.Choice{Place: "shed"})
+	at := hold(h, 1000, 2, 4000, field.Main)
+	renewed := p
+	renewed.Cover = map[string]field.Cover{}
+	for _, trial := range h.Run.Session().Trials {
+		renewed.Stretch = append(renewed.Stretch, field.Prior{Trial: field.Read(trial, h.Session, "shed"), Step: trial.Step, Rev: trial.Rev})
+		renewed.Cover[trial.Block] = field.Cover{Logged: 2}
+	}
+	another(t, h, at, &renewed, "1")
+	at = hold(h, at+1000, 1, 4000, field.Main)
+	require.Equal(t, field.Idle, h.Run.View(at).Phase, "three met, and four are asked")
+	at = hold(h, at, 1, 4000, field.Main)
+	require.Equal(t, "Step up", h.Run.View(at).Main.Label)
+	require.Equal(t, "80 % logged, about 1 not", h.Run.View(at).Verdict.Coverage)
+}
+
 func TestAStepThatIsGoneInTheNextBlockSettlesBelow(t *testing.T) {
 	h := begin(t, pack(criteria.Held, 4, 2), field.Choice{Place: "shed"})
 	edited := pack(criteria.Held, 4, 2)

@@ -236,6 +236,7 @@ func TestClosingSaysWhatWasNotLogged(t *testing.T) {
 	require.InDelta(t, 5.0/7, s.Blocks[0].Coverage(), 1e-12)
 	require.Equal(t, stepID(2), s.Blocks[0].Place.Reached, "a verdict that waited was taken")
 	require.Equal(t, field.Over, h.Run.View(at).Phase)
+	require.Equal(t, "Reached: step 3 of 4, 8 s.", h.Run.View(at).Closing.Next)
 }
 
 func TestTheDoorAnswersInJSON(t *testing.T) {

@@ -181,7 +181,8 @@ func (r *Run) stretch(b *record.BlockRead) []decision.Trial {
 	var trials []decision.Trial
 	if since == r.pack.Place.Since {
 		for _, p := range r.pack.Stretch {
-			if p.Step == b.Place.Reached && p.Rev == b.Steps[at].Rev && r.pack.DefVersion == b.Definition {
+			// A pack that was loaded between two blocks knows this session's own trials too.
+			if p.Session != r.s.ID && p.Step == b.Place.Reached && p.Rev == b.Steps[at].Rev && r.pack.DefVersion == b.Definition {
 				trials = append(trials, p.Trial)
 			}
 		}
@@ -238,15 +239,13 @@ func (r *Run) coverage(trials []decision.Trial) (logged, unlogged int) {
 			continue
 		}
 		seen[t.Block] = true
-		if c, ok := r.pack.Cover[t.Block]; ok {
-			logged, unlogged = logged+c.Logged, unlogged+c.Unlogged
-			continue
-		}
+		c := r.pack.Cover[t.Block]
 		for _, b := range r.s.Blocks {
 			if b.ID == t.Block {
-				logged, unlogged = logged+b.Logged, unlogged+b.Unlogged
+				c = Cover{b.Logged, b.Unlogged}
 			}
 		}
+		logged, unlogged = logged+c.Logged, unlogged+c.Unlogged
 	}
 	return logged, unlogged
 }

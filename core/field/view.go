@@ -110,6 +110,7 @@ type ClosingView struct {
 	Pieces  string `json:"pieces"` // what the pieces left should be, by the pays logged
 	Waiting string `json:"waiting"`
 	Summary string `json:"summary"`
+	Next    string `json:"next"` // where the next session stands, as things are
 }
 
 // View shows the session at a moment of its clock, in ms.
@@ -396,6 +397,9 @@ func (r *Run) closing() ClosingView {
 		if t.Counted() {
 			outcomes = append(outcomes, t.Outcome)
 		}
+	}
+	if at := progression.Index(b.Steps, b.Place.Reached); at >= 0 {
+		v.Next = fmt.Sprintf("Reached: step %d of %d, %s.", at+1, len(b.Steps), phrase.Step(b.Steps[at].Criteria))
 	}
 	v.Summary = phrase.Upper(phrase.Rate(evidence.Count(outcomes))) + "."
 	return v

@@ -1,5 +1,6 @@
 // What the phone keeps until the server has it: events, sessions and packs, in IndexedDB.
 const NAME = "patientfox";
+const WEEK = 7 * 24 * 3600 * 1000; // ms
 
 function done(request) {
   return new Promise((resolve, reject) => {
@@ -115,6 +116,20 @@ export class Keep {
       store.put(row);
     }
     await finished(tx);
+  }
+
+  // tidy drops sessions that ended a week ago and that the server has whole.
+  async tidy() {
+    const old = (await this.all("sessions")).filter((s) => s.ended && s.wall < Date.now() - WEEK);
+    for (const session of old) {
+      const tx = this.db.transaction(["sessions", "events"], "readwrite");
+      const rows = await done(tx.objectStore("events").index("session").getAll(session.id));
+      if (!rows.some((row) => row.waiting)) {
+        for (const row of rows) tx.objectStore("events").delete(row.id);
+        tx.objectStore("sessions").delete(session.id);
+      }
+      await finished(tx);
+    }
   }
 
   async put(store, row) {

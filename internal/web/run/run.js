@@ -143,18 +143,18 @@ function board() {
 
 let ticking = 0;
 function tick() {
-  cancelAnimationFrame(ticking);
+  const mine = ++ticking;
   let last = 0;
   const frame = async (time) => {
-    if ($("board").hidden) return;
+    if ($("board").hidden || mine !== ticking) return;
     if (time - last > 90) {
       last = time;
       const { view } = await state.core.ask("view", null, now());
       draw(view);
     }
-    ticking = requestAnimationFrame(frame);
+    requestAnimationFrame(frame);
   };
-  ticking = requestAnimationFrame(frame);
+  requestAnimationFrame(frame);
 }
 
 function text(id, value) {
@@ -227,9 +227,10 @@ function drawVerdict(v) {
   }
 }
 
-function told({ waiting, refused, reachable }) {
+function told({ waiting, refused, reachable, status }) {
   let line = "All saved";
-  if (waiting && !reachable) line = `No signal · ${waiting} kept here`;
+  if (waiting && status) line = `The server does not take it (${status}) · ${waiting} kept here`;
+  else if (waiting && !reachable) line = `No signal · ${waiting} kept here`;
   else if (waiting) line = `${waiting} not saved yet`;
   if (refused.length) line += ` · ${refused.length} refused: ${refused[0].why}`;
   for (const node of document.querySelectorAll("[data-saved]")) {
@@ -292,6 +293,7 @@ async function another() {
 async function over() {
   const { view } = await state.core.ask("view", null, now());
   text("over-summary", view.closing.summary);
+  text("over-next", view.closing.next);
   $("review").href = `/sessions/${state.session.id}`;
   if (state.leave) state.leave();
   show("over");
@@ -352,6 +354,7 @@ async function start() {
   try {
     state.keep = await Keep.open();
     await state.keep.device();
+    await state.keep.tidy();
   } catch (error) {
     return message("This browser keeps nothing", `A session needs a place to keep its log until the server has it. A private window may not have one. (${error.message})`);
   }

@@ -1,14 +1,16 @@
 // Brings events to the server until it has them all. One tab sends at a time, for all of them; tabs
 // tell each other when there is something to send and when it was sent. A failed request loses
 // nothing: what waits stays in IndexedDB, and the page says how many.
-const BATCH = 100;
+const BATCH = 100; // events
+const WEIGHT = 150000; // bytes; the server takes 256 KB
 const SLOWEST = 20000; // ms between tries
 
 export class Sender {
   constructor(keep, tell) {
     this.keep = keep;
-    this.tell = tell; // ({ waiting, refused, reachable })
+    this.tell = tell; // ({ waiting, refused, reachable, status })
     this.reachable = true;
+    this.status = 0; // what the server said instead of taking the last batch
     this.pause = 500;
     this.wake = () => {};
     this.tabs = new BroadcastChannel("patientfox-sender");
@@ -32,7 +34,7 @@ export class Sender {
 
   async report() {
     const [{ count }, refused] = await Promise.all([this.keep.waiting(0), this.keep.refused()]);
-    this.tell({ waiting: count, refused, reachable: this.reachable });
+    this.tell({ waiting: count, refused, reachable: this.reachable, status: this.status });
   }
 
   async loop() {
@@ -56,14 +58,20 @@ export class Sender {
 
   // send posts one batch; it says whether there is more.
   async send() {
-    const { count, events } = await this.keep.waiting(BATCH);
+    const { count, events: oldest } = await this.keep.waiting(BATCH);
     if (!count) return false;
+    let weight = 0;
+    const events = oldest.filter((event, i) => (weight += new Blob([JSON.stringify(event)]).size) <= WEIGHT || i === 0);
+    this.status = 0;
     const answer = await fetch("/api/events", {
       method: "POST",
       headers: { "Content-Type": "application/json", "X-Patient-Fox": "1", Accept: "application/json" },
       body: JSON.stringify({ events }),
     });
-    if (!answer.ok) throw new Error(String(answer.status)); // 401 and 403 too: the queue is kept
+    if (!answer.ok) {
+      this.status = answer.status;
+      throw new Error(String(answer.status)); // 401 and 403 too: the queue is kept
+    }
     const { receipts } = await answer.json();
     await this.keep.settle(receipts);
     this.tabs.postMessage("sent");
