@@ -48,6 +48,18 @@ func env(name, otherwise string) string {
 	return otherwise
 }
 
+// localZone is this machine's zone by name, UTC where it does not say.
+func localZone() string {
+	target, err := os.Readlink("/etc/localtime")
+	if err != nil {
+		return "UTC"
+	}
+	if _, zone, ok := strings.Cut(target, "zoneinfo/"); ok {
+		return zone
+	}
+	return "UTC"
+}
+
 func command() *cobra.Command {
 	var o options
 	root := &cobra.Command{
@@ -60,7 +72,7 @@ func command() *cobra.Command {
 	}
 	flags := root.PersistentFlags()
 	flags.StringVar(&o.data, "data", env("PATIENTFOX_DATA", filepath.Join(folder, "patientfox")), "folder of the databases (PATIENTFOX_DATA)")
-	flags.StringVar(&o.zone, "zone", env("PATIENTFOX_ZONE", env("TZ", "UTC")), "time zone of a new practice (PATIENTFOX_ZONE, TZ)")
+	flags.StringVar(&o.zone, "zone", env("PATIENTFOX_ZONE", env("TZ", localZone())), "time zone of a new practice, by default this machine's (PATIENTFOX_ZONE, TZ)")
 	flags.StringVar(&o.now, "now", env("PATIENTFOX_NOW", ""), "take this moment for now, RFC 3339; for pictures and tests (PATIENTFOX_NOW)")
 	flags.StringVar(&o.level, "log", env("PATIENTFOX_LOG", "info"), "debug, info, warn or error (PATIENTFOX_LOG)")
 

@@ -34,6 +34,9 @@ func TestSentences(t *testing.T) {
 	say("%s", phrase.Difference(beside, ramp))
 	say("%s", phrase.Difference(ramp, ramp.With(criteria.Duration, 6).With(criteria.Trigger, 18)))
 	say("%s", phrase.Difference(ramp, ramp))
+	drops := beside
+	drops.Text = "closed bottle touches the ear, and the other hand rests on the shoulder"
+	say("%s | %s | %s", phrase.Step(drops), phrase.StepShort(drops), phrase.Difference(beside, drops))
 	say("%s", strings.Join(phrase.Ticks(criteria.Cued, criteria.Definition{
 		Position: "nose on the palm", Cue: "“touch”", TimedFrom: "end", Break: "a paw, or no answer in 5 s", Marker: "click", AfterError: "wait",
 	}), " / "))

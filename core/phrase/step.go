@@ -39,6 +39,8 @@ func StepShort(c criteria.Criteria) string {
 	}
 	if c.Has(criteria.Handler) {
 		switch m := c.Get(criteria.Handler); {
+		case m == 0 && strings.TrimSpace(c.Text) != "":
+			// beside is what goes without saying, and the words need the room
 		case m == 0:
 			parts = append(parts, "you beside")
 		case len(c.Values) <= 2:
@@ -52,8 +54,8 @@ func StepShort(c criteria.Criteria) string {
 		parts = append(parts, "in "+Seconds(c.Get(criteria.Latency)))
 	}
 	if text := strings.TrimSpace(c.Text); text != "" {
-		if runes := []rune(text); len(runes) > 28 {
-			text = strings.TrimSpace(string(runes[:27])) + "…"
+		if runes := []rune(text); len(runes) > 40 {
+			text = strings.TrimSpace(string(runes[:39])) + "…"
 		}
 		parts = append(parts, text)
 	}
@@ -103,6 +105,8 @@ func Difference(from, to criteria.Criteria) string {
 		return List(list)
 	}
 	switch {
+	case len(harder) == 0 && len(easier) == 0 && (from.Text != to.Text || from.Trig != to.Trig):
+		return "The same figures as the step below; what differs stands in words."
 	case len(harder) == 0 && len(easier) == 0:
 		return "Asks for the same figures as the step below."
 	case len(easier) == 0 && len(harder) == 1:

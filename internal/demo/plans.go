@@ -3,6 +3,7 @@ package demo
 import (
 	"context"
 	"fmt"
+	"math/rand/v2"
 	"time"
 
 	"patientfox/core/outlook"
@@ -68,14 +69,14 @@ var plans = []plan{
 		},
 	},
 	{
-		dog: "Pilchard", ability: 2.6, slope: 0.4, gain: 0.035, every: 2, until: 9, places: []string{"the harbour office", "the upper deck"}, hands: "Maren Oduya",
+		dog: "Pilchard", ability: 3.1, slope: 0.4, gain: 0.04, every: 2, until: 9, places: []string{"the harbour office", "the upper deck"}, hands: "Maren Oduya",
 		typed: practice.Typed{
 			"skill": "Settle on deck", "kind": "held", "position": "lies on his blanket, hip rolled, head where he likes", "postures": "down",
 			"cue": "the blanket itself", "break": "an elbow off the deck", "release": "the blanket is picked up", "ladder": "5, 10, 20, 30, 45, 60",
 		},
 	},
 	{
-		dog: "Pilchard", ability: 1.9, slope: 0.45, gain: 0.02, every: 3, from: 12, places: []string{"the north quay"}, hands: "Maren Oduya", stuck: 4,
+		dog: "Pilchard", ability: 1.9, slope: 0.45, gain: 0.02, every: 3, from: 12, places: []string{"the north quay"}, hands: "Maren Oduya", stuck: 3,
 		typed: practice.Typed{
 			"skill": "Come away from dropped chips", "kind": "cued", "position": "turns from the chips and comes to within a step of the handler", "cue": "“with me”",
 			"break": "eats a chip, or no turn within five seconds", "ladder": "1, 2, 3, 5, 8", "latency": "3",
@@ -161,7 +162,10 @@ func (m *maker) plan(ctx context.Context, pl *plan) error {
 		}
 	}
 	if pl.every > 0 {
-		r := &running{plan: pl, id: id, dog: learner(len(m.runs), pl), hard: map[string]float64{}}
+		r := &running{
+			plan: pl, id: id, dog: learner(len(m.runs), pl), hard: map[string]float64{},
+			rng: rand.New(rand.NewPCG(uint64(len(m.runs)), 26)),
+		}
 		for i, step := range view.Steps {
 			r.hard[step.ID] = pl.slope * float64(i)
 			if pl.stuck > 0 && i >= pl.stuck {

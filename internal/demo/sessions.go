@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"math/rand/v2"
 	"time"
 
 	"patientfox/core/criteria"
@@ -19,6 +20,7 @@ type running struct {
 	plan  *plan
 	id    string
 	dog   *outlook.Learner
+	rng   *rand.Rand // of its own: one plan's tuning leaves the others as they are
 	count int
 	last  int                // day of the last session
 	hard  map[string]float64 // logits, by step
@@ -34,7 +36,7 @@ func (m *maker) sessions(ctx context.Context) error {
 			if day < r.plan.from || day >= days-r.plan.until || (day-r.plan.from)%r.plan.every != 0 {
 				continue
 			}
-			at := first.AddDate(0, 0, day).Add(8*time.Hour + time.Duration(i*47+m.rng.IntN(30))*time.Minute)
+			at := first.AddDate(0, 0, day).Add(8*time.Hour + time.Duration(i*47+r.rng.IntN(30))*time.Minute)
 			if at.Add(20 * time.Minute).After(m.now) {
 				continue
 			}
@@ -67,7 +69,7 @@ func (m *maker) session(ctx context.Context, r *running, day int, lastOne bool) 
 	r.last = day
 	place := r.plan.places[min(r.count/4, len(r.plan.places)-1)]
 	r.count++
-	sets := 2 + m.rng.IntN(3)
+	sets := 2 + r.rng.IntN(3)
 	if r.done = r.done || pack.Finished; r.done {
 		sets = 1
 	}
@@ -155,9 +157,9 @@ func (s *simulated) work(sets int) {
 			return
 		}
 		s.trial()
-		if s.rng.IntN(22) == 0 {
+		if s.r.rng.IntN(22) == 0 {
 			s.h.Press(field.BreakKey, s.at)
-			s.at += int64(20000 + s.rng.IntN(30000))
+			s.at += int64(20000 + s.r.rng.IntN(30000))
 			s.h.Press(field.BreakKey, s.at)
 			s.at += 2000
 		}
@@ -175,13 +177,13 @@ func (s *simulated) setIsFull() bool {
 
 // decide mostly takes the verdict; now and then a trainer knows better.
 func (s *simulated) decide(v field.View) {
-	s.at += int64(1500 + s.rng.IntN(3000))
+	s.at += int64(1500 + s.r.rng.IntN(3000))
 	key := field.Main
-	if s.rng.IntN(14) == 0 || v.Main.Label == "Split the step" && (s.r.plan.stuck > 0 || s.rng.IntN(3) > 0) {
+	if s.r.rng.IntN(14) == 0 || v.Main.Label == "Split the step" && (s.r.plan.stuck > 0 || s.r.rng.IntN(3) > 0) {
 		key = field.StayKey
 	}
 	s.h.Press(key, s.at)
-	s.at += int64(3000 + s.rng.IntN(5000))
+	s.at += int64(3000 + s.r.rng.IntN(5000))
 }
 
 // trial is one opportunity: start, what the dog does, and the thumb.
@@ -204,7 +206,7 @@ func (s *simulated) trial() {
 		if response.Outcome == evidence.Missed {
 			s.at += int64(math.Max(300, hold*response.Part*1000))
 		} else {
-			s.at += int64(hold*1000) + int64(100+s.rng.IntN(500))
+			s.at += int64(hold*1000) + int64(100+s.r.rng.IntN(500))
 		}
 	} else {
 		s.at += int64(math.Max(250, response.LatencyS*1000))
@@ -214,9 +216,9 @@ func (s *simulated) trial() {
 	}
 	switch response.Outcome {
 	case evidence.Late:
-		key, paid = field.LateKey, s.rng.IntN(3) > 0
+		key, paid = field.LateKey, s.r.rng.IntN(3) > 0
 	case evidence.Helped:
-		key, paid = field.HelpKey, s.rng.IntN(2) > 0
+		key, paid = field.HelpKey, s.r.rng.IntN(2) > 0
 	case evidence.Missed:
 		key, paid = field.MissKey, false
 	}
@@ -228,22 +230,22 @@ func (s *simulated) trial() {
 		}
 	}
 	s.r.dog.Learn(response, d, s.place, paid)
-	s.at += int64(3500 + s.rng.IntN(4500))
+	s.at += int64(3500 + s.r.rng.IntN(4500))
 	if response.Outcome == evidence.Missed {
-		s.at += int64(3000 + s.rng.IntN(5000)) // set up again
+		s.at += int64(3000 + s.r.rng.IntN(5000)) // set up again
 	}
 }
 
 // end closes the session: what was not logged, what is left, a line for next time.
 func (s *simulated) end(pieces int, lastOne bool) {
-	unlogged := max(0, s.rng.IntN(6)-3)
+	unlogged := max(0, s.r.rng.IntN(6)-3)
 	closing := field.Closing{
 		Unlogged: fmt.Sprint(unlogged), Left: fmt.Sprint(max(0, pieces-s.ate-unlogged)), Reason: "done", Take: true, End: true,
 	}
 	if lastOne && s.r.plan.stop {
 		closing.Reason, closing.Next = "stop", "The real horn went. Start further out, and not on a ferry day."
-	} else if s.rng.IntN(5) == 0 {
-		closing.Next = []string{"Pay sooner after a miss.", "Same place once more before the next.", "Shorter: she was done after the third set.", "Ask Jorun to hold the line."}[s.rng.IntN(4)]
+	} else if s.r.rng.IntN(5) == 0 {
+		closing.Next = []string{"Pay sooner after a miss.", "Same place once more before the next.", "Shorter: she was done after the third set.", "Ask Jorun to hold the line."}[s.r.rng.IntN(4)]
 	}
 	s.at += 8000
 	drafts, _ := s.h.Run.Close(closing)

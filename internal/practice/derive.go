@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"patientfox/core/criteria"
+	"patientfox/core/decision"
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/internal/store"
@@ -315,6 +316,16 @@ func (p *Practice) stand(ctx context.Context, q store.Q, plan string) error {
 	if n := len(sessions); n > 0 {
 		last := sessions[n-1]
 		s.LastSession, s.LastDay, s.LastPlace, s.Stopped = last.ID, last.Day, last.Place, last.Reason == "stop"
+	}
+	order := map[string]int{}
+	for i, one := range sessions {
+		order[one.ID] = i
+	}
+	for _, v := range verdicts {
+		later := order[v.Session] > order[s.SinceSession] || v.Session == s.SinceSession && v.At >= s.SinceAt
+		if v.Deed == string(decision.Finished) && v.Step == s.Reached && (s.Since == "" || later) {
+			s.Finished = true
+		}
 	}
 	if n := len(verdicts); n > 0 {
 		s.LastAdvice, s.LastDeed = verdicts[n-1].Advice, verdicts[n-1].Deed

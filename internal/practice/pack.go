@@ -32,7 +32,7 @@ func (l loaded) reached() int { return max(0, progression.Index(l.steps, l.Stand
 
 // finished tells whether the top step was passed and that was taken.
 func (l loaded) finished() bool {
-	return l.Standing.LastDeed == string(decision.Finished) && l.reached() == len(l.steps)-1
+	return l.Standing.Finished && l.reached() == len(l.steps)-1
 }
 
 // loadPlans decodes plans and loads their steps: one statement, however many.

@@ -158,6 +158,20 @@ func TestAFinishedPlanSaysSoOnceAndRests(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, today.Finished, 1)
 	require.Empty(t, today.Next)
+
+	// A later session below, and its way back up, change nothing of that; a harder step added does.
+	o.Clock.Add(30 * 24 * time.Hour)
+	h = o.Session(t, plan, field.Choice{})
+	o.End(t, h, practicetest.Hold(h, 1000, 4, 2000, field.Main), field.Closing{})
+	today, err = o.Today(ctx)
+	require.NoError(t, err)
+	require.Len(t, today.Finished, 1)
+	v, err := o.Plan(ctx, plan)
+	require.NoError(t, err)
+	require.NoError(t, o.EditSteps(ctx, plan, practice.Typed{"op": "add", "step": v.Steps[0].ID, "version": "1"}))
+	today, err = o.Today(ctx)
+	require.NoError(t, err)
+	require.Empty(t, today.Finished)
 }
 
 func TestUnfinishedSessionsAreOffered(t *testing.T) {

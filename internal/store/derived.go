@@ -116,6 +116,7 @@ type Standing struct {
 	Stopped      bool    `db:"stopped"`
 	LastAdvice   string  `db:"last_advice"`
 	LastDeed     string  `db:"last_deed"`
+	Finished     bool    `db:"finished"`
 }
 
 // Derived is everything that the fold says of one session.
@@ -299,7 +300,7 @@ func (q Q) VisitsOf(ctx context.Context, dog, skill string) (list []Visit, err e
 	return list, err
 }
 
-const standingColumns = `plan, reached, given, since, since_session, since_at, sessions, last_session, last_day, last_place, stopped, last_advice, last_deed`
+const standingColumns = `plan, reached, given, since, since_session, since_at, sessions, last_session, last_day, last_place, stopped, last_advice, last_deed, finished`
 
 // SetStanding writes where a plan's dog stands, in place of what it said.
 func (q Q) SetStanding(ctx context.Context, s Standing) error {

@@ -244,7 +244,8 @@ CREATE TABLE standings (
   last_place    TEXT NOT NULL,
   stopped       INTEGER NOT NULL,
   last_advice   TEXT NOT NULL,
-  last_deed     TEXT NOT NULL
+  last_deed     TEXT NOT NULL,
+  finished      INTEGER NOT NULL                -- the reached step was passed as the last one, and that was taken
 ) STRICT;
 
 -- A form posted twice answers as it did the first time.

@@ -65,6 +65,8 @@ type Levels struct {
 
 // Room for a figure.
 const (
+	nameRoom     = 270.0 // for the names at the ends of the levels
+	nameWidth    = 7.9   // of a letter, on average
 	leastSpacing = 6.0
 	mostSpacing  = 28.0
 	countSpacing = 17.0
@@ -73,7 +75,7 @@ const (
 // DrawLevels lays the ladder out in width w. Narrow figures name a level above its line, wide ones at
 // its end.
 func DrawLevels(w float64, narrow bool, steps []LevelStep, sets []LevelSet, today string) Levels {
-	row, top, plot := 38.0, 34.0, w-250
+	row, top, plot := 38.0, 34.0, w-nameRoom
 	if narrow {
 		row, top, plot = 46.0, 40.0, w
 	}
@@ -87,9 +89,11 @@ func DrawLevels(w float64, narrow bool, steps []LevelStep, sets []LevelSet, toda
 	y := func(step int) float64 { return top + row*float64(len(steps)-1-step) }
 	for i, s := range steps {
 		line := Line{LevelStep: s, Y: y(i), NameX: plot + 12, NameY: y(i) + 5, X2: plot}
+		room := nameRoom - 12
 		if narrow {
-			line.NameX, line.NameY = 0, y(i)-7
+			line.NameX, line.NameY, room = 0, y(i)-7, w
 		}
+		line.Name = clip(s.Name, int(room/nameWidth))
 		f.Lines = append([]Line{line}, f.Lines...)
 	}
 	bottom := y(0)
@@ -98,7 +102,7 @@ func DrawLevels(w float64, narrow bool, steps []LevelStep, sets []LevelSet, toda
 
 	left, right := 16.0, 34.0
 	if narrow {
-		left, right = 10, 20
+		left, right = 10, 34
 	}
 	if most := int((plot-left-right)/leastSpacing) + 1; len(sets) > most {
 		f.Hidden = len(sets) - most
@@ -109,7 +113,7 @@ func DrawLevels(w float64, narrow bool, steps []LevelStep, sets []LevelSet, toda
 		spacing = math.Min(mostSpacing, (plot-left-right)/float64(n-1))
 	}
 	f.Counts = spacing >= countSpacing && !narrow
-	if spacing < 14 {
+	if spacing < 16 {
 		f.Radius = math.Max(3, spacing*0.42)
 	}
 	var way strings.Builder
@@ -169,6 +173,15 @@ func (f *Levels) marks(today string) {
 	if n := len(f.Points); n > 0 && f.Dot.X-lastX > 60 && today != "" {
 		f.Marks = append(f.Marks, Mark{X: f.Dot.X, Text: today})
 	}
+}
+
+// clip shortens a name to so many letters; the whole one is said of it.
+func clip(name string, most int) string {
+	letters := []rune(name)
+	if len(letters) <= most {
+		return name
+	}
+	return strings.TrimRight(string(letters[:most-1]), " ·") + "…"
 }
 
 // Older says how many sets there was no room for.
