@@ -58,6 +58,7 @@ type Page struct {
 	base  string
 	Fail  func(format string, args ...any)
 
+	touch  bool // clicks are taps
 	lock   sync.Mutex
 	errors []string
 }
@@ -129,6 +130,7 @@ func (p *Page) Resize(size Size) {
 	if size.Phone {
 		options = append(options, chromedp.EmulateMobile, chromedp.EmulateTouch)
 	}
+	p.touch = size.Phone
 	p.do(fmt.Sprintf("window %dx%d", size.W, size.H), chromedp.EmulateViewport(size.W, size.H, options...))
 }
 
@@ -152,9 +154,13 @@ func (p *Page) state() string {
 // Go opens an address of the server.
 func (p *Page) Go(path string) { p.do("going to "+path, chromedp.Navigate(p.base+path)) }
 
-// Click clicks what a CSS selector names, once it can be seen.
+// Click clicks what a CSS selector names, once it can be seen; on a phone it touches it.
 func (p *Page) Click(css string) {
-	p.do("clicking "+css, chromedp.WaitVisible(chromedp.CSS(css)), chromedp.Click(chromedp.CSS(css)))
+	click := chromedp.Click(chromedp.CSS(css))
+	if p.touch {
+		click = chromedp.Tap(chromedp.CSS(css))
+	}
+	p.do("clicking "+css, chromedp.WaitVisible(chromedp.CSS(css)), click)
 }
 
 // Follow clicks a link or button that leads to another page, and waits until that is there.

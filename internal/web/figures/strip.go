@@ -52,7 +52,7 @@ type Strip struct {
 	Segments []Box
 	Trials   []Point
 	TrialsY  float64
-	PaidY    float64
+	Pays     string // path data: a stroke on the axis for each pay
 	Band     Box
 	Rate     string
 	RateY    float64 // of the axis
@@ -68,9 +68,9 @@ func DrawStrip(w float64, in StripInput) Strip {
 	const left, right = 30.0, 10.0
 	length := math.Max(in.Length, 1) * 1.02
 	x := func(at float64) float64 { return left + (w-left-right)*math.Min(at, length)/length }
-	f := Strip{W: w, TrialsY: 78, PaidY: 92}
+	f := Strip{W: w, TrialsY: 78}
 	const rateTop, rateBottom = 126.0, 270.0
-	f.RateY, f.TicksY, f.H = rateBottom, 296, 304
+	f.RateY, f.TicksY, f.H = rateBottom, 300, 308
 
 	for _, s := range in.Segments {
 		b := Box{X: x(s.From), Y: 4, W: x(s.To) - x(s.From), H: 30, Class: "seg", Text: s.Label}
@@ -120,6 +120,11 @@ func DrawStrip(w float64, in StripInput) Strip {
 		fmt.Fprintf(&line, "%s%.1f %.1f", command, x(r.At), y(r.Rate))
 	}
 	f.Rate = line.String()
+	var strokes strings.Builder
+	for _, at := range in.Pays {
+		fmt.Fprintf(&strokes, "M%.1f %.1fv8", x(at), rateBottom)
+	}
+	f.Pays = strokes.String()
 	for _, g := range in.Gaps {
 		b := Box{X: x(g.From), Y: rateTop - 8, W: math.Max(2, x(g.To)-x(g.From)), H: rateBottom - rateTop + 8}
 		if b.W > 30 {
