@@ -96,6 +96,7 @@ func TestFromADogToTheNextStep(t *testing.T) {
 			p.See("A whole number from 0 to 500")
 			p.Fill("#unlogged", "1")
 			p.Fill("#left", "24")
+			p.See("1 piece more eaten than paid in the log")
 			p.Fill("#next", "nearer the water")
 			p.Click("#closing-end")
 			p.See("The session is over")

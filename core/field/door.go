@@ -41,6 +41,7 @@ type answer struct {
 	Problem *Problem       `json:"problem,omitempty"`
 	View    *View          `json:"view,omitempty"`
 	Setup   *SetupView     `json:"setup,omitempty"`
+	Hint    string         `json:"hint,omitempty"`
 	Error   string         `json:"error,omitempty"`
 }
 
@@ -100,6 +101,11 @@ func (d *Door) call(method string, arg []byte, at int64) (a answer, err error) {
 		var text string
 		if err = json.Unmarshal(arg, &text); err == nil {
 			a.Drafts, a.Problem = d.run.Note(text)
+		}
+	case "check":
+		var left string
+		if err = json.Unmarshal(arg, &left); err == nil {
+			a.Hint = d.run.CrossCheck(left)
 		}
 	case "close":
 		var c Closing

@@ -225,6 +225,11 @@ func TestClosingSaysWhatWasNotLogged(t *testing.T) {
 		require.NotNil(t, problem, typed)
 		require.Equal(t, "unlogged", problem.Field)
 	}
+	require.Equal(t, "15 should be left by the pays logged.", h.Run.CrossCheck(""))
+	require.Equal(t, "15 should be left by the pays logged.", h.Run.CrossCheck("ten"))
+	require.Equal(t, "3 pieces more eaten than paid in the log: were pays, or whole trials, not logged?", h.Run.CrossCheck("12"))
+	require.Equal(t, "1 piece more in the log than eaten: is one logged twice, or refused?", h.Run.CrossCheck("16"))
+	require.Equal(t, "As many eaten as were paid in the log.", h.Run.CrossCheck("15"))
 	_, problem := h.Run.Close(field.Closing{Left: "21"})
 	require.Equal(t, "left", problem.Field)
 	drafts, problem := h.Run.Close(field.Closing{Unlogged: "2", Left: "12", Next: "nearer the gulls", Reason: "done", Take: true, End: true})

@@ -404,3 +404,19 @@ func (r *Run) closing() ClosingView {
 	v.Summary = phrase.Upper(phrase.Rate(evidence.Count(outcomes))) + "."
 	return v
 }
+
+// CrossCheck compares the pieces said to be left, as typed, with the pays logged.
+func (r *Run) CrossCheck(left string) string {
+	n, problem := whole("left", left, 5000)
+	if problem != nil || n == nil || r.s.Pieces == nil {
+		return r.closing().Pieces
+	}
+	eaten, paid := *r.s.Pieces-*n, r.paidPieces()
+	switch more := eaten - paid; {
+	case more > 0:
+		return fmt.Sprintf("%s more eaten than paid in the log: were pays, or whole trials, not logged?", phrase.Count(more, "piece"))
+	case more < 0:
+		return fmt.Sprintf("%s more in the log than eaten: is one logged twice, or refused?", phrase.Count(-more, "piece"))
+	}
+	return "As many eaten as were paid in the log."
+}

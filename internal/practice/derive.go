@@ -306,7 +306,11 @@ func (p *Practice) stand(ctx context.Context, q store.Q, plan string) error {
 			place, inSession = place.Open(), m.Session
 		}
 		before := place.Since
-		place, _ = place.Apply(all, progression.Move{ID: m.ID, From: m.From, To: m.To, Why: progression.Why(m.Why)})
+		var followed bool
+		place, followed = place.Apply(all, progression.Move{ID: m.ID, From: m.From, To: m.To, Why: progression.Why(m.Why)})
+		if !followed {
+			s.Apart++
+		}
 		if place.Since != before {
 			s.SinceSession, s.SinceAt = m.Session, m.At
 		}

@@ -65,6 +65,7 @@ type PlanView struct {
 	Evidence                    EvidenceView
 	Sessions                    []SessionRow
 	Cautions                    []string
+	Apart                       int // moves that did not begin where the dog stood
 	Today                       string
 	Fields                      []criteria.Dimension
 }
@@ -115,7 +116,7 @@ func (p *Practice) makePlan(ctx context.Context, id string) (v PlanView, err err
 		Today: today, Fields: criteria.Dimensions,
 	}
 	v.Missing = missing(l)
-	v.SharedWith = l.Sharing - 1
+	v.SharedWith, v.Apart = l.Sharing-1, l.Standing.Apart
 	v.Steps = stepViews(l)
 	day, named := map[string]string{}, map[string]string{}
 	for _, one := range h.sessions {

@@ -117,6 +117,7 @@ type Standing struct {
 	LastAdvice   string  `db:"last_advice"`
 	LastDeed     string  `db:"last_deed"`
 	Finished     bool    `db:"finished"`
+	Apart        int     `db:"apart"`
 }
 
 // Derived is everything that the fold says of one session.
@@ -300,7 +301,7 @@ func (q Q) VisitsOf(ctx context.Context, dog, skill string) (list []Visit, err e
 	return list, err
 }
 
-const standingColumns = `plan, reached, given, since, since_session, since_at, sessions, last_session, last_day, last_place, stopped, last_advice, last_deed, finished`
+const standingColumns = `plan, reached, given, since, since_session, since_at, sessions, last_session, last_day, last_place, stopped, last_advice, last_deed, finished, apart`
 
 // SetStanding writes where a plan's dog stands, in place of what it said.
 func (q Q) SetStanding(ctx context.Context, s Standing) error {

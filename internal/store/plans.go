@@ -89,7 +89,7 @@ func standingSelect() string {
 	for _, column := range strings.Split(standingColumns, ", ") {
 		empty := "''"
 		switch column {
-		case "given", "sessions", "stopped", "finished":
+		case "given", "sessions", "stopped", "finished", "apart":
 			empty = "0"
 		case "since_at":
 			empty = "0.0"

@@ -245,7 +245,8 @@ CREATE TABLE standings (
   stopped       INTEGER NOT NULL,
   last_advice   TEXT NOT NULL,
   last_deed     TEXT NOT NULL,
-  finished      INTEGER NOT NULL                -- the reached step was passed as the last one, and that was taken
+  finished      INTEGER NOT NULL,               -- the reached step was passed as the last one, and that was taken
+  apart         INTEGER NOT NULL                -- moves that did not begin where the dog stood: kept, not followed
 ) STRICT;
 
 -- A form posted twice answers as it did the first time.

@@ -435,6 +435,10 @@ $("note-save").addEventListener("click", async () => {
   $("note-text").value = "";
   note(false);
 });
+$("left").addEventListener("input", async () => {
+  const { hint } = await state.core.ask("check", $("left").value, now());
+  text("closing-pieces", hint || "");
+});
 $("end").addEventListener("click", () => closing().catch(broken));
 $("closing-back").addEventListener("click", board);
 $("closing-another").addEventListener("click", () => close(false).catch(broken));
