@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"cmp"
 	"encoding/json"
+	"maps"
 	"slices"
 )
 
@@ -20,6 +21,9 @@ const (
 type entry struct {
 	Event
 	data any // decoded, nil for a kind this code does not read
+	// The data under the amends named in by: decoding it anew on each reading would be slow.
+	amended any
+	by      string
 }
 
 // Log holds the events of one session.
@@ -51,7 +55,7 @@ func (l *Log) Add(e Event) Receipt {
 	if err != nil {
 		data = nil
 	}
-	kept := &entry{e, data}
+	kept := &entry{Event: e, data: data}
 	l.byID[e.ID] = kept
 	l.order = append(l.order, kept)
 	if e.Kind == KRetract && data != nil {
@@ -111,7 +115,7 @@ func (l *Log) live() []placed {
 			p.at += offset[e.Dev]
 		}
 		if fields := amends[e.ID]; len(fields) > 0 && e.data != nil {
-			p.data = amended(e, fields)
+			p.data = e.under(fields)
 		}
 		out = append(out, p)
 	}
@@ -209,8 +213,8 @@ func later(a, b *entry) bool {
 	return cmp.Or(cmp.Compare(a.Wall, b.Wall), cmp.Compare(a.ID, b.ID)) > 0
 }
 
-// amends gathers, per event and field, the last value by (wall, id).
-func (l *Log) amends(dead map[string]bool) map[string]map[string]json.RawMessage {
+// amends gathers, per event and field, the last amend by (wall, id).
+func (l *Log) amends(dead map[string]bool) map[string]map[string]*entry {
 	last := map[string]map[string]*entry{}
 	for _, e := range l.order {
 		a, ok := e.data.(*Amend)
@@ -233,35 +237,36 @@ func (l *Log) amends(dead map[string]bool) map[string]map[string]json.RawMessage
 			}
 		}
 	}
-	out := make(map[string]map[string]json.RawMessage, len(last))
-	for id, fields := range last {
-		out[id] = map[string]json.RawMessage{}
-		for field, e := range fields {
-			out[id][field] = e.data.(*Amend).Set[field]
-		}
-	}
-	return out
+	return last
 }
 
-// amended decodes an event's data with fields set over it; a value that does not fit leaves the
+// under decodes an event's data with amended fields set over it; a value that does not fit leaves the
 // event as it was.
-func amended(e *entry, fields map[string]json.RawMessage) any {
+func (e *entry) under(fields map[string]*entry) any {
+	names := slices.Sorted(maps.Keys(fields))
+	by := ""
+	for _, field := range names {
+		by += field + fields[field].ID
+	}
+	if e.by == by {
+		return e.amended
+	}
+	e.by, e.amended = by, e.data
 	whole := map[string]json.RawMessage{}
 	if len(e.Data) > 0 && json.Unmarshal(e.Data, &whole) != nil {
 		return e.data
 	}
-	for field, value := range fields {
-		whole[field] = value
+	for _, field := range names {
+		whole[field] = fields[field].data.(*Amend).Set[field]
 	}
 	raw, err := json.Marshal(whole)
 	if err != nil {
 		return e.data
 	}
-	data, err := decode(e.Kind, raw)
-	if err != nil || checkData(e.Event, data) != nil {
-		return e.data
+	if data, err := decode(e.Kind, raw); err == nil && checkData(e.Event, data) == nil {
+		e.amended = data
 	}
-	return data
+	return e.amended
 }
 
 // pressed are the kinds that a press of a key makes and that an undo may take back.

@@ -96,7 +96,7 @@ func posts(p *practice.Practice, folder string) {
 		send(1)
 		insert()
 	}
-	one, raw := median(400, func() { send(1) }), median(400, insert)
+	one, raw := inTurn(400, func() { send(1) }, insert)
 	hundred := median(60, func() { send(100) })
 	least("single durable posts: rate through the whole stack ÷ rate of bare inserts", float64(raw)/float64(one), 0.2, fmt.Sprintf("%v a post, %v a bare insert", one.Round(time.Microsecond), raw.Round(time.Microsecond)))
 	most("a batch of 100 ÷ a single post", float64(hundred)/float64(one), 10, fmt.Sprintf("%v ÷ %v", hundred.Round(time.Microsecond), one.Round(time.Microsecond)))
@@ -137,8 +137,8 @@ func pages(p *practice.Practice) {
 		for range 20 {
 			get()
 		}
-		whole := median(150, get)
-		template := median(150, func() { must(again()) })
+		// In turn, so that a machine that slows down slows both.
+		whole, template := inTurn(200, get, func() { must(again()) })
 		// What the first look after a change costs, when nothing is shown from memory.
 		var after []time.Duration
 		for i := range 40 {

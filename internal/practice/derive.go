@@ -127,7 +127,7 @@ func fold(ctx context.Context, q store.Q, session string) (*record.Log, *record.
 // settle brings derived rows up to their events, and says whether any were behind. Pages call it
 // before they read: what was acknowledged is stored at once, and folded when somebody looks.
 func (p *Practice) settle(ctx context.Context) (folded bool, err error) {
-	ids, err := p.store.Read().StaleSessions(ctx, record.FoldVersion)
+	ids, err := p.store.Read().StaleSessions(ctx)
 	if err != nil {
 		return false, err
 	}

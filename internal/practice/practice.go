@@ -17,6 +17,7 @@ import (
 	"github.com/google/uuid"
 
 	"patientfox/core/criteria"
+	"patientfox/core/record"
 	"patientfox/internal/store"
 )
 
@@ -32,8 +33,12 @@ type Practice struct {
 func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() time.Time, zone string) (*Practice, error) {
 	p := &Practice{store: st, log: log, now: now}
 	_, err := st.Read().Practice(ctx)
+	if err == nil {
+		// What an older fold derived is derived anew when somebody looks.
+		return p, st.Write(ctx, func(q store.Q) error { return q.MarkOlderFolds(ctx, record.FoldVersion) })
+	}
 	if !errors.Is(err, store.ErrNone) {
-		return p, err
+		return nil, err
 	}
 	if _, err := time.LoadLocation(zone); err != nil || zone == "" || zone == "Local" {
 		zone = "UTC"

@@ -134,14 +134,21 @@ const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason,
 const (
 	blockColumns   = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, said, pieces_left, pays, pieces`
 	trialColumns   = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, tally, counts, instead, source, after, pays, pieces, dev, by, handler`
+	countedColumns = `id, session, block, plan, step, rev, definition, at, outcome, latency_s, easy, tally, counts`
 	moveColumns    = `id, session, ord, plan, at, from_step, to_step, why`
 	verdictColumns = `id, session, ord, plan, step, at, advice, deed, reasons`
 )
 
-// StaleSessions lists the sessions whose derived rows are behind their events or their fold.
-func (q Q) StaleSessions(ctx context.Context, fold int) (ids []string, err error) {
-	err = q.many(ctx, &ids, `SELECT id FROM sessions WHERE stale = 1 OR fold < ? ORDER BY id`, fold)
+// StaleSessions lists the sessions whose derived rows are behind their events.
+func (q Q) StaleSessions(ctx context.Context) (ids []string, err error) {
+	err = q.many(ctx, &ids, `SELECT id FROM sessions WHERE stale = 1 ORDER BY id`)
 	return ids, err
+}
+
+// MarkOlderFolds marks the sessions that an older fold read.
+func (q Q) MarkOlderFolds(ctx context.Context, fold int) error {
+	_, err := q.exec(ctx, `UPDATE sessions SET stale = 1 WHERE fold < ?`, fold)
+	return err
 }
 
 // MarkAllStale marks every session for refolding.
@@ -257,13 +264,13 @@ func (q Q) VerdictsOfPlan(ctx context.Context, plan string) (list []Verdict, err
 	return list, err
 }
 
-// TrialsOfPlans loads the trials of the plans named, by plan, in the order of sessions and of the
-// fold.
+// TrialsOfPlans loads what the trials of the plans named count for, by plan, in the order of sessions
+// and of the fold; their other columns stay empty.
 func (q Q) TrialsOfPlans(ctx context.Context, plans []string) (list []Trial, err error) {
 	if len(plans) == 0 {
 		return nil, nil
 	}
-	err = q.in(ctx, &list, `SELECT `+prefixed("t", trialColumns)+`, s.place FROM trials t JOIN sessions s ON s.id = t.session
+	err = q.in(ctx, &list, `SELECT `+prefixed("t", countedColumns)+`, s.place FROM trials t JOIN sessions s ON s.id = t.session
 		WHERE t.plan IN (?) AND s.deleted IS NULL ORDER BY t.plan, s.opened, s.id, t.ord`, plans)
 	return list, err
 }

@@ -109,6 +109,7 @@ CREATE TABLE sessions (
   deleted   INTEGER
 ) STRICT;
 CREATE INDEX sessions_stale ON sessions (stale) WHERE stale = 1;
+CREATE INDEX sessions_open ON sessions (opened) WHERE ended IS NULL AND deleted IS NULL AND opened > 0;
 CREATE INDEX sessions_of_dog ON sessions (dog, opened);
 CREATE INDEX sessions_by_time ON sessions (opened);
 

@@ -116,7 +116,7 @@ func DrawLevels(w float64, narrow bool, steps []LevelStep, sets []LevelSet, toda
 	if spacing < 16 {
 		f.Radius = math.Max(3, spacing*0.42)
 	}
-	var way strings.Builder
+	var way path
 	for i, s := range sets {
 		p := Point{LevelSet: s, X: left + spacing*float64(i), Y: y(s.Step)}
 		p.CountY = p.Y - 10.5
@@ -128,11 +128,7 @@ func DrawLevels(w float64, narrow bool, steps []LevelStep, sets []LevelSet, toda
 		if s.Place != "" {
 			p.Title += ", " + s.Place
 		}
-		command := "L"
-		if i == 0 {
-			command = "M"
-		}
-		fmt.Fprintf(&way, "%s%.1f %.1f", command, p.X, p.Y)
+		way.to(p.X, p.Y)
 		f.Points = append(f.Points, p)
 	}
 	f.dot(steps, y, left, spacing, &way)
@@ -143,7 +139,7 @@ func DrawLevels(w float64, narrow bool, steps []LevelStep, sets []LevelSet, toda
 }
 
 // dot is where the dog is now: behind its last set, on the level that its moves have earned.
-func (f *Levels) dot(steps []LevelStep, y func(int) float64, left, spacing float64, way *strings.Builder) {
+func (f *Levels) dot(steps []LevelStep, y func(int) float64, left, spacing float64, way *path) {
 	for i, s := range steps {
 		if !s.At {
 			continue
@@ -152,7 +148,7 @@ func (f *Levels) dot(steps []LevelStep, y func(int) float64, left, spacing float
 		if n := len(f.Points); n > 0 {
 			last := f.Points[n-1]
 			f.Dot.X = last.X + math.Max(16, math.Min(spacing, 24))
-			fmt.Fprintf(way, "L%.1f %.1f", f.Dot.X, f.Dot.Y)
+			way.to(f.Dot.X, f.Dot.Y)
 		}
 	}
 }
@@ -226,20 +222,16 @@ func DrawMini(steps int, sets []LevelSet, at int) Mini {
 	}
 	spacing := (w - 2*pad) / 24
 	var m Mini
-	var way strings.Builder
+	var way path
 	x := pad
-	for i, s := range sets {
-		command := "L"
-		if i == 0 {
-			command = "M"
-		}
-		fmt.Fprintf(&way, "%s%.1f %.1f", command, x, y(s.Step))
+	for _, s := range sets {
+		way.to(x, y(s.Step))
 		m.Points = append(m.Points, Point{LevelSet: s, X: x, Y: y(s.Step)})
 		x += spacing
 	}
 	m.Dot = Point{X: x, Y: y(at)}
 	if len(sets) > 0 {
-		fmt.Fprintf(&way, "L%.1f %.1f", m.Dot.X, m.Dot.Y)
+		way.to(m.Dot.X, m.Dot.Y)
 	}
 	m.Way = way.String()
 	return m

@@ -111,20 +111,14 @@ func DrawStrip(w float64, in StripInput) Strip {
 	} else {
 		f.Label = "pays a minute"
 	}
-	var line strings.Builder
-	for i, r := range in.Rate {
-		command := "L"
-		if i == 0 {
-			command = "M"
-		}
-		fmt.Fprintf(&line, "%s%.1f %.1f", command, x(r.At), y(r.Rate))
+	var line, strokes path
+	for _, r := range in.Rate {
+		line.to(x(r.At), y(r.Rate))
 	}
-	f.Rate = line.String()
-	var strokes strings.Builder
 	for _, at := range in.Pays {
-		fmt.Fprintf(&strokes, "M%.1f %.1fv8", x(at), rateBottom)
+		strokes.stroke(x(at), rateBottom, 8)
 	}
-	f.Pays = strokes.String()
+	f.Rate, f.Pays = line.String(), strokes.String()
 	for _, g := range in.Gaps {
 		b := Box{X: x(g.From), Y: rateTop - 8, W: math.Max(2, x(g.To)-x(g.From)), H: rateBottom - rateTop + 8}
 		if b.W > 30 {
