@@ -47,11 +47,13 @@ func TestABreakIsNoGap(t *testing.T) {
 	}, field.Closing{})
 	require.Empty(t, v.Gaps)
 	require.Equal(t, "Held its step", v.Headline)
-	rest := v.Segments[len(v.Segments)-1]
+	require.Len(t, v.Segments, 3)
+	rest := v.Segments[1]
 	require.True(t, rest.Break)
+	require.Equal(t, v.Segments[0].Label, v.Segments[2].Label, "the step goes on after the break")
 	require.InDelta(t, 300, rest.To-rest.From, 1e-9)
 	for _, point := range v.Rate {
-		require.GreaterOrEqual(t, point.Rate, 0.0)
+		require.False(t, point.At > rest.From && point.At < rest.To, "there is no rate in a break")
 	}
 }
 

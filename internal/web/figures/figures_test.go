@@ -5,6 +5,7 @@ import (
 	"flag"
 	"fmt"
 	"os"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -106,7 +107,7 @@ func strip() figures.StripInput {
 		Segments: []figures.StripSegment{{From: 0, To: 120, Label: "step 3"}, {From: 120, To: 200, Label: "step 4"}, {From: 60, To: 80, Label: "break", Rest: true}},
 		Trials:   []figures.StripTrial{{At: 10, Outcome: "met", Paid: true}, {At: 12, Outcome: "late"}, {At: 150, Outcome: "missed"}},
 		Pays:     []float64{10},
-		Rate:     []figures.RatePoint{{At: 0, Rate: 0}, {At: 10, Rate: 6}, {At: 100, Rate: 0}},
+		Rate:     []figures.RatePoint{{At: 0, Rate: 0}, {At: 10, Rate: 6}, {At: 60, Rate: 1}, {At: 80, Rate: 1}, {At: 100, Rate: 0}},
 		BandLo:   4, BandHi: 8,
 		Gaps: []figures.StripGap{{From: 10, To: 200, Active: 170}},
 	}
@@ -118,6 +119,7 @@ func TestStrip(t *testing.T) {
 	require.Equal(t, "170 s unpaid", f.Gaps[0].Text)
 	require.NotEqual(t, f.Trials[0].Y, f.Trials[1].Y, "trials that would overlap stand in two rows")
 	require.Equal(t, "pays a minute, planned 4 to 8", f.Label)
+	require.Equal(t, 2, strings.Count(f.Rate, "M"), "the rate is not drawn across the break")
 	none := strip()
 	none.BandLo, none.BandHi, none.Rate = 0, 0, nil
 	require.Zero(t, figures.DrawStrip(358, none).Band.W)

@@ -112,7 +112,11 @@ func DrawStrip(w float64, in StripInput) Strip {
 		f.Label = "pays a minute"
 	}
 	var line, strokes path
-	for _, r := range in.Rate {
+	for i, r := range in.Rate {
+		if i > 0 && rests(in.Segments, in.Rate[i-1].At, r.At) {
+			line.point('M', x(r.At), y(r.Rate)) // nothing is drawn across a break
+			continue
+		}
 		line.to(x(r.At), y(r.Rate))
 	}
 	for _, at := range in.Pays {
@@ -139,6 +143,15 @@ func DrawStrip(w float64, in StripInput) Strip {
 		f.Scale = append(f.Scale, Mark{X: y(r) + 5, Text: fmt.Sprint(int(r))})
 	}
 	return f
+}
+
+func rests(segments []StripSegment, from, to float64) bool {
+	for _, s := range segments {
+		if s.Rest && s.From >= from-1e-9 && s.To <= to+1e-9 {
+			return true
+		}
+	}
+	return false
 }
 
 func band(lo, hi float64) string {

@@ -1,0 +1,406 @@
+package practice
+
+import (
+	"cmp"
+	"context"
+	"encoding/json"
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+	"patientfox/core/field"
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+	"patientfox/core/reinforce"
+	"patientfox/internal/store"
+)
+
+// reviewer works one session's page out.
+type reviewer struct {
+	*ReviewView
+	log  *record.Log
+	f    *record.Session
+	plan store.Plan
+}
+
+func (r *reviewer) read() {
+	f := r.f
+	var body planBody
+	if json.Unmarshal([]byte(r.plan.Body), &body) == nil {
+		r.Band = body.Band
+	}
+	first, last := math.Inf(1), 0.0
+	for _, t := range f.Trials {
+		first, last = math.Min(first, t.From), math.Max(last, t.At)
+	}
+	for _, p := range f.Pays {
+		first, last = math.Min(first, p.At), math.Max(last, p.At)
+		r.Pays = append(r.Pays, p.At)
+	}
+	if math.IsInf(first, 1) {
+		first = 0
+	}
+	r.Length = math.Max(last, 1)
+	r.segments(first)
+	clock := reinforce.NewClock(first, f.Breaks)
+	r.rates(clock, first, last)
+	r.trials()
+	r.verdicts()
+	r.figures(clock, last)
+	r.headline()
+	for _, n := range f.Notes {
+		r.Notes = append(r.Notes, phrase.Clock(n.At)+" · "+n.Text)
+	}
+	if f.Ended != nil {
+		r.NextNote = f.Ended.Next
+	}
+	for _, flag := range f.Flags {
+		r.Flags = append(r.Flags, flagText(flag.Code))
+	}
+}
+
+func flagText(code string) string {
+	switch code {
+	case "move_apart":
+		return "A change of step did not begin where the dog stood. It is kept, and was not followed."
+	case "no_outcome":
+		return "A start has no outcome: nothing was tapped after it."
+	case "no_block":
+		return "Something was logged outside a block and could not be placed."
+	case "unknown_step":
+		return "A trial names a step that is in no version of the plan."
+	}
+	return code
+}
+
+func (r *reviewer) stepName(block *record.BlockRead, id string) (number int, name string) {
+	i := progression.Index(block.Steps, id)
+	if i < 0 {
+		return 0, "a step that is gone"
+	}
+	return i + 1, phrase.StepShort(block.Steps[i].Criteria)
+}
+
+// segments cuts the strip where the step changes, and at breaks.
+func (r *reviewer) segments(first float64) {
+	for n, b := range r.f.Blocks {
+		from, to := b.At, r.Length
+		if n == 0 {
+			from = math.Min(first, b.At)
+		}
+		if n+1 < len(r.f.Blocks) {
+			to = r.f.Blocks[n+1].At
+		}
+		step, started := b.Reached, false
+		for _, m := range r.f.Moves {
+			if m.Block != b.ID || !m.Followed {
+				continue
+			}
+			if started || m.At > from+1 {
+				r.segment(b, step, from, m.At)
+				from = m.At
+			}
+			step, started = m.To, true
+		}
+		r.segment(b, step, from, to)
+	}
+	for _, pause := range r.f.Breaks {
+		if pause.To > pause.From && pause.From < r.Length {
+			r.cut(pause.From, math.Min(pause.To, r.Length))
+		}
+	}
+}
+
+// cut puts a break into the segments: the step it fell into goes on after it.
+func (r *reviewer) cut(from, to float64) {
+	var out []Segment
+	for _, s := range r.Segments {
+		before, after := s, s
+		before.To, after.From = math.Min(s.To, from), math.Max(s.From, to)
+		for _, part := range []Segment{before, after} {
+			if part.To > part.From {
+				out = append(out, part)
+			}
+		}
+	}
+	out = append(out, Segment{from, to, "break", true})
+	slices.SortFunc(out, func(a, b Segment) int { return cmp.Compare(a.From, b.From) })
+	r.Segments = out
+}
+
+func (r *reviewer) segment(b *record.BlockRead, step string, from, to float64) {
+	to = math.Min(to, r.Length)
+	if to <= from {
+		return
+	}
+	number, _ := r.stepName(b, step)
+	label := fmt.Sprintf("step %d", number)
+	if n := len(r.Segments); n > 0 && r.Segments[n-1].Label == label && !r.Segments[n-1].Break {
+		r.Segments[n-1].To = to
+		return
+	}
+	r.Segments = append(r.Segments, Segment{From: from, To: to, Label: label})
+}
+
+// rates samples the rolling rate, and finds the gaps that were overdue.
+func (r *reviewer) rates(clock reinforce.Clock, first, last float64) {
+	if last <= first {
+		return
+	}
+	const samples = 240
+	for i := range samples + 1 {
+		at := first + (last-first)*float64(i)/samples
+		if !r.resting(at) {
+			r.Rate = append(r.Rate, RatePoint{at, clock.Rolling(r.Pays, at)})
+		}
+	}
+	from := first
+	for i, gap := range clock.Gaps(r.Pays, last) {
+		to := last
+		if i < len(r.Pays) {
+			to = r.Pays[i]
+		}
+		if gap > r.Band.Overdue()+evidence.Epsilon {
+			r.Gaps = append(r.Gaps, Gap{from, to, gap})
+		}
+		from = to
+	}
+}
+
+func (r *reviewer) resting(at float64) bool {
+	return slices.ContainsFunc(r.f.Breaks, func(b reinforce.Span) bool { return at > b.From && at < b.To })
+}
+
+func (r *reviewer) trials() {
+	blocks := map[string]*record.BlockRead{}
+	for _, b := range r.f.Blocks {
+		blocks[b.ID] = b
+	}
+	for i, t := range r.f.Trials {
+		r.Trials = append(r.Trials, StripTrial{t.At, string(t.Outcome), t.Pays > 0, t.Easy, !t.Counts})
+		number, name := r.stepName(blocks[t.Block], t.Step)
+		line := TrialLine{
+			Number: i + 1, Time: phrase.Clock(t.At), Step: fmt.Sprintf("%d · %s", number, name), Outcome: string(t.Outcome), Paid: paid(t),
+		}
+		switch {
+		case t.HeldS != nil:
+			line.Measure = fmt.Sprintf("held %.1f s", *t.HeldS)
+		case t.LatencyS != nil:
+			line.Measure = fmt.Sprintf("answered in %.1f s", *t.LatencyS)
+		}
+		line.Note = trialNote(t)
+		r.Table = append(r.Table, line)
+	}
+}
+
+func paid(t record.TrialRead) string {
+	if t.Pays == 0 {
+		return "–"
+	}
+	return phrase.Count(t.Pieces, "piece")
+}
+
+func trialNote(t record.TrialRead) string {
+	var notes []string
+	if t.Easy {
+		notes = append(notes, "easy: released before the criterion, in no rate")
+	}
+	if t.Cues > 1 {
+		notes = append(notes, phrase.Count(t.Cues, "cue"))
+	}
+	if t.Tapped != "" && t.Tapped != t.Outcome {
+		notes = append(notes, "tapped "+string(t.Tapped))
+	}
+	if t.Tally {
+		notes = append(notes, "from a tally")
+	}
+	if !t.Counts {
+		notes = append(notes, "another device's, not accepted")
+	}
+	return strings.Join(notes, " · ")
+}
+
+// verdicts lists what was said and done, and reads each anew.
+func (r *reviewer) verdicts() {
+	trials := map[string]record.TrialRead{}
+	for _, t := range r.f.Trials {
+		trials[t.ID] = t
+	}
+	for _, said := range r.f.Verdicts {
+		line := VerdictLine{
+			Time: phrase.Clock(said.At), Advice: phrase.Verdict(decision.Verdict(said.Advice)), Deed: deedText(said.Deed),
+			Why:       reasonsOf(store.Verdict{Reasons: string(said.Reasons)}),
+			Overruled: said.Deed != said.Advice && said.Deed != "open",
+		}
+		for _, b := range r.f.Blocks {
+			if b.ID == said.Block {
+				number, _ := r.stepName(b, said.Step)
+				line.Step = fmt.Sprintf("step %d", number)
+			}
+		}
+		line.Now = r.again(said, trials)
+		r.Verdicts = append(r.Verdicts, line)
+	}
+}
+
+func deedText(deed string) string {
+	if deed == "open" {
+		return "not answered"
+	}
+	return strings.ToLower(phrase.Deed(deed))
+}
+
+// again reads the trials that a verdict rested on as they are now.
+func (r *reviewer) again(said record.VerdictRead, trials map[string]record.TrialRead) string {
+	var rule decision.Rule
+	if len(said.Reads) == 0 || json.Unmarshal(said.Rule, &rule) != nil || len(rule.Check()) > 0 {
+		return ""
+	}
+	var reads []decision.Trial
+	for _, id := range said.Reads {
+		t, ok := trials[id]
+		if !ok {
+			if base, _, _ := strings.Cut(id, "#"); !r.log.Has(base) {
+				return "" // from an earlier session: its own page has it
+			}
+			return "One of the trials it rested on has been taken back since."
+		}
+		reads = append(reads, field.Read(t, r.f.ID, r.f.Place))
+	}
+	if now, same := decision.Again(rule, decision.Verdict(said.Advice), reads); !same {
+		return "As the record reads now: " + strings.ToLower(phrase.Verdict(now)) + "."
+	}
+	return ""
+}
+
+func (r *reviewer) figures(clock reinforce.Clock, last float64) {
+	var outcomes []evidence.Outcome
+	for _, t := range r.f.Trials {
+		if t.Counted() {
+			outcomes = append(outcomes, t.Outcome)
+		}
+	}
+	tally := evidence.Count(outcomes)
+	r.Strict, r.Lenient = phrase.Percent(tally.Strict()), phrase.Percent(tally.Lenient())
+	if tally.N() > 0 {
+		i := evidence.Wilson(tally.Met, tally.N(), 0.95)
+		r.RateLine = fmt.Sprintf("%d of %d, likely %s. %s with late ones.", tally.Met, tally.N(), phrase.Range(i), r.Lenient)
+	}
+	logged, unlogged, pieces := 0, 0, 0
+	var left *int
+	said := false
+	for _, b := range r.f.Blocks {
+		logged, unlogged, said = logged+b.Logged, unlogged+b.Unlogged, said || b.Said
+		if b.Left != nil {
+			left = b.Left
+		}
+	}
+	for _, p := range r.f.Pays {
+		pieces += p.Pieces
+	}
+	r.Logged = phrase.Percent(evidence.Coverage(logged, unlogged))
+	switch {
+	case unlogged > 0:
+		r.LoggedLine = fmt.Sprintf("%s logged, about %d not.", phrase.Count(logged, "trial"), unlogged)
+	case said:
+		r.LoggedLine = phrase.Count(logged, "trial") + ", none said to be missing."
+	default:
+		r.LoggedLine = phrase.Count(logged, "trial") + "; nobody said whether any are missing."
+	}
+	if r.f.Pieces != nil && left != nil {
+		r.LoggedLine += fmt.Sprintf(" %s eaten, %d paid in the log.", phrase.Count(*r.f.Pieces-*left, "piece"), pieces)
+	}
+	if minutes := clock.Active(last) / 60; minutes > 0 && len(r.Pays) > 0 {
+		r.PayLine = fmt.Sprintf("%s in %s of work: %.1f a minute.", phrase.Count(len(r.Pays), "pay"), phrase.Seconds(math.Round(minutes*60)), float64(len(r.Pays))/minutes)
+	}
+}
+
+// missesIn says how the misses stand to a gap without pay, "" where there are none.
+func (r *reviewer) missesIn(gap Gap) string {
+	misses, first := 0, 0.0
+	for _, t := range r.f.Trials {
+		if t.Outcome == evidence.Missed && t.At > gap.From && t.At <= gap.To+30 {
+			if misses++; misses == 1 {
+				first = t.At
+			}
+		}
+	}
+	late := first-gap.From >= r.Band.Overdue()
+	switch {
+	case misses == 0:
+		return ""
+	case misses == 1 && late:
+		return "Pay stopped before the miss"
+	case misses == 1:
+		return "A miss, and no pay after it"
+	case late:
+		return "Pay stopped before the misses"
+	}
+	return "Misses, and no pay after them"
+}
+
+// headline says in one sentence what is worth knowing first.
+func (r *reviewer) headline() {
+	worst := Gap{}
+	for _, g := range r.Gaps {
+		if g.Active > worst.Active {
+			worst = g
+		}
+	}
+	if worst.Active > 0 {
+		r.Sentence = fmt.Sprintf("From %s nothing was paid for %d s, against a plan of %d at the longest.",
+			phrase.Clock(worst.From), int(math.Round(worst.Active)), int(math.Round(60/r.Band.Lo)))
+		if r.Headline = r.missesIn(worst); r.Headline != "" {
+			return
+		}
+	}
+	up, down := 0, 0
+	for _, m := range r.f.Moves {
+		switch m.Why {
+		case progression.WhyStepUp:
+			up++
+		case progression.WhyStepBack:
+			down++
+		}
+	}
+	switch {
+	case len(r.f.Trials) == 0:
+		r.Headline = "Nothing was logged"
+	case up > 0 && down == 0:
+		r.Headline = phrase.Upper(steps(up)) + " up"
+	case down > 0 && up == 0:
+		r.Headline = phrase.Upper(steps(down)) + " back"
+	case up > 0:
+		r.Headline = phrase.Upper(steps(up)) + " up, " + steps(down) + " back"
+	default:
+		r.Headline = "Held its step"
+	}
+	if r.Sentence == "" && r.Band.Lo > 0 && len(r.Pays) > 0 {
+		r.Sentence = "No gap between pays was overdue."
+	}
+}
+
+func steps(n int) string {
+	if n == 1 {
+		return "one step"
+	}
+	return phrase.Number(n) + " steps"
+}
+
+// next says where the next session opens.
+func (r *reviewer) next(ctx context.Context, q store.Q, today string) string {
+	if r.plan.ID == "" {
+		return ""
+	}
+	list, err := loadPlans(ctx, q, []store.Plan{r.plan})
+	if err != nil || len(list) == 0 || len(list[0].steps) == 0 {
+		return ""
+	}
+	l := list[0]
+	at := l.reached()
+	return fmt.Sprintf("Step %d: %s. ", at+1, phrase.Step(l.steps[at].Criteria)) + planRow(l, today).Start
+}
