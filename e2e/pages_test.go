@@ -64,6 +64,30 @@ func TestDefinitionAndRuleAreEditedInPlace(t *testing.T) {
 	clean(t, p)
 }
 
+func TestWhatIsNotSoundIsSaidAndMendedInOnePress(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	plan, _ := s.LayOut(t, "2, 9")
+	p := s.Page(browser.Laptop)
+	p.Go("/plans/" + plan)
+	p.See("Worth a second look: step 2")
+	p.Follow(`p a[href*="?step="]`)
+	p.See("Duration jumps: from the step below, 4 s would do.")
+	p.Follow(`button[value="mend"]`)
+	p.See("The steps were changed.")
+	p.Follow(`p a[href*="?step="]`)
+	for range 3 {
+		if !browser.Get[bool](p, `Boolean(document.querySelector('button[value="mend"]'))`) {
+			break
+		}
+		p.Follow(`button[value="mend"]`)
+	}
+	v, err := s.Plan(ctx, plan)
+	require.NoError(t, err)
+	require.Greater(t, len(v.Steps), 2)
+	clean(t, p)
+}
+
 func TestAPlanEditedMeanwhileShowsBoth(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Empty(t))

@@ -13,6 +13,7 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
+	"patientfox/core/progression"
 )
 
 var update = flag.Bool("update", false, "write the golden file anew")
@@ -37,6 +38,11 @@ func TestSentences(t *testing.T) {
 	drops := beside
 	drops.Text = "closed bottle touches the ear, and the other hand rests on the shoulder"
 	say("%s | %s | %s", phrase.Step(drops), phrase.StepShort(drops), phrase.Difference(beside, drops))
+	ladder := []progression.Step{{Criteria: beside}, {Criteria: beside.With(criteria.Duration, 9)}, {Criteria: ramp}, {Criteria: ramp.With(criteria.Duration, 12).With(criteria.Handler, 3)}, {Criteria: ramp}}
+	for _, lint := range progression.Lints(ladder, 11) {
+		says, fix := phrase.Lint(lint)
+		say("%d: %s | %s", lint.Step+1, says, fix)
+	}
 	say("%s", strings.Join(phrase.Ticks(criteria.Cued, criteria.Definition{
 		Position: "nose on the palm", Cue: "“touch”", TimedFrom: "end", Break: "a paw, or no answer in 5 s", Marker: "click", AfterError: "wait",
 	}), " / "))

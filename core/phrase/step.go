@@ -4,6 +4,7 @@ import (
 	"strings"
 
 	"patientfox/core/criteria"
+	"patientfox/core/progression"
 )
 
 var strength = []string{"", "faint", "mild", "clear", "strong", "at full strength"}
@@ -117,6 +118,40 @@ func Difference(from, to criteria.Criteria) string {
 		return "Easier than the step below in " + names(easier) + "."
 	}
 	return "Harder in " + names(harder) + ", eased in " + names(easier) + "."
+}
+
+// Lint says what is not sound about a step, and what its fix does.
+func Lint(l progression.Lint) (says, fix string) {
+	var labels []string
+	unit := ""
+	for _, key := range l.Keys {
+		if d, ok := criteria.Find(key); ok {
+			labels = append(labels, strings.ToLower(d.Label))
+			unit = d.Unit
+		}
+	}
+	names := Upper(List(labels))
+	are := "are"
+	if len(labels) == 1 {
+		are = "is"
+	}
+	limit := criteria.Figure(l.Limit)
+	if unit != "" {
+		limit += " " + unit
+	}
+	switch l.Code {
+	case progression.LintTwoRaised:
+		return names + " are raised at once: one thing at a time.", "Put a step between: " + Step(l.To)
+	case progression.LintJump:
+		return names + " jumps: from the step below, " + limit + " would do.", "Put a half step between: " + Step(l.To)
+	case progression.LintNew:
+		return names + " " + are + " new here, and nothing is eased for it.", "Ease the rest: " + Step(l.To)
+	case progression.LintNoHarder:
+		return "Harder in nothing than the step below.", "Remove this step"
+	case progression.LintAge:
+		return "Holds longer than this dog's age suggests: " + limit + " at most.", "Shorten it: " + Step(l.To)
+	}
+	return string(l.Code), "Mend it"
 }
 
 // Ticks lists a definition as points that a bystander could tick.

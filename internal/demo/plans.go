@@ -49,11 +49,11 @@ var plans = []plan{
 			"cue": "“wait”", "break": "a foot over the lip, or a second cue", "release": "“off we go”", "ladder": "2, 4, 6, 10, 12, 14, 16, 18, 20, 22, 24",
 		},
 		ladder: []practice.Typed{
-			{"duration": "2", "handler": "0"}, {"duration": "4", "handler": "0"}, {"duration": "6", "handler": "0"}, {"duration": "10", "handler": "0"},
-			{"duration": "10", "handler": "1"}, {"duration": "10", "handler": "2"},
-			{"duration": "6", "handler": "2", "trigger": "40", "intensity": "2", "trig": "gulls"}, {"duration": "10", "handler": "2", "trigger": "40", "intensity": "2", "trig": "gulls"},
-			{"duration": "10", "handler": "2", "trigger": "27", "intensity": "2", "trig": "gulls"}, {"duration": "10", "handler": "2", "trigger": "18", "intensity": "2", "trig": "gulls"},
-			{"duration": "10", "handler": "2", "trigger": "12", "intensity": "2", "trig": "gulls", "safety": "on"},
+			{"duration": "2", "handler": "0"}, {"duration": "4", "handler": "0"}, {"duration": "6", "handler": "0"}, {"duration": "9", "handler": "0"},
+			{"duration": "9", "handler": "1"}, {"duration": "9", "handler": "2"},
+			{"duration": "6", "handler": "2", "trigger": "40", "intensity": "2", "trig": "gulls"}, {"duration": "9", "handler": "2", "trigger": "40", "intensity": "2", "trig": "gulls"},
+			{"duration": "9", "handler": "2", "trigger": "27", "intensity": "2", "trig": "gulls"}, {"duration": "9", "handler": "2", "trigger": "18", "intensity": "2", "trig": "gulls"},
+			{"duration": "9", "handler": "2", "trigger": "12", "intensity": "2", "trig": "gulls", "safety": "on"},
 		},
 		rule: practice.Typed{"kind": "set", "size": "5", "up": "5", "back": "2", "split_after": "3", "miss_guard": "2", "rate_lo": "3", "rate_hi": "6", "pay_pieces": "1"},
 	},
@@ -72,14 +72,14 @@ var plans = []plan{
 		dog: "Pilchard", ability: 3.1, slope: 0.4, gain: 0.04, every: 2, until: 9, places: []string{"the harbour office", "the upper deck"}, hands: "Maren Oduya",
 		typed: practice.Typed{
 			"skill": "Settle on deck", "kind": "held", "position": "lies on his blanket, hip rolled, head where he likes", "postures": "down",
-			"cue": "the blanket itself", "break": "an elbow off the deck", "release": "the blanket is picked up", "ladder": "5, 10, 20, 30, 45, 60",
+			"cue": "the blanket itself", "break": "an elbow off the deck", "release": "the blanket is picked up", "ladder": "8, 12, 18, 27, 40, 60",
 		},
 	},
 	{
 		dog: "Pilchard", ability: 1.9, slope: 0.45, gain: 0.02, every: 3, from: 12, places: []string{"the north quay"}, hands: "Maren Oduya", stuck: 3,
 		typed: practice.Typed{
 			"skill": "Come away from dropped chips", "kind": "cued", "position": "turns from the chips and comes to within a step of the handler", "cue": "“with me”",
-			"break": "eats a chip, or no turn within five seconds", "ladder": "1, 2, 3, 5, 8", "latency": "3",
+			"break": "eats a chip, or no turn within five seconds", "ladder": "1, 2, 3, 4, 6, 9", "latency": "3",
 		},
 	},
 	{
@@ -89,7 +89,7 @@ var plans = []plan{
 			"cue": "the mat", "break": "leaves the mat, or stops eating", "release": "“free”", "ladder": "3, 4, 5, 6, 8",
 		},
 		ladder: []practice.Typed{
-			{"duration": "3", "handler": "0", "trigger": "400", "intensity": "1", "trig": "recorded horn"}, {"duration": "5", "handler": "0", "trigger": "300", "intensity": "1", "trig": "recorded horn"},
+			{"duration": "5", "handler": "0", "trigger": "400", "intensity": "1", "trig": "recorded horn"}, {"duration": "5", "handler": "0", "trigger": "300", "intensity": "1", "trig": "recorded horn"},
 			{"duration": "5", "handler": "0", "trigger": "200", "intensity": "1", "trig": "recorded horn"}, {"duration": "5", "handler": "0", "trigger": "300", "intensity": "2", "trig": "recorded horn"},
 			{"duration": "5", "handler": "0", "trigger": "200", "intensity": "2", "trig": "recorded horn"},
 		},
@@ -98,7 +98,7 @@ var plans = []plan{
 		dog: "Quill", ability: 1.7, slope: 0.4, gain: 0.02, every: 3, from: 2, places: []string{"the harbour office", "the net shed", "the north quay"}, hands: "Jorun Vale",
 		typed: practice.Typed{
 			"skill": "Nose to the palm", "kind": "cued", "position": "nose on the open palm", "cue": "“touch”",
-			"break": "a paw, teeth, or no answer in five seconds", "ladder": "0, 1, 2, 4, 6, 9", "latency": "2.5",
+			"break": "a paw, teeth, or no answer in five seconds", "ladder": "0, 1, 2, 3, 4, 6", "latency": "2.5",
 		},
 		rule: practice.Typed{"kind": "run", "run_up": "4", "run_back": "2", "miss_guard": "2", "rate_lo": "5", "rate_hi": "8", "pay_pieces": "1"},
 	},

@@ -143,6 +143,7 @@ func (p *Practice) settle(ctx context.Context) (folded bool, err error) {
 }
 
 func (p *Practice) deriveAll(ctx context.Context, sessions []string) error {
+	p.log.Debug("deriving anew", "sessions", len(sessions))
 	return p.store.Write(ctx, func(q store.Q) error {
 		s, err := p.settings(ctx, q)
 		if err != nil {

@@ -124,6 +124,14 @@ func (p *Practice) away(ctx context.Context, away bool, set func(q store.Q, at *
 	})
 }
 
+// weeksOld is a dog's age in weeks, 0 where its birthday is not known.
+func weeksOld(born, today string) float64 {
+	if born == "" {
+		return 0
+	}
+	return float64(daysBetween(born, today)) / 7
+}
+
 // age writes a dog's age as trainers say it: weeks up to 16, months up to two years, then years.
 func age(born, today string) string {
 	b, err := time.Parse(dayLayout, born)

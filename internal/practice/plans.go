@@ -339,7 +339,8 @@ func (p *Practice) SaveRule(ctx context.Context, plan string, t Typed) error {
 	})
 }
 
-// EditSteps does one edit of the ladder, named by typed["op"]: save, add, remove, up, down, split.
+// EditSteps does one edit of the ladder, named by typed["op"]: save, add, remove, up, down, split, or
+// mend, which does the fix of the lint that typed["lint"] names.
 func (p *Practice) EditSteps(ctx context.Context, plan string, t Typed) error {
 	op := t.Text("op")
 	var wanted criteria.Criteria
@@ -361,12 +362,16 @@ func (p *Practice) EditSteps(ctx context.Context, plan string, t Typed) error {
 			return err
 		}
 	}
+	weeks, err := p.weeksOf(ctx, plan)
+	if err != nil {
+		return err
+	}
 	return p.changePlan(ctx, plan, t, op, func(_ *planBody, steps []progression.Step) ([]progression.Step, error) {
 		i := progression.Index(steps, t.Text("step"))
 		if i < 0 {
 			return nil, &Invalid{map[string]string{"step": "That step is not in the plan any more."}}
 		}
-		if (op == "add" || op == "split") && len(steps) >= maxSteps {
+		if (op == "add" || op == "split" || op == "mend") && len(steps) >= maxSteps {
 			return nil, &Invalid{map[string]string{"step": fmt.Sprintf("A plan has at most %d steps.", maxSteps)}}
 		}
 		switch op {
@@ -382,6 +387,13 @@ func (p *Practice) EditSteps(ctx context.Context, plan string, t Typed) error {
 		case "split":
 			half := progression.Step{ID: newStepID(t), Rev: 1, Criteria: progression.Half(steps, i), Safety: steps[i].Safety}
 			steps = progression.Insert(steps, half, steps[i].ID)
+		case "mend":
+			for _, l := range progression.Lints(steps, weeks) {
+				if l.Step == i && string(l.Code) == t.Text("lint") {
+					return progression.Mend(steps, l, newStepID(t)), nil
+				}
+			}
+			return nil, &Invalid{map[string]string{"step": "That is mended already."}}
 		case "remove":
 			if len(steps) == 1 {
 				return nil, &Invalid{map[string]string{"step": "A plan keeps at least one step."}}
@@ -400,6 +412,17 @@ func (p *Practice) EditSteps(ctx context.Context, plan string, t Typed) error {
 		}
 		return steps, nil
 	})
+}
+
+// weeksOf is the age in weeks of a plan's dog, 0 where it is not known.
+func (p *Practice) weeksOf(ctx context.Context, plan string) (float64, error) {
+	q := p.store.Read()
+	row, err := q.Plan(ctx, plan)
+	if err != nil {
+		return 0, found(err)
+	}
+	s, err := p.settings(ctx, q)
+	return weeksOld(row.DogBorn, s.day(p.ms())), err
 }
 
 // newStepID takes the form's own id for a new step, so that the page can show it at once.

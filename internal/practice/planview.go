@@ -43,7 +43,11 @@ type StepView struct {
 	Difference string
 	Figures    Typed // as its form shows them
 	Half       string
+	Lints      []LintView
 }
+
+// LintView is one thing that is not sound about a step, with its fix.
+type LintView struct{ Code, Says, Fix string }
 
 // PlanView is the page of one plan.
 type PlanView struct {
@@ -117,7 +121,7 @@ func (p *Practice) makePlan(ctx context.Context, id string) (v PlanView, err err
 	}
 	v.Missing = missing(l)
 	v.SharedWith, v.Apart = l.Sharing-1, l.Standing.Apart
-	v.Steps = stepViews(l)
+	v.Steps = stepViews(l, weeksOld(l.DogBorn, today))
 	day, named := map[string]string{}, map[string]string{}
 	for _, one := range h.sessions {
 		day[one.ID], named[one.ID] = one.Day, one.Where
@@ -138,7 +142,7 @@ func missing(l loaded) []string {
 	return l.def.Missing(criteria.Kind(l.Kind), steps)
 }
 
-func stepViews(l loaded) []StepView {
+func stepViews(l loaded, weeks float64) []StepView {
 	views := make([]StepView, len(l.steps))
 	for i, s := range l.steps {
 		view := StepView{
@@ -150,6 +154,10 @@ func stepViews(l loaded) []StepView {
 			view.Difference = phrase.Difference(l.steps[i-1].Criteria, s.Criteria)
 		}
 		views[i] = view
+	}
+	for _, lint := range progression.Lints(l.steps, weeks) {
+		says, fix := phrase.Lint(lint)
+		views[lint.Step].Lints = append(views[lint.Step].Lints, LintView{string(lint.Code), says, fix})
 	}
 	return views
 }

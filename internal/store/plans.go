@@ -61,6 +61,7 @@ type Plan struct {
 	Dog        string   `db:"dog"`
 	DogName    string   `db:"dog_name"`
 	DogFlags   string   `db:"dog_flags"`
+	DogBorn    string   `db:"dog_born"` // YYYY-MM-DD or ""
 	Skill      string   `db:"skill"`
 	SkillName  string   `db:"skill_name"`
 	Kind       string   `db:"kind"`
@@ -76,7 +77,7 @@ type Plan struct {
 }
 
 // planSelect joins a plan's standing as nullable columns: a new plan has none until it is worked out.
-var planSelect = `SELECT p.id, p.dog, d.name AS dog_name, d.flags AS dog_flags, p.skill, s.name AS skill_name, s.kind,
+var planSelect = `SELECT p.id, p.dog, d.name AS dog_name, d.flags AS dog_flags, d.born AS dog_born, p.skill, s.name AS skill_name, s.kind,
 	s.version AS definition, f.body AS def_body, p.track, p.version, v.body, p.made, p.deleted,
 	(SELECT count(*) FROM plans o WHERE o.skill = p.skill AND o.deleted IS NULL) AS sharing, ` + standingSelect() + `
 	FROM plans p JOIN dogs d ON d.id = p.dog JOIN skills s ON s.id = p.skill

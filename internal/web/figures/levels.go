@@ -12,6 +12,7 @@ import (
 type LevelStep struct {
 	ID, Name    string
 	At, Opened  bool // the dog's step; the one whose panel is open
+	Odd         bool // something about it is not sound
 	Description string
 }
 
@@ -30,6 +31,7 @@ type Line struct {
 	LevelStep
 	Y, NameX, NameY float64
 	X2              float64
+	OddX, OddY      float64
 }
 
 // Point is one set as drawn.
@@ -92,6 +94,10 @@ func DrawLevels(w float64, narrow bool, steps []LevelStep, sets []LevelSet, toda
 		room := nameRoom - 12
 		if narrow {
 			line.NameX, line.NameY, room = 0, y(i)-7, w
+		}
+		line.OddX, line.OddY = line.NameX+4, line.NameY-5
+		if s.Odd {
+			line.NameX, room = line.NameX+14, room-14
 		}
 		line.Name = clip(s.Name, int(room/nameWidth))
 		f.Lines = append([]Line{line}, f.Lines...)

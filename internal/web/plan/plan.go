@@ -73,6 +73,9 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 	if wanted == "" {
 		wanted = c.Query("step")
 	}
+	if wanted == "" {
+		wanted = c.Query("mended") // a fix may have taken it out: then the reached one is shown
+	}
 	for _, step := range v.Steps {
 		if step.ID == wanted || step.Reached && pg.Open.ID == "" {
 			pg.Open = step
@@ -96,7 +99,7 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 func (pg *page) draw() {
 	steps := make([]figures.LevelStep, len(pg.Steps))
 	for i, st := range pg.Steps {
-		steps[i] = figures.LevelStep{ID: st.ID, Name: st.Short, At: st.Reached, Opened: st.ID == pg.Open.ID, Description: st.Name}
+		steps[i] = figures.LevelStep{ID: st.ID, Name: st.Short, At: st.Reached, Opened: st.ID == pg.Open.ID, Odd: len(st.Lints) > 0, Description: st.Name}
 	}
 	sets := make([]figures.LevelSet, len(pg.Points))
 	for i, p := range pg.Points {
@@ -142,6 +145,8 @@ func (s screen) editSteps(c fiber.Ctx) error {
 	err := s.p.EditSteps(c.Context(), c.Params("id"), typed)
 	to := "?undo=1&step=" + url.QueryEscape(typed.Text("step")) + "#step"
 	switch typed.Text("op") {
+	case "mend":
+		to = "?undo=1&mended=" + url.QueryEscape(typed.Text("step")) + "#step"
 	case "add", "split":
 		to = "?undo=1&step=" + url.QueryEscape(typed.Text("new")) + "#step"
 	case "remove":
@@ -187,4 +192,15 @@ func (pg page) Recent() []practice.SessionRow {
 // Earlier are the others.
 func (pg page) Earlier() []practice.SessionRow {
 	return pg.Sessions[min(shownSessions, len(pg.Sessions)):]
+}
+
+// Odd are the steps about which something is not sound.
+func (pg page) Odd() []practice.StepView {
+	var odd []practice.StepView
+	for _, step := range pg.Steps {
+		if len(step.Lints) > 0 {
+			odd = append(odd, step)
+		}
+	}
+	return odd
 }
