@@ -3,9 +3,10 @@
 # change with what they show.
 set -eu
 cd "$(dirname "$0")/.."
+. scripts/lib.sh
+need chromium chromium
 data=$(mktemp -d)
 trap 'kill $server 2>/dev/null; rm -rf "$data"' EXIT
 ./bin/patientfox demo --data "$data" --listen 127.0.0.1:8429 --now 2026-11-23T15:00:00Z --log warn &
 server=$!
-for _ in $(seq 100); do curl -sf http://127.0.0.1:8429/healthz >/dev/null && break; sleep 0.2; done
 go run ./e2e/shots -base http://127.0.0.1:8429 -to "${1:-docs/screenshots}"

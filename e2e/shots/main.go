@@ -6,7 +6,9 @@ import (
 	"flag"
 	"fmt"
 	"log"
+	"net/http"
 	"path/filepath"
+	"time"
 
 	"patientfox/e2e/browser"
 )
@@ -15,6 +17,17 @@ func main() {
 	base := flag.String("base", "http://127.0.0.1:8420", "address of the demo practice")
 	to := flag.String("to", "docs/screenshots", "folder for the pictures")
 	flag.Parse()
+	for try := 0; ; try++ {
+		answer, err := http.Get(*base + "/healthz")
+		if err == nil {
+			answer.Body.Close()
+			break
+		}
+		if try == 300 {
+			log.Fatal("the demo practice does not answer: ", err)
+		}
+		time.Sleep(100 * time.Millisecond)
+	}
 	b, err := browser.Start()
 	if err != nil {
 		log.Fatal(err)

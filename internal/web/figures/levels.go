@@ -62,6 +62,7 @@ type Levels struct {
 	Hidden  int // older sets that are not drawn
 	Radius  float64
 	MarksY  float64
+	narrow  bool
 	Summary string
 }
 
@@ -87,7 +88,7 @@ func DrawLevels(w float64, narrow bool, steps []LevelStep, sets []LevelSet, toda
 			row = 40
 		}
 	}
-	f := Levels{W: w, Radius: 6.5}
+	f := Levels{W: w, Radius: 6.5, narrow: narrow}
 	y := func(step int) float64 { return top + row*float64(len(steps)-1-step) }
 	for i, s := range steps {
 		line := Line{LevelStep: s, Y: y(i), NameX: plot + 12, NameY: y(i) + 5, X2: plot}
@@ -151,6 +152,9 @@ func (f *Levels) dot(steps []LevelStep, y func(int) float64, left, spacing float
 			continue
 		}
 		f.Dot = Point{X: left, Y: y(i)}
+		if f.narrow {
+			f.Dot.X = f.W - 20 // clear of the level's name
+		}
 		if n := len(f.Points); n > 0 {
 			last := f.Points[n-1]
 			f.Dot.X = last.X + math.Max(16, math.Min(spacing, 24))
