@@ -2,72 +2,23 @@ package practice
 
 import (
 	"context"
+	"encoding/json"
+	"fmt"
 	"time"
 
-	"patientfox/core/reinforce"
+	"patientfox/core/lookback"
+	"patientfox/core/phrase"
 	"patientfox/internal/store"
 )
 
-// Segment is a stretch of the time strip: a step, or a break.
-type Segment struct {
-	From, To float64 // s
-	Label    string
-	Break    bool
-}
-
-// StripTrial is one trial on the strip.
-type StripTrial struct {
-	At      float64 // s
-	Outcome string
-	Paid    bool
-	Easy    bool
-	Waits   bool // logged by another device and not accepted
-}
-
-// Gap is time without a pay that was overdue.
-type Gap struct {
-	From, To float64 // s of the session's clock
-	Active   float64 // s
-}
-
-// RatePoint is the rolling rate at a moment.
-type RatePoint struct{ At, Rate float64 }
-
-// TrialLine is one row of the table behind the strip.
-type TrialLine struct {
-	Number                                   int
-	Time, Step, Outcome, Measure, Paid, Note string
-}
-
-// VerdictLine is one verdict: what the rule said, and what was done.
-type VerdictLine struct {
-	Time, Step, Advice, Why, Deed string
-	Overruled                     bool
-	Now                           string // what today's reading says, where that differs
-}
-
 // ReviewView is the page of one session.
 type ReviewView struct {
+	lookback.View
 	ID, Plan, Dog, DogID, Skill string
 	Day, Place, Time            string
 	Open                        bool
 	Away                        bool
-	Headline, Sentence          string
-	Length                      float64 // s
-	Segments                    []Segment
-	Trials                      []StripTrial
-	Pays                        []float64
-	Rate                        []RatePoint
-	Band                        reinforce.Band
-	Gaps                        []Gap
-	Table                       []TrialLine
-	Verdicts                    []VerdictLine
-	Strict, Lenient, RateLine   string
-	Logged, LoggedLine          string
-	PayLine                     string
-	NextTime, NextNote          string
-	Notes                       []string
-	Flags                       []string
+	NextTime                    string // where the next session opens
 }
 
 // Review shows one session.
@@ -96,7 +47,10 @@ func (p *Practice) makeReview(ctx context.Context, id string) (v ReviewView, err
 	if err != nil {
 		return v, err
 	}
-	plan := b.plans[f.Blocks[0].Plan]
+	plan, known := b.plans[f.Blocks[0].Plan]
+	if !known {
+		return v, ErrNotFound
+	}
 	at := time.UnixMilli(f.Wall).In(s.zone)
 	v = ReviewView{
 		ID: id, Plan: plan.ID, Dog: plan.DogName, DogID: plan.Dog, Skill: plan.SkillName, Day: at.Format("Monday 2 January"), Time: at.Format("15:04"),
@@ -107,10 +61,24 @@ func (p *Practice) makeReview(ctx context.Context, id string) (v ReviewView, err
 			v.Place = one.Name
 		}
 	}
-	r := reviewer{ReviewView: &v, log: log, f: f, plan: plan}
-	r.read()
-	v.NextTime = r.next(ctx, q, s.day(p.ms()))
-	return v, nil
+	var body planBody
+	if err := json.Unmarshal([]byte(plan.Body), &body); err != nil {
+		return v, err
+	}
+	v.View = lookback.Read(log, f, body.Band)
+	v.NextTime, err = nextTime(ctx, q, plan, s.day(p.ms()))
+	return v, err
+}
+
+// nextTime says where the next session of a plan opens.
+func nextTime(ctx context.Context, q store.Q, plan store.Plan, today string) (string, error) {
+	list, err := loadPlans(ctx, q, []store.Plan{plan})
+	if err != nil {
+		return "", err
+	}
+	l := list[0]
+	at := l.reached()
+	return fmt.Sprintf("Step %d: %s. ", at+1, phrase.Step(l.steps[at].Criteria)) + planRow(l, today).Start, nil
 }
 
 // DeleteSession puts a session away, or brings it back. Its events stay.

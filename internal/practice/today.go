@@ -2,7 +2,6 @@ package practice
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
 	"slices"
 	"strings"
@@ -10,7 +9,6 @@ import (
 
 	"patientfox/core/decision"
 	"patientfox/core/phrase"
-	"patientfox/internal/store"
 )
 
 // PlanRow is one plan in a list: Today, a dog's page.
@@ -152,12 +150,4 @@ func undecided(l loaded) string {
 		return fmt.Sprintf("“%s” was advised and nobody answered before the session ended.", word)
 	}
 	return ""
-}
-
-func reasonsOf(v store.Verdict) string {
-	var reasons []decision.Reason
-	if json.Unmarshal([]byte(v.Reasons), &reasons) != nil {
-		return ""
-	}
-	return phrase.Why(reasons)
 }

@@ -1,8 +1,9 @@
-package practice
+// Package lookback reads a session after it was run: where it stood, what was paid when, which gaps
+// were overdue, what the rule said and what was done, and what is worth knowing first.
+package lookback
 
 import (
 	"cmp"
-	"context"
 	"encoding/json"
 	"fmt"
 	"math"
@@ -16,23 +17,84 @@ import (
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
-	"patientfox/internal/store"
 )
 
-// reviewer works one session's page out.
+// Segment is a stretch of the time strip: a step, or a break.
+type Segment struct {
+	From, To float64 // s
+	Label    string
+	Break    bool
+}
+
+// StripTrial is one trial on the strip.
+type StripTrial struct {
+	At      float64 // s
+	Outcome string
+	Paid    bool
+	Easy    bool
+	Waits   bool // logged by another device and not accepted
+}
+
+// Gap is time without a pay that was overdue.
+type Gap struct {
+	From, To float64 // s of the session's clock
+	Active   float64 // s
+}
+
+// RatePoint is the rolling rate at a moment.
+type RatePoint struct{ At, Rate float64 }
+
+// TrialLine is one row of the table behind the strip.
+type TrialLine struct {
+	Number                                   int
+	Time, Step, Outcome, Measure, Paid, Note string
+}
+
+// VerdictLine is one verdict: what the rule said, and what was done.
+type VerdictLine struct {
+	Time, Step, Advice, Why, Deed string
+	Overruled                     bool
+	Now                           string // what today's reading says, where that differs
+}
+
+// View is one session looked back at.
+type View struct {
+	Headline, Sentence        string
+	Length                    float64 // s
+	Segments                  []Segment
+	Trials                    []StripTrial
+	Pays                      []float64 // s
+	Rate                      []RatePoint
+	Band                      reinforce.Band
+	Gaps                      []Gap
+	Table                     []TrialLine
+	Verdicts                  []VerdictLine
+	Strict, Lenient, RateLine string
+	Logged, LoggedLine        string
+	PayLine                   string
+	NextNote                  string // the trainer's own line for next time
+	Notes                     []string
+	Flags                     []string
+}
+
+// reviewer works one session out.
 type reviewer struct {
-	*ReviewView
-	log  *record.Log
-	f    *record.Session
-	plan store.Plan
+	*View
+	log *record.Log
+	f   *record.Session
+}
+
+// Read looks back at a folded session; band is the rate of reinforcement that was planned, and log is
+// what the session was folded from.
+func Read(log *record.Log, f *record.Session, band reinforce.Band) View {
+	v := View{Band: band}
+	r := reviewer{&v, log, f}
+	r.read()
+	return v
 }
 
 func (r *reviewer) read() {
 	f := r.f
-	var body planBody
-	if json.Unmarshal([]byte(r.plan.Body), &body) == nil {
-		r.Band = body.Band
-	}
 	first, last := math.Inf(1), 0.0
 	for _, t := range f.Trials {
 		first, last = math.Min(first, t.From), math.Max(last, t.At)
@@ -233,7 +295,7 @@ func (r *reviewer) verdicts() {
 	for _, said := range r.f.Verdicts {
 		line := VerdictLine{
 			Time: phrase.Clock(said.At), Advice: phrase.Verdict(decision.Verdict(said.Advice)), Deed: deedText(said.Deed),
-			Why:       reasonsOf(store.Verdict{Reasons: string(said.Reasons)}),
+			Why:       why(said.Reasons),
 			Overruled: said.Deed != said.Advice && said.Deed != "open",
 		}
 		for _, b := range r.f.Blocks {
@@ -245,6 +307,14 @@ func (r *reviewer) verdicts() {
 		line.Now = r.again(said, trials)
 		r.Verdicts = append(r.Verdicts, line)
 	}
+}
+
+func why(raw json.RawMessage) string {
+	var reasons []decision.Reason
+	if json.Unmarshal(raw, &reasons) != nil {
+		return ""
+	}
+	return phrase.Why(reasons)
 }
 
 func deedText(deed string) string {
@@ -389,18 +459,4 @@ func steps(n int) string {
 		return "one step"
 	}
 	return phrase.Number(n) + " steps"
-}
-
-// next says where the next session opens.
-func (r *reviewer) next(ctx context.Context, q store.Q, today string) string {
-	if r.plan.ID == "" {
-		return ""
-	}
-	list, err := loadPlans(ctx, q, []store.Plan{r.plan})
-	if err != nil || len(list) == 0 || len(list[0].steps) == 0 {
-		return ""
-	}
-	l := list[0]
-	at := l.reached()
-	return fmt.Sprintf("Step %d: %s. ", at+1, phrase.Step(l.steps[at].Criteria)) + planRow(l, today).Start
 }

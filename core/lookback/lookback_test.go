@@ -1,0 +1,62 @@
+package lookback_test
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"patientfox/core/evidence"
+	"patientfox/core/lookback"
+	"patientfox/core/phrase"
+	"patientfox/core/record"
+	"patientfox/internal/randomlog"
+)
+
+// Whatever was logged, the strip is whole, and its figures agree with the record and each other.
+func TestTheStripIsWholeAndItsFiguresAgree(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		pack, events := randomlog.Make(rapid.Uint64().Draw(t, "seed"), rapid.IntRange(0, 120).Draw(t, "presses"))
+		run, log := randomlog.Open(pack), record.NewLog(events...)
+		session := log.Fold(run)
+		v := lookback.Read(log, session, pack.Band)
+
+		for i, s := range v.Segments {
+			require.Less(t, s.From, s.To)
+			if i > 0 {
+				require.GreaterOrEqual(t, s.From, v.Segments[i-1].To-1e-9, "segments do not overlap")
+			}
+		}
+		for i, g := range v.Gaps {
+			require.Greater(t, g.Active, pack.Band.Overdue())
+			require.LessOrEqual(t, g.Active, g.To-g.From+1e-9, "active time is never longer than the clock's")
+			if i > 0 {
+				require.GreaterOrEqual(t, g.From, v.Gaps[i-1].To-1e-9)
+			}
+		}
+		require.Len(t, v.Table, len(session.Trials))
+		require.Len(t, v.Verdicts, len(session.Verdicts))
+		var counted []evidence.Outcome
+		for _, trial := range session.Trials {
+			if trial.Counted() {
+				counted = append(counted, trial.Outcome)
+			}
+		}
+		tally := evidence.Count(counted)
+		require.Equal(t, phrase.Percent(tally.Strict()), v.Strict)
+		if tally.N() > 0 {
+			require.Contains(t, v.RateLine, fmt.Sprintf("%d of %d, likely", tally.Met, tally.N()))
+		}
+		require.NotEmpty(t, v.Headline)
+	})
+}
+
+func TestNothingLoggedIsSaidSo(t *testing.T) {
+	pack, events := randomlog.Make(4, 0)
+	log := record.NewLog(events[:2]...)
+	v := lookback.Read(log, log.Fold(randomlog.Open(pack)), pack.Band)
+	require.Equal(t, "Nothing was logged", v.Headline)
+	require.Empty(t, v.Gaps)
+	require.Equal(t, "0 trials; nobody said whether any are missing.", v.LoggedLine)
+}
