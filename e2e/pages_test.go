@@ -6,6 +6,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"patientfox/core/field"
 	"patientfox/e2e/browser"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
@@ -85,6 +86,24 @@ func TestWhatIsNotSoundIsSaidAndMendedInOnePress(t *testing.T) {
 	v, err := s.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.Greater(t, len(v.Steps), 2)
+	clean(t, p)
+}
+
+func TestATrialIsCorrectedOnReview(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	plan, _ := s.LayOut(t, "2, 4")
+	h := s.Session(t, plan, field.Choice{})
+	s.End(t, h, practicetest.Hold(h, 1000, 5, 2000, field.Main), field.Closing{Take: true})
+	p := s.Page(browser.Laptop)
+	p.Go("/sessions/" + h.Session)
+	p.Click("#trials tbody tr:nth-child(2) summary")
+	p.Choose("#trials tbody tr:nth-child(2) select", "missed")
+	p.Follow("#trials tbody tr:nth-child(2) button")
+	p.See("corrected later")
+	p.See("As the record reads now: repeat.")
+	p.See("80 %")
+	axe(t, p, "review, corrected")
 	clean(t, p)
 }
 

@@ -46,6 +46,7 @@ type RatePoint struct{ At, Rate float64 }
 
 // TrialLine is one row of the table behind the strip.
 type TrialLine struct {
+	ID                                       string // "" where it cannot be corrected: a tally's
 	Number                                   int
 	Time, Step, Outcome, Measure, Paid, Note string
 }
@@ -254,6 +255,9 @@ func (r *reviewer) trials() {
 		case t.LatencyS != nil:
 			line.Measure = fmt.Sprintf("answered in %.1f s", *t.LatencyS)
 		}
+		if !t.Tally {
+			line.ID = t.ID
+		}
 		line.Note = trialNote(t)
 		r.Table = append(r.Table, line)
 	}
@@ -279,6 +283,9 @@ func trialNote(t record.TrialRead) string {
 	}
 	if t.Tally {
 		notes = append(notes, "from a tally")
+	}
+	if t.Amended {
+		notes = append(notes, "corrected later")
 	}
 	if !t.Counts {
 		notes = append(notes, "another device's, not accepted")

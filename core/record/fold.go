@@ -73,6 +73,7 @@ type TrialRead struct {
 	HeldS     *float64
 	Cues      int
 	Easy      bool
+	Amended   bool // what was logged was corrected later
 	Tally     bool
 	Counts    bool // logged by the device that holds the pen, or accepted
 	Broke     string
@@ -300,7 +301,7 @@ func (f *folder) trial(e placed, d *Trial) {
 		ID: e.ID, Block: f.block.ID, From: f.at, At: f.at, Tapped: d.Outcome, Easy: d.Easy,
 		LatencyS: d.LatencyS, HeldS: d.HeldS, Cues: d.Cues, Broke: d.Broke, Instead: d.Instead,
 		Source: d.Source, After: d.After, By: e.By, Handler: e.Handler, Dev: e.Dev,
-		Counts: e.Dev == f.pen || d.Accepted,
+		Counts: e.Dev == f.pen || d.Accepted, Amended: e.data != e.entry.data,
 	}
 	raw := criteria.Raw{Tapped: d.Outcome}
 	var pays []int

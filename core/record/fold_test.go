@@ -71,9 +71,11 @@ func TestRetractAndRedo(t *testing.T) {
 func TestAmendTakesTheLastAndOnlyItsFields(t *testing.T) {
 	s := fold(script(trial(evidence.Met), amend(3, "outcome", `"late"`), amend(3, "outcome", `"missed"`)))
 	require.Equal(t, evidence.Missed, s.Trials[0].Outcome)
+	require.True(t, s.Trials[0].Amended)
 	s = fold(script(trial(evidence.Met), amend(3, "outcome", `"splendid"`), amend(2, "plan", `"other"`)))
 	require.Equal(t, evidence.Met, s.Trials[0].Outcome, "a value that does not fit changes nothing")
 	require.Equal(t, "p", s.Blocks[0].Plan)
+	require.False(t, s.Trials[0].Amended)
 	s = fold(script(trial(evidence.Met), amend(3, "outcome", `"missed"`), retract(4)))
 	require.Equal(t, evidence.Met, s.Trials[0].Outcome)
 }

@@ -6,8 +6,10 @@ import (
 	"fmt"
 	"time"
 
+	"patientfox/core/evidence"
 	"patientfox/core/lookback"
 	"patientfox/core/phrase"
+	"patientfox/core/record"
 	"patientfox/internal/store"
 )
 
@@ -79,6 +81,44 @@ func nextTime(ctx context.Context, q store.Q, plan store.Plan, today string) (st
 	l := list[0]
 	at := l.reached()
 	return fmt.Sprintf("Step %d: %s. ", at+1, phrase.Step(l.steps[at].Criteria)) + planRow(l, today).Start, nil
+}
+
+// reviewDevice logs what is corrected on the page of a session.
+const reviewDevice = "review"
+
+// Correct amends the outcome of a trial, as an event of its own: what was logged stays in the log.
+func (p *Practice) Correct(ctx context.Context, session string, t Typed) error {
+	outcome := evidence.Outcome(t.Text("outcome"))
+	if !outcome.Valid() {
+		return &Invalid{map[string]string{"outcome": "Choose one of the five outcomes."}}
+	}
+	q := p.store.Read()
+	me, err := q.Practice(ctx)
+	if err != nil {
+		return err
+	}
+	events, err := q.Events(ctx, session)
+	if err != nil {
+		return err
+	}
+	seq, known := int64(1), false
+	for _, e := range events {
+		known = known || e.ID == t.Text("trial") && e.Kind == record.KTrial
+		if e.Dev == reviewDevice {
+			seq = max(seq, e.Seq+1)
+		}
+	}
+	if !known {
+		return ErrNotFound
+	}
+	draft := record.NewDraft(record.KAmend, record.Amend{
+		Target: t.Text("trial"), Set: map[string]json.RawMessage{"outcome": json.RawMessage(encode(outcome))},
+	})
+	_, err = p.Receive(ctx, []record.Event{{
+		V: record.Version, ID: NewID(), Session: session, Dev: reviewDevice, Seq: seq, Wall: p.ms(),
+		By: me.Person, Handler: me.Person, Kind: draft.Kind, Data: draft.Data,
+	}})
+	return err
 }
 
 // DeleteSession puts a session away, or brings it back. Its events stay.

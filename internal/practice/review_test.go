@@ -111,6 +111,27 @@ func TestAVerdictIsReadAnewAndNeverRewritten(t *testing.T) {
 	require.Len(t, v.Table, 4)
 }
 
+func TestATrialIsCorrectedAndTheLogKeepsBoth(t *testing.T) {
+	v, o, h := reviewed(t, func(h *field.Hand) int64 { return practicetest.Hold(h, 1000, 5, 2000, field.Main) }, field.Closing{Take: true})
+	first := v.Table[0].ID
+	require.NoError(t, o.Correct(ctx, h.Session, practice.Typed{"trial": first, "outcome": "missed"}))
+	require.NoError(t, o.Correct(ctx, h.Session, practice.Typed{"trial": first, "outcome": "helped"}))
+	v, err := o.Review(ctx, h.Session)
+	require.NoError(t, err)
+	require.Equal(t, "helped", v.Table[0].Outcome)
+	require.Contains(t, v.Table[0].Note, "corrected later")
+	require.Equal(t, "80 %", v.Strict)
+	require.Equal(t, "As the record reads now: repeat.", v.Verdicts[0].Now)
+	events, err := o.Store.Read().Events(ctx, h.Session)
+	require.NoError(t, err)
+	require.Len(t, events, len(h.Events)+2)
+	invalid(t, o.Correct(ctx, h.Session, practice.Typed{"trial": first, "outcome": "splendid"}), "outcome")
+	require.ErrorIs(t, o.Correct(ctx, h.Session, practice.Typed{"trial": practice.NewID(), "outcome": "met"}), practice.ErrNotFound)
+	rebuilt, err := o.Rebuild(ctx)
+	require.NoError(t, err)
+	require.Empty(t, rebuilt.Changed)
+}
+
 func TestTwoPhonesWithOldPacksAreFlaggedNotFollowed(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4, 8")

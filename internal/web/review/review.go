@@ -3,9 +3,11 @@ package review
 
 import (
 	"embed"
+	"errors"
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/core/evidence"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/figures"
 	"patientfox/internal/web/shell"
@@ -14,9 +16,13 @@ import (
 //go:embed *.html
 var templates embed.FS
 
+// outcomes are those that a trial can be corrected to.
+var outcomes = []evidence.Outcome{evidence.Met, evidence.Late, evidence.Helped, evidence.Missed, evidence.Void}
+
 type page struct {
 	practice.ReviewView
 	Wide, Narrow figures.Strip
+	Outcomes     []evidence.Outcome
 }
 
 // Mount puts the page under /sessions/:id.
@@ -27,8 +33,19 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		if err != nil {
 			return err
 		}
-		pg := page{ReviewView: v, Wide: figures.DrawStrip(1100, strip(v)), Narrow: figures.DrawStrip(358, strip(v))}
+		pg := page{ReviewView: v, Wide: figures.DrawStrip(1100, strip(v)), Narrow: figures.DrawStrip(358, strip(v)), Outcomes: outcomes}
 		return sh.Render(c, tpl, fiber.StatusOK, shell.View{Title: v.Skill + ", " + v.Day, Nav: "dogs", V: pg})
+	})
+	app.Post("/sessions/:id/correct", func(c fiber.Ctx) error {
+		var invalid *practice.Invalid
+		err := p.Correct(c.Context(), c.Params("id"), shell.Typed(c))
+		if errors.As(err, &invalid) {
+			return fiber.NewError(fiber.StatusUnprocessableEntity, invalid.Problems["outcome"])
+		}
+		if err != nil {
+			return err
+		}
+		return shell.See(c, "/sessions/"+c.Params("id")+"#trials")
 	})
 	app.Post("/sessions/:id/away", func(c fiber.Ctx) error {
 		if err := p.DeleteSession(c.Context(), c.Params("id"), c.FormValue("back") == ""); err != nil {
