@@ -173,3 +173,14 @@ func TestABouncingThumbPressesOnce(t *testing.T) {
 	require.Empty(t, h.Press(field.Main, at-3900), "and no verdict is taken unread")
 	require.NotEmpty(t, h.Press(field.Main, at))
 }
+
+func TestTheFirstSessionOpensAtTheFirstStep(t *testing.T) {
+	p := pack(criteria.Held, 3, 0)
+	p.First = true
+	run, err := field.Open(p)
+	require.NoError(t, err)
+	setup := run.Setup(field.Choice{Place: "quay"})
+	require.Equal(t, "Opens at the first step.", setup.Start)
+	require.NotContains(t, setup.Steps[2].Name, "reached", "nothing has been reached yet")
+	require.Equal(t, "Your own choice of step.", run.Setup(field.Choice{Step: stepID(1)}).Start)
+}

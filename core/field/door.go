@@ -133,6 +133,9 @@ func (r *Run) Setup(c Choice) SetupView {
 		Place: c.Place, Handler: c.Handler, Right: phrase.Ticks(p.Kind, p.Definition), Cautions: p.Cautions,
 		Start: phrase.Start(reached-at, drops, place.Name, person.Name), StepID: p.Steps[at].ID,
 	}
+	if p.First && at == 0 {
+		v.Start = phrase.StartFirst
+	}
 	if i := progression.Index(p.Steps, c.Step); i >= 0 && i != at {
 		at = i
 		v.Start = "Your own choice of step."
@@ -141,7 +144,7 @@ func (r *Run) Setup(c Choice) SetupView {
 	v.Step = phrase.Upper(phrase.Step(p.Steps[at].Criteria))
 	for i := len(p.Steps) - 1; i >= 0; i-- {
 		name := fmt.Sprintf("%d · %s", i+1, phrase.StepShort(p.Steps[i].Criteria))
-		if i == reached {
+		if i == reached && !p.First {
 			name += " (reached)"
 		}
 		v.Steps = append(v.Steps, SetupStep{p.Steps[i].ID, name})

@@ -120,6 +120,9 @@ func Drop(d decision.Drop, place, handler string) string {
 	return string(d.Code)
 }
 
+// StartFirst says where the very first session of a plan opens, if nobody chose another step.
+const StartFirst = "Opens at the first step."
+
 // Start says where a session opens: "Opens two steps down: the north quay is new to this skill."
 func Start(down int, drops []decision.Drop, place, handler string) string {
 	if down <= 0 {

@@ -127,7 +127,7 @@ func planRow(l loaded, today string) PlanRow {
 		row.Step = phrase.Step(l.steps[at].Criteria)
 	}
 	if row.Never {
-		row.Ago, row.Start = "not worked yet", "Opens at the first step."
+		row.Ago, row.Start = "not worked yet", phrase.StartFirst
 		return row
 	}
 	row.Days = daysBetween(l.Standing.LastDay, today)
