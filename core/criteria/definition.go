@@ -2,40 +2,28 @@ package criteria
 
 import (
 	"fmt"
+	"math"
 	"strings"
 	"unicode/utf8"
 )
 
-// Kind is the kind of work a skill is, which decides what a trial is and what is measured.
-type Kind string
-
-// The kinds that can be run so far.
-const (
-	Cued Kind = "cued" // cue → response; latency is watched
-	Held Kind = "held" // start → release or break; seconds are watched
-)
-
-// Kinds lists the kinds with their meaning, for pages.
-var Kinds = []struct {
-	Kind  Kind
-	Label string
-	Hint  string
-}{
-	{Held, "Held: a stay, a wait, a settle", "A trial runs from the start to your release, or until the dog breaks"},
-	{Cued, "Cued: a recall, a stop, a touch", "A trial is one cue and the dog's answer; its latency is timed"},
-}
-
 // Definition is what "right" means for a skill, so plain that two strangers score alike.
 type Definition struct {
-	Postures   string `json:"postures"`    // allowed postures: "stand, sit or down"
-	Position   string `json:"position"`    // where and how: "all four feet behind the ramp's lip"
-	Break      string `json:"break"`       // what counts as a break or as wrong
-	Cue        string `json:"cue"`         // the cue: word, sign, or the place itself
-	TimedFrom  string `json:"timed_from"`  // "begin" or "end" of the cue
-	Marker     string `json:"marker"`      // click, "yes"
-	Release    string `json:"release"`     // release word
-	AfterError string `json:"after_error"` // one of AfterErrors
-	Text       string `json:"text"`        // anything else
+	Position   string  `json:"position"`            // where and how: "all four feet behind the ramp's lip"
+	Postures   string  `json:"postures"`            // allowed postures: "stand, sit or down"
+	When       string  `json:"when,omitempty"`      // when which posture: "down once it has lain down"
+	Break      string  `json:"break"`               // what counts as a break or as wrong
+	Cue        string  `json:"cue"`                 // the first cue: a word, a sign, or the place itself
+	CueBy      string  `json:"cue_by,omitempty"`    // one of CueWays
+	Cue2       string  `json:"cue2,omitempty"`      // what may follow where the first is not answered
+	Cue3       string  `json:"cue3,omitempty"`      // and what after that
+	LatencyS   float64 `json:"latency_s,omitempty"` // s within which an answer is in time, 0 for no limit; a step's own wins
+	TimedFrom  string  `json:"timed_from"`          // "begin" or "end" of the cue
+	Marker     string  `json:"marker"`              // click, "yes"
+	Release    string  `json:"release"`             // release word
+	AfterError string  `json:"after_error"`         // one of AfterErrors
+	AfterText  string  `json:"after_text,omitempty"`
+	Text       string  `json:"text"` // anything else
 }
 
 // AfterErrors lists what a trainer may do after an error, as a record and never as advice.
@@ -43,24 +31,75 @@ var AfterErrors = []string{
 	"wait", "reset to the start", "go back to the same spot", "guide by the line", "close the door", "stop moving", "spoken interrupter", "other",
 }
 
+// CueWays lists what a cue can be.
+var CueWays = []string{"a word", "a hand sign", "a whistle", "a touch", "the place", "an object", "something that happens", "none yet: the dog offers it"}
+
+// Uncued tells whether the dog offers the behaviour and no cue has been added yet.
+func (d Definition) Uncued() bool { return d.CueBy == CueWays[len(CueWays)-1] }
+
+// CuesAllowed is how many cues a right answer may have, in the order given; at least one.
+func (d Definition) CuesAllowed() int {
+	n := 1
+	for _, cue := range []string{d.Cue2, d.Cue3} {
+		if strings.TrimSpace(cue) != "" {
+			n++
+		}
+	}
+	return n
+}
+
+// Limit is the latency in seconds within which an answer to a step is in time; ok is false where
+// there is no limit.
+func (d Definition) Limit(c Criteria) (seconds float64, ok bool) {
+	if c.Has(Latency) {
+		return c.Get(Latency), true
+	}
+	return d.LatencyS, d.LatencyS > 0
+}
+
 // Check says what in the definition cannot stand.
 func (d Definition) Check() []Problem {
 	var problems []Problem
+	add := func(field, text string) { problems = append(problems, Problem{field, text}) }
 	for _, f := range []struct{ field, text string }{
-		{"postures", d.Postures}, {"position", d.Position}, {"break", d.Break}, {"cue", d.Cue},
-		{"marker", d.Marker}, {"release", d.Release}, {"text", d.Text},
+		{"postures", d.Postures}, {"when", d.When}, {"position", d.Position}, {"break", d.Break}, {"cue", d.Cue}, {"cue2", d.Cue2},
+		{"cue3", d.Cue3}, {"marker", d.Marker}, {"release", d.Release}, {"after_text", d.AfterText}, {"text", d.Text},
 	} {
 		if utf8.RuneCountInString(f.text) > MaxText {
-			problems = append(problems, Problem{f.field, fmt.Sprintf("At most %d characters.", MaxText)})
+			add(f.field, fmt.Sprintf("At most %d characters.", MaxText))
 		}
 	}
 	if strings.TrimSpace(d.Position) == "" {
-		problems = append(problems, Problem{"position", "Say what a bystander would see when it is right."})
+		add("position", "Say what a bystander would see when it is right.")
+	}
+	if d.LatencyS != 0 && !(d.LatencyS >= 0.2 && d.LatencyS <= 600) || math.IsNaN(d.LatencyS) {
+		add("latency_s", "Answer within takes 0.2 to 600 s.")
+	}
+	if strings.TrimSpace(d.Cue3) != "" && strings.TrimSpace(d.Cue2) == "" {
+		add("cue2", "The third cue comes after a second one: name that first.")
+	}
+	if !oneOf(d.AfterError, AfterErrors) {
+		add("after_error", "Choose one from the list; “other” has room for words.")
+	}
+	if !oneOf(d.CueBy, CueWays) {
+		add("cue_by", "Choose one from the list.")
+	}
+	if d.TimedFrom != "" && d.TimedFrom != "begin" && d.TimedFrom != "end" {
+		add("timed_from", "Choose where the latency is timed from.")
 	}
 	return problems
 }
 
-// Missing asks for what a stranger would still have to guess.
+func oneOf(text string, list []string) bool {
+	for _, item := range list {
+		if item == text {
+			return true
+		}
+	}
+	return text == ""
+}
+
+// Missing asks for what a stranger would still have to guess, given the steps that follow it.
 func (d Definition) Missing(kind Kind, steps []Criteria) []string {
 	var asks []string
 	ask := func(text, question string) {
@@ -68,18 +107,51 @@ func (d Definition) Missing(kind Kind, steps []Criteria) []string {
 			asks = append(asks, question)
 		}
 	}
-	ask(d.Cue, "What is the cue?")
-	ask(d.Break, "What counts as wrong, or as a break?")
-	if kind == Held {
+	anywhere := func(keys ...Key) bool {
+		for _, c := range steps {
+			for _, key := range keys {
+				if c.Has(key) {
+					return true
+				}
+			}
+		}
+		return false
+	}
+	askStep := func(question string, keys ...Key) {
+		if !anywhere(keys...) {
+			asks = append(asks, question)
+		}
+	}
+	if kind != Attention && kind != Counter && !d.Uncued() {
+		ask(d.Cue, "What is the cue?")
+	}
+	switch kind {
+	case Counter:
+	case Handling:
+		ask(d.Release, "How may the dog say stop?")
+	default:
+		ask(d.Break, "What counts as wrong, or as a break?")
+	}
+	switch kind {
+	case Held, Steadiness:
 		ask(d.Postures, "Which postures are allowed?")
 		ask(d.Release, "How does it end: what is the release?")
-	}
-	limited := false
-	for _, c := range steps {
-		limited = limited || c.Has(Latency)
-	}
-	if kind == Cued && !limited {
-		asks = append(asks, "How fast must the dog answer?")
+	case Cued:
+		if d.LatencyS == 0 {
+			askStep("How fast must the dog answer?", Latency)
+		}
+	case Walking:
+		askStep("How many paces are one trial?", Paces)
+	case Shaping:
+		ask(d.Marker, "What marks the moment?")
+		askStep("Which approximation is marked now?", Approx)
+	case Attention:
+		if d.LatencyS > 0 {
+			break
+		}
+		askStep("How many check-ins in the minute?", CheckIns)
+	case Counter:
+		askStep("What is there, how far off or how strong?", Trigger, Intensity, Part)
 	}
 	return asks
 }

@@ -13,10 +13,10 @@ type Raw struct {
 	Void     bool             // spoiled from outside
 }
 
-// Judge turns raw measures into an outcome under one version of the criteria: void before missed
+// Judge turns raw measures into an outcome under one version of the definition and the criteria: void before missed
 // before helped before late before met. A tapped outcome wins over the measures, but for one thing:
-// a measured latency over the limit, or a second cue, turns a tapped met into late.
-func Judge(kind Kind, c Criteria, raw Raw) evidence.Outcome {
+// a measured latency over the limit, or more cues than are allowed, turns a tapped met into late.
+func Judge(kind Kind, def Definition, c Criteria, raw Raw) evidence.Outcome {
 	switch {
 	case raw.Void || raw.Tapped == evidence.Void:
 		return evidence.Void
@@ -31,7 +31,7 @@ func Judge(kind Kind, c Criteria, raw Raw) evidence.Outcome {
 			return evidence.Helped
 		}
 	}
-	if slow(c, raw) {
+	if slow(def, c, raw) {
 		return evidence.Late
 	}
 	return evidence.Met
@@ -49,11 +49,12 @@ func heldEnough(c Criteria, raw Raw) bool {
 	return *raw.HeldS >= c.Get(Duration)-evidence.Epsilon
 }
 
-func slow(c Criteria, raw Raw) bool {
-	if raw.Cues > 1 {
+func slow(def Definition, c Criteria, raw Raw) bool {
+	if raw.Cues > def.CuesAllowed() {
 		return true
 	}
-	return raw.LatencyS != nil && c.Has(Latency) && *raw.LatencyS > c.Get(Latency)+evidence.Epsilon
+	limit, limited := def.Limit(c)
+	return raw.LatencyS != nil && limited && *raw.LatencyS > limit+evidence.Epsilon
 }
 
 // Easier tells whether a release after held seconds asked for less than the step does, which makes

@@ -141,9 +141,9 @@ func (r *Run) Setup(c Choice) SetupView {
 		v.Start = "Your own choice of step."
 		v.StepID = c.Step
 	}
-	v.Step = phrase.Upper(phrase.Step(p.Steps[at].Criteria))
+	v.Step = phrase.Upper(phrase.In(p.Units).Step(p.Steps[at].Criteria))
 	for i := len(p.Steps) - 1; i >= 0; i-- {
-		name := fmt.Sprintf("%d · %s", i+1, phrase.StepShort(p.Steps[i].Criteria))
+		name := fmt.Sprintf("%d · %s", i+1, phrase.In(p.Units).Short(p.Steps[i].Criteria))
 		if i == reached && !p.First {
 			name += " (reached)"
 		}

@@ -127,7 +127,7 @@ func TestTwoMissesSendBackAtOnceAndThreeRepeatsSplit(t *testing.T) {
 	require.Equal(t, "Split the step", v.Main.Label, v.Verdict.Why)
 	h.Press(field.Main, at)
 	v = h.Run.View(at)
-	require.Equal(t, "5.66 s", v.Step, "half way between 4 and 8 s is their geometric mean")
+	require.Equal(t, "5.7 s", v.Step, "half way between 4 and 8 s is their geometric mean")
 	require.Contains(t, v.Where, "one below the one reached")
 	b := h.Run.Session().Blocks[0]
 	require.Len(t, b.Steps, 5)

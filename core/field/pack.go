@@ -64,6 +64,8 @@ type Pack struct {
 	LastPlace   string              `json:"last_place"`
 	Person      string              `json:"person"` // who is signed in
 	Cautions    []string            `json:"cautions"`
+	Units       criteria.Units      `json:"units"`
+	Tried       map[string]int      `json:"tried,omitempty"` // trials so far at each step whose targets vary
 }
 
 // Choice is what is chosen before a session begins.

@@ -148,14 +148,18 @@ func (r *Run) next(at float64) []record.Draft {
 func (r *Run) outcome(o evidence.Outcome, at float64) []record.Draft {
 	phase := r.phase()
 	var drafts []record.Draft
-	trial := record.Trial{Outcome: o}
+	target := r.target()
+	trial := record.Trial{Outcome: o, Asked: target, Easy: r.asksLess(target)}
+	if o == evidence.Missed && phase == Trying && r.reachedAnyway(at) {
+		trial.Outcome = "" // the measure speaks
+	}
 	if phase == Idle && r.now.Due && !r.now.answered {
 		drafts = append(drafts, r.verdict(string(decision.Repeat)))
 	}
 	if phase == Trying && o.Right() {
 		if r.pack.Kind == criteria.Held {
 			drafts = append(drafts, record.NewDraft(record.KRelease, struct{}{}))
-			trial.Easy = criteria.Easier(r.step().Criteria, at-r.s.Trying.From)
+			trial.Easy = trial.Easy || criteria.Easier(r.step().Criteria, at-r.s.Trying.From)
 		} else {
 			drafts = append(drafts, record.NewDraft(record.KMark, struct{}{}))
 		}

@@ -49,7 +49,8 @@ type View struct {
 	Dog     string      `json:"dog"`
 	Skill   string      `json:"skill"`
 	Step    string      `json:"step"`
-	Where   string      `json:"where"` // "step 4 of 11", and what is special about it
+	Where   string      `json:"where"`  // "step 4 of 11", and what is special about it
+	Target  string      `json:"target"` // what this trial asks, where it varies
 	Dial    Dial        `json:"dial"`
 	Pay     PayView     `json:"pay"`
 	Set     SetView     `json:"set"`
@@ -120,9 +121,9 @@ func (r *Run) View(atMS int64) View {
 	index := max(0, progression.Index(steps, place.Today))
 	v := View{
 		Phase: r.phase(), Kind: string(r.pack.Kind), Dog: r.pack.DogName, Skill: r.pack.SkillName,
-		Step: phrase.Upper(phrase.Step(steps[index].Criteria)), Where: where(place, steps, index),
+		Step: phrase.Upper(r.say().Step(steps[index].Criteria)), Where: where(place, steps, index),
 		Dial: r.dial(at), Pay: r.pay(at), Set: r.set(), Verdict: r.verdictView(), Main: r.mainButton(), Off: r.off, Rests: r.resting(atMS),
-		Log: r.logLine(), Closing: r.closing(),
+		Log: r.logLine(), Closing: r.closing(), Target: r.targetLine(),
 	}
 	return v
 }
@@ -137,15 +138,20 @@ func where(place progression.Place, steps []progression.Step, index int) string 
 	return line
 }
 
+func (r *Run) say() phrase.Words { return phrase.In(r.pack.Units) }
+
 func (r *Run) dial(at float64) Dial {
 	c := r.step().Criteria
-	key := criteria.Latency
-	if r.pack.Kind == criteria.Held {
-		key = criteria.Duration
+	limit, limited := r.pack.Definition.Limit(c)
+	held := r.pack.Kind.IsHeld()
+	if held {
+		limit, limited = c.Get(criteria.Duration), c.Has(criteria.Duration)
+		if target, varied := r.target()[criteria.Duration]; varied {
+			limit = target
+		}
 	}
-	limit := c.Get(key)
 	d := Dial{Big: "0.0", Of: "seconds"}
-	if c.Has(key) {
+	if limited {
 		d.Of = "of " + phrase.Seconds(limit)
 	}
 	if r.s.Trying == nil {
@@ -153,9 +159,9 @@ func (r *Run) dial(at float64) Dial {
 	}
 	gone := math.Max(0, at-r.s.Trying.From)
 	d.Big = fmt.Sprintf("%.1f", math.Floor(gone*10)/10)
-	if c.Has(key) && limit > 0 {
+	if limited && limit > 0 {
 		d.Part = math.Min(1, gone/limit)
-		if key == criteria.Duration {
+		if held {
 			d.Full = gone >= limit-evidence.Epsilon
 		} else {
 			d.Slow = gone > limit+evidence.Epsilon
@@ -324,11 +330,11 @@ func (r *Run) mainButton() Button {
 		b := Button{Main, phrase.Verdict(r.now.Verdict), ""}
 		switch {
 		case r.now.Verdict == decision.StepUp && at+1 < len(steps):
-			b.Sub = phrase.StepShort(steps[at+1].Criteria)
+			b.Sub = r.say().Short(steps[at+1].Criteria)
 		case r.now.Verdict == decision.StepBack && at > 0:
-			b.Sub = phrase.StepShort(steps[at-1].Criteria)
+			b.Sub = r.say().Short(steps[at-1].Criteria)
 		case r.now.Verdict == decision.Split:
-			b.Sub = phrase.StepShort(progression.Half(steps, at))
+			b.Sub = r.say().Short(progression.Half(steps, at))
 		case r.now.Verdict == decision.Finished:
 			b.Sub = "keep it, and probe it cold"
 		}
@@ -399,7 +405,7 @@ func (r *Run) closing() ClosingView {
 		}
 	}
 	if at := progression.Index(b.Steps, b.Place.Reached); at >= 0 {
-		v.Next = fmt.Sprintf("Reached: step %d of %d, %s.", at+1, len(b.Steps), phrase.Step(b.Steps[at].Criteria))
+		v.Next = fmt.Sprintf("Reached: step %d of %d, %s.", at+1, len(b.Steps), r.say().Step(b.Steps[at].Criteria))
 	}
 	v.Summary = phrase.Upper(phrase.Rate(evidence.Count(outcomes))) + "."
 	return v

@@ -81,15 +81,16 @@ type View struct {
 // reviewer works one session out.
 type reviewer struct {
 	*View
-	log *record.Log
-	f   *record.Session
+	log   *record.Log
+	f     *record.Session
+	words phrase.Words
 }
 
 // Read looks back at a folded session; band is the rate of reinforcement that was planned, and log is
-// what the session was folded from.
-func Read(log *record.Log, f *record.Session, band reinforce.Band) View {
+// what the session was folded from. Steps are said in words.
+func Read(log *record.Log, f *record.Session, band reinforce.Band, words phrase.Words) View {
 	v := View{Band: band}
-	r := reviewer{&v, log, f}
+	r := reviewer{&v, log, f, words}
 	r.read()
 	return v
 }
@@ -145,7 +146,7 @@ func (r *reviewer) stepName(block *record.BlockRead, id string) (number int, nam
 	if i < 0 {
 		return 0, "a step that is gone"
 	}
-	return i + 1, phrase.StepShort(block.Steps[i].Criteria)
+	return i + 1, r.words.Short(block.Steps[i].Criteria)
 }
 
 // segments cuts the strip where the step changes, and at breaks.

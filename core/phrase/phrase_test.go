@@ -29,7 +29,7 @@ func TestSentences(t *testing.T) {
 	beside := criteria.Criteria{Values: map[criteria.Key]float64{criteria.Duration: 2, criteria.Handler: 0}}
 	recall := criteria.Criteria{Text: "chips on the slipway", Values: map[criteria.Key]float64{criteria.Handler: 5, criteria.Latency: 2.5}}
 	for _, c := range []criteria.Criteria{ramp, ramp.With(criteria.Moving, 1), beside, recall, beside.With(criteria.Duration, 150)} {
-		say("%s | %s", phrase.Step(c), phrase.StepShort(c))
+		say("%s | %s", phrase.Words{}.Step(c), phrase.Words{}.Short(c))
 	}
 	say("%s", phrase.Difference(beside, beside.With(criteria.Duration, 4)))
 	say("%s", phrase.Difference(beside, ramp))
@@ -37,10 +37,10 @@ func TestSentences(t *testing.T) {
 	say("%s", phrase.Difference(ramp, ramp))
 	drops := beside
 	drops.Text = "closed bottle touches the ear, and the other hand rests on the shoulder"
-	say("%s | %s | %s", phrase.Step(drops), phrase.StepShort(drops), phrase.Difference(beside, drops))
+	say("%s | %s | %s", phrase.Words{}.Step(drops), phrase.Words{}.Short(drops), phrase.Difference(beside, drops))
 	ladder := []progression.Step{{Criteria: beside}, {Criteria: beside.With(criteria.Duration, 9)}, {Criteria: ramp}, {Criteria: ramp.With(criteria.Duration, 12).With(criteria.Handler, 3)}, {Criteria: ramp}}
-	for _, lint := range progression.Lints(ladder, 11) {
-		says, fix := phrase.Lint(lint)
+	for _, lint := range progression.Lints(ladder, progression.Dog{Weeks: 11}) {
+		says, fix := phrase.Words{}.Lint(lint)
 		say("%d: %s | %s", lint.Step+1, says, fix)
 	}
 	say("%s", strings.Join(phrase.Ticks(criteria.Cued, criteria.Definition{

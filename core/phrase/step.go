@@ -1,73 +1,211 @@
 package phrase
 
 import (
+	"math"
 	"strings"
 
 	"patientfox/core/criteria"
 	"patientfox/core/progression"
 )
 
-var strength = []string{"", "faint", "mild", "clear", "strong", "at full strength"}
+// Words says steps in the units that somebody likes. The zero value speaks metric.
+type Words struct{ Units criteria.Units }
 
-// Step says in one plain sentence what a step asks: "10 s, you 2 m away, gulls at 27 m, mild, still".
-func Step(c criteria.Criteria) string {
-	var parts []string
-	if c.Has(criteria.Duration) {
-		parts = append(parts, Seconds(c.Get(criteria.Duration)))
-	}
-	if c.Has(criteria.Handler) {
-		if m := c.Get(criteria.Handler); m == 0 {
-			parts = append(parts, "you beside")
-		} else {
-			parts = append(parts, "you "+Metres(m)+" away")
+// In speaks in the units given.
+func In(units criteria.Units) Words { return Words{units} }
+
+var (
+	strength = []string{"", "faint", "mild", "clear", "strong", "at full strength"}
+	newness  = []string{"on home ground", "in a place it knows", "in a place it hardly knows", "in a place it has never seen"}
+)
+
+// part is one dimension of a step, in a sentence and at the end of a level line.
+type part struct{ long, short string }
+
+// parts says a step dimension by dimension.
+func (w Words) parts(c criteria.Criteria) []part {
+	var list []part
+	add := func(long, short string) {
+		if long != "" || short != "" {
+			list = append(list, part{long, short})
 		}
 	}
-	parts = append(parts, trigger(c, true)...)
-	if c.Has(criteria.Latency) {
-		parts = append(parts, "answer within "+Seconds(c.Get(criteria.Latency)))
+	same := func(text string) { add(text, text) }
+	vary := map[criteria.Key]bool{}
+	for _, key := range c.Vary {
+		vary[key] = true
 	}
-	if text := strings.TrimSpace(c.Text); text != "" {
-		parts = append(parts, text)
+	for _, d := range c.Asked() {
+		x := c.Get(d.Key)
+		said, about := w.Units.Say(d, x), ""
+		if vary[d.Key] {
+			about = "around "
+			if d.IsList() {
+				said = "by turns " + strings.Join(d.Items, ", ")
+			}
+		}
+		switch d.Key {
+		case criteria.Duration:
+			same(about + Seconds(x))
+		case criteria.Paces:
+			same(about + Count(int(x), "pace"))
+		case criteria.Reps:
+			same(about + Count(int(x), "time"))
+		case criteria.CheckIns:
+			add(about+Count(int(x), "check-in")+" in the minute", about+Count(int(x), "check-in"))
+		case criteria.Handler:
+			if x == 0 {
+				add("you beside", "you beside")
+			} else {
+				short := "you " + about + said + " away"
+				if len(c.Values) > 2 {
+					short = about + said
+				}
+				add("you "+about+said+" away", short)
+			}
+		case criteria.Trigger, criteria.Intensity, criteria.Moving:
+			if d.Key == firstOf(c, criteria.Trigger, criteria.Intensity, criteria.Moving) {
+				long, short := w.trigger(c, true), w.trigger(c, false)
+				for i := range long {
+					if i < len(short) {
+						add(long[i], short[i])
+					} else {
+						add(long[i], "")
+					}
+				}
+			}
+		case criteria.Lead:
+			same(w.lead(c, x))
+		case criteria.Out:
+			add("out for "+about+Seconds(x), "out "+about+Seconds(x))
+		case criteria.Latency:
+			add("answer within "+Seconds(x), "in "+Seconds(x))
+		case criteria.Height:
+			same(about + said + " high")
+		case criteria.Angle:
+			same(about + said)
+		case criteria.Help:
+			if text := strings.ToLower(said); text == "none" || text == "no help" {
+				same("no help")
+			} else {
+				add("help: "+said, said)
+			}
+		case criteria.HelpAfter:
+			if x == 0 {
+				same("help at once")
+			} else {
+				same("help after " + Seconds(x))
+			}
+		case criteria.Food:
+			add("food "+said, "food "+said)
+		case criteria.Gear:
+			if strings.EqualFold(said, "none") {
+				same("no line")
+			} else {
+				same("on a " + said)
+			}
+		case criteria.Stance:
+			same("you " + said)
+		case criteria.Pace:
+			same(said + " pace")
+		case criteria.Surface:
+			same("on " + said)
+		case criteria.Novelty:
+			if i := int(x); i >= 0 && i < len(newness) {
+				same(newness[i])
+			}
+		case criteria.Approx, criteria.Part, criteria.Tool, criteria.Site, criteria.Direction:
+			same(said)
+		default:
+			same(strings.ToLower(d.Label) + " " + about + said)
+		}
 	}
-	return strings.Join(parts, ", ")
+	return list
 }
 
-// StepShort says the same for the end of a level line: "10 s · 2 m · gulls at 12 m".
-func StepShort(c criteria.Criteria) string {
-	var parts []string
-	if c.Has(criteria.Duration) {
-		parts = append(parts, Seconds(c.Get(criteria.Duration)))
-	}
-	if c.Has(criteria.Handler) {
-		switch m := c.Get(criteria.Handler); {
-		case m == 0 && strings.TrimSpace(c.Text) != "":
-			// beside is what goes without saying, and the words need the room
-		case m == 0:
-			parts = append(parts, "you beside")
-		case len(c.Values) <= 2:
-			parts = append(parts, "you "+Metres(m)+" away")
-		default:
-			parts = append(parts, Metres(m))
+// Target says what one trial asks of the dimensions that its step varies: "7.5 s", "to the left".
+func (w Words) Target(c criteria.Criteria, targets map[criteria.Key]float64) string {
+	var said []string
+	for _, key := range c.Vary {
+		x, ok := targets[key]
+		d, known := c.Dimension(key)
+		if !ok || !known {
+			continue
+		}
+		if d.Unit == "s" {
+			said = append(said, criteria.Figure(math.Round(x*2)/2)+" s")
+			continue
+		}
+		for _, p := range w.parts(criteria.Criteria{}.WithDimension(d, x)) {
+			said = append(said, p.short)
 		}
 	}
-	parts = append(parts, trigger(c, false)...)
-	if c.Has(criteria.Latency) {
-		parts = append(parts, "in "+Seconds(c.Get(criteria.Latency)))
+	return strings.Join(said, ", ")
+}
+
+func firstOf(c criteria.Criteria, keys ...criteria.Key) criteria.Key {
+	for _, key := range keys {
+		if c.Has(key) {
+			return key
+		}
+	}
+	return ""
+}
+
+func (w Words) lead(c criteria.Criteria, x float64) string {
+	name := triggerName(c, "distraction")
+	switch {
+	case x > 0:
+		return name + " " + Seconds(x) + " after the cue"
+	case x < 0:
+		return name + " " + Seconds(-x) + " before the cue"
+	}
+	return name + " with the cue"
+}
+
+func triggerName(c criteria.Criteria, otherwise string) string {
+	if name := strings.TrimSpace(c.Trig); name != "" {
+		return name
+	}
+	return otherwise
+}
+
+// Step says in one plain sentence what a step asks: "10 s, you 2 m away, gulls at 27 m, mild, still".
+func (w Words) Step(c criteria.Criteria) string {
+	var said []string
+	for _, p := range w.parts(c) {
+		if p.long != "" {
+			said = append(said, p.long)
+		}
 	}
 	if text := strings.TrimSpace(c.Text); text != "" {
+		said = append(said, text)
+	}
+	return strings.Join(said, ", ")
+}
+
+// Short says the same for the end of a level line: "10 s · you 2 m away · gulls at 12 m".
+func (w Words) Short(c criteria.Criteria) string {
+	var said []string
+	text := strings.TrimSpace(c.Text)
+	for _, p := range w.parts(c) {
+		// Beside is what goes without saying, where words need the room.
+		if p.short == "" || p.short == "you beside" && (text != "" || len(c.Values) > 2) {
+			continue
+		}
+		said = append(said, p.short)
+	}
+	if text != "" {
 		if runes := []rune(text); len(runes) > 40 {
 			text = strings.TrimSpace(string(runes[:39])) + "…"
 		}
-		parts = append(parts, text)
+		said = append(said, text)
 	}
-	return strings.Join(parts, " · ")
+	return strings.Join(said, " · ")
 }
 
-func trigger(c criteria.Criteria, whole bool) []string {
-	name := strings.TrimSpace(c.Trig)
-	if name == "" {
-		name = "trigger"
-	}
+func (w Words) trigger(c criteria.Criteria, whole bool) []string {
+	name := triggerName(c, "trigger")
 	var parts []string
 	present := c.Has(criteria.Trigger) || c.Get(criteria.Intensity) > 0
 	if !present {
@@ -76,12 +214,12 @@ func trigger(c criteria.Criteria, whole bool) []string {
 		}
 		return nil
 	}
-	if c.Has(criteria.Trigger) {
-		parts = append(parts, name+" at "+Metres(c.Get(criteria.Trigger)))
-	} else {
+	if d, _ := c.Dimension(criteria.Trigger); c.Has(criteria.Trigger) {
+		parts = append(parts, name+" at "+w.Units.Say(d, c.Get(criteria.Trigger)))
+	} else if !c.Has(criteria.Lead) {
 		parts = append(parts, name)
 	}
-	if i := int(c.Get(criteria.Intensity)); i > 0 && i < len(strength) && (whole || !c.Has(criteria.Trigger)) {
+	if i := int(c.Get(criteria.Intensity)); i > 0 && i < len(strength) {
 		parts = append(parts, strength[i])
 	}
 	if c.Has(criteria.Moving) {
@@ -121,67 +259,49 @@ func Difference(from, to criteria.Criteria) string {
 }
 
 // Lint says what is not sound about a step, and what its fix does.
-func Lint(l progression.Lint) (says, fix string) {
+func (w Words) Lint(l progression.Lint) (says, fix string) {
 	var labels []string
-	unit := ""
-	for _, key := range l.Keys {
-		if d, ok := criteria.Find(key); ok {
-			labels = append(labels, strings.ToLower(d.Label))
-			unit = d.Unit
-		}
+	limit := ""
+	for _, d := range l.Dims {
+		labels = append(labels, strings.ToLower(d.Label))
+		limit = w.Units.Say(d, l.Limit)
 	}
 	names := Upper(List(labels))
 	are := "are"
 	if len(labels) == 1 {
 		are = "is"
 	}
-	limit := criteria.Figure(l.Limit)
-	if unit != "" {
-		limit += " " + unit
-	}
 	switch l.Code {
 	case progression.LintTwoRaised:
-		return names + " are raised at once: one thing at a time.", "Put a step between: " + Step(l.To)
+		return names + " are raised at once: one thing at a time.", "Put a step between: " + w.Step(l.To)
 	case progression.LintJump:
-		return names + " jumps: from the step below, " + limit + " would do.", "Put a half step between: " + Step(l.To)
+		return names + " jumps: from the step below, " + limit + " would do.", "Put a half step between: " + w.Step(l.To)
 	case progression.LintNew:
-		return names + " " + are + " new here, and nothing is eased for it.", "Ease the rest: " + Step(l.To)
+		return names + " " + are + " new here, and nothing is eased for it.", "Ease the rest: " + w.Step(l.To)
 	case progression.LintNoHarder:
 		return "Harder in nothing than the step below.", "Remove this step"
+	case progression.LintGear:
+		return "Support gear is skipped: it fades one piece at a time, " + limit + " first.", "Put a step between: " + w.Step(l.To)
 	case progression.LintAge:
-		return "Holds longer than this dog's age suggests: " + limit + " at most.", "Shorten it: " + Step(l.To)
+		return "Holds longer than this dog's age suggests: " + limit + " at most.", "Shorten it: " + w.Step(l.To)
+	case progression.LintGrowth:
+		return "For a young dog " + strings.ToLower(names) + " should grow by no more than half in a day: " + limit + " from the step below.", "Put a half step between: " + w.Step(l.To)
+	case progression.LintFirst:
+		return "Hard for a first step in " + strings.ToLower(names) + ". Begin where the dog cannot fail, or place a dog that knows it higher up.", "Begin with: " + w.Step(l.To)
+	case progression.LintNeed:
+		return "“" + l.Need.Skill + "” must stand first: " + NeedOf(l.Need) + ".", "Plan “" + l.Need.Skill + "”"
 	}
 	return string(l.Code), "Mend it"
 }
 
-// Ticks lists a definition as points that a bystander could tick.
-func Ticks(kind criteria.Kind, d criteria.Definition) []string {
-	var ticks []string
-	add := func(before, text string) {
-		if text = strings.TrimSpace(text); text != "" {
-			ticks = append(ticks, before+text)
-		}
+// NeedOf says what a need asks of the other skill.
+func NeedOf(n progression.Need) string {
+	text := "finished"
+	if n.Step > 0 {
+		text = "step " + Number(n.Step) + " reached"
 	}
-	add("", Upper(strings.TrimSpace(d.Position)))
-	add("Posture: ", d.Postures)
-	if cue := strings.TrimSpace(d.Cue); cue != "" {
-		line := "First cue: " + cue
-		if kind == criteria.Cued {
-			line += ", timed from where it " + timed(d.TimedFrom)
-		}
-		ticks = append(ticks, line)
+	if n.Why != "" {
+		text += ", because " + strings.TrimRight(n.Why, ".")
 	}
-	add("Not right: ", d.Break)
-	add("Marker: ", d.Marker)
-	add("Ends with: ", d.Release)
-	add("After an error: ", d.AfterError)
-	add("", Upper(strings.TrimSpace(d.Text)))
-	return ticks
-}
-
-func timed(from string) string {
-	if from == "end" {
-		return "ends"
-	}
-	return "begins"
+	return text
 }

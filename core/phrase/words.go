@@ -61,9 +61,6 @@ func Seconds(s float64) string {
 	return fmt.Sprintf("%d min %d s", minutes, int(rest))
 }
 
-// Metres writes a distance.
-func Metres(m float64) string { return criteria.Figure(m) + " m" }
-
 // Days writes how long ago a day was.
 func Days(n int) string {
 	switch {

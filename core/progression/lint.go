@@ -11,13 +11,17 @@ import (
 // LintCode names what is not sound about a step.
 type LintCode string
 
-// What can be not sound about a step, against the one below it.
+// What can be not sound about a step: against the one below it, for this dog, or in its order.
 const (
 	LintTwoRaised LintCode = "two_raised" // more than one thing is raised at once
 	LintJump      LintCode = "jump"       // one thing is raised by more than the limit
 	LintNew       LintCode = "new"        // something new comes in and nothing is eased
 	LintNoHarder  LintCode = "no_harder"  // it is harder in nothing
+	LintGear      LintCode = "gear"       // support gear is skipped
 	LintAge       LintCode = "age"        // it holds longer than the dog's age suggests
+	LintGrowth    LintCode = "growth"     // for a puppy, more than half as much again
+	LintFirst     LintCode = "first"      // the first step is not easy enough
+	LintNeed      LintCode = "need"       // what must stand first does not stand
 )
 
 // FixKind is how a lint's fix changes the ladder.
@@ -28,29 +32,49 @@ const (
 	FixInsert  FixKind = "insert"  // a step between this one and the one below
 	FixReplace FixKind = "replace" // other criteria for this step
 	FixRemove  FixKind = "remove"  // without this step
+	FixNeed    FixKind = "need"    // a plan for what is needed: outside the ladder
 )
 
 // Lint is one thing that is not sound, with its fix. It advises; nothing is blocked.
 type Lint struct {
 	Step  int // index
 	Code  LintCode
-	Keys  []criteria.Key // the dimensions it is about
-	Limit float64        // jump, age: the figure that would still do
+	Dims  []criteria.Dimension // what it is about
+	Limit float64              // jump, age: the figure that would still do, in the dimension's unit
 	Fix   FixKind
 	To    criteria.Criteria // of the inserted or replaced step
+	Need  Need
+}
+
+// Dog is what the lints know of the dog.
+type Dog struct {
+	Weeks   float64 // age in weeks, 0 where it is unknown
+	Reached int     // index of the reached step: a dog that is past the first step has shown that it can
+	Missing []Need  // what must stand first and does not
 }
 
 // Limits of a sound step: the larger of a factor and a little more.
 const (
 	jumpFactor = 1.5
-	moreS      = 2.0 // s
-	moreM      = 1.0 // m
+	moreS      = 2.0  // s
+	moreM      = 1.0  // m
+	moreHigh   = 0.05 // m of height
+	moreAngle  = 15.0 // °
 	moreRank   = 1.0
 	easedShare = 0.5 // what comes in new eases the others to this share
 )
 
 // grownWeeks is the age, in weeks, from which a hold has no limit.
 const grownWeeks = 52
+
+// puppyGrowth is by how much a puppy's holds and paces may grow in a day.
+const puppyGrowth = 1.5
+
+// firstMost is the hardest figure that is still an easy first step.
+var firstMost = map[criteria.Key]float64{
+	criteria.Duration: 5, criteria.Handler: 2, criteria.Trigger: 10, criteria.Intensity: 2, criteria.Paces: 3,
+	criteria.Height: 0.2, criteria.Angle: 90, criteria.Novelty: 1, criteria.Moving: 0,
+}
 
 // HoldLimit is how many seconds a dog of an age (weeks) should be asked to hold at most: as many as
 // weeks up to 16, then doubling every four weeks, +Inf from a year on or where the age is unknown
@@ -65,18 +89,24 @@ func HoldLimit(weeks float64) float64 {
 	return 16 * math.Pow(2, (weeks-16)/4)
 }
 
-// Lints says what is not sound about a ladder, easiest step first, for a dog of an age in weeks (0
-// where it is unknown).
-func Lints(steps []Step, weeks float64) []Lint {
+// Lints says what is not sound about a ladder, easiest step first, for a dog.
+func Lints(steps []Step, dog Dog) []Lint {
 	var lints []Lint
-	limit := HoldLimit(weeks)
+	limit := HoldLimit(dog.Weeks)
+	for _, need := range dog.Missing {
+		lints = append(lints, Lint{Step: max(0, Index(steps, need.Before)), Code: LintNeed, Fix: FixNeed, Need: need})
+	}
 	for i, s := range steps {
+		if i == 0 && dog.Reached <= 0 {
+			lints = append(lints, first(s.Criteria)...)
+		}
 		if i > 0 {
-			lints = append(lints, against(steps, i)...)
+			lints = append(lints, against(steps, i, dog)...)
 		}
 		if hold := s.Criteria.Get(criteria.Duration); hold > limit+evidence.Epsilon {
+			d, _ := s.Criteria.Dimension(criteria.Duration)
 			lints = append(lints, Lint{
-				Step: i, Code: LintAge, Keys: []criteria.Key{criteria.Duration}, Limit: limit,
+				Step: i, Code: LintAge, Dims: []criteria.Dimension{d}, Limit: limit,
 				Fix: FixReplace, To: s.Criteria.With(criteria.Duration, math.Floor(limit*2)/2),
 			})
 		}
@@ -84,12 +114,38 @@ func Lints(steps []Step, weeks float64) []Lint {
 	return lints
 }
 
+// first looks whether the first step is easy: a small figure in everything. Its fix is an easier one
+// below.
+func first(c criteria.Criteria) []Lint {
+	easy := c
+	var hard []criteria.Dimension
+	for _, d := range c.Asked() {
+		if most, known := firstMost[d.Key]; known && (c.Get(d.Key)-most)*float64(d.Harder) > evidence.Epsilon {
+			easy = easy.With(d.Key, most)
+			hard = append(hard, d)
+		}
+	}
+	if len(hard) == 0 {
+		return nil
+	}
+	return []Lint{{Code: LintFirst, Dims: hard, Fix: FixInsert, To: easy}}
+}
+
+// level is a dimension's figure for comparing: a support that is not named is gone.
+func level(c criteria.Criteria, d criteria.Dimension) float64 {
+	x, ok := criteria.Level(c, d)
+	if !ok && d.Fades {
+		return float64(len(d.Items) - 1)
+	}
+	return x
+}
+
 // against looks at one step against the one below.
-func against(steps []Step, i int) []Lint {
+func against(steps []Step, i int, dog Dog) []Lint {
 	from, to := steps[i-1].Criteria, steps[i].Criteria
 	harder, easier := criteria.Changed(from, to)
 	if len(harder) == 0 {
-		if strings.TrimSpace(from.Text) != strings.TrimSpace(to.Text) || from.Trig != to.Trig {
+		if strings.TrimSpace(from.Text) != strings.TrimSpace(to.Text) || from.Trig != to.Trig || len(from.Vary) != len(to.Vary) {
 			return nil // what is harder stands in words
 		}
 		return []Lint{{Step: i, Code: LintNoHarder, Fix: FixRemove}}
@@ -97,25 +153,63 @@ func against(steps []Step, i int) []Lint {
 	raised, fresh := split(from, harder)
 	var lints []Lint
 	if len(fresh) > 0 && len(easier) == 0 {
-		lints = append(lints, Lint{Step: i, Code: LintNew, Keys: keys(fresh), Fix: FixReplace, To: eased(from, to, fresh)})
+		// Where there is nothing to ease, there is nothing to say.
+		if to, can := eased(from, to, fresh); can {
+			lints = append(lints, Lint{Step: i, Code: LintNew, Dims: fresh, Fix: FixReplace, To: to})
+		}
 	} else if things := len(raised) + min(len(fresh), 1); things > 1 {
 		// First the things that were there before, one at a time; what is new comes last.
-		between := from.With(raised[0].Key, to.Get(raised[0].Key))
-		lints = append(lints, Lint{Step: i, Code: LintTwoRaised, Keys: keys(harder), Fix: FixInsert, To: between})
+		lints = append(lints, Lint{Step: i, Code: LintTwoRaised, Dims: harder, Fix: FixInsert, To: as(from, to, raised[0])})
 	}
 	for _, d := range raised {
-		if most := jumpLimit(d, from.Get(d.Key)); (to.Get(d.Key)-most)*float64(d.Harder) > evidence.Epsilon {
-			lints = append(lints, Lint{Step: i, Code: LintJump, Keys: []criteria.Key{d.Key}, Limit: most, Fix: FixInsert, To: Half(steps, i)})
+		if l, found := jumped(steps, i, d, dog); found {
+			lints = append(lints, l)
 		}
 	}
 	return lints
+}
+
+// as is from, with one dimension as it is in to.
+func as(from, to criteria.Criteria, d criteria.Dimension) criteria.Criteria {
+	if !to.Has(d.Key) {
+		return from.Without(d.Key)
+	}
+	return from.WithDimension(d, to.Get(d.Key))
+}
+
+// jumped looks whether one thing that was raised was raised too far.
+func jumped(steps []Step, i int, d criteria.Dimension, dog Dog) (Lint, bool) {
+	from, to := steps[i-1].Criteria, steps[i].Criteria
+	a, b := level(from, d), level(to, d)
+	l := Lint{Step: i, Dims: []criteria.Dimension{d}, Fix: FixInsert}
+	if d.Key == criteria.Gear {
+		if b > a+moreRank {
+			l.Code, l.Limit, l.To = LintGear, a+moreRank, to.WithDimension(d, a+moreRank)
+			return l, true
+		}
+		return l, false
+	}
+	if d.Harder == 0 {
+		return l, false
+	}
+	l.To = Middle(from, to)
+	if most := JumpLimit(d, a); (b-most)*float64(d.Harder) > evidence.Epsilon {
+		l.Code, l.Limit = LintJump, most
+		return l, true
+	}
+	grows := d.Key == criteria.Duration || (d.Key == criteria.Paces || d.Key == criteria.Reps) && a >= 2
+	if grows && dog.Weeks > 0 && dog.Weeks < grownWeeks && a > 0 && b > a*puppyGrowth+evidence.Epsilon {
+		l.Code, l.Limit = LintGrowth, a*puppyGrowth
+		return l, true
+	}
+	return l, false
 }
 
 // split tells what was raised from what is new. A trigger comes in as one thing, whatever is said of
 // it.
 func split(from criteria.Criteria, harder []criteria.Dimension) (raised, fresh []criteria.Dimension) {
 	for _, d := range harder {
-		if from.Has(d.Key) {
+		if from.Has(d.Key) || d.Fades {
 			raised = append(raised, d)
 		} else {
 			fresh = append(fresh, d)
@@ -124,49 +218,57 @@ func split(from criteria.Criteria, harder []criteria.Dimension) (raised, fresh [
 	return raised, fresh
 }
 
-// jumpLimit is the hardest figure that is still a sound step from one: the larger change of ×1.5 and
-// +2 s, +1 m or +1 rank.
-func jumpLimit(d criteria.Dimension, from float64) float64 {
+// JumpLimit is the hardest figure that is still a sound step from one: the larger change of ×1.5 and
+// +2 s, +1 m (5 cm of height), +15° or +1 rank. The places of a list have no ratio: there it is the
+// next one.
+func JumpLimit(d criteria.Dimension, from float64) float64 {
 	more := moreRank
-	switch d.Unit {
-	case "s":
+	switch {
+	case d.Scale == criteria.Ranked:
+		return from + moreRank*float64(d.Harder)
+	case d.Unit == "s":
 		more = moreS
-	case "m":
+	case d.Small:
+		more = moreHigh
+	case d.Unit == "m":
 		more = moreM
+	case d.Unit == "°":
+		more = moreAngle
 	}
-	if d.Harder < 0 {
+	switch {
+	case d.Scale == criteria.Rank && d.Harder < 0:
+		return math.Min(math.Ceil(from/jumpFactor), from-more)
+	case d.Scale == criteria.Rank:
+		return math.Max(math.Floor(from*jumpFactor), from+more)
+	case d.Harder < 0 && from <= 0:
+		return from - more
+	case d.Harder < 0:
 		return math.Min(from/jumpFactor, from-more)
 	}
 	return math.Max(from*jumpFactor, from+more)
 }
 
-// eased is a step in which what was there before pays for what is new.
-func eased(from, to criteria.Criteria, fresh []criteria.Dimension) criteria.Criteria {
+// eased is a step in which what was there before pays for what is new; can is false where nothing
+// can be made easier.
+func eased(from, to criteria.Criteria, fresh []criteria.Dimension) (out criteria.Criteria, can bool) {
 	isFresh := map[criteria.Key]bool{}
 	for _, d := range fresh {
 		isFresh[d.Key] = true
 	}
-	out := to
-	for _, d := range criteria.Dimensions {
-		before, had := from.Values[d.Key]
-		if !had || isFresh[d.Key] || d.Scale == criteria.Rank {
+	out = to
+	for _, d := range from.Asked() {
+		if isFresh[d.Key] || d.Scale != criteria.Measure || !to.Has(d.Key) {
 			continue
 		}
+		before := from.Get(d.Key)
 		easier := before * easedShare
 		if d.Harder < 0 {
 			easier = before / easedShare
 		}
 		out = out.With(d.Key, clamp(d, easier))
 	}
-	return out
-}
-
-func keys(dimensions []criteria.Dimension) []criteria.Key {
-	var list []criteria.Key
-	for _, d := range dimensions {
-		list = append(list, d.Key)
-	}
-	return list
+	_, less := criteria.Changed(from, out)
+	return out, len(less) > 0
 }
 
 // Mend does a lint's fix; an inserted step gets the name given.
@@ -176,6 +278,8 @@ func Mend(steps []Step, l Lint, id string) []Step {
 		return Insert(steps, Step{ID: id, Rev: 1, Criteria: l.To, Safety: steps[l.Step].Safety}, steps[l.Step].ID)
 	case FixRemove:
 		return append(append([]Step(nil), steps[:l.Step]...), steps[l.Step+1:]...)
+	case FixNeed:
+		return steps
 	}
 	out := append([]Step(nil), steps...)
 	out[l.Step].Criteria = l.To

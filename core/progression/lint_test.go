@@ -13,6 +13,9 @@ import (
 
 type values = map[criteria.Key]float64
 
+// past is a grown dog that is beyond the first step.
+var past = p.Dog{Reached: 1}
+
 func codes(lints []p.Lint) []p.LintCode {
 	var list []p.LintCode
 	for _, l := range lints {
@@ -39,11 +42,11 @@ func TestWhatIsNotSoundIsNamed(t *testing.T) {
 		"nearer by half":              {values{criteria.Trigger: 40}, values{criteria.Trigger: 20}, []p.LintCode{p.LintJump}},
 		"stronger by two":             {values{criteria.Intensity: 1, criteria.Trigger: 40}, values{criteria.Intensity: 3, criteria.Trigger: 40}, []p.LintCode{p.LintJump}},
 	} {
-		require.Equal(t, pair.want, codes(p.Lints(steps(c(pair.below), c(pair.here)), 0)), name)
+		require.Equal(t, pair.want, codes(p.Lints(steps(c(pair.below), c(pair.here)), past)), name)
 	}
 	worded := c(base)
 	worded.Text = "the other hand lifts the ear"
-	require.Empty(t, p.Lints(steps(c(base), worded), 0), "what is harder may stand in words")
+	require.Empty(t, p.Lints(steps(c(base), worded), past), "what is harder may stand in words")
 }
 
 func TestHoldsByAge(t *testing.T) {
@@ -53,10 +56,10 @@ func TestHoldsByAge(t *testing.T) {
 	require.InDelta(t, 64, p.HoldLimit(24), 1e-9)
 	require.True(t, math.IsInf(p.HoldLimit(52), 1))
 	require.True(t, math.IsInf(p.HoldLimit(0), 1), "an unknown age limits nothing")
-	lints := p.Lints(steps(c(values{criteria.Duration: 12})), 10)
+	lints := p.Lints(steps(c(values{criteria.Duration: 12})), p.Dog{Weeks: 10, Reached: 1})
 	require.Equal(t, p.LintAge, lints[0].Code)
 	require.Equal(t, 10.0, lints[0].To.Get(criteria.Duration))
-	require.Empty(t, p.Lints(steps(c(values{criteria.Duration: 12})), 12))
+	require.Empty(t, p.Lints(steps(c(values{criteria.Duration: 12})), p.Dog{Weeks: 12, Reached: 1}))
 }
 
 // Whatever is found, doing its fix again and again comes to an end with nothing left to fix.
@@ -74,7 +77,7 @@ func TestFixesEnd(t *testing.T) {
 			ladder = append(ladder, p.Step{ID: string(rune('a' + i)), Rev: 1, Criteria: c(v)})
 		}
 		for round := 0; ; round++ {
-			lints := p.Lints(ladder, 0)
+			lints := p.Lints(ladder, past)
 			if len(lints) == 0 {
 				return
 			}
@@ -82,4 +85,65 @@ func TestFixesEnd(t *testing.T) {
 			ladder = p.Mend(ladder, lints[0], string(rune(1000+round)))
 		}
 	})
+}
+
+func of(key criteria.Key, items ...string) criteria.Dimension {
+	d, _ := criteria.Find(key)
+	if len(items) > 0 {
+		d.Items = items
+	}
+	return d
+}
+
+func TestGearIsNeverSkipped(t *testing.T) {
+	on := func(at float64) criteria.Criteria {
+		return c(values{criteria.Handler: 5}).WithDimension(of(criteria.Gear), at)
+	}
+	require.Empty(t, p.Lints(steps(on(0), on(1)), past))
+	lints := p.Lints(steps(on(0), on(3)), past)
+	require.Equal(t, []p.LintCode{p.LintGear}, codes(lints))
+	require.Equal(t, "short line", lints[0].To.Item(criteria.Gear))
+	lints = p.Lints(steps(on(0), on(0).Without(criteria.Gear)), past)
+	require.Equal(t, []p.LintCode{p.LintGear}, codes(lints), "gear that is not named any more is gone")
+	mended := p.Mend(steps(on(0), on(3)), p.Lints(steps(on(0), on(3)), past)[0], "new")
+	require.Len(t, mended, 3)
+	require.Equal(t, []p.LintCode{p.LintGear}, codes(p.Lints(mended, past)), "then from the short line to the tab")
+}
+
+func TestPuppiesGrowByHalfInADay(t *testing.T) {
+	two := steps(c(values{criteria.Duration: 2}), c(values{criteria.Duration: 4}))
+	require.Empty(t, p.Lints(two, p.Dog{Weeks: 80, Reached: 1}))
+	lints := p.Lints(two, p.Dog{Weeks: 14, Reached: 1})
+	require.Equal(t, []p.LintCode{p.LintGrowth}, codes(lints))
+	require.InDelta(t, 3, lints[0].Limit, 1e-9)
+	require.Empty(t, p.Lints(steps(c(values{criteria.Duration: 2}), c(values{criteria.Duration: 3})), p.Dog{Weeks: 14, Reached: 1}))
+}
+
+func TestTheFirstStepIsEasy(t *testing.T) {
+	hard := steps(c(values{criteria.Duration: 20, criteria.Trigger: 5, criteria.Intensity: 3}))
+	lints := p.Lints(hard, p.Dog{})
+	require.Equal(t, []p.LintCode{p.LintFirst}, codes(lints))
+	require.Len(t, lints[0].Dims, 3)
+	mended := p.Mend(hard, lints[0], "new")
+	require.Equal(t, "new", mended[0].ID)
+	require.NotContains(t, codes(p.Lints(mended, p.Dog{})), p.LintFirst)
+	require.NotContains(t, codes(p.Lints(hard, past)), p.LintFirst, "a dog that is past it can do it")
+	require.Empty(t, p.Lints(steps(c(values{criteria.Duration: 5, criteria.Handler: 0})), p.Dog{}))
+}
+
+func TestWhatMustStandFirst(t *testing.T) {
+	two := steps(c(values{criteria.Duration: 2}), c(values{criteria.Duration: 3}))
+	lints := p.Lints(two, p.Dog{Reached: 1, Missing: []p.Need{{Skill: "Stay", Step: 3, Before: "b"}}})
+	require.Equal(t, []p.LintCode{p.LintNeed}, codes(lints))
+	require.Equal(t, 1, lints[0].Step)
+	require.Equal(t, two, p.Mend(two, lints[0], "new"), "its fix lies outside the ladder")
+	require.Empty(t, p.Lints(two, past))
+}
+
+func TestUnrankedChangesCountAsOneThingRaised(t *testing.T) {
+	at := func(direction float64, metres float64) criteria.Criteria {
+		return c(values{criteria.Handler: metres}).WithDimension(of(criteria.Direction), direction)
+	}
+	require.Empty(t, p.Lints(steps(at(0, 2), at(1, 2)), past))
+	require.Equal(t, []p.LintCode{p.LintTwoRaised}, codes(p.Lints(steps(at(0, 2), at(1, 3)), past)))
 }

@@ -34,39 +34,75 @@ func Insert(steps []Step, added Step, above string) []Step {
 	return append(out, steps[at:]...)
 }
 
+// Reorder moves the step at index from to index to.
+func Reorder(steps []Step, from, to int) []Step {
+	out := append([]Step(nil), steps...)
+	moved := out[from]
+	out = append(out[:from], out[from+1:]...)
+	return append(out[:to], append([]Step{moved}, out[to:]...)...)
+}
+
+// Merge makes one step, half way between the two, of the step at index i ≥ 1 and the one below. It
+// keeps the name given, which is one of theirs.
+func Merge(steps []Step, i int, keep string) []Step {
+	below, here := steps[i-1], steps[i]
+	one := Step{ID: keep, Rev: max(below.Rev, here.Rev) + 1, Criteria: Middle(below.Criteria, here.Criteria), Safety: below.Safety || here.Safety}
+	out := append([]Step(nil), steps[:i-1]...)
+	return append(append(out, one), steps[i+1:]...)
+}
+
 // Half returns the criteria half way between the step at index i and the one below: the geometric
 // mean for metres and seconds, the middle rank for lists. At the first step every figure is made
 // half as hard: halved, or doubled where less is harder.
 func Half(steps []Step, i int) criteria.Criteria {
-	here := steps[i].Criteria
-	half := criteria.Criteria{Values: map[criteria.Key]float64{}, Trig: here.Trig, Text: here.Text}
-	for _, d := range criteria.Dimensions {
-		b, has := here.Values[d.Key]
-		if i == 0 {
-			if has {
-				half.Values[d.Key] = clamp(d, halfAsHard(d, b))
+	if i > 0 {
+		return Middle(steps[i-1].Criteria, steps[i].Criteria)
+	}
+	half := steps[i].Criteria
+	for _, d := range half.Asked() {
+		half = half.With(d.Key, clamp(d, halfAsHard(d, half.Get(d.Key))))
+	}
+	return half
+}
+
+// Middle returns the criteria half way between two steps. What is new in the second comes in half as
+// hard; what it dropped is still there, eased. A list without an order stays as it was below.
+func Middle(from, to criteria.Criteria) criteria.Criteria {
+	half := to
+	for _, d := range criteria.Both(from, to) {
+		a, had := criteria.Level(from, d)
+		b, has := criteria.Level(to, d)
+		end := float64(len(d.Items) - 1)
+		switch {
+		case d.Fades && !had:
+			a = end
+		case d.Fades && !has:
+			b = end
+		case !has && d.Harder < 0:
+			b = a * 4 // eased: its middle with a is twice as far
+		case !has:
+			b = 0
+		case !had:
+			half = half.With(d.Key, clamp(d, halfAsHard(d, b)))
+			continue
+		}
+		if d.Harder == 0 {
+			if had {
+				half = half.WithDimension(d, a)
 			}
 			continue
 		}
-		a, had := steps[i-1].Criteria.Values[d.Key]
-		switch {
-		case has && had:
-			half.Values[d.Key] = clamp(d, middle(d, a, b))
-		case has:
-			// New in this step: it comes in half as hard.
-			half.Values[d.Key] = clamp(d, halfAsHard(d, b))
-		case had && d.Harder < 0:
-			// This step dropped it, and less was harder: half way it is still there, eased.
-			half.Values[d.Key] = clamp(d, a*2)
-		case had:
-			half.Values[d.Key] = clamp(d, halfAsHard(d, a))
+		if !has && !d.Fades && d.Harder > 0 {
+			half = half.WithDimension(d, clamp(d, halfAsHard(d, a)))
+			continue
 		}
+		half = half.WithDimension(d, clamp(d, middle(d, a, b)))
 	}
 	return half
 }
 
 func middle(d criteria.Dimension, a, b float64) float64 {
-	if d.Scale == criteria.Rank {
+	if d.Scale != criteria.Measure {
 		return math.Floor((a + b) / 2)
 	}
 	if a <= 0 || b <= 0 {
@@ -77,15 +113,25 @@ func middle(d criteria.Dimension, a, b float64) float64 {
 
 func halfAsHard(d criteria.Dimension, x float64) float64 {
 	switch {
+	case d.Harder == 0:
+		return x
+	case d.Harder < 0 && x < 0:
+		return x / 2
 	case d.Harder < 0:
 		return x * 2
-	case d.Scale == criteria.Rank:
+	case d.Scale != criteria.Measure:
 		return math.Floor(x / 2)
 	}
 	return x / 2
 }
 
-func clamp(d criteria.Dimension, x float64) float64 { return math.Min(d.Max, math.Max(d.Min, x)) }
+func clamp(d criteria.Dimension, x float64) float64 {
+	most := d.Max
+	if d.IsList() {
+		most = float64(len(d.Items) - 1)
+	}
+	return math.Min(most, math.Max(d.Min, x))
+}
 
 // Union lists every step that any of a plan's versions had, in an order that agrees with each: a step
 // stands directly above the one it first came in above. Steps taken out keep their level in it.

@@ -39,7 +39,9 @@ func TestHalfIsNeverHarderThanTheStepNorOutOfRange(t *testing.T) {
 			values := map[criteria.Key]float64{}
 			for _, d := range criteria.Dimensions {
 				if rapid.Bool().Draw(t, name+string(d.Key)) {
-					if d.Scale == criteria.Rank {
+					if d.IsList() {
+						values[d.Key] = float64(rapid.IntRange(0, len(d.Items)-1).Draw(t, name))
+					} else if d.Scale == criteria.Rank {
 						values[d.Key] = float64(rapid.IntRange(int(d.Min), int(d.Max)).Draw(t, name))
 					} else {
 						values[d.Key] = rapid.Float64Range(d.Min, d.Max).Draw(t, name)
@@ -92,4 +94,33 @@ func TestAPlaceSettlesWhereStepsWereTakenOut(t *testing.T) {
 	inserted := p.Insert(before, p.Step{ID: "x"}, "c")
 	require.Equal(t, 2, p.Index(inserted, "x"))
 	require.Equal(t, 0, p.Index(p.Insert(before, p.Step{ID: "x"}, "gone"), "x"))
+}
+
+func TestReorderAndMerge(t *testing.T) {
+	hold := func(s float64) criteria.Criteria { return c(map[criteria.Key]float64{criteria.Duration: s}) }
+	three := steps(hold(4), hold(9), hold(16))
+	require.Equal(t, []string{"b", "c", "a"}, ids(p.Reorder(three, 0, 2)))
+	require.Equal(t, []string{"c", "a", "b"}, ids(p.Reorder(three, 2, 0)))
+	require.Equal(t, []string{"a", "b", "c"}, ids(three), "what was given stays as it was")
+	merged := p.Merge(three, 2, "b")
+	require.Equal(t, []string{"a", "b"}, ids(merged))
+	require.InDelta(t, 12, merged[1].Criteria.Get(criteria.Duration), 1e-9)
+	require.Equal(t, 2, merged[1].Rev, "it asks something else now")
+}
+
+func ids(list []p.Step) (out []string) {
+	for _, s := range list {
+		out = append(out, s.ID)
+	}
+	return out
+}
+
+func TestNeeds(t *testing.T) {
+	stay := p.Standing{Skill: "Stay", Reached: 3, Steps: 8}
+	require.True(t, p.Need{Skill: "Stay", Step: 4}.Met(stay, true))
+	require.False(t, p.Need{Skill: "Stay", Step: 5}.Met(stay, true))
+	require.False(t, p.Need{Skill: "Stay"}.Met(stay, true), "finished is asked")
+	require.False(t, p.Need{Skill: "Stay", Step: 1}.Met(p.Standing{}, false), "no plan, nothing stands")
+	stay.Finished = true
+	require.True(t, p.Need{Skill: "Stay"}.Met(stay, true))
 }

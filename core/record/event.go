@@ -104,17 +104,18 @@ type Help struct {
 // Trial closes an opportunity. Measures given here win over those from the cue, mark and release
 // events before it.
 type Trial struct {
-	Outcome  evidence.Outcome `json:"outcome,omitempty"` // as tapped
-	LatencyS *float64         `json:"latency_s,omitempty"`
-	HeldS    *float64         `json:"held_s,omitempty"`
-	Cues     int              `json:"cues,omitempty"`
-	Easy     bool             `json:"easy,omitempty"`
-	Broke    string           `json:"broke,omitempty"`   // what broke it
-	Instead  string           `json:"instead,omitempty"` // what the dog did instead (mixed blocks)
-	Source   string           `json:"source,omitempty"`  // of an error: dog, handler, set-up
-	After    string           `json:"after,omitempty"`   // what was done after an error
-	Skill    string           `json:"skill,omitempty"`   // in a mixed block
-	Accepted bool             `json:"accepted,omitempty"`
+	Outcome  evidence.Outcome         `json:"outcome,omitempty"` // as tapped
+	LatencyS *float64                 `json:"latency_s,omitempty"`
+	HeldS    *float64                 `json:"held_s,omitempty"`
+	Cues     int                      `json:"cues,omitempty"`
+	Easy     bool                     `json:"easy,omitempty"`
+	Asked    map[criteria.Key]float64 `json:"asked,omitempty"`   // where it varies: what this trial asked
+	Broke    string                   `json:"broke,omitempty"`   // what broke it
+	Instead  string                   `json:"instead,omitempty"` // what the dog did instead (mixed blocks)
+	Source   string                   `json:"source,omitempty"`  // of an error: dog, handler, set-up
+	After    string                   `json:"after,omitempty"`   // what was done after an error
+	Skill    string                   `json:"skill,omitempty"`   // in a mixed block
+	Accepted bool                     `json:"accepted,omitempty"`
 }
 
 // Pay is one delivery.

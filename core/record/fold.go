@@ -73,7 +73,8 @@ type TrialRead struct {
 	HeldS     *float64
 	Cues      int
 	Easy      bool
-	Amended   bool // what was logged was corrected later
+	Asked     map[criteria.Key]float64 // where it varies: what this trial asked
+	Amended   bool                     // what was logged was corrected later
 	Tally     bool
 	Counts    bool // logged by the device that holds the pen, or accepted
 	Broke     string
@@ -298,7 +299,7 @@ func (f *folder) trial(e placed, d *Trial) {
 		return
 	}
 	t := TrialRead{
-		ID: e.ID, Block: f.block.ID, From: f.at, At: f.at, Tapped: d.Outcome, Easy: d.Easy,
+		ID: e.ID, Block: f.block.ID, From: f.at, At: f.at, Tapped: d.Outcome, Easy: d.Easy, Asked: d.Asked,
 		LatencyS: d.LatencyS, HeldS: d.HeldS, Cues: d.Cues, Broke: d.Broke, Instead: d.Instead,
 		Source: d.Source, After: d.After, By: e.By, Handler: e.Handler, Dev: e.Dev,
 		Counts: e.Dev == f.pen || d.Accepted, Amended: e.data != e.entry.data,
@@ -319,7 +320,8 @@ func (f *folder) trial(e placed, d *Trial) {
 	}
 	step := f.block.Steps[at]
 	t.Step, t.Rev = step.ID, step.Rev
-	t.Outcome = criteria.Judge(f.block.Kind, step.Criteria, raw)
+	_, def := f.book.Work(f.block.Skill, f.block.Definition)
+	t.Outcome = criteria.Judge(f.block.Kind, def, step.Criteria, raw)
 	f.add(t)
 	for _, i := range pays {
 		f.attach(i)

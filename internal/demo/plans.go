@@ -46,7 +46,7 @@ var plans = []plan{
 		dog: "Tansy", ability: 2.2, slope: 0.62, gain: 0.024, every: 2, from: 1, places: []string{"the net shed", "the net shed", "the ferry ramp", "the ferry ramp", "the north quay"}, hands: "Maren Oduya",
 		typed: practice.Typed{
 			"skill": "Wait at the ramp", "kind": "held", "position": "all four feet behind the ramp's lip, until the release word", "postures": "stand, sit or down",
-			"cue": "“wait”", "break": "a foot over the lip, or a second cue", "release": "“off we go”", "ladder": "2, 4, 6, 10, 12, 14, 16, 18, 20, 22, 24",
+			"cue": "“wait”", "break": "a foot over the lip, or a second cue", "release": "“off we go”", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "2, 4, 6, 10, 12, 14, 16, 18, 20, 22, 24",
 		},
 		ladder: []practice.Typed{
 			{"duration": "2", "handler": "0"}, {"duration": "4", "handler": "0"}, {"duration": "6", "handler": "0"}, {"duration": "9", "handler": "0"},
@@ -61,7 +61,7 @@ var plans = []plan{
 		dog: "Tansy", ability: 1.9, slope: 0.65, gain: 0.012, every: 3, from: 8, places: []string{"the net shed", "the harbour office"}, hands: "Maren Oduya",
 		typed: practice.Typed{
 			"skill": "Chin rest for ear drops", "kind": "held", "position": "chin on the palm, still, until released; she may leave at any time", "postures": "any",
-			"cue": "the open palm", "break": "the chin lifts off", "release": "“done”", "ladder": "1, 2, 4, 6, 8, 10",
+			"cue": "the open palm", "break": "the chin lifts off", "release": "“done”", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2, 4, 6, 8, 10",
 		},
 		ladder: []practice.Typed{
 			{"duration": "1", "handler": "0"}, {"duration": "2", "handler": "0"}, {"duration": "4", "handler": "0"}, {"duration": "4", "handler": "0", "text": "other hand lifts the ear flap"},
@@ -72,21 +72,21 @@ var plans = []plan{
 		dog: "Pilchard", ability: 3.1, slope: 0.4, gain: 0.04, every: 2, until: 9, places: []string{"the harbour office", "the upper deck"}, hands: "Maren Oduya",
 		typed: practice.Typed{
 			"skill": "Settle on deck", "kind": "held", "position": "lies on his blanket, hip rolled, head where he likes", "postures": "down",
-			"cue": "the blanket itself", "break": "an elbow off the deck", "release": "the blanket is picked up", "ladder": "8, 12, 18, 27, 40, 60",
+			"cue": "the blanket itself", "break": "an elbow off the deck", "release": "the blanket is picked up", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "8, 12, 18, 27, 40, 60",
 		},
 	},
 	{
 		dog: "Pilchard", ability: 1.9, slope: 0.45, gain: 0.02, every: 3, from: 12, places: []string{"the north quay"}, hands: "Maren Oduya", stuck: 3,
 		typed: practice.Typed{
 			"skill": "Come away from dropped chips", "kind": "cued", "position": "turns from the chips and comes to within a step of the handler", "cue": "“with me”",
-			"break": "eats a chip, or no turn within five seconds", "ladder": "1, 2, 3, 4, 6, 9", "latency": "3",
+			"break": "eats a chip, or no turn within five seconds", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "1, 2, 3, 4, 6, 9", "latency_s": "3",
 		},
 	},
 	{
 		dog: "Quill", ability: 1.9, slope: 0.7, gain: 0.012, every: 4, from: 10, places: []string{"the harbour office"}, hands: "Maren Oduya", stop: true,
 		typed: practice.Typed{
 			"skill": "Stay on the mat for the foghorn", "kind": "held", "position": "two feet on the mat, eating freely", "postures": "any",
-			"cue": "the mat", "break": "leaves the mat, or stops eating", "release": "“free”", "ladder": "3, 4, 5, 6, 8",
+			"cue": "the mat", "break": "leaves the mat, or stops eating", "release": "“free”", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "3, 4, 5, 6, 8",
 		},
 		ladder: []practice.Typed{
 			{"duration": "5", "handler": "0", "trigger": "400", "intensity": "1", "trig": "recorded horn"}, {"duration": "5", "handler": "0", "trigger": "300", "intensity": "1", "trig": "recorded horn"},
@@ -98,19 +98,19 @@ var plans = []plan{
 		dog: "Quill", ability: 1.7, slope: 0.4, gain: 0.02, every: 3, from: 2, places: []string{"the harbour office", "the net shed", "the north quay"}, hands: "Jorun Vale",
 		typed: practice.Typed{
 			"skill": "Nose to the palm", "kind": "cued", "position": "nose on the open palm", "cue": "“touch”",
-			"break": "a paw, teeth, or no answer in five seconds", "ladder": "0, 1, 2, 3, 4, 6", "latency": "2.5",
+			"break": "a paw, teeth, or no answer in five seconds", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "0, 1, 2, 3, 4, 6", "latency_s": "2.5",
 		},
 		rule: practice.Typed{"kind": "run", "run_up": "4", "run_back": "2", "miss_guard": "2", "rate_lo": "5", "rate_hi": "8", "pay_pieces": "1"},
 	},
 	{
 		dog: "Brine", ability: 1.7, slope: 0.7, gain: 0.02, every: 3, from: 24, places: []string{"the net shed"}, hands: "Jorun Vale",
-		typed: practice.Typed{"skill": "Wait at the ramp", "kind": "held", "ladder": "1, 2, 3, 5, 7"},
+		typed: practice.Typed{"skill": "Wait at the ramp", "kind": "held", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2, 3, 5, 7"},
 	},
 	{
 		dog: "Brine", every: 0, places: []string{"the net shed"}, hands: "Maren Oduya",
 		typed: practice.Typed{
 			"skill": "Come when called", "kind": "cued", "position": "comes to within a step and stays while the collar is touched", "cue": "“Brine, here”",
-			"break": "no turn within three seconds", "ladder": "1, 2, 4, 7, 10", "latency": "3",
+			"break": "no turn within three seconds", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "1, 2, 4, 7, 10", "latency_s": "3",
 		},
 	},
 }

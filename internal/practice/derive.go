@@ -162,7 +162,7 @@ func (p *Practice) deriveAll(ctx context.Context, sessions []string) error {
 			}
 		}
 		for _, plan := range plans {
-			if err := p.stand(ctx, q, plan); err != nil {
+			if err := p.standAll(ctx, q, plan); err != nil {
 				return err
 			}
 		}
@@ -204,13 +204,17 @@ func (p *Practice) adopt(ctx context.Context, q store.Q, s settings, folded *rec
 				continue
 			}
 			steps := progression.Insert(b.current(block.Plan), *m.New, m.Above)
-			v := store.PlanVersion{Plan: row.ID, Version: row.Version + 1, Body: row.Body, Why: "split", Made: p.ms(), MadeBy: s.Person}
+			v := store.PlanVersion{Plan: row.Main, Version: row.Version + 1, Body: row.Body, Why: "split", Made: p.ms(), MadeBy: s.Person}
 			if _, err := q.AddPlanVersion(ctx, v, stepRows(steps)); err != nil {
 				return err
 			}
-			row.Version++
-			b.plans[row.ID] = row
-			b.steps[row.ID][row.Version] = steps
+			for id, one := range b.plans {
+				if one.Main == row.Main { // its tracks climb the same ladder
+					one.Version++
+					b.plans[id] = one
+					b.steps[id][one.Version] = steps
+				}
+			}
 		}
 	}
 	return nil
@@ -272,6 +276,20 @@ func rows(f *record.Session, s settings, session string) store.Derived {
 		})
 	}
 	return d
+}
+
+// standAll works out where a plan's dog stands, and on the other tracks of the same ladder.
+func (p *Practice) standAll(ctx context.Context, q store.Q, plan string) error {
+	plans, err := q.Siblings(ctx, plan)
+	if err != nil {
+		return err
+	}
+	for _, one := range plans {
+		if err := p.stand(ctx, q, one); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // stand works out where a plan's dog stands, from all its moves: the dot follows moves alone.

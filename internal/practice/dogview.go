@@ -132,7 +132,7 @@ func (p *Practice) makeDog(ctx context.Context, id string) (v DogView, err error
 	if err != nil {
 		return v, err
 	}
-	plans, err := loadPlans(ctx, q, planRows)
+	plans, err := loadPlans(ctx, q, planRows, s.words())
 	if err != nil {
 		return v, err
 	}

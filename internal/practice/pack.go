@@ -10,6 +10,8 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/field"
+	"patientfox/core/library"
+	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/internal/store"
 )
@@ -17,9 +19,10 @@ import (
 // loaded is one plan with all that its pages need.
 type loaded struct {
 	store.Plan
-	body  planBody
+	body  library.Body
 	def   criteria.Definition
 	steps []progression.Step
+	words phrase.Words
 }
 
 func (l loaded) place() progression.Place {
@@ -36,7 +39,7 @@ func (l loaded) finished() bool {
 }
 
 // loadPlans decodes plans and loads their steps: one statement, however many.
-func loadPlans(ctx context.Context, q store.Q, rows []store.Plan) ([]loaded, error) {
+func loadPlans(ctx context.Context, q store.Q, rows []store.Plan, words phrase.Words) ([]loaded, error) {
 	ids := make([]string, len(rows))
 	for i, r := range rows {
 		ids[i] = r.ID
@@ -51,7 +54,7 @@ func loadPlans(ctx context.Context, q store.Q, rows []store.Plan) ([]loaded, err
 	}
 	out := make([]loaded, len(rows))
 	for i, r := range rows {
-		l := loaded{Plan: r}
+		l := loaded{Plan: r, words: words}
 		if err := json.Unmarshal([]byte(r.Body), &l.body); err != nil {
 			return nil, err
 		}
@@ -66,7 +69,7 @@ func loadPlans(ctx context.Context, q store.Q, rows []store.Plan) ([]loaded, err
 	return out, nil
 }
 
-func (p *Practice) loadPlan(ctx context.Context, q store.Q, id string) (loaded, error) {
+func (p *Practice) loadPlan(ctx context.Context, q store.Q, id string, words phrase.Words) (loaded, error) {
 	row, err := q.Plan(ctx, id)
 	if err != nil {
 		return loaded{}, found(err)
@@ -74,7 +77,7 @@ func (p *Practice) loadPlan(ctx context.Context, q store.Q, id string) (loaded, 
 	if row.Deleted != nil {
 		return loaded{}, ErrNotFound
 	}
-	list, err := loadPlans(ctx, q, []store.Plan{row})
+	list, err := loadPlans(ctx, q, []store.Plan{row}, words)
 	if err != nil {
 		return loaded{}, err
 	}
@@ -117,11 +120,11 @@ func (p *Practice) Pack(ctx context.Context, id string) (field.Pack, error) {
 
 func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, err error) {
 	q := p.store.Read()
-	l, err := p.loadPlan(ctx, q, id)
+	s, err := p.settings(ctx, q)
 	if err != nil {
 		return pack, err
 	}
-	s, err := p.settings(ctx, q)
+	l, err := p.loadPlan(ctx, q, id, s.words())
 	if err != nil {
 		return pack, err
 	}
@@ -150,7 +153,7 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 		Kind: criteria.Kind(l.Kind), Definition: l.def, DefVersion: l.Definition, Steps: l.steps, Rule: l.body.Rule, Band: l.body.Band,
 		PayPieces: l.body.PayPieces, Place: l.place(), Stretch: l.stretch(trials), Cover: covers(blocks),
 		First: len(visits) == 0, Stopped: l.Standing.Stopped, Finished: l.finished(), LastPlace: l.Standing.LastPlace, Person: s.Person,
-		Cautions: cautions(l, true),
+		Cautions: cautions(l, true), Units: s.units(), Tried: tried(l.steps, trials),
 	}
 	last, place, handler := "", map[string]bool{}, map[string]bool{}
 	for _, v := range visits {
@@ -169,6 +172,26 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 	return pack, nil
 }
 
+// tried counts the trials so far at each step whose targets vary, so that the phone goes on where the
+// last session left off.
+func tried(steps []progression.Step, trials []store.Trial) map[string]int {
+	var counts map[string]int
+	for _, s := range steps {
+		if len(s.Criteria.Vary) == 0 {
+			continue
+		}
+		if counts == nil {
+			counts = map[string]int{}
+		}
+		for _, t := range trials {
+			if t.Step == s.ID && t.Rev == s.Rev && t.Outcome != string(evidence.Void) {
+				counts[s.ID]++
+			}
+		}
+	}
+	return counts
+}
+
 func covers(blocks []store.Block) map[string]field.Cover {
 	cover := make(map[string]field.Cover, len(blocks))
 	for _, b := range blocks {
@@ -184,7 +207,7 @@ func cautions(l loaded, flags bool) []string {
 	for _, s := range l.steps {
 		where.Safety = where.Safety || s.Safety
 	}
-	list := caution.For(where)
+	list := append(caution.For(where), l.body.Cautions...)
 	if where.Flags {
 		list = append([]string{l.DogName + ": " + flag}, list...)
 	}

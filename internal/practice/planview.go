@@ -1,6 +1,7 @@
 package practice
 
 import (
+	"cmp"
 	"context"
 	"slices"
 	"strconv"
@@ -9,9 +10,11 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
+	"patientfox/core/library"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/internal/store"
+	"patientfox/internal/templates"
 )
 
 // history is what the record says of one plan.
@@ -44,6 +47,29 @@ type StepView struct {
 	Figures    Typed // as its form shows them
 	Half       string
 	Lints      []LintView
+	Blocked    string     // what it waits for
+	Next       []string   // what the next five trials ask, where the step varies
+	Fields     []StepDim  // what its form offers: what the plan uses and its kind of work usually has
+	More       []StepDim  // everything else
+	Lists      []ListView // whose words can be changed
+}
+
+// StepDim is one dimension in a step's form.
+type StepDim struct {
+	Key, Label, Unit, Hint string
+	Items                  []string
+	Varies                 bool
+}
+
+// ListView is a list of words that a step uses.
+type ListView struct{ Key, Label, Items string }
+
+// TrackView is one track of a plan: left, right …
+type TrackView struct {
+	ID, Name string
+	At       int
+	Here     bool
+	Step     string // its step's id
 }
 
 // LintView is one thing that is not sound about a step, with its fix.
@@ -60,6 +86,18 @@ type PlanView struct {
 	DefinitionVersion           int
 	SharedWith                  int // other plans that follow the same definition
 	Steps                       []StepView
+	Tracks                      []TrackView
+	Needs                       []NeedView
+	Management                  []library.Instead
+	Props, Method               string
+	Breaches                    []BreachView
+	Cueing                      library.Cueing
+	CueSays                     string
+	CueSteps                    []string
+	Wrong                       []string
+	Reward                      []string // the strategy in words
+	Runs                        bool     // there is a way to run this kind of work yet
+	SkillNames                  []string // of the dog's other plans and of the library
 	Points                      []PathPoint
 	Row                         PlanRow
 	Rule                        string
@@ -71,7 +109,6 @@ type PlanView struct {
 	Cautions                    []string
 	Apart                       int // moves that did not begin where the dog stood
 	Today                       string
-	Fields                      []criteria.Dimension
 }
 
 // EvidenceView is what the record says at the reached step.
@@ -100,15 +137,23 @@ func (p *Practice) Plan(ctx context.Context, id string) (PlanView, error) {
 
 func (p *Practice) makePlan(ctx context.Context, id string) (v PlanView, err error) {
 	q := p.store.Read()
-	l, err := p.loadPlan(ctx, q, id)
-	if err != nil {
-		return v, err
-	}
 	s, err := p.settings(ctx, q)
 	if err != nil {
 		return v, err
 	}
+	l, dog, err := besides(ctx, q, id, s.words())
+	if err != nil {
+		return v, err
+	}
 	h, err := readHistory(ctx, q, id)
+	if err != nil {
+		return v, err
+	}
+	own, err := ownDimensions(ctx, q)
+	if err != nil {
+		return v, err
+	}
+	breaches, err := q.Breaches(ctx, l.Main, rowsShown)
 	if err != nil {
 		return v, err
 	}
@@ -117,11 +162,28 @@ func (p *Practice) makePlan(ctx context.Context, id string) (v PlanView, err err
 		ID: l.ID, Dog: l.DogName, DogID: l.Dog, Skill: l.SkillName, Kind: l.Kind, Version: l.Version, Track: l.Track,
 		Ticks: phrase.Ticks(criteria.Kind(l.Kind), l.def), DefinitionForm: typedDefinition(l.def, l.Definition), DefinitionVersion: l.Definition,
 		Row: planRow(l, today), Rule: phrase.Rule(l.body.Rule), RuleKind: string(l.body.Rule.Kind), RuleForm: typedRule(l), Pay: payLine(l.body),
-		Today: today, Fields: criteria.Dimensions,
+		Today: today, Management: l.body.Management, Props: l.body.Props, Method: l.body.Method, Cueing: l.body.Cueing, Wrong: l.body.Wrong,
+		Reward: rewardLines(l.body.Reward), Runs: !criteria.Kind(l.Kind).ByState(),
 	}
 	v.Missing = missing(l)
 	v.SharedWith, v.Apart = l.Sharing-1, l.Standing.Apart
-	v.Steps = stepViews(l, weeksOld(l.DogBorn, today))
+	var missing []progression.Need
+	v.Needs, missing = needsOf(l, dog)
+	v.Steps = stepViews(l, progression.Dog{Weeks: weeksOld(l.DogBorn, today), Reached: l.reached(), Missing: missing})
+	blocked, counts := blockedSteps(l.steps, missing), tried(l.steps, h.trials)
+	f, first := forms{s.units(), dimensionsOf(own)}, usual(l)
+	for i := range v.Steps {
+		step := &v.Steps[i]
+		step.Blocked = blocked[step.ID]
+		step.Next = nextTargets(l.steps[i], counts[step.ID], l.words)
+		f.stepFields(step, l.steps[i].Criteria, first)
+	}
+	v.SkillNames = skillNames(l, dog)
+	v.Tracks = tracksOf(l, dog)
+	for _, b := range breaches {
+		v.Breaches = append(v.Breaches, BreachView{b.ID, ShortDay(b.Day, today), b.What, b.Note})
+	}
+	v.CueSays, v.CueSteps = cueSays(l, h.trials)
 	day, named := map[string]string{}, map[string]string{}
 	for _, one := range h.sessions {
 		day[one.ID], named[one.ID] = one.Day, one.Where
@@ -142,30 +204,142 @@ func missing(l loaded) []string {
 	return l.def.Missing(criteria.Kind(l.Kind), steps)
 }
 
-func stepViews(l loaded, weeks float64) []StepView {
-	views := make([]StepView, len(l.steps))
-	for i, s := range l.steps {
+// nextTargets is what the next five trials at a step ask, where it varies.
+func nextTargets(step progression.Step, from int, words phrase.Words) []string {
+	var next []string
+	for i := range 5 {
+		if targets := progression.Target(step, from+i); len(targets) > 0 {
+			next = append(next, words.Target(step.Criteria, targets))
+		}
+	}
+	return next
+}
+
+// usual are the dimensions that a plan uses or that its kind of work usually has.
+func usual(l loaded) map[criteria.Key]bool {
+	kind, _ := criteria.OfKind(criteria.Kind(l.Kind))
+	first := map[criteria.Key]bool{}
+	for _, key := range kind.Keys {
+		first[key] = true
+	}
+	for _, step := range l.steps {
+		for key := range step.Criteria.Values {
+			first[key] = true
+		}
+	}
+	return first
+}
+
+// skillNames are those that another skill may have to stand before: of the dog, and of the library.
+func skillNames(l loaded, dog []loaded) []string {
+	var names []string
+	add := func(name string) {
+		if name != l.SkillName && !slices.Contains(names, name) {
+			names = append(names, name)
+		}
+	}
+	for _, one := range dog {
+		add(one.SkillName)
+	}
+	for _, t := range templates.All() {
+		add(t.Name)
+	}
+	return names
+}
+
+// stepFields sorts the dimensions for a step's form: first the usual ones, then everything else.
+func (f forms) stepFields(v *StepView, c criteria.Criteria, first map[criteria.Key]bool) {
+	for _, d := range f.offered(c) {
+		unit, _ := f.units.Of(d)
+		dim := StepDim{Key: string(d.Key), Label: d.Label, Unit: unit, Hint: d.Hint, Varies: criteria.Varies(d)}
+		if d.IsList() {
+			dim.Items = d.Items
+			if c.Has(d.Key) && d.Key != criteria.Moving {
+				v.Lists = append(v.Lists, ListView{string(d.Key), d.Label, strings.Join(d.Items, "\n")})
+			}
+		}
+		if first[d.Key] {
+			v.Fields = append(v.Fields, dim)
+		} else {
+			v.More = append(v.More, dim)
+		}
+	}
+}
+
+// mainFirst puts the plan whose ladder it is before its other tracks.
+func mainFirst(l loaded) int {
+	if l.ID == l.Main {
+		return 0
+	}
+	return 1
+}
+
+// tracksOf lists the tracks of a plan, none where it has one place only.
+func tracksOf(l loaded, dog []loaded) []TrackView {
+	same := slices.DeleteFunc(slices.Clone(dog), func(one loaded) bool { return one.Main != l.Main })
+	slices.SortFunc(same, func(a, b loaded) int {
+		return cmp.Or(cmp.Compare(mainFirst(a), mainFirst(b)), cmp.Compare(a.Made, b.Made), cmp.Compare(a.ID, b.ID))
+	})
+	var tracks []TrackView
+	for _, one := range same {
+		tracks = append(tracks, TrackView{one.ID, one.Track, one.reached() + 1, one.ID == l.ID, one.Standing.Reached})
+	}
+	if len(tracks) < 2 {
+		return nil
+	}
+	return tracks
+}
+
+// rewardLines says the reinforcement strategy in lines.
+func rewardLines(r library.Reward) []string {
+	var lines []string
+	for _, part := range []struct{ label, text string }{
+		{"What: ", r.Value}, {"Where: ", r.Where}, {"How: ", r.How},
+	} {
+		if part.text != "" {
+			lines = append(lines, part.label+part.text)
+		}
+	}
+	return lines
+}
+
+// stepsOf shows steps without what is odd about them.
+func stepsOf(steps []progression.Step, words phrase.Words) []StepView {
+	views := make([]StepView, len(steps))
+	for i, s := range steps {
 		view := StepView{
-			ID: s.ID, Number: i + 1, Name: phrase.Upper(phrase.Step(s.Criteria)), Short: phrase.StepShort(s.Criteria), Safety: s.Safety,
-			Reached: s.ID == l.Standing.Reached, Difference: "The first step: nothing below it.", Figures: typedStep(s),
-			Half: phrase.Step(progression.Half(l.steps, i)),
+			ID: s.ID, Number: i + 1, Name: phrase.Upper(words.Step(s.Criteria)), Short: words.Short(s.Criteria), Safety: s.Safety,
+			Difference: "The first step: nothing below it.", Figures: typedStep(s, words.Units),
+			Half: words.Step(progression.Half(steps, i)),
 		}
 		if i > 0 {
-			view.Difference = phrase.Difference(l.steps[i-1].Criteria, s.Criteria)
+			view.Difference = phrase.Difference(steps[i-1].Criteria, s.Criteria)
 		}
 		views[i] = view
 	}
-	for _, lint := range progression.Lints(l.steps, weeks) {
-		says, fix := phrase.Lint(lint)
+	return views
+}
+
+// stepViews shows a plan's steps with what is odd about each for this dog.
+func stepViews(l loaded, dog progression.Dog) []StepView {
+	views := stepsOf(l.steps, l.words)
+	for i := range views {
+		views[i].Reached = views[i].ID == l.Standing.Reached
+	}
+	for _, lint := range progression.Lints(l.steps, dog) {
+		says, fix := l.words.Lint(lint)
 		views[lint.Step].Lints = append(views[lint.Step].Lints, LintView{string(lint.Code), says, fix})
 	}
 	return views
 }
 
-func typedStep(s progression.Step) Typed {
+func typedStep(s progression.Step, units criteria.Units) Typed {
 	t := Typed{"trig": s.Criteria.Trig, "text": s.Criteria.Text}
-	for key, value := range s.Criteria.Values {
-		t[string(key)] = criteria.Figure(value)
+	for _, d := range s.Criteria.Asked() {
+		t[string(d.Key)] = units.Show(d, s.Criteria.Get(d.Key))
+	}
+	for _, key := range s.Criteria.Vary {
+		t["vary_"+string(key)] = "on"
 	}
 	if s.Safety {
 		t["safety"] = "on"
@@ -187,6 +361,8 @@ func typedRule(l loaded) Typed {
 		"miss_guard": strconv.Itoa(r.MissGuard), "rate_lo": criteria.Figure(l.body.Band.Lo), "rate_hi": criteria.Figure(l.body.Band.Hi),
 		"pay_pieces": strconv.Itoa(l.body.PayPieces), "version": strconv.Itoa(l.Version),
 	}
+	w := l.body.Reward
+	t["reward_value"], t["reward_schedule"], t["reward_where"], t["reward_how"] = w.Value, w.Schedule, w.Where, w.How
 	if r.Lenient {
 		t["lenient"] = "on"
 	}
@@ -196,8 +372,11 @@ func typedRule(l loaded) Typed {
 	return t
 }
 
-func payLine(b planBody) string {
+func payLine(b library.Body) string {
 	line := "Every one that is met, " + phrase.Count(b.PayPieces, "piece") + " a pay."
+	if b.Reward.Schedule != "" {
+		line = phrase.Upper(b.Reward.Schedule) + ", " + phrase.Count(b.PayPieces, "piece") + " a pay."
+	}
 	if b.Band.Lo > 0 {
 		line += " Planned: " + criteria.Figure(b.Band.Lo)
 		if b.Band.Hi > b.Band.Lo {

@@ -17,6 +17,7 @@ import (
 	"github.com/google/uuid"
 
 	"patientfox/core/criteria"
+	"patientfox/core/phrase"
 	"patientfox/core/record"
 	"patientfox/internal/store"
 )
@@ -181,6 +182,13 @@ func (p *Practice) settings(ctx context.Context, q store.Q) (settings, error) {
 	}
 	return settings{row, zone}, nil
 }
+
+// units is how the practice likes figures, and words what speaks in them.
+func (s settings) units() criteria.Units {
+	return criteria.Units{Length: criteria.Length(s.Length), PaceM: s.PaceM}
+}
+
+func (s settings) words() phrase.Words { return phrase.In(s.units()) }
 
 const dayLayout = "2006-01-02"
 

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"patientfox/core/evidence"
+	"patientfox/core/library"
 	"patientfox/core/lookback"
 	"patientfox/core/phrase"
 	"patientfox/core/record"
@@ -63,24 +64,24 @@ func (p *Practice) makeReview(ctx context.Context, id string) (v ReviewView, err
 			v.Place = one.Name
 		}
 	}
-	var body planBody
+	var body library.Body
 	if err := json.Unmarshal([]byte(plan.Body), &body); err != nil {
 		return v, err
 	}
-	v.View = lookback.Read(log, f, body.Band)
-	v.NextTime, err = nextTime(ctx, q, plan, s.day(p.ms()))
+	v.View = lookback.Read(log, f, body.Band, s.words())
+	v.NextTime, err = nextTime(ctx, q, plan, s.day(p.ms()), s.words())
 	return v, err
 }
 
 // nextTime says where the next session of a plan opens.
-func nextTime(ctx context.Context, q store.Q, plan store.Plan, today string) (string, error) {
-	list, err := loadPlans(ctx, q, []store.Plan{plan})
+func nextTime(ctx context.Context, q store.Q, plan store.Plan, today string, words phrase.Words) (string, error) {
+	list, err := loadPlans(ctx, q, []store.Plan{plan}, words)
 	if err != nil {
 		return "", err
 	}
 	l := list[0]
 	at := l.reached()
-	return fmt.Sprintf("Step %d: %s. ", at+1, phrase.Step(l.steps[at].Criteria)) + planRow(l, today).Start, nil
+	return fmt.Sprintf("Step %d: %s. ", at+1, words.Step(l.steps[at].Criteria)) + planRow(l, today).Start, nil
 }
 
 // reviewDevice logs what is corrected on the page of a session.

@@ -5,6 +5,7 @@ import (
 	"strconv"
 	"time"
 
+	"patientfox/core/criteria"
 	"patientfox/internal/store"
 )
 
@@ -14,6 +15,9 @@ type Named struct{ ID, Name string }
 // SettingsView is the practice's own page.
 type SettingsView struct {
 	Name, Zone string
+	Length     string
+	Pace       string // m
+	Own        []DimensionRow
 	Version    int
 	People     []Named
 	Places     []Named
@@ -39,7 +43,14 @@ func (p *Practice) makeSettings(ctx context.Context) (v SettingsView, err error)
 	if err != nil {
 		return v, err
 	}
-	v = SettingsView{Name: row.Name, Zone: row.Zone, Version: row.Version, Me: row.Person}
+	v = SettingsView{
+		Name: row.Name, Zone: row.Zone, Length: row.Length, Pace: criteria.Figure(row.PaceM), Version: row.Version, Me: row.Person,
+	}
+	own, err := ownDimensions(ctx, q)
+	if err != nil {
+		return v, err
+	}
+	v.Own = dimensionRows(own)
 	for _, one := range people {
 		v.People = append(v.People, Named{one.ID, one.Name})
 	}
@@ -58,6 +69,19 @@ func (p *Practice) SaveSettings(ctx context.Context, t Typed) error {
 	if _, err := time.LoadLocation(zone); err != nil || zone == "" || zone == "Local" {
 		ps.add("zone", "Write the zone as region and city, such as Europe/Lisbon.")
 	}
+	pace := criteria.DefaultPace
+	if typed := t.Text("pace"); typed != "" {
+		d := criteria.Dimension{Key: "pace_m", Label: "A pace", Unit: "m", Harder: 1, Min: criteria.MinPace, Max: criteria.MaxPace}
+		x, _, problem := criteria.Units{}.Parse(d, typed)
+		if pace = x; problem != "" {
+			ps.add("pace", problem)
+		}
+	}
+	length := t.Text("length")
+	if length == "" {
+		length = string(criteria.InMetres)
+	}
+	ps.criteria(criteria.Units{Length: criteria.Length(length)}.Check())
 	version, _ := strconv.Atoi(t.Text("version"))
 	if err := ps.err(); err != nil {
 		return err
@@ -67,12 +91,14 @@ func (p *Practice) SaveSettings(ctx context.Context, t Typed) error {
 		if err != nil {
 			return err
 		}
-		ok, err := q.SetPractice(ctx, name, zone, version)
+		ok, err := q.SetPractice(ctx, store.Practice{Name: name, Zone: zone, Length: length, PaceM: pace, Version: version})
 		if err != nil {
 			return err
 		}
 		if !ok {
-			return &Conflict{Typed{"name": was.Name, "zone": was.Zone, "version": strconv.Itoa(was.Version)}}
+			return &Conflict{Typed{
+				"name": was.Name, "zone": was.Zone, "length": was.Length, "pace": criteria.Figure(was.PaceM), "version": strconv.Itoa(was.Version),
+			}}
 		}
 		if was.Zone != zone {
 			return q.MarkAllStale(ctx)

@@ -14,6 +14,7 @@ import (
 // PlanRow is one plan in a list: Today, a dog's page.
 type PlanRow struct {
 	ID, Dog, DogID, Skill string
+	Track                 string // left, right …; "" where there is one only
 	Step                  string // the step reached, in words
 	At, Of                int    // "step 4 of 11"
 	Start                 string // where the next session opens
@@ -75,7 +76,7 @@ func (p *Practice) makeToday(ctx context.Context) (v TodayView, err error) {
 	if err != nil {
 		return v, err
 	}
-	plans, err := loadPlans(ctx, q, planRows)
+	plans, err := loadPlans(ctx, q, planRows, s.words())
 	if err != nil {
 		return v, err
 	}
@@ -120,11 +121,11 @@ func (p *Practice) makeToday(ctx context.Context) (v TodayView, err error) {
 func planRow(l loaded, today string) PlanRow {
 	at := l.reached()
 	row := PlanRow{
-		ID: l.ID, Dog: l.DogName, DogID: l.Dog, Skill: l.SkillName, At: at + 1, Of: len(l.steps),
+		ID: l.ID, Dog: l.DogName, DogID: l.Dog, Skill: l.SkillName, Track: l.Track, At: at + 1, Of: len(l.steps),
 		Never: l.Standing.Sessions == 0, Given: l.Standing.Given, Finished: l.finished(),
 	}
 	if len(l.steps) > 0 {
-		row.Step = phrase.Step(l.steps[at].Criteria)
+		row.Step = l.words.Step(l.steps[at].Criteria)
 	}
 	if row.Never {
 		row.Ago, row.Start = "not worked yet", phrase.StartFirst

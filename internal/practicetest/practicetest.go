@@ -107,7 +107,8 @@ func (o *Opened) LayOut(t testing.TB, ladder string) (plan, dog string) {
 	dog, err := o.AddDog(ctx, practice.Typed{"name": "Tansy"})
 	require.NoError(t, err)
 	plan, err = o.AddPlan(ctx, dog, practice.Typed{
-		"skill": "Wait at the ramp", "kind": "held", "position": "all four feet behind the ramp's lip", "cue": "“wait”", "ladder": ladder,
+		"skill": "Wait at the ramp", "kind": "held", "position": "all four feet behind the ramp's lip", "cue": "“wait”",
+		"leg1_make": "figures", "leg1_what": "duration", "leg1_items": ladder,
 	})
 	require.NoError(t, err)
 	return plan, dog

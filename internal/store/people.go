@@ -4,17 +4,19 @@ import "context"
 
 // Practice is the one row about the practice itself.
 type Practice struct {
-	Name    string `db:"name"`
-	Zone    string `db:"zone"`
-	Person  string `db:"person"`
-	Secret  []byte `db:"secret"`
-	Made    int64  `db:"made"`
-	Version int    `db:"version"`
+	Name    string  `db:"name"`
+	Zone    string  `db:"zone"`
+	Person  string  `db:"person"`
+	Secret  []byte  `db:"secret"`
+	Length  string  `db:"length"` // m, ft or paces
+	PaceM   float64 `db:"pace_m"`
+	Made    int64   `db:"made"`
+	Version int     `db:"version"`
 }
 
 // Practice reads it; ErrNone in a new database.
 func (q Q) Practice(ctx context.Context) (p Practice, err error) {
-	err = q.one(ctx, &p, `SELECT name, zone, person, secret, made, version FROM practice WHERE id = 1`)
+	err = q.one(ctx, &p, `SELECT name, zone, person, secret, length, pace_m, made, version FROM practice WHERE id = 1`)
 	return p, err
 }
 
@@ -23,9 +25,11 @@ func (q Q) AddPractice(ctx context.Context, p Practice) error {
 	return q.named(ctx, `INSERT INTO practice (id, name, zone, person, secret, made) VALUES (1, :name, :zone, :person, :secret, :made)`, p)
 }
 
-// SetPractice changes name and zone if the row is still at version; it says whether it was.
-func (q Q) SetPractice(ctx context.Context, name, zone string, version int) (bool, error) {
-	n, err := q.exec(ctx, `UPDATE practice SET name = ?, zone = ?, version = version + 1 WHERE id = 1 AND version = ?`, name, zone, version)
+// SetPractice changes what can be set of it if the row is still at its version; it says whether it
+// was.
+func (q Q) SetPractice(ctx context.Context, p Practice) (bool, error) {
+	n, err := q.exec(ctx, `UPDATE practice SET name = ?, zone = ?, length = ?, pace_m = ?, version = version + 1 WHERE id = 1 AND version = ?`,
+		p.Name, p.Zone, p.Length, p.PaceM, p.Version)
 	return n == 1, err
 }
 

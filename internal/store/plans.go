@@ -69,6 +69,7 @@ type Plan struct {
 	DefBody    string   `db:"def_body"`
 	Sharing    int      `db:"sharing"` // plans that follow the same definition, this one too
 	Track      string   `db:"track"`
+	Main       string   `db:"main"` // the plan whose ladder this one climbs: its own id, or of the plan it is a track of
 	Version    int      `db:"version"`
 	Body       string   `db:"body"`
 	Made       int64    `db:"made"`
@@ -78,11 +79,11 @@ type Plan struct {
 
 // planSelect joins a plan's standing as nullable columns: a new plan has none until it is worked out.
 var planSelect = `SELECT p.id, p.dog, d.name AS dog_name, d.flags AS dog_flags, d.born AS dog_born, p.skill, s.name AS skill_name, s.kind,
-	s.version AS definition, f.body AS def_body, p.track, p.version, v.body, p.made, p.deleted,
-	(SELECT count(*) FROM plans o WHERE o.skill = p.skill AND o.deleted IS NULL) AS sharing, ` + standingSelect() + `
-	FROM plans p JOIN dogs d ON d.id = p.dog JOIN skills s ON s.id = p.skill
+	s.version AS definition, f.body AS def_body, p.track, m.id AS main, m.version, v.body, p.made, p.deleted,
+	(SELECT count(*) FROM plans o WHERE o.skill = p.skill AND o.deleted IS NULL AND o.twin_of IS NULL) AS sharing, ` + standingSelect() + `
+	FROM plans p JOIN plans m ON m.id = coalesce(p.twin_of, p.id) JOIN dogs d ON d.id = p.dog JOIN skills s ON s.id = p.skill
 	JOIN definitions f ON f.skill = s.id AND f.version = s.version
-	JOIN plan_versions v ON v.plan = p.id AND v.version = p.version
+	JOIN plan_versions v ON v.plan = m.id AND v.version = m.version
 	LEFT JOIN standings t ON t.plan = p.id `
 
 func standingSelect() string {
@@ -120,22 +121,59 @@ func (q Q) Plans(ctx context.Context, dogs []string, limit int) (list []Plan, er
 	return list, err
 }
 
-// PlansAway lists the plans of a dog that were put away.
-func (q Q) PlansAway(ctx context.Context, dog string, limit int) (list []Plan, err error) {
-	err = q.many(ctx, &list, planSelect+`WHERE p.deleted IS NOT NULL AND p.dog = ? ORDER BY p.deleted DESC, p.id LIMIT ?`, dog, limit)
+// PlansBeside lists the plans of a plan's dog, itself first.
+func (q Q) PlansBeside(ctx context.Context, id string, limit int) (list []Plan, err error) {
+	err = q.many(ctx, &list, planSelect+`WHERE p.deleted IS NULL AND p.dog = (SELECT dog FROM plans WHERE id = ?)
+		ORDER BY p.id <> ?, p.made, p.id LIMIT ?`, id, id, limit)
 	return list, err
 }
 
-// AddPlan writes a new plan; its first version is written with AddPlanVersion.
-func (q Q) AddPlan(ctx context.Context, id, dog, skill, track string, made int64) error {
-	_, err := q.exec(ctx, `INSERT INTO plans (id, dog, skill, track, version, made) VALUES (?, ?, ?, ?, 0, ?)`, id, dog, skill, track, made)
+// PlansAway lists the plans of a dog that were put away.
+func (q Q) PlansAway(ctx context.Context, dog string, limit int) (list []Plan, err error) {
+	err = q.many(ctx, &list, planSelect+`WHERE p.deleted IS NOT NULL AND p.twin_of IS NULL AND p.dog = ? ORDER BY p.deleted DESC, p.id LIMIT ?`, dog, limit)
+	return list, err
+}
+
+// Tracks lists the plans that climb the same ladder as the one named, itself too, in the order in which
+// they were made.
+func (q Q) Tracks(ctx context.Context, main string) (list []Plan, err error) {
+	err = q.many(ctx, &list, planSelect+`WHERE m.id = ? AND (p.deleted IS NULL OR p.id = m.id) ORDER BY p.twin_of IS NOT NULL, p.made, p.id`, main)
+	return list, err
+}
+
+// Siblings lists the ids of the plans that climb the same ladder, the one named too.
+func (q Q) Siblings(ctx context.Context, plan string) (ids []string, err error) {
+	err = q.many(ctx, &ids, `SELECT id FROM plans
+		WHERE coalesce(twin_of, id) = (SELECT coalesce(twin_of, id) FROM plans WHERE id = ?) ORDER BY id`, plan)
+	return ids, err
+}
+
+// NewPlan is what a new plan is made of.
+type NewPlan struct {
+	ID     string  `db:"id"`
+	Dog    string  `db:"dog"`
+	Skill  string  `db:"skill"`
+	Track  string  `db:"track"`
+	TwinOf *string `db:"twin_of"` // nil for a ladder of its own
+	Made   int64   `db:"made"`
+}
+
+// AddPlan writes a new plan; its first version is written with AddPlanVersion, unless it is a track of
+// another one.
+func (q Q) AddPlan(ctx context.Context, p NewPlan) error {
+	return q.named(ctx, `INSERT INTO plans (id, dog, skill, track, twin_of, version, made) VALUES (:id, :dog, :skill, :track, :twin_of, 0, :made)`, p)
+}
+
+// NameTrack gives a plan's track a name.
+func (q Q) NameTrack(ctx context.Context, id, track string) error {
+	_, err := q.exec(ctx, `UPDATE plans SET track = ? WHERE id = ?`, track, id)
 	return err
 }
 
-// DeletePlan marks a plan deleted at a time, or brings it back with nil.
+// DeletePlan marks a plan and its tracks deleted at a time, or brings them back with nil.
 func (q Q) DeletePlan(ctx context.Context, id string, at *int64) (bool, error) {
-	n, err := q.exec(ctx, `UPDATE plans SET deleted = ? WHERE id = ?`, at, id)
-	return n == 1, err
+	n, err := q.exec(ctx, `UPDATE plans SET deleted = ? WHERE id = ? OR twin_of = ?`, at, id, id)
+	return n >= 1, err
 }
 
 // PlanVersion is one immutable version of a plan.
@@ -185,8 +223,9 @@ func (q Q) Steps(ctx context.Context, plans []string) (list []Step, err error) {
 	if len(plans) == 0 {
 		return nil, nil
 	}
-	err = q.in(ctx, &list, `SELECT t.plan, t.version, t.ord, t.id, t.rev, t.criteria, t.safety FROM steps t
-		JOIN plans p ON p.id = t.plan AND p.version = t.version WHERE t.plan IN (?) ORDER BY t.plan, t.ord`, plans)
+	err = q.in(ctx, &list, `SELECT p.id AS plan, t.version, t.ord, t.id, t.rev, t.criteria, t.safety FROM plans p
+		JOIN plans m ON m.id = coalesce(p.twin_of, p.id) JOIN steps t ON t.plan = m.id AND t.version = m.version
+		WHERE p.id IN (?) ORDER BY p.id, t.ord`, plans)
 	return list, err
 }
 
@@ -195,6 +234,13 @@ func (q Q) StepsOfVersions(ctx context.Context, plans []string) (list []Step, er
 	if len(plans) == 0 {
 		return nil, nil
 	}
-	err = q.in(ctx, &list, `SELECT plan, version, ord, id, rev, criteria, safety FROM steps WHERE plan IN (?) ORDER BY plan, version, ord`, plans)
+	err = q.in(ctx, &list, `SELECT p.id AS plan, t.version, t.ord, t.id, t.rev, t.criteria, t.safety FROM plans p
+		JOIN steps t ON t.plan = coalesce(p.twin_of, p.id) WHERE p.id IN (?) ORDER BY p.id, t.version, t.ord`, plans)
+	return list, err
+}
+
+// PlanVersions lists the versions of a plan, newest first.
+func (q Q) PlanVersions(ctx context.Context, plan string, limit int) (list []PlanVersion, err error) {
+	err = q.many(ctx, &list, `SELECT plan, version, body, why, made, made_by FROM plan_versions WHERE plan = ? ORDER BY version DESC LIMIT ?`, plan, limit)
 	return list, err
 }

@@ -13,6 +13,8 @@ import (
 	"patientfox/internal/practice"
 	"patientfox/internal/web/assets"
 	"patientfox/internal/web/dogs"
+	"patientfox/internal/web/ladder"
+	"patientfox/internal/web/library"
 	"patientfox/internal/web/plan"
 	"patientfox/internal/web/review"
 	"patientfox/internal/web/run"
@@ -57,7 +59,9 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 	})
 	today.Mount(app, sh, p)
 	dogs.Mount(app, sh, p)
+	ladder.Mount(app, sh, p)
 	plan.Mount(app, sh, p)
+	library.Mount(app, sh, p)
 	run.Mount(app, sh, p)
 	review.Mount(app, sh, p)
 	settings.Mount(app, sh, p)

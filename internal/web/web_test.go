@@ -158,7 +158,7 @@ func TestBadInputKeepsWhatWasTyped(t *testing.T) {
 	require.Contains(t, a.Body, `aria-invalid="true"`)
 
 	plan, dog := s.LayOut(t, "2, 4")
-	a = s.post("/dogs/"+dog+"/plans/new", "/dogs/"+dog+"/plans", map[string]string{"skill": "Chin rest", "kind": "held", "ladder": "ten", "cue": "palm"})
+	a = s.post("/dogs/"+dog+"/plans/new?kind=held", "/dogs/"+dog+"/plans", map[string]string{"skill": "Chin rest", "kind": "held", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "ten", "cue": "palm"})
 	require.Equal(t, 422, a.Status)
 	require.Contains(t, a.Body, "“ten” is not a number")
 	require.Contains(t, a.Body, `value="palm"`)
@@ -238,6 +238,8 @@ func pages(t testing.TB, o *practicetest.Opened) map[string]string {
 		"today": "/", "dogs": "/dogs", "dog": "/dogs/" + row.DogID, "dog form": "/dogs/" + row.DogID + "/edit", "new plan": "/dogs/" + row.DogID + "/plans/new",
 		"sessions": "/dogs/" + row.DogID + "/sessions",
 		"plan":     "/plans/" + row.ID, "pack": "/api/packs/" + row.ID, "run": "/run", "review": "/sessions/" + v.Sessions[0].ID, "settings": "/settings",
+		"library": "/library", "template": "/library/stay-in-place", "choose": "/dogs/" + row.DogID + "/plans/new",
+		"newplan": "/dogs/" + row.DogID + "/plans/new?from=stay-in-place", "build": "/plans/" + row.ID + "/build", "history": "/plans/" + row.ID + "/history?reread=1",
 	}
 }
 

@@ -16,16 +16,16 @@ import (
 var templates embed.FS
 
 type screen struct {
-	sh                                 *shell.Shell
-	p                                  *practice.Practice
-	list, one, form, newPlan, sessions *shell.Page
+	sh                        *shell.Shell
+	p                         *practice.Practice
+	list, one, form, sessions *shell.Page
 }
 
 // Mount puts the pages under /dogs.
 func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	s := screen{
 		sh, p, sh.Page(templates, "list.html"), sh.Page(templates, "dog.html", "table.html"),
-		sh.Page(templates, "form.html"), sh.Page(templates, "newplan.html"),
+		sh.Page(templates, "form.html"),
 		sh.Page(templates, "sessions.html", "table.html"),
 	}
 	app.Get("/dogs", s.showList)
@@ -36,8 +36,6 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	app.Post("/dogs/:id", s.save)
 	app.Post("/dogs/:id/away", s.away)
 	app.Get("/dogs/:id/sessions", s.showSessions)
-	app.Get("/dogs/:id/plans/new", s.showNewPlan)
-	app.Post("/dogs/:id/plans", s.addPlan)
 }
 
 func (s screen) showList(c fiber.Ctx) error {

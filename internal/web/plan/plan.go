@@ -9,6 +9,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"patientfox/core/criteria"
+	"patientfox/core/library"
 	"patientfox/core/phrase"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/figures"
@@ -19,26 +20,35 @@ import (
 var templates embed.FS
 
 type screen struct {
-	sh   *shell.Shell
-	p    *practice.Practice
-	page *shell.Page
+	sh            *shell.Shell
+	p             *practice.Practice
+	page, history *shell.Page
 }
 
 // Mount puts the page under /plans/:id.
 func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
-	s := screen{sh, p, sh.Page(templates, "plan.html", "edit.html")}
+	s := screen{sh, p, sh.Page(templates, "plan.html", "edit.html", "around.html"), sh.Page(templates, "history.html")}
 	app.Get("/plans/:id", func(c fiber.Ctx) error { return s.show(c, fiber.StatusOK, forms{}) })
 	app.Post("/plans/:id/definition", s.saveDefinition)
 	app.Post("/plans/:id/rule", s.saveRule)
 	app.Post("/plans/:id/steps", s.editSteps)
 	app.Post("/plans/:id/undo", s.undo)
 	app.Post("/plans/:id/away", s.away)
+	app.Post("/plans/:id/needs", s.saves(p.SaveNeed, "needs", func(f *forms) **shell.Form { return &f.need }))
+	app.Post("/plans/:id/management", s.saves(p.SaveManagement, "between", func(f *forms) **shell.Form { return &f.management }))
+	app.Post("/plans/:id/breaches", s.saves(p.AddBreach, "between", func(f *forms) **shell.Form { return &f.breach }))
+	app.Post("/plans/:id/breaches/:breach/away", s.takeBack)
+	app.Post("/plans/:id/cue", s.saves(p.SaveCueing, "cue", func(f *forms) **shell.Form { return &f.cue }))
+	app.Post("/plans/:id/tracks", s.addTrack)
+	app.Post("/plans/:id/template", s.keep)
+	app.Get("/plans/:id/history", s.showHistory)
 }
 
 // forms are those of the page that came back with problems; nil shows what is saved.
 type forms struct {
-	definition, rule, step *shell.Form
-	stepID                 string
+	definition, rule, step                         *shell.Form
+	need, management, breach, cue, track, template *shell.Form
+	stepID, list                                   string
 }
 
 type page struct {
@@ -51,8 +61,17 @@ type page struct {
 	StepEdit       shell.Form
 	EditDefinition bool
 	EditRule       bool
+	NeedEdit       shell.Form
+	ManagementEdit shell.Form
+	BreachEdit     shell.Form
+	CueEdit        shell.Form
+	TrackEdit      shell.Form
+	TemplateEdit   shell.Form
+	ListEdit       string // the list whose words came back with problems
+	All            bool   // the list of all steps is open
 	AfterErrors    []string
-	Fields         []criteria.Dimension
+	CueWays        []string
+	Values         []string
 	NewStep        string
 	Undo           int // the version that an undo goes back to, 0 for none
 }
@@ -64,7 +83,8 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 	}
 	pg := page{
 		PlanView: v, DefinitionEdit: shell.Form{Typed: v.DefinitionForm}, RuleEdit: shell.Form{Typed: v.RuleForm},
-		AfterErrors: criteria.AfterErrors, Fields: criteria.Dimensions, NewStep: practice.NewID(),
+		AfterErrors: criteria.AfterErrors, CueWays: criteria.CueWays, Values: library.Values, NewStep: practice.NewID(),
+		ListEdit: f.list, All: c.Query("all") != "",
 	}
 	if c.Query("undo") != "" && v.Version > 1 {
 		pg.Undo = v.Version - 1
@@ -91,6 +111,7 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 	if f.step != nil {
 		pg.StepEdit = *f.step
 	}
+	pg.around(f)
 	pg.DefinitionEdit.Name, pg.RuleEdit.Name, pg.StepEdit.Name = "definition", "rule", "step"
 	pg.draw()
 	return s.sh.Render(c, s.page, status, shell.View{Title: v.Skill + " · " + v.Dog, Nav: "dogs", V: pg})
@@ -142,6 +163,10 @@ func (s screen) saveRule(c fiber.Ctx) error {
 
 func (s screen) editSteps(c fiber.Ctx) error {
 	typed := shell.Typed(c)
+	if c.Query("all") != "" {
+		err := s.p.EditSteps(c.Context(), c.Params("id"), typed)
+		return s.answer(c, err, typed, func(f *forms, form *shell.Form) { f.step, f.stepID = form, typed.Text("step") }, "?undo=1&all=1#step")
+	}
 	err := s.p.EditSteps(c.Context(), c.Params("id"), typed)
 	to := "?undo=1&step=" + url.QueryEscape(typed.Text("step")) + "#step"
 	switch typed.Text("op") {
@@ -152,7 +177,12 @@ func (s screen) editSteps(c fiber.Ctx) error {
 	case "remove":
 		to = "?undo=1#step"
 	}
-	return s.answer(c, err, typed, func(f *forms, form *shell.Form) { f.step, f.stepID = form, typed.Text("step") }, to)
+	return s.answer(c, err, typed, func(f *forms, form *shell.Form) {
+		f.step, f.stepID = form, typed.Text("step")
+		if typed.Text("op") == "list" {
+			f.list = typed.Text("list")
+		}
+	}, to)
 }
 
 func (s screen) undo(c fiber.Ctx) error {

@@ -57,6 +57,45 @@ func newField(f Form, name, label string, options ...string) Field {
 	return field
 }
 
+// Choice is one field with a list to choose from.
+type Choice struct {
+	Field
+	Options []Option
+}
+
+// Option is one entry of a list: what is sent, and what is read.
+type Option struct{ Value, Label string }
+
+// newChoice makes a choice for a template: choice . "name" "Label" list "hint=…". Lists are of options or
+// of plain words.
+func newChoice(f Form, name, label string, list any, options ...string) Choice {
+	c := Choice{Field: newField(f, name, label, options...)}
+	switch list := list.(type) {
+	case []Option:
+		c.Options = list
+	case []string:
+		for _, word := range list {
+			c.Options = append(c.Options, Option{word, word})
+		}
+	}
+	return c
+}
+
+// Dim is one dimension in a form: a figure or a word of its list, and whether it varies.
+type Dim struct {
+	practice.StepDim
+	Field  Field
+	Choice Choice
+	Vary   bool
+}
+
+func newDim(f Form, d practice.StepDim) Dim {
+	return Dim{
+		StepDim: d, Field: newField(f, d.Key, d.Label, "unit="+d.Unit, "mode=text", "hint="+d.Hint),
+		Choice: newChoice(f, d.Key, d.Label, d.Items, "hint="+d.Hint), Vary: f.Typed["vary_"+d.Key] != "",
+	}
+}
+
 // Typed reads the fields of a posted form, as they were typed.
 func Typed(c fiber.Ctx) practice.Typed {
 	typed := practice.Typed{}

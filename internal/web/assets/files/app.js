@@ -1,21 +1,123 @@
 // Panels and menus of the pages, for Alpine's build without eval. No rule is written here.
 document.addEventListener("alpine:init", () => {
-  Alpine.data("newplan", () => ({
-    kind: "held",
+  // One generator of a ladder: which of its fields its way of building needs.
+  const needs = {
+    ramp: ["what", "from", "to", "by", "grow"],
+    count_up: ["to"],
+    approach: ["trigger", "from", "to", "by", "grow"],
+    fade: ["what", "items"],
+    pause: ["from", "to", "by"],
+    lead: ["from", "to", "by"],
+    parts: ["items"],
+    sites: ["items", "tools", "from", "to", "by"],
+    figures: ["what", "items"],
+  };
+  Alpine.data("leg", () => ({
+    make: "",
+    how: "add",
+    listed: false,
     init() {
-      this.kind = this.$root.dataset.kind || "held";
+      this.make = this.$root.dataset.make;
+      this.how = this.$root.dataset.grow || "add";
+      this.chosen();
     },
-    get held() {
-      return this.kind === "held";
+    chosen() {
+      const option = this.$refs.what.selectedOptions[0];
+      this.listed = Boolean(option && option.dataset.list);
     },
-    get cued() {
-      return this.kind === "cued";
+    needs(field) {
+      if (this.listed && this.make === "ramp") return field === "what" || field === "items";
+      return (needs[this.make] || []).includes(field);
     },
-    get ladder() {
-      return this.kind === "held" ? "Duration of each step" : "Your distance at each step";
+    get shown() {
+      return Number(this.$root.dataset.number) <= this.count;
     },
-    get unit() {
-      return this.kind === "held" ? "s" : "m";
+    get what() {
+      return this.needs("what");
+    },
+    get from() {
+      return this.needs("from");
+    },
+    get to() {
+      return this.needs("to");
+    },
+    get by() {
+      return this.needs("by");
+    },
+    get grow() {
+      return this.needs("grow");
+    },
+    get trigger() {
+      return this.needs("trigger");
+    },
+    get items() {
+      return this.needs("items");
+    },
+    get tools() {
+      return this.needs("tools");
+    },
+  }));
+
+  Alpine.data("builder", () => ({
+    count: 1,
+    join: "weave",
+    init() {
+      this.join = this.$root.dataset.join || "weave";
+      this.count = Math.max(1, this.$root.dataset.legs.trim().split(" ").length);
+    },
+    more() {
+      this.count = Math.min(4, this.count + 1);
+    },
+    get room() {
+      return this.count < 4;
+    },
+    get alternate() {
+      return this.join === "alternate";
+    },
+  }));
+
+  // What a form would make, as the server says, while it is typed.
+  Alpine.data("laying", () => ({
+    asked: 0,
+    async show() {
+      const mine = ++this.asked;
+      const form = this.$root;
+      const answer = await fetch(form.dataset.preview, { method: "POST", body: new URLSearchParams(new FormData(form)) });
+      if (!answer.ok || mine !== this.asked) return;
+      const page = new DOMParser().parseFromString(await answer.text(), "text/html");
+      document.getElementById("preview").replaceWith(page.getElementById("preview"));
+    },
+  }));
+
+  // Steps are dragged by their handle, with a mouse or a thumb; the buttons beside them do the same.
+  Alpine.data("reorder", () => ({
+    grab(event) {
+      const row = event.target.closest("li");
+      const list = row.parentElement;
+      event.preventDefault();
+      row.classList.add("dragged");
+      let over = row;
+      const move = (e) => {
+        const under = document.elementFromPoint(e.clientX, e.clientY);
+        const found = under && under.closest("li[data-id]");
+        if (!found || found.parentElement !== list) return;
+        over.classList.remove("over");
+        over = found;
+        over.classList.add("over");
+      };
+      const done = (drop) => {
+        window.removeEventListener("pointermove", move);
+        row.classList.remove("dragged");
+        over.classList.remove("over");
+        if (!drop || over === row) return;
+        this.$refs.do.name = "do";
+        this.$refs.do.value = "move:" + row.dataset.id;
+        this.$refs.to.value = over.dataset.number;
+        this.$root.requestSubmit();
+      };
+      window.addEventListener("pointermove", move);
+      window.addEventListener("pointerup", () => done(true), { once: true });
+      window.addEventListener("pointercancel", () => done(false), { once: true });
     },
   }));
 

@@ -1,0 +1,46 @@
+package field
+
+import (
+	"strings"
+
+	"patientfox/core/criteria"
+	"patientfox/core/evidence"
+	"patientfox/core/progression"
+)
+
+// target is what the trial under way, or the next one, asks where its step varies.
+func (r *Run) target() map[criteria.Key]float64 {
+	step := r.step()
+	if len(step.Criteria.Vary) == 0 {
+		return nil
+	}
+	number := r.pack.Tried[step.ID]
+	for _, t := range r.s.Trials {
+		if t.Step == step.ID && t.Rev == step.Rev && t.Outcome != evidence.Void {
+			number++
+		}
+	}
+	return progression.Target(step, number)
+}
+
+func (r *Run) asksLess(target map[criteria.Key]float64) bool {
+	return progression.AsksLess(r.step().Criteria, target)
+}
+
+// reachedAnyway tells whether a hold that broke had reached the criterion, because a longer one was
+// asked.
+func (r *Run) reachedAnyway(at float64) bool {
+	c := r.step().Criteria
+	target, varied := r.target()[criteria.Duration]
+	return r.pack.Kind.IsHeld() && varied && r.s.Trying != nil && target > c.Get(criteria.Duration) &&
+		at-r.s.Trying.From >= c.Get(criteria.Duration)-evidence.Epsilon
+}
+
+// targetLine says what this trial asks.
+func (r *Run) targetLine() string {
+	target := r.target()
+	if len(target) == 0 || r.phase() != Idle && r.phase() != Trying {
+		return ""
+	}
+	return "This one: " + strings.TrimSpace(r.say().Target(r.step().Criteria, target))
+}

@@ -1,0 +1,214 @@
+// Package library says what a plan holds beside its steps, and what a template to begin from is.
+package library
+
+import (
+	"fmt"
+	"strings"
+	"unicode/utf8"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/progression"
+	"patientfox/core/reinforce"
+)
+
+// Body is what a plan's version holds beside its steps.
+type Body struct {
+	Rule       decision.Rule      `json:"rule"`
+	Band       reinforce.Band     `json:"band"`       // planned pays per minute
+	PayPieces  int                `json:"pay_pieces"` // pieces in one pay
+	Reward     Reward             `json:"reward,omitzero"`
+	Needs      []progression.Need `json:"needs,omitempty"`
+	Management []Instead          `json:"management,omitempty"`
+	Props      string             `json:"props,omitempty"`  // what is put away between sessions
+	Method     string             `json:"method,omitempty"` // how the behaviour is got
+	Cueing     Cueing             `json:"cueing,omitzero"`
+	Cautions   []string           `json:"cautions,omitempty"`
+	Wrong      []string           `json:"wrong,omitempty"` // what usually goes wrong
+}
+
+// Reward is the reinforcement strategy in words; its rate stands in the body's Band.
+type Reward struct {
+	Value    string `json:"value,omitempty"`    // one of Values
+	Schedule string `json:"schedule,omitempty"` // which of the met trials are paid
+	Where    string `json:"where,omitempty"`    // where it is given, and what for
+	How      string `json:"how,omitempty"`      // hand, toss, chase, tug, release to what it wanted
+}
+
+// Values lists how good a reward is for this dog, best first.
+var Values = []string{"the best there is", "very good", "good", "everyday food"}
+
+// Instead is one thing that must not be rehearsed between sessions, and what to do instead.
+type Instead struct {
+	Not     string `json:"not"`
+	Instead string `json:"instead"`
+}
+
+// Cueing is how the behaviour gets its cue.
+type Cueing struct {
+	New   string `json:"new,omitempty"`   // the cue that is wanted
+	Old   string `json:"old,omitempty"`   // the cue or hand sign that works now, "" where there is none
+	Added string `json:"added,omitempty"` // YYYY-MM-DD, the day from which the new one was given
+}
+
+// Template is a plan to begin from.
+type Template struct {
+	Key        string // of a built-in one, "" for the practice's own
+	Name       string
+	About      string
+	Kind       criteria.Kind
+	Definition criteria.Definition
+	Layout     progression.Layout  // how the ladder is made, where it has legs
+	Steps      []criteria.Criteria // the ladder itself, where it has none
+	Safety     []bool              // of Steps
+	Tracks     []string
+	Body       Body // its needs name the number of a step in Before
+}
+
+// Bounds of a template.
+const (
+	MaxSteps  = 60
+	MaxTracks = 8
+	MaxLines  = 12 // of a list of texts
+	MaxNeeds  = 12
+)
+
+// Ladder is the template's ladder.
+func (t Template) Ladder() ([]criteria.Criteria, []criteria.Problem) {
+	if len(t.Layout.Legs) > 0 {
+		return t.Layout.Steps(MaxSteps)
+	}
+	return t.Steps, nil
+}
+
+// Check says what in a template cannot stand.
+func (t Template) Check() []criteria.Problem {
+	var problems []criteria.Problem
+	add := func(field, format string, args ...any) {
+		problems = append(problems, criteria.Problem{Field: field, Text: fmt.Sprintf(format, args...)})
+	}
+	short(add, "name", t.Name, true)
+	long(add, "about", t.About)
+	if _, ok := criteria.OfKind(t.Kind); !ok {
+		add("kind", "There is no kind of work called “%s”.", t.Kind)
+	}
+	problems = append(problems, t.Definition.Check()...)
+	steps, bad := t.Ladder()
+	problems = append(problems, bad...)
+	if len(bad) == 0 && (len(steps) == 0 || len(steps) > MaxSteps) {
+		add("steps", "A ladder has 1 to %d steps; this one has %d.", MaxSteps, len(steps))
+	}
+	for i, c := range steps {
+		for _, p := range c.Check() {
+			add("steps", "Step %d: %s", i+1, p.Text)
+		}
+	}
+	problems = append(problems, CheckTracks(t.Tracks)...)
+	return append(problems, t.Body.Check()...)
+}
+
+// CheckTracks says what in a list of tracks cannot stand.
+func CheckTracks(tracks []string) []criteria.Problem {
+	var problems []criteria.Problem
+	add := func(field, format string, args ...any) {
+		problems = append(problems, criteria.Problem{Field: field, Text: fmt.Sprintf(format, args...)})
+	}
+	if len(tracks) == 1 || len(tracks) > MaxTracks {
+		add("tracks", "Tracks are 2 to %d, such as left and right; or none.", MaxTracks)
+	}
+	seen := map[string]bool{}
+	for _, name := range tracks {
+		short(add, "tracks", name, true)
+		if key := strings.ToLower(strings.TrimSpace(name)); seen[key] {
+			add("tracks", "The track “%s” stands there twice.", name)
+		} else {
+			seen[key] = true
+		}
+	}
+	return problems
+}
+
+// Check says what in a plan's body cannot stand.
+func (b Body) Check() []criteria.Problem {
+	var problems []criteria.Problem
+	add := func(field, format string, args ...any) {
+		problems = append(problems, criteria.Problem{Field: field, Text: fmt.Sprintf(format, args...)})
+	}
+	for _, p := range b.Rule.Check() {
+		add(p.Field, "%s", p.Text)
+	}
+	if b.PayPieces < 1 || b.PayPieces > 20 {
+		add("pay_pieces", "A pay has 1 to 20 pieces.")
+	}
+	switch lo, hi := b.Band.Lo, b.Band.Hi; {
+	case !(lo >= 0 && lo <= 60):
+		add("rate_lo", "Pays per minute from 0 to 60, in figures.")
+	case !(hi >= 0 && hi <= 60):
+		add("rate_hi", "Pays per minute from 0 to 60, in figures.")
+	case hi > 0 && hi < lo:
+		add("rate_hi", "The upper end is below the lower one.")
+	}
+	for field, text := range map[string]string{
+		"reward_schedule": b.Reward.Schedule, "reward_where": b.Reward.Where, "reward_how": b.Reward.How,
+		"props": b.Props, "method": b.Method, "cue_new": b.Cueing.New, "cue_old": b.Cueing.Old,
+	} {
+		long(add, field, text)
+	}
+	if b.Reward.Value != "" && !contains(Values, b.Reward.Value) {
+		add("reward_value", "Choose one of: %s.", strings.Join(Values, ", "))
+	}
+	if len(b.Management) > MaxLines {
+		add("management", "At most %d.", MaxLines)
+	}
+	for _, m := range b.Management {
+		if strings.TrimSpace(m.Not) == "" {
+			add("management", "Say what must not happen.")
+		}
+		long(add, "management", m.Not)
+		long(add, "management", m.Instead)
+	}
+	if len(b.Needs) > MaxNeeds {
+		add("needs", "At most %d.", MaxNeeds)
+	}
+	for _, n := range b.Needs {
+		short(add, "needs", n.Skill, true)
+		long(add, "needs", n.Why)
+		long(add, "needs", n.Waived)
+		if n.Step < 0 || n.Step > MaxSteps {
+			add("needs", "A step is numbered from 1.")
+		}
+	}
+	for field, list := range map[string][]string{"cautions": b.Cautions, "wrong": b.Wrong} {
+		if len(list) > MaxLines {
+			add(field, "At most %d lines.", MaxLines)
+		}
+		for _, line := range list {
+			long(add, field, line)
+		}
+	}
+	return problems
+}
+
+func short(add func(field, format string, args ...any), field, text string, needed bool) {
+	switch n := utf8.RuneCountInString(strings.TrimSpace(text)); {
+	case n == 0 && needed:
+		add(field, "Give it a name.")
+	case n > criteria.MaxName:
+		add(field, "At most %d characters.", criteria.MaxName)
+	}
+}
+
+func long(add func(field, format string, args ...any), field, text string) {
+	if utf8.RuneCountInString(text) > criteria.MaxText {
+		add(field, "At most %d characters.", criteria.MaxText)
+	}
+}
+
+func contains(list []string, text string) bool {
+	for _, item := range list {
+		if item == text {
+			return true
+		}
+	}
+	return false
+}

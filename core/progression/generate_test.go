@@ -1,0 +1,318 @@
+package progression_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"patientfox/core/criteria"
+	p "patientfox/core/progression"
+)
+
+// plain layouts for drawing one at random: what each promises is tested below.
+func drawLeg(t *rapid.T, make p.Make) p.Leg {
+	leg := p.Leg{Make: make}
+	seconds := func() {
+		leg.What, leg.From, leg.To = of(criteria.Duration), 1, rapid.Float64Range(1, 300).Draw(t, "to")
+	}
+	words := rapid.SliceOfNDistinct(rapid.StringMatching("[a-z]{3,8}"), 2, 4, rapid.ID)
+	switch make {
+	case p.MakeRamp:
+		seconds()
+		switch rapid.IntRange(0, 2).Draw(t, "how") {
+		case 1:
+			leg.By = rapid.Float64Range(1, 30).Draw(t, "by")
+		case 2:
+			leg.By, leg.Times = rapid.Float64Range(1.05, 4).Draw(t, "times"), true
+		}
+	case p.MakeCountUp:
+		leg.To = float64(rapid.IntRange(1, 30).Draw(t, "to"))
+	case p.MakeApproach:
+		leg.From, leg.To = rapid.Float64Range(20, 60).Draw(t, "far"), rapid.Float64Range(4, 20).Draw(t, "near")
+		leg.Level, leg.Trig = rapid.IntRange(1, 3).Draw(t, "level"), "gulls"
+	case p.MakeFade:
+		leg.What, leg.Items = of(rapid.SampledFrom([]criteria.Key{criteria.Help, criteria.Food, criteria.Gear}).Draw(t, "what")), words.Draw(t, "items")
+	case p.MakePause:
+		leg.To = float64(rapid.IntRange(0, 10).Draw(t, "to"))
+	case p.MakeLead:
+		leg.From, leg.To = 3, float64(rapid.IntRange(-8, 3).Draw(t, "to"))
+	case p.MakeParts:
+		leg.Items = words.Draw(t, "items")
+	case p.MakeFigures:
+		leg.What, leg.List = of(criteria.Handler), []float64{0, 1, 2, 2.5, 3.5}
+		leg.To = 3.5
+	case p.MakeSites:
+		leg.From, leg.To, leg.Items, leg.Tools = 1, rapid.Float64Range(1, 20).Draw(t, "to"), words.Draw(t, "sites"), words.Draw(t, "tools")
+	}
+	return leg
+}
+
+func laidOut(t require.TestingT, l p.Layout) []criteria.Criteria {
+	made, problems := l.Steps(p.MaxLadder)
+	require.Empty(t, problems)
+	require.NotEmpty(t, made)
+	again, _ := l.Steps(p.MaxLadder)
+	require.Equal(t, made, again, "the same layout gives the same ladder")
+	return made
+}
+
+// sound: one thing at a time, nothing by more than the limit.
+func sound(t require.TestingT, made []criteria.Criteria) {
+	for _, c := range made {
+		require.Empty(t, c.Check())
+	}
+	for _, l := range p.Lints(steps(made...), past) {
+		require.Contains(t, []p.LintCode{p.LintNew, p.LintFirst}, l.Code, "%v → %v", made[l.Step-1].Values, made[l.Step].Values)
+	}
+}
+
+func TestEveryGeneratorIsSound(t *testing.T) {
+	for _, make := range p.Makes {
+		t.Run(string(make), rapid.MakeCheck(func(t *rapid.T) {
+			leg := drawLeg(t, make)
+			made := laidOut(t, p.Layout{Legs: []p.Leg{leg}, Base: c(values{criteria.Handler: 0})})
+			if make != p.MakeFade || leg.What.Key != criteria.Gear {
+				sound(t, made)
+			}
+			last := made[len(made)-1]
+			switch make {
+			case p.MakeFigures:
+				require.Equal(t, 3.5, last.Get(criteria.Handler))
+			case p.MakeRamp:
+				require.Equal(t, leg.To, last.Get(leg.What.Key), "it reaches the goal exactly")
+				require.Equal(t, leg.From, made[0].Get(leg.What.Key))
+			case p.MakeCountUp:
+				require.Len(t, made, int(leg.To))
+				require.Equal(t, leg.To, last.Get(criteria.Paces))
+			case p.MakeApproach:
+				require.Equal(t, leg.To, last.Get(criteria.Trigger))
+				require.Equal(t, float64(leg.Level), last.Get(criteria.Intensity))
+			case p.MakeFade:
+				require.Equal(t, leg.Items[len(leg.Items)-1], last.Item(leg.What.Key))
+			case p.MakePause:
+				require.Equal(t, leg.To, last.Get(criteria.HelpAfter))
+			case p.MakeLead:
+				require.Equal(t, leg.To, last.Get(criteria.Lead))
+			case p.MakeParts:
+				require.Len(t, made, 2*len(leg.Items)-1)
+				require.Contains(t, last.Item(criteria.Part), leg.Items[0])
+			case p.MakeSites:
+				require.Equal(t, leg.Items[len(leg.Items)-1], last.Item(criteria.Site))
+				require.Equal(t, leg.To, last.Get(criteria.Duration))
+			}
+			if make != p.MakeApproach && make != p.MakeSites {
+				for i := 1; i < len(made); i++ {
+					require.True(t, criteria.Below(made[i-1], made[i]), "each step is harder than the one before, and in nothing easier")
+				}
+			}
+		}))
+	}
+}
+
+func TestJoinedLegsRaiseOneThingAtATimeAndReachEveryGoal(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		legs := []p.Leg{
+			{Make: p.MakeRamp, What: of(criteria.Duration), From: 1, To: rapid.Float64Range(2, 30).Draw(t, "s")},
+			{Make: p.MakeRamp, What: of(criteria.Handler), From: 0, To: rapid.Float64Range(1, 8).Draw(t, "m")},
+			{Make: p.MakeApproach, From: 40, To: rapid.Float64Range(8, 20).Draw(t, "near"), Level: rapid.IntRange(1, 2).Draw(t, "level"), Trig: "gulls"},
+			{Make: p.MakeFade, What: of(criteria.Help), Items: []string{"lure", "hand", "sign", "none"}},
+		}
+		n := rapid.IntRange(2, 4).Draw(t, "legs")
+		made := laidOut(t, p.Layout{Legs: legs[:n], Join: rapid.SampledFrom([]p.Join{p.JoinWeave, p.JoinThen}).Draw(t, "join")})
+		last := made[len(made)-1]
+		require.Equal(t, legs[0].To, last.Get(criteria.Duration))
+		require.Equal(t, legs[1].To, last.Get(criteria.Handler))
+		if n > 2 {
+			require.Equal(t, legs[2].To, last.Get(criteria.Trigger))
+		}
+		if n > 3 {
+			require.Equal(t, "none", last.Item(criteria.Help))
+		}
+		for i := 1; i < len(made); i++ {
+			harder, _ := criteria.Changed(made[i-1], made[i])
+			raised, fresh := 0, map[bool]bool{}
+			for _, d := range harder {
+				if made[i-1].Has(d.Key) {
+					raised++
+				} else {
+					fresh[d.Key == criteria.Trigger || d.Key == criteria.Intensity] = true
+				}
+			}
+			require.LessOrEqual(t, raised+len(fresh), 1, "%v → %v", made[i-1].Values, made[i].Values)
+		}
+	})
+}
+
+func TestAWeaveBuildsEachAloneThenPairsThenAll(t *testing.T) {
+	made := laidOut(t, p.Layout{Join: p.JoinWeave, Legs: []p.Leg{
+		{Make: p.MakeRamp, What: of(criteria.Duration), From: 3, To: 27, By: 2},
+		{Make: p.MakeRamp, What: of(criteria.Handler), From: 1, To: 9, By: 1},
+		{Make: p.MakeApproach, From: 36, To: 12, Level: 1},
+	}})
+	require.Equal(t, 3.0, made[0].Get(criteria.Duration))
+	require.Equal(t, 9.0, made[3].Get(criteria.Duration), "a third of the goal")
+	require.False(t, made[3].Has(criteria.Handler))
+	require.Equal(t, 1.0, made[4].Get(criteria.Handler))
+	require.False(t, made[4].Has(criteria.Duration))
+	all := 0
+	for i, step := range made {
+		if len(step.Asked()) == 4 {
+			all++
+		} else {
+			require.Zero(t, all, "once all are in, none leaves: step %d", i)
+		}
+	}
+	require.Greater(t, all, 10)
+}
+
+func TestAlternateAsksMoreWithHelpThanWithout(t *testing.T) {
+	made := laidOut(t, p.Layout{Join: p.JoinAlternate, Help: []string{"with the sign", "none"}, Legs: []p.Leg{
+		{Make: p.MakeRamp, What: of(criteria.Duration), From: 2, To: 8, By: 2},
+	}})
+	require.Len(t, made, 8)
+	sound(t, made)
+	for i := 2; i < len(made); i += 2 {
+		require.Equal(t, "with the sign", made[i].Item(criteria.Help))
+		require.Greater(t, made[i].Get(criteria.Duration), made[i-1].Get(criteria.Duration))
+	}
+	require.Equal(t, "none", made[7].Item(criteria.Help))
+}
+
+func TestLayoutsThatCannotStand(t *testing.T) {
+	ramp := func(from, to, by float64) p.Leg {
+		return p.Leg{Make: p.MakeRamp, What: of(criteria.Duration), From: from, To: to, By: by}
+	}
+	for name, l := range map[string]struct {
+		leg   p.Leg
+		field string
+		says  string
+	}{
+		"a goal easier than the start":     {ramp(20, 2, 1), "leg1_to", "easier than the start"},
+		"a nearer start than goal":         {p.Leg{Make: p.MakeApproach, From: 5, To: 50, Level: 1}, "leg1_to", "less is harder"},
+		"a negative increment":             {ramp(2, 20, -1), "leg1_by", "more than nothing"},
+		"multiplied by less than one":      {p.Leg{Make: p.MakeRamp, What: of(criteria.Duration), From: 2, To: 20, By: 0.5, Times: true}, "leg1_by", "more than 1"},
+		"ten thousand steps":               {ramp(1, 7000, 0.5), "leg1_by", "more than 5000 steps"},
+		"out of range":                     {ramp(0, 20, 1), "leg1_from", "takes 0.5 to"},
+		"no dimension":                     {p.Leg{Make: p.MakeRamp, To: 3}, "leg1_what", "Choose"},
+		"no generator":                     {p.Leg{Make: "fly"}, "leg1_make", "Choose"},
+		"a fade of something that is none": {p.Leg{Make: p.MakeFade, What: of(criteria.Tool)}, "leg1_what", "fade"},
+		"a list with one word twice":       {p.Leg{Make: p.MakeParts, Items: []string{"look", "Look"}}, "leg1_items", "twice"},
+		"a list of one":                    {p.Leg{Make: p.MakeParts, Items: []string{"look"}}, "leg1_items", "2 to"},
+		"no strength":                      {p.Leg{Make: p.MakeApproach, From: 40, To: 10}, "leg1_level", "strongest"},
+		"figures that fall":                {p.Leg{Make: p.MakeFigures, What: of(criteria.Duration), List: []float64{4, 2}}, "leg1_items", "does not follow"},
+		"no figure":                        {p.Leg{Make: p.MakeFigures, What: of(criteria.Duration)}, "leg1_items", "at least one"},
+		"figures of a list":                {p.Leg{Make: p.MakeFigures, What: of(criteria.Help), List: []float64{1}}, "leg1_what", "Choose"},
+		"half a pace":                      {p.Leg{Make: p.MakeRamp, What: of(criteria.Paces), From: 1, To: 9, By: 0.5}, "leg1_by", "whole"},
+	} {
+		made, problems := p.Layout{Legs: []p.Leg{l.leg}}.Steps(p.MaxLadder)
+		require.Empty(t, made, name)
+		require.Equal(t, l.field, problems[0].Field, name)
+		require.Contains(t, problems[0].Text, l.says, name)
+	}
+	_, problems := p.Layout{}.Steps(60)
+	require.NotEmpty(t, problems)
+	sites := p.Leg{Make: p.MakeSites, From: 1, To: 60, Items: of(criteria.Site).Items, Tools: of(criteria.Tool).Items}
+	_, problems = p.Layout{Legs: []p.Leg{sites}}.Steps(60)
+	require.Contains(t, problems[0].Text, "more than 60 steps")
+}
+
+func TestVaryKeepsEveryBound(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		count := rapid.Bool().Draw(t, "count")
+		c := rapid.Float64Range(0.5, 600).Draw(t, "c")
+		if count {
+			c = float64(rapid.IntRange(1, 100).Draw(t, "whole"))
+		}
+		n := rapid.IntRange(0, 60).Draw(t, "n")
+		seed := rapid.Uint64().Draw(t, "seed")
+		targets := p.Vary(c, n, seed, count)
+		require.Len(t, targets, n)
+		require.Equal(t, targets, p.Vary(c, n, seed, count))
+		if n < 4 || count && (c <= 3 || c == 4 && n == 4) {
+			for _, x := range targets {
+				require.Equal(t, c, x)
+			}
+			return
+		}
+		const e = 1e-9
+		sum, long := 0.0, 0
+		for i, x := range targets {
+			sum += x
+			require.GreaterOrEqual(t, x, 0.4*c-e)
+			require.LessOrEqual(t, x, 1.2*c+e)
+			if x >= c-e {
+				long++
+			}
+			if count {
+				require.Equal(t, float64(int(x)), x)
+			}
+			if i == 0 || i == n-1 {
+				require.GreaterOrEqual(t, x, 0.5*c-e)
+				require.LessOrEqual(t, x, 0.7*c+e)
+			}
+			if i > 2 {
+				require.False(t, targets[i-3] < targets[i-2] && targets[i-2] < targets[i-1] && targets[i-1] < x, "three rises in a row")
+			}
+		}
+		require.GreaterOrEqual(t, long, (n+1)/2)
+		require.GreaterOrEqual(t, sum/float64(n), 0.8*c-e)
+		require.LessOrEqual(t, sum/float64(n), c+e)
+	})
+}
+
+func TestShuffledIsEven(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		items := []string{"left", "right", "ahead"}[:rapid.IntRange(2, 3).Draw(t, "items")]
+		n := rapid.IntRange(1, 40).Draw(t, "n")
+		words := p.Shuffled(items, n, rapid.Uint64().Draw(t, "seed"))
+		require.Len(t, words, n)
+		count := map[string]int{}
+		for i, w := range words {
+			count[w]++
+			if i > 1 {
+				require.False(t, w == words[i-1] && w == words[i-2], "three the same in a row: %v", words)
+			}
+		}
+		for _, item := range items {
+			require.InDelta(t, float64(n)/float64(len(items)), float64(count[item]), 1)
+		}
+	})
+}
+
+func TestTargetsAreOnesOwnStepByStep(t *testing.T) {
+	step := p.Step{ID: "a", Rev: 1, Criteria: c(values{criteria.Duration: 20}).WithDimension(of(criteria.Direction, "left", "right"), 0)}
+	require.Nil(t, p.Target(step, 0))
+	step.Criteria.Vary = []criteria.Key{criteria.Duration, criteria.Direction}
+	require.Empty(t, step.Criteria.Check())
+	left, easier := 0, 0
+	for i := range 20 {
+		target := p.Target(step, i)
+		require.Equal(t, target, p.Target(step, i))
+		if target[criteria.Direction] == 0 {
+			left++
+		}
+		if p.AsksLess(step.Criteria, target) {
+			easier++
+		}
+	}
+	require.Equal(t, 10, left)
+	require.Positive(t, easier)
+	require.Less(t, easier, 11)
+}
+
+func BenchmarkLadder(b *testing.B) {
+	for _, n := range []int{100, 1000} {
+		l := p.Layout{Legs: []p.Leg{{Make: p.MakeRamp, What: of(criteria.Duration), From: 1, To: float64(n), By: 1}}}
+		b.Run(map[int]string{100: "100", 1000: "1000"}[n], func(b *testing.B) {
+			for b.Loop() {
+				made, _ := l.Steps(p.MaxLadder)
+				ladder := make([]p.Step, len(made))
+				for i, c := range made {
+					ladder[i] = p.Step{ID: string(rune(i + 1)), Rev: 1, Criteria: c}
+				}
+				p.Lints(ladder, p.Dog{})
+			}
+		})
+	}
+}

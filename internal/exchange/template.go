@@ -1,0 +1,496 @@
+package exchange
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"unicode"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/library"
+	"patientfox/core/progression"
+	"patientfox/core/reinforce"
+)
+
+// TemplateFormat and TemplateVersion head every template file. docs/templates.md describes it.
+const (
+	TemplateFormat  = "patient-fox-template"
+	TemplateVersion = 1
+	MaxTemplate     = 200 << 10 // bytes
+)
+
+// ReadTemplate reads a template file. Problems name their line and what would mend them; with any, the
+// template cannot be used.
+func ReadTemplate(data []byte) (library.Template, []Problem) {
+	if len(data) > MaxTemplate {
+		return library.Template{}, []Problem{{0, fmt.Sprintf("The file is over %d KB: a template is smaller.", MaxTemplate>>10)}}
+	}
+	root, problem := parse(bytes.TrimPrefix(data, []byte("\xef\xbb\xbf")))
+	if problem != nil {
+		return library.Template{}, []Problem{*problem}
+	}
+	r := &templateReader{own: map[criteria.Key]criteria.Dimension{}, lists: map[criteria.Key][]string{}}
+	t := r.template(root)
+	return t, r.problems
+}
+
+type templateReader struct {
+	reader
+	own   map[criteria.Key]criteria.Dimension
+	lists map[criteria.Key][]string
+}
+
+func (r *templateReader) template(root *node) library.Template {
+	var t library.Template
+	o := r.object(root, "A template")
+	if len(r.problems) > 0 {
+		return t
+	}
+	if format := r.text(o, "format"); format != TemplateFormat {
+		r.add(root.line, "This is no template of Patient Fox: it says “format”: %q where %q belongs.", clip(format), TemplateFormat)
+		return t
+	}
+	switch version := r.whole(o, "version"); {
+	case version > TemplateVersion:
+		r.add(o.lines["version"], "This template was written in version %d of the format; this program reads up to %d. Use a newer Patient Fox, or ask for the file in an older version.", version, TemplateVersion)
+		return t
+	case version < 1:
+		r.add(max(1, o.lines["version"]), "Say which version of the format it is: \"version\": %d.", TemplateVersion)
+		return t
+	}
+	t.Name, t.About, t.Kind = r.text(o, "name"), r.text(o, "about"), criteria.Kind(r.text(o, "kind"))
+	t.Definition = r.definition(o)
+	r.dimensions(o)
+	r.readLists(o)
+	r.ladder(o, &t)
+	t.Tracks = r.texts(o, "tracks")
+	t.Body = r.body(o)
+	r.rest(o, "A template")
+	if len(r.problems) == 0 {
+		for _, p := range t.Check() {
+			r.add(r.lineOf(o, p.Field), "%s", p.Text)
+		}
+	}
+	r.plain(root)
+	return t
+}
+
+// lineOf finds the line of a field that the core named, as near as it can.
+func (r *templateReader) lineOf(o *object, field string) int {
+	within := map[string]string{
+		"rate_lo": "reinforcement", "rate_hi": "reinforcement", "pay_pieces": "reinforcement", "reward_value": "reinforcement",
+		"size": "rule", "up": "rule", "back": "rule", "split_after": "rule", "miss_guard": "rule", "wrong": "goes_wrong",
+		"position": "definition", "postures": "definition", "break": "definition", "cue2": "definition", "latency_s": "definition",
+		"after_error": "definition", "cue_by": "definition", "timed_from": "definition",
+	}
+	if strings.HasPrefix(field, "leg") || field == "share" {
+		field = "ladder"
+	}
+	if outer, ok := within[field]; ok {
+		if n := o.nodes[outer]; n != nil {
+			if inner, ok := n.value.(*object); ok && inner.lines[field] > 0 {
+				return inner.lines[field]
+			}
+		}
+		field = outer
+	}
+	return max(1, o.lines[field])
+}
+
+// plain refuses characters that no text needs.
+func (r *templateReader) plain(n *node) {
+	switch v := n.value.(type) {
+	case string:
+		if strings.ContainsFunc(v, func(c rune) bool { return unicode.IsControl(c) && c != '\n' && c != '\t' }) {
+			r.add(n.line, "This text has control characters. Delete them.")
+		}
+	case []*node:
+		for _, item := range v {
+			r.plain(item)
+		}
+	case *object:
+		for _, name := range v.names {
+			r.plain(v.nodes[name])
+		}
+	}
+}
+
+func (r *templateReader) definition(o *object) criteria.Definition {
+	d := r.object(o.get("definition"), "The definition")
+	def := criteria.Definition{
+		Position: r.text(d, "position"), Postures: r.text(d, "postures"), When: r.text(d, "when"), Break: r.text(d, "break"),
+		Cue: r.text(d, "cue"), CueBy: r.text(d, "cue_by"), Cue2: r.text(d, "cue2"), Cue3: r.text(d, "cue3"),
+		LatencyS: r.number(d, "latency_s"), TimedFrom: r.text(d, "timed_from"), Marker: r.text(d, "marker"),
+		Release: r.text(d, "release"), AfterError: r.text(d, "after_error"), AfterText: r.text(d, "after_text"), Text: r.text(d, "text"),
+	}
+	r.rest(d, "A definition")
+	return def
+}
+
+var directions = map[string]int{"more": 1, "less": -1, "": 0}
+
+// dimensions reads those of the practice that wrote the file.
+func (r *templateReader) dimensions(o *object) {
+	for _, n := range r.list(o, "dimensions") {
+		d := r.object(n, "A dimension")
+		one := criteria.Dimension{
+			Key: criteria.Key(r.text(d, "key")), Label: r.text(d, "label"), Unit: r.text(d, "unit"), Hint: r.text(d, "hint"),
+			Min: r.number(d, "min"), Max: r.number(d, "max"), Items: r.texts(d, "items"),
+		}
+		harder, known := directions[r.text(d, "harder")]
+		if !known {
+			r.add(d.lines["harder"], "“harder” is “more” or “less”; leave it out for a list without an order.")
+		}
+		one.Harder = harder
+		if len(one.Items) > 0 {
+			one.Scale, one.Max = criteria.Ranked, criteria.MaxItems-1
+			if harder == 0 {
+				one.Scale = criteria.Unranked
+			}
+		}
+		r.rest(d, "A dimension")
+		for _, p := range one.CheckOwn() {
+			r.add(n.line, "%s", p.Text)
+		}
+		r.own[one.Key] = one
+	}
+}
+
+func (r *templateReader) readLists(o *object) {
+	lists := r.object(o.get("lists"), "“lists”")
+	for _, name := range lists.names {
+		d, ok := criteria.Find(criteria.Key(name))
+		if !ok || !d.IsList() {
+			r.add(lists.lines[name], "There is no list called “%s”.", clip(name))
+			continue
+		}
+		items := r.texts(lists, name)
+		for _, p := range criteria.CheckItems(name, items) {
+			r.add(lists.lines[name], "%s", p.Text)
+		}
+		r.lists[d.Key] = items
+	}
+}
+
+func (r *templateReader) dimension(name string) (criteria.Dimension, bool) {
+	d, ok := criteria.Find(criteria.Key(name))
+	if !ok {
+		d, ok = r.own[criteria.Key(name)]
+	}
+	if items := r.lists[d.Key]; len(items) > 0 {
+		d.Items = items
+	}
+	return d, ok
+}
+
+// step reads what one step asks.
+func (r *templateReader) step(n *node) (criteria.Criteria, bool) {
+	o := r.object(n, "A step")
+	c := criteria.Criteria{Text: r.text(o, "text"), Trig: r.text(o, "trigger_is")}
+	safety := r.yes(o, "safety")
+	for _, key := range r.texts(o, "vary") {
+		c.Vary = append(c.Vary, criteria.Key(key))
+	}
+	for _, d := range criteria.Dimensions {
+		o.read[string(d.Key)] = false // known, for the sake of the nearest name
+	}
+	for _, name := range o.names {
+		if o.read[name] {
+			continue
+		}
+		d, ok := r.dimension(name)
+		if !ok {
+			text := fmt.Sprintf("There is no dimension called “%s”.", clip(name))
+			if near := nearest(name, o.read); near != "" {
+				text += fmt.Sprintf(" Did you mean “%s”?", near)
+			}
+			r.add(o.lines[name], "%s", text)
+			continue
+		}
+		item := o.nodes[name]
+		switch v := item.value.(type) {
+		case float64:
+			if text := d.Check(v); text != "" {
+				r.add(item.line, "%s In a file, metres and seconds.", text)
+			}
+			c = c.WithDimension(d, v)
+		case string:
+			value, given, problem := criteria.Units{}.Parse(d, v)
+			if problem != "" || !given {
+				r.add(item.line, "%s", problem)
+				continue
+			}
+			c = c.WithDimension(d, value)
+		default:
+			r.add(item.line, "“%s” takes a number, or a word of its list.", name)
+		}
+	}
+	return c, safety
+}
+
+func (r *templateReader) ladder(o *object, t *library.Template) {
+	for _, n := range r.list(o, "steps") {
+		c, safety := r.step(n)
+		t.Steps, t.Safety = append(t.Steps, c), append(t.Safety, safety)
+	}
+	if o.get("ladder") == nil {
+		if len(t.Steps) == 0 {
+			r.add(max(1, o.lines["name"]), "The ladder is missing: write “ladder” (how it is made) or “steps” (each step).")
+		}
+		return
+	}
+	if len(t.Steps) > 0 {
+		r.add(o.lines["ladder"], "Write either “ladder” or “steps”, not both.")
+		return
+	}
+	l := r.object(o.get("ladder"), "The ladder")
+	if n := l.get("base"); n != nil {
+		t.Layout.Base, _ = r.step(n)
+	}
+	t.Layout.Join, t.Layout.Share, t.Layout.Ease = progression.Join(r.text(l, "join")), r.number(l, "share"), r.number(l, "ease")
+	t.Layout.Help = r.texts(l, "help")
+	if !slices.Contains([]progression.Join{"", progression.JoinWeave, progression.JoinThen, progression.JoinAlternate}, t.Layout.Join) {
+		r.add(l.lines["join"], "Legs are joined by “weave”, “then” or “alternate”.")
+	}
+	for _, n := range r.list(l, "legs") {
+		leg := r.object(n, "A leg")
+		one := progression.Leg{
+			Make: progression.Make(r.text(leg, "make")), From: r.number(leg, "from"), To: r.number(leg, "to"), By: r.number(leg, "by"),
+			Times: r.yes(leg, "times"), Level: r.whole(leg, "level"), Trig: r.text(leg, "trigger_is"),
+			Items: r.texts(leg, "items"), Tools: r.texts(leg, "tools"),
+		}
+		for _, figure := range r.list(leg, "figures") {
+			x, ok := figure.value.(float64)
+			if !ok {
+				r.add(figure.line, "“figures” is a list of numbers: [2, 4, 6].")
+			}
+			one.List = append(one.List, x)
+		}
+		if !slices.Contains(progression.Makes, one.Make) {
+			r.add(max(n.line, leg.lines["make"]), "There is no generator called “%s”. Those there are: %s.", clip(string(one.Make)), makes())
+		}
+		if what := r.text(leg, "what"); what != "" {
+			d, ok := r.dimension(what)
+			if !ok {
+				r.add(leg.lines["what"], "There is no dimension called “%s”.", clip(what))
+			}
+			one.What = d
+		}
+		r.rest(leg, "A leg")
+		t.Layout.Legs = append(t.Layout.Legs, one)
+	}
+	if len(t.Layout.Legs) == 0 || len(t.Layout.Legs) > 6 {
+		r.add(o.lines["ladder"], "A ladder has 1 to 6 legs.")
+	}
+	r.rest(l, "A ladder")
+}
+
+func makes() string {
+	var names []string
+	for _, m := range progression.Makes {
+		names = append(names, string(m))
+	}
+	return strings.Join(names, ", ")
+}
+
+func (r *templateReader) body(o *object) library.Body {
+	b := library.Body{
+		Method: r.text(o, "method"), Props: r.text(o, "props"), Cautions: r.texts(o, "cautions"), Wrong: r.texts(o, "goes_wrong"),
+		Rule: r.rule(o.get("rule")), PayPieces: 1, Band: reinforce.Band{Lo: 4, Hi: 8},
+	}
+	pay := r.object(o.get("reinforcement"), "“reinforcement”")
+	if pay.nodes["pieces"] != nil {
+		b.PayPieces = r.whole(pay, "pieces")
+	}
+	if pay.nodes["rate"] != nil {
+		var rate []float64
+		for _, n := range r.list(pay, "rate") {
+			x, ok := n.value.(float64)
+			if !ok {
+				r.add(n.line, "A rate is two numbers, pays a minute from and to: [4, 8].")
+			}
+			rate = append(rate, x)
+		}
+		if len(rate) != 2 {
+			r.add(pay.lines["rate"], "A rate is two numbers, pays a minute from and to: [4, 8].")
+		} else {
+			b.Band = reinforce.Band{Lo: rate[0], Hi: rate[1]}
+		}
+	}
+	b.Reward = library.Reward{Value: r.text(pay, "value"), Schedule: r.text(pay, "schedule"), Where: r.text(pay, "where"), How: r.text(pay, "how")}
+	pay.read["pieces"], pay.read["rate"] = true, true
+	r.rest(pay, "“reinforcement”")
+	for _, n := range r.list(o, "needs") {
+		need := r.object(n, "A need")
+		one := progression.Need{Skill: r.text(need, "skill"), Step: r.whole(need, "step"), Why: r.text(need, "why")}
+		if before := r.whole(need, "before"); before > 0 {
+			one.Before = strconv.Itoa(before)
+		}
+		r.rest(need, "A need")
+		b.Needs = append(b.Needs, one)
+	}
+	for _, n := range r.list(o, "management") {
+		m := r.object(n, "A line of “management”")
+		b.Management = append(b.Management, library.Instead{Not: r.text(m, "not"), Instead: r.text(m, "instead")})
+		r.rest(m, "A line of “management”")
+	}
+	cue := r.object(o.get("cue"), "“cue”")
+	b.Cueing = library.Cueing{New: r.text(cue, "new"), Old: r.text(cue, "old")}
+	r.rest(cue, "“cue”")
+	return b
+}
+
+func (r *templateReader) rule(n *node) decision.Rule {
+	if n == nil {
+		return decision.Defaults(decision.Set)
+	}
+	o := r.object(n, "A rule")
+	rule := decision.Defaults(decision.Kind(r.text(o, "kind")))
+	rule.Kind = decision.Kind(r.text(o, "kind"))
+	for name, to := range map[string]*int{
+		"size": &rule.Size, "up": &rule.Up, "back": &rule.Back, "split_after": &rule.SplitAfter, "miss_guard": &rule.MissGuard,
+	} {
+		if o.nodes[name] != nil {
+			*to = r.whole(o, name)
+		}
+		o.read[name] = true
+	}
+	rule.ErrorGuard, rule.Lenient = r.yes(o, "error_guard"), r.yes(o, "lenient")
+	r.rest(o, "A rule")
+	return rule
+}
+
+// WriteTemplate writes a template file, with its ladder as steps, readable and in a fixed order.
+func WriteTemplate(t library.Template) ([]byte, error) {
+	steps, problems := t.Ladder()
+	if len(problems) > 0 {
+		return nil, fmt.Errorf("the ladder cannot stand: %s", problems[0].Text)
+	}
+	type pair struct {
+		name  string
+		value any
+	}
+	var out []pair
+	add := func(name string, value any) { out = append(out, pair{name, value}) }
+	add("format", TemplateFormat)
+	add("version", TemplateVersion)
+	add("name", t.Name)
+	add("kind", t.Kind)
+	add("about", t.About)
+	add("method", t.Body.Method)
+	add("definition", t.Definition)
+	lists, own := map[criteria.Key][]string{}, map[criteria.Key]criteria.Dimension{}
+	for _, c := range steps {
+		for key, items := range c.Lists {
+			lists[key] = items
+		}
+		for _, d := range c.Own {
+			own[d.Key] = d
+		}
+	}
+	add("dimensions", ownRows(own))
+	add("lists", lists)
+	var rows []map[string]any
+	for i, c := range steps {
+		rows = append(rows, stepRow(c, lists, i < len(t.Safety) && t.Safety[i]))
+	}
+	add("steps", rows)
+	add("tracks", t.Tracks)
+	add("rule", t.Body.Rule)
+	add("reinforcement", map[string]any{
+		"rate": []float64{t.Body.Band.Lo, t.Body.Band.Hi}, "pieces": t.Body.PayPieces, "value": t.Body.Reward.Value,
+		"schedule": t.Body.Reward.Schedule, "where": t.Body.Reward.Where, "how": t.Body.Reward.How,
+	})
+	var needs []map[string]any
+	for _, n := range t.Body.Needs {
+		row := map[string]any{"skill": n.Skill, "why": n.Why}
+		if n.Step > 0 {
+			row["step"] = n.Step
+		}
+		if before, err := strconv.Atoi(n.Before); err == nil {
+			row["before"] = before
+		}
+		needs = append(needs, row)
+	}
+	add("needs", needs)
+	add("management", t.Body.Management)
+	add("props", t.Body.Props)
+	add("cue", map[string]any{"new": t.Body.Cueing.New, "old": t.Body.Cueing.Old})
+	add("cautions", t.Body.Cautions)
+	add("goes_wrong", t.Body.Wrong)
+
+	var b bytes.Buffer
+	b.WriteString("{\n")
+	first := true
+	for _, p := range out {
+		var raw bytes.Buffer
+		enc := json.NewEncoder(&raw)
+		enc.SetEscapeHTML(false)
+		enc.SetIndent("  ", "  ")
+		if err := enc.Encode(p.value); err != nil {
+			return nil, err
+		}
+		text := strings.TrimSpace(raw.String())
+		if text == "null" || text == "{}" || text == "[]" || text == `""` {
+			continue
+		}
+		if !first {
+			b.WriteString(",\n")
+		}
+		first = false
+		fmt.Fprintf(&b, "  %q: %s", p.name, text)
+	}
+	b.WriteString("\n}\n")
+	return b.Bytes(), nil
+}
+
+func stepRow(c criteria.Criteria, lists map[criteria.Key][]string, safety bool) map[string]any {
+	row := map[string]any{}
+	for _, d := range c.Asked() {
+		if d.IsList() {
+			row[string(d.Key)] = c.Item(d.Key)
+		} else {
+			row[string(d.Key)] = c.Get(d.Key)
+		}
+	}
+	if c.Text != "" {
+		row["text"] = c.Text
+	}
+	if c.Trig != "" {
+		row["trigger_is"] = c.Trig
+	}
+	if len(c.Vary) > 0 {
+		row["vary"] = c.Vary
+	}
+	if safety {
+		row["safety"] = true
+	}
+	return row
+}
+
+func ownRows(own map[criteria.Key]criteria.Dimension) []map[string]any {
+	var rows []map[string]any
+	for _, d := range own {
+		row := map[string]any{"key": d.Key, "label": d.Label}
+		switch d.Harder {
+		case 1:
+			row["harder"] = "more"
+		case -1:
+			row["harder"] = "less"
+		}
+		if d.IsList() {
+			row["items"] = d.Items
+		} else {
+			row["unit"], row["min"], row["max"] = d.Unit, d.Min, d.Max
+		}
+		rows = append(rows, row)
+	}
+	slices.SortFunc(rows, func(a, b map[string]any) int {
+		return strings.Compare(string(a["key"].(criteria.Key)), string(b["key"].(criteria.Key)))
+	})
+	return rows
+}

@@ -1,0 +1,222 @@
+package practice
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"time"
+
+	"patientfox/core/criteria"
+	"patientfox/core/evidence"
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/internal/store"
+)
+
+// VersionRow is one version of a plan or of a definition.
+type VersionRow struct {
+	Version  int
+	Day, By  string
+	What     string
+	Steps    int
+	Current  bool
+	Ticks    []string // of a definition
+	Sessions int      // that ran under it
+}
+
+// HistoryView is the page of what a plan and its definition said before.
+type HistoryView struct {
+	ID, Dog, DogID, Skill string
+	Version               int
+	Plans, Definitions    []VersionRow
+	Reread                *RereadView
+}
+
+// RereadView is what past trials count for under another definition, beside what they counted for.
+type RereadView struct {
+	Version  int
+	Rows     []RereadRow
+	Then     string // the whole, as it was scored
+	Now      string // the whole, under that definition
+	Changed  int
+	Unclear  int // trials whose measures do not tell
+	Measured int
+}
+
+// RereadRow is one session, side by side.
+type RereadRow struct {
+	Session, Day string
+	Then, Now    string
+	Changed      int
+}
+
+// what an edit was, for the list of versions.
+var whys = map[string]string{
+	"made": "Laid out", "save": "A step changed", "add": "A step added", "split": "A half step put in", "merge": "Two steps made one",
+	"mend": "A step mended", "remove": "A step taken out", "up": "Steps reordered", "down": "Steps reordered", "move": "Steps reordered",
+	"list": "The words of a list changed", "rule": "Rule and pay changed", "undo": "An earlier version brought back", "laid out": "Steps laid out",
+	"needs": "What must stand first changed", "management": "Management changed", "cue": "The cue changed",
+}
+
+// versionsShown is how many versions the page lists.
+const versionsShown = 60
+
+// History shows the versions of a plan and of its definition. With reread > 0 the trials are read again
+// under that version of the definition, and under the steps as they are now.
+func (p *Practice) History(ctx context.Context, id string, reread int) (v HistoryView, err error) {
+	q := p.store.Read()
+	s, err := p.settings(ctx, q)
+	if err != nil {
+		return v, err
+	}
+	l, err := p.loadPlan(ctx, q, id, s.words())
+	if err != nil {
+		return v, err
+	}
+	people, err := q.People(ctx)
+	if err != nil {
+		return v, err
+	}
+	by := map[string]string{}
+	for _, one := range people {
+		by[one.ID] = one.Name
+	}
+	v = HistoryView{ID: id, Dog: l.DogName, DogID: l.Dog, Skill: l.SkillName, Version: l.Version}
+	versions, err := q.PlanVersions(ctx, l.Main, versionsShown)
+	if err != nil {
+		return v, err
+	}
+	steps, err := q.StepsOfVersions(ctx, []string{id})
+	if err != nil {
+		return v, err
+	}
+	count := map[int]int{}
+	for _, one := range steps {
+		count[one.Version]++
+	}
+	for _, one := range versions {
+		v.Plans = append(v.Plans, VersionRow{
+			Version: one.Version, Day: s.moment(one.Made), By: by[one.MadeBy], What: whyOf(one.Why), Steps: count[one.Version], Current: one.Version == l.Version,
+		})
+	}
+	defs, err := q.Definitions(ctx, []string{l.Skill})
+	if err != nil {
+		return v, err
+	}
+	h, err := readHistory(ctx, q, id)
+	if err != nil {
+		return v, err
+	}
+	ran := map[int]map[string]bool{}
+	for _, b := range h.blocks {
+		if ran[b.Definition] == nil {
+			ran[b.Definition] = map[string]bool{}
+		}
+		ran[b.Definition][b.Session] = true
+	}
+	var before criteria.Definition
+	for _, d := range defs {
+		var def criteria.Definition
+		if err := json.Unmarshal([]byte(d.Body), &def); err != nil {
+			return v, err
+		}
+		row := VersionRow{
+			Version: d.Version, Day: s.moment(d.Made), By: by[d.MadeBy], Ticks: phrase.Ticks(criteria.Kind(l.Kind), def),
+			Current: d.Version == l.Definition, Sessions: len(ran[d.Version]),
+		}
+		if d.Version > 1 {
+			row.What = phrase.DefinitionChange(criteria.Kind(l.Kind), before, def)
+		}
+		before = def
+		v.Definitions = append([]VersionRow{row}, v.Definitions...)
+		if d.Version == reread {
+			v.Reread = rereadOf(l, def, d.Version, h, s.day(p.ms()))
+		}
+	}
+	if reread > 0 && v.Reread == nil {
+		return v, ErrNotFound
+	}
+	return v, nil
+}
+
+func whyOf(why string) string {
+	if text, ok := whys[why]; ok {
+		return text
+	}
+	return phrase.Upper(why)
+}
+
+func (s settings) moment(ms int64) string {
+	return time.UnixMilli(ms).In(s.zone).Format("2 Jan 2006, 15:04")
+}
+
+// rereadOf reads a plan's trials again under a definition and the steps as they are now.
+func rereadOf(l loaded, def criteria.Definition, version int, h history, today string) *RereadView {
+	v := &RereadView{Version: version}
+	var then, now []evidence.Outcome
+	for _, one := range h.sessions {
+		row := RereadRow{Session: one.ID, Day: ShortDay(one.Day, today)}
+		var was, is []evidence.Outcome
+		for _, t := range h.trials {
+			if t.Session != one.ID || t.Easy || t.Tally || !t.Counts {
+				continue
+			}
+			outcome := evidence.Outcome(t.Outcome)
+			read, measured := rereadTrial(l, def, t)
+			switch {
+			case !measured:
+				v.Unclear++
+				read = outcome
+			default:
+				v.Measured++
+			}
+			if read != outcome {
+				row.Changed++
+			}
+			was, is = append(was, outcome), append(is, read)
+		}
+		if len(was) == 0 {
+			continue
+		}
+		then, now = append(then, was...), append(now, is...)
+		row.Then, row.Now = tallied(was), tallied(is)
+		v.Changed += row.Changed
+		v.Rows = append([]RereadRow{row}, v.Rows...)
+	}
+	v.Then, v.Now = phrase.Rate(evidence.Count(then)), phrase.Rate(evidence.Count(now))
+	return v
+}
+
+// rereadTrial judges one trial again; measured is false where no raw measure was kept that the
+// definition or the step could be read against.
+func rereadTrial(l loaded, def criteria.Definition, t store.Trial) (evidence.Outcome, bool) {
+	at := progression.Index(l.steps, t.Step)
+	if at < 0 || t.LatencyS == nil && t.HeldS == nil {
+		return "", false
+	}
+	tapped := evidence.Outcome(t.Tapped)
+	switch {
+	case tapped == evidence.Late:
+		tapped = evidence.Met // right, and whether in time the measure says
+	case t.HeldS != nil && (tapped == evidence.Met || tapped == evidence.Missed):
+		tapped = "" // how long it held says which
+	}
+	return criteria.Judge(criteria.Kind(l.Kind), def, l.steps[at].Criteria, criteria.Raw{
+		Tapped: tapped, LatencyS: t.LatencyS, HeldS: t.HeldS, Cues: t.Cues, Released: t.Outcome != string(evidence.Missed),
+	}), true
+}
+
+func tallied(outcomes []evidence.Outcome) string {
+	c := evidence.Count(outcomes)
+	var parts []string
+	for _, one := range []struct {
+		n    int
+		word string
+	}{{c.Met, "met"}, {c.Late, "late"}, {c.Helped, "helped"}, {c.Missed, "missed"}} {
+		if one.n > 0 {
+			parts = append(parts, fmt.Sprintf("%d %s", one.n, one.word))
+		}
+	}
+	return strings.Join(parts, ", ")
+}

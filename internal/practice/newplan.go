@@ -1,0 +1,291 @@
+package practice
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strconv"
+	"strings"
+
+	"patientfox/core/criteria"
+	"patientfox/core/library"
+	"patientfox/core/progression"
+	"patientfox/internal/store"
+)
+
+// NewPlanView is what the page of a new plan needs.
+type NewPlanView struct {
+	DogID, Dog string
+	Typed      Typed
+	From       string // the template it begins from, by name
+	About      string
+	Wrong      []string
+	Cautions   []string
+	Skills     []string
+	Kinds      []criteria.KindOf
+	Dims       []criteria.Dimension
+	Units      criteria.Units
+	AfterError []string
+	CueWays    []string
+	Library    []TemplateGroup // where nothing was chosen yet
+	Preview    *LadderView
+}
+
+// NewPlan is the form of a new plan: from a template, from a kind of work, or the choice between them.
+func (p *Practice) NewPlan(ctx context.Context, dog string, t Typed) (v NewPlanView, err error) {
+	q := p.store.Read()
+	s, err := p.settings(ctx, q)
+	if err != nil {
+		return v, err
+	}
+	d, err := q.Dog(ctx, dog)
+	if err != nil {
+		return v, found(err)
+	}
+	own, err := ownDimensions(ctx, q)
+	if err != nil {
+		return v, err
+	}
+	skills, err := q.Skills(ctx)
+	if err != nil {
+		return v, err
+	}
+	v = NewPlanView{
+		DogID: d.ID, Dog: d.Name, Typed: t, Kinds: criteria.Kinds, Dims: dimensionsOf(own), Units: s.units(),
+		AfterError: criteria.AfterErrors, CueWays: criteria.CueWays,
+	}
+	for _, one := range skills {
+		v.Skills = append(v.Skills, one.Name)
+	}
+	f := forms{s.units(), v.Dims}
+	from, err := findTemplate(ctx, q, t.Text("from"))
+	if err != nil {
+		return v, err
+	}
+	kind := criteria.Kind(t.Text("kind"))
+	switch {
+	case from != nil:
+		kind = from.Kind
+		v.From, v.About, v.Wrong, v.Cautions = from.Name, from.About, from.Body.Wrong, from.Body.Cautions
+		if t.Text("skill") == "" {
+			v.Typed = typedTemplate(f, *from)
+			v.Typed["from"] = t.Text("from")
+			if err := keepDefinition(ctx, q, skills, v.Typed); err != nil {
+				return v, err
+			}
+		}
+	case kind == "":
+		v.Library, err = p.library(ctx, q)
+		return v, err
+	}
+	if v.Typed.Text("leg1_make") == "" && from == nil {
+		firstLeg(v.Typed, kind)
+	}
+	// A form that cannot stand yet has no preview; its problems show when it is sent.
+	if made, _ := f.laidOut(problems{}, kind, v.Typed, from); len(made) > 0 {
+		ladder := ladderView(made, progression.Dog{Weeks: weeksOld(d.Born, s.day(p.ms()))}, s.words())
+		v.Preview = &ladder
+	}
+	return v, nil
+}
+
+// keepDefinition shows the definition of a skill that is taught already, not the template's own.
+func keepDefinition(ctx context.Context, q store.Q, skills []store.Skill, t Typed) error {
+	for _, one := range skills {
+		if !strings.EqualFold(one.Name, t.Text("skill")) {
+			continue
+		}
+		defs, err := q.Definitions(ctx, []string{one.ID})
+		if err != nil {
+			return err
+		}
+		def, err := definitionOf(defs, one.ID, one.Version)
+		if err != nil {
+			return err
+		}
+		for field, value := range typedDefinition(def, 0) {
+			if field != "version" {
+				t[field] = value
+			}
+		}
+	}
+	return nil
+}
+
+// firstLeg proposes what a kind of work usually begins with.
+func firstLeg(t Typed, kind criteria.Kind) {
+	legs := map[criteria.Kind]Typed{
+		criteria.Held:       {"leg1_make": "ramp", "leg1_what": "duration", "leg1_from": "2", "leg1_to": "20"},
+		criteria.Cued:       {"leg1_make": "ramp", "leg1_what": "handler", "leg1_from": "1", "leg1_to": "10"},
+		criteria.Walking:    {"leg1_make": "count_up", "leg1_to": "12"},
+		criteria.Shaping:    {"leg1_make": "ramp", "leg1_what": "approximation", "leg1_items": "looks at it\na step towards it\ntouches it\nthe whole of it"},
+		criteria.Attention:  {"leg1_make": "ramp", "leg1_what": "check_ins", "leg1_from": "2", "leg1_to": "6"},
+		criteria.Counter:    {"leg1_make": "approach", "leg1_from": "40", "leg1_to": "10", "leg1_level": "2"},
+		criteria.Handling:   {"leg1_make": "sites", "leg1_from": "1", "leg1_to": "4", "leg1_items": "shoulder\nneck\near", "leg1_tools": "the back of a hand\nfingers\nthe closed tool"},
+		criteria.Steadiness: {"leg1_make": "lead", "leg1_from": "3", "leg1_to": "-2"},
+	}
+	for field, value := range legs[kind] {
+		t[field] = value
+	}
+}
+
+func typedTemplate(f forms, tmpl library.Template) Typed {
+	t := typedDefinition(tmpl.Definition, 0)
+	delete(t, "version")
+	t["skill"], t["kind"], t["tracks"] = tmpl.Name, string(tmpl.Kind), strings.Join(tmpl.Tracks, "\n")
+	f.typedLayout(t, tmpl.Layout)
+	return t
+}
+
+// AddPlan lays out a plan for a dog and returns its id: a definition, a ladder, and tracks where there
+// are any. A skill of the same name is used again, with its definition.
+func (p *Practice) AddPlan(ctx context.Context, dog string, t Typed) (string, error) {
+	q := p.store.Read()
+	s, err := p.settings(ctx, q)
+	if err != nil {
+		return "", err
+	}
+	own, err := ownDimensions(ctx, q)
+	if err != nil {
+		return "", err
+	}
+	from, err := findTemplate(ctx, q, t.Text("from"))
+	if err != nil {
+		return "", err
+	}
+	ps := problems{}
+	name := ps.name("skill", t["skill"], "the skill")
+	kind := criteria.Kind(t.Text("kind"))
+	if _, ok := criteria.OfKind(kind); !ok {
+		ps.add("kind", "Choose the kind of work.")
+		kind = criteria.Held
+	}
+	f := forms{s.units(), dimensionsOf(own)}
+	def := f.readDefinition(ps, t)
+	made, safety := f.laidOut(ps, kind, t, from)
+	tracks := listed(t["tracks"])
+	ps.criteria(library.CheckTracks(tracks))
+	if d, err := q.Dog(ctx, dog); err != nil {
+		return "", found(err)
+	} else if d.Deleted != nil {
+		return "", ErrNotFound
+	}
+	skill, err := p.skillFor(ctx, q, ps, name, kind, def)
+	if err != nil {
+		return "", err
+	}
+	if err := ps.err(); err != nil {
+		return "", err
+	}
+	steps := newSteps(made)
+	for i := range steps {
+		steps[i].Safety = i < len(safety) && safety[i]
+	}
+	body := bodyFrom(from, steps)
+	return p.once(ctx, t, func(q store.Q) (string, error) {
+		if skill == nil {
+			skill = &store.Skill{ID: NewID(), Name: name, Kind: string(kind), Version: 1, Made: p.ms()}
+			if err := q.AddSkill(ctx, *skill); err != nil {
+				return "", err
+			}
+			if _, err := q.AddDefinition(ctx, store.Definition{Skill: skill.ID, Version: 1, Body: encode(def), Made: p.ms(), MadeBy: s.Person}); err != nil {
+				return "", err
+			}
+		}
+		plan := store.NewPlan{ID: NewID(), Dog: dog, Skill: skill.ID, Made: p.ms()}
+		if len(tracks) > 0 {
+			plan.Track = tracks[0]
+		}
+		if err := q.AddPlan(ctx, plan); err != nil {
+			return "", err
+		}
+		v := store.PlanVersion{Plan: plan.ID, Version: 1, Body: encode(body), Why: "made", Made: p.ms(), MadeBy: s.Person}
+		if _, err := q.AddPlanVersion(ctx, v, stepRows(steps)); err != nil {
+			return "", err
+		}
+		for i := 1; i < len(tracks); i++ {
+			twin := store.NewPlan{ID: NewID(), Dog: dog, Skill: skill.ID, Track: tracks[i], TwinOf: &plan.ID, Made: p.ms()}
+			if err := q.AddPlan(ctx, twin); err != nil {
+				return "", err
+			}
+		}
+		return plan.ID, p.standAll(ctx, q, plan.ID)
+	})
+}
+
+// skillFor finds the skill of a name; nil where it is new, with its definition checked.
+func (p *Practice) skillFor(ctx context.Context, q store.Q, ps problems, name string, kind criteria.Kind, def criteria.Definition) (*store.Skill, error) {
+	skills, err := q.Skills(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for i, one := range skills {
+		if !strings.EqualFold(one.Name, name) {
+			continue
+		}
+		if one.Kind != string(kind) {
+			ps.add("kind", fmt.Sprintf("“%s” is already there as another kind of work. Choose that one, or give this skill another name.", one.Name))
+			return nil, nil
+		}
+		defs, err := q.Definitions(ctx, []string{one.ID})
+		if err != nil {
+			return nil, err
+		}
+		now, err := definitionOf(defs, one.ID, one.Version)
+		if err != nil {
+			return nil, err
+		}
+		if def.Position != "" && def != now {
+			ps.add("position", fmt.Sprintf("“%s” is already defined, otherwise than here. Leave this empty to use that definition, or give this skill another name.", one.Name))
+		}
+		return &skills[i], nil
+	}
+	ps.criteria(def.Check())
+	return nil, nil
+}
+
+// bodyFrom is what a new plan holds beside its steps: what its template says, with needs before steps
+// and no longer before numbers.
+func bodyFrom(from *library.Template, steps []progression.Step) library.Body {
+	if from == nil {
+		return defaultBody
+	}
+	body := from.Body
+	body.Needs = nil
+	for _, need := range from.Body.Needs {
+		if at, err := strconv.Atoi(need.Before); err == nil && at >= 1 && at <= len(steps) {
+			need.Before = steps[at-1].ID
+		} else {
+			need.Before = ""
+		}
+		body.Needs = append(body.Needs, need)
+	}
+	return body
+}
+
+// templateKeys: a built-in template is named by its key, one of the practice's own by its id.
+const ownTemplate = "own:"
+
+func findTemplate(ctx context.Context, q store.Q, from string) (*library.Template, error) {
+	if from == "" {
+		return nil, nil
+	}
+	id, own := strings.CutPrefix(from, ownTemplate)
+	if !own {
+		if t, ok := builtIn(from); ok {
+			return &t, nil
+		}
+		return nil, ErrNotFound
+	}
+	rows, err := q.Templates(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, row := range rows {
+		if row.ID == id {
+			var t library.Template
+			return &t, json.Unmarshal([]byte(row.Body), &t)
+		}
+	}
+	return nil, ErrNotFound
+}

@@ -1,0 +1,191 @@
+// Package ladder lays steps out: the page of a new plan, and the page that lays more steps out in a
+// plan that is there. What the form would make is shown before anything is saved.
+package ladder
+
+import (
+	"embed"
+	"fmt"
+	"maps"
+
+	"github.com/gofiber/fiber/v3"
+
+	"patientfox/core/criteria"
+	"patientfox/core/progression"
+	"patientfox/internal/practice"
+	"patientfox/internal/web/shell"
+)
+
+//go:embed *.html
+var templates embed.FS
+
+type screen struct {
+	sh             *shell.Shell
+	p              *practice.Practice
+	choose, create *shell.Page
+	build          *shell.Page
+}
+
+// Mount puts the pages under /dogs/:id/plans/new and /plans/:id/build.
+func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+	s := screen{
+		sh, p, sh.Page(templates, "choose.html"), sh.Page(templates, "newplan.html", "builder.html"),
+		sh.Page(templates, "build.html", "builder.html"),
+	}
+	app.Get("/dogs/:id/plans/new", func(c fiber.Ctx) error {
+		return s.showNew(c, fiber.StatusOK, shell.Form{Typed: practice.Typed{"from": c.Query("from"), "kind": c.Query("kind")}})
+	})
+	app.Post("/dogs/:id/plans/preview", func(c fiber.Ctx) error {
+		return s.showNew(c, fiber.StatusOK, shell.Form{Typed: shell.Typed(c)})
+	})
+	app.Post("/dogs/:id/plans", s.add)
+	app.Get("/plans/:id/build", func(c fiber.Ctx) error {
+		return s.showBuild(c, fiber.StatusOK, shell.Form{Typed: practice.Typed{}})
+	})
+	app.Post("/plans/:id/build/preview", func(c fiber.Ctx) error {
+		return s.showBuild(c, fiber.StatusOK, shell.Form{Typed: shell.Typed(c)})
+	})
+	app.Post("/plans/:id/build", s.layOut)
+}
+
+// leg is one generator of the form.
+type leg struct {
+	Number        int
+	Make, What    string
+	MakeID        string
+	Form          shell.Form
+	Names         map[string]string // of its fields, by what they are
+	Dims          []dimension
+	Makes         []shell.Option
+	MakeProblem   string
+	WhatProblem   string
+	Grow, Trigger string
+}
+
+// dimension is one entry of the list of dimensions, with what the form needs to know of it.
+type dimension struct {
+	Key, Label string
+	List       bool
+	Chosen     bool
+}
+
+var makeNames = map[progression.Make]string{
+	progression.MakeRamp:     "One thing grows, from a start to a goal",
+	progression.MakeCountUp:  "Count up: 1, 2, 3 … paces",
+	progression.MakeApproach: "The trigger comes nearer, stronger ones from far again",
+	progression.MakeFade:     "Help, food or gear fades",
+	progression.MakePause:    "Help comes later and later",
+	progression.MakeLead:     "The distraction after, with, then before the cue",
+	progression.MakeParts:    "A stimulus in parts, then together",
+	progression.MakeSites:    "Places on the body, tool by tool",
+	progression.MakeFigures:  "Figures of your own",
+}
+
+// makes names the generators, with the unit of their figures where the form does not choose one.
+func makes(units criteria.Units) []shell.Option {
+	var list []shell.Option
+	for _, m := range progression.Makes {
+		label := makeNames[m]
+		switch m {
+		case progression.MakeApproach:
+			trigger, _ := criteria.Find(criteria.Trigger)
+			unit, _ := units.Of(trigger)
+			label += " (" + unit + ")"
+		case progression.MakePause, progression.MakeLead, progression.MakeSites:
+			label += " (s)"
+		}
+		list = append(list, shell.Option{Value: string(m), Label: label})
+	}
+	return list
+}
+
+func legs(form shell.Form, dims []criteria.Dimension, units criteria.Units) []leg {
+	var list []leg
+	for i := 1; i <= practice.MaxLegs; i++ {
+		pre := fmt.Sprintf("leg%d_", i)
+		names := map[string]string{}
+		for _, field := range []string{"make", "what", "from", "to", "by", "grow", "level", "trigger_is", "items", "tools"} {
+			names[field] = pre + field
+		}
+		l := leg{
+			Number: i, Make: form.Typed[pre+"make"], What: form.Typed[pre+"what"], MakeID: pre + "make", Form: form, Names: names, Makes: makes(units),
+			MakeProblem: form.Problems[pre+"make"], WhatProblem: form.Problems[pre+"what"], Grow: form.Typed[pre+"grow"],
+		}
+		for _, d := range dims {
+			label := d.Label
+			if unit, _ := units.Of(d); unit != "" {
+				label += " (" + unit + ")"
+			}
+			l.Dims = append(l.Dims, dimension{string(d.Key), label, d.IsList(), string(d.Key) == l.What})
+		}
+		list = append(list, l)
+	}
+	return list
+}
+
+type newPage struct {
+	practice.NewPlanView
+	Legs     []leg
+	KindName string
+}
+
+func (s screen) showNew(c fiber.Ctx, status int, form shell.Form) error {
+	v, err := s.p.NewPlan(c.Context(), c.Params("id"), maps.Clone(form.Typed))
+	if err != nil {
+		return err
+	}
+	view := shell.View{Title: "A new plan", Nav: "dogs"}
+	if v.Library != nil {
+		view.V = v
+		return s.sh.Render(c, s.choose, status, view)
+	}
+	form.Typed = v.Typed
+	pg := newPage{NewPlanView: v, Legs: legs(form, v.Dims, v.Units)}
+	if kind, ok := criteria.OfKind(criteria.Kind(v.Typed["kind"])); ok {
+		pg.KindName = kind.Label
+	}
+	view.V, view.Form = pg, form
+	return s.sh.Render(c, s.create, status, view)
+}
+
+func (s screen) add(c fiber.Ctx) error {
+	typed := shell.Typed(c)
+	id, err := s.p.AddPlan(c.Context(), c.Params("id"), typed)
+	if form, status, ok := shell.Problems(typed, err); ok {
+		return s.showNew(c, status, form)
+	}
+	if err != nil {
+		return err
+	}
+	return shell.See(c, "/plans/"+id)
+}
+
+type buildPage struct {
+	practice.BuildView
+	Legs []leg
+}
+
+func (s screen) showBuild(c fiber.Ctx, status int, form shell.Form) error {
+	v, err := s.p.Build(c.Context(), c.Params("id"), maps.Clone(form.Typed))
+	if err != nil {
+		return err
+	}
+	form.Typed = v.Typed
+	if form.Typed["version"] == "" {
+		form.Typed["version"] = fmt.Sprint(v.Version)
+	}
+	return s.sh.Render(c, s.build, status, shell.View{
+		Title: "Lay out steps · " + v.Skill, Nav: "dogs", V: buildPage{v, legs(form, v.Dims, v.Units)}, Form: form,
+	})
+}
+
+func (s screen) layOut(c fiber.Ctx) error {
+	typed := shell.Typed(c)
+	err := s.p.BuildSteps(c.Context(), c.Params("id"), typed)
+	if form, status, ok := shell.Problems(typed, err); ok {
+		return s.showBuild(c, status, form)
+	}
+	if err != nil {
+		return err
+	}
+	return shell.See(c, "/plans/"+c.Params("id")+"?undo=1")
+}

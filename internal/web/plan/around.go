@@ -1,0 +1,98 @@
+package plan
+
+import (
+	"context"
+	"fmt"
+	"net/url"
+	"strconv"
+
+	"github.com/gofiber/fiber/v3"
+
+	"patientfox/internal/practice"
+	"patientfox/internal/web/shell"
+)
+
+// managementRow names the two fields of one line of management.
+type managementRow struct{ Not, Instead string }
+
+// spareLines is how many empty lines the form of the management has.
+const spareLines = 2
+
+// ManagementRows are the lines of the management's form: those there are, and some to write in.
+func (pg page) ManagementRows() []managementRow {
+	var rows []managementRow
+	for i := 1; i <= min(12, len(pg.Management)+spareLines); i++ {
+		rows = append(rows, managementRow{fmt.Sprintf("not%d", i), fmt.Sprintf("instead%d", i)})
+	}
+	return rows
+}
+
+// around fills the forms of what stands around the steps: as saved, or as they came back.
+func (pg *page) around(f forms) {
+	management := practice.Typed{"props": pg.Props, "method": pg.Method}
+	for i, m := range pg.Management {
+		management[fmt.Sprintf("not%d", i+1)], management[fmt.Sprintf("instead%d", i+1)] = m.Not, m.Instead
+	}
+	cue := practice.Typed{"cue_new": pg.Cueing.New, "cue_old": pg.Cueing.Old, "cue_added": pg.Cueing.Added}
+	for _, one := range []struct {
+		to    *shell.Form
+		back  *shell.Form
+		typed practice.Typed
+		name  string
+	}{
+		{&pg.NeedEdit, f.need, practice.Typed{}, "need"}, {&pg.ManagementEdit, f.management, management, "management"},
+		{&pg.BreachEdit, f.breach, practice.Typed{}, "breach"}, {&pg.CueEdit, f.cue, cue, "cue"},
+		{&pg.TrackEdit, f.track, practice.Typed{}, "track"}, {&pg.TemplateEdit, f.template, practice.Typed{"name": pg.Skill}, "template"},
+	} {
+		*one.to = shell.Form{Typed: one.typed}
+		if one.back != nil {
+			*one.to = *one.back
+		}
+		one.to.Name = one.name
+	}
+}
+
+// saves answers a form of one part of the plan.
+func (s screen) saves(
+	save func(ctx context.Context, plan string, t practice.Typed) error, part string, of func(*forms) **shell.Form,
+) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		typed := shell.Typed(c)
+		err := save(c.Context(), c.Params("id"), typed)
+		return s.answer(c, err, typed, func(f *forms, form *shell.Form) { *of(f) = form }, "#"+part)
+	}
+}
+
+func (s screen) takeBack(c fiber.Ctx) error {
+	if err := s.p.DeleteBreach(c.Context(), c.Params("breach")); err != nil {
+		return err
+	}
+	return shell.See(c, "/plans/"+c.Params("id")+"#between")
+}
+
+func (s screen) addTrack(c fiber.Ctx) error {
+	typed := shell.Typed(c)
+	id, err := s.p.AddTrack(c.Context(), c.Params("id"), typed)
+	if err == nil {
+		return shell.See(c, "/plans/"+id)
+	}
+	return s.answer(c, err, typed, func(f *forms, form *shell.Form) { f.track = form }, "#tracks")
+}
+
+func (s screen) keep(c fiber.Ctx) error {
+	typed := shell.Typed(c)
+	to, err := s.p.SaveTemplate(c.Context(), c.Params("id"), typed)
+	if err == nil {
+		return shell.See(c, "/library/"+url.PathEscape(to))
+	}
+	return s.answer(c, err, typed, func(f *forms, form *shell.Form) { f.template = form }, "")
+}
+
+func (s screen) showHistory(c fiber.Ctx) error {
+	reread, _ := strconv.Atoi(c.Query("reread"))
+	v, err := s.p.History(c.Context(), c.Params("id"), reread)
+	if err != nil {
+		return err
+	}
+	return s.sh.Render(c, s.history, fiber.StatusOK, shell.View{Title: "Before · " + v.Skill, Nav: "dogs", V: v})
+}
