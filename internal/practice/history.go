@@ -115,6 +115,7 @@ func (p *Practice) History(ctx context.Context, id string, reread int) (v Histor
 		}
 		ran[b.Definition][b.Session] = true
 	}
+	past := map[int]criteria.Definition{}
 	var before criteria.Definition
 	for _, d := range defs {
 		var def criteria.Definition
@@ -128,15 +129,19 @@ func (p *Practice) History(ctx context.Context, id string, reread int) (v Histor
 		if d.Version > 1 {
 			row.What = phrase.DefinitionChange(criteria.Kind(l.Kind), before, def)
 		}
-		before = def
+		before, past[d.Version] = def, def
 		v.Definitions = append([]VersionRow{row}, v.Definitions...)
 		if d.Version == reread {
-			v.Reread = rereadOf(l, def, d.Version, h, s.day(p.ms()))
+			v.Reread = &RereadView{Version: d.Version}
 		}
 	}
-	if reread > 0 && v.Reread == nil {
+	if reread <= 0 {
+		return v, nil
+	}
+	if v.Reread == nil {
 		return v, ErrNotFound
 	}
+	v.Reread = rereadOf(l, past, reread, h, s.day(p.ms()))
 	return v, nil
 }
 
@@ -152,8 +157,8 @@ func (s settings) moment(ms int64) string {
 }
 
 // rereadOf reads a plan's trials again under a definition and the steps as they are now.
-func rereadOf(l loaded, def criteria.Definition, version int, h history, today string) *RereadView {
-	v := &RereadView{Version: version}
+func rereadOf(l loaded, past map[int]criteria.Definition, version int, h history, today string) *RereadView {
+	v, def := &RereadView{Version: version}, past[version]
 	var then, now []evidence.Outcome
 	for _, one := range h.sessions {
 		row := RereadRow{Session: one.ID, Day: ShortDay(one.Day, today)}
@@ -163,7 +168,7 @@ func rereadOf(l loaded, def criteria.Definition, version int, h history, today s
 				continue
 			}
 			outcome := evidence.Outcome(t.Outcome)
-			read, measured := rereadTrial(l, def, t)
+			read, measured := rereadTrial(l, past[t.Definition], def, t)
 			switch {
 			case !measured:
 				v.Unclear++
@@ -190,21 +195,27 @@ func rereadOf(l loaded, def criteria.Definition, version int, h history, today s
 
 // rereadTrial judges one trial again; measured is false where no raw measure was kept that the
 // definition or the step could be read against.
-func rereadTrial(l loaded, def criteria.Definition, t store.Trial) (evidence.Outcome, bool) {
+func rereadTrial(l loaded, was, def criteria.Definition, t store.Trial) (evidence.Outcome, bool) {
 	at := progression.Index(l.steps, t.Step)
 	if at < 0 || t.LatencyS == nil && t.HeldS == nil {
 		return "", false
 	}
-	tapped := evidence.Outcome(t.Tapped)
-	switch {
-	case tapped == evidence.Late:
-		tapped = evidence.Met // right, and whether in time the measure says
-	case t.HeldS != nil && (tapped == evidence.Met || tapped == evidence.Missed):
-		tapped = "" // how long it held says which
+	raw := criteria.Raw{
+		Tapped: evidence.Outcome(t.Tapped), LatencyS: t.LatencyS, HeldS: t.HeldS, Cues: t.Cues, Released: t.Outcome != string(evidence.Missed),
 	}
-	return criteria.Judge(criteria.Kind(l.Kind), def, l.steps[at].Criteria, criteria.Raw{
-		Tapped: tapped, LatencyS: t.LatencyS, HeldS: t.HeldS, Cues: t.Cues, Released: t.Outcome != string(evidence.Missed),
-	}), true
+	judge := func(def criteria.Definition) evidence.Outcome {
+		return criteria.Judge(criteria.Kind(l.Kind), def, l.steps[at].Criteria, raw)
+	}
+	switch {
+	case t.HeldS != nil && (raw.Tapped == evidence.Met || raw.Tapped == evidence.Missed):
+		raw.Tapped = "" // how long it held says which
+	case t.LatencyS != nil && raw.Tapped == evidence.Late:
+		// Right, and whether in time the measure says; but not where somebody called it late against it.
+		if raw.Tapped = evidence.Met; judge(was) == evidence.Met {
+			return evidence.Late, true
+		}
+	}
+	return judge(def), true
 }
 
 func tallied(outcomes []evidence.Outcome) string {

@@ -33,6 +33,14 @@ func (l loaded) place() progression.Place {
 // reached is the index of the reached step.
 func (l loaded) reached() int { return max(0, progression.Index(l.steps, l.Standing.Reached)) }
 
+// name is the skill's, with its track.
+func (l loaded) name() string {
+	if l.Track != "" {
+		return l.SkillName + ", " + l.Track
+	}
+	return l.SkillName
+}
+
 // finished tells whether the top step was passed and that was taken.
 func (l loaded) finished() bool {
 	return l.Standing.Finished && l.reached() == len(l.steps)-1
@@ -149,7 +157,7 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 		return pack, err
 	}
 	pack = field.Pack{
-		V: 1, Plan: l.ID, PlanVersion: l.Version, Track: l.Track, Dog: l.Dog, DogName: l.DogName, Skill: l.Skill, SkillName: l.SkillName,
+		V: 1, Plan: l.ID, PlanVersion: l.Version, Track: l.Track, Dog: l.Dog, DogName: l.DogName, Skill: l.Skill, SkillName: l.name(),
 		Kind: criteria.Kind(l.Kind), Definition: l.def, DefVersion: l.Definition, Steps: l.steps, Rule: l.body.Rule, Band: l.body.Band,
 		PayPieces: l.body.PayPieces, Place: l.place(), Stretch: l.stretch(trials), Cover: covers(blocks),
 		First: len(visits) == 0, Stopped: l.Standing.Stopped, Finished: l.finished(), LastPlace: l.Standing.LastPlace, Person: s.Person,

@@ -38,6 +38,8 @@ func ladder(n, at int) []figures.LevelStep {
 	return steps
 }
 
+var wide = figures.Look{Width: 850, Today: "now"}
+
 func sets(steps ...int) []figures.LevelSet {
 	var list []figures.LevelSet
 	for i, step := range steps {
@@ -47,9 +49,9 @@ func sets(steps ...int) []figures.LevelSet {
 }
 
 func TestLevels(t *testing.T) {
-	golden(t, "levels-wide", figures.DrawLevels(850, false, ladder(4, 2), sets(0, 0, 1, 1, 2), "now"))
-	golden(t, "levels-narrow", figures.DrawLevels(358, true, ladder(4, 2), sets(0, 0, 1, 1, 2), "now"))
-	empty := figures.DrawLevels(850, false, ladder(3, 0), nil, "now")
+	golden(t, "levels-wide", figures.DrawLevels(wide, ladder(4, 2), sets(0, 0, 1, 1, 2)))
+	golden(t, "levels-narrow", figures.DrawLevels(figures.Look{Width: 358, Narrow: true, Today: "now"}, ladder(4, 2), sets(0, 0, 1, 1, 2)))
+	empty := figures.DrawLevels(wide, ladder(3, 0), nil)
 	require.Empty(t, empty.Way)
 	require.NotZero(t, empty.Dot.Y, "the dot stands on its level before the first set")
 }
@@ -59,24 +61,74 @@ func TestHarderIsHigherAndEverythingStaysInside(t *testing.T) {
 		n := rapid.IntRange(1, 60).Draw(t, "steps")
 		narrow := rapid.Bool().Draw(t, "narrow")
 		way := rapid.SliceOfN(rapid.IntRange(0, n-1), 0, 300).Draw(t, "sets")
-		f := figures.DrawLevels(850, narrow, ladder(n, n-1), sets(way...), "now")
-		require.Len(t, f.Lines, n)
-		for i := 1; i < n; i++ {
+		look := figures.Look{Width: 850, Narrow: narrow, Whole: rapid.Bool().Draw(t, "whole"), Today: "now"}
+		at := rapid.IntRange(0, n-1).Draw(t, "at")
+		f := figures.DrawLevels(look, ladder(n, at), sets(way...))
+		require.Equal(t, n, len(f.Lines)+f.Folded)
+		if look.Whole || n <= 18 {
+			require.Zero(t, f.Folded)
+			require.True(t, look.Whole || f.Hidden == 0 || len(way) > 60)
+		}
+		require.LessOrEqual(t, len(f.Lines), max(18, 60*btoi(look.Whole)))
+		for i := 1; i < len(f.Lines); i++ {
 			require.Less(t, f.Lines[i-1].Y, f.Lines[i].Y, "hardest on top")
 		}
 		require.Equal(t, len(way), len(f.Points)+f.Hidden)
+		if look.Whole {
+			require.Zero(t, f.Hidden)
+		}
+		level := map[float64]bool{}
+		for _, line := range f.Lines {
+			level[line.Y] = true
+		}
 		for i, p := range f.Points {
 			require.True(t, p.X >= 0 && p.X <= f.W && p.Y > 0 && p.Y < f.H)
-			require.Equal(t, f.Lines[n-1-p.Step].Y, p.Y, "a set lies on its step's level")
+			require.True(t, level[p.Y], "a set lies on its step's level, or on the band that it is folded into")
+			if look.Whole {
+				require.Equal(t, f.Lines[n-1-p.Step].Y, p.Y)
+			}
 			if i > 0 {
 				require.Greater(t, p.X, f.Points[i-1].X)
 			}
 		}
+		covered := 0.0
+		for i, s := range f.Stripes {
+			covered += s.W
+			if i > 0 {
+				require.InDelta(t, f.Stripes[i-1].X+f.Stripes[i-1].W, s.X, 1e-6, "sessions leave no gap to miss")
+			}
+		}
+		require.True(t, len(f.Stripes) == 0 || covered > 0)
 		require.LessOrEqual(t, f.Dot.X+9, f.W)
 		for i := 1; i < len(f.Marks); i++ {
 			require.GreaterOrEqual(t, f.Marks[i].X-f.Marks[i-1].X, 60.0, "days do not run into each other")
 		}
 	})
+}
+
+func btoi(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
+}
+
+// What is passed is folded away, what is open is never.
+func TestLongLaddersFold(t *testing.T) {
+	steps := ladder(60, 30)
+	f := figures.DrawLevels(wide, steps, sets(0, 10, 30))
+	require.Equal(t, 60-len(f.Lines), f.Folded)
+	require.Equal(t, "steps 40 to 60", f.Lines[0].Name)
+	require.Equal(t, "steps 1 to 25", f.Lines[len(f.Lines)-1].Name)
+	require.Equal(t, f.Lines[len(f.Lines)-1].Y, f.Points[0].Y)
+	steps[50].Opened = true
+	f = figures.DrawLevels(wide, steps, nil)
+	names := map[string]bool{}
+	for _, line := range f.Lines {
+		names[line.Name] = true
+	}
+	require.True(t, names["102 s"], "the step that is open stays drawn")
+	require.Zero(t, figures.DrawLevels(figures.Look{Width: 850, Whole: true}, steps, nil).Folded)
 }
 
 func TestMini(t *testing.T) {

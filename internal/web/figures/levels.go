@@ -11,8 +11,9 @@ import (
 // LevelStep is one step of a ladder, easiest first.
 type LevelStep struct {
 	ID, Name    string
-	At, Opened  bool // the dog's step; the one whose panel is open
-	Odd         bool // something about it is not sound
+	At, Opened  bool   // the dog's step; the one whose panel is open
+	Odd         bool   // something about it is not sound
+	Also        string // another track that stands here
 	Description string
 }
 
@@ -26,12 +27,28 @@ type LevelSet struct {
 	Day, Place string
 }
 
-// Line is one level as drawn.
+// Line is one level as drawn: a step, or a band of steps that are folded away.
 type Line struct {
 	LevelStep
 	Y, NameX, NameY float64
 	X2              float64
 	OddX, OddY      float64
+	Folded          int // how many steps the band stands for, 0 for a step
+}
+
+// Stripe is one session's part of the way, for pointing at where its sets are too close to point at
+// singly.
+type Stripe struct {
+	X, W           float64
+	Session, Title string
+}
+
+// Look is how much of a ladder and of a way is drawn.
+type Look struct {
+	Width  float64
+	Narrow bool   // names above the lines, as on a phone
+	Whole  bool   // every step and every set, however close
+	Today  string // the word at the end of the time axis
 }
 
 // Point is one set as drawn.
@@ -59,7 +76,10 @@ type Levels struct {
 	Dot     Point
 	Counts  bool // there is room for the counts
 	Marks   []Mark
-	Hidden  int // older sets that are not drawn
+	Hidden  int  // older sets that are not drawn
+	Folded  int  // steps that are folded away
+	Whole   bool // all was asked for
+	Stripes []Stripe
 	Radius  float64
 	MarksY  float64
 	narrow  bool
@@ -69,32 +89,83 @@ type Levels struct {
 // Room for a figure.
 const (
 	nameRoom     = 270.0 // for the names at the ends of the levels
-	nameWidth    = 7.9   // of a letter, on average
+	nameWidth    = 7.6   // of a letter, on average
 	leastSpacing = 6.0
+	pointSpacing = 4.0 // below it a session is pointed at, not a set
+	foldFrom     = 18  // ladders longer than this are folded
+	keptBelow    = 5   // steps below the dog's that stay drawn
+	keptAbove    = 8   // and above it
 	mostSpacing  = 28.0
 	countSpacing = 17.0
 )
 
-// DrawLevels lays the ladder out in width w. Narrow figures name a level above its line, wide ones at
-// its end.
-func DrawLevels(w float64, narrow bool, steps []LevelStep, sets []LevelSet, today string) Levels {
+// rowsOf says which row each step is drawn in, from below, and what each row stands for: the first and
+// the last of its steps.
+func rowsOf(steps []LevelStep, whole bool) (row []int, spans [][2]int) {
+	low, high := 0, len(steps)-1
+	if !whole && len(steps) > foldFrom {
+		low, high = len(steps), -1
+		for i, s := range steps {
+			if s.At {
+				low, high = min(low, i-keptBelow), max(high, i+keptAbove)
+			}
+			if s.Opened {
+				low, high = min(low, i-1), max(high, i+1)
+			}
+		}
+		if high < 0 {
+			low, high = 0, foldFrom-1
+		}
+		low, high = max(0, low), min(len(steps)-1, high)
+		// One step alone is not worth a band.
+		if low == 1 {
+			low = 0
+		}
+		if high == len(steps)-2 {
+			high = len(steps) - 1
+		}
+	}
+	row = make([]int, len(steps))
+	for i := range steps {
+		if n := len(spans); n > 0 && (i < low || i > high+1) {
+			spans[n-1][1] = i
+		} else {
+			spans = append(spans, [2]int{i, i})
+		}
+		row[i] = len(spans) - 1
+	}
+	return row, spans
+}
+
+// DrawLevels lays the ladder out. Narrow figures name a level above its line, wide ones at its end.
+func DrawLevels(look Look, steps []LevelStep, sets []LevelSet) Levels {
+	w, narrow := look.Width, look.Narrow
+	rowOf, spans := rowsOf(steps, look.Whole)
 	row, top, plot := 38.0, 34.0, w-nameRoom
 	if narrow {
 		row, top, plot = 46.0, 40.0, w
 	}
-	if n := len(steps); n > 14 {
+	if n := len(spans); n > 14 {
 		row = math.Max(24, 38*14/float64(n))
 		if narrow {
 			row = 40
 		}
 	}
-	f := Levels{W: w, Radius: 6.5, narrow: narrow}
-	y := func(step int) float64 { return top + row*float64(len(steps)-1-step) }
-	for i, s := range steps {
-		line := Line{LevelStep: s, Y: y(i), NameX: plot + 12, NameY: y(i) + 5, X2: plot}
+	f := Levels{W: w, Radius: 6.5, narrow: narrow, Folded: len(steps) - len(spans), Whole: look.Whole}
+	at := func(r int) float64 { return top + row*float64(len(spans)-1-r) }
+	y := func(step int) float64 { return at(rowOf[step]) }
+	for r, span := range spans {
+		s := steps[span[0]]
+		if folded := span[1] - span[0] + 1; folded > 1 {
+			s = LevelStep{ID: s.ID, Name: fmt.Sprintf("steps %d to %d", span[0]+1, span[1]+1), Description: fmt.Sprintf("Steps %d to %d, folded away", span[0]+1, span[1]+1)}
+			for _, one := range steps[span[0] : span[1]+1] {
+				s.Odd = s.Odd || one.Odd
+			}
+		}
+		line := Line{LevelStep: s, Y: at(r), NameX: plot + 12, NameY: at(r) + 5, X2: plot, Folded: span[1] - span[0]}
 		room := nameRoom - 12
 		if narrow {
-			line.NameX, line.NameY, room = 0, y(i)-7, w
+			line.NameX, line.NameY, room = 0, at(r)-7, w
 		}
 		line.OddX, line.OddY = line.NameX+4, line.NameY-5
 		if s.Odd {
@@ -103,15 +174,22 @@ func DrawLevels(w float64, narrow bool, steps []LevelStep, sets []LevelSet, toda
 		line.Name = clip(s.Name, int(room/nameWidth))
 		f.Lines = append([]Line{line}, f.Lines...)
 	}
-	bottom := y(0)
+	bottom := at(0)
 	f.MarksY = bottom + 42
 	f.H = bottom + 52
+	f.way(look, steps, sets, y, plot)
+	f.marks(look.Today)
+	f.Summary = summary(steps, sets)
+	return f
+}
 
+// way draws the sets: as many of the last as there is room for, or all of them, closer.
+func (f *Levels) way(look Look, steps []LevelStep, sets []LevelSet, y func(int) float64, plot float64) {
 	left, right := 16.0, 34.0
-	if narrow {
+	if f.narrow {
 		left, right = 10, 34
 	}
-	if most := int((plot-left-right)/leastSpacing) + 1; len(sets) > most {
+	if most := int((plot-left-right)/leastSpacing) + 1; len(sets) > most && !look.Whole {
 		f.Hidden = len(sets) - most
 		sets = sets[f.Hidden:]
 	}
@@ -119,9 +197,12 @@ func DrawLevels(w float64, narrow bool, steps []LevelStep, sets []LevelSet, toda
 	if n := len(sets); n > 1 {
 		spacing = math.Min(mostSpacing, (plot-left-right)/float64(n-1))
 	}
-	f.Counts = spacing >= countSpacing && !narrow
+	f.Counts = spacing >= countSpacing && !f.narrow
 	if spacing < 16 {
-		f.Radius = math.Max(3, spacing*0.42)
+		f.Radius = math.Max(1.4, spacing*0.42)
+		if spacing >= leastSpacing {
+			f.Radius = math.Max(3, f.Radius)
+		}
 	}
 	var way path
 	for i, s := range sets {
@@ -131,18 +212,42 @@ func DrawLevels(w float64, narrow bool, steps []LevelStep, sets []LevelSet, toda
 		if s.Part {
 			p.Label = fmt.Sprintf("%d/%d", s.Met, s.Size)
 		}
-		p.Title = fmt.Sprintf("%s: step %d, %d of %d met", s.Day, s.Step+1, s.Met, s.Size)
-		if s.Place != "" {
-			p.Title += ", " + s.Place
-		}
+		p.Title = told(s)
 		way.to(p.X, p.Y)
 		f.Points = append(f.Points, p)
 	}
+	if spacing < pointSpacing {
+		f.stripes(spacing)
+	}
 	f.dot(steps, y, left, spacing, &way)
 	f.Way = way.String()
-	f.marks(today)
-	f.Summary = summary(steps, sets)
-	return f
+}
+
+// told says what is behind a point.
+func told(s LevelSet) string {
+	text := fmt.Sprintf("%s: step %d, %d of %d met", s.Day, s.Step+1, s.Met, s.Size)
+	if s.Place != "" {
+		text += ", " + s.Place
+	}
+	return text
+}
+
+// stripes cut the way into sessions.
+func (f *Levels) stripes(spacing float64) {
+	for i := 0; i < len(f.Points); {
+		j, met, size := i, 0, 0
+		for j < len(f.Points) && f.Points[j].Session == f.Points[i].Session {
+			met, size = met+f.Points[j].Met, size+f.Points[j].Size
+			j++
+		}
+		first, last := f.Points[i], f.Points[j-1]
+		title := fmt.Sprintf("%s: %d sets, step %d to %d, %d of %d met", first.Day, j-i, first.Step+1, last.Step+1, met, size)
+		if first.Place != "" {
+			title += ", " + first.Place
+		}
+		f.Stripes = append(f.Stripes, Stripe{X: first.X - spacing/2, W: last.X - first.X + spacing, Session: first.Session, Title: title})
+		i = j
+	}
 }
 
 // dot is where the dog is now: behind its last set, on the level that its moves have earned.
@@ -192,10 +297,21 @@ func clip(name string, most int) string {
 
 // Older says how many sets there was no room for.
 func (f Levels) Older() string {
+	if f.Hidden == 0 {
+		return ""
+	}
 	if f.Hidden == 1 {
 		return "One older set is"
 	}
 	return fmt.Sprintf("%d older sets are", f.Hidden)
+}
+
+// FoldedSays says how many steps are folded away.
+func (f Levels) FoldedSays() string {
+	if f.Folded == 0 {
+		return ""
+	}
+	return fmt.Sprintf("%d steps are folded together.", f.Folded)
 }
 
 func summary(steps []LevelStep, sets []LevelSet) string {

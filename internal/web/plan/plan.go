@@ -69,6 +69,7 @@ type page struct {
 	TemplateEdit   shell.Form
 	ListEdit       string // the list whose words came back with problems
 	All            bool   // the list of all steps is open
+	Whole          bool   // every step and every set is drawn
 	AfterErrors    []string
 	CueWays        []string
 	Values         []string
@@ -84,7 +85,7 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 	pg := page{
 		PlanView: v, DefinitionEdit: shell.Form{Typed: v.DefinitionForm}, RuleEdit: shell.Form{Typed: v.RuleForm},
 		AfterErrors: criteria.AfterErrors, CueWays: criteria.CueWays, Values: library.Values, NewStep: practice.NewID(),
-		ListEdit: f.list, All: c.Query("all") != "",
+		ListEdit: f.list, All: c.Query("all") != "", Whole: c.Query("whole") != "",
 	}
 	if c.Query("undo") != "" && v.Version > 1 {
 		pg.Undo = v.Version - 1
@@ -120,7 +121,7 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 func (pg *page) draw() {
 	steps := make([]figures.LevelStep, len(pg.Steps))
 	for i, st := range pg.Steps {
-		steps[i] = figures.LevelStep{ID: st.ID, Name: st.Short, At: st.Reached, Opened: st.ID == pg.Open.ID, Odd: len(st.Lints) > 0, Description: st.Name}
+		steps[i] = figures.LevelStep{ID: st.ID, Name: st.Short, At: st.Reached, Opened: st.ID == pg.Open.ID, Odd: len(st.Lints) > 0, Description: st.Name, Also: pg.also(st.ID)}
 	}
 	sets := make([]figures.LevelSet, len(pg.Points))
 	for i, p := range pg.Points {
@@ -129,11 +130,22 @@ func (pg *page) draw() {
 			Day: practice.ShortDay(p.Day, pg.Today), Place: p.Place,
 		}
 	}
-	pg.Wide = figures.DrawLevels(850, false, steps, sets, "now")
-	pg.Narrow = figures.DrawLevels(358, true, steps, sets, "now")
+	pg.Wide = figures.DrawLevels(figures.Look{Width: 850, Whole: pg.Whole, Today: "now"}, steps, sets)
+	pg.Narrow = figures.DrawLevels(figures.Look{Width: 358, Narrow: true, Whole: pg.Whole, Today: "now"}, steps, sets)
 	if e := pg.Evidence; !e.None {
 		pg.Interval = figures.DrawInterval(270, e.Interval.Lo, e.Interval.Hi, float64(e.Met)/float64(e.N))
 	}
+}
+
+// also names the other tracks that stand on a step.
+func (pg *page) also(step string) string {
+	var names []string
+	for _, t := range pg.Tracks {
+		if t.Step == step && !t.Here {
+			names = append(names, t.Name)
+		}
+	}
+	return phrase.Upper(phrase.List(names))
 }
 
 // answer goes back to the page, or shows the form again with what is wrong.

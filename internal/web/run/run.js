@@ -168,6 +168,7 @@ function draw(v) {
   text("skill", v.skill);
   text("step", v.step);
   text("where", v.where);
+  text("target", v.target);
   text("dial-big", v.dial.big);
   text("dial-of", v.dial.of);
   $("dial").classList.toggle("full", v.dial.full);

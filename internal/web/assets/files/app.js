@@ -121,6 +121,28 @@ document.addEventListener("alpine:init", () => {
     },
   }));
 
+  // What is behind a point of the way: on hover, on focus, and on a first tap; a second tap follows it.
+  Alpine.data("telling", () => ({
+    said: "",
+    link: "",
+    tell(event) {
+      const point = event.target.closest("[data-tell]");
+      if (!point) return;
+      this.said = point.dataset.tell + ".";
+      this.link = point.getAttribute("href");
+    },
+    first(event) {
+      const point = event.target.closest("[data-tell]");
+      if (!point || event.pointerType !== "touch" || this.tapped === point) return;
+      event.preventDefault();
+      this.tapped = point;
+      this.tell(event);
+    },
+    get quiet() {
+      return !this.said;
+    },
+  }));
+
   Alpine.data("rule", () => ({
     kind: "set",
     init() {
