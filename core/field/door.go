@@ -141,6 +141,9 @@ func (r *Run) Setup(c Choice) SetupView {
 		v.Start = "Your own choice of step."
 		v.StepID = c.Step
 	}
+	if waits := p.Blocked[p.Steps[at].ID]; waits != "" {
+		v.Cautions = append([]string{"This step waits: " + waits}, v.Cautions...)
+	}
 	v.Step = phrase.Upper(phrase.In(p.Units).Step(p.Steps[at].Criteria))
 	for i := len(p.Steps) - 1; i >= 0; i-- {
 		name := fmt.Sprintf("%d · %s", i+1, phrase.In(p.Units).Short(p.Steps[i].Criteria))

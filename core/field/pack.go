@@ -64,6 +64,7 @@ type Pack struct {
 	LastPlace   string              `json:"last_place"`
 	Person      string              `json:"person"` // who is signed in
 	Cautions    []string            `json:"cautions"`
+	Blocked     map[string]string   `json:"blocked,omitempty"` // by step: what it waits for, where something must stand first
 	Units       criteria.Units      `json:"units"`
 	Tried       map[string]int      `json:"tried,omitempty"` // trials so far at each step whose targets vary
 }

@@ -148,7 +148,7 @@ func (r *Run) next(at float64) []record.Draft {
 func (r *Run) outcome(o evidence.Outcome, at float64) []record.Draft {
 	phase := r.phase()
 	var drafts []record.Draft
-	target := r.target()
+	target := r.Target()
 	trial := record.Trial{Outcome: o, Asked: target, Easy: r.asksLess(target)}
 	if o == evidence.Missed && phase == Trying && r.reachedAnyway(at) {
 		trial.Outcome = "" // the measure speaks

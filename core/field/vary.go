@@ -8,8 +8,8 @@ import (
 	"patientfox/core/progression"
 )
 
-// target is what the trial under way, or the next one, asks where its step varies.
-func (r *Run) target() map[criteria.Key]float64 {
+// Target is what the trial under way, or the next one, asks where its step varies.
+func (r *Run) Target() map[criteria.Key]float64 {
 	step := r.step()
 	if len(step.Criteria.Vary) == 0 {
 		return nil
@@ -31,14 +31,14 @@ func (r *Run) asksLess(target map[criteria.Key]float64) bool {
 // asked.
 func (r *Run) reachedAnyway(at float64) bool {
 	c := r.step().Criteria
-	target, varied := r.target()[criteria.Duration]
+	target, varied := r.Target()[criteria.Duration]
 	return r.pack.Kind.IsHeld() && varied && r.s.Trying != nil && target > c.Get(criteria.Duration) &&
 		at-r.s.Trying.From >= c.Get(criteria.Duration)-evidence.Epsilon
 }
 
 // targetLine says what this trial asks.
 func (r *Run) targetLine() string {
-	target := r.target()
+	target := r.Target()
 	if len(target) == 0 || r.phase() != Idle && r.phase() != Trying {
 		return ""
 	}

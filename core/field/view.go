@@ -146,7 +146,7 @@ func (r *Run) dial(at float64) Dial {
 	held := r.pack.Kind.IsHeld()
 	if held {
 		limit, limited = c.Get(criteria.Duration), c.Has(criteria.Duration)
-		if target, varied := r.target()[criteria.Duration]; varied {
+		if target, varied := r.Target()[criteria.Duration]; varied {
 			limit = target
 		}
 	}
@@ -303,6 +303,9 @@ func (r *Run) verdictView() VerdictView {
 	}
 	place, steps := r.place()
 	at := progression.Index(steps, place.Today)
+	if waits := r.pack.Blocked[next(steps, at)]; r.now.Verdict == decision.StepUp && waits != "" {
+		v.Why += ". But the next step waits: " + waits
+	}
 	v.Others = append(v.Others, Button{StayKey, "Stay here", ""})
 	if r.now.Verdict != decision.StepBack && r.now.Verdict != decision.Stop && at > 0 {
 		v.Others = append(v.Others, Button{BackKey, "Back one", ""})
@@ -316,16 +319,20 @@ func (r *Run) verdictView() VerdictView {
 	return v
 }
 
+func next(steps []progression.Step, at int) string {
+	if at+1 < len(steps) {
+		return steps[at+1].ID
+	}
+	return ""
+}
+
 func (r *Run) mainButton() Button {
-	held := r.pack.Kind == criteria.Held
+	begin, mark := trialWords(r.pack.Kind)
 	place, steps := r.place()
 	at := max(0, progression.Index(steps, place.Today))
 	switch r.phase() {
 	case Trying:
-		if held {
-			return Button{Main, "Mark", "held, released and paid"}
-		}
-		return Button{Main, "Mark", "met, and paid"}
+		return Button{Main, "Mark", mark}
 	case Deciding:
 		b := Button{Main, phrase.Verdict(r.now.Verdict), ""}
 		switch {
@@ -342,10 +349,24 @@ func (r *Run) mainButton() Button {
 	case Paused:
 		return Button{Main, "Go on", "end the break"}
 	}
-	if held {
-		return Button{Main, "Start", "the hold begins"}
+	return Button{Main, "Start", begin}
+}
+
+// trialWords says what begins a trial of a kind of work, and what its mark means.
+func trialWords(kind criteria.Kind) (begin, mark string) {
+	switch kind {
+	case criteria.Held:
+		return "the hold begins", "held, released and paid"
+	case criteria.Walking:
+		return "as you set off", "all the paces, no pull, paid"
+	case criteria.Shaping:
+		return "as it begins to offer", "that one or better, paid"
+	case criteria.Attention:
+		return "the free minute begins", "as often as asked, paid"
+	case criteria.Steadiness:
+		return "as you give the signal", "kept its place, paid"
 	}
-	return Button{Main, "Start", "as you give the cue"}
+	return "as you give the cue", "met, and paid"
 }
 
 // idleKeys lists the keys that mean nothing now.

@@ -343,7 +343,7 @@ func (f *folder) measure(t *TrialRead, o *Opportunity) {
 			held := end - o.From
 			t.HeldS = &held
 		}
-	default:
+	case criteria.Cued, criteria.Attention:
 		responded := o.mark != nil || t.Tapped == evidence.Late || t.Tapped == evidence.Helped
 		if t.LatencyS == nil && responded {
 			from, end := o.From, f.at

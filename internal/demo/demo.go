@@ -9,6 +9,7 @@ import (
 	"log/slog"
 	"math/rand/v2"
 	"path/filepath"
+	"slices"
 	"time"
 
 	"patientfox/core/record"
@@ -37,6 +38,11 @@ func Make(ctx context.Context, path string, now time.Time, log *slog.Logger) err
 		return fmt.Errorf("the sessions: %w", err)
 	}
 	m.clock = m.now
+	if err := m.p.AddBreach(ctx, m.ids["The foghorn"], practice.Typed{
+		"what": "the real sound at full strength", "day": m.now.AddDate(0, 0, -6).Format("2006-01-02"), "note": "Fog at six; she ran to the office and ate there.",
+	}); err != nil {
+		return err
+	}
 	_, err = m.p.Today(ctx) // folds what came last
 	return err
 }
@@ -51,7 +57,7 @@ type maker struct {
 	clock time.Time // what the practice takes for now
 	now   time.Time
 	rng   *rand.Rand
-	ids   map[string]string // of places, people, dogs, by name
+	ids   map[string]string // of places, people, dogs, plans from the library, by name
 	runs  []*running
 }
 
@@ -91,10 +97,10 @@ func (m *maker) ground(ctx context.Context) error {
 		}
 		m.ids[d["name"]] = id
 	}
-	for i := range plans {
+	for _, pl := range slices.Concat(plans, laidOut) {
 		m.clock = m.clock.Add(time.Second)
-		if err := m.plan(ctx, &plans[i]); err != nil {
-			return fmt.Errorf("%s, %s: %w", plans[i].dog, plans[i].typed["skill"], err)
+		if err := m.plan(ctx, &pl); err != nil {
+			return fmt.Errorf("%s, %s: %w", pl.dog, pl.typed["skill"], err)
 		}
 	}
 	return nil

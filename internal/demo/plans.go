@@ -26,6 +26,7 @@ func dogs(now time.Time) []practice.Typed {
 // plan is one plan of the demo and how its dog goes about it.
 type plan struct {
 	dog     string
+	from    string // the template that it was laid out from
 	typed   practice.Typed
 	ladder  []practice.Typed // figures of each step beyond the first form's, easiest first
 	rule    practice.Typed
@@ -33,7 +34,7 @@ type plan struct {
 	slope   float64 // logits from step to step
 	gain    float64 // logits a success, at most
 	every   int     // days between sessions
-	from    int     // days after the first day
+	begins  int     // days after the first day
 	until   int     // days before now at which it was left off
 	places  []string
 	hands   string
@@ -43,7 +44,7 @@ type plan struct {
 
 var plans = []plan{
 	{
-		dog: "Tansy", ability: 2.2, slope: 0.62, gain: 0.024, every: 2, from: 1, places: []string{"the net shed", "the net shed", "the ferry ramp", "the ferry ramp", "the north quay"}, hands: "Maren Oduya",
+		dog: "Tansy", ability: 2.2, slope: 0.62, gain: 0.024, every: 2, begins: 1, places: []string{"the net shed", "the net shed", "the ferry ramp", "the ferry ramp", "the north quay"}, hands: "Maren Oduya",
 		typed: practice.Typed{
 			"skill": "Wait at the ramp", "kind": "held", "position": "all four feet behind the ramp's lip, until the release word", "postures": "stand, sit or down",
 			"cue": "“wait”", "break": "a foot over the lip, or a second cue", "release": "“off we go”", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "2, 4, 6, 10, 12, 14, 16, 18, 20, 22, 24",
@@ -58,7 +59,7 @@ var plans = []plan{
 		rule: practice.Typed{"kind": "set", "size": "5", "up": "5", "back": "2", "split_after": "3", "miss_guard": "2", "rate_lo": "3", "rate_hi": "6", "pay_pieces": "1"},
 	},
 	{
-		dog: "Tansy", ability: 1.9, slope: 0.65, gain: 0.012, every: 3, from: 8, places: []string{"the net shed", "the harbour office"}, hands: "Maren Oduya",
+		dog: "Tansy", ability: 1.9, slope: 0.65, gain: 0.012, every: 3, begins: 8, places: []string{"the net shed", "the harbour office"}, hands: "Maren Oduya",
 		typed: practice.Typed{
 			"skill": "Chin rest for ear drops", "kind": "held", "position": "chin on the palm, still, until released; she may leave at any time", "postures": "any",
 			"cue": "the open palm", "break": "the chin lifts off", "release": "“done”", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2, 4, 6, 8, 10",
@@ -72,18 +73,22 @@ var plans = []plan{
 		dog: "Pilchard", ability: 3.1, slope: 0.4, gain: 0.04, every: 2, until: 9, places: []string{"the harbour office", "the upper deck"}, hands: "Maren Oduya",
 		typed: practice.Typed{
 			"skill": "Settle on deck", "kind": "held", "position": "lies on his blanket, hip rolled, head where he likes", "postures": "down",
-			"cue": "the blanket itself", "break": "an elbow off the deck", "release": "the blanket is picked up", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "8, 12, 18, 27, 40, 60",
+			"cue": "the blanket itself", "cue_by": "an object", "break": "an elbow off the deck", "release": "the blanket is picked up", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "8, 12, 18, 27, 40, 60",
+		},
+		ladder: []practice.Typed{
+			{"duration": "8", "handler": "0"}, {"duration": "12", "handler": "0"}, {"duration": "18", "handler": "0"}, {"duration": "27", "handler": "0"},
+			{"duration": "40", "handler": "0"}, {"duration": "60", "handler": "0", "vary_duration": "on"},
 		},
 	},
 	{
-		dog: "Pilchard", ability: 1.9, slope: 0.45, gain: 0.02, every: 3, from: 12, places: []string{"the north quay"}, hands: "Maren Oduya", stuck: 3,
+		dog: "Pilchard", ability: 1.9, slope: 0.45, gain: 0.02, every: 3, begins: 12, places: []string{"the north quay"}, hands: "Maren Oduya", stuck: 3,
 		typed: practice.Typed{
 			"skill": "Come away from dropped chips", "kind": "cued", "position": "turns from the chips and comes to within a step of the handler", "cue": "“with me”",
 			"break": "eats a chip, or no turn within five seconds", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "1, 2, 3, 4, 6, 9", "latency_s": "3",
 		},
 	},
 	{
-		dog: "Quill", ability: 1.9, slope: 0.7, gain: 0.012, every: 4, from: 10, places: []string{"the harbour office"}, hands: "Maren Oduya", stop: true,
+		dog: "Quill", ability: 1.9, slope: 0.7, gain: 0.012, every: 4, begins: 10, places: []string{"the harbour office"}, hands: "Maren Oduya", stop: true,
 		typed: practice.Typed{
 			"skill": "Stay on the mat for the foghorn", "kind": "held", "position": "two feet on the mat, eating freely", "postures": "any",
 			"cue": "the mat", "break": "leaves the mat, or stops eating", "release": "“free”", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "3, 4, 5, 6, 8",
@@ -95,7 +100,7 @@ var plans = []plan{
 		},
 	},
 	{
-		dog: "Quill", ability: 1.7, slope: 0.4, gain: 0.02, every: 3, from: 2, places: []string{"the harbour office", "the net shed", "the north quay"}, hands: "Jorun Vale",
+		dog: "Quill", ability: 1.7, slope: 0.4, gain: 0.02, every: 3, begins: 2, places: []string{"the harbour office", "the net shed", "the north quay"}, hands: "Jorun Vale",
 		typed: practice.Typed{
 			"skill": "Nose to the palm", "kind": "cued", "position": "nose on the open palm", "cue": "“touch”",
 			"break": "a paw, teeth, or no answer in five seconds", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "0, 1, 2, 3, 4, 6", "latency_s": "2.5",
@@ -103,7 +108,7 @@ var plans = []plan{
 		rule: practice.Typed{"kind": "run", "run_up": "4", "run_back": "2", "miss_guard": "2", "rate_lo": "5", "rate_hi": "8", "pay_pieces": "1"},
 	},
 	{
-		dog: "Brine", ability: 1.7, slope: 0.7, gain: 0.02, every: 3, from: 24, places: []string{"the net shed"}, hands: "Jorun Vale",
+		dog: "Brine", ability: 1.7, slope: 0.7, gain: 0.02, every: 3, begins: 24, places: []string{"the net shed"}, hands: "Jorun Vale",
 		typed: practice.Typed{"skill": "Wait at the ramp", "kind": "held", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2, 3, 5, 7"},
 	},
 	{
@@ -115,6 +120,72 @@ var plans = []plan{
 	},
 }
 
+// laidOut are plans from the library, over the other kinds of work.
+var laidOut = []plan{
+	{
+		dog: "Pilchard", from: "walk-on-a-slack-line", ability: 2.4, slope: 0.35, gain: 0.03, every: 4, begins: 14, places: []string{"the north quay"}, hands: "Maren Oduya",
+		typed: practice.Typed{"skill": "Along the quay on a slack line", "leg1_to": "14", "position": "the line hangs in a curve, Pilchard on the landward side"},
+	},
+	{
+		dog: "Brine", from: "platform", ability: 1.9, slope: 0.5, gain: 0.03, every: 5, begins: 26, places: []string{"the harbour office"}, hands: "Jorun Vale",
+		typed: practice.Typed{"skill": "Four feet on the weighing plate"},
+	},
+	{
+		dog: "Brine", from: "check-in-outdoors", ability: 1.6, slope: 0.4, gain: 0.03, every: 6, begins: 27, places: []string{"the north quay"}, hands: "Maren Oduya",
+		typed: practice.Typed{"skill": "Check in on the quay", "leg3_trigger_is": "passengers"},
+	},
+	{dog: "Quill", from: "a-sound-that-worries", typed: practice.Typed{"skill": "The foghorn", "leg1_trigger_is": "the recorded horn", "leg1_from": "300", "leg1_to": "60"}},
+	{
+		dog: "Tansy", from: "ears-looked-at", typed: practice.Typed{"skill": "Ear drops", "tracks": "left ear\nright ear"},
+	},
+	{dog: "Tansy", from: "steady-for-a-throw", typed: practice.Typed{"skill": "Steady for the mooring line", "position": "keeps its place while the mooring line flies, until sent on"}},
+}
+
+// fromLibrary lays a plan out as a trainer does: the template's form, with a few things changed.
+func (m *maker) fromLibrary(ctx context.Context, pl *plan) (string, error) {
+	v, err := m.p.NewPlan(ctx, m.ids[pl.dog], practice.Typed{"from": pl.from})
+	if err != nil {
+		return "", err
+	}
+	typed := v.Typed
+	for field, value := range pl.typed {
+		typed[field] = value
+	}
+	return m.p.AddPlan(ctx, m.ids[pl.dog], typed)
+}
+
+// around says what must stand before two of the plans.
+func (m *maker) around(ctx context.Context, pl *plan, id string) error {
+	version := func() string {
+		v, err := m.p.Plan(ctx, id)
+		if err != nil {
+			return ""
+		}
+		return fmt.Sprint(v.Version)
+	}
+	switch pl.typed["skill"] {
+	case "Ear drops":
+		if err := m.p.SaveNeed(ctx, id, practice.Typed{"op": "remove", "number": "1", "version": version()}); err != nil {
+			return err
+		}
+		return m.p.SaveNeed(ctx, id, practice.Typed{
+			"op": "add", "skill": "Chin rest for ear drops", "step": "4", "why": "without it she has no way to say stop", "version": version(),
+		})
+	case "Steady for the mooring line":
+		v, err := m.p.Plan(ctx, id)
+		if err != nil {
+			return err
+		}
+		if err := m.p.SaveNeed(ctx, id, practice.Typed{"op": "remove", "number": "1", "version": version()}); err != nil {
+			return err
+		}
+		return m.p.SaveNeed(ctx, id, practice.Typed{
+			"op": "add", "skill": "Wait at the ramp", "before": v.Steps[5].ID, "why": "steadiness is a wait with temptation", "version": version(),
+		})
+	}
+	return nil
+}
+
 func learner(i int, pl *plan) *outlook.Learner {
 	l := outlook.NewLearner(uint64(i+11), pl.ability)
 	l.Gain = pl.gain
@@ -123,8 +194,18 @@ func learner(i int, pl *plan) *outlook.Learner {
 
 // plan lays one plan out by the same forms as a trainer.
 func (m *maker) plan(ctx context.Context, pl *plan) error {
-	id, err := m.p.AddPlan(ctx, m.ids[pl.dog], pl.typed)
+	lay := func() (string, error) { return m.p.AddPlan(ctx, m.ids[pl.dog], pl.typed) }
+	if pl.from != "" {
+		lay = func() (string, error) { return m.fromLibrary(ctx, pl) }
+	}
+	id, err := lay()
 	if err != nil {
+		return fmt.Errorf("%s: %w", pl.typed["skill"], err)
+	}
+	if pl.from != "" {
+		m.ids[pl.typed["skill"]] = id
+	}
+	if err := m.around(ctx, pl, id); err != nil {
 		return err
 	}
 	view, err := m.p.Plan(ctx, id)
@@ -161,7 +242,17 @@ func (m *maker) plan(ctx context.Context, pl *plan) error {
 			return err
 		}
 	}
-	if pl.every > 0 {
+	if pl.every == 0 {
+		return nil
+	}
+	ids := []string{id}
+	if len(view.Tracks) > 0 {
+		ids = nil
+		for _, track := range view.Tracks {
+			ids = append(ids, track.ID)
+		}
+	}
+	for _, id := range ids {
 		r := &running{
 			plan: pl, id: id, dog: learner(len(m.runs), pl), hard: map[string]float64{},
 			rng: rand.New(rand.NewPCG(uint64(len(m.runs)), 26)),

@@ -33,7 +33,7 @@ func (m *maker) sessions(ctx context.Context) error {
 	days := 7*weeks + 1
 	for day := range days {
 		for i, r := range m.runs {
-			if day < r.plan.from || day >= days-r.plan.until || (day-r.plan.from)%r.plan.every != 0 {
+			if day < r.plan.begins || day >= days-r.plan.until || (day-r.plan.begins)%r.plan.every != 0 {
 				continue
 			}
 			at := first.AddDate(0, 0, day).Add(8*time.Hour + time.Duration(i*47+r.rng.IntN(30))*time.Minute)
@@ -196,6 +196,9 @@ func (s *simulated) trial() {
 	key, paid := field.Main, true
 	if s.pack.Kind == criteria.Held {
 		hold := c.Get(criteria.Duration)
+		if target, varied := s.h.Run.Target()[criteria.Duration]; varied {
+			hold = target
+		}
 		// A long hold is paid inside, at the planned rate.
 		if lo := s.pack.Band.Lo; lo > 0 && response.Outcome == evidence.Met {
 			for t := 60 / lo; t < hold-3; t += 60 / lo {
@@ -209,6 +212,7 @@ func (s *simulated) trial() {
 			s.at += int64(hold*1000) + int64(100+s.r.rng.IntN(500))
 		}
 	} else {
+		s.at += int64(c.Get(criteria.Paces) * 650) // walked before the mark
 		s.at += int64(math.Max(250, response.LatencyS*1000))
 		if response.Outcome == evidence.Missed {
 			s.at += 4000

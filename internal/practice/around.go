@@ -72,8 +72,11 @@ func needsOf(l loaded, dog []loaded) (views []NeedView, missing []progression.Ne
 
 // blockedSteps says of each step that must wait what it waits for.
 func blockedSteps(steps []progression.Step, missing []progression.Need) map[string]string {
-	blocked := map[string]string{}
+	var blocked map[string]string
 	for _, n := range missing {
+		if blocked == nil {
+			blocked = map[string]string{}
+		}
 		for i := max(0, progression.Index(steps, n.Before)); i < len(steps); i++ {
 			if _, known := blocked[steps[i].ID]; !known {
 				blocked[steps[i].ID] = "“" + n.Skill + "” must stand first: " + phrase.NeedOf(n) + "."

@@ -103,6 +103,21 @@ type DogView struct {
 	Earlier         string // where the list of sessions goes on
 	Away            bool
 	PlansAway       []Named
+	Skills          []SkillNode // of the map of what must stand first
+	Needs           []SkillNeed
+}
+
+// SkillNode is one skill on the map of what must stand first.
+type SkillNode struct {
+	Name, Plan string // Plan is "" where the dog has none
+	Part       float64
+	Finished   bool
+}
+
+// SkillNeed says that one skill needs another.
+type SkillNeed struct {
+	Skill, Needs, Text string
+	Met, Waived        bool
 }
 
 // Dog shows one dog: flags first, then every skill.
@@ -136,6 +151,7 @@ func (p *Practice) makeDog(ctx context.Context, id string) (v DogView, err error
 	if err != nil {
 		return v, err
 	}
+	v.Skills, v.Needs = needsMap(plans)
 	ids := make([]string, len(plans))
 	for i, l := range plans {
 		ids[i] = l.ID
@@ -172,6 +188,36 @@ func (p *Practice) makeDog(ctx context.Context, id string) (v DogView, err error
 	}
 	v.Sessions, v.Earlier, err = p.sessionsOf(ctx, q, id, "", sessionsShown, today)
 	return v, err
+}
+
+// needsMap lists a dog's skills and what must stand before them; none where nothing needs anything.
+func needsMap(plans []loaded) (nodes []SkillNode, needs []SkillNeed) {
+	at := map[string]int{}
+	add := func(n SkillNode) {
+		key := strings.ToLower(n.Name)
+		if i, known := at[key]; known {
+			if nodes[i].Plan != "" || n.Plan == "" {
+				return
+			}
+			nodes[i] = n
+			return
+		}
+		at[key] = len(nodes)
+		nodes = append(nodes, n)
+	}
+	for _, l := range plans {
+		if l.ID != l.Main {
+			continue
+		}
+		part := float64(l.reached()) / math.Max(1, float64(len(l.steps)-1))
+		add(SkillNode{Name: l.SkillName, Plan: l.ID, Part: part, Finished: l.finished()})
+		views, _ := needsOf(l, plans)
+		for i, n := range l.body.Needs {
+			add(SkillNode{Name: n.Skill})
+			needs = append(needs, SkillNeed{Skill: l.SkillName, Needs: n.Skill, Text: views[i].Text, Met: views[i].Met, Waived: n.Waived != ""})
+		}
+	}
+	return nodes, needs
 }
 
 // sessionsShown is how many sessions stand on a dog's own page.

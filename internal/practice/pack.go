@@ -132,10 +132,11 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 	if err != nil {
 		return pack, err
 	}
-	l, err := p.loadPlan(ctx, q, id, s.words())
+	l, dog, err := besides(ctx, q, id, s.words())
 	if err != nil {
 		return pack, err
 	}
+	_, missing := needsOf(l, dog)
 	trials, err := q.TrialsOfPlans(ctx, []string{id})
 	if err != nil {
 		return pack, err
@@ -161,7 +162,7 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 		Kind: criteria.Kind(l.Kind), Definition: l.def, DefVersion: l.Definition, Steps: l.steps, Rule: l.body.Rule, Band: l.body.Band,
 		PayPieces: l.body.PayPieces, Place: l.place(), Stretch: l.stretch(trials), Cover: covers(blocks),
 		First: len(visits) == 0, Stopped: l.Standing.Stopped, Finished: l.finished(), LastPlace: l.Standing.LastPlace, Person: s.Person,
-		Cautions: cautions(l, true), Units: s.units(), Tried: tried(l.steps, trials),
+		Cautions: cautions(l, true), Units: s.units(), Tried: tried(l.steps, trials), Blocked: blockedSteps(l.steps, missing),
 	}
 	last, place, handler := "", map[string]bool{}, map[string]bool{}
 	for _, v := range visits {

@@ -8,6 +8,8 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"maps"
+	"slices"
 	"strings"
 	"time"
 	_ "time/tzdata" // zones are at hand on every machine
@@ -81,7 +83,9 @@ func (t Typed) Text(field string) string { return strings.TrimSpace(t[field]) }
 // Invalid says what in a form cannot stand, by field. Nothing was saved.
 type Invalid struct{ Problems map[string]string }
 
-func (i *Invalid) Error() string { return fmt.Sprintf("%d fields cannot stand", len(i.Problems)) }
+func (i *Invalid) Error() string {
+	return "cannot stand: " + strings.Join(slices.Sorted(maps.Keys(i.Problems)), ", ") // what was typed is never logged
+}
 
 // Conflict says that somebody changed the same thing meanwhile. Nothing was saved.
 type Conflict struct{ Now Typed }

@@ -4,6 +4,7 @@ package dogs
 import (
 	"embed"
 	"encoding/base64"
+	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -59,6 +60,7 @@ type dogRow struct {
 type dogPage struct {
 	practice.DogView
 	Rows    []dogRow
+	Map     figures.Needs
 	JustPut bool // a plan was put away a moment ago
 }
 
@@ -75,7 +77,20 @@ func (s screen) showOne(c fiber.Ctx) error {
 		}
 		page.Rows = append(page.Rows, dogRow{row, figures.DrawMini(row.Of, sets, row.At-1)})
 	}
+	page.Map = needsMap(v)
 	return s.sh.Render(c, s.one, fiber.StatusOK, shell.View{Title: v.Name, Nav: "dogs", V: page})
+}
+
+func needsMap(v practice.DogView) figures.Needs {
+	var nodes []figures.NeedNode
+	var edges []figures.NeedEdge
+	for _, n := range v.Skills {
+		nodes = append(nodes, figures.NeedNode{ID: strings.ToLower(n.Name), Name: n.Name, Planned: n.Plan != "", Part: n.Part, Finished: n.Finished})
+	}
+	for _, n := range v.Needs {
+		edges = append(edges, figures.NeedEdge{From: strings.ToLower(n.Needs), To: strings.ToLower(n.Skill), Met: n.Met, Waived: n.Waived, Text: n.Text})
+	}
+	return figures.DrawNeeds(nodes, edges)
 }
 
 func (s screen) showSessions(c fiber.Ctx) error {

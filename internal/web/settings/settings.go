@@ -1,4 +1,4 @@
-// Package settings is the practice's own page: its name, zone, people and places.
+// Package settings is the practice's own page: its name, zone and units, people, places, and its own dimensions.
 package settings
 
 import (
@@ -17,9 +17,18 @@ var templates embed.FS
 
 type page struct {
 	practice.SettingsView
-	Person, Place shell.Form
-	Saved         bool
+	Person, Place, Dimension shell.Form
+	Lengths, Directions      []shell.Option
+	Saved                    bool
 }
+
+var (
+	lengths    = []shell.Option{{Value: "m", Label: "metres"}, {Value: "ft", Label: "feet and inches"}, {Value: "paces", Label: "paces"}}
+	directions = []shell.Option{
+		{Value: "more", Label: "A figure: more is harder"}, {Value: "less", Label: "A figure: less is harder"},
+		{Value: "list", Label: "A list: easiest word first"}, {Value: "any", Label: "A list without an order"},
+	}
+)
 
 // Mount puts the page at /settings.
 func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
@@ -30,8 +39,8 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 			return err
 		}
 		empty := shell.Form{Typed: practice.Typed{}}
-		pg := page{SettingsView: v, Person: empty, Place: empty, Saved: c.Query("saved") != ""}
-		own := shell.Form{Typed: practice.Typed{"name": v.Name, "zone": v.Zone, "version": strconv.Itoa(v.Version)}}
+		pg := page{SettingsView: v, Person: empty, Place: empty, Dimension: empty, Lengths: lengths, Directions: directions, Saved: c.Query("saved") != ""}
+		own := shell.Form{Typed: practice.Typed{"name": v.Name, "zone": v.Zone, "length": v.Length, "pace": v.Pace, "version": strconv.Itoa(v.Version)}}
 		switch which {
 		case "practice":
 			own = form
@@ -39,12 +48,14 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 			pg.Person = form
 		case "places":
 			pg.Place = form
+		case "dimensions":
+			pg.Dimension = form
 		}
 		return sh.Render(c, tpl, status, shell.View{Title: "Settings", Nav: "settings", V: pg, Form: own})
 	}
 	app.Get("/settings", func(c fiber.Ctx) error { return show(c, fiber.StatusOK, "", shell.Form{}) })
 	for which, save := range map[string]func(context.Context, practice.Typed) error{
-		"practice": p.SaveSettings, "people": p.SavePerson, "places": p.SavePlace,
+		"practice": p.SaveSettings, "people": p.SavePerson, "places": p.SavePlace, "dimensions": p.AddDimension,
 	} {
 		app.Post("/settings/"+which, func(c fiber.Ctx) error {
 			typed := shell.Typed(c)
@@ -58,4 +69,10 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 			return shell.See(c, "/settings?saved=1#"+which)
 		})
 	}
+	app.Post("/settings/dimensions/:key/away", func(c fiber.Ctx) error {
+		if err := p.DeleteDimension(c.Context(), c.Params("key"), true); err != nil {
+			return err
+		}
+		return shell.See(c, "/settings#dimensions")
+	})
 }
