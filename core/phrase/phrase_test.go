@@ -43,6 +43,36 @@ func TestSentences(t *testing.T) {
 		says, fix := phrase.Words{}.Lint(lint)
 		say("%d: %s | %s", lint.Step+1, says, fix)
 	}
+	all := criteria.Criteria{Trig: "a throw", Values: map[criteria.Key]float64{}}
+	for _, d := range criteria.Dimensions {
+		all = all.With(d.Key, 1)
+	}
+	for _, units := range []criteria.Units{{}, {Length: criteria.InFeet}, {Length: criteria.InPaces, PaceM: 0.8}} {
+		say("%s", phrase.In(units).Step(all))
+	}
+	for _, lead := range []float64{2, 0, -2} {
+		c := criteria.Criteria{Values: map[criteria.Key]float64{criteria.Lead: lead}}
+		say("%s | %s", phrase.Words{}.Step(c), phrase.Words{}.Short(c.With(criteria.Intensity, 2)))
+	}
+	varied := beside.With(criteria.Direction, 0)
+	varied.Vary = []criteria.Key{criteria.Duration, criteria.Direction}
+	say("%s | %s", phrase.Words{}.Step(varied), phrase.Words{}.Target(varied, map[criteria.Key]float64{criteria.Duration: 7.27, criteria.Direction: 1}))
+	own := criteria.Dimension{Key: "own-waves", Label: "Waves", Unit: "waves", Harder: 1, Max: 50}
+	say("%s", phrase.Words{}.Step(beside.WithDimension(own, 3)))
+	gear, _ := criteria.Find(criteria.Gear)
+	lines := []progression.Step{{Criteria: beside.WithDimension(gear, 0)}, {Criteria: beside.WithDimension(gear, 3)}}
+	for _, lint := range progression.Lints(lines, progression.Dog{Weeks: 90, Missing: []progression.Need{{Skill: "Stay", Step: 4, Why: "it holds the dog."}}}) {
+		says, fix := phrase.Words{}.Lint(lint)
+		say("%s | %s", says, fix)
+	}
+	for _, lint := range progression.Lints([]progression.Step{{Criteria: ramp}, {Criteria: ramp.With(criteria.Duration, 16)}}, progression.Dog{Weeks: 40}) {
+		says, fix := phrase.Words{}.Lint(lint)
+		say("%s | %s", says, fix)
+	}
+	before := criteria.Definition{Position: "nose on the palm", Cue: "“touch”"}
+	after := before
+	after.Cue2, after.LatencyS, after.CueBy = "the palm held out", 2.5, "a word"
+	say("%s", phrase.DefinitionChange(criteria.Cued, before, after))
 	say("%s", strings.Join(phrase.Ticks(criteria.Cued, criteria.Definition{
 		Position: "nose on the palm", Cue: "“touch”", TimedFrom: "end", Break: "a paw, or no answer in 5 s", Marker: "click", AfterError: "wait",
 	}), " / "))

@@ -117,7 +117,11 @@ func (w Words) parts(c criteria.Criteria) []part {
 		case criteria.Approx, criteria.Part, criteria.Tool, criteria.Site, criteria.Direction:
 			same(said)
 		default:
-			same(strings.ToLower(d.Label) + " " + about + said)
+			if d.Unit != "" && strings.EqualFold(d.Unit, d.Label) {
+				same(about + said)
+			} else {
+				same(strings.ToLower(d.Label) + " " + about + said)
+			}
 		}
 	}
 	return list
@@ -152,15 +156,19 @@ func firstOf(c criteria.Criteria, keys ...criteria.Key) criteria.Key {
 	return ""
 }
 
+// lead says when the distraction comes; its name stands with its strength or distance where it has any.
 func (w Words) lead(c criteria.Criteria, x float64) string {
-	name := triggerName(c, "distraction")
+	name := ""
+	if !c.Has(criteria.Trigger) && c.Get(criteria.Intensity) == 0 {
+		name = triggerName(c, "distraction") + " "
+	}
 	switch {
 	case x > 0:
-		return name + " " + Seconds(x) + " after the cue"
+		return name + Seconds(x) + " after the cue"
 	case x < 0:
-		return name + " " + Seconds(-x) + " before the cue"
+		return name + Seconds(-x) + " before the cue"
 	}
-	return name + " with the cue"
+	return name + "with the cue"
 }
 
 func triggerName(c criteria.Criteria, otherwise string) string {
@@ -168,6 +176,16 @@ func triggerName(c criteria.Criteria, otherwise string) string {
 		return name
 	}
 	return otherwise
+}
+
+// bare is a name without its article.
+func bare(name string) string {
+	for _, article := range []string{"a ", "an ", "the "} {
+		if rest, found := strings.CutPrefix(name, article); found {
+			return rest
+		}
+	}
+	return name
 }
 
 // Step says in one plain sentence what a step asks: "10 s, you 2 m away, gulls at 27 m, mild, still".
@@ -210,13 +228,13 @@ func (w Words) trigger(c criteria.Criteria, whole bool) []string {
 	present := c.Has(criteria.Trigger) || c.Get(criteria.Intensity) > 0
 	if !present {
 		if c.Has(criteria.Intensity) && whole && c.Trig != "" {
-			return []string{"no " + name}
+			return []string{"no " + bare(name)}
 		}
 		return nil
 	}
 	if d, _ := c.Dimension(criteria.Trigger); c.Has(criteria.Trigger) {
 		parts = append(parts, name+" at "+w.Units.Say(d, c.Get(criteria.Trigger)))
-	} else if !c.Has(criteria.Lead) {
+	} else {
 		parts = append(parts, name)
 	}
 	if i := int(c.Get(criteria.Intensity)); i > 0 && i < len(strength) {

@@ -157,7 +157,7 @@ func (l Leg) rungs(most int) (rungs, []criteria.Problem) {
 			return bad("what", "Choose what grows.")
 		}
 		if l.What.IsList() {
-			return of(l.What.Key).list(l.What, l.Items)
+			return l.list(l.What, l.Items)
 		}
 		return l.ramp(most)
 	case MakeCountUp:

@@ -361,6 +361,9 @@ func (r *templateReader) rule(n *node) decision.Rule {
 	}
 	rule.ErrorGuard, rule.Lenient = r.yes(o, "error_guard"), r.yes(o, "lenient")
 	r.rest(o, "A rule")
+	for _, p := range rule.Check() {
+		r.add(max(n.line, o.lines[p.Field]), "%s", p.Text)
+	}
 	return rule
 }
 

@@ -292,8 +292,10 @@ func (p *Practice) AddTrack(ctx context.Context, plan string, t Typed) (string, 
 	for _, one := range tracks[1:] {
 		names = append(names, one.Track)
 	}
-	for _, bad := range library.CheckTracks(append(names, name)) {
-		ps.add("track", bad.Text)
+	if len(ps) == 0 {
+		for _, bad := range library.CheckTracks(append(names, name)) {
+			ps.add("track", bad.Text)
+		}
 	}
 	if err := ps.err(); err != nil {
 		return "", err

@@ -65,6 +65,9 @@ const versionsShown = 60
 // History shows the versions of a plan and of its definition. With reread > 0 the trials are read again
 // under that version of the definition, and under the steps as they are now.
 func (p *Practice) History(ctx context.Context, id string, reread int) (v HistoryView, err error) {
+	if _, err := p.settle(ctx); err != nil {
+		return v, err
+	}
 	q := p.store.Read()
 	s, err := p.settings(ctx, q)
 	if err != nil {
@@ -87,17 +90,9 @@ func (p *Practice) History(ctx context.Context, id string, reread int) (v Histor
 	if err != nil {
 		return v, err
 	}
-	steps, err := q.StepsOfVersions(ctx, []string{id})
-	if err != nil {
-		return v, err
-	}
-	count := map[int]int{}
-	for _, one := range steps {
-		count[one.Version]++
-	}
 	for _, one := range versions {
 		v.Plans = append(v.Plans, VersionRow{
-			Version: one.Version, Day: s.moment(one.Made), By: by[one.MadeBy], What: whyOf(one.Why), Steps: count[one.Version], Current: one.Version == l.Version,
+			Version: one.Version, Day: s.moment(one.Made), By: by[one.MadeBy], What: whyOf(one.Why), Steps: one.Steps, Current: one.Version == l.Version,
 		})
 	}
 	defs, err := q.Definitions(ctx, []string{l.Skill})

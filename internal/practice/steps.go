@@ -83,6 +83,9 @@ func (p *Practice) EditSteps(ctx context.Context, plan string, t Typed) error {
 		t["op"], t["step"] = op, step
 	}
 	op := t.Text("op")
+	if _, err := p.settle(ctx); err != nil {
+		return err
+	}
 	q := p.store.Read()
 	s, err := p.settings(ctx, q)
 	if err != nil {
@@ -222,6 +225,9 @@ func newStepID(t Typed) string {
 // BuildSteps lays a ladder out by the generators in a plan that is there: above its last step, or in
 // place of what the dog has not reached yet.
 func (p *Practice) BuildSteps(ctx context.Context, plan string, t Typed) error {
+	if _, err := p.settle(ctx); err != nil {
+		return err
+	}
 	q := p.store.Read()
 	s, err := p.settings(ctx, q)
 	if err != nil {
@@ -285,6 +291,9 @@ type BuildView struct {
 
 // Build shows it, with what the form would make.
 func (p *Practice) Build(ctx context.Context, plan string, t Typed) (v BuildView, err error) {
+	if _, err := p.settle(ctx); err != nil {
+		return v, err
+	}
 	q := p.store.Read()
 	s, err := p.settings(ctx, q)
 	if err != nil {

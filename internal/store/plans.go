@@ -184,6 +184,7 @@ type PlanVersion struct {
 	Why     string `db:"why"`
 	Made    int64  `db:"made"`
 	MadeBy  string `db:"made_by"`
+	Steps   int    `db:"steps"` // how many it has, where versions are listed
 }
 
 // Step is one step in one version of a plan.
@@ -241,6 +242,8 @@ func (q Q) StepsOfVersions(ctx context.Context, plans []string) (list []Step, er
 
 // PlanVersions lists the versions of a plan, newest first.
 func (q Q) PlanVersions(ctx context.Context, plan string, limit int) (list []PlanVersion, err error) {
-	err = q.many(ctx, &list, `SELECT plan, version, body, why, made, made_by FROM plan_versions WHERE plan = ? ORDER BY version DESC LIMIT ?`, plan, limit)
+	err = q.many(ctx, &list, `SELECT v.plan, v.version, v.body, v.why, v.made, v.made_by,
+		(SELECT count(*) FROM steps t WHERE t.plan = v.plan AND t.version = v.version) AS steps
+		FROM plan_versions v WHERE v.plan = ? ORDER BY v.version DESC LIMIT ?`, plan, limit)
 	return list, err
 }

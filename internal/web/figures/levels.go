@@ -13,6 +13,7 @@ type LevelStep struct {
 	ID, Name    string
 	At, Opened  bool   // the dog's step; the one whose panel is open
 	Odd         bool   // something about it is not sound
+	Blocked     bool   // something else must stand first
 	Also        string // another track that stands here
 	Description string
 }

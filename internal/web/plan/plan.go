@@ -121,7 +121,10 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 func (pg *page) draw() {
 	steps := make([]figures.LevelStep, len(pg.Steps))
 	for i, st := range pg.Steps {
-		steps[i] = figures.LevelStep{ID: st.ID, Name: st.Short, At: st.Reached, Opened: st.ID == pg.Open.ID, Odd: len(st.Lints) > 0, Description: st.Name, Also: pg.also(st.ID)}
+		steps[i] = figures.LevelStep{ID: st.ID, Name: st.Short, At: st.Reached, Opened: st.ID == pg.Open.ID, Odd: len(st.Lints) > 0, Description: st.Name, Also: pg.also(st.ID), Blocked: st.Blocked != ""}
+		if st.Blocked != "" {
+			steps[i].Description += ". It waits: " + st.Blocked
+		}
 	}
 	sets := make([]figures.LevelSet, len(pg.Points))
 	for i, p := range pg.Points {
