@@ -47,7 +47,7 @@ func TestDefinitionAndRuleAreEditedInPlace(t *testing.T) {
 	p.Fill("#f-definition-postures", "stand, sit or down")
 	p.Fill("#f-definition-break", "a foot over the lip")
 	p.Fill("#f-definition-release", "“off we go”")
-	p.Choose("#f-after_error", "spoken interrupter")
+	p.Choose("#f-definition-after_error", "spoken interrupter")
 	p.Follow(`form[action$="/definition"] button`)
 	p.See("Posture: stand, sit or down")
 	p.See("An interrupter is recorded here, not advised.")

@@ -11,6 +11,7 @@ import (
 	"sync"
 	"time"
 
+	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/log"
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
@@ -185,6 +186,38 @@ func (p *Page) Choose(css, text string) {
 	if !ok {
 		p.Fail("%s has no option %q", css, text)
 	}
+}
+
+// Drag moves the mouse from the middle of one thing to the middle of another with its button held, and
+// waits for the page that this leads to.
+func (p *Page) Drag(from, to string) {
+	p.Eval(`document.querySelector(` + quote(from) + `).scrollIntoView({ block: "center" })`)
+	middle := func(css string) (x, y float64) {
+		at := Get[[]float64](p, `(() => { const r = document.querySelector(`+quote(css)+`).getBoundingClientRect();
+			return [r.left + r.width / 2, r.top + r.height / 2] })()`)
+		return at[0], at[1]
+	}
+	x, y := middle(from)
+	toX, toY := middle(to)
+	p.Eval(`window.leaving = true`)
+	p.do("dragging "+from+" to "+to,
+		chromedp.MouseEvent(input.DispatchMouseEventTypeMousePressed, x, y, chromedp.ButtonLeft, chromedp.ClickCount(1)),
+		chromedp.MouseEvent(input.DispatchMouseEventTypeMouseMoved, (x+toX)/2, (y+toY)/2, chromedp.ButtonLeft),
+		chromedp.MouseEvent(input.DispatchMouseEventTypeMouseMoved, toX, toY, chromedp.ButtonLeft),
+		chromedp.MouseEvent(input.DispatchMouseEventTypeMouseReleased, toX, toY, chromedp.ButtonLeft, chromedp.ClickCount(1)))
+	p.Wait(`!window.leaving && document.readyState === "complete"`)
+}
+
+// Upload chooses a file in a file field.
+func (p *Page) Upload(css, file string) {
+	p.do("choosing "+file, chromedp.SetUploadFiles(chromedp.CSS(css), []string{file}))
+}
+
+// KeysFollow presses keys that lead to another page, and waits until that is there.
+func (p *Page) KeysFollow(keys string) {
+	p.Eval(`window.leaving = true`)
+	p.Keys(keys)
+	p.Wait(`!window.leaving && document.readyState === "complete"`)
 }
 
 // Keys presses keys on the keyboard.
