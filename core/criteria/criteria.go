@@ -46,15 +46,11 @@ func (c Criteria) Dimension(key Key) (Dimension, bool) {
 
 // Asked lists the dimensions that the step has, in the order in which pages show them.
 func (c Criteria) Asked() []Dimension {
-	list := make([]Dimension, 0, len(c.Values))
-	for _, d := range Dimensions {
-		if c.Has(d.Key) {
-			d, _ = c.Dimension(d.Key)
-			list = append(list, d)
-		}
-	}
-	for _, d := range c.Own {
-		if c.Has(d.Key) {
+	var room few
+	keys := sorted(room[:0], c, Criteria{})
+	list := make([]Dimension, 0, len(keys))
+	for _, key := range keys {
+		if d, ok := c.Dimension(key); ok {
 			list = append(list, d)
 		}
 	}
@@ -102,6 +98,27 @@ func (c Criteria) WithDimension(d Dimension, value float64) Criteria {
 		if c.Lists = lists; len(lists) == 0 {
 			c.Lists = nil
 		}
+	}
+	return c
+}
+
+// Over returns a copy in which everything that another step says stands over what this one says.
+func (c Criteria) Over(other Criteria) Criteria {
+	values := make(map[Key]float64, len(c.Values)+len(other.Values))
+	for k, v := range c.Values {
+		values[k] = v
+	}
+	for k, v := range other.Values {
+		values[k] = v
+	}
+	c.Values = values
+	for k := range other.Values {
+		if d, ok := other.Dimension(k); ok && (d.IsList() || c.Lists[k] != nil || len(other.Own) > 0) {
+			c = c.WithDimension(d, other.Get(k))
+		}
+	}
+	if other.Trig != "" {
+		c.Trig = other.Trig
 	}
 	return c
 }

@@ -1,32 +1,63 @@
 package criteria
 
-import "slices"
+import (
+	"cmp"
+	"slices"
+)
 
-// Both lists the dimensions that either of two steps has, in the order in which pages show them,
-// as the second has them where both do.
-func Both(from, to Criteria) []Dimension {
-	list := make([]Dimension, 0, len(from.Values)+len(to.Values))
-	add := func(key Key) {
-		if to.Has(key) {
-			d, _ := to.Dimension(key)
-			list = append(list, d)
-		} else if from.Has(key) {
-			d, _ := from.Dimension(key)
-			list = append(list, d)
+// order is where each dimension stands on pages; those of a practice's own come last, by name.
+var order = func() map[Key]int {
+	m := make(map[Key]int, len(Dimensions))
+	for i, d := range Dimensions {
+		m[d.Key] = i
+	}
+	return m
+}()
+
+func place(key Key) int {
+	if i, known := order[key]; known {
+		return i
+	}
+	return len(order)
+}
+
+// few is room for the keys of two steps, as most have, without asking for memory: ladders are looked
+// over on every press of a key in a form.
+type few [12]Key
+
+// sorted puts the keys of two steps in the order in which pages show them.
+func sorted(keys []Key, a, b Criteria) []Key {
+	for key := range a.Values {
+		keys = append(keys, key)
+	}
+	for key := range b.Values {
+		if _, twice := a.Values[key]; !twice {
+			keys = append(keys, key)
 		}
 	}
-	for _, d := range Dimensions {
-		add(d.Key)
-	}
-	for _, d := range to.Own {
-		add(d.Key)
-	}
-	for _, d := range from.Own {
-		if _, both := to.Dimension(d.Key); !both {
-			add(d.Key)
+	slices.SortFunc(keys, func(a, b Key) int { return cmp.Or(cmp.Compare(place(a), place(b)), cmp.Compare(a, b)) })
+	return keys
+}
+
+// Both lists the dimensions that either of two steps has, in the order in which pages show them, as the
+// second has them where both do.
+func Both(from, to Criteria) []Dimension {
+	var room few
+	keys := sorted(room[:0], from, to)
+	list := make([]Dimension, 0, len(keys))
+	for _, key := range keys {
+		if d, ok := either(from, to, key); ok {
+			list = append(list, d)
 		}
 	}
 	return list
+}
+
+func either(from, to Criteria, key Key) (Dimension, bool) {
+	if to.Has(key) {
+		return to.Dimension(key)
+	}
+	return from.Dimension(key)
 }
 
 // Level returns a dimension's figure in a step, with lists read by their words: a word keeps its
@@ -48,7 +79,12 @@ func Level(c Criteria, d Dimension) (level float64, ok bool) {
 // its figure, except a figure of 0; but a support that is not named (help, gear, food at hand) is
 // gone, which is hardest. Any change of a list without an order counts as harder.
 func Changed(from, to Criteria) (harder, easier []Dimension) {
-	for _, d := range Both(from, to) {
+	var room few
+	for _, key := range sorted(room[:0], from, to) {
+		d, known := either(from, to, key)
+		if !known {
+			continue
+		}
 		a, hadA := Level(from, d)
 		b, hadB := Level(to, d)
 		end := float64(len(d.Items) - 1)

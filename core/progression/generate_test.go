@@ -300,19 +300,3 @@ func TestTargetsAreOnesOwnStepByStep(t *testing.T) {
 	require.Positive(t, easier)
 	require.Less(t, easier, 11)
 }
-
-func BenchmarkLadder(b *testing.B) {
-	for _, n := range []int{100, 1000} {
-		l := p.Layout{Legs: []p.Leg{{Make: p.MakeRamp, What: of(criteria.Duration), From: 1, To: float64(n), By: 1}}}
-		b.Run(map[int]string{100: "100", 1000: "1000"}[n], func(b *testing.B) {
-			for b.Loop() {
-				made, _ := l.Steps(p.MaxLadder)
-				ladder := make([]p.Step, len(made))
-				for i, c := range made {
-					ladder[i] = p.Step{ID: string(rune(i + 1)), Rev: 1, Criteria: c}
-				}
-				p.Lints(ladder, p.Dog{})
-			}
-		})
-	}
-}

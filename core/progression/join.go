@@ -16,17 +16,6 @@ type builder struct {
 	out         []criteria.Criteria
 }
 
-// overlay puts one rung over a step.
-func overlay(c, rung criteria.Criteria) criteria.Criteria {
-	for _, d := range rung.Asked() {
-		c = c.WithDimension(d, rung.Get(d.Key))
-	}
-	if rung.Trig != "" {
-		c.Trig = rung.Trig
-	}
-	return c
-}
-
 // emit adds the step that the state describes, unless it is harder in nothing than the one before.
 func (b *builder) emit() {
 	if len(b.out) > b.most {
@@ -35,7 +24,7 @@ func (b *builder) emit() {
 	c := b.base
 	for i, rung := range b.state {
 		if rung >= 0 {
-			c = overlay(c, b.legs[i].steps[rung])
+			c = c.Over(b.legs[i].steps[rung])
 		}
 	}
 	if n := len(b.out); n > 0 {
@@ -85,7 +74,7 @@ func (b *builder) then() {
 // away from it, are the same.
 func (b *builder) entry(leg int) int {
 	for i, rung := range b.legs[leg].steps {
-		if harder, _ := criteria.Changed(b.base, overlay(b.base, rung)); len(harder) > 0 || b.legs[leg].fades {
+		if harder, _ := criteria.Changed(b.base, b.base.Over(rung)); len(harder) > 0 || b.legs[leg].fades {
 			return i
 		}
 	}

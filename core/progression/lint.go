@@ -181,28 +181,26 @@ func as(from, to criteria.Criteria, d criteria.Dimension) criteria.Criteria {
 func jumped(steps []Step, i int, d criteria.Dimension, dog Dog) (Lint, bool) {
 	from, to := steps[i-1].Criteria, steps[i].Criteria
 	a, b := level(from, d), level(to, d)
-	l := Lint{Step: i, Dims: []criteria.Dimension{d}, Fix: FixInsert}
+	insert := func(code LintCode, limit float64, between criteria.Criteria) (Lint, bool) {
+		return Lint{Step: i, Code: code, Dims: []criteria.Dimension{d}, Limit: limit, Fix: FixInsert, To: between}, true
+	}
 	if d.Key == criteria.Gear {
 		if b > a+moreRank {
-			l.Code, l.Limit, l.To = LintGear, a+moreRank, to.WithDimension(d, a+moreRank)
-			return l, true
+			return insert(LintGear, a+moreRank, to.WithDimension(d, a+moreRank))
 		}
-		return l, false
+		return Lint{}, false
 	}
 	if d.Harder == 0 {
-		return l, false
+		return Lint{}, false
 	}
-	l.To = Middle(from, to)
 	if most := JumpLimit(d, a); (b-most)*float64(d.Harder) > evidence.Epsilon {
-		l.Code, l.Limit = LintJump, most
-		return l, true
+		return insert(LintJump, most, Middle(from, to))
 	}
 	grows := d.Key == criteria.Duration || (d.Key == criteria.Paces || d.Key == criteria.Reps) && a >= 2
 	if grows && dog.Weeks > 0 && dog.Weeks < grownWeeks && a > 0 && b > a*puppyGrowth+evidence.Epsilon {
-		l.Code, l.Limit = LintGrowth, a*puppyGrowth
-		return l, true
+		return insert(LintGrowth, a*puppyGrowth, Middle(from, to))
 	}
-	return l, false
+	return Lint{}, false
 }
 
 // split tells what was raised from what is new. A trigger comes in as one thing, whatever is said of

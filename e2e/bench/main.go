@@ -15,6 +15,8 @@ import (
 	"slices"
 	"time"
 
+	"patientfox/core/criteria"
+	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/internal/demo"
 	"patientfox/internal/practice"
@@ -88,6 +90,7 @@ func main() {
 	posts(p, folder)
 	pages(p)
 	folds()
+	ladders()
 	taps(p)
 
 	text := fmt.Sprintf("# Benchmarks\n\nRatios taken in one run of `make bench` on %s. They compare things on the same machine at the same time; the times beside them are that machine's and say little elsewhere.\n\n| what | bound | measured | | from |\n| --- | --- | --- | --- | --- |\n", time.Now().Format("2 January 2006"))
@@ -115,6 +118,31 @@ func folds() {
 	events = events[:1000]
 	hundred, thousand := inTurn(200, func() { record.NewLog(events[:100]...).Fold(run) }, func() { record.NewLog(events...).Fold(run) })
 	most("folding 1 000 events ÷ folding 100", float64(thousand)/float64(hundred), 12, fmt.Sprintf("%v ÷ %v", thousand.Round(time.Microsecond), hundred.Round(time.Microsecond)))
+}
+
+// ladders: laying a ladder out and looking it over grows linearly.
+func ladders() {
+	seconds, _ := criteria.Find(criteria.Duration)
+	ids := make([]string, 1000)
+	for i := range ids {
+		ids[i] = practice.NewID()
+	}
+	lay := func(n int) func() {
+		layout := progression.Layout{Legs: []progression.Leg{{Make: progression.MakeRamp, What: seconds, From: 1, To: float64(n), By: 1}}}
+		return func() {
+			made, problems := layout.Steps(progression.MaxLadder)
+			if len(problems) > 0 || len(made) != n {
+				log.Fatal("the ladder has ", len(made), " steps: ", problems)
+			}
+			steps := make([]progression.Step, n)
+			for i, c := range made {
+				steps[i] = progression.Step{ID: ids[i], Rev: 1, Criteria: c}
+			}
+			progression.Lints(steps, progression.Dog{})
+		}
+	}
+	hundred, thousand := inTurn(100, lay(100), lay(1000))
+	most("laying out and looking over 1 000 steps ÷ 100", float64(thousand)/float64(hundred), 12, fmt.Sprintf("%v ÷ %v", thousand.Round(time.Microsecond), hundred.Round(time.Microsecond)))
 }
 
 func encode(v any) []byte {

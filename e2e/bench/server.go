@@ -17,6 +17,7 @@ import (
 
 	"patientfox/core/record"
 	"patientfox/e2e/browser"
+	"patientfox/internal/demo"
 	"patientfox/internal/practice"
 	"patientfox/internal/randomlog"
 	"patientfox/internal/store"
@@ -112,10 +113,12 @@ func pages(p *practice.Practice) {
 	must(err)
 	busiest := today.Next[0]
 	for _, row := range append(today.Next, today.Done...) {
-		if row.Of > busiest.Of {
+		if row.Of > busiest.Of && !row.Never {
 			busiest = row
 		}
 	}
+	long, err := demo.Long(ctx, p, busiest.DogID, time.Now().AddDate(0, 0, -20))
+	must(err)
 	v, err := p.Plan(ctx, busiest.ID)
 	must(err)
 	settings, err := p.Settings(ctx)
@@ -123,6 +126,7 @@ func pages(p *practice.Practice) {
 	place := settings.Places[0].ID
 	for _, page := range [][2]string{
 		{"Today", "/"}, {"Dogs", "/dogs"}, {"a dog", "/dogs/" + busiest.DogID}, {"Plan", "/plans/" + busiest.ID},
+		{"Plan with 60 steps and 300 sets", "/plans/" + long}, {"the same, all of it drawn", "/plans/" + long + "?whole=1"},
 		{"Review", "/sessions/" + v.Sessions[0].ID}, {"Settings", "/settings"},
 	} {
 		get := func() {

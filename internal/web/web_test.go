@@ -20,6 +20,7 @@ import (
 
 	"patientfox/core/field"
 	"patientfox/core/record"
+	"patientfox/internal/demo"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/store"
@@ -254,7 +255,18 @@ func TestPagesKeepToTenStatements(t *testing.T) {
 		return c.Next()
 	})
 	counted.Use("/", app)
-	for name, path := range pages(t, o) {
+	all := pages(t, o)
+	today, err := o.Today(ctx)
+	require.NoError(t, err)
+	long, err := demo.Long(ctx, o.Practice, today.Next[0].DogID, practicetest.Now.AddDate(0, 0, -20))
+	require.NoError(t, err)
+	v, err := o.Plan(ctx, long)
+	require.NoError(t, err)
+	require.GreaterOrEqual(t, len(v.Steps), 60, "%d steps", len(v.Steps))
+	require.GreaterOrEqual(t, len(v.Points), 300, "%d sets", len(v.Points))
+	all["a long plan"] = "/plans/" + long
+	all["a long plan, all of it"] = "/plans/" + long + "?whole=1&all=1"
+	for name, path := range all {
 		// Something has changed since, so that nothing is shown from memory.
 		require.NoError(t, o.SavePlace(ctx, practice.Typed{"name": "place for " + name}))
 		n.Store(0)
