@@ -99,6 +99,7 @@ func (l Layout) Steps(most int) ([]criteria.Criteria, []criteria.Problem) {
 		b.alternate(l.Help)
 	case len(rungs) == 1:
 		b.state = []int{-1}
+		b.out = make([]criteria.Criteria, 0, len(rungs[0].steps))
 		b.raise(0, len(rungs[0].steps)-1)
 	case l.Join == JoinThen:
 		b.then()
@@ -232,7 +233,7 @@ func (l Leg) ramp(most int) (rungs, []criteria.Problem) {
 		add("by", fmt.Sprintf("That makes more than %d steps. Take larger steps, or a nearer goal.", most))
 		return rungs{}, problems
 	}
-	r := rungs{dim: &d}
+	r := rungs{dim: &d, steps: make([]criteria.Criteria, 0, len(values))}
 	for _, x := range values {
 		r.steps = append(r.steps, criteria.Criteria{}.WithDimension(d, x))
 	}
