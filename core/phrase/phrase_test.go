@@ -54,6 +54,9 @@ func TestSentences(t *testing.T) {
 		c := criteria.Criteria{Values: map[criteria.Key]float64{criteria.Lead: lead}}
 		say("%s | %s", phrase.Words{}.Step(c), phrase.Words{}.Short(c.With(criteria.Intensity, 2)))
 	}
+	horn := criteria.Criteria{Trig: "the recorded horn"}.With(criteria.Part, 1).With(criteria.Intensity, 1).With(criteria.Trigger, 300)
+	say("%s", strings.Join(phrase.Words{}.Shorts([]criteria.Criteria{horn, horn.With(criteria.Trigger, 200), horn.With(criteria.Intensity, 2)}), " / "))
+	say("%s", strings.Join(phrase.Words{}.Shorts([]criteria.Criteria{beside, beside.With(criteria.Duration, 9), ramp}), " / "))
 	varied := beside.With(criteria.Direction, 0)
 	varied.Vary = []criteria.Key{criteria.Duration, criteria.Direction}
 	say("%s | %s", phrase.Words{}.Step(varied), phrase.Words{}.Target(varied, map[criteria.Key]float64{criteria.Duration: 7.27, criteria.Direction: 1}))

@@ -20,14 +20,18 @@ var (
 )
 
 // part is one dimension of a step, in a sentence and at the end of a level line.
-type part struct{ long, short string }
+type part struct {
+	key         criteria.Key
+	long, short string
+}
 
 // parts says a step dimension by dimension.
 func (w Words) parts(c criteria.Criteria) []part {
 	var list []part
+	var key criteria.Key
 	add := func(long, short string) {
 		if long != "" || short != "" {
-			list = append(list, part{long, short})
+			list = append(list, part{key, long, short})
 		}
 	}
 	same := func(text string) { add(text, text) }
@@ -37,6 +41,7 @@ func (w Words) parts(c criteria.Criteria) []part {
 	}
 	for _, d := range c.Asked() {
 		x := c.Get(d.Key)
+		key = d.Key
 		said, about := w.Units.Say(d, x), ""
 		if vary[d.Key] {
 			about = "around "
@@ -220,6 +225,46 @@ func (w Words) Short(c criteria.Criteria) string {
 		said = append(said, text)
 	}
 	return strings.Join(said, " · ")
+}
+
+// shortMost is how many letters a level's name has room for.
+const shortMost = 37
+
+// Shorts says a whole ladder for the ends of its level lines. What is the same in every step goes without
+// saying, and where room is short the trigger's name too: what is left is what differs.
+func (w Words) Shorts(steps []criteria.Criteria) []string {
+	out := make([]string, len(steps))
+	every := map[string]int{} // in how many steps a part stands
+	long := false
+	for i, c := range steps {
+		out[i] = w.Short(c)
+		long = long || len([]rune(out[i])) > shortMost
+		for _, p := range w.parts(c) {
+			every[p.short]++
+		}
+	}
+	if !long || len(steps) < 2 {
+		return out
+	}
+	for i, c := range steps {
+		var said []string
+		for _, p := range w.parts(c) {
+			if p.short == "" || every[p.short] == len(steps) {
+				continue
+			}
+			if p.key == criteria.Trigger {
+				p.short = strings.TrimPrefix(p.short, triggerName(c, "trigger")+" ")
+			}
+			said = append(said, p.short)
+		}
+		if text := strings.TrimSpace(c.Text); text != "" && text != strings.TrimSpace(steps[0].Text) {
+			said = append(said, text)
+		}
+		if len(said) > 0 {
+			out[i] = strings.Join(said, " · ")
+		}
+	}
+	return out
 }
 
 func (w Words) trigger(c criteria.Criteria, whole bool) []string {

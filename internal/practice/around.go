@@ -14,16 +14,18 @@ import (
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/internal/store"
+	"patientfox/internal/templates"
 )
 
 // NeedView is something that must stand first.
 type NeedView struct {
 	Number int // in the plan's list, from 1
 	Text   string
-	From   string // from which step it is needed, in words
+	Before string // from which step it is needed, in words
 	Met    bool
 	Waived string
 	Plan   string // the dog's plan for it, "" where there is none
+	From   string // the template of that name, "" where there is none
 	Stands string // how far the dog is in it
 }
 
@@ -45,9 +47,9 @@ func needsOf(l loaded, dog []loaded) (views []NeedView, missing []progression.Ne
 	stands := skillsOf(dog)
 	for i, n := range l.body.Needs {
 		s, ok := stands[strings.ToLower(n.Skill)]
-		v := NeedView{Number: i + 1, Text: "“" + n.Skill + "”: " + phrase.NeedOf(n), Met: n.Met(s, ok), Waived: n.Waived, From: "from the first step"}
+		v := NeedView{Number: i + 1, Text: "“" + n.Skill + "”: " + phrase.NeedOf(n), Met: n.Met(s, ok), Waived: n.Waived, Before: "from the first step"}
 		if at := progression.Index(l.steps, n.Before); at > 0 {
-			v.From = fmt.Sprintf("before step %d", at+1)
+			v.Before = fmt.Sprintf("before step %d", at+1)
 		}
 		switch {
 		case !ok:
@@ -60,6 +62,11 @@ func needsOf(l loaded, dog []loaded) (views []NeedView, missing []progression.Ne
 		for _, one := range dog {
 			if strings.EqualFold(one.SkillName, n.Skill) {
 				v.Plan = one.ID
+			}
+		}
+		for _, tmpl := range templates.All() {
+			if strings.EqualFold(tmpl.Name, n.Skill) {
+				v.From = tmpl.Key
 			}
 		}
 		views = append(views, v)

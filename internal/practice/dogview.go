@@ -184,7 +184,7 @@ func (p *Practice) makeDog(ctx context.Context, id string) (v DogView, err error
 		return v, err
 	}
 	for _, one := range away {
-		v.PlansAway = append(v.PlansAway, Named{one.ID, one.SkillName})
+		v.PlansAway = append(v.PlansAway, Named{one.ID, loaded{Plan: one}.name()})
 	}
 	v.Sessions, v.Earlier, err = p.sessionsOf(ctx, q, id, "", sessionsShown, today)
 	return v, err

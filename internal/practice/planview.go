@@ -78,6 +78,7 @@ type LintView struct{ Code, Says, Fix string }
 // PlanView is the page of one plan.
 type PlanView struct {
 	ID, Dog, DogID, Skill, Kind string
+	MainID                      string // the plan whose ladder it climbs
 	Version                     int
 	Track                       string
 	Ticks                       []string
@@ -159,7 +160,7 @@ func (p *Practice) makePlan(ctx context.Context, id string) (v PlanView, err err
 	}
 	today := s.day(p.ms())
 	v = PlanView{
-		ID: l.ID, Dog: l.DogName, DogID: l.Dog, Skill: l.SkillName, Kind: l.Kind, Version: l.Version, Track: l.Track,
+		ID: l.ID, MainID: l.Main, Dog: l.DogName, DogID: l.Dog, Skill: l.SkillName, Kind: l.Kind, Version: l.Version, Track: l.Track,
 		Ticks: phrase.Ticks(criteria.Kind(l.Kind), l.def), DefinitionForm: typedDefinition(l.def, l.Definition), DefinitionVersion: l.Definition,
 		Row: planRow(l, today), Rule: phrase.Rule(l.body.Rule), RuleKind: string(l.body.Rule.Kind), RuleForm: typedRule(l), Pay: payLine(l.body),
 		Today: today, Management: l.body.Management, Props: l.body.Props, Method: l.body.Method, Cueing: l.body.Cueing, Wrong: l.body.Wrong,
@@ -306,9 +307,14 @@ func rewardLines(r library.Reward) []string {
 // stepsOf shows steps without what is odd about them.
 func stepsOf(steps []progression.Step, words phrase.Words) []StepView {
 	views := make([]StepView, len(steps))
+	asked := make([]criteria.Criteria, len(steps))
+	for i, s := range steps {
+		asked[i] = s.Criteria
+	}
+	shorts := words.Shorts(asked)
 	for i, s := range steps {
 		view := StepView{
-			ID: s.ID, Number: i + 1, Name: phrase.Upper(words.Step(s.Criteria)), Short: words.Short(s.Criteria), Safety: s.Safety,
+			ID: s.ID, Number: i + 1, Name: phrase.Upper(words.Step(s.Criteria)), Short: shorts[i], Safety: s.Safety,
 			Difference: "The first step: nothing below it.", Figures: typedStep(s, words.Units),
 			Half: words.Step(progression.Half(steps, i)),
 		}

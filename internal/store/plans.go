@@ -128,9 +128,9 @@ func (q Q) PlansBeside(ctx context.Context, id string, limit int) (list []Plan, 
 	return list, err
 }
 
-// PlansAway lists the plans of a dog that were put away.
+// PlansAway lists the plans of a dog that were put away: a plan with its tracks, or one track alone.
 func (q Q) PlansAway(ctx context.Context, dog string, limit int) (list []Plan, err error) {
-	err = q.many(ctx, &list, planSelect+`WHERE p.deleted IS NOT NULL AND p.twin_of IS NULL AND p.dog = ? ORDER BY p.deleted DESC, p.id LIMIT ?`, dog, limit)
+	err = q.many(ctx, &list, planSelect+`WHERE p.deleted IS NOT NULL AND (p.twin_of IS NULL OR m.deleted IS NULL) AND p.dog = ? ORDER BY p.deleted DESC, p.id LIMIT ?`, dog, limit)
 	return list, err
 }
 

@@ -28,6 +28,7 @@ func TestEveryTemplateIsWholeAndSound(t *testing.T) {
 			require.NotEmpty(t, one.About)
 			require.NotEmpty(t, one.Body.Method)
 			require.NotEmpty(t, one.Body.Wrong)
+			require.NotEmpty(t, one.Body.Cautions)
 			require.NotEmpty(t, one.Body.Reward.Where)
 			ladder, problems := one.Ladder()
 			require.Empty(t, problems)

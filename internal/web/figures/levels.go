@@ -90,7 +90,7 @@ type Levels struct {
 // Room for a figure.
 const (
 	nameRoom     = 270.0 // for the names at the ends of the levels
-	nameWidth    = 7.6   // of a letter, on average
+	nameWidth    = 6.7   // of a letter, on average
 	leastSpacing = 6.0
 	pointSpacing = 4.0 // below it a session is pointed at, not a set
 	foldFrom     = 18  // ladders longer than this are folded
