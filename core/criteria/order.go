@@ -1,9 +1,6 @@
 package criteria
 
-import (
-	"cmp"
-	"slices"
-)
+import "slices"
 
 // order is where each dimension stands on pages; those of a practice's own come last, by name.
 var order = func() map[Key]int {
@@ -21,6 +18,13 @@ func place(key Key) int {
 	return len(order)
 }
 
+func before(a, b Key) bool {
+	if i, j := place(a), place(b); i != j {
+		return i < j
+	}
+	return a < b
+}
+
 // few is room for the keys of two steps, as most have, without asking for memory: ladders are looked
 // over on every press of a key in a form.
 type few [12]Key
@@ -35,7 +39,13 @@ func sorted(keys []Key, a, b Criteria) []Key {
 			keys = append(keys, key)
 		}
 	}
-	slices.SortFunc(keys, func(a, b Key) int { return cmp.Or(cmp.Compare(place(a), place(b)), cmp.Compare(a, b)) })
+	// Steps ask for a handful of things; the library's sort would be the larger part of this package in
+	// the browser.
+	for i := range keys {
+		for j := i; j > 0 && before(keys[j], keys[j-1]); j-- {
+			keys[j], keys[j-1] = keys[j-1], keys[j]
+		}
+	}
 	return keys
 }
 

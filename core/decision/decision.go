@@ -41,11 +41,18 @@ func (t Trial) counts() bool { return t.Outcome != evidence.Void && !t.Easy }
 // Kind names a rule.
 type Kind string
 
-// The rules that exist so far.
+// The rules.
 const (
-	Set Kind = "set" // decides on every full set of trials
-	Run Kind = "run" // decides on the last few trials in a row
+	Set     Kind = "set"      // decides on every full set of trials
+	Run     Kind = "run"      // decides on the last few trials in a row
+	Gate    Kind = "gate"     // decides on a rate over a window, from several sessions and places
+	Proof   Kind = "proof"    // decides on an exact test, for what must not fail
+	CountUp Kind = "count_up" // one more each time; a miss begins again
+	Calm    Kind = "calm"     // decides on the states of exposures
 )
+
+// Kinds lists the rules in the order in which pages show them.
+var Kinds = []Kind{Set, Run, Gate, Proof, CountUp, Calm}
 
 // Rule is a rule with its figures, as a plan keeps it. Zero guards are off.
 type Rule struct {
@@ -57,12 +64,39 @@ type Rule struct {
 	MissGuard  int  `json:"miss_guard"`            // misses in a row that send back at once; 0 is off
 	ErrorGuard bool `json:"error_guard,omitempty"` // 3 of the last 5 not right send back at once
 	Lenient    bool `json:"lenient,omitempty"`     // late counts towards the step up
+
+	Rate       float64 `json:"rate,omitempty"`        // gate: 0…1, met of the window
+	Window     int     `json:"window,omitempty"`      // gate: trials
+	Sessions   int     `json:"sessions,omitempty"`    // gate, proof: at least so many in the window
+	Places     int     `json:"places,omitempty"`      // gate, proof: at least so many in the window
+	BackWindow int     `json:"back_window,omitempty"` // gate: trials
+	BackBelow  float64 `json:"back_below,omitempty"`  // gate: 0…1, right of the back window
+
+	Target   float64 `json:"target,omitempty"`    // proof: 0…1, the rate that is to be proved
+	Conf     float64 `json:"conf,omitempty"`      // proof: 0…1
+	LookBack int     `json:"look_back,omitempty"` // proof: trials
+	BackRate float64 `json:"back_rate,omitempty"` // proof: 0…1
+	BackConf float64 `json:"back_conf,omitempty"` // proof: 0…1
+	BackMin  int     `json:"back_min,omitempty"`  // proof: trials
+
+	Clean   int     `json:"clean,omitempty"`   // count_up: met in a row for one step up
+	Restart Restart `json:"restart,omitempty"` // count_up: where a miss begins again
+	Expect  int     `json:"expect,omitempty"`  // calm: of the last Up, so many in state 0
 }
 
 // Defaults are Patient Fox's own figures, not findings; a plan can change every one.
 func Defaults(kind Kind) Rule {
-	if kind == Run {
+	switch kind {
+	case Run:
 		return Rule{Kind: Run, Up: 3, Back: 2, MissGuard: 2}
+	case Gate:
+		return Rule{Kind: Gate, Rate: 0.9, Window: 20, Sessions: 2, Places: 1, BackWindow: 10, BackBelow: 0.6, MissGuard: 2}
+	case Proof:
+		return Rule{Kind: Proof, Target: 0.95, Conf: 0.9, LookBack: 80, Sessions: 3, Places: 3, BackRate: 0.8, BackConf: 0.9, BackMin: 5, MissGuard: 2}
+	case CountUp:
+		return Rule{Kind: CountUp, Clean: 1, Restart: RestartOne, SplitAfter: 3}
+	case Calm:
+		return Rule{Kind: Calm, Up: 5, Expect: 2}
 	}
 	return Rule{Kind: Set, Size: 5, Up: 5, Back: 2, SplitAfter: 3, MissGuard: 2}
 }
@@ -101,6 +135,32 @@ func (r Rule) Check() []Problem {
 		if r.Back < 1 || r.Back > 20 {
 			bad("back", "Step back needs 1 to 20 misses in a row.")
 		}
+	case Gate:
+		whole(bad, "window", r.Window, 2, 200, "The window has 2 to 200 trials.")
+		whole(bad, "back_window", r.BackWindow, 2, 200, "The back window has 2 to 200 trials.")
+		part(bad, "rate", r.Rate)
+		part(bad, "back_below", r.BackBelow)
+		if r.BackBelow >= r.Rate {
+			bad("back_below", "Step back must ask for less than step up does.")
+		}
+		r.spread(bad)
+	case Proof:
+		whole(bad, "look_back", r.LookBack, 5, 500, "Looks back over 5 to 500 trials.")
+		whole(bad, "back_min", r.BackMin, 1, 100, "1 to 100 trials.")
+		part(bad, "target", r.Target)
+		part(bad, "conf", r.Conf)
+		part(bad, "back_rate", r.BackRate)
+		part(bad, "back_conf", r.BackConf)
+		r.spread(bad)
+	case CountUp:
+		whole(bad, "clean", r.Clean, 1, 20, "1 to 20 met in a row.")
+		whole(bad, "split_after", r.SplitAfter, 1, 20, "A split comes after 1 to 20 trials that were not met.")
+		if r.Restart != RestartOne && r.Restart != RestartHalf && r.Restart != RestartBottom {
+			bad("restart", "Begin again one down, half way, or at the bottom.")
+		}
+	case Calm:
+		whole(bad, "up", r.Up, 1, 50, "1 to 50 exposures.")
+		whole(bad, "expect", r.Expect, 0, max(0, r.Up), "No more than the exposures that are looked at.")
 	default:
 		bad("kind", "There is no rule called “%s”.", r.Kind)
 	}
@@ -108,6 +168,25 @@ func (r Rule) Check() []Problem {
 		bad("miss_guard", "The guard takes 1 to 10 misses in a row, or 0 for none.")
 	}
 	return problems
+}
+
+type problem func(field, format string, args ...any)
+
+func whole(bad problem, field string, n, low, high int, text string) {
+	if n < low || n > high {
+		bad(field, "%s", text)
+	}
+}
+
+func part(bad problem, field string, x float64) {
+	if !(x > 0 && x < 1) {
+		bad(field, "A share between 0 and 100 %%.")
+	}
+}
+
+func (r Rule) spread(bad problem) {
+	whole(bad, "sessions", r.Sessions, 1, 20, "1 to 20 sessions.")
+	whole(bad, "places", r.Places, 1, 20, "1 to 20 places.")
 }
 
 // Code names a reason; package phrase has its sentence.
@@ -130,6 +209,24 @@ const (
 	FirstStep    Code = "first_step"    // there is no step below
 	LastStep     Code = "last_step"     // there is no step above
 	OrderUnknown Code = "order_unknown" // a tally has no order
+	WindowGoing  Code = "window_going"  // Of of Out trials of the window are in
+	WindowRate   Code = "window_rate"   // Of of the window's Out met
+	BelowRate    Code = "below_rate"    // only Of of Out right
+	FewSessions  Code = "few_sessions"  // Of of Out sessions
+	FewPlaces    Code = "few_places"    // Of of Out places
+	ProofCount   Code = "proof_count"   // Of of Out met, those not logged counted as not met
+	ProofNeeds   Code = "proof_needs"   // Of more clean trials, with Out misses so far
+	LowCoverage  Code = "low_coverage"  // Of % logged; Out % is needed
+	FewCold      Code = "few_cold"      // Of of Out cold trials
+	ColdMissed   Code = "cold_missed"   // Of of the last Out cold trials met
+	NotEnded     Code = "not_ended"     // decided at the end of the session
+	CountBroken  Code = "count_broken"  // not met, Of in a row
+	CalmGoing    Code = "calm_going"    // Of of Out exposures at ease in a row
+	CalmMet      Code = "calm_met"      // the last Of at ease, Out of them expecting good
+	FewExpect    Code = "few_expect"    // Of of Out expecting good
+	FirstWary    Code = "first_wary"    // the session's first exposure was not at ease
+	Worried      Code = "worried"       // state 3
+	NotCalmer    Code = "not_calmer"    // wary Of times in the last Out, and no calmer
 )
 
 // Reason is one reason with its figures.
@@ -145,13 +242,16 @@ type Decision struct {
 	Due     bool     `json:"due"` // the rule had something to decide; false while a set or a run is under way
 	Reasons []Reason `json:"reasons"`
 	Reads   []string `json:"reads,omitempty"` // ids of the trials it rests on
+	To      int      `json:"to,omitempty"`    // count_up: the index of the step at which a step back begins again
 }
 
 // Question is what a rule is asked: the stretch in order, and where its step stands.
 type Question struct {
-	Trials []Trial
-	Step   int // index of the stretch's step, 0 is the easiest
-	Last   int // index of the last step
+	Trials   []Trial
+	Step     int  // index of the stretch's step, 0 is the easiest
+	Last     int  // index of the last step
+	Ended    bool // the session is over: proof steps up only then
+	Unlogged int  // trials of the window said not to be logged: proof counts them as not met
 	// Guarded are the trials the guards read where they are not the stretch's own (below the reached
 	// step). Nil means Trials.
 	Guarded []Trial
@@ -172,9 +272,18 @@ func Decide(rule Rule, q Question) Decision {
 				counted = append(counted, t)
 			}
 		}
-		if rule.Kind == Run {
+		switch rule.Kind {
+		case Run:
 			d = run(rule, counted)
-		} else {
+		case Gate:
+			d = gate(rule, counted)
+		case Proof:
+			d = proof(rule, q, counted)
+		case CountUp:
+			d = countUp(rule, q, counted)
+		case Calm:
+			d = calm(rule, counted)
+		default:
 			d = set(rule, counted)
 		}
 	}
@@ -204,7 +313,10 @@ func DecideRegain(trials []Trial, step int) Decision {
 // is not void.
 func guards(rule Rule, trials []Trial) (Decision, bool) {
 	if n := len(trials); n > 0 && trials[n-1].State >= 4 {
-		return Decision{Stop, true, []Reason{{Code: OverThresh}}, ids(trials[n-1:])}, true
+		return Decision{Verdict: Stop, Due: true, Reasons: []Reason{{Code: OverThresh}}, Reads: ids(trials[n-1:])}, true
+	}
+	if rule.Kind == CountUp || rule.Kind == Calm {
+		return Decision{}, false
 	}
 	var running []Trial
 	for i := len(trials) - 1; i >= 0; i-- {
@@ -218,11 +330,11 @@ func guards(rule Rule, trials []Trial) (Decision, bool) {
 		running = append(running, t) // newest first
 	}
 	if g := rule.MissGuard; g > 0 && len(running) >= g && all(running[:g], missed) && !anyTally(running[:g]) {
-		return Decision{StepBack, true, []Reason{{Code: GuardMisses, Of: g}}, ids(running[:g])}, true
+		return Decision{Verdict: StepBack, Due: true, Reasons: []Reason{{Code: GuardMisses, Of: g}}, Reads: ids(running[:g])}, true
 	}
 	if rule.ErrorGuard && len(running) >= 5 && !anyTally(running[:5]) {
 		if wrong := count(running[:5], notRight); wrong >= 3 {
-			return Decision{StepBack, true, []Reason{{Code: GuardErrors, Of: wrong, Out: 5}}, ids(running[:5])}, true
+			return Decision{Verdict: StepBack, Due: true, Reasons: []Reason{{Code: GuardErrors, Of: wrong, Out: 5}}, Reads: ids(running[:5])}, true
 		}
 	}
 	return Decision{}, false

@@ -8,10 +8,10 @@ func run(rule Rule, counted []Trial) Decision {
 		return Decision{Verdict: Repeat, Reasons: []Reason{{Code: OrderUnknown}}, Reads: ids(recent)}
 	}
 	if n >= rule.Back && all(counted[n-rule.Back:], notRight) {
-		return Decision{StepBack, true, []Reason{{Code: RunWrong, Of: rule.Back}}, ids(counted[n-rule.Back:])}
+		return Decision{Verdict: StepBack, Due: true, Reasons: []Reason{{Code: RunWrong, Of: rule.Back}}, Reads: ids(counted[n-rule.Back:])}
 	}
 	if n >= rule.Up && all(counted[n-rule.Up:], rule.up) {
-		return Decision{StepUp, true, []Reason{{Code: RunMet, Of: rule.Up}}, ids(counted[n-rule.Up:])}
+		return Decision{Verdict: StepUp, Due: true, Reasons: []Reason{{Code: RunMet, Of: rule.Up}}, Reads: ids(counted[n-rule.Up:])}
 	}
 	row := 0
 	for row < n && rule.up(counted[n-1-row]) {

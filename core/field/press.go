@@ -128,6 +128,9 @@ func (r *Run) next(at float64) []record.Draft {
 	switch r.phase() {
 	case Idle:
 		start := record.NewDraft(record.KCue, record.Cue{N: 1})
+		if r.counting() {
+			return append(r.take(), start)
+		}
 		// Going on after a repeat is taking it: no press of its own.
 		if r.now.Due && !r.now.answered {
 			return []record.Draft{r.verdict(string(decision.Repeat)), start}
@@ -153,7 +156,10 @@ func (r *Run) outcome(o evidence.Outcome, at float64) []record.Draft {
 	if o == evidence.Missed && phase == Trying && r.reachedAnyway(at) {
 		trial.Outcome = "" // the measure speaks
 	}
-	if phase == Idle && r.now.Due && !r.now.answered {
+	switch {
+	case phase == Idle && r.counting():
+		drafts = r.take()
+	case phase == Idle && r.now.Due && !r.now.answered:
 		drafts = append(drafts, r.verdict(string(decision.Repeat)))
 	}
 	if phase == Trying && o.Right() {
@@ -188,6 +194,27 @@ func (r *Run) verdict(deed string) record.Draft {
 	})
 }
 
+// counting tells whether a verdict of counting up waits that is taken by going on: at one more each time
+// nobody answers after every trial.
+func (r *Run) counting() bool {
+	return r.now.rule.Kind == decision.CountUp && r.now.Due && !r.now.answered &&
+		(r.now.Verdict == decision.StepUp || r.now.Verdict == decision.StepBack)
+}
+
+// ahead is the step at which the next trial is asked: today's, or the one that counting leads to.
+func (r *Run) ahead() progression.Step {
+	place, steps := r.place()
+	at := max(0, progression.Index(steps, place.Today))
+	if r.counting() && r.s.Trying == nil {
+		if r.now.Verdict == decision.StepUp {
+			at = min(at+1, len(steps)-1)
+		} else {
+			at = min(r.now.To, len(steps)-1)
+		}
+	}
+	return steps[at]
+}
+
 // take does what the verdict says.
 func (r *Run) take() []record.Draft {
 	drafts := []record.Draft{r.verdict(string(r.now.Verdict))}
@@ -195,11 +222,20 @@ func (r *Run) take() []record.Draft {
 	case decision.StepUp:
 		drafts = append(drafts, r.moves(+1, r.why(progression.WhyStepUp))...)
 	case decision.StepBack:
+		if r.now.rule.Kind == decision.CountUp {
+			return append(drafts, r.restart())
+		}
 		drafts = append(drafts, r.moves(-1, r.why(progression.WhyStepBack))...)
 	case decision.Split:
 		drafts = append(drafts, r.split())
 	}
 	return drafts
+}
+
+// restart begins a count again where the rule says.
+func (r *Run) restart() record.Draft {
+	_, steps := r.place()
+	return record.NewDraft(record.KMove, record.Move{From: r.step().ID, To: steps[min(r.now.To, len(steps)-1)].ID, Why: progression.WhyRestart})
 }
 
 // why: on the way back up every move is regain.
@@ -322,7 +358,18 @@ func (r *Run) Close(c Closing) ([]record.Draft, *Problem) {
 		return nil, &Problem{"next", fmt.Sprintf("At most %d characters.", criteria.MaxNote)}
 	}
 	var drafts []record.Draft
+	if c.End && r.now.rule.Kind == decision.Proof && !r.now.answered {
+		more := 0
+		if n != nil {
+			more = *n
+		}
+		r.now = r.decide(true, more) // proof decides when the session ends
+	}
 	switch {
+	case c.Take && r.now.rule.Kind == decision.Proof && r.now.Due && (r.now.Verdict == decision.StepUp || r.now.Verdict == decision.Finished):
+		drafts = r.take()
+	case r.counting():
+		drafts = r.take()
 	case r.phase() == Deciding && c.Take:
 		drafts = r.take()
 	case r.now.Due && !r.now.answered:

@@ -77,7 +77,7 @@ func (r *Run) Session() *record.Session { return r.s }
 
 func (r *Run) fold() {
 	r.s = r.log.Fold(r)
-	r.now = r.decide()
+	r.now = r.decide(r.s.Ended != nil, 0)
 	r.off = r.idleKeys()
 }
 
@@ -108,21 +108,28 @@ type decided struct {
 	logged, unlogged int
 }
 
-func (r *Run) decide() decided {
+// decide asks the rule. ended asks it as at the end of the session, with so many more trials said to be
+// unlogged.
+func (r *Run) decide(ended bool, more int) decided {
 	b := r.block()
 	if b == nil || b.Plan != r.pack.Plan {
 		return decided{}
 	}
 	at := progression.Index(b.Steps, b.Place.Today)
-	d := decided{rule: r.pack.Rule, regain: b.Place.Below()}
+	d := decided{rule: r.pack.RuleAt(b.Place.Today), regain: b.Place.Below()}
 	var trials []decision.Trial
-	if d.regain {
+	switch {
+	case d.regain && d.rule.Kind == decision.CountUp:
+		// Counting keeps its own rule on the way back up.
+		trials = r.trialsAt(b, b.Place.Today, r.lastMove(b))
+		d.Decision = decision.Decide(d.rule, decision.Question{Trials: trials, Step: at, Last: len(b.Steps) - 1})
+	case d.regain:
 		trials = r.trialsAt(b, b.Place.Today, r.lastMove(b))
 		d.rule = decision.Regain()
 		d.Decision = decision.DecideRegain(trials, at)
-	} else {
+	default:
 		trials = r.stretch(b)
-		d.Decision = decision.Decide(r.pack.Rule, decision.Question{Trials: trials, Step: at, Last: len(b.Steps) - 1})
+		d.Decision = decision.Decide(d.rule, r.question(b, d.rule, trials, ended, more))
 	}
 	d.logged, d.unlogged = r.coverage(trials)
 	d.Due = d.Due && r.lastIsIn(trials, &d.trial)
@@ -141,6 +148,34 @@ func (r *Run) decide() decided {
 		}
 	}
 	return d
+}
+
+// question puts a stretch to the rule of its step.
+func (r *Run) question(b *record.BlockRead, rule decision.Rule, trials []decision.Trial, ended bool, more int) decision.Question {
+	q := decision.Question{Trials: trials, Step: progression.Index(b.Steps, b.Place.Today), Last: len(b.Steps) - 1, Ended: ended, Unlogged: more}
+	if rule.Kind == decision.Proof {
+		_, unlogged := r.coverage(decision.Window(rule, trials))
+		q.Unlogged += unlogged
+	}
+	return q
+}
+
+// coldOne is this session's cold trial: the first of the skill on its day, if it counts. Easy work before
+// it has warmed the dog up.
+func (r *Run) coldOne() string {
+	if r.pack.Days == 0 && !r.pack.First {
+		return "" // worked today already
+	}
+	for _, t := range r.s.Trials {
+		if t.Outcome == evidence.Void {
+			continue
+		}
+		if t.Counted() {
+			return t.ID
+		}
+		break
+	}
+	return ""
 }
 
 // lastIsIn tells whether the session's last trial is one of trials: a decision is due on the trial
@@ -210,6 +245,7 @@ func (r *Run) trialsAt(b *record.BlockRead, step, since string) []decision.Trial
 		}
 	}
 	at := progression.Index(b.Steps, step)
+	cold := r.coldOne()
 	var trials []decision.Trial
 	for _, t := range r.s.Trials {
 		if t.Step != step || t.At < from || at < 0 || t.Rev != b.Steps[at].Rev || !t.Counts {
@@ -217,7 +253,9 @@ func (r *Run) trialsAt(b *record.BlockRead, step, since string) []decision.Trial
 		}
 		for _, in := range r.s.Blocks {
 			if in.ID == t.Block && in.Plan == b.Plan && in.Definition == b.Definition {
-				trials = append(trials, Read(t, r.s.ID, r.s.Place))
+				one := Read(t, r.s.ID, r.s.Place)
+				one.Cold = t.ID == cold
+				trials = append(trials, one)
 			}
 		}
 	}

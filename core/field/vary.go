@@ -10,7 +10,7 @@ import (
 
 // Target is what the trial under way, or the next one, asks where its step varies.
 func (r *Run) Target() map[criteria.Key]float64 {
-	step := r.step()
+	step := r.ahead()
 	if len(step.Criteria.Vary) == 0 {
 		return nil
 	}
@@ -24,7 +24,7 @@ func (r *Run) Target() map[criteria.Key]float64 {
 }
 
 func (r *Run) asksLess(target map[criteria.Key]float64) bool {
-	return progression.AsksLess(r.step().Criteria, target)
+	return progression.AsksLess(r.ahead().Criteria, target)
 }
 
 // reachedAnyway tells whether a hold that broke had reached the criterion, because a longer one was
@@ -42,5 +42,5 @@ func (r *Run) targetLine() string {
 	if len(target) == 0 || r.phase() != Idle && r.phase() != Trying {
 		return ""
 	}
-	return "This one: " + strings.TrimSpace(r.say().Target(r.step().Criteria, target))
+	return "This one: " + strings.TrimSpace(r.say().Target(r.ahead().Criteria, target))
 }

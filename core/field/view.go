@@ -36,7 +36,7 @@ func (r *Run) phase() Phase {
 		return Paused
 	case r.s.Trying != nil:
 		return Trying
-	case r.now.Due && !r.now.answered && r.now.Verdict != decision.Repeat:
+	case r.now.Due && !r.now.answered && r.now.Verdict != decision.Repeat && !r.counting():
 		return Deciding
 	}
 	return Idle
@@ -118,7 +118,7 @@ type ClosingView struct {
 func (r *Run) View(atMS int64) View {
 	at := float64(atMS) / 1000
 	place, steps := r.place()
-	index := max(0, progression.Index(steps, place.Today))
+	index := max(0, progression.Index(steps, r.ahead().ID))
 	v := View{
 		Phase: r.phase(), Kind: string(r.pack.Kind), Dog: r.pack.DogName, Skill: r.pack.SkillName,
 		Step: phrase.Upper(r.say().Step(steps[index].Criteria)), Where: where(place, steps, index),
@@ -262,7 +262,14 @@ func (r *Run) set() SetView {
 
 // runPlaces shows the run towards the step up.
 func (r *Run) runPlaces(counted []record.TrialRead) SetView {
-	up := max(1, r.now.rule.Up)
+	up := max(1, r.now.rule.Up, r.now.rule.Clean)
+	if label, wide := r.windowLabel(); wide {
+		v := SetView{Label: label, Places: members(counted[max(0, len(counted)-5):])}
+		for len(v.Places) < 5 {
+			v.Places = append(v.Places, SetMember{})
+		}
+		return v
+	}
 	recent := counted[max(0, len(counted)-up):]
 	for i := len(recent) - 1; i >= 0; i-- {
 		if recent[i].Outcome != evidence.Met && !(r.now.rule.Lenient && recent[i].Outcome == evidence.Late) {
@@ -280,6 +287,23 @@ func (r *Run) runPlaces(counted []record.TrialRead) SetView {
 		v.Places = append(v.Places, SetMember{})
 	}
 	return v
+}
+
+// windowLabel says how far a rule that reads many trials has come, those of earlier sessions too.
+func (r *Run) windowLabel() (string, bool) {
+	b := r.block()
+	n := len(decision.Window(r.now.rule, r.stretch(b)))
+	switch r.now.rule.Kind {
+	case decision.Gate:
+		in := n % r.now.rule.Window
+		if in == 0 && n > 0 {
+			in = r.now.rule.Window
+		}
+		return fmt.Sprintf("Window: %d of %d", in, r.now.rule.Window), true
+	case decision.Proof:
+		return fmt.Sprintf("Proof: %s", phrase.Count(n, "trial")), true
+	}
+	return "", false
 }
 
 func members(trials []record.TrialRead) []SetMember {
@@ -338,7 +362,7 @@ func (r *Run) mainButton() Button {
 		switch {
 		case r.now.Verdict == decision.StepUp && at+1 < len(steps):
 			b.Sub = r.say().Short(steps[at+1].Criteria)
-		case r.now.Verdict == decision.StepBack && at > 0:
+		case r.now.Verdict == decision.StepBack && at > 0 && r.now.rule.Kind != decision.CountUp:
 			b.Sub = r.say().Short(steps[at-1].Criteria)
 		case r.now.Verdict == decision.Split:
 			b.Sub = r.say().Short(progression.Half(steps, at))
@@ -418,6 +442,11 @@ func (r *Run) closing() ClosingView {
 	}
 	if r.phase() == Deciding {
 		v.Waiting = fmt.Sprintf("Take the verdict: %s.", phrase.Verdict(r.now.Verdict))
+	}
+	if r.now.rule.Kind == decision.Proof && r.s.Ended == nil {
+		if d := r.decide(true, 0); d.Verdict == decision.StepUp || d.Verdict == decision.Finished {
+			v.Waiting = fmt.Sprintf("Take the verdict of the proof: %s.", phrase.Verdict(d.Verdict))
+		}
 	}
 	var outcomes []evidence.Outcome
 	for _, t := range r.s.Trials {

@@ -14,17 +14,18 @@ import (
 
 // Body is what a plan's version holds beside its steps.
 type Body struct {
-	Rule       decision.Rule      `json:"rule"`
-	Band       reinforce.Band     `json:"band"`       // planned pays per minute
-	PayPieces  int                `json:"pay_pieces"` // pieces in one pay
-	Reward     Reward             `json:"reward,omitzero"`
-	Needs      []progression.Need `json:"needs,omitempty"`
-	Management []Instead          `json:"management,omitempty"`
-	Props      string             `json:"props,omitempty"`  // what is put away between sessions
-	Method     string             `json:"method,omitempty"` // how the behaviour is got
-	Cueing     Cueing             `json:"cueing,omitzero"`
-	Cautions   []string           `json:"cautions,omitempty"`
-	Wrong      []string           `json:"wrong,omitempty"` // what usually goes wrong
+	Rule       decision.Rule            `json:"rule"`
+	StepRules  map[string]decision.Rule `json:"step_rules,omitempty"` // by step: where it is not the plan's
+	Band       reinforce.Band           `json:"band"`                 // planned pays per minute
+	PayPieces  int                      `json:"pay_pieces"`           // pieces in one pay
+	Reward     Reward                   `json:"reward,omitzero"`
+	Needs      []progression.Need       `json:"needs,omitempty"`
+	Management []Instead                `json:"management,omitempty"`
+	Props      string                   `json:"props,omitempty"`  // what is put away between sessions
+	Method     string                   `json:"method,omitempty"` // how the behaviour is got
+	Cueing     Cueing                   `json:"cueing,omitzero"`
+	Cautions   []string                 `json:"cautions,omitempty"`
+	Wrong      []string                 `json:"wrong,omitempty"` // what usually goes wrong
 }
 
 // Reward is the reinforcement strategy in words; its rate stands in the body's Band.
@@ -136,6 +137,11 @@ func (b Body) Check() []criteria.Problem {
 	}
 	for _, p := range b.Rule.Check() {
 		add(p.Field, "%s", p.Text)
+	}
+	for _, rule := range b.StepRules {
+		for _, p := range rule.Check() {
+			add("step_rule", "%s", p.Text)
+		}
 	}
 	if b.PayPieces < 1 || b.PayPieces > 20 {
 		add("pay_pieces", "A pay has 1 to 20 pieces.")

@@ -79,13 +79,15 @@ func TestSentences(t *testing.T) {
 	say("%s", strings.Join(phrase.Ticks(criteria.Cued, criteria.Definition{
 		Position: "nose on the palm", Cue: "“touch”", TimedFrom: "end", Break: "a paw, or no answer in 5 s", Marker: "click", AfterError: "wait",
 	}), " / "))
-	for _, kind := range []decision.Kind{decision.Set, decision.Run} {
+	for _, kind := range decision.Kinds {
 		say("%s", phrase.Rule(decision.Defaults(kind)))
 	}
 	for _, code := range []decision.Code{
 		decision.FullSet, decision.FewRight, decision.BetweenSet, decision.SetGoing, decision.Slow, decision.ManyRepeats, decision.RunMet,
 		decision.RunWrong, decision.RunGoing, decision.GuardMisses, decision.GuardErrors, decision.OverThresh, decision.FirstStep,
-		decision.LastStep, decision.OrderUnknown,
+		decision.LastStep, decision.OrderUnknown, decision.WindowGoing, decision.WindowRate, decision.BelowRate, decision.FewSessions, decision.FewPlaces,
+		decision.ProofCount, decision.ProofNeeds, decision.LowCoverage, decision.FewCold, decision.ColdMissed, decision.NotEnded, decision.CountBroken,
+		decision.CalmGoing, decision.CalmMet, decision.FewExpect, decision.FirstWary, decision.Worried, decision.NotCalmer,
 	} {
 		say("%s", phrase.Why([]decision.Reason{{Code: code, Of: 3, Out: 5}}))
 	}

@@ -2,6 +2,7 @@ package phrase
 
 import (
 	"fmt"
+	"math"
 
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
@@ -73,6 +74,45 @@ func Reason(r decision.Reason) string {
 		return "this is the last step"
 	case decision.OrderUnknown:
 		return "a tally has no order"
+	case decision.WindowGoing:
+		return fmt.Sprintf("%d of %d trials of the window are in", r.Of, r.Out)
+	case decision.WindowRate:
+		return fmt.Sprintf("%d of the last %d met", r.Of, r.Out)
+	case decision.BelowRate:
+		return fmt.Sprintf("only %d of the last %d right", r.Of, r.Out)
+	case decision.FewSessions:
+		return fmt.Sprintf("from %s of %s", Count(r.Of, "session"), Number(r.Out))
+	case decision.FewPlaces:
+		return fmt.Sprintf("from %s of %s", Count(r.Of, "place"), Number(r.Out))
+	case decision.ProofCount:
+		return fmt.Sprintf("%d of %d met, those not logged counted as not met", r.Of, r.Out)
+	case decision.ProofNeeds:
+		return Count(r.Of, "more clean trial") + " needed"
+	case decision.LowCoverage:
+		return fmt.Sprintf("only %d %% logged: proof asks for %d %%", r.Of, r.Out)
+	case decision.FewCold:
+		return fmt.Sprintf("%s of %s cold first trials", Number(r.Of), Number(r.Out))
+	case decision.ColdMissed:
+		return fmt.Sprintf("%s of the last %s cold first trials met", Number(r.Of), Number(r.Out))
+	case decision.NotEnded:
+		return "decided when the session ends"
+	case decision.CountBroken:
+		if r.Of > 1 {
+			return fmt.Sprintf("not met, %s in a row: the count begins again", Number(r.Of))
+		}
+		return "not met: the count begins again"
+	case decision.CalmGoing:
+		return fmt.Sprintf("%d of %d at ease in a row", r.Of, r.Out)
+	case decision.CalmMet:
+		return fmt.Sprintf("the last %s at ease, %s of them expecting good", Number(r.Of), Number(r.Out))
+	case decision.FewExpect:
+		return fmt.Sprintf("%s of %s expecting good", Number(r.Of), Number(r.Out))
+	case decision.FirstWary:
+		return "the first one of this session was not at ease"
+	case decision.Worried:
+		return "worried: further off, or weaker"
+	case decision.NotCalmer:
+		return fmt.Sprintf("wary in %d of the last %d, and no calmer", r.Of, r.Out)
 	}
 	return string(r.Code)
 }
@@ -145,6 +185,17 @@ func Rule(r decision.Rule) string {
 	switch r.Kind {
 	case decision.Run:
 		line = fmt.Sprintf("Runs. Up after %s met in a row, back after %s not right.", Number(r.Up), Number(r.Back))
+	case decision.Gate:
+		line = fmt.Sprintf("A gate. Up when %s of %d trials are met, from %s and %s; back when fewer than %s of %d are right.",
+			Percent(r.Rate), r.Window, Count(r.Sessions, "session"), Count(r.Places, "place"), Percent(r.BackBelow), r.BackWindow)
+	case decision.Proof:
+		line = fmt.Sprintf("Proof. Up at the end of a session when the last %d trials show %s at %s, %s; from %s and %s, the last three cold ones met, and nine in ten logged. Back when it is likely under %s.",
+			r.LookBack, Percent(r.Target), Percent(r.Conf)+" confidence", proofMeans(r), Count(r.Sessions, "session"), Count(r.Places, "place"), Percent(r.BackRate))
+	case decision.CountUp:
+		line = fmt.Sprintf("Counting up. One more after %s met; one that is not met begins again %s.", Number(r.Clean), restarts[r.Restart])
+	case decision.Calm:
+		line = fmt.Sprintf("Calm. Up after %s exposures at ease, %s of them expecting good, and the session's first at ease; back when worried, or wary and no calmer.",
+			Number(r.Up), Number(r.Expect))
 	default:
 		line = fmt.Sprintf("Sets of %s. Up at %d, back at %d or fewer right, split after %s.",
 			Number(r.Size), r.Up, r.Back, repeats(r.SplitAfter))
@@ -156,6 +207,20 @@ func Rule(r decision.Rule) string {
 		line += fmt.Sprintf(" Back at once on %s misses running.", Number(r.MissGuard))
 	}
 	return line
+}
+
+var restarts = map[decision.Restart]string{
+	decision.RestartOne: "one step down", decision.RestartHalf: "half way down", decision.RestartBottom: "at the first step",
+}
+
+// proofMeans says what a proof asks in clean trials, and what it still lets through.
+func proofMeans(r decision.Rule) string {
+	clean := evidence.ExactNeeded(r.Target, r.Conf, 0)
+	fails := ""
+	if r.Target > 0 && r.Target < 1 {
+		fails = fmt.Sprintf(", and still one in %d may fail", int(math.Round(1/(1-r.Target))))
+	}
+	return fmt.Sprintf("which is %d clean ones%s", clean, fails)
 }
 
 func repeats(n int) string {

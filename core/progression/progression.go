@@ -15,6 +15,12 @@ type Step struct {
 	Safety   bool              `json:"safety,omitempty"`
 }
 
+// NeedsProof tells whether somebody could be hurt if the step fails: it is marked so, or it takes gear off
+// the dog.
+func (s Step) NeedsProof() bool {
+	return s.Safety || s.Criteria.Get(criteria.Gear) > 0
+}
+
 // Index returns the position of a step among steps, −1 where it is not one of them.
 func Index(steps []Step, id string) int {
 	for i, s := range steps {

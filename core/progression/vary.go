@@ -6,7 +6,6 @@ import (
 	"math"
 	"math/rand/v2"
 	"slices"
-	"sort"
 
 	"patientfox/core/criteria"
 )
@@ -138,9 +137,17 @@ func Shuffled(items []string, n int, seed uint64) []string {
 			open = []int{last}
 		}
 		// What there is most of comes sooner, or it would be left over at the end.
-		sort.SliceStable(open, func(a, b int) bool { return left[open[a]] > left[open[b]] })
-		pick := open[0]
-		if even := left[open[0]] - left[open[len(open)-1]]; even <= 1 {
+		most, least := open[0], open[0]
+		for _, i := range open {
+			if left[i] > left[most] {
+				most = i
+			}
+			if left[i] < left[least] {
+				least = i
+			}
+		}
+		pick := most
+		if left[most]-left[least] <= 1 {
 			pick = open[rng.IntN(len(open))]
 		}
 		if left[pick]--; pick == last {

@@ -353,12 +353,26 @@ func (r *templateReader) rule(n *node) decision.Rule {
 	rule.Kind = decision.Kind(r.text(o, "kind"))
 	for name, to := range map[string]*int{
 		"size": &rule.Size, "up": &rule.Up, "back": &rule.Back, "split_after": &rule.SplitAfter, "miss_guard": &rule.MissGuard,
+		"window": &rule.Window, "sessions": &rule.Sessions, "places": &rule.Places, "back_window": &rule.BackWindow,
+		"look_back": &rule.LookBack, "back_min": &rule.BackMin, "clean": &rule.Clean, "expect": &rule.Expect,
 	} {
 		if o.nodes[name] != nil {
 			*to = r.whole(o, name)
 		}
 		o.read[name] = true
 	}
+	for name, to := range map[string]*float64{
+		"rate": &rule.Rate, "back_below": &rule.BackBelow, "target": &rule.Target, "conf": &rule.Conf, "back_rate": &rule.BackRate, "back_conf": &rule.BackConf,
+	} {
+		if o.nodes[name] != nil {
+			*to = r.number(o, name)
+		}
+		o.read[name] = true
+	}
+	if o.nodes["restart"] != nil {
+		rule.Restart = decision.Restart(r.text(o, "restart"))
+	}
+	o.read["restart"] = true
 	rule.ErrorGuard, rule.Lenient = r.yes(o, "error_guard"), r.yes(o, "lenient")
 	r.rest(o, "A rule")
 	for _, p := range rule.Check() {

@@ -181,7 +181,7 @@ func (p *Practice) AddPlan(ctx context.Context, dog string, t Typed) (string, er
 	for i := range steps {
 		steps[i].Safety = i < len(safety) && safety[i]
 	}
-	body := bodyFrom(from, steps)
+	body := bodyFrom(from, kind, steps)
 	return p.once(ctx, t, func(q store.Q) (string, error) {
 		if skill == nil {
 			skill = &store.Skill{ID: NewID(), Name: name, Kind: string(kind), Version: 1, Made: p.ms()}
@@ -246,9 +246,9 @@ func (p *Practice) skillFor(ctx context.Context, q store.Q, ps problems, name st
 
 // bodyFrom is what a new plan holds beside its steps: what its template says, with needs before steps
 // and no longer before numbers.
-func bodyFrom(from *library.Template, steps []progression.Step) library.Body {
+func bodyFrom(from *library.Template, kind criteria.Kind, steps []progression.Step) library.Body {
 	if from == nil {
-		return defaultBody
+		return defaultBody(kind)
 	}
 	body := from.Body
 	body.Needs = nil

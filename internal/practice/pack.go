@@ -41,6 +41,25 @@ func (l loaded) name() string {
 	return l.SkillName
 }
 
+// stepRules are the rules of steps that do not follow the plan's: those the trainer gave one, and those
+// where somebody could be hurt, which ask for proof.
+func (l loaded) stepRules() map[string]decision.Rule {
+	var rules map[string]decision.Rule
+	for _, s := range l.steps {
+		rule, own := l.body.StepRules[s.ID]
+		if !own && s.NeedsProof() && l.body.Rule.Kind != decision.Proof {
+			rule, own = decision.Defaults(decision.Proof), true
+		}
+		if own {
+			if rules == nil {
+				rules = map[string]decision.Rule{}
+			}
+			rules[s.ID] = rule
+		}
+	}
+	return rules
+}
+
 // finished tells whether the top step was passed and that was taken.
 func (l loaded) finished() bool {
 	return l.Standing.Finished && l.reached() == len(l.steps)-1
@@ -100,6 +119,7 @@ func (l loaded) stretch(trials []store.Trial) []field.Prior {
 		rev = l.steps[i].Rev
 	}
 	var out []field.Prior
+	cold := coldOnes(trials)
 	begun := l.Standing.Since == ""
 	for _, t := range trials {
 		if t.Session == l.Standing.SinceSession {
@@ -109,10 +129,28 @@ func (l loaded) stretch(trials []store.Trial) []field.Prior {
 			}
 		}
 		if begun && t.Step == l.Standing.Reached && t.Rev == rev && t.Definition == l.Definition && t.Counts {
-			out = append(out, field.Prior{Trial: decisionTrial(t), Step: t.Step, Rev: t.Rev})
+			one := decisionTrial(t)
+			one.Cold = cold[t.ID]
+			out = append(out, field.Prior{Trial: one, Step: t.Step, Rev: t.Rev})
 		}
 	}
 	return out
+}
+
+// coldOnes are the first trials of their day, where they count; easy work before them has warmed the dog
+// up.
+func coldOnes(trials []store.Trial) map[string]bool {
+	cold, begun := map[string]bool{}, map[string]bool{}
+	for _, t := range trials {
+		if t.Outcome == string(evidence.Void) || begun[t.Day] {
+			continue
+		}
+		begun[t.Day] = true
+		if t.Counts && !t.Easy {
+			cold[t.ID] = true
+		}
+	}
+	return cold
 }
 
 func decisionTrial(t store.Trial) decision.Trial {
@@ -159,7 +197,7 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 	}
 	pack = field.Pack{
 		V: 1, Plan: l.ID, PlanVersion: l.Version, Track: l.Track, Dog: l.Dog, DogName: l.DogName, Skill: l.Skill, SkillName: l.name(),
-		Kind: criteria.Kind(l.Kind), Definition: l.def, DefVersion: l.Definition, Steps: l.steps, Rule: l.body.Rule, Band: l.body.Band,
+		Kind: criteria.Kind(l.Kind), Definition: l.def, DefVersion: l.Definition, Steps: l.steps, Rule: l.body.Rule, StepRules: l.stepRules(), Band: l.body.Band,
 		PayPieces: l.body.PayPieces, Place: l.place(), Stretch: l.stretch(trials), Cover: covers(blocks),
 		First: len(visits) == 0, Stopped: l.Standing.Stopped, Finished: l.finished(), LastPlace: l.Standing.LastPlace, Person: s.Person,
 		Cautions: cautions(l, true), Units: s.units(), Tried: tried(l.steps, trials), Blocked: blockedSteps(l.steps, missing),

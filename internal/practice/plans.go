@@ -5,8 +5,8 @@ import (
 	"encoding/json"
 	"fmt"
 	"strconv"
-	"strings"
 
+	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/library"
 	"patientfox/core/progression"
@@ -14,8 +14,10 @@ import (
 	"patientfox/internal/store"
 )
 
-// Defaults of a new plan: paid fast, as a new skill is.
-var defaultBody = library.Body{Rule: decision.Defaults(decision.Set), Band: reinforce.Band{Lo: 4, Hi: 8}, PayPieces: 1}
+// defaultBody is that of a new plan: paid fast, as a new skill is.
+func defaultBody(kind criteria.Kind) library.Body {
+	return library.Body{Rule: decision.Defaults(defaultRules[kind]), Band: reinforce.Band{Lo: 4, Hi: 8}, PayPieces: 1}
+}
 
 func encode(v any) string {
 	raw, err := json.Marshal(v)
@@ -83,60 +85,6 @@ func (p *Practice) changePlan(ctx context.Context, plan string, t Typed, why str
 		return plan, p.standAll(ctx, q, plan)
 	})
 	return err
-}
-
-// SaveRule changes when to step up and how fast to pay.
-func (p *Practice) SaveRule(ctx context.Context, plan string, t Typed) error {
-	ps := problems{}
-	number := func(field string) int {
-		n, err := strconv.Atoi(t.Text(field))
-		if err != nil {
-			ps.add(field, "A whole number, in figures.")
-		}
-		return n
-	}
-	rate := func(field string) float64 {
-		typed := strings.Replace(t.Text(field), ",", ".", 1)
-		if typed == "" {
-			return 0
-		}
-		x, err := strconv.ParseFloat(typed, 64)
-		if err != nil || !(x >= 0 && x <= 60) {
-			ps.add(field, "Pays per minute from 0 to 60, in figures.")
-		}
-		return x
-	}
-	rule := decision.Rule{
-		Kind: decision.Kind(t.Text("kind")), MissGuard: number("miss_guard"),
-		Lenient: t.Text("lenient") != "", ErrorGuard: t.Text("error_guard") != "",
-	}
-	if rule.Kind == decision.Run {
-		rule.Up, rule.Back = number("run_up"), number("run_back")
-	} else {
-		rule.Size, rule.Up, rule.Back, rule.SplitAfter = number("size"), number("up"), number("back"), number("split_after")
-	}
-	pay := library.Body{
-		Rule: rule, Band: reinforce.Band{Lo: rate("rate_lo"), Hi: rate("rate_hi")}, PayPieces: number("pay_pieces"),
-		Reward: library.Reward{
-			Value: t.Text("reward_value"), Schedule: t.Text("reward_schedule"), Where: t.Text("reward_where"), How: t.Text("reward_how"),
-		},
-	}
-	if len(ps) == 0 {
-		for _, bad := range pay.Check() {
-			field := bad.Field
-			if rule.Kind == decision.Run && (field == "up" || field == "back") {
-				field = "run_" + field
-			}
-			ps.add(field, bad.Text)
-		}
-	}
-	if err := ps.err(); err != nil {
-		return err
-	}
-	return p.changePlan(ctx, plan, t, "rule", func(b *library.Body, steps []progression.Step) ([]progression.Step, error) {
-		b.Rule, b.Band, b.PayPieces, b.Reward = pay.Rule, pay.Band, pay.PayPieces, pay.Reward
-		return steps, nil
-	})
 }
 
 // DeletePlan puts a plan away with its tracks, or brings it back. Its record stays.

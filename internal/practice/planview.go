@@ -8,7 +8,6 @@ import (
 	"strings"
 
 	"patientfox/core/criteria"
-	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/library"
 	"patientfox/core/phrase"
@@ -48,6 +47,7 @@ type StepView struct {
 	Half       string
 	Lints      []LintView
 	Blocked    string     // what it waits for
+	Rule       string     // where another rule decides here than the plan's, in a sentence
 	Next       []string   // what the next five trials ask, where the step varies
 	Fields     []StepDim  // what its form offers: what the plan uses and its kind of work usually has
 	More       []StepDim  // everything else
@@ -162,7 +162,7 @@ func (p *Practice) makePlan(ctx context.Context, id string) (v PlanView, err err
 	v = PlanView{
 		ID: l.ID, MainID: l.Main, Dog: l.DogName, DogID: l.Dog, Skill: l.SkillName, Kind: l.Kind, Version: l.Version, Track: l.Track,
 		Ticks: phrase.Ticks(criteria.Kind(l.Kind), l.def), DefinitionForm: typedDefinition(l.def, l.Definition), DefinitionVersion: l.Definition,
-		Row: planRow(l, today), Rule: phrase.Rule(l.body.Rule), RuleKind: string(l.body.Rule.Kind), RuleForm: typedRule(l), Pay: payLine(l.body),
+		Row: planRow(l, today), Rule: phrase.Rule(l.body.Rule), RuleKind: string(l.body.Rule.Kind), RuleForm: ruleForm(l), Pay: payLine(l.body),
 		Today: today, Management: l.body.Management, Props: l.body.Props, Method: l.body.Method, Cueing: l.body.Cueing, Wrong: l.body.Wrong,
 		Reward: rewardLines(l.body.Reward), Runs: !criteria.Kind(l.Kind).ByState(),
 	}
@@ -172,10 +172,17 @@ func (p *Practice) makePlan(ctx context.Context, id string) (v PlanView, err err
 	v.Needs, missing = needsOf(l, dog)
 	v.Steps = stepViews(l, progression.Dog{Weeks: weeksOld(l.DogBorn, today), Reached: l.reached(), Missing: missing})
 	blocked, counts := blockedSteps(l.steps, missing), tried(l.steps, h.trials)
+	rules := l.stepRules()
 	f, first := forms{s.units(), dimensionsOf(own)}, usual(l)
 	for i := range v.Steps {
 		step := &v.Steps[i]
 		step.Blocked = blocked[step.ID]
+		if rule, own := rules[step.ID]; own {
+			step.Rule = phrase.Rule(rule)
+		}
+		if rule, own := l.body.StepRules[step.ID]; own {
+			step.Figures["step_rule"] = string(rule.Kind)
+		}
 		step.Next = nextTargets(l.steps[i], counts[step.ID], l.words)
 		f.stepFields(step, l.steps[i].Criteria, first)
 	}
@@ -353,28 +360,13 @@ func typedStep(s progression.Step, units criteria.Units) Typed {
 	return t
 }
 
-func typedRule(l loaded) Typed {
-	r, defaults := l.body.Rule, map[decision.Kind]decision.Rule{decision.Set: decision.Defaults(decision.Set), decision.Run: decision.Defaults(decision.Run)}
-	set, run := defaults[decision.Set], defaults[decision.Run]
-	if r.Kind == decision.Run {
-		run = r
-	} else {
-		set = r
-	}
-	t := Typed{
-		"kind": string(r.Kind), "size": strconv.Itoa(set.Size), "up": strconv.Itoa(set.Up), "back": strconv.Itoa(set.Back),
-		"split_after": strconv.Itoa(set.SplitAfter), "run_up": strconv.Itoa(run.Up), "run_back": strconv.Itoa(run.Back),
-		"miss_guard": strconv.Itoa(r.MissGuard), "rate_lo": criteria.Figure(l.body.Band.Lo), "rate_hi": criteria.Figure(l.body.Band.Hi),
-		"pay_pieces": strconv.Itoa(l.body.PayPieces), "version": strconv.Itoa(l.Version),
-	}
+// ruleForm is the form of rule and pay as it is saved.
+func ruleForm(l loaded) Typed {
+	t := typedRule(l.body.Rule)
+	t["rate_lo"], t["rate_hi"] = criteria.Figure(l.body.Band.Lo), criteria.Figure(l.body.Band.Hi)
+	t["pay_pieces"], t["version"] = strconv.Itoa(l.body.PayPieces), strconv.Itoa(l.Version)
 	w := l.body.Reward
 	t["reward_value"], t["reward_schedule"], t["reward_where"], t["reward_how"] = w.Value, w.Schedule, w.Where, w.How
-	if r.Lenient {
-		t["lenient"] = "on"
-	}
-	if r.ErrorGuard {
-		t["error_guard"] = "on"
-	}
 	return t
 }
 

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"patientfox/core/criteria"
+	"patientfox/core/decision"
 	"patientfox/core/library"
 	"patientfox/core/progression"
 	"patientfox/internal/store"
@@ -108,7 +109,7 @@ func (p *Practice) EditSteps(ctx context.Context, plan string, t Typed) error {
 	for _, one := range tracks {
 		held = append(held, one.Standing.Reached)
 	}
-	return p.changePlan(ctx, plan, t, op, func(_ *library.Body, steps []progression.Step) ([]progression.Step, error) {
+	return p.changePlan(ctx, plan, t, op, func(body *library.Body, steps []progression.Step) ([]progression.Step, error) {
 		i := progression.Index(steps, t.Text("step"))
 		if i < 0 {
 			return nil, cannot("That step is not in the plan any more.")
@@ -118,6 +119,9 @@ func (p *Practice) EditSteps(ctx context.Context, plan string, t Typed) error {
 		}
 		switch op {
 		case "save":
+			if kind := t.Text("step_rule"); kind == "" || kind == "plan" || slices.Contains(decision.Kinds, decision.Kind(kind)) {
+				stepRule(body, steps[i].ID, kind)
+			}
 			return f.saveStep(steps, i, t)
 		case "list":
 			return f.saveList(steps, t)

@@ -74,6 +74,7 @@ type Trial struct {
 	By         string   `db:"by"`
 	Handler    string   `db:"handler"`
 	Place      string   `db:"place"` // of its session, where trials are listed by plan
+	Day        string   `db:"day"`   // of its session, likewise
 }
 
 // Move is one derived move.
@@ -270,7 +271,7 @@ func (q Q) TrialsOfPlans(ctx context.Context, plans []string) (list []Trial, err
 	if len(plans) == 0 {
 		return nil, nil
 	}
-	err = q.in(ctx, &list, `SELECT `+prefixed("t", countedColumns)+`, s.place FROM trials t JOIN sessions s ON s.id = t.session
+	err = q.in(ctx, &list, `SELECT `+prefixed("t", countedColumns)+`, s.place, s.day FROM trials t JOIN sessions s ON s.id = t.session
 		WHERE t.plan IN (?) AND s.deleted IS NULL ORDER BY t.plan, s.opened, s.id, t.ord`, plans)
 	return list, err
 }

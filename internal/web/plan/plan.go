@@ -72,6 +72,9 @@ type page struct {
 	Whole          bool   // every step and every set is drawn
 	AfterErrors    []string
 	CueWays        []string
+	Rules          []shell.Option
+	RuleGroups     []ruleGroup
+	Restarts       []shell.Option
 	Values         []string
 	NewStep        string
 	Undo           int // the version that an undo goes back to, 0 for none
@@ -84,7 +87,7 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 	}
 	pg := page{
 		PlanView: v, DefinitionEdit: shell.Form{Typed: v.DefinitionForm}, RuleEdit: shell.Form{Typed: v.RuleForm},
-		AfterErrors: criteria.AfterErrors, CueWays: criteria.CueWays, Values: library.Values, NewStep: practice.NewID(),
+		AfterErrors: criteria.AfterErrors, CueWays: criteria.CueWays, Rules: ruleOptions, RuleGroups: ruleGroups(), Restarts: restarts, Values: library.Values, NewStep: practice.NewID(),
 		ListEdit: f.list, All: c.Query("all") != "", Whole: c.Query("whole") != "",
 	}
 	if c.Query("undo") != "" && v.Version > 1 {

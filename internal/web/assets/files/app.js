@@ -154,6 +154,21 @@ document.addEventListener("alpine:init", () => {
     get run() {
       return this.kind === "run";
     },
+    get gate() {
+      return this.kind === "gate";
+    },
+    get proof() {
+      return this.kind === "proof";
+    },
+    get count_up() {
+      return this.kind === "count_up";
+    },
+    get calm() {
+      return this.kind === "calm";
+    },
+    get guarded() {
+      return this.kind !== "count_up" && this.kind !== "calm";
+    },
   }));
 });
 

@@ -1,0 +1,89 @@
+package decision
+
+import "patientfox/core/evidence"
+
+// leastCoverage is below which proof refuses, and coldTrials how many cold trials it asks for.
+const (
+	leastCoverage = 0.9
+	coldTrials    = 3
+)
+
+// proof leans on an exact test over the last look_back trials, in which those said to be unlogged count as
+// not met; on enough sessions, places and coverage; and on the last three cold trials of the stretch.
+// It steps up only at the end of a session.
+func proof(rule Rule, q Question, counted []Trial) Decision {
+	window := counted[max(0, len(counted)-rule.LookBack):]
+	if back, fell := belowProof(rule, window); fell {
+		return back
+	}
+	if warm := without(window, cold); len(warm) < len(window) {
+		if back, fell := belowProof(rule, warm); fell {
+			return back
+		}
+	}
+	met, n := count(window, rule.up), len(window)+q.Unlogged
+	d := Decision{Verdict: Repeat, Due: q.Ended, Reads: ids(window), Reasons: []Reason{{Code: ProofCount, Of: met, Out: n}}}
+	pass := n > 0 && evidence.ExactPass(met, n, rule.Target, rule.Conf)
+	missing := scarce(window, rule)
+	if !pass {
+		misses := n - met
+		missing = append(missing, Reason{Code: ProofNeeds, Of: max(0, evidence.ExactNeeded(rule.Target, rule.Conf, misses)-n), Out: misses})
+	}
+	if c := evidence.Coverage(len(window), q.Unlogged); len(window) > 0 && c < leastCoverage-evidence.Epsilon {
+		missing = append(missing, Reason{Code: LowCoverage, Of: int(c * 100), Out: int(leastCoverage * 100)})
+	}
+	missing = append(missing, coldOnes(counted)...)
+	if !q.Ended {
+		missing = append(missing, Reason{Code: NotEnded})
+	}
+	if d.Reasons = append(d.Reasons, missing...); len(missing) == 0 {
+		d.Verdict = StepUp
+	}
+	return d
+}
+
+// belowProof tells whether trials show that the right rate lies below the one asked.
+func belowProof(rule Rule, trials []Trial) (Decision, bool) {
+	n := len(trials)
+	if n < rule.BackMin {
+		return Decision{}, false
+	}
+	k := count(trials, right)
+	if 1-evidence.ProbAtLeast(k, n, rule.BackRate) < rule.BackConf-evidence.Epsilon {
+		return Decision{}, false
+	}
+	return Decision{Verdict: StepBack, Due: true, Reasons: []Reason{{Code: BelowRate, Of: k, Out: n}}, Reads: ids(trials)}, true
+}
+
+// coldOnes says what the stretch lacks of cold trials.
+func coldOnes(counted []Trial) []Reason {
+	colds := without(counted, func(t Trial) bool { return !t.Cold })
+	if len(colds) < coldTrials {
+		return []Reason{{Code: FewCold, Of: len(colds), Out: coldTrials}}
+	}
+	if last := colds[len(colds)-coldTrials:]; !all(last, met) {
+		return []Reason{{Code: ColdMissed, Of: count(last, met), Out: coldTrials}}
+	}
+	return nil
+}
+
+func cold(t Trial) bool { return t.Cold }
+
+func without(trials []Trial, is func(Trial) bool) []Trial {
+	var rest []Trial
+	for _, t := range trials {
+		if !is(t) {
+			rest = append(rest, t)
+		}
+	}
+	return rest
+}
+
+// Window are the counted trials of a stretch that proof looks back over; all of them for another rule.
+func Window(rule Rule, trials []Trial) []Trial {
+	counted := without(trials, func(t Trial) bool { return !t.counts() })
+	if rule.Kind == Proof {
+		return counted[max(0, len(counted)-rule.LookBack):]
+	}
+	return counted
+}

@@ -1,0 +1,193 @@
+package practice
+
+import (
+	"context"
+	"math"
+	"strconv"
+	"strings"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/library"
+	"patientfox/core/progression"
+	"patientfox/core/reinforce"
+)
+
+// RuleField is one figure of a rule in its form. Whole figures and shares (typed in percent) are kept
+// apart.
+type RuleField struct {
+	Name, Label string
+	Kind        decision.Kind
+	core        string // the name by which the core says what is wrong with it
+	whole       func(*decision.Rule) *int
+	share       func(*decision.Rule) *float64
+}
+
+// Percent tells whether the figure is typed in percent.
+func (f RuleField) Percent() bool { return f.share != nil }
+
+// RuleFields lists the figures of every rule, in the order of its sentence.
+var RuleFields = []RuleField{
+	{Name: "size", Kind: decision.Set, Label: "Trials in a set", core: "size", whole: func(r *decision.Rule) *int { return &r.Size }},
+	{Name: "up", Kind: decision.Set, Label: "Step up: met in the set, at least", core: "up", whole: func(r *decision.Rule) *int { return &r.Up }},
+	{Name: "back", Kind: decision.Set, Label: "Step back: right in the set, at most", core: "back", whole: func(r *decision.Rule) *int { return &r.Back }},
+	{Name: "split_after", Kind: decision.Set, Label: "Split after repeats in a row", core: "split_after", whole: func(r *decision.Rule) *int { return &r.SplitAfter }},
+	{Name: "run_up", Kind: decision.Run, Label: "Step up: met in a row", core: "up", whole: func(r *decision.Rule) *int { return &r.Up }},
+	{Name: "run_back", Kind: decision.Run, Label: "Step back: not right in a row", core: "back", whole: func(r *decision.Rule) *int { return &r.Back }},
+	{Name: "gate_rate", Kind: decision.Gate, Label: "Step up: met, at least %", core: "rate", share: func(r *decision.Rule) *float64 { return &r.Rate }},
+	{Name: "window", Kind: decision.Gate, Label: "of the last trials", core: "window", whole: func(r *decision.Rule) *int { return &r.Window }},
+	{Name: "gate_sessions", Kind: decision.Gate, Label: "from sessions, at least", core: "sessions", whole: func(r *decision.Rule) *int { return &r.Sessions }},
+	{Name: "gate_places", Kind: decision.Gate, Label: "and places, at least", core: "places", whole: func(r *decision.Rule) *int { return &r.Places }},
+	{Name: "back_below", Kind: decision.Gate, Label: "Step back: right, under %", core: "back_below", share: func(r *decision.Rule) *float64 { return &r.BackBelow }},
+	{Name: "back_window", Kind: decision.Gate, Label: "of the last trials", core: "back_window", whole: func(r *decision.Rule) *int { return &r.BackWindow }},
+	{Name: "target", Kind: decision.Proof, Label: "Prove a rate of %", core: "target", share: func(r *decision.Rule) *float64 { return &r.Target }},
+	{Name: "conf", Kind: decision.Proof, Label: "with confidence %", core: "conf", share: func(r *decision.Rule) *float64 { return &r.Conf }},
+	{Name: "look_back", Kind: decision.Proof, Label: "over the last trials", core: "look_back", whole: func(r *decision.Rule) *int { return &r.LookBack }},
+	{Name: "proof_sessions", Kind: decision.Proof, Label: "from sessions, at least", core: "sessions", whole: func(r *decision.Rule) *int { return &r.Sessions }},
+	{Name: "proof_places", Kind: decision.Proof, Label: "and places, at least", core: "places", whole: func(r *decision.Rule) *int { return &r.Places }},
+	{Name: "back_rate", Kind: decision.Proof, Label: "Step back: likely under %", core: "back_rate", share: func(r *decision.Rule) *float64 { return &r.BackRate }},
+	{Name: "back_conf", Kind: decision.Proof, Label: "with confidence %", core: "back_conf", share: func(r *decision.Rule) *float64 { return &r.BackConf }},
+	{Name: "back_min", Kind: decision.Proof, Label: "on trials, at least", core: "back_min", whole: func(r *decision.Rule) *int { return &r.BackMin }},
+	{Name: "clean", Kind: decision.CountUp, Label: "One more after met in a row", core: "clean", whole: func(r *decision.Rule) *int { return &r.Clean }},
+	{Name: "count_split", Kind: decision.CountUp, Label: "Split after not met at the first step", core: "split_after", whole: func(r *decision.Rule) *int { return &r.SplitAfter }},
+	{Name: "calm_up", Kind: decision.Calm, Label: "Step up: exposures at ease", core: "up", whole: func(r *decision.Rule) *int { return &r.Up }},
+	{Name: "expect", Kind: decision.Calm, Label: "of them expecting good", core: "expect", whole: func(r *decision.Rule) *int { return &r.Expect }},
+}
+
+// defaultRules are those of a new plan, by its kind of work.
+var defaultRules = map[criteria.Kind]decision.Kind{
+	criteria.Held: decision.Set, criteria.Cued: decision.Set, criteria.Walking: decision.CountUp, criteria.Shaping: decision.Run,
+	criteria.Attention: decision.Gate, criteria.Counter: decision.Calm, criteria.Handling: decision.Calm, criteria.Steadiness: decision.Set,
+}
+
+// readRule reads a rule from its form; what is wrong stands beside the field that was typed.
+func readRule(ps problems, t Typed) decision.Rule {
+	kind := decision.Kind(t.Text("kind"))
+	rule := decision.Defaults(kind)
+	rule.Kind = kind
+	fieldOf := map[string]string{}
+	for _, f := range RuleFields {
+		if f.Kind != kind {
+			continue
+		}
+		fieldOf[f.core] = f.Name
+		typed := strings.TrimSuffix(strings.Replace(t.Text(f.Name), ",", ".", 1), "%")
+		x, err := strconv.ParseFloat(strings.TrimSpace(typed), 64)
+		switch {
+		case err != nil || math.IsNaN(x) || math.IsInf(x, 0):
+			ps.add(f.Name, "Write it in figures.")
+		case f.share != nil:
+			*f.share(&rule) = x / 100
+		case x != math.Trunc(x) || math.Abs(x) > 1e6:
+			ps.add(f.Name, "A whole number, in figures.")
+		default:
+			*f.whole(&rule) = int(x)
+		}
+	}
+	if kind == decision.CountUp {
+		rule.Restart = decision.Restart(t.Text("restart"))
+	}
+	rule.MissGuard = 0
+	if kind != decision.CountUp && kind != decision.Calm {
+		n, err := strconv.Atoi(t.Text("miss_guard"))
+		if err != nil {
+			ps.add("miss_guard", "A whole number, in figures.")
+		}
+		rule.MissGuard, rule.ErrorGuard, rule.Lenient = n, t.Text("error_guard") != "", t.Text("lenient") != ""
+	}
+	if len(ps) > 0 {
+		return rule
+	}
+	for _, bad := range rule.Check() {
+		field := bad.Field
+		if name, known := fieldOf[field]; known {
+			field = name
+		}
+		ps.add(field, bad.Text)
+	}
+	return rule
+}
+
+// typedRule is a rule as its form shows it: its own figures, and the defaults of the others.
+func typedRule(r decision.Rule) Typed {
+	t := Typed{"kind": string(r.Kind), "miss_guard": strconv.Itoa(r.MissGuard), "restart": string(decision.RestartOne)}
+	for _, f := range RuleFields {
+		rule := decision.Defaults(f.Kind)
+		if f.Kind == r.Kind {
+			rule = r
+		}
+		if f.share != nil {
+			t[f.Name] = criteria.Figure(*f.share(&rule) * 100)
+		} else {
+			t[f.Name] = strconv.Itoa(*f.whole(&rule))
+		}
+	}
+	if r.Kind == decision.CountUp {
+		t["restart"], t["miss_guard"] = string(r.Restart), "2"
+	}
+	if r.Kind == decision.Calm {
+		t["miss_guard"] = "2"
+	}
+	if r.Lenient {
+		t["lenient"] = "on"
+	}
+	if r.ErrorGuard {
+		t["error_guard"] = "on"
+	}
+	return t
+}
+
+// SaveRule changes when to step up and how fast to pay.
+func (p *Practice) SaveRule(ctx context.Context, plan string, t Typed) error {
+	ps := problems{}
+	rate := func(field string) float64 {
+		typed := strings.Replace(t.Text(field), ",", ".", 1)
+		if typed == "" {
+			return 0
+		}
+		x, err := strconv.ParseFloat(typed, 64)
+		if err != nil || !(x >= 0 && x <= 60) {
+			ps.add(field, "Pays per minute from 0 to 60, in figures.")
+		}
+		return x
+	}
+	pieces, err := strconv.Atoi(t.Text("pay_pieces"))
+	if err != nil {
+		ps.add("pay_pieces", "A whole number, in figures.")
+	}
+	pay := library.Body{
+		Rule: readRule(ps, t), Band: reinforce.Band{Lo: rate("rate_lo"), Hi: rate("rate_hi")}, PayPieces: pieces,
+		Reward: library.Reward{
+			Value: t.Text("reward_value"), Schedule: t.Text("reward_schedule"), Where: t.Text("reward_where"), How: t.Text("reward_how"),
+		},
+	}
+	rest := pay
+	rest.Rule = decision.Defaults(decision.Set) // the rule was checked as it was read
+	ps.criteria(rest.Check())
+	if err := ps.err(); err != nil {
+		return err
+	}
+	return p.changePlan(ctx, plan, t, "rule", func(b *library.Body, steps []progression.Step) ([]progression.Step, error) {
+		b.Rule, b.Band, b.PayPieces, b.Reward = pay.Rule, pay.Band, pay.PayPieces, pay.Reward
+		return steps, nil
+	})
+}
+
+// stepRule changes the rule of one step: the plan's, or another one with its default figures.
+func stepRule(b *library.Body, step, kind string) {
+	rules := map[string]decision.Rule{}
+	for id, rule := range b.StepRules {
+		rules[id] = rule
+	}
+	delete(rules, step)
+	switch kind {
+	case "":
+	case "plan":
+		rules[step] = b.Rule
+	default:
+		rules[step] = decision.Defaults(decision.Kind(kind))
+	}
+	if b.StepRules = rules; len(rules) == 0 {
+		b.StepRules = nil
+	}
+}
