@@ -113,7 +113,7 @@ func TestThePointsOfTheWayTell(t *testing.T) {
 	p.Eval(`document.querySelectorAll(".fig-wide a[data-tell]")[1].dispatchEvent(new PointerEvent("click", { bubbles: true, cancelable: true, pointerType: "touch" }))`)
 	p.See(browser.Get[string](p, `document.querySelectorAll(".fig-wide a[data-tell]")[1].dataset.tell`))
 	require.Equal(t, "/plans/"+today.Next[0].ID, p.Path(), "the first tap tells")
-	p.Follow(`[x-data="telling"] p a`)
+	p.Follow(`[x-data="telling"] p[aria-live] a`)
 	require.Contains(t, p.Path(), "/sessions/")
 	clean(t, p)
 }
@@ -168,11 +168,66 @@ func TestTracksAndWhatVariesOnThePhone(t *testing.T) {
 	p.Wait(`!document.getElementById("setup").hidden`)
 	p.Click("#begin")
 	phase(p, "idle")
-	require.Equal(t, "Wait at the ramp, right", p.Text("#skill"))
+	require.Equal(t, "Right · step 1 of 2", p.Text("#where"))
 	for i := range 3 {
 		require.Equal(t, "This one: "+v.Steps[0].Next[i], p.Text("#target"))
 		p.Keys("1")
 		p.Wait(`patientfox.view.log.startsWith("` + strconv.Itoa(i+1) + ` trial")`)
 	}
+	clean(t, p)
+}
+
+// Work that frightens is logged by the dog's state; work that counts goes on by itself.
+func TestExposuresAndCountsOnThePhone(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	dog, err := s.AddDog(ctx, practice.Typed{"name": "Quill"})
+	require.NoError(t, err)
+	made := func(from string) string {
+		form, err := s.NewPlan(ctx, dog, practice.Typed{"from": from})
+		require.NoError(t, err)
+		form.Typed["tracks"] = ""
+		id, err := s.AddPlan(ctx, dog, form.Typed)
+		require.NoError(t, err)
+		return id
+	}
+	p := s.Page(browser.Phone)
+	open := func(plan string) {
+		p.Go("/run?plan=" + plan)
+		p.Wait(`!document.getElementById("setup").hidden`)
+		p.Click("#begin")
+		phase(p, "idle")
+	}
+	open(made("a-sound-that-worries"))
+	for _, key := range []string{mainKey, "#ease", mainKey, mainKey, "#ease"} {
+		press(p)
+		phase(p, "trying")
+		require.Contains(t, p.Text(mainKey), "Expects good")
+		p.Wait(`!patientfox.view.rests`)
+		p.Click(key)
+		p.Wait(`patientfox.view.phase !== "trying"`)
+	}
+	require.Contains(t, p.Text(mainKey), "Step up")
+	axe(t, p, "run, by state")
+	press(p)
+	phase(p, "idle")
+	press(p)
+	phase(p, "trying")
+	p.Keys("4")
+	p.See("Over threshold: leave now")
+	p.Click("#end")
+	p.Click("#closing-end")
+	p.Wait(`!document.getElementById("over").hidden`)
+	saved(p)
+	p.Follow("#review")
+	p.Wait(`document.getElementById("trials").textContent.includes("at ease")`)
+
+	open(made("walk-on-a-slack-line"))
+	require.Equal(t, "1 pace", p.Text("#step"))
+	press(p)
+	phase(p, "trying")
+	press(p)
+	phase(p, "idle")
+	p.Wait(`document.getElementById("step").innerText === "2 paces"`)
 	clean(t, p)
 }

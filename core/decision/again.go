@@ -2,8 +2,12 @@ package decision
 
 // Again decides on the trials that a verdict rested on, as they read now, and says whether that is
 // still what was said then. A split may stand for a repeat or for a step back at the first step, and
-// finished for a step up at the last: those depend on more than the trials read.
+// finished for a step up at the last: those depend on more than the trials read. So does proof, which
+// rests on the whole stretch's cold trials, and a repeat of calm, which may rest on the session's first.
 func Again(rule Rule, said Verdict, reads []Trial) (now Verdict, same bool) {
+	if rule.Kind == Proof {
+		return said, true
+	}
 	now = Decide(rule, Question{Trials: reads, Step: 1, Last: 2}).Verdict
 	switch said {
 	case Split:
@@ -11,7 +15,7 @@ func Again(rule Rule, said Verdict, reads []Trial) (now Verdict, same bool) {
 	case Finished:
 		same = now == StepUp
 	case Repeat:
-		same = now == Repeat || rule.Kind == Run && now == StepBack // regain at the first step
+		same = now == Repeat || rule.Kind == Run && now == StepBack /* regain at the first step */ || rule.Kind == Calm && now == StepUp
 	default:
 		same = now == said
 	}

@@ -133,6 +133,9 @@ func (r *Run) Setup(c Choice) SetupView {
 		Place: c.Place, Handler: c.Handler, Right: phrase.Ticks(p.Kind, p.Definition), Cautions: p.Cautions,
 		Start: phrase.Start(reached-at, drops, place.Name, person.Name), StepID: p.Steps[at].ID,
 	}
+	if p.Track != "" {
+		v.Skill += ", " + p.Track
+	}
 	if p.First && at == 0 {
 		v.Start = phrase.StartFirst
 	}

@@ -17,7 +17,8 @@ type Key string
 
 // The keys.
 const (
-	Main     Key = "main" // start, mark, take the verdict, resume: what comes next
+	Main Key = "main" // start, mark, take the verdict, resume: what comes next
+	// With exposures, 1 to 4 are the states: at ease, wary, worried, over threshold.
 	MetKey   Key = "met"
 	LateKey  Key = "late"
 	HelpKey  Key = "helped"
@@ -105,6 +106,12 @@ func (r *Run) Press(key Key, atMS int64) []record.Draft {
 		return []record.Draft{record.NewDraft(record.KPause, struct{}{})}
 	case CueKey:
 		return []record.Draft{record.NewDraft(record.KCue, record.Cue{N: r.s.Trying.Cues + 1})}
+	case MetKey, LateKey, HelpKey, MissKey:
+		if r.pack.Kind.ByState() {
+			return r.exposure(map[Key]int{MetKey: 1, LateKey: 2, HelpKey: 3, MissKey: 4}[key])
+		}
+	}
+	switch key {
 	case MetKey:
 		return r.outcome(evidence.Met, at)
 	case LateKey:
@@ -137,6 +144,9 @@ func (r *Run) next(at float64) []record.Draft {
 		}
 		return []record.Draft{start}
 	case Trying:
+		if r.pack.Kind.ByState() {
+			return r.exposure(0)
+		}
 		return r.outcome(evidence.Met, at)
 	case Deciding:
 		return r.take()
@@ -172,6 +182,20 @@ func (r *Run) outcome(o evidence.Outcome, at float64) []record.Draft {
 	}
 	drafts = append(drafts, record.NewDraft(record.KTrial, trial))
 	if o == evidence.Met {
+		drafts = append(drafts, r.paid())
+	}
+	return drafts
+}
+
+// exposure closes an exposure with what the dog showed, and pays it: first the stimulus, then food, every
+// time, whatever the dog does. Over threshold it leaves, and is fed on the way.
+func (r *Run) exposure(state int) []record.Draft {
+	var drafts []record.Draft
+	if r.phase() == Idle && r.now.Due && !r.now.answered {
+		drafts = append(drafts, r.verdict(string(decision.Repeat)))
+	}
+	drafts = append(drafts, record.NewDraft(record.KExposure, record.Exposure{State: state}))
+	if state < 4 {
 		drafts = append(drafts, r.paid())
 	}
 	return drafts

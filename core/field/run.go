@@ -265,8 +265,15 @@ func (r *Run) trialsAt(b *record.BlockRead, step, since string) []decision.Trial
 // Read turns a folded trial into what a rule reads.
 func Read(t record.TrialRead, session, place string) decision.Trial {
 	return decision.Trial{
-		ID: t.ID, Outcome: t.Outcome, Session: session, Place: place, Block: t.Block, Easy: t.Easy, Tally: t.Tally,
+		ID: t.ID, Outcome: t.Outcome, Session: session, Place: place, Block: t.Block, Easy: t.Easy, Tally: t.Tally, State: stateOf(t.State),
 	}
+}
+
+func stateOf(state *int) int {
+	if state == nil {
+		return 0
+	}
+	return *state
 }
 
 // coverage adds up what was logged and what was not in the blocks that the trials come from.

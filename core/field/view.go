@@ -56,9 +56,10 @@ type View struct {
 	Set     SetView     `json:"set"`
 	Verdict VerdictView `json:"verdict"`
 	Main    Button      `json:"main"`
-	Rests   bool        `json:"rests"` // the large key was pressed just now
-	Off     []Key       `json:"off"`   // keys that mean nothing now
-	Log     string      `json:"log"`   // "14 trials · 22 pieces left"
+	Rests   bool        `json:"rests"`            // the large key was pressed just now
+	Off     []Key       `json:"off"`              // keys that mean nothing now
+	States  []string    `json:"states,omitempty"` // what the keys of outcomes mean with exposures, 1 to 4
+	Log     string      `json:"log"`              // "14 trials · 22 pieces left"
 	Closing ClosingView `json:"closing"`
 }
 
@@ -121,15 +122,21 @@ func (r *Run) View(atMS int64) View {
 	index := max(0, progression.Index(steps, r.ahead().ID))
 	v := View{
 		Phase: r.phase(), Kind: string(r.pack.Kind), Dog: r.pack.DogName, Skill: r.pack.SkillName,
-		Step: phrase.Upper(r.say().Step(steps[index].Criteria)), Where: where(place, steps, index),
+		Step: phrase.Upper(r.say().Step(steps[index].Criteria)), Where: r.where(place, steps, index),
 		Dial: r.dial(at), Pay: r.pay(at), Set: r.set(), Verdict: r.verdictView(), Main: r.mainButton(), Off: r.off, Rests: r.resting(atMS),
 		Log: r.logLine(), Closing: r.closing(), Target: r.targetLine(),
+	}
+	if r.pack.Kind.ByState() {
+		v.States = phrase.States[1:]
 	}
 	return v
 }
 
-func where(place progression.Place, steps []progression.Step, index int) string {
+func (r *Run) where(place progression.Place, steps []progression.Step, index int) string {
 	line := fmt.Sprintf("Step %d of %d", index+1, len(steps))
+	if r.pack.Track != "" {
+		line = phrase.Upper(r.pack.Track) + " · step" + line[4:]
+	}
 	if down := progression.Index(steps, place.Reached) - index; down > 0 {
 		line += fmt.Sprintf(" · %s below the one reached, three met in a row lead back up", phrase.Number(down))
 	} else if place.Given {
@@ -143,7 +150,7 @@ func (r *Run) say() phrase.Words { return phrase.In(r.pack.Units) }
 func (r *Run) dial(at float64) Dial {
 	c := r.step().Criteria
 	limit, limited := r.pack.Definition.Limit(c)
-	held := r.pack.Kind.IsHeld()
+	held := r.pack.Kind.IsHeld() || r.pack.Kind.ByState()
 	if held {
 		limit, limited = c.Get(criteria.Duration), c.Has(criteria.Duration)
 		if target, varied := r.Target()[criteria.Duration]; varied {
@@ -309,7 +316,11 @@ func (r *Run) windowLabel() (string, bool) {
 func members(trials []record.TrialRead) []SetMember {
 	var list []SetMember
 	for _, t := range trials {
-		list = append(list, SetMember{string(t.Outcome), t.Pays > 0})
+		shape := string(t.Outcome)
+		if t.State != nil {
+			shape = fmt.Sprintf("state%d", *t.State)
+		}
+		list = append(list, SetMember{shape, t.Pays > 0})
 	}
 	return list
 }
@@ -356,6 +367,9 @@ func (r *Run) mainButton() Button {
 	at := max(0, progression.Index(steps, place.Today))
 	switch r.phase() {
 	case Trying:
+		if r.pack.Kind.ByState() {
+			return Button{Main, phrase.States[0], mark}
+		}
 		return Button{Main, "Mark", mark}
 	case Deciding:
 		b := Button{Main, phrase.Verdict(r.now.Verdict), ""}
@@ -387,6 +401,8 @@ func trialWords(kind criteria.Kind) (begin, mark string) {
 		return "as it begins to offer", "that one or better, paid"
 	case criteria.Attention:
 		return "the free minute begins", "as often as asked, paid"
+	case criteria.Counter, criteria.Handling:
+		return "it begins", "over, and paid"
 	case criteria.Steadiness:
 		return "as you give the signal", "kept its place, paid"
 	}

@@ -127,6 +127,14 @@ func (r *reviewer) read() {
 	}
 }
 
+// shapeOf is how a trial is drawn: its outcome, or the state of an exposure.
+func shapeOf(t record.TrialRead) string {
+	if t.State != nil {
+		return fmt.Sprintf("state%d", *t.State)
+	}
+	return string(t.Outcome)
+}
+
 func flagText(code string) string {
 	switch code {
 	case "move_apart":
@@ -245,18 +253,20 @@ func (r *reviewer) trials() {
 		blocks[b.ID] = b
 	}
 	for i, t := range r.f.Trials {
-		r.Trials = append(r.Trials, StripTrial{t.At, string(t.Outcome), t.Pays > 0, t.Easy, !t.Counts})
+		r.Trials = append(r.Trials, StripTrial{t.At, shapeOf(t), t.Pays > 0, t.Easy, !t.Counts})
 		number, name := r.stepName(blocks[t.Block], t.Step)
 		line := TrialLine{
-			Number: i + 1, Time: phrase.Clock(t.At), Step: fmt.Sprintf("%d · %s", number, name), Outcome: string(t.Outcome), Paid: paid(t),
+			Number: i + 1, Time: phrase.Clock(t.At), Step: fmt.Sprintf("%d · %s", number, name), Outcome: shapeOf(t), Paid: paid(t),
 		}
 		switch {
+		case t.State != nil && t.HeldS != nil:
+			line.Measure = fmt.Sprintf("on for %.1f s", *t.HeldS)
 		case t.HeldS != nil:
 			line.Measure = fmt.Sprintf("held %.1f s", *t.HeldS)
 		case t.LatencyS != nil:
 			line.Measure = fmt.Sprintf("answered in %.1f s", *t.LatencyS)
 		}
-		if !t.Tally {
+		if !t.Tally && t.State == nil {
 			line.ID = t.ID
 		}
 		line.Note = trialNote(t)

@@ -8,6 +8,9 @@ import (
 	"patientfox/core/evidence"
 )
 
+// States names what a dog shows of an exposure, 0 to 4.
+var States = []string{"Expects good", "At ease", "Wary", "Worried", "Over"}
+
 // Verdict is a verdict in a word or two.
 func Verdict(v decision.Verdict) string {
 	switch v {
@@ -57,6 +60,9 @@ func Reason(r decision.Reason) string {
 	case decision.ManyRepeats:
 		return fmt.Sprintf("%s repeats in a row: a half step, better pay or a faster rate", Number(r.Of))
 	case decision.RunMet:
+		if r.Of == 1 {
+			return "the last one met"
+		}
 		return fmt.Sprintf("the last %s all met", Number(r.Of))
 	case decision.RunWrong:
 		return fmt.Sprintf("the last %s not right", Number(r.Of))

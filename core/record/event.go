@@ -118,6 +118,15 @@ type Trial struct {
 	Accepted bool                     `json:"accepted,omitempty"`
 }
 
+// Exposure closes a trial of counter-conditioning or of handling: what the dog showed while the stimulus
+// was on. It has no right answer.
+type Exposure struct {
+	State     int      `json:"state"`                // 0 expects good, 1 at ease, 2 wary, 3 worried, 4 over threshold
+	RecoveryS *float64 `json:"recovery_s,omitempty"` // s until the dog was itself again
+	Easy      bool     `json:"easy,omitempty"`
+	Accepted  bool     `json:"accepted,omitempty"`
+}
+
 // Pay is one delivery.
 type Pay struct {
 	Pieces int    `json:"pieces"`
@@ -205,6 +214,7 @@ type End struct {
 var amendable = map[Kind][]string{
 	KOpen:     {"place", "pieces"},
 	KTrial:    {"outcome", "latency_s", "held_s", "cues", "easy", "broke", "instead", "source", "after", "accepted"},
+	KExposure: {"state", "recovery_s", "easy", "accepted"},
 	KPay:      {"pieces", "tier", "taken"},
 	KCue:      {"n", "end", "mode"},
 	KHelp:     {"how", "planned"},
@@ -239,6 +249,8 @@ func empty(kind Kind) any {
 		return new(Help)
 	case KTrial:
 		return new(Trial)
+	case KExposure:
+		return new(Exposure)
 	case KPay:
 		return new(Pay)
 	case KState:
@@ -313,6 +325,10 @@ func checkData(e Event, data any) error {
 		}
 		if negative(d.LatencyS) || negative(d.HeldS) || d.Cues < 0 || d.Cues > 100 {
 			return fmt.Errorf("a measure of the trial is out of range")
+		}
+	case *Exposure:
+		if d.State < 0 || d.State > 4 || negative(d.RecoveryS) {
+			return fmt.Errorf("a state is 0 to 4")
 		}
 	case *Pay:
 		if d.Pieces < 0 || d.Pieces > 100 || d.Tier < 0 || d.Tier > 5 {

@@ -10,7 +10,7 @@ import (
 )
 
 // FoldVersion names this fold; rows derived by an older one are derived anew.
-const FoldVersion = 1
+const FoldVersion = 2
 
 // Book tells the fold what the versions named in a log say.
 type Book interface {
@@ -75,6 +75,7 @@ type TrialRead struct {
 	Easy      bool
 	Asked     map[criteria.Key]float64 // where it varies: what this trial asked
 	Amended   bool                     // what was logged was corrected later
+	State     *int                     // of an exposure, 0…4; its outcome then says whether the dog was at ease
 	Tally     bool
 	Counts    bool // logged by the device that holds the pen, or accepted
 	Broke     string
@@ -194,6 +195,8 @@ func (f *folder) read(e placed) {
 		}
 	case *Trial:
 		f.trial(e, d)
+	case *Exposure:
+		f.exposure(e, d)
 	case *Pay:
 		f.pay(e, d)
 	case *State:
@@ -322,6 +325,38 @@ func (f *folder) trial(e placed, d *Trial) {
 	t.Step, t.Rev = step.ID, step.Rev
 	_, def := f.book.Work(f.block.Skill, f.block.Definition)
 	t.Outcome = criteria.Judge(f.block.Kind, def, step.Criteria, raw)
+	f.add(t)
+	for _, i := range pays {
+		f.attach(i)
+	}
+}
+
+// exposure closes a trial that has a state. At ease (0 or 1) reads as met wherever outcomes are counted,
+// anything else as missed; rules of calm read the state itself.
+func (f *folder) exposure(e placed, d *Exposure) {
+	if f.block == nil {
+		f.flag(e, "no_block")
+		return
+	}
+	at := progression.Index(f.block.Steps, f.block.Place.Today)
+	if at < 0 {
+		f.flag(e, "unknown_step")
+		return
+	}
+	state := d.State
+	t := TrialRead{
+		ID: e.ID, Block: f.block.ID, Step: f.block.Steps[at].ID, Rev: f.block.Steps[at].Rev, From: f.at, At: f.at, State: &state, Easy: d.Easy,
+		Outcome: evidence.Missed, Counts: e.Dev == f.pen || d.Accepted, By: e.By, Handler: e.Handler, Dev: e.Dev, Amended: e.data != e.entry.data,
+	}
+	if state <= 1 {
+		t.Outcome = evidence.Met
+	}
+	var pays []int
+	if o := f.tries; o != nil {
+		held := f.at - o.From
+		t.From, t.HeldS, t.Cues, pays = o.From, &held, o.Cues, o.pays
+		f.tries = nil
+	}
 	f.add(t)
 	for _, i := range pays {
 		f.attach(i)

@@ -134,9 +134,13 @@ var laidOut = []plan{
 		dog: "Brine", from: "check-in-outdoors", ability: 1.6, slope: 0.4, gain: 0.03, every: 6, begins: 27, places: []string{"the north quay"}, hands: "Maren Oduya",
 		typed: practice.Typed{"skill": "Check in on the quay", "leg3_trigger_is": "passengers"},
 	},
-	{dog: "Quill", from: "a-sound-that-worries", typed: practice.Typed{"skill": "The foghorn", "leg1_trigger_is": "the recorded horn", "leg1_from": "300", "leg1_to": "60"}},
 	{
-		dog: "Tansy", from: "ears-looked-at", typed: practice.Typed{"skill": "Ear drops", "tracks": "left ear\nright ear"},
+		dog: "Quill", from: "a-sound-that-worries", ability: 2.6, slope: 0.3, gain: 0.03, every: 5, begins: 18, until: 7, places: []string{"the harbour office"}, hands: "Jorun Vale",
+		typed: practice.Typed{"skill": "The foghorn", "leg1_trigger_is": "the recorded horn", "leg1_from": "300", "leg1_to": "60"},
+	},
+	{
+		dog: "Tansy", from: "ears-looked-at", ability: 2.8, slope: 0.25, gain: 0.03, every: 6, begins: 25, until: 2, places: []string{"the harbour office"}, hands: "Maren Oduya",
+		typed: practice.Typed{"skill": "Ear drops", "tracks": "left ear\nright ear"},
 	},
 	{dog: "Tansy", from: "steady-for-a-throw", typed: practice.Typed{"skill": "Steady for the mooring line", "position": "keeps its place while the mooring line flies, until sent on"}},
 }

@@ -193,6 +193,10 @@ func (s *simulated) trial() {
 	d := s.difficulty()
 	response := s.r.dog.Try(d, s.place)
 	s.h.Press(field.Main, s.at)
+	if s.pack.Kind.ByState() {
+		s.exposure(response, d)
+		return
+	}
 	key, paid := field.Main, true
 	if s.pack.Kind == criteria.Held {
 		hold := c.Get(criteria.Duration)
@@ -238,6 +242,27 @@ func (s *simulated) trial() {
 	if response.Outcome == evidence.Missed {
 		s.at += int64(3000 + s.r.rng.IntN(5000)) // set up again
 	}
+}
+
+// exposure is one of a stimulus or of a touch: it is on for a few seconds, and what the dog shows is logged
+// and paid.
+func (s *simulated) exposure(response outlook.Response, difficulty float64) {
+	key := field.MetKey // at ease
+	switch {
+	case response.Outcome == evidence.Met && s.r.rng.IntN(5) < 3:
+		key = field.Main // expects good
+	case response.Outcome == evidence.Late || response.Outcome == evidence.Helped:
+		key = field.LateKey // wary
+	case response.Outcome == evidence.Missed && s.r.rng.IntN(3) == 0:
+		key = field.HelpKey // worried
+	case response.Outcome == evidence.Missed:
+		key = field.LateKey
+	}
+	s.at += int64(2500 + s.r.rng.IntN(3000))
+	s.h.Press(key, s.at)
+	s.ate++
+	s.r.dog.Learn(response, difficulty, s.place, true)
+	s.at += int64(9000 + s.r.rng.IntN(9000))
 }
 
 // end closes the session: what was not logged, what is left, a line for next time.

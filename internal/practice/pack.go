@@ -154,8 +154,12 @@ func coldOnes(trials []store.Trial) map[string]bool {
 }
 
 func decisionTrial(t store.Trial) decision.Trial {
+	state := 0
+	if t.State != nil {
+		state = *t.State
+	}
 	return decision.Trial{
-		ID: t.ID, Outcome: evidence.Outcome(t.Outcome), Session: t.Session, Place: t.Place, Block: t.Block, Easy: t.Easy, Tally: t.Tally,
+		State: state, ID: t.ID, Outcome: evidence.Outcome(t.Outcome), Session: t.Session, Place: t.Place, Block: t.Block, Easy: t.Easy, Tally: t.Tally,
 	}
 }
 
@@ -196,7 +200,7 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 		return pack, err
 	}
 	pack = field.Pack{
-		V: 1, Plan: l.ID, PlanVersion: l.Version, Track: l.Track, Dog: l.Dog, DogName: l.DogName, Skill: l.Skill, SkillName: l.name(),
+		V: 1, Plan: l.ID, PlanVersion: l.Version, Track: l.Track, Dog: l.Dog, DogName: l.DogName, Skill: l.Skill, SkillName: l.SkillName,
 		Kind: criteria.Kind(l.Kind), Definition: l.def, DefVersion: l.Definition, Steps: l.steps, Rule: l.body.Rule, StepRules: l.stepRules(), Band: l.body.Band,
 		PayPieces: l.body.PayPieces, Place: l.place(), Stretch: l.stretch(trials), Cover: covers(blocks),
 		First: len(visits) == 0, Stopped: l.Standing.Stopped, Finished: l.finished(), LastPlace: l.Standing.LastPlace, Person: s.Person,

@@ -97,7 +97,6 @@ type PlanView struct {
 	CueSteps                    []string
 	Wrong                       []string
 	Reward                      []string // the strategy in words
-	Runs                        bool     // there is a way to run this kind of work yet
 	SkillNames                  []string // of the dog's other plans and of the library
 	Points                      []PathPoint
 	Row                         PlanRow
@@ -115,6 +114,7 @@ type PlanView struct {
 // EvidenceView is what the record says at the reached step.
 type EvidenceView struct {
 	None      bool
+	Word      string // met, or at ease for exposures
 	Met, N    int
 	Interval  evidence.Interval
 	Lenient   string
@@ -164,7 +164,7 @@ func (p *Practice) makePlan(ctx context.Context, id string) (v PlanView, err err
 		Ticks: phrase.Ticks(criteria.Kind(l.Kind), l.def), DefinitionForm: typedDefinition(l.def, l.Definition), DefinitionVersion: l.Definition,
 		Row: planRow(l, today), Rule: phrase.Rule(l.body.Rule), RuleKind: string(l.body.Rule.Kind), RuleForm: ruleForm(l), Pay: payLine(l.body),
 		Today: today, Management: l.body.Management, Props: l.body.Props, Method: l.body.Method, Cueing: l.body.Cueing, Wrong: l.body.Wrong,
-		Reward: rewardLines(l.body.Reward), Runs: !criteria.Kind(l.Kind).ByState(),
+		Reward: rewardLines(l.body.Reward),
 	}
 	v.Missing = missing(l)
 	v.SharedWith, v.Apart = l.Sharing-1, l.Standing.Apart
@@ -413,13 +413,18 @@ func evidenceOf(l loaded, h history) EvidenceView {
 		kept[t.ID], blocks[t.Block] = true, true
 	}
 	tally := evidence.Count(outcomes)
-	v := EvidenceView{None: tally.N() == 0, Met: tally.Met, N: tally.N()}
+	v := EvidenceView{None: tally.N() == 0, Word: "met", Met: tally.Met, N: tally.N()}
+	if criteria.Kind(l.Kind).ByState() {
+		v.Word = "at ease"
+	}
 	if v.None {
 		return v
 	}
 	v.Interval = evidence.Wilson(tally.Met, tally.N(), 0.95)
-	v.Lenient = phrase.Percent(tally.Lenient())
-	v.Rest = phrase.Rest(tally)
+	if v.Word == "met" {
+		v.Lenient = phrase.Percent(tally.Lenient()) + " with late ones."
+		v.Rest = phrase.Rest(tally)
+	}
 	logged, unlogged := 0, 0
 	for id, c := range covers(h.blocks) {
 		if blocks[id] {

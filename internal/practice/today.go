@@ -7,7 +7,6 @@ import (
 	"strings"
 	"time"
 
-	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/phrase"
 )
@@ -15,7 +14,6 @@ import (
 // PlanRow is one plan in a list: Today, a dog's page.
 type PlanRow struct {
 	ID, Dog, DogID, Skill string
-	Runs                  bool   // there is a way to run its kind of work yet
 	Step                  string // the step reached, in words
 	At, Of                int    // "step 4 of 11"
 	Start                 string // where the next session opens
@@ -122,7 +120,7 @@ func (p *Practice) makeToday(ctx context.Context) (v TodayView, err error) {
 func planRow(l loaded, today string) PlanRow {
 	at := l.reached()
 	row := PlanRow{
-		ID: l.ID, Dog: l.DogName, DogID: l.Dog, Skill: l.name(), Runs: !criteria.Kind(l.Kind).ByState(), At: at + 1, Of: len(l.steps),
+		ID: l.ID, Dog: l.DogName, DogID: l.Dog, Skill: l.name(), At: at + 1, Of: len(l.steps),
 		Never: l.Standing.Sessions == 0, Given: l.Standing.Given, Finished: l.finished(),
 	}
 	if len(l.steps) > 0 {

@@ -63,20 +63,26 @@ func Shuffle(seed uint64, events []record.Event) []record.Event {
 func plan(rng *rand.Rand) field.Pack {
 	p := field.Pack{
 		V: 1, Plan: "plan", PlanVersion: 1, Dog: "dog", DogName: "Quill", Skill: "skill", SkillName: "Settle on deck",
-		Kind: criteria.Kinds[rng.IntN(2)].Kind, DefVersion: 1, Band: reinforce.Band{Lo: 4, Hi: 6}, PayPieces: 1,
+		Kind: criteria.Kinds[rng.IntN(len(criteria.Kinds))].Kind, DefVersion: 1, Band: reinforce.Band{Lo: 4, Hi: 6}, PayPieces: 1,
 		Rule: decision.Defaults(decision.Set), Days: rng.IntN(30), Person: "maren",
 		Places: []field.Option{{ID: "shed", Name: "the shed", Known: true}, {ID: "quay", Name: "the quay"}},
 		People: []field.Option{{ID: "maren", Name: "Maren Oduya", Known: true}},
 	}
-	if rng.IntN(3) == 0 {
-		p.Rule = decision.Defaults(decision.Run)
+	if rng.IntN(2) == 0 {
+		p.Rule = decision.Defaults(decision.Kinds[rng.IntN(len(decision.Kinds))])
 	}
 	for i := range 3 + rng.IntN(8) {
 		c := criteria.Criteria{}.With(criteria.Duration, float64(i+1))
 		if p.Kind == criteria.Cued {
 			c = criteria.Criteria{}.With(criteria.Latency, 3).With(criteria.Handler, float64(i))
 		}
-		p.Steps = append(p.Steps, progression.Step{ID: record.UUID(rng), Rev: 1, Criteria: c})
+		if rng.IntN(4) == 0 {
+			c.Vary = []criteria.Key{c.Asked()[0].Key}
+			if len(c.Check()) > 0 {
+				c.Vary = nil
+			}
+		}
+		p.Steps = append(p.Steps, progression.Step{ID: record.UUID(rng), Rev: 1, Criteria: c, Safety: rng.IntN(8) == 0})
 	}
 	at := p.Steps[rng.IntN(len(p.Steps))].ID
 	p.Place = progression.Place{Reached: at, Today: at}

@@ -63,6 +63,7 @@ type Trial struct {
 	HeldS      *float64 `db:"held_s"`
 	Cues       int      `db:"cues"`
 	Easy       bool     `db:"easy"`
+	State      *int     `db:"state"` // of an exposure, 0…4
 	Tally      bool     `db:"tally"`
 	Counts     bool     `db:"counts"`
 	Instead    string   `db:"instead"`
@@ -134,8 +135,8 @@ const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason,
 
 const (
 	blockColumns   = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, said, pieces_left, pays, pieces`
-	trialColumns   = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, tally, counts, instead, source, after, pays, pieces, dev, by, handler`
-	countedColumns = `id, session, block, plan, step, rev, definition, at, outcome, tapped, latency_s, held_s, cues, easy, tally, counts`
+	trialColumns   = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts, instead, source, after, pays, pieces, dev, by, handler`
+	countedColumns = `id, session, block, plan, step, rev, definition, at, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts`
 	moveColumns    = `id, session, ord, plan, at, from_step, to_step, why`
 	verdictColumns = `id, session, ord, plan, step, at, advice, deed, reasons`
 )

@@ -7,6 +7,9 @@ ALTER TABLE practice ADD COLUMN pace_m REAL NOT NULL DEFAULT 0.75;
 ALTER TABLE plans ADD COLUMN twin_of TEXT REFERENCES plans (id);
 CREATE INDEX plans_twins ON plans (twin_of) WHERE twin_of IS NOT NULL;
 
+-- What a dog showed of an exposure, 0…4; NULL for a trial that has a right answer.
+ALTER TABLE trials ADD COLUMN state INTEGER;
+
 -- Dimensions of the practice's own, beside those that everybody has.
 CREATE TABLE dimensions (
   key     TEXT PRIMARY KEY,

@@ -187,9 +187,24 @@ function draw(v) {
     if (key.dataset.key !== "main") key.disabled = off.has(key.dataset.key);
   }
   $("again").hidden = v.kind !== "cued";
+  drawStates(v.states || []);
   text("break-label", v.phase === "paused" ? "Go on" : "Break");
   text("log", v.log);
   root.dataset.phase = v.phase;
+}
+
+// With exposures the keys of outcomes are the dog's states.
+function drawStates(states) {
+  if (root.dataset.states === states.join()) return;
+  root.dataset.states = states.join();
+  $("ease").hidden = !states.length;
+  $("exceptions").classList.toggle("states", states.length > 0);
+  for (const key of $("exceptions").querySelectorAll("[data-label]")) {
+    const n = Number(key.dataset.state);
+    const shape = states.length ? `state${n}` : key.dataset.key;
+    key.children[1].textContent = states.length ? states[n - 1] : key.dataset.label;
+    key.children[0].replaceChildren(shapes.get(shape).content.cloneNode(true));
+  }
 }
 
 function drawSet(set) {

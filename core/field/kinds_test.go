@@ -1,0 +1,194 @@
+package field_test
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/field"
+	"patientfox/core/progression"
+)
+
+func ruled(kind criteria.Kind, rule decision.Kind, at int) field.Pack {
+	p := pack(kind, 6, at)
+	p.Rule = decision.Defaults(rule)
+	return p
+}
+
+// Counting up is taken by going on: nobody answers after every trial.
+func TestCountingUpGoesOnByItself(t *testing.T) {
+	p := ruled(criteria.Walking, decision.CountUp, 0)
+	for i := range p.Steps {
+		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.Paces, float64(i+1))
+	}
+	h := begin(t, p, field.Choice{Place: "shed"})
+	at := int64(1000)
+	try := func(key field.Key) field.View {
+		h.Press(field.Main, at)
+		h.Press(key, at+2000)
+		at += 6000
+		return h.Run.View(at)
+	}
+	require.Equal(t, "1 pace", h.Run.View(at).Step)
+	v := try(field.Main)
+	require.Equal(t, field.Idle, v.Phase)
+	require.Equal(t, "2 paces", v.Step, "the next count is shown before it is asked")
+	require.Equal(t, "Step up", v.Verdict.Word)
+	require.Equal(t, "3 paces", try(field.Main).Step)
+	require.Equal(t, stepID(1), h.Run.Session().Blocks[0].Place.Reached, "it moves when the next one begins")
+	require.Equal(t, "2 paces", try(field.LateKey).Step, "late begins again one down: every one that is not met does")
+	h.Press(field.Main, at)
+	require.Equal(t, stepID(1), h.Run.Session().Blocks[0].Place.Reached)
+	require.Equal(t, progression.WhyRestart, h.Run.Session().Moves[2].Why)
+	require.Len(t, h.Run.Session().Verdicts, 3, "each was said and taken")
+	h.Press(field.UndoKey, at+100)
+	require.Equal(t, stepID(2), h.Run.Session().Blocks[0].Place.Reached, "undo takes the start back with what it meant")
+}
+
+func TestAGateLooksAtItsWindow(t *testing.T) {
+	p := ruled(criteria.Cued, decision.Gate, 1)
+	p.Rule.Window, p.Rule.BackWindow, p.Rule.Sessions = 6, 3, 2
+	h := begin(t, p, field.Choice{Place: "shed"})
+	at := hold(h, 1000, 5, 900, field.MetKey)
+	require.Equal(t, "Window: 5 of 6", h.Run.View(at).Set.Label)
+	at = hold(h, at, 1, 900, field.MetKey)
+	v := h.Run.View(at)
+	require.Equal(t, field.Idle, v.Phase, "one session is not two")
+	require.Contains(t, v.Verdict.Why, "1 session of two")
+
+	var stretch []field.Prior
+	for i := range 5 {
+		stretch = append(stretch, field.Prior{
+			Trial: decision.Trial{ID: fmt.Sprint(i), Outcome: "met", Session: "earlier", Place: "shed", Block: "b"}, Step: stepID(1), Rev: 1,
+		})
+	}
+	p.Stretch = stretch
+	h = begin(t, p, field.Choice{Place: "shed"})
+	at = hold(h, 1000, 1, 900, field.MetKey)
+	require.Equal(t, "Step up", h.Run.View(at).Main.Label)
+}
+
+// Proof decides when the session ends, counts what was not logged against the dog, and refuses where too
+// little was logged.
+func TestProofDecidesAtTheEnd(t *testing.T) {
+	p := ruled(criteria.Cued, decision.Proof, 1)
+	p.Rule.Sessions, p.Rule.Places = 1, 1
+	for i := range 60 {
+		p.Stretch = append(p.Stretch, field.Prior{Step: stepID(1), Rev: 1, Trial: decision.Trial{
+			ID: fmt.Sprint(i), Outcome: "met", Session: fmt.Sprint(i / 20), Place: "shed", Block: fmt.Sprint(i / 20), Cold: i%20 == 0,
+		}})
+	}
+	p.Cover = map[string]field.Cover{"0": {Logged: 20}, "1": {Logged: 20}, "2": {Logged: 20}}
+	h := begin(t, p, field.Choice{Place: "shed"})
+	at := hold(h, 1000, 3, 900, field.MetKey)
+	v := h.Run.View(at)
+	require.Equal(t, field.Idle, v.Phase)
+	require.Equal(t, "Proof: 63 trials", v.Set.Label)
+	require.Equal(t, "Take the verdict of the proof: Step up.", v.Closing.Waiting)
+	reached := func(c field.Closing) string {
+		run := begin(t, p, field.Choice{Place: "shed"})
+		end := hold(run, 1000, 3, 900, field.MetKey)
+		c.End = true
+		drafts, problem := run.Run.Close(c)
+		require.Nil(t, problem)
+		run.Do(end, drafts)
+		return run.Run.Session().Blocks[0].Place.Reached
+	}
+	require.Equal(t, stepID(2), reached(field.Closing{Take: true, Unlogged: "0"}))
+	require.Equal(t, stepID(1), reached(field.Closing{Take: false, Unlogged: "0"}), "nobody took it")
+	require.Equal(t, stepID(1), reached(field.Closing{Take: true, Unlogged: "12"}), "with so many not logged it proves nothing")
+}
+
+// A step where somebody could be hurt is decided by its own rule.
+func TestAStepMayHaveItsOwnRule(t *testing.T) {
+	p := pack(criteria.Held, 4, 1)
+	p.StepRules = map[string]decision.Rule{stepID(1): decision.Defaults(decision.Proof)}
+	h := begin(t, p, field.Choice{Place: "shed"})
+	at := hold(h, 1000, 5, 4000, field.Main)
+	require.Equal(t, field.Idle, h.Run.View(at).Phase, "five of five prove nothing")
+	p.StepRules[stepID(1)] = decision.Rule{Kind: "coin"}
+	_, err := field.Open(p)
+	require.ErrorContains(t, err, "coin")
+}
+
+// An exposure has a state and no right answer; it is paid whatever the dog does.
+func TestExposuresAreLoggedByState(t *testing.T) {
+	p := ruled(criteria.Counter, decision.Calm, 1)
+	h := begin(t, p, field.Choice{Place: "shed", Pieces: "30"})
+	at := int64(1000)
+	show := func(key field.Key) field.View {
+		h.Press(field.Main, at)
+		require.Equal(t, "Expects good", h.Run.View(at+500).Main.Label)
+		h.Press(key, at+3000)
+		at += 9000
+		return h.Run.View(at)
+	}
+	v := show(field.MetKey)
+	require.Equal(t, []string{"At ease", "Wary", "Worried", "Over"}, v.States)
+	require.Equal(t, field.SetMember{Outcome: "state1", Paid: true}, v.Set.Places[0])
+	for range 3 {
+		show(field.Main)
+	}
+	v = show(field.MetKey)
+	require.Equal(t, "Step up", v.Main.Label)
+	require.Equal(t, "The last five at ease, three of them expecting good", v.Verdict.Why)
+	trials := h.Run.Session().Trials
+	require.Equal(t, 0, *trials[1].State)
+	require.InDelta(t, 3, *trials[1].HeldS, 1e-9, "how long it was on")
+	h.Press(field.StayKey, at)
+	at += 1000
+	v = show(field.HelpKey)
+	require.Equal(t, "Step back", v.Main.Label)
+	require.Equal(t, 6, len(h.Run.Session().Pays), "worried too is paid")
+	h.Press(field.Main, at)
+	at += 1000
+	v = show(field.MissKey)
+	require.Equal(t, "Stop", v.Main.Label, "over threshold: leave now")
+	require.Contains(t, v.Verdict.Why, "Over threshold")
+	require.Len(t, h.Run.Session().Pays, 6)
+}
+
+func TestWhatMustStandFirstIsSaidBesideAStepUp(t *testing.T) {
+	p := pack(criteria.Held, 4, 1)
+	p.Blocked = map[string]string{stepID(2): "“Stay” must stand first: finished."}
+	h := begin(t, p, field.Choice{Place: "shed"})
+	at := hold(h, 1000, 5, 4000, field.Main)
+	require.Contains(t, h.Run.View(at).Verdict.Why, "But the next step waits: “Stay” must stand first")
+}
+
+// A hold that was asked for longer than its criterion, reached that and broke, is met.
+func TestALongerHoldThatBreaksAfterItsCriterionIsMet(t *testing.T) {
+	p := pack(criteria.Held, 3, 1)
+	p.Steps[1].Criteria.Values[criteria.Duration] = 20
+	p.Steps[1].Criteria.Vary = []criteria.Key{criteria.Duration}
+	h := begin(t, p, field.Choice{Place: "shed"})
+	at := int64(1000)
+	seen := map[string]int{}
+	for range 20 {
+		target := h.Run.Target()[criteria.Duration]
+		h.Press(field.Main, at)
+		held := int64(target*1000) - 100
+		h.Press(field.MissKey, at+held)
+		at += held + 4000
+		last := h.Run.Session().Trials[len(h.Run.Session().Trials)-1]
+		switch {
+		case target > 20.1:
+			seen["longer"]++
+			require.EqualValues(t, "met", last.Outcome, "%.1f s of %.1f", float64(held)/1000, target)
+			require.False(t, last.Easy)
+		case target < 20:
+			seen["shorter"]++
+			require.EqualValues(t, "missed", last.Outcome)
+			require.True(t, last.Easy, "it asked for less on purpose")
+		}
+		if h.Run.View(at).Phase == field.Deciding {
+			h.Press(field.StayKey, at)
+			at += 1000
+		}
+	}
+	require.Positive(t, seen["longer"])
+	require.Positive(t, seen["shorter"])
+}
