@@ -30,6 +30,19 @@ func Number(n int) string {
 	return strconv.Itoa(n)
 }
 
+// Times writes how often: "once", "twice", "5 times".
+func Times(n int) string {
+	switch n {
+	case 0:
+		return "never"
+	case 1:
+		return "once"
+	case 2:
+		return "twice"
+	}
+	return strconv.Itoa(n) + " times"
+}
+
 // Percent writes a share (0…1) as "75 %"; a dash where there is nothing to share.
 func Percent(x float64) string {
 	if math.IsNaN(x) {

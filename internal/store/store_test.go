@@ -11,6 +11,7 @@ import (
 	"path/filepath"
 	"testing"
 
+	"github.com/pressly/goose/v3"
 	"github.com/stretchr/testify/require"
 
 	"patientfox/core/record"
@@ -161,4 +162,43 @@ func TestCutCopiesKeepWhatWasAcknowledgedBeforeTheCut(t *testing.T) {
 		}
 		require.NoError(t, raw.Close())
 	}
+}
+
+// A database of the first schema opens under this one with all that was in it.
+func TestAnOlderDatabaseIsBroughtUp(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "p.db")
+	db, err := sql.Open("sqlite", store.DSN(path))
+	require.NoError(t, err)
+	old, err := goose.NewProvider(goose.DialectSQLite3, db, os.DirFS("migrations"))
+	require.NoError(t, err)
+	_, err = old.UpTo(ctx, 1)
+	require.NoError(t, err)
+	for _, row := range []string{
+		`INSERT INTO people (id, name, made) VALUES ('maren', 'Maren Oduya', 1)`,
+		`INSERT INTO practice (id, name, zone, person, secret, made) VALUES (1, 'Quay', 'UTC', 'maren', x'00', 1)`,
+		`INSERT INTO dogs (id, name, made) VALUES ('tansy', 'Tansy', 1)`,
+		`INSERT INTO skills (id, name, kind, version, made) VALUES ('wait', 'Wait', 'held', 1, 1)`,
+		`INSERT INTO definitions (skill, version, body, made, made_by) VALUES ('wait', 1, '{}', 1, 'maren')`,
+		`INSERT INTO plans (id, dog, skill, version, made) VALUES ('plan', 'tansy', 'wait', 1, 1)`,
+		`INSERT INTO plan_versions (plan, version, body, made, made_by) VALUES ('plan', 1, '{}', 1, 'maren')`,
+		`INSERT INTO steps (plan, version, ord, id, rev, criteria) VALUES ('plan', 1, 0, 'one', 1, '{"values":{"duration":2}}')`,
+	} {
+		_, err := db.Exec(row)
+		require.NoError(t, err, row)
+	}
+	require.NoError(t, db.Close())
+
+	q := open(t, path).Read()
+	practice, err := q.Practice(ctx)
+	require.NoError(t, err)
+	require.Equal(t, "m", practice.Length)
+	plan, err := q.Plan(ctx, "plan")
+	require.NoError(t, err)
+	require.Equal(t, "plan", plan.Main, "a plan without tracks climbs its own ladder")
+	steps, err := q.Steps(ctx, []string{"plan"})
+	require.NoError(t, err)
+	require.Len(t, steps, 1)
+	copies, err := filepath.Glob(filepath.Join(filepath.Dir(path), "*"))
+	require.NoError(t, err)
+	require.Greater(t, len(copies), 1, "a copy was made before")
 }

@@ -31,6 +31,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	app.Get("/plans/:id", func(c fiber.Ctx) error { return s.show(c, fiber.StatusOK, forms{}) })
 	app.Post("/plans/:id/definition", s.saveDefinition)
 	app.Post("/plans/:id/rule", s.saveRule)
+	app.Post("/plans/:id/rule/try", s.tryRule)
 	app.Post("/plans/:id/steps", s.editSteps)
 	app.Post("/plans/:id/undo", s.undo)
 	app.Post("/plans/:id/away", s.away)
@@ -49,6 +50,7 @@ type forms struct {
 	definition, rule, step                         *shell.Form
 	need, management, breach, cue, track, template *shell.Form
 	stepID, list                                   string
+	try                                            *practice.TryView
 }
 
 type page struct {
@@ -67,9 +69,10 @@ type page struct {
 	CueEdit        shell.Form
 	TrackEdit      shell.Form
 	TemplateEdit   shell.Form
-	ListEdit       string // the list whose words came back with problems
-	All            bool   // the list of all steps is open
-	Whole          bool   // every step and every set is drawn
+	Try            *practice.TryView // what a rule would have said
+	ListEdit       string            // the list whose words came back with problems
+	All            bool              // the list of all steps is open
+	Whole          bool              // every step and every set is drawn
 	AfterErrors    []string
 	CueWays        []string
 	Rules          []shell.Option
@@ -88,7 +91,7 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 	pg := page{
 		PlanView: v, DefinitionEdit: shell.Form{Typed: v.DefinitionForm}, RuleEdit: shell.Form{Typed: v.RuleForm},
 		AfterErrors: criteria.AfterErrors, CueWays: criteria.CueWays, Rules: ruleOptions, RuleGroups: ruleGroups(), Restarts: restarts, Values: library.Values, NewStep: practice.NewID(),
-		ListEdit: f.list, All: c.Query("all") != "", Whole: c.Query("whole") != "",
+		ListEdit: f.list, Try: f.try, All: c.Query("all") != "", Whole: c.Query("whole") != "",
 	}
 	if c.Query("undo") != "" && v.Version > 1 {
 		pg.Undo = v.Version - 1
@@ -177,6 +180,16 @@ func (s screen) saveRule(c fiber.Ctx) error {
 	typed := shell.Typed(c)
 	err := s.p.SaveRule(c.Context(), c.Params("id"), typed)
 	return s.answer(c, err, typed, func(f *forms, form *shell.Form) { f.rule = form }, "")
+}
+
+// tryRule shows what the rule of the form would have said on the plan's record.
+func (s screen) tryRule(c fiber.Ctx) error {
+	typed := shell.Typed(c)
+	v, err := s.p.TryRule(c.Context(), c.Params("id"), typed)
+	if err != nil {
+		return s.answer(c, err, typed, func(f *forms, form *shell.Form) { f.rule = form }, "")
+	}
+	return s.show(c, fiber.StatusOK, forms{rule: &shell.Form{Typed: typed}, try: &v})
 }
 
 func (s screen) editSteps(c fiber.Ctx) error {

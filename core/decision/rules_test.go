@@ -1,0 +1,217 @@
+package decision_test
+
+import (
+	"strconv"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+)
+
+// marked makes a stretch out of letters: m met, l late, h helped, x missed, v void, e an easy one that was
+// met, and 0 to 4 for the states of exposures; a bar begins another session, in another place.
+func marked(marks string) []decision.Trial {
+	var list []decision.Trial
+	session, first := 0, true
+	for _, mark := range marks {
+		t := decision.Trial{ID: strconv.Itoa(len(list)), Session: strconv.Itoa(session), Place: strconv.Itoa(session), Block: strconv.Itoa(session)}
+		switch mark {
+		case '|':
+			session, first = session+1, true
+			continue
+		case 'm':
+			t.Outcome = evidence.Met
+		case 'e':
+			t.Outcome, t.Easy = evidence.Met, true
+		case 'l':
+			t.Outcome = evidence.Late
+		case 'h':
+			t.Outcome = evidence.Helped
+		case 'x':
+			t.Outcome = evidence.Missed
+		case 'v':
+			t.Outcome = evidence.Void
+		default:
+			t.State, t.Outcome = int(mark-'0'), evidence.Met
+		}
+		t.Cold, first = first && mark != 'e', false
+		list = append(list, t)
+	}
+	return list
+}
+
+func ask(rule decision.Rule, marks string) decision.Decision {
+	return decision.Decide(rule, decision.Question{Trials: marked(marks), Step: 2, Last: 9, Ended: true})
+}
+
+func codes(d decision.Decision) (list []decision.Code) {
+	for _, r := range d.Reasons {
+		list = append(list, r.Code)
+	}
+	return list
+}
+
+func TestAGateAsksForARateFromSeveralSessions(t *testing.T) {
+	rule := decision.Defaults(decision.Gate)
+	rule.Window, rule.BackWindow, rule.Rate = 10, 5, 0.9
+	for marks, want := range map[string]decision.Verdict{
+		"mmmmm|mmmml":      decision.StepUp,
+		"mmmmmmmmmm":       decision.Repeat, // one session
+		"mmmmm|mmmxl":      decision.Repeat, // eight of ten
+		"mmmmm|mmmm":       decision.Repeat, // the window is not full
+		"mmmmm|mmhhx":      decision.StepBack,
+		"mmmmm|mmmvm":      decision.Repeat, // void leaves it as it was
+		"mmmmm|mmmml|mmmm": decision.Repeat, // windows never overlap
+	} {
+		require.Equal(t, want, ask(rule, marks).Verdict, marks)
+	}
+	require.Contains(t, codes(ask(rule, "mmmmmmmmmm")), decision.FewSessions)
+	rule.Lenient, rule.Rate = true, 1
+	rule.BackBelow = 0.6
+	require.Equal(t, decision.StepUp, ask(rule, "mmmmm|mmmml").Verdict, "late counts where the plan says so")
+	rule.Places = 3
+	require.Contains(t, codes(ask(rule, "mmmmm|mmmml")), decision.FewPlaces)
+}
+
+func TestProofSaysWhatItStillNeeds(t *testing.T) {
+	rule := decision.Defaults(decision.Proof)
+	long := "mmmmmmmmmmmmmmm|mmmmmmmmmmmmmmm|mmmmmmmmmmmmmmm"
+	require.Equal(t, decision.StepUp, ask(rule, long).Verdict, "forty-five clean ones")
+	require.Equal(t, decision.Repeat, ask(rule, long[1:]).Verdict)
+	short := ask(rule, "mmmmm|mmmmm|mmmmx")
+	require.Equal(t, decision.Repeat, short.Verdict)
+	require.Equal(t, decision.ProofNeeds, short.Reasons[1].Code)
+	require.Equal(t, evidence.ExactNeeded(0.95, 0.9, 1)-15, short.Reasons[1].Of, "one miss asks for more")
+	require.Equal(t, decision.Repeat, ask(rule, "mmmmmmmmmmmmmmm|mmmmmmmmmmmmmmm|xmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmm").Verdict, "a cold one was missed")
+	running := decision.Decide(rule, decision.Question{Trials: marked(long), Step: 2, Last: 9})
+	require.Equal(t, decision.Repeat, running.Verdict)
+	require.Contains(t, codes(running), decision.NotEnded)
+	loose := decision.Decide(rule, decision.Question{Trials: marked(long + "mmmmmmmmmmmmmmmmmmmmmmmmmmmmm"), Step: 2, Last: 9, Ended: true, Unlogged: 10})
+	require.Contains(t, codes(loose), decision.LowCoverage)
+	require.Equal(t, decision.StepBack, ask(rule, "mxxmx").Verdict)
+	require.Len(t, decision.Window(rule, marked(long+long)), 80)
+}
+
+func TestACountBeginsAgainWhereThePlanSays(t *testing.T) {
+	rule := decision.Defaults(decision.CountUp)
+	require.Equal(t, decision.StepUp, ask(rule, "xm").Verdict)
+	for restart, to := range map[decision.Restart]int{decision.RestartOne: 6, decision.RestartHalf: 3, decision.RestartBottom: 0} {
+		rule.Restart = restart
+		d := decision.Decide(rule, decision.Question{Trials: marked("ml"), Step: 7, Last: 9})
+		require.Equal(t, decision.StepBack, d.Verdict, "late begins again too")
+		require.Equal(t, to, d.To, restart)
+	}
+	at := func(marks string) decision.Verdict {
+		return decision.Decide(rule, decision.Question{Trials: marked(marks), Step: 0, Last: 9}).Verdict
+	}
+	require.Equal(t, decision.Repeat, at("mx"), "there is nothing below")
+	require.Equal(t, decision.Split, at("xlx"))
+	rule.Clean = 2
+	require.Equal(t, decision.Repeat, ask(rule, "xm").Verdict)
+	require.Equal(t, decision.Finished, decision.Decide(rule, decision.Question{Trials: marked("mm"), Step: 9, Last: 9}).Verdict)
+}
+
+func TestCalmReadsStates(t *testing.T) {
+	rule := decision.Defaults(decision.Calm)
+	for marks, want := range map[string]decision.Verdict{
+		"11010":    decision.StepUp,
+		"11110":    decision.Repeat, // one of them expects good, two are asked
+		"2|11001":  decision.StepUp,
+		"211001":   decision.Repeat, // this session began wary
+		"1100":     decision.Repeat,
+		"11003":    decision.StepBack,
+		"212222":   decision.StepBack,
+		"222210":   decision.Repeat, // wary, but calmer
+		"110104":   decision.Stop,
+		"1 1 0":    decision.Repeat,
+		"112|1100": decision.Repeat,
+	} {
+		if marks == "1 1 0" {
+			continue
+		}
+		require.Equal(t, want, ask(rule, marks).Verdict, marks)
+	}
+	require.Contains(t, codes(ask(rule, "211001")), decision.FirstWary)
+	require.Contains(t, codes(ask(rule, "11110")), decision.FewExpect)
+}
+
+// Whatever the rule and the trials: the same question has the same answer, a void trial at the end and
+// an easy one that was met leave it as it was, and nothing steps up from nothing.
+func TestEveryRuleKeepsItsWord(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		rule := decision.Defaults(rapid.SampledFrom(decision.Kinds).Draw(t, "rule"))
+		require.Empty(t, rule.Check())
+		rule.MissGuard = 0
+		letters := "mlhx|"
+		if rule.Kind == decision.Calm {
+			letters = "01234|"
+		}
+		marks := rapid.StringOfN(rapid.RuneFrom([]rune(letters)), 0, 60, -1).Draw(t, "marks")
+		step, last := rapid.IntRange(0, 9).Draw(t, "step"), 9
+		at := func(marks string) decision.Verdict {
+			d := decision.Decide(rule, decision.Question{Trials: marked(marks), Step: step, Last: last, Ended: true})
+			require.NotEmpty(t, d.Reasons)
+			if rule.Kind == decision.CountUp && d.Verdict == decision.StepBack {
+				require.Less(t, d.To, step)
+			}
+			return d.Verdict
+		}
+		answer := at(marks)
+		require.Equal(t, answer, at(marks))
+		if rule.Kind != decision.Calm { // a state of 4 stops even where the trial is void
+			require.Equal(t, answer, at(marks+"v"))
+			require.Equal(t, answer, at(marks+"e"))
+		}
+		require.Equal(t, decision.Repeat, at(""))
+		if step == 0 {
+			require.NotEqual(t, decision.StepBack, answer)
+		}
+		if step == last {
+			require.NotEqual(t, decision.StepUp, answer)
+		} else {
+			require.NotEqual(t, decision.Finished, answer)
+		}
+	})
+}
+
+func TestRulesThatCannotStandSayWhere(t *testing.T) {
+	for field, change := range map[string]func(*decision.Rule){
+		"rate":        func(r *decision.Rule) { r.Rate = 1.5 },
+		"window":      func(r *decision.Rule) { r.Window = 0 },
+		"back_below":  func(r *decision.Rule) { r.BackBelow = 0.95 },
+		"sessions":    func(r *decision.Rule) { r.Sessions = 0 },
+		"back_window": func(r *decision.Rule) { r.BackWindow = 900 },
+	} {
+		rule := decision.Defaults(decision.Gate)
+		change(&rule)
+		require.Equal(t, field, rule.Check()[0].Field)
+	}
+	for field, rule := range map[string]decision.Rule{
+		"target":  {Kind: decision.Proof, Conf: 0.9, LookBack: 80, Sessions: 3, Places: 3, BackRate: 0.8, BackConf: 0.9, BackMin: 5},
+		"restart": {Kind: decision.CountUp, Clean: 1, SplitAfter: 3, Restart: "somewhere"},
+		"expect":  {Kind: decision.Calm, Up: 3, Expect: 4},
+		"kind":    {Kind: "coin"},
+	} {
+		require.Equal(t, field, rule.Check()[0].Field)
+	}
+}
+
+// A replay says when each rule would have spoken on the same record.
+func TestReplay(t *testing.T) {
+	visits := []decision.Stay{{Step: 2, Last: 9, Trials: marked("mmmmm|mmxmm|mmmmm")}, {Step: 3, Last: 9, Trials: marked("xx")}}
+	verdicts := func(rule decision.Rule) (list []string) {
+		for _, s := range decision.Replay(rule, visits) {
+			list = append(list, string(s.Verdict)+" "+s.Trial.ID)
+		}
+		return list
+	}
+	require.Equal(t, []string{"step_up 4", "step_up 14", "step_back 1"}, verdicts(decision.Defaults(decision.Set)))
+	require.Equal(t, []string{"step_up 2", "step_up 5", "step_up 10", "step_up 13", "step_back 1"}, verdicts(decision.Defaults(decision.Run)))
+	require.Equal(t, []string{"step_back 1"}, verdicts(decision.Defaults(decision.Gate)), "fifteen trials fill no window; two misses guard")
+	strict := decision.Defaults(decision.Set)
+	strict.MissGuard = 0
+	require.Len(t, decision.Replay(strict, visits), 2)
+}

@@ -1,0 +1,113 @@
+package practice
+
+import (
+	"context"
+	"slices"
+
+	"patientfox/core/decision"
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/internal/store"
+)
+
+// TryView is what a rule would have said on a plan's own record, beside what was done.
+type TryView struct {
+	Rule  string
+	Lines []string // what it would have said, and when
+	Did   string   // what was done
+	None  bool     // there is no record yet
+}
+
+// TryRule asks the rule of a form on the plan's record as it was. Nothing is saved.
+func (p *Practice) TryRule(ctx context.Context, plan string, t Typed) (v TryView, err error) {
+	if _, err := p.settle(ctx); err != nil {
+		return v, err
+	}
+	ps := problems{}
+	rule := readRule(ps, t)
+	if err := ps.err(); err != nil {
+		return v, err
+	}
+	q := p.store.Read()
+	s, err := p.settings(ctx, q)
+	if err != nil {
+		return v, err
+	}
+	l, err := p.loadPlan(ctx, q, plan, s.words())
+	if err != nil {
+		return v, err
+	}
+	h, err := readHistory(ctx, q, plan)
+	if err != nil {
+		return v, err
+	}
+	moves, err := q.MovesOfPlans(ctx, []string{plan})
+	if err != nil {
+		return v, err
+	}
+	v.Rule = phrase.Rule(rule)
+	stays := staysOf(l, h.trials)
+	if v.None = len(stays) == 0; v.None {
+		return v, nil
+	}
+	today := s.day(p.ms())
+	day := map[string]string{}
+	for _, one := range h.sessions {
+		day[one.ID] = one.Day
+	}
+	days := map[decision.Verdict][]string{}
+	for _, said := range decision.Replay(rule, stays) {
+		days[said.Verdict] = append(days[said.Verdict], ShortDay(day[said.Trial.Session], today))
+	}
+	for _, one := range []struct {
+		verdict decision.Verdict
+		words   string
+	}{
+		{decision.StepUp, "stepped up"}, {decision.StepBack, "stepped back"}, {decision.Split, "split the step"},
+		{decision.Finished, "been finished"}, {decision.Stop, "stopped"},
+	} {
+		if list := days[one.verdict]; len(list) > 0 {
+			v.Lines = append(v.Lines, "With this rule you would have "+one.words+" "+phrase.Times(len(list))+": on "+phrase.List(distinct(list))+".")
+		}
+	}
+	if len(v.Lines) == 0 {
+		v.Lines = []string{"With this rule nothing would have moved on this record."}
+	}
+	var ups []string
+	for _, m := range moves {
+		if m.Why == string(progression.WhyStepUp) {
+			ups = append(ups, ShortDay(day[m.Session], today))
+		}
+	}
+	v.Did = "You stepped up " + phrase.Times(len(ups))
+	if len(ups) > 0 {
+		v.Did += ": on " + phrase.List(distinct(ups))
+	}
+	v.Did += "."
+	return v, nil
+}
+
+// staysOf cuts a plan's trials into runs at one step. Trials at steps that are gone are left out.
+func staysOf(l loaded, trials []store.Trial) []decision.Stay {
+	var stays []decision.Stay
+	cold := coldOnes(trials)
+	last := ""
+	for _, t := range trials {
+		at := progression.Index(l.steps, t.Step)
+		if at < 0 || !t.Counts {
+			continue
+		}
+		if t.Step != last {
+			stays = append(stays, decision.Stay{Step: at, Last: len(l.steps) - 1})
+		}
+		last = t.Step
+		one := decisionTrial(t)
+		one.Cold = cold[t.ID]
+		v := &stays[len(stays)-1]
+		v.Trials = append(v.Trials, one)
+	}
+	return stays
+}
+
+// distinct leaves out what follows itself.
+func distinct(list []string) []string { return slices.Compact(slices.Clone(list)) }
