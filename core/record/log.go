@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"cmp"
 	"encoding/json"
-	"maps"
 	"slices"
 )
 
@@ -243,7 +242,14 @@ func (l *Log) amends(dead map[string]bool) map[string]map[string]*entry {
 // under decodes an event's data with amended fields set over it; a value that does not fit leaves the
 // event as it was.
 func (e *entry) under(fields map[string]*entry) any {
-	names := slices.Sorted(maps.Keys(fields))
+	names := make([]string, 0, len(fields))
+	for field := range fields {
+		at := len(names)
+		names = append(names, field)
+		for ; at > 0 && names[at] < names[at-1]; at-- {
+			names[at], names[at-1] = names[at-1], names[at]
+		}
+	}
 	by := ""
 	for _, field := range names {
 		by += field + fields[field].ID

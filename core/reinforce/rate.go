@@ -3,7 +3,6 @@ package reinforce
 
 import (
 	"math"
-	"sort"
 
 	"patientfox/core/evidence"
 )
@@ -28,7 +27,11 @@ type Clock struct {
 // NewClock starts active time at start; overlapping breaks are one.
 func NewClock(start float64, breaks []Span) Clock {
 	sorted := append([]Span(nil), breaks...)
-	sort.Slice(sorted, func(i, j int) bool { return sorted[i].From < sorted[j].From })
+	for i := range sorted { // a session has a handful of breaks, nearly always in order
+		for j := i; j > 0 && sorted[j].From < sorted[j-1].From; j-- {
+			sorted[j], sorted[j-1] = sorted[j-1], sorted[j]
+		}
+	}
 	c := Clock{start: start}
 	for _, b := range sorted {
 		b.From, b.To = math.Max(b.From, start), math.Max(b.To, start)

@@ -236,7 +236,7 @@ func (p *Practice) SaveTemplate(ctx context.Context, plan string, t Typed) (stri
 	if len(tmpl.Tracks) < 2 {
 		tmpl.Tracks = nil
 	}
-	tmpl.Body.Needs, tmpl.Body.Cueing.Added = nil, ""
+	tmpl.Body.Needs, tmpl.Body.StepRules, tmpl.Body.Cueing.Added = nil, nil, "" // those name steps and days of this dog
 	for _, n := range l.body.Needs {
 		n.Waived = ""
 		if at := progression.Index(l.steps, n.Before); at >= 0 {

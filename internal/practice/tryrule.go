@@ -3,6 +3,7 @@ package practice
 import (
 	"context"
 	"slices"
+	"strings"
 
 	"patientfox/core/decision"
 	"patientfox/core/phrase"
@@ -67,7 +68,7 @@ func (p *Practice) TryRule(ctx context.Context, plan string, t Typed) (v TryView
 		{decision.Finished, "been finished"}, {decision.Stop, "stopped"},
 	} {
 		if list := days[one.verdict]; len(list) > 0 {
-			v.Lines = append(v.Lines, "With this rule you would have "+one.words+" "+phrase.Times(len(list))+": on "+phrase.List(distinct(list))+".")
+			v.Lines = append(v.Lines, "With this rule you would have "+one.words+" "+phrase.Times(len(list))+": on "+dayList(list)+".")
 		}
 	}
 	if len(v.Lines) == 0 {
@@ -81,7 +82,7 @@ func (p *Practice) TryRule(ctx context.Context, plan string, t Typed) (v TryView
 	}
 	v.Did = "You stepped up " + phrase.Times(len(ups))
 	if len(ups) > 0 {
-		v.Did += ": on " + phrase.List(distinct(ups))
+		v.Did += ": on " + dayList(ups)
 	}
 	v.Did += "."
 	return v, nil
@@ -109,5 +110,20 @@ func staysOf(l loaded, trials []store.Trial) []decision.Stay {
 	return stays
 }
 
-// distinct leaves out what follows itself.
-func distinct(list []string) []string { return slices.Compact(slices.Clone(list)) }
+// dayList writes days of the form "9 Nov" with each month once: "28 and 30 Oct, 2, 4 and 9 Nov".
+func dayList(days []string) string {
+	var months []string
+	inMonth := map[string][]string{}
+	for _, day := range slices.Compact(slices.Clone(days)) {
+		number, month, _ := strings.Cut(day, " ")
+		if !slices.Contains(months, month) {
+			months = append(months, month)
+		}
+		inMonth[month] = append(inMonth[month], number)
+	}
+	var parts []string
+	for _, month := range months {
+		parts = append(parts, strings.TrimSpace(phrase.List(inMonth[month])+" "+month))
+	}
+	return strings.Join(parts, ", ")
+}
