@@ -62,6 +62,7 @@ func TestLegsAreJoinedWithALivePreview(t *testing.T) {
 	p.Fill("#f-leg2_trigger_is", "gulls")
 	p.Fill("#f-leg2_from", "40")
 	p.Fill("#f-leg2_to", "60")
+	p.Wait(`document.getElementById("preview").innerText.includes("The goal is easier than the start")`)
 	p.Follow(`.btn.now`)
 	p.See("The goal is easier than the start: for trigger distance, less is harder.")
 	p.Errors()

@@ -4,11 +4,14 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
+	"slices"
 	"strconv"
 	"strings"
 
 	"patientfox/core/criteria"
 	"patientfox/core/library"
+	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/internal/store"
 )
@@ -29,6 +32,7 @@ type NewPlanView struct {
 	CueWays    []string
 	Library    []TemplateGroup // where nothing was chosen yet
 	Preview    *LadderView
+	NotYet     []string // why there is no preview
 }
 
 // NewPlan is the form of a new plan: from a template, from a kind of work, or the choice between them.
@@ -81,12 +85,22 @@ func (p *Practice) NewPlan(ctx context.Context, dog string, t Typed) (v NewPlanV
 	if v.Typed.Text("leg1_make") == "" && from == nil {
 		firstLeg(v.Typed, kind)
 	}
-	// A form that cannot stand yet has no preview; its problems show when it is sent.
-	if made, _ := f.laidOut(problems{}, kind, v.Typed, from); len(made) > 0 {
-		ladder := ladderView(made, progression.Dog{Weeks: weeksOld(d.Born, s.day(p.ms()))}, s.words())
-		v.Preview = &ladder
-	}
+	v.preview(f, kind, from, progression.Dog{Weeks: weeksOld(d.Born, s.day(p.ms()))}, s.words())
 	return v, nil
+}
+
+// preview shows what the form would make, or why it makes nothing yet.
+func (v *NewPlanView) preview(f forms, kind criteria.Kind, from *library.Template, dog progression.Dog, words phrase.Words) {
+	ps := problems{}
+	made, _ := f.laidOut(ps, kind, v.Typed, from)
+	if len(made) > 0 && len(ps) == 0 {
+		ladder := ladderView(made, dog, words)
+		v.Preview = &ladder
+		return
+	}
+	for _, field := range slices.Sorted(maps.Keys(ps)) {
+		v.NotYet = append(v.NotYet, ps[field])
+	}
 }
 
 // keepDefinition shows the definition of a skill that is taught already, not the template's own.

@@ -319,10 +319,7 @@ func (p *Practice) Build(ctx context.Context, plan string, t Typed) (v BuildView
 	if l.Standing.Sessions > 0 {
 		v.Keeps = l.reached() + 1
 	}
-	if made, _ := (forms{s.units(), v.Dims}).laidOut(problems{}, criteria.Kind(l.Kind), t, nil); len(made) > 0 {
-		ladder := ladderView(made, progression.Dog{Weeks: weeksOld(l.DogBorn, s.day(p.ms())), Reached: v.Keeps}, s.words())
-		v.Preview = &ladder
-	}
+	v.preview(forms{s.units(), v.Dims}, criteria.Kind(l.Kind), nil, progression.Dog{Weeks: weeksOld(l.DogBorn, s.day(p.ms())), Reached: v.Keeps}, s.words())
 	return v, nil
 }
 
