@@ -169,3 +169,29 @@ func TestColdTrialsAreTheFirstOfTheDay(t *testing.T) {
 	}
 	require.Equal(t, []string{"0"}, cold)
 }
+
+// Where the rule was overruled stands on a page of its own, with how that went.
+func TestOverruledVerdictsAreListedWithHowItWent(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, _ := o.LayOut(t, "1, 2, 3")
+	h := o.Session(t, plan, field.Choice{})
+	at := practicetest.Hold(h, 1000, 5, 1100, field.Main)
+	h.Press(field.StayKey, at) // five of five, and the trainer stays
+	at = practicetest.Hold(h, at+1000, 5, 1100, field.Main)
+	h.Press(field.Main, at) // and takes it the second time
+	at = practicetest.Hold(h, at+1000, 2, 1100, field.MissKey)
+	o.End(t, h, at, field.Closing{})
+	v, err := o.Verdicts(ctx, plan, false)
+	require.NoError(t, err)
+	require.Equal(t, 1, v.Overruled)
+	require.Equal(t, 1, v.Taken)
+	last := v.Rows[len(v.Rows)-1]
+	require.Equal(t, practice.VerdictRow{
+		Session: h.Session, Day: "23 Nov", Step: "1 · 1 s · you beside", Advice: "Step up", Why: "5 of 5 met", Deed: "Stayed", Overruled: true, After: "5 of the next 7 met",
+	}, last)
+	only, err := o.Verdicts(ctx, plan, true)
+	require.NoError(t, err)
+	require.Len(t, only.Rows, 1)
+	_, err = o.Verdicts(ctx, "nothing", false)
+	require.ErrorIs(t, err, practice.ErrNotFound)
+}

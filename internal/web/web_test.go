@@ -240,7 +240,7 @@ func pages(t testing.TB, o *practicetest.Opened) map[string]string {
 		"sessions": "/dogs/" + row.DogID + "/sessions",
 		"plan":     "/plans/" + row.ID, "pack": "/api/packs/" + row.ID, "run": "/run", "review": "/sessions/" + v.Sessions[0].ID, "settings": "/settings",
 		"library": "/library", "template": "/library/stay-in-place", "choose": "/dogs/" + row.DogID + "/plans/new",
-		"newplan": "/dogs/" + row.DogID + "/plans/new?from=stay-in-place", "build": "/plans/" + row.ID + "/build", "history": "/plans/" + row.ID + "/history?reread=1",
+		"newplan": "/dogs/" + row.DogID + "/plans/new?from=stay-in-place", "build": "/plans/" + row.ID + "/build", "history": "/plans/" + row.ID + "/history?reread=1", "verdicts": "/plans/" + row.ID + "/verdicts",
 	}
 }
 

@@ -96,3 +96,11 @@ func (s screen) showHistory(c fiber.Ctx) error {
 	}
 	return s.sh.Render(c, s.history, fiber.StatusOK, shell.View{Title: "Before · " + v.Skill, Nav: "dogs", V: v})
 }
+
+func (s screen) showVerdicts(c fiber.Ctx) error {
+	v, err := s.p.Verdicts(c.Context(), c.Params("id"), c.Query("overruled") != "")
+	if err != nil {
+		return err
+	}
+	return s.sh.Render(c, s.verdicts, fiber.StatusOK, shell.View{Title: "Verdicts · " + v.Skill, Nav: "dogs", V: v})
+}

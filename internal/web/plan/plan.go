@@ -20,14 +20,14 @@ import (
 var templates embed.FS
 
 type screen struct {
-	sh            *shell.Shell
-	p             *practice.Practice
-	page, history *shell.Page
+	sh                      *shell.Shell
+	p                       *practice.Practice
+	page, history, verdicts *shell.Page
 }
 
 // Mount puts the page under /plans/:id.
 func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
-	s := screen{sh, p, sh.Page(templates, "plan.html", "edit.html", "around.html"), sh.Page(templates, "history.html")}
+	s := screen{sh, p, sh.Page(templates, "plan.html", "edit.html", "around.html"), sh.Page(templates, "history.html"), sh.Page(templates, "verdicts.html")}
 	app.Get("/plans/:id", func(c fiber.Ctx) error { return s.show(c, fiber.StatusOK, forms{}) })
 	app.Post("/plans/:id/definition", s.saveDefinition)
 	app.Post("/plans/:id/rule", s.saveRule)
@@ -43,6 +43,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	app.Post("/plans/:id/tracks", s.addTrack)
 	app.Post("/plans/:id/template", s.keep)
 	app.Get("/plans/:id/history", s.showHistory)
+	app.Get("/plans/:id/verdicts", s.showVerdicts)
 }
 
 // forms are those of the page that came back with problems; nil shows what is saved.

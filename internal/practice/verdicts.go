@@ -1,0 +1,125 @@
+package practice
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/internal/store"
+)
+
+// VerdictRow is one verdict: what the rule said, why, what was done, and how that went.
+type VerdictRow struct {
+	Session, Day, Step string
+	Advice, Why, Deed  string
+	Overruled          bool
+	After              string // the trials that followed
+}
+
+// VerdictsView is the page of a plan's verdicts.
+type VerdictsView struct {
+	ID, Dog, DogID, Skill string
+	Rows                  []VerdictRow // newest first
+	Overruled             int
+	Taken                 int
+	WentTaken, WentOver   string // how the trials went after each
+	OnlyOverruled         bool
+}
+
+// after is how many trials say how a verdict went.
+const after = 10
+
+// verdictsShown is how many verdicts the page lists.
+const verdictsShown = 100
+
+// Verdicts lists what the rule said of a plan and what was done, all of it or only where it was overruled.
+func (p *Practice) Verdicts(ctx context.Context, id string, overruled bool) (v VerdictsView, err error) {
+	if _, err := p.settle(ctx); err != nil {
+		return v, err
+	}
+	q := p.store.Read()
+	s, err := p.settings(ctx, q)
+	if err != nil {
+		return v, err
+	}
+	l, err := p.loadPlan(ctx, q, id, s.words())
+	if err != nil {
+		return v, err
+	}
+	h, err := readHistory(ctx, q, id)
+	if err != nil {
+		return v, err
+	}
+	verdicts, err := q.VerdictsOfPlan(ctx, id)
+	if err != nil {
+		return v, err
+	}
+	v = VerdictsView{ID: id, Dog: l.DogName, DogID: l.Dog, Skill: l.name(), OnlyOverruled: overruled}
+	today, day, order := s.day(p.ms()), map[string]string{}, map[string]int{}
+	for i, one := range h.sessions {
+		day[one.ID], order[one.ID] = one.Day, i
+	}
+	var taken, over evidence.Tally
+	for _, said := range slices.Backward(verdicts) {
+		if said.Deed == "open" {
+			continue // nobody answered it
+		}
+		row := VerdictRow{
+			Session: said.Session, Day: ShortDay(day[said.Session], today), Step: stepNamed(l, said.Step),
+			Advice: phrase.Verdict(decision.Verdict(said.Advice)), Deed: phrase.Deed(said.Deed), Overruled: said.Advice != said.Deed,
+		}
+		var reasons []decision.Reason
+		if err := json.Unmarshal([]byte(said.Reasons), &reasons); err != nil {
+			return v, fmt.Errorf("reasons of verdict %s: %w", said.ID, err)
+		}
+		row.Why = phrase.Why(reasons)
+		tally := following(h.trials, order, said)
+		if tally.N() > 0 {
+			row.After = fmt.Sprintf("%d of the next %d met", tally.Met, tally.N())
+		}
+		if row.Overruled {
+			v.Overruled++
+			add(&over, tally)
+		} else {
+			v.Taken++
+			add(&taken, tally)
+		}
+		if (row.Overruled || !overruled) && len(v.Rows) < verdictsShown {
+			v.Rows = append(v.Rows, row)
+		}
+	}
+	v.WentTaken, v.WentOver = phrase.Rate(taken), phrase.Rate(over)
+	return v, nil
+}
+
+func add(sum *evidence.Tally, t evidence.Tally) {
+	sum.Met, sum.Late, sum.Helped, sum.Missed = sum.Met+t.Met, sum.Late+t.Late, sum.Helped+t.Helped, sum.Missed+t.Missed
+}
+
+func stepNamed(l loaded, id string) string {
+	at := progression.Index(l.steps, id)
+	if at < 0 {
+		return "a step that is gone"
+	}
+	return fmt.Sprintf("%d · %s", at+1, l.words.Short(l.steps[at].Criteria))
+}
+
+// following counts the trials after a verdict, as far as they say how it went.
+func following(trials []store.Trial, order map[string]int, said store.Verdict) evidence.Tally {
+	var outcomes []evidence.Outcome
+	for _, t := range trials {
+		later := order[t.Session] > order[said.Session] || t.Session == said.Session && t.At > said.At
+		if !later || !t.Counts || t.Easy || t.Outcome == string(evidence.Void) {
+			continue
+		}
+		if outcomes = append(outcomes, evidence.Outcome(t.Outcome)); len(outcomes) == after {
+			break
+		}
+	}
+	return evidence.Count(outcomes)
+}
