@@ -16,6 +16,8 @@ import (
 	"time"
 
 	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/field"
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/internal/demo"
@@ -113,11 +115,21 @@ func main() {
 
 // folds: folding a session grows linearly.
 func folds() {
-	pack, events := randomlog.Make(3, 2000)
+	pack, events := heldLog(2000, 1000)
 	run := randomlog.Open(pack)
 	events = events[:1000]
 	hundred, thousand := inTurn(200, func() { record.NewLog(events[:100]...).Fold(run) }, func() { record.NewLog(events...).Fold(run) })
 	most("folding 1 000 events ÷ folding 100", float64(thousand)/float64(hundred), 12, fmt.Sprintf("%v ÷ %v", thousand.Round(time.Microsecond), hundred.Round(time.Microsecond)))
+}
+
+// heldLog is a log of holds in sets, of at least so many events.
+func heldLog(presses, least int) (field.Pack, []record.Event) {
+	for seed := uint64(3); ; seed++ {
+		pack, events := randomlog.Make(seed, presses)
+		if pack.Kind == criteria.Held && pack.Rule.Kind == decision.Set && len(events) >= least {
+			return pack, events
+		}
+	}
 }
 
 // ladders: laying a ladder out and looking it over grows linearly.

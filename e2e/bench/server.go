@@ -19,7 +19,6 @@ import (
 	"patientfox/e2e/browser"
 	"patientfox/internal/demo"
 	"patientfox/internal/practice"
-	"patientfox/internal/randomlog"
 	"patientfox/internal/store"
 	"patientfox/internal/web"
 
@@ -164,7 +163,7 @@ func taps(p *practice.Practice) {
 	defer b.Close()
 	page := b.Page(base, browser.Phone, log.Fatalf)
 	page.Go("/run")
-	pack, events := randomlog.Make(8, 700)
+	pack, events := heldLog(700, 500)
 	// Without a session's end the core goes on answering.
 	events = slices.DeleteFunc(events[:500], func(e record.Event) bool { return e.Kind == record.KEnd })
 	answer := browser.Get[string](page, strings.NewReplacer("PACK", string(encode(pack)), "EVENTS", string(encode(events))).Replace(`(async () => {

@@ -3,6 +3,7 @@ package practice
 import (
 	"cmp"
 	"context"
+	"fmt"
 	"slices"
 	"strconv"
 	"strings"
@@ -122,6 +123,7 @@ type EvidenceView struct {
 	Coverage  string
 	Few       string // what this many trials can say
 	LatencyS  string
+	Cold      string // of the first trials of their days, at this step
 	OpenSince string
 }
 
@@ -435,6 +437,7 @@ func evidenceOf(l loaded, h history) EvidenceView {
 	if tally.N() < 20 {
 		v.Few = phrase.Upper(phrase.Count(tally.N(), "trial")) + " say little: 20 and more narrow it."
 	}
+	v.Cold = coldLine(coldOnes(h.trials), h.trials, kept, v.Word)
 	var latencies []float64
 	for _, t := range h.trials {
 		if kept[t.ID] && t.LatencyS != nil && evidence.Outcome(t.Outcome).Right() {
@@ -445,6 +448,23 @@ func evidenceOf(l loaded, h history) EvidenceView {
 		v.LatencyS = "Median latency " + phrase.Seconds(evidence.Quantile(latencies, 0.5)) + ", nine in ten within " + phrase.Seconds(evidence.Quantile(latencies, 0.9)) + "."
 	}
 	return v
+}
+
+// coldLine says how the cold trials of a stretch went: the ones that tell what the dog brings along.
+func coldLine(cold map[string]bool, trials []store.Trial, kept map[string]bool, word string) string {
+	met, n := 0, 0
+	for _, t := range trials {
+		if kept[t.ID] && cold[t.ID] {
+			n++
+			if t.Outcome == string(evidence.Met) {
+				met++
+			}
+		}
+	}
+	if n == 0 {
+		return ""
+	}
+	return fmt.Sprintf("Cold, first of the day: %d of %d %s.", met, n, word)
 }
 
 // sessionRows lists a plan's sessions, newest first.

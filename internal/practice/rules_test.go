@@ -168,6 +168,9 @@ func TestColdTrialsAreTheFirstOfTheDay(t *testing.T) {
 		}
 	}
 	require.Equal(t, []string{"0"}, cold)
+	v, err := o.Plan(ctx, plan)
+	require.NoError(t, err)
+	require.Equal(t, "Cold, first of the day: 1 of 1 met.", v.Evidence.Cold)
 }
 
 // Where the rule was overruled stands on a page of its own, with how that went.
@@ -185,6 +188,8 @@ func TestOverruledVerdictsAreListedWithHowItWent(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, 1, v.Overruled)
 	require.Equal(t, 1, v.Taken)
+	require.Equal(t, "0 % met", v.WentTaken, "two misses followed")
+	require.Equal(t, "71 % met", v.WentOver)
 	last := v.Rows[len(v.Rows)-1]
 	require.Equal(t, practice.VerdictRow{
 		Session: h.Session, Day: "23 Nov", Step: "1 · 1 s · you beside", Advice: "Step up", Why: "5 of 5 met", Deed: "Stayed", Overruled: true, After: "5 of the next 7 met",

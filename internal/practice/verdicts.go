@@ -93,8 +93,16 @@ func (p *Practice) Verdicts(ctx context.Context, id string, overruled bool) (v V
 			v.Rows = append(v.Rows, row)
 		}
 	}
-	v.WentTaken, v.WentOver = phrase.Rate(taken), phrase.Rate(over)
+	v.WentTaken, v.WentOver = went(taken), went(over)
 	return v, nil
+}
+
+// went says a rate without an interval: the same trials may follow several verdicts.
+func went(t evidence.Tally) string {
+	if t.N() == 0 {
+		return "none yet"
+	}
+	return phrase.Percent(t.Strict()) + " met"
 }
 
 func add(sum *evidence.Tally, t evidence.Tally) {
