@@ -1,0 +1,98 @@
+package web_test
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/internal/practice"
+	"patientfox/internal/practicetest"
+)
+
+// Every form of a plan's page answers bad input beside its field, keeps what was typed, and saves
+// nothing.
+func TestTheFormsOfAPlanKeepWhatWasTyped(t *testing.T) {
+	s := serve(t, practicetest.Empty(t))
+	plan, dog := s.LayOut(t, "2, 4")
+	before, err := s.Plan(ctx, plan)
+	require.NoError(t, err)
+	page := "/plans/" + plan
+	for name, c := range map[string]struct {
+		to    string
+		typed map[string]string
+		says  string
+		keeps string
+	}{
+		"definition": {page + "/definition", map[string]string{"position": "", "cue": "“so”", "latency_s": "slow"}, "is not a number", `value="“so”"`},
+		"rule": {page + "/rule", map[string]string{
+			"kind": "gate", "gate_rate": "150", "window": "10", "gate_sessions": "2", "gate_places": "1", "back_below": "60", "back_window": "5", "miss_guard": "2", "pay_pieces": "1",
+		}, "A share between 0 and 100 %", `value="150"`},
+		"step":       {page + "/steps", map[string]string{"op": "save", "step": before.Steps[0].ID, "duration": "9 furlongs", "text": "at the lip"}, "furlongs", `value="at the lip"`},
+		"move":       {page + "/steps", map[string]string{"op": "move", "step": before.Steps[0].ID, "to": "9"}, "Move it to a step from 1 to 2.", ""},
+		"need":       {page + "/needs", map[string]string{"op": "add", "skill": "", "why": "because"}, "Give the skill a name.", `value="because"`},
+		"waive":      {page + "/needs", map[string]string{"op": "waive", "number": "1", "waived": " "}, "Say why it can do without", ""},
+		"management": {page + "/management", map[string]string{"not1": "", "instead1": "a gate", "props": "the mat"}, "Say what must not happen.", `value="a gate"`},
+		"breach":     {page + "/breaches", map[string]string{"what": "", "note": "in fog"}, "Say what happened.", `value="in fog"`},
+		"cue":        {page + "/cue", map[string]string{"cue_new": "", "cue_old": "the hand"}, "Say which cue it is to get.", `value="the hand"`},
+		"track":      {page + "/tracks", map[string]string{"first": "", "track": "right"}, "Give the track that is there a name.", `value="right"`},
+		"template":   {page + "/template", map[string]string{"name": "", "about": "as we teach it"}, "Give the template a name.", `value="as we teach it"`},
+		"try":        {page + "/rule/try", map[string]string{"kind": "calm", "calm_up": "many", "expect": "1"}, "Write it in figures.", `value="many"`},
+		"build":      {page + "/build", map[string]string{"leg1_make": "ramp", "leg1_what": "duration", "leg1_from": "9", "leg1_to": "2"}, "easier than the start", `value="9"`},
+		"new plan":   {"/dogs/" + dog + "/plans", map[string]string{"kind": "walking", "skill": "Walk", "leg1_make": "count_up", "leg1_to": "900"}, "more than 60 steps", `value="900"`},
+		"dimension":  {"/settings/dimensions", map[string]string{"label": "Sea", "harder": "list", "items": "calm"}, "A list has 2 to", "calm</textarea>"},
+		"units":      {"/settings/practice", map[string]string{"name": "Quay", "zone": "UTC", "length": "ft", "pace": "9"}, "A pace takes 0.3 to 1.5 m.", `value="9"`},
+	} {
+		c.typed["version"] = "1"
+		a := s.post(page, c.to, c.typed)
+		require.Equal(t, 422, a.Status, name)
+		require.Contains(t, a.Body, c.says, name)
+		require.Contains(t, a.Body, c.keeps, name)
+	}
+	after, err := s.Plan(ctx, plan)
+	require.NoError(t, err)
+	require.Equal(t, before.Version, after.Version, "nothing was saved")
+	require.Equal(t, before.DefinitionVersion, after.DefinitionVersion)
+}
+
+// Two people change one plan: the second sees it, and what was typed stays.
+func TestAPlanChangedMeanwhileIsNotOverwritten(t *testing.T) {
+	s := serve(t, practicetest.Empty(t))
+	plan, _ := s.LayOut(t, "2, 4")
+	v, err := s.Plan(ctx, plan)
+	require.NoError(t, err)
+	require.NoError(t, s.EditSteps(ctx, plan, practice.Typed{"op": "add", "step": v.Steps[1].ID, "version": "1"}))
+	for to, typed := range map[string]map[string]string{
+		"/steps":      {"op": "save", "step": v.Steps[0].ID, "duration": "3"},
+		"/management": {"not1": "rushing"},
+		"/cue":        {"cue_new": "“so”"},
+		"/build":      {"leg1_make": "ramp", "leg1_what": "handler", "leg1_from": "1", "leg1_to": "3"},
+	} {
+		typed["version"] = "1"
+		a := s.post("/plans/"+plan, "/plans/"+plan+to, typed)
+		require.Equal(t, 409, a.Status, to)
+		require.Contains(t, a.Body, "Somebody changed this meanwhile", to)
+	}
+}
+
+// Texts out of a template file are texts, whatever they look like, and a file leaves under a plain name.
+func TestATemplatesTextsAreTexts(t *testing.T) {
+	s := serve(t, practicetest.Empty(t))
+	plan, _ := s.LayOut(t, "2, 4")
+	from, err := s.SaveTemplate(ctx, plan, practice.Typed{"name": `<script>alert("fox")</script>`, "about": `"><img src=x onerror=alert(1)>`})
+	require.NoError(t, err)
+	for _, path := range []string{"/library", "/library/" + from} {
+		a := s.get(path)
+		require.Equal(t, 200, a.Status)
+		require.NotContains(t, a.Body, "<script>alert")
+		require.NotContains(t, a.Body, "<img src=x")
+		require.Contains(t, a.Body, "&lt;script&gt;")
+	}
+	a := s.get("/library/" + from + "/file")
+	require.Equal(t, 200, a.Status)
+	require.Equal(t, `attachment; filename="script-alert-fox-script.json"`, a.Header.Get("Content-Disposition"))
+	require.True(t, strings.HasPrefix(a.Header.Get("Content-Type"), "application/json"))
+	for _, path := range []string{"/library/none", "/library/own:none", "/library/own:none/file", "/plans/none/build", "/plans/none/history", "/plans/none/verdicts", "/dogs/none/plans/new"} {
+		require.Equal(t, 404, s.get(path).Status, path)
+	}
+}
