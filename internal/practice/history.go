@@ -65,15 +65,7 @@ const versionsShown = 60
 // History shows the versions of a plan and of its definition. With reread > 0 the trials are read again
 // under that version of the definition, and under the steps as they are now.
 func (p *Practice) History(ctx context.Context, id string, reread int) (v HistoryView, err error) {
-	if _, err := p.settle(ctx); err != nil {
-		return v, err
-	}
-	q := p.store.Read()
-	s, err := p.settings(ctx, q)
-	if err != nil {
-		return v, err
-	}
-	l, err := p.loadPlan(ctx, q, id, s.words())
+	q, s, l, err := p.look(ctx, id)
 	if err != nil {
 		return v, err
 	}

@@ -111,6 +111,19 @@ func (p *Practice) loadPlan(ctx context.Context, q store.Q, id string, words phr
 	return list[0], nil
 }
 
+// look brings the record up to date and loads one plan, for a use case that is not remembered.
+func (p *Practice) look(ctx context.Context, plan string) (q store.Q, s settings, l loaded, err error) {
+	if _, err = p.settle(ctx); err != nil {
+		return q, s, l, err
+	}
+	q = p.store.Read()
+	if s, err = p.settings(ctx, q); err != nil {
+		return q, s, l, err
+	}
+	l, err = p.loadPlan(ctx, q, plan, s.words())
+	return q, s, l, err
+}
+
 // stretch picks the trials at the reached step since it became that, under the same version of its
 // criteria and of the definition, out of all trials of the plan in order.
 func (l loaded) stretch(trials []store.Trial) []field.Prior {

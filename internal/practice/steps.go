@@ -84,11 +84,7 @@ func (p *Practice) EditSteps(ctx context.Context, plan string, t Typed) error {
 		t["op"], t["step"] = op, step
 	}
 	op := t.Text("op")
-	if _, err := p.settle(ctx); err != nil {
-		return err
-	}
-	q := p.store.Read()
-	s, err := p.settings(ctx, q)
+	q, s, l, err := p.look(ctx, plan)
 	if err != nil {
 		return err
 	}
@@ -97,10 +93,6 @@ func (p *Practice) EditSteps(ctx context.Context, plan string, t Typed) error {
 		return err
 	}
 	f := forms{s.units(), dimensionsOf(own)}
-	l, err := p.loadPlan(ctx, q, plan, s.words())
-	if err != nil {
-		return err
-	}
 	tracks, err := q.Tracks(ctx, l.Main)
 	if err != nil {
 		return err
@@ -229,19 +221,11 @@ func newStepID(t Typed) string {
 // BuildSteps lays a ladder out by the generators in a plan that is there: above its last step, or in
 // place of what the dog has not reached yet.
 func (p *Practice) BuildSteps(ctx context.Context, plan string, t Typed) error {
-	if _, err := p.settle(ctx); err != nil {
-		return err
-	}
-	q := p.store.Read()
-	s, err := p.settings(ctx, q)
+	q, s, l, err := p.look(ctx, plan)
 	if err != nil {
 		return err
 	}
 	own, err := ownDimensions(ctx, q)
-	if err != nil {
-		return err
-	}
-	l, err := p.loadPlan(ctx, q, plan, s.words())
 	if err != nil {
 		return err
 	}
@@ -295,15 +279,7 @@ type BuildView struct {
 
 // Build shows it, with what the form would make.
 func (p *Practice) Build(ctx context.Context, plan string, t Typed) (v BuildView, err error) {
-	if _, err := p.settle(ctx); err != nil {
-		return v, err
-	}
-	q := p.store.Read()
-	s, err := p.settings(ctx, q)
-	if err != nil {
-		return v, err
-	}
-	l, err := p.loadPlan(ctx, q, plan, s.words())
+	q, s, l, err := p.look(ctx, plan)
 	if err != nil {
 		return v, err
 	}

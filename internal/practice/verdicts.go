@@ -39,15 +39,7 @@ const verdictsShown = 100
 
 // Verdicts lists what the rule said of a plan and what was done, all of it or only where it was overruled.
 func (p *Practice) Verdicts(ctx context.Context, id string, overruled bool) (v VerdictsView, err error) {
-	if _, err := p.settle(ctx); err != nil {
-		return v, err
-	}
-	q := p.store.Read()
-	s, err := p.settings(ctx, q)
-	if err != nil {
-		return v, err
-	}
-	l, err := p.loadPlan(ctx, q, id, s.words())
+	q, s, l, err := p.look(ctx, id)
 	if err != nil {
 		return v, err
 	}
