@@ -52,6 +52,25 @@ type Cueing struct {
 	Added string `json:"added,omitempty"` // YYYY-MM-DD, the day from which the new one was given
 }
 
+// CueReady tells whether a cue may be added: the behaviour is offered reliably, which a run of met ones
+// shows. met is how many of the last trials running were met.
+func CueReady(met int) bool { return met >= CueRun }
+
+// CueRun is how many met in a row show that a behaviour is offered reliably: as many as a run steps up on.
+var CueRun = decision.Defaults(decision.Run).Up
+
+// RuleAt is the rule that decides at a step: the one it was given, else proof where somebody could be hurt,
+// else the plan's. own tells whether it is another one than the plan's.
+func (b Body) RuleAt(s progression.Step) (rule decision.Rule, own bool) {
+	if rule, own = b.StepRules[s.ID]; own {
+		return rule, true
+	}
+	if s.NeedsProof() && b.Rule.Kind != decision.Proof {
+		return decision.Defaults(decision.Proof), true
+	}
+	return b.Rule, false
+}
+
 // Template is a plan to begin from.
 type Template struct {
 	Key        string // of a built-in one, "" for the practice's own

@@ -124,12 +124,16 @@ type rungs struct {
 	steps []criteria.Criteria
 	dim   *criteria.Dimension // where the leg is of one dimension that is measured
 	fades bool                // it is of help, food or gear
+	whole bool                // it is of the behaviour itself, which is built before anything joins it and never eased
 }
 
 // at is the rung to which a share of a leg leads: the hardest one that asks at most that share of the
 // figure at index of (twice as far at a half, where less is harder). Legs without a measure go by
 // their number of rungs.
 func (r rungs) at(share float64, of int) int {
+	if r.whole {
+		return len(r.steps) - 1
+	}
 	if r.dim == nil || r.dim.Scale != criteria.Measure {
 		return int(math.Floor(share * float64(of)))
 	}
@@ -315,7 +319,7 @@ func (l Leg) list(d criteria.Dimension, items []string) (rungs, []criteria.Probl
 	if problems := criteria.CheckItems("items", d.Items); len(problems) > 0 {
 		return rungs{}, problems
 	}
-	r := rungs{fades: d.Fades}
+	r := rungs{fades: d.Fades, whole: d.Key == criteria.Approx}
 	for i := range d.Items {
 		r.steps = append(r.steps, criteria.Criteria{}.WithDimension(d, float64(i)))
 	}

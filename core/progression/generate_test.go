@@ -72,9 +72,7 @@ func TestEveryGeneratorIsSound(t *testing.T) {
 		t.Run(string(make), rapid.MakeCheck(func(t *rapid.T) {
 			leg := drawLeg(t, make)
 			made := laidOut(t, p.Layout{Legs: []p.Leg{leg}, Base: c(values{criteria.Handler: 0})})
-			if make != p.MakeFade || leg.What.Key != criteria.Gear {
-				sound(t, made)
-			}
+			sound(t, made)
 			last := made[len(made)-1]
 			switch make {
 			case p.MakeFigures:
@@ -164,6 +162,26 @@ func TestAWeaveBuildsEachAloneThenPairsThenAll(t *testing.T) {
 		}
 	}
 	require.Greater(t, all, 10)
+}
+
+// A hold is built on the whole behaviour: nobody pays a dog for keeping half of it.
+func TestTheBehaviourItselfIsNeverEased(t *testing.T) {
+	for _, join := range []p.Join{p.JoinThen, p.JoinWeave} {
+		made := laidOut(t, p.Layout{Join: join, Legs: []p.Leg{
+			{Make: p.MakeRamp, What: of(criteria.Approx), Items: []string{"looks", "touches", "rests"}},
+			{Make: p.MakeRamp, What: of(criteria.Duration), From: 1, To: 9},
+		}})
+		require.Equal(t, "looks", made[0].Item(criteria.Approx))
+		joined := 0
+		for _, step := range made {
+			if step.Has(criteria.Duration) && step.Has(criteria.Approx) {
+				joined++
+				require.Equal(t, "rests", step.Item(criteria.Approx))
+			}
+		}
+		require.Greater(t, joined, 1)
+		require.Equal(t, 9.0, made[len(made)-1].Get(criteria.Duration))
+	}
 }
 
 func TestAlternateAsksMoreWithHelpThanWithout(t *testing.T) {

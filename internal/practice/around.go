@@ -9,7 +9,7 @@ import (
 	"time"
 
 	"patientfox/core/criteria"
-	"patientfox/core/decision"
+	"patientfox/core/evidence"
 	"patientfox/core/library"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
@@ -248,13 +248,12 @@ func cueSays(l loaded, trials []store.Trial) (says string, steps []string) {
 	if c.New == "" {
 		return "", nil
 	}
-	rule := decision.Defaults(decision.Run)
 	row := 0
 	for _, t := range slices.Backward(trials) {
-		if !t.Counts || t.Easy || t.Outcome == "void" {
+		if !t.Counts || t.Easy || t.Outcome == string(evidence.Void) {
 			continue
 		}
-		if t.Outcome != "met" {
+		if t.Outcome != string(evidence.Met) {
 			break
 		}
 		row++
@@ -266,10 +265,10 @@ func cueSays(l loaded, trials []store.Trial) (says string, steps []string) {
 	switch {
 	case c.Added != "":
 		says = "Given since " + c.Added + "."
-	case row >= rule.Up:
+	case library.CueReady(row):
 		says = fmt.Sprintf("It may be added now: the last %d were met, so the behaviour %s reliably.", row, offered)
 	default:
-		says = fmt.Sprintf("Not yet: it is added when the behaviour %s reliably, %s met in a row. Now: %d.", offered, phrase.Number(rule.Up), row)
+		says = fmt.Sprintf("Not yet: it is added when the behaviour %s reliably, %s met in a row. Now: %d.", offered, phrase.Number(library.CueRun), row)
 	}
 	if c.Old != "" {
 		return says, []string{"new: " + c.New, "a pause of a second", "old: " + c.Old, "behaviour", "mark", "food"}

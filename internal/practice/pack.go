@@ -46,11 +46,7 @@ func (l loaded) name() string {
 func (l loaded) stepRules() map[string]decision.Rule {
 	var rules map[string]decision.Rule
 	for _, s := range l.steps {
-		rule, own := l.body.StepRules[s.ID]
-		if !own && s.NeedsProof() && l.body.Rule.Kind != decision.Proof {
-			rule, own = decision.Defaults(decision.Proof), true
-		}
-		if own {
+		if rule, own := l.body.RuleAt(s); own {
 			if rules == nil {
 				rules = map[string]decision.Rule{}
 			}

@@ -49,16 +49,16 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 
 // leg is one generator of the form.
 type leg struct {
-	Number        int
-	Make, What    string
-	MakeID        string
-	Form          shell.Form
-	Names         map[string]string // of its fields, by what they are
-	Dims          []dimension
-	Makes         []shell.Option
-	MakeProblem   string
-	WhatProblem   string
-	Grow, Trigger string
+	Number      int
+	Make, What  string
+	MakeID      string
+	Form        shell.Form
+	Names       map[string]string // of its fields, by what they are
+	Dims        []dimension
+	Makes       []shell.Option
+	MakeProblem string
+	WhatProblem string
+	Grow        string
 }
 
 // dimension is one entry of the list of dimensions, with what the form needs to know of it.
