@@ -10,16 +10,12 @@ const (
 
 // proof leans on an exact test over the last look_back trials, in which those said to be unlogged count as
 // not met; on enough sessions, places and coverage; and on the last three cold trials of the stretch.
-// It steps up only at the end of a session.
+// It steps up only at the end of a session. Cold trials never send the dog back: one that was missed is
+// repeated before anything is concluded.
 func proof(rule Rule, q Question, counted []Trial) Decision {
 	window := counted[max(0, len(counted)-rule.LookBack):]
-	if back, fell := belowProof(rule, window); fell {
+	if back, fell := belowProof(rule, without(window, cold)); fell {
 		return back
-	}
-	if warm := without(window, cold); len(warm) < len(window) {
-		if back, fell := belowProof(rule, warm); fell {
-			return back
-		}
 	}
 	met, n := count(window, rule.up), len(window)+q.Unlogged
 	d := Decision{Verdict: Repeat, Due: q.Ended, Reads: ids(window), Reasons: []Reason{{Code: ProofCount, Of: met, Out: n}}}

@@ -91,7 +91,8 @@ func TestProofSaysWhatItStillNeeds(t *testing.T) {
 	require.Contains(t, codes(running), decision.NotEnded)
 	loose := decision.Decide(rule, decision.Question{Trials: marked(long + "mmmmmmmmmmmmmmmmmmmmmmmmmmmmm"), Step: 2, Last: 9, Ended: true, Unlogged: 10})
 	require.Contains(t, codes(loose), decision.LowCoverage)
-	require.Equal(t, decision.StepBack, ask(rule, "mxxmx").Verdict)
+	require.Equal(t, decision.StepBack, ask(rule, "mmxxmx").Verdict)
+	require.Equal(t, decision.Repeat, ask(rule, "xm|xm|xm|xmm").Verdict, "what only the cold ones lack is asked again before anything is concluded")
 	require.Len(t, decision.Window(rule, marked(long+long)), 80)
 }
 
