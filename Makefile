@@ -5,7 +5,7 @@ DIST    := internal/web/run/dist
 PROGRAM := bin/patientfox
 export GOFLAGS := -buildvcs=false
 
-.PHONY: demo run build core assets test bench soak shots clean
+.PHONY: demo run build core assets test bench judge soak shots clean
 
 demo: build
 	./$(PROGRAM) demo
@@ -30,6 +30,9 @@ test:
 
 bench: core
 	scripts/bench.sh
+
+judge:
+	$(GO) run ./e2e/judge
 
 soak: core
 	scripts/soak.sh

@@ -35,6 +35,9 @@ PATIENTFOX_TEST_DEMO=$("$fresh/patientfox" make-demo --data "$fresh" --now 2026-
 export PATIENTFOX_TEST_DEMO
 go test -race $(go list ./... | grep -v /e2e)
 
+say "forecasts hold what they say (arithmetic alone: without the race detector)"
+go test ./core/outlook
+
 say "the core under wasm"
 GOOS=js GOARCH=wasm go test -exec="$(go env GOROOT)/lib/wasm/go_js_wasm_exec" ./core/...
 

@@ -42,6 +42,11 @@ var functions = map[string]func(t *testing.T, in json.RawMessage) map[string]any
 		a := vectors.Read[struct{ Met1, N1, Met2, N2 int }](t, in)
 		return map[string]any{"p": evidence.ProbDecline(a.Met1, a.N1, a.Met2, a.N2)}
 	},
+	"kappa": func(t *testing.T, in json.RawMessage) map[string]any {
+		a := vectors.Read[struct{ Table [][]int }](t, in)
+		kappa, agreement := evidence.Kappa(a.Table)
+		return map[string]any{"kappa": kappa, "agreement": agreement}
+	},
 	"quantile": func(t *testing.T, in json.RawMessage) map[string]any {
 		a := vectors.Read[struct{ X, Q []float64 }](t, in)
 		var v []any

@@ -6,88 +6,195 @@ import (
 	"math"
 	"math/rand/v2"
 
+	"patientfox/core/decision"
 	"patientfox/core/evidence"
 )
 
-// Learner is a gradual learner: an ability on the logit scale that grows with paid successes, loses a
-// little on runs of misses, and starts lower in a place that is new to it. Seeded: the same calls
-// give the same dog.
+// Form is a way in which a learner learns.
+type Form string
+
+// The forms. Gradual: an ability grows with every paid success. AllOrNone: each step is either got
+// or not, and is got in one moment. Context: what was learned belongs in part to the place, and some of
+// what is fresh is gone the next day.
+const (
+	Gradual   Form = "gradual"
+	AllOrNone Form = "all_or_none"
+	Context   Form = "context"
+)
+
+// Forms lists them.
+var Forms = []Form{Gradual, AllOrNone, Context}
+
+// Traits are what a learner is like. Logits are the log of the odds of success: 0 is one half, 2 is
+// 88 %, and 3 is 95 %.
+type Traits struct {
+	Form    Form
+	Ability float64 // logits, at a step of difficulty 0
+	Gain    float64 // logits for a paid success that was a coin's toss; less for what is nearly sure
+	Loss    float64 // logits for each miss after the first in a row
+	Drop    float64 // logits from one step to the next, where the caller does not say how hard they are
+	Strange float64 // logits that a new place costs, wearing off with success there
+	Forget  float64 // a day's loss: logits for gradual ones after two days, a share of what is fresh for context
+	Known   float64 // logits of success at a step that was got; all or none
+	Catch   float64 // 0…1, the chance that a paid success is the moment in which a step is got
+	Carry   float64 // 0…1, the chance that the next step is got already
+}
+
+// How the forms learn, beside their traits.
+const (
+	wears      = 0.93 // what is left of a place's strangeness after a paid success there
+	ownPlace   = 0.5  // of a gain, the share that belongs to the place (context)
+	lasting    = 0.4  // of a gain, the share that is there the next day (context)
+	recovers   = 0.7  // what is left of the cost of misses after a success (all or none)
+	latePart   = 0.22 // of what is not met: late, then helped; the rest are missed
+	helpedPart = 0.32
+	mostPlaces = decision.MostPlaces
+)
+
+// Level is a step as a learner meets it.
+type Level struct {
+	Hard  float64 // logits
+	met   bool    // it was worked before
+	known bool    // all or none: it was got
+	id    int     // as it was laid out; half steps come after
+}
+
+// Learner is a dog that learns by its traits. Seeded: the same calls give the same dog.
 type Learner struct {
-	Ability  float64            // logits
-	Gain     float64            // logits for a paid success that was a coin's toss
-	Loss     float64            // logits for each miss after the first in a row
-	Strange  float64            // logits that a new place costs, wearing off with success there
-	Slowness float64            // s, median latency of an easy response
-	places   map[string]float64 // what is left of Strange
+	Traits
+	Slowness float64 // s, median latency of an easy response
+	fresh    float64 // logits, of Ability: what the next day takes a part of
+	mood     float64 // logits, what runs of misses cost
+	places   [mostPlaces]float64
+	been     uint64
 	misses   int
+	pcg      rand.PCG
 	rng      *rand.Rand
 }
 
 // NewLearner makes a learner out of a seed.
-func NewLearner(seed uint64, ability float64) *Learner {
-	return &Learner{
-		Ability: ability, Gain: 0.03, Loss: 0.05, Strange: 0.9, Slowness: 1.1,
-		places: map[string]float64{}, rng: rand.New(rand.NewPCG(seed, 1)),
-	}
+func NewLearner(seed uint64, traits Traits) *Learner {
+	l := &Learner{Traits: traits, Slowness: 1.1}
+	l.pcg.Seed(seed, 1)
+	l.rng = rand.New(&l.pcg)
+	return l
 }
 
-// ProbMet is the chance that a trial of the given difficulty (logits) succeeds in a place.
-func (l *Learner) ProbMet(difficulty float64, place string) float64 {
-	strange, known := l.places[place]
-	if !known {
-		strange = l.Strange
-		if len(l.places) == 0 {
-			strange = 0 // where it was taught is not strange
+// Chance draws a number in 0…1 from the learner's own seed.
+func (l *Learner) Chance() float64 { return float64(l.pcg.Uint64()<<11>>11) * 0x1p-53 }
+
+// Enter goes to a place, a number below 64: one that is new is strange, but the first.
+func (l *Learner) Enter(place uint8) {
+	bit := uint64(1) << (place % mostPlaces)
+	if l.been&bit == 0 {
+		if l.been != 0 {
+			l.places[place%mostPlaces] = l.Strange
 		}
+		l.been |= bit
 	}
-	return 1 / (1 + math.Exp(-(l.Ability - difficulty - strange)))
 }
 
-// Response is what the learner did in one trial.
+// ProbMet is the chance that a trial at a level succeeds in a place where the learner has been.
+func (l *Learner) ProbMet(level *Level, place uint8) float64 {
+	logit := l.Ability - l.places[place%mostPlaces] - level.Hard - l.mood
+	if l.Form == AllOrNone && level.known {
+		logit = l.Known - l.places[place%mostPlaces] - l.mood
+	}
+	return 1 / (1 + math.Exp(-logit))
+}
+
+// Meet comes to a level, perhaps for the first time.
+func (l *Learner) Meet(level *Level) {
+	if level.met {
+		return
+	}
+	level.met = true
+	if l.Form == AllOrNone {
+		level.known = level.known || l.Chance() < l.Carry
+	}
+}
+
+// Toss runs one trial that is met with the chance p, and tells how it ended.
+func (l *Learner) Toss(p float64) decision.Mark {
+	u := l.Chance()
+	switch {
+	case u < p:
+		return decision.MarkMet
+	case u < p+(1-p)*latePart:
+		return decision.MarkLate
+	case u < p+(1-p)*helpedPart:
+		return decision.MarkHelped
+	}
+	return decision.MarkMissed
+}
+
+// Learn takes the consequence of a trial in that was met with the chance p.
+func (l *Learner) Learn(level *Level, place uint8, p float64, right, paid bool) {
+	if !right {
+		if l.misses++; l.misses > 1 {
+			if l.Form == AllOrNone {
+				l.mood += l.Loss
+			} else {
+				l.Ability -= l.Loss
+			}
+		}
+		return
+	}
+	l.misses = 0
+	if !paid {
+		return
+	}
+	here := &l.places[place%mostPlaces]
+	gain := l.Gain * 4 * p * (1 - p)
+	switch l.Form {
+	case AllOrNone:
+		l.mood *= recovers
+		*here *= wears
+		if !level.known && l.Chance() < l.Catch {
+			level.known = true
+		}
+	case Context:
+		*here -= gain * ownPlace
+		l.Ability += gain * (1 - ownPlace)
+		l.fresh += gain * (1 - ownPlace) * (1 - lasting)
+	default:
+		l.Ability += gain
+		*here *= wears
+	}
+}
+
+// Rest is what days without practice cost.
+func (l *Learner) Rest(days int) {
+	switch l.Form {
+	case Context:
+		left := l.fresh * math.Exp(-l.Forget*float64(days))
+		l.Ability -= l.fresh - left
+		l.fresh = left
+	case Gradual:
+		l.Ability -= l.Forget * math.Max(0, float64(days-2))
+	}
+}
+
+// Response is what the learner did in one trial, as it can be seen.
 type Response struct {
 	Outcome  evidence.Outcome
 	LatencyS float64 // s
 	Part     float64 // 0…1: how far through a hold a miss broke
 }
 
-// Try runs one trial.
-func (l *Learner) Try(difficulty float64, place string) Response {
-	p := l.ProbMet(difficulty, place)
+var outcomes = [...]evidence.Outcome{evidence.Met, evidence.Late, evidence.Helped, evidence.Missed}
+
+// Try runs one trial at a level, with what can be seen and timed of it.
+func (l *Learner) Try(level *Level, place uint8) Response {
+	l.Enter(place)
+	l.Meet(level)
+	p := l.ProbMet(level, place)
 	r := Response{LatencyS: l.Slowness * math.Exp(0.35*l.rng.NormFloat64()) * (1.6 - p), Part: 0.15 + 0.8*l.rng.Float64()}
-	switch u := l.rng.Float64(); {
-	case u < p:
-		r.Outcome = evidence.Met
-	case u < p+(1-p)*0.22:
-		r.Outcome = evidence.Late
-	case u < p+(1-p)*0.32:
-		r.Outcome = evidence.Helped
-	default:
-		r.Outcome = evidence.Missed
-	}
+	r.Outcome = outcomes[l.Toss(p)]
 	return r
 }
 
-// Learn takes the consequence of a trial in.
-func (l *Learner) Learn(r Response, difficulty float64, place string, paid bool) {
-	p := l.ProbMet(difficulty, place)
-	strange, known := l.places[place]
-	if !known && len(l.places) > 0 {
-		strange = l.Strange
-	}
-	if r.Outcome.Right() {
-		l.misses = 0
-		if paid {
-			l.Ability += l.Gain * 4 * p * (1 - p)
-			strange *= 0.93
-		}
-	} else if l.misses++; l.misses > 1 {
-		l.Ability -= l.Loss
-	}
-	l.places[place] = strange
+// Take takes the consequence of a trial in.
+func (l *Learner) Take(r Response, level *Level, place uint8, paid bool) {
+	l.Learn(level, place, l.ProbMet(level, place), r.Outcome.Right(), paid)
 }
-
-// Forget is what days without practice cost.
-func (l *Learner) Forget(days int) { l.Ability -= 0.012 * math.Max(0, float64(days-2)) }
-
-// Chance draws a number in 0…1 from the learner's own seed.
-func (l *Learner) Chance() float64 { return l.rng.Float64() }

@@ -10,58 +10,94 @@ import (
 	"patientfox/core/outlook"
 )
 
+func gradual(ability float64) outlook.Traits {
+	return outlook.Traits{Form: outlook.Gradual, Ability: ability, Gain: 0.03, Loss: 0.05, Strange: 0.9, Forget: 0.012}
+}
+
 func TestTheSameSeedIsTheSameDog(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		seed := rapid.Uint64().Draw(t, "seed")
-		a, b := outlook.NewLearner(seed, 1), outlook.NewLearner(seed, 1)
+		traits := gradual(1)
+		traits.Form = rapid.SampledFrom(outlook.Forms).Draw(t, "form")
+		traits.Catch, traits.Known = 0.1, 3
+		a, b := outlook.NewLearner(seed, traits), outlook.NewLearner(seed, traits)
 		for i := range 30 {
-			d := float64(i) / 10
-			x, y := a.Try(d, "shed"), b.Try(d, "shed")
+			level, twin := &outlook.Level{Hard: float64(i) / 10}, &outlook.Level{Hard: float64(i) / 10}
+			x, y := a.Try(level, 0), b.Try(twin, 0)
 			require.Equal(t, x, y)
-			a.Learn(x, d, "shed", true)
-			b.Learn(y, d, "shed", true)
+			a.Take(x, level, 0, true)
+			b.Take(y, twin, 0, true)
 		}
 		require.Equal(t, a.Ability, b.Ability)
 	})
 }
 
 func TestHarderStrangerAndForgottenAreLessLikely(t *testing.T) {
-	l := outlook.NewLearner(1, 1.5)
-	home := l.ProbMet(0.5, "shed")
-	require.Less(t, l.ProbMet(1.5, "shed"), home)
-	l.Learn(outlook.Response{Outcome: evidence.Met}, 0.5, "shed", false)
-	require.Less(t, l.ProbMet(0.5, "quay"), l.ProbMet(0.5, "shed"), "a new place costs")
+	l := outlook.NewLearner(1, gradual(1.5))
+	easy, hard := &outlook.Level{Hard: 0.5}, &outlook.Level{Hard: 1.5}
+	l.Enter(0)
+	require.Less(t, l.ProbMet(hard, 0), l.ProbMet(easy, 0))
+	l.Enter(1)
+	require.Less(t, l.ProbMet(easy, 1), l.ProbMet(easy, 0), "a new place costs")
 	before := l.Ability
-	l.Forget(2)
+	l.Rest(2)
 	require.Equal(t, before, l.Ability)
-	l.Forget(20)
+	l.Rest(20)
 	require.Less(t, l.Ability, before)
 }
 
 func TestPaidSuccessTeachesAndMissesInARowCost(t *testing.T) {
-	l := outlook.NewLearner(2, 1)
-	met, missed := outlook.Response{Outcome: evidence.Met}, outlook.Response{Outcome: evidence.Missed}
-	l.Learn(met, 1, "shed", false)
-	require.Equal(t, 1.0, l.Ability, "unpaid, nothing is learned")
-	l.Learn(met, 1, "shed", true)
-	taught := l.Ability
-	require.Greater(t, taught, 1.0)
-	l.Learn(missed, 1, "shed", false)
-	require.Equal(t, taught, l.Ability, "one miss costs nothing")
-	l.Learn(missed, 1, "shed", false)
-	require.Less(t, l.Ability, taught)
+	for _, form := range []outlook.Form{outlook.Gradual, outlook.Context} {
+		traits := gradual(1)
+		traits.Form = form
+		l, level := outlook.NewLearner(2, traits), &outlook.Level{Hard: 1}
+		met, missed := outlook.Response{Outcome: evidence.Met}, outlook.Response{Outcome: evidence.Missed}
+		l.Take(met, level, 0, false)
+		require.Equal(t, 1.0, l.Ability, "unpaid, nothing is learned")
+		l.Take(met, level, 0, true)
+		taught := l.Ability
+		require.Greater(t, taught, 1.0)
+		l.Take(missed, level, 0, false)
+		require.Equal(t, taught, l.Ability, "one miss costs nothing")
+		l.Take(missed, level, 0, false)
+		require.Less(t, l.Ability, taught)
+	}
+}
+
+func TestWhatIsGotIsGotAtOnce(t *testing.T) {
+	l := outlook.NewLearner(4, outlook.Traits{Form: outlook.AllOrNone, Known: 3, Catch: 1})
+	level, next := &outlook.Level{}, &outlook.Level{}
+	before := l.ProbMet(level, 0)
+	l.Take(outlook.Response{Outcome: evidence.Met}, level, 0, true)
+	require.InDelta(t, 0.5, before, 1e-9)
+	require.Greater(t, l.ProbMet(level, 0), 0.95)
+	require.InDelta(t, 0.5, l.ProbMet(next, 0), 1e-9, "the next step is not")
+}
+
+func TestWhatWasLearnedHereIsPartlyOfHereAndOfToday(t *testing.T) {
+	traits := gradual(0)
+	traits.Form, traits.Forget, traits.Gain = outlook.Context, 0.3, 0.3
+	l, level := outlook.NewLearner(5, traits), &outlook.Level{}
+	l.Enter(0)
+	for range 10 {
+		l.Take(outlook.Response{Outcome: evidence.Met}, level, 0, true)
+	}
+	today := l.ProbMet(level, 0)
+	require.Greater(t, today, l.ProbMet(level, 1), "elsewhere it is worth less")
+	l.Rest(3)
+	require.Less(t, l.ProbMet(level, 0), today)
 }
 
 func TestRatesComeOutAsTheyWentIn(t *testing.T) {
-	l := outlook.NewLearner(3, 0)
+	l, level := outlook.NewLearner(3, gradual(0)), &outlook.Level{Hard: -1}
 	met := 0
 	const n = 4000
 	for range n {
-		if l.Try(-1, "shed").Outcome == evidence.Met {
+		if l.Try(level, 0).Outcome == evidence.Met {
 			met++
 		}
 	}
 	interval := evidence.Wilson(met, n, 0.999)
-	p := l.ProbMet(-1, "shed")
+	p := l.ProbMet(level, 0)
 	require.True(t, interval.Lo < p && p < interval.Hi, "%v of %d against %v", met, n, p)
 }

@@ -191,9 +191,9 @@ func (m *maker) around(ctx context.Context, pl *plan, id string) error {
 }
 
 func learner(i int, pl *plan) *outlook.Learner {
-	l := outlook.NewLearner(uint64(i+11), pl.ability)
-	l.Gain = pl.gain
-	return l
+	return outlook.NewLearner(uint64(i+11), outlook.Traits{
+		Form: outlook.Gradual, Ability: pl.ability, Gain: pl.gain, Loss: 0.05, Strange: 0.9, Forget: 0.012,
+	})
 }
 
 // plan lays one plan out by the same forms as a trainer.
@@ -258,13 +258,13 @@ func (m *maker) plan(ctx context.Context, pl *plan) error {
 	}
 	for _, id := range ids {
 		r := &running{
-			plan: pl, id: id, dog: learner(len(m.runs), pl), hard: map[string]float64{},
+			plan: pl, id: id, dog: learner(len(m.runs), pl), levels: map[string]*outlook.Level{},
 			rng: rand.New(rand.NewPCG(uint64(len(m.runs)), 26)),
 		}
 		for i, step := range view.Steps {
-			r.hard[step.ID] = pl.slope * float64(i)
+			r.levels[step.ID] = &outlook.Level{Hard: pl.slope * float64(i)}
 			if pl.stuck > 0 && i >= pl.stuck {
-				r.hard[step.ID] += 1.8
+				r.levels[step.ID].Hard += 1.8
 			}
 		}
 		m.runs = append(m.runs, r)

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"time"
 
 	"patientfox/core/criteria"
@@ -17,14 +18,14 @@ import (
 
 // running is a plan that is worked over the weeks.
 type running struct {
-	plan  *plan
-	id    string
-	dog   *outlook.Learner
-	rng   *rand.Rand // of its own: one plan's tuning leaves the others as they are
-	count int
-	last  int                // day of the last session
-	hard  map[string]float64 // logits, by step
-	done  bool               // the top step was passed: only probed from then on
+	plan   *plan
+	id     string
+	dog    *outlook.Learner
+	rng    *rand.Rand // of its own: one plan's tuning leaves the others as they are
+	count  int
+	last   int                       // day of the last session
+	levels map[string]*outlook.Level // by step
+	done   bool                      // the top step was passed: only probed from then on
 }
 
 // sessions works every plan, day by day.
@@ -53,6 +54,9 @@ func (m *maker) sessions(ctx context.Context) error {
 	return nil
 }
 
+// where is a place's number among the plan's.
+func (r *running) where(place string) uint8 { return uint8(slices.Index(r.plan.places, place)) }
+
 // session runs one session, key by key.
 func (m *maker) session(ctx context.Context, r *running, day int, lastOne bool) error {
 	pack, err := m.p.Pack(ctx, r.id)
@@ -64,7 +68,7 @@ func (m *maker) session(ctx context.Context, r *running, day int, lastOne bool) 
 		return err
 	}
 	if r.count > 0 {
-		r.dog.Forget(day - r.last)
+		r.dog.Rest(day - r.last)
 	}
 	r.last = day
 	place := r.plan.places[min(r.count/4, len(r.plan.places)-1)]
@@ -109,32 +113,32 @@ type simulated struct {
 	ate   int
 }
 
-// difficulty of today's step for this dog, in logits: as hard as the plan was laid out, a half step
-// made on the way half way between its neighbours.
-func (s *simulated) difficulty() float64 {
+// level is today's step as this dog meets it: as hard as the plan was laid out, a half step made on the
+// way half way between its neighbours.
+func (s *simulated) level() *outlook.Level {
 	b := s.h.Run.Session().Blocks[0]
-	return s.r.difficulty(b.Steps, progression.Index(b.Steps, b.Place.Today))
+	return s.r.level(b.Steps, progression.Index(b.Steps, b.Place.Today))
 }
 
-func (r *running) difficulty(steps []progression.Step, i int) float64 {
-	if d, known := r.hard[steps[i].ID]; known {
-		return d
+func (r *running) level(steps []progression.Step, i int) *outlook.Level {
+	if level, known := r.levels[steps[i].ID]; known {
+		return level
 	}
 	below, above := -r.plan.slope, 0.0
 	for j := i - 1; j >= 0; j-- {
-		if d, known := r.hard[steps[j].ID]; known {
-			below = d
+		if level, known := r.levels[steps[j].ID]; known {
+			below = level.Hard
 			break
 		}
 	}
 	for j := i + 1; j < len(steps); j++ {
-		if d, known := r.hard[steps[j].ID]; known {
-			above = d
+		if level, known := r.levels[steps[j].ID]; known {
+			above = level.Hard
 			break
 		}
 	}
-	r.hard[steps[i].ID] = (below + above) / 2
-	return r.hard[steps[i].ID]
+	r.levels[steps[i].ID] = &outlook.Level{Hard: (below + above) / 2}
+	return r.levels[steps[i].ID]
 }
 
 // work does sets until there were enough, a dog had enough, or the food is nearly gone.
@@ -190,8 +194,8 @@ func (s *simulated) decide(v field.View) {
 func (s *simulated) trial() {
 	b := s.h.Run.Session().Blocks[0]
 	c := b.Steps[max(0, progression.Index(b.Steps, b.Place.Today))].Criteria
-	d := s.difficulty()
-	response := s.r.dog.Try(d, s.place)
+	d := s.level()
+	response := s.r.dog.Try(d, s.r.where(s.place))
 	s.h.Press(field.Main, s.at)
 	if s.pack.Kind.ByState() {
 		s.exposure(response, d)
@@ -237,7 +241,7 @@ func (s *simulated) trial() {
 			s.h.Press(field.PayKey, s.at+700)
 		}
 	}
-	s.r.dog.Learn(response, d, s.place, paid)
+	s.r.dog.Take(response, d, s.r.where(s.place), paid)
 	s.at += int64(3500 + s.r.rng.IntN(4500))
 	if response.Outcome == evidence.Missed {
 		s.at += int64(3000 + s.r.rng.IntN(5000)) // set up again
@@ -246,7 +250,7 @@ func (s *simulated) trial() {
 
 // exposure is one of a stimulus or of a touch: it is on for a few seconds, and what the dog shows is logged
 // and paid.
-func (s *simulated) exposure(response outlook.Response, difficulty float64) {
+func (s *simulated) exposure(response outlook.Response, level *outlook.Level) {
 	key := field.MetKey // at ease
 	switch {
 	case response.Outcome == evidence.Met && s.r.rng.IntN(5) < 3:
@@ -261,7 +265,7 @@ func (s *simulated) exposure(response outlook.Response, difficulty float64) {
 	s.at += int64(2500 + s.r.rng.IntN(3000))
 	s.h.Press(key, s.at)
 	s.ate++
-	s.r.dog.Learn(response, difficulty, s.place, true)
+	s.r.dog.Take(response, level, s.r.where(s.place), true)
 	s.at += int64(9000 + s.r.rng.IntN(9000))
 }
 

@@ -1,0 +1,77 @@
+package decision_test
+
+import (
+	"strconv"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+)
+
+// anyRule draws a rule of any kind with figures of its own.
+func anyRule(t *rapid.T) decision.Rule {
+	rule := decision.Defaults(rapid.SampledFrom(decision.Kinds).Draw(t, "kind"))
+	draw := func(name string, low, high int) int { return rapid.IntRange(low, high).Draw(t, name) }
+	switch rule.Kind {
+	case decision.Set:
+		rule.Size = draw("size", 2, 6)
+		rule.Up = draw("up", 1, rule.Size)
+		rule.Back, rule.SplitAfter = draw("back", 0, rule.Up-1), draw("split", 1, 4)
+	case decision.Run:
+		rule.Up, rule.Back = draw("up", 1, 6), draw("back", 1, 4)
+	case decision.Gate:
+		rule.Window, rule.BackWindow = draw("window", 2, 12), draw("back window", 2, 12)
+		rule.Rate, rule.BackBelow = rapid.Float64Range(0.5, 0.95).Draw(t, "rate"), rapid.Float64Range(0.1, 0.49).Draw(t, "below")
+		rule.Sessions, rule.Places = draw("sessions", 1, 3), draw("places", 1, 3)
+	case decision.Proof:
+		rule.LookBack, rule.Target = draw("look back", 5, 30), rapid.Float64Range(0.5, 0.9).Draw(t, "target")
+		rule.Sessions, rule.Places, rule.BackMin = draw("sessions", 1, 3), draw("places", 1, 3), draw("least", 1, 8)
+	case decision.CountUp:
+		rule.Clean, rule.SplitAfter = draw("clean", 1, 3), draw("split", 1, 4)
+		rule.Restart = rapid.SampledFrom([]decision.Restart{decision.RestartOne, decision.RestartHalf, decision.RestartBottom}).Draw(t, "restart")
+	case decision.Calm:
+		rule.Up = draw("up", 1, 6)
+		rule.Expect = draw("expect", 0, rule.Up)
+	}
+	rule.MissGuard, rule.ErrorGuard = draw("guard", 0, 3), rapid.Bool().Draw(t, "errors")
+	rule.Lenient = rapid.Bool().Draw(t, "lenient")
+	return rule
+}
+
+// The quick way to ask a rule, which forecasts use, is the same rule.
+func TestAMeterAnswersAsTheRuleDoes(t *testing.T) {
+	outcomes := []evidence.Outcome{evidence.Met, evidence.Met, evidence.Met, evidence.Met, evidence.Met, evidence.Late, evidence.Helped, evidence.Missed}
+	rapid.Check(t, func(t *rapid.T) {
+		rule := anyRule(t)
+		m := decision.NewMeter(rule)
+		last := rapid.IntRange(0, 3).Draw(t, "last")
+		step := rapid.IntRange(0, last).Draw(t, "step")
+		m.Begin(step, last)
+		var trials []decision.Trial
+		for session := range rapid.IntRange(1, 6).Draw(t, "sessions") {
+			m.Session()
+			place := rapid.IntRange(0, 3).Draw(t, "place")
+			for i := range rapid.IntRange(0, 14).Draw(t, "trials") {
+				one := decision.Trial{
+					ID: strconv.Itoa(len(trials)), Session: strconv.Itoa(session), Block: strconv.Itoa(session), Place: strconv.Itoa(place),
+					Outcome: rapid.SampledFrom(outcomes).Draw(t, "outcome"), State: rapid.SampledFrom([]int{0, 0, 1, 1, 2, 3}).Draw(t, "state"), Cold: i == 0,
+				}
+				trials = append(trials, one)
+				q := decision.Question{Trials: trials, Step: step, Last: last}
+				mark, _ := decision.MarkOf(one.Outcome)
+				said := m.Trial(mark, one.State, one.Cold, uint8(place))
+				d := decision.Decide(rule, q)
+				require.Equal(t, d.Verdict, said, "%d trials", len(trials))
+				if d.Verdict == decision.StepBack && rule.Kind == decision.CountUp {
+					require.Equal(t, d.To, m.To())
+				}
+			}
+			if len(trials) > 0 && trials[len(trials)-1].Session == strconv.Itoa(session) && rule.Kind == decision.Proof {
+				require.Equal(t, decision.Decide(rule, decision.Question{Trials: trials, Step: step, Last: last, Ended: true}).Verdict, m.Ended())
+			}
+		}
+	})
+}

@@ -1,0 +1,293 @@
+package evidence
+
+import (
+	"math"
+	"sort"
+)
+
+// Trial is one trial as an account of a plan reads it. Void and easy ones are in no rate.
+type Trial struct {
+	Outcome  Outcome
+	Easy     bool
+	Cold     bool // the first counted trial of its skill on its day
+	Step     int  // index, below 0 where the step is gone
+	Session  int  // in order from 0
+	LatencyS *float64
+	Cues     int // given, 0 where that is not known
+	Handler  string
+	Track    string
+	Source   string // of an error: dog, handler, set-up
+	After    string // what was done after an error
+	Skill    string // asked for, in a mixed block
+	Instead  string // what the dog did instead
+}
+
+// Counted tells whether rates read the trial.
+func (t Trial) Counted() bool { return t.Outcome != Void && !t.Easy }
+
+// Plus is the trials of both.
+func (t Tally) Plus(o Tally) Tally {
+	return Tally{t.Met + o.Met, t.Late + o.Late, t.Helped + o.Helped, t.Missed + o.Missed}
+}
+
+// Add counts one more outcome; void adds nothing.
+func (t *Tally) Add(o Outcome) {
+	switch o {
+	case Met:
+		t.Met++
+	case Late:
+		t.Late++
+	case Helped:
+		t.Helped++
+	case Missed:
+		t.Missed++
+	}
+}
+
+// Right is how many were right, be it slow.
+func (t Tally) Right() int { return t.Met + t.Late }
+
+// TallyBy counts trials apart by what by says of each; "" is left out. The keys come in the order in which
+// they first appear.
+func TallyBy(trials []Trial, by func(Trial) string) (keys []string, tallies map[string]Tally) {
+	tallies = map[string]Tally{}
+	for _, t := range trials {
+		key := by(t)
+		if key == "" || !t.Counted() {
+			continue
+		}
+		tally, known := tallies[key]
+		if !known {
+			keys = append(keys, key)
+		}
+		tally.Add(t.Outcome)
+		tallies[key] = tally
+	}
+	return keys, tallies
+}
+
+// FirstTrial is how cold trials went beside the others.
+type FirstTrial struct{ Cold, Warm Tally }
+
+// FirstTrials counts cold trials apart: what a dog brings along, before any warm-up.
+func FirstTrials(trials []Trial) (f FirstTrial) {
+	for _, t := range trials {
+		switch {
+		case !t.Counted():
+		case t.Cold:
+			f.Cold.Add(t.Outcome)
+		default:
+			f.Warm.Add(t.Outcome)
+		}
+	}
+	return f
+}
+
+// OnlyCold tells whether the record's trouble is its first trials alone: the latest cold one was not right,
+// and everything else of its session was. Then the step is repeated before anything is concluded.
+func OnlyCold(trials []Trial) bool {
+	last := -1
+	for i, t := range trials {
+		if t.Counted() && t.Cold {
+			last = i
+		}
+	}
+	if last < 0 || trials[last].Outcome.Right() {
+		return false
+	}
+	others := 0
+	for i, t := range trials {
+		if i == last || !t.Counted() || t.Session != trials[last].Session {
+			continue
+		}
+		if !t.Outcome.Right() {
+			return false
+		}
+		others++
+	}
+	return others > 0
+}
+
+// Few is under how many trials a figure is called small.
+const Few = 20
+
+// Latency is how fast right responses came, s.
+type Latency struct {
+	N             int
+	Median, P90   float64 // NaN without any
+	Before, After float64 // medians of the Few/2 before the newest Few/2, and of those; NaN with fewer
+}
+
+// Changed tells whether responses have become slower or faster: a quarter at least.
+func (l Latency) Changed() (slower, faster bool) {
+	return l.After > 1.25*l.Before, l.After < 0.8*l.Before
+}
+
+// Latencies reads the latency of right responses, in order.
+func Latencies(trials []Trial) Latency {
+	var all []float64
+	for _, t := range trials {
+		if t.Counted() && t.Outcome.Right() && t.LatencyS != nil {
+			all = append(all, *t.LatencyS)
+		}
+	}
+	const part = Few / 2
+	l := Latency{N: len(all), Median: Quantile(all, 0.5), P90: Quantile(all, 0.9), Before: math.NaN(), After: math.NaN()}
+	if n := len(all); n >= 2*part {
+		l.Before, l.After = Quantile(all[n-2*part:n-part], 0.5), Quantile(all[n-part:], 0.5)
+	}
+	return l
+}
+
+// Cues is how many cues responses took. Economy is responses ÷ cues, NaN without cues.
+type Cues struct{ Responses, Cues int }
+
+// Economy is responses ÷ cues: 1 where every first cue is answered.
+func (c Cues) Economy() float64 { return float64(c.Responses) / float64(c.Cues) }
+
+// CueEconomy counts cues and right responses over the trials whose cues are known.
+func CueEconomy(trials []Trial) (c Cues) {
+	for _, t := range trials {
+		if !t.Counted() || t.Cues == 0 {
+			continue
+		}
+		c.Cues += t.Cues
+		if t.Outcome.Right() {
+			c.Responses++
+		}
+	}
+	return c
+}
+
+// StimulusControl is responses on cue ÷ all responses, those that were offered without a cue among them;
+// NaN without any.
+func StimulusControl(onCue, offered int) float64 {
+	return float64(onCue) / float64(onCue+offered)
+}
+
+// ErrorRun is the longest run of trials in one session that were not right.
+func ErrorRun(trials []Trial) int {
+	longest, row, session := 0, 0, -1
+	for _, t := range trials {
+		if !t.Counted() {
+			continue
+		}
+		if t.Session != session {
+			row, session = 0, t.Session
+		}
+		if row++; t.Outcome.Right() {
+			row = 0
+		}
+		longest = max(longest, row)
+	}
+	return longest
+}
+
+// Followed is what came after errors that were answered in one way.
+type Followed struct {
+	How   string
+	N     int // errors answered so
+	Next  int // of them, those after which another trial came in the same session
+	Right int // of those trials, right ones
+}
+
+// AfterErrors says, for each way in which errors were answered, what the next trial of the session was
+// like. Often chosen where it was easy anyway: it goes with that, and need not cause it.
+func AfterErrors(trials []Trial) []Followed {
+	at := map[string]int{}
+	var list []Followed
+	for i, t := range trials {
+		if !t.Counted() || t.Outcome.Right() || t.After == "" {
+			continue
+		}
+		k, known := at[t.After]
+		if !known {
+			k = len(list)
+			at[t.After] = k
+			list = append(list, Followed{How: t.After})
+		}
+		f := &list[k]
+		f.N++
+		for _, next := range trials[i+1:] {
+			if next.Session != t.Session {
+				break
+			}
+			if !next.Counted() {
+				continue
+			}
+			f.Next++
+			if next.Outcome.Right() {
+				f.Right++
+			}
+			break
+		}
+	}
+	sort.SliceStable(list, func(i, j int) bool { return list[i].N > list[j].N })
+	return list
+}
+
+// Confusion is what was done for each thing asked: Counts[i][j] times Names[j] for Names[i].
+type Confusion struct {
+	Names  []string
+	Counts [][]int
+}
+
+// Confused counts what was done instead. A right trial did what was asked; a miss about which nobody said
+// what was done instead is left out.
+func Confused(trials []Trial) Confusion {
+	at := map[string]int{}
+	var c Confusion
+	index := func(name string) int {
+		i, known := at[name]
+		if !known {
+			i = len(c.Names)
+			at[name] = i
+			c.Names = append(c.Names, name)
+		}
+		return i
+	}
+	var pairs [][2]int
+	for _, t := range trials {
+		done := t.Instead
+		if t.Outcome.Right() {
+			done = t.Skill
+		}
+		if !t.Counted() || t.Skill == "" || done == "" {
+			continue
+		}
+		pairs = append(pairs, [2]int{index(t.Skill), index(done)})
+	}
+	c.Counts = make([][]int, len(c.Names))
+	for i := range c.Counts {
+		c.Counts[i] = make([]int, len(c.Names))
+	}
+	for _, p := range pairs {
+		c.Counts[p[0]][p[1]]++
+	}
+	return c
+}
+
+// Kappa is the agreement of two records of the same trials: table[i][j] trials were i in the one and j in
+// the other. Agreement is the share on the diagonal; kappa what of it lies beyond chance, NaN where
+// chance alone would agree on everything. Source: J. Cohen, "A coefficient of agreement for nominal
+// scales", Educational and Psychological Measurement 20 (1960).
+func Kappa(table [][]int) (kappa, agreement float64) {
+	n := 0.0
+	rows, columns := make([]float64, len(table)), make([]float64, len(table))
+	for i, row := range table {
+		for j, k := range row {
+			n += float64(k)
+			rows[i] += float64(k)
+			columns[j] += float64(k)
+			if i == j {
+				agreement += float64(k)
+			}
+		}
+	}
+	agreement /= n
+	chance := 0.0
+	for i := range rows {
+		chance += rows[i] / n * columns[i] / n
+	}
+	return (agreement - chance) / (1 - chance), agreement
+}

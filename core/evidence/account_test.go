@@ -1,0 +1,163 @@
+package evidence_test
+
+import (
+	"math"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"patientfox/core/evidence"
+)
+
+// trialsOf makes trials out of letters: m met, l late, h helped, x missed, v void, e easy; a bar begins another
+// session, whose first trial is cold.
+func trialsOf(marks string) []evidence.Trial {
+	of := map[rune]evidence.Outcome{'m': evidence.Met, 'l': evidence.Late, 'h': evidence.Helped, 'x': evidence.Missed, 'v': evidence.Void, 'e': evidence.Met}
+	var list []evidence.Trial
+	session, cold := 0, true
+	for _, mark := range marks {
+		if mark == '|' {
+			session, cold = session+1, true
+			continue
+		}
+		list = append(list, evidence.Trial{Outcome: of[mark], Easy: mark == 'e', Session: session, Cold: cold})
+		cold = false
+	}
+	return list
+}
+
+func TestColdTrialsAreCountedApart(t *testing.T) {
+	f := evidence.FirstTrials(trialsOf("xmmev|mmm|xml"))
+	require.Equal(t, evidence.Tally{Met: 1, Missed: 2}, f.Cold)
+	require.Equal(t, evidence.Tally{Met: 5, Late: 1}, f.Warm)
+	require.True(t, evidence.OnlyCold(trialsOf("xmm|xml")))
+	require.False(t, evidence.OnlyCold(trialsOf("xmm|xmx")), "a warm one was missed too")
+	require.False(t, evidence.OnlyCold(trialsOf("xmm|mmm")), "that was another day")
+	require.False(t, evidence.OnlyCold(trialsOf("x")), "there is nothing to compare it with")
+}
+
+func TestLatencyAndItsTrend(t *testing.T) {
+	var trials []evidence.Trial
+	for i := range 24 {
+		s := 1.0
+		if i >= 14 {
+			s = 1.5
+		}
+		trials = append(trials, evidence.Trial{Outcome: evidence.Met, LatencyS: &s})
+	}
+	wrong := 9.0
+	l := evidence.Latencies(append(trials, evidence.Trial{Outcome: evidence.Missed, LatencyS: &wrong}))
+	require.Equal(t, 24, l.N, "only right responses have a latency that says something")
+	require.InDelta(t, 1.0, l.Median, 1e-9)
+	slower, faster := l.Changed()
+	require.True(t, slower)
+	require.False(t, faster)
+	short := evidence.Latencies(trials[:19])
+	slower, faster = short.Changed()
+	require.False(t, slower || faster, "too few to say")
+	require.True(t, math.IsNaN(evidence.Latencies(nil).Median))
+}
+
+func TestCuesErrorsAndControl(t *testing.T) {
+	trials := trialsOf("mlxm")
+	for i := range trials {
+		trials[i].Cues = i + 1
+	}
+	require.Equal(t, evidence.Cues{Responses: 3, Cues: 10}, evidence.CueEconomy(trials))
+	require.InDelta(t, 0.3, evidence.CueEconomy(trials).Economy(), 1e-9)
+	require.Equal(t, 2, evidence.ErrorRun(trialsOf("mxhvmx|xx")), "a run ends with its session; void is not in it")
+	require.Equal(t, 3, evidence.ErrorRun(trialsOf("mxvhexm")))
+	require.InDelta(t, 0.75, evidence.StimulusControl(9, 3), 1e-9)
+}
+
+func TestWhatFollowedWhatWasDone(t *testing.T) {
+	trials := trialsOf("xmxvx|mx")
+	trials[0].After, trials[2].After, trials[4].After = "waited", "reset", "waited"
+	require.Equal(t, []evidence.Followed{
+		{How: "waited", N: 2, Next: 1, Right: 1}, // the second was the last of its session
+		{How: "reset", N: 1, Next: 1, Right: 0},
+	}, evidence.AfterErrors(trials))
+}
+
+func TestWhatWasDoneInstead(t *testing.T) {
+	c := evidence.Confused([]evidence.Trial{
+		{Outcome: evidence.Met, Skill: "sit"}, {Outcome: evidence.Missed, Skill: "sit", Instead: "down"},
+		{Outcome: evidence.Missed, Skill: "sit"}, {Outcome: evidence.Late, Skill: "down"}, {Outcome: evidence.Void, Skill: "down"},
+	})
+	require.Equal(t, []string{"sit", "down"}, c.Names)
+	require.Equal(t, [][]int{{1, 1}, {0, 1}}, c.Counts)
+}
+
+func TestTracksAreComparedOnlyWhereThereIsEnough(t *testing.T) {
+	good, poor := evidence.Tally{Met: 19, Missed: 1}, evidence.Tally{Met: 11, Missed: 9}
+	require.True(t, evidence.Behind(poor, good))
+	require.False(t, evidence.Behind(good, poor))
+	require.False(t, evidence.Behind(evidence.Tally{Met: 5, Missed: 9}, good), "fourteen trials are too few")
+	require.True(t, evidence.UnderTrained(9, 20))
+	require.False(t, evidence.UnderTrained(10, 20))
+}
+
+// Against the worked example of the interval's own definition: one table is the plain odds ratio, and its
+// interval is Woolf's.
+func TestOneStepIsThePlainOddsRatio(t *testing.T) {
+	r := evidence.MantelHaenszel([]evidence.Stratum{{With: evidence.Tally{Met: 12, Missed: 8}, Without: evidence.Tally{Met: 27, Missed: 3}}})
+	require.InDelta(t, 12.0*3/(8*27), r.Ratio, 1e-9)
+	woolf := 1.959963984540054 * math.Sqrt(1.0/12+1.0/8+1.0/27+1.0/3)
+	require.InDelta(t, r.Ratio*math.Exp(-woolf), r.Lo, 1e-6)
+	require.InDelta(t, r.Ratio*math.Exp(woolf), r.Hi, 1e-6)
+	require.True(t, r.Clear())
+}
+
+// A hard step that happens to be worked in the rain does not make rain bad.
+func TestStepsAreComparedWithThemselves(t *testing.T) {
+	easy := evidence.Stratum{With: evidence.Tally{Met: 9, Missed: 1}, Without: evidence.Tally{Met: 36, Missed: 4}}
+	hard := evidence.Stratum{With: evidence.Tally{Met: 20, Missed: 20}, Without: evidence.Tally{Met: 5, Missed: 5}}
+	r := evidence.MantelHaenszel([]evidence.Stratum{easy, hard})
+	require.InDelta(t, 1, r.Ratio, 1e-9)
+	require.False(t, r.Clear())
+	require.False(t, evidence.MantelHaenszel([]evidence.Stratum{{With: evidence.Tally{Met: 7}, Without: evidence.Tally{Met: 50, Missed: 50}}}).Enough)
+}
+
+func TestTurningTheQuestionRoundTurnsTheRatio(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		var strata, turned []evidence.Stratum
+		for range rapid.IntRange(1, 5).Draw(t, "steps") {
+			n := func(name string) int { return rapid.IntRange(1, 30).Draw(t, name) }
+			s := evidence.Stratum{With: evidence.Tally{Met: n("a"), Missed: n("b")}, Without: evidence.Tally{Met: n("c"), Missed: n("d")}}
+			strata, turned = append(strata, s), append(turned, evidence.Stratum{With: s.Without, Without: s.With})
+		}
+		one, other := evidence.MantelHaenszel(strata), evidence.MantelHaenszel(turned)
+		require.InDelta(t, 1, one.Ratio*other.Ratio, 1e-9)
+		require.InDelta(t, 1, one.Lo*other.Hi, 1e-9)
+		require.LessOrEqual(t, one.Lo, one.Ratio)
+	})
+}
+
+// No trial is counted twice, and none is lost.
+func TestCountsAddUp(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		trials := trialsOf(rapid.StringMatching(`[mlhxve|]{0,60}`).Draw(t, "marks"))
+		for i := range trials {
+			trials[i].Handler = rapid.SampledFrom([]string{"a", "b", "c"}).Draw(t, "handler")
+			trials[i].Step = i % 4
+		}
+		var all, by, strata evidence.Tally
+		for _, one := range trials {
+			if one.Counted() {
+				all.Add(one.Outcome)
+			}
+		}
+		_, tallies := evidence.TallyBy(trials, func(t evidence.Trial) string { return t.Handler })
+		for _, tally := range tallies {
+			by = by.Plus(tally)
+		}
+		for _, s := range evidence.Strata(trials, func(t evidence.Trial) bool { return t.Handler == "a" }) {
+			strata = strata.Plus(s.With).Plus(s.Without)
+		}
+		f := evidence.FirstTrials(trials)
+		require.Equal(t, all, by)
+		require.Equal(t, all, strata)
+		require.Equal(t, all, f.Cold.Plus(f.Warm))
+	})
+}

@@ -1,0 +1,284 @@
+package outlook
+
+import (
+	"slices"
+
+	"patientfox/core/decision"
+)
+
+// Course is the work that lies ahead of a dog: the steps with their rules, and how it is gone about.
+type Course struct {
+	Rules  []decision.Rule // by step, easiest first
+	At     int             // index of the reached step
+	Since  []Trial         // the stretch so far, at At
+	Trials []int           // in sessions so far; each session ahead has as many as one of them, by lot
+	Places []uint8         // of sessions so far, below 64; likewise
+	Gap    int             // days from one session to the next
+	Pieces int             // a pay
+	Calm   bool            // exposures: the rules read states
+}
+
+// Trial is one counted trial of a record, as far as a learner is fitted to it.
+type Trial struct {
+	Step  int  // index; below 0 where the step is gone
+	Opens bool // the first of its session
+	Days  int  // since the session before, for one that opens
+	Place uint8
+	Mark  decision.Mark
+	State int // of an exposure, 0…4
+	Paid  bool
+}
+
+// Bounds of a run: what takes longer is cut off, and said to be at least that.
+const (
+	MostSessions = 300
+	mostTrials   = 30_000
+	moreLevels   = 3 // times as many levels as the plan has steps, by splitting
+	mostBacks    = 2 // step backs in one session after which the skill is left for the day
+)
+
+// SureEnough is the chance of success under which a step up counts as false.
+const SureEnough = 0.8
+
+// Result is how one run went.
+type Result struct {
+	Done     bool // the last step was passed
+	Sessions int
+	Trials   int
+	Misses   int // trials that were not right
+	Pieces   int
+	Ups      int
+	FalseUps int // taken while the chance of success at that step was under SureEnough
+}
+
+// runner runs courses, one after another, without new memory for each.
+type runner struct {
+	course Course
+	kinds  []decision.Rule   // the rules that differ
+	meters []*decision.Meter // by rule
+	which  []int             // the rule of each level
+	levels []Level
+	regain *decision.Meter
+	pool   []uint8 // where sessions are held
+}
+
+func newRunner(c Course) *runner {
+	r := &runner{course: c, regain: decision.NewMeter(decision.Regain())}
+	need := 1
+	for _, rule := range c.Rules {
+		if !slices.Contains(r.kinds, rule) {
+			r.kinds, r.meters = append(r.kinds, rule), append(r.meters, decision.NewMeter(rule))
+		}
+		need = max(need, rule.Places)
+	}
+	r.pool = slices.Clone(c.Places)
+	if len(r.pool) == 0 {
+		r.pool = []uint8{0}
+	}
+	// A rule that asks for more places than the record has is met by going to others.
+	used := map[uint8]bool{}
+	for _, p := range r.pool {
+		used[p] = true
+	}
+	for p := uint8(0); len(used) < need && p < mostPlaces; p++ {
+		if !used[p] {
+			used[p] = true
+			for range max(1, len(c.Places)/need) {
+				r.pool = append(r.pool, p)
+			}
+		}
+	}
+	return r
+}
+
+// run goes through the course once with a learner and the levels as it knows them.
+func (r *runner) run(l *Learner, levels []Level) Result {
+	w := r.walk(l, levels)
+	for w.goesOn() {
+		w.next()
+	}
+	return w.Result
+}
+
+// walk begins a run.
+func (r *runner) walk(l *Learner, levels []Level) *walk {
+	c := r.course
+	r.levels = append(r.levels[:0], levels...)
+	r.which = r.which[:0]
+	for _, rule := range c.Rules {
+		r.which = append(r.which, slices.Index(r.kinds, rule))
+	}
+	w := &walk{runner: r, l: l, reached: c.At, today: c.At}
+	w.begin()
+	for i, t := range c.Since {
+		if t.Opens || i == 0 {
+			w.meter.Session()
+		}
+		w.meter.Trial(t.Mark, t.State, t.Opens, t.Place)
+	}
+	return w
+}
+
+func (w *walk) goesOn() bool {
+	return w.Sessions < MostSessions && w.Trials < mostTrials && !w.Done
+}
+
+// usualTrials is how many a session has where there is no record of any.
+const usualTrials = 15
+
+// next goes through the next session.
+func (w *walk) next() {
+	c, l := w.course, w.l
+	w.Sessions++
+	l.Rest(c.Gap)
+	place := w.pool[int(l.Chance()*float64(len(w.pool)))]
+	trials := usualTrials
+	if n := len(c.Trials); n > 0 {
+		trials = c.Trials[int(l.Chance()*float64(n))]
+	}
+	w.session(place, trials)
+}
+
+// walk is a run under way.
+type walk struct {
+	Result
+	*runner
+	l              *Learner
+	meter          *decision.Meter // of the reached step
+	reached, today int
+	backs          int
+	falls          int                                                                        // times that the reached step was left otherwise than by a step up
+	seen           func(level *Level, mark decision.Mark, state int, place uint8, first bool) // may be nil
+}
+
+// begin starts a stretch at the reached step.
+func (w *walk) begin() {
+	w.today = w.reached
+	w.meter = w.meters[w.which[w.reached]]
+	w.meter.Begin(w.reached, len(w.levels)-1)
+}
+
+func (w *walk) session(place uint8, trials int) {
+	l := w.l
+	strange := l.been != 0 && l.been>>(place%mostPlaces)&1 == 0
+	l.Enter(place)
+	w.meter.Session()
+	w.today, w.backs = w.reached, 0
+	if strange || w.course.Gap > 7 {
+		w.today, _ = decision.StartStep(decision.Visit{Reached: w.reached, Steps: len(w.levels), Days: w.course.Gap, NewPlace: strange})
+	}
+	if w.today < w.reached {
+		w.regain.Begin(w.today+1, w.today+3)
+		w.regain.Session()
+	}
+	for i := range trials {
+		level := &w.levels[w.today]
+		l.Meet(level)
+		p := l.ProbMet(level, place)
+		mark := l.Toss(p)
+		right := mark <= decision.MarkLate
+		paid := right || w.course.Calm
+		w.Trials++
+		if paid {
+			w.Pieces += w.course.Pieces
+		}
+		if !right {
+			w.Misses++
+		}
+		l.Learn(level, place, p, right, paid)
+		state := 0
+		if w.course.Calm {
+			state = stateOf(mark, l.Chance())
+		}
+		if w.seen != nil {
+			w.seen(level, mark, state, place, i == 0)
+		}
+		if w.today < w.reached {
+			w.back(w.regain.Trial(mark, state, i == 0, place))
+			continue
+		}
+		if w.take(w.meter.Trial(mark, state, i == 0, place), p); w.Done || w.backs >= mostBacks {
+			return
+		}
+	}
+	if w.today == w.reached {
+		level := &w.levels[w.today]
+		w.take(w.meter.Ended(), l.ProbMet(level, place))
+	}
+}
+
+// stateOf is what an exposure shows that went as well as a mark says; u is a number by lot.
+func stateOf(mark decision.Mark, u float64) int {
+	switch {
+	case mark == decision.MarkMet && u < 0.6:
+		return 0
+	case mark == decision.MarkMet:
+		return 1
+	case mark == decision.MarkMissed && u < 1.0/3:
+		return 3
+	}
+	return 2
+}
+
+// back takes a verdict of the way back up.
+func (w *walk) back(v decision.Verdict) {
+	switch v {
+	case decision.StepUp:
+		w.today++
+	case decision.StepBack:
+		w.today = max(0, w.today-1)
+	default:
+		return
+	}
+	w.regain.Begin(w.today+1, w.today+3)
+}
+
+// take takes a verdict at the reached step; p was the chance of success there.
+func (w *walk) take(v decision.Verdict, p float64) {
+	switch v {
+	case decision.Repeat, decision.Stop:
+		return
+	case decision.StepUp, decision.Finished:
+		w.Ups++
+		if p < SureEnough {
+			w.FalseUps++
+		}
+		if w.Done = v == decision.Finished; w.Done {
+			return
+		}
+		w.reached++
+	case decision.StepBack:
+		w.reached = w.meter.To()
+		if w.course.Rules[0].Kind != decision.CountUp {
+			w.backs++
+		}
+	case decision.Split:
+		if len(w.levels) < moreLevels*len(w.course.Rules) {
+			w.split()
+		}
+	}
+	if v != decision.StepUp {
+		w.falls++
+	}
+	w.begin()
+	w.meter.Session()
+}
+
+// split puts a level half way below the reached one; the dog works there.
+func (w *walk) split() {
+	i := w.reached
+	hard := w.levels[i].Hard - half(w.l.Traits)
+	if i > 0 && w.l.Form != AllOrNone {
+		hard = (w.levels[i-1].Hard + w.levels[i].Hard) / 2
+	}
+	w.levels = slices.Insert(w.levels, i, Level{Hard: hard, id: len(w.levels)})
+	w.which = slices.Insert(w.which, i, w.which[i])
+}
+
+// half is how much easier half a step is, in logits, where there is none below it.
+func half(t Traits) float64 {
+	if t.Form == AllOrNone {
+		return 0.7
+	}
+	return t.Drop / 2
+}

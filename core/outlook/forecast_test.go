@@ -1,0 +1,115 @@
+package outlook_test
+
+import (
+	"context"
+	"math/rand/v2"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"patientfox/core/decision"
+	"patientfox/core/outlook"
+)
+
+func course(kind decision.Kind, steps int) outlook.Course {
+	c := outlook.Course{Trials: []int{10, 15, 20}, Places: []uint8{0, 0, 1}, Gap: 3, Pieces: 1, Calm: kind == decision.Calm}
+	for range steps {
+		c.Rules = append(c.Rules, decision.Defaults(kind))
+	}
+	return c
+}
+
+// recordOf makes a record at the first step: rate of ten are met.
+func recordOf(trials, rate int) []outlook.Trial {
+	rng := rand.New(rand.NewPCG(7, 7))
+	var record []outlook.Trial
+	for i := range trials {
+		t := outlook.Trial{Opens: i%15 == 0, Days: 3, Mark: decision.MarkMissed}
+		if rng.IntN(10) < rate {
+			t.Mark, t.Paid = decision.MarkMet, true
+		}
+		record = append(record, t)
+	}
+	return record
+}
+
+func look(t *testing.T, f outlook.Fit, c outlook.Course) outlook.Forecast {
+	forecast, err := f.Look(context.Background(), c, 300, 1, nil)
+	require.NoError(t, err)
+	return forecast
+}
+
+func TestAForecastIsTheSameEachTime(t *testing.T) {
+	c, record := course(decision.Set, 8), recordOf(60, 8)
+	first := look(t, outlook.FitTo(record, 8, 3), c)
+	require.Equal(t, first, look(t, outlook.FitTo(record, 8, 3), c))
+	require.LessOrEqual(t, first.Sessions.Lo, first.Sessions.Mid)
+	require.Less(t, first.Sessions.Mid, first.Sessions.Hi)
+	require.Greater(t, first.Trials.Mid, first.Sessions.Mid*8)
+	require.Positive(t, first.Misses.Mid)
+	require.Positive(t, first.Pieces.Mid)
+}
+
+func TestABetterDogIsThereSooner(t *testing.T) {
+	c := course(decision.Set, 8)
+	good, poor := look(t, outlook.FitTo(recordOf(60, 9), 8, 3), c), look(t, outlook.FitTo(recordOf(60, 6), 8, 3), c)
+	require.Less(t, good.Sessions.Mid, poor.Sessions.Mid)
+	require.Less(t, good.Misses.Mid, poor.Misses.Mid)
+}
+
+func TestAStricterRuleTakesLongerAndErrsLess(t *testing.T) {
+	fit := outlook.FitTo(recordOf(60, 8), 8, 3)
+	c := course(decision.Run, 8)
+	run, gate := look(t, fit, c), look(t, fit, c.With(decision.Defaults(decision.Gate)))
+	require.Less(t, run.Sessions.Mid, gate.Sessions.Mid)
+	require.Greater(t, run.FalseUps/run.Ups, gate.FalseUps/gate.Ups)
+}
+
+func TestEveryRuleGetsThere(t *testing.T) {
+	fit := outlook.FitTo(recordOf(60, 9), 3, 3)
+	for _, kind := range decision.Kinds {
+		f := look(t, fit, course(kind, 3))
+		require.Greater(t, f.Done, 150, kind)
+	}
+}
+
+func TestALongLookTellsHowFarItIsAndCanBeStopped(t *testing.T) {
+	fit := outlook.FitTo(recordOf(60, 8), 8, 3)
+	ctx, cancel := context.WithCancel(context.Background())
+	last := -1.0
+	_, err := fit.Look(ctx, course(decision.Set, 8), 1000, 1, func(part float64) {
+		require.Greater(t, part, last)
+		if last = part; part > 0.3 {
+			cancel()
+		}
+	})
+	require.ErrorIs(t, err, context.Canceled)
+	require.Less(t, last, 0.4)
+}
+
+func TestTooLittleIsSaid(t *testing.T) {
+	require.False(t, outlook.Enough(recordOf(19, 8)))
+	require.False(t, outlook.Enough(recordOf(15, 8)), "one session")
+	require.True(t, outlook.Enough(recordOf(30, 8)))
+}
+
+// Whatever the record, a fit says something: no trait runs away.
+func TestAnyRecordCanBeFitted(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		const steps = 5
+		var record []outlook.Trial
+		for i := range rapid.IntRange(20, 60).Draw(t, "trials") {
+			mark := decision.Mark(rapid.IntRange(0, 3).Draw(t, "mark"))
+			record = append(record, outlook.Trial{
+				Step: rapid.IntRange(-1, steps-1).Draw(t, "step"), Opens: i%8 == 0, Days: rapid.IntRange(0, 60).Draw(t, "days"),
+				Place: uint8(rapid.IntRange(0, 5).Draw(t, "place")), Mark: mark, Paid: mark == decision.MarkMet,
+			})
+		}
+		c := course(decision.Set, steps)
+		c.At = rapid.IntRange(0, steps-1).Draw(t, "at")
+		f, err := outlook.FitTo(record, steps, 1).Look(context.Background(), c, 20, 1, nil)
+		require.NoError(t, err)
+		require.Positive(t, f.Sessions.Mid)
+	})
+}

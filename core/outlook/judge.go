@@ -1,0 +1,92 @@
+package outlook
+
+import (
+	"context"
+	"math/rand/v2"
+
+	"patientfox/core/decision"
+)
+
+// Judged is how a forecast did on simulated dogs whose future it was not fitted on.
+type Judged struct {
+	Dogs, Held int     // those judged, and those whose sessions lay inside the band of 80 %
+	Width      float64 // of the band ÷ its middle, on average
+}
+
+// Judge makes dogs of a form, lets each work a course for some sessions, fits a forecast to that, and looks
+// whether the sessions that it then took lie in the forecast's band. Dogs that had passed the last step
+// before the forecast are replaced by others, and so are those that never will.
+func Judge(form Form, c Course, dogs, before, runs int, seed uint64) (Judged, error) {
+	var j Judged
+	width := 0.0
+	for i := uint64(0); j.Dogs < dogs; i++ {
+		rng := rand.New(rand.NewPCG(seed, i))
+		l := NewLearner(rng.Uint64(), Draw(form, rng))
+		w := newRunner(c).walk(l, levelsOf(l.Traits, len(c.Rules), 0))
+		var seen []logged
+		w.seen = func(level *Level, mark decision.Mark, state int, place uint8, first bool) {
+			t := Trial{Opens: first, Days: c.Gap, Place: place, Mark: mark, State: state, Paid: mark <= decision.MarkLate || c.Calm}
+			seen = append(seen, logged{t, level.id, w.Ups + w.falls})
+		}
+		for w.Sessions < before && w.goesOn() {
+			w.next()
+		}
+		if w.Done {
+			continue
+		}
+		w.seen = nil
+		record, ahead := w.soFar(c, seen)
+		for w.goesOn() {
+			w.next()
+		}
+		if !w.Done {
+			continue
+		}
+		truth := w.Sessions - before
+		f, err := FitTo(record, len(ahead.Rules), seed+i).Look(context.Background(), ahead, runs, seed+i, nil)
+		if err != nil {
+			return j, err
+		}
+		j.Dogs++
+		if truth >= f.Sessions.Lo && truth <= f.Sessions.Hi {
+			j.Held++
+		}
+		width += float64(f.Sessions.Hi-f.Sessions.Lo) / float64(max(1, f.Sessions.Mid))
+	}
+	j.Width = width / float64(dogs)
+	return j, nil
+}
+
+// logged is one trial with the level it was at, and how often the reached step had changed by then.
+type logged struct {
+	Trial
+	level, stretch int
+}
+
+// soFar is the record of a walk, and the course that lies ahead of it.
+func (w *walk) soFar(c Course, seen []logged) ([]Trial, Course) {
+	at, rules := map[int]int{}, make([]decision.Rule, len(w.levels))
+	for i, level := range w.levels {
+		at[level.id], rules[i] = i, w.kinds[w.which[i]]
+	}
+	record := make([]Trial, len(seen))
+	ahead := c
+	ahead.Rules, ahead.At, ahead.Since = rules, w.reached, nil
+	for i, t := range seen {
+		record[i] = t.Trial
+		record[i].Step = at[t.level]
+		if t.stretch == w.Ups+w.falls && record[i].Step == w.reached {
+			ahead.Since = append(ahead.Since, record[i])
+		}
+	}
+	return record, ahead
+}
+
+// JudgedCourse is a plan as many are: ten steps under the rule of sets, in two places, every third day.
+func JudgedCourse() Course {
+	c := Course{Trials: []int{10, 15, 15, 20}, Places: []uint8{0, 0, 0, 1}, Gap: 3, Pieces: 1}
+	for range 10 {
+		c.Rules = append(c.Rules, decision.Defaults(decision.Set))
+	}
+	return c
+}
