@@ -227,6 +227,14 @@ const (
 	FirstWary    Code = "first_wary"    // the session's first exposure was not at ease
 	Worried      Code = "worried"       // state 3
 	NotCalmer    Code = "not_calmer"    // wary Of times in the last Out, and no calmer
+	ProbeCold    Code = "probe_cold"    // the first trial of the day is the probe
+	ProbeMet     Code = "probe_met"     // met cold
+	ProbeMissed  Code = "probe_missed"  // missed cold; Of of Out repeats are in
+	ProbeKept    Code = "probe_kept"    // missed cold, then Of of Of met
+	ProbeLost    Code = "probe_lost"    // missed cold, and only Of of the Out repeats met
+	PlaceNext    Code = "place_next"    // Of is the step to try
+	PlacedBelow  Code = "placed_below"  // met up to step Of (0: none), not at step Out
+	PlacedTop    Code = "placed_top"    // met up to the last step
 )
 
 // Reason is one reason with its figures.
@@ -242,7 +250,7 @@ type Decision struct {
 	Due     bool     `json:"due"` // the rule had something to decide; false while a set or a run is under way
 	Reasons []Reason `json:"reasons"`
 	Reads   []string `json:"reads,omitempty"` // ids of the trials it rests on
-	To      int      `json:"to,omitempty"`    // count_up: the index of the step at which a step back begins again
+	To      int      `json:"to,omitempty"`    // count_up, a probe, placing: the index of the step it leads to
 }
 
 // Question is what a rule is asked: the stretch in order, and where its step stands.

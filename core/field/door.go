@@ -26,6 +26,8 @@ type SetupView struct {
 	People   []Option    `json:"people"`
 	Place    string      `json:"place"`
 	Handler  string      `json:"handler"`
+	Modes    []Option    `json:"modes"` // what the session can be for
+	Mode     string      `json:"mode"`
 	Right    []string    `json:"right"` // the definition as ticks
 	Cautions []string    `json:"cautions"`
 }
@@ -138,6 +140,14 @@ func (r *Run) Setup(c Choice) SetupView {
 	}
 	if p.First && at == 0 {
 		v.Start = phrase.StartFirst
+	}
+	v.Modes, v.Mode = p.modes(), train
+	if mode := p.mode(c.Mode); mode != record.Train {
+		at, v.Start = p.opensIn(mode, reached)
+		v.Mode, v.StepID = string(mode), p.Steps[at].ID
+		if mode != record.Baseline {
+			c.Step = ""
+		}
 	}
 	if i := progression.Index(p.Steps, c.Step); i >= 0 && i != at {
 		at = i

@@ -76,6 +76,7 @@ type Choice struct {
 	Handler string `json:"handler"`
 	Step    string `json:"step"`   // "" is the step advised
 	Pieces  string `json:"pieces"` // counted out, as typed
+	Mode    string `json:"mode"`   // train, or one of record's modes; "" as the plan stands
 }
 
 func (p Pack) check() error {

@@ -34,6 +34,7 @@ const (
 	BackKey  Key = "back"
 	UpKey    Key = "up"
 	TwoUpKey Key = "two_up"
+	OfferKey Key = "offer" // the behaviour was offered without a cue
 )
 
 // means tells whether a key means anything now.
@@ -52,6 +53,8 @@ func (r *Run) means(key Key) bool {
 		return phase == Idle || phase == Deciding || phase == Paused
 	case CueKey:
 		return phase == Trying && r.pack.Kind == criteria.Cued
+	case OfferKey:
+		return (phase == Idle || phase == Deciding) && r.pack.Kind == criteria.Cued
 	case EasyKey:
 		return (phase == Idle || phase == Deciding) && r.stepBy(-1) != nil
 	case HardKey:
@@ -104,6 +107,8 @@ func (r *Run) Press(key Key, atMS int64) []record.Draft {
 			return []record.Draft{record.NewDraft(record.KResume, struct{}{})}
 		}
 		return []record.Draft{record.NewDraft(record.KPause, struct{}{})}
+	case OfferKey:
+		return []record.Draft{record.NewDraft(record.KCount, record.Count{What: record.Offer, N: 1})}
 	case CueKey:
 		return []record.Draft{record.NewDraft(record.KCue, record.Cue{N: r.s.Trying.Cues + 1})}
 	case MetKey, LateKey, HelpKey, MissKey:
@@ -135,6 +140,9 @@ func (r *Run) next(at float64) []record.Draft {
 	switch r.phase() {
 	case Idle:
 		start := record.NewDraft(record.KCue, record.Cue{N: 1})
+		if tries := r.tries(); tries != nil {
+			return append(tries, start)
+		}
 		if r.counting() {
 			return append(r.take(), start)
 		}
@@ -167,6 +175,8 @@ func (r *Run) outcome(o evidence.Outcome, at float64) []record.Draft {
 		trial.Outcome = "" // the measure speaks
 	}
 	switch {
+	case phase == Idle && r.doing() == record.Placing:
+		drafts = r.tries()
 	case phase == Idle && r.counting():
 		drafts = r.take()
 	case phase == Idle && r.now.Due && !r.now.answered:
@@ -181,7 +191,7 @@ func (r *Run) outcome(o evidence.Outcome, at float64) []record.Draft {
 		}
 	}
 	drafts = append(drafts, record.NewDraft(record.KTrial, trial))
-	if o == evidence.Met {
+	if o == evidence.Met && r.doing() != record.Baseline {
 		drafts = append(drafts, r.paid())
 	}
 	return drafts
@@ -229,6 +239,9 @@ func (r *Run) counting() bool {
 func (r *Run) ahead() progression.Step {
 	place, steps := r.place()
 	at := max(0, progression.Index(steps, place.Today))
+	if r.tries() != nil && r.s.Trying == nil {
+		return steps[min(r.now.To, len(steps)-1)]
+	}
 	if r.counting() && r.s.Trying == nil {
 		if r.now.Verdict == decision.StepUp {
 			at = min(at+1, len(steps)-1)
@@ -245,9 +258,14 @@ func (r *Run) take() []record.Draft {
 	switch r.now.Verdict {
 	case decision.StepUp:
 		drafts = append(drafts, r.moves(+1, r.why(progression.WhyStepUp))...)
+	case decision.Placed:
+		drafts = append(drafts, r.leads(progression.WhyPlaced)...)
 	case decision.StepBack:
-		if r.now.rule.Kind == decision.CountUp {
+		switch r.now.rule.Kind {
+		case decision.CountUp:
 			return append(drafts, r.restart())
+		case probing.Kind:
+			return append(drafts, r.leads(progression.WhyStepBack)...)
 		}
 		drafts = append(drafts, r.moves(-1, r.why(progression.WhyStepBack))...)
 	case decision.Split:
@@ -414,7 +432,8 @@ func (r *Run) Close(c Closing) ([]record.Draft, *Problem) {
 
 // leftAs is what ending without an answer means: a repeat was done, anything else was left open.
 func (r *Run) leftAs() string {
-	if r.now.Verdict == decision.Repeat || r.now.Verdict == decision.Finished {
+	switch r.now.Verdict {
+	case decision.Repeat, decision.Finished, decision.Held:
 		return string(r.now.Verdict)
 	}
 	return "open"

@@ -115,6 +115,9 @@ func (r *Run) decide(ended bool, more int) decided {
 	if b == nil || b.Plan != r.pack.Plan {
 		return decided{}
 	}
+	if r.doing() != record.Train {
+		return r.decideMode(b)
+	}
 	at := progression.Index(b.Steps, b.Place.Today)
 	d := decided{rule: r.pack.RuleAt(b.Place.Today), regain: b.Place.Below()}
 	var trials []decision.Trial
@@ -301,6 +304,11 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 	var drafts []record.Draft
 	place, steps := r.pack.Place.Open(), r.pack.Steps
 	advised, _ := r.pack.StartAt(c)
+	mode, why := r.pack.mode(c.Mode), progression.WhyStart
+	if mode != record.Train {
+		advised, _ = r.pack.opensIn(mode, progression.Index(steps, place.Reached))
+		why = progression.WhyTry
+	}
 	if b := r.block(); b == nil {
 		pieces, problem := whole("pieces", c.Pieces, 5000)
 		if problem != nil {
@@ -311,21 +319,24 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 		}
 		drafts = append(drafts, record.NewDraft(record.KOpen, record.Open{Dog: r.pack.Dog, Place: c.Place, Pieces: pieces, Core: CoreVersion}))
 	} else {
-		place, advised = b.Place.Settle(b.Steps, steps), -1
+		place, advised, mode = b.Place.Settle(b.Steps, steps), -1, record.Train
 	}
 	drafts = append(drafts, record.NewDraft(record.KBlock, record.Block{
 		Dog: r.pack.Dog, Skill: r.pack.Skill, Plan: r.pack.Plan, PlanVersion: r.pack.PlanVersion, Track: r.pack.Track,
-		Definition: r.pack.DefVersion, Reached: place.Reached, Given: place.Given, Since: place.Since,
+		Definition: r.pack.DefVersion, Reached: place.Reached, Given: place.Given, Since: place.Since, Mode: mode,
 	}))
 	if advised < 0 {
 		return drafts, nil
 	}
-	to, why := steps[advised].ID, progression.WhyStart
-	if c.Step != "" && c.Step != to {
+	to := steps[max(0, advised)].ID
+	if c.Step != "" && c.Step != to && (mode == record.Train || mode == record.Baseline) {
 		if progression.Index(steps, c.Step) < 0 {
 			return nil, &Problem{"step", "That step is not in the plan any more."}
 		}
-		to, why = c.Step, progression.WhyHand
+		to = c.Step
+		if mode == record.Train {
+			why = progression.WhyHand
+		}
 	}
 	if to != place.Today {
 		drafts = append(drafts, record.NewDraft(record.KMove, record.Move{From: place.Today, To: to, Why: why}))

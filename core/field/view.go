@@ -133,6 +133,9 @@ func (r *Run) View(atMS int64) View {
 }
 
 func (r *Run) where(place progression.Place, steps []progression.Step, index int) string {
+	if line := r.modeWhere(index+1, len(steps)); line != "" {
+		return line
+	}
 	line := fmt.Sprintf("Step %d of %d", index+1, len(steps))
 	if r.pack.Track != "" {
 		line = phrase.Upper(r.pack.Track) + " · step" + line[4:]
@@ -251,6 +254,9 @@ func (r *Run) set() SetView {
 			counted = append(counted, t)
 		}
 	}
+	if r.doing() != record.Train || r.now.rule.Kind == probing.Kind {
+		return r.modeSet(b)
+	}
 	if size == 0 {
 		return r.runPlaces(counted)
 	}
@@ -336,6 +342,9 @@ func (r *Run) verdictView() VerdictView {
 	if r.phase() != Deciding {
 		return v
 	}
+	if r.now.Verdict == decision.Held || r.now.Verdict == decision.Placed {
+		return v
+	}
 	place, steps := r.place()
 	at := progression.Index(steps, place.Today)
 	if waits := r.pack.Blocked[next(steps, at)]; r.now.Verdict == decision.StepUp && waits != "" {
@@ -376,6 +385,13 @@ func (r *Run) mainButton() Button {
 		switch {
 		case r.now.Verdict == decision.StepUp && at+1 < len(steps):
 			b.Sub = r.say().Short(steps[at+1].Criteria)
+		case r.now.Verdict == decision.Held:
+			b.Label, b.Sub = "It held", "it stays finished"
+		case r.now.Verdict == decision.Placed:
+			to := min(r.now.To, len(steps)-1)
+			b.Label, b.Sub = fmt.Sprintf("Begin at step %d", to+1), r.say().Short(steps[to].Criteria)
+		case r.now.rule.Kind == probing.Kind && r.now.Verdict == decision.StepBack:
+			b.Sub = r.say().Short(steps[min(r.now.To, len(steps)-1)].Criteria)
 		case r.now.Verdict == decision.StepBack && at > 0 && r.now.rule.Kind != decision.CountUp:
 			b.Sub = r.say().Short(steps[at-1].Criteria)
 		case r.now.Verdict == decision.Split:
@@ -412,7 +428,7 @@ func trialWords(kind criteria.Kind) (begin, mark string) {
 // idleKeys lists the keys that mean nothing now.
 func (r *Run) idleKeys() []Key {
 	var off []Key
-	for _, k := range []Key{MetKey, LateKey, HelpKey, MissKey, VoidKey, PayKey, UndoKey, BreakKey, EasyKey, HardKey, CueKey} {
+	for _, k := range []Key{MetKey, LateKey, HelpKey, MissKey, VoidKey, PayKey, UndoKey, BreakKey, EasyKey, HardKey, CueKey, OfferKey} {
 		if !r.means(k) {
 			off = append(off, k)
 		}

@@ -57,7 +57,8 @@ type particle struct {
 
 // follow takes a learner of some traits through a record, and says how likely it was to make it: the log of
 // the likelihood, of met against not met.
-func follow(traits Traits, record []Trial, steps int) (float64, particle) {
+func follow(traits Traits, record []Trial, heights []float64) (float64, particle) {
+	steps := len(heights)
 	p := particle{l: *NewLearner(0, traits), known: make([]float64, steps), met: make([]bool, steps)}
 	l := &p.l
 	likely, product := 0.0, 1.0 // the log of a product costs less than the sum of logs
@@ -69,7 +70,7 @@ func follow(traits Traits, record []Trial, steps int) (float64, particle) {
 		}
 		if first {
 			p.base = t.Step
-			levels = levelsOf(traits, steps, t.Step)
+			levels = levelsOf(traits, heights, t.Step)
 			for i := range t.Step {
 				p.met[i], p.known[i] = true, 0.9 // it came this far
 			}
@@ -127,15 +128,33 @@ func follow(traits Traits, record []Trial, steps int) (float64, particle) {
 func inside(p float64) float64 { return min(max(p, 1e-9), 1-1e-9) }
 
 // levelsOf are the levels of a plan for a learner of some traits, of difficulty 0 at base.
-func levelsOf(t Traits, steps, base int) []Level {
-	levels := make([]Level, steps)
-	for i := range levels {
+func levelsOf(t Traits, heights []float64, base int) []Level {
+	levels := make([]Level, len(heights))
+	for i, height := range heights {
 		levels[i].id = i
 		if t.Form != AllOrNone {
-			levels[i].Hard = t.Drop * float64(i-base)
+			levels[i].Hard = t.Drop * (height - heights[base])
 		}
 	}
 	return levels
+}
+
+// Heights are those of steps that were laid out at once: 0, 1, 2 …
+func Heights(steps int) []float64 {
+	heights := make([]float64, steps)
+	for i := range heights {
+		heights[i] = float64(i)
+	}
+	return heights
+}
+
+// prior is how likely each form is before the record is read, up to a factor. Most learning that was ever
+// measured looks gradual; what judged forecasts hold of each form (see Judge) stands behind the figure.
+func (f Form) prior() float64 {
+	if f == Gradual {
+		return 2
+	}
+	return 1
 }
 
 // How much a fit does.
@@ -143,7 +162,7 @@ const (
 	LeastTrials   = 20 // fewer say too little to look ahead
 	LeastSessions = 2
 	fitTrials     = 600 // the newest ones
-	fitDraws      = 400 // points a round and form
+	fitDraws      = 600 // points a round and form
 	fitRounds     = 3
 )
 
@@ -165,16 +184,16 @@ func Enough(record []Trial) bool {
 	return len(record) >= LeastTrials && sessions >= LeastSessions
 }
 
-// FitTo fits learners of every form to a record of a plan with so many steps, by importance sampling in
-// rounds: each draws around what the one before found likely. Seeded. Source: Cappé, Guillin,
+// FitTo fits learners of every form to a record of a plan with steps of some heights, by importance sampling
+// in rounds: each draws around what the one before found likely. Seeded. Source: Cappé, Guillin,
 // Marin and Robert, "Population Monte Carlo", Journal of Computational and Graphical Statistics 13
 // (2004).
-func FitTo(record []Trial, steps int, seed uint64) Fit {
+func FitTo(record []Trial, heights []float64, seed uint64) Fit {
 	record = record[max(0, len(record)-fitTrials):]
 	rng := rand.New(rand.NewPCG(seed, 2))
 	var all []weighed
 	for _, form := range Forms {
-		all = append(all, sample(form, record, steps, rng)...)
+		all = append(all, sample(form, record, heights, rng)...)
 	}
 	most := math.Inf(-1)
 	for _, w := range all {
@@ -198,7 +217,7 @@ func FitTo(record []Trial, steps int, seed uint64) Fit {
 			fit.Forms[w.form] += 1.0 / kept
 		}
 		if n > 0 {
-			_, p := follow(w.z.traits(w.form), record, steps)
+			_, p := follow(w.z.traits(w.form), record, heights)
 			for i := len(fit.particles) - n; i < len(fit.particles); i++ {
 				fit.particles[i] = p
 			}
@@ -214,7 +233,7 @@ type weighed struct {
 }
 
 // sample draws points of one form with their weights.
-func sample(form Form, record []Trial, steps int, rng *rand.Rand) []weighed {
+func sample(form Form, record []Trial, heights []float64, rng *rand.Rand) []weighed {
 	prior := standard(rng)
 	draw, density := prior.Rand, prior.LogProb
 	var out []weighed
@@ -224,8 +243,8 @@ func sample(form Form, record []Trial, steps int, rng *rand.Rand) []weighed {
 			x := draw(nil)
 			var z point
 			copy(z[:], x)
-			likely, _ := follow(z.traits(form), record, steps)
-			out = append(out, weighed{form, z, likely + prior.LogProb(x) - density(x)})
+			likely, _ := follow(z.traits(form), record, heights)
+			out = append(out, weighed{form, z, likely + prior.LogProb(x) - density(x) + math.Log(form.prior())})
 		}
 		if round == fitRounds-1 {
 			break

@@ -69,7 +69,7 @@ func (f Fit) Look(ctx context.Context, c Course, runs int, seed uint64, progress
 		p := f.particles[rng.IntN(len(f.particles))]
 		l := p.l
 		l.pcg.Seed(seed, uint64(i)+11)
-		levels = append(levels[:0], levelsOf(l.Traits, len(c.Rules), p.base)...)
+		levels = append(levels[:0], levelsOf(l.Traits, c.heights(), p.base)...)
 		for j := range levels {
 			levels[j].met = p.met[j]
 			levels[j].known = p.met[j] && l.Chance() < p.known[j]

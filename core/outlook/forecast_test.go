@@ -42,8 +42,8 @@ func look(t *testing.T, f outlook.Fit, c outlook.Course) outlook.Forecast {
 
 func TestAForecastIsTheSameEachTime(t *testing.T) {
 	c, record := course(decision.Set, 8), recordOf(60, 8)
-	first := look(t, outlook.FitTo(record, 8, 3), c)
-	require.Equal(t, first, look(t, outlook.FitTo(record, 8, 3), c))
+	first := look(t, outlook.FitTo(record, outlook.Heights(8), 3), c)
+	require.Equal(t, first, look(t, outlook.FitTo(record, outlook.Heights(8), 3), c))
 	require.LessOrEqual(t, first.Sessions.Lo, first.Sessions.Mid)
 	require.Less(t, first.Sessions.Mid, first.Sessions.Hi)
 	require.Greater(t, first.Trials.Mid, first.Sessions.Mid*8)
@@ -53,13 +53,13 @@ func TestAForecastIsTheSameEachTime(t *testing.T) {
 
 func TestABetterDogIsThereSooner(t *testing.T) {
 	c := course(decision.Set, 8)
-	good, poor := look(t, outlook.FitTo(recordOf(60, 9), 8, 3), c), look(t, outlook.FitTo(recordOf(60, 6), 8, 3), c)
+	good, poor := look(t, outlook.FitTo(recordOf(60, 9), outlook.Heights(8), 3), c), look(t, outlook.FitTo(recordOf(60, 6), outlook.Heights(8), 3), c)
 	require.Less(t, good.Sessions.Mid, poor.Sessions.Mid)
 	require.Less(t, good.Misses.Mid, poor.Misses.Mid)
 }
 
 func TestAStricterRuleTakesLongerAndErrsLess(t *testing.T) {
-	fit := outlook.FitTo(recordOf(60, 8), 8, 3)
+	fit := outlook.FitTo(recordOf(60, 8), outlook.Heights(8), 3)
 	c := course(decision.Run, 8)
 	run, gate := look(t, fit, c), look(t, fit, c.With(decision.Defaults(decision.Gate)))
 	require.Less(t, run.Sessions.Mid, gate.Sessions.Mid)
@@ -67,7 +67,7 @@ func TestAStricterRuleTakesLongerAndErrsLess(t *testing.T) {
 }
 
 func TestEveryRuleGetsThere(t *testing.T) {
-	fit := outlook.FitTo(recordOf(60, 9), 3, 3)
+	fit := outlook.FitTo(recordOf(60, 9), outlook.Heights(3), 3)
 	for _, kind := range decision.Kinds {
 		f := look(t, fit, course(kind, 3))
 		require.Greater(t, f.Done, 150, kind)
@@ -75,7 +75,7 @@ func TestEveryRuleGetsThere(t *testing.T) {
 }
 
 func TestALongLookTellsHowFarItIsAndCanBeStopped(t *testing.T) {
-	fit := outlook.FitTo(recordOf(60, 8), 8, 3)
+	fit := outlook.FitTo(recordOf(60, 8), outlook.Heights(8), 3)
 	ctx, cancel := context.WithCancel(context.Background())
 	last := -1.0
 	_, err := fit.Look(ctx, course(decision.Set, 8), 1000, 1, func(part float64) {
@@ -108,7 +108,7 @@ func TestAnyRecordCanBeFitted(t *testing.T) {
 		}
 		c := course(decision.Set, steps)
 		c.At = rapid.IntRange(0, steps-1).Draw(t, "at")
-		f, err := outlook.FitTo(record, steps, 1).Look(context.Background(), c, 20, 1, nil)
+		f, err := outlook.FitTo(record, outlook.Heights(steps), 1).Look(context.Background(), c, 20, 1, nil)
 		require.NoError(t, err)
 		require.Positive(t, f.Sessions.Mid)
 	})

@@ -15,14 +15,14 @@ type Judged struct {
 
 // Judge makes dogs of a form, lets each work a course for some sessions, fits a forecast to that, and looks
 // whether the sessions that it then took lie in the forecast's band. Dogs that had passed the last step
-// before the forecast are replaced by others, and so are those that never will.
+// before the forecast are replaced by others.
 func Judge(form Form, c Course, dogs, before, runs int, seed uint64) (Judged, error) {
 	var j Judged
 	width := 0.0
 	for i := uint64(0); j.Dogs < dogs; i++ {
 		rng := rand.New(rand.NewPCG(seed, i))
 		l := NewLearner(rng.Uint64(), Draw(form, rng))
-		w := newRunner(c).walk(l, levelsOf(l.Traits, len(c.Rules), 0))
+		w := newRunner(c).walk(l, levelsOf(l.Traits, c.heights(), 0))
 		var seen []logged
 		w.seen = func(level *Level, mark decision.Mark, state int, place uint8, first bool) {
 			t := Trial{Opens: first, Days: c.Gap, Place: place, Mark: mark, State: state, Paid: mark <= decision.MarkLate || c.Calm}
@@ -39,11 +39,11 @@ func Judge(form Form, c Course, dogs, before, runs int, seed uint64) (Judged, er
 		for w.goesOn() {
 			w.next()
 		}
-		if !w.Done {
-			continue
-		}
 		truth := w.Sessions - before
-		f, err := FitTo(record, len(ahead.Rules), seed+i).Look(context.Background(), ahead, runs, seed+i, nil)
+		if !w.Done {
+			truth = MostSessions // no end to be seen: the band must say so
+		}
+		f, err := FitTo(record, ahead.Heights, seed+i).Look(context.Background(), ahead, runs, seed+i, nil)
 		if err != nil {
 			return j, err
 		}
@@ -66,12 +66,26 @@ type logged struct {
 // soFar is the record of a walk, and the course that lies ahead of it.
 func (w *walk) soFar(c Course, seen []logged) ([]Trial, Course) {
 	at, rules := map[int]int{}, make([]decision.Rule, len(w.levels))
+	heights, laid := make([]float64, len(w.levels)), c.heights()
 	for i, level := range w.levels {
 		at[level.id], rules[i] = i, w.kinds[w.which[i]]
 	}
+	for i := len(w.levels) - 1; i >= 0; i-- {
+		if id := w.levels[i].id; id < len(laid) {
+			heights[i] = laid[id]
+			continue
+		}
+		heights[i] = heights[i+1] - 0.5
+		for j := i - 1; j >= 0; j-- {
+			if id := w.levels[j].id; id < len(laid) {
+				heights[i] = (heights[i+1] + laid[id]) / 2
+				break
+			}
+		}
+	}
 	record := make([]Trial, len(seen))
 	ahead := c
-	ahead.Rules, ahead.At, ahead.Since = rules, w.reached, nil
+	ahead.Rules, ahead.Heights, ahead.At, ahead.Since = rules, heights, w.reached, nil
 	for i, t := range seen {
 		record[i] = t.Trial
 		record[i].Step = at[t.level]

@@ -24,6 +24,10 @@ func Verdict(v decision.Verdict) string {
 		return "Split the step"
 	case decision.Stop:
 		return "Stop"
+	case decision.Held:
+		return "It held"
+	case decision.Placed:
+		return "Placed"
 	case decision.Finished:
 		return "Finished"
 	}
@@ -117,6 +121,23 @@ func Reason(r decision.Reason) string {
 		return "the first one of this session was not at ease"
 	case decision.Worried:
 		return "worried: further off, or weaker"
+	case decision.ProbeCold:
+		return "the first trial of the day is the probe"
+	case decision.ProbeMet:
+		return "met cold: the gap doubles"
+	case decision.ProbeMissed:
+		return fmt.Sprintf("missed cold: repeat it, %d of %d so far", r.Of, r.Out)
+	case decision.ProbeKept:
+		return fmt.Sprintf("missed cold, then %s of %s met: the gap stays", Number(r.Of), Number(r.Of))
+	case decision.ProbeLost:
+		return "missed cold, and not met again at once: the gap halves"
+	case decision.PlacedBelow:
+		if r.Of == 0 {
+			return fmt.Sprintf("step %d was not met, so it begins at the first", r.Out)
+		}
+		return fmt.Sprintf("met at step %d, not at step %d: it begins two below", r.Of, r.Out)
+	case decision.PlacedTop:
+		return "met up to the last step: it begins two below"
 	case decision.NotCalmer:
 		return fmt.Sprintf("wary in %d of the last %d, and no calmer", r.Of, r.Out)
 	}

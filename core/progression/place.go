@@ -14,6 +14,8 @@ const (
 	WhyCeiling  Why = "ceiling" // no higher today
 	WhyFinish   Why = "finish"  // to an easy one at the end
 	WhyHand     Why = "hand"    // the trainer's own choice
+	WhyTry      Why = "try"     // while a dog is placed: the next step to try, which changes nothing else
+	WhyPlaced   Why = "placed"  // where a dog that knows something begins: given, not earned
 )
 
 // Move is one change of today's step.
@@ -61,6 +63,9 @@ func (p Place) Apply(steps []Step, m Move) (after Place, ok bool) {
 	switch m.Why {
 	case WhyStepUp, WhyStepBack, WhyRestart:
 		after.Reached, after.Given, after.Since = m.To, false, m.ID
+	case WhyTry:
+	case WhyPlaced:
+		after.Reached, after.Given, after.Since = m.To, true, m.ID
 	default:
 		// By hand above the reached step: given, not earned.
 		if to > Index(steps, p.Reached) {

@@ -67,10 +67,11 @@ type Event struct {
 
 // Open begins a session.
 type Open struct {
-	Dog    string `json:"dog"`
-	Place  string `json:"place,omitempty"`
-	Pieces *int   `json:"pieces,omitempty"` // counted out for the session
-	Core   string `json:"core,omitempty"`   // version of the core that ran
+	Dog    string   `json:"dog"`
+	Place  string   `json:"place,omitempty"`
+	Pieces *int     `json:"pieces,omitempty"` // counted out for the session
+	Tags   []string `json:"tags,omitempty"`   // weather, people, noise: how the session was
+	Core   string   `json:"core,omitempty"`   // version of the core that ran
 }
 
 // Block begins sets of one skill. Reached, Given and Since are the dog's place as the device knew
@@ -83,10 +84,28 @@ type Block struct {
 	Track       string   `json:"track,omitempty"`
 	Definition  int      `json:"definition"`
 	Skills      []string `json:"skills,omitempty"` // of a mixed block
+	Mode        Mode     `json:"mode,omitempty"`
 	Reached     string   `json:"reached"`
 	Given       bool     `json:"given,omitempty"`
 	Since       string   `json:"since,omitempty"`
 }
+
+// Mode says what a block is for.
+type Mode string
+
+// The modes. Placing and a baseline teach nothing on purpose: no rule and no rate counts their trials.
+const (
+	Train    Mode = ""
+	Placing  Mode = "place"    // where a dog that knows something begins
+	Baseline Mode = "baseline" // what a dog does before it is taught
+	Probe    Mode = "probe"    // whether a finished skill is still there, cold
+)
+
+// Valid tells whether m is one of the modes.
+func (m Mode) Valid() bool { return m == Train || m == Placing || m == Baseline || m == Probe }
+
+// Teaches tells whether the block's trials count.
+func (m Mode) Teaches() bool { return m != Placing && m != Baseline }
 
 // Cue is a cue, or the start of a hold.
 type Cue struct {
@@ -138,6 +157,15 @@ type Pay struct {
 type State struct {
 	State int `json:"state"`
 }
+
+// Count is something counted beside the trials: an offer without a cue, a check-in, a pull.
+type Count struct {
+	What string `json:"what"` // offer, check_in, pull
+	N    int    `json:"n,omitempty"`
+}
+
+// Offer is a behaviour that was offered without a cue.
+const Offer = "offer"
 
 // Tally is a count after a set: order unknown.
 type Tally struct {
@@ -212,7 +240,7 @@ type End struct {
 
 // amendable lists the fields that an amend may set, by kind.
 var amendable = map[Kind][]string{
-	KOpen:     {"place", "pieces"},
+	KOpen:     {"place", "pieces", "tags"},
 	KTrial:    {"outcome", "latency_s", "held_s", "cues", "easy", "broke", "instead", "source", "after", "accepted"},
 	KExposure: {"state", "recovery_s", "easy", "accepted"},
 	KPay:      {"pieces", "tier", "taken"},
@@ -257,6 +285,8 @@ func empty(kind Kind) any {
 		return new(State)
 	case KTally:
 		return new(Tally)
+	case KCount:
+		return new(Count)
 	case KUnlogged:
 		return new(Unlogged)
 	case KVerdict:
@@ -285,6 +315,8 @@ const (
 	MaxData     = 64 << 10             // bytes of data
 	maxPieces   = 5000
 	maxUnlogged = 500
+	maxTags     = 20
+	maxCounted  = 1000
 )
 
 // Check says why an event cannot be taken, as a sentence; nil where it can. What it refuses stays
@@ -349,6 +381,17 @@ func checkData(e Event, data any) error {
 	case *Open:
 		if outside(d.Pieces) {
 			return fmt.Errorf("pieces: 0 to %d", maxPieces)
+		}
+		if len(d.Tags) > maxTags {
+			return fmt.Errorf("at most %d tags", maxTags)
+		}
+	case *Block:
+		if !d.Mode.Valid() {
+			return fmt.Errorf("there is no block “%s”", d.Mode)
+		}
+	case *Count:
+		if d.N < 0 || d.N > maxCounted {
+			return fmt.Errorf("a count is 0 to %d", maxCounted)
 		}
 	case *End:
 		if outside(d.Left) || utf8.RuneCountInString(d.Next) > criteria.MaxNote {

@@ -10,7 +10,7 @@ import (
 )
 
 // FoldVersion names this fold; rows derived by an older one are derived anew.
-const FoldVersion = 2
+const FoldVersion = 3
 
 // Book tells the fold what the versions named in a log say.
 type Book interface {
@@ -28,6 +28,7 @@ type Session struct {
 	Dog      string
 	Place    string
 	Pieces   *int // counted out
+	Tags     []string
 	Blocks   []*BlockRead
 	Trials   []TrialRead
 	Pays     []PayRead
@@ -55,6 +56,8 @@ type BlockRead struct {
 	Unlogged int
 	Said     bool // the trainer said how many were not logged
 	Left     *int // pieces left at its end
+	Offers   int  // without a cue
+	Doing    Mode // what it is for by now: once the dog is placed it is taught
 	Handler  string
 }
 
@@ -183,7 +186,7 @@ func (f *folder) read(e placed) {
 	case *Open:
 		if s.ID == "" {
 			s.ID, s.Wall, s.By = e.Session, e.Wall, e.By
-			s.Dog, s.Place, s.Pieces = d.Dog, d.Place, d.Pieces
+			s.Dog, s.Place, s.Pieces, s.Tags = d.Dog, d.Place, d.Pieces, d.Tags
 		}
 	case *Block:
 		f.begin(e, d)
@@ -203,6 +206,10 @@ func (f *folder) read(e placed) {
 		s.States = append(s.States, StateRead{f.at, d.State})
 	case *Tally:
 		f.tally(e, d)
+	case *Count:
+		if f.block != nil && d.What == Offer {
+			f.block.Offers += max(1, d.N)
+		}
 	case *Unlogged:
 		f.unlogged(e, d)
 	case *Verdict:
@@ -267,7 +274,7 @@ func (f *folder) begin(e placed, d *Block) {
 	} else if f.block != nil && f.block.Plan == d.Plan {
 		place = place.Settle(f.block.Steps, steps)
 	}
-	f.block = &BlockRead{Block: *d, ID: e.ID, At: f.at, Kind: kind, Steps: steps, Place: place, Handler: e.Handler}
+	f.block = &BlockRead{Block: *d, ID: e.ID, At: f.at, Kind: kind, Steps: steps, Place: place, Handler: e.Handler, Doing: d.Mode}
 	f.places[d.Plan] = place
 	f.last = 0
 	f.s.Blocks = append(f.s.Blocks, f.block)
@@ -395,6 +402,7 @@ func (f *folder) measure(t *TrialRead, o *Opportunity) {
 }
 
 func (f *folder) add(t TrialRead) {
+	t.Easy = t.Easy || !f.block.Doing.Teaches()
 	f.s.Trials = append(f.s.Trials, t)
 	f.last = len(f.s.Trials)
 	if t.Counts && t.Outcome != evidence.Void {
@@ -469,6 +477,9 @@ func (f *folder) move(e placed, d *Move) {
 		}
 		b.Place, m.Followed = b.Place.Apply(b.Steps, progression.Move{ID: e.ID, From: d.From, To: d.To, Why: d.Why})
 		f.places[b.Plan] = b.Place
+		if m.Followed && d.Why == progression.WhyPlaced {
+			b.Doing = Train
+		}
 	}
 	if !m.Followed {
 		f.flag(e, "move_apart")

@@ -278,7 +278,7 @@ func (e *entry) under(fields map[string]*entry) any {
 // pressed are the kinds that a press of a key makes and that an undo may take back.
 var pressed = map[Kind]bool{
 	KCue: true, KMark: true, KRelease: true, KHelp: true, KTrial: true, KExposure: true, KPay: true, KState: true,
-	KPause: true, KResume: true, KVerdict: true, KMove: true, KNote: true,
+	KPause: true, KResume: true, KVerdict: true, KMove: true, KNote: true, KCount: true,
 }
 
 // LastPressAt is the moment of the latest press that still stands, in ms; ok is false before the

@@ -22,7 +22,7 @@ func forecasts() {
 		record = append(record, t)
 	}
 	c := outlook.JudgedCourse()
-	fit := outlook.FitTo(record, len(c.Rules), 1)
+	fit := outlook.FitTo(record, outlook.Heights(len(c.Rules)), 1)
 	const draws = 2_000_000
 	sum, trials := 0.0, 0.0
 	looks := func(runs int) func() {

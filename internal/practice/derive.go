@@ -7,7 +7,6 @@ import (
 	"slices"
 
 	"patientfox/core/criteria"
-	"patientfox/core/decision"
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/internal/store"
@@ -223,8 +222,11 @@ func (p *Practice) adopt(ctx context.Context, q store.Q, s settings, folded *rec
 // rows turns a folded session into its derived rows.
 func rows(f *record.Session, s settings, session string) store.Derived {
 	d := store.Derived{Session: store.Session{
-		ID: session, Fold: record.FoldVersion, Opened: f.Wall, Dog: f.Dog, Place: f.Place, Pieces: f.Pieces,
+		ID: session, Fold: record.FoldVersion, Opened: f.Wall, Dog: f.Dog, Place: f.Place, Pieces: f.Pieces, Tags: "[]",
 	}}
+	if len(f.Tags) > 0 {
+		d.Session.Tags = encode(f.Tags)
+	}
 	if f.Wall > 0 {
 		d.Session.Day = s.day(f.Wall)
 	}
@@ -241,7 +243,7 @@ func rows(f *record.Session, s settings, session string) store.Derived {
 		}
 		row := store.Block{
 			ID: b.ID, Session: session, Ord: i, Plan: b.Plan, PlanVersion: b.PlanVersion, Track: b.Track, Skill: b.Skill, Skills: skills,
-			Definition: b.Definition, Dog: b.Dog, Handler: b.Handler, At: b.At, Logged: b.Logged, Unlogged: b.Unlogged, Said: b.Said, Left: b.Left,
+			Definition: b.Definition, Dog: b.Dog, Handler: b.Handler, At: b.At, Logged: b.Logged, Unlogged: b.Unlogged, Said: b.Said, Left: b.Left, Mode: string(b.Mode), Offers: b.Offers,
 		}
 		for _, pay := range f.Pays {
 			if pay.Block == b.ID {
@@ -290,70 +292,6 @@ func (p *Practice) standAll(ctx context.Context, q store.Q, plan string) error {
 		}
 	}
 	return nil
-}
-
-// stand works out where a plan's dog stands, from all its moves: the dot follows moves alone.
-func (p *Practice) stand(ctx context.Context, q store.Q, plan string) error {
-	b, err := readBook(ctx, q, []string{plan})
-	if err != nil {
-		return err
-	}
-	if _, ok := b.plans[plan]; !ok {
-		return nil
-	}
-	sessions, err := q.SessionsOfPlan(ctx, plan)
-	if err != nil {
-		return err
-	}
-	moves, err := q.MovesOfPlans(ctx, []string{plan})
-	if err != nil {
-		return err
-	}
-	verdicts, err := q.VerdictsOfPlan(ctx, plan)
-	if err != nil {
-		return err
-	}
-	all := b.union(plan)
-	s := store.Standing{Plan: plan, Sessions: len(sessions)}
-	place := progression.StartOf(b.steps[plan][1])
-	if len(sessions) == 0 {
-		place = progression.StartOf(b.current(plan)) // never worked: at the first step, whatever was edited
-	}
-	inSession := ""
-	for _, m := range moves {
-		if m.Session != inSession {
-			place, inSession = place.Open(), m.Session
-		}
-		before := place.Since
-		var followed bool
-		place, followed = place.Apply(all, progression.Move{ID: m.ID, From: m.From, To: m.To, Why: progression.Why(m.Why)})
-		if !followed {
-			s.Apart++
-		}
-		if place.Since != before {
-			s.SinceSession, s.SinceAt = m.Session, m.At
-		}
-	}
-	place = place.Settle(all, b.current(plan))
-	s.Reached, s.Given, s.Since = place.Reached, place.Given, place.Since
-	if n := len(sessions); n > 0 {
-		last := sessions[n-1]
-		s.LastSession, s.LastDay, s.LastPlace, s.Stopped = last.ID, last.Day, last.Place, last.Reason == "stop"
-	}
-	order := map[string]int{}
-	for i, one := range sessions {
-		order[one.ID] = i
-	}
-	for _, v := range verdicts {
-		later := order[v.Session] > order[s.SinceSession] || v.Session == s.SinceSession && v.At >= s.SinceAt
-		if v.Deed == string(decision.Finished) && v.Step == s.Reached && (s.Since == "" || later) {
-			s.Finished = true
-		}
-	}
-	if n := len(verdicts); n > 0 {
-		s.LastAdvice, s.LastDeed = verdicts[n-1].Advice, verdicts[n-1].Deed
-	}
-	return q.SetStanding(ctx, s)
 }
 
 // Rebuilt says what a rebuild found.

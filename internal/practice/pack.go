@@ -129,7 +129,7 @@ func (l loaded) stretch(trials []store.Trial) []field.Prior {
 	}
 	var out []field.Prior
 	cold := coldOnes(trials)
-	begun := l.Standing.Since == ""
+	begun := l.Standing.SinceSession == ""
 	for _, t := range trials {
 		if t.Session == l.Standing.SinceSession {
 			begun = true

@@ -19,6 +19,7 @@ type Session struct {
 	Reason  string   `db:"reason"`
 	Next    string   `db:"next"`
 	Pieces  *int     `db:"pieces"`
+	Tags    string   `db:"tags"` // a JSON list
 	Deleted *int64   `db:"deleted"`
 	Where   string   `db:"where_"` // the place's name, where sessions are listed
 }
@@ -43,6 +44,8 @@ type Block struct {
 	Left        *int    `db:"pieces_left"`
 	Pays        int     `db:"pays"`
 	Pieces      int     `db:"pieces"`
+	Mode        string  `db:"mode"`
+	Offers      int     `db:"offers"`
 }
 
 // Trial is one derived trial.
@@ -120,6 +123,10 @@ type Standing struct {
 	LastDeed     string  `db:"last_deed"`
 	Finished     bool    `db:"finished"`
 	Apart        int     `db:"apart"`
+	ProbeGap     int     `db:"probe_gap"` // days; 0 while it is not finished
+	ProbeDue     string  `db:"probe_due"` // YYYY-MM-DD, "" while it is not finished
+	Entries      int     `db:"entries"`   // times the reached step was come to
+	Repeats      int     `db:"repeats"`   // verdicts since then that did not pass
 }
 
 // Derived is everything that the fold says of one session.
@@ -131,12 +138,13 @@ type Derived struct {
 	Verdicts []Verdict
 }
 
-const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason, next, pieces, deleted`
+const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason, next, pieces, tags, deleted`
 
 const (
-	blockColumns   = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, said, pieces_left, pays, pieces`
+	blockColumns   = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, said, pieces_left, pays, pieces, mode, offers`
 	trialColumns   = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts, instead, source, after, pays, pieces, dev, by, handler`
 	countedColumns = `id, session, block, plan, step, rev, definition, at, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts`
+	fullColumns    = countedColumns + `, instead, source, after, pays, handler`
 	moveColumns    = `id, session, ord, plan, at, from_step, to_step, why`
 	verdictColumns = `id, session, ord, plan, step, at, advice, deed, reasons`
 )
@@ -179,7 +187,7 @@ func (q Q) Replace(ctx context.Context, d Derived) error {
 		}
 	}
 	if err := q.named(ctx, `UPDATE sessions SET stale = 0, fold = :fold, opened = :opened, day = :day, dog = :dog, place = :place,
-		ended = :ended, reason = :reason, next = :next, pieces = :pieces WHERE id = :id`, d.Session); err != nil {
+		ended = :ended, reason = :reason, next = :next, pieces = :pieces, tags = :tags WHERE id = :id`, d.Session); err != nil {
 		return err
 	}
 	return anyErr(
@@ -277,6 +285,14 @@ func (q Q) TrialsOfPlans(ctx context.Context, plans []string) (list []Trial, err
 	return list, err
 }
 
+// TrialsInFull loads the trials of one plan with all that its evidence reads, in the order of sessions and of
+// the fold.
+func (q Q) TrialsInFull(ctx context.Context, plan string) (list []Trial, err error) {
+	err = q.many(ctx, &list, `SELECT `+prefixed("t", fullColumns)+`, s.place, s.day FROM trials t JOIN sessions s ON s.id = t.session
+		WHERE t.plan = ? AND s.deleted IS NULL ORDER BY s.opened, s.id, t.ord`, plan)
+	return list, err
+}
+
 // BlocksOfPlans loads the blocks of the plans named, in order.
 func (q Q) BlocksOfPlans(ctx context.Context, plans []string) (list []Block, err error) {
 	if len(plans) == 0 {
@@ -310,7 +326,7 @@ func (q Q) VisitsOf(ctx context.Context, dog, skill string) (list []Visit, err e
 	return list, err
 }
 
-const standingColumns = `plan, reached, given, since, since_session, since_at, sessions, last_session, last_day, last_place, stopped, last_advice, last_deed, finished, apart`
+const standingColumns = `plan, reached, given, since, since_session, since_at, sessions, last_session, last_day, last_place, stopped, last_advice, last_deed, finished, apart, probe_gap, probe_due, entries, repeats`
 
 // SetStanding writes where a plan's dog stands, in place of what it said.
 func (q Q) SetStanding(ctx context.Context, s Standing) error {

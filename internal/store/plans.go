@@ -91,7 +91,7 @@ func standingSelect() string {
 	for _, column := range strings.Split(standingColumns, ", ") {
 		empty := "''"
 		switch column {
-		case "given", "sessions", "stopped", "finished", "apart":
+		case "given", "sessions", "stopped", "finished", "apart", "probe_gap", "entries", "repeats":
 			empty = "0"
 		case "since_at":
 			empty = "0.0"

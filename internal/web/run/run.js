@@ -43,7 +43,7 @@ function options(select, list, value, empty) {
   select.value = value;
 }
 
-const choice = () => ({ place: $("place").value, handler: $("handler").value, step: $("start-step").dataset.own || "", pieces: $("pieces").value });
+const choice = () => ({ mode: $("mode").value, place: $("place").value, handler: $("handler").value, step: $("start-step").dataset.own || "", pieces: $("pieces").value });
 
 async function setup() {
   const { setup: s } = await state.core.ask("setup", choice(), 0);
@@ -52,6 +52,7 @@ async function setup() {
   $("setup-start").textContent = s.start;
   $("setup-step").textContent = s.step;
   $("start-step").value = s.step_id;
+  $("start-step").disabled = s.mode === "place" || s.mode === "probe";
   return s;
 }
 
@@ -61,6 +62,7 @@ async function prepare(pack) {
   options($("place"), first.places || [], pack.last_place, "Not said");
   options($("handler"), first.people || [], first.handler);
   options($("start-step"), first.steps, first.step_id);
+  options($("mode"), first.modes, first.mode);
   $("no-place").hidden = Boolean(first.places && first.places.length);
   $("setup-right").replaceChildren(...(first.right || []).map((line) => item(line)));
   $("setup-cautions").replaceChildren(...(first.cautions || []).map((line) => item(line)));
@@ -186,7 +188,7 @@ function draw(v) {
     // The large key keeps its focus: while it rests the core takes no press of it.
     if (key.dataset.key !== "main") key.disabled = off.has(key.dataset.key);
   }
-  $("again").hidden = v.kind !== "cued";
+  for (const id of ["again", "offer"]) $(id).hidden = v.kind !== "cued";
   drawStates(v.states || []);
   text("break-label", v.phase === "paused" ? "Go on" : "Break");
   text("log", v.log);
@@ -396,7 +398,7 @@ async function start() {
     if (event.target.id === "start-step") event.target.dataset.own = event.target.value;
     setup().catch(broken);
   };
-  for (const id of ["place", "handler", "start-step"]) $(id).addEventListener("change", changed);
+  for (const id of ["place", "handler", "start-step", "mode"]) $(id).addEventListener("change", changed);
   $("begin").addEventListener("click", () => begin(pack).catch(broken));
 }
 
@@ -416,7 +418,7 @@ root.addEventListener("click", (event) => {
 
 const keys = {
   " ": "main", 1: "met", 2: "late", 3: "helped", 4: "missed", 0: "void", p: "pay", z: "undo", b: "break",
-  ArrowDown: "easier", ArrowUp: "harder", c: "cue", PageDown: "main", PageUp: "missed",
+  ArrowDown: "easier", ArrowUp: "harder", c: "cue", o: "offer", PageDown: "main", PageUp: "missed",
 };
 
 addEventListener("keydown", (event) => {

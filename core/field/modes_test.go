@@ -1,0 +1,137 @@
+package field_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/field"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+)
+
+func moves(h *field.Hand) (list []record.MoveRead) {
+	return h.Run.Session().Moves
+}
+
+// one tries one trial of a cued skill: start, then the key.
+func one(h *field.Hand, at int64, key field.Key) int64 {
+	h.Press(field.Main, at)
+	h.Press(key, at+800)
+	return at + 5000
+}
+
+func TestADogIsPlacedOneEasyTrialAtEveryThirdStep(t *testing.T) {
+	h := begin(t, pack(criteria.Cued, 12, 0), field.Choice{Mode: "place"})
+	at := int64(1000)
+	require.Contains(t, h.Run.View(at).Where, "Placing · step 1 of 12")
+	at = one(h, at, field.Main)
+	require.Contains(t, h.Run.View(at).Where, "step 4 of 12", "what comes next is shown before it is asked")
+	at = one(h, at, field.Main)
+	at = one(h, at, field.Main)
+	at = one(h, at, field.MissKey) // step 10
+	v := h.Run.View(at)
+	require.Equal(t, field.Deciding, v.Phase)
+	require.Equal(t, "Begin at step 5", v.Main.Label)
+	require.Equal(t, "Met at step 7, not at step 10: it begins two below", v.Verdict.Why)
+	for _, trial := range h.Run.Session().Trials {
+		require.False(t, trial.Counted(), "easy, in no rate")
+	}
+	h.Press(field.Main, at)
+	place := h.Run.Session().Blocks[0].Place
+	require.Equal(t, stepID(4), place.Reached)
+	require.True(t, place.Given, "given, not earned")
+	one(h, at+3000, field.Main)
+	last := h.Run.Session().Trials[4]
+	require.True(t, last.Counted(), "from then on it is taught")
+	require.Equal(t, stepID(4), last.Step)
+}
+
+func TestPlacingLeavesTheReachedStepUntilItIsTaken(t *testing.T) {
+	h := begin(t, pack(criteria.Cued, 12, 3), field.Choice{Mode: "place"})
+	at := one(h, 1000, field.Main)
+	one(h, at, field.Main)
+	require.Equal(t, stepID(3), h.Run.Session().Blocks[0].Place.Reached)
+	for _, m := range moves(h) {
+		require.Equal(t, progression.WhyTry, m.Why)
+		require.True(t, m.Followed)
+	}
+}
+
+func TestABaselineTeachesNothing(t *testing.T) {
+	h := begin(t, pack(criteria.Cued, 6, 2), field.Choice{Mode: "baseline", Step: stepID(5)})
+	at := int64(1000)
+	for range 6 {
+		at = one(h, at, field.MissKey)
+	}
+	one(h, at, field.Main)
+	s := h.Run.Session()
+	require.Empty(t, s.Verdicts, "six misses, and no rule says anything")
+	require.Empty(t, s.Pays)
+	require.Len(t, s.Trials, 7)
+	require.False(t, s.Trials[6].Counted())
+	require.Equal(t, stepID(5), s.Trials[0].Step)
+	require.Equal(t, stepID(2), s.Blocks[0].Place.Reached, "looking at a harder step gives nothing")
+	require.Contains(t, h.Run.View(at).Where, "Baseline")
+}
+
+func finished() field.Pack {
+	p := pack(criteria.Cued, 6, 5)
+	p.Finished, p.Days, p.First = true, 4, false
+	return p
+}
+
+func TestAFinishedSkillIsProbedCold(t *testing.T) {
+	h := begin(t, finished(), field.Choice{})
+	at := int64(1000)
+	require.Contains(t, h.Run.View(at).Where, "Probe")
+	at = one(h, at, field.Main)
+	v := h.Run.View(at)
+	require.Equal(t, "It held", v.Main.Label)
+	require.Empty(t, v.Verdict.Others)
+	h.Press(field.Main, at)
+	said := h.Run.Session().Verdicts
+	require.Equal(t, string(decision.Held), said[len(said)-1].Deed)
+	at = one(h, at+2000, field.MissKey)
+	require.NotEqual(t, field.Deciding, h.Run.View(at).Phase, "the probe is over")
+}
+
+func TestAProbeThatFailsGoesBackTwo(t *testing.T) {
+	h := begin(t, finished(), field.Choice{})
+	at := one(h, 1000, field.MissKey)
+	require.Contains(t, h.Run.View(at).Verdict.Why, "repeat it")
+	at = one(h, at, field.MissKey)
+	v := h.Run.View(at)
+	require.Equal(t, "Step back", v.Main.Label)
+	h.Press(field.Main, at)
+	require.Equal(t, stepID(3), h.Run.Session().Blocks[0].Place.Reached)
+	one(h, at+2000, field.Main)
+}
+
+func TestWhatASessionIsForCanBeChosen(t *testing.T) {
+	run, err := field.Open(finished())
+	require.NoError(t, err)
+	v := run.Setup(field.Choice{})
+	require.Equal(t, "probe", v.Mode)
+	require.Len(t, v.Modes, 4)
+	require.Equal(t, "train", run.Setup(field.Choice{Mode: "train"}).Mode)
+	placing := run.Setup(field.Choice{Mode: "place", Step: stepID(4)})
+	require.Equal(t, stepID(0), placing.StepID)
+	require.Contains(t, placing.Start, "every third step")
+	again := finished()
+	again.Days = 0
+	run, err = field.Open(again)
+	require.NoError(t, err)
+	require.Equal(t, "train", run.Setup(field.Choice{}).Mode, "worked today already: nothing is cold")
+}
+
+func TestAnOfferWithoutACueIsCounted(t *testing.T) {
+	h := begin(t, pack(criteria.Cued, 3, 0), field.Choice{})
+	h.Press(field.OfferKey, 1000)
+	h.Press(field.OfferKey, 3000)
+	h.Press(field.UndoKey, 4000)
+	require.Equal(t, 1, h.Run.Session().Blocks[0].Offers)
+	require.Empty(t, h.Run.Session().Trials)
+}

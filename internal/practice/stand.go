@@ -1,0 +1,199 @@
+package practice
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"patientfox/core/decision"
+	"patientfox/core/outlook"
+	"patientfox/core/progression"
+	"patientfox/internal/store"
+)
+
+// stand works out where a plan's dog stands: the dot follows moves, and setbacks between them.
+func (p *Practice) stand(ctx context.Context, q store.Q, plan string) error {
+	b, err := readBook(ctx, q, []string{plan})
+	if err != nil {
+		return err
+	}
+	if _, ok := b.plans[plan]; !ok {
+		return nil
+	}
+	sessions, err := q.SessionsOfPlan(ctx, plan)
+	if err != nil {
+		return err
+	}
+	moves, err := q.MovesOfPlans(ctx, []string{plan})
+	if err != nil {
+		return err
+	}
+	verdicts, err := q.VerdictsOfPlan(ctx, plan)
+	if err != nil {
+		return err
+	}
+	setbacks, err := q.Setbacks(ctx, plan)
+	if err != nil {
+		return err
+	}
+	w := standing{
+		Standing: store.Standing{Plan: plan, Sessions: len(sessions), Entries: 1}, all: b.union(plan), now: b.current(plan), setbacks: setbacks,
+		sessions: sessions, order: map[string]int{}, place: progression.StartOf(b.steps[plan][1]),
+	}
+	if len(sessions) == 0 {
+		w.place = progression.StartOf(w.now) // never worked: at the first step, whatever was edited
+	}
+	for i, one := range sessions {
+		w.order[one.ID] = i
+	}
+	w.walk(moves)
+	if n := len(sessions); n > 0 {
+		last := sessions[n-1]
+		w.LastSession, w.LastDay, w.LastPlace, w.Stopped = last.ID, last.Day, last.Place, last.Reason == "stop"
+	}
+	if err := w.read(verdicts); err != nil {
+		return err
+	}
+	return q.SetStanding(ctx, w.Standing)
+}
+
+// standing is where a dog stands, while that is worked out.
+type standing struct {
+	store.Standing
+	all, now []progression.Step // every step the plan ever had, and those it has
+	sessions []store.Session
+	order    map[string]int // of sessions
+	setbacks []store.Setback
+	place    progression.Place
+	came     map[string]int // how often each step was come to
+}
+
+// walk follows the moves, session by session, with each setback before the sessions that were opened after
+// it.
+func (w *standing) walk(moves []store.Move) {
+	w.came = map[string]int{w.place.Reached: 1}
+	next, session := 0, -1
+	for _, m := range moves {
+		for at := w.order[m.Session]; session < at; {
+			session++
+			for ; next < len(w.setbacks) && w.setbacks[next].At < w.sessions[session].Opened; next++ {
+				w.fall(w.setbacks[next], session-1)
+			}
+			w.place = w.place.Open()
+		}
+		before := w.place
+		var followed bool
+		w.place, followed = w.place.Apply(w.all, progression.Move{ID: m.ID, From: m.From, To: m.To, Why: progression.Why(m.Why)})
+		if !followed {
+			w.Apart++
+		}
+		if w.place.Since != before.Since {
+			w.SinceSession, w.SinceAt = m.Session, m.At
+			w.came[w.place.Reached]++
+		}
+	}
+	for ; next < len(w.setbacks); next++ {
+		last := len(w.sessions) - 1
+		for last >= 0 && w.sessions[last].Opened > w.setbacks[next].At {
+			last--
+		}
+		w.fall(w.setbacks[next], last)
+	}
+	w.place = w.place.Settle(w.all, w.now)
+	w.Reached, w.Given, w.Since = w.place.Reached, w.place.Given, w.place.Since
+	w.Entries = w.came[w.Reached]
+}
+
+// afterAll is a moment behind everything in a session (s).
+const afterAll = 1e9
+
+// fall lowers the reached step by a setback; after is the last session before it, -1 for none.
+func (w *standing) fall(s store.Setback, after int) {
+	place := w.place.Settle(w.all, w.now)
+	to := w.now[max(0, progression.Index(w.now, place.Reached)-s.Steps)].ID
+	w.place = progression.Place{Reached: to, Today: to, Since: s.ID}
+	w.SinceSession, w.SinceAt = "", 0
+	if after >= 0 {
+		w.SinceSession, w.SinceAt = w.sessions[after].ID, afterAll
+	}
+	w.came[to]++
+}
+
+// read reads the verdicts: what was said last, whether the plan is finished, when it is next probed, and how
+// often its step was repeated.
+func (w *standing) read(verdicts []store.Verdict) error {
+	day := func(v store.Verdict) int { return dayNumber(w.sessions[w.order[v.Session]].Day) }
+	top := w.now[len(w.now)-1].ID
+	var probes []outlook.Probed
+	for _, v := range verdicts {
+		later := w.order[v.Session] > w.order[w.SinceSession] || v.Session == w.SinceSession && v.At >= w.SinceAt
+		here := v.Step == w.Reached && (w.Since == "" || w.SinceSession == "" || later)
+		if v.Deed == string(decision.Finished) && here {
+			w.Finished = true
+		}
+		switch decision.Verdict(v.Advice) {
+		case decision.Repeat, decision.Split:
+			if here {
+				w.Repeats++
+			}
+		default:
+			if here {
+				w.Repeats = 0
+			}
+		}
+		what, err := probed(v)
+		if err != nil {
+			return err
+		}
+		if what != "" {
+			probes = append(probes, outlook.Probed{Day: day(v), What: what})
+		}
+	}
+	if n := len(verdicts); n > 0 {
+		w.LastAdvice, w.LastDeed = verdicts[n-1].Advice, verdicts[n-1].Deed
+	}
+	if w.Finished && w.Reached == top {
+		at, gap, due := outlook.NextProbe(probes, w.now[len(w.now)-1].Safety)
+		if due {
+			w.ProbeGap, w.ProbeDue = gap, dayNamed(at)
+		}
+	}
+	return nil
+}
+
+// probed reads what a verdict says of a finished skill, "" where it says nothing.
+func probed(v store.Verdict) (string, error) {
+	switch {
+	case v.Deed == string(decision.Finished):
+		return outlook.ProbeFinished, nil
+	case v.Advice != string(decision.Held) && v.Advice != string(decision.StepBack):
+		return "", nil
+	}
+	var reasons []decision.Reason
+	if err := json.Unmarshal([]byte(v.Reasons), &reasons); err != nil {
+		return "", fmt.Errorf("reasons of verdict %s: %w", v.ID, err)
+	}
+	for _, r := range reasons {
+		switch r.Code {
+		case decision.ProbeMet:
+			return outlook.ProbeHeld, nil
+		case decision.ProbeKept:
+			return outlook.ProbeKept, nil
+		case decision.ProbeLost:
+			return outlook.ProbeLost, nil
+		}
+	}
+	return "", nil
+}
+
+// dayNumber counts days, so that gaps between them are whole.
+func dayNumber(day string) int {
+	at, err := time.Parse(dayLayout, day)
+	if err != nil {
+		return 0
+	}
+	return int(at.Unix() / 86400)
+}
+
+func dayNamed(number int) string { return time.Unix(int64(number)*86400, 0).UTC().Format(dayLayout) }

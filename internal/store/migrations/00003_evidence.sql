@@ -1,0 +1,26 @@
+-- +goose Up
+-- What a block was for ('' teaches; place, baseline, probe), and behaviour offered in it without a cue.
+ALTER TABLE blocks ADD COLUMN mode TEXT NOT NULL DEFAULT '';
+ALTER TABLE blocks ADD COLUMN offers INTEGER NOT NULL DEFAULT 0;
+
+-- How a session was: weather, people, noise; a JSON list.
+ALTER TABLE sessions ADD COLUMN tags TEXT NOT NULL DEFAULT '[]';
+
+-- Something forced the dog past its step. It lowers the reached step on its day.
+CREATE TABLE setbacks (
+  id      TEXT PRIMARY KEY,
+  plan    TEXT NOT NULL REFERENCES plans (id),
+  day     TEXT NOT NULL,
+  at      INTEGER NOT NULL,                     -- UTC Unix ms: its place among the sessions
+  steps   INTEGER NOT NULL,
+  what    TEXT NOT NULL,
+  made    INTEGER NOT NULL,
+  deleted INTEGER
+) STRICT;
+CREATE INDEX setbacks_of_plan ON setbacks (plan, at);
+
+-- A finished skill is probed at growing gaps (days); and whether a step was repeated or come back to too often.
+ALTER TABLE standings ADD COLUMN probe_gap INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE standings ADD COLUMN probe_due TEXT NOT NULL DEFAULT '';
+ALTER TABLE standings ADD COLUMN entries INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE standings ADD COLUMN repeats INTEGER NOT NULL DEFAULT 0;
