@@ -26,6 +26,10 @@ type Definition struct {
 	Text       string  `json:"text"` // anything else
 }
 
+// Sources are where an error can come from: the dog; the handler (late mark, repeated cue, early reach, wrong
+// hand); the set-up (too near, too long, interrupted, closer than planned, the line did the work).
+var Sources = []string{"dog", "handler", "set-up"}
+
 // AfterErrors lists what a trainer may do after an error, as a record and never as advice.
 var AfterErrors = []string{
 	"wait", "reset to the start", "go back to the same spot", "guide by the line", "close the door", "stop moving", "spoken interrupter", "other",

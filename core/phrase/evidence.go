@@ -1,0 +1,147 @@
+package phrase
+
+import (
+	"fmt"
+	"math"
+
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+)
+
+// Small calls a small number small; "" where it is not.
+func Small(n int) string {
+	if n >= evidence.Few {
+		return ""
+	}
+	return fmt.Sprintf("%s: few, so read it with care.", Upper(Count(n, "trial")))
+}
+
+// FirstTrials says how cold trials go beside the others.
+func FirstTrials(f evidence.FirstTrial, only bool) string {
+	if f.Cold.N() == 0 {
+		return "No cold trial yet: the first of a day, before any warm-up."
+	}
+	line := fmt.Sprintf("Cold, first of the day: %s.", Rate(f.Cold))
+	if f.Warm.N() > 0 {
+		line += fmt.Sprintf(" The others: %s.", Rate(f.Warm))
+	}
+	if f.Cold.N() >= 5 && f.Warm.N() >= 5 {
+		decline := evidence.ProbDecline(f.Warm.Met, f.Warm.N(), f.Cold.Met, f.Cold.N())
+		switch {
+		case decline >= 0.9:
+			line += " The first one is harder: what the dog brings along is less than the session shows."
+		case decline <= 0.1:
+			line += " The first one is the better one: it tires, or has enough."
+		default:
+			line += " No clear difference."
+		}
+	}
+	if only {
+		line += " Last time only the cold one was not right: repeat before concluding."
+	}
+	return line
+}
+
+// Latency says how fast right responses come, and whether that changes.
+func Latency(l evidence.Latency) string {
+	if l.N == 0 {
+		return "No latency was measured."
+	}
+	line := fmt.Sprintf("Median %s, nine in ten within %s (%d right responses).", Seconds(l.Median), Seconds(l.P90), l.N)
+	if math.IsNaN(l.Before) {
+		return line + " Too few for a trend."
+	}
+	slower, faster := l.Changed()
+	was := fmt.Sprintf("the last ten %s, the ten before %s", Seconds(l.After), Seconds(l.Before))
+	switch {
+	case slower:
+		return line + " It grows slower: " + was + "."
+	case faster:
+		return line + " It grows faster: " + was + "."
+	}
+	return line + " Steady: " + was + "."
+}
+
+// Cues says how many cues responses took.
+func Cues(c evidence.Cues, perMinute float64) string {
+	if c.Cues == 0 {
+		return "No cue was counted."
+	}
+	line := fmt.Sprintf("%s on %s: %.2f a cue", Count(c.Responses, "right response"), Count(c.Cues, "cue"), c.Economy())
+	if perMinute > 0 {
+		line += fmt.Sprintf(", and %.1f cues a minute", perMinute)
+	}
+	return line + "."
+}
+
+// Control says how much of the behaviour comes on cue.
+func Control(onCue, offered int) string {
+	if offered == 0 {
+		return "No offer without a cue was counted. Count them with “Offered” on the Run screen."
+	}
+	return fmt.Sprintf("%s without a cue beside %d on it: %s of all comes on cue.", Upper(Count(offered, "offer")), onCue, Percent(evidence.StimulusControl(onCue, offered)))
+}
+
+// Track says how one track stands beside another at the same step; "" where there is nothing to say.
+func Track(one, other string, a, b evidence.Tally, all, allOther int) string {
+	switch {
+	case evidence.Behind(a, b):
+		return fmt.Sprintf("%s is behind %s at the same step: %d of %d met against %d of %d.", Upper(one), other, a.Met, a.N(), b.Met, b.N())
+	case evidence.UnderTrained(all, allOther):
+		return fmt.Sprintf("%s has had fewer than half the trials of %s: %d against %d.", Upper(one), other, all, allOther)
+	}
+	return ""
+}
+
+// GoesWith says what a tag goes with; met is what a success is called. It never says what causes what.
+func GoesWith(r evidence.OddsRatio, met string) string {
+	switch {
+	case !r.Enough:
+		return "too few to say"
+	case !r.Clear():
+		return "no clear difference"
+	case r.Ratio < 1:
+		return "fewer " + met
+	}
+	return "more " + met
+}
+
+// Suggestion says one thing to try at a step that does not go on, and the figure behind it.
+func Suggestion(s decision.Suggestion) (try, because string) {
+	switch s.Code {
+	case decision.VetFirst:
+		return "See a vet first. A known skill that vanishes may be pain.",
+			fmt.Sprintf("Easier steps were %s right before; since this one gave trouble, %d of %d.", Percent(s.Rate), s.Of, s.Out)
+	case decision.Vague:
+		return "Say more exactly what “right” is.", fmt.Sprintf("The definition leaves %s open.", Count(s.Of, "question"))
+	case decision.FirstOnly:
+		return "Repeat, and look at the first trial alone: warm up less on it, or teach it in more short visits.",
+			fmt.Sprintf("Cold ones: %d of %d right. The others: %s.", s.Of, s.Out, Percent(s.Rate))
+	case decision.Timing:
+		return "Work on the handler's part: one cue, still hands, mark sooner. That can be drilled without the dog.",
+			fmt.Sprintf("%d of %d errors were put down to the handler.", s.Of, s.Out)
+	case decision.Closer:
+		return "Set it up so that it cannot go wrong that way.", fmt.Sprintf("%d of %d errors were put down to the set-up.", s.Of, s.Out)
+	case decision.HalfStep:
+		because = fmt.Sprintf("Repeated or come back to %s.", Times(s.Out))
+		if s.Of > 1 {
+			because = fmt.Sprintf("It raises %s things over the step below. ", Number(s.Of)) + because
+		}
+		return "Split it: a half step is ready on the plan.", because
+	case decision.Further:
+		return "More distance to what is there, or less of it.", fmt.Sprintf("With it there, %d of %d met.", s.Of, s.Out)
+	case decision.PayMore:
+		if s.Than > 0 {
+			return "Pay better, before anything gets harder: more often, or something it values more.",
+				fmt.Sprintf("Paid %.1f a minute; the plan asks for %.1f at least.", s.Rate, s.Than)
+		}
+		return "Pay better, before anything gets harder: more often, or something it values more.", fmt.Sprintf("%d of %d came late, or later than they did.", s.Of, s.Out)
+	case decision.FadeSlower:
+		return "Fade the help more slowly: give it back, and wait a little longer each time.", fmt.Sprintf("%d of %d were right only with help.", s.Of, s.Out)
+	case decision.HalfProp:
+		return "Bring half of the prop back, and take it away again in smaller parts.", fmt.Sprintf("The step takes help, food or gear away; %d of %d met since.", s.Of, s.Out)
+	case decision.AnotherWay:
+		return "Try another way of getting it, and note in the plan which and why.", fmt.Sprintf("Come to %s, over %s.", Times(s.Of), Count(s.Out, "session"))
+	}
+	return string(s.Code), ""
+}

@@ -1,0 +1,182 @@
+package practice
+
+import (
+	"context"
+	"encoding/json"
+	"slices"
+
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+	"patientfox/core/progression"
+	"patientfox/internal/store"
+)
+
+// account is all that the record holds of one plan: what its pages of evidence and progress read.
+type account struct {
+	settings
+	loaded
+	history
+	dog       []loaded         // all plans of the dog, this one too
+	trials    []evidence.Trial // of history, in the same order
+	today     string
+	order     map[string]int // of sessions
+	logged    int            // of the blocks
+	unlogged  int
+	offers    int // behaviour offered without a cue
+	baselines map[string]bool
+	placings  map[string]bool
+}
+
+// account brings the record up to date and loads it for one plan.
+func (p *Practice) account(ctx context.Context, q store.Q, plan string) (a account, err error) {
+	if a.settings, err = p.settings(ctx, q); err != nil {
+		return a, err
+	}
+	if a.loaded, a.dog, err = besides(ctx, q, plan, a.settings.words()); err != nil {
+		return a, err
+	}
+	if a.sessions, err = q.SessionsOfPlan(ctx, plan); err != nil {
+		return a, err
+	}
+	if a.blocks, err = q.BlocksOfPlans(ctx, []string{plan}); err != nil {
+		return a, err
+	}
+	if a.history.trials, err = q.TrialsInFull(ctx, plan); err != nil {
+		return a, err
+	}
+	a.today = a.settings.day(p.ms())
+	a.read()
+	return a, nil
+}
+
+func (a *account) read() {
+	a.order = make(map[string]int, len(a.sessions))
+	for i, s := range a.sessions {
+		a.order[s.ID] = i
+	}
+	skill := map[string]string{}
+	a.baselines, a.placings = map[string]bool{}, map[string]bool{}
+	for _, b := range a.blocks {
+		a.logged, a.unlogged, a.offers = a.logged+b.Logged, a.unlogged+b.Unlogged, a.offers+b.Offers
+		if b.Skills != "" {
+			skill[b.ID] = a.SkillName
+		}
+		a.baselines[b.ID], a.placings[b.ID] = b.Mode == "baseline", b.Mode == "place"
+	}
+	cold := coldOnes(a.history.trials)
+	index := make(map[string]int, len(a.steps))
+	for i, s := range a.steps {
+		index[s.ID] = i
+	}
+	a.trials = make([]evidence.Trial, len(a.history.trials))
+	for i, t := range a.history.trials {
+		at, known := index[t.Step]
+		if !known {
+			at = -1
+		}
+		a.trials[i] = evidence.Trial{
+			Outcome: evidence.Outcome(t.Outcome), Easy: t.Easy || !t.Counts, Cold: cold[t.ID], Step: at, Session: a.order[t.Session],
+			LatencyS: t.LatencyS, Cues: t.Cues, Handler: t.Handler, Track: a.Track, Source: t.Source, After: t.After,
+			Skill: skill[t.Block], Instead: t.Instead,
+		}
+	}
+}
+
+// here are the trials of the stretch at the reached step.
+func (a *account) here() []evidence.Trial {
+	in := map[string]bool{}
+	for _, t := range a.stretch(a.history.trials) {
+		in[t.ID] = true
+	}
+	var list []evidence.Trial
+	for i, t := range a.history.trials {
+		if in[t.ID] {
+			list = append(list, a.trials[i])
+		}
+	}
+	return list
+}
+
+func tallyOf(trials []evidence.Trial) (t evidence.Tally) {
+	for _, one := range trials {
+		if one.Counted() {
+			t.Add(one.Outcome)
+		}
+	}
+	return t
+}
+
+// coverageOf adds up what was logged and what was not in the blocks of some trials.
+func (a *account) coverageOf(include func(i int) bool) (logged, unlogged int) {
+	in := map[string]bool{}
+	for i, t := range a.history.trials {
+		if include(i) {
+			in[t.Block] = true
+		}
+	}
+	for _, b := range a.blocks {
+		if in[b.ID] {
+			logged, unlogged = logged+b.Logged, unlogged+b.Unlogged
+		}
+	}
+	return logged, unlogged
+}
+
+// tagsOf are a session's tags.
+func tagsOf(s store.Session) []string {
+	var tags []string
+	if json.Unmarshal([]byte(s.Tags), &tags) != nil {
+		return nil
+	}
+	return tags
+}
+
+// taggedSessions are the sessions with each tag; the place is one of them.
+func (a *account) taggedSessions() (names []string, with map[string]map[int]bool) {
+	with = map[string]map[int]bool{}
+	for i, s := range a.sessions {
+		tags := tagsOf(s)
+		if s.Where != "" {
+			tags = append(tags, s.Where)
+		}
+		for _, tag := range tags {
+			if with[tag] == nil {
+				with[tag] = map[int]bool{}
+				names = append(names, tag)
+			}
+			with[tag][i] = true
+		}
+	}
+	return names, with
+}
+
+// ruleHere is the rule that decides at the reached step.
+func (a *account) ruleHere() decision.Rule {
+	if i := progression.Index(a.steps, a.Standing.Reached); i >= 0 {
+		if rule, own := a.body.RuleAt(a.steps[i]); own {
+			return rule
+		}
+	}
+	return a.body.Rule
+}
+
+// tracks are the plans that climb the same ladder, this one first.
+func (a *account) tracks() []loaded {
+	var list []loaded
+	for _, one := range a.dog {
+		if one.Main == a.Main {
+			list = append(list, one)
+		}
+	}
+	slices.SortStableFunc(list, func(x, y loaded) int {
+		return boolInt(y.ID == a.ID) - boolInt(x.ID == a.ID)
+	})
+	return list
+}
+
+func boolInt(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
+}

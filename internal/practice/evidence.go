@@ -1,0 +1,432 @@
+package practice
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strconv"
+
+	"patientfox/core/criteria"
+	"patientfox/core/evidence"
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/internal/store"
+)
+
+// EvidencePage is what the record says of one plan, part by part.
+type EvidencePage struct {
+	ID, Dog, DogID, Skill string
+	None                  bool
+	Stuck                 []Suggested
+	StuckBecause          string
+	Sections              []Section
+}
+
+// Evidence shows what the record says of one plan.
+func (p *Practice) Evidence(ctx context.Context, id string) (EvidencePage, error) {
+	return remember(ctx, p, "evidence "+id, func() (EvidencePage, error) { return p.makeEvidence(ctx, id) })
+}
+
+// EvidenceTable is one table of that page, for its file.
+func (p *Practice) EvidenceTable(ctx context.Context, id, key string) (Table, error) {
+	v, err := p.Evidence(ctx, id)
+	if err != nil {
+		return Table{}, err
+	}
+	return findTable(v.Sections, key)
+}
+
+func (p *Practice) makeEvidence(ctx context.Context, id string) (v EvidencePage, err error) {
+	q := p.store.Read()
+	a, err := p.account(ctx, q, id)
+	if err != nil {
+		return v, err
+	}
+	people, err := q.People(ctx)
+	if err != nil {
+		return v, err
+	}
+	var beside []store.Trial // of the other tracks
+	var tracks []string
+	for _, one := range a.tracks()[1:] {
+		tracks = append(tracks, one.ID)
+	}
+	if beside, err = q.TrialsOfPlans(ctx, tracks); err != nil {
+		return v, err
+	}
+	v = EvidencePage{ID: a.ID, Dog: a.DogName, DogID: a.Dog, Skill: a.name(), None: len(a.trials) == 0}
+	if v.None {
+		return v, nil
+	}
+	v.StuckBecause, v.Stuck = a.stuck()
+	v.Sections = a.sectionsOf(people, beside)
+	return v, nil
+}
+
+func (a *account) sectionsOf(people []store.Person, beside []store.Trial) []Section {
+	sections := []Section{a.ratesSection(), a.coldSection()}
+	if criteria.Kind(a.Kind).ByState() {
+		sections = append(sections, a.statesSection())
+	} else {
+		sections = append(sections, a.latencySection(), a.cueSection(), a.helpSection(), a.errorSection())
+	}
+	for _, s := range []Section{a.baselineSection(), a.trackSection(beside), a.tagSection(), a.confusionSection(), a.handlerSection(people)} {
+		if len(s.Lines) > 0 || s.Table != nil {
+			sections = append(sections, s)
+		}
+	}
+	return sections
+}
+
+// met is what a success is called in this kind of work.
+func (a *account) met() string {
+	if criteria.Kind(a.Kind).ByState() {
+		return "at ease"
+	}
+	return "met"
+}
+
+func shares(t evidence.Tally) (strict, lenient string) {
+	if t.N() == 0 {
+		return "–", "–"
+	}
+	of := func(k int) string {
+		return phrase.Percent(float64(k)/float64(t.N())) + ", likely " + phrase.Range(evidence.Wilson(k, t.N(), 0.95))
+	}
+	return of(t.Met), of(t.Right())
+}
+
+func (a *account) ratesSection() Section {
+	here := tallyOf(a.here())
+	at := a.reached()
+	s := Section{Key: "rates", Title: "How often", Small: phrase.Small(here.N())}
+	if here.N() == 0 {
+		s.Small = ""
+		s.Lines = []string{fmt.Sprintf("No counted trial at step %d yet.", at+1)}
+	} else {
+		strict, lenient := shares(here)
+		s.Lines = []string{fmt.Sprintf("At step %d since it was reached: %d of %d %s. Strict: %s.", at+1, here.Met, here.N(), a.met(), strict)}
+		if a.met() == "met" {
+			s.Lines[0] += " Lenient, with late ones: " + lenient + "."
+		}
+	}
+	logged, unlogged := a.coverageOf(func(int) bool { return true })
+	s.Lines = append(s.Lines, phrase.Upper(phrase.Coverage(logged, unlogged))+" over the whole record.")
+	t := &Table{Key: "steps", Title: "Step by step", Head: []string{"Step", "What", "Trials", "Strict", "Lenient", "Cold", "Median latency", "Logged"}}
+	by := make([][]evidence.Trial, len(a.steps))
+	for _, one := range a.trials {
+		if one.Step >= 0 {
+			by[one.Step] = append(by[one.Step], one)
+		}
+	}
+	for i := len(a.steps) - 1; i >= 0; i-- {
+		tally := tallyOf(by[i])
+		if tally.N() == 0 {
+			continue
+		}
+		strict, lenient := shares(tally)
+		cold := evidence.FirstTrials(by[i]).Cold
+		latency := "–"
+		if l := evidence.Latencies(by[i]); l.N > 0 {
+			latency = phrase.Seconds(l.Median)
+		}
+		logged, unlogged := a.coverageOf(func(j int) bool { return a.trials[j].Step == i })
+		t.add(strconv.Itoa(i+1), phrase.Upper(a.loaded.words.Short(a.steps[i].Criteria)), strconv.Itoa(tally.N()), strict, lenient,
+			fmt.Sprintf("%d of %d", cold.Met, cold.N()), latency, phrase.Percent(evidence.Coverage(logged, unlogged)))
+	}
+	s.Table = t
+	return s
+}
+
+func (a *account) coldSection() Section {
+	f := evidence.FirstTrials(a.trials)
+	s := Section{Key: "cold", Title: "Cold, and the rest", Lines: []string{phrase.FirstTrials(f, evidence.OnlyCold(a.trials))}, Small: smallIf(f.Cold.N())}
+	t := &Table{Key: "cold", Title: "The latest cold trials", Head: []string{"Day", "Place", "Step", "Outcome"}}
+	for i := len(a.trials) - 1; i >= 0 && len(t.Rows) < rowsShown; i-- {
+		if one := a.history.trials[i]; a.trials[i].Cold {
+			t.add(ShortDay(one.Day, a.today), a.sessions[a.order[one.Session]].Where, stepNumber(a.trials[i].Step), one.Outcome)
+		}
+	}
+	if len(t.Rows) > 0 {
+		s.Table = t
+	}
+	return s
+}
+
+// smallIf calls a number small that is there at all.
+func smallIf(n int) string {
+	if n == 0 {
+		return ""
+	}
+	return phrase.Small(n)
+}
+
+func stepNumber(at int) string {
+	if at < 0 {
+		return "gone"
+	}
+	return strconv.Itoa(at + 1)
+}
+
+func (a *account) latencySection() Section {
+	l := evidence.Latencies(a.trials)
+	s := Section{Key: "latency", Title: "How fast", Lines: []string{phrase.Latency(l)}, Small: smallIf(l.N)}
+	if here := evidence.Latencies(a.here()); here.N > 0 {
+		s.Lines = append(s.Lines, fmt.Sprintf("At step %d: median %s.", a.reached()+1, phrase.Seconds(here.Median)))
+	}
+	return s
+}
+
+func (a *account) cueSection() Section {
+	cues := evidence.CueEconomy(a.trials)
+	spent := 0.0 // s of sessions, from the first trial to the last
+	for i, first := 0, 0; i < len(a.history.trials); i++ {
+		if i+1 == len(a.history.trials) || a.history.trials[i+1].Session != a.history.trials[i].Session {
+			spent += a.history.trials[i].At - a.history.trials[first].At
+			first = i + 1
+		}
+	}
+	perMinute := 0.0
+	if spent > 0 {
+		perMinute = float64(cues.Cues) / spent * 60
+	}
+	s := Section{Key: "cues", Title: "Cues", Lines: []string{phrase.Cues(cues, perMinute)}}
+	if a.Kind == string(criteria.Cued) {
+		s.Lines = append(s.Lines, phrase.Control(tallyOf(a.trials).Right(), a.offers))
+	}
+	return s
+}
+
+func (a *account) helpSection() Section {
+	tally := tallyOf(a.trials)
+	s := Section{Key: "help", Title: "Help"}
+	if tally.N() > 0 {
+		s.Lines = []string{fmt.Sprintf("%d of %d were right only with help that the step did not plan.", tally.Helped, tally.N())}
+	}
+	if at := a.reached(); at < len(a.steps) {
+		for _, key := range fades {
+			if c := a.steps[at].Criteria; c.Has(key) {
+				if d, ok := criteria.Find(key); ok {
+					s.Lines = append(s.Lines, fmt.Sprintf("%s at step %d: %s.", d.Label, at+1, c.Item(key)))
+				}
+			}
+		}
+	}
+	return s
+}
+
+// fades are the dimensions that take something away step by step.
+var fades = []criteria.Key{criteria.Help, criteria.Food, criteria.Gear}
+
+func (a *account) errorSection() Section {
+	tally := tallyOf(a.trials)
+	wrong := tally.Helped + tally.Missed
+	s := Section{Key: "errors", Title: "Errors", Lines: []string{fmt.Sprintf("%d of %d not right. The longest run of them in one session: %d.", wrong, tally.N(), evidence.ErrorRun(a.trials))}}
+	sources := map[string]int{}
+	said := 0
+	for _, t := range a.trials {
+		if t.Counted() && !t.Outcome.Right() && t.Source != "" {
+			sources[t.Source]++
+			said++
+		}
+	}
+	if said == 0 {
+		s.Lines = append(s.Lines, "Where they came from was not said. Say it on a session's page, beside the trial.")
+	} else {
+		line := fmt.Sprintf("Where %d of them came from:", said)
+		for i, source := range criteria.Sources {
+			if i > 0 {
+				line += ","
+			}
+			line += fmt.Sprintf(" %s %d", source, sources[source])
+		}
+		s.Lines = append(s.Lines, line+".")
+		s.Small = phrase.Small(said)
+	}
+	if after := evidence.AfterErrors(a.trials); len(after) > 0 {
+		t := &Table{Key: "after", Title: "What was done after an error, and the trial that followed", Head: []string{"Done", "Errors", "Next one right", "Of"}}
+		for _, f := range after {
+			t.add(f.How, strconv.Itoa(f.N), strconv.Itoa(f.Right), strconv.Itoa(f.Next))
+		}
+		s.Table = t
+		s.Lines = append(s.Lines, "What was done goes with what followed; it need not be its cause.")
+	}
+	return s
+}
+
+func (a *account) statesSection() Section {
+	counts := make([]int, len(phrase.States))
+	n := 0
+	for i, t := range a.history.trials {
+		if t.State != nil && a.trials[i].Counted() {
+			counts[*t.State]++
+			n++
+		}
+	}
+	s := Section{Key: "states", Title: "States", Small: smallIf(n)}
+	t := &Table{Key: "states", Title: "What it showed", Head: []string{"State", "Exposures", "Share"}}
+	for i, count := range counts {
+		t.add(phrase.States[i], strconv.Itoa(count), phrase.Percent(float64(count)/float64(max(1, n))))
+	}
+	s.Table = t
+	return s
+}
+
+// baselineSection is what the dog did before it was taught.
+func (a *account) baselineSection() Section {
+	s := Section{Key: "baseline", Title: "Baseline"}
+	tallies := map[int]evidence.Tally{}
+	for i, t := range a.history.trials {
+		if a.baselines[t.Block] && a.trials[i].Step >= 0 {
+			tally := tallies[a.trials[i].Step]
+			tally.Add(a.trials[i].Outcome)
+			tallies[a.trials[i].Step] = tally
+		}
+	}
+	for i := len(a.steps) - 1; i >= 0; i-- {
+		if tally := tallies[i]; tally.N() > 0 {
+			s.Lines = append(s.Lines, fmt.Sprintf("Step %d, nothing taught or paid: %s.", i+1, phrase.Rate(tally)))
+		}
+	}
+	return s
+}
+
+func (a *account) trackSection(beside []store.Trial) Section {
+	s := Section{Key: "tracks", Title: "Tracks"}
+	tracks := a.tracks()
+	if len(tracks) < 2 {
+		return s
+	}
+	byTrack := make([]map[int]evidence.Tally, len(tracks))
+	totals := make([]int, len(tracks))
+	for i := range tracks {
+		byTrack[i] = map[int]evidence.Tally{}
+	}
+	count := func(track, step int, outcome evidence.Outcome) {
+		tally := byTrack[track][step]
+		tally.Add(outcome)
+		byTrack[track][step] = tally
+		if outcome != evidence.Void {
+			totals[track]++
+		}
+	}
+	for _, t := range a.trials {
+		if t.Counted() && t.Step >= 0 {
+			count(0, t.Step, t.Outcome)
+		}
+	}
+	for _, t := range beside {
+		at := progression.Index(a.steps, t.Step)
+		i := slices.IndexFunc(tracks, func(l loaded) bool { return l.ID == t.Plan })
+		if i > 0 && at >= 0 && t.Counts && !t.Easy {
+			count(i, at, evidence.Outcome(t.Outcome))
+		}
+	}
+	t := &Table{Key: "tracks", Title: "The same step on each track", Head: []string{"Step"}}
+	for _, one := range tracks {
+		t.Head = append(t.Head, one.Track, "likely")
+	}
+	for i := len(a.steps) - 1; i >= 0; i-- {
+		row, any := []string{strconv.Itoa(i + 1)}, false
+		for _, by := range byTrack {
+			if tally := by[i]; tally.N() > 0 {
+				row, any = append(row, fmt.Sprintf("%d of %d", tally.Met, tally.N()), phrase.Range(evidence.Wilson(tally.Met, tally.N(), 0.95))), true
+			} else {
+				row = append(row, "–", "–")
+			}
+		}
+		if any {
+			t.Rows = append(t.Rows, row)
+		}
+	}
+	said := map[string]bool{}
+	for i := range tracks {
+		for j := range tracks {
+			for step := range a.steps {
+				if line := phrase.Track(tracks[i].Track, tracks[j].Track, byTrack[i][step], byTrack[j][step], totals[i], totals[j]); i != j && line != "" && !said[line] {
+					said[line] = true
+					s.Lines = append(s.Lines, line)
+				}
+			}
+		}
+	}
+	if len(s.Lines) == 0 {
+		s.Lines = []string{"None is behind another, as far as the same steps have been worked on each (15 trials are needed)."}
+	}
+	s.Table = t
+	return s
+}
+
+func (a *account) tagSection() Section {
+	s := Section{Key: "tags", Title: "What goes with it"}
+	names, with := a.taggedSessions()
+	t := &Table{Key: "tags", Title: "With and without, at the same steps", Head: []string{"Tag", "With", "Without", "Odds", "likely", "It goes with"}}
+	for _, name := range names {
+		if len(with[name]) == len(a.sessions) {
+			continue // there is nothing to compare it with
+		}
+		r := evidence.MantelHaenszel(evidence.Strata(a.trials, func(t evidence.Trial) bool { return with[name][t.Session] }))
+		if r.With.N() == 0 {
+			continue
+		}
+		odds, likely := "–", "–"
+		if r.Enough {
+			odds, likely = fmt.Sprintf("%.2f", r.Ratio), fmt.Sprintf("%.2f–%.2f", r.Lo, r.Hi)
+		}
+		t.add(name, fmt.Sprintf("%d of %d", r.With.Met, r.With.N()), fmt.Sprintf("%d of %d", r.Without.Met, r.Without.N()), odds, likely, phrase.GoesWith(r, a.met()))
+	}
+	if len(t.Rows) > 0 {
+		s.Table = t
+		s.Lines = append(s.Lines, "Places, weather, people, noise: compared at the same steps, so that a hard step does not pass for a bad day. What goes with something need not be its cause.")
+	}
+	return s
+}
+
+func (a *account) confusionSection() Section {
+	c := evidence.Confused(a.trials)
+	s := Section{Key: "instead", Title: "What it did instead"}
+	if len(c.Names) < 2 {
+		return s
+	}
+	t := &Table{Key: "instead", Title: "Asked for, and done", Head: append([]string{"Asked for"}, c.Names...)}
+	for i, name := range c.Names {
+		row := []string{name}
+		for j := range c.Names {
+			row = append(row, strconv.Itoa(c.Counts[i][j]))
+		}
+		t.Rows = append(t.Rows, row)
+	}
+	s.Table = t
+	s.Lines = []string{"Rows are what was asked for, columns what was done."}
+	return s
+}
+
+func (a *account) handlerSection(people []store.Person) Section {
+	s := Section{Key: "handlers", Title: "Who handled"}
+	keys, tallies := evidence.TallyBy(a.trials, func(t evidence.Trial) string { return t.Handler })
+	if len(keys) == 0 {
+		return s
+	}
+	t := &Table{Key: "handlers", Title: "By handler", Head: []string{"Handler", "Trials", "Strict", "Lenient", "Highest step"}}
+	for _, key := range keys {
+		name := "somebody who is not in the list"
+		for _, person := range people {
+			if person.ID == key {
+				name = person.Name
+			}
+		}
+		strict, lenient := shares(tallies[key])
+		highest := -1
+		for _, one := range a.trials {
+			if one.Handler == key && one.Outcome == evidence.Met && one.Counted() {
+				highest = max(highest, one.Step)
+			}
+		}
+		t.add(name, strconv.Itoa(tallies[key].N()), strict, lenient, stepNumber(highest))
+	}
+	s.Table = t
+	if len(keys) == 1 {
+		s.Lines = []string{"One handler so far. A skill shown for one person has been taught for one person."}
+	}
+	return s
+}
