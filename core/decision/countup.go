@@ -23,7 +23,7 @@ func (r Restart) to(step int) int {
 
 // countUp goes up on clean trials and begins again on one that is not met, late too. At the first step
 // that is a repeat, and where the last ones were all not met, a split.
-func countUp(rule Rule, q Question, counted []Trial) Decision {
+func countUp(rule *Rule, q Question, counted []Trial) Decision {
 	n := len(counted)
 	if n == 0 {
 		return Decision{Verdict: Repeat, Reasons: []Reason{{Code: RunGoing, Out: rule.Clean}}}
@@ -32,9 +32,9 @@ func countUp(rule Rule, q Question, counted []Trial) Decision {
 	if last.Tally {
 		return Decision{Verdict: Repeat, Reasons: []Reason{{Code: OrderUnknown}}, Reads: ids(counted[n-1:])}
 	}
-	if !met(last) {
+	if !met(&last) {
 		row := 0
-		for row < n && !met(counted[n-1-row]) {
+		for row < n && !met(&counted[n-1-row]) {
 			row++
 		}
 		d := Decision{Due: true, Reads: ids(counted[n-row:]), Reasons: []Reason{{Code: CountBroken, Of: row}}}
@@ -52,7 +52,7 @@ func countUp(rule Rule, q Question, counted []Trial) Decision {
 		return Decision{Verdict: StepUp, Due: true, Reasons: []Reason{{Code: RunMet, Of: rule.Clean}}, Reads: ids(counted[n-rule.Clean:])}
 	}
 	row := 0
-	for row < n && met(counted[n-1-row]) {
+	for row < n && met(&counted[n-1-row]) {
 		row++
 	}
 	return Decision{Verdict: Repeat, Reasons: []Reason{{Code: RunGoing, Of: row, Out: rule.Clean}}, Reads: ids(counted[n-row:])}

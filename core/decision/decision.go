@@ -36,7 +36,7 @@ type Trial struct {
 }
 
 // counts tells whether rules and rates read the trial.
-func (t Trial) counts() bool { return t.Outcome != evidence.Void && !t.Easy }
+func (t *Trial) counts() bool { return t.Outcome != evidence.Void && !t.Easy }
 
 // Kind names a rule.
 type Kind string
@@ -272,7 +272,7 @@ func Decide(rule Rule, q Question) Decision {
 	if guarded == nil {
 		guarded = q.Trials
 	}
-	d, held := guards(rule, guarded)
+	d, held := guards(&rule, guarded)
 	if !held {
 		counted := make([]Trial, 0, len(q.Trials))
 		for _, t := range q.Trials {
@@ -282,17 +282,17 @@ func Decide(rule Rule, q Question) Decision {
 		}
 		switch rule.Kind {
 		case Run:
-			d = run(rule, counted)
+			d = run(&rule, counted)
 		case Gate:
-			d = gate(rule, counted)
+			d = gate(&rule, counted)
 		case Proof:
-			d = proof(rule, q, counted)
+			d = proof(&rule, q, counted)
 		case CountUp:
-			d = countUp(rule, q, counted)
+			d = countUp(&rule, q, counted)
 		case Calm:
-			d = calm(rule, counted)
+			d = calm(&rule, counted)
 		default:
-			d = set(rule, counted)
+			d = set(&rule, counted)
 		}
 	}
 	switch {
@@ -319,7 +319,7 @@ func DecideRegain(trials []Trial, step int) Decision {
 
 // guards looks at the latest trial and at the running session, which is that of the last trial that
 // is not void.
-func guards(rule Rule, trials []Trial) (Decision, bool) {
+func guards(rule *Rule, trials []Trial) (Decision, bool) {
 	if n := len(trials); n > 0 && trials[n-1].State >= 4 {
 		return Decision{Verdict: Stop, Due: true, Reasons: []Reason{{Code: OverThresh}}, Reads: ids(trials[n-1:])}, true
 	}
@@ -348,29 +348,29 @@ func guards(rule Rule, trials []Trial) (Decision, bool) {
 	return Decision{}, false
 }
 
-func met(t Trial) bool      { return t.Outcome == evidence.Met }
-func missed(t Trial) bool   { return t.Outcome == evidence.Missed }
-func late(t Trial) bool     { return t.Outcome == evidence.Late }
-func right(t Trial) bool    { return t.Outcome.Right() }
-func notRight(t Trial) bool { return !t.Outcome.Right() }
+func met(t *Trial) bool      { return t.Outcome == evidence.Met }
+func missed(t *Trial) bool   { return t.Outcome == evidence.Missed }
+func late(t *Trial) bool     { return t.Outcome == evidence.Late }
+func right(t *Trial) bool    { return t.Outcome.Right() }
+func notRight(t *Trial) bool { return !t.Outcome.Right() }
 
 // up is what counts towards a step up.
-func (r Rule) up(t Trial) bool { return met(t) || r.Lenient && late(t) }
+func (r *Rule) up(t *Trial) bool { return met(t) || r.Lenient && late(t) }
 
-func count(trials []Trial, is func(Trial) bool) int {
+func count(trials []Trial, is func(*Trial) bool) int {
 	n := 0
-	for _, t := range trials {
-		if is(t) {
+	for i := range trials {
+		if is(&trials[i]) {
 			n++
 		}
 	}
 	return n
 }
 
-func all(trials []Trial, is func(Trial) bool) bool { return count(trials, is) == len(trials) }
+func all(trials []Trial, is func(*Trial) bool) bool { return count(trials, is) == len(trials) }
 
 func anyTally(trials []Trial) bool {
-	return count(trials, func(t Trial) bool { return t.Tally }) > 0
+	return count(trials, func(t *Trial) bool { return t.Tally }) > 0
 }
 
 func ids(trials []Trial) []string {

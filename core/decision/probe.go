@@ -29,7 +29,7 @@ func Maintain(trials []Trial, last int) Decision {
 	switch n := len(counted); {
 	case n == 0:
 		return Decision{Verdict: Repeat, Reasons: []Reason{{Code: ProbeCold}}}
-	case met(counted[0]):
+	case met(&counted[0]):
 		return Decision{Verdict: Held, Due: true, Reasons: []Reason{{Code: ProbeMet}}, Reads: reads[:1]}
 	case n > 1 && !all(counted[1:], met):
 		return Decision{Verdict: StepBack, Due: true, Reasons: []Reason{{Code: ProbeLost, Of: count(counted[1:], met), Out: n - 1}}, Reads: reads, To: max(0, last-probeBack)}

@@ -12,7 +12,7 @@ const (
 // not met; on enough sessions, places and coverage; and on the last three cold trials of the stretch.
 // It steps up only at the end of a session. Cold trials never send the dog back: one that was missed is
 // repeated before anything is concluded.
-func proof(rule Rule, q Question, counted []Trial) Decision {
+func proof(rule *Rule, q Question, counted []Trial) Decision {
 	window := counted[max(0, len(counted)-rule.LookBack):]
 	if back, fell := belowProof(rule, without(window, cold)); fell {
 		return back
@@ -39,7 +39,7 @@ func proof(rule Rule, q Question, counted []Trial) Decision {
 }
 
 // belowProof tells whether trials show that the right rate lies below the one asked.
-func belowProof(rule Rule, trials []Trial) (Decision, bool) {
+func belowProof(rule *Rule, trials []Trial) (Decision, bool) {
 	n := len(trials)
 	if n < rule.BackMin {
 		return Decision{}, false
@@ -53,7 +53,7 @@ func belowProof(rule Rule, trials []Trial) (Decision, bool) {
 
 // coldOnes says what the stretch lacks of cold trials.
 func coldOnes(counted []Trial) []Reason {
-	colds := without(counted, func(t Trial) bool { return !t.Cold })
+	colds := without(counted, func(t *Trial) bool { return !t.Cold })
 	if len(colds) < coldTrials {
 		return []Reason{{Code: FewCold, Of: len(colds), Out: coldTrials}}
 	}
@@ -63,13 +63,13 @@ func coldOnes(counted []Trial) []Reason {
 	return nil
 }
 
-func cold(t Trial) bool { return t.Cold }
+func cold(t *Trial) bool { return t.Cold }
 
-func without(trials []Trial, is func(Trial) bool) []Trial {
+func without(trials []Trial, is func(*Trial) bool) []Trial {
 	var rest []Trial
-	for _, t := range trials {
-		if !is(t) {
-			rest = append(rest, t)
+	for i := range trials {
+		if !is(&trials[i]) {
+			rest = append(rest, trials[i])
 		}
 	}
 	return rest
@@ -77,7 +77,7 @@ func without(trials []Trial, is func(Trial) bool) []Trial {
 
 // Window are the counted trials of a stretch that proof looks back over; all of them for another rule.
 func Window(rule Rule, trials []Trial) []Trial {
-	counted := without(trials, func(t Trial) bool { return !t.counts() })
+	counted := without(trials, func(t *Trial) bool { return !t.counts() })
 	if rule.Kind == Proof {
 		return counted[max(0, len(counted)-rule.LookBack):]
 	}

@@ -1,7 +1,7 @@
 package decision
 
 // run decides on the last few trials in a row, whatever block or session they stand in.
-func run(rule Rule, counted []Trial) Decision {
+func run(rule *Rule, counted []Trial) Decision {
 	n := len(counted)
 	recent := counted[max(0, n-max(rule.Up, rule.Back)):]
 	if anyTally(recent) {
@@ -14,7 +14,7 @@ func run(rule Rule, counted []Trial) Decision {
 		return Decision{Verdict: StepUp, Due: true, Reasons: []Reason{{Code: RunMet, Of: rule.Up}}, Reads: ids(counted[n-rule.Up:])}
 	}
 	row := 0
-	for row < n && rule.up(counted[n-1-row]) {
+	for row < n && rule.up(&counted[n-1-row]) {
 		row++
 	}
 	return Decision{Verdict: Repeat, Reasons: []Reason{{Code: RunGoing, Of: row, Out: rule.Up}}, Reads: ids(recent)}

@@ -27,7 +27,7 @@ func SetsOf(counted []Trial, size int) [][]Trial {
 
 // set decides on the trial that fills a set; an unfinished one stays in the evidence and is left out
 // of the rule.
-func set(rule Rule, counted []Trial) Decision {
+func set(rule *Rule, counted []Trial) Decision {
 	sets := SetsOf(counted, rule.Size)
 	if len(sets) == 0 {
 		return Decision{Verdict: Repeat, Reasons: []Reason{{Code: SetGoing, Out: rule.Size}}}
@@ -70,7 +70,7 @@ func set(rule Rule, counted []Trial) Decision {
 }
 
 // ofSet answers for one full set on its own.
-func (r Rule) ofSet(full []Trial) Verdict {
+func (r *Rule) ofSet(full []Trial) Verdict {
 	switch {
 	case count(full, right) <= r.Back:
 		return StepBack

@@ -7,7 +7,7 @@ import (
 	"math"
 
 	"gonum.org/v1/gonum/integrate/quad"
-	"gonum.org/v1/gonum/stat/distuv"
+	"gonum.org/v1/gonum/mathext"
 )
 
 // Epsilon is what every comparison with a threshold allows, so that all machines answer alike
@@ -27,7 +27,7 @@ func Wilson(met, n int, conf float64) Interval {
 	if n <= 0 {
 		return Interval{0, 1}
 	}
-	z := distuv.UnitNormal.Quantile(1 - (1-conf)/2)
+	z := mathext.NormalQuantile(1 - (1-conf)/2)
 	size, p := float64(n), float64(met)/float64(n)
 	denominator := 1 + z*z/size
 	centre := (p + z*z/(2*size)) / denominator
@@ -35,10 +35,15 @@ func Wilson(met, n int, conf float64) Interval {
 	return Interval{math.Max(0, centre-half), math.Min(1, centre+half)}
 }
 
+// beta is a Beta distribution. (The package of distributions would bring the browser's core 80 KB of linear
+// algebra.)
+type beta struct{ a, b float64 }
+
+func (d beta) cdf(x float64) float64      { return mathext.RegIncBeta(d.a, d.b, min(max(x, 0), 1)) }
+func (d beta) quantile(p float64) float64 { return mathext.InvRegIncBeta(d.a, d.b, p) }
+
 // posterior is the Jeffreys posterior of a success rate: Beta(met+½, n−met+½).
-func posterior(met, n int) distuv.Beta {
-	return distuv.Beta{Alpha: float64(met) + 0.5, Beta: float64(n-met) + 0.5}
-}
+func posterior(met, n int) beta { return beta{float64(met) + 0.5, float64(n-met) + 0.5} }
 
 // Jeffreys returns the equal-tailed interval of Beta(met+½, n−met+½) at the confidence conf. Its
 // lower end is 0 where nothing was met, its upper end 1 where everything was. Source: Brown, Cai
@@ -47,13 +52,13 @@ func Jeffreys(met, n int, conf float64) Interval {
 	if n <= 0 {
 		return Interval{0, 1}
 	}
-	beta, tail := posterior(met, n), (1-conf)/2
+	rate, tail := posterior(met, n), (1-conf)/2
 	interval := Interval{0, 1}
 	if met > 0 {
-		interval.Lo = beta.Quantile(tail)
+		interval.Lo = rate.quantile(tail)
 	}
 	if met < n {
-		interval.Hi = beta.Quantile(1 - tail)
+		interval.Hi = rate.quantile(1 - tail)
 	}
 	return interval
 }
@@ -67,7 +72,7 @@ func ProbAtLeast(met, n int, target float64) float64 {
 		return 0
 	}
 	// The upper tail through the mirrored distribution keeps its digits where 1 − CDF would not.
-	return distuv.Beta{Alpha: float64(n-met) + 0.5, Beta: float64(met) + 0.5}.CDF(1 - target)
+	return beta{float64(n-met) + 0.5, float64(met) + 0.5}.cdf(1 - target)
 }
 
 // mostTrials bounds the searches below: a target that more trials than this cannot show is
@@ -90,7 +95,7 @@ func ExactTail(met, n int, target float64) float64 {
 		return 0
 	}
 	// P(X ≥ k) is the regularised incomplete beta function I_target(k, n−k+1).
-	return distuv.Beta{Alpha: float64(met), Beta: float64(n-met) + 1}.CDF(target)
+	return beta{float64(met), float64(n-met) + 1}.cdf(target)
 }
 
 // ExactPass tells whether met of n trials show a rate above target at the confidence conf without
@@ -140,11 +145,11 @@ func ProbDecline(met1, n1, met2, n2 int) float64 {
 }
 
 // meanCDF is the mean of of's CDF over the distribution over: P(of < over).
-func meanCDF(of, over distuv.Beta) float64 {
+func meanCDF(of, over beta) float64 {
 	// u = sin²(πs/2) crowds the points at both ends, where the quantile function bends most.
 	integrand := func(s float64) float64 {
 		sin, cos := math.Sincos(math.Pi / 2 * s)
-		return of.CDF(over.Quantile(sin*sin)) * math.Pi * sin * cos
+		return of.cdf(over.quantile(sin*sin)) * math.Pi * sin * cos
 	}
 	const panels = 8
 	sum := 0.0

@@ -96,6 +96,7 @@ func (r *Run) decideMode(b *record.BlockRead) decided {
 	default:
 		return decided{rule: looking, Decision: decision.Decision{Verdict: decision.Repeat}}
 	}
+	d.trials = trials
 	d.logged, d.unlogged = r.coverage(trials)
 	d.Due = d.Due && len(trials) > 0 && r.lastIsIn(trials, &d.trial)
 	for _, v := range r.s.Verdicts {

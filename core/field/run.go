@@ -106,6 +106,7 @@ type decided struct {
 	clean            bool   // passed with one full first set, nothing late
 	twoUp            bool   // two steps up may be offered
 	logged, unlogged int
+	trials           []decision.Trial // that were put to the rule
 }
 
 // decide asks the rule. ended asks it as at the end of the session, with so many more trials said to be
@@ -134,6 +135,7 @@ func (r *Run) decide(ended bool, more int) decided {
 		trials = r.stretch(b)
 		d.Decision = decision.Decide(d.rule, r.question(b, d.rule, trials, ended, more))
 	}
+	d.trials = trials
 	d.logged, d.unlogged = r.coverage(trials)
 	d.Due = d.Due && r.lastIsIn(trials, &d.trial)
 	finished := r.pack.Finished && b.Place.Since == r.pack.Place.Since

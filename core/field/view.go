@@ -96,6 +96,7 @@ type VerdictView struct {
 	Word     string   `json:"word"`
 	Why      string   `json:"why"`
 	Coverage string   `json:"coverage"`
+	More     []string `json:"more"` // the full reckoning
 	Others   []Button `json:"others"`
 }
 
@@ -342,6 +343,7 @@ func (r *Run) verdictView() VerdictView {
 	if r.phase() != Deciding {
 		return v
 	}
+	v.More = r.reckoning()
 	if r.now.Verdict == decision.Held || r.now.Verdict == decision.Placed {
 		return v
 	}
@@ -361,6 +363,25 @@ func (r *Run) verdictView() VerdictView {
 		v.Others = append(v.Others, Button{TwoUpKey, "Two up", ""})
 	}
 	return v
+}
+
+// reckoning is what the verdict rests on, in full.
+func (r *Run) reckoning() []string {
+	reads := map[string]bool{}
+	for _, id := range r.now.Reads {
+		reads[id] = true
+	}
+	var trials []decision.Trial
+	for _, t := range r.now.trials {
+		if reads[t.ID] {
+			trials = append(trials, t)
+		}
+	}
+	word := "met"
+	if r.pack.Kind.ByState() {
+		word = "at ease"
+	}
+	return phrase.Reckoning(decision.Reckon(r.now.rule, trials, r.now.logged, r.now.unlogged), word)
 }
 
 func next(steps []progression.Step, at int) string {

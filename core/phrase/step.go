@@ -184,6 +184,22 @@ func triggerName(c criteria.Criteria, otherwise string) string {
 }
 
 // bare is a name without its article.
+// Condition says what is there while a step is worked, for a grid of where something has been taught; "" where
+// nothing is.
+func Condition(c criteria.Criteria) string {
+	if c.Get(criteria.Intensity) <= 0 {
+		return ""
+	}
+	name := triggerName(c, "something")
+	if i := int(c.Get(criteria.Intensity)); i > 0 && i < len(strength) {
+		name += ", " + strength[i]
+	}
+	if c.Get(criteria.Moving) > 0 {
+		name += ", moving"
+	}
+	return Upper(name)
+}
+
 func bare(name string) string {
 	for _, article := range []string{"a ", "an ", "the "} {
 		if rest, found := strings.CutPrefix(name, article); found {

@@ -206,6 +206,23 @@ func Start(down int, drops []decision.Drop, place, handler string) string {
 	return fmt.Sprintf("Opens %s %s down: %s.", Number(down), noun, List(reasons))
 }
 
+// RuleName names a rule in a word or two.
+func RuleName(kind decision.Kind) string {
+	switch kind {
+	case decision.Run:
+		return "Runs"
+	case decision.Gate:
+		return "A gate"
+	case decision.Proof:
+		return "Proof"
+	case decision.CountUp:
+		return "Counting up"
+	case decision.Calm:
+		return "Calm"
+	}
+	return "Sets"
+}
+
 // Rule says a rule in a sentence.
 func Rule(r decision.Rule) string {
 	line := ""
@@ -282,4 +299,46 @@ func Rate(t evidence.Tally) string {
 		return "no trials yet"
 	}
 	return fmt.Sprintf("%d of %d met, likely %s", t.Met, t.N(), Range(evidence.Wilson(t.Met, t.N(), 0.95)))
+}
+
+// Reckoning says in full what a verdict rests on, line by line. word is what a success is called.
+func Reckoning(r decision.Reckoning, word string) []string {
+	n := r.Tally.N()
+	if n == 0 {
+		return []string{"It rests on no counted trial."}
+	}
+	lines := []string{fmt.Sprintf("%d of %d %s: the rate is likely %s.", r.Tally.Met, n, word, Range(r.Interval))}
+	if rest := n - r.Tally.Met; rest > 0 && word == "met" {
+		lines[0] += fmt.Sprintf(" The others: %d late, %d helped, %d missed.", r.Tally.Late, r.Tally.Helped, r.Tally.Missed)
+	}
+	luck := fmt.Sprintf("By these trials alone, a rate of %s or more is %s likely", Percent(r.Target), Percent(r.Sure))
+	switch {
+	case r.Exact:
+		luck += fmt.Sprintf("; the proof asks for %s in all with as many misses.", Count(r.Needed, "trial"))
+	case r.Needed > n:
+		luck += fmt.Sprintf("; with as many misses it would take %s to be nine in ten sure.", Count(r.Needed, "trial"))
+	default:
+		luck += "."
+	}
+	lines = append(lines, luck)
+	spread := fmt.Sprintf("From %s and %s", Count(r.Sessions, "session"), Count(r.Places, "place"))
+	switch missing := max(0, r.SessionsAsked-r.Sessions) + max(0, r.PlacesAsked-r.Places); {
+	case r.SessionsAsked == 0 && r.PlacesAsked == 0:
+		spread += "; the rule asks for no more."
+	case missing == 0:
+		spread += ", as asked."
+	default:
+		spread += fmt.Sprintf("; asked are %s and %s.", Count(r.SessionsAsked, "session"), Count(r.PlacesAsked, "place"))
+	}
+	lines = append(lines, spread)
+	switch {
+	case r.ColdAsked > 0:
+		lines = append(lines, fmt.Sprintf("Cold ones: %d of %d met; the last %d of them must be.", r.ColdMet, r.Cold, r.ColdAsked))
+	case r.Cold > 0:
+		lines = append(lines, fmt.Sprintf("Cold ones among them: %d of %d met.", r.ColdMet, r.Cold))
+	}
+	if r.Clean > 0 {
+		lines = append(lines, fmt.Sprintf("Still asked from there: %s in a row.", Count(r.Clean, "clean trial")))
+	}
+	return append(lines, Upper(Coverage(r.Logged, r.Missed))+".")
 }

@@ -93,6 +93,14 @@ func Upper(s string) string {
 	return s
 }
 
+// Lower makes the first letter of a sentence small, to go on another one.
+func Lower(s string) string {
+	for i, r := range s {
+		return strings.ToLower(string(r)) + s[i+len(string(r)):]
+	}
+	return s
+}
+
 // List joins with commas and a last "and".
 func List(items []string) string {
 	switch len(items) {

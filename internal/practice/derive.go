@@ -9,6 +9,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/reinforce"
 	"patientfox/internal/store"
 )
 
@@ -219,6 +220,23 @@ func (p *Practice) adopt(ctx context.Context, q store.Q, s settings, folded *rec
 	return nil
 }
 
+// activeIn is how long a block was worked: from its first trial to its last, breaks left out (s).
+func activeIn(f *record.Session, block string) float64 {
+	first, last := -1.0, 0.0
+	for _, t := range f.Trials {
+		if t.Block == block {
+			if first < 0 {
+				first = t.From
+			}
+			last = t.At
+		}
+	}
+	if first < 0 {
+		return 0
+	}
+	return reinforce.NewClock(first, f.Breaks).Active(last)
+}
+
 // rows turns a folded session into its derived rows.
 func rows(f *record.Session, s settings, session string) store.Derived {
 	d := store.Derived{Session: store.Session{
@@ -251,6 +269,7 @@ func rows(f *record.Session, s settings, session string) store.Derived {
 				row.Pieces += pay.Pieces
 			}
 		}
+		row.Active = activeIn(f, b.ID)
 		d.Blocks = append(d.Blocks, row)
 	}
 	definition := map[string]int{}
@@ -273,8 +292,15 @@ func rows(f *record.Session, s settings, session string) store.Derived {
 		if reasons == "" {
 			reasons = "[]"
 		}
+		rule, reads := string(v.Rule), "[]"
+		if rule == "" {
+			rule = "{}"
+		}
+		if len(v.Reads) > 0 {
+			reads = encode(v.Reads)
+		}
 		d.Verdicts = append(d.Verdicts, store.Verdict{
-			ID: v.ID, Session: session, Ord: i, Plan: planOf[v.Block], Step: v.Step, At: v.At, Advice: v.Advice, Deed: v.Deed, Reasons: reasons,
+			ID: v.ID, Session: session, Ord: i, Plan: planOf[v.Block], Step: v.Step, At: v.At, Advice: v.Advice, Deed: v.Deed, Reasons: reasons, Rule: rule, Reads: reads,
 		})
 	}
 	return d

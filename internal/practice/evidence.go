@@ -169,24 +169,22 @@ func stepNumber(at int) string {
 }
 
 func (a *account) latencySection() Section {
-	l := evidence.Latencies(a.trials)
-	s := Section{Key: "latency", Title: "How fast", Lines: []string{phrase.Latency(l)}, Small: smallIf(l.N)}
-	if here := evidence.Latencies(a.here()); here.N > 0 {
-		s.Lines = append(s.Lines, fmt.Sprintf("At step %d: median %s.", a.reached()+1, phrase.Seconds(here.Median)))
+	here, all := evidence.Latencies(a.here()), evidence.Latencies(a.trials)
+	s := Section{Key: "latency", Title: "How fast", Small: smallIf(here.N)}
+	// A trend over several steps would tell of the steps.
+	s.Lines = []string{fmt.Sprintf("At step %d: ", a.reached()+1) + phrase.Lower(phrase.Latency(here))}
+	if all.N > here.N {
+		s.Lines = append(s.Lines, fmt.Sprintf("Over all steps: median %s, nine in ten within %s.", phrase.Seconds(all.Median), phrase.Seconds(all.P90)))
 	}
 	return s
 }
 
 func (a *account) cueSection() Section {
 	cues := evidence.CueEconomy(a.trials)
-	spent := 0.0 // s of sessions, from the first trial to the last
-	for i, first := 0, 0; i < len(a.history.trials); i++ {
-		if i+1 == len(a.history.trials) || a.history.trials[i+1].Session != a.history.trials[i].Session {
-			spent += a.history.trials[i].At - a.history.trials[first].At
-			first = i + 1
-		}
+	spent, perMinute := 0.0, 0.0
+	for _, b := range a.blocks {
+		spent += b.Active
 	}
-	perMinute := 0.0
 	if spent > 0 {
 		perMinute = float64(cues.Cues) / spent * 60
 	}

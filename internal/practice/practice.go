@@ -30,11 +30,12 @@ type Practice struct {
 	log   *slog.Logger
 	now   func() time.Time
 	known memory
+	jobs  *jobs
 }
 
 // Open makes a practice of a store; a new one gets its first row, with one person in it.
 func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() time.Time, zone string) (*Practice, error) {
-	p := &Practice{store: st, log: log, now: now}
+	p := &Practice{store: st, log: log, now: now, jobs: newJobs()}
 	_, err := st.Read().Practice(ctx)
 	if err == nil {
 		// What an older fold derived is derived anew when somebody looks.

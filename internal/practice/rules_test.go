@@ -191,6 +191,9 @@ func TestOverruledVerdictsAreListedWithHowItWent(t *testing.T) {
 	require.Equal(t, "0 % met", v.WentTaken, "two misses followed")
 	require.Equal(t, "71 % met", v.WentOver)
 	last := v.Rows[len(v.Rows)-1]
+	require.Contains(t, last.Reckoning, "5 of 5 met: the rate is likely 57–100 %.")
+	require.Len(t, v.Table.Rows, len(v.Rows), "the file has what the page has")
+	last.Reckoning = nil
 	require.Equal(t, practice.VerdictRow{
 		Session: h.Session, Day: "23 Nov", Step: "1 · 1 s · you beside", Advice: "Step up", Why: "5 of 5 met", Deed: "Stayed", Overruled: true, After: "5 of the next 7 met",
 	}, last)

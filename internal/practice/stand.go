@@ -66,13 +66,17 @@ type standing struct {
 	order    map[string]int // of sessions
 	setbacks []store.Setback
 	place    progression.Place
-	came     map[string]int // how often each step was come to
+	came     map[string]int // how often each step was come to, lately
 }
+
+// lateSessions is how far back coming to a step again and again says that it is stuck now.
+const lateSessions = 10
 
 // walk follows the moves, session by session, with each setback before the sessions that were opened after
 // it.
 func (w *standing) walk(moves []store.Move) {
 	w.came = map[string]int{w.place.Reached: 1}
+	lately := max(0, len(w.sessions)-lateSessions)
 	next, session := 0, -1
 	for _, m := range moves {
 		for at := w.order[m.Session]; session < at; {
@@ -90,7 +94,9 @@ func (w *standing) walk(moves []store.Move) {
 		}
 		if w.place.Since != before.Since {
 			w.SinceSession, w.SinceAt = m.Session, m.At
-			w.came[w.place.Reached]++
+			if session >= lately {
+				w.came[w.place.Reached]++
+			}
 		}
 	}
 	for ; next < len(w.setbacks); next++ {
@@ -102,7 +108,7 @@ func (w *standing) walk(moves []store.Move) {
 	}
 	w.place = w.place.Settle(w.all, w.now)
 	w.Reached, w.Given, w.Since = w.place.Reached, w.place.Given, w.place.Since
-	w.Entries = w.came[w.Reached]
+	w.Entries = max(1, w.came[w.Reached])
 }
 
 // afterAll is a moment behind everything in a session (s).

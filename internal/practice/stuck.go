@@ -72,7 +72,7 @@ func (a *account) facts() decision.Facts {
 	}
 	sessions := map[int]bool{}
 	var mine []evidence.Trial
-	pays, from, to := 0, map[int]float64{}, map[int]float64{}
+	blocks := map[string]bool{}
 	began := -1 // the session in which the step was first worked
 	for i, t := range a.trials {
 		row := a.history.trials[i]
@@ -84,11 +84,7 @@ func (a *account) facts() decision.Facts {
 		}
 		mine = append(mine, t)
 		sessions[t.Session] = true
-		pays += row.Pays
-		if _, seen := from[t.Session]; !seen {
-			from[t.Session] = row.At
-		}
-		to[t.Session] = row.At
+		blocks[row.Block] = true
 		if !t.Outcome.Right() && t.Source != "" {
 			f.Errors++
 			f.Handler += boolInt(t.Source == criteria.Sources[1])
@@ -108,9 +104,11 @@ func (a *account) facts() decision.Facts {
 	f.Sessions, f.Tally, f.OnlyCold = len(sessions), tallyOf(mine), evidence.OnlyCold(mine)
 	f.Cold = evidence.FirstTrials(mine).Cold
 	f.Slower, _ = evidence.Latencies(mine).Changed()
-	seconds := 0.0
-	for session := range from {
-		seconds += to[session] - from[session]
+	pays, seconds := 0, 0.0
+	for _, b := range a.blocks {
+		if blocks[b.ID] {
+			pays, seconds = pays+b.Pays, seconds+b.Active
+		}
 	}
 	if seconds > 60 {
 		f.Rate = float64(pays) / seconds * 60

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"slices"
 
+	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
@@ -18,7 +19,8 @@ type VerdictRow struct {
 	Session, Day, Step string
 	Advice, Why, Deed  string
 	Overruled          bool
-	After              string // the trials that followed
+	After              string   // the trials that followed
+	Reckoning          []string // what it rests on, in full
 }
 
 // VerdictsView is the page of a plan's verdicts.
@@ -29,13 +31,19 @@ type VerdictsView struct {
 	Taken                 int
 	WentTaken, WentOver   string // how the trials went after each
 	OnlyOverruled         bool
+	Table                 Table
+}
+
+// Older says how many verdicts there are beside those on the page.
+func (v VerdictsView) Older() string {
+	if n := len(v.Table.Rows); n > len(v.Rows) {
+		return fmt.Sprintf("The newest %d of %d.", len(v.Rows), n)
+	}
+	return ""
 }
 
 // after is how many trials say how a verdict went.
 const after = 10
-
-// verdictsShown is how many verdicts the page lists.
-const verdictsShown = 100
 
 // Verdicts lists what the rule said of a plan and what was done, all of it or only where it was overruled.
 func (p *Practice) Verdicts(ctx context.Context, id string, overruled bool) (v VerdictsView, err error) {
@@ -52,6 +60,7 @@ func (p *Practice) Verdicts(ctx context.Context, id string, overruled bool) (v V
 		return v, err
 	}
 	v = VerdictsView{ID: id, Dog: l.DogName, DogID: l.Dog, Skill: l.name(), OnlyOverruled: overruled}
+	v.Table = Table{Key: "verdicts", Title: "Verdicts", Head: []string{"Day", "Step", "The rule said", "Because", "What was done", "After it"}}
 	today, day, order := s.day(p.ms()), map[string]string{}, map[string]int{}
 	for i, one := range h.sessions {
 		day[one.ID], order[one.ID] = one.Day, i
@@ -81,12 +90,56 @@ func (p *Practice) Verdicts(ctx context.Context, id string, overruled bool) (v V
 			v.Taken++
 			add(&taken, tally)
 		}
-		if (row.Overruled || !overruled) && len(v.Rows) < verdictsShown {
-			v.Rows = append(v.Rows, row)
+		if row.Overruled || !overruled {
+			v.Table.add(row.Day, row.Step, row.Advice, row.Why, row.Deed, row.After)
+			if len(v.Rows) < rowsShown {
+				if row.Reckoning, err = reckon(said, l, h); err != nil {
+					return v, err
+				}
+				v.Rows = append(v.Rows, row)
+			}
 		}
 	}
 	v.WentTaken, v.WentOver = went(taken), went(over)
 	return v, nil
+}
+
+// reckon works out what a verdict rests on, from the trials that it read as they read now.
+func reckon(said store.Verdict, l loaded, h history) ([]string, error) {
+	var rule decision.Rule
+	var reads []string
+	if err := json.Unmarshal([]byte(said.Rule), &rule); err != nil {
+		return nil, fmt.Errorf("rule of verdict %s: %w", said.ID, err)
+	}
+	if err := json.Unmarshal([]byte(said.Reads), &reads); err != nil {
+		return nil, fmt.Errorf("trials of verdict %s: %w", said.ID, err)
+	}
+	if len(reads) == 0 {
+		return nil, nil
+	}
+	in, blocks, cold := map[string]bool{}, map[string]bool{}, coldOnes(h.trials)
+	for _, id := range reads {
+		in[id] = true
+	}
+	var trials []decision.Trial
+	for _, t := range h.trials {
+		if in[t.ID] {
+			one := decisionTrial(t)
+			one.Cold = cold[t.ID]
+			trials, blocks[t.Block] = append(trials, one), true
+		}
+	}
+	logged, unlogged := 0, 0
+	for _, b := range h.blocks {
+		if blocks[b.ID] {
+			logged, unlogged = logged+b.Logged, unlogged+b.Unlogged
+		}
+	}
+	word := "met"
+	if criteria.Kind(l.Kind).ByState() {
+		word = "at ease"
+	}
+	return phrase.Reckoning(decision.Reckon(rule, trials, logged, unlogged), word), nil
 }
 
 // went says a rate without an interval: the same trials may follow several verdicts.

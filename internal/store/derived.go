@@ -46,6 +46,7 @@ type Block struct {
 	Pieces      int     `db:"pieces"`
 	Mode        string  `db:"mode"`
 	Offers      int     `db:"offers"`
+	Active      float64 `db:"active"` // s, breaks left out
 }
 
 // Trial is one derived trial.
@@ -104,6 +105,8 @@ type Verdict struct {
 	Advice  string  `db:"advice"`
 	Deed    string  `db:"deed"`
 	Reasons string  `db:"reasons"` // JSON
+	Rule    string  `db:"rule"`    // JSON, of the rule that spoke
+	Reads   string  `db:"reads"`   // JSON, ids of the trials it read
 }
 
 // Standing is where a plan's dog stands.
@@ -141,12 +144,12 @@ type Derived struct {
 const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason, next, pieces, tags, deleted`
 
 const (
-	blockColumns   = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, said, pieces_left, pays, pieces, mode, offers`
+	blockColumns   = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, said, pieces_left, pays, pieces, mode, offers, active`
 	trialColumns   = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts, instead, source, after, pays, pieces, dev, by, handler`
 	countedColumns = `id, session, block, plan, step, rev, definition, at, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts`
 	fullColumns    = countedColumns + `, instead, source, after, pays, handler`
 	moveColumns    = `id, session, ord, plan, at, from_step, to_step, why`
-	verdictColumns = `id, session, ord, plan, step, at, advice, deed, reasons`
+	verdictColumns = `id, session, ord, plan, step, at, advice, deed, reasons, rule, reads`
 )
 
 // StaleSessions lists the sessions whose derived rows are behind their events.

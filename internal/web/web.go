@@ -13,9 +13,12 @@ import (
 	"patientfox/internal/practice"
 	"patientfox/internal/web/assets"
 	"patientfox/internal/web/dogs"
+	"patientfox/internal/web/evidence"
 	"patientfox/internal/web/ladder"
 	"patientfox/internal/web/library"
+	"patientfox/internal/web/outlook"
 	"patientfox/internal/web/plan"
+	"patientfox/internal/web/progress"
 	"patientfox/internal/web/review"
 	"patientfox/internal/web/run"
 	"patientfox/internal/web/settings"
@@ -61,6 +64,9 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 	dogs.Mount(app, sh, p)
 	ladder.Mount(app, sh, p)
 	plan.Mount(app, sh, p)
+	progress.Mount(app, sh, p)
+	evidence.Mount(app, sh, p)
+	outlook.Mount(app, sh, p)
 	library.Mount(app, sh, p)
 	run.Mount(app, sh, p)
 	review.Mount(app, sh, p)

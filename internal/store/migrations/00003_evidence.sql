@@ -2,9 +2,15 @@
 -- What a block was for ('' teaches; place, baseline, probe), and behaviour offered in it without a cue.
 ALTER TABLE blocks ADD COLUMN mode TEXT NOT NULL DEFAULT '';
 ALTER TABLE blocks ADD COLUMN offers INTEGER NOT NULL DEFAULT 0;
+-- From its first trial to its last, breaks left out (s).
+ALTER TABLE blocks ADD COLUMN active REAL NOT NULL DEFAULT 0;
 
 -- How a session was: weather, people, noise; a JSON list.
 ALTER TABLE sessions ADD COLUMN tags TEXT NOT NULL DEFAULT '[]';
+
+-- The rule that spoke, and the trials it read; JSON.
+ALTER TABLE verdicts ADD COLUMN rule TEXT NOT NULL DEFAULT '{}';
+ALTER TABLE verdicts ADD COLUMN reads TEXT NOT NULL DEFAULT '[]';
 
 -- Something forced the dog past its step. It lowers the reached step on its day.
 CREATE TABLE setbacks (

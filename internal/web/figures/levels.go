@@ -50,6 +50,7 @@ type Look struct {
 	Narrow bool   // names above the lines, as on a phone
 	Whole  bool   // every step and every set, however close
 	Today  string // the word at the end of the time axis
+	Base   string // where the links of its steps lead, "" for the page it is on
 }
 
 // Point is one set as drawn.
@@ -85,6 +86,7 @@ type Levels struct {
 	MarksY  float64
 	narrow  bool
 	Summary string
+	Base    string
 }
 
 // Room for a figure.
@@ -152,7 +154,7 @@ func DrawLevels(look Look, steps []LevelStep, sets []LevelSet) Levels {
 			row = 40
 		}
 	}
-	f := Levels{W: w, Radius: 6.5, narrow: narrow, Folded: len(steps) - len(spans), Whole: look.Whole}
+	f := Levels{W: w, Radius: 6.5, narrow: narrow, Folded: len(steps) - len(spans), Whole: look.Whole, Base: look.Base}
 	at := func(r int) float64 { return top + row*float64(len(spans)-1-r) }
 	y := func(step int) float64 { return at(rowOf[step]) }
 	for r, span := range spans {

@@ -44,6 +44,13 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	app.Post("/plans/:id/template", s.keep)
 	app.Get("/plans/:id/history", s.showHistory)
 	app.Get("/plans/:id/verdicts", s.showVerdicts)
+	app.Get("/plans/:id/verdicts.csv", func(c fiber.Ctx) error {
+		v, err := p.Verdicts(c.Context(), c.Params("id"), false)
+		if err != nil {
+			return err
+		}
+		return shell.CSV(c, v.Table)
+	})
 }
 
 // forms are those of the page that came back with problems; nil shows what is saved.

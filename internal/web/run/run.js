@@ -226,6 +226,13 @@ function drawVerdict(v) {
     text("verdict-word", v.verdict.word);
     text("verdict-why", `${v.verdict.why}. ${v.verdict.coverage}.`);
   }
+  const more = (shown && v.verdict.more) || [];
+  $("reckoning").hidden = more.length === 0;
+  if ($("reckoning").dataset.drawn !== more.join()) {
+    $("reckoning").dataset.drawn = more.join();
+    $("reckoning").open = false;
+    $("reckoning-lines").replaceChildren(...more.map((line) => item(line)));
+  }
   const others = v.phase === "deciding" ? v.verdict.others || [] : [];
   $("exceptions").hidden = others.length > 0;
   $("others").hidden = others.length === 0;

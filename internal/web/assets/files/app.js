@@ -143,6 +143,21 @@ document.addEventListener("alpine:init", () => {
     },
   }));
 
+  // A computation that takes longer than a page: how far it is, until it is done.
+  Alpine.data("working", () => ({
+    part: 0,
+    async init() {
+      for (;;) {
+        const answer = await fetch(this.$root.dataset.url, { headers: { Accept: "application/json" } });
+        const look = answer.ok ? await answer.json() : { running: false };
+        if (!look.running) break;
+        this.part = look.part;
+        await new Promise((done) => setTimeout(done, 400));
+      }
+      location.reload();
+    },
+  }));
+
   Alpine.data("rule", () => ({
     kind: "set",
     init() {

@@ -1,0 +1,81 @@
+package decision
+
+import "patientfox/core/evidence"
+
+// SureOf is the success rate that a reckoning speaks of, and SureAt how sure it would have to be: what few
+// trials can say is said of the same figures everywhere. A rule of proof brings its own.
+const (
+	SureOf = 0.8
+	SureAt = 0.9
+)
+
+// Reckoning is what a verdict rests on, in full.
+type Reckoning struct {
+	Tally          evidence.Tally
+	Interval       evidence.Interval // 95 %, of the strict rate
+	Sessions       int
+	SessionsAsked  int // 0 where the rule asks for none
+	Places         int
+	PlacesAsked    int
+	Cold, ColdMet  int // cold trials among them
+	ColdAsked      int
+	Clean          int     // met trials in a row that the rule still asks for, from here; 0 where it was full
+	Target         float64 // the rate that Sure and Needed speak of
+	Sure           float64 // how likely the rate is at least Target, by these trials alone
+	Needed         int     // trials, with the misses so far, that would make that SureAt (or proof's own)
+	Exact          bool    // Needed is of the exact test
+	Logged, Missed int     // logged, and said not to be
+}
+
+// Reckon works out what a rule's verdict rests on: the trials that it read, and how many of theirs were said
+// not to be logged.
+func Reckon(rule Rule, trials []Trial, logged, unlogged int) Reckoning {
+	counted := without(trials, func(t *Trial) bool { return !t.counts() })
+	r := Reckoning{Target: SureOf, Logged: logged, Missed: unlogged}
+	sessions, places := map[string]bool{}, map[string]bool{}
+	for _, t := range counted {
+		r.Tally.Add(t.Outcome)
+		sessions[t.Session], places[t.Place] = true, true
+		if t.Cold {
+			r.Cold++
+			if met(&t) {
+				r.ColdMet++
+			}
+		}
+	}
+	r.Sessions, r.Places = len(sessions), len(places)
+	n, up := r.Tally.N(), count(counted, rule.up)
+	r.Interval = evidence.Wilson(r.Tally.Met, n, 0.95)
+	row := 0
+	for row < len(counted) && rule.up(&counted[len(counted)-1-row]) {
+		row++
+	}
+	switch rule.Kind {
+	case Set:
+		r.Clean = (rule.Size - n%rule.Size) % rule.Size
+	case Run:
+		r.Clean = max(0, rule.Up-row)
+	case CountUp:
+		r.Clean = max(0, rule.Clean-row)
+	case Gate:
+		r.SessionsAsked, r.PlacesAsked = rule.Sessions, rule.Places
+		r.Clean = (rule.Window - n%rule.Window) % rule.Window
+	case Calm:
+		row = 0
+		for row < len(counted) && counted[len(counted)-1-row].State <= atEase {
+			row++
+		}
+		r.Clean = max(0, rule.Up-row)
+	case Proof:
+		r.SessionsAsked, r.PlacesAsked, r.ColdAsked = rule.Sessions, rule.Places, coldTrials
+		r.Target, r.Exact = rule.Target, true
+		size := n + unlogged
+		r.Needed = evidence.ExactNeeded(rule.Target, rule.Conf, size-up)
+		r.Clean = max(0, r.Needed-size)
+	}
+	r.Sure = evidence.ProbAtLeast(up, n, r.Target)
+	if !r.Exact {
+		r.Needed = evidence.TrialsNeeded(r.Target, SureAt, n-up)
+	}
+	return r
+}

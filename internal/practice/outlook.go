@@ -1,0 +1,444 @@
+package practice
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"hash/fnv"
+	"slices"
+	"strconv"
+	"time"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+	"patientfox/core/outlook"
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/internal/store"
+)
+
+// RangeRow is one figure of a forecast: a tenth of the runs below Lo, half below Mid, a tenth above Hi.
+type RangeRow struct {
+	Label       string
+	Lo, Mid, Hi int
+	Open        bool // so many runs had no end that the upper figure is only a bound
+}
+
+// RuleRow is how the same dog would go under one rule.
+type RuleRow struct {
+	Name, Rule string
+	Own        bool // the plan's, with the rules of its steps
+	Sessions   RangeRow
+	Misses     int
+	Trials     int
+	FalseUps   string
+	Done       string
+}
+
+// LookView is one computation: under way, cancelled, or done.
+type LookView struct {
+	Running, Cancelled, Ready bool
+	Part                      int // %
+}
+
+// OutlookView is the page of what lies ahead of a plan.
+type OutlookView struct {
+	ID, Dog, DogID, Skill string
+	Refuses               string // why there is no forecast
+	Forecast, Compare     LookView
+	Sentence              string
+	When                  string
+	Rows                  []RangeRow
+	Rules                 []RuleRow
+	Assumes               []string
+	Forms                 string
+	Seed                  uint64
+	Tables                []Section
+}
+
+// Runs of a forecast, and of each rule that is compared.
+const (
+	forecastRuns = 1000
+	compareRuns  = 300
+)
+
+// quick is how long a page waits for a computation before it shows how far that is.
+const quick = 400 * time.Millisecond
+
+// look is what a forecast is worked out from.
+type looking struct {
+	account
+	record []outlook.Trial
+	course outlook.Course
+	seed   uint64
+	from   string
+}
+
+// Outlook shows what lies ahead of a plan. The forecast is begun when somebody looks; the rules are compared
+// when somebody asks.
+func (p *Practice) Outlook(ctx context.Context, id string, seed string) (OutlookView, error) {
+	w, err := p.looking(ctx, id, seed)
+	if err != nil {
+		return OutlookView{}, err
+	}
+	v := w.view()
+	if v.Refuses != "" {
+		return v, nil
+	}
+	one := p.jobs.find("forecast "+id, w.from)
+	if one == nil {
+		one = p.startForecast(w)
+	}
+	one.wait(quick)
+	if v.Forecast = lookOf(one); v.Forecast.Ready {
+		w.forecast(&v, one.result.(outlook.Forecast), p.now())
+	}
+	if one := p.jobs.find("compare "+id, w.from); one != nil {
+		if v.Compare = lookOf(one); v.Compare.Ready {
+			v.Rules = one.result.([]RuleRow)
+			v.Tables = append(v.Tables, rulesTable(v.Rules))
+		}
+	}
+	return v, nil
+}
+
+// OutlookTable is one table of that page, for its file.
+func (p *Practice) OutlookTable(ctx context.Context, id, seed, key string) (Table, error) {
+	v, err := p.Outlook(ctx, id, seed)
+	if err != nil {
+		return Table{}, err
+	}
+	return findTable(v.Tables, key)
+}
+
+// LookAhead begins a computation anew: "forecast", or "compare" for the rules side by side; or stops it.
+func (p *Practice) LookAhead(ctx context.Context, id, seed, what string, stop bool) error {
+	if what != "forecast" && what != "compare" {
+		return ErrNotFound
+	}
+	if stop {
+		p.jobs.stop(what + " " + id)
+		return nil
+	}
+	w, err := p.looking(ctx, id, seed)
+	if err != nil {
+		return err
+	}
+	switch {
+	case w.view().Refuses != "":
+	case what == "forecast":
+		p.startForecast(w)
+	default:
+		p.startCompare(w)
+	}
+	return nil
+}
+
+// Looking tells how far a computation is, for a page that waits for it.
+func (p *Practice) Looking(id, what string) LookView {
+	p.jobs.lock.Lock()
+	one := p.jobs.list[what+" "+id]
+	p.jobs.lock.Unlock()
+	if one == nil {
+		return LookView{}
+	}
+	return lookOf(one)
+}
+
+func lookOf(one *job) LookView {
+	v := LookView{Part: int(100 * one.Part())}
+	switch {
+	case !one.ready():
+		v.Running = true
+	case errors.Is(one.err, context.Canceled):
+		v.Cancelled = true
+	default:
+		v.Ready = one.err == nil
+	}
+	return v
+}
+
+func (p *Practice) startForecast(w looking) *job {
+	return p.jobs.start("forecast "+w.ID, w.from, func(ctx context.Context, progress func(float64)) (any, error) {
+		fit := outlook.FitTo(w.record, w.course.Heights, w.seed)
+		return fit.Look(ctx, w.course, forecastRuns, w.seed, progress)
+	})
+}
+
+func (p *Practice) startCompare(w looking) *job {
+	rules := w.compared()
+	return p.jobs.start("compare "+w.ID, w.from, func(ctx context.Context, progress func(float64)) (any, error) {
+		fit := outlook.FitTo(w.record, w.course.Heights, w.seed)
+		var rows []RuleRow
+		for i, rule := range rules {
+			course := w.course
+			course.Since = nil // each begins the step anew, so that they are compared like with like
+			if i > 0 {
+				course = course.With(rule)
+			}
+			f, err := fit.Look(ctx, course, compareRuns, w.seed, func(part float64) { progress((float64(i) + part) / float64(len(rules))) })
+			if err != nil {
+				return nil, err
+			}
+			row := RuleRow{
+				Name: phrase.RuleName(rule.Kind), Rule: phrase.Rule(rule), Own: i == 0, Sessions: rangeRow("Sessions", f.Sessions, f),
+				Misses: f.Misses.Mid, Trials: f.Trials.Mid, FalseUps: "–", Done: phrase.Percent(float64(f.Done) / float64(f.Runs)),
+			}
+			if f.Ups > 0 {
+				row.FalseUps = phrase.Percent(f.FalseUps / f.Ups)
+			}
+			if i == 0 {
+				row.Name = "This plan: " + phrase.Lower(row.Name)
+			}
+			rows = append(rows, row)
+		}
+		return rows, nil
+	})
+}
+
+// compared are the rules that are set side by side, the plan's own first.
+func (w looking) compared() []decision.Rule {
+	rules := []decision.Rule{w.body.Rule}
+	kinds := []decision.Kind{decision.Run, decision.Set, decision.Gate, decision.Proof}
+	switch {
+	case criteria.Kind(w.Kind).ByState():
+		kinds = []decision.Kind{decision.Calm, decision.Run, decision.Set, decision.Gate}
+	case w.body.Rule.Kind == decision.CountUp:
+		kinds = append([]decision.Kind{decision.CountUp}, kinds...)
+	}
+	for _, kind := range kinds {
+		rules = append(rules, decision.Defaults(kind))
+	}
+	return rules
+}
+
+func (p *Practice) looking(ctx context.Context, id, seed string) (w looking, err error) {
+	if _, err = p.settle(ctx); err != nil {
+		return w, err
+	}
+	q := p.store.Read()
+	if w.account, err = p.account(ctx, q, id); err != nil {
+		return w, err
+	}
+	versions, err := q.StepsOfVersions(ctx, []string{w.Main})
+	if err != nil {
+		return w, err
+	}
+	hash := fnv.New64a()
+	hash.Write([]byte(id))
+	w.seed = hash.Sum64() % 10_000
+	if typed, err := strconv.ParseUint(seed, 10, 32); err == nil {
+		w.seed = typed
+	}
+	w.record = w.outlookRecord()
+	w.course = w.courseAhead(heightsOf(versions, w.steps))
+	last := ""
+	if n := len(w.history.trials); n > 0 {
+		last = w.history.trials[n-1].ID
+	}
+	w.from = fmt.Sprint(w.seed, w.loaded.Version, w.Definition, w.Standing.Reached, w.Standing.Since, len(w.history.trials), last, tallyOf(w.trials))
+	return w, nil
+}
+
+// outlookRecord is the record as a learner is fitted to it.
+func (a *account) outlookRecord() []outlook.Trial {
+	places := a.placeNumbers()
+	var record []outlook.Trial
+	last, lastDay := "", ""
+	for i, t := range a.trials {
+		mark, counts := decision.MarkOf(t.Outcome)
+		row := a.history.trials[i]
+		if !counts || t.Easy || t.Step < 0 {
+			continue
+		}
+		one := outlook.Trial{Step: t.Step, Opens: row.Session != last, Place: places[row.Place], Mark: mark, Paid: row.Pays > 0}
+		if row.State != nil {
+			one.State = *row.State
+		}
+		if one.Opens && lastDay != "" {
+			one.Days = daysBetween(lastDay, row.Day)
+		}
+		last, lastDay = row.Session, row.Day
+		record = append(record, one)
+	}
+	return record
+}
+
+// placeNumbers numbers the places of the record.
+func (a *account) placeNumbers() map[string]uint8 {
+	numbers := map[string]uint8{}
+	for _, s := range a.sessions {
+		if _, known := numbers[s.Place]; !known {
+			numbers[s.Place] = uint8(len(numbers) % decision.MostPlaces)
+		}
+	}
+	return numbers
+}
+
+// lateCourse is how many of the latest sessions say how the plan is worked.
+const lateCourse = 10
+
+func (a *account) courseAhead(heights []float64) outlook.Course {
+	c := outlook.Course{At: a.reached(), Heights: heights, Gap: 3, Pieces: max(1, a.body.PayPieces), Calm: criteria.Kind(a.Kind).ByState()}
+	for _, s := range a.steps {
+		rule := a.body.Rule
+		if own, has := a.body.RuleAt(s); has {
+			rule = own
+		}
+		c.Rules = append(c.Rules, rule)
+	}
+	counted := map[string]int{}
+	for i, t := range a.trials {
+		if t.Counted() {
+			counted[a.history.trials[i].Session]++
+		}
+	}
+	places := a.placeNumbers()
+	var gaps []int
+	for i, s := range a.sessions[max(0, len(a.sessions)-lateCourse):] {
+		if counted[s.ID] == 0 {
+			continue
+		}
+		c.Trials, c.Places = append(c.Trials, counted[s.ID]), append(c.Places, places[s.Place])
+		if all := max(0, len(a.sessions)-lateCourse) + i; all > 0 {
+			gaps = append(gaps, daysBetween(a.sessions[all-1].Day, s.Day))
+		}
+	}
+	if len(gaps) > 0 {
+		slices.Sort(gaps)
+		c.Gap = max(1, gaps[len(gaps)/2])
+	}
+	last := ""
+	for _, t := range a.stretch(a.history.trials) {
+		mark, counts := decision.MarkOf(t.Outcome)
+		if !counts || t.Easy {
+			continue
+		}
+		c.Since = append(c.Since, outlook.Trial{Step: c.At, Opens: t.Session != last, Place: places[t.Place], Mark: mark, State: t.State})
+		last = t.Session
+	}
+	return c
+}
+
+// heightsOf says how high each step stands, in steps as they were first laid out: one that was put in between two
+// later stands half way.
+func heightsOf(versions []store.Step, steps []progression.Step) []float64 {
+	slices.SortStableFunc(versions, func(a, b store.Step) int { return cmp.Compare(a.Version, b.Version) })
+	height := map[string]float64{}
+	for start := 0; start < len(versions); {
+		end := start
+		for end < len(versions) && versions[end].Version == versions[start].Version {
+			end++
+		}
+		list := versions[start:end]
+		first := start == 0
+		for i, s := range list {
+			if _, known := height[s.ID]; known {
+				continue
+			}
+			above := slices.IndexFunc(list[i:], func(o store.Step) bool { _, known := height[o.ID]; return known })
+			switch {
+			case first:
+				height[s.ID] = float64(i)
+			case above > 0 && i > 0:
+				height[s.ID] = (height[list[i-1].ID] + height[list[i+above].ID]) / 2
+			case above > 0:
+				height[s.ID] = height[list[above].ID] - 0.5
+			default:
+				height[s.ID] = height[list[max(0, i-1)].ID] + 1
+			}
+		}
+		start = end
+	}
+	heights := make([]float64, len(steps))
+	for i, s := range steps {
+		known := false
+		if heights[i], known = height[s.ID]; !known {
+			heights[i] = float64(i)
+		}
+		if i > 0 && heights[i] <= heights[i-1] { // reordered since
+			heights[i] = heights[i-1] + 0.5
+		}
+	}
+	return heights
+}
+
+// view is the page before anything is worked out.
+func (w looking) view() OutlookView {
+	v := OutlookView{ID: w.ID, Dog: w.DogName, DogID: w.Dog, Skill: w.name(), Seed: w.seed}
+	sessions := 0
+	for _, t := range w.record {
+		sessions += boolInt(t.Opens)
+	}
+	switch {
+	case w.finished():
+		v.Refuses = "Finished: nothing lies ahead but probes."
+	case !outlook.Enough(w.record):
+		v.Refuses = fmt.Sprintf("%s so far, from %s: too little to look ahead. It takes %d from two sessions; until then a forecast would be a guess about dogs, not about %s.",
+			phrase.Upper(phrase.Count(len(w.record), "counted trial")), phrase.Count(sessions, "session"), outlook.LeastTrials, w.DogName)
+	}
+	c := w.course
+	trials := 0
+	for _, n := range c.Trials {
+		trials += n
+	}
+	v.Assumes = []string{
+		fmt.Sprintf("It goes on as in the last sessions: about %s each, one every %s, in the places of the record.", phrase.Count(trials/max(1, len(c.Trials)), "trial"), phrase.Count(c.Gap, "day")),
+		"Every verdict is taken, half steps too. Where a rule asks for more places than the record has, others are gone to.",
+		"The learner is a simple one. It claims nothing about what goes on in a dog; it only spreads what the record leaves open.",
+	}
+	return v
+}
+
+func rangeRow(label string, r outlook.Range, f outlook.Forecast) RangeRow {
+	return RangeRow{Label: label, Lo: r.Lo, Mid: r.Mid, Hi: r.Hi, Open: float64(f.Done) < 0.9*float64(f.Runs)}
+}
+
+// Says is the range in words.
+func (r RangeRow) Says() string {
+	if r.Open {
+		return fmt.Sprintf("%d to over %d", r.Lo, r.Hi)
+	}
+	if r.Lo == r.Hi {
+		return strconv.Itoa(r.Lo)
+	}
+	return fmt.Sprintf("%d–%d", r.Lo, r.Hi)
+}
+
+func (w looking) forecast(v *OutlookView, f outlook.Forecast, now time.Time) {
+	v.Rows = []RangeRow{rangeRow("Sessions", f.Sessions, f), rangeRow("Trials", f.Trials, f), rangeRow("Not right", f.Misses, f), rangeRow("Pieces of food", f.Pieces, f)}
+	v.Sentence = fmt.Sprintf("%s more sessions to the top step, most likely around %d.", v.Rows[0].Says(), f.Sessions.Mid)
+	if f.Done*2 < f.Runs {
+		v.Sentence = fmt.Sprintf("As it goes now, the top step is out of reach: %s of the runs get there within %d sessions.", phrase.Percent(float64(f.Done)/float64(f.Runs)), outlook.MostSessions)
+	} else {
+		day := func(sessions int) string {
+			return ShortDay(now.In(w.zone).AddDate(0, 0, sessions*w.course.Gap).Format(dayLayout), w.today)
+		}
+		if v.When = fmt.Sprintf("At one session every %s that is between %s and %s.", phrase.Count(w.course.Gap, "day"), day(f.Sessions.Lo), day(f.Sessions.Hi)); v.Rows[0].Open {
+			v.When = fmt.Sprintf("At one session every %s that is not before %s.", phrase.Count(w.course.Gap, "day"), day(f.Sessions.Lo))
+		}
+	}
+	t := &Table{Key: "forecast", Title: "To the top step", Head: []string{"What", "One in ten is below", "Half are below", "One in ten is above"}}
+	for _, row := range v.Rows {
+		hi := strconv.Itoa(row.Hi)
+		if row.Open {
+			hi = "over " + hi
+		}
+		t.add(row.Label, strconv.Itoa(row.Lo), strconv.Itoa(row.Mid), hi)
+	}
+	v.Tables = append(v.Tables, Section{Key: "forecast", Title: t.Title, Table: t})
+	v.Forms = fmt.Sprintf("%s, each with a dog that could have made these %d trials; seed %d.", phrase.Upper(phrase.Count(f.Runs, "run")), len(w.record), w.seed)
+	if n := tallyOf(w.trials).N(); n < 3*evidence.Few {
+		v.Forms += " Few trials, so the range is wide."
+	}
+}
+
+func rulesTable(rows []RuleRow) Section {
+	t := &Table{Key: "rules", Title: "The same dog under each rule", Head: []string{"Rule", "Sessions", "Trials", "Not right", "False step-ups", "Get there"}}
+	for _, r := range rows {
+		t.add(r.Name, fmt.Sprintf("%s, half within %d", r.Sessions.Says(), r.Sessions.Mid), strconv.Itoa(r.Trials), strconv.Itoa(r.Misses), r.FalseUps, r.Done)
+	}
+	return Section{Key: "rules", Title: t.Title, Table: t}
+}

@@ -1,0 +1,347 @@
+package practice
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+
+	"patientfox/core/criteria"
+	"patientfox/core/evidence"
+	"patientfox/core/phrase"
+	"patientfox/internal/store"
+)
+
+// SessionFigures is one session of a plan, as progress shows it.
+type SessionFigures struct {
+	ID, Day, Place string
+	Tally          evidence.Tally
+	Strict         evidence.Interval
+	Median, P90    float64 // s, NaN without any
+	Cold           string  // the outcome of its cold trial, "" without one
+	Low, High      int     // steps worked, from 0
+	Coverage       float64
+}
+
+// Cell is one field of the grid of places and conditions.
+type Cell struct {
+	Text  string
+	Never bool
+	Part  float64 // 0…1, met of the trials
+}
+
+// GridRow is one place.
+type GridRow struct {
+	Name  string
+	Cells []Cell
+}
+
+// Grid shows where a skill has been taught, and where never.
+type Grid struct {
+	Heads []string
+	Rows  []GridRow
+	Never []string // what has never been taught, in words
+}
+
+// Fade is how something was taken away over the weeks.
+type Fade struct {
+	Label string
+	Spans []FadeSpan
+}
+
+// FadeSpan is one item of a fade list, and from when it was asked.
+type FadeSpan struct{ From, Item string }
+
+// SetbackView is one setback.
+type SetbackView struct {
+	ID, Day, What string
+	Steps         int
+	Session       string // after which it came, "" before all
+}
+
+// ProgressView is the page of a plan's progress.
+type ProgressView struct {
+	ID, Dog, DogID, Skill string
+	Steps                 []StepView
+	Points                []PathPoint
+	Sessions              []SessionFigures
+	Met                   string // what a success is called
+	Grid                  Grid
+	Fades                 []Fade
+	Setbacks              []SetbackView
+	SetbackForm           Typed
+	Probe                 string
+	Stuck                 string
+	Today                 string
+	Tables                []Section
+}
+
+// Progress shows how a plan has gone.
+func (p *Practice) Progress(ctx context.Context, id string) (ProgressView, error) {
+	return remember(ctx, p, "progress "+id, func() (ProgressView, error) { return p.makeProgress(ctx, id) })
+}
+
+// ProgressTable is one table of that page, for its file: all rows of it.
+func (p *Practice) ProgressTable(ctx context.Context, id, key string) (Table, error) {
+	v, err := p.Progress(ctx, id)
+	if err != nil {
+		return Table{}, err
+	}
+	return findTable(v.Tables, key)
+}
+
+func (p *Practice) makeProgress(ctx context.Context, id string) (v ProgressView, err error) {
+	q := p.store.Read()
+	a, err := p.account(ctx, q, id)
+	if err != nil {
+		return v, err
+	}
+	setbacks, err := q.Setbacks(ctx, id)
+	if err != nil {
+		return v, err
+	}
+	places, err := q.Places(ctx)
+	if err != nil {
+		return v, err
+	}
+	v = ProgressView{
+		ID: a.ID, Dog: a.DogName, DogID: a.Dog, Skill: a.name(), Today: a.today, Met: a.met(), Steps: stepsOf(a.steps, a.loaded.words),
+		SetbackForm: Typed{"day": a.today, "steps": strconv.Itoa(usualSetback)}, Stuck: stuckBecause(a.loaded), Probe: probeLine(a.loaded, a.today),
+	}
+	for i := range v.Steps {
+		v.Steps[i].Reached = v.Steps[i].ID == a.Standing.Reached
+	}
+	day, named := map[string]string{}, map[string]string{}
+	for _, one := range a.sessions {
+		day[one.ID], named[one.ID] = one.Day, one.Where
+	}
+	v.Points = path(a.history.trials, a.body.Rule.Size, unionOf(a.history, a.loaded), a.steps, day, named)
+	v.Sessions = a.sessionFigures()
+	v.Grid = a.grid(places)
+	v.Fades = a.fadesOf()
+	for _, s := range setbacks {
+		after := ""
+		for _, one := range a.sessions {
+			if one.Opened <= s.At {
+				after = one.ID
+			}
+		}
+		v.Setbacks = append(v.Setbacks, SetbackView{s.ID, ShortDay(s.Day, a.today), s.What, s.Steps, after})
+	}
+	v.Tables = []Section{a.sessionsTable(v.Sessions), gridTable(v.Grid)}
+	return v, nil
+}
+
+// probeLine says when a finished skill is next probed; "" for others.
+func probeLine(l loaded, today string) string {
+	if !l.finished() || l.Standing.ProbeDue == "" {
+		return ""
+	}
+	days := daysBetween(today, l.Standing.ProbeDue)
+	line := fmt.Sprintf("Finished. The gap is %s; the next probe, cold, ", phrase.Count(l.Standing.ProbeGap, "day"))
+	switch {
+	case days < 0:
+		line += fmt.Sprintf("was due on %s.", ShortDay(l.Standing.ProbeDue, today))
+	case days == 0:
+		line += "is due today."
+	default:
+		line += fmt.Sprintf("is due on %s.", ShortDay(l.Standing.ProbeDue, today))
+	}
+	if l.steps[len(l.steps)-1].Safety {
+		line += " Always on a line."
+	}
+	return line
+}
+
+// sessionFigures sums up the sessions in which anything was counted.
+func (a *account) sessionFigures() []SessionFigures {
+	list := make([]SessionFigures, len(a.sessions))
+	by := make([][]evidence.Trial, len(a.sessions))
+	for i, t := range a.trials {
+		by[t.Session] = append(by[t.Session], t)
+		if t.Cold {
+			list[t.Session].Cold = a.history.trials[i].Outcome
+		}
+	}
+	logged, unlogged := make([]int, len(a.sessions)), make([]int, len(a.sessions))
+	for _, b := range a.blocks {
+		logged[a.order[b.Session]] += b.Logged
+		unlogged[a.order[b.Session]] += b.Unlogged
+	}
+	var out []SessionFigures
+	for i, s := range a.sessions {
+		f := list[i]
+		f.ID, f.Day, f.Place, f.Tally = s.ID, s.Day, s.Where, tallyOf(by[i])
+		if f.Tally.N() == 0 {
+			continue
+		}
+		f.Strict = evidence.Wilson(f.Tally.Met, f.Tally.N(), 0.95)
+		l := evidence.Latencies(by[i])
+		f.Median, f.P90, f.Low = l.Median, l.P90, len(a.steps)
+		for _, t := range by[i] {
+			if t.Counted() && t.Step >= 0 {
+				f.Low, f.High = min(f.Low, t.Step), max(f.High, t.Step)
+			}
+		}
+		f.Low = min(f.Low, f.High)
+		f.Coverage = evidence.Coverage(logged[i], unlogged[i])
+		out = append(out, f)
+	}
+	return out
+}
+
+func (a *account) sessionsTable(sessions []SessionFigures) Section {
+	t := &Table{Key: "sessions", Title: "Session by session", Head: []string{"Day", "Place", "Steps", "Trials", "Strict", "Lenient", "Cold", "Helped", "Logged", "Median latency"}}
+	timed := slices.ContainsFunc(sessions, func(f SessionFigures) bool { return !math.IsNaN(f.Median) })
+	if !timed {
+		t.Head = t.Head[:len(t.Head)-1]
+	}
+	for _, f := range slices.Backward(sessions) {
+		strict, lenient := shares(f.Tally)
+		steps := strconv.Itoa(f.Low + 1)
+		if f.High > f.Low {
+			steps += "–" + strconv.Itoa(f.High+1)
+		}
+		t.add(ShortDay(f.Day, a.today), f.Place, steps, strconv.Itoa(f.Tally.N()), strict, lenient, f.Cold, strconv.Itoa(f.Tally.Helped), phrase.Percent(f.Coverage))
+		if timed {
+			latency := "–"
+			if !math.IsNaN(f.Median) {
+				latency = phrase.Seconds(f.Median)
+			}
+			t.Rows[len(t.Rows)-1] = append(t.Rows[len(t.Rows)-1], latency)
+		}
+	}
+	return Section{Key: "sessions", Title: t.Title, Table: t}
+}
+
+// conditions says under which condition each step is worked: what is there beside the dog; where the plan
+// knows no difference, how hard the step is.
+func (a *account) conditions() (heads []string, of []int) {
+	of = make([]int, len(a.steps))
+	var distinct []string
+	for i, s := range a.steps {
+		name := phrase.Condition(s.Criteria)
+		if name == "" {
+			name = "Nothing there"
+		}
+		at := slices.Index(distinct, name)
+		if at < 0 {
+			at = len(distinct)
+			distinct = append(distinct, name)
+		}
+		of[i] = at
+	}
+	if len(distinct) > 1 && len(distinct) <= mostConditions {
+		return distinct, of
+	}
+	parts := min(3, len(a.steps))
+	for i := range of {
+		of[i] = i * parts / len(a.steps)
+	}
+	for part := range parts {
+		first, last := -1, 0
+		for i, at := range of {
+			if at == part {
+				if first < 0 {
+					first = i
+				}
+				last = i
+			}
+		}
+		head := fmt.Sprintf("Step %d", first+1)
+		if last > first {
+			head = fmt.Sprintf("Steps %d–%d", first+1, last+1)
+		}
+		heads = append(heads, head)
+	}
+	return heads, of
+}
+
+// What the grid has room for.
+const (
+	mostConditions = 8
+	mostPlaces     = 12
+)
+
+func (a *account) grid(places []store.Place) Grid {
+	heads, of := a.conditions()
+	g := Grid{Heads: heads}
+	tallies := map[string][]evidence.Tally{}
+	for i, t := range a.trials {
+		if !t.Counted() || t.Step < 0 {
+			continue
+		}
+		place := a.history.trials[i].Place
+		if tallies[place] == nil {
+			tallies[place] = make([]evidence.Tally, len(heads))
+		}
+		tallies[place][of[t.Step]].Add(t.Outcome)
+	}
+	// Where it was worked first, then where it never was.
+	slices.SortStableFunc(places, func(x, y store.Place) int { return boolInt(tallies[y.ID] != nil) - boolInt(tallies[x.ID] != nil) })
+	for _, place := range places[:min(len(places), mostPlaces)] {
+		row := GridRow{Name: place.Name}
+		worked := tallies[place.ID]
+		if worked == nil {
+			g.Never = append(g.Never, place.Name)
+			worked = make([]evidence.Tally, len(heads))
+		}
+		for _, tally := range worked {
+			cell := Cell{Text: "never", Never: true}
+			if tally.N() > 0 {
+				cell = Cell{Text: fmt.Sprintf("%d of %d", tally.Met, tally.N()), Part: tally.Strict()}
+			}
+			row.Cells = append(row.Cells, cell)
+		}
+		g.Rows = append(g.Rows, row)
+	}
+	return g
+}
+
+func gridTable(g Grid) Section {
+	t := &Table{Key: "places", Title: "Places and conditions", Head: append([]string{"Place"}, g.Heads...)}
+	for _, row := range g.Rows {
+		cells := []string{row.Name}
+		for _, c := range row.Cells {
+			cells = append(cells, c.Text)
+		}
+		t.Rows = append(t.Rows, cells)
+	}
+	return Section{Key: "places", Title: t.Title, Table: t}
+}
+
+// fadesOf says since when each item of a fade list was asked: help, food, gear.
+func (a *account) fadesOf() []Fade {
+	var list []Fade
+	for _, key := range fades {
+		d, _ := criteria.Find(key)
+		f := Fade{Label: d.Label}
+		used := false
+		for _, s := range a.steps {
+			used = used || s.Criteria.Has(key)
+		}
+		if !used {
+			continue
+		}
+		last := ""
+		for i, t := range a.trials {
+			if t.Step < 0 || !t.Counted() {
+				continue
+			}
+			item := "none"
+			if c := a.steps[t.Step].Criteria; c.Has(key) {
+				item = c.Item(key)
+			}
+			if item != last {
+				f.Spans = append(f.Spans, FadeSpan{ShortDay(a.history.trials[i].Day, a.today), item})
+				last = item
+			}
+		}
+		if len(f.Spans) > 0 {
+			f.Spans = f.Spans[max(0, len(f.Spans)-rowsShown):]
+			list = append(list, f)
+		}
+	}
+	return list
+}

@@ -1,0 +1,97 @@
+// Package outlook is the page of what lies ahead of a plan: a forecast by a simulated learner that is fitted to the
+// dog, and the same learner under each rule.
+package outlook
+
+import (
+	"embed"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+
+	"patientfox/internal/practice"
+	"patientfox/internal/web/figures"
+	"patientfox/internal/web/shell"
+)
+
+//go:embed *.html
+var templates embed.FS
+
+type screen struct {
+	sh   *shell.Shell
+	p    *practice.Practice
+	page *shell.Page
+}
+
+type page struct {
+	practice.OutlookView
+	Base, Query string
+	Ahead       figures.Ranges // the plan's own forecast
+	Rules       figures.Ranges // sessions under each rule
+	RuleRows    []practice.RuleRow
+}
+
+// Mount puts the page under /plans/:id/outlook.
+func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+	s := screen{sh, p, sh.Page(templates, "outlook.html")}
+	app.Get("/plans/:id/outlook", s.show)
+	app.Get("/plans/:id/outlook/:file", s.file)
+	app.Get("/api/plans/:id/outlook/:what", func(c fiber.Ctx) error {
+		look := p.Looking(c.Params("id"), c.Params("what"))
+		c.Set(fiber.HeaderCacheControl, "no-store")
+		return c.JSON(fiber.Map{"running": look.Running, "part": look.Part})
+	})
+	app.Post("/plans/:id/outlook/:what", s.ahead)
+}
+
+func (s screen) show(c fiber.Ctx) error {
+	v, err := s.p.Outlook(c.Context(), c.Params("id"), c.Query("seed"))
+	if err != nil {
+		return err
+	}
+	pg := page{OutlookView: v, Base: "/plans/" + v.ID + "/outlook", Query: "?seed=" + strconv.FormatUint(v.Seed, 10), RuleRows: v.Rules}
+	var rows []figures.RangeIn
+	for _, r := range v.Rules {
+		rows = append(rows, figures.RangeIn{Label: r.Name, Lo: r.Sessions.Lo, Mid: r.Sessions.Mid, Hi: r.Sessions.Hi, Open: r.Sessions.Open, Own: r.Own})
+	}
+	pg.Rules = figures.DrawRanges(760, rows)
+	if len(v.Rows) > 0 {
+		r := v.Rows[0]
+		pg.Ahead = figures.DrawRanges(760, []figures.RangeIn{{Label: r.Label, Lo: r.Lo, Mid: r.Mid, Hi: r.Hi, Open: r.Open, Own: true}})
+	}
+	return s.sh.Render(c, s.page, fiber.StatusOK, shell.View{Title: "Outlook · " + v.Skill + " · " + v.Dog, Nav: "dogs", V: pg})
+}
+
+func (s screen) file(c fiber.Ctx) error {
+	t, err := s.p.OutlookTable(c.Context(), c.Params("id"), c.Query("seed"), strings.TrimSuffix(c.Params("file"), ".csv"))
+	if err != nil {
+		return err
+	}
+	return shell.CSV(c, t)
+}
+
+// ahead begins a computation, or stops it.
+func (s screen) ahead(c fiber.Ctx) error {
+	seed := c.FormValue("seed")
+	if err := s.p.LookAhead(c.Context(), c.Params("id"), seed, c.Params("what"), c.FormValue("stop") != ""); err != nil {
+		return err
+	}
+	return shell.See(c, "/plans/"+c.Params("id")+"/outlook?seed="+url.QueryEscape(seed)+"#"+c.Params("what"))
+}
+
+// work is one computation on the page: how far it is, or what begins it.
+type work struct {
+	practice.LookView
+	Plan, What, Token string
+	Seed              uint64
+}
+
+// Work is the computation of that name.
+func (pg page) Work(what, token string) work {
+	look := pg.Forecast
+	if what == "compare" {
+		look = pg.Compare
+	}
+	return work{look, pg.ID, what, token, pg.Seed}
+}

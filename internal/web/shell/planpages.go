@@ -1,0 +1,56 @@
+package shell
+
+import (
+	"fmt"
+
+	"github.com/gofiber/fiber/v3"
+
+	"patientfox/internal/exchange"
+	"patientfox/internal/practice"
+)
+
+// newPlanPages are the links between the pages of one plan; here names the one that is shown.
+func newPlanPages(plan, here string) []entry {
+	var list []entry
+	for _, page := range []struct{ name, label string }{
+		{"plan", "Plan"}, {"progress", "Progress"}, {"evidence", "Evidence"}, {"outlook", "Outlook"}, {"verdicts", "Verdicts"},
+	} {
+		href := "/plans/" + plan
+		if page.name != "plan" {
+			href += "/" + page.name
+		}
+		list = append(list, entry{Lit: page.name == here, Href: href, Label: page.label})
+	}
+	return list
+}
+
+// rowsShown is how many rows of a table stand on a page; its file has them all.
+const rowsShown = 25
+
+// table is a table on a page.
+type table struct {
+	practice.Table
+	Href string // of its file
+}
+
+// newTable puts a table on a page whose files lie under base.
+func newTable(t practice.Table, base string) table { return table{t, base + "/" + t.Key + ".csv"} }
+
+// Shown are the rows on the page.
+func (t table) Shown() [][]string { return t.Rows[:min(len(t.Rows), rowsShown)] }
+
+// More says how many there are beside them.
+func (t table) More() string {
+	if n := len(t.Rows) - rowsShown; n > 0 {
+		return fmt.Sprintf("The first %d of %d rows; the file has them all.", rowsShown, len(t.Rows))
+	}
+	return ""
+}
+
+// CSV answers with a table's file.
+func CSV(c fiber.Ctx, t practice.Table) error {
+	c.Set(fiber.HeaderContentType, "text/csv; charset=utf-8")
+	c.Set(fiber.HeaderContentDisposition, `attachment; filename="`+t.Key+`.csv"`)
+	c.Set(fiber.HeaderCacheControl, "private, no-store")
+	return c.Send(exchange.CSV(t.Head, t.Rows))
+}
