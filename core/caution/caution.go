@@ -7,6 +7,7 @@ type Where struct {
 	Flags      bool   // the dog has safety flags: bite, bolt, health
 	Safety     bool   // the plan has a step that keeps the dog or others safe
 	AfterError string // what is done after an error
+	Recorded   bool   // something was done after one that comes with a caution
 }
 
 // For lists the cautions that belong there.
@@ -20,6 +21,9 @@ func For(w Where) []string {
 	}
 	if w.AfterError == "spoken interrupter" {
 		list = append(list, "An interrupter is recorded here, not advised. Where it worries the dog, leave it out, and ask qualified, licensed help; local law applies.")
+	}
+	if w.Recorded {
+		list = append(list, "What was done is recorded, not advised: Patient Fox plans with criteria, set-up and reinforcement. Corrections carry welfare risk and are restricted or banned in places; local law applies, and qualified, licensed help is there to ask.")
 	}
 	return list
 }

@@ -49,6 +49,8 @@ type TrialLine struct {
 	ID                                       string // "" where it cannot be corrected: a tally's
 	Number                                   int
 	Time, Step, Outcome, Measure, Paid, Note string
+	Source, After, Instead                   string // of one that was not right
+	Right                                    bool
 }
 
 // VerdictLine is one verdict: what the rule said, and what was done.
@@ -257,6 +259,7 @@ func (r *reviewer) trials() {
 		number, name := r.stepName(blocks[t.Block], t.Step)
 		line := TrialLine{
 			Number: i + 1, Time: phrase.Clock(t.At), Step: fmt.Sprintf("%d · %s", number, name), Outcome: shapeOf(t), Paid: paid(t),
+			Source: t.Source, After: t.After, Instead: t.Instead, Right: t.Outcome.Right() || t.Outcome == evidence.Void,
 		}
 		switch {
 		case t.State != nil && t.HeldS != nil:
@@ -284,7 +287,7 @@ func paid(t record.TrialRead) string {
 func trialNote(t record.TrialRead) string {
 	var notes []string
 	if t.Easy {
-		notes = append(notes, "easy: released before the criterion, in no rate")
+		notes = append(notes, "easy, in no rate")
 	}
 	if t.Cues > 1 {
 		notes = append(notes, phrase.Count(t.Cues, "cue"))

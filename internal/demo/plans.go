@@ -206,7 +206,7 @@ func (m *maker) plan(ctx context.Context, pl *plan) error {
 	if err != nil {
 		return fmt.Errorf("%s: %w", pl.typed["skill"], err)
 	}
-	if pl.from != "" {
+	if pl.from != "" || pl.every == 0 {
 		m.ids[pl.typed["skill"]] = id
 	}
 	if err := m.around(ctx, pl, id); err != nil {

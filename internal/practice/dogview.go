@@ -103,6 +103,7 @@ type DogView struct {
 	Earlier         string // where the list of sessions goes on
 	Away            bool
 	PlansAway       []Named
+	Glance          string      // what is due, stuck and neglected, in a line
 	Skills          []SkillNode // of the map of what must stand first
 	Needs           []SkillNeed
 }
@@ -179,6 +180,7 @@ func (p *Practice) makeDog(ctx context.Context, id string) (v DogView, err error
 		row.Rate = phrase.Rate(evidence.Count(outcomes))
 		v.Plans = append(v.Plans, row)
 	}
+	v.Glance = glance(v.Plans)
 	away, err := q.PlansAway(ctx, id, rowsShown)
 	if err != nil {
 		return v, err
@@ -188,6 +190,33 @@ func (p *Practice) makeDog(ctx context.Context, id string) (v DogView, err error
 	}
 	v.Sessions, v.Earlier, err = p.sessionsOf(ctx, q, id, "", sessionsShown, today)
 	return v, err
+}
+
+// glance says of all skills together what is due, stuck and neglected.
+func glance(plans []PlanRow) string {
+	var due, stuck, left []string
+	for _, row := range plans {
+		name := strings.ToLower(row.Skill)
+		if row.ProbeDue {
+			due = append(due, name)
+		}
+		if row.Stuck != "" {
+			stuck = append(stuck, name)
+		}
+		if row.Neglected {
+			left = append(left, fmt.Sprintf("%s (%d days)", name, row.Days))
+		}
+	}
+	var parts []string
+	for _, part := range []struct {
+		word string
+		list []string
+	}{{"To be probed: ", due}, {"Stuck: ", stuck}, {"Neglected: ", left}} {
+		if len(part.list) > 0 {
+			parts = append(parts, part.word+phrase.List(part.list)+".")
+		}
+	}
+	return strings.Join(parts, " ")
 }
 
 // needsMap lists a dog's skills and what must stand before them; none where nothing needs anything.

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strconv"
 
+	"patientfox/core/caution"
 	"patientfox/core/criteria"
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
@@ -242,11 +243,14 @@ func (a *account) errorSection() Section {
 		s.Small = phrase.Small(said)
 	}
 	if after := evidence.AfterErrors(a.trials); len(after) > 0 {
+		careful := false
 		t := &Table{Key: "after", Title: "What was done after an error, and the trial that followed", Head: []string{"Done", "Errors", "Next one right", "Of"}}
 		for _, f := range after {
+			careful = careful || criteria.Cautioned(f.How)
 			t.add(f.How, strconv.Itoa(f.N), strconv.Itoa(f.Right), strconv.Itoa(f.Next))
 		}
 		s.Table = t
+		s.Lines = append(s.Lines, caution.For(caution.Where{Recorded: careful})...)
 		s.Lines = append(s.Lines, "What was done goes with what followed; it need not be its cause.")
 	}
 	return s

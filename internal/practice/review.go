@@ -4,8 +4,12 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
+	"strconv"
+	"strings"
 	"time"
 
+	"patientfox/core/criteria"
 	"patientfox/core/evidence"
 	"patientfox/core/library"
 	"patientfox/core/lookback"
@@ -22,7 +26,14 @@ type ReviewView struct {
 	Open                        bool
 	Away                        bool
 	NextTime                    string // where the next session opens
+	Mode                        string // what it was for, where it did not teach
+	Tags                        string
+	TagNames                    []string // used in this practice before
+	File                        Table    // trial by trial
 }
+
+// modeSays names what a session was for, where it did not teach.
+var modeSays = map[record.Mode]string{record.Placing: "Placing", record.Baseline: "Baseline", record.Probe: "Probe"}
 
 // Review shows one session.
 func (p *Practice) Review(ctx context.Context, id string) (ReviewView, error) {
@@ -46,10 +57,6 @@ func (p *Practice) makeReview(ctx context.Context, id string) (v ReviewView, err
 	if err != nil {
 		return v, err
 	}
-	places, err := q.Places(ctx)
-	if err != nil {
-		return v, err
-	}
 	plan, known := b.plans[f.Blocks[0].Plan]
 	if !known {
 		return v, ErrNotFound
@@ -57,18 +64,21 @@ func (p *Practice) makeReview(ctx context.Context, id string) (v ReviewView, err
 	at := time.UnixMilli(f.Wall).In(s.zone)
 	v = ReviewView{
 		ID: id, Plan: plan.ID, Dog: plan.DogName, DogID: plan.Dog, Skill: plan.SkillName, Day: at.Format("Monday 2 January"), Time: at.Format("15:04"),
-		Open: f.Ended == nil, Away: row.Deleted != nil,
-	}
-	for _, one := range places {
-		if one.ID == f.Place {
-			v.Place = one.Name
-		}
+		Open: f.Ended == nil, Away: row.Deleted != nil, Place: row.Where,
 	}
 	var body library.Body
 	if err := json.Unmarshal([]byte(plan.Body), &body); err != nil {
 		return v, err
 	}
+	v.Tags, v.Mode = strings.Join(f.Tags, ", "), modeSays[f.Blocks[0].Mode]
+	if v.TagNames, err = q.TagNames(ctx, rowsShown); err != nil {
+		return v, err
+	}
 	v.View = lookback.Read(log, f, body.Band, s.words())
+	v.File = Table{Key: "trials", Title: "Trial by trial", Head: []string{"No.", "Time", "Step", "Outcome", "Measured", "Paid", "Source", "After it", "Instead", "Beside it"}}
+	for _, row := range v.Table {
+		v.File.add(strconv.Itoa(row.Number), row.Time, row.Step, row.Outcome, row.Measure, row.Paid, row.Source, row.After, row.Instead, row.Note)
+	}
 	v.NextTime, err = nextTime(ctx, q, plan, s.day(p.ms()), s.words())
 	return v, err
 }
@@ -87,12 +97,58 @@ func nextTime(ctx context.Context, q store.Q, plan store.Plan, today string, wor
 // reviewDevice logs what is corrected on the page of a session.
 const reviewDevice = "review"
 
-// Correct amends the outcome of a trial, as an event of its own: what was logged stays in the log.
+// Correct amends what was logged of a trial, as an event of its own: what was logged stays in the log. Of a trial
+// that was not right it also keeps where the error came from, what was done after it, and what the dog did
+// instead.
 func (p *Practice) Correct(ctx context.Context, session string, t Typed) error {
+	ps := problems{}
 	outcome := evidence.Outcome(t.Text("outcome"))
 	if !outcome.Valid() {
-		return &Invalid{map[string]string{"outcome": "Choose one of the five outcomes."}}
+		ps.add("outcome", "Choose one of the five outcomes.")
 	}
+	set := map[string]json.RawMessage{"outcome": json.RawMessage(encode(outcome))}
+	for _, one := range []struct {
+		field string
+		known []string
+	}{{"source", criteria.Sources}, {"after", criteria.DoneAfter}, {"instead", nil}} {
+		typed, given := t[one.field]
+		if !given {
+			continue
+		}
+		if typed = ps.text(one.field, typed, criteria.MaxName); typed != "" && one.known != nil && !slices.Contains(one.known, typed) {
+			ps.add(one.field, "Choose one of the list.")
+		}
+		set[one.field] = json.RawMessage(encode(typed))
+	}
+	if err := ps.err(); err != nil {
+		return err
+	}
+	return p.amend(ctx, session, func(e record.Event) bool { return e.ID == t.Text("trial") && e.Kind == record.KTrial }, set)
+}
+
+// mostTags is how many tags a session has room for.
+const mostTags = 8
+
+// Tag says how a session was, in a few words each: weather, people, noise. They are compared in the evidence.
+func (p *Practice) Tag(ctx context.Context, session string, t Typed) error {
+	ps := problems{}
+	var tags []string
+	for _, typed := range strings.Split(t["tags"], ",") {
+		if tag := strings.ToLower(ps.text("tags", typed, criteria.MaxName)); tag != "" && !slices.Contains(tags, tag) {
+			tags = append(tags, tag)
+		}
+	}
+	if len(tags) > mostTags {
+		ps.add("tags", fmt.Sprintf("%d tags; at most %d. Few that come again and again can be compared.", len(tags), mostTags))
+	}
+	if err := ps.err(); err != nil {
+		return err
+	}
+	return p.amend(ctx, session, func(e record.Event) bool { return e.Kind == record.KOpen }, map[string]json.RawMessage{"tags": json.RawMessage(encode(tags))})
+}
+
+// amend sets fields of one event of a session, from the device of this page.
+func (p *Practice) amend(ctx context.Context, session string, is func(record.Event) bool, set map[string]json.RawMessage) error {
 	q := p.store.Read()
 	me, err := q.Practice(ctx)
 	if err != nil {
@@ -102,19 +158,19 @@ func (p *Practice) Correct(ctx context.Context, session string, t Typed) error {
 	if err != nil {
 		return err
 	}
-	seq, known := int64(1), false
+	seq, target := int64(1), ""
 	for _, e := range events {
-		known = known || e.ID == t.Text("trial") && e.Kind == record.KTrial
+		if target == "" && is(e) {
+			target = e.ID
+		}
 		if e.Dev == reviewDevice {
 			seq = max(seq, e.Seq+1)
 		}
 	}
-	if !known {
+	if target == "" {
 		return ErrNotFound
 	}
-	draft := record.NewDraft(record.KAmend, record.Amend{
-		Target: t.Text("trial"), Set: map[string]json.RawMessage{"outcome": json.RawMessage(encode(outcome))},
-	})
+	draft := record.NewDraft(record.KAmend, record.Amend{Target: target, Set: set})
 	_, err = p.Receive(ctx, []record.Event{{
 		V: record.Version, ID: NewID(), Session: session, Dev: reviewDevice, Seq: seq, Wall: p.ms(),
 		By: me.Person, Handler: me.Person, Kind: draft.Kind, Data: draft.Data,

@@ -24,11 +24,16 @@ type PlanRow struct {
 	Given                 bool
 	Mini                  []MiniPoint
 	Rate                  string // strict rate with its interval, at the reached step
+	Probe                 string // when a finished skill is next probed
+	ProbeDue              bool   // today, or before
+	Neglected             bool   // not worked for long
+	Stuck                 string // why its step counts as stuck
 }
 
 // DecideRow is something that waits for the trainer's judgement.
 type DecideRow struct {
 	Plan, Dog, Skill, Text, Session string
+	Stuck                           bool // what to try stands on its page of evidence
 }
 
 // OpenRow is a session that was not ended.
@@ -46,9 +51,13 @@ type TodayView struct {
 	Next     []PlanRow
 	Decide   []DecideRow
 	Done     []PlanRow
+	Probes   []PlanRow // finished skills that are to be probed
 	Finished []PlanRow
 	More     bool // there are more plans than the page shows
 }
+
+// neglected is after how many days without a session an unfinished skill counts as neglected.
+const neglected = 14
 
 // rowsShown is how many rows a list shows at once.
 const rowsShown = 25
@@ -91,9 +100,11 @@ func (p *Practice) makeToday(ctx context.Context) (v TodayView, err error) {
 	for _, l := range plans {
 		row := planRow(l, today)
 		if text := undecided(l); text != "" {
-			v.Decide = append(v.Decide, DecideRow{l.ID, l.DogName, l.name(), text, l.Standing.LastSession})
+			v.Decide = append(v.Decide, DecideRow{l.ID, l.DogName, l.name(), text, l.Standing.LastSession, row.Stuck != ""})
 		}
 		switch {
+		case row.ProbeDue && row.Days > 0:
+			v.Probes = append(v.Probes, row)
 		case row.Finished:
 			v.Finished = append(v.Finished, row)
 		case !row.Never && row.Days == 0:
@@ -132,6 +143,9 @@ func planRow(l loaded, today string) PlanRow {
 	}
 	row.Days = daysBetween(l.Standing.LastDay, today)
 	row.Ago = phrase.Days(row.Days)
+	row.Probe, row.Stuck = probeLine(l, today), stuckBecause(l)
+	row.ProbeDue = row.Probe != "" && l.Standing.ProbeDue <= today
+	row.Neglected = !row.Finished && row.Days > neglected
 	start, drops := decision.StartStep(decision.Visit{Reached: at, Steps: len(l.steps), Days: row.Days, Stopped: l.Standing.Stopped})
 	row.Start = phrase.Start(at-start, drops, "", "")
 	return row
@@ -144,8 +158,10 @@ func undecided(l loaded) string {
 	switch {
 	case l.Standing.Stopped:
 		return "The last session ended in a stop."
+	case stuckBecause(l) != "":
+		return stuckBecause(l)
 	case advice == string(decision.Split) && deed == string(decision.Repeat):
-		return "Stuck: a split was advised and the step kept. A half step is ready on the plan."
+		return "A split was advised and the step kept. A half step is ready on the plan."
 	case deed == "open":
 		return fmt.Sprintf("“%s” was advised and nobody answered before the session ended.", word)
 	}

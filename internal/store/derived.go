@@ -172,7 +172,8 @@ func (q Q) MarkAllStale(ctx context.Context) error {
 
 // Session loads one session.
 func (q Q) Session(ctx context.Context, id string) (s Session, err error) {
-	err = q.one(ctx, &s, `SELECT `+sessionColumns+` FROM sessions WHERE id = ?`, id)
+	err = q.one(ctx, &s, `SELECT `+prefixed("s", sessionColumns)+`, coalesce(p.name, '') AS where_
+		FROM sessions s LEFT JOIN places p ON p.id = s.place WHERE s.id = ?`, id)
 	return s, err
 }
 
@@ -267,6 +268,13 @@ func (q Q) SessionsBefore(ctx context.Context, dog string, opened int64, id stri
 	err = q.many(ctx, &list, `SELECT `+sessionColumns+` FROM sessions
 		WHERE deleted IS NULL AND opened > 0 AND (? = '' OR dog = ?) AND (opened, id) < (?, ?) ORDER BY opened DESC, id DESC LIMIT ?`,
 		dog, dog, opened, id, limit)
+	return list, err
+}
+
+// TagNames lists the tags of the newest sessions, those used most first.
+func (q Q) TagNames(ctx context.Context, limit int) (list []string, err error) {
+	err = q.many(ctx, &list, `SELECT t.value FROM (SELECT tags FROM sessions WHERE tags <> '[]' AND deleted IS NULL ORDER BY opened DESC LIMIT 500) s, json_each(s.tags) t
+		GROUP BY t.value ORDER BY count(*) DESC, t.value LIMIT ?`, limit)
 	return list, err
 }
 

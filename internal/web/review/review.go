@@ -7,6 +7,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/core/criteria"
 	"patientfox/core/evidence"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/figures"
@@ -23,24 +24,54 @@ type page struct {
 	practice.ReviewView
 	Wide, Narrow figures.Strip
 	Outcomes     []evidence.Outcome
+	Sources      []string
+	Afters       []string
+	TagEdit      shell.Form
 }
 
 // Mount puts the page under /sessions/:id.
 func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	tpl := sh.Page(templates, "review.html")
-	app.Get("/sessions/:id", func(c fiber.Ctx) error {
+	show := func(c fiber.Ctx, status int, tags *shell.Form) error {
 		v, err := p.Review(c.Context(), c.Params("id"))
 		if err != nil {
 			return err
 		}
-		pg := page{ReviewView: v, Wide: figures.DrawStrip(1100, strip(v)), Narrow: figures.DrawStrip(358, strip(v)), Outcomes: outcomes}
-		return sh.Render(c, tpl, fiber.StatusOK, shell.View{Title: v.Skill + ", " + v.Day, Nav: "dogs", V: pg})
+		pg := page{
+			ReviewView: v, Wide: figures.DrawStrip(1100, strip(v)), Narrow: figures.DrawStrip(358, strip(v)), Outcomes: outcomes,
+			Sources: criteria.Sources, Afters: criteria.DoneAfter, TagEdit: shell.Form{Typed: practice.Typed{"tags": v.Tags}},
+		}
+		if tags != nil {
+			pg.TagEdit = *tags
+		}
+		return sh.Render(c, tpl, status, shell.View{Title: v.Skill + ", " + v.Day, Nav: "dogs", V: pg})
+	}
+	app.Get("/sessions/:id", func(c fiber.Ctx) error { return show(c, fiber.StatusOK, nil) })
+	app.Get("/sessions/:id/trials.csv", func(c fiber.Ctx) error {
+		v, err := p.Review(c.Context(), c.Params("id"))
+		if err != nil {
+			return err
+		}
+		return shell.CSV(c, v.File)
+	})
+	app.Post("/sessions/:id/tags", func(c fiber.Ctx) error {
+		typed := shell.Typed(c)
+		err := p.Tag(c.Context(), c.Params("id"), typed)
+		if form, status, ok := shell.Problems(typed, err); ok {
+			return show(c, status, &form)
+		}
+		if err != nil {
+			return err
+		}
+		return shell.See(c, "/sessions/"+c.Params("id")+"#tags")
 	})
 	app.Post("/sessions/:id/correct", func(c fiber.Ctx) error {
 		var invalid *practice.Invalid
 		err := p.Correct(c.Context(), c.Params("id"), shell.Typed(c))
 		if errors.As(err, &invalid) {
-			return fiber.NewError(fiber.StatusUnprocessableEntity, invalid.Problems["outcome"])
+			for _, text := range invalid.Problems {
+				return fiber.NewError(fiber.StatusUnprocessableEntity, text)
+			}
 		}
 		if err != nil {
 			return err

@@ -1,0 +1,51 @@
+package demo_test
+
+import (
+	"context"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/decision"
+	"patientfox/internal/practicetest"
+)
+
+// Whoever looks at the demo sees everything that the rules can say.
+func TestTheDemoShowsEveryVerdictAndEveryStuckReason(t *testing.T) {
+	ctx := context.Background()
+	o := practicetest.Demo(t)
+	_, err := o.Today(ctx)
+	require.NoError(t, err)
+	plans, err := o.Store.Read().Plans(ctx, nil, 100)
+	require.NoError(t, err)
+	verdicts, stuck := map[decision.Verdict]bool{}, map[string]bool{}
+	lost := false
+	for _, plan := range plans {
+		said, err := o.Store.Read().VerdictsOfPlan(ctx, plan.ID)
+		require.NoError(t, err)
+		for _, v := range said {
+			verdicts[decision.Verdict(v.Advice)] = true
+			lost = lost || v.Advice == string(decision.StepBack) && v.Rule != "" && containsCode(v.Reasons, decision.ProbeLost)
+		}
+		v, err := o.Evidence(ctx, plan.ID)
+		require.NoError(t, err)
+		for _, s := range v.Stuck {
+			stuck[s.Code] = true
+			t.Log(plan.DogName, plan.SkillName, s.Code, s.Because)
+		}
+	}
+	for _, verdict := range []decision.Verdict{
+		decision.StepUp, decision.Repeat, decision.StepBack, decision.Split, decision.Stop, decision.Finished, decision.Held, decision.Placed,
+	} {
+		require.True(t, verdicts[verdict], verdict)
+	}
+	for _, code := range decision.StuckCodes {
+		require.True(t, stuck[string(code)], code)
+	}
+	require.True(t, lost, "a probe that failed")
+}
+
+func containsCode(reasons string, code decision.Code) bool {
+	return strings.Contains(reasons, `"`+string(code)+`"`)
+}
