@@ -63,7 +63,7 @@ func (a *account) read() {
 		}
 		a.baselines[b.ID], a.placings[b.ID] = b.Mode == "baseline", b.Mode == "place"
 	}
-	cold := coldOnes(a.history.trials)
+	cold := coldOnes(a.history.trials, a.blocks)
 	index := make(map[string]int, len(a.steps))
 	for i, s := range a.steps {
 		index[s.ID] = i
@@ -85,7 +85,7 @@ func (a *account) read() {
 // here are the trials of the stretch at the reached step.
 func (a *account) here() []evidence.Trial {
 	in := map[string]bool{}
-	for _, t := range a.stretch(a.history.trials) {
+	for _, t := range a.stretch(a.history.trials, a.blocks) {
 		in[t.ID] = true
 	}
 	var list []evidence.Trial

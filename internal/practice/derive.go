@@ -184,6 +184,9 @@ func (p *Practice) derive(ctx context.Context, q store.Q, s settings, session st
 	if err := q.Replace(ctx, d); err != nil {
 		return nil, err
 	}
+	if err := q.MarkFirst(ctx, d.Session.Dog, d.Session.Day); err != nil {
+		return nil, err
+	}
 	var plans []string
 	for plan := range b.plans {
 		plans = append(plans, plan)

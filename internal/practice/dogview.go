@@ -172,7 +172,7 @@ func (p *Practice) makeDog(ctx context.Context, id string) (v DogView, err error
 		h := history{trials: own}
 		row.Mini = mini(path(own, l.body.Rule.Size, unionOf(h, l), l.steps, nil, nil))
 		var outcomes []evidence.Outcome
-		for _, t := range l.stretch(own) {
+		for _, t := range l.stretch(own, nil) {
 			if !t.Easy {
 				outcomes = append(outcomes, t.Outcome)
 			}

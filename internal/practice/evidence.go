@@ -3,6 +3,7 @@ package practice
 import (
 	"context"
 	"fmt"
+	"math"
 	"slices"
 	"strconv"
 
@@ -69,7 +70,10 @@ func (a *account) sectionsOf(people []store.Person, beside []store.Trial) []Sect
 	if criteria.Kind(a.Kind).ByState() {
 		sections = append(sections, a.statesSection())
 	} else {
-		sections = append(sections, a.latencySection(), a.cueSection(), a.helpSection(), a.errorSection())
+		if evidence.Latencies(a.trials).N > 0 {
+			sections = append(sections, a.latencySection())
+		}
+		sections = append(sections, a.cueSection(), a.helpSection(), a.errorSection())
 	}
 	for _, s := range []Section{a.baselineSection(), a.trackSection(beside), a.tagSection(), a.confusionSection(), a.handlerSection(people)} {
 		if len(s.Lines) > 0 || s.Table != nil {
@@ -373,7 +377,10 @@ func (a *account) tagSection() Section {
 		}
 		odds, likely := "–", "–"
 		if r.Enough {
-			odds, likely = fmt.Sprintf("%.2f", r.Ratio), fmt.Sprintf("%.2f–%.2f", r.Lo, r.Hi)
+			odds, likely = fmt.Sprintf("%.2f", r.Ratio), "anything"
+			if !math.IsInf(r.Hi, 1) {
+				likely = fmt.Sprintf("%.2f–%.2f", r.Lo, r.Hi)
+			}
 		}
 		t.add(name, fmt.Sprintf("%d of %d", r.With.Met, r.With.N()), fmt.Sprintf("%d of %d", r.Without.Met, r.Without.N()), odds, likely, phrase.GoesWith(r, a.met()))
 	}

@@ -311,7 +311,7 @@ func (a *account) courseAhead(heights []float64) outlook.Course {
 		c.Gap = max(1, gaps[len(gaps)/2])
 	}
 	last := ""
-	for _, t := range a.stretch(a.history.trials) {
+	for _, t := range a.stretch(a.history.trials, a.blocks) {
 		mark, counts := decision.MarkOf(t.Outcome)
 		if !counts || t.Easy {
 			continue

@@ -122,13 +122,13 @@ func (p *Practice) look(ctx context.Context, plan string) (q store.Q, s settings
 
 // stretch picks the trials at the reached step since it became that, under the same version of its
 // criteria and of the definition, out of all trials of the plan in order.
-func (l loaded) stretch(trials []store.Trial) []field.Prior {
+func (l loaded) stretch(trials []store.Trial, blocks []store.Block) []field.Prior {
 	rev := 0
 	if i := progression.Index(l.steps, l.Standing.Reached); i >= 0 {
 		rev = l.steps[i].Rev
 	}
 	var out []field.Prior
-	cold := coldOnes(trials)
+	cold := coldOnes(trials, blocks)
 	begun := l.Standing.SinceSession == ""
 	for _, t := range trials {
 		if t.Session == l.Standing.SinceSession {
@@ -146,15 +146,21 @@ func (l loaded) stretch(trials []store.Trial) []field.Prior {
 	return out
 }
 
-// coldOnes are the first trials of their day, where they count; easy work before them has warmed the dog
-// up.
-func coldOnes(trials []store.Trial) map[string]bool {
-	cold, begun := map[string]bool{}, map[string]bool{}
+// coldOnes are the first trials of a skill on its day, on whatever track, where they count; easy work before
+// them has warmed the dog up.
+func coldOnes(trials []store.Trial, blocks []store.Block) map[string]bool {
+	first := map[string]bool{}
+	for _, b := range blocks {
+		if b.First {
+			first[b.ID] = true
+		}
+	}
+	cold := map[string]bool{}
 	for _, t := range trials {
-		if t.Outcome == string(evidence.Void) || begun[t.Day] {
+		if t.Outcome == string(evidence.Void) || !first[t.Block] {
 			continue
 		}
-		begun[t.Day] = true
+		delete(first, t.Block)
 		if t.Counts && !t.Easy {
 			cold[t.ID] = true
 		}
@@ -211,7 +217,7 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 	pack = field.Pack{
 		V: 1, Plan: l.ID, PlanVersion: l.Version, Track: l.Track, Dog: l.Dog, DogName: l.DogName, Skill: l.Skill, SkillName: l.SkillName,
 		Kind: criteria.Kind(l.Kind), Definition: l.def, DefVersion: l.Definition, Steps: l.steps, Rule: l.body.Rule, StepRules: l.stepRules(), Band: l.body.Band,
-		PayPieces: l.body.PayPieces, Place: l.place(), Stretch: l.stretch(trials), Cover: covers(blocks),
+		PayPieces: l.body.PayPieces, Place: l.place(), Stretch: l.stretch(trials, blocks), Cover: covers(blocks),
 		First: len(visits) == 0, Stopped: l.Standing.Stopped, Finished: l.finished(), LastPlace: l.Standing.LastPlace, Person: s.Person,
 		Cautions: cautions(l, true), Units: s.units(), Tried: tried(l.steps, trials), Blocked: blockedSteps(l.steps, missing),
 	}

@@ -403,7 +403,7 @@ func unionOf(h history, l loaded) []progression.Step {
 }
 
 func evidenceOf(l loaded, h history) EvidenceView {
-	stretch := l.stretch(h.trials)
+	stretch := l.stretch(h.trials, h.blocks)
 	kept := map[string]bool{}
 	var outcomes []evidence.Outcome
 	blocks := map[string]bool{}
@@ -437,7 +437,7 @@ func evidenceOf(l loaded, h history) EvidenceView {
 	if tally.N() < 20 {
 		v.Few = phrase.Upper(phrase.Count(tally.N(), "trial")) + " say little: 20 and more narrow it."
 	}
-	v.Cold = coldLine(coldOnes(h.trials), h.trials, kept, v.Word)
+	v.Cold = coldLine(coldOnes(h.trials, h.blocks), h.trials, kept, v.Word)
 	var latencies []float64
 	for _, t := range h.trials {
 		if kept[t.ID] && t.LatencyS != nil && evidence.Outcome(t.Outcome).Right() {

@@ -100,7 +100,7 @@ func (p *Practice) makeToday(ctx context.Context) (v TodayView, err error) {
 	for _, l := range plans {
 		row := planRow(l, today)
 		if text := undecided(l); text != "" {
-			v.Decide = append(v.Decide, DecideRow{l.ID, l.DogName, l.name(), text, l.Standing.LastSession, row.Stuck != ""})
+			v.Decide = append(v.Decide, DecideRow{l.ID, l.DogName, l.name(), text, l.Standing.LastSession, text == row.Stuck})
 		}
 		switch {
 		case row.ProbeDue && row.Days > 0:

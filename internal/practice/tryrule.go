@@ -8,7 +8,6 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
-	"patientfox/internal/store"
 )
 
 // TryView is what a rule would have said on a plan's own record, beside what was done.
@@ -47,7 +46,7 @@ func (p *Practice) TryRule(ctx context.Context, plan string, t Typed) (v TryView
 		return v, err
 	}
 	v.Rule = phrase.Rule(rule)
-	stays := staysOf(l, h.trials)
+	stays := staysOf(l, h)
 	if v.None = len(stays) == 0; v.None {
 		return v, nil
 	}
@@ -89,11 +88,11 @@ func (p *Practice) TryRule(ctx context.Context, plan string, t Typed) (v TryView
 }
 
 // staysOf cuts a plan's trials into runs at one step. Trials at steps that are gone are left out.
-func staysOf(l loaded, trials []store.Trial) []decision.Stay {
+func staysOf(l loaded, h history) []decision.Stay {
 	var stays []decision.Stay
-	cold := coldOnes(trials)
+	cold := coldOnes(h.trials, h.blocks)
 	last := ""
-	for _, t := range trials {
+	for _, t := range h.trials {
 		at := progression.Index(l.steps, t.Step)
 		if at < 0 || !t.Counts {
 			continue

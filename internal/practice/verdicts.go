@@ -117,7 +117,7 @@ func reckon(said store.Verdict, l loaded, h history) ([]string, error) {
 	if len(reads) == 0 {
 		return nil, nil
 	}
-	in, blocks, cold := map[string]bool{}, map[string]bool{}, coldOnes(h.trials)
+	in, blocks, cold := map[string]bool{}, map[string]bool{}, coldOnes(h.trials, h.blocks)
 	for _, id := range reads {
 		in[id] = true
 	}

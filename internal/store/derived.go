@@ -47,6 +47,7 @@ type Block struct {
 	Mode        string  `db:"mode"`
 	Offers      int     `db:"offers"`
 	Active      float64 `db:"active"` // s, breaks left out
+	First       bool    `db:"first"`  // the first of its skill on its day: its first trial is cold
 }
 
 // Trial is one derived trial.
@@ -144,7 +145,7 @@ type Derived struct {
 const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason, next, pieces, tags, deleted`
 
 const (
-	blockColumns   = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, said, pieces_left, pays, pieces, mode, offers, active`
+	blockColumns   = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, said, pieces_left, pays, pieces, mode, offers, active, first`
 	trialColumns   = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts, instead, source, after, pays, pieces, dev, by, handler`
 	countedColumns = `id, session, block, plan, step, rev, definition, at, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts`
 	fullColumns    = countedColumns + `, instead, source, after, pays, handler`
@@ -252,6 +253,16 @@ func (q Q) MovesOfPlans(ctx context.Context, plans []string) (list []Move, err e
 	err = q.in(ctx, &list, `SELECT `+prefixed("m", moveColumns)+` FROM moves m JOIN sessions s ON s.id = m.session
 		WHERE m.plan IN (?) AND s.deleted IS NULL ORDER BY s.opened, s.id, m.ord`, plans)
 	return list, err
+}
+
+// MarkFirst marks, of a dog's blocks on a day, the first of each skill that has any trial.
+func (q Q) MarkFirst(ctx context.Context, dog, day string) error {
+	_, err := q.exec(ctx, `UPDATE blocks SET first = logged > 0 AND NOT EXISTS (
+			SELECT 1 FROM blocks o JOIN sessions os ON os.id = o.session JOIN sessions ms ON ms.id = blocks.session
+			WHERE os.dog = ms.dog AND os.day = ms.day AND os.deleted IS NULL AND o.skill = blocks.skill AND o.logged > 0
+			AND (os.opened, os.id, o.ord) < (ms.opened, ms.id, blocks.ord))
+		WHERE session IN (SELECT id FROM sessions WHERE dog = ? AND day = ? AND deleted IS NULL)`, dog, day)
+	return err
 }
 
 // SessionsOfPlan lists the sessions of a plan that are not deleted, in their order.

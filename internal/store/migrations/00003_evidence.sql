@@ -4,6 +4,8 @@ ALTER TABLE blocks ADD COLUMN mode TEXT NOT NULL DEFAULT '';
 ALTER TABLE blocks ADD COLUMN offers INTEGER NOT NULL DEFAULT 0;
 -- From its first trial to its last, breaks left out (s).
 ALTER TABLE blocks ADD COLUMN active REAL NOT NULL DEFAULT 0;
+-- The first block of its skill on its day, of one dog, that has any trial: its first trial is cold.
+ALTER TABLE blocks ADD COLUMN first INTEGER NOT NULL DEFAULT 0;
 
 -- How a session was: weather, people, noise; a JSON list.
 ALTER TABLE sessions ADD COLUMN tags TEXT NOT NULL DEFAULT '[]';
@@ -23,6 +25,7 @@ CREATE TABLE setbacks (
   made    INTEGER NOT NULL,
   deleted INTEGER
 ) STRICT;
+CREATE INDEX sessions_of_day ON sessions (dog, day);
 CREATE INDEX setbacks_of_plan ON setbacks (plan, at);
 
 -- A finished skill is probed at growing gaps (days); and whether a step was repeated or come back to too often.
