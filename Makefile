@@ -5,7 +5,7 @@ DIST    := internal/web/run/dist
 PROGRAM := bin/patientfox
 export GOFLAGS := -buildvcs=false
 
-.PHONY: demo run build core assets test bench judge soak shots clean
+.PHONY: demo run build core assets test bench judge large soak shots clean
 
 demo: build
 	./$(PROGRAM) demo
@@ -33,6 +33,9 @@ bench: core
 
 judge:
 	$(GO) run ./e2e/judge
+
+large: build
+	scripts/large.sh
 
 soak: core
 	scripts/soak.sh

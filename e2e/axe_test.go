@@ -32,13 +32,14 @@ func TestNoScreenShutsAnybodyOut(t *testing.T) {
 	row := today.Next[0]
 	v, err := s.Plan(ctx, row.ID)
 	require.NoError(t, err)
+	busy := demoPlan(t, s, "Pilchard", "Down on the slipway")
 	p := s.Page(browser.Laptop)
 	for _, size := range []browser.Size{browser.Laptop, browser.Phone} {
 		p.Resize(size)
 		for name, path := range map[string]string{
 			"today": "/", "dogs": "/dogs", "dog": "/dogs/" + row.DogID, "dog form": "/dogs/new", "what to teach": "/dogs/" + row.DogID + "/plans/new",
 			"new plan": "/dogs/" + row.DogID + "/plans/new?from=stay-in-place", "library": "/library", "template": "/library/walk-on-a-slack-line",
-			"lay out": "/plans/" + row.ID + "/build", "history": "/plans/" + row.ID + "/history?reread=1", "verdicts": "/plans/" + row.ID + "/verdicts", "all steps": "/plans/" + row.ID + "?all=1&whole=1",
+			"lay out": "/plans/" + row.ID + "/build", "history": "/plans/" + row.ID + "/history?reread=1", "verdicts": "/plans/" + row.ID + "/verdicts", "progress": "/plans/" + busy + "/progress", "evidence": "/plans/" + busy + "/evidence", "outlook": "/plans/" + busy + "/outlook", "all steps": "/plans/" + row.ID + "?all=1&whole=1",
 			"plan": "/plans/" + row.ID, "review": "/sessions/" + v.Sessions[0].ID, "settings": "/settings",
 		} {
 			p.Go(path)

@@ -99,6 +99,9 @@ func command() *cobra.Command {
 			}
 			return err
 		}},
+		&cobra.Command{Use: "make-large", Short: "Make a large practice, for measuring, and print its file", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
+			return o.large(c.Context(), c.OutOrStdout(), c.ErrOrStderr())
+		}},
 		&cobra.Command{Use: "rebuild [database]", Short: "Derive everything anew from the events, and say whether it was equal", Args: cobra.MaximumNArgs(1), RunE: func(c *cobra.Command, args []string) error {
 			path := filepath.Join(o.data, "practice.db")
 			if len(args) == 1 {
@@ -108,6 +111,47 @@ func command() *cobra.Command {
 		}},
 	)
 	return root
+}
+
+// large makes a large practice in the data folder.
+func (o options) large(ctx context.Context, out, progress io.Writer) error {
+	log, err := o.logger()
+	if err != nil {
+		return err
+	}
+	if err := os.MkdirAll(o.data, 0o700); err != nil {
+		return err
+	}
+	path := filepath.Join(o.data, "large.db")
+	if _, err := os.Stat(path); err == nil {
+		return fmt.Errorf("%s is there already", path)
+	}
+	st, err := store.Open(ctx, path)
+	if err != nil {
+		return err
+	}
+	defer st.Close()
+	clock, err := o.clock()
+	if err != nil {
+		return err
+	}
+	p, err := practice.Open(ctx, st, log, clock, "UTC")
+	if err != nil {
+		return err
+	}
+	size := demo.LargeSize
+	fmt.Fprintln(progress, size.Said())
+	last := 0
+	err = demo.Large(ctx, p, size, clock(), func(sessions int) {
+		if part := 100 * sessions / size.Sessions; part >= last+5 {
+			last = part
+			fmt.Fprintf(progress, "%d %%\n", part)
+		}
+	})
+	if err == nil {
+		fmt.Fprintln(out, path)
+	}
+	return err
 }
 
 func (o options) logger() (*slog.Logger, error) {

@@ -123,7 +123,7 @@ func (p *Practice) makeProgress(ctx context.Context, id string) (v ProgressView,
 	for _, s := range setbacks {
 		after := ""
 		for _, one := range a.sessions {
-			if one.Opened <= s.At {
+			if one.Opened < s.At {
 				after = one.ID
 			}
 		}

@@ -81,7 +81,7 @@ func (w *standing) walk(moves []store.Move) {
 	for _, m := range moves {
 		for at := w.order[m.Session]; session < at; {
 			session++
-			for ; next < len(w.setbacks) && w.setbacks[next].At < w.sessions[session].Opened; next++ {
+			for ; next < len(w.setbacks) && w.setbacks[next].At <= w.sessions[session].Opened; next++ {
 				w.fall(w.setbacks[next], session-1)
 			}
 			w.place = w.place.Open()
@@ -101,7 +101,7 @@ func (w *standing) walk(moves []store.Move) {
 	}
 	for ; next < len(w.setbacks); next++ {
 		last := len(w.sessions) - 1
-		for last >= 0 && w.sessions[last].Opened > w.setbacks[next].At {
+		for last >= 0 && w.sessions[last].Opened >= w.setbacks[next].At {
 			last--
 		}
 		w.fall(w.setbacks[next], last)

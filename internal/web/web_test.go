@@ -241,6 +241,7 @@ func pages(t testing.TB, o *practicetest.Opened) map[string]string {
 		"plan":     "/plans/" + row.ID, "pack": "/api/packs/" + row.ID, "run": "/run", "review": "/sessions/" + v.Sessions[0].ID, "settings": "/settings",
 		"library": "/library", "template": "/library/stay-in-place", "choose": "/dogs/" + row.DogID + "/plans/new",
 		"newplan": "/dogs/" + row.DogID + "/plans/new?from=stay-in-place", "build": "/plans/" + row.ID + "/build", "history": "/plans/" + row.ID + "/history?reread=1", "verdicts": "/plans/" + row.ID + "/verdicts",
+		"progress": "/plans/" + row.ID + "/progress", "evidence": "/plans/" + row.ID + "/evidence", "outlook": "/plans/" + row.ID + "/outlook",
 	}
 }
 
@@ -265,6 +266,9 @@ func TestPagesKeepToTenStatements(t *testing.T) {
 	require.GreaterOrEqual(t, len(v.Steps), 60, "%d steps", len(v.Steps))
 	require.GreaterOrEqual(t, len(v.Points), 300, "%d sets", len(v.Points))
 	all["a long plan"] = "/plans/" + long
+	for _, page := range []string{"progress", "evidence", "outlook"} {
+		all["a long plan's "+page] = "/plans/" + long + "/" + page
+	}
 	all["a long plan, all of it"] = "/plans/" + long + "?whole=1&all=1"
 	for name, path := range all {
 		// Something has changed since, so that nothing is shown from memory.

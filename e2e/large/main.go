@@ -1,0 +1,220 @@
+// Command large measures the pages on a large practice, made with `patientfox make-large`, beside a small one with as
+// many rows on each page: statements, rows of a list, the 95th percentile of a first look after a change, and the
+// memory that is resident after every page was walked. `make large` runs it.
+package main
+
+import (
+	"context"
+	"flag"
+	"fmt"
+	"io"
+	"log"
+	"log/slog"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"sync/atomic"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/valyala/fasthttp"
+
+	"patientfox/internal/demo"
+	"patientfox/internal/practice"
+	"patientfox/internal/store"
+	"patientfox/internal/web"
+)
+
+var ctx = context.Background()
+
+func must(err error) {
+	if err != nil {
+		log.Fatal(err)
+	}
+}
+
+func quiet() *slog.Logger { return slog.New(slog.NewTextHandler(io.Discard, nil)) }
+
+// opened is a practice with its pages.
+type opened struct {
+	p       *practice.Practice
+	handler fasthttp.RequestHandler
+	count   atomic.Int64
+	now     time.Time
+}
+
+func open(path string, now time.Time) *opened {
+	st, err := store.Open(ctx, path)
+	must(err)
+	o := &opened{now: now}
+	if o.p, err = practice.Open(ctx, st, quiet(), func() time.Time { return now }, "UTC"); err != nil {
+		log.Fatal(err)
+	}
+	app, err := web.New(ctx, o.p, web.Options{Log: quiet()})
+	must(err)
+	counted := fiber.New()
+	counted.Use(func(c fiber.Ctx) error {
+		c.SetContext(store.Counting(c.Context(), &o.count))
+		return c.Next()
+	})
+	counted.Use("/", app)
+	o.handler = counted.Handler()
+	return o
+}
+
+func (o *opened) get(path string) string {
+	var c fasthttp.RequestCtx
+	c.Request.SetRequestURI("http://127.0.0.1" + path)
+	c.Request.Header.SetHost("127.0.0.1")
+	o.handler(&c)
+	if c.Response.StatusCode() != 200 {
+		log.Fatalf("%s: %d", path, c.Response.StatusCode())
+	}
+	return string(c.Response.Body())
+}
+
+// touch changes something, so that nothing is shown from memory.
+func (o *opened) touch(n int) {
+	settings, err := o.p.Settings(ctx)
+	must(err)
+	must(o.p.SavePlace(ctx, practice.Typed{"id": settings.Places[0].ID, "name": fmt.Sprintf("berth %d again", n)}))
+}
+
+// looked is one page as measured.
+type looked struct {
+	p95        time.Duration
+	statements int64
+	rows       int // of its longest list
+}
+
+func (o *opened) look(path string, times int) looked {
+	var l looked
+	var all []time.Duration
+	for i := range times {
+		o.touch(i)
+		before, started := o.count.Load(), time.Now()
+		body := o.get(path)
+		all = append(all, time.Since(started))
+		l.statements = o.count.Load() - before
+		for _, list := range strings.Split(body, "<tbody>")[1:] {
+			list, _, _ = strings.Cut(list, "</tbody>")
+			l.rows = max(l.rows, strings.Count(list, "<tr>"))
+		}
+		for _, list := range strings.Split(body, `class="rows`)[1:] {
+			list, _, _ = strings.Cut(list, "</ul>")
+			list, _, _ = strings.Cut(list, "</ol>")
+			l.rows = max(l.rows, strings.Count(list, "<li"))
+		}
+	}
+	slices.Sort(all)
+	l.p95 = all[len(all)*95/100]
+	return l
+}
+
+// pages are the addresses of one dog's pages, and those of all.
+func (o *opened) pages() [][2]string {
+	dogs, err := o.p.Dogs(ctx, "")
+	must(err)
+	dog, err := o.p.Dog(ctx, dogs.Dogs[0].ID)
+	must(err)
+	plan := dog.Plans[0].ID
+	v, err := o.p.Plan(ctx, plan)
+	must(err)
+	return [][2]string{
+		{"Today", "/"}, {"Dogs", "/dogs"}, {"a dog", "/dogs/" + dog.ID}, {"its sessions", "/dogs/" + dog.ID + "/sessions"}, {"Plan", "/plans/" + plan},
+		{"Progress", "/plans/" + plan + "/progress"}, {"Evidence", "/plans/" + plan + "/evidence"}, {"Outlook", "/plans/" + plan + "/outlook"},
+		{"Verdicts", "/plans/" + plan + "/verdicts"}, {"What the plan said", "/plans/" + plan + "/history"}, {"Review", "/sessions/" + v.Sessions[0].ID},
+		{"Library", "/library"}, {"Settings", "/settings"}, {"a pack", "/api/packs/" + plan},
+	}
+}
+
+// walk asks for every page of every dog and plan once, and for the newest sessions.
+func (o *opened) walk() int {
+	n := 0
+	get := func(path string) {
+		o.get(path)
+		n++
+	}
+	get("/")
+	for after := ""; ; {
+		dogs, err := o.p.Dogs(ctx, after)
+		must(err)
+		for _, row := range dogs.Dogs {
+			get("/dogs/" + row.ID)
+			dog, err := o.p.Dog(ctx, row.ID)
+			must(err)
+			for _, plan := range dog.Plans {
+				for _, page := range []string{"", "/progress", "/evidence", "/outlook", "/verdicts", "/history"} {
+					get("/plans/" + plan.ID + page)
+				}
+			}
+			for _, s := range dog.Sessions {
+				get("/sessions/" + s.ID)
+			}
+		}
+		if after = dogs.Next; after == "" {
+			return n
+		}
+	}
+}
+
+// resident is this process's memory in MB.
+func resident() float64 {
+	raw, err := os.ReadFile("/proc/self/status")
+	must(err)
+	for _, line := range strings.Split(string(raw), "\n") {
+		if rest, ok := strings.CutPrefix(line, "VmRSS:"); ok {
+			var kb float64
+			if _, err := fmt.Sscan(rest, &kb); err != nil {
+				log.Fatal(err)
+			}
+			return kb / 1024
+		}
+	}
+	return 0
+}
+
+func main() {
+	data := flag.String("data", "", "folder of large.db, as make-large made it")
+	times := flag.Int("times", 20, "first looks at each page")
+	out := flag.String("out", "", "file to write the table into")
+	flag.Parse()
+	now := time.Now()
+	folder, err := os.MkdirTemp("", "patientfox-large")
+	must(err)
+	defer os.RemoveAll(folder)
+	// One dog of the large practice, with as many rows on each of its pages.
+	l := demo.LargeSize
+	small := open(filepath.Join(folder, "small.db"), now)
+	plans := l.Plans/l.Dogs + 1
+	must(demo.Large(ctx, small.p, demo.Size{Dogs: 1, Plans: plans, Sessions: plans * l.Sessions / l.Plans, Trials: plans * l.Trials / l.Plans}, now, nil))
+	big := open(filepath.Join(*data, "large.db"), now)
+	table := fmt.Sprintf("# A large practice\n\nMeasured by `make large` on %s: %s. Beside it one dog of the same, so that each page has as many rows. A first look is one after something was changed, when nothing is shown from memory.\n\n| page | statements | rows of its longest list | first look, 95th percentile | the same in the small practice | ratio | |\n| --- | --- | --- | --- | --- | --- | --- |\n",
+		now.Format("2 January 2006"), l.Said())
+	failed := false
+	for i, page := range big.pages() {
+		b, s := big.look(page[1], *times), small.look(small.pages()[i][1], *times)
+		ratio := float64(b.p95) / float64(s.p95)
+		ok := ratio <= 2 && b.statements == s.statements && b.rows <= 25
+		mark := "kept"
+		if !ok {
+			mark, failed = "**missed**", true
+		}
+		table += fmt.Sprintf("| %s | %d | %d | %v | %v | %.2f | %s |\n", page[0], b.statements, b.rows, b.p95.Round(10*time.Microsecond), s.p95.Round(10*time.Microsecond), ratio, mark)
+	}
+	n := big.walk()
+	mb := resident()
+	mark := "kept"
+	if mb >= 150 {
+		mark, failed = "**missed**", true
+	}
+	table += fmt.Sprintf("\nResident after %d pages: %.0f MB (bound 150): %s.\n", n, mb, mark)
+	fmt.Print(table)
+	if *out != "" {
+		must(os.WriteFile(*out, []byte(table), 0o644))
+	}
+	if failed {
+		os.Exit(1)
+	}
+}

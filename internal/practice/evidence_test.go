@@ -1,0 +1,311 @@
+package practice_test
+
+import (
+	"context"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/field"
+	"patientfox/internal/practice"
+	"patientfox/internal/practicetest"
+)
+
+// cued lays out a cued plan of so many steps for a new dog.
+func cued(t *testing.T, o *practicetest.Opened, steps string, more practice.Typed) (plan string) {
+	t.Helper()
+	dog, err := o.AddDog(ctx, practice.Typed{"name": "Brine"})
+	require.NoError(t, err)
+	typed := practice.Typed{
+		"skill": "Nose to the yellow bollard", "kind": "cued", "position": "nose on the ring", "cue": "“bollard”", "break": "a paw", "latency_s": "3",
+		"leg1_make": "figures", "leg1_what": "handler", "leg1_items": steps,
+	}
+	for field, value := range more {
+		typed[field] = value
+	}
+	plan, err = o.AddPlan(ctx, dog, typed)
+	require.NoError(t, err)
+	return plan
+}
+
+// worked runs a session by letters: m met, l late, h helped, x missed; verdicts are taken, S stays.
+func worked(t *testing.T, o *practicetest.Opened, plan, marks string, c field.Choice) *field.Hand {
+	t.Helper()
+	h := o.Session(t, plan, c)
+	at := int64(1000)
+	for _, mark := range marks {
+		if h.Run.View(at).Phase == field.Deciding {
+			h.Press(map[bool]field.Key{true: field.StayKey, false: field.Main}[mark == 'S'], at)
+			at += 2000
+		}
+		if mark == 'S' {
+			continue
+		}
+		h.Press(field.Main, at)
+		h.Press(map[rune]field.Key{'m': field.Main, 'l': field.LateKey, 'h': field.HelpKey, 'x': field.MissKey}[mark], at+800)
+		at += 6000
+	}
+	o.End(t, h, at, field.Closing{Take: true})
+	o.Clock.Add(24 * time.Hour)
+	return h
+}
+
+func section(t *testing.T, v practice.EvidencePage, key string) practice.Section {
+	t.Helper()
+	for _, s := range v.Sections {
+		if s.Key == key {
+			return s
+		}
+	}
+	require.Fail(t, "no section "+key)
+	return practice.Section{}
+}
+
+func said(s practice.Section) string { return strings.Join(s.Lines, " ") }
+
+func TestEvidenceCallsSmallNumbersSmall(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan := cued(t, o, "1, 2, 3", nil)
+	v, err := o.Evidence(ctx, plan)
+	require.NoError(t, err)
+	require.True(t, v.None)
+	worked(t, o, plan, "mlmx", field.Choice{})
+	v, err = o.Evidence(ctx, plan)
+	require.NoError(t, err)
+	rates := section(t, v, "rates")
+	require.Contains(t, said(rates), "2 of 4 met")
+	require.Contains(t, said(rates), "Lenient, with late ones: 75 %")
+	require.Contains(t, rates.Small, "few")
+	require.Equal(t, [][]string{{"1", "You 1 m away", "4", "50 %, likely 15–85 %", "75 %, likely 30–95 %", "1 of 1", "0.8 s", "100 %"}}, rates.Table.Rows)
+	require.Contains(t, said(section(t, v, "handlers")), "One handler")
+	_, err = o.EvidenceTable(ctx, plan, "nothing")
+	require.ErrorIs(t, err, practice.ErrNotFound)
+	table, err := o.EvidenceTable(ctx, plan, "steps")
+	require.NoError(t, err)
+	require.Equal(t, *rates.Table, table)
+}
+
+// A trial is cold by its skill and day: the second track of the day is not.
+func TestTheSecondTrackOfADayIsNotCold(t *testing.T) {
+	o := practicetest.Empty(t)
+	left := cued(t, o, "1, 2", nil)
+	right, err := o.AddTrack(ctx, left, practice.Typed{"track": "right", "first": "left"})
+	require.NoError(t, err)
+	run := func(plan string) {
+		worked(t, o, plan, "mm", field.Choice{})
+		o.Clock.Add(-23 * time.Hour) // the same day
+	}
+	run(left)
+	run(right)
+	for plan, want := range map[string]string{left: "1 of 1 met", right: "No cold trial yet"} {
+		v, err := o.Evidence(ctx, plan)
+		require.NoError(t, err)
+		require.Contains(t, said(section(t, v, "cold")), want)
+	}
+}
+
+func TestTagsSourcesAndWhatWasDoneAreCounted(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan := cued(t, o, "1, 2, 3", practice.Typed{})
+	require.NoError(t, o.SavePlace(ctx, practice.Typed{"name": "the north quay"}))
+	for i := range 4 {
+		h := worked(t, o, plan, "mmxmxmmmxm", field.Choice{})
+		if i%2 == 0 {
+			require.NoError(t, o.Tag(ctx, h.Session, practice.Typed{"tags": "Wind, busy, wind"}))
+		}
+		v, err := o.Review(ctx, h.Session)
+		require.NoError(t, err)
+		for _, row := range v.Table {
+			if !row.Right {
+				require.NoError(t, o.Correct(ctx, h.Session, practice.Typed{
+					"trial": row.ID, "outcome": row.Outcome, "source": "handler", "after": "leash or collar correction", "instead": "a paw",
+				}))
+			}
+		}
+	}
+	v, err := o.Evidence(ctx, plan)
+	require.NoError(t, err)
+	errors := section(t, v, "errors")
+	require.Contains(t, said(errors), "handler 12")
+	require.Contains(t, said(errors), "local law applies", "a correction is recorded with its caution")
+	require.Equal(t, "leash or collar correction", errors.Table.Rows[0][0])
+	tags := section(t, v, "tags")
+	require.Len(t, tags.Table.Rows, 2, "wind once, busy, and no place that every session had")
+	require.Equal(t, "no clear difference", tags.Table.Rows[0][5])
+	review, err := o.Review(ctx, worked(t, o, plan, "m", field.Choice{}).Session)
+	require.NoError(t, err)
+	require.Equal(t, []string{"busy", "wind"}, review.TagNames)
+	var invalid *practice.Invalid
+	require.ErrorAs(t, o.Tag(ctx, review.ID, practice.Typed{"tags": "a,b,c,d,e,f,g,h,i"}), &invalid)
+	require.ErrorAs(t, o.Correct(ctx, review.ID, practice.Typed{"trial": review.Table[0].ID, "outcome": "met", "source": "the moon"}), &invalid)
+}
+
+func TestAStuckStepGetsSuggestions(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan := cued(t, o, "1, 2, 3", nil)
+	worked(t, o, plan, "mmmmm"+"hmmhmmhmhmS", field.Choice{})
+	v, err := o.Evidence(ctx, plan)
+	require.NoError(t, err)
+	require.Empty(t, v.Stuck, "two repeats are not too many")
+	worked(t, o, plan, "hmmhmS", field.Choice{})
+	v, err = o.Evidence(ctx, plan)
+	require.NoError(t, err)
+	require.Contains(t, v.StuckBecause, "Stuck at step 2: 3 verdicts without a step up")
+	var codes []string
+	for _, s := range v.Stuck {
+		codes = append(codes, s.Code)
+	}
+	require.Contains(t, codes, "fade_slower")
+	today, err := o.Today(ctx)
+	require.NoError(t, err)
+	require.True(t, today.Decide[0].Stuck)
+}
+
+func TestASetbackLowersTheReachedStepAndCanBeTakenBack(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan := cued(t, o, "1, 2, 3, 4, 5, 6", nil)
+	worked(t, o, plan, "mmmmmmmmmmmmmmmmmmmm", field.Choice{})
+	at := func() int {
+		v, err := o.Plan(ctx, plan)
+		require.NoError(t, err)
+		return v.Row.At
+	}
+	require.Equal(t, 5, at())
+	var invalid *practice.Invalid
+	require.ErrorAs(t, o.AddSetback(ctx, plan, practice.Typed{"day": "2027-01-01", "steps": "0", "what": ""}), &invalid)
+	require.Len(t, invalid.Problems, 3)
+	require.NoError(t, o.AddSetback(ctx, plan, practice.Typed{"what": "A ferry blew its horn beside her."}))
+	require.Equal(t, 3, at(), "two steps lower, unless somebody says otherwise")
+	v, err := o.Progress(ctx, plan)
+	require.NoError(t, err)
+	require.Len(t, v.Setbacks, 1)
+	// What is earned from then on counts from there.
+	worked(t, o, plan, "mmmmm", field.Choice{Step: v.Steps[2].ID})
+	require.Equal(t, 4, at())
+	require.NoError(t, o.DeleteSetback(ctx, v.Setbacks[0].ID))
+	w, err := o.Plan(ctx, plan)
+	require.NoError(t, err)
+	require.Equal(t, 5, w.Row.At, "the dot stands where the moves before it led")
+	require.Positive(t, w.Apart, "and what began elsewhere is flagged")
+}
+
+func TestAFinishedSkillIsProbedAtGrowingGaps(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan := cued(t, o, "1, 2", nil)
+	finished := o.Clock.Now()
+	worked(t, o, plan, "mmmmmmmmmm", field.Choice{})
+	standing := func() (int, string) {
+		_, err := o.Today(context.Background())
+		require.NoError(t, err)
+		row, err := o.Store.Read().Plan(ctx, plan)
+		require.NoError(t, err)
+		return row.Standing.ProbeGap, row.Standing.ProbeDue
+	}
+	gap, due := standing()
+	require.Equal(t, 1, gap)
+	require.Equal(t, finished.AddDate(0, 0, 1).Format("2006-01-02"), due)
+	today, err := o.Today(ctx)
+	require.NoError(t, err)
+	require.Len(t, today.Probes, 1)
+	worked(t, o, plan, "m", field.Choice{})
+	gap, _ = standing()
+	require.Equal(t, 2, gap)
+	o.Clock.Add(24 * time.Hour)
+	worked(t, o, plan, "xmm", field.Choice{})
+	gap, _ = standing()
+	require.Equal(t, 2, gap, "missed, and met twice at once")
+	o.Clock.Add(24 * time.Hour)
+	worked(t, o, plan, "xx", field.Choice{})
+	gap, due = standing()
+	require.Zero(t, gap)
+	require.Empty(t, due)
+	v, err := o.Plan(ctx, plan)
+	require.NoError(t, err)
+	require.Equal(t, 1, v.Row.At, "two steps below the top")
+	worked(t, o, plan, "mmmmmmmmmm", field.Choice{})
+	gap, _ = standing()
+	require.Equal(t, 1, gap, "the halved gap is kept")
+}
+
+func TestPlacingABaselineAndTheGrid(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan := cued(t, o, "1, 2, 3, 4, 5, 6, 7, 8", nil)
+	worked(t, o, plan, "xmx", field.Choice{Mode: "baseline"})
+	worked(t, o, plan, "mmx", field.Choice{Mode: "place"})
+	v, err := o.Plan(ctx, plan)
+	require.NoError(t, err)
+	require.Equal(t, 2, v.Row.At, "met at 4, not at 7")
+	require.True(t, v.Row.Given)
+	e, err := o.Evidence(ctx, plan)
+	require.NoError(t, err)
+	require.Contains(t, said(section(t, e, "baseline")), "Step 1, nothing taught or paid: 1 of 3 met")
+	require.Contains(t, said(section(t, e, "rates")), "No counted trial at step 2 yet")
+	require.NoError(t, o.SavePlace(ctx, practice.Typed{"name": "the net shed"}))
+	require.NoError(t, o.SavePlace(ctx, practice.Typed{"name": "the upper deck"}))
+	settings, err := o.Settings(ctx)
+	require.NoError(t, err)
+	worked(t, o, plan, "mmmmm", field.Choice{Place: settings.Places[0].ID, Step: v.Steps[1].ID})
+	p, err := o.Progress(ctx, plan)
+	require.NoError(t, err)
+	require.Equal(t, []string{"the upper deck"}, p.Grid.Never)
+	require.Equal(t, "5 of 5", p.Grid.Rows[0].Cells[0].Text)
+	require.True(t, p.Grid.Rows[1].Cells[0].Never)
+	table, err := o.ProgressTable(ctx, plan, "places")
+	require.NoError(t, err)
+	require.Len(t, table.Rows, 2)
+}
+
+func TestTheOutlookRefusesWithTooLittleAndIsTheSameEachTime(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan := cued(t, o, "1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14", nil)
+	worked(t, o, plan, "mmxmmmmxmm", field.Choice{})
+	v, err := o.Outlook(ctx, plan, "")
+	require.NoError(t, err)
+	require.Contains(t, v.Refuses, "too little")
+	worked(t, o, plan, "mmxmmmmxmmmlmmm", field.Choice{})
+	look := func(seed string) practice.OutlookView {
+		var v practice.OutlookView
+		require.Eventually(t, func() bool {
+			var err error
+			v, err = o.Outlook(ctx, plan, seed)
+			require.NoError(t, err)
+			return v.Forecast.Ready
+		}, 20*time.Second, 10*time.Millisecond)
+		return v
+	}
+	v = look("")
+	require.Empty(t, v.Refuses)
+	require.Len(t, v.Rows, 4)
+	require.Less(t, v.Rows[0].Lo, v.Rows[0].Hi)
+	require.NoError(t, o.LookAhead(ctx, plan, "", "forecast", false))
+	require.Equal(t, v.Rows, look("").Rows)
+	require.NotEqual(t, v.Rows, look("77").Rows)
+	require.NoError(t, o.LookAhead(ctx, plan, "", "compare", false))
+	require.Eventually(t, func() bool {
+		v, err := o.Outlook(ctx, plan, "")
+		require.NoError(t, err)
+		if !v.Compare.Ready {
+			return false
+		}
+		require.Len(t, v.Rules, 5)
+		require.True(t, v.Rules[0].Own)
+		return true
+	}, 60*time.Second, 50*time.Millisecond)
+	table, err := o.OutlookTable(ctx, plan, "", "rules")
+	require.NoError(t, err)
+	require.Len(t, table.Rows, 5)
+	require.ErrorIs(t, o.LookAhead(ctx, plan, "", "the moon", false), practice.ErrNotFound)
+}
+
+func TestALongLookCanBeCancelled(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan := cued(t, o, "1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20, 23, 26, 30", nil)
+	worked(t, o, plan, "mmxmmmmxmm", field.Choice{})
+	worked(t, o, plan, "mmxmmmmxmm", field.Choice{})
+	require.NoError(t, o.LookAhead(ctx, plan, "", "compare", false))
+	require.NoError(t, o.LookAhead(ctx, plan, "", "compare", true))
+	require.Eventually(t, func() bool { return !o.Looking(plan, "compare").Running }, 20*time.Second, 10*time.Millisecond)
+	require.True(t, o.Looking(plan, "compare").Cancelled)
+}
