@@ -157,7 +157,7 @@ func (p *Practice) makeDog(ctx context.Context, id string) (v DogView, err error
 	for i, l := range plans {
 		ids[i] = l.ID
 	}
-	trials, err := q.TrialsOfPlans(ctx, ids)
+	trials, err := q.RecentTrials(ctx, ids, miniSessions)
 	if err != nil {
 		return v, err
 	}
@@ -218,6 +218,9 @@ func glance(plans []PlanRow) string {
 	}
 	return strings.Join(parts, " ")
 }
+
+// miniSessions is how many sessions a way in miniature looks back over.
+const miniSessions = 12
 
 // needsMap lists a dog's skills and what must stand before them; none where nothing needs anything.
 func needsMap(plans []loaded) (nodes []SkillNode, needs []SkillNeed) {

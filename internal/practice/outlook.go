@@ -190,12 +190,29 @@ func (p *Practice) startCompare(w looking) *job {
 				row.FalseUps = phrase.Percent(f.FalseUps / f.Ups)
 			}
 			if i == 0 {
-				row.Name = "This plan: " + phrase.Lower(row.Name)
+				row.Name = w.ownRules()
 			}
 			rows = append(rows, row)
 		}
 		return rows, nil
 	})
+}
+
+// ownRules names the plan's rule, and how many steps have one of their own.
+func (w looking) ownRules() string {
+	name := "This plan: " + phrase.Lower(phrase.RuleName(w.body.Rule.Kind))
+	others := map[decision.Kind]int{}
+	for _, rule := range w.course.Rules {
+		if rule.Kind != w.body.Rule.Kind {
+			others[rule.Kind]++
+		}
+	}
+	for _, kind := range decision.Kinds {
+		if n := others[kind]; n > 0 {
+			name += fmt.Sprintf("; %s at %s", phrase.Lower(phrase.RuleName(kind)), phrase.Count(n, "step"))
+		}
+	}
+	return name
 }
 
 // compared are the rules that are set side by side, the plan's own first.

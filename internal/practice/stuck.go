@@ -16,8 +16,15 @@ type Suggested struct {
 
 // stuckBecause says why a step counts as stuck; "" where it does not.
 func stuckBecause(l loaded) string {
+	if l.finished() {
+		return ""
+	}
+	return stuckAt(l)
+}
+
+func stuckAt(l loaded) string {
 	f := decision.Facts{Entries: entries(l), Repeats: l.Standing.Repeats}
-	if l.finished() || !decision.Stuck(f) {
+	if !decision.Stuck(f) {
 		return ""
 	}
 	line := fmt.Sprintf("Stuck at step %d:", l.reached()+1)

@@ -1,6 +1,7 @@
 package practice
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
@@ -9,6 +10,7 @@ import (
 
 	"patientfox/core/decision"
 	"patientfox/core/phrase"
+	"patientfox/internal/store"
 )
 
 // PlanRow is one plan in a list: Today, a dog's page.
@@ -80,7 +82,13 @@ func (p *Practice) makeToday(ctx context.Context) (v TodayView, err error) {
 	if err != nil {
 		return v, err
 	}
-	planRows, err := q.Plans(ctx, nil, plansLooked)
+	heads, err := q.PlanHeads(ctx, plansLooked)
+	if err != nil {
+		return v, err
+	}
+	today := s.day(p.ms())
+	chosen := chooseToday(heads, today)
+	planRows, err := q.PlansByID(ctx, chosen.ids())
 	if err != nil {
 		return v, err
 	}
@@ -92,40 +100,84 @@ func (p *Practice) makeToday(ctx context.Context) (v TodayView, err error) {
 	if err != nil {
 		return v, err
 	}
-	today := s.day(p.ms())
 	v.Day, v.Name, v.Unnamed, v.Dogs = p.now().In(s.zone).Format("Monday 2 January"), s.Name, s.Name == "", len(dogs)
 	for _, o := range open {
 		v.Open = append(v.Open, OpenRow{o.Session, o.Plan, o.Dog, o.Skill, time.UnixMilli(o.Opened).In(s.zone).Format("2 Jan 15:04")})
 	}
+	byID := make(map[string]loaded, len(plans))
 	for _, l := range plans {
-		row := planRow(l, today)
-		if text := undecided(l); text != "" {
-			v.Decide = append(v.Decide, DecideRow{l.ID, l.DogName, l.name(), text, l.Standing.LastSession, text == row.Stuck})
-		}
-		switch {
-		case row.ProbeDue && row.Days > 0:
-			v.Probes = append(v.Probes, row)
-		case row.Finished:
-			v.Finished = append(v.Finished, row)
-		case !row.Never && row.Days == 0:
-			v.Done = append(v.Done, row)
-		default:
-			v.Next = append(v.Next, row)
-		}
+		byID[l.ID] = l
 	}
-	slices.SortStableFunc(v.Next, func(a, b PlanRow) int {
-		if a.Never != b.Never {
-			if a.Never {
-				return 1
+	rows := func(ids []string) (list []PlanRow) {
+		for _, id := range ids {
+			if l, ok := byID[id]; ok {
+				list = append(list, planRow(l, today))
 			}
-			return -1
 		}
-		return b.Days - a.Days
-	})
-	if v.More = len(v.Next) > rowsShown; v.More {
-		v.Next = v.Next[:rowsShown]
+		return list
+	}
+	v.Next, v.Done, v.Probes, v.Finished, v.More = rows(chosen.next), rows(chosen.done), rows(chosen.probes), rows(chosen.finished), chosen.more
+	for _, id := range chosen.decide {
+		if l, ok := byID[id]; ok {
+			text := undecided(l)
+			v.Decide = append(v.Decide, DecideRow{l.ID, l.DogName, l.name(), text, l.Standing.LastSession, text == stuckBecause(l)})
+		}
 	}
 	return v, nil
+}
+
+// todays are the plans that the page of the day shows, list by list.
+type todays struct {
+	next, done, probes, finished, decide []string
+	more                                 bool
+}
+
+func (t todays) ids() []string {
+	return slices.Concat(t.next, t.done, t.probes, t.finished, t.decide)
+}
+
+// chooseToday sorts all plans into the lists of the day, each as long as it is shown: what was worked longest ago
+// comes first.
+func chooseToday(heads []store.PlanHead, today string) (t todays) {
+	var next []store.PlanHead
+	put := func(list *[]string, id string) {
+		if len(*list) < rowsShown {
+			*list = append(*list, id)
+		}
+	}
+	for _, h := range heads {
+		worked := h.Standing.Sessions > 0
+		finished := h.Standing.Finished && h.At == h.Steps-1
+		days := daysBetween(h.Standing.LastDay, today)
+		if needsDecision(h, finished) {
+			put(&t.decide, h.ID)
+		}
+		switch {
+		case finished && h.Standing.ProbeDue != "" && h.Standing.ProbeDue <= today && days > 0:
+			put(&t.probes, h.ID)
+		case finished:
+			put(&t.finished, h.ID)
+		case worked && days == 0:
+			put(&t.done, h.ID)
+		default:
+			next = append(next, h)
+		}
+	}
+	slices.SortStableFunc(next, func(a, b store.PlanHead) int {
+		return cmp.Or(boolInt(a.Standing.Sessions == 0)-boolInt(b.Standing.Sessions == 0), cmp.Compare(a.Standing.LastDay, b.Standing.LastDay))
+	})
+	t.more = len(next) > rowsShown
+	for _, h := range next {
+		put(&t.next, h.ID)
+	}
+	return t
+}
+
+// needsDecision tells whether undecided would say something of a plan.
+func needsDecision(h store.PlanHead, finished bool) bool {
+	l := loaded{Plan: store.Plan{Standing: h.Standing}}
+	l.body.Rule.Kind = decision.Kind(h.RuleKind)
+	return undecidedOf(l, finished) != ""
 }
 
 func planRow(l loaded, today string) PlanRow {
@@ -152,14 +204,16 @@ func planRow(l loaded, today string) PlanRow {
 }
 
 // undecided says what of a plan waits for the trainer.
-func undecided(l loaded) string {
+func undecided(l loaded) string { return undecidedOf(l, l.finished()) }
+
+func undecidedOf(l loaded, finished bool) string {
 	advice, deed := l.Standing.LastAdvice, l.Standing.LastDeed
 	word := strings.ToLower(phrase.Verdict(decision.Verdict(advice)))
 	switch {
 	case l.Standing.Stopped:
 		return "The last session ended in a stop."
-	case stuckBecause(l) != "":
-		return stuckBecause(l)
+	case !finished && stuckAt(l) != "":
+		return stuckAt(l)
 	case advice == string(decision.Split) && deed == string(decision.Repeat):
 		return "A split was advised and the step kept. A half step is ready on the plan."
 	case deed == "open":

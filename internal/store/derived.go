@@ -4,6 +4,8 @@ import (
 	"context"
 	"fmt"
 	"strings"
+
+	"github.com/jmoiron/sqlx"
 )
 
 // Session is what is known of a session beside its events.
@@ -304,6 +306,27 @@ func (q Q) TrialsOfPlans(ctx context.Context, plans []string) (list []Trial, err
 	}
 	err = q.in(ctx, &list, `SELECT `+prefixed("t", countedColumns)+`, s.place, s.day FROM trials t JOIN sessions s ON s.id = t.session
 		WHERE t.plan IN (?) AND s.deleted IS NULL ORDER BY t.plan, s.opened, s.id, t.ord`, plans)
+	return list, err
+}
+
+// RecentTrials is TrialsOfPlans for the last sessions of each plan, so many, and for all since its reached step
+// became that.
+func (q Q) RecentTrials(ctx context.Context, plans []string, sessions int) (list []Trial, err error) {
+	if len(plans) == 0 {
+		return nil, nil
+	}
+	query, args, err := sqlx.In(`WITH ranked AS (
+			SELECT b.plan, s.id, s.opened, row_number() OVER (PARTITION BY b.plan ORDER BY s.opened DESC, s.id DESC) AS back
+			FROM (SELECT DISTINCT plan, session FROM blocks WHERE plan IN (?)) b JOIN sessions s ON s.id = b.session WHERE s.deleted IS NULL),
+		chosen AS (
+			SELECT r.plan, r.id FROM ranked r LEFT JOIN standings t ON t.plan = r.plan LEFT JOIN sessions o ON o.id = t.since_session
+			WHERE r.back <= ? OR o.id IS NOT NULL AND r.opened >= o.opened)
+		SELECT `+prefixed("t", countedColumns)+`, s.place, s.day FROM chosen c JOIN sessions s ON s.id = c.id
+		JOIN trials t ON t.session = c.id AND t.plan = c.plan ORDER BY t.plan, s.opened, s.id, t.ord`, plans, sessions)
+	if err != nil {
+		return nil, err
+	}
+	err = q.many(ctx, &list, query, args...)
 	return list, err
 }
 

@@ -121,6 +121,35 @@ func (q Q) Plans(ctx context.Context, dogs []string, limit int) (list []Plan, er
 	return list, err
 }
 
+// PlanHead is what a list of all plans needs to choose from them: no steps and no texts.
+type PlanHead struct {
+	ID       string   `db:"id"`
+	RuleKind string   `db:"rule_kind"`
+	At       int      `db:"at"` // index of the reached step
+	Steps    int      `db:"steps"`
+	Standing Standing `db:"standing"`
+}
+
+// PlanHeads lists the heads of all plans.
+func (q Q) PlanHeads(ctx context.Context, limit int) (list []PlanHead, err error) {
+	err = q.many(ctx, &list, `SELECT p.id, coalesce(v.body ->> '$.rule.kind', '') AS rule_kind,
+		coalesce((SELECT x.ord FROM steps x WHERE x.plan = m.id AND x.version = m.version AND x.id = t.reached), 0) AS at,
+		(SELECT count(*) FROM steps x WHERE x.plan = m.id AND x.version = m.version) AS steps, `+standingSelect()+`
+		FROM plans p JOIN plans m ON m.id = coalesce(p.twin_of, p.id) JOIN dogs d ON d.id = p.dog
+		JOIN plan_versions v ON v.plan = m.id AND v.version = m.version LEFT JOIN standings t ON t.plan = p.id
+		WHERE p.deleted IS NULL AND d.deleted IS NULL ORDER BY d.name, p.made, p.id LIMIT ?`, limit)
+	return list, err
+}
+
+// PlansByID loads the plans named, in no order.
+func (q Q) PlansByID(ctx context.Context, ids []string) (list []Plan, err error) {
+	if len(ids) == 0 {
+		return nil, nil
+	}
+	err = q.in(ctx, &list, planSelect+`WHERE p.id IN (?)`, ids)
+	return list, err
+}
+
 // PlansBeside lists the plans of a plan's dog, itself first.
 func (q Q) PlansBeside(ctx context.Context, id string, limit int) (list []Plan, err error) {
 	err = q.many(ctx, &list, planSelect+`WHERE p.deleted IS NULL AND p.dog = (SELECT dog FROM plans WHERE id = ?)

@@ -25,6 +25,7 @@ CREATE TABLE setbacks (
   made    INTEGER NOT NULL,
   deleted INTEGER
 ) STRICT;
+CREATE INDEX sessions_tagged ON sessions (opened) WHERE tags <> '[]';
 CREATE INDEX sessions_of_day ON sessions (dog, day);
 CREATE INDEX setbacks_of_plan ON setbacks (plan, at);
 

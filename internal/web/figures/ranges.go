@@ -30,7 +30,7 @@ type Ranges struct {
 
 // DrawRanges lays ranges out in width w, with their names before them.
 func DrawRanges(w float64, rows []RangeIn) Ranges {
-	const names, right, row = 190.0, 30.0, 30.0
+	names, right, row := 220.0, 30.0, 30.0
 	f := Ranges{W: w, Bottom: row * float64(len(rows))}
 	f.TextY, f.H = f.Bottom+18, f.Bottom+24
 	most := 1
@@ -45,6 +45,7 @@ func DrawRanges(w float64, rows []RangeIn) Ranges {
 	}
 	for i, r := range rows {
 		y := row*float64(i) + row/2
+		r.Label = clip(r.Label, int(names/nameWidth))
 		one := RangeRow{RangeIn: r, Y: y, BarY: y - 6, X: x(r.Lo), Wide: math.Max(3, x(r.Hi)-x(r.Lo)), Middle: x(r.Mid)}
 		if r.Open {
 			end := x(r.Hi)

@@ -52,6 +52,12 @@ type Trend struct {
 	LatTop, LatH      float64
 	LatBottom         float64
 	LatMax            string
+	PlaceText         float64 // y of the places' own names
+	NameX, ScaleX     float64 // of the panels' names, and of the figures at their lines
+	PlaceName         float64 // y of the names
+	RateName, LatName float64
+	ColdName          float64
+	Narrow            bool // names above the panels, as on a phone
 	Bands             []TrendBand
 	Points            []TrendPoint
 	Rate, Right, Slow string // path data: strict, lenient, median latency
@@ -66,10 +72,15 @@ type SetbackAt struct{ Session, Title string }
 // DrawTrend lays sessions out below levels that were drawn: each at the middle of its sets.
 func DrawTrend(l Levels, sessions []TrendSession, setbacks []SetbackAt) Trend {
 	f := Trend{W: l.W, PlaceY: 0, PlaceH: 24, RateTop: 46, RateH: 96, ColdY: 164, LatTop: 200, LatH: 64}
-	f.Plot = l.W - nameRoom
+	f.Plot, f.Narrow = l.W-nameRoom, l.narrow
 	if l.narrow {
-		f.Plot = l.W - 40
+		f.Plot = l.W - 36
+		f.PlaceY, f.RateTop, f.ColdY, f.LatTop = 26, 80, 216, 260
+		f.PlaceName, f.RateName, f.ColdName, f.LatName = 20, f.RateTop-12, f.ColdY-14, f.LatTop-12
+	} else {
+		f.NameX, f.PlaceName, f.RateName, f.ColdName, f.LatName = f.Plot+12, 17, f.RateTop+f.RateH/2-2, f.ColdY+3, f.LatTop+f.LatH-24
 	}
+	f.ScaleX, f.PlaceText = f.Plot+12, f.PlaceY+17
 	f.RateMid, f.RateLow, f.LatBottom = f.RateTop+f.RateH/2, f.RateTop+f.RateH, f.LatTop+f.LatH
 	from, to := map[string]float64{}, map[string]float64{}
 	for _, p := range l.Points {
@@ -143,7 +154,7 @@ func DrawTrend(l Levels, sessions []TrendSession, setbacks []SetbackAt) Trend {
 	f.LatMax = fmt.Sprintf("%.0f s", slowest)
 	f.H = f.LatBottom + 12
 	if !f.Latency {
-		f.H = f.ColdY + 14
+		f.H = f.ColdY + 16
 	}
 	f.Summary = fmt.Sprintf("Rates of %d sessions on the same axis; the table below has every figure", len(f.Points))
 	return f

@@ -9,6 +9,7 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/evidence"
+	"patientfox/core/lookback"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/figures"
 	"patientfox/internal/web/shell"
@@ -27,6 +28,26 @@ type page struct {
 	Sources      []string
 	Afters       []string
 	TagEdit      shell.Form
+	All          bool // every trial is shown
+}
+
+// trialsShown is how many trials stand on the page before somebody asks for all.
+const trialsShown = 25
+
+// Shown are the trials on the page.
+func (pg page) Shown() []lookback.TrialLine {
+	if pg.All {
+		return pg.Table
+	}
+	return pg.Table[:min(len(pg.Table), trialsShown)]
+}
+
+// Folded is how many there are, where not all are shown.
+func (pg page) Folded() int {
+	if pg.All || len(pg.Table) <= trialsShown {
+		return 0
+	}
+	return len(pg.Table)
 }
 
 // Mount puts the page under /sessions/:id.
@@ -41,6 +62,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 			ReviewView: v, Wide: figures.DrawStrip(1100, strip(v)), Narrow: figures.DrawStrip(358, strip(v)), Outcomes: outcomes,
 			Sources: criteria.Sources, Afters: criteria.DoneAfter, TagEdit: shell.Form{Typed: practice.Typed{"tags": v.Tags}},
 		}
+		pg.All = c.Query("all") != ""
 		if tags != nil {
 			pg.TagEdit = *tags
 		}
