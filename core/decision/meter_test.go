@@ -41,6 +41,30 @@ func anyRule(t *rapid.T) decision.Rule {
 	return rule
 }
 
+// A success more is never held against the dog.
+func TestAMetTrialNeverTurnsAStepUpIntoAStepBack(t *testing.T) {
+	outcomes := []evidence.Outcome{evidence.Met, evidence.Met, evidence.Met, evidence.Late, evidence.Helped, evidence.Missed, evidence.Void}
+	rapid.Check(t, func(t *rapid.T) {
+		rule := anyRule(t)
+		var trials []decision.Trial
+		for i := range rapid.IntRange(1, 40).Draw(t, "trials") {
+			session := strconv.Itoa(i / 10)
+			trials = append(trials, decision.Trial{
+				ID: strconv.Itoa(i), Session: session, Block: session, Place: session, Cold: i%10 == 0,
+				Outcome: rapid.SampledFrom(outcomes).Draw(t, "outcome"), State: rapid.SampledFrom([]int{0, 0, 1, 2}).Draw(t, "state"),
+			})
+		}
+		ask := func(trials []decision.Trial) decision.Verdict {
+			return decision.Decide(rule, decision.Question{Trials: trials, Step: 3, Last: 6, Ended: true}).Verdict
+		}
+		last := trials[len(trials)-1]
+		more := decision.Trial{ID: "more", Session: last.Session, Block: last.Block, Place: last.Place, Outcome: evidence.Met}
+		if ask(trials) == decision.StepUp {
+			require.NotEqual(t, decision.StepBack, ask(append(trials[:len(trials):len(trials)], more)))
+		}
+	})
+}
+
 // The quick way to ask a rule, which forecasts use, is the same rule.
 func TestAMeterAnswersAsTheRuleDoes(t *testing.T) {
 	outcomes := []evidence.Outcome{evidence.Met, evidence.Met, evidence.Met, evidence.Met, evidence.Met, evidence.Late, evidence.Helped, evidence.Missed}

@@ -83,6 +83,7 @@ type TrialRead struct {
 	Counts    bool // logged by the device that holds the pen, or accepted
 	Broke     string
 	Instead   string
+	Skill     string // asked for, where a block mixes several
 	Source    string
 	After     string
 	Pays      int
@@ -310,7 +311,7 @@ func (f *folder) trial(e placed, d *Trial) {
 	}
 	t := TrialRead{
 		ID: e.ID, Block: f.block.ID, From: f.at, At: f.at, Tapped: d.Outcome, Easy: d.Easy, Asked: d.Asked,
-		LatencyS: d.LatencyS, HeldS: d.HeldS, Cues: d.Cues, Broke: d.Broke, Instead: d.Instead,
+		LatencyS: d.LatencyS, HeldS: d.HeldS, Cues: d.Cues, Broke: d.Broke, Instead: d.Instead, Skill: d.Skill,
 		Source: d.Source, After: d.After, By: e.By, Handler: e.Handler, Dev: e.Dev,
 		Counts: e.Dev == f.pen || d.Accepted, Amended: e.data != e.entry.data,
 	}

@@ -54,13 +54,13 @@ func (a *account) read() {
 	for i, s := range a.sessions {
 		a.order[s.ID] = i
 	}
-	skill := map[string]string{}
+	skills := map[string]string{"": a.SkillName}
+	for _, one := range a.dog {
+		skills[one.Skill] = one.SkillName
+	}
 	a.baselines, a.placings = map[string]bool{}, map[string]bool{}
 	for _, b := range a.blocks {
 		a.logged, a.unlogged, a.offers = a.logged+b.Logged, a.unlogged+b.Unlogged, a.offers+b.Offers
-		if b.Skills != "" {
-			skill[b.ID] = a.SkillName
-		}
 		a.baselines[b.ID], a.placings[b.ID] = b.Mode == "baseline", b.Mode == "place"
 	}
 	cold := coldOnes(a.history.trials, a.blocks)
@@ -77,7 +77,7 @@ func (a *account) read() {
 		a.trials[i] = evidence.Trial{
 			Outcome: evidence.Outcome(t.Outcome), Easy: t.Easy || !t.Counts, Cold: cold[t.ID], Step: at, Session: a.order[t.Session],
 			LatencyS: t.LatencyS, Cues: t.Cues, Handler: t.Handler, Track: a.Track, Source: t.Source, After: t.After,
-			Skill: skill[t.Block], Instead: t.Instead,
+			Skill: skills[t.Skill], Instead: t.Instead,
 		}
 	}
 }

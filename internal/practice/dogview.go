@@ -171,13 +171,7 @@ func (p *Practice) makeDog(ctx context.Context, id string) (v DogView, err error
 		}
 		h := history{trials: own}
 		row.Mini = mini(path(own, l.body.Rule.Size, unionOf(h, l), l.steps, nil, nil))
-		var outcomes []evidence.Outcome
-		for _, t := range l.stretch(own, nil) {
-			if !t.Easy {
-				outcomes = append(outcomes, t.Outcome)
-			}
-		}
-		row.Rate = phrase.Rate(evidence.Count(outcomes))
+		row.Rate = rateHere(l, own)
 		v.Plans = append(v.Plans, row)
 	}
 	v.Glance = glance(v.Plans)
@@ -190,6 +184,30 @@ func (p *Practice) makeDog(ctx context.Context, id string) (v DogView, err error
 	}
 	v.Sessions, v.Earlier, err = p.sessionsOf(ctx, q, id, "", sessionsShown, today)
 	return v, err
+}
+
+// rateHere is the rate at the reached step, with what was not logged of it.
+func rateHere(l loaded, trials []store.Trial) string {
+	in := map[string]bool{}
+	var outcomes []evidence.Outcome
+	for _, t := range l.stretch(trials, nil) {
+		if !t.Easy {
+			outcomes = append(outcomes, t.Outcome)
+			in[t.ID] = true
+		}
+	}
+	logged, unlogged, seen := 0, 0, map[string]bool{}
+	for _, t := range trials {
+		if in[t.ID] && !seen[t.Block] {
+			seen[t.Block] = true
+			logged, unlogged = logged+t.Logged, unlogged+t.Unlogged
+		}
+	}
+	line := phrase.Rate(evidence.Count(outcomes))
+	if unlogged > 0 {
+		line += ", " + phrase.Coverage(logged, unlogged)
+	}
+	return line
 }
 
 // glance says of all skills together what is due, stuck and neglected.
@@ -282,6 +300,14 @@ func (p *Practice) makeSessions(ctx context.Context, dog, before string) (v Sess
 	return v, err
 }
 
+// notAll says how much of a session was not logged; "" where all was.
+func notAll(logged, unlogged int) string {
+	if unlogged == 0 {
+		return ""
+	}
+	return ", " + phrase.Coverage(logged, unlogged)
+}
+
 // sessionsOf lists up to most of a dog's sessions from a place in the list, and where it goes on.
 func (p *Practice) sessionsOf(ctx context.Context, q store.Q, dog, before string, most int, today string) (rows []SessionRow, next string, err error) {
 	opened, id := int64(math.MaxInt64), ""
@@ -313,7 +339,7 @@ func (p *Practice) sessionsOf(ctx context.Context, q store.Q, dog, before string
 		for _, line := range lines {
 			if line.Session == s.ID {
 				row.Skill, row.Place = line.Skill, line.Place
-				row.Line = fmt.Sprintf("%d of %d met", line.Met, line.Trials)
+				row.Line = fmt.Sprintf("%d of %d met", line.Met, line.Trials) + notAll(line.Logged, line.Unlogged)
 			}
 		}
 		rows = append(rows, row)

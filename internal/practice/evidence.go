@@ -406,7 +406,7 @@ func (a *account) confusionSection() Section {
 		t.Rows = append(t.Rows, row)
 	}
 	s.Table = t
-	s.Lines = []string{"Rows are what was asked for, columns what was done."}
+	s.Lines = []string{"Rows are what was asked for, columns what was done. A miss about which nobody said what was done instead is not in it."}
 	return s
 }
 

@@ -74,6 +74,7 @@ type Trial struct {
 	Tally      bool     `db:"tally"`
 	Counts     bool     `db:"counts"`
 	Instead    string   `db:"instead"`
+	Skill      string   `db:"skill"` // asked for, where a block mixes several
 	Source     string   `db:"source"`
 	After      string   `db:"after"`
 	Pays       int      `db:"pays"`
@@ -81,8 +82,10 @@ type Trial struct {
 	Dev        string   `db:"dev"`
 	By         string   `db:"by"`
 	Handler    string   `db:"handler"`
-	Place      string   `db:"place"` // of its session, where trials are listed by plan
-	Day        string   `db:"day"`   // of its session, likewise
+	Logged     int      `db:"logged"`   // of its block, where the latest are listed
+	Unlogged   int      `db:"unlogged"` // likewise
+	Place      string   `db:"place"`    // of its session, where trials are listed by plan
+	Day        string   `db:"day"`      // of its session, likewise
 }
 
 // Move is one derived move.
@@ -148,9 +151,9 @@ const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason,
 
 const (
 	blockColumns   = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, said, pieces_left, pays, pieces, mode, offers, active, first`
-	trialColumns   = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts, instead, source, after, pays, pieces, dev, by, handler`
+	trialColumns   = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts, instead, skill, source, after, pays, pieces, dev, by, handler`
 	countedColumns = `id, session, block, plan, step, rev, definition, at, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts`
-	fullColumns    = countedColumns + `, instead, source, after, pays, handler`
+	fullColumns    = countedColumns + `, instead, skill, source, after, pays, handler`
 	moveColumns    = `id, session, ord, plan, at, from_step, to_step, why`
 	verdictColumns = `id, session, ord, plan, step, at, advice, deed, reasons, rule, reads`
 )
@@ -321,8 +324,8 @@ func (q Q) RecentTrials(ctx context.Context, plans []string, sessions int) (list
 		chosen AS (
 			SELECT r.plan, r.id FROM ranked r LEFT JOIN standings t ON t.plan = r.plan LEFT JOIN sessions o ON o.id = t.since_session
 			WHERE r.back <= ? OR o.id IS NOT NULL AND r.opened >= o.opened)
-		SELECT `+prefixed("t", countedColumns)+`, s.place, s.day FROM chosen c JOIN sessions s ON s.id = c.id
-		JOIN trials t ON t.session = c.id AND t.plan = c.plan ORDER BY t.plan, s.opened, s.id, t.ord`, plans, sessions)
+		SELECT `+prefixed("t", countedColumns)+`, s.place, s.day, b.logged, b.unlogged FROM chosen c JOIN sessions s ON s.id = c.id
+		JOIN trials t ON t.session = c.id AND t.plan = c.plan JOIN blocks b ON b.id = t.block ORDER BY t.plan, s.opened, s.id, t.ord`, plans, sessions)
 	if err != nil {
 		return nil, err
 	}
@@ -406,6 +409,9 @@ type SessionLine struct {
 	Place   string `db:"place"`
 	Trials  int    `db:"trials"`
 	Met     int    `db:"met"`
+
+	Logged   int `db:"logged"`
+	Unlogged int `db:"unlogged"`
 }
 
 // SessionLines sums up the sessions named.
@@ -415,7 +421,8 @@ func (q Q) SessionLines(ctx context.Context, sessions []string) (list []SessionL
 	}
 	err = q.in(ctx, &list, `SELECT s.id AS session, k.name AS skill, coalesce(p.name, '') AS place,
 		(SELECT count(*) FROM trials t WHERE t.session = s.id AND t.counts AND NOT t.easy AND t.outcome <> 'void') AS trials,
-		(SELECT count(*) FROM trials t WHERE t.session = s.id AND t.counts AND NOT t.easy AND t.outcome = 'met') AS met
+		(SELECT count(*) FROM trials t WHERE t.session = s.id AND t.counts AND NOT t.easy AND t.outcome = 'met') AS met,
+		(SELECT sum(x.logged) FROM blocks x WHERE x.session = s.id) AS logged, (SELECT sum(x.unlogged) FROM blocks x WHERE x.session = s.id) AS unlogged
 		FROM sessions s JOIN blocks b ON b.session = s.id AND b.ord = 0 JOIN skills k ON k.id = b.skill LEFT JOIN places p ON p.id = s.place
 		WHERE s.id IN (?)`, sessions)
 	return list, err

@@ -10,6 +10,9 @@ ALTER TABLE blocks ADD COLUMN first INTEGER NOT NULL DEFAULT 0;
 -- How a session was: weather, people, noise; a JSON list.
 ALTER TABLE sessions ADD COLUMN tags TEXT NOT NULL DEFAULT '[]';
 
+-- Which skill was asked for, where a block mixes several.
+ALTER TABLE trials ADD COLUMN skill TEXT NOT NULL DEFAULT '';
+
 -- The rule that spoke, and the trials it read; JSON.
 ALTER TABLE verdicts ADD COLUMN rule TEXT NOT NULL DEFAULT '{}';
 ALTER TABLE verdicts ADD COLUMN reads TEXT NOT NULL DEFAULT '[]';

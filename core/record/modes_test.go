@@ -1,0 +1,65 @@
+package record_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/evidence"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+)
+
+func begun(mode record.Mode, drafts ...record.Draft) []record.Event {
+	events := []record.Event{
+		event(1, record.NewDraft(record.KOpen, record.Open{Dog: "dog", Tags: []string{"wind"}})),
+		event(2, record.NewDraft(record.KBlock, record.Block{Plan: "p", Reached: "low", Mode: mode})),
+	}
+	for _, d := range drafts {
+		events = append(events, event(len(events)+1, d))
+	}
+	return events
+}
+
+func TestWhatDoesNotTeachIsInNoRate(t *testing.T) {
+	for mode, counts := range map[record.Mode]bool{record.Train: true, record.Probe: true, record.Placing: false, record.Baseline: false} {
+		s := fold(begun(mode, trial(evidence.Met), trial(evidence.Missed)))
+		require.Len(t, s.Trials, 2)
+		for _, one := range s.Trials {
+			require.Equal(t, counts, one.Counted(), mode)
+		}
+		require.Equal(t, 2, s.Blocks[0].Logged, "it is logged all the same")
+	}
+}
+
+func TestOncePlacedTheDogIsTaught(t *testing.T) {
+	tries := record.NewDraft(record.KMove, record.Move{From: "low", To: "high", Why: progression.WhyTry})
+	s := fold(begun(record.Placing, trial(evidence.Met), tries, trial(evidence.Met)))
+	require.Equal(t, "low", s.Blocks[0].Place.Reached, "trying a harder step gives nothing")
+	placed := record.NewDraft(record.KMove, record.Move{From: "high", To: "high", Why: progression.WhyPlaced})
+	s = fold(begun(record.Placing, trial(evidence.Met), tries, trial(evidence.Met), placed, trial(evidence.Met)))
+	require.Equal(t, "high", s.Blocks[0].Place.Reached)
+	require.True(t, s.Blocks[0].Place.Given)
+	require.False(t, s.Trials[1].Counted())
+	require.True(t, s.Trials[2].Counted())
+	require.Equal(t, record.Placing, s.Blocks[0].Mode, "what it was begun for is kept")
+}
+
+func TestOffersAndTags(t *testing.T) {
+	count := func(what string, n int) record.Draft {
+		return record.NewDraft(record.KCount, record.Count{What: what, N: n})
+	}
+	events := begun(record.Train, count(record.Offer, 1), count(record.Offer, 3), count("pull", 2))
+	require.Equal(t, 4, fold(events).Blocks[0].Offers)
+	require.Equal(t, []string{"wind"}, fold(events).Tags)
+	events = append(events, event(9, amend(1, "tags", `["wet","busy"]`)))
+	require.Equal(t, []string{"wet", "busy"}, fold(events).Tags)
+	events = append(events, event(10, retract(3)))
+	require.Equal(t, 3, fold(events).Blocks[0].Offers)
+	for _, bad := range []record.Draft{
+		record.NewDraft(record.KBlock, record.Block{Plan: "p", Mode: "teach"}), count(record.Offer, -1), count(record.Offer, 1001),
+		record.NewDraft(record.KOpen, record.Open{Tags: make([]string, 21)}),
+	} {
+		require.Error(t, record.Check(event(3, bad)))
+	}
+}
