@@ -46,7 +46,11 @@ func (p Pack) opensIn(mode record.Mode, reached int) (step int, says string) {
 	case record.Baseline:
 		return reached, "A few trials as the dog is: nothing is taught or paid, and no rule counts them."
 	default:
-		return len(p.Steps) - 1, "One cold trial. Met, the gap doubles. Missed, repeat it twice at once: both met keeps the gap, else it goes back two steps."
+		says = "One cold trial. Met, the gap doubles. Missed, repeat it twice at once: both met keeps the gap, else it goes back two steps."
+		if p.Steps[len(p.Steps)-1].Safety {
+			says += " Always on a line."
+		}
+		return len(p.Steps) - 1, says
 	}
 }
 

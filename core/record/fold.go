@@ -313,7 +313,7 @@ func (f *folder) trial(e placed, d *Trial) {
 		ID: e.ID, Block: f.block.ID, From: f.at, At: f.at, Tapped: d.Outcome, Easy: d.Easy, Asked: d.Asked,
 		LatencyS: d.LatencyS, HeldS: d.HeldS, Cues: d.Cues, Broke: d.Broke, Instead: d.Instead, Skill: d.Skill,
 		Source: d.Source, After: d.After, By: e.By, Handler: e.Handler, Dev: e.Dev,
-		Counts: e.Dev == f.pen || d.Accepted, Amended: e.data != e.entry.data,
+		Counts: e.Dev == f.pen || d.Accepted, Amended: corrected(e.entry.data, d),
 	}
 	raw := criteria.Raw{Tapped: d.Outcome}
 	var pays []int
@@ -338,6 +338,18 @@ func (f *folder) trial(e placed, d *Trial) {
 		f.attach(i)
 	}
 }
+
+// corrected tells whether what a trial was read from is another than what was logged; where an error came from, or
+// what was done after it, is said later and corrects nothing.
+func corrected(logged any, now *Trial) bool {
+	was, ok := logged.(*Trial)
+	if !ok || was == now {
+		return false
+	}
+	return was.Outcome != now.Outcome || was.Easy != now.Easy || was.Cues != now.Cues || other(was.LatencyS, now.LatencyS) || other(was.HeldS, now.HeldS)
+}
+
+func other(a, b *float64) bool { return (a == nil) != (b == nil) || a != nil && *a != *b }
 
 // exposure closes a trial that has a state. At ease (0 or 1) reads as met wherever outcomes are counted,
 // anything else as missed; rules of calm read the state itself.

@@ -69,6 +69,18 @@ func main() {
 	p.Go(session)
 	shot("review", false)
 
+	p.Go(plan + "/progress")
+	shot("progress", false)
+	p.Go("/")
+	p.Go(link("main a", "Pilchard · down on the slipway") + "/evidence")
+	shot("evidence", false)
+	p.Go(plan + "/outlook")
+	p.Wait(`document.querySelector("#compare form")`)
+	p.Click("#compare form button")
+	p.Wait(`document.querySelectorAll("#compare tbody tr").length === 5`)
+	p.Eval(`document.getElementById("compare").scrollIntoView()`)
+	shot("outlook", false)
+
 	p.Resize(browser.Phone)
 	p.Go("/")
 	shot("today-phone", false)
