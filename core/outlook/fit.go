@@ -148,13 +148,13 @@ func Heights(steps int) []float64 {
 	return heights
 }
 
-// prior is how likely each form is before the record is read, up to a factor. Most learning that was ever
-// measured looks gradual; what judged forecasts hold of each form (see Judge) stands behind the figure.
+// prior is how likely each form is before the record is read, up to a factor. What judged forecasts hold of each
+// form (see Judge) stands behind the figure.
 func (f Form) prior() float64 {
 	if f == Gradual {
-		return 2
+		return 1
 	}
-	return 1
+	return 1.2
 }
 
 // How much a fit does.
@@ -236,7 +236,7 @@ type weighed struct {
 func sample(form Form, record []Trial, heights []float64, rng *rand.Rand) []weighed {
 	prior := standard(rng)
 	draw, density := prior.Rand, prior.LogProb
-	var out []weighed
+	var out, kept []weighed
 	for round := range fitRounds {
 		out = out[:0]
 		for range fitDraws {
@@ -245,6 +245,10 @@ func sample(form Form, record []Trial, heights []float64, rng *rand.Rand) []weig
 			copy(z[:], x)
 			likely, _ := follow(z.traits(form), record, heights)
 			out = append(out, weighed{form, z, likely + prior.LogProb(x) - density(x) + math.Log(form.prior())})
+		}
+		// Each draw is weighed by what it was drawn from, so that those of every later round count.
+		if round > 0 {
+			kept = append(kept, out...)
 		}
 		if round == fitRounds-1 {
 			break
@@ -267,7 +271,7 @@ func sample(form Form, record []Trial, heights []float64, rng *rand.Rand) []weig
 			return top + math.Log(math.Exp(a-top)+math.Exp(b-top))
 		}
 	}
-	return out
+	return kept
 }
 
 type spread interface {

@@ -96,11 +96,11 @@ func (w *walk) soFar(c Course, seen []logged) ([]Trial, Course) {
 	return record, ahead
 }
 
-// JudgedCourse is a plan as many are: sixteen steps under the rule of sets, in two places, every third day.
-func JudgedCourse() Course {
+// JudgedCourse is a plan as many are: sixteen steps under one rule, in two places, every third day.
+func JudgedCourse(rule decision.Rule) Course {
 	c := Course{Trials: []int{10, 15, 15, 20}, Places: []uint8{0, 0, 0, 1}, Gap: 3, Pieces: 1}
 	for range 16 {
-		c.Rules = append(c.Rules, decision.Defaults(decision.Set))
+		c.Rules = append(c.Rules, rule)
 	}
 	return c
 }

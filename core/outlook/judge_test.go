@@ -7,6 +7,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/outlook"
 )
@@ -14,10 +15,10 @@ import (
 // Two hundred dogs of every form, whose future the forecast was not fitted on. `make judge` does a thousand
 // of each. Pure arithmetic, and much of it: the race detector and wasm are for the other tests.
 func TestForecastsHoldWhatTheySay(t *testing.T) {
-	c := outlook.JudgedCourse()
+	c := outlook.JudgedCourse(decision.Defaults(decision.Set))
 	held, dogs := 0, 0
 	for i, form := range outlook.Forms {
-		j, err := outlook.Judge(form, c, []int{67, 67, 66}[i], 6, 400, 26)
+		j, err := outlook.Judge(form, c, []int{67, 67, 66}[i], 8, 400, 26)
 		require.NoError(t, err)
 		held, dogs = held+j.Held, dogs+j.Dogs
 	}

@@ -8,6 +8,7 @@ import (
 	"os"
 	"sync"
 
+	"patientfox/core/decision"
 	"patientfox/core/outlook"
 )
 
@@ -16,15 +17,17 @@ const least, most = 0.75, 0.85
 
 func main() {
 	dogs := flag.Int("dogs", 1000, "simulated dogs of each form")
-	before := flag.Int("before", 6, "sessions that the forecast sees")
+	before := flag.Int("before", 8, "sessions that the forecast sees")
 	runs := flag.Int("runs", 400, "runs of each forecast")
 	seed := flag.Uint64("seed", 1, "another seed is other dogs")
+	rule := flag.String("rule", "set", "set, run or gate, with its usual figures")
 	flag.Parse()
+	course := outlook.JudgedCourse(decision.Defaults(decision.Kind(*rule)))
 	results, errs := make([]outlook.Judged, len(outlook.Forms)), make([]error, len(outlook.Forms))
 	var all sync.WaitGroup
 	for i, form := range outlook.Forms {
 		all.Go(func() {
-			results[i], errs[i] = outlook.Judge(form, outlook.JudgedCourse(), *dogs, *before, *runs, *seed)
+			results[i], errs[i] = outlook.Judge(form, course, *dogs, *before, *runs, *seed)
 		})
 	}
 	all.Wait()

@@ -108,6 +108,7 @@ func (w *standing) walk(moves []store.Move) {
 	}
 	w.place = w.place.Settle(w.all, w.now)
 	w.Reached, w.Given, w.Since = w.place.Reached, w.place.Given, w.place.Since
+	w.StepAt, w.StepOf = max(0, progression.Index(w.now, w.Reached)), len(w.now)
 	w.Entries = max(1, w.came[w.Reached])
 }
 

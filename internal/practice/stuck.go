@@ -27,7 +27,7 @@ func stuckAt(l loaded) string {
 	if !decision.Stuck(f) {
 		return ""
 	}
-	line := fmt.Sprintf("Stuck at step %d:", l.reached()+1)
+	line := fmt.Sprintf("Stuck at step %d:", l.Standing.StepAt+1)
 	if f.Repeats > 0 {
 		line += fmt.Sprintf(" %s without a step up", phrase.Count(f.Repeats, "verdict"))
 	}

@@ -147,7 +147,7 @@ func chooseToday(heads []store.PlanHead, today string) (t todays) {
 	}
 	for _, h := range heads {
 		worked := h.Standing.Sessions > 0
-		finished := h.Standing.Finished && h.At == h.Steps-1
+		finished := h.Standing.Finished && h.Standing.StepAt == h.Standing.StepOf-1
 		days := daysBetween(h.Standing.LastDay, today)
 		if needsDecision(h, finished) {
 			put(&t.decide, h.ID)

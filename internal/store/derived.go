@@ -134,6 +134,8 @@ type Standing struct {
 	Apart        int     `db:"apart"`
 	ProbeGap     int     `db:"probe_gap"` // days; 0 while it is not finished
 	ProbeDue     string  `db:"probe_due"` // YYYY-MM-DD, "" while it is not finished
+	StepAt       int     `db:"step_at"`   // index of the reached step
+	StepOf       int     `db:"step_of"`   // number of steps
 	Entries      int     `db:"entries"`   // times the reached step was come to
 	Repeats      int     `db:"repeats"`   // verdicts since then that did not pass
 }
@@ -281,9 +283,12 @@ func (q Q) SessionsOfPlan(ctx context.Context, plan string) (list []Session, err
 // SessionsBefore lists up to limit sessions that are not deleted and opened before (opened, id),
 // newest first; of one dog, or of all for "".
 func (q Q) SessionsBefore(ctx context.Context, dog string, opened int64, id string, limit int) (list []Session, err error) {
-	err = q.many(ctx, &list, `SELECT `+sessionColumns+` FROM sessions
-		WHERE deleted IS NULL AND opened > 0 AND (? = '' OR dog = ?) AND (opened, id) < (?, ?) ORDER BY opened DESC, id DESC LIMIT ?`,
-		dog, dog, opened, id, limit)
+	const page = `deleted IS NULL AND opened > 0 AND (opened, id) < (?, ?) ORDER BY opened DESC, id DESC LIMIT ?`
+	if dog == "" {
+		err = q.many(ctx, &list, `SELECT `+sessionColumns+` FROM sessions WHERE `+page, opened, id, limit)
+		return list, err
+	}
+	err = q.many(ctx, &list, `SELECT `+sessionColumns+` FROM sessions WHERE dog = ? AND `+page, dog, opened, id, limit)
 	return list, err
 }
 
@@ -374,7 +379,7 @@ func (q Q) VisitsOf(ctx context.Context, dog, skill string) (list []Visit, err e
 	return list, err
 }
 
-const standingColumns = `plan, reached, given, since, since_session, since_at, sessions, last_session, last_day, last_place, stopped, last_advice, last_deed, finished, apart, probe_gap, probe_due, entries, repeats`
+const standingColumns = `plan, reached, given, since, since_session, since_at, sessions, last_session, last_day, last_place, stopped, last_advice, last_deed, finished, apart, probe_gap, probe_due, step_at, step_of, entries, repeats`
 
 // SetStanding writes where a plan's dog stands, in place of what it said.
 func (q Q) SetStanding(ctx context.Context, s Standing) error {
@@ -397,8 +402,8 @@ type OpenSession struct {
 // OpenSessions lists the newest sessions that were not ended.
 func (q Q) OpenSessions(ctx context.Context) (list []OpenSession, err error) {
 	err = q.many(ctx, &list, `SELECT s.id AS session, b.plan, d.name AS dog, k.name AS skill, s.opened
-		FROM sessions s JOIN blocks b ON b.session = s.id AND b.ord = 0 JOIN dogs d ON d.id = b.dog JOIN skills k ON k.id = b.skill
-		WHERE s.ended IS NULL AND s.deleted IS NULL AND s.opened > 0 ORDER BY s.opened DESC LIMIT 5`)
+		FROM (SELECT id, opened FROM sessions WHERE ended IS NULL AND deleted IS NULL AND opened > 0 ORDER BY opened DESC LIMIT 5) s
+		JOIN blocks b ON b.session = s.id AND b.ord = 0 JOIN dogs d ON d.id = b.dog JOIN skills k ON k.id = b.skill ORDER BY s.opened DESC`)
 	return list, err
 }
 

@@ -91,7 +91,7 @@ func standingSelect() string {
 	for _, column := range strings.Split(standingColumns, ", ") {
 		empty := "''"
 		switch column {
-		case "given", "sessions", "stopped", "finished", "apart", "probe_gap", "entries", "repeats":
+		case "given", "sessions", "stopped", "finished", "apart", "probe_gap", "step_at", "step_of", "entries", "repeats":
 			empty = "0"
 		case "since_at":
 			empty = "0.0"
@@ -125,16 +125,12 @@ func (q Q) Plans(ctx context.Context, dogs []string, limit int) (list []Plan, er
 type PlanHead struct {
 	ID       string   `db:"id"`
 	RuleKind string   `db:"rule_kind"`
-	At       int      `db:"at"` // index of the reached step
-	Steps    int      `db:"steps"`
 	Standing Standing `db:"standing"`
 }
 
 // PlanHeads lists the heads of all plans.
 func (q Q) PlanHeads(ctx context.Context, limit int) (list []PlanHead, err error) {
-	err = q.many(ctx, &list, `SELECT p.id, coalesce(v.body ->> '$.rule.kind', '') AS rule_kind,
-		coalesce((SELECT x.ord FROM steps x WHERE x.plan = m.id AND x.version = m.version AND x.id = t.reached), 0) AS at,
-		(SELECT count(*) FROM steps x WHERE x.plan = m.id AND x.version = m.version) AS steps, `+standingSelect()+`
+	err = q.many(ctx, &list, `SELECT p.id, coalesce(v.body ->> '$.rule.kind', '') AS rule_kind, `+standingSelect()+`
 		FROM plans p JOIN plans m ON m.id = coalesce(p.twin_of, p.id) JOIN dogs d ON d.id = p.dog
 		JOIN plan_versions v ON v.plan = m.id AND v.version = m.version LEFT JOIN standings t ON t.plan = p.id
 		WHERE p.deleted IS NULL AND d.deleted IS NULL ORDER BY d.name, p.made, p.id LIMIT ?`, limit)

@@ -35,5 +35,7 @@ CREATE INDEX setbacks_of_plan ON setbacks (plan, at);
 -- A finished skill is probed at growing gaps (days); and whether a step was repeated or come back to too often.
 ALTER TABLE standings ADD COLUMN probe_gap INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE standings ADD COLUMN probe_due TEXT NOT NULL DEFAULT '';
+ALTER TABLE standings ADD COLUMN step_at INTEGER NOT NULL DEFAULT 0; -- index of the reached step
+ALTER TABLE standings ADD COLUMN step_of INTEGER NOT NULL DEFAULT 0; -- number of steps
 ALTER TABLE standings ADD COLUMN entries INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE standings ADD COLUMN repeats INTEGER NOT NULL DEFAULT 0;
