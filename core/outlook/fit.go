@@ -152,9 +152,9 @@ func Heights(steps int) []float64 {
 // form (see Judge) stands behind the figure.
 func (f Form) prior() float64 {
 	if f == Gradual {
-		return 1
+		return 2
 	}
-	return 1.2
+	return 1
 }
 
 // How much a fit does.

@@ -1,8 +1,6 @@
 package record
 
 import (
-	"fmt"
-
 	"patientfox/core/criteria"
 	"patientfox/core/evidence"
 	"patientfox/core/progression"
@@ -339,18 +337,6 @@ func (f *folder) trial(e placed, d *Trial) {
 	}
 }
 
-// corrected tells whether what a trial was read from is another than what was logged; where an error came from, or
-// what was done after it, is said later and corrects nothing.
-func corrected(logged any, now *Trial) bool {
-	was, ok := logged.(*Trial)
-	if !ok || was == now {
-		return false
-	}
-	return was.Outcome != now.Outcome || was.Easy != now.Easy || was.Cues != now.Cues || other(was.LatencyS, now.LatencyS) || other(was.HeldS, now.HeldS)
-}
-
-func other(a, b *float64) bool { return (a == nil) != (b == nil) || a != nil && *a != *b }
-
 // exposure closes a trial that has a state. At ease (0 or 1) reads as met wherever outcomes are counted,
 // anything else as missed; rules of calm read the state itself.
 func (f *folder) exposure(e placed, d *Exposure) {
@@ -420,33 +406,6 @@ func (f *folder) add(t TrialRead) {
 	f.last = len(f.s.Trials)
 	if t.Counts && t.Outcome != evidence.Void {
 		f.block.Logged++
-	}
-}
-
-// tally spreads a count over a block of its own, which is exactly one set.
-func (f *folder) tally(e placed, d *Tally) {
-	if f.block == nil {
-		f.flag(e, "no_block")
-		return
-	}
-	at := progression.Index(f.block.Steps, f.block.Place.Today)
-	if at < 0 {
-		f.flag(e, "unknown_step")
-		return
-	}
-	n := 0
-	for _, part := range []struct {
-		outcome evidence.Outcome
-		n       int
-	}{{evidence.Met, d.Met}, {evidence.Late, d.Late}, {evidence.Helped, d.Helped}, {evidence.Missed, d.Missed}} {
-		for range part.n {
-			n++
-			f.add(TrialRead{
-				ID: fmt.Sprintf("%s#%d", e.ID, n), Block: f.block.ID, Step: f.block.Place.Today, Rev: f.block.Steps[at].Rev,
-				From: f.at, At: f.at, Outcome: part.outcome, Tapped: part.outcome, Tally: true,
-				Counts: e.Dev == f.pen, By: e.By, Handler: e.Handler, Dev: e.Dev,
-			})
-		}
 	}
 }
 

@@ -328,3 +328,15 @@ func (l *Log) LastPress() []string {
 	}
 	return ids
 }
+
+// corrected tells whether what a trial was read from is another than what was logged; where an error came from, or
+// what was done after it, is said later and corrects nothing.
+func corrected(logged any, now *Trial) bool {
+	was, ok := logged.(*Trial)
+	if !ok || was == now {
+		return false
+	}
+	return was.Outcome != now.Outcome || was.Easy != now.Easy || was.Cues != now.Cues || other(was.LatencyS, now.LatencyS) || other(was.HeldS, now.HeldS)
+}
+
+func other(a, b *float64) bool { return (a == nil) != (b == nil) || a != nil && *a != *b }

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"strings"
 	"time"
 
 	"patientfox/core/decision"
@@ -133,6 +134,7 @@ func (w *standing) read(verdicts []store.Verdict) error {
 	day := func(v store.Verdict) int { return dayNumber(w.sessions[w.order[v.Session]].Day) }
 	top := w.now[len(w.now)-1].ID
 	var probes []outlook.Probed
+	last := "" // the session of the latest repeat
 	for _, v := range verdicts {
 		later := w.order[v.Session] > w.order[w.SinceSession] || v.Session == w.SinceSession && v.At >= w.SinceAt
 		here := v.Step == w.Reached && (w.Since == "" || w.SinceSession == "" || later)
@@ -141,9 +143,11 @@ func (w *standing) read(verdicts []store.Verdict) error {
 		}
 		switch decision.Verdict(v.Advice) {
 		case decision.Repeat, decision.Split:
-			if here {
+			// A set is as much as a session of a rule that looks after every trial.
+			if whole := strings.Contains(v.Rule, `"kind":"set"`); here && (whole || v.Session != last) {
 				w.Repeats++
 			}
+			last = v.Session
 		default:
 			if here {
 				w.Repeats = 0
