@@ -44,6 +44,7 @@ type answer struct {
 	View    *View          `json:"view,omitempty"`
 	Setup   *SetupView     `json:"setup,omitempty"`
 	Hint    string         `json:"hint,omitempty"`
+	Lines   []string       `json:"lines,omitempty"`
 	Error   string         `json:"error,omitempty"`
 }
 
@@ -104,6 +105,8 @@ func (d *Door) call(method string, arg []byte, at int64) (a answer, err error) {
 		if err = json.Unmarshal(arg, &text); err == nil {
 			a.Drafts, a.Problem = d.run.Note(text)
 		}
+	case "reckoning":
+		a.Lines = d.run.Reckoning()
 	case "check":
 		var left string
 		if err = json.Unmarshal(arg, &left); err == nil {

@@ -91,6 +91,8 @@ func TestAFinishedSkillIsProbedCold(t *testing.T) {
 	v := h.Run.View(at)
 	require.Equal(t, "It held", v.Main.Label)
 	require.Empty(t, v.Verdict.Others)
+	require.True(t, v.Verdict.More)
+	require.Contains(t, h.Run.Reckoning(), "1 of 1 met: the rate is likely 21–100 %.")
 	h.Press(field.Main, at)
 	said := h.Run.Session().Verdicts
 	require.Equal(t, string(decision.Held), said[len(said)-1].Deed)

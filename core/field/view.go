@@ -96,7 +96,7 @@ type VerdictView struct {
 	Word     string   `json:"word"`
 	Why      string   `json:"why"`
 	Coverage string   `json:"coverage"`
-	More     []string `json:"more"` // the full reckoning
+	More     bool     `json:"more"` // Reckoning has what it rests on in full
 	Others   []Button `json:"others"`
 }
 
@@ -343,7 +343,7 @@ func (r *Run) verdictView() VerdictView {
 	if r.phase() != Deciding {
 		return v
 	}
-	v.More = r.reckoning()
+	v.More = true
 	if r.now.Verdict == decision.Held || r.now.Verdict == decision.Placed {
 		return v
 	}
@@ -365,8 +365,9 @@ func (r *Run) verdictView() VerdictView {
 	return v
 }
 
-// reckoning is what the verdict rests on, in full.
-func (r *Run) reckoning() []string {
+// Reckoning is what the verdict rests on, in full. It is worked out when somebody asks: that costs more than
+// showing the screen.
+func (r *Run) Reckoning() []string {
 	reads := map[string]bool{}
 	for _, id := range r.now.Reads {
 		reads[id] = true

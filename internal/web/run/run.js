@@ -226,12 +226,10 @@ function drawVerdict(v) {
     text("verdict-word", v.verdict.word);
     text("verdict-why", `${v.verdict.why}. ${v.verdict.coverage}.`);
   }
-  const more = (shown && v.verdict.more) || [];
-  $("reckoning").hidden = more.length === 0;
-  if ($("reckoning").dataset.drawn !== more.join()) {
-    $("reckoning").dataset.drawn = more.join();
+  const more = shown && v.verdict.more;
+  if ($("reckoning").hidden === more) {
+    $("reckoning").hidden = !more;
     $("reckoning").open = false;
-    $("reckoning-lines").replaceChildren(...more.map((line) => item(line)));
   }
   const others = v.phase === "deciding" ? v.verdict.others || [] : [];
   $("exceptions").hidden = others.length > 0;
@@ -448,6 +446,12 @@ function note(open) {
   root.querySelector(".more").open = false;
   $("note-text").focus();
 }
+
+$("reckoning").addEventListener("toggle", async () => {
+  if (!$("reckoning").open) return;
+  const { lines } = await state.core.ask("reckoning", null, now());
+  $("reckoning-lines").replaceChildren(...(lines || []).map((line) => item(line)));
+});
 
 $("note-open").addEventListener("click", () => note($("note").hidden));
 $("note-drop").addEventListener("click", () => note(false));
