@@ -5,9 +5,8 @@ import (
 	"encoding/json"
 	"slices"
 
-	"patientfox/core/decision"
 	"patientfox/core/evidence"
-	"patientfox/core/progression"
+	"patientfox/core/record"
 	"patientfox/internal/store"
 )
 
@@ -24,7 +23,6 @@ type account struct {
 	unlogged  int
 	offers    int // behaviour offered without a cue
 	baselines map[string]bool
-	placings  map[string]bool
 }
 
 // account brings the record up to date and loads it for one plan.
@@ -58,10 +56,10 @@ func (a *account) read() {
 	for _, one := range a.dog {
 		skills[one.Skill] = one.SkillName
 	}
-	a.baselines, a.placings = map[string]bool{}, map[string]bool{}
+	a.baselines = map[string]bool{}
 	for _, b := range a.blocks {
 		a.logged, a.unlogged, a.offers = a.logged+b.Logged, a.unlogged+b.Unlogged, a.offers+b.Offers
-		a.baselines[b.ID], a.placings[b.ID] = b.Mode == "baseline", b.Mode == "place"
+		a.baselines[b.ID] = b.Mode == string(record.Baseline)
 	}
 	cold := coldOnes(a.history.trials, a.blocks)
 	index := make(map[string]int, len(a.steps))
@@ -148,16 +146,6 @@ func (a *account) taggedSessions() (names []string, with map[string]map[int]bool
 		}
 	}
 	return names, with
-}
-
-// ruleHere is the rule that decides at the reached step.
-func (a *account) ruleHere() decision.Rule {
-	if i := progression.Index(a.steps, a.Standing.Reached); i >= 0 {
-		if rule, own := a.body.RuleAt(a.steps[i]); own {
-			return rule
-		}
-	}
-	return a.body.Rule
 }
 
 // tracks are the plans that climb the same ladder, this one first.
