@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"patientfox/core/decision"
+	"patientfox/core/library"
 	"patientfox/core/outlook"
 	"patientfox/core/progression"
 	"patientfox/internal/store"
@@ -38,8 +39,12 @@ func (p *Practice) stand(ctx context.Context, q store.Q, plan string) error {
 	if err != nil {
 		return err
 	}
+	var body library.Body
+	if err := json.Unmarshal([]byte(b.plans[plan].Body), &body); err != nil {
+		return err
+	}
 	w := standing{
-		Standing: store.Standing{Plan: plan, Sessions: len(sessions), Entries: 1}, all: b.union(plan), now: b.current(plan), setbacks: setbacks,
+		Standing: store.Standing{Plan: plan, Sessions: len(sessions), Entries: 1, Rule: string(body.Rule.Kind)}, all: b.union(plan), now: b.current(plan), setbacks: setbacks,
 		sessions: sessions, order: map[string]int{}, place: progression.StartOf(b.steps[plan][1]),
 	}
 	if len(sessions) == 0 {

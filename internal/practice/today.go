@@ -138,45 +138,45 @@ func (t todays) ids() []string {
 
 // chooseToday sorts all plans into the lists of the day, each as long as it is shown: what was worked longest ago
 // comes first.
-func chooseToday(heads []store.PlanHead, today string) (t todays) {
-	var next []store.PlanHead
+func chooseToday(heads []store.Standing, today string) (t todays) {
+	var next []store.Standing
 	put := func(list *[]string, id string) {
 		if len(*list) < rowsShown {
 			*list = append(*list, id)
 		}
 	}
 	for _, h := range heads {
-		worked := h.Standing.Sessions > 0
-		finished := h.Standing.Finished && h.Standing.StepAt == h.Standing.StepOf-1
-		days := daysBetween(h.Standing.LastDay, today)
+		worked := h.Sessions > 0
+		finished := h.Finished && h.StepAt == h.StepOf-1
+		days := daysBetween(h.LastDay, today)
 		if needsDecision(h, finished) {
-			put(&t.decide, h.ID)
+			put(&t.decide, h.Plan)
 		}
 		switch {
-		case finished && h.Standing.ProbeDue != "" && h.Standing.ProbeDue <= today && days > 0:
-			put(&t.probes, h.ID)
+		case finished && h.ProbeDue != "" && h.ProbeDue <= today && days > 0:
+			put(&t.probes, h.Plan)
 		case finished:
-			put(&t.finished, h.ID)
+			put(&t.finished, h.Plan)
 		case worked && days == 0:
-			put(&t.done, h.ID)
+			put(&t.done, h.Plan)
 		default:
 			next = append(next, h)
 		}
 	}
-	slices.SortStableFunc(next, func(a, b store.PlanHead) int {
-		return cmp.Or(boolInt(a.Standing.Sessions == 0)-boolInt(b.Standing.Sessions == 0), cmp.Compare(a.Standing.LastDay, b.Standing.LastDay))
+	slices.SortStableFunc(next, func(a, b store.Standing) int {
+		return cmp.Or(boolInt(a.Sessions == 0)-boolInt(b.Sessions == 0), cmp.Compare(a.LastDay, b.LastDay))
 	})
 	t.more = len(next) > rowsShown
 	for _, h := range next {
-		put(&t.next, h.ID)
+		put(&t.next, h.Plan)
 	}
 	return t
 }
 
 // needsDecision tells whether undecided would say something of a plan.
-func needsDecision(h store.PlanHead, finished bool) bool {
-	l := loaded{Plan: store.Plan{Standing: h.Standing}}
-	l.body.Rule.Kind = decision.Kind(h.RuleKind)
+func needsDecision(h store.Standing, finished bool) bool {
+	l := loaded{Plan: store.Plan{Standing: h}}
+	l.body.Rule.Kind = decision.Kind(h.Rule)
 	return undecidedOf(l, finished) != ""
 }
 

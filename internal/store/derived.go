@@ -136,6 +136,7 @@ type Standing struct {
 	ProbeDue     string  `db:"probe_due"` // YYYY-MM-DD, "" while it is not finished
 	StepAt       int     `db:"step_at"`   // index of the reached step
 	StepOf       int     `db:"step_of"`   // number of steps
+	Rule         string  `db:"rule"`      // the kind of the plan's rule
 	Entries      int     `db:"entries"`   // times the reached step was come to
 	Repeats      int     `db:"repeats"`   // verdicts since then that did not pass
 }
@@ -379,7 +380,7 @@ func (q Q) VisitsOf(ctx context.Context, dog, skill string) (list []Visit, err e
 	return list, err
 }
 
-const standingColumns = `plan, reached, given, since, since_session, since_at, sessions, last_session, last_day, last_place, stopped, last_advice, last_deed, finished, apart, probe_gap, probe_due, step_at, step_of, entries, repeats`
+const standingColumns = `plan, reached, given, since, since_session, since_at, sessions, last_session, last_day, last_place, stopped, last_advice, last_deed, finished, apart, probe_gap, probe_due, step_at, step_of, rule, entries, repeats`
 
 // SetStanding writes where a plan's dog stands, in place of what it said.
 func (q Q) SetStanding(ctx context.Context, s Standing) error {

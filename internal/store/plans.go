@@ -121,18 +121,12 @@ func (q Q) Plans(ctx context.Context, dogs []string, limit int) (list []Plan, er
 	return list, err
 }
 
-// PlanHead is what a list of all plans needs to choose from them: no steps and no texts.
-type PlanHead struct {
-	ID       string   `db:"id"`
-	RuleKind string   `db:"rule_kind"`
-	Standing Standing `db:"standing"`
-}
-
-// PlanHeads lists the heads of all plans.
-func (q Q) PlanHeads(ctx context.Context, limit int) (list []PlanHead, err error) {
-	err = q.many(ctx, &list, `SELECT p.id, coalesce(v.body ->> '$.rule.kind', '') AS rule_kind, `+standingSelect()+`
-		FROM plans p JOIN plans m ON m.id = coalesce(p.twin_of, p.id) JOIN dogs d ON d.id = p.dog
-		JOIN plan_versions v ON v.plan = m.id AND v.version = m.version LEFT JOIN standings t ON t.plan = p.id
+// PlanHeads lists the standings of all plans, with their plans' ids: what a list needs to choose from them.
+func (q Q) PlanHeads(ctx context.Context, limit int) (list []Standing, err error) {
+	err = q.many(ctx, &list, `SELECT p.id AS plan, coalesce(t.sessions, 0) AS sessions, coalesce(t.last_day, '') AS last_day, coalesce(t.stopped, 0) AS stopped,
+		coalesce(t.last_advice, '') AS last_advice, coalesce(t.last_deed, '') AS last_deed, coalesce(t.finished, 0) AS finished, coalesce(t.probe_due, '') AS probe_due,
+		coalesce(t.step_at, 0) AS step_at, coalesce(t.step_of, 0) AS step_of, coalesce(t.rule, '') AS rule, coalesce(t.entries, 0) AS entries, coalesce(t.repeats, 0) AS repeats
+		FROM plans p JOIN dogs d ON d.id = p.dog LEFT JOIN standings t ON t.plan = p.id
 		WHERE p.deleted IS NULL AND d.deleted IS NULL ORDER BY d.name, p.made, p.id LIMIT ?`, limit)
 	return list, err
 }

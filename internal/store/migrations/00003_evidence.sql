@@ -37,5 +37,6 @@ ALTER TABLE standings ADD COLUMN probe_gap INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE standings ADD COLUMN probe_due TEXT NOT NULL DEFAULT '';
 ALTER TABLE standings ADD COLUMN step_at INTEGER NOT NULL DEFAULT 0; -- index of the reached step
 ALTER TABLE standings ADD COLUMN step_of INTEGER NOT NULL DEFAULT 0; -- number of steps
+ALTER TABLE standings ADD COLUMN rule TEXT NOT NULL DEFAULT ''; -- the kind of the plan's rule
 ALTER TABLE standings ADD COLUMN entries INTEGER NOT NULL DEFAULT 0;
 ALTER TABLE standings ADD COLUMN repeats INTEGER NOT NULL DEFAULT 0;
