@@ -4,7 +4,7 @@ import "math"
 
 // What a comparison needs before it says anything.
 const (
-	leastTrack   = 15   // trials of each track
+	LeastTrack   = 15   // trials of each track
 	sureBehind   = 0.95 // ProbDecline
 	leastTag     = 8    // trials on each side
 	underTrained = 0.5  // of the other's trials
@@ -13,7 +13,7 @@ const (
 // Behind tells whether one track is behind another at the same step: at least 15 trials each, and
 // ProbDecline from the other to it at least 0.95. Of both, met trials count.
 func Behind(one, other Tally) bool {
-	return one.N() >= leastTrack && other.N() >= leastTrack && ProbDecline(other.Met, other.N(), one.Met, one.N()) >= sureBehind-Epsilon
+	return one.N() >= LeastTrack && other.N() >= LeastTrack && ProbDecline(other.Met, other.N(), one.Met, one.N()) >= sureBehind-Epsilon
 }
 
 // UnderTrained tells whether a track has fewer than half the trials of the other.

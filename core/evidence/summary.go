@@ -40,16 +40,7 @@ type Tally struct {
 func Count(outcomes []Outcome) Tally {
 	var t Tally
 	for _, o := range outcomes {
-		switch o {
-		case Met:
-			t.Met++
-		case Late:
-			t.Late++
-		case Helped:
-			t.Helped++
-		case Missed:
-			t.Missed++
-		}
+		t.Add(o)
 	}
 	return t
 }

@@ -127,6 +127,26 @@ func (r *Run) leads(why progression.Why) []record.Draft {
 	return []record.Draft{record.NewDraft(record.KMove, record.Move{From: place.Today, To: steps[min(r.now.To, len(steps)-1)].ID, Why: why})}
 }
 
+// placedElse are the steps beside the one at which the dog is to begin.
+func (r *Run) placedElse() (others []Button) {
+	_, steps := r.place()
+	if r.now.To > 0 {
+		others = append(others, Button{BackKey, fmt.Sprintf("At step %d", r.now.To), ""})
+	}
+	if r.now.To+1 < len(steps) {
+		others = append(others, Button{UpKey, fmt.Sprintf("At step %d", r.now.To+2), ""})
+	}
+	return others
+}
+
+// beginAt takes a step beside the one advised.
+func (r *Run) beginAt(by int, deed decision.Verdict) []record.Draft {
+	drafts := []record.Draft{r.verdict(string(deed))}
+	_, steps := r.place()
+	r.now.To = max(0, min(r.now.To+by, len(steps)-1))
+	return append(drafts, r.leads(progression.WhyPlaced)...)
+}
+
 // modeWhere says which step is asked in a block that does not teach.
 func (r *Run) modeWhere(step, of int) string {
 	switch r.doing() {

@@ -49,6 +49,26 @@ func TestADogIsPlacedOneEasyTrialAtEveryThirdStep(t *testing.T) {
 	require.Equal(t, stepID(4), last.Step)
 }
 
+func TestWhereADogIsPlacedCanBeChanged(t *testing.T) {
+	for key, want := range map[field.Key]int{field.UpKey: 5, field.BackKey: 3} {
+		h := begin(t, pack(criteria.Cued, 8, 0), field.Choice{Mode: "place"})
+		at := int64(1000)
+		for _, tap := range []field.Key{field.Main, field.Main, field.Main, field.MissKey} {
+			at = one(h, at, tap)
+		}
+		v := h.Run.View(at)
+		require.Equal(t, "Begin at step 5", v.Main.Label)
+		require.Len(t, v.Verdict.Others, 2)
+		require.False(t, v.Verdict.More, "it rests on easy trials, of which no rate speaks")
+		h.Press(key, at)
+		s := h.Run.Session()
+		require.Equal(t, stepID(want), s.Blocks[0].Place.Reached)
+		require.Equal(t, "placed", s.Verdicts[0].Advice)
+		require.NotEqual(t, "placed", s.Verdicts[0].Deed, "advice and deed are both kept")
+		require.Equal(t, field.Idle, h.Run.View(at).Phase)
+	}
+}
+
 func TestPlacingLeavesTheReachedStepUntilItIsTaken(t *testing.T) {
 	h := begin(t, pack(criteria.Cued, 12, 3), field.Choice{Mode: "place"})
 	at := one(h, 1000, field.Main)

@@ -62,9 +62,9 @@ func (r *Run) means(key Key) bool {
 	case StayKey:
 		return phase == Deciding
 	case BackKey:
-		return phase == Deciding && r.stepBy(-1) != nil
+		return phase == Deciding && (r.stepBy(-1) != nil || r.now.Verdict == decision.Placed)
 	case UpKey:
-		return phase == Deciding && r.stepBy(+1) != nil
+		return phase == Deciding && (r.stepBy(+1) != nil || r.now.Verdict == decision.Placed)
 	case TwoUpKey:
 		return phase == Deciding && r.now.twoUp
 	}
@@ -290,6 +290,14 @@ func (r *Run) why(own progression.Why) progression.Why {
 
 // overrule does something else than the verdict says; both are kept.
 func (r *Run) overrule(key Key) []record.Draft {
+	if r.now.Verdict == decision.Placed {
+		switch key {
+		case UpKey:
+			return r.beginAt(+1, decision.StepUp)
+		case BackKey:
+			return r.beginAt(-1, decision.StepBack)
+		}
+	}
 	switch key {
 	case UpKey:
 		return append([]record.Draft{r.verdict(string(decision.StepUp))}, r.moves(+1, progression.WhyHand)...)

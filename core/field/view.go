@@ -343,8 +343,12 @@ func (r *Run) verdictView() VerdictView {
 	if r.phase() != Deciding {
 		return v
 	}
-	v.More = true
-	if r.now.Verdict == decision.Held || r.now.Verdict == decision.Placed {
+	v.More = r.now.Verdict != decision.Placed // that rests on easy trials
+	switch r.now.Verdict {
+	case decision.Held:
+		return v
+	case decision.Placed:
+		v.Others = r.placedElse()
 		return v
 	}
 	place, steps := r.place()

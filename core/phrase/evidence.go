@@ -52,7 +52,8 @@ func Latency(l evidence.Latency) string {
 		return line + " Too few for a trend."
 	}
 	slower, faster := l.Changed()
-	was := fmt.Sprintf("the last ten %s, the ten before %s", Seconds(l.After), Seconds(l.Before))
+	part := Number(evidence.Few / 2)
+	was := fmt.Sprintf("the last %s %s, the %s before %s", part, Seconds(l.After), part, Seconds(l.Before))
 	switch {
 	case slower:
 		return line + " It grows slower: " + was + "."

@@ -316,7 +316,7 @@ func Reckoning(r decision.Reckoning, word string) []string {
 	case r.Exact:
 		luck += fmt.Sprintf("; the proof asks for %s in all with as many misses.", Count(r.Needed, "trial"))
 	case r.Needed > n:
-		luck += fmt.Sprintf("; with as many misses it would take %s to be nine in ten sure.", Count(r.Needed, "trial"))
+		luck += fmt.Sprintf("; with as many misses it would take %s to be %s sure.", Count(r.Needed, "trial"), Percent(decision.SureAt))
 	default:
 		luck += "."
 	}

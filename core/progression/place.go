@@ -75,6 +75,13 @@ func (p Place) Apply(steps []Step, m Move) (after Place, ok bool) {
 	return after, true
 }
 
+// Fall is the place after something forced the dog past its step: so many steps below the reached one, never below
+// the first, since the setback named.
+func (p Place) Fall(steps []Step, by int, since string) Place {
+	to := steps[max(0, Index(steps, p.Reached)-by)].ID
+	return Place{Reached: to, Today: to, Since: since}
+}
+
 // Settle puts the place on a step that is there, after steps were taken out of the plan: the nearest
 // one below in the order before, else the first.
 func (p Place) Settle(before, steps []Step) Place {

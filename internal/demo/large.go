@@ -50,7 +50,10 @@ func Large(ctx context.Context, p *practice.Practice, size Size, now time.Time, 
 		}
 	}
 	for i := range size.Plans {
-		sessions := size.Sessions/size.Plans + boolInt(i < size.Sessions%size.Plans)
+		sessions := size.Sessions / size.Plans
+		if i < size.Sessions%size.Plans {
+			sessions++
+		}
 		if err := m.plan(ctx, dogs[i%len(dogs)], i, sessions); err != nil {
 			return err
 		}
@@ -59,13 +62,6 @@ func Large(ctx context.Context, p *practice.Practice, size Size, now time.Time, 
 		}
 	}
 	return nil
-}
-
-func boolInt(b bool) int {
-	if b {
-		return 1
-	}
-	return 0
 }
 
 type large struct {

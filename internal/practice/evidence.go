@@ -357,7 +357,7 @@ func (a *account) trackSection(beside []store.Trial) Section {
 		}
 	}
 	if len(s.Lines) == 0 {
-		s.Lines = []string{"None is behind another, as far as the same steps have been worked on each (15 trials are needed)."}
+		s.Lines = []string{fmt.Sprintf("None is behind another, as far as the same steps have been worked on each (%d trials are needed).", evidence.LeastTrack)}
 	}
 	s.Table = t
 	return s

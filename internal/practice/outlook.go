@@ -53,6 +53,7 @@ type OutlookView struct {
 	Rows                  []RangeRow
 	Rules                 []RuleRow
 	Assumes               []string
+	False                 string // what a false step-up is
 	Forms                 string
 	Seed                  uint64
 	Tables                []Section
@@ -250,7 +251,7 @@ func (p *Practice) looking(ctx context.Context, id, seed string) (w looking, err
 		w.seed = typed
 	}
 	w.record = w.outlookRecord()
-	w.course = w.courseAhead(heightsOf(versions, w.steps))
+	w.course = w.courseAhead(progression.Heights(laidOut(versions), w.steps))
 	last := ""
 	if n := len(w.history.trials); n > 0 {
 		last = w.history.trials[n-1].ID
@@ -339,47 +340,16 @@ func (a *account) courseAhead(heights []float64) outlook.Course {
 	return c
 }
 
-// heightsOf says how high each step stands, in steps as they were first laid out: one that was put in between two
-// later stands half way.
-func heightsOf(versions []store.Step, steps []progression.Step) []float64 {
-	slices.SortStableFunc(versions, func(a, b store.Step) int { return cmp.Compare(a.Version, b.Version) })
-	height := map[string]float64{}
-	for start := 0; start < len(versions); {
-		end := start
-		for end < len(versions) && versions[end].Version == versions[start].Version {
-			end++
+// laidOut are a plan's versions in their order, of which only the steps' ids are read.
+func laidOut(rows []store.Step) (versions [][]string) {
+	slices.SortStableFunc(rows, func(a, b store.Step) int { return cmp.Compare(a.Version, b.Version) })
+	for i, row := range rows {
+		if i == 0 || row.Version != rows[i-1].Version {
+			versions = append(versions, nil)
 		}
-		list := versions[start:end]
-		first := start == 0
-		for i, s := range list {
-			if _, known := height[s.ID]; known {
-				continue
-			}
-			above := slices.IndexFunc(list[i:], func(o store.Step) bool { _, known := height[o.ID]; return known })
-			switch {
-			case first:
-				height[s.ID] = float64(i)
-			case above > 0 && i > 0:
-				height[s.ID] = (height[list[i-1].ID] + height[list[i+above].ID]) / 2
-			case above > 0:
-				height[s.ID] = height[list[above].ID] - 0.5
-			default:
-				height[s.ID] = height[list[max(0, i-1)].ID] + 1
-			}
-		}
-		start = end
+		versions[len(versions)-1] = append(versions[len(versions)-1], row.ID)
 	}
-	heights := make([]float64, len(steps))
-	for i, s := range steps {
-		known := false
-		if heights[i], known = height[s.ID]; !known {
-			heights[i] = float64(i)
-		}
-		if i > 0 && heights[i] <= heights[i-1] { // reordered since
-			heights[i] = heights[i-1] + 0.5
-		}
-	}
-	return heights
+	return versions
 }
 
 // view is the page before anything is worked out.
@@ -396,6 +366,7 @@ func (w looking) view() OutlookView {
 		v.Refuses = fmt.Sprintf("%s so far, from %s: too little to look ahead. It takes %d from two sessions; until then a forecast would be a guess about dogs, not about %s.",
 			phrase.Upper(phrase.Count(len(w.record), "counted trial")), phrase.Count(sessions, "session"), outlook.LeastTrials, w.DogName)
 	}
+	v.False = fmt.Sprintf("A false step-up is one taken while the dog would still fail more than %s of the trials.", phrase.Percent(1-outlook.SureEnough))
 	c := w.course
 	trials := 0
 	for _, n := range c.Trials {

@@ -123,14 +123,12 @@ const afterAll = 1e9
 
 // fall lowers the reached step by a setback; after is the last session before it, -1 for none.
 func (w *standing) fall(s store.Setback, after int) {
-	place := w.place.Settle(w.all, w.now)
-	to := w.now[max(0, progression.Index(w.now, place.Reached)-s.Steps)].ID
-	w.place = progression.Place{Reached: to, Today: to, Since: s.ID}
+	w.place = w.place.Settle(w.all, w.now).Fall(w.now, s.Steps, s.ID)
 	w.SinceSession, w.SinceAt = "", 0
 	if after >= 0 {
 		w.SinceSession, w.SinceAt = w.sessions[after].ID, afterAll
 	}
-	w.came[to]++
+	w.came[w.place.Reached]++
 }
 
 // read reads the verdicts: what was said last, whether the plan is finished, when it is next probed, and how

@@ -85,10 +85,10 @@ func (p *Practice) Verdicts(ctx context.Context, id string, overruled bool) (v V
 		}
 		if row.Overruled {
 			v.Overruled++
-			add(&over, tally)
+			over = over.Plus(tally)
 		} else {
 			v.Taken++
-			add(&taken, tally)
+			taken = taken.Plus(tally)
 		}
 		if row.Overruled || !overruled {
 			v.Table.add(row.Day, row.Step, row.Advice, row.Why, row.Deed, row.After)
@@ -148,10 +148,6 @@ func went(t evidence.Tally) string {
 		return "none yet"
 	}
 	return phrase.Percent(t.Strict()) + " met"
-}
-
-func add(sum *evidence.Tally, t evidence.Tally) {
-	sum.Met, sum.Late, sum.Helped, sum.Missed = sum.Met+t.Met, sum.Late+t.Late, sum.Helped+t.Helped, sum.Missed+t.Missed
 }
 
 func stepNamed(l loaded, id string) string {
