@@ -91,6 +91,8 @@ func TestFromADogToTheNextStep(t *testing.T) {
 			phase(p, "deciding")
 			require.Equal(t, "5 of 5 met. All logged so far.", p.Text("#verdict-why"))
 			require.Contains(t, p.Text(mainKey), "Step up")
+			p.Click("#reckoning summary")
+			p.See("By these trials alone")
 			press(p)
 			phase(p, "idle")
 			require.Equal(t, "1 s, you beside", p.Text("#step"))

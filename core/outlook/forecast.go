@@ -89,12 +89,13 @@ func (f Fit) Look(ctx context.Context, c Course, runs int, seed uint64, progress
 	return out, nil
 }
 
-// With is the course under one rule at every step, for comparing rules.
+// With is the course under one rule at every step, for comparing rules: it reads the stretch so far, as it would if
+// the plan took that rule today.
 func (c Course) With(rule decision.Rule) Course {
 	rules := make([]decision.Rule, len(c.Rules))
 	for i := range rules {
 		rules[i] = rule
 	}
-	c.Rules, c.Since = rules, nil
+	c.Rules = rules
 	return c
 }

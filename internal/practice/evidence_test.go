@@ -291,6 +291,7 @@ func TestTheOutlookRefusesWithTooLittleAndIsTheSameEachTime(t *testing.T) {
 		}
 		require.Len(t, v.Rules, 5)
 		require.True(t, v.Rules[0].Own)
+		require.Equal(t, v.Rows[0], v.Rules[0].Sessions, "the page says one thing of the plan's own rule")
 		return true
 	}, 60*time.Second, 50*time.Millisecond)
 	table, err := o.OutlookTable(ctx, plan, "", "rules")

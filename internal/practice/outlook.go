@@ -174,12 +174,12 @@ func (p *Practice) startCompare(w looking) *job {
 		fit := outlook.FitTo(w.record, w.course.Heights, w.seed)
 		var rows []RuleRow
 		for i, rule := range rules {
-			course := w.course
-			course.Since = nil // each begins the step anew, so that they are compared like with like
+			// The plan's own is the forecast above it, run for run.
+			course, runs := w.course, forecastRuns
 			if i > 0 {
-				course = course.With(rule)
+				course, runs = course.With(rule), compareRuns
 			}
-			f, err := fit.Look(ctx, course, compareRuns, w.seed, func(part float64) { progress((float64(i) + part) / float64(len(rules))) })
+			f, err := fit.Look(ctx, course, runs, w.seed, func(part float64) { progress((float64(i) + part) / float64(len(rules))) })
 			if err != nil {
 				return nil, err
 			}
