@@ -36,7 +36,7 @@ const (
 	FirstOnly  StuckCode = "first_only"  // Of of Out cold, Rate the rest
 	Timing     StuckCode = "timing"      // Of of Out errors were the handler's
 	Closer     StuckCode = "set_up"      // Of of Out errors were the set-up's
-	HalfStep   StuckCode = "split"       // Of dimensions raised at once, Out repeats
+	HalfStep   StuckCode = "split"       // Of dimensions raised at once, Out repeats, come to Than times
 	Further    StuckCode = "distance"    // the trigger: Of of Out met
 	PayMore    StuckCode = "pay"         // Rate done, Rate2 planned; or Of late of Out
 	FadeSlower StuckCode = "fade_slower" // Of helped of Out
@@ -91,7 +91,7 @@ func Suggest(f Facts) []Suggestion {
 	add(coldOnly && f.Cold.N() > 0, Suggestion{Code: FirstOnly, Of: f.Cold.Right(), Out: f.Cold.N(), Rate: warm.Lenient()})
 	add(f.Errors >= 3 && float64(f.Handler) >= largePart*float64(f.Errors), Suggestion{Code: Timing, Of: f.Handler, Out: f.Errors})
 	add(f.Errors >= 3 && float64(f.SetUp) >= largePart*float64(f.Errors), Suggestion{Code: Closer, Of: f.SetUp, Out: f.Errors})
-	add(true, Suggestion{Code: HalfStep, Of: f.Raised, Out: max(f.Repeats, f.Entries)})
+	add(true, Suggestion{Code: HalfStep, Of: f.Raised, Out: f.Repeats, Than: float64(f.Entries)})
 	add(f.Trigger && n > 0, Suggestion{Code: Further, Of: f.Tally.Met, Out: n})
 	switch {
 	case f.Planned > 0 && f.Rate > 0 && f.Rate < f.Planned-evidence.Epsilon:

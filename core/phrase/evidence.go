@@ -124,7 +124,9 @@ func Suggestion(s decision.Suggestion) (try, because string) {
 	case decision.Closer:
 		return "Set it up so that it cannot go wrong that way.", fmt.Sprintf("%d of %d errors were put down to the set-up.", s.Of, s.Out)
 	case decision.HalfStep:
-		because = fmt.Sprintf("Repeated or come back to %s.", Times(s.Out))
+		if because = fmt.Sprintf("Come to %s.", Times(int(s.Than))); s.Out > int(s.Than) {
+			because = Upper(Count(s.Out, "verdict")) + " without a step up."
+		}
 		if s.Of > 1 {
 			because = fmt.Sprintf("It raises %s things over the step below. ", Number(s.Of)) + because
 		}
