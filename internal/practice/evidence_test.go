@@ -286,7 +286,7 @@ func TestTheOutlookRefusesWithTooLittleAndIsTheSameEachTime(t *testing.T) {
 	require.Eventually(t, func() bool {
 		v, err := o.Outlook(ctx, plan, "")
 		require.NoError(t, err)
-		if !v.Compare.Ready {
+		if !v.Compare.Ready || !v.Forecast.Ready {
 			return false
 		}
 		require.Len(t, v.Rules, 5)
