@@ -2,6 +2,8 @@
 // rules, and to licensed or certified professionals.
 package caution
 
+import "strings"
+
 // Where is what is about to happen.
 type Where struct {
 	Flags      bool   // the dog has safety flags: bite, bolt, health
@@ -27,3 +29,22 @@ func For(w Where) []string {
 	}
 	return list
 }
+
+// toxic are foods that harm dogs, by the words under which they are written down.
+var toxic = []string{"chocolate", "cocoa", "grape", "raisin", "sultana", "currant", "onion", "garlic", "leek", "chive", "xylitol", "birch sugar", "macadamia", "alcohol", "coffee", "caffeine", "nutmeg"}
+
+// Toxic warns of a food whose name or contents are known to harm dogs; "" where none is named. The list is
+// short and no substitute for a vet's word.
+func Toxic(name string, contains []string) string {
+	for _, text := range append([]string{name}, contains...) {
+		for _, word := range toxic {
+			if strings.Contains(strings.ToLower(text), word) {
+				return "“" + word + "” is known to harm dogs: do not feed it, and ask a vet where it was eaten."
+			}
+		}
+	}
+	return ""
+}
+
+// Treats is what holds for every food that is paid with.
+const Treats = "About the size of a lentil, soft, nothing to choke on. Count it into the day; a dog that is ill, young or on a diet is fed as its vet says."

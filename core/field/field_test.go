@@ -29,7 +29,7 @@ func stepID(i int) string { return fmt.Sprintf("00000000-0000-7000-9000-%012d", 
 func pack(kind criteria.Kind, steps, at int) field.Pack {
 	p := field.Pack{
 		V: 1, Plan: "plan", PlanVersion: 1, Dog: "dog", DogName: "Tansy", Skill: "skill", SkillName: "Wait at the ramp",
-		Kind: kind, DefVersion: 1, Rule: decision.Defaults(decision.Set), Band: reinforce.Band{Lo: 4, Hi: 6}, PayPieces: 1,
+		Kind: kind, DefVersion: 1, Rule: decision.Defaults(decision.Set), Pay: reinforce.Strategy{Band: reinforce.Band{Lo: 4, Hi: 6}, Pieces: 1},
 		Places: []field.Option{{ID: "shed", Name: "the shed", Known: true}, {ID: "quay", Name: "the north quay"}},
 		People: []field.Option{{ID: "maren", Name: "Maren Oduya", Known: true}}, Person: "maren", Days: 1,
 	}

@@ -37,37 +37,39 @@ type Prior struct {
 
 // Pack is all a phone needs of one plan to run it without a server.
 type Pack struct {
-	V           int                      `json:"v"`
-	Plan        string                   `json:"plan"`
-	PlanVersion int                      `json:"plan_version"`
-	Track       string                   `json:"track"`
-	Dog         string                   `json:"dog"`
-	DogName     string                   `json:"dog_name"`
-	Skill       string                   `json:"skill"`
-	SkillName   string                   `json:"skill_name"`
-	Kind        criteria.Kind            `json:"kind"`
-	Definition  criteria.Definition      `json:"definition"`
-	DefVersion  int                      `json:"def_version"`
-	Steps       []progression.Step       `json:"steps"`
-	Rule        decision.Rule            `json:"rule"`
-	StepRules   map[string]decision.Rule `json:"step_rules,omitempty"` // by step: where it is not the plan's
-	Band        reinforce.Band           `json:"band"`                 // planned pays per minute
-	PayPieces   int                      `json:"pay_pieces"`           // pieces in one pay
-	Place       progression.Place        `json:"place"`
-	Stretch     []Prior                  `json:"stretch"`
-	Cover       map[string]Cover         `json:"cover"` // by block of the stretch
-	First       bool                     `json:"first"` // no earlier session of this skill
-	Days        int                      `json:"days"`
-	Stopped     bool                     `json:"stopped"`
-	Finished    bool                     `json:"finished"` // the top step was passed and that was taken
-	Places      []Option                 `json:"places"`
-	People      []Option                 `json:"people"`
-	LastPlace   string                   `json:"last_place"`
-	Person      string                   `json:"person"` // who is signed in
-	Cautions    []string                 `json:"cautions"`
-	Blocked     map[string]string        `json:"blocked,omitempty"` // by step: what it waits for, where something must stand first
-	Units       criteria.Units           `json:"units"`
-	Tried       map[string]int           `json:"tried,omitempty"` // trials so far at each step whose targets vary
+	V           int                           `json:"v"`
+	Plan        string                        `json:"plan"`
+	PlanVersion int                           `json:"plan_version"`
+	Track       string                        `json:"track"`
+	Dog         string                        `json:"dog"`
+	DogName     string                        `json:"dog_name"`
+	Skill       string                        `json:"skill"`
+	SkillName   string                        `json:"skill_name"`
+	Kind        criteria.Kind                 `json:"kind"`
+	Definition  criteria.Definition           `json:"definition"`
+	DefVersion  int                           `json:"def_version"`
+	Steps       []progression.Step            `json:"steps"`
+	Rule        decision.Rule                 `json:"rule"`
+	StepRules   map[string]decision.Rule      `json:"step_rules,omitempty"` // by step: where it is not the plan's
+	Pay         reinforce.Strategy            `json:"pay"`
+	StepPay     map[string]reinforce.Strategy `json:"step_pay,omitempty"` // by step: where it is paid otherwise than the plan
+	Lifeline    bool                          `json:"lifeline,omitempty"`
+	Rung        int                           `json:"rung"` // how far thinning has come
+	Place       progression.Place             `json:"place"`
+	Stretch     []Prior                       `json:"stretch"`
+	Cover       map[string]Cover              `json:"cover"` // by block of the stretch
+	First       bool                          `json:"first"` // no earlier session of this skill
+	Days        int                           `json:"days"`
+	Stopped     bool                          `json:"stopped"`
+	Finished    bool                          `json:"finished"` // the top step was passed and that was taken
+	Places      []Option                      `json:"places"`
+	People      []Option                      `json:"people"`
+	LastPlace   string                        `json:"last_place"`
+	Person      string                        `json:"person"` // who is signed in
+	Cautions    []string                      `json:"cautions"`
+	Blocked     map[string]string             `json:"blocked,omitempty"` // by step: what it waits for, where something must stand first
+	Units       criteria.Units                `json:"units"`
+	Tried       map[string]int                `json:"tried,omitempty"` // trials so far at each step whose targets vary
 }
 
 // Choice is what is chosen before a session begins.
@@ -100,6 +102,14 @@ func (p Pack) RuleAt(step string) decision.Rule {
 		return rule
 	}
 	return p.Rule
+}
+
+// PayAt is how a step is paid.
+func (p Pack) PayAt(step string) reinforce.Strategy {
+	if pay, own := p.StepPay[step]; own {
+		return pay
+	}
+	return p.Pay
 }
 
 func option(list []Option, id string) (Option, bool) {

@@ -212,7 +212,7 @@ func (r *Run) exposure(state int) []record.Draft {
 }
 
 func (r *Run) paid() record.Draft {
-	return record.NewDraft(record.KPay, record.Pay{Pieces: max(1, r.pack.PayPieces)})
+	return record.NewDraft(record.KPay, record.Pay{Pieces: r.pack.PayAt(r.step().ID).Piece()})
 }
 
 // step is today's step.

@@ -223,7 +223,7 @@ func (r *Run) pay(at float64) PayView {
 		since -= last
 		v.Since = fmt.Sprintf("last %d s ago", int(math.Max(0, since)))
 	}
-	if band := r.pack.Band; band.Lo > 0 {
+	if band := r.pack.PayAt(r.step().ID).Band; band.Lo > 0 {
 		switch {
 		case since > band.Overdue():
 			v.Word = "overdue"

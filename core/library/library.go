@@ -14,30 +14,20 @@ import (
 
 // Body is what a plan's version holds beside its steps.
 type Body struct {
-	Rule       decision.Rule            `json:"rule"`
-	StepRules  map[string]decision.Rule `json:"step_rules,omitempty"` // by step: where it is not the plan's
-	Band       reinforce.Band           `json:"band"`                 // planned pays per minute
-	PayPieces  int                      `json:"pay_pieces"`           // pieces in one pay
-	Reward     Reward                   `json:"reward,omitzero"`
-	Needs      []progression.Need       `json:"needs,omitempty"`
-	Management []Instead                `json:"management,omitempty"`
-	Props      string                   `json:"props,omitempty"`  // what is put away between sessions
-	Method     string                   `json:"method,omitempty"` // how the behaviour is got
-	Cueing     Cueing                   `json:"cueing,omitzero"`
-	Cautions   []string                 `json:"cautions,omitempty"`
-	Wrong      []string                 `json:"wrong,omitempty"` // what usually goes wrong
+	Rule       decision.Rule                 `json:"rule"`
+	StepRules  map[string]decision.Rule      `json:"step_rules,omitempty"` // by step: where it is not the plan's
+	Pay        reinforce.Strategy            `json:"pay"`
+	StepPay    map[string]reinforce.Strategy `json:"step_pay,omitempty"` // by step: where it is paid otherwise than the plan
+	Lifeline   bool                          `json:"lifeline,omitempty"` // coming, stopping or leaving things: never thinned far
+	Arousal    string                        `json:"arousal,omitempty"`  // lively or settling; "" as its kind of work usually is
+	Needs      []progression.Need            `json:"needs,omitempty"`
+	Management []Instead                     `json:"management,omitempty"`
+	Props      string                        `json:"props,omitempty"`  // what is put away between sessions
+	Method     string                        `json:"method,omitempty"` // how the behaviour is got
+	Cueing     Cueing                        `json:"cueing,omitzero"`
+	Cautions   []string                      `json:"cautions,omitempty"`
+	Wrong      []string                      `json:"wrong,omitempty"` // what usually goes wrong
 }
-
-// Reward is the reinforcement strategy in words; its rate stands in the body's Band.
-type Reward struct {
-	Value    string `json:"value,omitempty"`    // one of Values
-	Schedule string `json:"schedule,omitempty"` // which of the met trials are paid
-	Where    string `json:"where,omitempty"`    // where it is given, and what for
-	How      string `json:"how,omitempty"`      // hand, toss, chase, tug, release to what it wanted
-}
-
-// Values lists how good a reward is for this dog, best first.
-var Values = []string{"the best there is", "very good", "good", "everyday food"}
 
 // Instead is one thing that must not be rehearsed between sessions, and what to do instead.
 type Instead struct {
@@ -69,6 +59,14 @@ func (b Body) RuleAt(s progression.Step) (rule decision.Rule, own bool) {
 		return decision.Defaults(decision.Proof), true
 	}
 	return b.Rule, false
+}
+
+// PayAt is how a step is paid: as it was given, else as the plan says. own tells whether it is its own way.
+func (b Body) PayAt(step string) (pay reinforce.Strategy, own bool) {
+	if pay, own = b.StepPay[step]; own {
+		return pay, true
+	}
+	return b.Pay, false
 }
 
 // Template is a plan to begin from.
@@ -124,7 +122,7 @@ func (t Template) Check() []criteria.Problem {
 		}
 	}
 	problems = append(problems, CheckTracks(t.Tracks)...)
-	return append(problems, t.Body.Check()...)
+	return append(problems, t.Body.Check(t.Kind)...)
 }
 
 // CheckTracks says what in a list of tracks cannot stand.
@@ -148,8 +146,8 @@ func CheckTracks(tracks []string) []criteria.Problem {
 	return problems
 }
 
-// Check says what in a plan's body cannot stand.
-func (b Body) Check() []criteria.Problem {
+// Check says what in the body of a plan of a kind of work cannot stand.
+func (b Body) Check(kind criteria.Kind) []criteria.Problem {
 	var problems []criteria.Problem
 	add := func(field, format string, args ...any) {
 		problems = append(problems, criteria.Problem{Field: field, Text: fmt.Sprintf(format, args...)})
@@ -162,25 +160,15 @@ func (b Body) Check() []criteria.Problem {
 			add("step_rule", "%s", p.Text)
 		}
 	}
-	if b.PayPieces < 1 || b.PayPieces > 20 {
-		add("pay_pieces", "A pay has 1 to 20 pieces.")
+	problems = append(problems, b.Pay.Check(kind, b.Lifeline)...)
+	for _, pay := range b.StepPay {
+		problems = append(problems, pay.Check(kind, b.Lifeline)...)
 	}
-	switch lo, hi := b.Band.Lo, b.Band.Hi; {
-	case !(lo >= 0 && lo <= 60):
-		add("rate_lo", "Pays per minute from 0 to 60, in figures.")
-	case !(hi >= 0 && hi <= 60):
-		add("rate_hi", "Pays per minute from 0 to 60, in figures.")
-	case hi > 0 && hi < lo:
-		add("rate_hi", "The upper end is below the lower one.")
+	if b.Arousal != "" && b.Arousal != Lively && b.Arousal != Settling {
+		add("arousal", "Choose one of: %s, %s.", Lively, Settling)
 	}
-	for field, text := range map[string]string{
-		"reward_schedule": b.Reward.Schedule, "reward_where": b.Reward.Where, "reward_how": b.Reward.How,
-		"props": b.Props, "method": b.Method, "cue_new": b.Cueing.New, "cue_old": b.Cueing.Old,
-	} {
+	for field, text := range map[string]string{"props": b.Props, "method": b.Method, "cue_new": b.Cueing.New, "cue_old": b.Cueing.Old} {
 		long(add, field, text)
-	}
-	if b.Reward.Value != "" && !contains(Values, b.Reward.Value) {
-		add("reward_value", "Choose one of: %s.", strings.Join(Values, ", "))
 	}
 	if len(b.Management) > MaxLines {
 		add("management", "At most %d.", MaxLines)
@@ -227,13 +215,4 @@ func long(add func(field, format string, args ...any), field, text string) {
 	if utf8.RuneCountInString(text) > criteria.MaxText {
 		add(field, "At most %d characters.", criteria.MaxText)
 	}
-}
-
-func contains(list []string, text string) bool {
-	for _, item := range list {
-		if item == text {
-			return true
-		}
-	}
-	return false
 }

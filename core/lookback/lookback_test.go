@@ -20,7 +20,7 @@ func TestTheStripIsWholeAndItsFiguresAgree(t *testing.T) {
 		pack, events := randomlog.Make(rapid.Uint64().Draw(t, "seed"), rapid.IntRange(0, 120).Draw(t, "presses"))
 		run, log := randomlog.Open(pack), record.NewLog(events...)
 		session := log.Fold(run)
-		v := lookback.Read(log, session, pack.Band, phrase.Words{})
+		v := lookback.Read(log, session, pack.Pay.Band, phrase.Words{})
 
 		for i, s := range v.Segments {
 			require.Less(t, s.From, s.To)
@@ -29,7 +29,7 @@ func TestTheStripIsWholeAndItsFiguresAgree(t *testing.T) {
 			}
 		}
 		for i, g := range v.Gaps {
-			require.Greater(t, g.Active, pack.Band.Overdue())
+			require.Greater(t, g.Active, pack.Pay.Band.Overdue())
 			require.LessOrEqual(t, g.Active, g.To-g.From+1e-9, "active time is never longer than the clock's")
 			if i > 0 {
 				require.GreaterOrEqual(t, g.From, v.Gaps[i-1].To-1e-9)
@@ -55,7 +55,7 @@ func TestTheStripIsWholeAndItsFiguresAgree(t *testing.T) {
 func TestNothingLoggedIsSaidSo(t *testing.T) {
 	pack, events := randomlog.Make(4, 0)
 	log := record.NewLog(events[:2]...)
-	v := lookback.Read(log, log.Fold(randomlog.Open(pack)), pack.Band, phrase.Words{})
+	v := lookback.Read(log, log.Fold(randomlog.Open(pack)), pack.Pay.Band, phrase.Words{})
 	require.Equal(t, "Nothing was logged", v.Headline)
 	require.Empty(t, v.Gaps)
 	require.Equal(t, "0 trials; nobody said whether any are missing.", v.LoggedLine)

@@ -284,3 +284,14 @@ func Mend(steps []Step, l Lint, id string) []Step {
 	out[l.Step].Rev++
 	return out
 }
+
+// NewDimension tells whether a step asks for something that the one before did not ask for at all; supports
+// that fade are no such thing.
+func NewDimension(from, to criteria.Criteria) bool {
+	for _, d := range to.Asked() {
+		if !from.Has(d.Key) && !d.Fades {
+			return true
+		}
+	}
+	return false
+}

@@ -48,6 +48,8 @@ const (
 	KJoin     Kind = "join"
 	KAlign    Kind = "align"
 	KEnd      Kind = "end"
+	KFood     Kind = "food"
+	KWarmup   Kind = "warmup"
 )
 
 // Event is one thing that happened, in the envelope all kinds share.
@@ -72,6 +74,7 @@ type Open struct {
 	Pieces *int     `json:"pieces,omitempty"` // counted out for the session
 	Tags   []string `json:"tags,omitempty"`   // weather, people, noise: how the session was
 	Core   string   `json:"core,omitempty"`   // version of the core that ran
+	Sheet  string   `json:"sheet,omitempty"`  // the planned session that it follows
 }
 
 // Block begins sets of one skill. Reached, Given and Since are the dog's place as the device knew
@@ -151,6 +154,31 @@ type Pay struct {
 	Pieces int    `json:"pieces"`
 	Tier   int    `json:"tier,omitempty"`  // 1…5, 0 not said
 	Taken  string `json:"taken,omitempty"` // taken, slow, refused
+	Own    bool   `json:"own,omitempty"`   // what the dog wanted itself, in place of food
+}
+
+// Food is what is in the hand from here on.
+type Food struct {
+	Reward string `json:"reward"` // id of one of the dog's rewards
+	Tier   int    `json:"tier,omitempty"`
+}
+
+// Answer is how a dog took one try of a warm-up.
+type Answer string
+
+// The answers.
+const (
+	Eager   Answer = "eager" // offered itself, and ate at once
+	Slow    Answer = "slow"  // late, or ate slowly
+	Nothing Answer = "none"  // did not answer, or did not eat
+)
+
+// Valid tells whether a is one of the answers.
+func (a Answer) Valid() bool { return a == Eager || a == Slow || a == Nothing }
+
+// Warmup is one try before the work: easy, uncued, and paid. No rule and no rate counts it.
+type Warmup struct {
+	Answer Answer `json:"answer"`
 }
 
 // State is what the dog shows, 0 expects good … 4 over threshold.
@@ -243,7 +271,9 @@ var amendable = map[Kind][]string{
 	KOpen:     {"place", "pieces", "tags"},
 	KTrial:    {"outcome", "latency_s", "held_s", "cues", "easy", "broke", "instead", "source", "after", "accepted"},
 	KExposure: {"state", "recovery_s", "easy", "accepted"},
-	KPay:      {"pieces", "tier", "taken"},
+	KPay:      {"pieces", "tier", "taken", "own"},
+	KFood:     {"reward", "tier"},
+	KWarmup:   {"answer"},
 	KCue:      {"n", "end", "mode"},
 	KHelp:     {"how", "planned"},
 	KState:    {"state"},
@@ -305,6 +335,10 @@ func empty(kind Kind) any {
 		return new(Align)
 	case KEnd:
 		return new(End)
+	case KFood:
+		return new(Food)
+	case KWarmup:
+		return new(Warmup)
 	}
 	return nil
 }
@@ -365,6 +399,14 @@ func checkData(e Event, data any) error {
 	case *Pay:
 		if d.Pieces < 0 || d.Pieces > 100 || d.Tier < 0 || d.Tier > 5 {
 			return fmt.Errorf("a pay has 0 to 100 pieces")
+		}
+	case *Food:
+		if len(d.Reward) > 64 || d.Tier < 0 || d.Tier > 5 {
+			return fmt.Errorf("a food is one of the dog's rewards")
+		}
+	case *Warmup:
+		if !d.Answer.Valid() {
+			return fmt.Errorf("there is no answer “%s”", d.Answer)
 		}
 	case *State:
 		if d.State < 0 || d.State > 4 {

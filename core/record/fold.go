@@ -8,7 +8,7 @@ import (
 )
 
 // FoldVersion names this fold; rows derived by an older one are derived anew.
-const FoldVersion = 3
+const FoldVersion = 4
 
 // Book tells the fold what the versions named in a log say.
 type Book interface {
@@ -26,6 +26,9 @@ type Session struct {
 	Dog      string
 	Place    string
 	Pieces   *int // counted out
+	Sheet    string
+	Food     string // the reward in the hand by now, "" while none was named
+	Warm     []WarmRead
 	Tags     []string
 	Blocks   []*BlockRead
 	Trials   []TrialRead
@@ -98,7 +101,15 @@ func (t TrialRead) Counted() bool { return t.Counts && !t.Easy && t.Outcome != e
 type PayRead struct {
 	Pay
 	ID, Block, Trial string
+	Reward           string // what was in the hand, "" where it was not said or it was not from the hand
 	At               float64
+}
+
+// WarmRead is one try of the warm-up.
+type WarmRead struct {
+	ID     string
+	Answer Answer
+	At     float64
 }
 
 // StateRead is one state noted.
@@ -185,7 +196,7 @@ func (f *folder) read(e placed) {
 	case *Open:
 		if s.ID == "" {
 			s.ID, s.Wall, s.By = e.Session, e.Wall, e.By
-			s.Dog, s.Place, s.Pieces, s.Tags = d.Dog, d.Place, d.Pieces, d.Tags
+			s.Dog, s.Place, s.Pieces, s.Tags, s.Sheet = d.Dog, d.Place, d.Pieces, d.Tags, d.Sheet
 		}
 	case *Block:
 		f.begin(e, d)
@@ -201,6 +212,10 @@ func (f *folder) read(e placed) {
 		f.exposure(e, d)
 	case *Pay:
 		f.pay(e, d)
+	case *Food:
+		s.Food = d.Reward
+	case *Warmup:
+		s.Warm = append(s.Warm, WarmRead{e.ID, d.Answer, f.at})
 	case *State:
 		s.States = append(s.States, StateRead{f.at, d.State})
 	case *Tally:
@@ -410,7 +425,11 @@ func (f *folder) add(t TrialRead) {
 }
 
 func (f *folder) pay(e placed, d *Pay) {
-	f.s.Pays = append(f.s.Pays, PayRead{Pay: *d, ID: e.ID, Block: f.blockID(), At: f.at})
+	p := PayRead{Pay: *d, ID: e.ID, Block: f.blockID(), At: f.at}
+	if !d.Own {
+		p.Reward = f.s.Food
+	}
+	f.s.Pays = append(f.s.Pays, p)
 	i := len(f.s.Pays) - 1
 	if f.tries != nil {
 		f.tries.pays = append(f.tries.pays, i)

@@ -103,3 +103,29 @@ func TestWhatADogMustNotHave(t *testing.T) {
 	require.Len(t, fields, 6)
 	require.Empty(t, f.Check())
 }
+
+func TestWhatGoesIntoTheHand(t *testing.T) {
+	sprat := reinforce.Reward{ID: "sprat", Kind: reinforce.Food, Tier: 5}
+	cube := reinforce.Reward{ID: "cube", Kind: reinforce.Food, Tier: 3, NotAt: []string{"quay"}}
+	dry := reinforce.Reward{ID: "dry", Kind: reinforce.Food, Tier: 2}
+	odd := reinforce.Reward{ID: "odd", Kind: reinforce.Food}
+	rope := reinforce.Reward{ID: "rope", Kind: reinforce.Toy, Tier: 5}
+	all := []reinforce.Reward{dry, odd, rope, sprat, cube}
+	ids := func(list []reinforce.Reward) (out []string) {
+		for _, r := range list {
+			out = append(out, r.ID)
+		}
+		return out
+	}
+	require.Equal(t, []string{"cube", "sprat", "dry", "odd"}, ids(reinforce.InHand(all, 3, "", nil, reinforce.ByHand)))
+	require.Equal(t, []string{"sprat", "dry", "odd"}, ids(reinforce.InHand(all, 3, "quay", nil, reinforce.ByHand)))
+	require.Equal(t, []string{"sprat", "cube", "dry", "odd"}, ids(reinforce.InHand(all, 0, "", nil, reinforce.ByHand)), "no tier asked: the best")
+	require.Empty(t, reinforce.InHand(all, 3, "", []reinforce.Ban{reinforce.NoFood}, reinforce.ByHand))
+	require.Empty(t, reinforce.InHand(all, 3, "", []reinforce.Ban{reinforce.NoThrown}, reinforce.Tossed))
+	require.Len(t, reinforce.InHand(all, 3, "", []reinforce.Ban{reinforce.NoThrown}, reinforce.ByHand), 4)
+	require.Equal(t, "no toys there", rope.Barred("quay", []reinforce.Ban{reinforce.NoToys}, ""))
+	sprat.Off = true
+	require.Equal(t, "not today", sprat.Barred("", nil, ""))
+	sprat.Excluded = "allergic to fish"
+	require.Equal(t, "allergic to fish", sprat.Barred("", nil, ""))
+}

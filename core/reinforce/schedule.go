@@ -209,3 +209,31 @@ func PaysOwn(i int, share float64, seed uint64) bool {
 	}
 	return Own(ownRun, share, seed+uint64(i/ownRun))[i%ownRun]
 }
+
+// Visit is one session, as the thinning of pay reads it.
+type Visit struct {
+	NewPlace bool
+	Ups      []bool  // the step-ups taken in it, in order: whether each brought a new dimension in
+	Rate     float64 // pays per minute over its active time, NaN where there was none to speak of
+}
+
+// Climb is how far thinning has come after some sessions that began at a rung: a new place, or a new dimension,
+// returns to every one; a step up goes one rung on, most at most; a session below the planned rate lo (pays per
+// minute) goes one back.
+func Climb(rung int, visits []Visit, most int, lo float64) int {
+	rung = max(1, rung)
+	for _, v := range visits {
+		if v.NewPlace {
+			rung = 1
+		}
+		for _, fresh := range v.Ups {
+			if rung = Thinner(rung, most); fresh {
+				rung = 1
+			}
+		}
+		if v.Rate < lo-evidence.Epsilon {
+			rung = Richer(rung)
+		}
+	}
+	return rung
+}

@@ -223,3 +223,9 @@ func (s Strategy) AtLeast(other Strategy) bool {
 
 // Above tells whether s is worth more than other in value or in rate.
 func (s Strategy) Above(other Strategy) bool { return s.Tier > other.Tier || s.Band.Lo > other.Band.Lo }
+
+// NeedsInside tells whether the planned rate is above what holds of this cycle allow, so that they are paid
+// inside. A single pay at the end of a short one would be the release under another name.
+func (s Strategy) NeedsInside(c Cycle) bool {
+	return c.DurationS > 0 && s.Band.Lo > c.Attainable(s.Schedule.PaidShare())+1e-9 && PaysInside(c.DurationS, s.Band.Lo) > 1
+}

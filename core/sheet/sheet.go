@@ -289,22 +289,36 @@ func has(chosen []Candidate, main string) bool {
 
 // block is a candidate's stretch in the time that is left; ok is false where not even one set fits.
 func block(c Candidate, left float64, weeks float64) (b Block, ok bool) {
-	b = Block{Plan: c.Plan, Step: c.Start, New: c.New, Why: c.Why(), Sets: 1, Set: max(1, c.Set), Lively: c.Lively, Tier: c.Tier, Probe: c.Due}
-	set := float64(b.Set)*c.CycleS + betweenS
+	b = Block{Plan: c.Plan, Step: c.Start, Why: c.Why(), Sets: 1, Set: max(1, c.Set), Probe: c.Due}
 	if c.Due {
-		// One cold trial, repeated twice where it is missed.
-		b.Set, b.WorkS = 1, math.Max(probeS, c.CycleS)
-		b.Pieces = reinforce.Demand{Trials: 3, Share: 1, Pieces: c.Pieces}.Count()
+		b.Set = 1
+		b.Count(c)
 		return b, b.WorkS <= left
 	}
+	set := b.setS(c)
 	most := math.Min(left, math.Max(workLength(weeks), set))
 	b.Sets = min(mostSets, int(math.Floor(most/set+1e-9)))
 	if b.Sets < 1 {
 		return b, false
 	}
-	b.WorkS = float64(b.Sets) * set
-	b.Pieces = reinforce.Demand{Trials: b.Trials(), Share: c.Share, Pieces: c.Pieces, Inside: c.Inside}.Count()
+	b.Count(c)
 	return b, true
+}
+
+// setS is how long one set takes, s.
+func (b Block) setS(c Candidate) float64 { return float64(b.Set)*c.CycleS + betweenS }
+
+// Count works out anew what a block takes, for its plan as it stands: time, food, and how it moves the dog.
+func (b *Block) Count(c Candidate) {
+	b.New, b.Lively, b.Tier = c.New && b.Step == c.Start, c.Lively, c.Tier
+	if b.Probe {
+		// One cold trial, repeated twice where it is missed.
+		b.WorkS = math.Max(probeS, c.CycleS)
+		b.Pieces = reinforce.Demand{Trials: 3, Share: 1, Pieces: c.Pieces}.Count()
+		return
+	}
+	b.WorkS = float64(b.Sets) * b.setS(c)
+	b.Pieces = reinforce.Demand{Trials: b.Trials(), Share: c.Share, Pieces: c.Pieces, Inside: c.Inside}.Count()
 }
 
 // alternate puts probes first and then lively and settling blocks in turn, as far as there are both.

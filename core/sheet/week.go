@@ -39,6 +39,7 @@ type Wish struct {
 const (
 	Changeover = 10 // minutes between two dogs
 	Days       = 7
+	raster     = 5 // minutes on which sessions begin
 	// RestMin is the least rest of a dog between two sessions of a day, in minutes.
 	RestMin = 60
 )
@@ -151,6 +152,7 @@ func (p *planner) free(w Window, minutes int) (start int, ok bool) {
 		if s.Over(start-Changeover, minutes+2*Changeover) {
 			start = s.Start + s.Minutes + Changeover
 		}
+		start = (start + raster - 1) / raster * raster
 	}
 	return start, start+minutes <= w.To
 }
@@ -184,15 +186,16 @@ func fill(slots []Slot, there []Slot, wishes []Wish) {
 	for i, s := range slots {
 		var can []Candidate
 		for _, c := range of[s.Dog] {
+			if s.Household && !Home(c) {
+				continue
+			}
 			if day := last[c.Plan]; day > 0 {
 				// What will have been tried and probed by then is not known: it is at least no longer new nor due.
 				c.Days, c.Never, c.New, c.Due, c.Neglected, c.Stuck = max(0, s.Day+1-day), false, false, false, false, false
 			} else {
 				c.Days += s.Day
 			}
-			if !s.Household || Home(c) {
-				can = append(can, c)
-			}
+			can = append(can, c)
 		}
 		slots[i].Sheet = Build(can, s.Minutes, weeks[s.Dog])
 		for _, b := range slots[i].Sheet.Blocks {

@@ -34,6 +34,9 @@ func Make(ctx context.Context, path string, now time.Time, log *slog.Logger) err
 	if err := m.ground(ctx); err != nil {
 		return fmt.Errorf("the practice: %w", err)
 	}
+	if err := m.food(ctx); err != nil {
+		return fmt.Errorf("the larder: %w", err)
+	}
 	if err := m.sessions(ctx); err != nil {
 		return fmt.Errorf("the sessions: %w", err)
 	}
@@ -45,6 +48,9 @@ func Make(ctx context.Context, path string, now time.Time, log *slog.Logger) err
 		"what": "the real sound at full strength", "day": m.now.AddDate(0, 0, -6).Format("2006-01-02"), "note": "Fog at six; she ran to the office and ate there.",
 	}); err != nil {
 		return err
+	}
+	if err := m.ahead(ctx); err != nil {
+		return fmt.Errorf("the week ahead: %w", err)
 	}
 	_, err = m.p.Today(ctx) // folds what came last
 	return err
@@ -90,7 +96,10 @@ func (m *maker) ground(ctx context.Context) error {
 	if v, err = m.p.Settings(ctx); err != nil {
 		return err
 	}
-	for _, one := range append(v.Places, v.People...) {
+	for _, one := range v.Places {
+		m.ids[one.Name] = one.ID
+	}
+	for _, one := range v.People {
 		m.ids[one.Name] = one.ID
 	}
 	for _, d := range dogs(m.now) {

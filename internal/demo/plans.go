@@ -14,12 +14,12 @@ func dogs(now time.Time) []practice.Typed {
 	born := func(months int) string { return now.AddDate(0, -months, -9).Format("2006-01-02") }
 	return []practice.Typed{
 		{"name": "Tansy", "born": born(41), "weight_kg": "17.5", "household": "Maren's own", "notes": "Loves the smell of bait boxes. Sprats beat everything; a rope toy comes second."},
-		{"name": "Pilchard", "born": born(88), "weight_kg": "9.2", "household": "the Fenwicks at the chandlery", "notes": "Works for dry fish skin. Lies down by himself once his blanket is there."},
+		{"name": "Pilchard", "born": born(88), "weight_kg": "9.2", "household": "the Fenwicks at the chandlery", "home_times": "17:30", "notes": "Works for dry fish skin. Lies down by himself once his blanket is there."},
 		{
 			"name": "Quill", "born": born(26), "weight_kg": "23", "household": "Ottoline at the lock-keeper's house", "flags": "Bolted from the foghorn twice: two lines on, never near the quay edge",
 			"notes": "Reads hands better than words. Eats slower when she worries.",
 		},
-		{"name": "Brine", "born": born(5), "weight_kg": "11", "household": "the ferry's second mate", "notes": "Five months: seconds, not minutes."},
+		{"name": "Brine", "born": born(5), "weight_kg": "11", "household": "the ferry's second mate", "home_times": "7:30, 18:00", "per_week": "3", "notes": "Five months: seconds, not minutes."},
 	}
 }
 
@@ -56,7 +56,7 @@ var plans = []plan{
 			{"duration": "9", "handler": "2", "trigger": "27", "intensity": "2", "trig": "gulls"}, {"duration": "9", "handler": "2", "trigger": "18", "intensity": "2", "trig": "gulls"},
 			{"duration": "9", "handler": "2", "trigger": "12", "intensity": "2", "trig": "gulls", "safety": "on"},
 		},
-		rule: practice.Typed{"kind": "set", "size": "5", "up": "5", "back": "2", "split_after": "3", "miss_guard": "2", "rate_lo": "3", "rate_hi": "6", "pay_pieces": "1"},
+		rule: practice.Typed{"kind": "set", "size": "5", "up": "5", "back": "2", "split_after": "3", "miss_guard": "2"},
 	},
 	{
 		dog: "Tansy", ability: 1.9, slope: 0.65, gain: 0.012, every: 3, begins: 8, places: []string{"the net shed", "the harbour office"}, hands: "Maren Oduya",
@@ -105,7 +105,7 @@ var plans = []plan{
 			"skill": "Nose to the palm", "kind": "cued", "position": "nose on the open palm", "cue": "“touch”",
 			"break": "a paw, teeth, or no answer in five seconds", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "0, 1, 2, 3, 4, 6", "latency_s": "2.5",
 		},
-		rule: practice.Typed{"kind": "run", "run_up": "4", "run_back": "2", "miss_guard": "2", "rate_lo": "5", "rate_hi": "8", "pay_pieces": "1"},
+		rule: practice.Typed{"kind": "run", "run_up": "4", "run_back": "2", "miss_guard": "2"},
 	},
 	{
 		dog: "Brine", ability: 1.7, slope: 0.7, gain: 0.02, every: 3, begins: 24, places: []string{"the net shed"}, hands: "Jorun Vale",

@@ -208,7 +208,7 @@ func (s *simulated) trial() {
 			hold = target
 		}
 		// A long hold is paid inside, at the planned rate.
-		if lo := s.pack.Band.Lo; lo > 0 && response.Outcome == evidence.Met {
+		if lo := s.pack.Pay.Band.Lo; lo > 0 && response.Outcome == evidence.Met {
 			for t := 60 / lo; t < hold-3; t += 60 / lo {
 				s.h.Press(field.PayKey, s.at+int64(t*1000))
 				s.ate++

@@ -12,13 +12,12 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/library"
 	"patientfox/core/progression"
-	"patientfox/core/reinforce"
 )
 
 // TemplateFormat and TemplateVersion head every template file. docs/templates.md describes it.
 const (
 	TemplateFormat  = "patient-fox-template"
-	TemplateVersion = 1
+	TemplateVersion = 2
 	MaxTemplate     = 200 << 10 // bytes
 )
 
@@ -39,8 +38,9 @@ func ReadTemplate(data []byte) (library.Template, []Problem) {
 
 type templateReader struct {
 	reader
-	own   map[criteria.Key]criteria.Dimension
-	lists map[criteria.Key][]string
+	version int
+	own     map[criteria.Key]criteria.Dimension
+	lists   map[criteria.Key][]string
 }
 
 func (r *templateReader) template(root *node) library.Template {
@@ -53,7 +53,8 @@ func (r *templateReader) template(root *node) library.Template {
 		r.add(root.line, "This is no template of Patient Fox: it says “format”: %q where %q belongs.", clip(format), TemplateFormat)
 		return t
 	}
-	switch version := r.whole(o, "version"); {
+	r.version = r.whole(o, "version")
+	switch version := r.version; {
 	case version > TemplateVersion:
 		r.add(o.lines["version"], "This template was written in version %d of the format; this program reads up to %d. Use a newer Patient Fox, or ask for the file in an older version.", version, TemplateVersion)
 		return t
@@ -81,7 +82,9 @@ func (r *templateReader) template(root *node) library.Template {
 // lineOf finds the line of a field that the core named, as near as it can.
 func (r *templateReader) lineOf(o *object, field string) int {
 	within := map[string]string{
-		"rate_lo": "reinforcement", "rate_hi": "reinforcement", "pay_pieces": "reinforcement", "reward_value": "reinforcement",
+		"rate_lo": "reinforcement", "rate_hi": "reinforcement", "pay_pieces": "reinforcement", "pay_paces": "reinforcement", "tier": "reinforcement",
+		"schedule": "reinforcement", "k": "reinforcement", "share": "reinforcement", "purpose": "reinforcement", "delivery": "reinforcement",
+		"where": "reinforcement", "jackpot": "reinforcement", "own": "reinforcement", "own_is": "reinforcement", "arousal": "reinforcement",
 		"size": "rule", "up": "rule", "back": "rule", "split_after": "rule", "miss_guard": "rule", "wrong": "goes_wrong",
 		"position": "definition", "postures": "definition", "break": "definition", "cue2": "definition", "latency_s": "definition",
 		"after_error": "definition", "cue_by": "definition", "timed_from": "definition",
@@ -299,30 +302,9 @@ func makes() string {
 func (r *templateReader) body(o *object) library.Body {
 	b := library.Body{
 		Method: r.text(o, "method"), Props: r.text(o, "props"), Cautions: r.texts(o, "cautions"), Wrong: r.texts(o, "goes_wrong"),
-		Rule: r.rule(o.get("rule")), PayPieces: 1, Band: reinforce.Band{Lo: 4, Hi: 8},
+		Rule: r.rule(o.get("rule")),
 	}
-	pay := r.object(o.get("reinforcement"), "“reinforcement”")
-	if pay.nodes["pieces"] != nil {
-		b.PayPieces = r.whole(pay, "pieces")
-	}
-	if pay.nodes["rate"] != nil {
-		var rate []float64
-		for _, n := range r.list(pay, "rate") {
-			x, ok := n.value.(float64)
-			if !ok {
-				r.add(n.line, "A rate is two numbers, pays a minute from and to: [4, 8].")
-			}
-			rate = append(rate, x)
-		}
-		if len(rate) != 2 {
-			r.add(pay.lines["rate"], "A rate is two numbers, pays a minute from and to: [4, 8].")
-		} else {
-			b.Band = reinforce.Band{Lo: rate[0], Hi: rate[1]}
-		}
-	}
-	b.Reward = library.Reward{Value: r.text(pay, "value"), Schedule: r.text(pay, "schedule"), Where: r.text(pay, "where"), How: r.text(pay, "how")}
-	pay.read["pieces"], pay.read["rate"] = true, true
-	r.rest(pay, "“reinforcement”")
+	r.pay(o.get("reinforcement"), &b)
 	for _, n := range r.list(o, "needs") {
 		need := r.object(n, "A need")
 		one := progression.Need{Skill: r.text(need, "skill"), Step: r.whole(need, "step"), Why: r.text(need, "why")}

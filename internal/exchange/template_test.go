@@ -9,12 +9,13 @@ import (
 	"pgregory.net/rapid"
 
 	"patientfox/core/criteria"
+	"patientfox/core/reinforce"
 	"patientfox/internal/exchange"
 )
 
 const good = `{
   "format": "patient-fox-template",
-  "version": 1,
+  "version": 2,
   "name": "Wait by the winch",
   "kind": "held",
   "definition": {"position": "four feet behind the rope"},
@@ -26,7 +27,7 @@ const good = `{
   ],
   "tracks": ["left", "right"],
   "rule": {"kind": "run", "up": 4},
-  "reinforcement": {"rate": [4, 8], "pieces": 2, "value": "good", "where": "behind the rope"},
+  "reinforcement": {"rate": [4, 8], "pieces": 2, "tier": 4, "schedule": "variable", "k": 4, "thin": true, "purpose": "hold", "delivery": "hand", "where": "behind the rope", "jackpot": 5, "own": 0.25, "own_is": "the gulls", "arousal": "lively"},
   "needs": [{"skill": "Stay", "step": 3, "before": 2, "why": "first things first"}],
   "management": [{"not": "rushing", "instead": "a gate"}],
   "cue": {"new": "“so”"},
@@ -45,7 +46,11 @@ func TestATemplateIsRead(t *testing.T) {
 	require.Equal(t, []bool{false, true}, got.Safety)
 	require.Equal(t, 2.0, got.Steps[1].Get("own-waves"))
 	require.Equal(t, 4, got.Body.Rule.Up)
-	require.Equal(t, 2, got.Body.PayPieces)
+	pay := got.Body.Pay
+	require.Equal(t, 2, pay.Pieces)
+	require.Equal(t, reinforce.Schedule{Way: reinforce.Variable, K: 4, Thin: true}, pay.Schedule)
+	require.Equal(t, 4, pay.Tier)
+	require.InDelta(t, 0.25, pay.Own, 1e-12)
 	require.Equal(t, "2", got.Body.Needs[0].Before)
 	require.Equal(t, []string{"left", "right"}, got.Tracks)
 
@@ -59,6 +64,18 @@ func TestATemplateIsRead(t *testing.T) {
 	require.Equal(t, string(file), string(again))
 }
 
+// Version 1 said in words how it is paid: nothing of it is lost.
+func TestAnOlderTemplateIsRead(t *testing.T) {
+	at := strings.Index(good, `  "reinforcement"`)
+	end := at + strings.Index(good[at:], "\n")
+	old := good[:at] + `  "reinforcement": {"rate": [4, 8], "pieces": 2, "value": "very good", "schedule": "always", "where": "behind the rope", "how": "tossed"},` + good[end:]
+	got, problems := exchange.ReadTemplate([]byte(strings.Replace(old, `"version": 2`, `"version": 1`, 1)))
+	require.Empty(t, problems)
+	require.Equal(t, 4, got.Body.Pay.Tier)
+	require.Equal(t, "behind the rope; tossed; always", got.Body.Pay.Where)
+	require.Equal(t, reinforce.Band{Lo: 4, Hi: 8}, got.Body.Pay.Band)
+}
+
 // Whatever is wrong, the message names the line and what would mend it.
 func TestWhatIsWrongNamesItsLineAndTheFix(t *testing.T) {
 	for name, c := range map[string]struct {
@@ -66,8 +83,10 @@ func TestWhatIsWrongNamesItsLineAndTheFix(t *testing.T) {
 		says     string
 	}{
 		"another format":        {"patient-fox-template", "shopping-list", "Line 1: This is no template of Patient Fox"},
-		"a newer version":       {`"version": 1`, `"version": 7`, "Line 3: This template was written in version 7 of the format; this program reads up to 1. Use a newer Patient Fox"},
-		"no version":            {`  "version": 1,` + "\n", "", "Say which version"},
+		"a newer version":       {`"version": 2`, `"version": 7`, "Line 3: This template was written in version 7 of the format; this program reads up to 2. Use a newer Patient Fox"},
+		"no version":            {`  "version": 2,` + "\n", "", "Say which version"},
+		"a schedule mistyped":   {`"variable"`, `"sometimes"`, "Line 15: Choose one of the list."},
+		"thinned between rungs": {`"k": 4`, `"k": 6`, "Line 15: Thinning goes by rungs"},
 		"a name mistyped":       {`"goes_wrong"`, `"gose_wrong"`, "Line 19: A template has nothing called “gose_wrong”. Did you mean “goes_wrong”?"},
 		"a dimension mistyped":  {`"duration": 2`, `"duratoin": 2`, "Line 10: There is no dimension called “duratoin”. Did you mean “duration”?"},
 		"an unknown unit":       {`"1 m"`, `"1 yd"`, "Line 10: “yd” is not a unit that is known here"},

@@ -49,10 +49,7 @@ func WriteTemplate(t library.Template) ([]byte, error) {
 	add("steps", rows)
 	add("tracks", t.Tracks)
 	add("rule", t.Body.Rule)
-	add("reinforcement", map[string]any{
-		"rate": []float64{t.Body.Band.Lo, t.Body.Band.Hi}, "pieces": t.Body.PayPieces, "value": t.Body.Reward.Value,
-		"schedule": t.Body.Reward.Schedule, "where": t.Body.Reward.Where, "how": t.Body.Reward.How,
-	})
+	add("reinforcement", payRow(t.Body))
 	var needs []map[string]any
 	for _, n := range t.Body.Needs {
 		row := map[string]any{"skill": n.Skill, "why": n.Why}

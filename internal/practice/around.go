@@ -156,14 +156,8 @@ func (p *Practice) SaveNeed(ctx context.Context, plan string, t Typed) error {
 			needs = slices.Delete(needs, at-1, at)
 		}
 		b.Needs = needs
-		return steps, bodyProblems(*b)
+		return steps, nil
 	})
-}
-
-func bodyProblems(b library.Body) error {
-	ps := problems{}
-	ps.criteria(b.Check())
-	return ps.err()
 }
 
 // SaveManagement changes what holds between sessions: what must not be rehearsed and what to do
@@ -178,7 +172,7 @@ func (p *Practice) SaveManagement(ctx context.Context, plan string, t Typed) err
 	}
 	return p.changePlan(ctx, plan, t, "management", func(b *library.Body, steps []progression.Step) ([]progression.Step, error) {
 		b.Management, b.Props, b.Method = lines, t.Text("props"), t.Text("method")
-		return steps, bodyProblems(*b)
+		return steps, nil
 	})
 }
 
@@ -197,7 +191,7 @@ func (p *Practice) SaveCueing(ctx context.Context, plan string, t Typed) error {
 	}
 	return p.changePlan(ctx, plan, t, "cue", func(b *library.Body, steps []progression.Step) ([]progression.Step, error) {
 		b.Cueing = c
-		return steps, bodyProblems(*b)
+		return steps, nil
 	})
 }
 

@@ -243,7 +243,7 @@ func activeIn(f *record.Session, block string) float64 {
 // rows turns a folded session into its derived rows.
 func rows(f *record.Session, s settings, session string) store.Derived {
 	d := store.Derived{Session: store.Session{
-		ID: session, Fold: record.FoldVersion, Opened: f.Wall, Dog: f.Dog, Place: f.Place, Pieces: f.Pieces, Tags: "[]",
+		ID: session, Fold: record.FoldVersion, Opened: f.Wall, Dog: f.Dog, Place: f.Place, Pieces: f.Pieces, Tags: "[]", Sheet: f.Sheet,
 	}}
 	if len(f.Tags) > 0 {
 		d.Session.Tags = encode(f.Tags)
@@ -287,6 +287,7 @@ func rows(f *record.Session, s settings, session string) store.Derived {
 			Pays: t.Pays, Pieces: t.Pieces, Dev: t.Dev, By: t.By, Handler: t.Handler,
 		})
 	}
+	d.Fed = fed(f, session)
 	for i, m := range f.Moves {
 		d.Moves = append(d.Moves, store.Move{ID: m.ID, Session: session, Ord: i, Plan: planOf[m.Block], At: m.At, From: m.From, To: m.To, Why: string(m.Why)})
 	}
@@ -307,6 +308,24 @@ func rows(f *record.Session, s settings, session string) store.Derived {
 		})
 	}
 	return d
+}
+
+// fed adds up what was paid with what, block by block.
+func fed(f *record.Session, session string) []store.Fed {
+	var list []store.Fed
+	for _, pay := range f.Pays {
+		if pay.Own || pay.Pieces == 0 {
+			continue
+		}
+		at := slices.IndexFunc(list, func(one store.Fed) bool { return one.Block == pay.Block && one.Reward == pay.Reward })
+		if at < 0 {
+			list = append(list, store.Fed{Session: session, Block: pay.Block, Reward: pay.Reward})
+			at = len(list) - 1
+		}
+		list[at].Pays++
+		list[at].Pieces += pay.Pieces
+	}
+	return list
 }
 
 // standAll works out where a plan's dog stands, and on the other tracks of the same ladder.

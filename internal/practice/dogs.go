@@ -4,7 +4,6 @@ import (
 	"context"
 	"fmt"
 	"strconv"
-	"strings"
 	"time"
 
 	"patientfox/core/criteria"
@@ -32,14 +31,8 @@ func (p *Practice) readDog(t Typed, today string) (store.Dog, error) {
 			ps.add("born", "No dog is that old. Is the year right?")
 		}
 	}
-	if typed := t.Text("weight_kg"); typed != "" {
-		kg, err := strconv.ParseFloat(strings.TrimSpace(strings.TrimSuffix(strings.Replace(typed, ",", ".", 1), "kg")), 64)
-		if err != nil || !(kg >= 0.3 && kg <= 130) {
-			ps.add("weight_kg", "A weight in kilograms from 0.3 to 130, in figures.")
-		} else {
-			d.WeightKg = &kg
-		}
-	}
+	d.WeightKg = readKg(ps, t, "weight_kg")
+	d.Feeding, d.Routine = "{}", encode(readRoutine(ps, t))
 	return d, ps.err()
 }
 
@@ -92,6 +85,7 @@ func typedDog(d store.Dog) Typed {
 	if d.WeightKg != nil {
 		t["weight_kg"] = criteria.Figure(*d.WeightKg)
 	}
+	typedRoutine(t, routineOf(d))
 	return t
 }
 

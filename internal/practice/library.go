@@ -98,8 +98,8 @@ type TemplateView struct {
 	Method          string
 	Ladder          LadderView
 	Tracks          []string
-	Rule, Pay       string
-	Reward          library.Reward
+	Rule            string
+	Pay             []string
 	Needs           []string
 	Management      []library.Instead
 	Props           string
@@ -128,8 +128,8 @@ func (p *Practice) Template(ctx context.Context, from string) (v TemplateView, e
 	v = TemplateView{
 		TemplateRow: TemplateRow{From: from, Name: t.Name, About: t.About, Own: own, ID: id, Steps: len(made)},
 		Kind:        string(t.Kind), KindLabel: kind.Label, Ticks: phrase.Ticks(t.Kind, t.Definition), Method: t.Body.Method,
-		Ladder: ladderView(made, progression.Dog{}, s.words()), Tracks: t.Tracks, Rule: phrase.Rule(t.Body.Rule), Pay: payLine(t.Body),
-		Reward: t.Body.Reward, Management: t.Body.Management, Props: t.Body.Props, Cautions: t.Body.Cautions, Wrong: t.Body.Wrong,
+		Ladder: ladderView(made, progression.Dog{}, s.words()), Tracks: t.Tracks, Rule: phrase.Rule(t.Body.Rule), Pay: phrase.Strategy(t.Body.Pay, 1),
+		Management: t.Body.Management, Props: t.Body.Props, Cautions: t.Body.Cautions, Wrong: t.Body.Wrong,
 	}
 	for _, n := range t.Body.Needs {
 		v.Needs = append(v.Needs, "“"+n.Skill+"”: "+phrase.NeedOf(n))
@@ -236,7 +236,7 @@ func (p *Practice) SaveTemplate(ctx context.Context, plan string, t Typed) (stri
 	if len(tmpl.Tracks) < 2 {
 		tmpl.Tracks = nil
 	}
-	tmpl.Body.Needs, tmpl.Body.StepRules, tmpl.Body.Cueing.Added = nil, nil, "" // those name steps and days of this dog
+	tmpl.Body.Needs, tmpl.Body.StepRules, tmpl.Body.StepPay, tmpl.Body.Cueing.Added = nil, nil, nil, "" // those name steps and days of this dog
 	for _, n := range l.body.Needs {
 		n.Waived = ""
 		if at := progression.Index(l.steps, n.Before); at >= 0 {

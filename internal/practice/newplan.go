@@ -261,11 +261,15 @@ func (p *Practice) skillFor(ctx context.Context, q store.Q, ps problems, name st
 // bodyFrom is what a new plan holds beside its steps: what its template says, with needs before steps
 // and no longer before numbers.
 func bodyFrom(from *library.Template, kind criteria.Kind, steps []progression.Step) library.Body {
-	if from == nil {
-		return defaultBody(kind)
+	body := defaultBody(kind)
+	if from != nil {
+		body = from.Body
 	}
-	body := from.Body
 	body.Needs = nil
+	body.RaisePay(steps)
+	if from == nil {
+		return body
+	}
 	for _, need := range from.Body.Needs {
 		if at, err := strconv.Atoi(need.Before); err == nil && at >= 1 && at <= len(steps) {
 			need.Before = steps[at-1].ID

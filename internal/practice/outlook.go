@@ -299,7 +299,7 @@ func (a *account) placeNumbers() map[string]uint8 {
 const lateCourse = 10
 
 func (a *account) courseAhead(heights []float64) outlook.Course {
-	c := outlook.Course{At: a.reached(), Heights: heights, Gap: 3, Pieces: max(1, a.body.PayPieces), Calm: criteria.Kind(a.Kind).ByState()}
+	c := outlook.Course{At: a.reached(), Heights: heights, Gap: 3, Pieces: a.body.Pay.Piece(), Calm: criteria.Kind(a.Kind).ByState()}
 	for _, s := range a.steps {
 		rule := a.body.Rule
 		if own, has := a.body.RuleAt(s); has {

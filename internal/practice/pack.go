@@ -216,8 +216,8 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 	}
 	pack = field.Pack{
 		V: 1, Plan: l.ID, PlanVersion: l.Version, Track: l.Track, Dog: l.Dog, DogName: l.DogName, Skill: l.Skill, SkillName: l.SkillName,
-		Kind: criteria.Kind(l.Kind), Definition: l.def, DefVersion: l.Definition, Steps: l.steps, Rule: l.body.Rule, StepRules: l.stepRules(), Band: l.body.Band,
-		PayPieces: l.body.PayPieces, Place: l.place(), Stretch: l.stretch(trials, blocks), Cover: covers(blocks),
+		Kind: criteria.Kind(l.Kind), Definition: l.def, DefVersion: l.Definition, Steps: l.steps, Rule: l.body.Rule, StepRules: l.stepRules(), Pay: l.body.Pay,
+		StepPay: l.body.StepPay, Lifeline: l.body.Lifeline, Rung: max(1, l.Standing.Rung), Place: l.place(), Stretch: l.stretch(trials, blocks), Cover: covers(blocks),
 		First: len(visits) == 0, Stopped: l.Standing.Stopped, Finished: l.finished(), LastPlace: l.Standing.LastPlace, Person: s.Person,
 		Cautions: cautions(l, true), Units: s.units(), Tried: tried(l.steps, trials), Blocked: blockedSteps(l.steps, missing),
 	}

@@ -16,8 +16,10 @@ import (
 
 // defaultBody is that of a new plan: paid fast, as a new skill is.
 func defaultBody(kind criteria.Kind) library.Body {
-	return library.Body{Rule: decision.Defaults(defaultRules[kind]), Band: reinforce.Band{Lo: 4, Hi: 8}, PayPieces: 1}
+	return library.Body{Rule: decision.Defaults(defaultRules[kind]), Pay: reinforce.Default(kind)}
 }
+
+func jsonInto(raw string, to any) error { return json.Unmarshal([]byte(raw), to) }
 
 func encode(v any) string {
 	raw, err := json.Marshal(v)
@@ -74,6 +76,9 @@ func (p *Practice) changePlan(ctx context.Context, plan string, t Typed, why str
 		if steps, err = change(&body, steps); err != nil {
 			return "", err
 		}
+		if err := bodyProblems(body, criteria.Kind(row.Kind)); err != nil {
+			return "", err
+		}
 		me, err := q.Practice(ctx)
 		if err != nil {
 			return "", err
@@ -85,6 +90,12 @@ func (p *Practice) changePlan(ctx context.Context, plan string, t Typed, why str
 		return plan, p.standAll(ctx, q, plan)
 	})
 	return err
+}
+
+func bodyProblems(b library.Body, kind criteria.Kind) error {
+	ps := problems{}
+	ps.criteria(b.Check(kind))
+	return ps.err()
 }
 
 // DeletePlan puts a plan away with its tracks, or brings it back. Its record stays.

@@ -96,14 +96,13 @@ type PlanView struct {
 	CueSays                     string
 	CueSteps                    []string
 	Wrong                       []string
-	Reward                      []string // the strategy in words
 	SkillNames                  []string // of the dog's other plans and of the library
 	Points                      []PathPoint
 	Row                         PlanRow
 	Rule                        string
 	RuleForm                    Typed
 	RuleKind                    string
-	Pay                         string
+	Pay                         []string // how it is paid, in sentences
 	Evidence                    EvidenceView
 	Sessions                    []SessionRow
 	Cautions                    []string
@@ -163,9 +162,8 @@ func (p *Practice) makePlan(ctx context.Context, id string) (v PlanView, err err
 	v = PlanView{
 		ID: l.ID, MainID: l.Main, Dog: l.DogName, DogID: l.Dog, Skill: l.SkillName, Kind: l.Kind, Version: l.Version, Track: l.Track,
 		Ticks: phrase.Ticks(criteria.Kind(l.Kind), l.def), DefinitionForm: typedDefinition(l.def, l.Definition), DefinitionVersion: l.Definition,
-		Row: planRow(l, today), Rule: phrase.Rule(l.body.Rule), RuleKind: string(l.body.Rule.Kind), RuleForm: ruleForm(l), Pay: payLine(l.body),
+		Row: planRow(l, today), Rule: phrase.Rule(l.body.Rule), RuleKind: string(l.body.Rule.Kind), RuleForm: ruleForm(l), Pay: phrase.Strategy(l.body.Pay, l.Standing.Rung),
 		Today: today, Management: l.body.Management, Props: l.body.Props, Method: l.body.Method, Cueing: l.body.Cueing, Wrong: l.body.Wrong,
-		Reward: rewardLines(l.body.Reward),
 	}
 	v.Missing = missing(l)
 	v.SharedWith, v.Apart = l.Sharing-1, l.Standing.Apart
@@ -299,19 +297,6 @@ func tracksOf(l loaded, dog []loaded) []TrackView {
 	return tracks
 }
 
-// rewardLines says the reinforcement strategy in lines.
-func rewardLines(r library.Reward) []string {
-	var lines []string
-	for _, part := range []struct{ label, text string }{
-		{"What: ", r.Value}, {"Where: ", r.Where}, {"How: ", r.How},
-	} {
-		if part.text != "" {
-			lines = append(lines, part.label+part.text)
-		}
-	}
-	return lines
-}
-
 // stepsOf shows steps without what is odd about them.
 func stepsOf(steps []progression.Step, words phrase.Words) []StepView {
 	views := make([]StepView, len(steps))
@@ -361,27 +346,9 @@ func typedStep(s progression.Step, units criteria.Units) Typed {
 	return t
 }
 
-// ruleForm is the form of rule and pay as it is saved.
+// ruleForm is the form of the rule as it is saved.
 func ruleForm(l loaded) Typed {
 	t := typedRule(l.body.Rule)
-	t["rate_lo"], t["rate_hi"] = criteria.Figure(l.body.Band.Lo), criteria.Figure(l.body.Band.Hi)
-	t["pay_pieces"], t["version"] = strconv.Itoa(l.body.PayPieces), strconv.Itoa(l.Version)
-	w := l.body.Reward
-	t["reward_value"], t["reward_schedule"], t["reward_where"], t["reward_how"] = w.Value, w.Schedule, w.Where, w.How
+	t["version"] = strconv.Itoa(l.Version)
 	return t
-}
-
-func payLine(b library.Body) string {
-	line := "Every one that is met, " + phrase.Count(b.PayPieces, "piece") + " a pay."
-	if b.Reward.Schedule != "" {
-		line = phrase.Upper(b.Reward.Schedule) + ", " + phrase.Count(b.PayPieces, "piece") + " a pay."
-	}
-	if b.Band.Lo > 0 {
-		line += " Planned: " + criteria.Figure(b.Band.Lo)
-		if b.Band.Hi > b.Band.Lo {
-			line += " to " + criteria.Figure(b.Band.Hi)
-		}
-		line += " pays a minute."
-	}
-	return line
 }

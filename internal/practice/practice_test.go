@@ -260,8 +260,8 @@ func TestBadFormsNameTheirFieldsAndSaveNothing(t *testing.T) {
 	save := practice.Typed{"op": "save", "step": v.Steps[0].ID, "version": "1", "duration": "-3", "trigger": "1e9", "intensity": "ten"}
 	invalid(t, o.EditSteps(ctx, plan, save), "duration", "trigger", "intensity")
 	invalid(t, o.EditSteps(ctx, plan, practice.Typed{"op": "remove", "step": "gone", "version": "1"}), "step")
-	rule := practice.Typed{"kind": "set", "size": "5", "up": "9", "back": "2", "split_after": "3", "miss_guard": "2", "rate_lo": "8", "rate_hi": "4", "pay_pieces": "0", "version": "1"}
-	invalid(t, o.SaveRule(ctx, plan, rule), "up", "rate_hi", "pay_pieces")
+	rule := practice.Typed{"kind": "set", "size": "5", "up": "9", "back": "2", "split_after": "3", "miss_guard": "2", "version": "1"}
+	invalid(t, o.SaveRule(ctx, plan, rule), "up")
 	invalid(t, o.SaveDefinition(ctx, plan, practice.Typed{"position": " ", "version": "1"}), "position")
 	invalid(t, o.SaveSettings(ctx, practice.Typed{"name": "", "zone": "Harbour/Town"}), "name", "zone")
 	again, err := o.Plan(ctx, plan)

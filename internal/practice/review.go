@@ -74,7 +74,7 @@ func (p *Practice) makeReview(ctx context.Context, id string) (v ReviewView, err
 	if v.TagNames, err = q.TagNames(ctx, rowsShown); err != nil {
 		return v, err
 	}
-	v.View = lookback.Read(log, f, body.Band, s.words())
+	v.View = lookback.Read(log, f, body.Pay.Band, s.words())
 	v.File = Table{Key: "trials", Title: "Trial by trial", Head: []string{"No.", "Time", "Step", "Outcome", "Measured", "Paid", "Source", "After it", "Instead", "Beside it"}}
 	for _, row := range v.Table {
 		v.File.add(strconv.Itoa(row.Number), row.Time, row.Step, row.Outcome, row.Measure, row.Paid, row.Source, row.After, row.Instead, row.Note)

@@ -10,7 +10,6 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/library"
 	"patientfox/core/progression"
-	"patientfox/core/reinforce"
 )
 
 // RuleField is one figure of a rule in its form. Whole figures and shares (typed in percent) are kept
@@ -137,38 +136,15 @@ func typedRule(r decision.Rule) Typed {
 	return t
 }
 
-// SaveRule changes when to step up and how fast to pay.
+// SaveRule changes when to step up.
 func (p *Practice) SaveRule(ctx context.Context, plan string, t Typed) error {
 	ps := problems{}
-	rate := func(field string) float64 {
-		typed := strings.Replace(t.Text(field), ",", ".", 1)
-		if typed == "" {
-			return 0
-		}
-		x, err := strconv.ParseFloat(typed, 64)
-		if err != nil || !(x >= 0 && x <= 60) {
-			ps.add(field, "Pays per minute from 0 to 60, in figures.")
-		}
-		return x
-	}
-	pieces, err := strconv.Atoi(t.Text("pay_pieces"))
-	if err != nil {
-		ps.add("pay_pieces", "A whole number, in figures.")
-	}
-	pay := library.Body{
-		Rule: readRule(ps, t), Band: reinforce.Band{Lo: rate("rate_lo"), Hi: rate("rate_hi")}, PayPieces: pieces,
-		Reward: library.Reward{
-			Value: t.Text("reward_value"), Schedule: t.Text("reward_schedule"), Where: t.Text("reward_where"), How: t.Text("reward_how"),
-		},
-	}
-	rest := pay
-	rest.Rule = decision.Defaults(decision.Set) // the rule was checked as it was read
-	ps.criteria(rest.Check())
+	rule := readRule(ps, t)
 	if err := ps.err(); err != nil {
 		return err
 	}
 	return p.changePlan(ctx, plan, t, "rule", func(b *library.Body, steps []progression.Step) ([]progression.Step, error) {
-		b.Rule, b.Band, b.PayPieces, b.Reward = pay.Rule, pay.Band, pay.PayPieces, pay.Reward
+		b.Rule = rule
 		return steps, nil
 	})
 }

@@ -1,7 +1,6 @@
 package practice_test
 
 import (
-	"fmt"
 	"strconv"
 	"testing"
 
@@ -57,8 +56,6 @@ func TestEveryRuleIsSetInItsForm(t *testing.T) {
 		"count_split":    {"kind": "count_up", "count_split": "0"},
 		"calm_up":        {"kind": "calm", "calm_up": "0", "expect": "0"},
 		"kind":           {"kind": "coin"},
-		"reward_value":   {"kind": "set", "reward_value": "gold"},
-		"reward_where":   {"kind": "set", "reward_where": fmt.Sprintf("%0600d", 1)},
 		"proof_sessions": {"kind": "proof", "proof_sessions": "2.5"},
 	} {
 		invalid(t, o.SaveRule(ctx, plan, ruleForm(t, o, plan, change)), field)

@@ -2,10 +2,13 @@ package practice
 
 import (
 	"context"
+	"fmt"
 	"strconv"
+	"strings"
 	"time"
 
 	"patientfox/core/criteria"
+	"patientfox/core/reinforce"
 	"patientfox/internal/store"
 )
 
@@ -20,8 +23,17 @@ type SettingsView struct {
 	Own        []DimensionRow
 	Version    int
 	People     []Named
-	Places     []Named
+	Places     []PlaceRow
 	Me         string
+	Hours      []string // a line a day from Monday on
+	Bans       []reinforce.Named
+}
+
+// PlaceRow is one place with what is not used there.
+type PlaceRow struct {
+	ID, Name string
+	Banned   map[string]bool
+	Says     string
 }
 
 // Settings shows the practice's own page.
@@ -55,9 +67,51 @@ func (p *Practice) makeSettings(ctx context.Context) (v SettingsView, err error)
 		v.People = append(v.People, Named{one.ID, one.Name})
 	}
 	for _, one := range places {
-		v.Places = append(v.Places, Named{one.ID, one.Name})
+		place := PlaceRow{ID: one.ID, Name: one.Name, Banned: map[string]bool{}}
+		var bans []string
+		if err := jsonInto(one.Bans, &bans); err != nil {
+			return v, err
+		}
+		var says []string
+		for _, ban := range bans {
+			place.Banned[ban] = true
+			says = append(says, reinforce.LabelOf(reinforce.Bans, ban))
+		}
+		place.Says = strings.Join(says, ", ")
+		v.Places = append(v.Places, place)
 	}
+	v.Hours, v.Bans = hoursShown(row.Hours), reinforce.Bans
 	return v, nil
+}
+
+// hoursShown are the trainer's hours as the form shows them.
+func hoursShown(kept string) []string {
+	lines := make([]string, len(weekdays))
+	if strings.TrimSpace(kept) == "" {
+		for i := range 5 {
+			lines[i] = usualHours
+		}
+		return lines
+	}
+	copy(lines, strings.Split(strings.TrimPrefix(kept, "-"), "\n"))
+	return lines
+}
+
+// SavePlaceRules changes what is not used at a place.
+func (p *Practice) SavePlaceRules(ctx context.Context, id string, t Typed) error {
+	bans := []string{}
+	for _, ban := range reinforce.Bans {
+		if t["ban_"+ban.Code] != "" {
+			bans = append(bans, ban.Code)
+		}
+	}
+	return p.store.Write(ctx, func(q store.Q) error {
+		ok, err := q.SetBans(ctx, id, encode(bans))
+		if err == nil && !ok {
+			return ErrNotFound
+		}
+		return err
+	})
 }
 
 // SaveSettings changes the practice's name and zone. Days are counted in the new zone from then on,
@@ -82,6 +136,17 @@ func (p *Practice) SaveSettings(ctx context.Context, t Typed) error {
 		length = string(criteria.InMetres)
 	}
 	ps.criteria(criteria.Units{Length: criteria.Length(length)}.Check())
+	hours := make([]string, len(weekdays))
+	given := false
+	for i := range weekdays {
+		field := fmt.Sprintf("hours%d", i)
+		typed, sent := t[field]
+		given = given || sent
+		hours[i] = strings.TrimSpace(typed)
+		if _, bad := readHours(hours[i]); bad != "" {
+			ps.add(field, bad)
+		}
+	}
 	version, _ := strconv.Atoi(t.Text("version"))
 	if err := ps.err(); err != nil {
 		return err
@@ -91,7 +156,14 @@ func (p *Practice) SaveSettings(ctx context.Context, t Typed) error {
 		if err != nil {
 			return err
 		}
-		ok, err := q.SetPractice(ctx, store.Practice{Name: name, Zone: zone, Length: length, PaceM: pace, Version: version})
+		next := store.Practice{Name: name, Zone: zone, Length: length, PaceM: pace, Version: version, Hours: was.Hours}
+		if given {
+			next.Hours = strings.Join(hours, "\n")
+			if strings.TrimSpace(next.Hours) == "" {
+				next.Hours = "-" // no hours at all, said on purpose
+			}
+		}
+		ok, err := q.SetPractice(ctx, next)
 		if err != nil {
 			return err
 		}

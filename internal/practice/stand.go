@@ -4,13 +4,17 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"math"
 	"strings"
 	"time"
 
+	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/library"
 	"patientfox/core/outlook"
 	"patientfox/core/progression"
+	"patientfox/core/record"
+	"patientfox/core/reinforce"
 	"patientfox/internal/store"
 )
 
@@ -61,6 +65,11 @@ func (p *Practice) stand(ctx context.Context, q store.Q, plan string) error {
 	if err := w.read(verdicts); err != nil {
 		return err
 	}
+	blocks, err := q.BlocksOfPlans(ctx, []string{plan})
+	if err != nil {
+		return err
+	}
+	w.Rung = w.thinned(body, criteria.Kind(b.plans[plan].Kind), moves, blocks)
 	return q.SetStanding(ctx, w.Standing)
 }
 
@@ -174,6 +183,37 @@ func (w *standing) read(verdicts []store.Verdict) error {
 		}
 	}
 	return nil
+}
+
+// leastActive is how long a block must have been worked for its rate to say anything, in seconds.
+const leastActive = 30
+
+// thinned is how far the thinning of pay has come by the record.
+func (w *standing) thinned(body library.Body, kind criteria.Kind, moves []store.Move, blocks []store.Block) int {
+	visits := make([]reinforce.Visit, len(w.sessions))
+	been := map[string]bool{}
+	for i, s := range w.sessions {
+		visits[i] = reinforce.Visit{NewPlace: i > 0 && s.Place != "" && !been[s.Place], Rate: math.NaN()}
+		been[s.Place] = true
+	}
+	for _, m := range moves {
+		from, to := progression.Index(w.all, m.From), progression.Index(w.all, m.To)
+		if at, known := w.order[m.Session]; known && m.Why == string(progression.WhyStepUp) && from >= 0 && to >= 0 {
+			visits[at].Ups = append(visits[at].Ups, progression.NewDimension(w.all[from].Criteria, w.all[to].Criteria))
+		}
+	}
+	pays, active := map[string]int{}, map[string]float64{}
+	for _, b := range blocks {
+		if record.Mode(b.Mode).Teaches() {
+			pays[b.Session], active[b.Session] = pays[b.Session]+b.Pays, active[b.Session]+b.Active
+		}
+	}
+	for session, s := range active {
+		if at, known := w.order[session]; known && s >= leastActive {
+			visits[at].Rate = float64(pays[session]) * 60 / s
+		}
+	}
+	return reinforce.Climb(1, visits, reinforce.MostRung(kind, body.Lifeline), body.Pay.Band.Lo)
 }
 
 // probed reads what a verdict says of a finished skill, "" where it says nothing.

@@ -66,7 +66,7 @@ func (a *account) facts() decision.Facts {
 	at := a.reached()
 	step := a.steps[at].Criteria
 	f := decision.Facts{
-		Entries: entries(a.loaded), Repeats: a.Standing.Repeats, Planned: a.body.Band.Lo, Missing: len(missing(a.loaded)),
+		Entries: entries(a.loaded), Repeats: a.Standing.Repeats, Planned: a.body.Pay.Band.Lo, Missing: len(missing(a.loaded)),
 		Trigger: step.Get(criteria.Intensity) > 0, Method: a.body.Method,
 	}
 	if at > 0 {

@@ -10,6 +10,7 @@ import (
 
 	"patientfox/core/decision"
 	"patientfox/core/phrase"
+	"patientfox/core/progression"
 	"patientfox/internal/store"
 )
 
@@ -55,7 +56,32 @@ type TodayView struct {
 	Done     []PlanRow
 	Probes   []PlanRow // finished skills that are to be probed
 	Finished []PlanRow
-	More     bool // there are more plans than the page shows
+	More     bool      // there are more plans than the page shows
+	Slots    []SlotRow // sessions planned for today
+	Packs    []DogPack // food to count out for those that are still to come
+	Gear     []string
+	Helpers  []string
+	Food     []DogFood
+	Choices  []Named // dogs to plan a session for
+	Soon     string  // the first session that is still to come
+}
+
+// dogsShown is how many dogs stand in the line that plans a session.
+const dogsShown = 8
+
+// Shown are the dogs in that line.
+func (v TodayView) Shown() []Named { return v.Choices[:min(len(v.Choices), dogsShown)] }
+
+// DogPack is the food to count out for one dog.
+type DogPack struct {
+	Dog  string
+	Rows []PackRow
+}
+
+// DogFood is how a dog's training food stands today.
+type DogFood struct {
+	ID, Dog, Says string
+	Over          bool
 }
 
 // neglected is after how many days without a session an unfinished skill counts as neglected.
@@ -88,7 +114,11 @@ func (p *Practice) makeToday(ctx context.Context) (v TodayView, err error) {
 	}
 	today := s.day(p.ms())
 	chosen := chooseToday(heads, today)
-	planRows, err := q.PlansByID(ctx, chosen.ids())
+	sheets, err := loadSheets(ctx, q, nil, today, today)
+	if err != nil {
+		return v, err
+	}
+	planRows, err := q.PlansByID(ctx, slices.Concat(chosen.ids(), plansOf(sheets)))
 	if err != nil {
 		return v, err
 	}
@@ -123,7 +153,98 @@ func (p *Practice) makeToday(ctx context.Context) (v TodayView, err error) {
 			v.Decide = append(v.Decide, DecideRow{l.ID, l.DogName, l.name(), text, l.Standing.LastSession, text == stuckBecause(l)})
 		}
 	}
-	return v, nil
+	for _, d := range dogs {
+		v.Choices = append(v.Choices, Named{d.ID, d.Name})
+	}
+	return v, v.planned(ctx, q, sheets, byID, dogs, today)
+}
+
+// plansOf are the plans that sheets hold.
+func plansOf(sheets []planned) (ids []string) {
+	for _, pl := range sheets {
+		for _, b := range pl.body.Blocks {
+			if !slices.Contains(ids, b.Plan) {
+				ids = append(ids, b.Plan)
+			}
+		}
+	}
+	return ids
+}
+
+// planned fills in the sessions of the day, what to pack for those still to come, and each dog's food.
+func (v *TodayView) planned(ctx context.Context, q store.Q, sheets []planned, plans map[string]loaded, dogs []store.Dog, today string) error {
+	names := map[string]string{}
+	var worked []store.Dog
+	for _, l := range plans {
+		names[l.ID] = l.name()
+	}
+	for _, d := range dogs {
+		if slices.ContainsFunc(sheets, func(pl planned) bool { return pl.Dog == d.ID }) {
+			worked = append(worked, d)
+		}
+	}
+	for _, pl := range sheets {
+		row := slotRow(pl, names)
+		if len(pl.body.Blocks) > 0 {
+			b := pl.body.Blocks[0]
+			if l, ok := plans[b.Plan]; ok {
+				row.First = l.words.Step(l.steps[max(0, progression.Index(l.steps, b.Step))].Criteria)
+			}
+		}
+		if v.Soon == "" && row.Session == "" {
+			v.Soon = row.ID
+		}
+		v.Slots = append(v.Slots, row)
+	}
+	rewards, err := loadLarder(ctx, q, worked, today)
+	if err != nil {
+		return err
+	}
+	ids := make([]string, len(worked))
+	for i, d := range worked {
+		ids[i] = d.ID
+	}
+	food, err := loadFood(ctx, q, rewards, ids, today, today)
+	if err != nil {
+		return err
+	}
+	for _, d := range worked {
+		var rows []PackRow
+		for _, pl := range sheets {
+			if pl.Dog != d.ID || pl.session != "" {
+				continue
+			}
+			rows = append(rows, food.pack(pl)...)
+			for _, one := range []struct {
+				to   *[]string
+				text string
+			}{{&v.Gear, pl.body.Gear}, {&v.Helpers, pl.body.Helper}} {
+				if one.text != "" && !slices.Contains(*one.to, one.text) {
+					*one.to = append(*one.to, one.text)
+				}
+			}
+			v.gear(pl, plans)
+		}
+		if len(rows) > 0 {
+			v.Packs = append(v.Packs, DogPack{d.Name, packed(rows)})
+		}
+		b, known, err := budgetOf(d, food, sheets, today)
+		if err != nil {
+			return err
+		}
+		says, over := phrase.Budget(b, known)
+		v.Food = append(v.Food, DogFood{d.ID, d.Name, says, over})
+	}
+	return nil
+}
+
+// gear adds what the steps of a session are worked on.
+func (v *TodayView) gear(pl planned, plans map[string]loaded) {
+	for _, item := range (sheetParts{planned: pl, works: works{plans: plans}}).gear() {
+		if !slices.Contains(v.Gear, item) {
+			v.Gear = append(v.Gear, item)
+		}
+	}
 }
 
 // todays are the plans that the page of the day shows, list by list.

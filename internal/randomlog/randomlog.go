@@ -63,7 +63,7 @@ func Shuffle(seed uint64, events []record.Event) []record.Event {
 func plan(rng *rand.Rand) field.Pack {
 	p := field.Pack{
 		V: 1, Plan: "plan", PlanVersion: 1, Dog: "dog", DogName: "Quill", Skill: "skill", SkillName: "Settle on deck",
-		Kind: criteria.Kinds[rng.IntN(len(criteria.Kinds))].Kind, DefVersion: 1, Band: reinforce.Band{Lo: 4, Hi: 6}, PayPieces: 1,
+		Kind: criteria.Kinds[rng.IntN(len(criteria.Kinds))].Kind, DefVersion: 1, Pay: reinforce.Strategy{Band: reinforce.Band{Lo: 4, Hi: 6}, Pieces: 1},
 		Rule: decision.Defaults(decision.Set), Days: rng.IntN(30), Person: "maren",
 		Places: []field.Option{{ID: "shed", Name: "the shed", Known: true}, {ID: "quay", Name: "the quay"}},
 		People: []field.Option{{ID: "maren", Name: "Maren Oduya", Known: true}},

@@ -21,7 +21,8 @@ type Session struct {
 	Reason  string   `db:"reason"`
 	Next    string   `db:"next"`
 	Pieces  *int     `db:"pieces"`
-	Tags    string   `db:"tags"` // a JSON list
+	Tags    string   `db:"tags"`  // a JSON list
+	Sheet   string   `db:"sheet"` // the planned session that it follows, "" for none
 	Deleted *int64   `db:"deleted"`
 	Where   string   `db:"where_"` // the place's name, where sessions are listed
 }
@@ -139,6 +140,16 @@ type Standing struct {
 	Rule         string  `db:"rule"`      // the kind of the plan's rule
 	Entries      int     `db:"entries"`   // times the reached step was come to
 	Repeats      int     `db:"repeats"`   // verdicts since then that did not pass
+	Rung         int     `db:"rung"`      // pay is thinned to one in so many
+}
+
+// Fed is what was paid in a block with one reward.
+type Fed struct {
+	Session string `db:"session"`
+	Block   string `db:"block"`  // "" for what was paid before the first
+	Reward  string `db:"reward"` // "" where it was not said
+	Pays    int    `db:"pays"`
+	Pieces  int    `db:"pieces"`
 }
 
 // Derived is everything that the fold says of one session.
@@ -148,16 +159,18 @@ type Derived struct {
 	Trials   []Trial
 	Moves    []Move
 	Verdicts []Verdict
+	Fed      []Fed
 }
 
-const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason, next, pieces, tags, deleted`
+const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason, next, pieces, tags, sheet, deleted`
 
 const (
 	blockColumns   = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, said, pieces_left, pays, pieces, mode, offers, active, first`
 	trialColumns   = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts, instead, skill, source, after, pays, pieces, dev, by, handler`
-	countedColumns = `id, session, block, plan, step, rev, definition, at, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts`
+	countedColumns = `id, session, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts`
 	fullColumns    = countedColumns + `, instead, skill, source, after, pays, handler`
 	moveColumns    = `id, session, ord, plan, at, from_step, to_step, why`
+	fedColumns     = `session, block, reward, pays, pieces`
 	verdictColumns = `id, session, ord, plan, step, at, advice, deed, reasons, rule, reads`
 )
 
@@ -194,13 +207,13 @@ func (q Q) DeleteSession(ctx context.Context, id string, at *int64) (bool, error
 
 // Replace puts a session's derived rows in place of those it had.
 func (q Q) Replace(ctx context.Context, d Derived) error {
-	for _, table := range []string{"blocks", "trials", "moves", "verdicts"} {
+	for _, table := range []string{"blocks", "trials", "moves", "verdicts", "fed"} {
 		if _, err := q.exec(ctx, `DELETE FROM `+table+` WHERE session = ?`, d.Session.ID); err != nil {
 			return err
 		}
 	}
 	if err := q.named(ctx, `UPDATE sessions SET stale = 0, fold = :fold, opened = :opened, day = :day, dog = :dog, place = :place,
-		ended = :ended, reason = :reason, next = :next, pieces = :pieces, tags = :tags WHERE id = :id`, d.Session); err != nil {
+		ended = :ended, reason = :reason, next = :next, pieces = :pieces, tags = :tags, sheet = :sheet WHERE id = :id`, d.Session); err != nil {
 		return err
 	}
 	return anyErr(
@@ -208,6 +221,7 @@ func (q Q) Replace(ctx context.Context, d Derived) error {
 		insert(ctx, q, "trials", trialColumns, d.Trials),
 		insert(ctx, q, "moves", moveColumns, d.Moves),
 		insert(ctx, q, "verdicts", verdictColumns, d.Verdicts),
+		insert(ctx, q, "fed", fedColumns, d.Fed),
 	)
 }
 
@@ -244,6 +258,7 @@ func (q Q) DerivedOf(ctx context.Context, session string) (d Derived, err error)
 		q.many(ctx, &d.Trials, `SELECT `+trialColumns+` FROM trials WHERE session = ? ORDER BY ord`, session),
 		q.many(ctx, &d.Moves, `SELECT `+moveColumns+` FROM moves WHERE session = ? ORDER BY ord`, session),
 		q.many(ctx, &d.Verdicts, `SELECT `+verdictColumns+` FROM verdicts WHERE session = ? ORDER BY ord`, session),
+		q.many(ctx, &d.Fed, `SELECT `+fedColumns+` FROM fed WHERE session = ? ORDER BY block, reward`, session),
 	)
 }
 
@@ -380,7 +395,7 @@ func (q Q) VisitsOf(ctx context.Context, dog, skill string) (list []Visit, err e
 	return list, err
 }
 
-const standingColumns = `plan, reached, given, since, since_session, since_at, sessions, last_session, last_day, last_place, stopped, last_advice, last_deed, finished, apart, probe_gap, probe_due, step_at, step_of, rule, entries, repeats`
+const standingColumns = `plan, reached, given, since, since_session, since_at, sessions, last_session, last_day, last_place, stopped, last_advice, last_deed, finished, apart, probe_gap, probe_due, step_at, step_of, rule, entries, repeats, rung`
 
 // SetStanding writes where a plan's dog stands, in place of what it said.
 func (q Q) SetStanding(ctx context.Context, s Standing) error {

@@ -11,12 +11,14 @@ type Dog struct {
 	Household string   `db:"household"`
 	Flags     string   `db:"flags"`
 	Notes     string   `db:"notes"`
+	Feeding   string   `db:"feeding"` // JSON
+	Routine   string   `db:"routine"` // JSON
 	Version   int      `db:"version"`
 	Made      int64    `db:"made"`
 	Deleted   *int64   `db:"deleted"`
 }
 
-const dogColumns = `id, name, born, weight_kg, household, flags, notes, version, made, deleted`
+const dogColumns = `id, name, born, weight_kg, household, flags, notes, feeding, routine, version, made, deleted`
 
 // Dogs lists up to limit dogs whose (name, id) comes after the given one.
 func (q Q) Dogs(ctx context.Context, afterName, afterID string, limit int) (list []Dog, err error) {
@@ -39,14 +41,20 @@ func (q Q) Dog(ctx context.Context, id string) (d Dog, err error) {
 
 // AddDog writes a new dog.
 func (q Q) AddDog(ctx context.Context, d Dog) error {
-	return q.named(ctx, `INSERT INTO dogs (id, name, born, weight_kg, household, flags, notes, made)
-		VALUES (:id, :name, :born, :weight_kg, :household, :flags, :notes, :made)`, d)
+	return q.named(ctx, `INSERT INTO dogs (id, name, born, weight_kg, household, flags, notes, feeding, routine, made)
+		VALUES (:id, :name, :born, :weight_kg, :household, :flags, :notes, :feeding, :routine, :made)`, d)
 }
 
 // SetDog changes a dog if it is still at d.Version; it says whether it was.
 func (q Q) SetDog(ctx context.Context, d Dog) (bool, error) {
-	n, err := q.exec(ctx, `UPDATE dogs SET name = ?, born = ?, weight_kg = ?, household = ?, flags = ?, notes = ?, version = version + 1
-		WHERE id = ? AND version = ? AND deleted IS NULL`, d.Name, d.Born, d.WeightKg, d.Household, d.Flags, d.Notes, d.ID, d.Version)
+	n, err := q.exec(ctx, `UPDATE dogs SET name = ?, born = ?, weight_kg = ?, household = ?, flags = ?, notes = ?, routine = ?, version = version + 1
+		WHERE id = ? AND version = ? AND deleted IS NULL`, d.Name, d.Born, d.WeightKg, d.Household, d.Flags, d.Notes, d.Routine, d.ID, d.Version)
+	return n == 1, err
+}
+
+// SetFeeding changes how a dog is fed if it is still at d.Version; it says whether it was.
+func (q Q) SetFeeding(ctx context.Context, d Dog) (bool, error) {
+	n, err := q.exec(ctx, `UPDATE dogs SET weight_kg = ?, feeding = ?, version = version + 1 WHERE id = ? AND version = ? AND deleted IS NULL`, d.WeightKg, d.Feeding, d.ID, d.Version)
 	return n == 1, err
 }
 

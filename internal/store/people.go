@@ -10,13 +10,14 @@ type Practice struct {
 	Secret  []byte  `db:"secret"`
 	Length  string  `db:"length"` // m, ft or paces
 	PaceM   float64 `db:"pace_m"`
+	Hours   string  `db:"hours"` // when the trainer works, a line a day from Monday on
 	Made    int64   `db:"made"`
 	Version int     `db:"version"`
 }
 
 // Practice reads it; ErrNone in a new database.
 func (q Q) Practice(ctx context.Context) (p Practice, err error) {
-	err = q.one(ctx, &p, `SELECT name, zone, person, secret, length, pace_m, made, version FROM practice WHERE id = 1`)
+	err = q.one(ctx, &p, `SELECT name, zone, person, secret, length, pace_m, hours, made, version FROM practice WHERE id = 1`)
 	return p, err
 }
 
@@ -28,8 +29,8 @@ func (q Q) AddPractice(ctx context.Context, p Practice) error {
 // SetPractice changes what can be set of it if the row is still at its version; it says whether it
 // was.
 func (q Q) SetPractice(ctx context.Context, p Practice) (bool, error) {
-	n, err := q.exec(ctx, `UPDATE practice SET name = ?, zone = ?, length = ?, pace_m = ?, version = version + 1 WHERE id = 1 AND version = ?`,
-		p.Name, p.Zone, p.Length, p.PaceM, p.Version)
+	n, err := q.exec(ctx, `UPDATE practice SET name = ?, zone = ?, length = ?, pace_m = ?, hours = ?, version = version + 1 WHERE id = 1 AND version = ?`,
+		p.Name, p.Zone, p.Length, p.PaceM, p.Hours, p.Version)
 	return n == 1, err
 }
 
@@ -62,12 +63,13 @@ func (q Q) RenamePerson(ctx context.Context, id, name string) (bool, error) {
 type Place struct {
 	ID   string `db:"id"`
 	Name string `db:"name"`
+	Bans string `db:"bans"` // what is not used there, a JSON list
 	Made int64  `db:"made"`
 }
 
 // Places lists all places in the order in which they were added.
 func (q Q) Places(ctx context.Context) (list []Place, err error) {
-	err = q.many(ctx, &list, `SELECT id, name, made FROM places WHERE deleted IS NULL ORDER BY made, id`)
+	err = q.many(ctx, &list, `SELECT id, name, bans, made FROM places WHERE deleted IS NULL ORDER BY made, id`)
 	return list, err
 }
 
@@ -79,6 +81,12 @@ func (q Q) AddPlace(ctx context.Context, p Place) error {
 // RenamePlace changes a name; it says whether there was such a place.
 func (q Q) RenamePlace(ctx context.Context, id, name string) (bool, error) {
 	n, err := q.exec(ctx, `UPDATE places SET name = ? WHERE id = ? AND deleted IS NULL`, name, id)
+	return n == 1, err
+}
+
+// SetBans changes what is not used at a place; it says whether there was such a place.
+func (q Q) SetBans(ctx context.Context, id, bans string) (bool, error) {
+	n, err := q.exec(ctx, `UPDATE places SET bans = ? WHERE id = ? AND deleted IS NULL`, bans, id)
 	return n == 1, err
 }
 

@@ -95,6 +95,8 @@ func standingSelect() string {
 			empty = "0"
 		case "since_at":
 			empty = "0.0"
+		case "rung":
+			empty = "1"
 		}
 		parts = append(parts, fmt.Sprintf(`coalesce(t.%s, %s) AS "standing.%s"`, column, empty, column))
 	}
@@ -264,5 +266,38 @@ func (q Q) PlanVersions(ctx context.Context, plan string, limit int) (list []Pla
 	err = q.many(ctx, &list, `SELECT v.plan, v.version, v.body, v.why, v.made, v.made_by,
 		(SELECT count(*) FROM steps t WHERE t.plan = v.plan AND t.version = v.version) AS steps
 		FROM plan_versions v WHERE v.plan = ? ORDER BY v.version DESC LIMIT ?`, plan, limit)
+	return list, err
+}
+
+// PlanName is a plan's skill and track.
+type PlanName struct {
+	ID    string `db:"id"`
+	Skill string `db:"skill"`
+	Track string `db:"track"`
+}
+
+// PlanNames names the plans given, those put away too.
+func (q Q) PlanNames(ctx context.Context, ids []string) (list []PlanName, err error) {
+	if len(ids) == 0 {
+		return nil, nil
+	}
+	err = q.in(ctx, &list, `SELECT p.id, s.name AS skill, p.track FROM plans p JOIN skills s ON s.id = p.skill WHERE p.id IN (?)`, ids)
+	return list, err
+}
+
+// ProbeDue is a finished skill and the day on which it is probed next.
+type ProbeDue struct {
+	Plan  string `db:"plan"`
+	Dog   string `db:"dog"`
+	Skill string `db:"skill"`
+	Due   string `db:"due"`
+}
+
+// ProbesDue lists the finished skills that are probed next from one day to another, those overdue on today among
+// them.
+func (q Q) ProbesDue(ctx context.Context, from, to, today string) (list []ProbeDue, err error) {
+	err = q.many(ctx, &list, `SELECT p.id AS plan, d.name AS dog, s.name AS skill, t.probe_due AS due FROM standings t
+		JOIN plans p ON p.id = t.plan JOIN dogs d ON d.id = p.dog JOIN skills s ON s.id = p.skill
+		WHERE t.finished AND t.probe_due <> '' AND max(t.probe_due, ?) BETWEEN ? AND ? AND p.deleted IS NULL AND d.deleted IS NULL ORDER BY d.name, s.name, p.id LIMIT 200`, today, from, to)
 	return list, err
 }

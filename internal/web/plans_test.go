@@ -26,7 +26,7 @@ func TestTheFormsOfAPlanKeepWhatWasTyped(t *testing.T) {
 	}{
 		"definition": {page + "/definition", map[string]string{"position": "", "cue": "“so”", "latency_s": "slow"}, "is not a number", `value="“so”"`},
 		"rule": {page + "/rule", map[string]string{
-			"kind": "gate", "gate_rate": "150", "window": "10", "gate_sessions": "2", "gate_places": "1", "back_below": "60", "back_window": "5", "miss_guard": "2", "pay_pieces": "1",
+			"kind": "gate", "gate_rate": "150", "window": "10", "gate_sessions": "2", "gate_places": "1", "back_below": "60", "back_window": "5", "miss_guard": "2",
 		}, "A share between 0 and 100 %", `value="150"`},
 		"step":       {page + "/steps", map[string]string{"op": "save", "step": before.Steps[0].ID, "duration": "9 furlongs", "text": "at the lip"}, "furlongs", `value="at the lip"`},
 		"move":       {page + "/steps", map[string]string{"op": "move", "step": before.Steps[0].ID, "to": "9"}, "Move it to a step from 1 to 2.", ""},

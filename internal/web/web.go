@@ -17,13 +17,17 @@ import (
 	"patientfox/internal/web/ladder"
 	"patientfox/internal/web/library"
 	"patientfox/internal/web/outlook"
+	"patientfox/internal/web/pay"
 	"patientfox/internal/web/plan"
 	"patientfox/internal/web/progress"
 	"patientfox/internal/web/review"
+	"patientfox/internal/web/rewards"
 	"patientfox/internal/web/run"
 	"patientfox/internal/web/settings"
+	"patientfox/internal/web/sheet"
 	"patientfox/internal/web/shell"
 	"patientfox/internal/web/today"
+	"patientfox/internal/web/week"
 )
 
 // hardLimit is where the server hangs up, in bytes. Below it and over shell.BodyLimit a request is
@@ -64,12 +68,16 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 	dogs.Mount(app, sh, p)
 	ladder.Mount(app, sh, p)
 	plan.Mount(app, sh, p)
+	pay.Mount(app, sh, p)
 	progress.Mount(app, sh, p)
 	evidence.Mount(app, sh, p)
 	outlook.Mount(app, sh, p)
 	library.Mount(app, sh, p)
 	run.Mount(app, sh, p)
 	review.Mount(app, sh, p)
+	rewards.Mount(app, sh, p)
+	sheet.Mount(app, sh, p)
+	week.Mount(app, sh, p)
 	settings.Mount(app, sh, p)
 	return app, nil
 }

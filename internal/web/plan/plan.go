@@ -9,7 +9,6 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"patientfox/core/criteria"
-	"patientfox/core/library"
 	"patientfox/core/phrase"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/figures"
@@ -86,7 +85,6 @@ type page struct {
 	Rules          []shell.Option
 	RuleGroups     []ruleGroup
 	Restarts       []shell.Option
-	Values         []string
 	NewStep        string
 	Undo           int // the version that an undo goes back to, 0 for none
 }
@@ -98,7 +96,7 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 	}
 	pg := page{
 		PlanView: v, DefinitionEdit: shell.Form{Typed: v.DefinitionForm}, RuleEdit: shell.Form{Typed: v.RuleForm},
-		AfterErrors: criteria.AfterErrors, CueWays: criteria.CueWays, Rules: ruleOptions, RuleGroups: ruleGroups(), Restarts: restarts, Values: library.Values, NewStep: practice.NewID(),
+		AfterErrors: criteria.AfterErrors, CueWays: criteria.CueWays, Rules: ruleOptions, RuleGroups: ruleGroups(), Restarts: restarts, NewStep: practice.NewID(),
 		ListEdit: f.list, Try: f.try, All: c.Query("all") != "", Whole: c.Query("whole") != "",
 	}
 	if c.Query("undo") != "" && v.Version > 1 {

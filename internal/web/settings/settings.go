@@ -4,6 +4,7 @@ package settings
 import (
 	"context"
 	"embed"
+	"fmt"
 	"strconv"
 
 	"github.com/gofiber/fiber/v3"
@@ -20,6 +21,26 @@ type page struct {
 	Person, Place, Dimension shell.Form
 	Lengths, Directions      []shell.Option
 	Saved                    bool
+}
+
+type hourField struct{ Name, Label string }
+
+// HourFields are the fields of the trainer's hours, day by day.
+func (pg page) HourFields() []hourField {
+	list := make([]hourField, len(pg.Hours))
+	for i, label := range []string{"Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"} {
+		list[i] = hourField{fmt.Sprintf("hours%d", i), label}
+	}
+	return list
+}
+
+// PlaceNames are the places for the list with a form to add one.
+func (pg page) PlaceNames() []practice.Named {
+	var list []practice.Named
+	for _, place := range pg.Places {
+		list = append(list, practice.Named{ID: place.ID, Name: place.Name})
+	}
+	return list
 }
 
 var (
@@ -41,6 +62,9 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		empty := shell.Form{Typed: practice.Typed{}}
 		pg := page{SettingsView: v, Person: empty, Place: empty, Dimension: empty, Lengths: lengths, Directions: directions, Saved: c.Query("saved") != ""}
 		own := shell.Form{Typed: practice.Typed{"name": v.Name, "zone": v.Zone, "length": v.Length, "pace": v.Pace, "version": strconv.Itoa(v.Version)}}
+		for i, line := range v.Hours {
+			own.Typed[fmt.Sprintf("hours%d", i)] = line
+		}
 		switch which {
 		case "practice":
 			own = form
@@ -69,6 +93,12 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 			return shell.See(c, "/settings?saved=1#"+which)
 		})
 	}
+	app.Post("/settings/places/:id", func(c fiber.Ctx) error {
+		if err := p.SavePlaceRules(c.Context(), c.Params("id"), shell.Typed(c)); err != nil {
+			return err
+		}
+		return shell.See(c, "/settings?saved=1#places")
+	})
 	app.Post("/settings/dimensions/:key/away", func(c fiber.Ctx) error {
 		if err := p.DeleteDimension(c.Context(), c.Params("key"), true); err != nil {
 			return err

@@ -1,11 +1,13 @@
 package shell
 
 import (
+	"context"
 	"errors"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/core/reinforce"
 	"patientfox/internal/practice"
 )
 
@@ -77,6 +79,14 @@ func newChoice(f Form, name, label string, list any, options ...string) Choice {
 		for _, word := range list {
 			c.Options = append(c.Options, Option{word, word})
 		}
+	case []reinforce.Named:
+		for _, one := range list {
+			c.Options = append(c.Options, Option{one.Code, one.Label})
+		}
+	case []practice.Named:
+		for _, one := range list {
+			c.Options = append(c.Options, Option{one.ID, one.Name})
+		}
 	}
 	return c
 }
@@ -125,3 +135,6 @@ func Problems(typed practice.Typed, err error) (form Form, status int, ok bool) 
 func See(c fiber.Ctx, path string) error {
 	return c.Redirect().Status(fiber.StatusSeeOther).To(path)
 }
+
+// Save is a use case that saves a form of something with an id.
+type Save func(ctx context.Context, id string, t practice.Typed) error

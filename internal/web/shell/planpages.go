@@ -13,10 +13,25 @@ import (
 func newPlanPages(plan, here string) []entry {
 	var list []entry
 	for _, page := range []struct{ name, label string }{
-		{"plan", "Plan"}, {"progress", "Progress"}, {"evidence", "Evidence"}, {"outlook", "Outlook"}, {"verdicts", "Verdicts"},
+		{"plan", "Plan"}, {"pay", "Pay"}, {"progress", "Progress"}, {"evidence", "Evidence"}, {"outlook", "Outlook"}, {"verdicts", "Verdicts"},
 	} {
 		href := "/plans/" + plan
 		if page.name != "plan" {
+			href += "/" + page.name
+		}
+		list = append(list, entry{Lit: page.name == here, Href: href, Label: page.label})
+	}
+	return list
+}
+
+// newDogPages are the links between the pages of one dog; here names the one that is shown.
+func newDogPages(dog, here string) []entry {
+	var list []entry
+	for _, page := range []struct{ name, label string }{
+		{"skills", "Skills"}, {"sessions", "Sessions"}, {"rewards", "Rewards"}, {"food", "Food"},
+	} {
+		href := "/dogs/" + dog
+		if page.name != "skills" {
 			href += "/" + page.name
 		}
 		list = append(list, entry{Lit: page.name == here, Href: href, Label: page.label})

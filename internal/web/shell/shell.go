@@ -14,6 +14,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/core/phrase"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/assets"
 )
@@ -38,7 +39,7 @@ func New(files *assets.Assets, log *slog.Logger, secret []byte, hosts []string) 
 	s := &Shell{Assets: files, Log: log, secret: secret, hosts: hosts}
 	s.base = template.Must(template.New("base").Funcs(template.FuncMap{
 		"asset": files.URL, "icon": files.Icon, "field": newField, "choice": newChoice, "dim": newDim, "shape": newShape, "states": func() []string { return []string{"state0", "state1", "state2", "state3", "state4"} },
-		"once": practice.NewID, "lower": strings.ToLower, "entry": newEntry, "planpages": newPlanPages, "table": newTable, "names": newNames,
+		"once": practice.NewID, "lower": strings.ToLower, "entry": newEntry, "planpages": newPlanPages, "dogpages": newDogPages, "percent": phrase.Percent, "parts": newParts, "table": newTable, "names": newNames,
 		"add12": func(x float64) float64 { return x - 8.5 },
 	}).ParseFS(templates, "*.html"))
 	s.problem = s.Page(templates, "error.html")
@@ -94,6 +95,15 @@ type entry struct {
 func newEntry(nav, name, href, label, icon string) entry {
 	return entry{nav == name, href, label, icon}
 }
+
+// parts hands a form to a template that several forms share, with the page around it.
+type parts struct {
+	Form  Form
+	Page  any
+	Token string
+}
+
+func newParts(form Form, page any, token string) parts { return parts{form, page, token} }
 
 // names is a list of named things with a form to add one: places, people.
 type names struct {

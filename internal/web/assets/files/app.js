@@ -198,4 +198,10 @@ document.addEventListener("submit", (event) => {
 });
 window.addEventListener("pageshow", () => {
   for (const form of document.forms) delete form.dataset.sent;
+
+  Alpine.data("printing", () => ({
+    paper() {
+      window.print();
+    },
+  }));
 });

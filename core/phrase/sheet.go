@@ -1,0 +1,69 @@
+package phrase
+
+import (
+	"fmt"
+	"math"
+
+	"patientfox/core/record"
+	"patientfox/core/sheet"
+)
+
+// What stands on every sheet.
+const (
+	Falls  = "Feed while leaving. Add distance, and wait for a look that is offered. Two easy cues, each answered at once: go on one step easier. Otherwise further off, and otherwise home: the harder place waits a day."
+	WarmUp = "Easy and uncued: three times, let it offer something and pay. Three eager answers: work here. Two without an answer: go elsewhere. Anything between: make it easier."
+)
+
+// SheetWhy says why a skill is in a session; days is since it was last worked.
+func SheetWhy(why sheet.Why, days int) string {
+	switch why {
+	case sheet.Due:
+		return "its probe is due"
+	case sheet.Stuck:
+		return "it is stuck"
+	case sheet.Neglected:
+		return fmt.Sprintf("not worked for %d days", days)
+	case sheet.Needed:
+		return "another skill waits for it"
+	case sheet.Side:
+		return "the other side"
+	case sheet.Fresh:
+		return "not begun yet"
+	case sheet.Again:
+		return "worked today already"
+	case sheet.ByHand:
+		return "put in by hand"
+	}
+	if days <= 1 {
+		return "its turn"
+	}
+	return fmt.Sprintf("its turn: last worked %d days ago", days)
+}
+
+// SheetHint says what is worth a second look on a sheet.
+func SheetHint(h sheet.Hint) string {
+	switch h.Code {
+	case sheet.HintTwoNew:
+		return "A second new thing: one a session is enough."
+	case sheet.HintLong:
+		return fmt.Sprintf("Longer than this dog's age suggests: %s.", Count(int(h.Limit), "minute"))
+	case sheet.HintTime:
+		return fmt.Sprintf("It takes longer than its place in the day: %s.", Count(int(h.Limit), "minute"))
+	case sheet.HintNoBreak:
+		return fmt.Sprintf("%s of work without a break to be a dog.", Seconds(math.Round(h.Limit/10)*10))
+	case sheet.HintLively:
+		return "Two lively ones running: put something that settles between them."
+	case sheet.HintFinish:
+		return "Nothing easy at the end: finish two steps down, so that it ends on a success."
+	case sheet.HintWarm:
+		return "No warm-up: nothing tells whether the dog is ready to work there."
+	case sheet.HintProbe:
+		return "A probe is only cold before anything else of that skill."
+	case sheet.HintFood:
+		return fmt.Sprintf("%.0f kcal more than the day still has.", h.Limit)
+	}
+	return string(h.Code)
+}
+
+// Answers are the keys of a warm-up.
+var Answers = map[record.Answer]string{record.Eager: "Eager", record.Slow: "Slow", record.Nothing: "Nothing"}

@@ -1,0 +1,99 @@
+package reinforce
+
+import (
+	"cmp"
+	"slices"
+)
+
+// RewardKind is what a reward is.
+type RewardKind string
+
+// The kinds of reward.
+const (
+	Food    RewardKind = "food"
+	Lasting RewardKind = "lasting" // a stuffed toy, a lick mat: it has a start, an end and its energy
+	Toy     RewardKind = "toy"
+	Play    RewardKind = "play"
+	Praise  RewardKind = "praise"
+	Freedom RewardKind = "freedom"
+	Wanted  RewardKind = "wanted" // the thing it wanted
+)
+
+// RewardKinds lists them in the words of pages.
+var RewardKinds = []Named{
+	{string(Food), "food in pieces"}, {string(Lasting), "food that lasts: a stuffed toy, a lick mat"}, {string(Toy), "a toy"}, {string(Play), "play with you"},
+	{string(Praise), "praise, touch"}, {string(Freedom), "freedom: off to sniff or run"}, {string(Wanted), "the thing it wanted"},
+}
+
+// Ban is what is not used at a place.
+type Ban string
+
+// The bans.
+const (
+	NoFood   Ban = "no_food"
+	NoThrown Ban = "no_thrown"
+	NoToys   Ban = "no_toys"
+)
+
+// Bans lists them in the words of pages.
+var Bans = []Named{{string(NoThrown), "no thrown food"}, {string(NoToys), "no toys"}, {string(NoFood), "no food"}}
+
+// Reward is one thing a dog works for.
+type Reward struct {
+	ID       string
+	Name     string
+	Kind     RewardKind
+	Grams    float64  // of a piece
+	Kcal     float64  // of a piece, or of a filling
+	NotAt    []string // places where it is not used
+	Tier     int      // today: 1…5, 0 not known
+	Off      bool     // not used today
+	Excluded string   // why the dog must not have it, "" where it may
+}
+
+// Eaten tells whether the reward is food.
+func (r Reward) Eaten() bool { return r.Kind == Food || r.Kind == Lasting }
+
+// Barred says why a reward is not used at a place with these bans, "" where it may be.
+func (r Reward) Barred(place string, bans []Ban, delivery Delivery) string {
+	switch {
+	case r.Excluded != "":
+		return r.Excluded
+	case r.Off:
+		return "not today"
+	case place != "" && slices.Contains(r.NotAt, place):
+		return "not used there"
+	case r.Eaten() && slices.Contains(bans, NoFood):
+		return "no food there"
+	case r.Kind == Food && delivery == Tossed && slices.Contains(bans, NoThrown):
+		return "nothing is thrown there"
+	case r.Kind == Toy && slices.Contains(bans, NoToys):
+		return "no toys there"
+	}
+	return ""
+}
+
+// InHand orders the rewards that can be paid with piece by piece at a tier: first what is worth just that, then
+// what is worth more, then less; best known first. Those that are barred are left out.
+func InHand(rewards []Reward, tier int, place string, bans []Ban, delivery Delivery) []Reward {
+	var list []Reward
+	for _, r := range rewards {
+		if r.Kind == Food && r.Barred(place, bans, delivery) == "" {
+			list = append(list, r)
+		}
+	}
+	far := func(r Reward) int {
+		switch d := r.Tier - tier; {
+		case tier == 0:
+			return -r.Tier
+		case r.Tier == 0:
+			return 100
+		case d >= 0:
+			return d
+		default:
+			return 10 - d
+		}
+	}
+	slices.SortStableFunc(list, func(a, b Reward) int { return cmp.Compare(far(a), far(b)) })
+	return list
+}

@@ -1,0 +1,154 @@
+package demo
+
+import (
+	"context"
+	"fmt"
+	"math/rand/v2"
+
+	"patientfox/internal/practice"
+)
+
+// larder is what each dog works for, best first; its taste orders the rewards of its preference test.
+var larder = []struct {
+	dog     string
+	feeding practice.Typed
+	rewards []practice.Typed
+	tested  []string // in the order of its taste
+}{
+	{
+		"Tansy", practice.Typed{"weight_kg": "17.5", "ideal_kg": "17", "from_meals": "on"},
+		[]practice.Typed{
+			{"name": "Sprat halves", "kind": "food", "grams": "1.2", "kcal": "1.9", "contains": "fish"},
+			{"name": "Cheese rind", "kind": "food", "grams": "0.6", "kcal": "2.2", "contains": "milk"},
+			{"name": "Smoked haddock skin", "kind": "food", "grams": "0.4", "kcal": "1.1", "contains": "fish"},
+			{"name": "Her own kibble", "kind": "food", "grams": "0.3", "kcal": "1.1", "contains": "oats, lamb"},
+			{"name": "The rope", "kind": "toy", "note": "After a whole block, away from the ramp."},
+			{"name": "Off to the bait boxes", "kind": "wanted", "tier": "5"},
+			{"name": "Lick mat with broth", "kind": "lasting", "kcal": "38", "contains": "beef"},
+		},
+		[]string{"Sprat halves", "Cheese rind", "Smoked haddock skin", "Her own kibble"},
+	},
+	{
+		"Pilchard", practice.Typed{"weight_kg": "9.2", "stage": "gains"},
+		[]practice.Typed{
+			{"name": "Dry fish skin", "kind": "food", "grams": "0.3", "kcal": "0.9", "contains": "fish", "tier": "5"},
+			{"name": "Boiled turnip", "kind": "food", "grams": "0.5", "kcal": "0.2", "tier": "3"},
+			{"name": "Kibble", "kind": "food", "grams": "0.2", "kcal": "0.8", "contains": "rice, lamb", "tier": "2"},
+		},
+		nil,
+	},
+	{
+		"Quill", practice.Typed{"weight_kg": "23", "allergies": "chicken", "never": "raw fish"},
+		[]practice.Typed{
+			{"name": "Liver paste from the tube", "kind": "food", "grams": "1", "kcal": "2.8", "contains": "liver", "tier": "5"},
+			{"name": "Oat cubes", "kind": "food", "grams": "0.5", "kcal": "1.6", "contains": "oats", "tier": "4"},
+			{"name": "Crab sticks from the kiosk", "kind": "food", "grams": "1", "kcal": "1.1", "contains": "wheat, raw fish"},
+			{"name": "The ball on a string", "kind": "toy", "tier": "3"},
+		},
+		nil,
+	},
+	{
+		"Brine", practice.Typed{"weight_kg": "11", "size": "medium"},
+		[]practice.Typed{
+			{"name": "Soaked kibble", "kind": "food", "grams": "0.3", "kcal": "0.8", "contains": "turkey", "tier": "3"},
+			{"name": "Turkey crumbs", "kind": "food", "grams": "0.3", "kcal": "0.6", "contains": "turkey", "tier": "5"},
+		},
+		nil,
+	},
+}
+
+// food fills the larder, and tests one dog's taste by the same offers as a trainer's.
+func (m *maker) food(ctx context.Context) error {
+	for _, one := range larder {
+		dog := m.ids[one.dog]
+		form, err := m.p.DogForm(ctx, dog)
+		if err != nil {
+			return err
+		}
+		one.feeding["version"] = form["version"]
+		if err := m.p.SaveFeeding(ctx, dog, one.feeding); err != nil {
+			return fmt.Errorf("%s: %w", one.dog, err)
+		}
+		for _, reward := range one.rewards {
+			m.clock = m.clock.Add(1e9)
+			if err := m.p.SaveReward(ctx, dog, reward); err != nil {
+				return fmt.Errorf("%s, %s: %w", one.dog, reward["name"], err)
+			}
+		}
+		if one.tested != nil {
+			if err := m.taste(ctx, dog, one.tested); err != nil {
+				return err
+			}
+		}
+	}
+	v, err := m.p.Settings(ctx)
+	if err != nil {
+		return err
+	}
+	for _, place := range v.Places {
+		if place.Name == "the ferry ramp" {
+			return m.p.SavePlaceRules(ctx, place.ID, practice.Typed{"ban_no_thrown": "on", "ban_no_toys": "on"})
+		}
+	}
+	return nil
+}
+
+// taste runs a preference test with a dog that mostly takes what stands earlier in its list.
+func (m *maker) taste(ctx context.Context, dog string, taste []string) error {
+	v, err := m.p.Rewards(ctx, dog)
+	if err != nil {
+		return err
+	}
+	marked, rank := practice.Typed{}, map[string]int{}
+	for i, name := range taste {
+		for _, one := range v.Choosable {
+			if one.Name == name {
+				marked["in_"+one.ID], rank[one.ID] = "on", i
+			}
+		}
+	}
+	id, err := m.p.StartTest(ctx, dog, marked)
+	if err != nil {
+		return err
+	}
+	rng := rand.New(rand.NewPCG(3, 14))
+	for range 30 {
+		test, err := m.p.Preference(ctx, id, true)
+		if err != nil {
+			return err
+		}
+		if test.Over {
+			_, err = m.p.TakeTiers(ctx, id)
+			return err
+		}
+		took := "left"
+		if better := rank[test.Right.ID] < rank[test.Left.ID]; better != (rng.IntN(9) == 0) {
+			took = "right"
+		}
+		if err := m.p.Choose(ctx, id, practice.Typed{"ord": fmt.Sprint(test.Ord), "left": test.Left.ID, "right": test.Right.ID, "took": took}); err != nil {
+			return err
+		}
+	}
+	_, err = m.p.TakeTiers(ctx, id)
+	return err
+}
+
+// ahead plans the rest of the week and eats something beside it.
+func (m *maker) ahead(ctx context.Context) error {
+	if err := m.p.AddEaten(ctx, m.ids["Tansy"], practice.Typed{"eaten_kind": "lasting", "reward": "", "what": "lick mat with broth", "kcal": "38", "from": "6:40", "until": "7:00"}); err != nil {
+		return err
+	}
+	for _, one := range []struct {
+		dog   string
+		typed practice.Typed
+	}{
+		{"Tansy", practice.Typed{"minutes": "15", "place": m.ids["the ferry ramp"], "handler": m.ids["Maren Oduya"]}},
+		{"Brine", practice.Typed{"minutes": "8", "place": m.ids["the net shed"], "handler": m.ids["Jorun Vale"]}},
+	} {
+		if _, err := m.p.AddSheet(ctx, m.ids[one.dog], one.typed); err != nil {
+			return fmt.Errorf("a session of %s: %w", one.dog, err)
+		}
+	}
+	_, _, err := m.p.PlanWeek(ctx, m.now.Format("2006-01-02"))
+	return err
+}

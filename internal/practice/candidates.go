@@ -1,0 +1,144 @@
+package practice
+
+import (
+	"context"
+	"strings"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/library"
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/core/reinforce"
+	"patientfox/core/sheet"
+	"patientfox/internal/store"
+)
+
+// works is what several dogs could be worked on, plan by plan.
+type works struct {
+	plans map[string]loaded // by id
+	of    map[string][]sheet.Candidate
+	by    map[string]sheet.Candidate // by plan
+}
+
+// Figures of candidates.
+const (
+	pacesBack  = 60  // days that the pace of a plan is measured over
+	leastTimed = 10  // trials from which on it is taken as measured
+	usualSet   = 5   // trials, where the rule counts no sets
+	minuteSet  = 2   // free minutes
+	exposureS  = 5.0 // s that an exposure lasts where its step does not say
+)
+
+// loadWorks loads the plans of dogs as sessions can hold them: three statements.
+func loadWorks(ctx context.Context, q store.Q, dogs []string, today string, words phrase.Words) (w works, err error) {
+	w = works{map[string]loaded{}, map[string][]sheet.Candidate{}, map[string]sheet.Candidate{}}
+	rows, err := q.Plans(ctx, dogs, plansLooked)
+	if err != nil {
+		return w, err
+	}
+	plans, err := loadPlans(ctx, q, rows, words)
+	if err != nil {
+		return w, err
+	}
+	paces, err := q.Paces(ctx, dogs, dayNamed(dayNumber(today)-pacesBack))
+	if err != nil {
+		return w, err
+	}
+	pace := make(map[string]store.Pace, len(paces))
+	for _, one := range paces {
+		pace[one.Plan] = one
+	}
+	byDog := map[string][]loaded{}
+	for _, l := range plans {
+		w.plans[l.ID] = l
+		byDog[l.Dog] = append(byDog[l.Dog], l)
+	}
+	for dog, list := range byDog {
+		waits, needed := waiting(list)
+		for _, l := range list {
+			c := candidate(l, pace[l.ID], today)
+			c.Waits = waits[l.ID][c.Start]
+			c.Needed = needed[strings.ToLower(l.SkillName)]
+			w.of[dog] = append(w.of[dog], c)
+			w.by[l.ID] = c
+		}
+	}
+	return w, nil
+}
+
+// waiting says which steps of a dog's plans wait for something, and for which skills.
+func waiting(plans []loaded) (steps map[string]map[string]bool, needed map[string]bool) {
+	steps, needed = map[string]map[string]bool{}, map[string]bool{}
+	for _, l := range plans {
+		_, missing := needsOf(l, plans)
+		steps[l.ID] = map[string]bool{}
+		for step := range blockedSteps(l.steps, missing) {
+			steps[l.ID][step] = true
+		}
+		for _, n := range missing {
+			needed[strings.ToLower(n.Skill)] = true
+		}
+	}
+	return steps, needed
+}
+
+func candidate(l loaded, pace store.Pace, today string) sheet.Candidate {
+	row := planRow(l, today)
+	at := l.reached()
+	if !row.Never {
+		at, _ = decision.StartStep(decision.Visit{Reached: at, Steps: len(l.steps), Days: row.Days, Stopped: l.Standing.Stopped})
+	}
+	step := l.steps[at]
+	pay, _ := l.body.PayAt(step.ID)
+	c := sheet.Candidate{
+		Plan: l.ID, Main: l.Main, Kind: criteria.Kind(l.Kind), Start: step.ID, StartAt: at, Days: row.Days, Never: row.Never,
+		New: at == l.reached() && !pace.Tried, Due: row.ProbeDue, Finished: row.Finished, Stuck: row.Stuck != "", Neglected: row.Neglected,
+		Safety: step.NeedsProof(), Set: setOf(l), Lively: lively(l), Tier: pay.Tier, Share: pay.Schedule.At(l.Standing.Rung).PaidShare(), Pieces: pay.Piece(),
+	}
+	usual, _ := l.cycle(at, nil)
+	if c.Kind.ByState() && usual.DurationS == 0 {
+		usual.DurationS = exposureS
+	}
+	if c.CycleS = usual.Seconds(); pace.Logged >= leastTimed {
+		c.CycleS = pace.Active / float64(pace.Logged)
+	}
+	if c.Kind == criteria.Held && pay.NeedsInside(usual) {
+		c.Inside = reinforce.PaysInside(usual.DurationS, pay.Band.Lo)
+	}
+	return c
+}
+
+// setOf is how many trials of a plan belong together.
+func setOf(l loaded) int {
+	switch {
+	case l.body.Rule.Size > 0:
+		return l.body.Rule.Size
+	case criteria.Kind(l.Kind) == criteria.Attention:
+		return minuteSet
+	}
+	return usualSet
+}
+
+func lively(l loaded) bool {
+	if l.body.Arousal != "" {
+		return l.body.Arousal == library.Lively
+	}
+	return sheet.Lively(criteria.Kind(l.Kind))
+}
+
+// stepShort is a step of a plan in short, "" for one that is gone.
+func (w works) stepShort(plan, step string) (number int, short string) {
+	l, ok := w.plans[plan]
+	if !ok {
+		return 0, ""
+	}
+	i := progression.Index(l.steps, step)
+	if i < 0 {
+		return 0, ""
+	}
+	return i + 1, l.words.Step(l.steps[i].Criteria)
+}
+
+// weeksOfAge is a dog's age in weeks for the limits of a session, 0 where it is not known.
+func weeksOfAge(d store.Dog, day string) float64 { return weeksOld(d.Born, day) }

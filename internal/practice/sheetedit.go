@@ -1,0 +1,292 @@
+package practice
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"patientfox/core/criteria"
+	"patientfox/core/phrase"
+	"patientfox/core/sheet"
+	"patientfox/internal/store"
+)
+
+// Minutes of a day, and the raster on which sessions begin by themselves.
+const (
+	dayMinutes = 24 * 60
+	raster     = 5
+)
+
+// slotTyped reads where a session lies in the day.
+func (p *Practice) slotTyped(ps problems, t Typed, s settings, now store.Sheet) store.Sheet {
+	today := s.day(p.ms())
+	if now.Day = t.Text("day"); now.Day == "" {
+		now.Day = today
+	}
+	if _, err := time.Parse(dayLayout, now.Day); err != nil {
+		ps.add("day", "Write the day as year-month-day.")
+	}
+	if typed := t.Text("start"); typed != "" {
+		minutes, ok := readClock(typed)
+		if !ok {
+			ps.add("start", "A time of the day such as 9:30.")
+		}
+		now.Start = minutes
+	}
+	if typed := t.Text("minutes"); typed != "" {
+		n, err := strconv.Atoi(strings.TrimSpace(strings.TrimSuffix(typed, "min")))
+		if err != nil || n < sheet.LeastMin || n > sheet.MostMin {
+			ps.add("minutes", fmt.Sprintf("%d to %d minutes, in figures.", sheet.LeastMin, sheet.MostMin))
+		}
+		now.Minutes = n
+	}
+	if now.Start+now.Minutes > dayMinutes {
+		ps.add("minutes", "It would go on past midnight.")
+	}
+	now.Place, now.Handler, now.Household = t.Text("place"), t.Text("handler"), t.Text("household") != ""
+	return now
+}
+
+// overlaps says beside the start which session is in the way: the same dog's, or another one of the trainer's.
+func overlaps(ps problems, there []planned, one store.Sheet) {
+	for _, o := range there {
+		slot := sheet.Slot{Start: o.Start, Minutes: o.Sheet.Minutes}
+		if o.ID == one.ID || o.Day != one.Day || !slot.Over(one.Start, one.Minutes) {
+			continue
+		}
+		switch when := clockOf(o.Start) + " to " + clockOf(o.Start+o.Sheet.Minutes); {
+		case o.Dog == one.Dog:
+			ps.add("start", fmt.Sprintf("%s has a session from %s then.", o.DogName, when))
+		case !o.Household && !one.Household && o.Handler == one.Handler:
+			ps.add("start", fmt.Sprintf("You work %s from %s then. Another time, or another handler.", o.DogName, when))
+		}
+	}
+}
+
+// AddSheet plans a session of a dog by one press, out of its plans and the minutes at hand; it returns the sheet's
+// id. Where no time is typed it is the next that is free today.
+func (p *Practice) AddSheet(ctx context.Context, dog string, t Typed) (string, error) {
+	q := p.store.Read()
+	if _, err := p.settle(ctx); err != nil {
+		return "", err
+	}
+	s, err := p.settings(ctx, q)
+	if err != nil {
+		return "", err
+	}
+	d, err := q.Dog(ctx, dog)
+	if err != nil {
+		return "", found(err)
+	}
+	if d.Deleted != nil {
+		return "", ErrNotFound
+	}
+	ps := problems{}
+	row := p.slotTyped(ps, t, s, store.Sheet{ID: NewID(), Dog: dog, Minutes: routineOf(d).minutes(weeksOfAge(d, s.day(p.ms()))), Made: p.ms()})
+	if err := ps.err(); err != nil {
+		return "", err
+	}
+	there, err := loadSheets(ctx, q, nil, row.Day, row.Day)
+	if err != nil {
+		return "", err
+	}
+	if t.Text("start") == "" {
+		row.Start = p.nextFree(s, there, row)
+	}
+	if overlaps(ps, there, row); len(ps) > 0 {
+		return "", ps.err()
+	}
+	works, err := loadWorks(ctx, q, []string{dog}, row.Day, s.words())
+	if err != nil {
+		return "", err
+	}
+	candidates := works.of[dog]
+	if row.Household {
+		candidates = slices.DeleteFunc(slices.Clone(candidates), func(c sheet.Candidate) bool { return !sheet.Home(c) })
+	}
+	body := sheet.Build(candidates, row.Minutes, weeksOfAge(d, row.Day))
+	if len(body.Blocks) == 0 {
+		ps.add("minutes", nothingFits(candidates, row.Minutes, d.Name))
+		return "", ps.err()
+	}
+	row.Body = encode(body)
+	return p.once(ctx, t, func(q store.Q) (string, error) { return row.ID, q.AddSheets(ctx, []store.Sheet{row}) })
+}
+
+// nothingFits says why no session could be planned.
+func nothingFits(candidates []sheet.Candidate, minutes int, dog string) string {
+	if len(sheet.Queue(candidates)) == 0 {
+		return fmt.Sprintf("There is nothing to plan: every plan of %s waits for something, or is finished and not due.", dog)
+	}
+	return fmt.Sprintf("In %s not even one set fits beside a warm-up and a finish.", phrase.Count(minutes, "minute"))
+}
+
+// nextFree is the next moment of the day at which neither the dog nor its handler has anything.
+func (p *Practice) nextFree(s settings, there []planned, row store.Sheet) int {
+	start := 9 * 60
+	if now := p.now().In(s.zone); now.Format(dayLayout) == row.Day {
+		start = (now.Hour()*60 + now.Minute() + raster - 1) / raster * raster
+	}
+	for range len(there) + 1 {
+		for _, o := range there {
+			slot := sheet.Slot{Start: o.Start, Minutes: o.Sheet.Minutes}
+			if (o.Dog == row.Dog || !o.Household && o.Handler == row.Handler) && slot.Over(start, row.Minutes) {
+				start = o.Start + o.Sheet.Minutes + sheet.Changeover
+			}
+		}
+	}
+	return max(0, min(start, dayMinutes-row.Minutes))
+}
+
+// SaveSheet changes a planned session by hand. Whatever typed["op"] does, what was typed is saved with it: "up:2",
+// "down:2", "remove:2" for a block, "add" for typed["add"], "rebuild" to have it planned anew.
+func (p *Practice) SaveSheet(ctx context.Context, id string, t Typed) error {
+	q := p.store.Read()
+	l, err := p.loadSheet(ctx, q, id)
+	if err != nil {
+		return err
+	}
+	ps := problems{}
+	row := p.slotTyped(ps, t, l.s, l.Sheet)
+	row.Version, _ = strconv.Atoi(t.Text("version"))
+	op, at, _ := strings.Cut(t.Text("op"), ":")
+	index, _ := strconv.Atoi(at)
+	body := l.read(ps, t)
+	switch op {
+	case "up", "down":
+		other := index + map[string]int{"up": -1, "down": 1}[op]
+		if index >= 0 && index < len(body.Blocks) && other >= 0 && other < len(body.Blocks) {
+			body.Blocks[index], body.Blocks[other] = body.Blocks[other], body.Blocks[index]
+		}
+	case "remove":
+		if index >= 0 && index < len(body.Blocks) {
+			body.Blocks = slices.Delete(body.Blocks, index, index+1)
+		}
+	case "add":
+		l.add(ps, &body, t.Text("add"))
+	case "rebuild":
+		built := sheet.Build(l.works.of[l.Dog], row.Minutes, weeksOfAge(l.dog, row.Day))
+		if len(built.Blocks) == 0 {
+			ps.add("minutes", nothingFits(l.works.of[l.Dog], row.Minutes, l.dog.Name))
+		}
+		body.Blocks, body.Finish, body.WarmS, body.FinishS = built.Blocks, built.Finish, built.WarmS, built.FinishS
+	}
+	ps.criteria(body.Check())
+	there, err := loadSheets(ctx, q, nil, row.Day, row.Day)
+	if err != nil {
+		return err
+	}
+	overlaps(ps, there, row)
+	if err := ps.err(); err != nil {
+		return err
+	}
+	row.Body = encode(body)
+	_, err = p.once(ctx, t, func(q store.Q) (string, error) {
+		was, err := q.Sheet(ctx, id)
+		if err != nil {
+			return "", found(err)
+		}
+		ok, err := q.SetSheet(ctx, row)
+		if err != nil || ok {
+			return id, err
+		}
+		now, err := plannedOf(was)
+		if err != nil {
+			return "", err
+		}
+		return "", &Conflict{now.typed()}
+	})
+	return err
+}
+
+// read reads a sheet from its form: the blocks it had, with what was typed of them.
+func (l sheetParts) read(ps problems, t Typed) sheet.Sheet {
+	body := l.body
+	body.WarmS = 60 * ps.number(t, "warm_min", 0, 30, "From 0 to 30 minutes.")
+	body.Warm, body.Exits, body.Falls = ps.text("warm", t["warm"], criteria.MaxText), ps.text("exits", t["exits"], criteria.MaxText), ps.text("falls", t["falls"], criteria.MaxText)
+	body.Gear, body.Helper = ps.text("gear", t["gear"], criteria.MaxText), ps.text("helper", t["helper"], criteria.MaxText)
+	body.Blocks = slices.Clone(body.Blocks)
+	for i := range body.Blocks {
+		b := &body.Blocks[i]
+		name := func(field string) string { return fmt.Sprintf("%s%d", field, i) }
+		if _, given := t[name("sets")]; !given {
+			continue
+		}
+		b.Sets = ps.whole(t, name("sets"), 1, 12, "1 to 12 sets.")
+		b.Set = ps.whole(t, name("set"), 1, 30, "1 to 30 trials in a set.")
+		b.BreakS = 60 * ps.number(t, name("break"), 0, 60, "A break of 0 to 60 minutes.")
+		b.Note, b.Probe = ps.text(name("note"), t[name("note")], criteria.MaxText), t.Text(name("probe")) != ""
+		if step := t.Text(name("step")); step != "" {
+			b.Step = step
+		}
+		if c, ok := l.works.by[b.Plan]; ok {
+			b.Count(c)
+		}
+	}
+	if _, given := t["finish"]; given {
+		if body.Finish = t.Text("finish"); body.Finish != "" && body.FinishS == 0 {
+			body.FinishS = 45
+		}
+	}
+	if body.Finish == "" {
+		body.FinishS = 0
+	}
+	return body
+}
+
+// add puts a plan in at the end, one set of it.
+func (l sheetParts) add(ps problems, body *sheet.Sheet, plan string) {
+	c, ok := l.works.by[plan]
+	if !ok {
+		ps.add("add", "Choose one of the dog's plans.")
+		return
+	}
+	b := sheet.Block{Plan: plan, Step: c.Start, Why: sheet.ByHand, Sets: 1, Set: max(1, c.Set), Probe: c.Due}
+	b.Count(c)
+	if n := len(body.Blocks); n > 0 && body.Blocks[n-1].BreakS == 0 {
+		body.Blocks[n-1].BreakS = 60
+	}
+	body.Blocks = append(body.Blocks, b)
+	if body.Finish == "" {
+		body.Finish, body.FinishS = plan, 45
+	}
+}
+
+// DeleteSheet takes a planned session out, or brings it back.
+func (p *Practice) DeleteSheet(ctx context.Context, id string, away bool) error {
+	return p.away(ctx, away, func(q store.Q, at *int64) (bool, error) { return q.DeleteSheet(ctx, id, at) })
+}
+
+// NewSheetView is what the form of a new session needs.
+type NewSheetView struct {
+	ID, Name       string
+	Places, People []Named
+}
+
+// NewSheet is the form of a new session of a dog.
+func (p *Practice) NewSheet(ctx context.Context, dog string) (v NewSheetView, err error) {
+	q := p.store.Read()
+	d, err := q.Dog(ctx, dog)
+	if err != nil {
+		return v, found(err)
+	}
+	places, err := q.Places(ctx)
+	if err != nil {
+		return v, err
+	}
+	people, err := q.People(ctx)
+	if err != nil {
+		return v, err
+	}
+	v.ID, v.Name = d.ID, d.Name
+	for _, one := range places {
+		v.Places = append(v.Places, Named{one.ID, one.Name})
+	}
+	for _, one := range people {
+		v.People = append(v.People, Named{one.ID, one.Name})
+	}
+	return v, nil
+}
