@@ -16,8 +16,8 @@ run: build
 build: core
 	$(GO) build -o $(PROGRAM) ./cmd/patientfox
 
-# The core for the browser, into its embed folder. Where a tap does not wait for it our code is not inlined: 30 KB.
-SMALL := $(foreach p,phrase criteria progression caution,-gcflags=patientfox/core/$(p)=-l)
+# The core for the browser, into its embed folder. Our own code is not inlined: 70 KB less, and no slower a tap.
+SMALL := -gcflags=patientfox/core/...=-l
 core:
 	GOOS=js GOARCH=wasm $(GO) build -trimpath $(SMALL) -ldflags "-s -w" -o $(DIST)/fieldcore.wasm ./cmd/fieldcore
 	cp "$$($(GO) env GOROOT)/lib/wasm/wasm_exec.js" $(DIST)/wasm_exec.js

@@ -17,7 +17,7 @@ func (r *Run) paidPieces() int {
 	return n
 }
 
-func (r *Run) logLine() string {
+func (r *Run) logLine(food string) string {
 	n := 0
 	for _, t := range r.s.Trials {
 		if t.Outcome != evidence.Void {
@@ -25,8 +25,8 @@ func (r *Run) logLine() string {
 		}
 	}
 	line := phrase.Count(n, "trial")
-	if r.s.Pieces != nil {
-		line += fmt.Sprintf(" · %s left", phrase.Count(max(0, *r.s.Pieces-r.paidPieces()), "piece"))
+	if food != "" {
+		line += " · " + food
 	} else if len(r.s.Pays) > 0 {
 		line += " · " + phrase.Count(len(r.s.Pays), "pay")
 	}

@@ -26,7 +26,10 @@ type SetupView struct {
 	People   []Option    `json:"people"`
 	Place    string      `json:"place"`
 	Handler  string      `json:"handler"`
-	Modes    []Option    `json:"modes"` // what the session can be for
+	Foods    []Option    `json:"foods"`            // that can be paid with there, the fitting one first
+	Pieces   int         `json:"pieces,omitempty"` // to count out, by the sheet
+	Then     string      `json:"then,omitempty"`   // what the sheet brings after it
+	Modes    []Option    `json:"modes"`            // what the session can be for
 	Mode     string      `json:"mode"`
 	Right    []string    `json:"right"` // the definition as ticks
 	Cautions []string    `json:"cautions"`
@@ -84,6 +87,16 @@ func (d *Door) call(method string, arg []byte, at int64) (a answer, err error) {
 		var pack Pack
 		if err = json.Unmarshal(arg, &pack); err == nil {
 			err = d.run.Renew(pack)
+		}
+	case "follow":
+		var s Sheet
+		if err = json.Unmarshal(arg, &s); err == nil {
+			d.run.Follow(s)
+		}
+	case "food":
+		var food string
+		if err = json.Unmarshal(arg, &food); err == nil {
+			a.Drafts = d.run.Take(food)
 		}
 	case "begin":
 		var c Choice
@@ -161,6 +174,13 @@ func (r *Run) Setup(c Choice) SetupView {
 		v.Cautions = append([]string{"This step waits: " + waits}, v.Cautions...)
 	}
 	v.Step = phrase.Upper(phrase.In(p.Units).Step(p.Steps[at].Criteria))
+	for _, food := range r.foods(c.Place, p.Steps[at].ID) {
+		v.Foods = append(v.Foods, Option{ID: food.ID, Name: food.Name})
+	}
+	if r.sheet != nil {
+		v.Pieces = r.sheet.Pieces
+		v.Then = r.outline()
+	}
 	for i := len(p.Steps) - 1; i >= 0; i-- {
 		name := fmt.Sprintf("%d · %s", i+1, phrase.In(p.Units).Short(p.Steps[i].Criteria))
 		if i == reached && !p.First {

@@ -14,7 +14,7 @@ const train = "train"
 
 // mode is what a session is for: a finished skill that was not worked today is probed, anything else taught,
 // unless something else was chosen.
-func (p Pack) mode(chosen string) record.Mode {
+func (p *Pack) mode(chosen string) record.Mode {
 	switch mode := record.Mode(chosen); {
 	case chosen == train || !mode.Valid():
 		return record.Train
@@ -27,7 +27,7 @@ func (p Pack) mode(chosen string) record.Mode {
 }
 
 // modes lists what a session can be for, as options with the mode as their id.
-func (p Pack) modes() []Option {
+func (p *Pack) modes() []Option {
 	list := []Option{
 		{ID: train, Name: "Teach"}, {ID: string(record.Placing), Name: "Place: find where to begin"},
 		{ID: string(record.Baseline), Name: "Baseline: look, do not teach"},
@@ -39,7 +39,7 @@ func (p Pack) modes() []Option {
 }
 
 // opensIn is where a session of a mode opens that does not teach, and what is said of it.
-func (p Pack) opensIn(mode record.Mode, reached int) (step int, says string) {
+func (p *Pack) opensIn(mode record.Mode, reached int) (step int, says string) {
 	switch mode {
 	case record.Placing:
 		return 0, "One easy trial at every third step until one is not met. Then it begins two below the last that was."

@@ -5,6 +5,7 @@ package field
 
 import (
 	"fmt"
+	"slices"
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
@@ -54,7 +55,11 @@ type Pack struct {
 	Pay         reinforce.Strategy            `json:"pay"`
 	StepPay     map[string]reinforce.Strategy `json:"step_pay,omitempty"` // by step: where it is paid otherwise than the plan
 	Lifeline    bool                          `json:"lifeline,omitempty"`
-	Rung        int                           `json:"rung"` // how far thinning has come
+	Latencies   []float64                     `json:"latencies,omitempty"` // of met trials at the reached step, oldest first, s
+	BetweenS    float64                       `json:"between_s,omitempty"` // usually, from the end of a trial to the next, s; 0 not known
+	Foods       []reinforce.Reward            `json:"foods,omitempty"`     // what can be paid with
+	Bans        map[string][]reinforce.Ban    `json:"bans,omitempty"`      // by place
+	Rung        int                           `json:"rung"`                // how far thinning has come
 	Place       progression.Place             `json:"place"`
 	Stretch     []Prior                       `json:"stretch"`
 	Cover       map[string]Cover              `json:"cover"` // by block of the stretch
@@ -79,25 +84,32 @@ type Choice struct {
 	Step    string `json:"step"`   // "" is the step advised
 	Pieces  string `json:"pieces"` // counted out, as typed
 	Mode    string `json:"mode"`   // train, or one of record's modes; "" as the plan stands
+	Food    string `json:"food"`   // in the hand; "" is the one that fits
+	Finish  bool   `json:"finish"` // the easy one at the end
 }
 
-func (p Pack) check() error {
+func (p *Pack) check() error {
 	if len(p.Steps) == 0 {
 		return fmt.Errorf("the plan has no steps")
 	}
-	if problems := p.Rule.Check(); len(problems) > 0 {
-		return fmt.Errorf("the rule cannot stand: %s", problems[0].Text)
-	}
-	for _, rule := range p.StepRules {
-		if problems := rule.Check(); len(problems) > 0 {
-			return fmt.Errorf("the rule of a step cannot stand: %s", problems[0].Text)
+	// The server checked the figures of the rules; here only what could not be run at all is refused.
+	for _, rule := range append([]decision.Rule{p.Rule}, p.ownRules()...) {
+		if !slices.Contains(decision.Kinds, rule.Kind) || rule.Kind == decision.Set && rule.Size < 1 || rule.Kind == decision.Gate && min(rule.Window, rule.BackWindow) < 1 {
+			return fmt.Errorf("the rule “%s” cannot stand", rule.Kind)
 		}
 	}
 	return nil
 }
 
+func (p *Pack) ownRules() (rules []decision.Rule) {
+	for _, rule := range p.StepRules {
+		rules = append(rules, rule)
+	}
+	return rules
+}
+
 // RuleAt is the rule that decides at a step.
-func (p Pack) RuleAt(step string) decision.Rule {
+func (p *Pack) RuleAt(step string) decision.Rule {
 	if rule, own := p.StepRules[step]; own {
 		return rule
 	}
@@ -105,7 +117,7 @@ func (p Pack) RuleAt(step string) decision.Rule {
 }
 
 // PayAt is how a step is paid.
-func (p Pack) PayAt(step string) reinforce.Strategy {
+func (p *Pack) PayAt(step string) reinforce.Strategy {
 	if pay, own := p.StepPay[step]; own {
 		return pay
 	}
@@ -122,7 +134,7 @@ func option(list []Option, id string) (Option, bool) {
 }
 
 // StartAt says where this choice opens: the step, and why lower than the reached one.
-func (p Pack) StartAt(c Choice) (step int, drops []decision.Drop) {
+func (p *Pack) StartAt(c Choice) (step int, drops []decision.Drop) {
 	place, knownPlace := option(p.Places, c.Place)
 	person, knownPerson := option(p.People, c.Handler)
 	return decision.StartStep(decision.Visit{

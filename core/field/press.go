@@ -35,6 +35,7 @@ const (
 	UpKey    Key = "up"
 	TwoUpKey Key = "two_up"
 	OfferKey Key = "offer" // the behaviour was offered without a cue
+	GoKey    Key = "go"    // after a warm-up: work here all the same
 )
 
 // means tells whether a key means anything now.
@@ -43,7 +44,11 @@ func (r *Run) means(key Key) bool {
 	switch key {
 	case Main:
 		return phase != Setup && phase != Over
-	case MetKey, LateKey, HelpKey, MissKey, VoidKey:
+	case LateKey, MissKey:
+		return phase == Idle || phase == Trying || phase == Warming
+	case HelpKey:
+		return phase == Idle || phase == Trying || phase == Warming && len(r.s.Warm) == 0
+	case MetKey, VoidKey:
 		return phase == Idle || phase == Trying
 	case PayKey:
 		return phase == Idle || phase == Trying || phase == Deciding
@@ -57,6 +62,8 @@ func (r *Run) means(key Key) bool {
 		return (phase == Idle || phase == Deciding) && r.pack.Kind == criteria.Cued
 	case EasyKey:
 		return (phase == Idle || phase == Deciding) && r.stepBy(-1) != nil
+	case GoKey:
+		return phase == Deciding && r.now.rule.Kind == warming.Kind
 	case HardKey:
 		return (phase == Idle || phase == Deciding) && r.stepBy(+1) != nil
 	case StayKey:
@@ -101,7 +108,7 @@ func (r *Run) Press(key Key, atMS int64) []record.Draft {
 	case UndoKey:
 		return r.undo()
 	case PayKey:
-		return []record.Draft{r.paid()}
+		return []record.Draft{r.paid(earned{Pay: true})}
 	case BreakKey:
 		if r.s.Paused {
 			return []record.Draft{record.NewDraft(record.KResume, struct{}{})}
@@ -112,6 +119,12 @@ func (r *Run) Press(key Key, atMS int64) []record.Draft {
 	case CueKey:
 		return []record.Draft{record.NewDraft(record.KCue, record.Cue{N: r.s.Trying.Cues + 1})}
 	case MetKey, LateKey, HelpKey, MissKey:
+		if r.phase() == Warming {
+			if key == HelpKey {
+				return []record.Draft{r.verdict(Skipped)}
+			}
+			return r.warm(map[Key]record.Answer{LateKey: record.Slow, MissKey: record.Nothing}[key])
+		}
 		if r.pack.Kind.ByState() {
 			return r.exposure(map[Key]int{MetKey: 1, LateKey: 2, HelpKey: 3, MissKey: 4}[key])
 		}
@@ -156,6 +169,8 @@ func (r *Run) next(at float64) []record.Draft {
 			return r.exposure(0)
 		}
 		return r.outcome(evidence.Met, at)
+	case Warming:
+		return r.warm(record.Eager)
 	case Deciding:
 		return r.take()
 	case Paused:
@@ -170,7 +185,7 @@ func (r *Run) outcome(o evidence.Outcome, at float64) []record.Draft {
 	phase := r.phase()
 	var drafts []record.Draft
 	target := r.Target()
-	trial := record.Trial{Outcome: o, Asked: target, Easy: r.asksLess(target)}
+	trial := record.Trial{Outcome: o, Asked: target, Easy: r.asksLess(target) || r.finishing()}
 	if o == evidence.Missed && phase == Trying && r.reachedAnyway(at) {
 		trial.Outcome = "" // the measure speaks
 	}
@@ -191,8 +206,8 @@ func (r *Run) outcome(o evidence.Outcome, at float64) []record.Draft {
 		}
 	}
 	drafts = append(drafts, record.NewDraft(record.KTrial, trial))
-	if o == evidence.Met && r.doing() != record.Baseline {
-		drafts = append(drafts, r.paid())
+	if e := r.earns(at, trial.Easy); o == evidence.Met && e.Pay {
+		drafts = append(drafts, r.paid(e))
 	}
 	return drafts
 }
@@ -206,13 +221,9 @@ func (r *Run) exposure(state int) []record.Draft {
 	}
 	drafts = append(drafts, record.NewDraft(record.KExposure, record.Exposure{State: state}))
 	if state < 4 {
-		drafts = append(drafts, r.paid())
+		drafts = append(drafts, r.paid(earned{Pay: true}))
 	}
 	return drafts
-}
-
-func (r *Run) paid() record.Draft {
-	return record.NewDraft(record.KPay, record.Pay{Pieces: r.pack.PayAt(r.step().ID).Piece()})
 }
 
 // step is today's step.
@@ -254,6 +265,9 @@ func (r *Run) ahead() progression.Step {
 
 // take does what the verdict says.
 func (r *Run) take() []record.Draft {
+	if r.now.rule.Kind == warming.Kind {
+		return r.ready(r.now.Verdict)
+	}
 	drafts := []record.Draft{r.verdict(string(r.now.Verdict))}
 	switch r.now.Verdict {
 	case decision.StepUp:
@@ -290,6 +304,12 @@ func (r *Run) why(own progression.Why) progression.Why {
 
 // overrule does something else than the verdict says; both are kept.
 func (r *Run) overrule(key Key) []record.Draft {
+	if r.now.rule.Kind == warming.Kind {
+		if key == BackKey {
+			return r.ready(decision.MakeEasier)
+		}
+		return r.ready(decision.WorkHere)
+	}
 	if r.now.Verdict == decision.Placed {
 		switch key {
 		case UpKey:

@@ -19,6 +19,7 @@ type Run struct {
 	packs []Pack
 	log   *record.Log
 	s     *record.Session
+	sheet *Sheet // the planned session that it follows, nil for none
 	now   decided
 	off   []Key // keys that mean nothing now
 }
@@ -116,6 +117,9 @@ func (r *Run) decide(ended bool, more int) decided {
 	if b == nil || b.Plan != r.pack.Plan {
 		return decided{}
 	}
+	if r.warms() {
+		return r.decideReady()
+	}
 	if r.doing() != record.Train {
 		return r.decideMode(b)
 	}
@@ -172,13 +176,23 @@ func (r *Run) coldOne() string {
 		return "" // worked today already
 	}
 	for _, t := range r.s.Trials {
-		if t.Outcome == evidence.Void {
+		if t.Outcome == evidence.Void || r.planOf(t.Block) != r.pack.Plan {
 			continue
 		}
 		if t.Counted() {
 			return t.ID
 		}
 		break
+	}
+	return ""
+}
+
+// planOf is the plan of one of the session's blocks.
+func (r *Run) planOf(block string) string {
+	for _, b := range r.s.Blocks {
+		if b.ID == block {
+			return b.Plan
+		}
 	}
 	return ""
 }
@@ -319,16 +333,27 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 		if _, ok := option(r.pack.Places, c.Place); !ok && c.Place != "" {
 			return nil, &Problem{"place", "Choose one of the places in the list."}
 		}
-		drafts = append(drafts, record.NewDraft(record.KOpen, record.Open{Dog: r.pack.Dog, Place: c.Place, Pieces: pieces, Core: CoreVersion}))
+		open := record.Open{Dog: r.pack.Dog, Place: c.Place, Pieces: pieces, Core: CoreVersion}
+		if r.sheet != nil {
+			open.Sheet = r.sheet.ID
+		}
+		drafts = append(drafts, record.NewDraft(record.KOpen, open))
+	} else if worked := r.worked(); worked != nil {
+		place, advised, mode = worked.Place.Settle(worked.Steps, steps), -1, record.Train
+		c.Step = ""
 	} else {
-		place, advised, mode = b.Place.Settle(b.Steps, steps), -1, record.Train
+		c.Place = r.s.Place
+		advised, _ = r.pack.StartAt(c)
+	}
+	if c.Finish {
+		advised, mode, why, c.Step = r.finishStep(place, steps), record.Train, progression.WhyFinish, ""
 	}
 	drafts = append(drafts, record.NewDraft(record.KBlock, record.Block{
 		Dog: r.pack.Dog, Skill: r.pack.Skill, Plan: r.pack.Plan, PlanVersion: r.pack.PlanVersion, Track: r.pack.Track,
 		Definition: r.pack.DefVersion, Reached: place.Reached, Given: place.Given, Since: place.Since, Mode: mode,
 	}))
 	if advised < 0 {
-		return drafts, nil
+		return append(drafts, r.takes(r.s.Place, place.Today, c.Food)...), nil
 	}
 	to := steps[max(0, advised)].ID
 	if c.Step != "" && c.Step != to && (mode == record.Train || mode == record.Baseline) {
@@ -343,7 +368,17 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 	if to != place.Today {
 		drafts = append(drafts, record.NewDraft(record.KMove, record.Move{From: place.Today, To: to, Why: why}))
 	}
-	return drafts, nil
+	return append(drafts, r.takes(c.Place, to, c.Food)...), nil
+}
+
+// worked is the last block of this session in which the plan was worked, nil where there is none.
+func (r *Run) worked() *record.BlockRead {
+	for i := len(r.s.Blocks) - 1; i >= 0; i-- {
+		if r.s.Blocks[i].Plan == r.pack.Plan {
+			return r.s.Blocks[i]
+		}
+	}
+	return nil
 }
 
 // Problem is something typed that cannot stand, with the field it belongs to.

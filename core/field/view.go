@@ -21,6 +21,7 @@ const (
 	Setup    Phase = "setup"    // choices before it begins
 	Idle     Phase = "idle"     // between trials
 	Trying   Phase = "trying"   // a trial is under way
+	Warming  Phase = "warming"  // easy tries before the work
 	Deciding Phase = "deciding" // a verdict waits to be taken
 	Paused   Phase = "paused"
 	Over     Phase = "over"
@@ -36,6 +37,8 @@ func (r *Run) phase() Phase {
 		return Paused
 	case r.s.Trying != nil:
 		return Trying
+	case r.warms() && !r.now.Due:
+		return Warming
 	case r.now.Due && !r.now.answered && r.now.Verdict != decision.Repeat && !r.counting():
 		return Deciding
 	}
@@ -61,6 +64,9 @@ type View struct {
 	States  []string    `json:"states,omitempty"` // what the keys of outcomes mean with exposures, 1 to 4
 	Log     string      `json:"log"`              // "14 trials · 22 pieces left"
 	Closing ClosingView `json:"closing"`
+	Sheet   SheetView   `json:"sheet"`
+	Labels  []string    `json:"labels,omitempty"` // of the keys late, helped and missed, where they mean something else
+	Leave   bool        `json:"leave"`            // the warm-up said to go elsewhere, and that was taken
 }
 
 // Dial is the thing being waited for.
@@ -76,6 +82,9 @@ type Dial struct {
 type PayView struct {
 	Word  string `json:"word"`  // on pace, slow, overdue, or "" without a plan
 	Since string `json:"since"` // "last 9 s ago"
+	Next  string `json:"next"`  // what the next met trial earns, "" where every one is paid
+	Food  string `json:"food"`  // what is in the hand, and what is left of it
+	Gone  bool   `json:"gone"`  // nothing is left but what the finish takes
 }
 
 // SetView is the running set's places.
@@ -125,10 +134,44 @@ func (r *Run) View(atMS int64) View {
 		Phase: r.phase(), Kind: string(r.pack.Kind), Dog: r.pack.DogName, Skill: r.pack.SkillName,
 		Step: phrase.Upper(r.say().Step(steps[index].Criteria)), Where: r.where(place, steps, index),
 		Dial: r.dial(at), Pay: r.pay(at), Set: r.set(), Verdict: r.verdictView(), Main: r.mainButton(), Off: r.off, Rests: r.resting(atMS),
-		Log: r.logLine(), Closing: r.closing(), Target: r.targetLine(),
+		Closing: r.closing(), Target: r.targetLine(),
 	}
-	if r.pack.Kind.ByState() {
+	v.Log = r.logLine(v.Pay.Food)
+	v.Sheet = r.sheetView()
+	switch {
+	case v.Phase == Warming:
+		v.Labels = []string{"Slow", "Skip it", "Nothing"}
+		v.Set = r.warmSet()
+		v.Step, v.Where = "Warm-up: uncued, let it offer something", fmt.Sprintf("Try %d of %d", len(r.s.Warm)+1, decision.ReadyTries)
+	case r.pack.Kind.ByState():
 		v.States = phrase.States[1:]
+	}
+	if n := len(r.s.Verdicts); n > 0 && len(r.s.Trials) == 0 {
+		v.Leave = r.s.Verdicts[n-1].Deed == string(decision.GoElsewhere)
+	}
+	return v
+}
+
+// eager is how many tries of the warm-up were.
+func (r *Run) eager() int {
+	n := 0
+	for _, w := range r.s.Warm {
+		if w.Answer == record.Eager {
+			n++
+		}
+	}
+	return n
+}
+
+// warmSet shows the tries of the warm-up.
+func (r *Run) warmSet() SetView {
+	v := SetView{Label: "Warm-up"}
+	shapes := map[record.Answer]string{record.Eager: "met", record.Slow: "late", record.Nothing: "missed"}
+	for _, w := range r.s.Warm {
+		v.Places = append(v.Places, SetMember{shapes[w.Answer], w.Answer != record.Nothing})
+	}
+	for len(v.Places) < decision.ReadyTries {
+		v.Places = append(v.Places, SetMember{})
 	}
 	return v
 }
@@ -205,12 +248,15 @@ func (r *Run) clock() (reinforce.Clock, bool) {
 }
 
 func (r *Run) pay(at float64) PayView {
+	v := PayView{Since: "nothing paid yet", Next: r.payLine(at)}
+	v.Food, v.Gone = r.foodLine(at)
 	clock, begun := r.clock()
 	if !begun {
-		return PayView{Since: "nothing paid yet"}
+		return v
 	}
 	if r.s.Paused {
-		return PayView{Since: "break"}
+		v.Since = "break"
+		return v
 	}
 	since, last := clock.Active(at), -1.0
 	for _, p := range r.s.Pays {
@@ -218,7 +264,6 @@ func (r *Run) pay(at float64) PayView {
 			last = math.Max(last, clock.Active(p.At))
 		}
 	}
-	v := PayView{Since: "nothing paid yet"}
 	if last >= 0 {
 		since -= last
 		v.Since = fmt.Sprintf("last %d s ago", int(math.Max(0, since)))
@@ -242,6 +287,9 @@ func (r *Run) set() SetView {
 	size := r.now.rule.Size
 	if b == nil {
 		return SetView{}
+	}
+	if r.now.rule.Kind == warming.Kind {
+		return r.warmSet()
 	}
 	place := b.Place
 	var counted []record.TrialRead
@@ -345,6 +393,16 @@ func (r *Run) verdictView() VerdictView {
 	}
 	v.More = r.now.Verdict != decision.Placed // that rests on easy trials
 	switch r.now.Verdict {
+	case decision.WorkHere, decision.MakeEasier, decision.GoElsewhere:
+		v.More, v.Coverage = false, ""
+		v.Why = fmt.Sprintf("%d of %s eager", r.eager(), phrase.Number(len(r.s.Warm)))
+		if r.now.Verdict != decision.WorkHere {
+			v.Others = append(v.Others, Button{GoKey, "Work here", ""})
+		}
+		if r.now.Verdict != decision.MakeEasier && r.stepBy(-1) != nil {
+			v.Others = append(v.Others, Button{BackKey, "One easier", ""})
+		}
+		return v
 	case decision.Held:
 		return v
 	case decision.Placed:
@@ -401,9 +459,17 @@ func (r *Run) mainButton() Button {
 	place, steps := r.place()
 	at := max(0, progression.Index(steps, place.Today))
 	switch r.phase() {
+	case Warming:
+		return Button{Main, "Eager", "offered itself, ate at once, paid"}
 	case Trying:
 		if r.pack.Kind.ByState() {
 			return Button{Main, phrase.States[0], mark}
+		}
+		if !r.pack.Kind.ByState() && r.doing() == record.Train && !r.earns(math.Inf(1), false).Pay && r.pack.PayAt(r.step().ID).Schedule.Way != reinforce.Best {
+			mark = "met: praise, no food"
+			if r.paidInside() {
+				mark = "held and released"
+			}
 		}
 		return Button{Main, "Mark", mark}
 	case Deciding:
@@ -424,6 +490,15 @@ func (r *Run) mainButton() Button {
 			b.Sub = r.say().Short(progression.Half(steps, at))
 		case r.now.Verdict == decision.Finished:
 			b.Sub = "keep it, and probe it cold"
+		case r.now.Verdict == decision.WorkHere:
+			b.Sub = "begin the work"
+		case r.now.Verdict == decision.MakeEasier:
+			b.Sub = "further off, or a step lower"
+			if below := r.stepBy(-1); below != nil {
+				b.Sub = r.say().Short(below.Criteria)
+			}
+		case r.now.Verdict == decision.GoElsewhere:
+			b.Sub = "nothing is asked here today"
 		}
 		return b
 	case Paused:

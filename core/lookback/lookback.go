@@ -104,6 +104,9 @@ func (r *reviewer) read() {
 		first, last = math.Min(first, t.From), math.Max(last, t.At)
 	}
 	for _, p := range f.Pays {
+		if p.Warm {
+			continue // before the work, and in no rate
+		}
 		first, last = math.Min(first, p.At), math.Max(last, p.At)
 		r.Pays = append(r.Pays, p.At)
 	}

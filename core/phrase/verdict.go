@@ -30,6 +30,12 @@ func Verdict(v decision.Verdict) string {
 		return "Placed"
 	case decision.Finished:
 		return "Finished"
+	case decision.WorkHere:
+		return "Work here"
+	case decision.MakeEasier:
+		return "Make it easier"
+	case decision.GoElsewhere:
+		return "Go elsewhere"
 	}
 	return string(v)
 }
@@ -39,6 +45,8 @@ func Deed(deed string) string {
 	switch deed {
 	case "two_up":
 		return "Two steps up"
+	case "skipped":
+		return "Left out"
 	case string(decision.Repeat):
 		return "Stayed"
 	}

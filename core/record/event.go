@@ -8,6 +8,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math/rand/v2"
+	"strings"
 	"unicode/utf8"
 
 	"patientfox/core/criteria"
@@ -155,6 +156,7 @@ type Pay struct {
 	Tier   int    `json:"tier,omitempty"`  // 1…5, 0 not said
 	Taken  string `json:"taken,omitempty"` // taken, slow, refused
 	Own    bool   `json:"own,omitempty"`   // what the dog wanted itself, in place of food
+	Warm   bool   `json:"warm,omitempty"`  // before the work: it belongs to no block
 }
 
 // Food is what is in the hand from here on.
@@ -267,24 +269,40 @@ type End struct {
 }
 
 // amendable lists the fields that an amend may set, by kind.
-var amendable = map[Kind][]string{
-	KOpen:     {"place", "pieces", "tags"},
-	KTrial:    {"outcome", "latency_s", "held_s", "cues", "easy", "broke", "instead", "source", "after", "accepted"},
-	KExposure: {"state", "recovery_s", "easy", "accepted"},
-	KPay:      {"pieces", "tier", "taken", "own"},
-	KFood:     {"reward", "tier"},
-	KWarmup:   {"answer"},
-	KCue:      {"n", "end", "mode"},
-	KHelp:     {"how", "planned"},
-	KState:    {"state"},
-	KTally:    {"met", "late", "helped", "missed"},
-	KUnlogged: {"n", "left"},
-	KNote:     {"text"},
-	KEnd:      {"reason", "left", "next"},
+func amendable(kind Kind) string {
+	switch kind {
+	case KOpen:
+		return "place pieces tags"
+	case KTrial:
+		return "outcome latency_s held_s cues easy broke instead source after accepted"
+	case KExposure:
+		return "state recovery_s easy accepted"
+	case KPay:
+		return "pieces tier taken own"
+	case KFood:
+		return "reward tier"
+	case KWarmup:
+		return "answer"
+	case KCue:
+		return "n end mode"
+	case KHelp:
+		return "how planned"
+	case KState:
+		return "state"
+	case KTally:
+		return "met late helped missed"
+	case KUnlogged:
+		return "n left"
+	case KNote:
+		return "text"
+	case KEnd:
+		return "reason left next"
+	}
+	return ""
 }
 
 func mayAmend(kind Kind, field string) bool {
-	for _, f := range amendable[kind] {
+	for _, f := range strings.Fields(amendable(kind)) {
 		if f == field {
 			return true
 		}
@@ -380,9 +398,13 @@ func Check(e Event) error {
 	if err != nil {
 		return fmt.Errorf("the data of “%s” cannot be read", e.Kind)
 	}
+	if m, is := data.(*Move); is && m.New != nil && (!isUUID(m.New.ID) || len(m.New.Criteria.Check()) > 0) {
+		return fmt.Errorf("the new step cannot stand")
+	}
 	return checkData(e, data)
 }
 
+// checkData checks what an event holds, but for new steps: those are never amended.
 func checkData(e Event, data any) error {
 	switch d := data.(type) {
 	case *Trial:
@@ -442,10 +464,6 @@ func checkData(e Event, data any) error {
 	case *Note:
 		if utf8.RuneCountInString(d.Text) > criteria.MaxNote {
 			return fmt.Errorf("a note has at most %d characters", criteria.MaxNote)
-		}
-	case *Move:
-		if d.New != nil && (!isUUID(d.New.ID) || len(d.New.Criteria.Check()) > 0) {
-			return fmt.Errorf("the new step cannot stand")
 		}
 	case *Retract:
 		if d.Target == e.ID {

@@ -150,6 +150,9 @@ type Opportunity struct {
 	pays   []int
 }
 
+// Pays is how often the trial was paid so far.
+func (o *Opportunity) Pays() int { return len(o.pays) }
+
 // Flag is something in the log that the fold could not follow.
 type Flag struct {
 	Event string
@@ -428,6 +431,11 @@ func (f *folder) pay(e placed, d *Pay) {
 	p := PayRead{Pay: *d, ID: e.ID, Block: f.blockID(), At: f.at}
 	if !d.Own {
 		p.Reward = f.s.Food
+	}
+	if d.Warm {
+		p.Block = ""
+		f.s.Pays = append(f.s.Pays, p)
+		return
 	}
 	f.s.Pays = append(f.s.Pays, p)
 	i := len(f.s.Pays) - 1

@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"cmp"
 	"encoding/json"
-	"slices"
 )
 
 // Receipt says what became of an event given to a log.
@@ -118,11 +117,48 @@ func (l *Log) live() []placed {
 		}
 		out = append(out, p)
 	}
-	slices.SortFunc(out, func(a, b placed) int {
-		return cmp.Or(cmp.Compare(a.at, b.at), cmp.Compare(a.Dev, b.Dev), cmp.Compare(a.Seq, b.Seq), cmp.Compare(a.ID, b.ID))
-	})
+	inOrder(out, make([]placed, len(out)))
 	l.reading = out
 	return out
+}
+
+// inOrder sorts by merging, which leaves what is in order already alone. The library's sort is made anew for every
+// type and weighs as much as the whole fold in the browser's core.
+func inOrder(list, spare []placed) {
+	n := len(list) / 2
+	if n == 0 {
+		return
+	}
+	inOrder(list[:n], spare)
+	inOrder(list[n:], spare)
+	if !list[n].before(&list[n-1]) {
+		return
+	}
+	left := spare[:copy(spare, list[:n])]
+	right := list[n:]
+	for i := range list {
+		if len(left) == 0 {
+			return
+		}
+		if len(right) > 0 && right[0].before(&left[0]) {
+			list[i], right = right[0], right[1:]
+		} else {
+			list[i], left = left[0], left[1:]
+		}
+	}
+}
+
+// before is the order of the fold: moment, device, number; the id only where two devices share a name.
+func (p *placed) before(o *placed) bool {
+	switch {
+	case p.at != o.at:
+		return p.at < o.at
+	case p.Dev != o.Dev:
+		return p.Dev < o.Dev
+	case p.Seq != o.Seq:
+		return p.Seq < o.Seq
+	}
+	return p.ID < o.ID
 }
 
 // dead tells which events are taken back: an event stands unless a standing retract names it.
@@ -275,10 +311,13 @@ func (e *entry) under(fields map[string]*entry) any {
 	return e.amended
 }
 
-// pressed are the kinds that a press of a key makes and that an undo may take back.
-var pressed = map[Kind]bool{
-	KCue: true, KMark: true, KRelease: true, KHelp: true, KTrial: true, KExposure: true, KPay: true, KState: true,
-	KPause: true, KResume: true, KVerdict: true, KMove: true, KNote: true, KCount: true,
+// pressed tells the kinds that a press of a key makes and that an undo may take back.
+func pressed(k Kind) bool {
+	switch k {
+	case KCue, KMark, KRelease, KHelp, KTrial, KExposure, KPay, KState, KPause, KResume, KVerdict, KMove, KNote, KCount, KWarmup:
+		return true
+	}
+	return false
 }
 
 // LastPressAt is the moment of the latest press that still stands, in ms; ok is false before the
@@ -286,7 +325,7 @@ var pressed = map[Kind]bool{
 func (l *Log) LastPressAt() (at int64, ok bool) {
 	live := l.live()
 	for i := len(live) - 1; i >= 0; i-- {
-		if pressed[live[i].Kind] {
+		if pressed(live[i].Kind) {
 			return live[i].at, true
 		}
 	}
@@ -297,7 +336,7 @@ func (l *Log) LastPressAt() (at int64, ok bool) {
 func (l *Log) CanUndo() bool {
 	live := l.live()
 	for i := len(live) - 1; i >= 0 && live[i].Kind != KBlock && live[i].Kind != KEnd; i-- {
-		if pressed[live[i].Kind] {
+		if pressed(live[i].Kind) {
 			return true
 		}
 	}
@@ -318,7 +357,7 @@ func (l *Log) LastPress() []string {
 		if e.Kind == KBlock || e.Kind == KEnd {
 			break
 		}
-		if !pressed[e.Kind] {
+		if !pressed(e.Kind) {
 			continue
 		}
 		if len(ids) > 0 && (e.at != last.at || e.Dev != last.Dev) {

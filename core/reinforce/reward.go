@@ -1,9 +1,6 @@
 package reinforce
 
-import (
-	"cmp"
-	"slices"
-)
+import "slices"
 
 // RewardKind is what a reward is.
 type RewardKind string
@@ -94,6 +91,10 @@ func InHand(rewards []Reward, tier int, place string, bans []Ban, delivery Deliv
 			return 10 - d
 		}
 	}
-	slices.SortStableFunc(list, func(a, b Reward) int { return cmp.Compare(far(a), far(b)) })
+	for i := range list { // a handful, and a generic sort is large in the browser's core
+		for j := i; j > 0 && far(list[j]) < far(list[j-1]); j-- {
+			list[j], list[j-1] = list[j-1], list[j]
+		}
+	}
 	return list
 }

@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"patientfox/core/criteria"
+	"patientfox/core/field"
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
@@ -292,6 +293,9 @@ func rows(f *record.Session, s settings, session string) store.Derived {
 		d.Moves = append(d.Moves, store.Move{ID: m.ID, Session: session, Ord: i, Plan: planOf[m.Block], At: m.At, From: m.From, To: m.To, Why: string(m.Why)})
 	}
 	for i, v := range f.Verdicts {
+		if field.Readiness(v.Advice, v.Deed) {
+			continue // of the warm-up, and of no plan
+		}
 		reasons := string(v.Reasons)
 		if reasons == "" {
 			reasons = "[]"
