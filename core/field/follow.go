@@ -87,17 +87,14 @@ func (r *Run) ready(deed decision.Verdict) []record.Draft {
 // at is which block of the sheet is the running one, and which comes next: the blocks of the session in turn, as
 // far as they are the sheet's.
 func (r *Run) at() (now, next int) {
-	now = -1
-	if r.sheet == nil {
-		return -1, 0
+	worked := make([]string, len(r.s.Blocks))
+	for i, b := range r.s.Blocks {
+		worked[i] = b.Plan
 	}
-	for _, b := range r.s.Blocks {
-		now = -1
-		for i := next; i < len(r.sheet.Plan.Blocks); i++ {
-			if r.sheet.Plan.Blocks[i].Plan == b.Plan {
-				now, next = i, i+1
-				break
-			}
+	now = -1
+	for _, i := range sheet.Match(r.sheet.Plan.Blocks, worked) {
+		if now = i; i >= 0 {
+			next = i + 1
 		}
 	}
 	return now, next

@@ -365,7 +365,7 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 			why = progression.WhyHand
 		}
 	}
-	if to != place.Today {
+	if to != place.Today || c.Finish {
 		drafts = append(drafts, record.NewDraft(record.KMove, record.Move{From: place.Today, To: to, Why: why}))
 	}
 	return append(drafts, r.takes(c.Place, to, c.Food)...), nil

@@ -83,16 +83,17 @@ type View struct {
 // reviewer works one session out.
 type reviewer struct {
 	*View
-	log   *record.Log
-	f     *record.Session
-	words phrase.Words
+	log    *record.Log
+	f      *record.Session
+	breaks []reinforce.Span // those that were taken, and the time from one block to the next
+	words  phrase.Words
 }
 
 // Read looks back at a folded session; band is the rate of reinforcement that was planned, and log is
 // what the session was folded from. Steps are said in words.
 func Read(log *record.Log, f *record.Session, band reinforce.Band, words phrase.Words) View {
 	v := View{Band: band}
-	r := reviewer{&v, log, f, words}
+	r := reviewer{&v, log, f, between(f), words}
 	r.read()
 	return v
 }
@@ -115,7 +116,7 @@ func (r *reviewer) read() {
 	}
 	r.Length = math.Max(last, 1)
 	r.segments(first)
-	clock := reinforce.NewClock(first, f.Breaks)
+	clock := reinforce.NewClock(first, r.breaks)
 	r.rates(clock, first, last)
 	r.trials()
 	r.verdicts()
@@ -185,7 +186,7 @@ func (r *reviewer) segments(first float64) {
 		}
 		r.segment(b, step, from, to)
 	}
-	for _, pause := range r.f.Breaks {
+	for _, pause := range r.breaks {
 		if pause.To > pause.From && pause.From < r.Length {
 			r.cut(pause.From, math.Min(pause.To, r.Length))
 		}
@@ -249,7 +250,7 @@ func (r *reviewer) rates(clock reinforce.Clock, first, last float64) {
 }
 
 func (r *reviewer) resting(at float64) bool {
-	return slices.ContainsFunc(r.f.Breaks, func(b reinforce.Span) bool { return at > b.From && at < b.To })
+	return slices.ContainsFunc(r.breaks, func(b reinforce.Span) bool { return at > b.From && at < b.To })
 }
 
 func (r *reviewer) trials() {

@@ -334,27 +334,26 @@ func (l *Log) LastPressAt() (at int64, ok bool) {
 
 // CanUndo tells whether there is a press to take back.
 func (l *Log) CanUndo() bool {
-	live := l.live()
-	for i := len(live) - 1; i >= 0 && live[i].Kind != KBlock && live[i].Kind != KEnd; i-- {
-		if pressed(live[i].Kind) {
-			return true
-		}
-	}
-	return false
+	return len(l.LastPress()) > 0
 }
 
 // Has tells whether the log holds an event, taken back or not.
 func (l *Log) Has(id string) bool { return l.byID[id] != nil }
 
 // LastPress returns the events of the latest press that still stand, last first. What one press means
-// shares its moment. The opening of a block is not taken back.
+// shares its moment. The opening of a block is not taken back, nor where it began.
 func (l *Log) LastPress() []string {
 	live := l.live()
 	var ids []string
-	var last placed
+	var last, opened placed
+	for _, e := range live {
+		if e.Kind == KBlock {
+			opened = e
+		}
+	}
 	for i := len(live) - 1; i >= 0; i-- {
 		e := live[i]
-		if e.Kind == KBlock || e.Kind == KEnd {
+		if e.Kind == KBlock || e.Kind == KEnd || opened.entry != nil && e.Kind == KMove && e.at == opened.at && e.Dev == opened.Dev {
 			break
 		}
 		if !pressed(e.Kind) {

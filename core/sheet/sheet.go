@@ -355,6 +355,23 @@ func easiest(blocks []Block, chosen []Candidate) string {
 	return blocks[len(blocks)-1].Plan
 }
 
+// Match finds, for each block of a session by its plan, which planned one it is: those in turn, as far as they are
+// the sheet's; -1 for one that was not planned there.
+func Match(planned []Block, worked []string) []int {
+	at := make([]int, len(worked))
+	next := 0
+	for k, plan := range worked {
+		at[k] = -1
+		for i := next; i < len(planned); i++ {
+			if planned[i].Plan == plan {
+				at[k], next = i, i+1
+				break
+			}
+		}
+	}
+	return at
+}
+
 // Hint names what is worth a second look on a sheet. It advises and never blocks.
 type Hint struct {
 	Code  HintCode

@@ -48,15 +48,12 @@ func readBook(ctx context.Context, q store.Q, plans []string) (book, error) {
 		map[string]map[int][]progression.Step{}, map[string]criteria.Kind{}, map[string]map[int]criteria.Definition{}, map[string]store.Plan{},
 	}
 	var skills []string
-	for _, id := range plans {
-		row, err := q.Plan(ctx, id)
-		if err == store.ErrNone {
-			continue
-		}
-		if err != nil {
-			return b, err
-		}
-		b.plans[id] = row
+	found, err := q.PlansByID(ctx, plans)
+	if err != nil {
+		return b, err
+	}
+	for _, row := range found {
+		b.plans[row.ID] = row
 		b.kinds[row.Skill] = criteria.Kind(row.Kind)
 		skills = append(skills, row.Skill)
 	}

@@ -50,17 +50,13 @@ var eatenKinds = []reinforce.Named{
 
 // daysFood is what several dogs eat over some days: in sessions, beside them, and in sessions still to come.
 type daysFood struct {
-	fed     []store.FedDay
-	eaten   []store.Eaten
+	ate     []store.Ate
 	rewards larder
 }
 
 func loadFood(ctx context.Context, q store.Q, rewards larder, dogs []string, from, to string) (f daysFood, err error) {
 	f.rewards = rewards
-	if f.fed, err = q.FedOn(ctx, dogs, from, to); err != nil {
-		return f, err
-	}
-	f.eaten, err = q.EatenOn(ctx, dogs, from, to)
+	f.ate, err = q.AteOn(ctx, dogs, from, to)
 	return f, err
 }
 
@@ -90,17 +86,16 @@ func (f daysFood) find(dog, reward string) (reinforce.Reward, bool) {
 
 // kcal adds up a dog's day: what was eaten, and pieces whose energy is not known.
 func (f daysFood) kcal(dog, day string) (kcal float64, unknown int) {
-	for _, one := range f.fed {
-		if one.Dog == dog && one.Day == day {
+	for _, one := range f.ate {
+		switch {
+		case one.Dog != dog || one.Day != day:
+		case one.Session == "":
+			kcal += one.Kcal
+		default:
 			p, _, known := f.portion(dog, one.Reward, one.Pieces)
 			if kcal += p.Kcal; !known {
 				unknown += one.Pieces
 			}
-		}
-	}
-	for _, one := range f.eaten {
-		if one.Dog == dog && one.Day == day {
-			kcal += one.Kcal
 		}
 	}
 	return kcal, unknown
@@ -191,9 +186,14 @@ func (v *FoodView) foodRows(f daysFood, dog string, s settings) {
 		FoodRow
 	}
 	var rows []row
-	for _, one := range f.fed {
+	for _, one := range f.ate {
+		if one.Session == "" {
+			at, r := beside(one)
+			rows = append(rows, row{at, r})
+			continue
+		}
 		portion, name, known := f.portion(dog, one.Reward, one.Pieces)
-		what := strings.ToLower(one.Skill)
+		what := strings.ToLower(one.What)
 		if name != "" {
 			what += " · " + name
 		}
@@ -207,24 +207,25 @@ func (v *FoodView) foodRows(f daysFood, dog string, s settings) {
 		}
 		rows = append(rows, row{at.Hour()*60 + at.Minute(), r})
 	}
-	for _, one := range f.eaten {
-		r := FoodRow{ID: one.ID, What: one.What, Kcal: kcalSays(one.Kcal)}
-		if one.Pieces > 0 {
-			r.Pieces = phrase.Count(one.Pieces, "piece")
-		}
-		at := 0
-		if one.From != nil {
-			at = *one.From
-			if r.Time = clockOf(at); one.Until != nil {
-				r.Time += "–" + clockOf(*one.Until)
-			}
-		}
-		rows = append(rows, row{at, r})
-	}
 	slices.SortStableFunc(rows, func(a, b row) int { return a.at - b.at })
 	for _, r := range rows {
 		v.Rows = append(v.Rows, r.FoodRow)
 	}
+}
+
+// beside is food beside sessions as a row, with its place in the day in minutes.
+func beside(one store.Ate) (at int, r FoodRow) {
+	r = FoodRow{ID: one.ID, What: one.What, Kcal: kcalSays(one.Kcal)}
+	if one.Pieces > 0 {
+		r.Pieces = phrase.Count(one.Pieces, "piece")
+	}
+	if one.From != nil {
+		at = *one.From
+		if r.Time = clockOf(at); one.Until != nil {
+			r.Time += "–" + clockOf(*one.Until)
+		}
+	}
+	return at, r
 }
 
 // clockOf writes minutes from midnight as "9:05".

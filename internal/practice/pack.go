@@ -3,6 +3,7 @@ package practice
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"strings"
 
 	"patientfox/core/caution"
@@ -13,6 +14,7 @@ import (
 	"patientfox/core/library"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
+	"patientfox/core/reinforce"
 	"patientfox/internal/store"
 )
 
@@ -202,40 +204,106 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 	if err != nil {
 		return pack, err
 	}
-	visits, err := q.VisitsOf(ctx, l.Dog, l.Skill)
+	choices, err := q.ChoicesFor(ctx, l.Dog, l.Skill)
 	if err != nil {
 		return pack, err
 	}
-	places, err := q.Places(ctx)
-	if err != nil {
-		return pack, err
-	}
-	people, err := q.People(ctx)
+	rewards, err := loadLarder(ctx, q, []store.Dog{{ID: l.Dog, Feeding: l.DogFeeding}}, s.day(p.ms()))
 	if err != nil {
 		return pack, err
 	}
 	pack = field.Pack{
-		V: 1, Plan: l.ID, PlanVersion: l.Version, Track: l.Track, Dog: l.Dog, DogName: l.DogName, Skill: l.Skill, SkillName: l.SkillName,
+		V: 2, Plan: l.ID, PlanVersion: l.Version, Track: l.Track, Dog: l.Dog, DogName: l.DogName, Skill: l.Skill, SkillName: l.SkillName,
 		Kind: criteria.Kind(l.Kind), Definition: l.def, DefVersion: l.Definition, Steps: l.steps, Rule: l.body.Rule, StepRules: l.stepRules(), Pay: l.body.Pay,
 		StepPay: l.body.StepPay, Lifeline: l.body.Lifeline, Rung: max(1, l.Standing.Rung), Place: l.place(), Stretch: l.stretch(trials, blocks), Cover: covers(blocks),
-		First: len(visits) == 0, Stopped: l.Standing.Stopped, Finished: l.finished(), LastPlace: l.Standing.LastPlace, Person: s.Person,
+		First: true, Stopped: l.Standing.Stopped, Finished: l.finished(), LastPlace: l.Standing.LastPlace, Person: s.Person,
 		Cautions: cautions(l, true), Units: s.units(), Tried: tried(l.steps, trials), Blocked: blockedSteps(l.steps, missing),
 	}
-	last, place, handler := "", map[string]bool{}, map[string]bool{}
-	for _, v := range visits {
-		last = max(last, v.Day)
-		place[v.Place], handler[v.Handler] = true, true
+	for _, one := range choices {
+		option := field.Option{ID: one.ID, Name: one.Name, Known: one.Known}
+		switch one.What {
+		case "last":
+			pack.First, pack.Days = false, daysBetween(one.Name, s.day(p.ms()))
+		case "person":
+			pack.People = append(pack.People, option)
+		case "place":
+			pack.Places = append(pack.Places, option)
+			var bans []reinforce.Ban
+			if err := jsonInto(one.Bans, &bans); err != nil {
+				return pack, err
+			}
+			if len(bans) > 0 {
+				if pack.Bans == nil {
+					pack.Bans = map[string][]reinforce.Ban{}
+				}
+				pack.Bans[one.ID] = bans
+			}
+		}
 	}
-	if last != "" {
-		pack.Days = daysBetween(last, s.day(p.ms()))
+	for _, r := range rewards[l.Dog] {
+		if r.Kind == reinforce.Food && r.Excluded == "" && !r.Off {
+			pack.Foods = append(pack.Foods, r)
+		}
 	}
-	for _, one := range places {
-		pack.Places = append(pack.Places, field.Option{ID: one.ID, Name: one.Name, Known: place[one.ID]})
+	at := l.reached()
+	if latencies := l.metLatencies(at, trials); len(latencies) > 0 {
+		pack.Latencies = latencies[max(0, len(latencies)-latenciesSent):]
 	}
-	for _, one := range people {
-		pack.People = append(pack.People, field.Option{ID: one.ID, Name: one.Name, Known: handler[one.ID]})
+	if c, n := l.cycle(at, trials); n > 0 {
+		pack.BetweenS = c.DeliverS + c.ResetS
 	}
 	return pack, nil
+}
+
+// latenciesSent is as many as the best share looks back over.
+const latenciesSent = 20
+
+// SheetPack is a planned session for the phone, with the packs of its plans.
+type SheetPack struct {
+	Sheet field.Sheet  `json:"sheet"`
+	Packs []field.Pack `json:"packs"`
+}
+
+// SheetPack is all that a phone needs of a planned session to run it.
+func (p *Practice) SheetPack(ctx context.Context, id string) (out SheetPack, err error) {
+	q := p.store.Read()
+	row, err := q.Sheet(ctx, id)
+	if err != nil {
+		return out, found(err)
+	}
+	if row.Deleted != nil {
+		return out, ErrNotFound
+	}
+	one, err := plannedOf(row)
+	if err != nil {
+		return out, err
+	}
+	out.Sheet = field.Sheet{ID: id, Place: row.Place, Handler: row.Handler, Names: map[string]string{}, Pieces: one.body.Pieces()}
+	out.Sheet.Plan = one.body
+	out.Sheet.Plan.Blocks = nil
+	for _, b := range one.body.Blocks {
+		if _, known := out.Sheet.Names[b.Plan]; !known {
+			pack, err := p.Pack(ctx, b.Plan)
+			if errors.Is(err, ErrNotFound) {
+				continue // its plan was put away since
+			}
+			if err != nil {
+				return out, err
+			}
+			out.Packs = append(out.Packs, pack)
+			if out.Sheet.Names[b.Plan] = pack.SkillName; pack.Track != "" {
+				out.Sheet.Names[b.Plan] += ", " + pack.Track
+			}
+		}
+		out.Sheet.Plan.Blocks = append(out.Sheet.Plan.Blocks, b)
+	}
+	if _, known := out.Sheet.Names[one.body.Finish]; !known {
+		out.Sheet.Plan.Finish = ""
+	}
+	if len(out.Packs) == 0 {
+		return out, ErrNotFound
+	}
+	return out, nil
 }
 
 // tried counts the trials so far at each step whose targets vary, so that the phone goes on where the

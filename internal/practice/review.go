@@ -3,6 +3,7 @@ package practice
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 	"strconv"
@@ -15,6 +16,7 @@ import (
 	"patientfox/core/lookback"
 	"patientfox/core/phrase"
 	"patientfox/core/record"
+	"patientfox/core/reinforce"
 	"patientfox/internal/store"
 )
 
@@ -28,8 +30,11 @@ type ReviewView struct {
 	NextTime                    string // where the next session opens
 	Mode                        string // what it was for, where it did not teach
 	Tags                        string
-	TagNames                    []string // used in this practice before
-	File                        Table    // trial by trial
+	TagNames                    []string             // used in this practice before
+	File                        Table                // trial by trial
+	Skills                      []Named              // its plans, where there are several
+	Planned                     *lookback.Comparison // beside its plan, nil where it followed none
+	Sheet                       string
 }
 
 // modeSays names what a session was for, where it did not teach.
@@ -79,19 +84,84 @@ func (p *Practice) makeReview(ctx context.Context, id string) (v ReviewView, err
 	for _, row := range v.Table {
 		v.File.add(strconv.Itoa(row.Number), row.Time, row.Step, row.Outcome, row.Measure, row.Paid, row.Source, row.After, row.Instead, row.Note)
 	}
-	v.NextTime, err = nextTime(ctx, q, plan, s.day(p.ms()), s.words())
-	return v, err
+	if v.NextTime, err = nextTime(ctx, q, b, workedIn(f), s.day(p.ms()), s.words()); err != nil {
+		return v, err
+	}
+	for _, id := range workedIn(f) {
+		v.Skills = append(v.Skills, Named{id, loaded{Plan: b.plans[id]}.name()})
+	}
+	return v, v.planned(ctx, q, f, b)
 }
 
-// nextTime says where the next session of a plan opens.
-func nextTime(ctx context.Context, q store.Q, plan store.Plan, today string, words phrase.Words) (string, error) {
-	list, err := loadPlans(ctx, q, []store.Plan{plan}, words)
+// planned compares the session with its sheet, where it followed one.
+func (v *ReviewView) planned(ctx context.Context, q store.Q, f *record.Session, b book) error {
+	if f.Sheet == "" {
+		return nil
+	}
+	row, err := q.Sheet(ctx, f.Sheet)
+	if errors.Is(err, store.ErrNone) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	pl, err := plannedOf(row)
+	if err != nil {
+		return err
+	}
+	p := lookback.Planned{Sheet: pl.body, Names: map[string]string{}, Main: map[string]string{}, Band: map[string]reinforce.Band{}}
+	rows, err := q.PlansByID(ctx, plansOf([]planned{pl}))
+	if err != nil {
+		return err
+	}
+	for _, one := range rows {
+		b.plans[one.ID] = one
+	}
+	for id, one := range b.plans {
+		p.Names[id], p.Main[id] = loaded{Plan: one}.name(), one.Main
+		var body library.Body
+		if err := jsonInto(one.Body, &body); err != nil {
+			return err
+		}
+		p.Band[id] = body.Pay.Band
+	}
+	c := lookback.Against(p, f)
+	v.Planned, v.Sheet = &c, f.Sheet
+	return nil
+}
+
+// workedIn are the plans of a folded session, each once.
+func workedIn(f *record.Session) (ids []string) {
+	for _, b := range f.Blocks {
+		if !slices.Contains(ids, b.Plan) {
+			ids = append(ids, b.Plan)
+		}
+	}
+	return ids
+}
+
+// nextTime says where the next session of each plan opens.
+func nextTime(ctx context.Context, q store.Q, b book, ids []string, today string, words phrase.Words) (string, error) {
+	var rows []store.Plan
+	for _, id := range ids {
+		if row, known := b.plans[id]; known {
+			rows = append(rows, row)
+		}
+	}
+	list, err := loadPlans(ctx, q, rows, words)
 	if err != nil {
 		return "", err
 	}
-	l := list[0]
-	at := l.reached()
-	return fmt.Sprintf("Step %d: %s. ", at+1, words.Step(l.steps[at].Criteria)) + planRow(l, today).Start, nil
+	var lines []string
+	for _, l := range list {
+		at := l.reached()
+		line := fmt.Sprintf("Step %d: %s. ", at+1, words.Step(l.steps[at].Criteria)) + planRow(l, today).Start
+		if len(list) > 1 {
+			line = l.name() + ", step" + line[4:]
+		}
+		lines = append(lines, line)
+	}
+	return strings.Join(lines, "\n"), nil
 }
 
 // reviewDevice logs what is corrected on the page of a session.

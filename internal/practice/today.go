@@ -104,13 +104,18 @@ func (p *Practice) makeToday(ctx context.Context) (v TodayView, err error) {
 	if err != nil {
 		return v, err
 	}
-	dogs, err := q.Dogs(ctx, "", "", rowsShown)
-	if err != nil {
-		return v, err
-	}
 	heads, err := q.PlanHeads(ctx, plansLooked)
 	if err != nil {
 		return v, err
+	}
+	if v.Choices = dogsOf(heads); len(heads) == 0 {
+		dogs, err := q.Dogs(ctx, "", "", rowsShown)
+		if err != nil {
+			return v, err
+		}
+		for _, d := range dogs {
+			v.Choices = append(v.Choices, Named{d.ID, d.Name})
+		}
 	}
 	today := s.day(p.ms())
 	chosen := chooseToday(heads, today)
@@ -130,7 +135,7 @@ func (p *Practice) makeToday(ctx context.Context) (v TodayView, err error) {
 	if err != nil {
 		return v, err
 	}
-	v.Day, v.Name, v.Unnamed, v.Dogs = p.now().In(s.zone).Format("Monday 2 January"), s.Name, s.Name == "", len(dogs)
+	v.Day, v.Name, v.Unnamed, v.Dogs = p.now().In(s.zone).Format("Monday 2 January"), s.Name, s.Name == "", len(v.Choices)
 	for _, o := range open {
 		v.Open = append(v.Open, OpenRow{o.Session, o.Plan, o.Dog, o.Skill, time.UnixMilli(o.Opened).In(s.zone).Format("2 Jan 15:04")})
 	}
@@ -153,10 +158,17 @@ func (p *Practice) makeToday(ctx context.Context) (v TodayView, err error) {
 			v.Decide = append(v.Decide, DecideRow{l.ID, l.DogName, l.name(), text, l.Standing.LastSession, text == stuckBecause(l)})
 		}
 	}
-	for _, d := range dogs {
-		v.Choices = append(v.Choices, Named{d.ID, d.Name})
+	return v, v.planned(ctx, q, sheets, byID, today)
+}
+
+// dogsOf are the dogs of plans, each once.
+func dogsOf(heads []store.Head) (dogs []Named) {
+	for _, h := range heads {
+		if n := len(dogs); n == 0 || dogs[n-1].ID != h.Dog {
+			dogs = append(dogs, Named{h.Dog, h.DogName})
+		}
 	}
-	return v, v.planned(ctx, q, sheets, byID, dogs, today)
+	return dogs
 }
 
 // plansOf are the plans that sheets hold.
@@ -172,15 +184,15 @@ func plansOf(sheets []planned) (ids []string) {
 }
 
 // planned fills in the sessions of the day, what to pack for those still to come, and each dog's food.
-func (v *TodayView) planned(ctx context.Context, q store.Q, sheets []planned, plans map[string]loaded, dogs []store.Dog, today string) error {
+func (v *TodayView) planned(ctx context.Context, q store.Q, sheets []planned, plans map[string]loaded, today string) error {
 	names := map[string]string{}
 	var worked []store.Dog
 	for _, l := range plans {
 		names[l.ID] = l.name()
 	}
-	for _, d := range dogs {
-		if slices.ContainsFunc(sheets, func(pl planned) bool { return pl.Dog == d.ID }) {
-			worked = append(worked, d)
+	for _, pl := range sheets {
+		if !slices.ContainsFunc(worked, func(d store.Dog) bool { return pl.Dog == d.ID }) {
+			worked = append(worked, store.Dog{ID: pl.Dog, Name: pl.DogName, Born: pl.DogBorn, WeightKg: pl.DogKg, Feeding: pl.DogFeeding})
 		}
 	}
 	for _, pl := range sheets {
@@ -259,8 +271,8 @@ func (t todays) ids() []string {
 
 // chooseToday sorts all plans into the lists of the day, each as long as it is shown: what was worked longest ago
 // comes first.
-func chooseToday(heads []store.Standing, today string) (t todays) {
-	var next []store.Standing
+func chooseToday(heads []store.Head, today string) (t todays) {
+	var next []store.Head
 	put := func(list *[]string, id string) {
 		if len(*list) < rowsShown {
 			*list = append(*list, id)
@@ -270,7 +282,7 @@ func chooseToday(heads []store.Standing, today string) (t todays) {
 		worked := h.Sessions > 0
 		finished := h.Finished && h.StepAt == h.StepOf-1
 		days := daysBetween(h.LastDay, today)
-		if needsDecision(h, finished) {
+		if needsDecision(h.Standing, finished) {
 			put(&t.decide, h.Plan)
 		}
 		switch {
@@ -284,7 +296,7 @@ func chooseToday(heads []store.Standing, today string) (t todays) {
 			next = append(next, h)
 		}
 	}
-	slices.SortStableFunc(next, func(a, b store.Standing) int {
+	slices.SortStableFunc(next, func(a, b store.Head) int {
 		return cmp.Or(boolInt(a.Sessions == 0)-boolInt(b.Sessions == 0), cmp.Compare(a.LastDay, b.LastDay))
 	})
 	t.more = len(next) > rowsShown

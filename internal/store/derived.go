@@ -381,17 +381,24 @@ func (q Q) BlocksOfSessions(ctx context.Context, sessions []string) (list []Bloc
 	return list, err
 }
 
-// Visit is a place and a handler with which a dog has worked a skill, and the day of the last time.
-type Visit struct {
-	Place   string `db:"place"`
-	Handler string `db:"handler"`
-	Day     string `db:"day"`
+// Chosen is something to choose from before a session: a place or a person, and whether the skill was worked there,
+// or by them.
+type Chosen struct {
+	What  string `db:"what"` // place, person; last: Name is then the last day on which the skill was worked
+	ID    string `db:"id"`
+	Name  string `db:"name"`
+	Bans  string `db:"bans"` // of a place
+	Known bool   `db:"known"`
+	Made  int64  `db:"made"`
 }
 
-// VisitsOf lists where a dog has worked a skill, with whom, and when last.
-func (q Q) VisitsOf(ctx context.Context, dog, skill string) (list []Visit, err error) {
-	err = q.many(ctx, &list, `SELECT s.place, b.handler, max(s.day) AS day FROM blocks b JOIN sessions s ON s.id = b.session
-		WHERE b.dog = ? AND b.skill = ? AND s.deleted IS NULL GROUP BY s.place, b.handler`, dog, skill)
+// ChoicesFor lists places and people for a dog and a skill, and the last day of it where there was one.
+func (q Q) ChoicesFor(ctx context.Context, dog, skill string) (list []Chosen, err error) {
+	const worked = ` FROM blocks b JOIN sessions s ON s.id = b.session WHERE b.dog = ? AND b.skill = ? AND s.deleted IS NULL`
+	err = q.many(ctx, &list, `SELECT 'last' AS what, '' AS id, max(s.day) AS name, '[]' AS bans, 1 AS known, 0 AS made`+worked+` HAVING max(s.day) IS NOT NULL
+		UNION ALL SELECT 'place', p.id, p.name, p.bans, EXISTS (SELECT 1`+worked+` AND s.place = p.id), p.made FROM places p WHERE p.deleted IS NULL
+		UNION ALL SELECT 'person', w.id, w.name, '[]', EXISTS (SELECT 1`+worked+` AND b.handler = w.id), w.made FROM people w WHERE w.deleted IS NULL
+		ORDER BY 1, 6, 2`, dog, skill, dog, skill, dog, skill)
 	return list, err
 }
 

@@ -18,16 +18,6 @@ type Eaten struct {
 	Deleted *int64  `db:"deleted"`
 }
 
-// EatenOn lists what the dogs named ate beside sessions from one day to another.
-func (q Q) EatenOn(ctx context.Context, dogs []string, from, to string) (list []Eaten, err error) {
-	if len(dogs) == 0 {
-		return nil, nil
-	}
-	err = q.in(ctx, &list, `SELECT id, dog, day, kind, what, reward, from_, until, pieces, kcal, made, deleted FROM eaten
-		WHERE dog IN (?) AND day BETWEEN ? AND ? AND deleted IS NULL ORDER BY dog, day, coalesce(from_, 0), made, id`, dogs, from, to)
-	return list, err
-}
-
 // AddEaten writes one.
 func (q Q) AddEaten(ctx context.Context, e Eaten) error {
 	return q.named(ctx, `INSERT INTO eaten (id, dog, day, kind, what, reward, from_, until, pieces, kcal, made)
@@ -40,25 +30,31 @@ func (q Q) DeleteEaten(ctx context.Context, id string, at *int64) (bool, error) 
 	return n == 1, err
 }
 
-// FedDay is what a dog was paid in the sessions of a day with one reward.
-type FedDay struct {
-	Dog     string `db:"dog"`
-	Day     string `db:"day"`
-	Session string `db:"session"`
-	Skill   string `db:"skill"` // of the session's first block
-	Opened  int64  `db:"opened"`
-	Reward  string `db:"reward"`
-	Pays    int    `db:"pays"`
-	Pieces  int    `db:"pieces"`
+// Ate is something that a dog ate on a day: what it was paid in a session with one reward, or food beside sessions.
+type Ate struct {
+	Dog     string  `db:"dog"`
+	Day     string  `db:"day"`
+	Session string  `db:"session"` // "" beside sessions
+	What    string  `db:"what"`    // the skill of the session's first block, or what was eaten
+	Opened  int64   `db:"opened"`  // UTC Unix ms, of a session
+	Reward  string  `db:"reward"`
+	Pieces  int     `db:"pieces"`
+	ID      string  `db:"id"`    // beside sessions
+	From    *int    `db:"from_"` // likewise, minutes from midnight
+	Until   *int    `db:"until"`
+	Kcal    float64 `db:"kcal"` // likewise
 }
 
-// FedOn adds up what was paid in the sessions of the dogs named from one day to another, session by session.
-func (q Q) FedOn(ctx context.Context, dogs []string, from, to string) (list []FedDay, err error) {
+// AteOn lists what the dogs named ate from one day to another, session by session and beside them.
+func (q Q) AteOn(ctx context.Context, dogs []string, from, to string) (list []Ate, err error) {
 	if len(dogs) == 0 {
 		return nil, nil
 	}
-	err = q.in(ctx, &list, `SELECT s.dog, s.day, s.id AS session, coalesce(k.name, '') AS skill, s.opened, f.reward, sum(f.pays) AS pays, sum(f.pieces) AS pieces
+	err = q.in(ctx, &list, `SELECT s.dog, s.day, s.id AS session, coalesce(k.name, '') AS what, s.opened, f.reward, sum(f.pieces) AS pieces, '' AS id, NULL AS from_, NULL AS until, 0.0 AS kcal
 		FROM sessions s JOIN fed f ON f.session = s.id LEFT JOIN blocks b ON b.session = s.id AND b.ord = 0 LEFT JOIN skills k ON k.id = b.skill
-		WHERE s.dog IN (?) AND s.day BETWEEN ? AND ? AND s.deleted IS NULL GROUP BY s.id, f.reward ORDER BY s.dog, s.opened, s.id, f.reward`, dogs, from, to)
+		WHERE s.dog IN (?) AND s.day BETWEEN ? AND ? AND s.deleted IS NULL GROUP BY s.id, f.reward
+		UNION ALL
+		SELECT dog, day, '', what, 0, reward, pieces, id, from_, until, kcal FROM eaten WHERE dog IN (?) AND day BETWEEN ? AND ? AND deleted IS NULL
+		ORDER BY 1, 2, 5, 9, 8, 6`, dogs, from, to, dogs, from, to)
 	return list, err
 }

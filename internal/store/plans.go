@@ -61,7 +61,8 @@ type Plan struct {
 	Dog        string   `db:"dog"`
 	DogName    string   `db:"dog_name"`
 	DogFlags   string   `db:"dog_flags"`
-	DogBorn    string   `db:"dog_born"` // YYYY-MM-DD or ""
+	DogBorn    string   `db:"dog_born"`    // YYYY-MM-DD or ""
+	DogFeeding string   `db:"dog_feeding"` // JSON
 	Skill      string   `db:"skill"`
 	SkillName  string   `db:"skill_name"`
 	Kind       string   `db:"kind"`
@@ -78,7 +79,7 @@ type Plan struct {
 }
 
 // planSelect joins a plan's standing as nullable columns: a new plan has none until it is worked out.
-var planSelect = `SELECT p.id, p.dog, d.name AS dog_name, d.flags AS dog_flags, d.born AS dog_born, p.skill, s.name AS skill_name, s.kind,
+var planSelect = `SELECT p.id, p.dog, d.name AS dog_name, d.flags AS dog_flags, d.born AS dog_born, d.feeding AS dog_feeding, p.skill, s.name AS skill_name, s.kind,
 	s.version AS definition, f.body AS def_body, p.track, m.id AS main, m.version, v.body, p.made, p.deleted,
 	(SELECT count(*) FROM plans o WHERE o.skill = p.skill AND o.deleted IS NULL AND o.twin_of IS NULL) AS sharing, ` + standingSelect() + `
 	FROM plans p JOIN plans m ON m.id = coalesce(p.twin_of, p.id) JOIN dogs d ON d.id = p.dog JOIN skills s ON s.id = p.skill
@@ -123,9 +124,16 @@ func (q Q) Plans(ctx context.Context, dogs []string, limit int) (list []Plan, er
 	return list, err
 }
 
+// Head is a plan's standing with its dog.
+type Head struct {
+	Standing
+	Dog     string `db:"dog"`
+	DogName string `db:"dog_name"`
+}
+
 // PlanHeads lists the standings of all plans, with their plans' ids: what a list needs to choose from them.
-func (q Q) PlanHeads(ctx context.Context, limit int) (list []Standing, err error) {
-	err = q.many(ctx, &list, `SELECT p.id AS plan, coalesce(t.sessions, 0) AS sessions, coalesce(t.last_day, '') AS last_day, coalesce(t.stopped, 0) AS stopped,
+func (q Q) PlanHeads(ctx context.Context, limit int) (list []Head, err error) {
+	err = q.many(ctx, &list, `SELECT p.id AS plan, p.dog, d.name AS dog_name, coalesce(t.sessions, 0) AS sessions, coalesce(t.last_day, '') AS last_day, coalesce(t.stopped, 0) AS stopped,
 		coalesce(t.last_advice, '') AS last_advice, coalesce(t.last_deed, '') AS last_deed, coalesce(t.finished, 0) AS finished, coalesce(t.probe_due, '') AS probe_due,
 		coalesce(t.step_at, 0) AS step_at, coalesce(t.step_of, 0) AS step_of, coalesce(t.rule, '') AS rule, coalesce(t.entries, 0) AS entries, coalesce(t.repeats, 0) AS repeats
 		FROM plans p JOIN dogs d ON d.id = p.dog LEFT JOIN standings t ON t.plan = p.id

@@ -4,28 +4,31 @@ import "context"
 
 // Sheet is a session as it is planned.
 type Sheet struct {
-	ID          string `db:"id"`
-	Dog         string `db:"dog"`
-	Day         string `db:"day"`   // YYYY-MM-DD
-	Start       int    `db:"start"` // minutes from midnight
-	Minutes     int    `db:"minutes"`
-	Household   bool   `db:"household"`
-	Place       string `db:"place"`
-	Handler     string `db:"handler"`
-	Body        string `db:"body"` // JSON
-	Version     int    `db:"version"`
-	Made        int64  `db:"made"`
-	Deleted     *int64 `db:"deleted"`
-	DogName     string `db:"dog_name"`
-	PlaceName   string `db:"place_name"`
-	HandlerName string `db:"handler_name"`
-	Bans        string `db:"bans"`    // of its place, a JSON list
-	Session     string `db:"session"` // the session that followed it, "" while none did
-	Ended       bool   `db:"ended"`   // that one was ended
+	ID          string   `db:"id"`
+	Dog         string   `db:"dog"`
+	Day         string   `db:"day"`   // YYYY-MM-DD
+	Start       int      `db:"start"` // minutes from midnight
+	Minutes     int      `db:"minutes"`
+	Household   bool     `db:"household"`
+	Place       string   `db:"place"`
+	Handler     string   `db:"handler"`
+	Body        string   `db:"body"` // JSON
+	Version     int      `db:"version"`
+	Made        int64    `db:"made"`
+	Deleted     *int64   `db:"deleted"`
+	DogName     string   `db:"dog_name"`
+	DogBorn     string   `db:"dog_born"`
+	DogFeeding  string   `db:"dog_feeding"`
+	DogKg       *float64 `db:"dog_kg"`
+	PlaceName   string   `db:"place_name"`
+	HandlerName string   `db:"handler_name"`
+	Bans        string   `db:"bans"`    // of its place, a JSON list
+	Session     string   `db:"session"` // the session that followed it, "" while none did
+	Ended       bool     `db:"ended"`   // that one was ended
 }
 
 const sheetSelect = `SELECT h.id, h.dog, h.day, h.start, h.minutes, h.household, h.place, h.handler, h.body, h.version, h.made, h.deleted,
-	d.name AS dog_name, coalesce(p.name, '') AS place_name, coalesce(w.name, '') AS handler_name, coalesce(p.bans, '[]') AS bans,
+	d.name AS dog_name, d.born AS dog_born, d.feeding AS dog_feeding, d.weight_kg AS dog_kg, coalesce(p.name, '') AS place_name, coalesce(w.name, '') AS handler_name, coalesce(p.bans, '[]') AS bans,
 	coalesce(s.id, '') AS session, coalesce(s.ended IS NOT NULL, 0) AS ended
 	FROM sheets h JOIN dogs d ON d.id = h.dog LEFT JOIN places p ON p.id = h.place LEFT JOIN people w ON w.id = h.handler
 	LEFT JOIN sessions s ON s.id = (SELECT o.id FROM sessions o WHERE o.sheet = h.id AND o.sheet <> '' AND o.deleted IS NULL ORDER BY o.opened DESC LIMIT 1) `

@@ -73,6 +73,14 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		c.Set(fiber.HeaderCacheControl, "private, no-store")
 		return c.JSON(pack)
 	})
+	app.Get("/api/sheets/:sheet", func(c fiber.Ctx) error {
+		pack, err := p.SheetPack(c.Context(), c.Params("sheet"))
+		if err != nil {
+			return err
+		}
+		c.Set(fiber.HeaderCacheControl, "private, no-store")
+		return c.JSON(pack)
+	})
 	app.Post("/api/events", func(c fiber.Ctx) error { return receive(c, p) })
 }
 

@@ -43,7 +43,7 @@ function options(select, list, value, empty) {
   select.value = value;
 }
 
-const choice = () => ({ mode: $("mode").value, place: $("place").value, handler: $("handler").value, step: $("start-step").dataset.own || "", pieces: $("pieces").value });
+const choice = () => ({ mode: $("mode").value, place: $("place").value, handler: $("handler").value, step: $("start-step").dataset.own || "", pieces: $("pieces").value, food: $("food").dataset.own || "" });
 
 async function setup() {
   const { setup: s } = await state.core.ask("setup", choice(), 0);
@@ -53,13 +53,22 @@ async function setup() {
   $("setup-step").textContent = s.step;
   $("start-step").value = s.step_id;
   $("start-step").disabled = s.mode === "place" || s.mode === "probe";
+  const foods = s.foods || [];
+  $("food-field").hidden = !foods.length;
+  options($("food"), foods, foods.some((f) => f.id === $("food").dataset.own) ? $("food").dataset.own : (foods[0] || {}).id || "");
   return s;
 }
 
-async function prepare(pack) {
+async function prepare(pack, planned) {
   await state.core.ask("open", pack, 0);
-  const first = (await state.core.ask("setup", { place: pack.last_place, handler: "" }, 0)).setup;
-  options($("place"), first.places || [], pack.last_place, "Not said");
+  if (planned) await state.core.ask("follow", planned.sheet, 0);
+  const at = (planned && planned.sheet.place) || pack.last_place;
+  const first = (await state.core.ask("setup", { place: at, handler: (planned && planned.sheet.handler) || "" }, 0)).setup;
+  options($("place"), first.places || [], at, "Not said");
+  if (first.pieces) $("pieces").value = first.pieces;
+  $("setup-then").hidden = !first.then;
+  $("setup-then").textContent = first.then || "";
+  if (planned) $("start-step").dataset.own = planned.sheet.plan.blocks[0].step;
   options($("handler"), first.people || [], first.handler);
   options($("start-step"), first.steps, first.step_id);
   options($("mode"), first.modes, first.mode);
@@ -91,14 +100,15 @@ function problem(form, p) {
   }
 }
 
-async function begin(pack) {
+async function begin(pack, planned) {
   if (state.busy) return;
   state.busy = true;
   try {
     const answer = await state.core.ask("begin", choice(), 0);
     problem($("setup"), answer.problem);
     if (answer.problem) return;
-    state.session = { id: uuid(), plan: pack.plan, packs: [pack], by: pack.person, handler: $("handler").value || pack.person, wall: Date.now() };
+    const packs = planned ? planned.packs : [pack];
+    state.session = { id: uuid(), plan: pack.plan, packs: [pack], all: packs, sheet: planned && planned.sheet, by: pack.person, handler: $("handler").value || pack.person, wall: Date.now() };
     state.base = performance.now();
     await state.keep.put("sessions", state.session);
     await happened(answer.drafts, 0);
@@ -179,6 +189,13 @@ function draw(v) {
   text("pace", v.pay.word ? `Pay: ${v.pay.word} ·` : "");
   $("pace").className = `pace ${v.pay.word}`;
   text("since", v.pay.since);
+  text("next-pay", v.pay.next);
+  $("next-pay").hidden = !v.pay.next;
+  text("gone", v.pay.gone ? v.pay.food : "");
+  $("gone").hidden = !v.pay.gone;
+  text("sheet-line", v.sheet.line);
+  text("sheet-next", v.sheet.done ? `Done. ${v.sheet.next}` : "");
+  $("sheet").hidden = !v.sheet.line || v.phase === "warming";
   drawSet(v.set);
   drawVerdict(v);
   text("main-label", v.main.label);
@@ -189,20 +206,29 @@ function draw(v) {
     if (key.dataset.key !== "main") key.disabled = off.has(key.dataset.key);
   }
   for (const id of ["again", "offer"]) $(id).hidden = v.kind !== "cued";
-  drawStates(v.states || []);
+  drawStates(v.states || [], v.labels || []);
+  if (v.leave && !state.left) {
+    state.left = true;
+    closing().catch(broken);
+  }
   text("break-label", v.phase === "paused" ? "Go on" : "Break");
   text("log", v.log);
   root.dataset.phase = v.phase;
 }
 
 // With exposures the keys of outcomes are the dog's states.
-function drawStates(states) {
-  if (root.dataset.states === states.join()) return;
-  root.dataset.states = states.join();
+function drawStates(states, labels) {
+  if (root.dataset.states === states.join() + labels.join()) return;
+  root.dataset.states = states.join() + labels.join();
   $("ease").hidden = !states.length;
   $("exceptions").classList.toggle("states", states.length > 0);
+  $("exceptions").classList.toggle("relabelled", labels.length > 0);
   for (const key of $("exceptions").querySelectorAll("[data-label]")) {
     const n = Number(key.dataset.state);
+    if (labels.length) {
+      key.children[1].textContent = labels[n - 2];
+      continue;
+    }
     const shape = states.length ? `state${n}` : key.dataset.key;
     key.children[1].textContent = states.length ? states[n - 1] : key.dataset.label;
     key.children[0].replaceChildren(shapes.get(shape).content.cloneNode(true));
@@ -272,6 +298,10 @@ async function closing() {
   $("take").hidden = !view.closing.waiting;
   text("take-label", view.closing.waiting);
   $("take-box").checked = true;
+  const parts = view.sheet.parts || [];
+  options($("part"), [...parts.map((part, i) => ({ id: String(i), name: part.name })), { id: "same", name: "The same once more" }], parts.length ? "0" : "same");
+  $("part-field").hidden = !state.session.sheet;
+  state.parts = parts;
   problem($("closing"), null);
   show("closing");
   $("closing-title").focus();
@@ -298,16 +328,22 @@ async function close(end) {
   }
 }
 
-// another begins the next block, on the newest version of the plan where the server can be asked.
+// another begins the next block, on the newest version of its plan where the server can be asked; of a planned
+// session the part that was chosen.
 async function another() {
-  const pack = await fetchPack(state.session.plan).catch(() => null);
+  const part = (state.session.sheet && state.parts[Number($("part").value)]) || null;
+  const plan = part ? part.plan : state.session.plan;
+  let pack = await fetchPack(plan).catch(() => null);
+  if (!pack && plan !== state.session.plan) pack = (state.session.all || []).find((p) => p.plan === plan);
   if (pack) {
     state.session.packs.push(pack);
+    state.session.plan = plan;
     await state.keep.put("sessions", state.session);
     await state.core.ask("renew", pack, now());
   }
   const t = now();
-  const { drafts } = await state.core.ask("begin", choice(), t);
+  const wanted = part ? { ...choice(), food: "", step: part.step || "", mode: part.mode || "train", finish: Boolean(part.finish) } : choice();
+  const { drafts } = await state.core.ask("begin", wanted, t);
   await happened(drafts, t);
   $("unlogged").value = $("left").value = $("next").value = "";
   board();
@@ -325,17 +361,27 @@ async function over() {
 
 // --- opening ----------------------------------------------------------------------------------
 
-async function fetchPack(plan) {
-  const answer = await fetch(`/api/packs/${plan}`, { headers: { Accept: "application/json" } });
+async function load(path) {
+  const answer = await fetch(path, { headers: { Accept: "application/json" } });
   if (!answer.ok) {
     const problem = await answer.json().catch(() => ({}));
-    const error = new Error(problem.detail || "The plan could not be loaded.");
+    const error = new Error(problem.detail || "It could not be loaded.");
     error.status = answer.status;
     throw error;
   }
-  const pack = await answer.json();
+  return answer.json();
+}
+
+async function fetchPack(plan) {
+  const pack = await load(`/api/packs/${plan}`);
   await state.keep.put("packs", pack);
   return pack;
+}
+
+async function fetchSheet(sheet) {
+  const planned = await load(`/api/sheets/${sheet}`);
+  for (const pack of planned.packs) await state.keep.put("packs", pack);
+  return planned;
 }
 
 // hold runs the session in one tab at a time; another may take it over.
@@ -356,6 +402,7 @@ async function resume(session, steal) {
   state.session = session;
   const events = await state.keep.eventsOf(session.id);
   await state.core.ask("open", session.packs[0], 0);
+  if (session.sheet) await state.core.ask("follow", session.sheet, 0);
   for (const pack of session.packs.slice(1)) await state.core.ask("renew", pack, 0);
   // The clock goes on from the last event, by as much as the wall clock says has gone since; one that
   // jumped back counts as no time, and a session forgotten for days as six hours.
@@ -385,26 +432,28 @@ async function start() {
   state.core = new Core({ worker: "/run/worker.js", exec: root.dataset.exec, wasm: root.dataset.wasm });
 
   const plan = ask.get("plan");
+  const sheet = ask.get("sheet");
   const wanted = ask.get("session");
   const sessions = await state.keep.all("sessions");
-  const own = sessions.find((s) => (wanted ? s.id === wanted : s.plan === plan && !s.ended));
+  const own = sessions.find((s) => (wanted ? s.id === wanted : !s.ended && (sheet ? s.sheet && s.sheet.id === sheet : s.plan === plan && !s.sheet)));
   if (own) return resume(own);
   if (wanted) return message("This session runs on another device", "Go on there, or look at what has reached the server.");
-  let pack;
+  let pack, planned;
   try {
-    pack = await fetchPack(plan);
+    if (sheet) planned = await fetchSheet(sheet);
+    pack = planned ? planned.packs.find((p) => p.plan === planned.sheet.plan.blocks[0].plan) : await fetchPack(plan);
   } catch (error) {
-    if (error.status) return message("This plan cannot be run", error.message);
+    if (error.status) return message(sheet ? "This session cannot be run" : "This plan cannot be run", error.message);
     pack = await state.keep.get("packs", plan);
     if (!pack) return message("No signal", "This plan has not been loaded on this device yet. Open it once with a signal.");
   }
-  await prepare(pack);
+  await prepare(pack, planned);
   const changed = (event) => {
-    if (event.target.id === "start-step") event.target.dataset.own = event.target.value;
+    if (event.target.id === "start-step" || event.target.id === "food") event.target.dataset.own = event.target.value;
     setup().catch(broken);
   };
-  for (const id of ["place", "handler", "start-step", "mode"]) $(id).addEventListener("change", changed);
-  $("begin").addEventListener("click", () => begin(pack).catch(broken));
+  for (const id of ["place", "handler", "start-step", "mode", "food"]) $(id).addEventListener("change", changed);
+  $("begin").addEventListener("click", () => begin(pack, planned).catch(broken));
 }
 
 // --- hands ------------------------------------------------------------------------------------
@@ -451,6 +500,20 @@ $("reckoning").addEventListener("toggle", async () => {
   if (!$("reckoning").open) return;
   const { lines } = await state.core.ask("reckoning", null, now());
   $("reckoning-lines").replaceChildren(...(lines || []).map((line) => item(line)));
+});
+
+// In the hand: another food from here on.
+root.querySelector(".more").addEventListener("toggle", async () => {
+  if (!root.querySelector(".more").open || !state.session) return;
+  const { setup: s } = await state.core.ask("setup", choice(), now());
+  const foods = s.foods || [];
+  $("hand-field").hidden = foods.length < 2;
+  options($("hand"), foods, state.view.food || (foods[0] || {}).id || "");
+});
+$("hand").addEventListener("change", async () => {
+  const t = now();
+  const { drafts } = await state.core.ask("food", $("hand").value, t);
+  await happened(drafts, t);
 });
 
 $("note-open").addEventListener("click", () => note($("note").hidden));

@@ -1,0 +1,206 @@
+package lookback
+
+import (
+	"fmt"
+	"math"
+
+	"patientfox/core/criteria"
+	"patientfox/core/evidence"
+	"patientfox/core/field"
+	"patientfox/core/phrase"
+	"patientfox/core/record"
+	"patientfox/core/reinforce"
+	"patientfox/core/sheet"
+)
+
+// PlannedLine is one block of a planned session beside what was done of it.
+type PlannedLine struct {
+	Name           string
+	Trials, Rate   string // planned and done
+	Minutes, Gaps  string
+	Pieces         string
+	Skipped, Below bool // nothing of it was done; the rate lay below the planned one
+}
+
+// Comparison is a planned session beside the record of it.
+type Comparison struct {
+	Lines []PlannedLine
+	Notes []string
+}
+
+// Planned is what a comparison needs beside the record.
+type Planned struct {
+	Sheet sheet.Sheet
+	Names map[string]string         // of plans
+	Main  map[string]string         // the ladder that a plan climbs: its sides share it
+	Band  map[string]reinforce.Band // planned pays per minute, by plan
+}
+
+// Against compares a session with its plan: trials, rate, gaps, pieces and time block by block, what was skipped, and
+// whether both sides were worked.
+func Against(p Planned, f *record.Session) Comparison {
+	var c Comparison
+	plans := make([]string, len(f.Blocks))
+	for i, b := range f.Blocks {
+		plans[i] = b.Plan
+	}
+	at := sheet.Match(p.Sheet.Blocks, plans)
+	done := map[string]int{} // trials by plan
+	for _, b := range f.Blocks {
+		done[b.Plan] += b.Logged
+	}
+	for i, planned := range p.Sheet.Blocks {
+		line := PlannedLine{Name: p.Names[planned.Plan], Skipped: true}
+		for k, b := range f.Blocks {
+			if at[k] == i {
+				line = p.line(planned, b, f)
+			}
+		}
+		if line.Skipped {
+			line.Trials, line.Minutes, line.Pieces = "0 of "+phrase.Count(planned.Trials(), "trial"), "–", "–"
+		}
+		c.Lines = append(c.Lines, line)
+	}
+	for k, b := range f.Blocks {
+		if at[k] < 0 && b.Plan != p.Sheet.Finish {
+			c.Lines = append(c.Lines, PlannedLine{Name: p.Names[b.Plan] + " (not planned)", Trials: phrase.Count(b.Logged, "trial")})
+		}
+	}
+	c.notes(p, f, done)
+	return c
+}
+
+// line is one block as it was planned and as it went.
+func (p Planned) line(planned sheet.Block, b *record.BlockRead, f *record.Session) PlannedLine {
+	line := PlannedLine{Name: p.Names[planned.Plan]}
+	first, last := math.Inf(1), 0.0
+	var pays []float64
+	pieces := 0
+	for _, t := range f.Trials {
+		if t.Block == b.ID {
+			first, last = math.Min(first, t.From), math.Max(last, t.At)
+		}
+	}
+	for _, pay := range f.Pays {
+		if pay.Block == b.ID {
+			pays = append(pays, pay.At)
+			pieces += pay.Pieces
+		}
+	}
+	line.Trials = fmt.Sprintf("%d of %s", b.Logged, phrase.Count(planned.Trials(), "trial"))
+	line.Pieces = fmt.Sprintf("%d of %d", pieces, planned.Pieces)
+	if b.Logged == 0 || math.IsInf(first, 1) {
+		line.Skipped = b.Logged == 0
+		return line
+	}
+	clock := reinforce.NewClock(first, f.Breaks)
+	minutes := clock.Active(last) / 60
+	line.Minutes = fmt.Sprintf("%s of %s min", tenth(minutes), tenth(planned.WorkS/60))
+	band := p.Band[planned.Plan]
+	if minutes > 0 {
+		rate := float64(len(pays)) / minutes
+		line.Rate = tenth(rate) + " a minute"
+		if band.Lo > 0 {
+			line.Rate = tenth(rate) + " of " + phrase.PayRate(band)
+			line.Below = rate < band.Lo-evidence.Epsilon
+		}
+	}
+	overdue := 0
+	for _, gap := range clock.Gaps(pays, last) {
+		if gap > band.Overdue() {
+			overdue++
+		}
+	}
+	if line.Gaps = "none overdue"; overdue > 0 {
+		line.Gaps = phrase.Count(overdue, "gap") + " overdue"
+	}
+	return line
+}
+
+func tenth(x float64) string { return criteria.Figure(math.Round(x*10) / 10) }
+
+// notes says what else differed from the plan.
+func (c *Comparison) notes(p Planned, f *record.Session, done map[string]int) {
+	add := func(format string, args ...any) { c.Notes = append(c.Notes, fmt.Sprintf(format, args...)) }
+	if p.Sheet.WarmS > 0 {
+		c.Notes = append(c.Notes, warmed(f))
+	}
+	sides := map[string]bool{}
+	for i, a := range p.Sheet.Blocks {
+		for _, b := range p.Sheet.Blocks[i+1:] {
+			if a.Plan == b.Plan || p.Main[a.Plan] == "" || p.Main[a.Plan] != p.Main[b.Plan] || sides[a.Plan+b.Plan] {
+				continue
+			}
+			sides[a.Plan+b.Plan] = true
+			less, more := a.Plan, b.Plan
+			if done[less] > done[more] {
+				less, more = more, less
+			}
+			if done[more] > 0 && 2*done[less] < done[more] {
+				add("%s had %s, %s %d: the other side falls behind.", p.Names[less], phrase.Count(done[less], "trial"), p.Names[more], done[more])
+			}
+		}
+	}
+	finished := false
+	for _, m := range f.Moves {
+		finished = finished || m.Why == "finish"
+	}
+	if p.Sheet.Finish != "" && !finished {
+		add("No easy trial at the end: the session ended where it was hard.")
+	}
+	if f.Pieces != nil {
+		paid := 0
+		for _, pay := range f.Pays {
+			paid += pay.Pieces
+		}
+		add("%s counted out for the %d that were planned; %d paid.", phrase.Count(*f.Pieces, "piece"), p.Sheet.Pieces(), paid)
+	}
+}
+
+// warmed says how the warm-up went.
+func warmed(f *record.Session) string {
+	eager := 0
+	for _, w := range f.Warm {
+		if w.Answer == record.Eager {
+			eager++
+		}
+	}
+	if len(f.Warm) == 0 {
+		return "Warm-up: left out."
+	}
+	line := fmt.Sprintf("Warm-up: %d of %d eager", eager, len(f.Warm))
+	for _, v := range f.Verdicts {
+		switch {
+		case !field.Readiness(v.Advice, v.Deed):
+		case v.Deed == v.Advice:
+			return line + ", " + phrase.Lower(phrase.Deed(v.Deed)) + "."
+		default:
+			return line + ". Advised: " + phrase.Lower(phrase.Deed(v.Advice)) + "; done: " + phrase.Lower(phrase.Deed(v.Deed)) + "."
+		}
+	}
+	return line + "."
+}
+
+// between is the time from the end of one block's work to the start of the next one's: nothing is asked then.
+func between(f *record.Session) []reinforce.Span {
+	spans := append([]reinforce.Span(nil), f.Breaks...)
+	last := -1.0
+	for i, b := range f.Blocks {
+		first, end := math.Inf(1), last
+		for _, t := range f.Trials {
+			if t.Block == b.ID {
+				first, end = math.Min(first, t.From), math.Max(end, t.At)
+			}
+		}
+		for _, p := range f.Pays {
+			if p.Block == b.ID {
+				first, end = math.Min(first, p.At), math.Max(end, p.At)
+			}
+		}
+		if i > 0 && last >= 0 && first > last && !math.IsInf(first, 1) {
+			spans = append(spans, reinforce.Span{From: last, To: first})
+		}
+		last = end
+	}
+	return spans
+}

@@ -1,0 +1,147 @@
+package e2e_test
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/e2e/browser"
+	"patientfox/internal/practice"
+	"patientfox/internal/practicetest"
+)
+
+// From two dogs without a larder to a day that is planned and packed, and one session worked from its sheet until the
+// pieces are gone.
+func TestFromATasteToASheetWorked(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	plan, dog := s.LayOut(t, "0.5, 1, 2")
+	other, err := s.AddDog(ctx, practice.Typed{"name": "Brine", "weight_kg": "11"})
+	require.NoError(t, err)
+	_, err = s.AddPlan(ctx, other, practice.Typed{"skill": "Nose to the bollard", "kind": "held", "position": "nose on the ring", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2"})
+	require.NoError(t, err)
+
+	p := s.Page(browser.Phone)
+	p.Go("/dogs/" + dog + "/rewards")
+	for _, food := range []string{"Sprat halves", "Cheese rind", "Kibble"} {
+		p.Fill("#f-new-name", food)
+		p.Fill("#f-new-kcal", "0")
+		if food == "Sprat halves" {
+			p.Follow("#add .btn")
+			p.See("No food has 0 kcal.")
+			require.Equal(t, food, browser.Get[string](p, `document.getElementById("f-new-name").value`))
+			p.Errors() // the browser notes the 422 as a failed load
+		}
+		p.Fill("#f-new-kcal", "1.5")
+		p.Fill("#f-new-grams", "0.5")
+		p.Follow("#add .btn")
+		p.See(food)
+	}
+
+	// A dog that takes what stands first in this list, whichever side it lies on.
+	taste := []string{"Sprat halves", "Cheese rind", "Kibble"}
+	p.Follow("#test form .btn")
+	offers, told := 0, false
+	for ; offers < 40; offers++ {
+		if !browser.Get[bool](p, `Boolean(document.querySelector("button.choice"))`) {
+			if !strings.Contains(p.Text("h1"), "Not sure yet") {
+				told = true
+				break
+			}
+			p.Follow(`a[href$="?more=1"]`)
+			continue
+		}
+		left, right := p.Text(`button[value="left"]`), p.Text(`button[value="right"]`)
+		took := "left"
+		for i := len(taste) - 1; i >= 0; i-- {
+			if strings.Contains(left, taste[i]) {
+				took = "left"
+			} else if strings.Contains(right, taste[i]) {
+				took = "right"
+			}
+		}
+		if offers == 1 {
+			p.Follow(`form[action$="/undo"] button`)
+			p.See("Offer 1 of 6")
+		}
+		p.Follow(fmt.Sprintf(`button[value=%q]`, took))
+	}
+	require.True(t, told, "never sure")
+	require.Greater(t, offers, 6, "six offers are not enough to be sure")
+	clean(t, p)
+	p.Follow(`form[action$="/take"] button`)
+	first := p.Text("main section .rows")
+	require.Contains(t, first, "Sprat halves", "the best on top")
+
+	// The day of two dogs, by one press each.
+	for _, one := range []struct{ dog, minutes, start string }{{dog, "10", "9:00"}, {other, "8", "9:05"}} {
+		p.Go("/dogs/" + one.dog + "/sheets/new")
+		p.Fill("#f-minutes", "-3")
+		p.Follow("main form .btn.now")
+		p.See("2 to 90 minutes, in figures.")
+		p.Fill("#f-minutes", one.minutes)
+		p.Fill("#f-start", one.start)
+		p.Follow("main form .btn.now")
+		if one.dog == other {
+			p.See("Another time, or another handler.")
+			p.Fill("#f-start", "9:30")
+			p.Follow("main form .btn.now")
+		}
+		p.See("If it falls apart")
+		p.Errors()
+	}
+	p.Go("/")
+	p.See("To pack")
+	p.See("Cheese rind")
+	p.See("10 % of the day")
+	clean(t, p)
+
+	// Worked from its sheet.
+	p.Follow(`a[href^="/run?sheet="]`)
+	p.Wait(`!document.getElementById("setup").hidden`)
+	p.See("Warm-up, wait at the ramp and an easy finish.")
+	p.Fill("#pieces", "12")
+	p.Click("#begin")
+	phase(p, "warming")
+	press(p)
+	p.Click(`[data-key="late"]`)
+	p.Wait(`patientfox.view.set.places[1].outcome === "late"`)
+	press(p)
+	phase(p, "deciding")
+	require.Contains(t, p.Text(mainKey), "Make it easier")
+	p.Click(`[data-key="go"]`)
+	phase(p, "idle")
+	p.See("9 pieces left")
+	p.See("Block 1 of 1")
+	clean(t, p)
+	for range 4 {
+		hold(p)
+	}
+	p.See("Pieces gone: five kept for the finish.")
+	p.Click("#end")
+	p.Wait(`document.getElementById("part").options.length > 1`)
+	p.Choose("#part", "Finish: Wait at the ramp")
+	p.Fill("#left", "5")
+	p.Click("#closing-another")
+	phase(p, "idle")
+	hold(p)
+	p.Wait(`patientfox.view.log.startsWith("5 trials")`)
+	p.Click("#end")
+	p.Fill("#left", "2")
+	p.Click("#closing-end")
+	p.See("The session is over")
+	saved(p)
+	p.Follow("#review")
+	p.See("Against its plan")
+	p.See("Warm-up: 2 of 3 eager")
+	clean(t, p)
+	v, err := s.Plan(ctx, plan)
+	require.NoError(t, err)
+	require.Equal(t, 4, v.Evidence.N, "the easy one at the end is in no rate, nor the warm-up")
+	require.Contains(t, v.Evidence.Cold, "1 of 1", "a warm-up leaves the first trial cold")
+	p.Go("/dogs/" + dog + "/food")
+	p.See("Wait at the ramp")
+	clean(t, p)
+}
