@@ -43,7 +43,7 @@ func (p *Practice) slotTyped(ps problems, t Typed, s settings, now store.Sheet) 
 		}
 		now.Minutes = n
 	}
-	if now.Start+now.Minutes > dayMinutes {
+	if len(ps) == 0 && now.Start+now.Minutes > dayMinutes {
 		ps.add("minutes", "It would go on past midnight.")
 	}
 	now.Place, now.Handler, now.Household = t.Text("place"), t.Text("handler"), t.Text("household") != ""

@@ -332,10 +332,14 @@ func slotsOf(list []planned, monday string) []sheet.Slot {
 	return out
 }
 
-// UnplanWeek takes back what one press planned, but for what was changed or run since.
-func (p *Practice) UnplanWeek(ctx context.Context, made int64) (count int, err error) {
+// UnplanWeek takes back what one press planned of the week of a day, but for what was changed or run since.
+func (p *Practice) UnplanWeek(ctx context.Context, day string, made int64) (count int, err error) {
+	monday := mondayOf(day)
+	if monday == "" {
+		return 0, ErrNotFound
+	}
 	err = p.store.Write(ctx, func(q store.Q) error {
-		n, err := q.DeleteSheets(ctx, made, p.ms())
+		n, err := q.DeleteSheets(ctx, made, monday, addDays(monday, 6), p.ms())
 		count = int(n)
 		return err
 	})

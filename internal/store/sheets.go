@@ -71,9 +71,9 @@ func (q Q) DeleteSheet(ctx context.Context, id string, at *int64) (bool, error) 
 	return n == 1, err
 }
 
-// DeleteSheets puts away those that were made at one moment and that nobody has changed or run.
-func (q Q) DeleteSheets(ctx context.Context, made, at int64) (int64, error) {
-	return q.exec(ctx, `UPDATE sheets SET deleted = ? WHERE made = ? AND version = 1 AND deleted IS NULL AND NOT EXISTS (SELECT 1 FROM sessions s WHERE s.sheet = sheets.id AND s.sheet <> '')`, at, made)
+// DeleteSheets puts away those that were made at one moment for the days given, and that nobody has changed or run.
+func (q Q) DeleteSheets(ctx context.Context, made int64, from, to string, at int64) (int64, error) {
+	return q.exec(ctx, `UPDATE sheets SET deleted = ? WHERE made = ? AND day BETWEEN ? AND ? AND version = 1 AND deleted IS NULL AND NOT EXISTS (SELECT 1 FROM sessions s WHERE s.sheet = sheets.id AND s.sheet <> '')`, at, made, from, to)
 }
 
 // Pace is how long a plan's trials took, from one to the next.

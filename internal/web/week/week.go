@@ -53,7 +53,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		if err != nil {
 			return fiber.ErrBadRequest
 		}
-		if _, err := p.UnplanWeek(c.Context(), made); err != nil {
+		if _, err := p.UnplanWeek(c.Context(), c.FormValue("day"), made); err != nil {
 			return err
 		}
 		return shell.See(c, "/week?day="+c.FormValue("day"))

@@ -1,0 +1,227 @@
+package practice_test
+
+import (
+	"fmt"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/field"
+	"patientfox/internal/practice"
+	"patientfox/internal/practicetest"
+)
+
+func TestASessionIsPlannedChangedAndWorked(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, dog := o.LayOut(t, "2, 4, 6")
+	second, err := o.AddPlan(ctx, dog, practice.Typed{"skill": "Touch", "kind": "cued", "position": "nose on the palm", "cue": "“touch”", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "0, 1, 2", "latency_s": "3"})
+	require.NoError(t, err)
+	for field, typed := range map[string]practice.Typed{
+		"minutes": {"minutes": "-5"}, "start": {"start": "25:00"}, "day": {"day": "tomorrow"},
+	} {
+		_, err := o.AddSheet(ctx, dog, typed)
+		invalid(t, err, field)
+	}
+	idle, err := o.AddDog(ctx, practice.Typed{"name": "Quill"})
+	require.NoError(t, err)
+	_, err = o.AddSheet(ctx, idle, practice.Typed{"minutes": "15"})
+	invalid(t, err, "minutes") // there is nothing to plan
+	id, err := o.AddSheet(ctx, dog, practice.Typed{"minutes": "15"})
+	require.NoError(t, err)
+	v, err := o.Sheet(ctx, id)
+	require.NoError(t, err)
+	require.Equal(t, "15:00", v.At, "the next moment that is free")
+	require.Len(t, v.Blocks, 1, "one new thing: the other has not been begun either")
+	require.NotEmpty(t, v.WarmMin)
+	require.NotEmpty(t, v.Finish)
+
+	save := func(change practice.Typed) error {
+		now, err := o.Sheet(ctx, id)
+		require.NoError(t, err)
+		typed := practice.Typed{"op": "save"}
+		for field, value := range now.Form {
+			typed[field] = value
+		}
+		for field, value := range change {
+			typed[field] = value
+		}
+		return o.SaveSheet(ctx, id, typed)
+	}
+	other := second
+	if v.Blocks[0].Plan == second {
+		other = plan
+	}
+	require.NoError(t, save(practice.Typed{"op": "add", "add": other}))
+	v, err = o.Sheet(ctx, id)
+	require.NoError(t, err)
+	require.Len(t, v.Blocks, 2)
+	require.Contains(t, v.Blocks[1].Hints[0], "A second new thing")
+	first := v.Blocks[0].Plan
+	require.NoError(t, save(practice.Typed{"op": "down:0", "sets0": "2", "exits": "the gate behind the shed"}))
+	v, err = o.Sheet(ctx, id)
+	require.NoError(t, err)
+	require.Equal(t, first, v.Blocks[1].Plan)
+	require.Equal(t, 2, v.Blocks[1].Sets, "what was typed moved along")
+	require.Equal(t, "the gate behind the shed", v.Exits)
+	invalid(t, save(practice.Typed{"sets0": "0", "break1": "-2", "warm_min": "ninety"}), "sets0", "break1", "warm_min")
+	require.NoError(t, save(practice.Typed{"warm_min": "0", "finish": ""}))
+	v, err = o.Sheet(ctx, id)
+	require.NoError(t, err)
+	require.Len(t, v.Hints, 2, "no warm-up, nothing easy at the end")
+	require.NoError(t, save(practice.Typed{"op": "remove:0"}))
+	require.NoError(t, save(practice.Typed{"op": "rebuild"}))
+	stale := practice.Typed{"op": "save", "version": "1", "day": v.DayISO, "start": "16:00", "minutes": "15"}
+	require.ErrorAs(t, o.SaveSheet(ctx, id, stale), new(*practice.Conflict))
+
+	// Slots of one dog, or of one pair of hands, do not overlap.
+	_, err = o.AddSheet(ctx, dog, practice.Typed{"minutes": "15", "start": "15:10"})
+	invalid(t, err, "start")
+	brine, err := o.AddDog(ctx, practice.Typed{"name": "Brine"})
+	require.NoError(t, err)
+	_, err = o.AddPlan(ctx, brine, practice.Typed{"skill": "Wait at the ramp", "kind": "held", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2"})
+	require.NoError(t, err)
+	_, err = o.AddSheet(ctx, brine, practice.Typed{"minutes": "10", "start": "15:10"})
+	invalid(t, err, "start")
+	_, err = o.AddSheet(ctx, brine, practice.Typed{"minutes": "10", "start": "15:10", "household": "on"})
+	invalid(t, err, "minutes")
+	next, err := o.AddSheet(ctx, brine, practice.Typed{"minutes": "10"})
+	require.NoError(t, err)
+	late, err := o.Sheet(ctx, next)
+	require.NoError(t, err)
+	require.Equal(t, "15:25", late.At, "after the other dog")
+
+	today, err := o.Today(ctx)
+	require.NoError(t, err)
+	require.Len(t, today.Slots, 2)
+	require.Equal(t, id, today.Soon)
+	require.Len(t, today.Packs, 2)
+	pack, err := o.SheetPack(ctx, id)
+	require.NoError(t, err)
+	run, err := field.Open(pack.Packs[0])
+	require.NoError(t, err)
+	run.Follow(pack.Sheet)
+	h := &field.Hand{Run: run, Session: practice.NewID(), Dev: "phone", By: "x", Handler: "x", Wall: o.Clock.Now().UnixMilli(), NewID: practice.NewID}
+	drafts, problem := run.Begin(field.Choice{})
+	require.Nil(t, problem)
+	h.Do(0, drafts)
+	for range 3 {
+		h.Press(field.Main, int64(1000*(len(h.Events)+1)))
+	}
+	h.Press(field.Main, 60000) // work here
+	at := practicetest.Hold(h, 70000, 2, 2500, field.Main)
+	o.End(t, h, at, field.Closing{Left: ""})
+	review, err := o.Review(ctx, h.Session)
+	require.NoError(t, err)
+	require.NotNil(t, review.Planned)
+	require.Contains(t, review.Planned.Notes[0], "3 of 3 eager, work here")
+	require.Contains(t, review.Planned.Lines[0].Trials, "2 of")
+	done, err := o.Sheet(ctx, id)
+	require.NoError(t, err)
+	require.True(t, done.Ended)
+	require.Equal(t, h.Session, done.Session)
+	require.NoError(t, o.DeleteSheet(ctx, next, true))
+	_, err = o.SheetPack(ctx, next)
+	require.ErrorIs(t, err, practice.ErrNotFound)
+}
+
+func TestAWeekIsPlannedAndTakenBack(t *testing.T) {
+	o := practicetest.Demo(t)
+	before, err := o.Week(ctx, "")
+	require.NoError(t, err)
+	require.True(t, before.This)
+	next := before.After
+	made, n, err := o.PlanWeek(ctx, next)
+	require.NoError(t, err)
+	require.Positive(t, n)
+	v, err := o.Week(ctx, next)
+	require.NoError(t, err)
+	slots, home := 0, 0
+	for i, day := range v.Days {
+		last := -1
+		for _, s := range day.Slots {
+			slots++
+			if s.Household {
+				home++
+			} else {
+				require.Less(t, i, 5, "the trainer's days")
+			}
+			var hour, minute int
+			_, err := fmt.Sscanf(s.At, "%d:%d", &hour, &minute)
+			require.NoError(t, err)
+			require.GreaterOrEqual(t, hour*60+minute, last, "in the order of the day")
+			last = hour*60 + minute
+		}
+	}
+	require.Equal(t, n, slots)
+	require.Positive(t, home)
+	for _, d := range v.Dogs {
+		require.Len(t, d.Cells, 7)
+	}
+	_, again, err := o.PlanWeek(ctx, next)
+	require.NoError(t, err)
+	require.Zero(t, again, "every dog has its sessions")
+	changed := v.Days[0].Slots[0].ID
+	sheet, err := o.Sheet(ctx, changed)
+	require.NoError(t, err)
+	form := sheet.Form
+	form["op"] = "save"
+	require.NoError(t, o.SaveSheet(ctx, changed, form))
+	taken, err := o.UnplanWeek(ctx, next, made)
+	require.NoError(t, err)
+	require.Equal(t, n-1, taken, "what was changed since stays")
+	_, _, err = o.PlanWeek(ctx, "2020-01-01")
+	require.ErrorIs(t, err, practice.ErrNotFound, "in the past")
+}
+
+// A time of the day stays what it says, on either side of a change of the clocks.
+func TestTheCalendarSurvivesAChangeOfTheClocks(t *testing.T) {
+	o := practicetest.Empty(t)
+	_, dog := o.LayOut(t, "2, 4, 6")
+	v, err := o.Settings(ctx)
+	require.NoError(t, err)
+	require.NoError(t, o.SaveSettings(ctx, practice.Typed{"name": "Quay", "zone": "Europe/Lisbon", "version": fmt.Sprint(v.Version)}))
+	for _, day := range []string{"2027-03-27", "2027-03-28"} {
+		_, err := o.AddSheet(ctx, dog, practice.Typed{"minutes": "10", "day": day, "start": "9:00"})
+		require.NoError(t, err)
+	}
+	zone, err := time.LoadLocation("Europe/Lisbon")
+	require.NoError(t, err)
+	_, events, _, err := o.Calendar(ctx, "2027-03-27")
+	require.NoError(t, err)
+	require.Len(t, events, 2)
+	require.Equal(t, 23*time.Hour, events[1].From.Sub(events[0].From), "the night was an hour shorter")
+	for _, e := range events {
+		require.Equal(t, "09:00", e.From.In(zone).Format("15:04"))
+		require.Equal(t, 10*time.Minute, e.To.Sub(e.From))
+	}
+	_, _, _, err = o.Calendar(ctx, "someday")
+	require.ErrorIs(t, err, practice.ErrNotFound)
+}
+
+func TestTheTrainersHours(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, _ := o.LayOut(t, "2, 4, 6")
+	require.NotEmpty(t, plan)
+	v, err := o.Settings(ctx)
+	require.NoError(t, err)
+	base := practice.Typed{"name": "Quay", "zone": "UTC", "version": fmt.Sprint(v.Version)}
+	with := func(hours string) practice.Typed {
+		t := practice.Typed{"hours1": hours}
+		for field, value := range base {
+			t[field] = value
+		}
+		return t
+	}
+	for _, bad := range []string{"nine to five", "12:00-9:00", "9:00-12:00, 11:00-13:00", "9-25"} {
+		invalid(t, o.SaveSettings(ctx, with(bad)), "hours1")
+	}
+	require.NoError(t, o.SaveSettings(ctx, with("16:00 – 18:00")))
+	monday := "2026-11-30"
+	_, n, err := o.PlanWeek(ctx, monday)
+	require.NoError(t, err)
+	require.Equal(t, 1, n, "one day with hours, one session")
+	week, err := o.Week(ctx, monday)
+	require.NoError(t, err)
+	require.Equal(t, "16:00", week.Days[1].Slots[0].At)
+}
