@@ -12,6 +12,20 @@ import (
 	"patientfox/internal/practicetest"
 )
 
+// dogNamed finds a dog of the demo.
+func dogNamed(t *testing.T, s *server, name string) string {
+	t.Helper()
+	v, err := s.Dogs(ctx, "")
+	require.NoError(t, err)
+	for _, d := range v.Dogs {
+		if d.Name == name {
+			return d.ID
+		}
+	}
+	require.Fail(t, "no such dog")
+	return ""
+}
+
 // From two dogs without a larder to a day that is planned and packed, and one session worked from its sheet until the
 // pieces are gone.
 func TestFromATasteToASheetWorked(t *testing.T) {

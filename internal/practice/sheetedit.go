@@ -273,20 +273,11 @@ func (p *Practice) NewSheet(ctx context.Context, dog string) (v NewSheetView, er
 	if err != nil {
 		return v, found(err)
 	}
-	places, err := q.Places(ctx)
-	if err != nil {
-		return v, err
-	}
-	people, err := q.People(ctx)
+	choices, err := q.ChoicesFor(ctx, dog, "")
 	if err != nil {
 		return v, err
 	}
 	v.ID, v.Name = d.ID, d.Name
-	for _, one := range places {
-		v.Places = append(v.Places, Named{one.ID, one.Name})
-	}
-	for _, one := range people {
-		v.People = append(v.People, Named{one.ID, one.Name})
-	}
+	v.Places, v.People = placesAndPeople(choices)
 	return v, nil
 }

@@ -209,11 +209,14 @@ func (p *Practice) loadSheet(ctx context.Context, q store.Q, id string) (l sheet
 	if l.planned, err = plannedOf(row); err != nil {
 		return l, err
 	}
-	if l.dog, err = q.Dog(ctx, row.Dog); err != nil {
-		return l, found(err)
-	}
+	l.dog = dogOf(row)
 	l.works, err = loadWorks(ctx, q, []string{row.Dog}, max(row.Day, l.s.day(p.ms())), l.s.words())
 	return l, err
+}
+
+// dogOf is what a planned session knows of its dog.
+func dogOf(row store.Sheet) store.Dog {
+	return store.Dog{ID: row.Dog, Name: row.DogName, Born: row.DogBorn, WeightKg: row.DogKg, Feeding: row.DogFeeding, Flags: row.DogFlags}
 }
 
 func (p *Practice) makeSheet(ctx context.Context, id string) (v SheetView, err error) {
@@ -230,11 +233,7 @@ func (p *Practice) makeSheet(ctx context.Context, id string) (v SheetView, err e
 	if err != nil {
 		return v, err
 	}
-	places, err := q.Places(ctx)
-	if err != nil {
-		return v, err
-	}
-	people, err := q.People(ctx)
+	choices, err := q.ChoicesFor(ctx, l.Dog, "")
 	if err != nil {
 		return v, err
 	}
@@ -252,12 +251,7 @@ func (p *Practice) makeSheet(ctx context.Context, id string) (v SheetView, err e
 		}
 	}
 	v.Cautions = caution.For(caution.Where{Flags: len(v.Flags) > 0, Safety: l.safety()})
-	for _, one := range places {
-		v.Places = append(v.Places, Named{one.ID, one.Name})
-	}
-	for _, one := range people {
-		v.People = append(v.People, Named{one.ID, one.Name})
-	}
+	v.Places, v.People = placesAndPeople(choices)
 	if l.body.WarmS > 0 {
 		v.Warm = l.body.Warm
 		v.WarmMin = minutesSay(l.body.WarmS)
@@ -288,6 +282,18 @@ func (p *Practice) makeSheet(ctx context.Context, id string) (v SheetView, err e
 	}
 	v.Form = l.typed()
 	return v, nil
+}
+
+func placesAndPeople(choices []store.Chosen) (places, people []Named) {
+	for _, one := range choices {
+		switch one.What {
+		case "place":
+			places = append(places, Named{one.ID, one.Name})
+		case "person":
+			people = append(people, Named{one.ID, one.Name})
+		}
+	}
+	return places, people
 }
 
 // safety tells whether the sheet works a step that keeps somebody safe.

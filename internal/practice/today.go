@@ -192,7 +192,7 @@ func (v *TodayView) planned(ctx context.Context, q store.Q, sheets []planned, pl
 	}
 	for _, pl := range sheets {
 		if !slices.ContainsFunc(worked, func(d store.Dog) bool { return pl.Dog == d.ID }) {
-			worked = append(worked, store.Dog{ID: pl.Dog, Name: pl.DogName, Born: pl.DogBorn, WeightKg: pl.DogKg, Feeding: pl.DogFeeding})
+			worked = append(worked, dogOf(pl.Sheet))
 		}
 	}
 	for _, pl := range sheets {

@@ -17,6 +17,7 @@ type Sheet struct {
 	Made        int64    `db:"made"`
 	Deleted     *int64   `db:"deleted"`
 	DogName     string   `db:"dog_name"`
+	DogFlags    string   `db:"dog_flags"`
 	DogBorn     string   `db:"dog_born"`
 	DogFeeding  string   `db:"dog_feeding"`
 	DogKg       *float64 `db:"dog_kg"`
@@ -28,7 +29,7 @@ type Sheet struct {
 }
 
 const sheetSelect = `SELECT h.id, h.dog, h.day, h.start, h.minutes, h.household, h.place, h.handler, h.body, h.version, h.made, h.deleted,
-	d.name AS dog_name, d.born AS dog_born, d.feeding AS dog_feeding, d.weight_kg AS dog_kg, coalesce(p.name, '') AS place_name, coalesce(w.name, '') AS handler_name, coalesce(p.bans, '[]') AS bans,
+	d.name AS dog_name, d.born AS dog_born, d.flags AS dog_flags, d.feeding AS dog_feeding, d.weight_kg AS dog_kg, coalesce(p.name, '') AS place_name, coalesce(w.name, '') AS handler_name, coalesce(p.bans, '[]') AS bans,
 	coalesce(s.id, '') AS session, coalesce(s.ended IS NOT NULL, 0) AS ended
 	FROM sheets h JOIN dogs d ON d.id = h.dog LEFT JOIN places p ON p.id = h.place LEFT JOIN people w ON w.id = h.handler
 	LEFT JOIN sessions s ON s.id = (SELECT o.id FROM sessions o WHERE o.sheet = h.id AND o.sheet <> '' AND o.deleted IS NULL ORDER BY o.opened DESC LIMIT 1) `

@@ -41,6 +41,15 @@ func TestTheFormsOfAPlanKeepWhatWasTyped(t *testing.T) {
 		"build":      {page + "/build", map[string]string{"leg1_make": "ramp", "leg1_what": "duration", "leg1_from": "9", "leg1_to": "2"}, "easier than the start", `value="9"`},
 		"new plan":   {"/dogs/" + dog + "/plans", map[string]string{"kind": "walking", "skill": "Walk", "leg1_make": "count_up", "leg1_to": "900"}, "more than 60 steps", `value="900"`},
 		"dimension":  {"/settings/dimensions", map[string]string{"label": "Sea", "harder": "list", "items": "calm"}, "A list has 2 to", "calm</textarea>"},
+		"pay":        {page + "/pay", map[string]string{"op": "save", "schedule": "variable", "k": "90", "rate_lo": "4", "rate_hi": "8", "pay_pieces": "1", "where": "at the lip"}, "One in 1 to 10", `value="at the lip"`},
+		"step pay":   {page + "/pay", map[string]string{"op": "save", "step": before.Steps[1].ID, "schedule": "every", "own": "30", "pay_pieces": "2"}, "Say what it is that the dog wants itself.", `value="30"`},
+		"reward":     {"/dogs/" + dog + "/rewards", map[string]string{"name": "Sprats", "kind": "food", "kcal": "0", "note": "in the shed"}, "No food has 0 kcal.", `value="in the shed"`},
+		"feeding":    {"/dogs/" + dog + "/food", map[string]string{"weight_kg": "400", "never": "grapes"}, "A weight in kilograms from 0.3 to 130", `value="grapes"`},
+		"eaten":      {"/dogs/" + dog + "/food/eaten", map[string]string{"eaten_kind": "other", "what": "half a pie", "kcal": ""}, "Its energy is not known", `value="half a pie"`},
+		"test":       {"/dogs/" + dog + "/tests", map[string]string{}, "It takes two rewards", ""},
+		"sheet":      {"/dogs/" + dog + "/sheets", map[string]string{"minutes": "-5", "start": "9:40"}, "2 to 90 minutes", `value="9:40"`},
+		"hours":      {"/settings/practice", map[string]string{"name": "Quay", "zone": "UTC", "hours2": "noon"}, "Stretches of the day such as", `value="noon"`},
+		"dog":        {"/dogs", map[string]string{"name": "Brine", "per_week": "many", "home_times": "8:00, late"}, "0 to 14 sessions a week", `value="8:00, late"`},
 		"units":      {"/settings/practice", map[string]string{"name": "Quay", "zone": "UTC", "length": "ft", "pace": "9"}, "A pace takes 0.3 to 1.5 m.", `value="9"`},
 	} {
 		c.typed["version"] = "1"

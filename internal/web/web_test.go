@@ -241,6 +241,8 @@ func pages(t testing.TB, o *practicetest.Opened) map[string]string {
 		"plan":     "/plans/" + row.ID, "pack": "/api/packs/" + row.ID, "run": "/run", "review": "/sessions/" + v.Sessions[0].ID, "settings": "/settings",
 		"library": "/library", "template": "/library/stay-in-place", "choose": "/dogs/" + row.DogID + "/plans/new",
 		"newplan": "/dogs/" + row.DogID + "/plans/new?from=stay-in-place", "build": "/plans/" + row.ID + "/build", "history": "/plans/" + row.ID + "/history?reread=1", "verdicts": "/plans/" + row.ID + "/verdicts",
+		"pay": "/plans/" + row.ID + "/pay", "rewards": "/dogs/" + row.DogID + "/rewards", "food": "/dogs/" + row.DogID + "/food", "week": "/week",
+		"sheet": "/sheets/" + today.Slots[0].ID, "new sheet": "/dogs/" + row.DogID + "/sheets/new", "calendar": "/sessions.ics",
 		"progress": "/plans/" + row.ID + "/progress", "evidence": "/plans/" + row.ID + "/evidence", "outlook": "/plans/" + row.ID + "/outlook",
 	}
 }
