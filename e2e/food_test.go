@@ -159,3 +159,24 @@ func TestFromATasteToASheetWorked(t *testing.T) {
 	p.See("Wait at the ramp")
 	clean(t, p)
 }
+
+// A sheet prints on one page, and its button asks the browser for it.
+func TestASheetPrintsOnOnePage(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Demo(t))
+	today, err := s.Today(ctx)
+	require.NoError(t, err)
+	p := s.Page(browser.Laptop)
+	longest := today.Slots[0]
+	for _, slot := range today.Slots {
+		if len(slot.Skills) > len(longest.Skills) {
+			longest = slot
+		}
+	}
+	p.Go("/sheets/" + longest.ID)
+	p.Eval(`window.print = () => { window.printed = true; }`)
+	p.Click(`button[x-data]`)
+	p.Wait(`window.printed === true`)
+	require.Equal(t, 1, p.PDFPages())
+	clean(t, p)
+}

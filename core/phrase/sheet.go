@@ -59,6 +59,8 @@ func SheetHint(h sheet.Hint) string {
 		return "No warm-up: nothing tells whether the dog is ready to work there."
 	case sheet.HintProbe:
 		return "A probe is only cold before anything else of that skill."
+	case sheet.HintWorries:
+		return "A second thing that worries the dog: worries add up, one a session."
 	case sheet.HintFood:
 		return fmt.Sprintf("%.0f kcal more than the day still has.", h.Limit)
 	}

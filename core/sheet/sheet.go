@@ -77,6 +77,9 @@ func (c Candidate) Why() Why {
 	return Turn
 }
 
+// worries tells whether the skill is about something that worries the dog.
+func (c Candidate) worries() bool { return c.Kind == criteria.Counter }
+
 // Lively tells whether a kind of work usually raises a dog rather than settling it.
 func Lively(kind criteria.Kind) bool {
 	switch kind {
@@ -98,6 +101,7 @@ type Block struct {
 	WorkS  float64 `json:"work_s"` // s of work
 	BreakS float64 `json:"break_s"`
 	Lively bool    `json:"lively,omitempty"`
+	Worry  string  `json:"worry,omitempty"` // the ladder, where it is about something that worries the dog
 	Tier   int     `json:"tier,omitempty"`
 	Pieces int     `json:"pieces"`
 	Note   string  `json:"note,omitempty"`
@@ -223,7 +227,7 @@ func Queue(candidates []Candidate) []Candidate {
 // Build plans a session of so many minutes for a dog of an age in weeks (0 not known) out of its plans:
 //
 //  1. the queue: probes due, stuck, neglected, needed by another, then what was worked longest ago;
-//  2. at most one new thing;
+//  2. at most one new thing, and at most one that worries the dog: worries add up;
 //  3. blocks of one to three sets, as long as a dog works at a stretch, a break after each, until the minutes
 //     are gone: both sides of a ladder or neither where one block alone would fit;
 //  4. probes first, because they are cold; then lively and settling work in turn;
@@ -236,9 +240,9 @@ func Build(candidates []Candidate, minutes int, weeks float64) Sheet {
 	}
 	left := seconds - s.WarmS - s.FinishS
 	queue := Queue(candidates)
-	fresh, chosen := false, []Candidate{}
+	fresh, worried, chosen := false, false, []Candidate{}
 	for i, c := range queue {
-		if len(s.Blocks) >= mostBuilt || c.New && fresh || c.Why() == Again && len(s.Blocks) > 0 {
+		if len(s.Blocks) >= mostBuilt || c.New && fresh || c.worries() && worried && !has(chosen, c.Main) || c.Why() == Again && len(s.Blocks) > 0 {
 			continue
 		}
 		rest := 0.0
@@ -256,7 +260,7 @@ func Build(candidates []Candidate, minutes int, weeks float64) Sheet {
 		if has(chosen, c.Main) && b.Why != Due {
 			b.Why = Side
 		}
-		fresh = fresh || c.New
+		fresh, worried = fresh || c.New, worried || c.worries()
 		left -= b.WorkS + rest
 		s.Blocks, chosen = append(s.Blocks, b), append(chosen, c)
 	}
@@ -310,7 +314,10 @@ func (b Block) setS(c Candidate) float64 { return float64(b.Set)*c.CycleS + betw
 
 // Count works out anew what a block takes, for its plan as it stands: time, food, and how it moves the dog.
 func (b *Block) Count(c Candidate) {
-	b.New, b.Lively, b.Tier = c.New && b.Step == c.Start, c.Lively, c.Tier
+	b.New, b.Lively, b.Tier, b.Worry = c.New && b.Step == c.Start, c.Lively, c.Tier, ""
+	if c.worries() {
+		b.Worry = c.Main
+	}
 	if b.Probe {
 		// One cold trial, repeated twice where it is missed.
 		b.WorkS = math.Max(probeS, c.CycleS)
@@ -393,6 +400,7 @@ const (
 	HintProbe   HintCode = "probe"    // a probe that is no longer cold
 	HintFood    HintCode = "food"     // more than the day has, Limit in kcal
 	HintTime    HintCode = "time"     // longer than its slot, Limit in minutes
+	HintWorries HintCode = "worries"  // more than one thing that worries the dog
 )
 
 // Hints looks at a sheet as it was edited, for a dog of an age in weeks, a slot of so many minutes, and the
@@ -409,7 +417,14 @@ func (s Sheet) Hints(weeks float64, minutes int, kcal, left float64) []Hint {
 		hints = append(hints, Hint{HintWarm, -1, 0})
 	}
 	fresh, probed, work := 0, map[string]bool{}, 0.0
+	worry := ""
 	for i, b := range s.Blocks {
+		if b.Worry != "" && worry != "" && b.Worry != worry {
+			hints = append(hints, Hint{HintWorries, i, 0})
+		}
+		if b.Worry != "" {
+			worry = b.Worry
+		}
 		if b.New {
 			if fresh++; fresh == 2 {
 				hints = append(hints, Hint{HintTwoNew, i, 0})

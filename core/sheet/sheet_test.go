@@ -90,6 +90,13 @@ func TestASessionFitsItsMinutesAndItsDog(t *testing.T) {
 			require.GreaterOrEqual(t, b.Pieces, b.Trials(), "nothing runs out")
 		}
 		require.LessOrEqual(t, fresh, 1, "one new thing")
+		worries := map[string]bool{}
+		for _, b := range s.Blocks {
+			if b.Worry != "" {
+				worries[b.Worry] = true
+			}
+		}
+		require.LessOrEqual(t, len(worries), 1, "worries add up")
 		if len(s.Blocks) > 0 {
 			require.NotEmpty(t, s.Finish)
 			require.Equal(t, work+sheet.WarmPieces+sheet.FinishPieces+reinforce.Reserve, s.Pieces())
@@ -112,7 +119,7 @@ func TestLivelyAndSettlingInTurn(t *testing.T) {
 
 func TestHintsOnWhatWasEdited(t *testing.T) {
 	s := sheet.Sheet{Blocks: []sheet.Block{
-		{Plan: "a", New: true, Sets: 3, Set: 5, WorkS: 400, Lively: true}, {Plan: "b", New: true, Sets: 1, Set: 5, WorkS: 100, Lively: true}, {Plan: "a", Probe: true, Sets: 1, Set: 1, WorkS: 60},
+		{Plan: "a", New: true, Sets: 3, Set: 5, WorkS: 400, Lively: true, Worry: "a"}, {Plan: "b", New: true, Sets: 1, Set: 5, WorkS: 100, Lively: true, Worry: "b"}, {Plan: "a", Probe: true, Sets: 1, Set: 1, WorkS: 60},
 	}}
 	codes := map[sheet.HintCode]bool{}
 	for _, h := range s.Hints(20, 5, 300, 120) {
@@ -122,7 +129,7 @@ func TestHintsOnWhatWasEdited(t *testing.T) {
 		}
 	}
 	for _, code := range []sheet.HintCode{
-		sheet.HintTwoNew, sheet.HintLong, sheet.HintNoBreak, sheet.HintLively, sheet.HintFinish, sheet.HintWarm, sheet.HintProbe, sheet.HintFood, sheet.HintTime,
+		sheet.HintTwoNew, sheet.HintLong, sheet.HintNoBreak, sheet.HintLively, sheet.HintFinish, sheet.HintWarm, sheet.HintProbe, sheet.HintFood, sheet.HintTime, sheet.HintWorries,
 	} {
 		require.True(t, codes[code], code)
 	}

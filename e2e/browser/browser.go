@@ -7,12 +7,15 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"regexp"
 	"strings"
 	"sync"
 	"time"
 
+	"github.com/chromedp/cdproto/cdp"
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/log"
+	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/cdproto/runtime"
 	"github.com/chromedp/chromedp"
 )
@@ -292,6 +295,29 @@ func (p *Page) Shot(file string, whole bool) {
 		p.Fail("a picture for %s: %v", file, err)
 	}
 }
+
+// PDF is the page as it prints, on A4.
+func (p *Page) PDF() []byte {
+	ctx, cancel := context.WithTimeout(p.ctx, patience)
+	defer cancel()
+	const inch = 25.4
+	pdf, err := chromedp.Run(ctx, chromedp.Action[[]byte](func(ctx context.Context, t *chromedp.Target) ([]byte, error) {
+		result, err := cdp.Call(ctx, t, page.PrintToPDF, page.PrintToPDFParams{PaperWidth: 210 / inch, PaperHeight: 297 / inch})
+		if err != nil {
+			return nil, err
+		}
+		return result.Data, nil
+	}))
+	if err != nil {
+		p.Fail("printing: %v", err)
+	}
+	return pdf
+}
+
+// PDFPages is on how many pages it prints.
+func (p *Page) PDFPages() int { return len(pdfPage.FindAll(p.PDF(), -1)) }
+
+var pdfPage = regexp.MustCompile(`/Type\s*/Page[^s]`)
 
 func quote(s string) string {
 	raw, err := json.Marshal(s)

@@ -185,6 +185,12 @@ document.addEventListener("alpine:init", () => {
       return this.kind !== "count_up" && this.kind !== "calm";
     },
   }));
+
+  Alpine.data("printing", () => ({
+    paper() {
+      window.print();
+    },
+  }));
 });
 
 // A form that was sent once is not sent again by a second click; its key would catch it anyway.
@@ -198,10 +204,4 @@ document.addEventListener("submit", (event) => {
 });
 window.addEventListener("pageshow", () => {
   for (const form of document.forms) delete form.dataset.sent;
-
-  Alpine.data("printing", () => ({
-    paper() {
-      window.print();
-    },
-  }));
 });
