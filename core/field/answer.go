@@ -28,7 +28,7 @@ func (r *Run) verdictView() VerdictView {
 	switch r.now.Verdict {
 	case decision.WorkHere, decision.MakeEasier, decision.GoElsewhere:
 		v.More, v.Coverage = false, ""
-		v.Why = fmt.Sprintf("%d of %s eager", r.eager(), phrase.Number(len(r.s.Warm)))
+		v.Why = phrase.Upper(fmt.Sprintf("%s of %s eager", phrase.Number(r.eager()), phrase.Number(len(r.s.Warm))))
 		if r.now.Verdict != decision.WorkHere {
 			v.Others = append(v.Others, Button{GoKey, "Work here", ""})
 		}

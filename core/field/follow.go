@@ -136,6 +136,9 @@ func (r *Run) sheetView() SheetView {
 		}
 		v.Line = fmt.Sprintf("Block %d of %d · %d of %s", now+1, len(plan.Blocks), done, phrase.Count(one.Trials(), "trial"))
 		v.Done = done >= one.Trials()
+		if one.Probe && b.Mode == record.Probe {
+			v.Line, v.Done = fmt.Sprintf("Block %d of %d · a cold probe", now+1, len(plan.Blocks)), r.probed(b)
+		}
 		if one.BreakS > 0 {
 			v.Next = "A minute of being a dog"
 		}

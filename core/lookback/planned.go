@@ -95,6 +95,9 @@ func (p Planned) line(planned sheet.Block, b *record.BlockRead, f *record.Sessio
 	}
 	clock := reinforce.NewClock(first, f.Breaks)
 	minutes := clock.Active(last) / 60
+	if planned.Probe {
+		return line // one cold trial has no rate
+	}
 	line.Minutes = fmt.Sprintf("%s of %s min", tenth(minutes), tenth(planned.WorkS/60))
 	band := p.Band[planned.Plan]
 	if minutes > 0 {

@@ -183,6 +183,13 @@ func TestAWeekLeavesRestAndOneDogAtATime(t *testing.T) {
 		}
 		for _, w := range wishes {
 			require.LessOrEqual(t, per[w.Dog], w.PerWeek)
+			days := map[int]bool{}
+			for _, s := range all {
+				if s.Dog == w.Dog {
+					days[s.Day] = true
+				}
+			}
+			require.Less(t, len(days), sheet.Days, "a day off")
 		}
 	})
 }

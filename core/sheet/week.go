@@ -157,9 +157,17 @@ func (p *planner) free(w Window, minutes int) (start int, ok bool) {
 	return start, start+minutes <= w.To
 }
 
-// household puts the household's own sessions at their times.
+// household puts the household's own sessions at their times, and leaves the dog a day off: the last without the
+// trainer.
 func (p *planner) household(w Wish) {
+	off := Days - 1
+	for off > 0 && slices.ContainsFunc(p.ofDog[w.Dog], func(s Slot) bool { return s.Day == off }) {
+		off--
+	}
 	for day := p.from; day < Days; day++ {
+		if day == off {
+			continue
+		}
 		for _, start := range w.Times {
 			minutes := min(w.HomeMin, MostMinutes(w.Weeks))
 			if minutes <= 0 || day == p.from && start < p.now || p.tired(w.Dog, day, start, minutes) {

@@ -4,7 +4,9 @@ import (
 	"context"
 	"fmt"
 	"math/rand/v2"
+	"time"
 
+	"patientfox/core/field"
 	"patientfox/internal/practice"
 )
 
@@ -130,6 +132,85 @@ func (m *maker) taste(ctx context.Context, dog string, taste []string) error {
 		}
 	}
 	_, err = m.p.TakeTiers(ctx, id)
+	return err
+}
+
+// sheeted works one session from its sheet, on the day before: eager at first, then one block is left out.
+func (m *maker) sheeted(ctx context.Context, dog string) error {
+	m.clock = m.now.AddDate(0, 0, -1).Truncate(24 * time.Hour).Add(10 * time.Hour)
+	id, err := m.p.AddSheet(ctx, m.ids[dog], practice.Typed{"minutes": "14", "place": m.ids["the north quay"], "handler": m.ids["Maren Oduya"], "start": "10:00"})
+	if err != nil {
+		return err
+	}
+	planned, err := m.p.SheetPack(ctx, id)
+	if err != nil {
+		return err
+	}
+	packs := map[string]field.Pack{}
+	for _, pack := range planned.Packs {
+		packs[pack.Plan] = pack
+	}
+	run, err := field.Open(packs[planned.Sheet.Plan.Blocks[0].Plan])
+	if err != nil {
+		return err
+	}
+	run.Follow(planned.Sheet)
+	h := &field.Hand{Run: run, Session: m.uuid(), Dev: "demo-phone", By: m.ids["Maren Oduya"], Handler: m.ids["Maren Oduya"], Wall: m.clock.UnixMilli(), NewID: m.uuid}
+	begin := func(at int64, c field.Choice) error {
+		drafts, problem := run.Begin(c)
+		if problem != nil {
+			return fmt.Errorf("%s: %s", problem.Field, problem.Text)
+		}
+		h.Do(at, drafts)
+		return nil
+	}
+	blocks := planned.Sheet.Plan.Blocks
+	if err := begin(0, field.Choice{Place: m.ids["the north quay"], Pieces: fmt.Sprint(planned.Sheet.Pieces), Step: blocks[0].Step}); err != nil {
+		return err
+	}
+	at := int64(4000)
+	for _, key := range []field.Key{field.Main, field.LateKey, field.Main, field.GoKey} {
+		h.Press(key, at)
+		at += 9000
+	}
+	close := func(c field.Closing) {
+		drafts, _ := run.Close(c)
+		h.Do(at, drafts)
+		at += 55_000
+	}
+	for i, b := range blocks {
+		if i > 0 && i == len(blocks)-1 {
+			break // the last one is left out: the minutes were gone
+		}
+		if i > 0 {
+			close(field.Closing{Unlogged: "0"})
+			if err := run.Renew(packs[b.Plan]); err != nil {
+				return err
+			}
+			if err := begin(at, field.Choice{Step: b.Step}); err != nil {
+				return err
+			}
+		}
+		for n := range b.Trials() {
+			if run.View(at).Phase == field.Deciding {
+				h.Press(field.Main, at)
+				at += 2500
+			}
+			mark := 'm'
+			if n%4 == 3 {
+				mark = 'x'
+			}
+			if packs[b.Plan].Kind.ByState() {
+				mark = '1'
+			}
+			at = scriptedTrial(h, mark, at)
+			if i == 1 {
+				at += 9000 // slow to set up again: the pay falls behind
+			}
+		}
+	}
+	close(field.Closing{Unlogged: "1", Left: "9", Reason: "time", Next: "Shorter blocks: the last one was never worked.", Take: true, End: true})
+	_, err = m.p.Receive(ctx, h.Events)
 	return err
 }
 

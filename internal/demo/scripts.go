@@ -179,7 +179,8 @@ func scriptedTrial(h *field.Hand, mark rune, at int64) int64 {
 	}
 	h.Press(field.Main, at)
 	took := int64(900)
-	b := h.Run.Session().Blocks[0]
+	blocks := h.Run.Session().Blocks
+	b := blocks[len(blocks)-1]
 	if step := b.Steps[max(0, progression.Index(b.Steps, b.Place.Today))]; b.Kind.IsHeld() && key == field.Main {
 		took = int64(step.Criteria.Get(criteria.Duration)*1000) + 200
 	}

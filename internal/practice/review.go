@@ -40,6 +40,16 @@ type ReviewView struct {
 // modeSays names what a session was for, where it did not teach.
 var modeSays = map[record.Mode]string{record.Placing: "Placing", record.Baseline: "Baseline", record.Probe: "Probe"}
 
+// modeOf names what a whole session was for, "" where any of it taught.
+func modeOf(f *record.Session) string {
+	for _, b := range f.Blocks {
+		if b.Mode != f.Blocks[0].Mode {
+			return ""
+		}
+	}
+	return modeSays[f.Blocks[0].Mode]
+}
+
 // Review shows one session.
 func (p *Practice) Review(ctx context.Context, id string) (ReviewView, error) {
 	return remember(ctx, p, "session "+id, func() (ReviewView, error) { return p.makeReview(ctx, id) })
@@ -75,7 +85,7 @@ func (p *Practice) makeReview(ctx context.Context, id string) (v ReviewView, err
 	if err := json.Unmarshal([]byte(plan.Body), &body); err != nil {
 		return v, err
 	}
-	v.Tags, v.Mode = strings.Join(f.Tags, ", "), modeSays[f.Blocks[0].Mode]
+	v.Tags, v.Mode = strings.Join(f.Tags, ", "), modeOf(f)
 	if v.TagNames, err = q.TagNames(ctx, rowsShown); err != nil {
 		return v, err
 	}

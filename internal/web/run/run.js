@@ -250,7 +250,7 @@ function drawVerdict(v) {
   $("verdict").classList.toggle("invisible", !shown);
   if (shown) {
     text("verdict-word", v.verdict.word);
-    text("verdict-why", `${v.verdict.why}. ${v.verdict.coverage}.`);
+    text("verdict-why", [v.verdict.why, v.verdict.coverage, ""].filter((part, i) => part || i === 2).join(". ").trim());
   }
   const more = shown && v.verdict.more;
   if ($("reckoning").hidden === more) {
