@@ -241,20 +241,22 @@ func Build(candidates []Candidate, minutes int, weeks float64) Sheet {
 	left := seconds - s.WarmS - s.FinishS
 	queue := Queue(candidates)
 	fresh, worried, chosen := false, false, []Candidate{}
-	for i, c := range queue {
-		if len(s.Blocks) >= mostBuilt || c.New && fresh || c.worries() && worried && !has(chosen, c.Main) || c.Why() == Again && len(s.Blocks) > 0 {
-			continue
-		}
+	out := map[string]bool{} // ladders of which one side was left out: rather none than one
+	for _, c := range queue {
 		rest := 0.0
 		if len(s.Blocks) > 0 {
 			rest = breakS
 		}
+		sides := count(queue, c.Main)
 		fits := left - rest
-		if sides := count(queue[i:], c.Main); sides > 1 && !has(chosen, c.Main) {
-			fits = (left-rest-breakS*float64(sides-1))/float64(sides) + 1e-9 // the other side gets as much
+		if sides > 1 && !has(chosen, c.Main) {
+			fits = (left - rest - breakS*float64(sides-1)) / float64(sides) // the other side gets as much
 		}
 		b, ok := block(c, fits, weeks)
-		if !ok {
+		switch {
+		case len(s.Blocks) >= mostBuilt, !ok, out[c.Main], c.New && fresh, c.worries() && worried && !has(chosen, c.Main),
+			c.Why() == Again && len(s.Blocks) > 0, sides > 1 && sides <= mostBuilt && !has(chosen, c.Main) && len(s.Blocks)+sides > mostBuilt:
+			out[c.Main] = c.Main != "" && sides > 1
 			continue
 		}
 		if has(chosen, c.Main) && b.Why != Due {

@@ -3,6 +3,7 @@ package sheet_test
 import (
 	"fmt"
 	"math"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -60,6 +61,28 @@ func TestBothSidesOrRoomForBoth(t *testing.T) {
 		}
 	}
 	require.Equal(t, sets[0], sets[1], "as much on either side")
+}
+
+func TestASessionHasAllSidesOrNone(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		var list []sheet.Candidate
+		for i := range rapid.IntRange(1, 5).Draw(t, "ladders") {
+			for side := range rapid.IntRange(1, 2).Draw(t, "sides") {
+				list = append(list, candidate(fmt.Sprint(i, side), func(c *sheet.Candidate) {
+					c.Main, c.Days, c.CycleS = fmt.Sprint(i), rapid.IntRange(1, 30).Draw(t, "days"), 8
+				}))
+			}
+		}
+		s := sheet.Build(list, rapid.IntRange(5, 40).Draw(t, "minutes"), 200)
+		for _, c := range list {
+			for _, o := range list {
+				if o.Main == c.Main {
+					in := func(plan string) bool { return slices.Contains(plans(s), plan) }
+					require.Equal(t, in(c.Plan), in(o.Plan), "%s and %s", c.Plan, o.Plan)
+				}
+			}
+		}
+	})
 }
 
 func TestASessionFitsItsMinutesAndItsDog(t *testing.T) {
