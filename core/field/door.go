@@ -3,10 +3,12 @@ package field
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/reinforce"
 )
 
 // Door is the way in from outside Go: methods by name, JSON in, JSON out. It keeps the running
@@ -174,6 +176,9 @@ func (r *Run) Setup(c Choice) SetupView {
 		v.Cautions = append([]string{"This step waits: " + waits}, v.Cautions...)
 	}
 	v.Step = phrase.Upper(phrase.In(p.Units).Step(p.Steps[at].Criteria))
+	if says := reinforce.Otherwise(p.PayAt(p.Steps[at].ID).Delivery, p.Bans[c.Place]); says != "" {
+		v.Cautions = append(slices.Clone(v.Cautions), says)
+	}
 	for _, food := range r.foods(c.Place, p.Steps[at].ID) {
 		v.Foods = append(v.Foods, Option{ID: food.ID, Name: food.Name})
 	}

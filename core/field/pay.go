@@ -192,7 +192,7 @@ func (r *Run) finishing() bool {
 // foods are the foods that can be paid with at a place, for a step: the fitting one first.
 func (r *Run) foods(place, step string) []reinforce.Reward {
 	pay := r.pack.PayAt(step)
-	return reinforce.InHand(r.pack.Foods, pay.Tier, place, r.pack.Bans[place], pay.Delivery)
+	return reinforce.InHand(r.pack.Foods, pay.Tier, place, r.pack.Bans[place])
 }
 
 // takes puts another food into the hand, nothing where it is there already.

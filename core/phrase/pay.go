@@ -53,7 +53,7 @@ func Schedule(s reinforce.Schedule, rung int) string {
 			return "one in " + Number(k) + ", unforeseen"
 		}
 		if now := s.At(rung).K; s.Thin && now < s.K {
-			return says(now) + " by now, thinning to one in " + Number(s.K)
+			return strings.TrimSuffix(says(now), ", unforeseen") + " by now, on the way to one in " + Number(s.K)
 		}
 		return says(s.K)
 	case reinforce.Best:

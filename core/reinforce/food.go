@@ -249,6 +249,7 @@ type Budget struct {
 	Need, Allowed float64
 	Eaten         float64 // in sessions and beside them
 	Planned       float64 // in sessions still to come
+	Extra         float64 // of both, what plans give on top of meals
 	FromMeals     bool
 }
 
@@ -260,5 +261,5 @@ func (b Budget) Meals() float64 {
 	if !b.FromMeals {
 		return b.Need
 	}
-	return math.Max(0, b.Need-b.Eaten-b.Planned)
+	return math.Max(0, b.Need-b.Eaten-b.Planned+b.Extra)
 }

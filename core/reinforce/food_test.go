@@ -86,6 +86,8 @@ func TestABudgetAddsUpOverSessions(t *testing.T) {
 		require.InDelta(t, b.Need, b.Meals(), 1e-9, "on top of meals")
 		b.FromMeals, b.Allowed = true, b.Need
 		require.InDelta(t, max(0, b.Need-b.Eaten), b.Meals(), 1e-6)
+		b.Extra = b.Eaten
+		require.InDelta(t, b.Need, b.Meals(), 1e-6, "all of it on top")
 	})
 }
 
@@ -117,15 +119,17 @@ func TestWhatGoesIntoTheHand(t *testing.T) {
 		}
 		return out
 	}
-	require.Equal(t, []string{"cube", "sprat", "dry", "odd"}, ids(reinforce.InHand(all, 3, "", nil, reinforce.ByHand)))
-	require.Equal(t, []string{"sprat", "dry", "odd"}, ids(reinforce.InHand(all, 3, "quay", nil, reinforce.ByHand)))
-	require.Equal(t, []string{"sprat", "cube", "dry", "odd"}, ids(reinforce.InHand(all, 0, "", nil, reinforce.ByHand)), "no tier asked: the best")
-	require.Empty(t, reinforce.InHand(all, 3, "", []reinforce.Ban{reinforce.NoFood}, reinforce.ByHand))
-	require.Empty(t, reinforce.InHand(all, 3, "", []reinforce.Ban{reinforce.NoThrown}, reinforce.Tossed))
-	require.Len(t, reinforce.InHand(all, 3, "", []reinforce.Ban{reinforce.NoThrown}, reinforce.ByHand), 4)
-	require.Equal(t, "no toys there", rope.Barred("quay", []reinforce.Ban{reinforce.NoToys}, ""))
+	require.Equal(t, []string{"cube", "sprat", "dry", "odd"}, ids(reinforce.InHand(all, 3, "", nil)))
+	require.Equal(t, []string{"sprat", "dry", "odd"}, ids(reinforce.InHand(all, 3, "quay", nil)))
+	require.Equal(t, []string{"sprat", "cube", "dry", "odd"}, ids(reinforce.InHand(all, 0, "", nil)), "no tier asked: the best")
+	require.Empty(t, reinforce.InHand(all, 3, "", []reinforce.Ban{reinforce.NoFood}))
+	require.Len(t, reinforce.InHand(all, 3, "", []reinforce.Ban{reinforce.NoThrown}), 4)
+	require.Contains(t, reinforce.Otherwise(reinforce.Tossed, []reinforce.Ban{reinforce.NoThrown}), "from the hand")
+	require.Contains(t, reinforce.Otherwise(reinforce.Tugged, []reinforce.Ban{reinforce.NoToys}), "No toys there")
+	require.Empty(t, reinforce.Otherwise(reinforce.ByHand, []reinforce.Ban{reinforce.NoThrown, reinforce.NoToys}))
+	require.Equal(t, "no toys there", rope.Barred("quay", []reinforce.Ban{reinforce.NoToys}))
 	sprat.Off = true
-	require.Equal(t, "not today", sprat.Barred("", nil, ""))
+	require.Equal(t, "not today", sprat.Barred("", nil))
 	sprat.Excluded = "allergic to fish"
-	require.Equal(t, "allergic to fish", sprat.Barred("", nil, ""))
+	require.Equal(t, "allergic to fish", sprat.Barred("", nil))
 }

@@ -52,7 +52,7 @@ type Reward struct {
 func (r Reward) Eaten() bool { return r.Kind == Food || r.Kind == Lasting }
 
 // Barred says why a reward is not used at a place with these bans, "" where it may be.
-func (r Reward) Barred(place string, bans []Ban, delivery Delivery) string {
+func (r Reward) Barred(place string, bans []Ban) string {
 	switch {
 	case r.Excluded != "":
 		return r.Excluded
@@ -62,20 +62,29 @@ func (r Reward) Barred(place string, bans []Ban, delivery Delivery) string {
 		return "not used there"
 	case r.Eaten() && slices.Contains(bans, NoFood):
 		return "no food there"
-	case r.Kind == Food && delivery == Tossed && slices.Contains(bans, NoThrown):
-		return "nothing is thrown there"
 	case r.Kind == Toy && slices.Contains(bans, NoToys):
 		return "no toys there"
 	}
 	return ""
 }
 
+// Otherwise says how to deliver at a place whose bans rule a delivery out, "" where they do not.
+func Otherwise(delivery Delivery, bans []Ban) string {
+	switch {
+	case delivery == Tossed && slices.Contains(bans, NoThrown):
+		return "Nothing is thrown there: set it down, or give it from the hand."
+	case (delivery == Chased || delivery == Tugged) && slices.Contains(bans, NoToys):
+		return "No toys there: pay with food, or with freedom."
+	}
+	return ""
+}
+
 // InHand orders the rewards that can be paid with piece by piece at a tier: first what is worth just that, then
 // what is worth more, then less; best known first. Those that are barred are left out.
-func InHand(rewards []Reward, tier int, place string, bans []Ban, delivery Delivery) []Reward {
+func InHand(rewards []Reward, tier int, place string, bans []Ban) []Reward {
 	var list []Reward
 	for _, r := range rewards {
-		if r.Kind == Food && r.Barred(place, bans, delivery) == "" {
+		if r.Kind == Food && r.Barred(place, bans) == "" {
 			list = append(list, r)
 		}
 	}

@@ -78,14 +78,14 @@ func (f daysFood) find(dog, reward string) (reinforce.Reward, bool) {
 	if at := slices.IndexFunc(list, func(r reinforce.Reward) bool { return r.ID == reward }); at >= 0 {
 		return list[at], true
 	}
-	if hand := reinforce.InHand(list, usualTierPaid, "", nil, ""); len(hand) > 0 {
+	if hand := reinforce.InHand(list, usualTierPaid, "", nil); len(hand) > 0 {
 		return hand[0], true
 	}
 	return reinforce.Reward{}, false
 }
 
-// kcal adds up a dog's day: what was eaten, and pieces whose energy is not known.
-func (f daysFood) kcal(dog, day string) (kcal float64, unknown int) {
+// kcal adds up a dog's day: what was eaten, how much of that on top of meals, and pieces whose energy is not known.
+func (f daysFood) kcal(dog, day string) (kcal, extra float64, unknown int) {
 	for _, one := range f.ate {
 		switch {
 		case one.Dog != dog || one.Day != day:
@@ -93,12 +93,15 @@ func (f daysFood) kcal(dog, day string) (kcal float64, unknown int) {
 			kcal += one.Kcal
 		default:
 			p, _, known := f.portion(dog, one.Reward, one.Pieces)
-			if kcal += p.Kcal; !known {
+			if kcal += p.Kcal; one.Extra {
+				extra += p.Kcal
+			}
+			if !known {
 				unknown += one.Pieces
 			}
 		}
 	}
-	return kcal, unknown
+	return kcal, extra, unknown
 }
 
 // needOf is a dog's need of energy on a day; ok is false while no weight is known.
@@ -162,8 +165,8 @@ func (p *Practice) makeFood(ctx context.Context, dog string) (v FoodView, err er
 			v.Foods = append(v.Foods, Named{r.ID, r.Name})
 		}
 	}
-	eaten, unknown := f.kcal(dog, today)
-	v.Budget = reinforce.Budget{Need: need.Kcal, Allowed: feeding.Allowed(need.Kcal), Eaten: eaten, FromMeals: feeding.FromMeals}
+	eaten, extra, unknown := f.kcal(dog, today)
+	v.Budget = reinforce.Budget{Need: need.Kcal, Allowed: feeding.Allowed(need.Kcal), Eaten: eaten, Extra: extra, FromMeals: feeding.FromMeals}
 	v.foodRows(f, dog, s)
 	for _, one := range sheets {
 		if one.session == "" {

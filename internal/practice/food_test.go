@@ -165,6 +165,17 @@ func TestADaysFoodAddsUp(t *testing.T) {
 	require.Len(t, v.Rows, 4)
 	require.Equal(t, "8:00–8:20", v.Rows[1].Time)
 	require.NotEmpty(t, v.Rows[3].Session)
+	require.NoError(t, o.SaveFeeding(ctx, dog, practice.Typed{"weight_kg": "20", "from_meals": "on", "version": v.Form["version"]}))
+	meals, err := o.Food(ctx, dog)
+	require.NoError(t, err)
+	require.InDelta(t, meals.Budget.Need-62, meals.Budget.Meals(), 1e-9, "all of it out of meals")
+	pay, err := o.Pay(ctx, plan, "")
+	require.NoError(t, err)
+	pay.Form["op"], pay.Form["extra"] = "save", "on"
+	require.NoError(t, o.SavePay(ctx, plan, pay.Form))
+	meals, err = o.Food(ctx, dog)
+	require.NoError(t, err)
+	require.InDelta(t, meals.Budget.Need-50, meals.Budget.Meals(), 1e-9, "what its plan gives is on top")
 	require.NoError(t, o.DeleteEaten(ctx, v.Rows[1].ID))
 	v, err = o.Food(ctx, dog)
 	require.NoError(t, err)
@@ -204,7 +215,7 @@ func TestThinningFollowsTheRecord(t *testing.T) {
 	}
 	v, err = o.Pay(ctx, plan, "")
 	require.NoError(t, err)
-	require.Contains(t, v.Says[0], "One in three, unforeseen by now, thinning to one in four")
+	require.Contains(t, v.Says[0], "One in three by now, on the way to one in four")
 	require.Len(t, v.Next, 20)
 }
 

@@ -83,7 +83,7 @@ func usualTier(row store.Reward) int {
 // fitting names the foods that fit a tier, best first, two at most.
 func fitting(rewards []reinforce.Reward, tier int) []string {
 	var names []string
-	for _, r := range reinforce.InHand(rewards, tier, "", nil, "") {
+	for _, r := range reinforce.InHand(rewards, tier, "", nil) {
 		if len(names) < 2 && (tier == 0 || r.Tier >= tier) {
 			names = append(names, r.Name)
 		}

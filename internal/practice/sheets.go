@@ -84,7 +84,7 @@ func (f daysFood) pack(p planned) []PackRow {
 	var rows []PackRow
 	for tier, n := range pieces {
 		row := PackRow{Pieces: n, rank: tier}
-		if hand := reinforce.InHand(f.rewards[p.Dog], tier, p.Place, p.bans, ""); len(hand) > 0 {
+		if hand := reinforce.InHand(f.rewards[p.Dog], tier, p.Place, p.bans); len(hand) > 0 {
 			r := hand[0]
 			portion := reinforce.PortionOf(n, r.Grams, r.Kcal)
 			row.Name, row.kcal, row.grams = r.Name, portion.Kcal, portion.Grams
@@ -263,7 +263,7 @@ func (p *Practice) makeSheet(ctx context.Context, id string) (v SheetView, err e
 		return v, err
 	} else if known {
 		budget := reinforce.Budget{Need: need.Kcal, Allowed: feeding.Allowed(need.Kcal), FromMeals: feeding.FromMeals}
-		budget.Eaten, _ = food.kcal(l.Dog, l.Day)
+		budget.Eaten, budget.Extra, _ = food.kcal(l.Dog, l.Day)
 		left = budget.Left()
 		if l.session == "" {
 			budget.Planned = kcal
@@ -353,13 +353,16 @@ func (v *SheetView) blocks(l sheetParts, food daysFood) {
 			row.StepAt, row.Step = at+1, one.words.Step(one.steps[at].Criteria)
 			pay, _ := one.body.PayAt(one.steps[at].ID)
 			row.Pay = phrase.Strategy(pay, one.Standing.Rung)
+			if says := reinforce.Otherwise(pay.Delivery, l.bans); says != "" {
+				row.Hints = append(row.Hints, says)
+			}
 			if l.works.by[b.Plan].Waits {
 				row.Blocked = "Something must stand first at this step."
 			}
 			for k := len(one.steps) - 1; k >= 0; k-- {
 				row.Steps = append(row.Steps, Named{one.steps[k].ID, fmt.Sprintf("%d · %s", k+1, one.words.Short(one.steps[k].Criteria))})
 			}
-			if hand := reinforce.InHand(food.rewards[l.Dog], pay.Tier, l.Place, l.bans, pay.Delivery); len(hand) > 0 {
+			if hand := reinforce.InHand(food.rewards[l.Dog], pay.Tier, l.Place, l.bans); len(hand) > 0 {
 				row.Food = hand[0].Name
 			}
 			v.Finishable = append(v.Finishable, Named{b.Plan, row.Skill})

@@ -158,7 +158,7 @@ func (p *Practice) makeToday(ctx context.Context) (v TodayView, err error) {
 			v.Decide = append(v.Decide, DecideRow{l.ID, l.DogName, l.name(), text, l.Standing.LastSession, text == stuckBecause(l)})
 		}
 	}
-	return v, v.planned(ctx, q, sheets, byID, today)
+	return v, v.planned(ctx, q, sheets, byID, p.now().In(s.zone))
 }
 
 // dogsOf are the dogs of plans, each once.
@@ -184,7 +184,8 @@ func plansOf(sheets []planned) (ids []string) {
 }
 
 // planned fills in the sessions of the day, what to pack for those still to come, and each dog's food.
-func (v *TodayView) planned(ctx context.Context, q store.Q, sheets []planned, plans map[string]loaded, today string) error {
+func (v *TodayView) planned(ctx context.Context, q store.Q, sheets []planned, plans map[string]loaded, now time.Time) error {
+	today, minute := now.Format(dayLayout), now.Hour()*60+now.Minute()
 	names := map[string]string{}
 	var worked []store.Dog
 	for _, l := range plans {
@@ -203,7 +204,8 @@ func (v *TodayView) planned(ctx context.Context, q store.Q, sheets []planned, pl
 				row.First = l.words.Step(l.steps[max(0, progression.Index(l.steps, b.Step))].Criteria)
 			}
 		}
-		if v.Soon == "" && row.Session == "" {
+		row.Missed = row.Session == "" && pl.Start+pl.Sheet.Minutes < minute
+		if v.Soon == "" && row.Session == "" && !row.Missed {
 			v.Soon = row.ID
 		}
 		v.Slots = append(v.Slots, row)

@@ -26,6 +26,7 @@ type SlotRow struct {
 	Ended                     bool
 	Pieces                    int
 	First                     string // its first step in words
+	Missed                    bool   // its time is gone and nobody worked it
 }
 
 // skillsShown is how many skills of a session stand in a narrow column.
@@ -238,7 +239,7 @@ func weekDog(d store.Dog, list []planned, food daysFood, monday, today string) (
 		if err != nil {
 			return row, err
 		}
-		eaten, _ := food.kcal(d.ID, day)
+		eaten, _, _ := food.kcal(d.ID, day)
 		if kcal += eaten; kcal > 0 {
 			cell.Food = fmt.Sprintf("%.0f", math.Ceil(kcal))
 			if known {
@@ -283,7 +284,7 @@ func (p *Practice) PlanWeek(ctx context.Context, day string) (made int64, count 
 		ids[i] = d.ID
 	}
 	from, now := 0, 0
-	if today > monday {
+	if today >= monday {
 		at := p.now().In(s.zone)
 		from, now = dayNumber(today)-dayNumber(monday), (at.Hour()*60+at.Minute()+raster-1)/raster*raster
 	}
@@ -419,7 +420,7 @@ func budgetOf(d store.Dog, food daysFood, list []planned, day string) (b reinfor
 		return b, false, err
 	}
 	b = reinforce.Budget{Need: need.Kcal, Allowed: feeding.Allowed(need.Kcal), FromMeals: feeding.FromMeals}
-	b.Eaten, _ = food.kcal(d.ID, day)
+	b.Eaten, b.Extra, _ = food.kcal(d.ID, day)
 	for _, pl := range list {
 		if pl.Dog == d.ID && pl.Day == day && pl.session == "" {
 			kcal, _ := food.planned(pl)

@@ -39,6 +39,7 @@ type Ate struct {
 	Opened  int64   `db:"opened"`  // UTC Unix ms, of a session
 	Reward  string  `db:"reward"`
 	Pieces  int     `db:"pieces"`
+	Extra   bool    `db:"extra"` // on top of meals, as its plan says
 	ID      string  `db:"id"`    // beside sessions
 	From    *int    `db:"from_"` // likewise, minutes from midnight
 	Until   *int    `db:"until"`
@@ -50,11 +51,14 @@ func (q Q) AteOn(ctx context.Context, dogs []string, from, to string) (list []At
 	if len(dogs) == 0 {
 		return nil, nil
 	}
-	err = q.in(ctx, &list, `SELECT s.dog, s.day, s.id AS session, coalesce(k.name, '') AS what, s.opened, f.reward, sum(f.pieces) AS pieces, '' AS id, NULL AS from_, NULL AS until, 0.0 AS kcal
+	err = q.in(ctx, &list, `SELECT s.dog, s.day, s.id AS session, coalesce(k.name, '') AS what, s.opened, f.reward, sum(f.pieces) AS pieces,
+			coalesce(json_extract(v.body, '$.pay.extra'), 0) AS extra, '' AS id, NULL AS from_, NULL AS until, 0.0 AS kcal
 		FROM sessions s JOIN fed f ON f.session = s.id LEFT JOIN blocks b ON b.session = s.id AND b.ord = 0 LEFT JOIN skills k ON k.id = b.skill
-		WHERE s.dog IN (?) AND s.day BETWEEN ? AND ? AND s.deleted IS NULL GROUP BY s.id, f.reward
+		LEFT JOIN blocks own ON own.id = f.block LEFT JOIN plans p ON p.id = own.plan LEFT JOIN plans m ON m.id = coalesce(p.twin_of, p.id)
+		LEFT JOIN plan_versions v ON v.plan = m.id AND v.version = m.version
+		WHERE s.dog IN (?) AND s.day BETWEEN ? AND ? AND s.deleted IS NULL GROUP BY s.id, f.reward, extra
 		UNION ALL
-		SELECT dog, day, '', what, 0, reward, pieces, id, from_, until, kcal FROM eaten WHERE dog IN (?) AND day BETWEEN ? AND ? AND deleted IS NULL
-		ORDER BY 1, 2, 5, 9, 8, 6`, dogs, from, to, dogs, from, to)
+		SELECT dog, day, '', what, 0, reward, pieces, 0, id, from_, until, kcal FROM eaten WHERE dog IN (?) AND day BETWEEN ? AND ? AND deleted IS NULL
+		ORDER BY 1, 2, 5, 10, 9, 6`, dogs, from, to, dogs, from, to)
 	return list, err
 }

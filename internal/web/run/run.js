@@ -52,6 +52,9 @@ async function setup() {
   $("setup-start").textContent = s.start;
   $("setup-step").textContent = s.step;
   $("start-step").value = s.step_id;
+  const cautions = s.cautions || [];
+  if ($("setup-cautions").children.length !== cautions.length) $("setup-cautions").replaceChildren(...cautions.map((line) => item(line)));
+  $("setup-cautions").hidden = !cautions.length;
   $("start-step").disabled = s.mode === "place" || s.mode === "probe";
   const foods = s.foods || [];
   $("food-field").hidden = !foods.length;
@@ -74,8 +77,6 @@ async function prepare(pack, planned) {
   options($("mode"), first.modes, first.mode);
   $("no-place").hidden = Boolean(first.places && first.places.length);
   $("setup-right").replaceChildren(...(first.right || []).map((line) => item(line)));
-  $("setup-cautions").replaceChildren(...(first.cautions || []).map((line) => item(line)));
-  $("setup-cautions").hidden = !(first.cautions || []).length;
   document.title = `${first.dog} · ${first.skill}`;
   await setup();
   show("setup");
