@@ -86,7 +86,23 @@ func plan(rng *rand.Rand) field.Pack {
 	}
 	at := p.Steps[rng.IntN(len(p.Steps))].ID
 	p.Place = progression.Place{Reached: at, Today: at}
+	paid(&p)
 	return p
+}
+
+// paid varies how the plan is paid, by chance of its own so that the rest of a log stays what it was.
+func paid(p *field.Pack) {
+	rng := rand.New(rand.NewPCG(uint64(len(p.Steps)), uint64(p.Days)))
+	ways := []reinforce.Way{reinforce.Every, reinforce.Fixed, reinforce.Variable, reinforce.Best}
+	p.Pay.Schedule = reinforce.Schedule{Way: ways[rng.IntN(len(ways))], K: reinforce.Rungs[rng.IntN(4)], Thin: rng.IntN(2) == 0}
+	if rng.IntN(3) == 0 {
+		p.Pay.Own, p.Pay.OwnIs = 0.4, "the gulls"
+	}
+	p.Rung, p.Pay.Tier = 1+rng.IntN(3), 1+rng.IntN(5)
+	p.Foods = []reinforce.Reward{{ID: "sprat", Name: "Sprats", Kind: reinforce.Food, Tier: 5, NotAt: []string{"quay"}}, {ID: "dry", Name: "Kibble", Kind: reinforce.Food, Tier: 2}}
+	for range rng.IntN(25) {
+		p.Latencies = append(p.Latencies, 0.5+3*rng.Float64())
+	}
 }
 
 // tamper takes something back or amends it, whatever it is.
