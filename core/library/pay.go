@@ -80,6 +80,29 @@ func (b *Body) RaisePay(steps []progression.Step) {
 	}
 }
 
+// knownTrials and knownRate say from when on a step is known well enough to be paid more thinly.
+const (
+	knownTrials = 20
+	knownRate   = 0.9
+	knownRung   = 4
+)
+
+// Known is how a step that is known by now may be paid: the quickest of the answers where they are timed, else one
+// in four, come to a rung at a time. met and n are its counted trials; ok is false where it is too early, where it
+// is thinned already, or where the work is always paid.
+func (b Body) Known(kind criteria.Kind, pay reinforce.Strategy, met, n int) (to reinforce.Strategy, ok bool) {
+	most := reinforce.MostRung(kind, b.Lifeline)
+	if n < knownTrials || float64(met) < knownRate*float64(n) || most == 1 || pay.Schedule.PaidShare() < 1 {
+		return pay, false
+	}
+	to = pay
+	to.Schedule = reinforce.Schedule{Way: reinforce.Variable, K: min(most, knownRung), Thin: true}
+	if kind == criteria.Cued && !b.Lifeline {
+		to.Schedule = reinforce.Schedule{Way: reinforce.Best, Share: reinforce.DefaultShare}
+	}
+	return to, true
+}
+
 // harder tells whether a step brings something in that was not there before: a new dimension, or a trigger
 // that is stronger or begins to move.
 func harder(from, to criteria.Criteria) bool {

@@ -88,6 +88,28 @@ func TestFixesOfPayEnd(t *testing.T) {
 	})
 }
 
+func TestWhatIsKnownMayBePaidMoreThinly(t *testing.T) {
+	b := library.Body{}
+	pay := reinforce.Default(criteria.Held)
+	_, ok := b.Known(criteria.Held, pay, 19, 19)
+	require.False(t, ok, "too early")
+	_, ok = b.Known(criteria.Held, pay, 17, 20)
+	require.False(t, ok, "not well enough")
+	to, ok := b.Known(criteria.Held, pay, 18, 20)
+	require.True(t, ok)
+	require.Equal(t, reinforce.Schedule{Way: reinforce.Variable, K: 4, Thin: true}, to.Schedule)
+	to, _ = b.Known(criteria.Cued, pay, 20, 20)
+	require.Equal(t, reinforce.Best, to.Schedule.Way)
+	_, ok = b.Known(criteria.Cued, to, 20, 20)
+	require.False(t, ok, "it is already")
+	b.Lifeline = true
+	to, _ = b.Known(criteria.Cued, pay, 20, 20)
+	require.Equal(t, 2, to.Schedule.K, "never past every second one")
+	require.Empty(t, to.Check(criteria.Cued, true))
+	_, ok = b.Known(criteria.Handling, pay, 40, 40)
+	require.False(t, ok, "care is always paid")
+}
+
 func TestOlderBodiesAreRead(t *testing.T) {
 	var b library.Body
 	require.NoError(t, json.Unmarshal([]byte(`{"rule":{"kind":"set"},"band":{"lo":5,"hi":9},"pay_pieces":2,"reward":{"value":"very good","schedule":"every one that is met","where":"at the knee","how":"tossed"},"props":"mat"}`), &b))

@@ -163,7 +163,7 @@ const (
 	shortS     = 300.0 // a session shorter than this warms up and finishes in half the time
 	breakS     = 60.0  // of being a dog
 	workS      = 180.0 // of work at a stretch
-	puppyWorkS = 120.0
+	shortWorkS = 120.0
 	betweenS   = 12.0 // between sets
 	probeS     = 60.0
 	mostSets   = 3
@@ -186,10 +186,10 @@ func MostMinutes(weeks float64) int {
 	return 12
 }
 
-// workLength is how long a dog of an age works at a stretch, s.
-func workLength(weeks float64) float64 {
-	if weeks > 0 && weeks < 26 {
-		return puppyWorkS
+// workLength is how long a dog of an age works at a stretch, s: exposures, handling and shaping tire it sooner.
+func workLength(weeks float64, kind criteria.Kind) float64 {
+	if weeks > 0 && weeks < 26 || kind.ByState() || kind == criteria.Shaping {
+		return shortWorkS
 	}
 	return workS
 }
@@ -228,7 +228,7 @@ func Queue(candidates []Candidate) []Candidate {
 //
 //  1. the queue: probes due, stuck, neglected, needed by another, then what was worked longest ago;
 //  2. at most one new thing, and at most one that worries the dog: worries add up;
-//  3. blocks of one to three sets, as long as a dog works at a stretch, a break after each, until the minutes
+//  3. blocks of one to three sets, as long as a dog of that age works at a stretch of that kind, a break after each, until the minutes
 //     are gone: both sides of a ladder or neither where one block alone would fit;
 //  4. probes first, because they are cold; then lively and settling work in turn;
 //  5. a warm-up before and an easy finish after, two steps down.
@@ -302,7 +302,7 @@ func block(c Candidate, left float64, weeks float64) (b Block, ok bool) {
 		return b, b.WorkS <= left
 	}
 	set := b.setS(c)
-	most := math.Min(left, math.Max(workLength(weeks), set))
+	most := math.Min(left, math.Max(workLength(weeks, c.Kind), set))
 	b.Sets = min(mostSets, int(math.Floor(most/set+1e-9)))
 	if b.Sets < 1 {
 		return b, false
@@ -440,7 +440,7 @@ func (s Sheet) Hints(weeks float64, minutes int, kcal, left float64) []Hint {
 			hints = append(hints, Hint{HintLively, i, 0})
 		}
 		work += b.WorkS
-		if most := 2 * workLength(weeks); work > most && i < len(s.Blocks)-1 && b.BreakS <= 0 {
+		if most := 2 * workLength(weeks, ""); work > most && i < len(s.Blocks)-1 && b.BreakS <= 0 {
 			hints = append(hints, Hint{HintNoBreak, i, work})
 		}
 		if b.BreakS > 0 {

@@ -37,5 +37,5 @@ func Calendar(name string, list []Appointment, now time.Time) string {
 			e.SetLocation(a.Place)
 		}
 	}
-	return cal.Serialize()
+	return cal.Serialize(ics.WithNewLineWindows) // as the format asks, on every system
 }

@@ -8,7 +8,6 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/library"
 	"patientfox/core/phrase"
-	"patientfox/core/progression"
 	"patientfox/core/reinforce"
 	"patientfox/core/sheet"
 	"patientfox/internal/store"
@@ -127,17 +126,12 @@ func lively(l loaded) bool {
 	return sheet.Lively(criteria.Kind(l.Kind))
 }
 
-// stepShort is a step of a plan in short, "" for one that is gone.
-func (w works) stepShort(plan, step string) (number int, short string) {
-	l, ok := w.plans[plan]
-	if !ok {
-		return 0, ""
+// usualPlace is where the first skill of a session was worked last.
+func (w works) usualPlace(body sheet.Sheet) string {
+	if len(body.Blocks) == 0 {
+		return ""
 	}
-	i := progression.Index(l.steps, step)
-	if i < 0 {
-		return 0, ""
-	}
-	return i + 1, l.words.Step(l.steps[i].Criteria)
+	return w.plans[body.Blocks[0].Plan].Standing.LastPlace
 }
 
 // weeksOfAge is a dog's age in weeks for the limits of a session, 0 where it is not known.

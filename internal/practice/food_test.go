@@ -262,3 +262,28 @@ func TestPayThatCannotStandAndItsLints(t *testing.T) {
 	require.False(t, v.StepOwn)
 	require.ErrorAs(t, o.SavePay(ctx, plan, practice.Typed{"op": "clear", "step": p.Steps[1].ID, "version": "1"}), new(*practice.Conflict))
 }
+
+func TestWhatIsKnownIsOfferedThinnerPay(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, _ := o.LayOut(t, "2, 4")
+	v, err := o.Pay(ctx, plan, "")
+	require.NoError(t, err)
+	require.Empty(t, v.Known)
+	h := o.Session(t, plan, field.Choice{})
+	at := int64(1000)
+	for range 4 {
+		at = practicetest.Hold(h, at, 5, 2000, field.Main)
+		h.Press(field.StayKey, at)
+		at += 1000
+	}
+	o.End(t, h, at, field.Closing{})
+	v, err = o.Pay(ctx, plan, "")
+	require.NoError(t, err)
+	require.Contains(t, v.Known, "20 of 20 met")
+	require.NoError(t, o.SavePay(ctx, plan, practice.Typed{"op": "known", "version": fmt.Sprint(v.Version)}))
+	v, err = o.Pay(ctx, plan, "")
+	require.NoError(t, err)
+	require.Empty(t, v.Known)
+	require.Contains(t, v.Says[0], "on the way to one in four")
+	require.True(t, v.StepOwn)
+}

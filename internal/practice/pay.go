@@ -35,6 +35,7 @@ type PayView struct {
 	StepForm                    Typed
 	StepName                    string
 	StepOwn                     bool
+	Known, KnownFix             string // that this step may be paid more thinly by now
 	Never                       string // why it is never thinned far, "" where it may be
 	Foods                       []string
 }
@@ -104,6 +105,12 @@ func (p *Practice) makePay(ctx context.Context, id, step string) (v PayView, err
 			v.Next = append(v.Next, way.Pays(i, paySeed(l.ID, l.steps[at].ID)))
 		}
 	}
+	if met, n := l.hereMet(trials); n > 0 {
+		if to, ok := l.body.Known(kind, pay, met, n); ok {
+			v.Known = fmt.Sprintf("It is known by now, %d of %d met at this step: fewer of the met ones may be paid.", met, n)
+			v.KnownFix = phrase.Upper(phrase.Schedule(to.Schedule, max(rung, to.Schedule.K)))
+		}
+	}
 	v.steps(l, trials)
 	if v.Open = step; progression.Index(l.steps, step) < 0 {
 		v.Open = l.steps[at].ID
@@ -131,6 +138,18 @@ func (v *PayView) steps(l loaded, trials []store.Trial) {
 		says, fix := phrase.PayLint(lint)
 		v.Steps[lint.Step].Lints = append(v.Steps[lint.Step].Lints, LintView{string(lint.Code), says, fix})
 	}
+}
+
+// hereMet counts the trials at the reached step since it became that.
+func (l loaded) hereMet(trials []store.Trial) (met, n int) {
+	var outcomes []evidence.Outcome
+	for _, t := range l.stretch(trials, nil) {
+		if !t.Easy {
+			outcomes = append(outcomes, t.Outcome)
+		}
+	}
+	tally := evidence.Count(outcomes)
+	return tally.Met, tally.N()
 }
 
 // neverThin says why pay is never thinned far, "" where it may be.
@@ -286,8 +305,8 @@ func readPay(ps problems, t Typed) reinforce.Strategy {
 	}
 }
 
-// SavePay changes how a plan is paid, or one step with typed["step"]: op "save", "clear" (as the plan again) or
-// "mend" (the fix of the lint that is named).
+// SavePay changes how a plan is paid, or one step with typed["step"]: op "save", "clear" (as the plan again),
+// "mend" (the fix of the lint that is named) or "known" (the reached step paid more thinly, where it is known).
 func (p *Practice) SavePay(ctx context.Context, plan string, t Typed) error {
 	ps := problems{}
 	op, step := t.Text("op"), t.Text("step")
@@ -329,6 +348,15 @@ func (p *Practice) SavePay(ctx context.Context, plan string, t Typed) error {
 			return steps, stepsAllow(*b, kind, steps)
 		case op == "save":
 			b.StepPay = withPay(b.StepPay, step, &pay)
+		case op == "known":
+			l := loaded{Plan: row, body: *b, steps: steps}
+			met, n := l.hereMet(trials)
+			if at := l.reached(); at < len(steps) {
+				now, _ := b.PayAt(steps[at].ID)
+				if to, ok := b.Known(kind, now, met, n); ok {
+					b.StepPay = withPay(b.StepPay, steps[at].ID, &to)
+				}
+			}
 		case op == "clear":
 			b.StepPay = withPay(b.StepPay, step, nil)
 		case op == "mend":

@@ -127,6 +127,7 @@ type RewardsView struct {
 	Tests     []TestRow
 	Choosable []Named // what a preference test can be made of
 	Caution   string
+	Excludes  string // what it is allergic to and must not have, in a line
 	Kinds     []reinforce.Named
 	TierNames []reinforce.Named
 }
@@ -164,6 +165,7 @@ func (p *Practice) makeRewards(ctx context.Context, dog string) (v RewardsView, 
 		return v, err
 	}
 	v = RewardsView{ID: d.ID, Name: d.Name, None: len(rows) == 0, Caution: caution.Treats, Kinds: reinforce.RewardKinds, TierNames: reinforce.Tiers}
+	v.Excludes = phrase.Upper(phrase.List(append(slices.Clone(feeding.Allergies), feeding.Never...)))
 	for _, one := range places {
 		v.Places = append(v.Places, Named{one.ID, one.Name})
 	}

@@ -47,6 +47,9 @@ func (p *Practice) slotTyped(ps problems, t Typed, s settings, now store.Sheet) 
 		ps.add("minutes", "It would go on past midnight.")
 	}
 	now.Place, now.Handler, now.Household = t.Text("place"), t.Text("handler"), t.Text("household") != ""
+	if now.Handler == "" && !now.Household {
+		now.Handler = s.Person
+	}
 	return now
 }
 
@@ -112,7 +115,9 @@ func (p *Practice) AddSheet(ctx context.Context, dog string, t Typed) (string, e
 		ps.add("minutes", nothingFits(candidates, row.Minutes, d.Name))
 		return "", ps.err()
 	}
-	row.Body = encode(body)
+	if row.Body = encode(body); row.Place == "" {
+		row.Place = works.usualPlace(body)
+	}
 	return p.once(ctx, t, func(q store.Q) (string, error) { return row.ID, q.AddSheets(ctx, []store.Sheet{row}) })
 }
 

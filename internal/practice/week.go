@@ -296,14 +296,17 @@ func (p *Practice) PlanWeek(ctx context.Context, day string) (made int64, count 
 	if err != nil {
 		return 0, 0, err
 	}
-	slots := sheet.Plan(wishes(dogs, works, list, addDays(monday, from)), windowsOf(s.Hours), slotsOf(list, monday), from, now)
+	slots := sheet.Plan(wishes(dogs, works, list, addDays(monday, from)), windowsOf(s.Hours), slotsOf(list, monday, s.Person), from, now)
 	if len(slots) == 0 {
 		return 0, 0, nil
 	}
 	made = p.ms()
 	rows := make([]store.Sheet, len(slots))
 	for i, slot := range slots {
-		rows[i] = store.Sheet{ID: NewID(), Dog: slot.Dog, Day: addDays(monday, slot.Day), Start: slot.Start, Minutes: slot.Minutes, Household: slot.Household, Body: encode(slot.Sheet), Made: made}
+		rows[i] = store.Sheet{ID: NewID(), Dog: slot.Dog, Day: addDays(monday, slot.Day), Start: slot.Start, Minutes: slot.Minutes, Household: slot.Household, Place: works.usualPlace(slot.Sheet), Body: encode(slot.Sheet), Made: made}
+		if !slot.Household {
+			rows[i].Handler = s.Person
+		}
 	}
 	return made, len(rows), p.store.Write(ctx, func(q store.Q) error { return q.AddSheets(ctx, rows) })
 }
@@ -325,10 +328,12 @@ func wishes(dogs []store.Dog, works works, list []planned, day string) []sheet.W
 	return out
 }
 
-func slotsOf(list []planned, monday string) []sheet.Slot {
+// slotsOf are the sessions that are planned already. Those that somebody else handles take the dog's time and not
+// the trainer's, like the household's.
+func slotsOf(list []planned, monday, me string) []sheet.Slot {
 	out := make([]sheet.Slot, len(list))
 	for i, pl := range list {
-		out[i] = sheet.Slot{Dog: pl.Dog, Day: dayNumber(pl.Day) - dayNumber(monday), Start: pl.Start, Minutes: pl.Sheet.Minutes, Household: pl.Household, Sheet: pl.body}
+		out[i] = sheet.Slot{Dog: pl.Dog, Day: dayNumber(pl.Day) - dayNumber(monday), Start: pl.Start, Minutes: pl.Sheet.Minutes, Household: pl.Household || pl.Handler != me, Sheet: pl.body}
 	}
 	return out
 }

@@ -202,7 +202,7 @@ func (s screen) showFood(c fiber.Ctx, status int, which string, form shell.Form)
 	if err != nil {
 		return err
 	}
-	pg := foodPage{FoodView: v, Feeding: shell.Form{Typed: v.Form}, Eaten: shell.Form{Typed: practice.Typed{}}, Edit: !v.Known}
+	pg := foodPage{FoodView: v, Feeding: shell.Form{Typed: v.Form}, Eaten: shell.Form{Typed: practice.Typed{}}, Edit: !v.Known || c.Query("edit") != ""}
 	switch which {
 	case "feeding":
 		pg.Feeding, pg.Edit = form, true
