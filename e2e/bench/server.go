@@ -127,6 +127,7 @@ func pages(p *practice.Practice) {
 		{"Today", "/"}, {"Dogs", "/dogs"}, {"a dog", "/dogs/" + busiest.DogID}, {"Plan", "/plans/" + busiest.ID},
 		{"Plan with 60 steps and 300 sets", "/plans/" + long}, {"the same, all of it drawn", "/plans/" + long + "?whole=1"},
 		{"Review", "/sessions/" + v.Sessions[0].ID}, {"Settings", "/settings"},
+		{"Week", "/week"}, {"a session's sheet", "/sheets/" + today.Slots[0].ID}, {"Rewards", "/dogs/" + busiest.DogID + "/rewards"}, {"Pay", "/plans/" + busiest.ID + "/pay"},
 	} {
 		get := func() {
 			var c fasthttp.RequestCtx
