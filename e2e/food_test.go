@@ -133,7 +133,7 @@ func TestFromATasteToASheetWorked(t *testing.T) {
 	for range 4 {
 		hold(p)
 	}
-	p.See("Pieces gone: five kept for the finish.")
+	p.See("Pieces gone: what is left is kept for the finish.")
 	p.Click("#end")
 	p.Wait(`document.getElementById("part").options.length > 1`)
 	p.Choose("#part", "Finish: Wait at the ramp")

@@ -233,10 +233,10 @@ func (r *Run) foodLine(at float64) (line string, gone bool) {
 		return name, false
 	}
 	left := max(0, *r.s.Pieces-r.paidPieces())
-	if left <= reinforce.Reserve {
-		return fmt.Sprintf("Pieces gone: %s kept for the finish.", phrase.Number(left)), true
-	}
 	line = phrase.Count(left, "piece") + " left"
+	if left <= reinforce.Reserve {
+		return line, true
+	}
 	if name != "" {
 		line = name + ": " + line
 	}

@@ -85,7 +85,7 @@ type PayView struct {
 	Since string `json:"since"` // "last 9 s ago"
 	Next  string `json:"next"`  // what the next met trial earns, "" where every one is paid
 	Food  string `json:"food"`  // what is in the hand, and what is left of it
-	Gone  bool   `json:"gone"`  // nothing is left but what the finish takes
+	Gone  string `json:"gone"`  // that nothing is left but what the finish takes
 }
 
 // SetView is the running set's places.
@@ -250,7 +250,11 @@ func (r *Run) clock() (reinforce.Clock, bool) {
 
 func (r *Run) pay(at float64) PayView {
 	v := PayView{Since: "nothing paid yet", Next: r.payLine(at)}
-	v.Food, v.Gone = r.foodLine(at)
+	if food, gone := r.foodLine(at); gone {
+		v.Food, v.Gone = food, "Pieces gone: what is left is kept for the finish."
+	} else {
+		v.Food = food
+	}
 	clock, begun := r.clock()
 	if !begun {
 		return v

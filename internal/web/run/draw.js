@@ -24,7 +24,7 @@ export function drawView(v) {
   text("since", v.pay.since);
   text("next-pay", v.pay.next);
   $("next-pay").hidden = !v.pay.next;
-  text("gone", v.pay.gone ? v.pay.food : "");
+  text("gone", v.pay.gone);
   $("gone").hidden = !v.pay.gone;
   text("sheet-line", v.sheet.line);
   text("sheet-next", v.sheet.done ? `Done. ${v.sheet.next}` : "");

@@ -203,10 +203,19 @@ async function closing() {
   options($("part"), [...parts.map((part, i) => ({ id: String(i), name: part.name })), { id: "same", name: "The same once more" }], parts.length ? "0" : "same");
   $("part-field").hidden = !state.session.sheet;
   state.parts = parts;
+  onward();
   problem($("closing"), null);
   show("closing");
   $("closing-title").focus();
 }
+
+// onward makes the large key go on with the plan while a part of it is chosen, else end the session.
+function onward() {
+  const on = !$("part-field").hidden && $("part").value !== "same";
+  $("closing-another").classList.toggle("main", on);
+  $("closing-end").classList.toggle("main", !on);
+}
+$("part").addEventListener("change", onward);
 
 async function close(end) {
   if (state.busy) return;

@@ -34,15 +34,6 @@ func (pg page) HourFields() []hourField {
 	return list
 }
 
-// PlaceNames are the places for the list with a form to add one.
-func (pg page) PlaceNames() []practice.Named {
-	var list []practice.Named
-	for _, place := range pg.Places {
-		list = append(list, practice.Named{ID: place.ID, Name: place.Name})
-	}
-	return list
-}
-
 var (
 	lengths    = []shell.Option{{Value: "m", Label: "metres"}, {Value: "ft", Label: "feet and inches"}, {Value: "paces", Label: "paces"}}
 	directions = []shell.Option{

@@ -39,7 +39,7 @@ func New(files *assets.Assets, log *slog.Logger, secret []byte, hosts []string) 
 	s := &Shell{Assets: files, Log: log, secret: secret, hosts: hosts}
 	s.base = template.Must(template.New("base").Funcs(template.FuncMap{
 		"asset": files.URL, "icon": files.Icon, "field": newField, "choice": newChoice, "dim": newDim, "shape": newShape, "states": func() []string { return []string{"state0", "state1", "state2", "state3", "state4"} },
-		"once": practice.NewID, "lower": strings.ToLower, "entry": newEntry, "planpages": newPlanPages, "dogpages": newDogPages, "percent": phrase.Percent, "parts": newParts, "table": newTable, "names": newNames,
+		"once": practice.NewID, "lower": strings.ToLower, "entry": newEntry, "planpages": newPlanPages, "dogpages": newDogPages, "percent": phrase.Percent, "parts": newParts, "table": newTable, "names": newNames, "rename": newRename,
 		"add12": func(x float64) float64 { return x - 8.5 },
 	}).ParseFS(templates, "*.html"))
 	s.problem = s.Page(templates, "error.html")
@@ -105,13 +105,15 @@ type parts struct {
 
 func newParts(form Form, page any, token string) parts { return parts{form, page, token} }
 
-// names is a list of named things with a form to add one: places, people.
+// names is a form to add something with a name: places, people.
 type names struct {
-	List                []practice.Named
 	Which, Label, Token string
 	Form                Form
 }
 
-func newNames(list []practice.Named, which, label, token string, form Form) names {
-	return names{list, which, label, token, form}
-}
+func newNames(which, label, token string, form Form) names { return names{which, label, token, form} }
+
+// rename is a form to give something another name.
+type rename struct{ Which, ID, Name, Token string }
+
+func newRename(which, id, name, token string) rename { return rename{which, id, name, token} }
