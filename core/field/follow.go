@@ -145,7 +145,10 @@ func (r *Run) sheetView() SheetView {
 	}
 	for i := next; i < len(plan.Blocks); i++ {
 		o := plan.Blocks[i]
-		part := SheetPart{Plan: o.Plan, Name: r.sheet.Names[o.Plan], Step: o.Step}
+		part := SheetPart{Plan: o.Plan, Name: r.sheet.Names[o.Plan]}
+		if o.Chosen {
+			part.Step = o.Step
+		}
 		if o.Probe {
 			part.Mode = string(record.Probe)
 		}

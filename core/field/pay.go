@@ -23,7 +23,8 @@ func (r *Run) rung() int {
 	place, known := option(r.pack.Places, r.s.Place)
 	visit.NewPlace = known && !place.Known && !r.pack.First
 	for _, m := range r.s.Moves {
-		if from, to := progression.Index(b.Steps, m.From), progression.Index(b.Steps, m.To); m.Followed && m.Why == progression.WhyStepUp && from >= 0 && to >= 0 {
+		from, to := progression.Index(b.Steps, m.From), progression.Index(b.Steps, m.To)
+		if m.Followed && m.Why == progression.WhyStepUp && from >= 0 && to >= 0 && r.planOf(m.Block) == b.Plan {
 			visit.Ups = append(visit.Ups, progression.NewDimension(b.Steps[from].Criteria, b.Steps[to].Criteria))
 		}
 	}
@@ -52,7 +53,7 @@ func (r *Run) here(step string) (met, paid int, latencies []float64) {
 	}
 	from := -1.0
 	for _, m := range r.s.Moves {
-		if m.Followed && m.To == step {
+		if m.Followed && m.To == step && r.planOf(m.Block) == b.Plan {
 			from = m.At
 		}
 	}
@@ -60,7 +61,7 @@ func (r *Run) here(step string) (met, paid int, latencies []float64) {
 		latencies = append(latencies, r.pack.Latencies...)
 	}
 	for _, t := range r.s.Trials {
-		if t.Step != step || t.At < from || !t.Counted() || t.Outcome != evidence.Met {
+		if t.Step != step || t.At < from || !t.Counted() || t.Outcome != evidence.Met || r.planOf(t.Block) != b.Plan {
 			continue
 		}
 		met++

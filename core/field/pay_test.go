@@ -270,3 +270,43 @@ func TestTheSheetLeadsFromBlockToBlock(t *testing.T) {
 	}
 	require.True(t, open)
 }
+
+// Two sides climb the same steps in one session; neither counts what the other did.
+func TestTwoSidesInOneSessionKeepApart(t *testing.T) {
+	left, right := pack(criteria.Cued, 4, 1), pack(criteria.Cued, 4, 1)
+	for _, p := range []*field.Pack{&left, &right} {
+		p.Rule = decision.Defaults(decision.Run)
+		p.Pay.Schedule = reinforce.Schedule{Way: reinforce.Fixed, K: 2}
+	}
+	right.Plan, right.Track = "plan-right", "right"
+	h := begin(t, left, field.Choice{Place: "shed"})
+	at := cued(h, 1000, 900)
+	next := func(p field.Pack) {
+		drafts, _ := h.Run.Close(field.Closing{Leave: true})
+		h.Do(at, drafts)
+		require.NoError(t, h.Run.Renew(p))
+		drafts, problem := h.Run.Begin(field.Choice{})
+		require.Nil(t, problem)
+		h.Do(at, drafts)
+		at += 1000
+	}
+	next(right)
+	require.Equal(t, "This one is paid", h.Run.View(at).Pay.Next, "the first of this side")
+	for range 2 {
+		at = cued(h, at, 900)
+	}
+	require.Equal(t, field.Idle, h.Run.View(at).Phase, "two here and one there are no three in a row")
+	at = cued(h, at, 900)
+	require.Equal(t, "Step up", h.Run.View(at).Main.Label)
+	h.Press(field.Main, at)
+	at += 1000
+	renewed := left
+	renewed.Days, renewed.Rung = 0, 7 // as the server counts this session in
+	next(renewed)
+	v := h.Run.View(at)
+	require.Contains(t, v.Where, "Step 2 of 4", "this side stays where it was")
+	require.Equal(t, "This one: praise, no food", v.Pay.Next, "its second one")
+	places := h.Run.Session().Blocks
+	require.Equal(t, left.Steps[2].ID, places[1].Place.Reached)
+	require.Equal(t, left.Steps[1].ID, places[2].Place.Reached)
+}

@@ -403,8 +403,9 @@ type Closing struct {
 	Left     string `json:"left"`
 	Next     string `json:"next"`
 	Reason   string `json:"reason"`
-	Take     bool   `json:"take"` // take the verdict that still waits
-	End      bool   `json:"end"`  // the session too
+	Take     bool   `json:"take"`  // take the verdict that still waits
+	End      bool   `json:"end"`   // the session too
+	Leave    bool   `json:"leave"` // this skill, for another one
 }
 
 // Close ends a block, and with it the session if asked.
@@ -428,7 +429,7 @@ func (r *Run) Close(c Closing) ([]record.Draft, *Problem) {
 		return nil, &Problem{"next", fmt.Sprintf("At most %d characters.", criteria.MaxNote)}
 	}
 	var drafts []record.Draft
-	if c.End && r.now.rule.Kind == decision.Proof && !r.now.answered {
+	if (c.End || c.Leave) && r.now.rule.Kind == decision.Proof && !r.now.answered {
 		more := 0
 		if n != nil {
 			more = *n

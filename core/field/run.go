@@ -39,6 +39,14 @@ func (r *Run) Renew(pack Pack) error {
 	if err := pack.check(); err != nil {
 		return err
 	}
+	for i := range r.packs {
+		if first := &r.packs[i]; first.Plan == pack.Plan {
+			// A pack that was loaded between two blocks counts this session in; the session counts itself.
+			pack.Days, pack.First, pack.Stopped = first.Days, first.First, first.Stopped
+			pack.Rung, pack.Tried, pack.Latencies = first.Rung, first.Tried, first.Latencies
+			break
+		}
+	}
 	r.packs = append(r.packs, pack)
 	r.pack = pack
 	r.fold()
@@ -143,7 +151,13 @@ func (r *Run) decide(ended bool, more int) decided {
 	d.logged, d.unlogged = r.coverage(trials)
 	d.Due = d.Due && r.lastIsIn(trials, &d.trial)
 	finished := r.pack.Finished && b.Place.Since == r.pack.Place.Since
-	for _, v := range r.s.Verdicts {
+	var last *record.VerdictRead // of this plan
+	for i := range r.s.Verdicts {
+		v := &r.s.Verdicts[i]
+		if r.planOf(v.Block) != b.Plan {
+			continue
+		}
+		last = v
 		d.answered = d.answered || v.Trial == d.trial && d.trial != ""
 		finished = finished || v.Deed == string(decision.Finished) && v.Step == b.Place.Today
 	}
@@ -151,10 +165,7 @@ func (r *Run) decide(ended bool, more int) decided {
 	d.Due = d.Due && !(finished && d.Verdict == decision.Finished)
 	if d.Verdict == decision.StepUp && !d.regain && d.rule.Kind == decision.Set {
 		d.clean = r.cleanFirstSet(trials, d.rule.Size)
-		if n := len(r.s.Verdicts); n > 0 && d.clean && at+2 < len(b.Steps) {
-			last := r.s.Verdicts[n-1]
-			d.twoUp = last.Clean && last.Deed == string(decision.StepUp)
-		}
+		d.twoUp = last != nil && d.clean && at+2 < len(b.Steps) && last.Clean && last.Deed == string(decision.StepUp)
 	}
 	return d
 }
@@ -247,7 +258,7 @@ func (r *Run) stretch(b *record.BlockRead) []decision.Trial {
 // lastMove is the move that brought the dog to today's step in this session.
 func (r *Run) lastMove(b *record.BlockRead) string {
 	for i := len(r.s.Moves) - 1; i >= 0; i-- {
-		if m := r.s.Moves[i]; m.Followed && m.To == b.Place.Today {
+		if m := r.s.Moves[i]; m.Followed && m.To == b.Place.Today && r.planOf(m.Block) == b.Plan {
 			return m.ID
 		}
 	}
@@ -357,12 +368,14 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 	}
 	to := steps[max(0, advised)].ID
 	if c.Step != "" && c.Step != to && (mode == record.Train || mode == record.Baseline) {
-		if progression.Index(steps, c.Step) < 0 {
+		switch gone := progression.Index(steps, c.Step) < 0; {
+		case gone && r.sheet == nil:
 			return nil, &Problem{"step", "That step is not in the plan any more."}
-		}
-		to = c.Step
-		if mode == record.Train {
-			why = progression.WhyHand
+		case !gone: // one that is gone from a planned session's plan begins where the plan says
+			to = c.Step
+			if mode == record.Train {
+				why = progression.WhyHand
+			}
 		}
 	}
 	if to != place.Today || c.Finish {

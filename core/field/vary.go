@@ -16,7 +16,7 @@ func (r *Run) Target() map[criteria.Key]float64 {
 	}
 	number := r.pack.Tried[step.ID]
 	for _, t := range r.s.Trials {
-		if t.Step == step.ID && t.Rev == step.Rev && t.Outcome != evidence.Void {
+		if t.Step == step.ID && t.Rev == step.Rev && t.Outcome != evidence.Void && r.planOf(t.Block) == r.pack.Plan {
 			number++
 		}
 	}

@@ -92,7 +92,8 @@ func Lively(kind criteria.Kind) bool {
 // Block is one skill's stretch of a session.
 type Block struct {
 	Plan   string  `json:"plan"`
-	Step   string  `json:"step"` // where it begins; "" where the plan says on the day
+	Step   string  `json:"step"`             // where it begins
+	Chosen bool    `json:"chosen,omitempty"` // that step was chosen by hand: else the plan says on the day
 	Probe  bool    `json:"probe,omitempty"`
 	New    bool    `json:"new,omitempty"` // nothing was tried at that step
 	Why    Why     `json:"why"`

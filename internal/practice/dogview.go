@@ -338,7 +338,9 @@ func (p *Practice) sessionsOf(ctx context.Context, q store.Q, dog, before string
 		row := SessionRow{ID: s.ID, Day: ShortDay(s.Day, today), Open: s.Ended == nil}
 		for _, line := range lines {
 			if line.Session == s.ID {
-				row.Skill, row.Place = line.Skill, line.Place
+				if row.Skill, row.Place = line.Skill, line.Place; line.More > 0 {
+					row.Skill += fmt.Sprintf(" and %d more", line.More)
+				}
 				row.Line = fmt.Sprintf("%d of %d met", line.Met, line.Trials) + notAll(line.Logged, line.Unlogged)
 			}
 		}

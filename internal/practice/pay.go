@@ -75,7 +75,7 @@ func (p *Practice) makePay(ctx context.Context, id, step string) (v PayView, err
 		return v, err
 	}
 	at := l.reached()
-	pay, _ := l.body.PayAt(l.steps[at].ID)
+	pay := l.payHere()
 	rung := max(1, l.Standing.Rung)
 	kind := criteria.Kind(l.Kind)
 	v = PayView{
@@ -150,6 +150,12 @@ func (l loaded) hereMet(trials []store.Trial) (met, n int) {
 	}
 	tally := evidence.Count(outcomes)
 	return tally.Met, tally.N()
+}
+
+// payHere is how the reached step is paid.
+func (l loaded) payHere() reinforce.Strategy {
+	pay, _ := l.body.PayAt(l.steps[l.reached()].ID)
+	return pay
 }
 
 // neverThin says why pay is never thinned far, "" where it may be.

@@ -162,7 +162,7 @@ func (p *Practice) makePlan(ctx context.Context, id string) (v PlanView, err err
 	v = PlanView{
 		ID: l.ID, MainID: l.Main, Dog: l.DogName, DogID: l.Dog, Skill: l.SkillName, Kind: l.Kind, Version: l.Version, Track: l.Track,
 		Ticks: phrase.Ticks(criteria.Kind(l.Kind), l.def), DefinitionForm: typedDefinition(l.def, l.Definition), DefinitionVersion: l.Definition,
-		Row: planRow(l, today), Rule: phrase.Rule(l.body.Rule), RuleKind: string(l.body.Rule.Kind), RuleForm: ruleForm(l), Pay: phrase.Strategy(l.body.Pay, l.Standing.Rung),
+		Row: planRow(l, today), Rule: phrase.Rule(l.body.Rule), RuleKind: string(l.body.Rule.Kind), RuleForm: ruleForm(l), Pay: phrase.Strategy(l.payHere(), l.Standing.Rung),
 		Today: today, Management: l.body.Management, Props: l.body.Props, Method: l.body.Method, Cueing: l.body.Cueing, Wrong: l.body.Wrong,
 	}
 	v.Missing = missing(l)

@@ -89,7 +89,7 @@ func (p *Practice) makeReview(ctx context.Context, id string) (v ReviewView, err
 	if v.TagNames, err = q.TagNames(ctx, rowsShown); err != nil {
 		return v, err
 	}
-	v.View = lookback.Read(log, f, body.Pay.Band, s.words())
+	v.View = lookback.Read(log, f, bandOf(body, f), s.words())
 	v.File = Table{Key: "trials", Title: "Trial by trial", Head: []string{"No.", "Time", "Step", "Outcome", "Measured", "Paid", "Source", "After it", "Instead", "Beside it"}}
 	for _, row := range v.Table {
 		v.File.add(strconv.Itoa(row.Number), row.Time, row.Step, row.Outcome, row.Measure, row.Paid, row.Source, row.After, row.Instead, row.Note)
@@ -101,6 +101,15 @@ func (p *Practice) makeReview(ctx context.Context, id string) (v ReviewView, err
 		v.Skills = append(v.Skills, Named{id, loaded{Plan: b.plans[id]}.name()})
 	}
 	return v, v.planned(ctx, q, f, b)
+}
+
+// bandOf is the rate that was planned where a session began.
+func bandOf(body library.Body, f *record.Session) reinforce.Band {
+	pay := body.Pay
+	if len(f.Trials) > 0 {
+		pay, _ = body.PayAt(f.Trials[0].Step)
+	}
+	return pay.Band
 }
 
 // planned compares the session with its sheet, where it followed one.
@@ -134,6 +143,12 @@ func (v *ReviewView) planned(ctx context.Context, q store.Q, f *record.Session, 
 			return err
 		}
 		p.Band[id] = body.Pay.Band
+		for _, planned := range pl.body.Blocks {
+			if planned.Plan == id {
+				pay, _ := body.PayAt(planned.Step)
+				p.Band[id] = pay.Band
+			}
+		}
 	}
 	c := lookback.Against(p, f)
 	v.Planned, v.Sheet = &c, f.Sheet

@@ -224,8 +224,8 @@ func (l sheetParts) read(ps problems, t Typed) sheet.Sheet {
 		b.Set = ps.whole(t, name("set"), 1, 30, "1 to 30 trials in a set.")
 		b.BreakS = 60 * ps.number(t, name("break"), 0, 60, "A break of 0 to 60 minutes.")
 		b.Note, b.Probe = ps.text(name("note"), t[name("note")], criteria.MaxText), t.Text(name("probe")) != ""
-		if step := t.Text(name("step")); step != "" {
-			b.Step = step
+		if step := t.Text(name("step")); step != "" && step != b.Step {
+			b.Step, b.Chosen = step, true
 		}
 		if c, ok := l.works.by[b.Plan]; ok {
 			b.Count(c)

@@ -210,8 +210,18 @@ func (p *Practice) loadSheet(ctx context.Context, q store.Q, id string) (l sheet
 		return l, err
 	}
 	l.dog = dogOf(row)
-	l.works, err = loadWorks(ctx, q, []string{row.Dog}, max(row.Day, l.s.day(p.ms())), l.s.words())
-	return l, err
+	if l.works, err = loadWorks(ctx, q, []string{row.Dog}, max(row.Day, l.s.day(p.ms())), l.s.words()); err != nil {
+		return l, err
+	}
+	// What was not chosen by hand follows its plan until it is worked.
+	for i := range l.body.Blocks {
+		b := &l.body.Blocks[i]
+		if c, known := l.works.by[b.Plan]; known && l.session == "" && !b.Chosen {
+			b.Step = c.Start
+			b.Count(c)
+		}
+	}
+	return l, nil
 }
 
 // dogOf is what a planned session knows of its dog.

@@ -60,7 +60,7 @@ func (p *Practice) stand(ctx context.Context, q store.Q, plan string) error {
 	w.walk(moves)
 	if n := len(sessions); n > 0 {
 		last := sessions[n-1]
-		w.LastSession, w.LastDay, w.LastPlace, w.Stopped = last.ID, last.Day, last.Place, last.Reason == "stop"
+		w.LastSession, w.LastDay, w.LastPlace, w.Stopped = last.ID, last.Day, last.Place, last.Reason == "stop" && last.Last == plan
 	}
 	if err := w.read(verdicts); err != nil {
 		return err

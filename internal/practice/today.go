@@ -201,7 +201,11 @@ func (v *TodayView) planned(ctx context.Context, q store.Q, sheets []planned, pl
 		if len(pl.body.Blocks) > 0 {
 			b := pl.body.Blocks[0]
 			if l, ok := plans[b.Plan]; ok {
-				row.First = l.words.Step(l.steps[max(0, progression.Index(l.steps, b.Step))].Criteria)
+				at := progression.Index(l.steps, b.Step)
+				if !b.Chosen {
+					at = candidate(l, store.Pace{}, today).StartAt
+				}
+				row.First = l.words.Step(l.steps[max(0, at)].Criteria)
 			}
 		}
 		row.Missed = row.Session == "" && pl.Start+pl.Sheet.Minutes < minute

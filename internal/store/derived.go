@@ -24,7 +24,8 @@ type Session struct {
 	Tags    string   `db:"tags"`  // a JSON list
 	Sheet   string   `db:"sheet"` // the planned session that it follows, "" for none
 	Deleted *int64   `db:"deleted"`
-	Where   string   `db:"where_"` // the place's name, where sessions are listed
+	Where   string   `db:"where_"`    // the place's name, where sessions are listed
+	Last    string   `db:"last_plan"` // the plan of its last block, where those of a plan are listed
 }
 
 // Block is one derived block.
@@ -290,7 +291,8 @@ func (q Q) MarkFirst(ctx context.Context, dog, day string) error {
 
 // SessionsOfPlan lists the sessions of a plan that are not deleted, in their order.
 func (q Q) SessionsOfPlan(ctx context.Context, plan string) (list []Session, err error) {
-	err = q.many(ctx, &list, `SELECT `+prefixed("s", sessionColumns)+`, coalesce(p.name, '') AS where_
+	err = q.many(ctx, &list, `SELECT `+prefixed("s", sessionColumns)+`, coalesce(p.name, '') AS where_,
+		(SELECT b.plan FROM blocks b WHERE b.session = s.id ORDER BY b.ord DESC LIMIT 1) AS last_plan
 		FROM sessions s LEFT JOIN places p ON p.id = s.place
 		WHERE s.deleted IS NULL AND s.id IN (SELECT session FROM blocks WHERE plan = ?) ORDER BY s.opened, s.id`, plan)
 	return list, err
@@ -440,6 +442,7 @@ type SessionLine struct {
 
 	Logged   int `db:"logged"`
 	Unlogged int `db:"unlogged"`
+	More     int `db:"more"` // plans beside the first
 }
 
 // SessionLines sums up the sessions named.
@@ -448,6 +451,7 @@ func (q Q) SessionLines(ctx context.Context, sessions []string) (list []SessionL
 		return nil, nil
 	}
 	err = q.in(ctx, &list, `SELECT s.id AS session, k.name AS skill, coalesce(p.name, '') AS place,
+		(SELECT count(DISTINCT x.plan) - 1 FROM blocks x WHERE x.session = s.id) AS more,
 		(SELECT count(*) FROM trials t WHERE t.session = s.id AND t.counts AND NOT t.easy AND t.outcome <> 'void') AS trials,
 		(SELECT count(*) FROM trials t WHERE t.session = s.id AND t.counts AND NOT t.easy AND t.outcome = 'met') AS met,
 		(SELECT sum(x.logged) FROM blocks x WHERE x.session = s.id) AS logged, (SELECT sum(x.unlogged) FROM blocks x WHERE x.session = s.id) AS unlogged

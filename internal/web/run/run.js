@@ -69,7 +69,8 @@ async function prepare(pack, planned) {
   if (first.pieces) $("pieces").value = first.pieces;
   $("setup-then").hidden = !first.then;
   $("setup-then").textContent = first.then || "";
-  if (planned) $("start-step").dataset.own = planned.sheet.plan.blocks[0].step;
+  const opens = planned && planned.sheet.plan.blocks[0];
+  if (opens && opens.chosen) $("start-step").dataset.own = opens.step;
   options($("handler"), first.people || [], first.handler);
   options($("start-step"), first.steps, first.step_id);
   options($("mode"), first.modes, first.mode);
@@ -209,6 +210,11 @@ async function closing() {
   $("closing-title").focus();
 }
 
+// chosen is the part of the plan that comes next, null for none of it.
+function chosen() {
+  return (state.session.sheet && state.parts[Number($("part").value)]) || null;
+}
+
 // onward makes the large key go on with the plan while a part of it is chosen, else end the session.
 function onward() {
   const on = !$("part-field").hidden && $("part").value !== "same";
@@ -224,7 +230,7 @@ async function close(end) {
     const t = now();
     const answer = await state.core.ask("close", {
       unlogged: $("unlogged").value, left: $("left").value, next: $("next").value, reason: $("reason").value,
-      take: !$("take").hidden && $("take-box").checked, end,
+      take: !$("take").hidden && $("take-box").checked, end, leave: !end && chosen() !== null && chosen().plan !== state.session.plan,
     }, t);
     problem($("closing"), answer.problem);
     if (answer.problem) return;
@@ -241,7 +247,7 @@ async function close(end) {
 // another begins the next block, on the newest version of its plan where the server can be asked; of a planned
 // session the part that was chosen.
 async function another() {
-  const part = (state.session.sheet && state.parts[Number($("part").value)]) || null;
+  const part = chosen();
   const plan = part ? part.plan : state.session.plan;
   let pack = await fetchPack(plan).catch(() => null);
   if (!pack && plan !== state.session.plan) pack = (state.session.all || []).find((p) => p.plan === plan);
