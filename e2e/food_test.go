@@ -180,3 +180,54 @@ func TestASheetPrintsOnOnePage(t *testing.T) {
 	require.Equal(t, 1, p.PDFPages())
 	clean(t, p)
 }
+
+// The pay of a plan: what the trials allow, a step that is not paid for what it brings in, and a schedule by hand.
+func TestPayIsReadMendedAndChanged(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Demo(t))
+	p := s.Page(browser.Laptop)
+	p.Go("/plans/" + demoPlan(t, s, "Tansy", "Wait at the ramp") + "/pay")
+	p.See("A trial takes")
+	p.Follow(`#steps p a.link`)
+	p.See("they go up before the difficulty does")
+	p.Follow(`button[value="mend"]`)
+	p.Wait(`!document.querySelector('button[value="mend"]')`)
+	p.See("very good (tier 4)")
+	p.See("Its own pay")
+
+	p.Eval(`document.querySelectorAll("details.edit").forEach((d) => (d.open = true))`)
+	p.Choose("#f-plan-schedule", "one in k, unforeseen")
+	p.Fill("#f-plan-k", "6")
+	p.Click(`input[name="thin"]`)
+	p.Follow(`form[action$="/pay"] button[value="save"]`)
+	p.See("Thinning goes by rungs")
+	require.Equal(t, "6", browser.Get[string](p, `document.getElementById("f-plan-k").value`))
+	p.Errors() // the browser notes the 422
+	p.Fill("#f-plan-k", "4")
+	p.Follow(`form[action$="/pay"] button[value="save"]`)
+	p.See("on the way to one in four")
+	p.Wait(`document.querySelectorAll(".schedule .shape").length === 20`)
+	clean(t, p)
+}
+
+// A week by one press, by keyboard alone, and taken back.
+func TestAWeekIsPlannedByKeyboard(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Demo(t))
+	p := s.Page(browser.Laptop)
+	p.Go("/week")
+	p.Follow(`nav[aria-label="Weeks"] a:last-child`)
+	p.Wait(`document.querySelectorAll(".week li a[href^='/sheets/']").length === 0`)
+	p.Eval(`document.querySelector('form[action="/week/plan"] button').focus()`)
+	p.KeysFollow("\r")
+	p.See("sessions planned.")
+	slots := browser.Get[int](p, `document.querySelectorAll(".week li a[href^='/sheets/']").length`)
+	require.Greater(t, slots, 10)
+	clean(t, p)
+	p.Resize(browser.Phone)
+	clean(t, p)
+	p.Eval(`document.querySelector('form[action="/week/unplan"] button').focus()`)
+	p.KeysFollow("\r")
+	p.Wait(`document.querySelectorAll(".week li a[href^='/sheets/']").length === 0`)
+	clean(t, p)
+}

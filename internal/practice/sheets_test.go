@@ -225,3 +225,140 @@ func TestTheTrainersHours(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, "16:00", week.Days[1].Slots[0].At)
 }
+
+// sheetRun works a planned session: each block so many trials of held ms, the last one ended as closing says.
+func sheetRun(t *testing.T, o *practicetest.Opened, id string, trials int, closing field.Closing) string {
+	t.Helper()
+	pack, err := o.SheetPack(ctx, id)
+	require.NoError(t, err)
+	packs := map[string]field.Pack{}
+	for _, p := range pack.Packs {
+		packs[p.Plan] = p
+	}
+	blocks := pack.Sheet.Plan.Blocks
+	run, err := field.Open(packs[blocks[0].Plan])
+	require.NoError(t, err)
+	run.Follow(pack.Sheet)
+	h := &field.Hand{Run: run, Session: practice.NewID(), Dev: "phone", By: "x", Handler: "x", Wall: o.Clock.Now().UnixMilli(), NewID: practice.NewID}
+	at := int64(0)
+	for i, b := range blocks {
+		if i > 0 {
+			drafts, problem := run.Close(field.Closing{Unlogged: "0", Leave: true})
+			require.Nil(t, problem)
+			h.Do(at, drafts)
+			require.NoError(t, run.Renew(packs[b.Plan]))
+		}
+		drafts, problem := run.Begin(field.Choice{})
+		require.Nil(t, problem)
+		h.Do(at, drafts)
+		if i == 0 {
+			at += 1000
+			h.Press(field.HelpKey, at) // without a warm-up
+		}
+		at = practicetest.Hold(h, at+1000, trials, 9000, field.Main)
+	}
+	o.End(t, h, at, closing)
+	return h.Session
+}
+
+func TestASessionOfTwoSkillsIsReadByEach(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, dog := o.LayOut(t, "2, 4, 6")
+	second, err := o.AddPlan(ctx, dog, practice.Typed{"skill": "Down at the lock", "kind": "held", "position": "lies down", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2, 3"})
+	require.NoError(t, err)
+	for _, one := range []string{plan, second} { // neither is new any more
+		h := o.Session(t, one, field.Choice{})
+		o.End(t, h, practicetest.Hold(h, 1000, 2, 9000, field.Main), field.Closing{})
+	}
+	o.Clock.Add(48 * time.Hour)
+	id, err := o.AddSheet(ctx, dog, practice.Typed{"minutes": "15"})
+	require.NoError(t, err)
+	v, err := o.Sheet(ctx, id)
+	require.NoError(t, err)
+	require.Len(t, v.Blocks, 2)
+	last := v.Blocks[1].Plan
+	session := sheetRun(t, o, id, 3, field.Closing{Reason: "stop"})
+
+	for _, one := range []string{plan, second} {
+		p, err := o.Plan(ctx, one)
+		require.NoError(t, err)
+		require.Len(t, p.Sessions, 2)
+		require.Equal(t, session, p.Sessions[0].ID)
+		pack, err := o.Pack(ctx, one)
+		require.NoError(t, err)
+		require.Equal(t, one == last, pack.Stopped, "it fell apart at the last skill, and at no other")
+	}
+	review, err := o.Review(ctx, session)
+	require.NoError(t, err)
+	require.Len(t, review.Skills, 2)
+	require.Contains(t, review.NextTime, "Down at the lock, step")
+	require.Len(t, review.Planned.Lines, 2)
+	page, err := o.Dog(ctx, dog)
+	require.NoError(t, err)
+	require.Contains(t, page.Sessions[0].Skill, "and 1 more")
+	food, err := o.Food(ctx, dog)
+	require.NoError(t, err)
+	require.Len(t, food.Rows, 1, "one session, one food")
+	rebuilt, err := o.Rebuild(ctx)
+	require.NoError(t, err)
+	require.Empty(t, rebuilt.Changed)
+}
+
+func TestASheetFollowsItsPlansUntilAStepIsChosen(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, dog := o.LayOut(t, "2, 4, 6")
+	id, err := o.AddSheet(ctx, dog, practice.Typed{"minutes": "10", "day": "2026-11-24", "start": "9:00"})
+	require.NoError(t, err)
+	at := func() int {
+		v, err := o.Sheet(ctx, id)
+		require.NoError(t, err)
+		return v.Blocks[0].StepAt
+	}
+	require.Equal(t, 1, at())
+	h := o.Session(t, plan, field.Choice{})
+	now := practicetest.Hold(h, 1000, 5, 3000, field.Main)
+	h.Press(field.Main, now)
+	o.End(t, h, now+2000, field.Closing{})
+	require.Equal(t, 2, at(), "one step up since it was planned")
+	v, err := o.Sheet(ctx, id)
+	require.NoError(t, err)
+	typed := v.Form
+	typed["op"], typed["step0"] = "save", v.Blocks[0].Steps[0].ID
+	require.NoError(t, o.SaveSheet(ctx, id, typed))
+	require.Equal(t, 3, at(), "by hand")
+	pack, err := o.SheetPack(ctx, id)
+	require.NoError(t, err)
+	require.True(t, pack.Sheet.Plan.Blocks[0].Chosen)
+	require.NoError(t, o.DeletePlan(ctx, plan, true))
+	_, err = o.SheetPack(ctx, id)
+	require.ErrorIs(t, err, practice.ErrNotFound, "its only plan was put away")
+	v, err = o.Sheet(ctx, id)
+	require.NoError(t, err)
+	require.True(t, v.Blocks[0].Missing)
+}
+
+func TestTodayPacksWhatIsStillToCome(t *testing.T) {
+	o := practicetest.Empty(t)
+	_, dog := o.LayOut(t, "2, 4, 6")
+	require.NoError(t, o.SaveReward(ctx, dog, practice.Typed{"name": "Rind", "kind": "food", "kcal": "2", "grams": "0.5", "tier": "3"}))
+	for _, start := range []string{"9:00", "16:00", "18:00"} {
+		_, err := o.AddSheet(ctx, dog, practice.Typed{"minutes": "10", "start": start})
+		require.NoError(t, err)
+	}
+	v, err := o.Today(ctx)
+	require.NoError(t, err)
+	require.Len(t, v.Slots, 3)
+	require.True(t, v.Slots[0].Missed, "nine is gone at three in the afternoon")
+	require.Equal(t, v.Slots[1].ID, v.Soon)
+	require.Len(t, v.Packs, 1)
+	require.Len(t, v.Packs[0].Rows, 1)
+	all := v.Packs[0].Rows[0]
+	require.Equal(t, "Rind", all.Name)
+	require.Equal(t, v.Slots[0].Pieces+v.Slots[1].Pieces+v.Slots[2].Pieces, all.Pieces)
+	sheetRun(t, o, v.Slots[1].ID, 2, field.Closing{})
+	after, err := o.Today(ctx)
+	require.NoError(t, err)
+	require.True(t, after.Slots[1].Ended)
+	require.Equal(t, all.Pieces-v.Slots[1].Pieces, after.Packs[0].Rows[0].Pieces)
+	require.Contains(t, after.Food[0].Says, "4 kcal eaten", "two pays; no weight, and so nothing beside them")
+}
