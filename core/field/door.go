@@ -34,6 +34,7 @@ type SetupView struct {
 	Modes    []Option    `json:"modes"`            // what the session can be for
 	Mode     string      `json:"mode"`
 	Right    []string    `json:"right"` // the definition as ticks
+	Pay      []string    `json:"pay"`   // how the step is paid
 	Cautions []string    `json:"cautions"`
 }
 
@@ -179,6 +180,7 @@ func (r *Run) Setup(c Choice) SetupView {
 	if says := reinforce.Otherwise(p.PayAt(p.Steps[at].ID).Delivery, p.Bans[c.Place]); says != "" {
 		v.Cautions = append(slices.Clone(v.Cautions), says)
 	}
+	v.Pay = phrase.Strategy(p.PayAt(p.Steps[at].ID), p.Rung)
 	for _, food := range r.foods(c.Place, p.Steps[at].ID) {
 		v.Foods = append(v.Foods, Option{ID: food.ID, Name: food.Name})
 	}

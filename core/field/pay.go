@@ -6,6 +6,7 @@ import (
 	"math"
 
 	"patientfox/core/criteria"
+	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
@@ -101,6 +102,9 @@ func (r *Run) paidInside() bool { return r.s.Trying != nil && r.s.Trying.Pays() 
 
 // payLine says what the trial under way, or the next one, earns: "" where every one is simply paid.
 func (r *Run) payLine(at float64) string {
+	if n := r.breakthrough(); n > 0 {
+		return fmt.Sprintf("A breakthrough: pay %s, one after another", phrase.Count(n, "piece"))
+	}
 	if phase := r.phase(); phase != Idle && phase != Trying || r.doing() != record.Train || r.pack.Kind.ByState() {
 		return ""
 	}
@@ -166,10 +170,27 @@ func (r *Run) paid(e earned) record.Draft {
 		return record.NewDraft(record.KPay, record.Pay{Own: true})
 	}
 	pieces := r.pack.PayAt(r.step().ID).Piece()
+	if n := r.breakthrough(); n > 0 {
+		pieces = n
+	}
 	if r.finishing() {
 		pieces = max(pieces, r.pack.PayAt(r.step().ID).Jackpot, finishPieces)
 	}
 	return record.NewDraft(record.KPay, record.Pay{Pieces: pieces})
+}
+
+// breakthrough is how many pieces the step up that waits is worth, 0 where none waits or it has been paid.
+func (r *Run) breakthrough() int {
+	if r.phase() != Deciding || r.now.Verdict != decision.StepUp && r.now.Verdict != decision.Finished {
+		return 0
+	}
+	jackpot := r.pack.PayAt(r.step().ID).Jackpot
+	for _, p := range r.s.Pays {
+		if p.Trial == r.now.trial && p.Pieces >= jackpot {
+			return 0
+		}
+	}
+	return jackpot
 }
 
 // finishPieces is what the easy trial at the end earns at least.

@@ -216,9 +216,9 @@ func TestAWarmUpSaysWhetherToWorkHere(t *testing.T) {
 		require.Equal(t, want.deed == "go_elsewhere", v.Leave, answers)
 		require.Equal(t, want.deed, h.Run.Session().Verdicts[0].Deed)
 		require.Empty(t, h.Run.Session().Trials, "no trial of the plan")
-		at = hold(h, at+2000, 1, 9000, field.Main)
+		hold(h, at+2000, 1, 9000, field.Main)
 		require.Equal(t, 1, h.Run.Session().Blocks[0].Logged)
-		require.InDelta(t, 0, float64(h.Run.Session().Trials[0].Pays-1), 0, "pays of the warm-up belong to no trial")
+		require.Equal(t, 1, h.Run.Session().Trials[0].Pays, "pays of the warm-up belong to no trial")
 	}
 	h, _, _ := sheeted(t, 60)
 	h.Press(field.HelpKey, 1000)
@@ -269,6 +269,23 @@ func TestTheSheetLeadsFromBlockToBlock(t *testing.T) {
 		open = open || e.Kind == record.KOpen && strings.Contains(string(e.Data), "sheet-1")
 	}
 	require.True(t, open)
+}
+
+func TestABreakthroughIsPaidAtOnce(t *testing.T) {
+	p := pack(criteria.Cued, 4, 1)
+	p.Rule = decision.Defaults(decision.Run)
+	p.Pay.Jackpot = 6
+	h := begin(t, p, field.Choice{Place: "shed", Pieces: "30"})
+	at := int64(1000)
+	for range 3 {
+		at = cued(h, at, 900)
+	}
+	require.Equal(t, "A breakthrough: pay 6 pieces, one after another", h.Run.View(at).Pay.Next)
+	h.Press(field.PayKey, at)
+	require.Empty(t, h.Run.View(at+500).Pay.Next, "once")
+	require.Contains(t, h.Run.View(at+500).Log, "21 pieces left")
+	h.Press(field.UndoKey, at+1000)
+	require.Contains(t, h.Run.View(at+1500).Pay.Next, "A breakthrough")
 }
 
 // Two sides climb the same steps in one session; neither counts what the other did.

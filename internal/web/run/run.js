@@ -50,6 +50,7 @@ async function setup() {
   $("setup-start").textContent = s.start;
   $("setup-step").textContent = s.step;
   $("start-step").value = s.step_id;
+  $("setup-pay").replaceChildren(...(s.pay || []).map((line) => item(line)));
   const cautions = s.cautions || [];
   if ($("setup-cautions").children.length !== cautions.length) $("setup-cautions").replaceChildren(...cautions.map((line) => item(line)));
   $("setup-cautions").hidden = !cautions.length;
