@@ -77,12 +77,14 @@ func TestFromATasteToASheetWorked(t *testing.T) {
 			}
 		}
 		if offers == 1 {
+			axe(t, p, "preference, an offer")
 			p.Follow(`form[action$="/undo"] button`)
 			p.See("Offer 1 of 6")
 		}
 		p.Follow(fmt.Sprintf(`button[value=%q]`, took))
 	}
 	require.True(t, told, "never sure")
+	axe(t, p, "preference, what it says")
 	require.Greater(t, offers, 6, "six offers are not enough to be sure")
 	clean(t, p)
 	p.Follow(`form[action$="/take"] button`)
@@ -119,6 +121,7 @@ func TestFromATasteToASheetWorked(t *testing.T) {
 	p.Fill("#pieces", "12")
 	p.Click("#begin")
 	phase(p, "warming")
+	axe(t, p, "warm-up")
 	press(p)
 	p.Click(`[data-key="late"]`)
 	p.Wait(`patientfox.view.set.places[1].outcome === "late"`)
@@ -134,6 +137,7 @@ func TestFromATasteToASheetWorked(t *testing.T) {
 		hold(p)
 	}
 	p.See("Pieces gone: what is left is kept for the finish.")
+	axe(t, p, "pieces gone")
 	p.Click("#end")
 	p.Wait(`document.getElementById("part").options.length > 1`)
 	p.Choose("#part", "Finish: Wait at the ramp")
@@ -149,6 +153,7 @@ func TestFromATasteToASheetWorked(t *testing.T) {
 	saved(p)
 	p.Follow("#review")
 	p.See("Against its plan")
+	axe(t, p, "a session beside its plan")
 	p.See("Warm-up: 2 of 3 eager")
 	clean(t, p)
 	v, err := s.Plan(ctx, plan)
