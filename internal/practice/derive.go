@@ -108,13 +108,13 @@ func plansIn(events []record.Event) []string {
 	return plans
 }
 
-// fold reads a session's log under the versions it names.
-func fold(ctx context.Context, q store.Q, session string) (*record.Log, *record.Session, book, error) {
+// fold reads a session's log under the versions it names; the book has the plans given beside them.
+func fold(ctx context.Context, q store.Q, session string, beside ...string) (*record.Log, *record.Session, book, error) {
 	events, err := q.Events(ctx, session)
 	if err != nil {
 		return nil, nil, book{}, err
 	}
-	b, err := readBook(ctx, q, plansIn(events))
+	b, err := readBook(ctx, q, append(plansIn(events), beside...))
 	if err != nil {
 		return nil, nil, b, err
 	}

@@ -61,7 +61,11 @@ func (p *Practice) makeReview(ctx context.Context, id string) (v ReviewView, err
 	if err != nil {
 		return v, found(err)
 	}
-	log, f, b, err := fold(ctx, q, id)
+	followed, err := followedBy(ctx, q, row)
+	if err != nil {
+		return v, err
+	}
+	log, f, b, err := fold(ctx, q, id, plansOf(followed)...)
 	if err != nil {
 		return v, err
 	}
@@ -94,13 +98,11 @@ func (p *Practice) makeReview(ctx context.Context, id string) (v ReviewView, err
 	for _, row := range v.Table {
 		v.File.add(strconv.Itoa(row.Number), row.Time, row.Step, row.Outcome, row.Measure, row.Paid, row.Source, row.After, row.Instead, row.Note)
 	}
-	if v.NextTime, err = nextTime(ctx, q, b, workedIn(f), s.day(p.ms()), s.words()); err != nil {
-		return v, err
-	}
+	v.NextTime = nextTime(b, workedIn(f), s.day(p.ms()), s.words())
 	for _, id := range workedIn(f) {
 		v.Skills = append(v.Skills, Named{id, loaded{Plan: b.plans[id]}.name()})
 	}
-	return v, v.planned(ctx, q, f, b)
+	return v, v.planned(followed, f, b)
 }
 
 // bandOf is the rate that was planned where a session began.
@@ -112,30 +114,29 @@ func bandOf(body library.Body, f *record.Session) reinforce.Band {
 	return pay.Band
 }
 
-// planned compares the session with its sheet, where it followed one.
-func (v *ReviewView) planned(ctx context.Context, q store.Q, f *record.Session, b book) error {
-	if f.Sheet == "" {
-		return nil
+// followedBy is the planned session that a session followed, none where it followed none.
+func followedBy(ctx context.Context, q store.Q, session store.Session) ([]planned, error) {
+	if session.Sheet == "" {
+		return nil, nil
 	}
-	row, err := q.Sheet(ctx, f.Sheet)
+	row, err := q.Sheet(ctx, session.Sheet)
 	if errors.Is(err, store.ErrNone) {
-		return nil
+		return nil, nil
 	}
 	if err != nil {
-		return err
+		return nil, err
 	}
 	pl, err := plannedOf(row)
-	if err != nil {
-		return err
+	return []planned{pl}, err
+}
+
+// planned compares the session with its sheet, where it followed one.
+func (v *ReviewView) planned(followed []planned, f *record.Session, b book) error {
+	if len(followed) == 0 {
+		return nil
 	}
+	pl := followed[0]
 	p := lookback.Planned{Sheet: pl.body, Names: map[string]string{}, Main: map[string]string{}, Band: map[string]reinforce.Band{}}
-	rows, err := q.PlansByID(ctx, plansOf([]planned{pl}))
-	if err != nil {
-		return err
-	}
-	for _, one := range rows {
-		b.plans[one.ID] = one
-	}
 	for id, one := range b.plans {
 		p.Names[id], p.Main[id] = loaded{Plan: one}.name(), one.Main
 		var body library.Body
@@ -166,27 +167,22 @@ func workedIn(f *record.Session) (ids []string) {
 }
 
 // nextTime says where the next session of each plan opens.
-func nextTime(ctx context.Context, q store.Q, b book, ids []string, today string, words phrase.Words) (string, error) {
-	var rows []store.Plan
-	for _, id := range ids {
-		if row, known := b.plans[id]; known {
-			rows = append(rows, row)
-		}
-	}
-	list, err := loadPlans(ctx, q, rows, words)
-	if err != nil {
-		return "", err
-	}
+func nextTime(b book, ids []string, today string, words phrase.Words) string {
 	var lines []string
-	for _, l := range list {
+	for _, id := range ids {
+		row, known := b.plans[id]
+		if !known {
+			continue
+		}
+		l := loaded{Plan: row, steps: b.current(id), words: words}
 		at := l.reached()
 		line := fmt.Sprintf("Step %d: %s. ", at+1, words.Step(l.steps[at].Criteria)) + planRow(l, today).Start
-		if len(list) > 1 {
+		if len(ids) > 1 {
 			line = l.name() + ", step" + line[4:]
 		}
 		lines = append(lines, line)
 	}
-	return strings.Join(lines, "\n"), nil
+	return strings.Join(lines, "\n")
 }
 
 // reviewDevice logs what is corrected on the page of a session.

@@ -235,8 +235,20 @@ func pages(t testing.TB, o *practicetest.Opened) map[string]string {
 	row := today.Next[0]
 	v, err := o.Plan(ctx, row.ID)
 	require.NoError(t, err)
+	week, err := o.Week(ctx, "2026-11-22")
+	require.NoError(t, err)
+	worked := ""
+	for _, day := range week.Days {
+		for _, slot := range day.Slots {
+			if slot.Session != "" {
+				worked = slot.Session
+			}
+		}
+	}
+	require.NotEmpty(t, worked, "the demo has a session that followed its sheet")
 	return map[string]string{
-		"today": "/", "dogs": "/dogs", "dog": "/dogs/" + row.DogID, "dog form": "/dogs/" + row.DogID + "/edit", "new plan": "/dogs/" + row.DogID + "/plans/new",
+		"a planned session looked back at": "/sessions/" + worked,
+		"today":                            "/", "dogs": "/dogs", "dog": "/dogs/" + row.DogID, "dog form": "/dogs/" + row.DogID + "/edit", "new plan": "/dogs/" + row.DogID + "/plans/new",
 		"sessions": "/dogs/" + row.DogID + "/sessions",
 		"plan":     "/plans/" + row.ID, "pack": "/api/packs/" + row.ID, "run": "/run", "review": "/sessions/" + v.Sessions[0].ID, "settings": "/settings",
 		"library": "/library", "template": "/library/stay-in-place", "choose": "/dogs/" + row.DogID + "/plans/new",
