@@ -45,6 +45,7 @@ func TestNoScreenShutsAnybodyOut(t *testing.T) {
 			"plan": "/plans/" + row.ID, "review": "/sessions/" + v.Sessions[0].ID, "settings": "/settings",
 		} {
 			p.Go(path)
+			p.Wait(`!document.querySelector("[x-data=working]")`) // it opens itself anew when it is done
 			axe(t, p, name)
 			wide := browser.Get[int](p, `document.documentElement.scrollWidth`)
 			require.LessOrEqual(t, int64(wide), size.W, "%s is wider than the window", name)
