@@ -69,3 +69,8 @@ func SheetHint(h sheet.Hint) string {
 
 // Answers are the keys of a warm-up.
 var Answers = map[record.Answer]string{record.Eager: "Eager", record.Slow: "Slow", record.Nothing: "Nothing"}
+
+// Down says how many steps below its start a session finishes: 0, 1 or 2, for below the first step is none.
+func Down(steps int) string {
+	return [...]string{"The easiest step there is", "One step down", "Two steps down"}[steps]
+}

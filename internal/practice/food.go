@@ -172,7 +172,11 @@ func (p *Practice) makeFood(ctx context.Context, dog string) (v FoodView, err er
 		if one.session == "" {
 			kcal, pieces := f.planned(one)
 			v.Budget.Planned += kcal
-			v.Rows = append(v.Rows, FoodRow{Time: clockOf(one.Start), What: "planned session", Pieces: phrase.Count(pieces, "piece"), Kcal: kcalSays(kcal), Planned: true})
+			says := kcalSays(kcal)
+			if kcal == 0 && pieces > 0 {
+				says = "not known"
+			}
+			v.Rows = append(v.Rows, FoodRow{Time: clockOf(one.Start), What: "planned session", Pieces: phrase.Count(pieces, "piece"), Kcal: says, Planned: true})
 		}
 	}
 	if unknown > 0 {

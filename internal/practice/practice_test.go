@@ -3,6 +3,7 @@ package practice_test
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"strings"
 	"testing"
 	"time"
@@ -27,6 +28,15 @@ func invalid(t *testing.T, err error, fields ...string) {
 		require.NotEmpty(t, bad.Problems[field], "no problem at %s: %v", field, bad.Problems)
 	}
 	require.Len(t, bad.Problems, len(fields), bad.Problems)
+}
+
+// problem is what an error says beside a field; "" for nothing.
+func problem(err error, field string) string {
+	var bad *practice.Invalid
+	if !errors.As(err, &bad) {
+		return ""
+	}
+	return bad.Problems[field]
 }
 
 func TestASetOfFiveOpensTheNextSessionOneStepUp(t *testing.T) {

@@ -106,13 +106,8 @@ func (p *Practice) AddSheet(ctx context.Context, dog string, t Typed) (string, e
 	if err != nil {
 		return "", err
 	}
-	candidates := works.of[dog]
-	if row.Household {
-		candidates = slices.DeleteFunc(slices.Clone(candidates), func(c sheet.Candidate) bool { return !sheet.Home(c) })
-	}
-	body := sheet.Build(candidates, row.Minutes, weeksOfAge(d, row.Day))
-	if len(body.Blocks) == 0 {
-		ps.add("minutes", nothingFits(candidates, row.Minutes, d.Name))
+	body := works.build(ps, row, d)
+	if len(ps) > 0 {
 		return "", ps.err()
 	}
 	if row.Body = encode(body); row.Place == "" {
@@ -121,8 +116,28 @@ func (p *Practice) AddSheet(ctx context.Context, dog string, t Typed) (string, e
 	return p.once(ctx, t, func(q store.Q) (string, error) { return row.ID, q.AddSheets(ctx, []store.Sheet{row}) })
 }
 
-// nothingFits says why no session could be planned.
-func nothingFits(candidates []sheet.Candidate, minutes int, dog string) string {
+// build works a session out from a dog's plans, those alone that whoever trains may work.
+func (w works) build(ps problems, row store.Sheet, d store.Dog) sheet.Sheet {
+	all := w.of[d.ID]
+	candidates := all
+	if row.Household {
+		candidates = slices.DeleteFunc(slices.Clone(all), func(c sheet.Candidate) bool { return !sheet.Home(c) })
+	}
+	body := sheet.Build(candidates, row.Minutes, weeksOfAge(d, row.Day))
+	if len(body.Blocks) == 0 {
+		ps.add("minutes", nothingFits(all, candidates, row.Minutes, d.Name))
+	}
+	return body
+}
+
+// nothingFits says why no session could be planned out of all of a dog's plans and those that whoever trains may work.
+func nothingFits(all, candidates []sheet.Candidate, minutes int, dog string) string {
+	if len(all) == 0 {
+		return fmt.Sprintf("%s has no plan yet: make one under its skills first.", dog)
+	}
+	if len(candidates) == 0 {
+		return fmt.Sprintf("Nothing of what %s learns suits a household: it is new, stuck, or could hurt.", dog)
+	}
 	if len(sheet.Queue(candidates)) == 0 {
 		return fmt.Sprintf("There is nothing to plan: every plan of %s waits for something, or is finished and not due.", dog)
 	}
@@ -173,10 +188,7 @@ func (p *Practice) SaveSheet(ctx context.Context, id string, t Typed) error {
 	case "add":
 		l.add(ps, &body, t.Text("add"))
 	case "rebuild":
-		built := sheet.Build(l.works.of[l.Dog], row.Minutes, weeksOfAge(l.dog, row.Day))
-		if len(built.Blocks) == 0 {
-			ps.add("minutes", nothingFits(l.works.of[l.Dog], row.Minutes, l.dog.Name))
-		}
+		built := l.works.build(ps, row, l.dog)
 		body.Blocks, body.Finish, body.WarmS, body.FinishS = built.Blocks, built.Finish, built.WarmS, built.FinishS
 	}
 	ps.criteria(body.Check())

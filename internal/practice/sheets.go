@@ -92,7 +92,10 @@ func (f daysFood) pack(p planned) []PackRow {
 			row.rank = max(tier, r.Tier)
 		}
 		if row.Name == "" {
-			row.Name, row.Missing = "no food that may be used there", true
+			row.Name = "no food that may be used there"
+			if !slices.ContainsFunc(f.rewards[p.Dog], func(r reinforce.Reward) bool { return r.Kind == reinforce.Food }) {
+				row.Name = "pieces: no food is known yet, name one under Rewards"
+			}
 		}
 		rows = append(rows, row)
 	}
@@ -167,6 +170,7 @@ type SheetView struct {
 	WarmMin             string
 	Blocks              []SheetBlock
 	Finish, FinishStep  string
+	FinishDown          string // how far that is below where the session begins
 	Pieces              int
 	Pack                []PackRow
 	Food                string
@@ -380,8 +384,8 @@ func (v *SheetView) blocks(l sheetParts, food daysFood) {
 		v.Blocks = append(v.Blocks, row)
 	}
 	if one, ok := l.works.plans[l.body.Finish]; ok {
-		at := max(0, l.works.by[l.body.Finish].StartAt-2)
-		v.Finish, v.FinishStep = one.name(), one.words.Step(one.steps[at].Criteria)
+		start := l.works.by[l.body.Finish].StartAt
+		v.Finish, v.FinishStep, v.FinishDown = one.name(), one.words.Step(one.steps[max(0, start-2)].Criteria), phrase.Down(min(2, start))
 	}
 	for _, c := range l.works.of[l.Dog] {
 		name := l.works.plans[c.Plan].name()

@@ -26,7 +26,11 @@ func TestASessionIsPlannedChangedAndWorked(t *testing.T) {
 	idle, err := o.AddDog(ctx, practice.Typed{"name": "Quill"})
 	require.NoError(t, err)
 	_, err = o.AddSheet(ctx, idle, practice.Typed{"minutes": "15"})
-	invalid(t, err, "minutes") // there is nothing to plan
+	invalid(t, err, "minutes")
+	require.Contains(t, problem(err, "minutes"), "no plan yet")
+	_, err = o.AddSheet(ctx, dog, practice.Typed{"minutes": "15", "household": "1"})
+	invalid(t, err, "minutes")
+	require.Contains(t, problem(err, "minutes"), "suits a household", "all of it is new")
 	id, err := o.AddSheet(ctx, dog, practice.Typed{"minutes": "15"})
 	require.NoError(t, err)
 	v, err := o.Sheet(ctx, id)
@@ -71,6 +75,7 @@ func TestASessionIsPlannedChangedAndWorked(t *testing.T) {
 	require.Len(t, v.Hints, 2, "no warm-up, nothing easy at the end")
 	require.NoError(t, save(practice.Typed{"op": "remove:0"}))
 	require.NoError(t, save(practice.Typed{"op": "rebuild"}))
+	require.Contains(t, problem(save(practice.Typed{"op": "rebuild", "household": "1"}), "minutes"), "suits a household", "planned anew, it is still the household's")
 	stale := practice.Typed{"op": "save", "version": "1", "day": v.DayISO, "start": "16:00", "minutes": "15"}
 	require.ErrorAs(t, o.SaveSheet(ctx, id, stale), new(*practice.Conflict))
 

@@ -99,7 +99,9 @@ func TestASheetAndAWeekOverTheWire(t *testing.T) {
 	sheet := a.Header.Get("Location")
 	body := s.get(sheet).Body
 	require.Contains(t, body, "16:05 to 16:15")
-	require.Contains(t, body, "no food that may be used there", "no reward is known yet")
+	require.Contains(t, body, "no food is known yet, name one under Rewards")
+	require.Contains(t, body, "The easiest step there is, paid well.", "nothing is below the first step")
+	require.Contains(t, s.get("/dogs/"+dog+"/food").Body, ">not known</td>", "a food that nobody named has no energy")
 	require.Contains(t, body, "Otherwise further off, and otherwise home", "what to do if it falls apart stands on it")
 	save := func(version string, change map[string]string) answer {
 		typed := map[string]string{"op": "save", "version": version, "day": "2026-11-23", "start": "16:05", "minutes": "10", "warm_min": "1"}
