@@ -16,9 +16,10 @@ run: build
 build: core
 	$(GO) build -o $(PROGRAM) ./cmd/patientfox
 
-# The core for the browser, into its embed folder. Our own code is not inlined: 70 KB less, and no slower a tap.
-# The older collector of garbage is 45 KB smaller, where the toolchain still has it.
-SMALL := -gcflags=patientfox/core/...=-l
+# The core for the browser, into its embed folder. Our own code, and what of the library is smaller so, is not
+# inlined; the library's indexes, not ours, go unchecked; the older collector of garbage is used where the toolchain
+# still has it. Together 300 KB less, and no slower a tap.
+SMALL := -gcflags=all=-B -gcflags=patientfox/core/...=-l $(foreach p,fmt encoding/json internal/fmtsort internal/runtime/atomic,"-gcflags=$(p)=-l -B")
 GC    := $(shell GOEXPERIMENT=nogreenteagc $(GO) env GOEXPERIMENT 2>/dev/null)
 core:
 	GOEXPERIMENT=$(GC) GOOS=js GOARCH=wasm $(GO) build -trimpath $(SMALL) -ldflags "-s -w" -o $(DIST)/fieldcore.wasm ./cmd/fieldcore

@@ -11,6 +11,10 @@ type Raw struct {
 	Helped   bool             // help was given that the step did not plan
 	Released bool             // the hold ended by release, not by a break
 	Void     bool             // spoiled from outside
+	Paces    int              // walked, 0 where they were not counted
+	Pulls    int              // of the line
+	CheckIns int              // in the free minute
+	Offered  *int             // which approximation was offered, as its place in the list
 }
 
 // Judge turns raw measures into an outcome under one version of the definition and the criteria: void before missed
@@ -25,7 +29,7 @@ func Judge(kind Kind, def Definition, c Criteria, raw Raw) evidence.Outcome {
 	}
 	if raw.Tapped == "" {
 		switch {
-		case kind == Held && !heldEnough(c, raw), kind == Cued && raw.LatencyS == nil:
+		case kind == Held && !heldEnough(c, raw), kind == Cued && raw.LatencyS == nil, !done(kind, c, raw):
 			return evidence.Missed
 		case raw.Helped:
 			return evidence.Helped
@@ -35,6 +39,22 @@ func Judge(kind Kind, def Definition, c Criteria, raw Raw) evidence.Outcome {
 		return evidence.Late
 	}
 	return evidence.Met
+}
+
+// done says of the kinds that are counted whether what was asked was done: walking all the paces and no pull, shaping
+// the named approximation or a better one, attention at least the planned check-ins, steadiness kept until release.
+func done(kind Kind, c Criteria, raw Raw) bool {
+	switch kind {
+	case Walking:
+		return raw.Pulls == 0 && (raw.Paces == 0 || float64(raw.Paces) >= c.Get(Paces)-evidence.Epsilon)
+	case Shaping:
+		return raw.Offered != nil && float64(*raw.Offered) >= c.Get(Approx)-evidence.Epsilon
+	case Attention:
+		return float64(raw.CheckIns) >= c.Get(CheckIns)-evidence.Epsilon
+	case Steadiness:
+		return raw.Released
+	}
+	return true
 }
 
 // heldEnough: held at least the criterion, in position. A hold that reached the criterion is met

@@ -208,6 +208,7 @@ const (
 	OverThresh   Code = "over"          // state 4
 	FirstStep    Code = "first_step"    // there is no step below
 	LastStep     Code = "last_step"     // there is no step above
+	AtCeiling    Code = "ceiling"       // no higher today
 	OrderUnknown Code = "order_unknown" // a tally has no order
 	WindowGoing  Code = "window_going"  // Of of Out trials of the window are in
 	WindowRate   Code = "window_rate"   // Of of the window's Out met

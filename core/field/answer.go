@@ -6,6 +6,7 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
+	"patientfox/core/evidence"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/record"
@@ -87,29 +88,20 @@ func next(steps []progression.Step, at int) string {
 	return ""
 }
 
-func (r *Run) mainButton() Button {
+func (r *Run) mainButton(at float64) Button {
 	begin, mark := trialWords(r.pack.Kind)
 	place, steps := r.place()
-	at := max(0, progression.Index(steps, place.Today))
+	here := max(0, progression.Index(steps, place.Today))
 	switch r.phase() {
 	case Warming:
 		return Button{Main, "Eager", "offered itself, ate at once, paid"}
 	case Trying:
-		if r.pack.Kind.ByState() {
-			return Button{Main, phrase.States[0], mark}
-		}
-		if !r.pack.Kind.ByState() && r.doing() == record.Train && !r.earns(math.Inf(1), false).Pay && r.pack.PayAt(r.step().ID).Schedule.Way != reinforce.Best {
-			mark = "met: praise, no food"
-			if r.paidInside() {
-				mark = "held and released"
-			}
-		}
-		return Button{Main, "Mark", mark}
+		return r.tryingButton(mark, at)
 	case Deciding:
 		b := Button{Main, phrase.Verdict(r.now.Verdict), ""}
 		switch {
-		case r.now.Verdict == decision.StepUp && at+1 < len(steps):
-			b.Sub = r.say().Short(steps[at+1].Criteria)
+		case r.now.Verdict == decision.StepUp && here+1 < len(steps):
+			b.Sub = r.say().Short(steps[here+1].Criteria)
 		case r.now.Verdict == decision.Held:
 			b.Label, b.Sub = "It held", "it stays finished"
 		case r.now.Verdict == decision.Placed:
@@ -117,10 +109,10 @@ func (r *Run) mainButton() Button {
 			b.Label, b.Sub = fmt.Sprintf("Begin at step %d", to+1), r.say().Short(steps[to].Criteria)
 		case r.now.rule.Kind == probing.Kind && r.now.Verdict == decision.StepBack:
 			b.Sub = r.say().Short(steps[min(r.now.To, len(steps)-1)].Criteria)
-		case r.now.Verdict == decision.StepBack && at > 0 && r.now.rule.Kind != decision.CountUp:
-			b.Sub = r.say().Short(steps[at-1].Criteria)
+		case r.now.Verdict == decision.StepBack && here > 0 && r.now.rule.Kind != decision.CountUp:
+			b.Sub = r.say().Short(steps[here-1].Criteria)
 		case r.now.Verdict == decision.Split:
-			b.Sub = r.say().Short(progression.Half(steps, at))
+			b.Sub = r.say().Short(progression.Half(steps, here))
 		case r.now.Verdict == decision.Finished:
 			b.Sub = "keep it, and probe it cold"
 		case r.now.Verdict == decision.WorkHere:
@@ -137,7 +129,63 @@ func (r *Run) mainButton() Button {
 	case Paused:
 		return Button{Main, "Go on", "end the break"}
 	}
+	switch {
+	case r.s.Away != nil:
+		return Button{Main, "It came back", "and offered again?"}
+	case r.s.Taut != nil:
+		return Button{Main, "Slack again", "and begin again"}
+	case r.shapes():
+		items, i := r.approximations()
+		return Button{Main, phrase.Upper(items[min(i, len(items)-1)]), "mark it, and pay"}
+	case r.pack.Kind == criteria.Handling:
+		return Button{Main, "It offers", "the touch begins"}
+	case r.pack.Kind == criteria.Counter:
+		return Button{Main, "It is there", "first that, then food"}
+	case r.comesFirst():
+		return Button{Main, "Distraction", "it comes first"}
+	case r.pack.Kind == criteria.Steadiness:
+		return Button{Main, "Signal", "as you give it"}
+	}
 	return Button{Main, "Start", begin}
+}
+
+// tryingButton is the large key while a trial is under way.
+func (r *Run) tryingButton(mark string, at float64) Button {
+	o, c := r.s.Trying, r.step().Criteria
+	kind := r.pack.Kind
+	if kind == criteria.Handling {
+		return Button{Main, phrase.States[0], mark}
+	}
+	if kind == criteria.Counter {
+		return Button{Main, "Pay", "while it is on; a state ends it"}
+	}
+	if n := r.paces(); n > 0 && o.Counted.Paces+1 < n {
+		return Button{Main, fmt.Sprintf("Pace %d", o.Counted.Paces+1), fmt.Sprintf("of %d", n)}
+	}
+	if kind == criteria.Attention {
+		if at-o.From >= r.seconds()-evidence.Epsilon {
+			return Button{Main, "Close it", phrase.Count(o.Counted.CheckIns, "check-in")}
+		}
+		return Button{Main, "Check-in", "mark it, and pay"}
+	}
+	if kind == criteria.Steadiness {
+		switch {
+		case o.Cues == 0:
+			return Button{Main, "Signal", "as you give it"}
+		case c.Has(criteria.Lead) && o.Out == nil:
+			return Button{Main, "Distraction", "as it comes"}
+		}
+	}
+	if r.doing() == record.Train && !r.earns(math.Inf(1), false).Pay && r.pack.PayAt(r.step().ID).Schedule.Way != reinforce.Best {
+		mark = "met: praise, no food"
+		if r.paidInside() {
+			mark = "held and released"
+		}
+	}
+	if kind == criteria.Steadiness {
+		return Button{Main, "Release", mark}
+	}
+	return Button{Main, "Mark", mark}
 }
 
 // trialWords says what begins a trial of a kind of work, and what its mark means.

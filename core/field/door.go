@@ -1,7 +1,6 @@
 package field
 
 import (
-	"encoding/json"
 	"fmt"
 	"slices"
 
@@ -9,6 +8,7 @@ import (
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
+	"patientfox/core/wire"
 )
 
 // Door is the way in from outside Go: methods by name, JSON in, JSON out. It keeps the running
@@ -51,6 +51,8 @@ type answer struct {
 	Setup   *SetupView     `json:"setup,omitempty"`
 	Hint    string         `json:"hint,omitempty"`
 	Lines   []string       `json:"lines,omitempty"`
+	Packs   []Pack         `json:"packs,omitempty"`
+	Rows    []Row          `json:"rows,omitempty"`
 	Error   string         `json:"error,omitempty"`
 }
 
@@ -70,8 +72,15 @@ func (d *Door) Call(method string, arg []byte, at int64) []byte {
 func (d *Door) call(method string, arg []byte, at int64) (a answer, err error) {
 	if method == "open" {
 		var pack Pack
-		if err = json.Unmarshal(arg, &pack); err == nil {
+		if err = wire.Unmarshal(arg, &pack); err == nil {
 			d.run, err = Open(pack)
+		}
+		return a, err
+	}
+	if method == "list" {
+		var packs []Pack
+		if err = wire.Unmarshal(arg, &packs); err == nil {
+			a.Rows = Rows(packs)
 		}
 		return a, err
 	}
@@ -82,55 +91,77 @@ func (d *Door) call(method string, arg []byte, at int64) (a answer, err error) {
 	case "view":
 	case "setup":
 		var c Choice
-		if err = json.Unmarshal(arg, &c); err == nil {
+		if err = wire.Unmarshal(arg, &c); err == nil {
 			setup := d.run.Setup(c)
 			a.Setup = &setup
 		}
 	case "renew":
 		var pack Pack
-		if err = json.Unmarshal(arg, &pack); err == nil {
+		if err = wire.Unmarshal(arg, &pack); err == nil {
 			err = d.run.Renew(pack)
 		}
 	case "follow":
 		var s Sheet
-		if err = json.Unmarshal(arg, &s); err == nil {
+		if err = wire.Unmarshal(arg, &s); err == nil {
 			d.run.Follow(s)
 		}
 	case "food":
 		var food string
-		if err = json.Unmarshal(arg, &food); err == nil {
+		if err = wire.Unmarshal(arg, &food); err == nil {
 			a.Drafts = d.run.Take(food)
 		}
 	case "begin":
 		var c Choice
-		if err = json.Unmarshal(arg, &c); err == nil {
+		if err = wire.Unmarshal(arg, &c); err == nil {
 			a.Drafts, a.Problem = d.run.Begin(c)
 		}
 	case "apply":
 		var events []record.Event
-		if err = json.Unmarshal(arg, &events); err == nil {
+		if err = wire.Unmarshal(arg, &events); err == nil {
 			d.run.Apply(events)
 		}
 	case "press":
 		var key Key
-		if err = json.Unmarshal(arg, &key); err == nil {
+		if err = wire.Unmarshal(arg, &key); err == nil {
 			a.Drafts = d.run.Press(key, at)
 		}
 	case "note":
 		var text string
-		if err = json.Unmarshal(arg, &text); err == nil {
+		if err = wire.Unmarshal(arg, &text); err == nil {
 			a.Drafts, a.Problem = d.run.Note(text)
 		}
+	case "after":
+		a.Packs = d.run.After()
+	case "arm":
+		var armed Armed
+		if err = wire.Unmarshal(arg, &armed); err == nil {
+			d.run.Arm(armed)
+		}
+	case "tell":
+		var said struct {
+			What  string `json:"what"`
+			Value string `json:"value"`
+		}
+		if err = wire.Unmarshal(arg, &said); err == nil {
+			a.Drafts = d.run.Tell(said.What, said.Value)
+		}
+	case "tally":
+		var t TallyTyped
+		if err = wire.Unmarshal(arg, &t); err == nil {
+			a.Drafts, a.Problem = d.run.Tally(t)
+		}
+	case "exits":
+		a.Lines = d.run.Exits()
 	case "reckoning":
 		a.Lines = d.run.Reckoning()
 	case "check":
 		var left string
-		if err = json.Unmarshal(arg, &left); err == nil {
+		if err = wire.Unmarshal(arg, &left); err == nil {
 			a.Hint = d.run.CrossCheck(left)
 		}
 	case "close":
 		var c Closing
-		if err = json.Unmarshal(arg, &c); err == nil {
+		if err = wire.Unmarshal(arg, &c); err == nil {
 			a.Drafts, a.Problem = d.run.Close(c)
 		}
 	default:

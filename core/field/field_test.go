@@ -197,7 +197,7 @@ func TestPayGoesFromOnPaceToOverdue(t *testing.T) {
 	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{Place: "shed"})
 	require.Empty(t, h.Run.View(90000).Pay.Word, "nothing is overdue before the dog works")
 	hold(h, 100000, 1, 4000, field.Main)
-	require.Equal(t, field.PayView{Word: "on pace", Since: "last 10 s ago"}, h.Run.View(114000).Pay)
+	require.Equal(t, field.PayView{Word: "on pace", Since: "last 10 s ago", Gap: 12}, h.Run.View(114000).Pay)
 	require.Equal(t, "slow", h.Run.View(104000+16000).Pay.Word)
 	require.Equal(t, "overdue", h.Run.View(104000+23000).Pay.Word)
 	h.Press(field.BreakKey, 115000)

@@ -10,6 +10,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/progression"
+	"patientfox/core/record"
 	"patientfox/core/reinforce"
 )
 
@@ -54,6 +55,7 @@ type Pack struct {
 	StepRules   map[string]decision.Rule      `json:"step_rules,omitempty"` // by step: where it is not the plan's
 	Pay         reinforce.Strategy            `json:"pay"`
 	StepPay     map[string]reinforce.Strategy `json:"step_pay,omitempty"` // by step: where it is paid otherwise than the plan
+	Unhelped    int                           `json:"unhelped,omitempty"` // counted trials of the skill so far that had no help
 	Lifeline    bool                          `json:"lifeline,omitempty"`
 	Latencies   []float64                     `json:"latencies,omitempty"` // of met trials at the reached step, oldest first, s
 	BetweenS    float64                       `json:"between_s,omitempty"` // usually, from the end of a trial to the next, s; 0 not known
@@ -74,7 +76,12 @@ type Pack struct {
 	Cautions    []string                      `json:"cautions"`
 	Blocked     map[string]string             `json:"blocked,omitempty"` // by step: what it waits for, where something must stand first
 	Units       criteria.Units                `json:"units"`
-	Tried       map[string]int                `json:"tried,omitempty"` // trials so far at each step whose targets vary
+	Tried       map[string]int                `json:"tried,omitempty"`    // trials so far at each step whose targets vary
+	LastDay     string                        `json:"last_day,omitempty"` // of the skill, YYYY-MM-DD in the practice's zone
+	Now         int64                         `json:"now"`                // when it was made, UTC ms by the server's clock
+	Zone        string                        `json:"zone"`
+	Today       string                        `json:"today,omitempty"` // the day on which it is opened, as the phone reads it in that zone
+	Made        []record.Made                 `json:"made,omitempty"`  // steps made in the field since this version
 }
 
 // Choice is what is chosen before a session begins.

@@ -136,6 +136,9 @@ func (r *Run) payLine(at float64) string {
 	return ""
 }
 
+// payNow says that a pay inside the hold is due.
+const payNow = "Pay now, in position"
+
 // insideLine says when the next pay inside a long hold comes.
 func (r *Run) insideLine(step progression.Step, pay reinforce.Strategy, at float64) string {
 	seconds := step.Criteria.Get(criteria.Duration)
@@ -159,7 +162,7 @@ func (r *Run) insideLine(step progression.Step, pay reinforce.Strategy, at float
 		return "Paid inside: release it"
 	}
 	if at-r.s.Trying.From >= times[given] {
-		return "Pay now, in position"
+		return payNow
 	}
 	return fmt.Sprintf("Next pay at %s s", criteria.Figure(math.Round(times[given])))
 }

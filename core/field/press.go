@@ -1,8 +1,10 @@
 package field
 
 import (
+	"encoding/json"
 	"fmt"
 	"hash/fnv"
+	"slices"
 	"strings"
 
 	"patientfox/core/criteria"
@@ -41,41 +43,42 @@ const (
 // means tells whether a key means anything now.
 func (r *Run) means(key Key) bool {
 	phase := r.phase()
+	idle, trying, deciding := phase == Idle, phase == Trying, phase == Deciding
 	switch key {
 	case Main:
 		return phase != Setup && phase != Over
 	case LateKey, MissKey:
-		return phase == Idle || phase == Trying || phase == Warming
+		return idle || trying || phase == Warming
 	case HelpKey:
-		return phase == Idle || phase == Trying || phase == Warming && len(r.s.Warm) == 0
+		return idle || trying || phase == Warming && len(r.s.Warm) == 0
 	case MetKey, VoidKey:
-		return phase == Idle || phase == Trying
+		return idle || trying
 	case PayKey:
-		return phase == Idle || phase == Trying || phase == Deciding
+		return idle || trying || deciding || phase == Recovering
 	case UndoKey:
 		return phase != Over && r.log.CanUndo()
 	case BreakKey:
-		return phase == Idle || phase == Deciding || phase == Paused
+		return idle || deciding || phase == Paused
 	case CueKey:
-		return phase == Trying && r.pack.Kind == criteria.Cued
+		return trying && r.pack.Kind == criteria.Cued
 	case OfferKey:
-		return (phase == Idle || phase == Deciding) && r.pack.Kind == criteria.Cued
+		return (idle || deciding) && r.pack.Kind == criteria.Cued
 	case EasyKey:
-		return (phase == Idle || phase == Deciding) && r.stepBy(-1) != nil
+		return (idle || deciding) && r.stepBy(-1) != nil
 	case GoKey:
-		return phase == Deciding && r.now.rule.Kind == warming.Kind
+		return deciding && r.now.rule.Kind == warming.Kind
 	case HardKey:
-		return (phase == Idle || phase == Deciding) && r.stepBy(+1) != nil
+		return (idle || deciding) && r.stepBy(+1) != nil && !r.capsHere()
 	case StayKey:
-		return phase == Deciding
+		return deciding
 	case BackKey:
-		return phase == Deciding && (r.stepBy(-1) != nil || r.now.Verdict == decision.Placed)
+		return deciding && (r.stepBy(-1) != nil || r.now.Verdict == decision.Placed)
 	case UpKey:
-		return phase == Deciding && (r.stepBy(+1) != nil || r.now.Verdict == decision.Placed)
+		return deciding && (r.stepBy(+1) != nil || r.now.Verdict == decision.Placed)
 	case TwoUpKey:
-		return phase == Deciding && r.now.twoUp
+		return deciding && r.now.twoUp
 	}
-	return false
+	return r.meansOwn(key, phase)
 }
 
 // A cold thumb bounces: the large key, which changes its meaning with each press, rests this long, in
@@ -102,6 +105,9 @@ func (r *Run) Press(key Key, atMS int64) []record.Draft {
 		return nil
 	}
 	at := float64(atMS) / 1000
+	if phase := r.phase(); phase == Recovering && (key == Main || r.meansOwn(key, phase) && key != SlowKey && key != RefusedKey) {
+		return r.recover(key, at)
+	}
 	switch key {
 	case Main:
 		return r.next(at)
@@ -115,60 +121,49 @@ func (r *Run) Press(key Key, atMS int64) []record.Draft {
 		}
 		return []record.Draft{record.NewDraft(record.KPause, struct{}{})}
 	case OfferKey:
-		return []record.Draft{record.NewDraft(record.KCount, record.Count{What: record.Offer, N: 1})}
+		return []record.Draft{counted(record.Offer)}
 	case CueKey:
 		return []record.Draft{record.NewDraft(record.KCue, record.Cue{N: r.s.Trying.Cues + 1})}
-	case MetKey, LateKey, HelpKey, MissKey:
-		if r.phase() == Warming {
-			if key == HelpKey {
-				return []record.Draft{r.verdict(Skipped)}
-			}
-			return r.warm(map[Key]record.Answer{LateKey: record.Slow, MissKey: record.Nothing}[key])
-		}
-		if r.pack.Kind.ByState() {
-			return r.exposure(map[Key]int{MetKey: 1, LateKey: 2, HelpKey: 3, MissKey: 4}[key])
-		}
-	}
-	switch key {
-	case MetKey:
-		return r.outcome(evidence.Met, at)
-	case LateKey:
-		return r.outcome(evidence.Late, at)
-	case HelpKey:
-		return r.outcome(evidence.Helped, at)
-	case MissKey:
-		return r.outcome(evidence.Missed, at)
 	case VoidKey:
 		return r.outcome(evidence.Void, at)
 	case EasyKey:
 		return r.byHand(-1, decision.StepBack)
 	case HardKey:
 		return r.byHand(+1, decision.StepUp)
+	case MetKey, LateKey, HelpKey, MissKey:
+		return r.judged(key, at)
+	case StayKey, BackKey, UpKey, TwoUpKey, GoKey:
+		return r.overrule(key)
 	}
-	return r.overrule(key)
+	return r.own(key, at)
+}
+
+// judged answers the keys of outcomes, which are states with exposures and answers in a warm-up.
+func (r *Run) judged(key Key, at float64) []record.Draft {
+	i := 0
+	for key != []Key{MetKey, LateKey, HelpKey, MissKey}[i] {
+		i++
+	}
+	switch {
+	case r.phase() == Warming && key == HelpKey:
+		return []record.Draft{r.verdict(Skipped)}
+	case r.phase() == Warming:
+		return r.warm([]record.Answer{record.Eager, record.Slow, "", record.Nothing}[i])
+	case r.pack.Kind.ByState():
+		return r.exposure(i+1, record.Touch{})
+	case key == MetKey && r.shapes():
+		return r.idle()
+	}
+	return r.outcome([]evidence.Outcome{evidence.Met, evidence.Late, evidence.Helped, evidence.Missed}[i], at)
 }
 
 // next is what the large key means now.
 func (r *Run) next(at float64) []record.Draft {
 	switch r.phase() {
 	case Idle:
-		start := record.NewDraft(record.KCue, record.Cue{N: 1})
-		if tries := r.tries(); tries != nil {
-			return append(tries, start)
-		}
-		if r.counting() {
-			return append(r.take(), start)
-		}
-		// Going on after a repeat is taking it: no press of its own.
-		if r.now.Due && !r.now.answered {
-			return []record.Draft{r.verdict(string(decision.Repeat)), start}
-		}
-		return []record.Draft{start}
+		return r.idle()
 	case Trying:
-		if r.pack.Kind.ByState() {
-			return r.exposure(0)
-		}
-		return r.outcome(evidence.Met, at)
+		return r.trying(at)
 	case Warming:
 		return r.warm(record.Eager)
 	case Deciding:
@@ -197,7 +192,7 @@ func (r *Run) outcome(o evidence.Outcome, at float64) []record.Draft {
 	case phase == Idle && r.now.Due && !r.now.answered:
 		drafts = append(drafts, r.verdict(string(decision.Repeat)))
 	}
-	if phase == Trying && o.Right() {
+	if phase == Trying && (o.Right() || o == "") {
 		if r.pack.Kind == criteria.Held {
 			drafts = append(drafts, record.NewDraft(record.KRelease, struct{}{}))
 			trial.Easy = trial.Easy || criteria.Easier(r.step().Criteria, at-r.s.Trying.From)
@@ -206,7 +201,7 @@ func (r *Run) outcome(o evidence.Outcome, at float64) []record.Draft {
 		}
 	}
 	drafts = append(drafts, record.NewDraft(record.KTrial, trial))
-	if e := r.earns(at, trial.Easy); o == evidence.Met && e.Pay {
+	if e := r.earns(at, trial.Easy); o == evidence.Met && e.Pay && r.pack.Kind != criteria.Attention {
 		drafts = append(drafts, r.paid(e))
 	}
 	return drafts
@@ -214,17 +209,24 @@ func (r *Run) outcome(o evidence.Outcome, at float64) []record.Draft {
 
 // exposure closes an exposure with what the dog showed, and pays it: first the stimulus, then food, every
 // time, whatever the dog does. Over threshold it leaves, and is fed on the way.
-func (r *Run) exposure(state int) []record.Draft {
-	var drafts []record.Draft
-	if r.phase() == Idle && r.now.Due && !r.now.answered {
-		drafts = append(drafts, r.verdict(string(decision.Repeat)))
+func (r *Run) exposure(state int, touch record.Touch) []record.Draft {
+	drafts := []record.Draft{}
+	if r.phase() == Idle {
+		drafts = r.starts()
+		if r.pack.Kind == criteria.Handling {
+			touch.Site, touch.Done = r.site(), r.armed.Done
+		}
 	}
-	drafts = append(drafts, record.NewDraft(record.KExposure, record.Exposure{State: state}))
-	if state < 4 {
+	paid := r.paidInside() || touch.Pulled || state == 4
+	drafts = append(drafts, record.NewDraft(record.KExposure, record.Exposure{State: state, Touch: touch}))
+	if !paid {
 		drafts = append(drafts, r.paid(earned{Pay: true}))
 	}
 	return drafts
 }
+
+// Today is today's step.
+func (r *Run) Today() progression.Step { return r.step() }
 
 // step is today's step.
 func (r *Run) step() progression.Step {
@@ -403,6 +405,7 @@ type Closing struct {
 	Left     string `json:"left"`
 	Next     string `json:"next"`
 	Reason   string `json:"reason"`
+	Tags     string `json:"tags"`  // weather, people, noise: words with commas between
 	Take     bool   `json:"take"`  // take the verdict that still waits
 	End      bool   `json:"end"`   // the session too
 	Leave    bool   `json:"leave"` // this skill, for another one
@@ -453,11 +456,27 @@ func (r *Run) Close(c Closing) ([]record.Draft, *Problem) {
 		}
 		drafts = append(drafts, record.NewDraft(record.KUnlogged, u))
 	}
+	if tags := tagsOf(c.Tags); len(tags) > 0 {
+		drafts = append(drafts, record.NewDraft(record.KAmend, record.Amend{Target: r.s.Opened, Set: map[string]json.RawMessage{"tags": encode(tags)}}))
+	}
 	if c.End {
 		drafts = append(drafts, record.NewDraft(record.KEnd, record.End{Reason: c.Reason, Left: left, Next: strings.TrimSpace(c.Next)}))
 	}
 	return drafts, nil
 }
+
+// tagsOf reads words with commas between, each once and in small letters.
+func tagsOf(typed string) (tags []string) {
+	for _, word := range strings.Split(typed, ",") {
+		word = strings.ToLower(strings.TrimSpace(word))
+		if word != "" && !slices.Contains(tags, word) && len(tags) < maxTags {
+			tags = append(tags, word)
+		}
+	}
+	return tags
+}
+
+const maxTags = 12
 
 // leftAs is what ending without an answer means: a repeat was done, anything else was left open.
 func (r *Run) leftAs() string {

@@ -11,6 +11,7 @@ import (
 	"patientfox/core/evidence"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/wire"
 )
 
 // Run is one running session: a cache over its log.
@@ -21,7 +22,9 @@ type Run struct {
 	s     *record.Session
 	sheet *Sheet // the planned session that it follows, nil for none
 	now   decided
-	off   []Key // keys that mean nothing now
+	off   []Key          // keys that mean nothing now
+	signs decision.Signs // of the log as it stands
+	armed Armed
 }
 
 // Open begins with a plan's pack and an empty log.
@@ -29,6 +32,7 @@ func Open(pack Pack) (*Run, error) {
 	if err := pack.check(); err != nil {
 		return nil, err
 	}
+	pack.dated()
 	r := &Run{pack: pack, packs: []Pack{pack}, log: record.NewLog()}
 	r.fold()
 	return r, nil
@@ -39,6 +43,7 @@ func (r *Run) Renew(pack Pack) error {
 	if err := pack.check(); err != nil {
 		return err
 	}
+	pack.dated()
 	for i := range r.packs {
 		if first := &r.packs[i]; first.Plan == pack.Plan {
 			// A pack that was loaded between two blocks counts this session in; the session counts itself.
@@ -87,14 +92,12 @@ func (r *Run) Session() *record.Session { return r.s }
 func (r *Run) fold() {
 	r.s = r.log.Fold(r)
 	r.now = r.decide(r.s.Ended != nil, 0)
+	r.signs = r.look()
 	r.off = r.idleKeys()
 }
 
 func (r *Run) block() *record.BlockRead {
-	if n := len(r.s.Blocks); n > 0 {
-		return r.s.Blocks[n-1]
-	}
-	return nil
+	return r.s.At
 }
 
 // place is where the dog stands now, and among which steps.
@@ -146,6 +149,9 @@ func (r *Run) decide(ended bool, more int) decided {
 	default:
 		trials = r.stretch(b)
 		d.Decision = decision.Decide(d.rule, r.question(b, d.rule, trials, ended, more))
+	}
+	if d.Verdict == decision.StepUp && at >= r.ceiling() {
+		d.Verdict, d.Reasons = decision.Repeat, append(d.Reasons, decision.Reason{Code: decision.AtCeiling})
 	}
 	d.trials = trials
 	d.logged, d.unlogged = r.coverage(trials)
@@ -362,6 +368,7 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 	drafts = append(drafts, record.NewDraft(record.KBlock, record.Block{
 		Dog: r.pack.Dog, Skill: r.pack.Skill, Plan: r.pack.Plan, PlanVersion: r.pack.PlanVersion, Track: r.pack.Track,
 		Definition: r.pack.DefVersion, Reached: place.Reached, Given: place.Given, Since: place.Since, Mode: mode,
+		Made: r.pack.Made,
 	}))
 	if advised < 0 {
 		return append(drafts, r.takes(r.s.Place, place.Today, c.Food)...), nil
@@ -414,7 +421,7 @@ func whole(field, typed string, most int) (*int, *Problem) {
 }
 
 func encode(v any) json.RawMessage {
-	raw, err := json.Marshal(v)
+	raw, err := wire.Marshal(v)
 	if err != nil {
 		panic(err) // our own types always encode
 	}

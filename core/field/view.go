@@ -3,6 +3,7 @@ package field
 import (
 	"fmt"
 	"math"
+	"strings"
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
@@ -18,13 +19,14 @@ type Phase string
 
 // The phases of a session.
 const (
-	Setup    Phase = "setup"    // choices before it begins
-	Idle     Phase = "idle"     // between trials
-	Trying   Phase = "trying"   // a trial is under way
-	Warming  Phase = "warming"  // easy tries before the work
-	Deciding Phase = "deciding" // a verdict waits to be taken
-	Paused   Phase = "paused"
-	Over     Phase = "over"
+	Setup      Phase = "setup"      // choices before it begins
+	Idle       Phase = "idle"       // between trials
+	Trying     Phase = "trying"     // a trial is under way
+	Warming    Phase = "warming"    // easy tries before the work
+	Deciding   Phase = "deciding"   // a verdict waits to be taken
+	Recovering Phase = "recovering" // the way back from too much
+	Paused     Phase = "paused"
+	Over       Phase = "over"
 )
 
 func (r *Run) phase() Phase {
@@ -37,6 +39,8 @@ func (r *Run) phase() Phase {
 		return Paused
 	case r.s.Trying != nil:
 		return Trying
+	case r.isRecovering():
+		return Recovering
 	case r.warms() && !r.now.Due:
 		return Warming
 	case r.now.Due && !r.now.answered && r.now.Verdict != decision.Repeat && !r.counting():
@@ -59,15 +63,18 @@ type View struct {
 	Set     SetView     `json:"set"`
 	Verdict VerdictView `json:"verdict"`
 	Main    Button      `json:"main"`
-	Rests   bool        `json:"rests"`            // the large key was pressed just now
-	Off     []Key       `json:"off"`              // keys that mean nothing now
-	States  []string    `json:"states,omitempty"` // what the keys of outcomes mean with exposures, 1 to 4
-	Log     string      `json:"log"`              // "14 trials · 22 pieces left"
+	Rests   bool        `json:"rests"`  // the large key was pressed just now
+	Off     []Key       `json:"off"`    // keys that mean nothing now
+	Row     []RowKey    `json:"row"`    // the keys above the large one
+	Beside  []RowKey    `json:"beside"` // those of the moment, above these
+	Advice  AdviceView  `json:"advice"`
+	Recover RecoverView `json:"recover"`
+	Body    *BodyView   `json:"body,omitempty"` // where the dog is handled
+	Log     string      `json:"log"`            // "14 trials · 22 pieces left"
 	Closing ClosingView `json:"closing"`
 	Sheet   SheetView   `json:"sheet"`
-	Labels  []string    `json:"labels,omitempty"` // of the keys late, helped and missed, where they mean something else
-	Food    string      `json:"food"`             // id of what is in the hand
-	Leave   bool        `json:"leave"`            // the warm-up said to go elsewhere, and that was taken
+	Food    string      `json:"food"`  // id of what is in the hand
+	Leave   bool        `json:"leave"` // the warm-up said to go elsewhere, and that was taken
 }
 
 // Dial is the thing being waited for.
@@ -81,11 +88,13 @@ type Dial struct {
 
 // PayView is pay as a word.
 type PayView struct {
-	Word  string `json:"word"`  // on pace, slow, overdue, or "" without a plan
-	Since string `json:"since"` // "last 9 s ago"
-	Next  string `json:"next"`  // what the next met trial earns, "" where every one is paid
-	Food  string `json:"food"`  // what is in the hand, and what is left of it
-	Gone  string `json:"gone"`  // that nothing is left but what the finish takes
+	Word  string  `json:"word"`  // on pace, slow, overdue, or "" without a plan
+	Since string  `json:"since"` // "last 9 s ago"
+	Next  string  `json:"next"`  // what the next met trial earns, "" where every one is paid
+	Food  string  `json:"food"`  // what is in the hand, and what is left of it
+	Gone  string  `json:"gone"`  // that nothing is left but what the finish takes
+	Due   bool    `json:"due"`   // a pay inside the hold is due now
+	Gap   float64 `json:"gap"`   // s between pays at the middle of the planned rate, 0 without one
 }
 
 // SetView is the running set's places.
@@ -134,21 +143,31 @@ func (r *Run) View(atMS int64) View {
 	v := View{
 		Phase: r.phase(), Kind: string(r.pack.Kind), Dog: r.pack.DogName, Skill: r.pack.SkillName,
 		Step: phrase.Upper(r.say().Step(steps[index].Criteria)), Where: r.where(place, steps, index),
-		Dial: r.dial(at), Pay: r.pay(at), Set: r.set(), Verdict: r.verdictView(), Main: r.mainButton(), Off: r.off, Rests: r.resting(atMS),
+		Dial: r.dial(at), Pay: r.pay(at), Set: r.set(), Verdict: r.verdictView(), Main: r.mainButton(at), Off: r.off, Rests: r.resting(atMS),
 		Closing: r.closing(), Target: r.targetLine(),
 	}
 	v.Log = r.logLine(v.Pay.Food)
 	v.Sheet, v.Food = r.sheetView(), r.s.Food
-	switch {
-	case v.Phase == Warming:
-		v.Labels = []string{"Slow", "Skip it", "Nothing"}
+	v.Row, v.Beside, v.Advice, v.Body = r.row(), r.beside(v.Phase), r.advise(at), r.body(v.Phase)
+	if line := r.measures(at); line != "" && (v.Phase == Idle || v.Phase == Trying) {
+		v.Target = strings.TrimSuffix(line+" · "+v.Target, " · ")
+	}
+	switch v.Phase {
+	case Warming:
 		v.Set = r.warmSet()
 		v.Step, v.Where = "Warm-up: uncued, let it offer something", fmt.Sprintf("Try %d of %d", len(r.s.Warm)+1, decision.ReadyTries)
-	case r.pack.Kind.ByState():
-		v.States = phrase.States[1:]
+	case Deciding:
+		v.Row = nil
+		for _, other := range v.Verdict.Others {
+			v.Row = append(v.Row, RowKey{Key: other.Key, Label: other.Label})
+		}
+	case Recovering:
+		v.Recover, v.Main, v.Row = r.recovering(at)
+		v.Step, v.Where, v.Advice = v.Recover.Say, "Recovery · "+v.Recover.Then, AdviceView{}
+		v.Leave = v.Main.Label == "End here"
 	}
 	if n := len(r.s.Verdicts); n > 0 && len(r.s.Trials) == 0 {
-		v.Leave = r.s.Verdicts[n-1].Deed == string(decision.GoElsewhere)
+		v.Leave = v.Leave || r.s.Verdicts[n-1].Deed == string(decision.GoElsewhere)
 	}
 	return v
 }
@@ -198,12 +217,13 @@ func (r *Run) say() phrase.Words { return phrase.In(r.pack.Units) }
 func (r *Run) dial(at float64) Dial {
 	c := r.step().Criteria
 	limit, limited := r.pack.Definition.Limit(c)
-	held := r.pack.Kind.IsHeld() || r.pack.Kind.ByState()
+	held := r.pack.Kind.IsHeld() || r.pack.Kind.ByState() || r.pack.Kind == criteria.Attention || r.pack.Kind == criteria.Steadiness
 	if held {
-		limit, limited = c.Get(criteria.Duration), c.Has(criteria.Duration)
-		if target, varied := r.Target()[criteria.Duration]; varied {
-			limit = target
-		}
+		limit = r.seconds()
+		limited = limit > 0
+	}
+	if d, ok := r.kindDial(at); ok {
+		return d
 	}
 	d := Dial{Big: "0.0", Of: "seconds"}
 	if limited {
@@ -250,6 +270,10 @@ func (r *Run) clock() (reinforce.Clock, bool) {
 
 func (r *Run) pay(at float64) PayView {
 	v := PayView{Since: "nothing paid yet", Next: r.payLine(at)}
+	v.Due = v.Next == payNow
+	if band := r.pack.PayAt(r.step().ID).Band; band.Lo > 0 {
+		v.Gap = 120 / (band.Lo + max(band.Lo, band.Hi))
+	}
 	if food, gone := r.foodLine(at); gone {
 		v.Food, v.Gone = food, "Pieces gone: what is left is kept for the finish."
 	} else {
@@ -388,7 +412,8 @@ func members(trials []record.TrialRead) []SetMember {
 // idleKeys lists the keys that mean nothing now.
 func (r *Run) idleKeys() []Key {
 	var off []Key
-	for _, k := range []Key{MetKey, LateKey, HelpKey, MissKey, VoidKey, PayKey, UndoKey, BreakKey, EasyKey, HardKey, CueKey, OfferKey} {
+	for _, k := range []Key{MetKey, LateKey, HelpKey, MissKey, VoidKey, PayKey, UndoKey, BreakKey, EasyKey, HardKey, CueKey, OfferKey,
+		PullKey, ThrowKey, LeftKey, SlowKey, RefusedKey, FinishKey, RecoverKey} {
 		if !r.means(k) {
 			off = append(off, k)
 		}

@@ -90,6 +90,8 @@ func Reason(r decision.Reason) string {
 		return "there is no step below"
 	case decision.LastStep:
 		return "this is the last step"
+	case decision.AtCeiling:
+		return "no higher today"
 	case decision.OrderUnknown:
 		return "a tally has no order"
 	case decision.WindowGoing:

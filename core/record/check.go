@@ -15,6 +15,8 @@ const (
 	maxUnlogged = 500
 	maxTags     = 20
 	maxCounted  = 1000
+	maxMade     = 50
+	maxWord     = 400 // bytes of a word of a list
 )
 
 // Check says why an event cannot be taken, as a sentence; nil where it can. What it refuses stays
@@ -47,6 +49,13 @@ func Check(e Event) error {
 	if m, is := data.(*Move); is && m.New != nil && (!isUUID(m.New.ID) || len(m.New.Criteria.Check()) > 0) {
 		return fmt.Errorf("the new step cannot stand")
 	}
+	if b, is := data.(*Block); is {
+		for _, m := range b.Made {
+			if !isUUID(m.Step.ID) || len(m.Step.Criteria.Check()) > 0 {
+				return fmt.Errorf("a step made in the field cannot stand")
+			}
+		}
+	}
 	return checkData(e, data)
 }
 
@@ -60,9 +69,26 @@ func checkData(e Event, data any) error {
 		if negative(d.LatencyS) || negative(d.HeldS) || d.Cues < 0 || d.Cues > 100 {
 			return fmt.Errorf("a measure of the trial is out of range")
 		}
+		if min(d.Paces, d.Pulls, d.CheckIns) < 0 || max(d.Paces, d.Pulls, d.CheckIns) > maxCounted || negative(d.SlackS) || negative(d.ReturnS) || negative(d.OutS) ||
+			d.LeadS != nil && !(*d.LeadS >= -maxDay/1000 && *d.LeadS <= maxDay/1000) || d.Offered != nil && (*d.Offered < 0 || *d.Offered >= criteria.MaxItems) {
+			return fmt.Errorf("a measure of the trial is out of range")
+		}
 	case *Exposure:
 		if d.State < 0 || d.State > 4 || negative(d.RecoveryS) {
 			return fmt.Errorf("a state is 0 to 4")
+		}
+		if len(d.Site) > maxWord {
+			return fmt.Errorf("a site has at most %d bytes", maxWord)
+		}
+	case *Trigger:
+		if d.M != nil && !(*d.M >= 0 && *d.M <= 10000) || len(d.Site) > maxWord || len(d.How) > 20 {
+			return fmt.Errorf("a trigger is 0 to 10000 m off")
+		}
+	case *Recover:
+		switch d.What {
+		case Distance, Looked, Asked, Answered, TooSlow, GoesOn, GoesHome:
+		default:
+			return fmt.Errorf("there is no recovery “%s”", d.What)
 		}
 	case *Pay:
 		if d.Pieces < 0 || d.Pieces > 100 || d.Tier < 0 || d.Tier > 5 {
@@ -96,6 +122,9 @@ func checkData(e Event, data any) error {
 			return fmt.Errorf("at most %d tags", maxTags)
 		}
 	case *Block:
+		if len(d.Made) > maxMade {
+			return fmt.Errorf("at most %d steps are made in the field", maxMade)
+		}
 		if !d.Mode.Valid() {
 			return fmt.Errorf("there is no block “%s”", d.Mode)
 		}

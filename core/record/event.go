@@ -13,6 +13,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/evidence"
 	"patientfox/core/progression"
+	"patientfox/core/wire"
 )
 
 // Version is the envelope's version that this code writes. Older ones are read for ever.
@@ -50,6 +51,8 @@ const (
 	KEnd      Kind = "end"
 	KFood     Kind = "food"
 	KWarmup   Kind = "warmup"
+	KTurn     Kind = "turn"
+	KRecover  Kind = "recover"
 )
 
 // Event is one thing that happened, in the envelope all kinds share.
@@ -91,6 +94,13 @@ type Block struct {
 	Reached     string   `json:"reached"`
 	Given       bool     `json:"given,omitempty"`
 	Since       string   `json:"since,omitempty"`
+	Made        []Made   `json:"made,omitempty"` // steps made in the field that this version of the plan does not have yet
+}
+
+// Made is a step made in the field, put directly below Above.
+type Made struct {
+	Step  progression.Step `json:"step"`
+	Above string           `json:"above"`
 }
 
 // Mode says what a block is for.
@@ -138,6 +148,20 @@ type Trial struct {
 	After    string                   `json:"after,omitempty"`   // what was done after an error
 	Skill    string                   `json:"skill,omitempty"`   // in a mixed block
 	Accepted bool                     `json:"accepted,omitempty"`
+	Measures
+}
+
+// Measures are what kinds of work beside cues and holds are measured by. Where a trial does not name one, it is read
+// from the events before it.
+type Measures struct {
+	Paces    int      `json:"paces,omitempty"`     // walked to the mark, or to the pull
+	Pulls    int      `json:"pulls,omitempty"`     // of the line
+	SlackS   *float64 `json:"slack_s,omitempty"`   // s until the line was slack again
+	CheckIns int      `json:"check_ins,omitempty"` // in the free minute
+	ReturnS  *float64 `json:"return_s,omitempty"`  // s from a thrown treat to the next check-in
+	LeadS    *float64 `json:"lead_s,omitempty"`    // s from the signal to the distraction; negative: it came first
+	OutS     *float64 `json:"out_s,omitempty"`     // s the distraction was out
+	Offered  *int     `json:"offered,omitempty"`   // which approximation, as its place in the step's list
 }
 
 // Exposure closes a trial of counter-conditioning or of handling: what the dog showed while the stimulus
@@ -147,7 +171,51 @@ type Exposure struct {
 	RecoveryS *float64 `json:"recovery_s,omitempty"` // s until the dog was itself again
 	Easy      bool     `json:"easy,omitempty"`
 	Accepted  bool     `json:"accepted,omitempty"`
+	Touch
 }
+
+// Touch is how a site was handled.
+type Touch struct {
+	Site   string `json:"site,omitempty"`   // on the body
+	Taken  bool   `json:"taken,omitempty"`  // the hand took it; else the dog offered it
+	Pulled bool   `json:"pulled,omitempty"` // it pulled away, and was let go
+	Done   bool   `json:"done,omitempty"`   // really done, and not only rehearsed
+}
+
+// Trigger is a stimulus or a distraction that comes or goes.
+type Trigger struct {
+	On  bool     `json:"on"`
+	M   *float64 `json:"m,omitempty"`   // m from the dog
+	How string   `json:"how,omitempty"` // measured, estimated, planned
+	Touch
+}
+
+// Line is the line between hand and dog.
+type Line struct {
+	Taut bool `json:"taut"`
+}
+
+// Turn hands the work to another block of the session that was begun before: of another skill in a mixed block, of
+// another step in turn, or of another dog.
+type Turn struct {
+	Block string `json:"block"`
+}
+
+// Recover is one move of the exchange by which a dog comes back from too much.
+type Recover struct {
+	What string `json:"what"` // distance, look, asked, answered, slow, on, home
+}
+
+// The moves of a recovery.
+const (
+	Distance = "distance" // further off
+	Looked   = "look"     // it offered a look
+	Asked    = "asked"    // an easy cue was given
+	Answered = "answered" // within 3 s
+	TooSlow  = "slow"     // later, or not
+	GoesOn   = "on"       // one step easier
+	GoesHome = "home"
+)
 
 // Pay is one delivery.
 type Pay struct {
@@ -193,8 +261,16 @@ type Count struct {
 	N    int    `json:"n,omitempty"`
 }
 
-// Offer is a behaviour that was offered without a cue.
-const Offer = "offer"
+// What is counted beside the trials, or within one.
+const (
+	Offer    = "offer"    // a behaviour that was offered without a cue
+	PaceMade = "pace"     // one pace walked
+	Pull     = "pull"     // of the line
+	CheckIn  = "check_in" // a look that nobody asked for
+	Throw    = "throw"    // a treat thrown away, to come back from
+	Left     = "left"     // the dog, which is free to
+	CameBack = "back"
+)
 
 // Tally is a count after a set: order unknown.
 type Tally struct {
@@ -273,9 +349,11 @@ func amendable(kind Kind) string {
 	case KOpen:
 		return "place pieces tags"
 	case KTrial:
-		return "outcome latency_s held_s cues easy broke instead source after accepted"
+		return "outcome latency_s held_s cues easy broke instead source after accepted paces pulls slack_s check_ins return_s lead_s out_s offered"
 	case KExposure:
-		return "state recovery_s easy accepted"
+		return "state recovery_s easy accepted site taken pulled done"
+	case KTrigger:
+		return "m how"
 	case KPay:
 		return "pieces tier taken own"
 	case KFood:
@@ -356,6 +434,14 @@ func empty(kind Kind) any {
 		return new(Food)
 	case KWarmup:
 		return new(Warmup)
+	case KTrigger:
+		return new(Trigger)
+	case KLine:
+		return new(Line)
+	case KTurn:
+		return new(Turn)
+	case KRecover:
+		return new(Recover)
 	}
 	return nil
 }
@@ -370,7 +456,7 @@ func UUID(rng *rand.Rand) string {
 func decode(kind Kind, raw json.RawMessage) (any, error) {
 	data := empty(kind)
 	if data == nil {
-		if len(raw) > 0 && !json.Valid(raw) {
+		if len(raw) > 0 && !wire.Valid(raw) {
 			return nil, fmt.Errorf("not JSON")
 		}
 		return nil, nil
@@ -378,7 +464,7 @@ func decode(kind Kind, raw json.RawMessage) (any, error) {
 	if len(bytes.TrimSpace(raw)) == 0 {
 		return data, nil
 	}
-	return data, json.Unmarshal(raw, data)
+	return data, wire.Unmarshal(raw, data)
 }
 
 // Draft is an event before a device has given it an identity.
@@ -389,7 +475,7 @@ type Draft struct {
 
 // NewDraft puts data of a kind into a draft.
 func NewDraft(kind Kind, data any) Draft {
-	raw, err := json.Marshal(data)
+	raw, err := wire.Marshal(data)
 	if err != nil {
 		panic(err) // our own types always encode
 	}

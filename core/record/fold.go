@@ -8,7 +8,7 @@ import (
 )
 
 // FoldVersion names this fold; rows derived by an older one are derived anew.
-const FoldVersion = 4
+const FoldVersion = 5
 
 // Book tells the fold what the versions named in a log say.
 type Book interface {
@@ -21,7 +21,8 @@ type Book interface {
 // Session is what a log says.
 type Session struct {
 	ID       string
-	Wall     int64 // UTC Unix ms of the open
+	Opened   string // the open itself
+	Wall     int64  // UTC Unix ms of it
 	By       string
 	Dog      string
 	Place    string
@@ -31,6 +32,7 @@ type Session struct {
 	Warm     []WarmRead
 	Tags     []string
 	Blocks   []*BlockRead
+	At       *BlockRead // the one that is worked now
 	Trials   []TrialRead
 	Pays     []PayRead
 	Breaks   []reinforce.Span // s of the session's clock
@@ -39,6 +41,10 @@ type Session struct {
 	Moves    []MoveRead
 	Notes    []NoteRead
 	Trying   *Opportunity // a trial under way
+	Taut     *float64     // s since when the line is taut
+	Away     *float64     // s since when the dog has been away
+	Recovers []RecoverRead
+	Turns    []TurnRead // where blocks were worked in turn
 	Paused   bool
 	Ended    *End
 	EndAt    float64 // s, the end, or the last thing that happened
@@ -55,9 +61,13 @@ type BlockRead struct {
 	Place    progression.Place  // at the end of the block
 	Logged   int
 	Unlogged int
-	Said     bool // the trainer said how many were not logged
-	Left     *int // pieces left at its end
-	Offers   int  // without a cue
+	Said     bool    // the trainer said how many were not logged
+	Left     *int    // pieces left at its end
+	Offers   int     // without a cue
+	Leaves   int     // how often the dog left, free to
+	AwayS    float64 // s it was away in all
+	Pulls    int
+	CheckIns int
 	Doing    Mode // what it is for by now: once the dog is placed it is taught
 	Handler  string
 }
@@ -77,6 +87,9 @@ type TrialRead struct {
 	HeldS     *float64
 	Cues      int
 	Easy      bool
+	Measures
+	Touch
+	RecoveryS *float64                 // of an exposure: s until the dog was itself again
 	Asked     map[criteria.Key]float64 // where it varies: what this trial asked
 	Amended   bool                     // what was logged was corrected later
 	State     *int                     // of an exposure, 0…4; its outcome then says whether the dog was at ease
@@ -110,6 +123,13 @@ type WarmRead struct {
 	ID     string
 	Answer Answer
 	At     float64
+}
+
+// RecoverRead is one move of a recovery.
+type RecoverRead struct {
+	ID   string
+	What string
+	At   float64
 }
 
 // StateRead is one state noted.
@@ -148,6 +168,12 @@ type Opportunity struct {
 	free   *float64
 	cueEnd *float64
 	pays   []int
+
+	Counted Measures // by now
+	Touch   Touch
+	Signal  *float64 // s, the first cue, where the distraction came before it
+	Out     *float64 // s, when the distraction came out
+	Thrown  *float64 // s, when a treat was thrown
 }
 
 // Pays is how often the trial was paid so far.
@@ -198,7 +224,7 @@ func (f *folder) read(e placed) {
 	switch d := e.data.(type) {
 	case *Open:
 		if s.ID == "" {
-			s.ID, s.Wall, s.By = e.Session, e.Wall, e.By
+			s.ID, s.Opened, s.Wall, s.By = e.Session, e.ID, e.Wall, e.By
 			s.Dog, s.Place, s.Pieces, s.Tags, s.Sheet = d.Dog, d.Place, d.Pieces, d.Tags, d.Sheet
 		}
 	case *Block:
@@ -221,12 +247,19 @@ func (f *folder) read(e placed) {
 		s.Warm = append(s.Warm, WarmRead{e.ID, d.Answer, f.at})
 	case *State:
 		s.States = append(s.States, StateRead{f.at, d.State})
+		f.calms(d.State)
 	case *Tally:
 		f.tally(e, d)
 	case *Count:
-		if f.block != nil && d.What == Offer {
-			f.block.Offers += max(1, d.N)
-		}
+		f.count(d)
+	case *Trigger:
+		f.trigger(e, d)
+	case *Line:
+		f.line(d)
+	case *Turn:
+		f.turn(e, d)
+	case *Recover:
+		s.Recovers = append(s.Recovers, RecoverRead{e.ID, d.What, f.at})
 	case *Unlogged:
 		f.unlogged(e, d)
 	case *Verdict:
@@ -280,6 +313,11 @@ func (f *folder) begin(e placed, d *Block) {
 	f.drop(e)
 	kind, _ := f.book.Work(d.Skill, d.Definition)
 	steps := f.book.Steps(d.Plan, d.PlanVersion)
+	for _, m := range d.Made {
+		if progression.Index(steps, m.Step.ID) < 0 {
+			steps = progression.Insert(steps, m.Step, m.Above)
+		}
+	}
 	for _, m := range f.made[d.Plan] {
 		if progression.Index(steps, m.New.ID) < 0 {
 			steps = progression.Insert(steps, *m.New, m.Above)
@@ -291,10 +329,14 @@ func (f *folder) begin(e placed, d *Block) {
 	} else if f.block != nil && f.block.Plan == d.Plan {
 		place = place.Settle(f.block.Steps, steps)
 	}
+	if f.block != nil {
+		f.comes()
+	}
+	f.s.Taut = nil
 	f.block = &BlockRead{Block: *d, ID: e.ID, At: f.at, Kind: kind, Steps: steps, Place: place, Handler: e.Handler, Doing: d.Mode}
 	f.places[d.Plan] = place
 	f.last = 0
-	f.s.Blocks = append(f.s.Blocks, f.block)
+	f.s.Blocks, f.s.At = append(f.s.Blocks, f.block), f.block
 }
 
 // drop leaves a trial that was begun and never closed.
@@ -310,10 +352,12 @@ func (f *folder) cue(e placed, d *Cue) {
 		f.flag(e, "no_block")
 		return
 	}
-	if f.tries == nil {
-		f.tries = &Opportunity{From: f.at}
-	}
+	f.begins()
 	f.tries.Cues++
+	if f.tries.Signal == nil {
+		at := f.at
+		f.tries.Signal = &at
+	}
 	if d.End != nil && f.tries.Cues == 1 {
 		end := float64(*d.End) / 1000
 		f.tries.cueEnd = &end
@@ -331,6 +375,7 @@ func (f *folder) trial(e placed, d *Trial) {
 		Source: d.Source, After: d.After, By: e.By, Handler: e.Handler, Dev: e.Dev,
 		Counts: e.Dev == f.pen || d.Accepted, Amended: corrected(e.entry.data, d),
 	}
+	t.Measures = d.Measures
 	raw := criteria.Raw{Tapped: d.Outcome}
 	var pays []int
 	if o := f.tries; o != nil {
@@ -340,6 +385,7 @@ func (f *folder) trial(e placed, d *Trial) {
 		f.tries = nil
 	}
 	raw.LatencyS, raw.HeldS, raw.Cues = t.LatencyS, t.HeldS, t.Cues
+	raw.Paces, raw.Pulls, raw.CheckIns, raw.Offered = t.Paces, t.Pulls, t.CheckIns, t.Offered
 	at := progression.Index(f.block.Steps, f.block.Place.Today)
 	if at < 0 {
 		f.flag(e, "unknown_step")
@@ -370,7 +416,7 @@ func (f *folder) exposure(e placed, d *Exposure) {
 	state := d.State
 	t := TrialRead{
 		ID: e.ID, Block: f.block.ID, Step: f.block.Steps[at].ID, Rev: f.block.Steps[at].Rev, From: f.at, At: f.at, State: &state, Easy: d.Easy,
-		Outcome: evidence.Missed, Counts: e.Dev == f.pen || d.Accepted, By: e.By, Handler: e.Handler, Dev: e.Dev, Amended: e.data != e.entry.data,
+		Touch: d.Touch, RecoveryS: d.RecoveryS, Outcome: evidence.Missed, Counts: e.Dev == f.pen || d.Accepted, By: e.By, Handler: e.Handler, Dev: e.Dev, Amended: e.data != e.entry.data,
 	}
 	if state <= 1 {
 		t.Outcome = evidence.Met
@@ -379,6 +425,7 @@ func (f *folder) exposure(e placed, d *Exposure) {
 	if o := f.tries; o != nil {
 		held := f.at - o.From
 		t.From, t.HeldS, t.Cues, pays = o.From, &held, o.Cues, o.pays
+		t.Touch = o.Touch.with(d.Touch)
 		f.tries = nil
 	}
 	f.add(t)
@@ -392,8 +439,9 @@ func (f *folder) measure(t *TrialRead, o *Opportunity) {
 	if t.Cues == 0 {
 		t.Cues = o.Cues
 	}
+	o.measure(t, f.at)
 	switch f.block.Kind {
-	case criteria.Held:
+	case criteria.Held, criteria.Steadiness:
 		if t.HeldS == nil {
 			end := f.at
 			if o.free != nil {

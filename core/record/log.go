@@ -4,6 +4,8 @@ import (
 	"bytes"
 	"cmp"
 	"encoding/json"
+
+	"patientfox/core/wire"
 )
 
 // Receipt says what became of an event given to a log.
@@ -81,11 +83,7 @@ func compact(raw json.RawMessage) []byte {
 	if len(raw) == 0 {
 		return nil
 	}
-	var out bytes.Buffer
-	if json.Compact(&out, raw) != nil {
-		return raw
-	}
-	return out.Bytes()
+	return wire.Compact(raw)
 }
 
 // placed is an event at its moment of the session's clock, with amends in it.
@@ -295,13 +293,13 @@ func (e *entry) under(fields map[string]*entry) any {
 	}
 	e.by, e.amended = by, e.data
 	whole := map[string]json.RawMessage{}
-	if len(e.Data) > 0 && json.Unmarshal(e.Data, &whole) != nil {
+	if len(e.Data) > 0 && wire.Unmarshal(e.Data, &whole) != nil {
 		return e.data
 	}
 	for _, field := range names {
 		whole[field] = fields[field].data.(*Amend).Set[field]
 	}
-	raw, err := json.Marshal(whole)
+	raw, err := wire.Marshal(whole)
 	if err != nil {
 		return e.data
 	}
@@ -314,7 +312,7 @@ func (e *entry) under(fields map[string]*entry) any {
 // pressed tells the kinds that a press of a key makes and that an undo may take back.
 func pressed(k Kind) bool {
 	switch k {
-	case KCue, KMark, KRelease, KHelp, KTrial, KExposure, KPay, KState, KPause, KResume, KVerdict, KMove, KNote, KCount, KWarmup:
+	case KCue, KMark, KRelease, KHelp, KTrial, KExposure, KPay, KState, KPause, KResume, KVerdict, KMove, KNote, KCount, KWarmup, KTrigger, KLine, KTally, KTurn, KRecover:
 		return true
 	}
 	return false
@@ -374,7 +372,7 @@ func corrected(logged any, now *Trial) bool {
 	if !ok || was == now {
 		return false
 	}
-	return was.Outcome != now.Outcome || was.Easy != now.Easy || was.Cues != now.Cues || other(was.LatencyS, now.LatencyS) || other(was.HeldS, now.HeldS)
+	return was.Outcome != now.Outcome || was.Easy != now.Easy || was.Cues != now.Cues || was.Paces != now.Paces || was.Pulls != now.Pulls || was.CheckIns != now.CheckIns || other(was.LatencyS, now.LatencyS) || other(was.HeldS, now.HeldS)
 }
 
 func other(a, b *float64) bool { return (a == nil) != (b == nil) || a != nil && *a != *b }

@@ -8,7 +8,6 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/field"
-	"patientfox/core/progression"
 	"patientfox/internal/practice"
 )
 
@@ -177,18 +176,15 @@ func scriptedTrial(h *field.Hand, mark rune, at int64) int64 {
 	if !known {
 		return at
 	}
-	h.Press(field.Main, at)
+	starts(h, at)
 	took := int64(900)
-	blocks := h.Run.Session().Blocks
-	b := blocks[len(blocks)-1]
-	if step := b.Steps[max(0, progression.Index(b.Steps, b.Place.Today))]; b.Kind.IsHeld() && key == field.Main {
-		took = int64(step.Criteria.Get(criteria.Duration)*1000) + 200
+	if h.Run.Session().At.Kind.IsHeld() && key == field.Main {
+		took = int64(h.Run.Today().Criteria.Get(criteria.Duration)*1000) + 200
 	}
 	if key == field.LateKey {
 		took = 2600
 	}
-	h.Press(key, at+took)
-	return at + took + 6500
+	return ends(h, key, at, at+took) + 6500
 }
 
 // looked is what was said of a session afterwards.

@@ -196,7 +196,8 @@ func (s *simulated) trial() {
 	c := b.Steps[max(0, progression.Index(b.Steps, b.Place.Today))].Criteria
 	d := s.level()
 	response := s.r.dog.Try(d, s.r.where(s.place))
-	s.h.Press(field.Main, s.at)
+	from := s.at
+	starts(s.h, from)
 	if s.pack.Kind.ByState() {
 		s.exposure(response, d)
 		return
@@ -234,7 +235,7 @@ func (s *simulated) trial() {
 	case evidence.Missed:
 		key, paid = field.MissKey, false
 	}
-	s.h.Press(key, s.at)
+	s.at = ends(s.h, key, from, s.at)
 	if paid {
 		s.ate++
 		if key != field.Main {
@@ -262,8 +263,8 @@ func (s *simulated) exposure(response outlook.Response, level *outlook.Level) {
 	case response.Outcome == evidence.Missed:
 		key = field.LateKey
 	}
-	s.at += int64(2500 + s.r.rng.IntN(3000))
-	s.h.Press(key, s.at)
+	from := s.at
+	s.at = ends(s.h, key, from, from+int64(2500+s.r.rng.IntN(3000)))
 	s.ate++
 	s.r.dog.Take(response, level, s.r.where(s.place), true)
 	s.at += int64(9000 + s.r.rng.IntN(9000))

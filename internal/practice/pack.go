@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"slices"
 	"strings"
 
 	"patientfox/core/caution"
@@ -217,13 +218,18 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 		Kind: criteria.Kind(l.Kind), Definition: l.def, DefVersion: l.Definition, Steps: l.steps, Rule: l.body.Rule, StepRules: l.stepRules(), Pay: l.body.Pay,
 		StepPay: l.body.StepPay, Lifeline: l.body.Lifeline, Rung: max(1, l.Standing.Rung), Place: l.place(), Stretch: l.stretch(trials, blocks), Cover: covers(blocks),
 		First: true, Stopped: l.Standing.Stopped, Finished: l.finished(), LastPlace: l.Standing.LastPlace, Person: s.Person,
-		Cautions: cautions(l, true), Units: s.units(), Tried: tried(l.steps, trials), Blocked: blockedSteps(l.steps, missing),
+		Zone: s.zone.String(), Now: p.ms(), Cautions: cautions(l, true), Units: s.units(), Tried: tried(l.steps, trials), Blocked: blockedSteps(l.steps, missing),
+	}
+	for _, t := range trials {
+		if t.Counts && !t.Easy && t.Outcome != string(evidence.Void) && t.Outcome != string(evidence.Helped) {
+			pack.Unhelped++
+		}
 	}
 	for _, one := range choices {
 		option := field.Option{ID: one.ID, Name: one.Name, Known: one.Known}
 		switch one.What {
 		case "last":
-			pack.First, pack.Days = false, daysBetween(one.Name, s.day(p.ms()))
+			pack.First, pack.LastDay, pack.Days = false, one.Name, daysBetween(one.Name, s.day(p.ms()))
 		case "person":
 			pack.People = append(pack.People, option)
 		case "place":
@@ -254,6 +260,68 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 	}
 	return pack, nil
 }
+
+// Field is all that a phone needs of the day without a signal.
+type Field struct {
+	Day    string        `json:"day"`
+	Sheets []field.Sheet `json:"sheets"`
+	Packs  []field.Pack  `json:"packs"`
+}
+
+// Field is what Today shows, as a phone can run it: the sessions planned for today and tomorrow, and the packs of
+// their plans and of those that are next, to be probed, or were worked already.
+func (p *Practice) Field(ctx context.Context) (Field, error) {
+	return remember(ctx, p, "field", func() (Field, error) { return p.makeField(ctx) })
+}
+
+func (p *Practice) makeField(ctx context.Context) (f Field, err error) {
+	q := p.store.Read()
+	s, err := p.settings(ctx, q)
+	if err != nil {
+		return f, err
+	}
+	heads, err := q.PlanHeads(ctx, plansLooked)
+	if err != nil {
+		return f, err
+	}
+	now := p.now().In(s.zone)
+	f = Field{Day: now.Format(dayLayout), Sheets: []field.Sheet{}, Packs: []field.Pack{}}
+	sheets, err := loadSheets(ctx, q, nil, f.Day, now.AddDate(0, 0, 1).Format(dayLayout))
+	if err != nil {
+		return f, err
+	}
+	chosen := chooseToday(heads, f.Day)
+	plans := plansOf(sheets)
+	for _, id := range slices.Concat(chosen.probes, chosen.next, chosen.done, chosen.finished) {
+		if !slices.Contains(plans, id) {
+			plans = append(plans, id)
+		}
+	}
+	for _, id := range plans[:min(len(plans), packsCarried)] {
+		pack, err := p.Pack(ctx, id)
+		if errors.Is(err, ErrNotFound) {
+			continue // put away meanwhile
+		}
+		if err != nil {
+			return f, err
+		}
+		f.Packs = append(f.Packs, pack)
+	}
+	for _, one := range sheets {
+		out, err := p.SheetPack(ctx, one.ID)
+		if errors.Is(err, ErrNotFound) {
+			continue
+		}
+		if err != nil {
+			return f, err
+		}
+		f.Sheets = append(f.Sheets, out.Sheet)
+	}
+	return f, nil
+}
+
+// packsCarried bounds how many plans a phone carries.
+const packsCarried = 60
 
 // latenciesSent is as many as the best share looks back over.
 const latenciesSent = 20

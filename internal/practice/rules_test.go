@@ -120,7 +120,7 @@ func TestExposuresAreKeptByState(t *testing.T) {
 	require.NoError(t, err)
 	h := o.Session(t, plan, field.Choice{})
 	at := int64(1000)
-	for _, key := range []field.Key{field.Main, field.MetKey, field.LateKey, field.Main} {
+	for _, key := range []field.Key{field.ExpectKey, field.MetKey, field.LateKey, field.ExpectKey} {
 		h.Press(field.Main, at)
 		h.Press(key, at+4000)
 		at += 12000

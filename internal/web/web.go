@@ -38,6 +38,7 @@ const hardLimit = 4 << 20
 type Options struct {
 	Log      *slog.Logger
 	Hosts    []string                 // names that it answers to beside loopback
+	Release  string                   // names a build of the same files anew, for tests of an update
 	Rendered func(again func() error) // called with each page's template on its ready view, for benchmarks
 }
 
@@ -47,7 +48,7 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 	if err != nil {
 		return nil, err
 	}
-	sh := shell.New(assets.New(run.Assets()), o.Log, secret, o.Hosts)
+	sh := shell.New(assets.New(run.Assets(), o.Release), o.Log, secret, o.Hosts)
 	sh.Rendered = o.Rendered
 	app := fiber.New(fiber.Config{
 		AppName: "Patient Fox", Immutable: true, CaseSensitive: true, StrictRouting: true,

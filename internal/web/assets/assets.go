@@ -37,8 +37,9 @@ type Assets struct {
 	build string
 }
 
-// New gathers the application's own files and what screens add, by name.
-func New(added map[string][]byte) *Assets {
+// New gathers the application's own files and what screens add, by name. Another release is another build of the
+// same files.
+func New(added map[string][]byte, release string) *Assets {
 	a := &Assets{files: map[string]*File{}}
 	sub, err := fs.Sub(embedded, "files")
 	if err != nil {
@@ -59,6 +60,7 @@ func New(added map[string][]byte) *Assets {
 		a.files[name] = file(name, body)
 	}
 	sum := sha256.New()
+	sum.Write([]byte(release))
 	for _, name := range slices.Sorted(maps.Keys(a.files)) {
 		sum.Write([]byte(name))
 		sum.Write(a.files[name].Plain)
@@ -98,6 +100,9 @@ func (f *File) Gzip() []byte {
 
 // Build names this set of files.
 func (a *Assets) Build() string { return a.build }
+
+// Has tells whether there is a file of that name.
+func (a *Assets) Has(name string) bool { return a.files[name] != nil }
 
 // URL is a file's address.
 func (a *Assets) URL(name string) string { return "/a/" + a.build + "/" + name }

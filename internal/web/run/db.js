@@ -132,6 +132,36 @@ export class Keep {
     }
   }
 
+  // carry puts the day's packs by in place of those before. A pack that a session on this device left is newer
+  // than the server's until the server has that session's events.
+  async carry(day) {
+    const tx = this.db.transaction(["packs", "meta", "events"], "readwrite");
+    const waiting = new Set((await done(tx.objectStore("events").index("waiting").getAll(1))).map((row) => row.session));
+    const packs = tx.objectStore("packs");
+    const at = Date.now();
+    const coming = new Map(day.packs.map((pack) => [pack.plan, pack]));
+    for (const old of await done(packs.getAll())) {
+      if (waiting.has(old.left)) coming.delete(old.plan);
+      else if (!coming.has(old.plan)) packs.delete(old.plan);
+    }
+    for (const pack of coming.values()) packs.put({ ...pack, at });
+    tx.objectStore("meta").put({ name: "field", at, day: day.day, sheets: day.sheets });
+    await finished(tx);
+  }
+
+  // newest is the pack to run: the server's, unless a session on this device left one that it does not know yet.
+  async newest(pack) {
+    const tx = this.db.transaction(["packs", "events"]);
+    const own = await done(tx.objectStore("packs").get(pack.plan));
+    if (own && own.left) {
+      const rows = await done(tx.objectStore("events").index("waiting").getAll(1));
+      if (rows.some((row) => row.session === own.left)) return own;
+    }
+    const fresh = { ...pack, at: Date.now() };
+    await this.put("packs", fresh);
+    return fresh;
+  }
+
   async put(store, row) {
     const tx = this.db.transaction(store, "readwrite");
     tx.objectStore(store).put(row);

@@ -25,7 +25,7 @@ export function drawView(v) {
   text("next-pay", v.pay.next);
   $("next-pay").hidden = !v.pay.next;
   text("gone", v.pay.gone);
-  $("gone").hidden = !v.pay.gone;
+  $("gone").hidden = !v.pay.gone || Boolean(v.advice.line);
   text("sheet-line", v.sheet.line);
   text("sheet-next", v.sheet.done ? `Done. ${v.sheet.next}` : "");
   $("sheet").hidden = !v.sheet.line || v.phase === "warming";
@@ -34,34 +34,94 @@ export function drawView(v) {
   text("main-label", v.main.label);
   text("main-sub", v.main.sub);
   const off = new Set(v.off || []);
-  for (const key of root.querySelectorAll("[data-key]")) {
+  for (const id of ["again", "offer"]) $(id).hidden = v.kind !== "cued";
+  drawKeys($("row"), v.row || [], "key tall");
+  drawKeys($("beside"), v.beside || [], "key");
+  $("beside").hidden = !(v.beside || []).length;
+  text("advice-line", v.advice.line);
+  $("advice").hidden = !v.advice.line;
+  $("advice").classList.toggle("urgent", v.advice.urgent);
+  $("advice-finish").hidden = !v.advice.finish;
+  drawBody(v.body);
+  for (const key of root.querySelectorAll(".pad [data-key], #advice [data-key]")) {
     // The large key keeps its focus: while it rests the core takes no press of it.
     if (key.dataset.key !== "main") key.disabled = off.has(key.dataset.key);
   }
-  for (const id of ["again", "offer"]) $(id).hidden = v.kind !== "cued";
-  drawStates(v.states || [], v.labels || []);
   text("break-label", v.phase === "paused" ? "Go on" : "Break");
   text("log", v.log);
   root.dataset.phase = v.phase;
 }
 
-// With exposures the keys of outcomes are the dog's states.
-function drawStates(states, labels) {
-  if (root.dataset.states === states.join() + labels.join()) return;
-  root.dataset.states = states.join() + labels.join();
-  $("ease").hidden = !states.length;
-  $("exceptions").classList.toggle("states", states.length > 0);
-  $("exceptions").classList.toggle("relabelled", labels.length > 0);
-  for (const key of $("exceptions").querySelectorAll("[data-label]")) {
-    const n = Number(key.dataset.state);
-    if (labels.length) {
-      key.children[1].textContent = labels[n - 2];
+// Rows of keys are what the core says they are: outcomes, states, approximations, answers to a verdict.
+function drawKeys(row, keys, style) {
+  const drawn = JSON.stringify(keys);
+  if (row.dataset.drawn === drawn) return;
+  row.dataset.drawn = drawn;
+  row.classList.toggle("many", keys.length > 4);
+  row.replaceChildren(
+    ...keys.map(({ key, label, shape, kbd, on }) => {
+      const button = document.createElement("button");
+      button.type = "button";
+      button.className = style;
+      button.dataset.key = key;
+      if (on !== undefined) button.setAttribute("aria-pressed", String(on));
+      if (shape) button.append(shapes.get(shape).content.cloneNode(true));
+      button.append(Object.assign(document.createElement("span"), { textContent: label }));
+      if (kbd) {
+        button.dataset.kbd = kbd.toLowerCase();
+        button.append(Object.assign(document.createElement("kbd"), { textContent: kbd }));
+      }
+      return button;
+    }),
+  );
+  for (const svg of row.querySelectorAll("svg")) svg.setAttribute("aria-hidden", "true");
+}
+
+// Where on the outline a word of a list of sites lies; what is not there stands beside it as a word.
+const places = {
+  muzzle: [16, 47], mouth: [18, 51], nose: [12, 45], eye: [33, 35], head: [40, 32], ear: [48, 26], neck: [58, 48], throat: [48, 57], collar: [61, 56],
+  shoulder: [76, 56], chest: [67, 68], back: [105, 48], flank: [118, 60], side: [100, 62], belly: [112, 75], hip: [150, 52], rump: [160, 46],
+  tail: [171, 33], foreleg: [76, 88], elbow: [78, 78], "hind leg": [158, 82], thigh: [152, 68], paw: [79, 106], "front paw": [79, 106], "hind paw": [163, 106],
+};
+
+function drawBody(body) {
+  $("body").hidden = !body;
+  $("site-others").hidden = !body;
+  const drawn = JSON.stringify(body || null);
+  if ($("body").dataset.drawn === drawn) return;
+  $("body").dataset.drawn = drawn;
+  if (!body) return;
+  const spots = [];
+  const words = [];
+  for (const site of body.sites || []) {
+    const at = places[site.toLowerCase()];
+    const chosen = site === body.at;
+    if (!at) {
+      const button = Object.assign(document.createElement("button"), { type: "button", className: "btn small", textContent: site });
+      button.dataset.site = site;
+      button.setAttribute("aria-pressed", String(chosen));
+      words.push(button);
       continue;
     }
-    const shape = states.length ? `state${n}` : key.dataset.key;
-    key.children[1].textContent = states.length ? states[n - 1] : key.dataset.label;
-    key.children[0].replaceChildren(shapes.get(shape).content.cloneNode(true));
+    const spot = document.createElementNS("http://www.w3.org/2000/svg", "g");
+    spot.setAttribute("class", chosen ? "spot at" : "spot");
+    spot.setAttribute("role", "button");
+    spot.setAttribute("tabindex", "0");
+    spot.setAttribute("aria-label", site);
+    spot.setAttribute("aria-pressed", String(chosen));
+    spot.dataset.site = site;
+    for (const [r, cls] of [[12, "hit"], [chosen ? 7 : 4, "mark"]]) {
+      const circle = document.createElementNS("http://www.w3.org/2000/svg", "circle");
+      circle.setAttribute("cx", at[0]);
+      circle.setAttribute("cy", at[1]);
+      circle.setAttribute("r", r);
+      circle.setAttribute("class", cls);
+      spot.append(circle);
+    }
+    spots.push(spot);
   }
+  $("sites").replaceChildren(...spots);
+  $("site-others").replaceChildren(...words);
 }
 
 function drawSet(set) {
@@ -85,22 +145,5 @@ function drawVerdict(v) {
   if ($("reckoning").hidden === more) {
     $("reckoning").hidden = !more;
     $("reckoning").open = false;
-  }
-  const others = v.phase === "deciding" ? v.verdict.others || [] : [];
-  $("exceptions").hidden = others.length > 0;
-  $("others").hidden = others.length === 0;
-  const drawn = JSON.stringify(others);
-  if ($("others").dataset.drawn !== drawn) {
-    $("others").dataset.drawn = drawn;
-    $("others").replaceChildren(
-      ...others.map(({ key, label }) => {
-        const button = document.createElement("button");
-        button.type = "button";
-        button.className = "key tall";
-        button.dataset.key = key;
-        button.textContent = label;
-        return button;
-      }),
-    );
   }
 }

@@ -27,7 +27,7 @@ var dist embed.FS
 // Assets are the screen's files, by the names under which they are served.
 func Assets() map[string][]byte {
 	added := map[string][]byte{}
-	for _, name := range []string{"run.js", "draw.js", "db.js", "sender.js", "core.js"} {
+	for _, name := range []string{"run.js", "draw.js", "field.js", "carried.js", "hands.js", "senses.js", "remote.js", "db.js", "sender.js", "core.js"} {
 		body, err := files.ReadFile(name)
 		if err != nil {
 			panic(err)
@@ -64,6 +64,19 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		c.Set(fiber.HeaderContentType, "text/javascript; charset=utf-8")
 		c.Set(fiber.HeaderCacheControl, "no-cache")
 		return c.Send(worker)
+	})
+	stand := sh.Page(files, "remote.html")
+	app.Get("/remote", func(c fiber.Ctx) error {
+		return sh.Render(c, stand, fiber.StatusOK, shell.View{Title: "Simulated remote", Bare: true, Script: "run/remote.js"})
+	})
+	mountShell(app, sh)
+	app.Get("/api/field", func(c fiber.Ctx) error {
+		day, err := p.Field(c.Context())
+		if err != nil {
+			return err
+		}
+		c.Set(fiber.HeaderCacheControl, "private, no-store")
+		return c.JSON(day)
 	})
 	app.Get("/api/packs/:plan", func(c fiber.Ctx) error {
 		pack, err := p.Pack(c.Context(), c.Params("plan"))

@@ -2,9 +2,14 @@
 // nothing itself.
 import { Core } from "./core.js";
 import { Keep, uuid } from "./db.js";
+import { drawCarried } from "./carried.js";
 import { $, root, text, drawView } from "./draw.js";
+import { register } from "./field.js";
+import { hands, remote } from "./hands.js";
 import { Sender } from "./sender.js";
+import { Senses } from "./senses.js";
 
+const PATIENCE = 5000; // ms for the server before what is kept here is taken
 const LONGEST = 6 * 3600 * 1000; // ms
 
 const ask = new URLSearchParams(location.search);
@@ -23,7 +28,7 @@ window.patientfox = state; // for the browser tests, which read how long the cor
 const now = () => Math.max(0, Math.round(performance.now() - state.base));
 
 function show(...ids) {
-  for (const id of ["setup", "board", "closing", "over", "elsewhere", "message"]) $(id).hidden = !ids.includes(id);
+  for (const id of ["carried", "setup", "board", "exits", "tally", "ways", "pocket", "closing", "over", "elsewhere", "message"]) $(id).hidden = !ids.includes(id);
 }
 
 function message(title, text) {
@@ -62,7 +67,7 @@ async function setup() {
 }
 
 async function prepare(pack, planned) {
-  await state.core.ask("open", pack, 0);
+  await state.core.ask("open", dated(pack), 0);
   if (planned) await state.core.ask("follow", planned.sheet, 0);
   const at = (planned && planned.sheet.place) || pack.last_place;
   const first = (await state.core.ask("setup", { place: at, handler: (planned && planned.sheet.handler) || "" }, 0)).setup;
@@ -135,6 +140,10 @@ async function happened(drafts, t) {
 
 function press(key) {
   const t = now();
+  if (key === "main" && state.view && state.view.leave && state.view.phase === "recovering") {
+    $("reason").value = "stop"; // it goes home
+    return closing().catch(broken);
+  }
   state.queue = state.queue
     .then(async () => {
       if (state.away || !state.session || $("board").hidden) return;
@@ -150,6 +159,7 @@ function broken(error) {
 
 function board() {
   show("board");
+  state.senses.wake();
   root.querySelector('[data-key="main"]').focus({ preventScroll: true });
   tick();
 }
@@ -171,9 +181,10 @@ function tick() {
 }
 
 function draw(view) {
+  if (state.senses) state.senses.feel(state.view, view);
   state.view = view;
   drawView(view);
-  if (view.leave && !state.left) {
+  if (view.leave && !state.left && view.phase !== "recovering") {
     state.left = true; // the warm-up said to go elsewhere
     closing().catch(broken);
   }
@@ -230,7 +241,7 @@ async function close(end) {
   try {
     const t = now();
     const answer = await state.core.ask("close", {
-      unlogged: $("unlogged").value, left: $("left").value, next: $("next").value, reason: $("reason").value,
+      unlogged: $("unlogged").value, left: $("left").value, next: $("next").value, reason: $("reason").value, tags: $("tags").value,
       take: !$("take").hidden && $("take-box").checked, end, leave: !end && chosen() !== null && chosen().plan !== state.session.plan,
     }, t);
     problem($("closing"), answer.problem);
@@ -239,6 +250,7 @@ async function close(end) {
     if (!end) return await another();
     state.session.ended = true;
     await state.keep.put("sessions", state.session);
+    await leaves();
     over();
   } finally {
     state.busy = false;
@@ -256,7 +268,7 @@ async function another() {
     state.session.packs.push(pack);
     state.session.plan = plan;
     await state.keep.put("sessions", state.session);
-    await state.core.ask("renew", pack, now());
+    await state.core.ask("renew", dated(pack), now());
   }
   const t = now();
   const wanted = part ? { ...choice(), food: "", step: part.step || "", mode: part.mode || "train", finish: Boolean(part.finish) } : choice();
@@ -266,12 +278,19 @@ async function another() {
   board();
 }
 
+// leaves puts by how the session left its plans, for the next one before the server knows of it.
+async function leaves() {
+  const { packs } = await state.core.ask("after", null, now());
+  for (const pack of packs || []) await state.keep.put("packs", { ...pack, at: Date.now(), left: state.session.id });
+}
+
 async function over() {
   const { view } = await state.core.ask("view", null, now());
   text("over-summary", view.closing.summary);
   text("over-next", view.closing.next);
   $("review").href = `/sessions/${state.session.id}`;
   if (state.leave) state.leave();
+  state.senses.rest();
   show("over");
   $("over-title").focus();
 }
@@ -279,7 +298,7 @@ async function over() {
 // --- opening ----------------------------------------------------------------------------------
 
 async function load(path) {
-  const answer = await fetch(path, { headers: { Accept: "application/json" } });
+  const answer = await fetch(path, { headers: { Accept: "application/json" }, signal: AbortSignal.timeout(PATIENCE) });
   if (!answer.ok) {
     const problem = await answer.json().catch(() => ({}));
     const error = new Error(problem.detail || "It could not be loaded.");
@@ -289,15 +308,34 @@ async function load(path) {
   return answer.json();
 }
 
+// dated says on which day a pack is opened, in the practice's zone and by the server's clock where that is far
+// from this one.
+function dated(pack) {
+  const skew = Math.abs(pack.now - pack.at) > 20 * 60000 ? pack.now - pack.at : 0;
+  const parts = { timeZone: pack.zone || "UTC", year: "numeric", month: "2-digit", day: "2-digit" };
+  return { ...pack, today: new Intl.DateTimeFormat("en-CA", parts).format(Date.now() + (skew || 0)) };
+}
+
+// carriedSheet is a planned session as this device carries it.
+async function carriedSheet(id) {
+  const day = await state.keep.get("meta", "field");
+  const sheet = day && day.sheets.find((one) => one.id === id);
+  if (!sheet) return null;
+  const packs = [];
+  for (const plan of new Set(sheet.plan.blocks.map((block) => block.plan))) {
+    const pack = await state.keep.get("packs", plan);
+    if (pack) packs.push(pack);
+  }
+  return packs.some((pack) => pack.plan === sheet.plan.blocks[0].plan) ? { sheet, packs } : null;
+}
+
 async function fetchPack(plan) {
-  const pack = await load(`/api/packs/${plan}`);
-  await state.keep.put("packs", pack);
-  return pack;
+  return state.keep.newest(await load(`/api/packs/${plan}`));
 }
 
 async function fetchSheet(sheet) {
   const planned = await load(`/api/sheets/${sheet}`);
-  for (const pack of planned.packs) await state.keep.put("packs", pack);
+  planned.packs = await Promise.all(planned.packs.map((pack) => state.keep.newest(pack)));
   return planned;
 }
 
@@ -318,9 +356,9 @@ function elsewhere() {
 async function resume(session, steal) {
   state.session = session;
   const events = await state.keep.eventsOf(session.id);
-  await state.core.ask("open", session.packs[0], 0);
+  await state.core.ask("open", dated(session.packs[0]), 0);
   if (session.sheet) await state.core.ask("follow", session.sheet, 0);
-  for (const pack of session.packs.slice(1)) await state.core.ask("renew", pack, 0);
+  for (const pack of session.packs.slice(1)) await state.core.ask("renew", dated(pack), 0);
   // The clock goes on from the last event, by as much as the wall clock says has gone since; one that
   // jumped back counts as no time, and a session forgotten for days as six hours.
   const last = events.reduce((a, b) => (b.t > a.t ? b : a), { t: 0, wall: session.wall });
@@ -334,7 +372,15 @@ async function resume(session, steal) {
   board();
 }
 
+async function carried() {
+  await drawCarried(state.keep, state.core, dated);
+  document.title = "No signal · Patient Fox";
+  show("carried");
+  $("carried-title").focus();
+}
+
 async function start() {
+  register().catch(() => {});
   if (!root.dataset.wasm) {
     return message("The core is missing", "This program was built without its browser part. Build it with make, then open this page again.");
   }
@@ -346,6 +392,8 @@ async function start() {
     return message("This browser keeps nothing", `A session needs a place to keep its log until the server has it. A private window may not have one. (${error.message})`);
   }
   state.sender = new Sender(state.keep, told);
+  state.senses = await Senses.open(state.keep);
+  await remote(state.keep);
   state.core = new Core({ worker: "/run/worker.js", exec: root.dataset.exec, wasm: root.dataset.wasm });
 
   const plan = ask.get("plan");
@@ -355,14 +403,17 @@ async function start() {
   const own = sessions.find((s) => (wanted ? s.id === wanted : !s.ended && (sheet ? s.sheet && s.sheet.id === sheet : s.plan === plan && !s.sheet)));
   if (own) return resume(own);
   if (wanted) return message("This session runs on another device", "Go on there, or look at what has reached the server.");
+  if (!plan && !sheet) return carried();
+  const opens = () => planned.packs.find((p) => p.plan === planned.sheet.plan.blocks[0].plan);
   let pack, planned;
   try {
     if (sheet) planned = await fetchSheet(sheet);
-    pack = planned ? planned.packs.find((p) => p.plan === planned.sheet.plan.blocks[0].plan) : await fetchPack(plan);
+    pack = planned ? opens() : await fetchPack(plan);
   } catch (error) {
     if (error.status) return message(sheet ? "This session cannot be run" : "This plan cannot be run", error.message);
-    pack = await state.keep.get("packs", plan);
-    if (!pack) return message("No signal", "This plan has not been loaded on this device yet. Open it once with a signal.");
+    planned = sheet && (await carriedSheet(sheet));
+    pack = planned ? opens() : plan && (await state.keep.get("packs", plan));
+    if (!pack) return message("No signal", "This has not been loaded on this device yet. Open Today once with a signal.");
   }
   await prepare(pack, planned);
   const changed = (event) => {
@@ -373,38 +424,20 @@ async function start() {
   $("begin").addEventListener("click", () => begin(pack, planned).catch(broken));
 }
 
-// --- hands ------------------------------------------------------------------------------------
+// --- panels beside the board -------------------------------------------------------------------
 
-// A key answers when it is touched, not when it is let go, and takes no focus from the keyboard.
-root.addEventListener("pointerdown", (event) => {
-  const key = event.target.closest("[data-key]");
-  if (!key || key.disabled || event.button > 0) return;
-  event.preventDefault();
-  press(key.dataset.key);
-});
-root.addEventListener("click", (event) => {
-  const key = event.target.closest("[data-key]");
-  if (key && !key.disabled && event.detail === 0) press(key.dataset.key); // from the keyboard
-});
+// panel shows a panel in the board's place, with the focus on its title.
+function panel(id) {
+  show(id);
+  $(`${id}-title`).focus();
+}
 
-const keys = {
-  " ": "main", 1: "met", 2: "late", 3: "helped", 4: "missed", 0: "void", p: "pay", z: "undo", b: "break",
-  ArrowDown: "easier", ArrowUp: "harder", c: "cue", o: "offer", PageDown: "main", PageUp: "missed",
-};
-
-addEventListener("keydown", (event) => {
-  if ($("board").hidden || event.ctrlKey || event.metaKey || event.altKey) return;
-  if (event.target.closest("input, textarea, select, summary")) return;
-  if (event.key === "n" || event.key === "N") {
-    event.preventDefault();
-    return note(true);
-  }
-  const key = keys[event.key.length === 1 ? event.key.toLowerCase() : event.key];
-  if (!key) return;
-  if (event.key === " " && event.target.closest("button, a")) return; // that button's own press
-  event.preventDefault();
-  if (!event.repeat) press(key);
-});
+async function keep(method, arg) {
+  const t = now();
+  const { drafts, problem: wrong } = await state.core.ask(method, arg, t);
+  if (!wrong) await happened(drafts, t);
+  return wrong;
+}
 
 function note(open) {
   $("note").hidden = !open;
@@ -419,28 +452,52 @@ $("reckoning").addEventListener("toggle", async () => {
   $("reckoning-lines").replaceChildren(...(lines || []).map((line) => item(line)));
 });
 
-// In the hand: another food from here on.
+// More keys: what is in the hand, who handles, and what was behind the last one.
 root.querySelector(".more").addEventListener("toggle", async () => {
   if (!root.querySelector(".more").open || !state.session) return;
   const { setup: s } = await state.core.ask("setup", choice(), now());
   const foods = s.foods || [];
   $("hand-field").hidden = foods.length < 2;
   options($("hand"), foods, state.view.food || (foods[0] || {}).id || "");
+  options($("holds"), s.people || [], state.session.handler);
+  for (const select of root.querySelectorAll("[data-tell]")) select.value = "";
 });
-$("hand").addEventListener("change", async () => {
-  const t = now();
-  const { drafts } = await state.core.ask("food", $("hand").value, t);
-  await happened(drafts, t);
+$("hand").addEventListener("change", () => keep("food", $("hand").value).catch(broken));
+$("holds").addEventListener("change", async () => {
+  state.session.handler = $("holds").value; // of the trials from here on; who logs stays the same
+  await state.keep.put("sessions", state.session);
 });
+for (const select of root.querySelectorAll("[data-tell]")) {
+  select.addEventListener("change", () => keep("tell", { what: select.dataset.tell, value: select.value }).catch(broken));
+}
+for (const key of root.querySelectorAll("[data-tells]")) {
+  key.addEventListener("click", async () => {
+    await keep("tell", { what: "broke", value: key.dataset.tells });
+    await keep("tell", { what: "source", value: "set-up" });
+    root.querySelector(".more").open = false;
+  });
+}
+
+// The site that is handled next, picked on the outline or beside it.
+const pick = async (event) => {
+  const spot = event.target.closest("[data-site]");
+  if (!spot || (event.type === "keydown" && event.key !== "Enter" && event.key !== " ")) return;
+  event.preventDefault();
+  event.stopPropagation();
+  const done = (state.view.beside || []).some(({ key, on }) => key === "done" && on);
+  await state.core.ask("arm", { site: spot.dataset.site, done }, now());
+};
+for (const id of ["body", "site-others"]) {
+  $(id).addEventListener("click", pick);
+  $(id).addEventListener("keydown", pick);
+}
 
 $("note-open").addEventListener("click", () => note($("note").hidden));
 $("note-drop").addEventListener("click", () => note(false));
 $("note-save").addEventListener("click", async () => {
-  const t = now();
-  const { drafts, problem: wrong } = await state.core.ask("note", $("note-text").value, t);
+  const wrong = await keep("note", $("note-text").value);
   problem($("note"), wrong);
   if (wrong) return;
-  await happened(drafts, t);
   $("note-text").value = "";
   note(false);
 });
@@ -448,10 +505,48 @@ $("left").addEventListener("input", async () => {
   const { hint } = await state.core.ask("check", $("left").value, now());
   text("closing-pieces", hint || "");
 });
+
+$("tally-open").addEventListener("click", () => panel("tally"));
+$("tally-back").addEventListener("click", board);
+$("tally-keep").addEventListener("click", async () => {
+  const fields = ["met", "late", "helped", "missed"];
+  const wrong = await keep("tally", Object.fromEntries(fields.map((f) => [f, $(`tally-${f}`).value])));
+  problem($("tally"), wrong);
+  if (wrong) return;
+  for (const f of fields) $(`tally-${f}`).value = "";
+  root.querySelector(".more").open = false;
+  board();
+});
+
+$("exit").addEventListener("click", async () => {
+  const { lines } = await state.core.ask("exits", null, now());
+  $("exits-lines").replaceChildren(...(lines || []).map((line) => item(line)));
+  const off = new Set(state.view.off || []);
+  for (const key of document.querySelectorAll("[data-exit]")) key.disabled = off.has(key.dataset.exit);
+  panel("exits");
+});
+for (const key of document.querySelectorAll("[data-exit]")) {
+  key.addEventListener("click", () => {
+    if (key.dataset.exit === "stop") {
+      $("reason").value = "stop";
+      return closing().catch(broken);
+    }
+    board();
+    if (key.dataset.exit) press(key.dataset.exit);
+  });
+}
+
+$("ways-open").addEventListener("click", () => panel("ways"));
+$("ways-back").addEventListener("click", board);
+$("pocket-on").addEventListener("click", () => {
+  show("board", "pocket");
+  tick();
+});
 $("end").addEventListener("click", () => closing().catch(broken));
 $("closing-back").addEventListener("click", board);
 $("closing-another").addEventListener("click", () => close(false).catch(broken));
 $("closing-end").addEventListener("click", () => close(true).catch(broken));
 $("take-over").addEventListener("click", () => resume(state.session, true).catch(broken));
 
+hands({ press, note, running: () => !$("board").hidden });
 start().catch(broken);

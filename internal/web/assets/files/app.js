@@ -1,4 +1,8 @@
 // Panels and menus of the pages, for Alpine's build without eval. No rule is written here.
+let followed = 0; // when a link was last followed: a page that opens itself anew lets that go first
+document.addEventListener("click", (event) => {
+  if (event.target.closest("a[href]")) followed = Date.now();
+});
 document.addEventListener("alpine:init", () => {
   // One generator of a ladder: which of its fields its way of building needs.
   const needs = {
@@ -154,6 +158,7 @@ document.addEventListener("alpine:init", () => {
         this.part = look.part;
         await new Promise((done) => setTimeout(done, 400));
       }
+      while (Date.now() - followed < 2000) await new Promise((done) => setTimeout(done, 400));
       location.reload();
     },
   }));

@@ -1,0 +1,138 @@
+package decision
+
+import (
+	"math"
+
+	"patientfox/core/evidence"
+)
+
+// Deed says what an advice during a session asks for.
+type Deed string
+
+// What can be advised while a session runs.
+const (
+	LeaveNow  Deed = "leave"  // no finish trial, no more of that trigger today
+	AddSpace  Deed = "space"  // add distance, or finish
+	LeaveOne  Deed = "skill"  // leave this skill for today
+	CapToday  Deed = "cap"    // no higher than so much today
+	EndEasily Deed = "finish" // one easy trial two steps down, paid well
+	PayFaster Deed = "pay"    // pay more, or finish
+)
+
+// Sign is why.
+type Sign string
+
+// The signs, in the order in which they are looked for.
+const (
+	OverNow       Sign = "over"      // over threshold, bite risk or pain
+	RefusedBest   Sign = "refused"   // top-tier food refused once
+	SlowPays      Sign = "slow_pays" // two in a row slow or refused
+	ToyIgnored    Sign = "ignored"   // a favourite toy ignored
+	StepBacks     Sign = "backs"     // two in one block
+	Restarts      Sign = "restarts"  // three below half of today's best count
+	FoodGone      Sign = "food"      // pieces at the reserve
+	TimeGone      Sign = "time"      // planned time gone
+	SlowerNow     Sign = "slower"    // latency of the last five against the first five
+	FewerNow      Sign = "fewer"     // second half against the first
+	SaggingRate   Sign = "sagging"   // two overdue gaps in a row, and a rising state
+	noSign        Sign = ""
+	slowerBy           = 1.5
+	declineSure        = 0.97
+	declineHalf        = 8 // trials in each half at least
+	latencyTrials      = 5
+)
+
+// Signs is what a running session shows.
+type Signs struct {
+	Over      bool      // state 4, bite risk or pain
+	Refused   bool      // top-tier food was refused
+	SlowPays  int       // pays in a row, up to the last, that were taken slowly or refused
+	Ignored   bool      // a favourite toy was ignored
+	Backs     int       // step-backs in this block; restarts of a count are none
+	Restarts  int       // of a count, below half of today's best
+	Best      int       // today's best count, as a step from 0; read where Restarts is 3 or more
+	Left      int       // pieces, −1 where they were not counted out
+	Reserve   int       // pieces kept for the finish
+	PlannedS  float64   // s, 0 where no time was planned
+	GoneS     float64   // s since the session began
+	Latencies []float64 // s, of this session's trials at today's step, oldest first
+	Met       []bool    // of this session's counted trials at today's step, oldest first
+	Set       int       // trials in a set: the halves are compared once per set
+	Overdue   int       // gaps in a row, up to the last, that were overdue
+	Rising    bool      // the state noted last is above the one before
+}
+
+// Advice is what a session should do now.
+type Advice struct {
+	Sign Sign
+	Do   Deed
+	Of   int     // of what the sign counts
+	Part float64 // latency: how many times the first; fewer: how sure, 0…1
+}
+
+// Advise answers whether a session should stop, or change, now: the first sign that stands, in the order of the
+// list; ok is false where none does.
+func Advise(s Signs) (a Advice, ok bool) {
+	switch {
+	case s.Over:
+		return Advice{Sign: OverNow, Do: LeaveNow}, true
+	case s.Refused:
+		return Advice{Sign: RefusedBest, Do: AddSpace}, true
+	case s.SlowPays >= 2:
+		return Advice{Sign: SlowPays, Do: AddSpace, Of: s.SlowPays}, true
+	case s.Ignored:
+		return Advice{Sign: ToyIgnored, Do: AddSpace}, true
+	case s.Backs >= 2:
+		return Advice{Sign: StepBacks, Do: LeaveOne, Of: s.Backs}, true
+	case s.Restarts >= 3:
+		return Advice{Sign: Restarts, Do: CapToday, Of: max(0, s.Best-2)}, true
+	case s.Left >= 0 && s.Left <= s.Reserve:
+		return Advice{Sign: FoodGone, Do: EndEasily, Of: s.Left}, true
+	case s.PlannedS > 0 && s.GoneS >= s.PlannedS-evidence.Epsilon:
+		return Advice{Sign: TimeGone, Do: EndEasily, Of: int(math.Round(s.PlannedS / 60))}, true
+	}
+	if n := len(s.Latencies); n >= 2*latencyTrials {
+		first, last := evidence.Quantile(s.Latencies[:latencyTrials], 0.5), evidence.Quantile(s.Latencies[n-latencyTrials:], 0.5)
+		if first > 0 && last > slowerBy*first+evidence.Epsilon {
+			return Advice{Sign: SlowerNow, Do: EndEasily, Part: last / first}, true
+		}
+	}
+	if sure := declines(s.Met, s.Set); sure >= declineSure-evidence.Epsilon {
+		return Advice{Sign: FewerNow, Do: EndEasily, Part: sure}, true
+	}
+	if s.Overdue >= 2 && s.Rising {
+		return Advice{Sign: SaggingRate, Do: PayFaster, Of: s.Overdue}, true
+	}
+	return Advice{Sign: noSign}, false
+}
+
+// declines is how sure it is that the second half is worse than the first, as it stood at the last full set; 0
+// before there are enough.
+func declines(met []bool, set int) float64 {
+	if set < 1 {
+		set = latencyTrials
+	}
+	n := len(met) - len(met)%set
+	half := n / 2
+	if half < declineHalf {
+		return 0
+	}
+	count := func(list []bool) (k int) {
+		for _, one := range list {
+			if one {
+				k++
+			}
+		}
+		return k
+	}
+	return evidence.ProbDecline(count(met[:half]), half, count(met[half:n]), n-half)
+}
+
+// Recovery of a dog that had too much: seconds further off before a look is waited for, seconds for an easy cue, how
+// many of those, and how often distance is added.
+const (
+	FurtherOffS    = 30.0
+	EasyAnswerS    = 3.0
+	EasyCues       = 2
+	DistancesAdded = 2
+)

@@ -1,0 +1,159 @@
+package field
+
+import (
+	"slices"
+
+	"patientfox/core/decision"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+)
+
+// dated counts the days since the skill was last worked, where the phone says which day it is: a pack may be older
+// than a day by the time it is opened.
+func (p *Pack) dated() {
+	from, okFrom := dayNumber(p.LastDay)
+	to, okTo := dayNumber(p.Today)
+	if okFrom && okTo {
+		p.Days = max(0, to-from)
+	}
+}
+
+// dayNumber counts a day written YYYY-MM-DD from a fixed one, in the Gregorian calendar (Fliegel and Van Flandern).
+func dayNumber(day string) (n int, ok bool) {
+	if len(day) != 10 || day[4] != '-' || day[7] != '-' {
+		return 0, false
+	}
+	figure := func(from, to int) (n int) {
+		for _, c := range day[from:to] {
+			ok = ok && c >= '0' && c <= '9'
+			n = n*10 + int(c-'0')
+		}
+		return n
+	}
+	ok = true
+	y, m, d := figure(0, 4), figure(5, 7), figure(8, 10)
+	a := (m - 14) / 12
+	return 1461*(y+4800+a)/4 + 367*(m-2-12*a)/12 - 3*((y+4900+a)/100)/4 + d, ok
+}
+
+// After is the packs of the plans that were worked, as this session leaves them: without a signal the next session
+// begins where this one ended. The server's own pack takes its place once it knows of the session.
+func (r *Run) After() []Pack {
+	running, working := r.pack, r.s.At
+	defer func() { r.pack, r.s.At = running, working }()
+	var list []Pack
+	for i := len(r.s.Blocks) - 1; i >= 0; i-- {
+		b := r.s.Blocks[i]
+		r.s.At = b // what is asked of the block that is worked is asked of this plan's
+		if slices.ContainsFunc(list, func(p Pack) bool { return p.Plan == b.Plan }) {
+			continue
+		}
+		for j := len(r.packs) - 1; j >= 0; j-- {
+			if r.packs[j].Plan == b.Plan {
+				r.pack = r.packs[j]
+				p := r.after(b)
+				p.Stopped = r.s.Ended != nil && r.s.Ended.Reason == "stop" && i == len(r.s.Blocks)-1
+				list = append(list, p)
+				break
+			}
+		}
+	}
+	return list
+}
+
+// after is the pack of one plan after its last block of this session.
+func (r *Run) after(b *record.BlockRead) Pack {
+	p := r.pack
+	p.Place = b.Place.Open()
+	p.Stretch, p.Cover = nil, map[string]Cover{}
+	for _, one := range r.s.Blocks {
+		p.Cover[one.ID] = Cover{one.Logged, one.Unlogged}
+	}
+	at := progression.Index(b.Steps, b.Place.Reached)
+	for _, t := range r.stretch(b) {
+		p.Stretch = append(p.Stretch, Prior{Trial: t, Step: b.Place.Reached, Rev: b.Steps[max(0, at)].Rev})
+		if c, known := r.pack.Cover[t.Block]; known {
+			p.Cover[t.Block] = c
+		}
+	}
+	for _, m := range r.s.Moves {
+		if m.New != nil && m.Followed && r.planOf(m.Block) == b.Plan && !slices.ContainsFunc(p.Made, func(one record.Made) bool { return one.Step.ID == m.New.ID }) {
+			p.Made = append(slices.Clone(p.Made), record.Made{Step: *m.New, Above: m.Above})
+		}
+	}
+	p.Steps = b.Steps
+	_, _, p.Latencies = r.here(b.Place.Reached)
+	p.Rung = r.rung()
+	p.First, p.Days, p.LastDay = false, 0, p.Today
+	p.Finished = p.Finished && b.Place.Since == r.pack.Place.Since
+	for _, v := range r.s.Verdicts {
+		if r.planOf(v.Block) == b.Plan && v.Deed == string(decision.Finished) && v.Step == b.Place.Reached {
+			p.Finished = true
+		}
+	}
+	if r.s.Place != "" {
+		p.LastPlace = r.s.Place
+	}
+	p.Places, p.People = knows(p.Places, r.s.Place), knows(p.People, b.Handler)
+	tried := map[string]int{}
+	for step, n := range p.Tried {
+		tried[step] = n
+	}
+	for _, t := range r.s.Trials {
+		if at := progression.Index(b.Steps, t.Step); at >= 0 && r.planOf(t.Block) == b.Plan && len(b.Steps[at].Criteria.Vary) > 0 {
+			tried[t.Step]++
+		}
+	}
+	p.Tried = tried
+	return p
+}
+
+// knows marks one of the options as known.
+func knows(list []Option, id string) []Option {
+	list = slices.Clone(list)
+	for i := range list {
+		list[i].Known = list[i].Known || list[i].ID == id
+	}
+	return list
+}
+
+// Row is a plan that can be run on this device as it is.
+type Row struct {
+	Plan     string `json:"plan"`
+	Dog      string `json:"dog"`
+	Skill    string `json:"skill"`
+	Step     string `json:"step"`
+	Start    string `json:"start"`
+	Where    string `json:"where"`
+	Finished bool   `json:"finished"`
+}
+
+// Rows lists packs for a page that has no server to ask: those worked longest ago first, finished ones last.
+func Rows(packs []Pack) []Row {
+	rows := make([]Row, 0, len(packs))
+	ages := make([]int, 0, len(packs))
+	for _, p := range packs {
+		if p.dated(); p.check() != nil {
+			continue
+		}
+		run, err := Open(p)
+		if err != nil {
+			continue
+		}
+		s := run.Setup(Choice{Place: p.LastPlace, Mode: train})
+		row := Row{p.Plan, p.DogName, s.Skill, s.Step, s.Start, run.where(p.Place.Open(), p.Steps, max(0, progression.Index(p.Steps, p.Place.Reached))), p.Finished}
+		age := p.Days
+		if p.First {
+			age = -1
+		}
+		if p.Finished {
+			age -= 100000
+		}
+		rows, ages = append(rows, row), append(ages, age)
+		for at := len(rows) - 1; at > 0 && ages[at-1] < age; at-- {
+			rows[at], rows[at-1] = rows[at-1], rows[at]
+			ages[at], ages[at-1] = ages[at-1], ages[at]
+		}
+	}
+	return rows
+}

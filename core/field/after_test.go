@@ -1,0 +1,77 @@
+package field_test
+
+import (
+	"encoding/json"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/field"
+)
+
+// Days between the last session and the day on which a pack is opened are calendar days, over leap years too.
+func TestAPackThatWaitedCountsItsDaysAnew(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		from := time.Date(2020, 1, 1, 0, 0, 0, 0, time.UTC).AddDate(0, 0, rapid.IntRange(0, 4000).Draw(t, "from"))
+		days := rapid.IntRange(0, 60).Draw(t, "days")
+		p := pack(criteria.Held, 11, 0)
+		p.First, p.LastDay, p.Today = false, from.Format("2006-01-02"), from.AddDate(0, 0, days).Format("2006-01-02")
+		p.Place.Reached = p.Steps[len(p.Steps)-1].ID
+		r, err := field.Open(p)
+		require.NoError(t, err)
+		start := len(p.Steps) - 1
+		if days > 7 {
+			start--
+		}
+		if days > 21 {
+			start = len(p.Steps) - 1 - (len(p.Steps)+4)/5
+		}
+		require.Equal(t, p.Steps[start].ID, r.Setup(field.Choice{Place: "shed"}).StepID)
+	})
+}
+
+// What a session leaves is what the next one opens with: the same stretch, place and half steps as if the server had
+// sent them; and the next session's log says of the half step what no version of the plan knows yet.
+func TestASessionLeavesWhatTheNextOneBeginsWith(t *testing.T) {
+	p := pack(criteria.Held, 4, 0)
+	p.Today = "2026-11-23"
+	p.Rule = decision.Rule{Kind: decision.Set, Size: 5, Up: 5, Back: 2, SplitAfter: 1}
+	h := begin(t, p, field.Choice{Place: "shed"})
+	at := int64(0)
+	for range 5 {
+		at += 5000
+		h.Press(field.MetKey, at)
+	}
+	h.Press(field.Main, at+1000) // up
+	for i := range 5 {
+		at += 5000
+		h.Press([]field.Key{field.MetKey, field.MissKey, field.MetKey, field.MissKey, field.MetKey}[i], at)
+	}
+	require.Equal(t, "Split the step", h.Run.View(at).Verdict.Word)
+	h.Press(field.Main, at+1000) // the half step
+	drafts, problem := h.Run.Close(field.Closing{End: true, Reason: "done"})
+	require.Nil(t, problem)
+	h.Do(at+2000, drafts)
+
+	left := h.Run.After()
+	require.Len(t, left, 1)
+	require.Len(t, left[0].Steps, len(p.Steps)+1)
+	require.Len(t, left[0].Made, 1)
+	require.False(t, left[0].First)
+	require.Equal(t, "2026-11-23", left[0].LastDay)
+
+	raw, err := json.Marshal(left[0])
+	require.NoError(t, err)
+	var again field.Pack
+	require.NoError(t, json.Unmarshal(raw, &again))
+	next := begin(t, again, field.Choice{Place: "shed"})
+	require.Empty(t, next.Run.Session().Flags)
+	require.Contains(t, string(next.Events[1].Data), left[0].Made[0].Step.ID)
+	require.Equal(t, left[0].Place.Reached, next.Run.Session().Blocks[0].Place.Reached)
+	rows := field.Rows([]field.Pack{again})
+	require.Equal(t, again.Plan, rows[0].Plan)
+}

@@ -1,0 +1,36 @@
+package phrase
+
+import (
+	"fmt"
+
+	"patientfox/core/decision"
+)
+
+// Advice says in a line what a session should do now, and why. capped names the step of a cap.
+func Advice(a decision.Advice, capped string) string {
+	switch a.Sign {
+	case decision.OverNow:
+		return "Leave now, feeding on the way if it eats. No last trial, and no more of this today."
+	case decision.RefusedBest:
+		return "It refused the best food: add distance, or finish."
+	case decision.SlowPays:
+		return Upper(Number(a.Of)) + " in a row eaten slowly or refused: add distance, or finish."
+	case decision.ToyIgnored:
+		return "It ignored what it loves: add distance, or finish."
+	case decision.StepBacks:
+		return Upper(Number(a.Of)) + " steps back in this block: leave this skill for today."
+	case decision.Restarts:
+		return "The count broke early three times: no higher than " + capped + " today."
+	case decision.FoodGone:
+		return fmt.Sprintf("%s left, the reserve: finish with an easy one.", Count(a.Of, "piece"))
+	case decision.TimeGone:
+		return fmt.Sprintf("The %s planned are over: finish with an easy one.", Count(a.Of, "minute"))
+	case decision.SlowerNow:
+		return fmt.Sprintf("The last five answers took %.1f times as long as the first five: finish with an easy one.", a.Part)
+	case decision.FewerNow:
+		return fmt.Sprintf("Getting worse, %s sure: finish with an easy one.", Percent(a.Part))
+	case decision.SaggingRate:
+		return "Two gaps without food, and the dog is rising: pay more, or finish."
+	}
+	return ""
+}

@@ -1,0 +1,184 @@
+package record
+
+import "patientfox/core/criteria"
+
+// begins makes sure that a trial is under way.
+func (f *folder) begins() {
+	if f.tries == nil {
+		f.tries = &Opportunity{From: f.at}
+	}
+}
+
+// count reads what is counted within a trial or beside the trials.
+func (f *folder) count(d *Count) {
+	b, o, n := f.block, f.tries, max(1, d.N)
+	if b == nil {
+		return
+	}
+	at := f.at
+	switch d.What {
+	case Offer:
+		b.Offers += n
+	case PaceMade:
+		if o != nil {
+			o.Counted.Paces += n
+		}
+	case Pull:
+		b.Pulls += n
+		if o != nil {
+			o.Counted.Pulls += n
+		}
+	case CheckIn:
+		b.CheckIns += n
+		if o == nil {
+			return
+		}
+		o.Counted.CheckIns += n
+		if o.Thrown != nil && o.Counted.ReturnS == nil {
+			back := at - *o.Thrown
+			o.Counted.ReturnS = &back
+		}
+	case Throw:
+		if o != nil {
+			o.Thrown, o.Counted.ReturnS = &at, nil
+		}
+	case Left:
+		if f.s.Away == nil {
+			b.Leaves++
+			f.s.Away = &at
+		}
+	case CameBack:
+		f.comes()
+	}
+}
+
+// comes ends the dog's being away.
+func (f *folder) comes() {
+	if f.s.Away != nil {
+		f.block.AwayS += f.at - *f.s.Away
+		f.s.Away = nil
+	}
+}
+
+// trigger reads a stimulus or a distraction that comes or goes. Where the stimulus is the work it begins the trial.
+func (f *folder) trigger(e placed, d *Trigger) {
+	b, at := f.block, f.at
+	if b == nil {
+		f.flag(e, "no_block")
+		return
+	}
+	if !b.Kind.ByState() && b.Kind != criteria.Steadiness {
+		return // a distraction beside the work: it stands in the log
+	}
+	if d.On {
+		f.begins()
+		f.tries.Touch = d.Touch
+		if f.tries.Out == nil {
+			f.tries.Out = &at
+		}
+	} else if o := f.tries; o != nil && o.Out != nil && o.Counted.OutS == nil {
+		out := at - *o.Out
+		o.Counted.OutS = &out
+	}
+}
+
+// line reads the line between hand and dog: how long it took until it was slack again belongs to the trial before.
+func (f *folder) line(d *Line) {
+	at := f.at
+	if d.Taut {
+		if f.s.Taut == nil {
+			f.s.Taut = &at
+		}
+		return
+	}
+	if f.s.Taut == nil {
+		return
+	}
+	slack := at - *f.s.Taut
+	f.s.Taut = nil
+	if f.last > 0 && f.s.Trials[f.last-1].SlackS == nil {
+		f.s.Trials[f.last-1].SlackS = &slack
+	}
+}
+
+// calms reads a state that was noted: the first that is at ease after a worried exposure is its recovery.
+func (f *folder) calms(state int) {
+	if f.last == 0 || state > 1 {
+		return
+	}
+	t := &f.s.Trials[f.last-1]
+	if t.State != nil && *t.State > 1 && t.RecoveryS == nil {
+		took := f.at - t.At
+		t.RecoveryS = &took
+	}
+}
+
+// turn goes on with a block that was begun before.
+func (f *folder) turn(e placed, d *Turn) {
+	for _, b := range f.s.Blocks {
+		if b.ID != d.Block {
+			continue
+		}
+		if b == f.block {
+			return
+		}
+		f.drop(e)
+		f.block, f.s.At, f.last = b, b, 0
+		if place, going := f.places[b.Plan]; going {
+			b.Place = place
+		}
+		for i := range f.s.Trials {
+			if f.s.Trials[i].Block == b.ID {
+				f.last = i + 1
+			}
+		}
+		f.s.Turns = append(f.s.Turns, TurnRead{b.ID, f.at})
+		return
+	}
+	f.flag(e, "no_block")
+}
+
+// TurnRead is one turn: which block goes on from then.
+type TurnRead struct {
+	Block string
+	At    float64
+}
+
+// measure fills in what was counted while the trial was under way.
+func (o *Opportunity) measure(t *TrialRead, at float64) {
+	c := o.Counted
+	if t.Paces == 0 {
+		t.Paces = c.Paces
+	}
+	if t.Pulls == 0 {
+		t.Pulls = c.Pulls
+	}
+	if t.CheckIns == 0 {
+		t.CheckIns = c.CheckIns
+	}
+	if t.ReturnS == nil {
+		t.ReturnS = c.ReturnS
+	}
+	if o.Out == nil {
+		return
+	}
+	if t.OutS == nil {
+		if t.OutS = c.OutS; t.OutS == nil {
+			out := at - *o.Out
+			t.OutS = &out
+		}
+	}
+	if t.LeadS == nil && o.Signal != nil {
+		lead := *o.Out - *o.Signal
+		t.LeadS = &lead
+	}
+}
+
+// with is how a site was handled, by what the beginning said and what the end says.
+func (t Touch) with(end Touch) Touch {
+	if end.Site == "" {
+		end.Site = t.Site
+	}
+	end.Taken, end.Done = end.Taken || t.Taken, end.Done || t.Done
+	return end
+}

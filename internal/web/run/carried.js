@@ -1,0 +1,50 @@
+// What this device carries, for when the server cannot be asked: sessions that run, those planned, and plans.
+import { $ } from "./draw.js";
+
+function row(href, title, lines, label) {
+  const li = document.createElement("li");
+  li.className = "flex flex-wrap items-center gap-x-5 gap-y-2";
+  const words = document.createElement("div");
+  words.className = "flex-1 min-w-[14rem]";
+  const head = document.createElement("p");
+  head.className = "font-bold";
+  head.textContent = title;
+  words.append(head);
+  for (const line of lines.filter(Boolean)) {
+    const p = document.createElement("p");
+    p.className = "sub";
+    p.textContent = line;
+    words.append(p);
+  }
+  const link = document.createElement("a");
+  link.className = "btn";
+  link.href = href;
+  link.textContent = label;
+  link.setAttribute("aria-label", `${label}: ${title}`);
+  li.append(words, link);
+  return li;
+}
+
+export async function drawCarried(keep, core, dated) {
+  const packs = (await keep.all("packs")).map(dated);
+  const { rows } = await core.ask("list", packs, 0);
+  const names = new Map((rows || []).map((r) => [r.plan, r]));
+  const sessions = (await keep.all("sessions")).filter((s) => !s.ended);
+  const day = await keep.get("meta", "field");
+  const planned = ((day && day.sheets) || []).filter((s) => s.plan.blocks && s.plan.blocks.length && names.has(s.plan.blocks[0].plan));
+  $("carried-open").replaceChildren(
+    ...sessions.map((s) => {
+      const first = s.packs[0];
+      return row(`/run?plan=${s.plan}&session=${s.id}`, `${first.dog_name} · ${first.skill_name}`, ["Begun and not ended"], "Go on");
+    }),
+  );
+  $("carried-sheets").replaceChildren(
+    ...planned.map((s) => {
+      const first = names.get(s.plan.blocks[0].plan);
+      return row(`/run?sheet=${s.id}`, `${first.dog} · ${[...new Set(s.plan.blocks.map((b) => s.names[b.plan]))].join(", ")}`, [`Planned · ${s.pieces} pieces`], "Start");
+    }),
+  );
+  $("carried-plans").replaceChildren(...(rows || []).map((r) => row(`/run?plan=${r.plan}`, `${r.dog} · ${r.skill}`, [r.step, `${r.where}. ${r.start}`], r.finished ? "Probe" : "Start")));
+  $("carried-none").hidden = Boolean(packs.length || sessions.length);
+  $("carried-when").textContent = day ? `As it stood ${new Date(day.at).toLocaleString([], { weekday: "long", hour: "2-digit", minute: "2-digit" })}, and what was logged here since.` : "";
+}

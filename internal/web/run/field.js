@@ -1,0 +1,31 @@
+// On every page: puts by what a phone needs without a signal, and lets a new build take over when no session
+// is open.
+import { Keep } from "./db.js";
+
+export async function register() {
+  if (!navigator.serviceWorker) return;
+  const own = await navigator.serviceWorker.register("/sw.js");
+  const offer = async () => {
+    if (!own.waiting) return;
+    const keep = await Keep.open();
+    const open = (await keep.all("sessions")).some((session) => !session.ended);
+    if (!open) own.waiting.postMessage("take over");
+  };
+  own.addEventListener("updatefound", () => {
+    const coming = own.installing;
+    if (coming) coming.addEventListener("statechange", () => offer().catch(() => {}));
+  });
+  await offer();
+}
+
+// carry puts the day's packs by. It is asked for by Today, whenever that is loaded.
+export async function carry() {
+  const answer = await fetch("/api/field", { headers: { Accept: "application/json" } });
+  if (!answer.ok) return;
+  const keep = await Keep.open();
+  await keep.carry(await answer.json());
+  document.documentElement.dataset.carried = "yes";
+}
+
+if (!document.getElementById("run")) register().catch(() => {});
+if (document.querySelector("[data-carry]")) carry().catch(() => {});

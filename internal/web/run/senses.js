@@ -1,0 +1,108 @@
+// What the phone does beside drawing: sounds, a buzz, a voice, a beat, light, and a screen that stays awake. Each can
+// be turned off; what is told is what the core says.
+import { $, root } from "./draw.js";
+
+// Frequency in Hz and length in s of what is heard, and the buzz in ms.
+const signs = {
+  pay: { notes: [[880, 0.09]], buzz: [60] },
+  full: { notes: [[660, 0.12], [990, 0.16]], buzz: [120] },
+  set: { notes: [[520, 0.1], [660, 0.1], [780, 0.18]], buzz: [80, 60, 80] },
+  sag: { notes: [[330, 0.25]], buzz: [300] },
+  beat: { notes: [[1200, 0.03]], buzz: [] },
+};
+
+export class Senses {
+  static async open(keep) {
+    const senses = new Senses();
+    senses.keep = keep;
+    senses.own = { light: "", sound: true, buzz: true, voice: false, beat: false, ...((await keep.get("meta", "ways")) || {}) };
+    for (const field of document.querySelectorAll("[data-way]")) {
+      const way = field.dataset.way;
+      if (field.type === "checkbox") field.checked = senses.own[way];
+      else field.value = senses.own[way];
+      field.addEventListener("change", () => senses.set(way, field.type === "checkbox" ? field.checked : field.value));
+    }
+    senses.light();
+    document.addEventListener("visibilitychange", () => {
+      if (document.visibilityState === "visible" && senses.awake) senses.wake();
+    });
+    return senses;
+  }
+
+  async set(way, value) {
+    this.own[way] = value;
+    this.light();
+    await this.keep.put("meta", { name: "ways", ...this.own });
+  }
+
+  light() {
+    document.documentElement.dataset.light = this.own.light;
+  }
+
+  // wake keeps the screen on while a session runs, where the browser can.
+  async wake() {
+    this.awake = true;
+    if (!navigator.wakeLock || (this.lock && !this.lock.released)) return;
+    this.lock = await navigator.wakeLock.request("screen").catch(() => null);
+  }
+
+  rest() {
+    this.awake = false;
+    if (this.lock) this.lock.release().catch(() => {});
+    this.lock = null;
+  }
+
+  // feel compares what was shown with what is shown now, and tells what came about between them.
+  feel(was, now) {
+    if (!was) return;
+    const began = (of) => of(now) && !of(was);
+    if (began((v) => v.pay.due)) this.tell("pay");
+    if (began((v) => v.phase === "trying" && v.dial.full)) this.tell("full");
+    if (began((v) => v.verdict.show)) {
+      this.tell("set");
+      this.say(`${now.verdict.word}. ${now.verdict.why}`);
+    }
+    if (began((v) => v.advice.line)) this.say(now.advice.line);
+    if (began((v) => v.pay.word === "overdue")) this.tell("sag");
+    this.beat(now);
+    $("pocket-word").textContent = now.verdict.show ? now.verdict.word : now.phase === "trying" ? now.dial.big : now.main.label;
+    $("pocket-line").textContent = now.advice.line || now.step;
+  }
+
+  // beat ticks at the middle of the planned rate while the dog works.
+  beat(view) {
+    const on = this.own.beat && view.pay.gap > 0 && (view.phase === "trying" || view.phase === "idle");
+    if (on && !this.next) this.next = performance.now() + view.pay.gap * 1000;
+    if (!on) this.next = 0;
+    if (this.next && performance.now() >= this.next) {
+      this.next += view.pay.gap * 1000;
+      this.tell("beat", true);
+    }
+  }
+
+  tell(sign, always) {
+    const { notes, buzz } = signs[sign];
+    root.dataset.told = sign;
+    if (this.own.buzz && buzz.length && navigator.vibrate) navigator.vibrate(buzz);
+    if (!(this.own.sound || always) || !window.AudioContext) return;
+    this.audio = this.audio || new AudioContext();
+    let at = this.audio.currentTime + 0.01;
+    for (const [hz, s] of notes) {
+      const tone = this.audio.createOscillator();
+      const loud = this.audio.createGain();
+      tone.frequency.value = hz;
+      loud.gain.setValueAtTime(0.25, at);
+      loud.gain.exponentialRampToValueAtTime(0.001, at + s);
+      tone.connect(loud).connect(this.audio.destination);
+      tone.start(at);
+      tone.stop(at + s);
+      at += s;
+    }
+  }
+
+  say(text) {
+    if (!this.own.voice || !window.speechSynthesis) return;
+    speechSynthesis.cancel();
+    speechSynthesis.speak(new SpeechSynthesisUtterance(text));
+  }
+}
