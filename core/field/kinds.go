@@ -375,7 +375,7 @@ func (r *Run) row() []RowKey {
 			}
 			row = append(row, RowKey{Key(offered + strconv.Itoa(i)), phrase.Upper(items[i]), shape, strconv.Itoa(len(row) + 1), false})
 		}
-		return append(row, RowKey{MissKey, "Something else", "missed", "4", false})
+		return append(row, RowKey{MissKey, "Other", "missed", "4", false})
 	case kind == criteria.Walking:
 		return []RowKey{{MetKey, "All paces", "met", "1", false}, {HelpKey, "Helped", "helped", "3", false}, {PullKey, "Pulled", "missed", "4", false}}
 	case kind == criteria.Attention:
@@ -471,12 +471,21 @@ func (r *Run) kindDial(at float64) (d Dial, ok bool) {
 		return Dial{Big: fmt.Sprintf("%.1f", math.Floor(math.Max(0, at-from)*10)/10), Of: of}
 	}
 	switch {
+	case r.phase() == Recovering:
+		moves, _, _ := r.recovery()
+		last := moves[len(moves)-1]
+		d := since(last.At, "seconds")
+		if last.What == record.Distance {
+			d.Of, d.Part = "of "+phrase.Seconds(decision.FurtherOffS), math.Min(1, math.Max(0, at-last.At)/decision.FurtherOffS)
+			d.Full = d.Part == 1
+		}
+		return d, true
 	case r.s.Away != nil:
 		return since(*r.s.Away, "seconds away"), true
 	case r.s.Taut != nil:
 		return since(*r.s.Taut, "s until it is slack"), true
 	case r.worried() != nil:
-		return since(r.worried().At, "s since: itself again?"), true
+		return since(r.worried().At, "s: itself again?"), true
 	case r.paces() > 0:
 		n, made := r.paces(), 0
 		if o != nil {

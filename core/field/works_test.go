@@ -59,7 +59,7 @@ func TestShapingPicksWhatWasOffered(t *testing.T) {
 	h := worked(t, criteria.Shaping, decision.Run, all, criteria.Approx, 1, 2, 3)
 	v := h.Run.View(0)
 	require.Equal(t, "Leans", v.Main.Label)
-	require.Equal(t, []string{"Looks", "Steps on", "Lies down", "Something else"}, []string{v.Row[0].Label, v.Row[1].Label, v.Row[2].Label, v.Row[3].Label})
+	require.Equal(t, []string{"Looks", "Steps on", "Lies down", "Other"}, []string{v.Row[0].Label, v.Row[1].Label, v.Row[2].Label, v.Row[3].Label})
 	h.Press("offered:0", 5000)
 	h.Press(field.Main, 10000)
 	h.Press("offered:2", 15000)

@@ -211,6 +211,17 @@ func (p *Page) Drag(from, to string) {
 	p.Wait(`!window.leaving && document.readyState === "complete"`)
 }
 
+// Touch taps, or clicks, the middle of a drawn thing.
+func (p *Page) Touch(css string) {
+	at := Get[[]float64](p, `(() => { const r = document.querySelector(`+quote(css)+`).getBoundingClientRect();
+		return [r.left + r.width / 2, r.top + r.height / 2] })()`)
+	if !p.touch {
+		p.do("clicking "+css, chromedp.MouseClickXY(at[0], at[1]))
+		return
+	}
+	p.do("touching "+css, chromedp.TapXY(at[0], at[1]))
+}
+
 // Upload chooses a file in a file field.
 func (p *Page) Upload(css, file string) {
 	p.do("choosing "+file, chromedp.SetUploadFiles(chromedp.CSS(css), []string{file}))

@@ -57,7 +57,7 @@ function drawKeys(row, keys, style) {
   const drawn = JSON.stringify(keys);
   if (row.dataset.drawn === drawn) return;
   row.dataset.drawn = drawn;
-  row.classList.toggle("many", keys.length > 4);
+  row.classList.toggle("many", keys.length > 3);
   row.replaceChildren(
     ...keys.map(({ key, label, shape, kbd, on }) => {
       const button = document.createElement("button");
@@ -85,7 +85,7 @@ const places = {
 };
 
 function drawBody(body) {
-  $("body").hidden = !body;
+  $("body").toggleAttribute("hidden", !body); // a drawing has no property of that name
   $("site-others").hidden = !body;
   const drawn = JSON.stringify(body || null);
   if ($("body").dataset.drawn === drawn) return;

@@ -22,6 +22,7 @@ const state = {
   queue: Promise.resolve(), // presses are answered one after another
   away: false, // another tab runs this session
   leave: null,
+  logged: 0, // events since this page was opened
 };
 window.patientfox = state; // for the browser tests, which read how long the core took
 
@@ -134,6 +135,7 @@ async function happened(drafts, t) {
   const s = state.session;
   const events = await state.keep.append(drafts, { session: s.id, t, by: s.by, handler: s.handler });
   const { view } = await state.core.ask("apply", events, t);
+  state.logged += events.length;
   state.sender.kick();
   draw(view);
 }
@@ -482,14 +484,14 @@ for (const key of root.querySelectorAll("[data-tells]")) {
 const pick = async (event) => {
   const spot = event.target.closest("[data-site]");
   if (!spot || (event.type === "keydown" && event.key !== "Enter" && event.key !== " ")) return;
+  if (event.type === "click" && event.detail !== 0) return; // touched already
   event.preventDefault();
   event.stopPropagation();
   const done = (state.view.beside || []).some(({ key, on }) => key === "done" && on);
   await state.core.ask("arm", { site: spot.dataset.site, done }, now());
 };
 for (const id of ["body", "site-others"]) {
-  $(id).addEventListener("click", pick);
-  $(id).addEventListener("keydown", pick);
+  for (const way of ["pointerdown", "click", "keydown"]) $(id).addEventListener(way, pick);
 }
 
 $("note-open").addEventListener("click", () => note($("note").hidden));

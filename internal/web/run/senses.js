@@ -57,7 +57,7 @@ export class Senses {
     if (!was) return;
     const began = (of) => of(now) && !of(was);
     if (began((v) => v.pay.due)) this.tell("pay");
-    if (began((v) => v.phase === "trying" && v.dial.full)) this.tell("full");
+    if (began((v) => v.dial.full)) this.tell("full");
     if (began((v) => v.verdict.show)) {
       this.tell("set");
       this.say(`${now.verdict.word}. ${now.verdict.why}`);
