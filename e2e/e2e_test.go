@@ -43,12 +43,18 @@ type server struct {
 	*practicetest.Opened
 	t    testing.TB
 	Addr string
+	With web.Options // beside the log
 	stop func()
 }
 
 func serve(t testing.TB, o *practicetest.Opened) *server {
 	t.Helper()
-	s := &server{Opened: o, t: t, Addr: "127.0.0.1:0"}
+	return serveAt(t, o, "127.0.0.1:0", web.Options{})
+}
+
+func serveAt(t testing.TB, o *practicetest.Opened, addr string, with web.Options) *server {
+	t.Helper()
+	s := &server{Opened: o, t: t, Addr: addr, With: with}
 	s.Start()
 	t.Cleanup(func() { s.Stop() })
 	return s
@@ -57,7 +63,8 @@ func serve(t testing.TB, o *practicetest.Opened) *server {
 // Start listens on the server's address.
 func (s *server) Start() {
 	s.t.Helper()
-	app, err := web.New(ctx, s.Practice, web.Options{Log: practicetest.Quiet()})
+	s.With.Log = practicetest.Quiet()
+	app, err := web.New(ctx, s.Practice, s.With)
 	require.NoError(s.t, err)
 	listener, err := net.Listen("tcp", s.Addr)
 	require.NoError(s.t, err)

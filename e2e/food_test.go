@@ -136,7 +136,7 @@ func TestFromATasteToASheetWorked(t *testing.T) {
 	for range 4 {
 		hold(p)
 	}
-	p.See("Pieces gone: what is left is kept for the finish.")
+	p.See("the reserve: finish with an easy one.")
 	axe(t, p, "pieces gone")
 	p.Click("#end")
 	p.Wait(`document.getElementById("part").options.length > 1`)

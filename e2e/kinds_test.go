@@ -34,7 +34,7 @@ var works = []worked{
 	{"shaping", "run", practice.Typed{"approximation": "a step towards it"}, "offered:0 main offered:3 left main", `
 		trial offered 0 | mark, trial offered 1, pay 1 | mark, trial offered 3, pay 1 | count left | count back`},
 	{"attention", "set", practice.Typed{"check_ins": "2", "duration": "4"}, "main main throw main full main", `
-		cue 1 | count check_in, pay 1 | count throw | count check_in, pay 1 | mark, trial`},
+		cue 1 | count check_in, pay 1 | count throw | count check_in, pay 1 | trial`},
 	{"counter", "calm", practice.Typed{"trigger": "40", "intensity": "1"}, "main main main late itself main expects", `
 		trigger on 40 planned | pay 1 | pay 1 | exposure 2 | state 1 | trigger on 40 planned | exposure 0, pay 1`},
 	{"handling", "calm", practice.Typed{"site": "ear", "tool": "fingers", "duration": "1"}, "main full main site:paw done take pulled", `

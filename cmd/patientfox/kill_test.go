@@ -20,7 +20,11 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"bufio"
+	"crypto/tls"
+	"crypto/x509"
 	"patientfox/core/record"
+	"patientfox/internal/ownca"
 	"patientfox/internal/store"
 )
 
@@ -184,10 +188,49 @@ func TestAnInterruptedServerStopsInGoodOrder(t *testing.T) {
 	require.ErrorIs(t, err, os.ErrNotExist, "the log is folded in")
 }
 
-func TestOnlyLoopbackIsServed(t *testing.T) {
-	out, err := exec.Command(binary, "serve", "--data", t.TempDir(), "--listen", "0.0.0.0:0").CombinedOutput()
-	require.Error(t, err)
-	require.Contains(t, string(out), "only loopback addresses")
+// Beyond loopback it speaks https with a certificate made on the spot, says how to trust it, and lets nobody in unasked.
+func TestOtherMachinesReachItOverItsOwnCertificate(t *testing.T) {
+	data, port := t.TempDir(), freePort(t)
+	cmd := exec.Command(binary, "serve", "--data", data, "--listen", "0.0.0.0:"+port, "--tls", "self", "--log", "error")
+	out, err := cmd.StdoutPipe()
+	require.NoError(t, err)
+	require.NoError(t, cmd.Start())
+	t.Cleanup(func() { _ = cmd.Process.Kill(); _ = cmd.Wait() })
+	lines := bufio.NewScanner(out)
+	said := ""
+	for !strings.Contains(said, "SHA-256") && lines.Scan() {
+		said += lines.Text() + "\n"
+	}
+	require.Contains(t, said, "let them in under Settings")
+	ca, err := os.ReadFile(filepath.Join(data, "tls", "ca.pem"))
+	require.NoError(t, err)
+	trusted := x509.NewCertPool()
+	require.True(t, trusted.AppendCertsFromPEM(ca))
+	client := http.Client{
+		Transport:     &http.Transport{TLSClientConfig: &tls.Config{RootCAs: trusted}},
+		CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse },
+	}
+	for _, name := range ownca.OwnNames() {
+		if ip := net.ParseIP(name); ip == nil || ip.To4() == nil {
+			continue
+		}
+		answer, err := client.Get("https://" + name + ":" + port + "/")
+		require.NoError(t, err)
+		answer.Body.Close()
+		want := http.StatusSeeOther // to sign in
+		if net.ParseIP(name).IsLoopback() {
+			want = http.StatusOK
+		}
+		require.Equal(t, want, answer.StatusCode, name)
+	}
+}
+
+func TestHalfACertificateIsRefusedInWords(t *testing.T) {
+	for _, args := range [][]string{{"--tls-cert", "x.pem"}, {"--tls", "yes"}, {"--tls-cert", "no.pem", "--tls-key", "no.key"}} {
+		out, err := exec.Command(binary, append([]string{"serve", "--data", t.TempDir(), "--listen", "127.0.0.1:0"}, args...)...).CombinedOutput()
+		require.Error(t, err)
+		require.Contains(t, string(out), "--tls")
+	}
 }
 
 func TestTheDemoIsMadeOncePerDayAndRebuiltEqual(t *testing.T) {

@@ -4,6 +4,7 @@ package main
 
 import (
 	"context"
+	"crypto/tls"
 	"errors"
 	"fmt"
 	"io"
@@ -39,6 +40,7 @@ func main() {
 type options struct {
 	data, listen, zone, now, level string
 	hosts                          []string
+	tls, cert, key, public         string
 }
 
 func env(name, otherwise string) string {
@@ -77,8 +79,12 @@ func command() *cobra.Command {
 	flags.StringVar(&o.level, "log", env("PATIENTFOX_LOG", "info"), "debug, info, warn or error (PATIENTFOX_LOG)")
 
 	served := func(c *cobra.Command) *cobra.Command {
-		c.Flags().StringVar(&o.listen, "listen", env("PATIENTFOX_LISTEN", "127.0.0.1:"+env("PORT", "8420")), "address to listen on, loopback only until signing in exists (PATIENTFOX_LISTEN, PORT)")
+		c.Flags().StringVar(&o.listen, "listen", env("PATIENTFOX_LISTEN", "127.0.0.1:"+env("PORT", "8420")), "address to listen on; beyond loopback whoever asks has to be let in (PATIENTFOX_LISTEN, PORT)")
 		c.Flags().StringSliceVar(&o.hosts, "host", nil, "a further name to answer to")
+		c.Flags().StringVar(&o.tls, "tls", "", "self: make a certificate on the spot")
+		c.Flags().StringVar(&o.cert, "tls-cert", "", "file of a certificate, PEM")
+		c.Flags().StringVar(&o.key, "tls-key", "", "file of its key, PEM")
+		c.Flags().StringVar(&o.public, "public-url", "", "address under which phones reach it, for pairing links")
 		return c
 	}
 	root.AddCommand(
@@ -205,8 +211,10 @@ func (o options) open(ctx context.Context, path string) (*store.Store, *practice
 }
 
 func (o options) serve(ctx context.Context, path string, out io.Writer) (err error) {
-	if !loopback(o.listen) {
-		return fmt.Errorf("--listen %s: only loopback addresses are served until signing in exists; use 127.0.0.1:PORT", o.listen)
+	reached := !loopback(o.listen)
+	secure, err := o.secured()
+	if err != nil {
+		return err
 	}
 	log, err := o.logger()
 	if err != nil {
@@ -217,7 +225,9 @@ func (o options) serve(ctx context.Context, path string, out io.Writer) (err err
 		return err
 	}
 	defer func() { err = errors.Join(err, st.Close()) }()
-	app, err := web.New(ctx, p, web.Options{Log: log, Hosts: o.hosts})
+	app, err := web.New(ctx, p, web.Options{
+		Log: log, Hosts: append(o.hosts, secure.names...), SignIn: reached, PublicURL: o.publicURL(reached, secure), CA: secure.ca,
+	})
 	if err != nil {
 		return err
 	}
@@ -225,7 +235,12 @@ func (o options) serve(ctx context.Context, path string, out io.Writer) (err err
 	if err != nil {
 		return fmt.Errorf("%w; set PORT to use another one", err)
 	}
-	fmt.Fprintf(out, "Patient Fox is at http://%s\nIts database is %s\nStop it with Ctrl-C.\n", listener.Addr(), path)
+	scheme := "http"
+	if secure.config != nil {
+		scheme, listener = "https", tls.NewListener(listener, secure.config)
+	}
+	fmt.Fprintf(out, "Patient Fox is at %s://%s\nIts database is %s\nStop it with Ctrl-C.\n", scheme, listener.Addr(), path)
+	o.reachedBy(out, reached, secure)
 	stopped := make(chan error, 1)
 	go func() {
 		<-ctx.Done()

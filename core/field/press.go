@@ -192,7 +192,7 @@ func (r *Run) outcome(o evidence.Outcome, at float64) []record.Draft {
 	case phase == Idle && r.now.Due && !r.now.answered:
 		drafts = append(drafts, r.verdict(string(decision.Repeat)))
 	}
-	if phase == Trying && (o.Right() || o == "") {
+	if phase == Trying && o.Right() {
 		if r.pack.Kind == criteria.Held {
 			drafts = append(drafts, record.NewDraft(record.KRelease, struct{}{}))
 			trial.Easy = trial.Easy || criteria.Easier(r.step().Criteria, at-r.s.Trying.From)

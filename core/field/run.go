@@ -86,6 +86,9 @@ func (r *Run) Apply(events []record.Event) {
 	r.fold()
 }
 
+// Log is the log that the run is a cache over.
+func (r *Run) Log() *record.Log { return r.log }
+
 // Session is what the log says now.
 func (r *Run) Session() *record.Session { return r.s }
 

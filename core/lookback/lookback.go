@@ -265,14 +265,7 @@ func (r *reviewer) trials() {
 			Number: i + 1, Time: phrase.Clock(t.At), Step: fmt.Sprintf("%d · %s", number, name), Outcome: shapeOf(t), Paid: paid(t),
 			Source: t.Source, After: t.After, Instead: t.Instead, Right: t.Outcome.Right() || t.Outcome == evidence.Void,
 		}
-		switch {
-		case t.State != nil && t.HeldS != nil:
-			line.Measure = fmt.Sprintf("on for %.1f s", *t.HeldS)
-		case t.HeldS != nil:
-			line.Measure = fmt.Sprintf("held %.1f s", *t.HeldS)
-		case t.LatencyS != nil:
-			line.Measure = fmt.Sprintf("answered in %.1f s", *t.LatencyS)
-		}
+		line.Measure = measured(t, blocks[t.Block])
 		if !t.Tally && t.State == nil {
 			line.ID = t.ID
 		}

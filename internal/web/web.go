@@ -12,6 +12,7 @@ import (
 
 	"patientfox/internal/practice"
 	"patientfox/internal/web/assets"
+	"patientfox/internal/web/devices"
 	"patientfox/internal/web/dogs"
 	"patientfox/internal/web/evidence"
 	"patientfox/internal/web/ladder"
@@ -36,10 +37,13 @@ const hardLimit = 4 << 20
 
 // Options are what the application can be told beside its practice.
 type Options struct {
-	Log      *slog.Logger
-	Hosts    []string                 // names that it answers to beside loopback
-	Release  string                   // names a build of the same files anew, for tests of an update
-	Rendered func(again func() error) // called with each page's template on its ready view, for benchmarks
+	Log       *slog.Logger
+	Hosts     []string                 // names that it answers to beside loopback
+	SignIn    bool                     // other machines reach it: they have to be let in
+	PublicURL string                   // under which they do
+	CA        []byte                   // PEM of the certificate that a phone has to trust, nil for none
+	Release   string                   // names a build of the same files anew, for tests of an update
+	Rendered  func(again func() error) // called with each page's template on its ready view, for benchmarks
 }
 
 // New makes the application over a practice.
@@ -49,14 +53,14 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 		return nil, err
 	}
 	sh := shell.New(assets.New(run.Assets(), o.Release), o.Log, secret, o.Hosts)
-	sh.Rendered = o.Rendered
+	sh.Rendered, sh.SignIn, sh.PublicURL, sh.Who = o.Rendered, o.SignIn, o.PublicURL, p.SignedIn
 	app := fiber.New(fiber.Config{
 		AppName: "Patient Fox", Immutable: true, CaseSensitive: true, StrictRouting: true,
 		BodyLimit: hardLimit, ReadBufferSize: 16384,
 		ReadTimeout: 10 * time.Second, WriteTimeout: 15 * time.Second, IdleTimeout: 60 * time.Second,
 		ErrorHandler: sh.Fail,
 	})
-	app.Use(requestid.New(), sh.Logged, recover.New(), sh.Guard, sh.Forms)
+	app.Use(requestid.New(), sh.Logged, recover.New(), sh.Guard, sh.Access, sh.Forms)
 	app.Get("/a/:build/*", sh.Assets.Serve)
 	app.Get("/healthz", func(c fiber.Ctx) error {
 		if err := p.Healthy(c.Context()); err != nil {
@@ -80,5 +84,13 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 	sheet.Mount(app, sh, p)
 	week.Mount(app, sh, p)
 	settings.Mount(app, sh, p)
+	devices.Mount(app, sh, p)
+	if o.CA != nil {
+		app.Get("/ca.pem", func(c fiber.Ctx) error {
+			c.Set(fiber.HeaderContentType, "application/x-x509-ca-cert")
+			c.Attachment("patient-fox.pem")
+			return c.Send(o.CA)
+		})
+	}
 	return app, nil
 }

@@ -3,6 +3,8 @@
 import { Keep } from "./db.js";
 
 export async function register() {
+  // A browser refuses offline work on plain http, but for its own machine: that is said, and where to go.
+  for (const node of document.querySelectorAll("[data-plain]")) node.hidden = window.isSecureContext;
   if (!navigator.serviceWorker) return;
   const own = await navigator.serviceWorker.register("/sw.js");
   const offer = async () => {

@@ -7,9 +7,11 @@ import (
 	"encoding/json"
 	"io/fs"
 	"mime"
+	"slices"
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/core/field"
 	"patientfox/core/record"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/shell"
@@ -75,6 +77,10 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		if err != nil {
 			return err
 		}
+		day.Packs = slices.Clone(day.Packs)
+		for i := range day.Packs {
+			used(c, &day.Packs[i])
+		}
 		c.Set(fiber.HeaderCacheControl, "private, no-store")
 		return c.JSON(day)
 	})
@@ -83,6 +89,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		if err != nil {
 			return err
 		}
+		used(c, &pack)
 		c.Set(fiber.HeaderCacheControl, "private, no-store")
 		return c.JSON(pack)
 	})
@@ -91,10 +98,21 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		if err != nil {
 			return err
 		}
+		pack.Packs = slices.Clone(pack.Packs)
+		for i := range pack.Packs {
+			used(c, &pack.Packs[i])
+		}
 		c.Set(fiber.HeaderCacheControl, "private, no-store")
 		return c.JSON(pack)
 	})
 	app.Post("/api/events", func(c fiber.Ctx) error { return receive(c, p) })
+}
+
+// used makes a pack that of the person whose device asks for it: who logs with it.
+func used(c fiber.Ctx, pack *field.Pack) {
+	if person := shell.Person(c); person != "" {
+		pack.Person = person
+	}
 }
 
 // receive stores a batch of events; the answer is per id, and follows the commit.

@@ -19,7 +19,7 @@ type failure struct {
 
 var titles = map[int]string{
 	400: "That could not be read", 403: "Not sent", 404: "Nothing here", 405: "Not done that way", 409: "Changed meanwhile",
-	413: "Too much at once", 415: "That could not be read", 421: "Wrong name", 422: "Something cannot stand", 500: "Something broke", 503: "That took too long",
+	413: "Too much at once", 415: "That could not be read", 401: "Not let in", 421: "Wrong name", 429: "Too many tries", 422: "Something cannot stand", 500: "Something broke", 503: "That took too long",
 }
 
 var texts = map[int]string{

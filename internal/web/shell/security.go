@@ -9,7 +9,6 @@ import (
 	"net"
 	"net/url"
 	"slices"
-	"strings"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -37,7 +36,9 @@ func (s *Shell) Guard(c fiber.Ctx) error {
 	c.Set(fiber.HeaderXContentTypeOptions, "nosniff")
 	c.Set(fiber.HeaderXFrameOptions, "DENY")
 	c.Set(fiber.HeaderReferrerPolicy, "same-origin")
-	c.Set("Cross-Origin-Opener-Policy", "same-origin")
+	if c.Scheme() == "https" || loopbackName(nameOf(c.Host())) {
+		c.Set("Cross-Origin-Opener-Policy", "same-origin") // elsewhere browsers ignore it, and say so on every page
+	}
 	c.Set("Cross-Origin-Resource-Policy", "same-origin")
 	c.Set("Permissions-Policy", "camera=(), microphone=(), geolocation=()")
 	if !s.hostAllowed(c.Host()) {
@@ -55,12 +56,9 @@ func (s *Shell) Guard(c fiber.Ctx) error {
 // hostAllowed: a server that is signed in on loopback would otherwise be open to any page whose name
 // is pointed at this machine.
 func (s *Shell) hostAllowed(host string) bool {
-	name := host
-	if h, _, err := net.SplitHostPort(host); err == nil {
-		name = h
-	}
-	name = strings.Trim(name, "[]")
-	return name == "127.0.0.1" || name == "localhost" || name == "::1" || slices.Contains(s.hosts, name)
+	name := nameOf(host)
+	// An address in figures cannot be pointed elsewhere by a name; who asks by it still has to be let in.
+	return loopbackName(name) || slices.Contains(s.hosts, name) || s.SignIn && net.ParseIP(name) != nil
 }
 
 // ownOrigin tells whether a post comes from our own pages.

@@ -1,0 +1,94 @@
+package main
+
+import (
+	"crypto/tls"
+	"fmt"
+	"io"
+	"net"
+	"os"
+	"path/filepath"
+
+	"patientfox/internal/ownca"
+)
+
+// secured is how the server speaks https, nil config where it does not.
+type secured struct {
+	config *tls.Config
+	ca     []byte   // PEM, where the certificate was made here
+	names  []string // under which this machine is reached
+	print  string   // the certificate's fingerprint
+}
+
+// secured reads the certificate given, or makes one.
+func (o options) secured() (s secured, err error) {
+	var cert tls.Certificate
+	switch {
+	case o.cert != "" || o.key != "":
+		if o.cert == "" || o.key == "" || o.tls != "" {
+			return s, fmt.Errorf("--tls-cert and --tls-key go together, and without --tls")
+		}
+		if cert, err = tls.LoadX509KeyPair(o.cert, o.key); err != nil {
+			return s, fmt.Errorf("--tls-cert: %w", err)
+		}
+	case o.tls == "self":
+		now, err := o.clock()
+		if err != nil {
+			return s, err
+		}
+		ca, err := ownca.Open(filepath.Join(o.data, "tls"), now())
+		if err != nil {
+			return s, err
+		}
+		if cert, err = ca.Certificate(append(ownca.OwnNames(), o.hosts...), now()); err != nil {
+			return s, err
+		}
+		s.ca, s.print = ca.PEM, ca.Fingerprint()
+	case o.tls != "":
+		return s, fmt.Errorf("--tls takes self; a certificate of your own is given by --tls-cert and --tls-key")
+	default:
+		return s, nil
+	}
+	if host, err := os.Hostname(); err == nil {
+		s.names = []string{host, host + ".local"}
+	}
+	s.config = &tls.Config{Certificates: []tls.Certificate{cert}, MinVersion: tls.VersionTLS12}
+	return s, nil
+}
+
+// publicURL is where phones reach the server: as told, else under this machine's first address.
+func (o options) publicURL(reached bool, s secured) string {
+	if o.public != "" || !reached {
+		return o.public
+	}
+	host, port, err := net.SplitHostPort(o.listen)
+	if err != nil {
+		return ""
+	}
+	if ip := net.ParseIP(host); host == "" || ip != nil && ip.IsUnspecified() {
+		for _, name := range ownca.OwnNames() {
+			if ip := net.ParseIP(name); ip != nil && !ip.IsLoopback() && ip.To4() != nil {
+				host = name
+				break
+			}
+		}
+	}
+	scheme := "http"
+	if s.config != nil {
+		scheme = "https"
+	}
+	return scheme + "://" + net.JoinHostPort(host, port)
+}
+
+// reachedBy says how phones come in.
+func (o options) reachedBy(out io.Writer, reached bool, s secured) {
+	if !reached {
+		return
+	}
+	fmt.Fprintf(out, "Phones reach it at %s: let them in under Settings, Phones and other devices.\n", o.publicURL(reached, s))
+	switch {
+	case s.config == nil:
+		fmt.Fprintln(out, "This is plain http: a phone's browser refuses to work without a signal, and whoever shares the network can read along. Use --tls self, or --tls-cert and --tls-key.")
+	case s.ca != nil:
+		fmt.Fprintf(out, "Each phone has to trust its certificate once: open /ca.pem there. Its SHA-256 is\n%s\n", s.print)
+	}
+}

@@ -1,0 +1,75 @@
+package lookback
+
+import (
+	"fmt"
+	"strings"
+
+	"patientfox/core/criteria"
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+)
+
+// measured says what was measured of a trial, as its kind of work has it.
+func measured(t record.TrialRead, b *record.BlockRead) string {
+	var parts []string
+	add := func(format string, args ...any) { parts = append(parts, fmt.Sprintf(format, args...)) }
+	seconds := func(format string, s *float64) {
+		if s != nil {
+			add(format, *s)
+		}
+	}
+	switch {
+	case t.State != nil:
+		seconds("on for %.1f s", t.HeldS)
+	case t.HeldS != nil && t.CheckIns == 0:
+		add("held %.1f s", *t.HeldS)
+	case t.LatencyS != nil:
+		add("answered in %.1f s", *t.LatencyS)
+	}
+	if t.Site != "" {
+		parts = append(parts, t.Site)
+	}
+	if t.State != nil && b != nil && b.Kind == criteria.Handling {
+		parts = append(parts, map[bool]string{true: "taken", false: "offered"}[t.Taken])
+	}
+	if t.Pulled {
+		parts = append(parts, "pulled away, let go")
+	}
+	if t.Done {
+		parts = append(parts, "really done")
+	}
+	seconds("itself again after %.0f s", t.RecoveryS)
+	if t.Paces > 0 {
+		parts = append(parts, phrase.Count(t.Paces, "pace"))
+	}
+	if t.Pulls > 0 {
+		parts = append(parts, phrase.Count(t.Pulls, "pull"))
+	}
+	seconds("slack after %.1f s", t.SlackS)
+	if t.CheckIns > 0 {
+		parts = append(parts, phrase.Count(t.CheckIns, "check-in"))
+	}
+	seconds("back after %.1f s", t.ReturnS)
+	if t.LeadS != nil {
+		add("distraction %+.1f s from the signal", *t.LeadS)
+	}
+	seconds("out for %.1f s", t.OutS)
+	if t.Offered != nil && b != nil {
+		parts = append(parts, approximation(t, b))
+	}
+	if t.Broke != "" {
+		parts = append(parts, "broken by "+t.Broke)
+	}
+	return strings.Join(parts, ", ")
+}
+
+// approximation is the word for what was offered.
+func approximation(t record.TrialRead, b *record.BlockRead) string {
+	if at := progression.Index(b.Steps, t.Step); at >= 0 {
+		if d, ok := b.Steps[at].Criteria.Dimension(criteria.Approx); ok && *t.Offered < len(d.Items) {
+			return "offered: " + d.Items[*t.Offered]
+		}
+	}
+	return ""
+}

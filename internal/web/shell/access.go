@@ -1,0 +1,84 @@
+package shell
+
+import (
+	"net"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// deviceCookie names the cookie of a device that was let in.
+const deviceCookie = "pf_device"
+
+// open are the addresses that anybody may ask for: they hold no dog's data.
+var open = []string{"/a/", "/healthz", "/sw.js", "/manifest.webmanifest", "/run", "/run/worker.js", "/remote", "/signin", "/pair/", "/ca.pem"}
+
+const personKey = "person"
+
+// Access lets in who may come in. A server that only its own machine reaches asks nobody; one that others reach lets
+// its own machine in, and from elsewhere devices that were paired or signed in.
+func (s *Shell) Access(c fiber.Ctx) error {
+	if !s.SignIn || s.ownMachine(c) {
+		return c.Next()
+	}
+	person, err := s.Who(c.Context(), c.Cookies(deviceCookie))
+	if err != nil {
+		return err
+	}
+	if person != "" {
+		c.Locals(personKey, person)
+		return c.Next()
+	}
+	for _, path := range open {
+		if c.Path() == path || strings.HasSuffix(path, "/") && strings.HasPrefix(c.Path(), path) {
+			return c.Next()
+		}
+	}
+	if strings.HasPrefix(c.Path(), "/api/") {
+		return fiber.NewError(fiber.StatusUnauthorized, "This device is not let in (any more). What it has logged is kept on it.")
+	}
+	return See(c, "/signin")
+}
+
+// ownMachine tells whether a request comes from the machine itself, by its own name.
+func (s *Shell) ownMachine(c fiber.Ctx) bool {
+	host, _, err := net.SplitHostPort(c.RequestCtx().RemoteAddr().String())
+	ip := net.ParseIP(host)
+	return err == nil && ip != nil && ip.IsLoopback() && loopbackName(nameOf(c.Host()))
+}
+
+// Person is who uses the device that asks, "" on the server's own machine.
+func Person(c fiber.Ctx) string {
+	person, _ := c.Locals(personKey).(string)
+	return person
+}
+
+// LetIn gives a device its cookie.
+func (s *Shell) LetIn(c fiber.Ctx, cookie string) {
+	c.Cookie(&fiber.Cookie{
+		Name: deviceCookie, Value: cookie, Path: "/", HTTPOnly: true, Secure: c.Scheme() == "https", SameSite: fiber.CookieSameSiteStrictMode, MaxAge: 400 * 24 * 3600,
+	})
+}
+
+// Public is the address under which other machines reach this server.
+func (s *Shell) Public(c fiber.Ctx) string {
+	if s.PublicURL != "" {
+		return strings.TrimSuffix(s.PublicURL, "/")
+	}
+	return c.Scheme() + "://" + c.Host()
+}
+
+// Figure writes a whole number for a drawing.
+func Figure(n int) string { return strconv.Itoa(n) }
+
+func nameOf(host string) string {
+	if h, _, err := net.SplitHostPort(host); err == nil {
+		host = h
+	}
+	return strings.Trim(host, "[]")
+}
+
+func loopbackName(name string) bool {
+	return name == "127.0.0.1" || name == "localhost" || name == "::1"
+}
