@@ -132,6 +132,11 @@ func (d *Door) call(method string, arg []byte, at int64) (a answer, err error) {
 		}
 	case "after":
 		a.Packs = d.run.After()
+	case "device":
+		var dev string
+		if err = wire.Unmarshal(arg, &dev); err == nil {
+			d.run.On(dev)
+		}
 	case "arm":
 		var armed Armed
 		if err = wire.Unmarshal(arg, &armed); err == nil {

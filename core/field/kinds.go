@@ -231,6 +231,8 @@ func (r *Run) trying(at float64) []record.Draft {
 // own answers the keys that only some kinds of work have.
 func (r *Run) own(key Key, at float64) []record.Draft {
 	switch key {
+	case AcceptKey:
+		return r.accept()
 	case PullKey:
 		drafts := []record.Draft{counted(record.Pull), record.NewDraft(record.KLine, record.Line{Taut: true})}
 		if r.s.Trying == nil {
@@ -280,6 +282,8 @@ func (r *Run) own(key Key, at float64) []record.Draft {
 func (r *Run) meansOwn(key Key, phase Phase) bool {
 	kind, idle, trying := r.pack.Kind, phase == Idle, phase == Trying
 	switch key {
+	case AcceptKey:
+		return (idle || phase == Deciding) && len(r.unaccepted()) > 0
 	case PullKey:
 		return kind == criteria.Walking && r.s.Taut == nil && (trying || idle && len(r.s.Trials) > 0)
 	case ThrowKey:

@@ -43,6 +43,9 @@ const (
 // means tells whether a key means anything now.
 func (r *Run) means(key Key) bool {
 	phase := r.phase()
+	if r.helps() {
+		return phase != Setup && phase != Over && slices.Contains(helperKeys, key) && (key != UndoKey || len(r.log.LastPressOf(r.dev)) > 0)
+	}
 	idle, trying, deciding := phase == Idle, phase == Trying, phase == Deciding
 	switch key {
 	case Main:
@@ -56,7 +59,7 @@ func (r *Run) means(key Key) bool {
 	case PayKey:
 		return idle || trying || deciding || phase == Recovering
 	case UndoKey:
-		return phase != Over && r.log.CanUndo()
+		return phase != Over && len(r.log.LastPressOf(r.dev)) > 0
 	case BreakKey:
 		return idle || deciding || phase == Paused
 	case CueKey:
@@ -90,7 +93,7 @@ const (
 
 // resting tells whether the large key was pressed so short a time ago that this is the same press.
 func (r *Run) resting(atMS int64) bool {
-	last, ok := r.log.LastPressAt()
+	last, ok := r.log.LastPressAt(r.dev)
 	rest := int64(restsFor)
 	if r.phase() == Trying {
 		rest = restsAfterStart
@@ -103,6 +106,9 @@ func (r *Run) resting(atMS int64) bool {
 func (r *Run) Press(key Key, atMS int64) []record.Draft {
 	if !r.means(key) || key == Main && r.resting(atMS) {
 		return nil
+	}
+	if r.helps() {
+		return r.assist(key)
 	}
 	at := float64(atMS) / 1000
 	if phase := r.phase(); phase == Recovering && (key == Main || r.meansOwn(key, phase) && key != SlowKey && key != RefusedKey) {
@@ -381,7 +387,7 @@ func (r *Run) newStepID() string {
 // undo takes the last press back, with all that it meant.
 func (r *Run) undo() []record.Draft {
 	var drafts []record.Draft
-	for _, id := range r.log.LastPress() {
+	for _, id := range r.log.LastPressOf(r.dev) {
 		drafts = append(drafts, record.NewDraft(record.KRetract, record.Retract{Target: id}))
 	}
 	return drafts

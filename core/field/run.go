@@ -25,6 +25,7 @@ type Run struct {
 	off   []Key          // keys that mean nothing now
 	signs decision.Signs // of the log as it stands
 	armed Armed
+	dev   string // this device, "" where only one logs
 }
 
 // Open begins with a plan's pack and an empty log.
@@ -85,6 +86,15 @@ func (r *Run) Apply(events []record.Event) {
 	}
 	r.fold()
 }
+
+// On says which device this is: one that did not open the session helps.
+func (r *Run) On(dev string) {
+	r.dev = dev
+	r.fold()
+}
+
+// helps tells whether another device holds the pen.
+func (r *Run) helps() bool { return r.dev != "" && r.s.Pen != "" && r.dev != r.s.Pen }
 
 // Log is the log that the run is a cache over.
 func (r *Run) Log() *record.Log { return r.log }

@@ -73,8 +73,9 @@ type View struct {
 	Log     string      `json:"log"`            // "14 trials · 22 pieces left"
 	Closing ClosingView `json:"closing"`
 	Sheet   SheetView   `json:"sheet"`
-	Food    string      `json:"food"`  // id of what is in the hand
-	Leave   bool        `json:"leave"` // the warm-up said to go elsewhere, and that was taken
+	Food    string      `json:"food"`            // id of what is in the hand
+	Helps   string      `json:"helps,omitempty"` // on a helper's device: what its trials count for
+	Leave   bool        `json:"leave"`           // the warm-up said to go elsewhere, and that was taken
 }
 
 // Dial is the thing being waited for.
@@ -165,6 +166,11 @@ func (r *Run) View(atMS int64) View {
 		v.Recover, v.Main, v.Row = r.recovering(at)
 		v.Step, v.Where, v.Advice = v.Recover.Say, "Recovery · "+v.Recover.Then, AdviceView{}
 		v.Leave = v.Main.Label == "End here"
+	}
+	if r.helps() && v.Phase != Over {
+		r.helping(&v)
+	} else if n := len(r.unaccepted()); n > 0 && (v.Phase == Idle || v.Phase == Deciding) {
+		v.Beside = append(v.Beside, RowKey{Key: AcceptKey, Label: "Count a helper's " + phrase.Number(n)})
 	}
 	if n := len(r.s.Verdicts); n > 0 && len(r.s.Trials) == 0 {
 		v.Leave = v.Leave || r.s.Verdicts[n-1].Deed == string(decision.GoElsewhere)

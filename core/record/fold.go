@@ -22,6 +22,7 @@ type Book interface {
 type Session struct {
 	ID       string
 	Opened   string // the open itself
+	Pen      string // the device that opened it: its trials count, another's when they are accepted
 	Wall     int64  // UTC Unix ms of it
 	By       string
 	Dog      string
@@ -193,7 +194,7 @@ func (l *Log) Fold(book Book) *Session {
 	f.s.Pays = make([]PayRead, 0, len(events)/3)
 	for _, e := range events {
 		if e.Kind == KOpen {
-			f.pen = e.Dev
+			f.pen, f.s.Pen = e.Dev, e.Dev
 			break
 		}
 	}
@@ -378,7 +379,8 @@ func (f *folder) trial(e placed, d *Trial) {
 	t.Measures = d.Measures
 	raw := criteria.Raw{Tapped: d.Outcome}
 	var pays []int
-	if o := f.tries; o != nil {
+	// A helper's trial closes nothing that the pen has under way.
+	if o := f.tries; o != nil && e.Dev == f.pen {
 		t.From, pays = o.From, o.pays
 		f.measure(&t, o)
 		raw.Helped, raw.Released = o.Helped, o.free != nil
@@ -422,7 +424,7 @@ func (f *folder) exposure(e placed, d *Exposure) {
 		t.Outcome = evidence.Met
 	}
 	var pays []int
-	if o := f.tries; o != nil {
+	if o := f.tries; o != nil && e.Dev == f.pen {
 		held := f.at - o.From
 		t.From, t.HeldS, t.Cues, pays = o.From, &held, o.Cues, o.pays
 		t.Touch = o.Touch.with(d.Touch)

@@ -318,29 +318,24 @@ func pressed(k Kind) bool {
 	return false
 }
 
-// LastPressAt is the moment of the latest press that still stands, in ms; ok is false before the
+// LastPressAt is the moment of a device's latest press that still stands, of any for "", in ms; ok is false before the
 // first.
-func (l *Log) LastPressAt() (at int64, ok bool) {
+func (l *Log) LastPressAt(dev string) (at int64, ok bool) {
 	live := l.live()
 	for i := len(live) - 1; i >= 0; i-- {
-		if pressed(live[i].Kind) {
+		if pressed(live[i].Kind) && (dev == "" || live[i].Dev == dev) {
 			return live[i].at, true
 		}
 	}
 	return 0, false
 }
 
-// CanUndo tells whether there is a press to take back.
-func (l *Log) CanUndo() bool {
-	return len(l.LastPress()) > 0
-}
-
 // Has tells whether the log holds an event, taken back or not.
 func (l *Log) Has(id string) bool { return l.byID[id] != nil }
 
-// LastPress returns the events of the latest press that still stand, last first. What one press means
-// shares its moment. The opening of a block is not taken back, nor where it began.
-func (l *Log) LastPress() []string {
+// LastPressOf returns the events of a device's latest press that still stand, last first; of any device for "". What
+// one press means shares its moment. The opening of a block is not taken back, nor where it began.
+func (l *Log) LastPressOf(dev string) []string {
 	live := l.live()
 	var ids []string
 	var last, opened placed
@@ -354,7 +349,7 @@ func (l *Log) LastPress() []string {
 		if e.Kind == KBlock || e.Kind == KEnd || opened.entry != nil && e.Kind == KMove && e.at == opened.at && e.Dev == opened.Dev {
 			break
 		}
-		if !pressed(e.Kind) {
+		if !pressed(e.Kind) || dev != "" && e.Dev != dev {
 			continue
 		}
 		if len(ids) > 0 && (e.at != last.at || e.Dev != last.Dev) {

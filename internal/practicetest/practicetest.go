@@ -27,13 +27,24 @@ var Now = time.Date(2026, 11, 23, 15, 0, 0, 0, time.UTC)
 type Clock struct {
 	lock sync.Mutex
 	at   time.Time
+	runs time.Time // since when it goes on by itself, zero while it stands still
 }
 
 // Now is the clock's moment.
 func (c *Clock) Now() time.Time {
 	c.lock.Lock()
 	defer c.lock.Unlock()
+	if !c.runs.IsZero() {
+		return c.at.Add(time.Since(c.runs))
+	}
 	return c.at
+}
+
+// Run lets the clock go on by itself.
+func (c *Clock) Run() {
+	c.lock.Lock()
+	defer c.lock.Unlock()
+	c.runs = time.Now()
 }
 
 // Add moves the clock on.

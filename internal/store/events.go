@@ -96,6 +96,30 @@ func (q Q) Events(ctx context.Context, session string) ([]record.Event, error) {
 	return events, nil
 }
 
+// EventsAfter loads what came of a session after a position, at most so many; at is the last of their positions.
+func (q Q) EventsAfter(ctx context.Context, session string, after int64, limit int) (events []record.Event, at int64, err error) {
+	var rows []struct {
+		eventRow
+		Pos int64 `db:"pos"`
+	}
+	if err = q.many(ctx, &rows, `SELECT pos, `+eventColumns+` FROM events WHERE session = ? AND pos > ? ORDER BY pos LIMIT ?`, session, after, limit); err != nil {
+		return nil, after, err
+	}
+	at = after
+	for _, r := range rows {
+		events, at = append(events, r.event()), r.Pos
+	}
+	return events, at, nil
+}
+
+// ZeroOf is the server's time at which a session's clock stood at zero, UTC ms, as nearly as what its first device
+// sent can tell; ErrNone where nothing came.
+func (q Q) ZeroOf(ctx context.Context, session string) (zero int64, err error) {
+	err = q.one(ctx, &zero, `SELECT min(e.received - e.t) FROM events e WHERE e.session = ?
+		AND e.dev = (SELECT o.dev FROM events o WHERE o.session = e.session AND o.kind = 'open' ORDER BY o.pos LIMIT 1) HAVING count(*) > 0`, session)
+	return zero, err
+}
+
 // EventCount counts all events, and those set aside.
 func (q Q) EventCount(ctx context.Context) (events, aside int, err error) {
 	if err = q.one(ctx, &events, `SELECT count(*) FROM events`); err == nil {

@@ -80,6 +80,14 @@ export class Keep {
     return events;
   }
 
+  // take keeps what other devices logged; the server has it.
+  async take(events) {
+    const tx = this.db.transaction("events", "readwrite");
+    const store = tx.objectStore("events");
+    for (const event of events) store.put(event);
+    await finished(tx);
+  }
+
   async eventsOf(session) {
     const tx = this.db.transaction("events");
     const rows = await done(tx.objectStore("events").index("session").getAll(session));

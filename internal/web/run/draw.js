@@ -42,6 +42,8 @@ export function drawView(v) {
   $("advice").hidden = !v.advice.line;
   $("advice").classList.toggle("urgent", v.advice.urgent);
   $("advice-finish").hidden = !v.advice.finish;
+  text("helps", v.helps || "");
+  $("helps").hidden = !v.helps;
   drawBody(v.body);
   for (const key of root.querySelectorAll(".pad [data-key], #advice [data-key]")) {
     // The large key keeps its focus: while it rests the core takes no press of it.

@@ -29,7 +29,7 @@ var dist embed.FS
 // Assets are the screen's files, by the names under which they are served.
 func Assets() map[string][]byte {
 	added := map[string][]byte{}
-	for _, name := range []string{"run.js", "draw.js", "field.js", "carried.js", "hands.js", "senses.js", "remote.js", "db.js", "sender.js", "core.js"} {
+	for _, name := range []string{"run.js", "draw.js", "field.js", "carried.js", "hands.js", "senses.js", "beside.js", "remote.js", "db.js", "sender.js", "core.js"} {
 		body, err := files.ReadFile(name)
 		if err != nil {
 			panic(err)
@@ -104,6 +104,26 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		}
 		c.Set(fiber.HeaderCacheControl, "private, no-store")
 		return c.JSON(pack)
+	})
+	app.Get("/api/sessions/:id", func(c fiber.Ctx) error {
+		joined, err := p.Join(c.Context(), c.Params("id"))
+		if err != nil {
+			return err
+		}
+		joined.Packs = slices.Clone(joined.Packs)
+		for i := range joined.Packs {
+			used(c, &joined.Packs[i])
+		}
+		c.Set(fiber.HeaderCacheControl, "private, no-store")
+		return c.JSON(joined)
+	})
+	app.Get("/api/sessions/:id/events", func(c fiber.Ctx) error {
+		since, err := p.EventsSince(c.Context(), c.Params("id"), fiber.Query[int64](c, "after"))
+		if err != nil {
+			return err
+		}
+		c.Set(fiber.HeaderCacheControl, "private, no-store")
+		return c.JSON(since)
 	})
 	app.Post("/api/events", func(c fiber.Ctx) error { return receive(c, p) })
 }

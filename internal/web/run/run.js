@@ -2,6 +2,7 @@
 // nothing itself.
 import { Core } from "./core.js";
 import { Keep, uuid } from "./db.js";
+import { Beside, join } from "./beside.js";
 import { drawCarried } from "./carried.js";
 import { $, root, text, drawView } from "./draw.js";
 import { register } from "./field.js";
@@ -29,7 +30,7 @@ window.patientfox = state; // for the browser tests, which read how long the cor
 const now = () => Math.max(0, Math.round(performance.now() - state.base));
 
 function show(...ids) {
-  for (const id of ["carried", "setup", "board", "exits", "tally", "ways", "pocket", "closing", "over", "elsewhere", "message"]) $(id).hidden = !ids.includes(id);
+  for (const id of ["carried", "setup", "board", "exits", "tally", "ways", "pocket", "join", "closing", "over", "elsewhere", "message"]) $(id).hidden = !ids.includes(id);
 }
 
 function message(title, text) {
@@ -107,6 +108,47 @@ function problem(form, p) {
   }
 }
 
+// beside looks for what other devices log in the same session.
+async function beside() {
+  await state.core.ask("device", state.device, now());
+  const session = state.session;
+  state.beside = new Beside({
+    keep: state.keep, session, device: state.device,
+    came: (events) => {
+      state.queue = state.queue.then(async () => {
+        if (state.session !== session) return;
+        const { view } = await state.core.ask("apply", events, now());
+        draw(view);
+        if (view.phase === "over" && !session.ended) await ends();
+      }).catch(broken);
+      return state.queue;
+    },
+    gone: () => ($("gone-elsewhere").hidden = false),
+  });
+}
+
+// comesIn brings this device into a session that another one runs.
+async function comesIn(id) {
+  const { joined, base } = await join(load, id);
+  if (joined.ended) return message("This session is over", "Look back at it from the dog's page.");
+  $("join-dog").textContent = joined.dog;
+  options($("join-by"), joined.packs[0].people || [], joined.packs[0].person);
+  panel("join");
+  $("join-in").onclick = async () => {
+    const at = Date.now();
+    const packs = joined.packs.map((pack) => ({ ...pack, at }));
+    state.session = { id, plan: joined.plan, packs, all: packs, by: $("join-by").value, handler: packs[0].person, wall: at, seen: 0, helps: true };
+    state.base = base;
+    await state.keep.put("sessions", state.session);
+    await state.core.ask("open", dated(packs[0]), 0);
+    for (const pack of packs.slice(1)) await state.core.ask("renew", dated(pack), 0);
+    await beside();
+    await happened([{ kind: "join", data: { offset: 0 } }], now());
+    hold();
+    board();
+  };
+}
+
 async function begin(pack, planned) {
   if (state.busy) return;
   state.busy = true;
@@ -120,6 +162,7 @@ async function begin(pack, planned) {
     await state.keep.put("sessions", state.session);
     await happened(answer.drafts, 0);
     history.replaceState(null, "", `/run?plan=${pack.plan}&session=${state.session.id}`);
+    await beside();
     hold();
     board();
   } finally {
@@ -136,7 +179,7 @@ async function happened(drafts, t) {
   const events = await state.keep.append(drafts, { session: s.id, t, by: s.by, handler: s.handler });
   const { view } = await state.core.ask("apply", events, t);
   state.logged += events.length;
-  state.sender.kick();
+  state.sender.kick(events.length);
   draw(view);
 }
 
@@ -162,6 +205,7 @@ function broken(error) {
 function board() {
   show("board");
   state.senses.wake();
+  text("end", state.session.helps ? "Leave" : "End");
   root.querySelector('[data-key="main"]').focus({ preventScroll: true });
   tick();
 }
@@ -250,13 +294,18 @@ async function close(end) {
     if (answer.problem) return;
     await happened(answer.drafts, t);
     if (!end) return await another();
-    state.session.ended = true;
-    await state.keep.put("sessions", state.session);
-    await leaves();
-    over();
+    await ends();
   } finally {
     state.busy = false;
   }
+}
+
+// ends puts the session by as over.
+async function ends() {
+  state.session.ended = true;
+  await state.keep.put("sessions", state.session);
+  if (!state.session.helps) await leaves();
+  over();
 }
 
 // another begins the next block, on the newest version of its plan where the server can be asked; of a planned
@@ -287,6 +336,7 @@ async function leaves() {
 }
 
 async function over() {
+  if (state.beside) state.beside.stop();
   const { view } = await state.core.ask("view", null, now());
   text("over-summary", view.closing.summary);
   text("over-next", view.closing.next);
@@ -357,6 +407,7 @@ function elsewhere() {
 
 async function resume(session, steal) {
   state.session = session;
+  if (state.beside) state.beside.stop();
   const events = await state.keep.eventsOf(session.id);
   await state.core.ask("open", dated(session.packs[0]), 0);
   if (session.sheet) await state.core.ask("follow", session.sheet, 0);
@@ -369,6 +420,7 @@ async function resume(session, steal) {
   const { view } = await state.core.ask("apply", events, now());
   document.title = `${view.dog} · ${view.skill}`;
   draw(view);
+  await beside();
   hold(steal);
   if (view.phase === "over") return over();
   board();
@@ -388,7 +440,7 @@ async function start() {
   }
   try {
     state.keep = await Keep.open();
-    await state.keep.device();
+    state.device = await state.keep.device();
     await state.keep.tidy();
   } catch (error) {
     return message("This browser keeps nothing", `A session needs a place to keep its log until the server has it. A private window may not have one. (${error.message})`);
@@ -404,7 +456,9 @@ async function start() {
   const sessions = await state.keep.all("sessions");
   const own = sessions.find((s) => (wanted ? s.id === wanted : !s.ended && (sheet ? s.sheet && s.sheet.id === sheet : s.plan === plan && !s.sheet)));
   if (own) return resume(own);
-  if (wanted) return message("This session runs on another device", "Go on there, or look at what has reached the server.");
+  if (wanted) {
+    return comesIn(wanted).catch((error) => message("This session runs on another device", `Go on there, or look at what has reached the server. (${error.message})`));
+  }
   if (!plan && !sheet) return carried();
   const opens = () => planned.packs.find((p) => p.plan === planned.sheet.plan.blocks[0].plan);
   let pack, planned;
@@ -544,7 +598,7 @@ $("pocket-on").addEventListener("click", () => {
   show("board", "pocket");
   tick();
 });
-$("end").addEventListener("click", () => closing().catch(broken));
+$("end").addEventListener("click", () => (state.session.helps ? location.assign("/") : closing().catch(broken)));
 $("closing-back").addEventListener("click", board);
 $("closing-another").addEventListener("click", () => close(false).catch(broken));
 $("closing-end").addEventListener("click", () => close(true).catch(broken));

@@ -11,6 +11,9 @@ export class Sender {
     this.tell = tell; // ({ waiting, refused, reachable, status })
     this.reachable = true;
     this.status = 0; // what the server said instead of taking the last batch
+    this.count = 0;
+    this.refused = [];
+    this.logged = 0; // how often something was
     this.pause = 500;
     this.wake = () => {};
     this.tabs = new BroadcastChannel("patientfox-sender");
@@ -21,8 +24,12 @@ export class Sender {
     this.report();
   }
 
-  // kick says that something was logged, or that it is worth trying again.
-  kick() {
+  // kick says that so many events were logged, or that it is worth trying again.
+  kick(logged = 0) {
+    if (logged) {
+      this.logged += 1; // what is being counted now does not know of them
+      this.show(this.count + logged);
+    }
     this.hurry();
     this.tabs.postMessage("logged");
   }
@@ -33,8 +40,19 @@ export class Sender {
   }
 
   async report() {
-    const [{ count }, refused] = await Promise.all([this.keep.waiting(0), this.keep.refused()]);
-    this.tell({ waiting: count, refused, reachable: this.reachable, status: this.status });
+    let before;
+    let found;
+    do {
+      before = this.logged;
+      found = await Promise.all([this.keep.waiting(0), this.keep.refused()]);
+    } while (before !== this.logged);
+    this.refused = found[1];
+    this.show(found[0].count);
+  }
+
+  show(count) {
+    this.count = count;
+    this.tell({ waiting: count, refused: this.refused, reachable: this.reachable, status: this.status });
   }
 
   async loop() {

@@ -1,0 +1,79 @@
+package e2e_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/e2e/browser"
+	"patientfox/internal/practicetest"
+	"patientfox/internal/web"
+)
+
+// Two phones in one session see the same record; a helper's trials stand beside it and count when they are accepted.
+func TestTwoPhonesInOneSession(t *testing.T) {
+	t.Parallel()
+	o := practicetest.Empty(t)
+	o.Clock.Run() // what is asked is how far clocks are apart
+	s := serveAt(t, o, "127.0.0.1:0", web.Options{})
+	plan, _ := s.LayOut(t, "0.5, 1, 2")
+	one := s.Page(browser.Phone)
+	begin(one, plan, "20")
+	hold(one)
+	saved(one)
+	id := browser.Get[string](one, `patientfox.session.id`)
+	two := s.Page(browser.Phone)
+	two.Go("/run?session=" + id)
+	two.See("Come into this session")
+	two.Click("#join-in")
+	phase(two, "idle")
+	two.See("You log beside the one who runs it")
+	require.Equal(t, "1 trial · 19 pieces left", two.Text("#log"))
+	apart := browser.Get[float64](one, `performance.timeOrigin + patientfox.base`) - browser.Get[float64](two, `performance.timeOrigin + patientfox.base`)
+	require.InDelta(t, 0, apart, 1500, "ms between the two clocks")
+
+	hold(one)
+	before := time.Now()
+	two.Wait(`patientfox.view.log.startsWith("2 trials")`)
+	require.Less(t, time.Since(before), 15*time.Second)
+	two.Click(`[data-key="missed"]`)
+	two.See("1 trial of helpers not accepted yet")
+	one.Wait(`document.querySelector('[data-key="accept"]')`)
+	require.Equal(t, "met", browser.Get[string](one, `patientfox.view.set.places[1].outcome`))
+	require.Empty(t, browser.Get[string](one, `patientfox.view.set.places[2].outcome`), "it does not count yet")
+	one.Click(`[data-key="accept"]`)
+	one.Wait(`patientfox.view.set.places[2].outcome === "missed"`)
+	two.Wait(`patientfox.view.set.places[2].outcome === "missed"`)
+	one.Click("#end")
+	one.Click("#closing-end")
+	one.See("The session is over")
+	two.See("The session is over")
+	saved(one)
+	saved(two)
+	v, err := s.Review(ctx, id)
+	require.NoError(t, err)
+	require.Len(t, v.Table, 3)
+	clean(t, one)
+	clean(t, two)
+}
+
+// A session that was put away on the laptop goes on in the field: that is said, and nothing of it is lost.
+func TestASessionPutAwayElsewhereKeepsWhatComes(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	plan, _ := s.LayOut(t, "0.5, 1, 2")
+	p := s.Page(browser.Phone)
+	begin(p, plan, "")
+	hold(p)
+	saved(p)
+	id := browser.Get[string](p, `patientfox.session.id`)
+	require.NoError(t, s.DeleteSession(ctx, id, true))
+	p.See("This session was put away on another device")
+	hold(p)
+	saved(p)
+	events, err := s.Store.Read().Events(ctx, id)
+	require.NoError(t, err)
+	require.Len(t, events, 2+2*4, "opened, a block, and two trials")
+	clean(t, p)
+}
