@@ -7,6 +7,7 @@ import (
 
 	"patientfox/e2e/browser"
 	"patientfox/internal/practicetest"
+	"patientfox/internal/web"
 )
 
 // carry opens Today and waits until the device can do without the server.
@@ -70,4 +71,95 @@ func TestWithoutASignalFromTheFirstPageOn(t *testing.T) {
 	today, err := s.Today(ctx)
 	require.NoError(t, err)
 	require.Empty(t, today.Open)
+}
+
+// A device without room says so, keeps what it had, and goes on once there is room again.
+func TestAFullDeviceLosesNothingThatItShowed(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	plan, _ := s.LayOut(t, "0.5, 1, 2")
+	p := s.Page(browser.Phone)
+	begin(p, plan, "")
+	hold(p)
+	saved(p)
+	s.Stop()
+	// Chromium's own bound cannot be set so low that a press meets it: the store refuses as it would.
+	p.Eval(`window.own = IDBObjectStore.prototype.put; IDBObjectStore.prototype.put = function () {
+		this.transaction.abort(); throw new DOMException("no room", "QuotaExceededError") }`)
+	press(p)
+	p.See("This device has no room left")
+	require.Equal(t, "1 trial · 1 pay", p.Text("#log"))
+	require.Equal(t, "idle", browser.Get[string](p, `patientfox.view.phase`))
+	p.Eval(`IDBObjectStore.prototype.put = window.own`)
+	hold(p)
+	require.True(t, browser.Get[bool](p, `document.getElementById("full").hidden`))
+	p.Errors()
+	s.Start()
+	saved(p)
+	events, err := s.Store.Read().Events(ctx, browser.Get[string](p, `patientfox.session.id`))
+	require.NoError(t, err)
+	require.Len(t, events, 2+2*4)
+}
+
+// After an update the client that runs a session goes on as it is; the new build waits until none is open.
+func TestANewBuildWaitsForTheSessionToEnd(t *testing.T) {
+	t.Parallel()
+	o := practicetest.Empty(t)
+	s := serveAt(t, o, "127.0.0.1:0", web.Options{Release: "old"})
+	plan, _ := s.LayOut(t, "0.5, 1, 2")
+	p := s.Page(browser.Phone)
+	carry(p)
+	old := browser.Get[[]string](p, `caches.keys()`)
+	require.Len(t, old, 1)
+	begin(p, plan, "")
+	hold(p)
+	saved(p)
+	s.Stop()
+	s.With.Release = "new"
+	s.Start()
+	hold(p)
+	saved(p)
+	p.Errors()
+	p.Go("/")
+	p.See("was not ended")
+	p.Eval(`window.seen = 0; navigator.serviceWorker.getRegistration().then((r) => r.update().then(() => setInterval(async () => {
+		window.waits = Boolean(r.waiting); window.kept = (await caches.keys()).length }, 50)))`)
+	p.Wait(`window.waits && window.kept === 2`)
+	p.Go("/run?plan=" + plan)
+	phase(p, "idle")
+	require.Equal(t, "2 trials · 2 pays", p.Text("#log"))
+	p.Click("#end")
+	p.Click("#closing-end")
+	p.See("The session is over")
+	saved(p)
+	p.Go("/")
+	p.Eval(`setInterval(async () => (window.kept = await caches.keys()), 50)`)
+	p.Wait(`window.kept && window.kept.length === 1`)
+	require.NotEqual(t, old, browser.Get[[]string](p, `caches.keys()`))
+	p.Go("/run?plan=" + plan)
+	p.Wait(`!document.getElementById("setup").hidden`)
+	clean(t, p)
+}
+
+// A tab that is closed, and a browser that is gone, with events that were not sent: they wait on the device.
+func TestATabClosedWithUnsentEvents(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	plan, _ := s.LayOut(t, "0.5, 1, 2")
+	home := s.Page(browser.Phone)
+	carry(home)
+	p := home.Tab(browser.Phone)
+	begin(p, plan, "")
+	saved(p)
+	s.Stop()
+	hold(p)
+	p.Close()
+	s.Start()
+	back := home.Tab(browser.Phone)
+	defer back.Close()
+	back.Go("/run?plan=" + plan)
+	phase(back, "idle")
+	require.Equal(t, "1 trial · 1 pay", back.Text("#log"))
+	saved(back)
+	home.Errors()
 }

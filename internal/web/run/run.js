@@ -176,7 +176,15 @@ async function begin(pack, planned) {
 async function happened(drafts, t) {
   if (!drafts || !drafts.length) return;
   const s = state.session;
-  const events = await state.keep.append(drafts, { session: s.id, t, by: s.by, handler: s.handler });
+  let events;
+  try {
+    events = await state.keep.append(drafts, { session: s.id, t, by: s.by, handler: s.handler });
+    $("full").hidden = true;
+  } catch (error) {
+    if (error.name !== "QuotaExceededError") throw error;
+    $("full").hidden = false; // what is not kept is not shown as logged either
+    return;
+  }
   const { view } = await state.core.ask("apply", events, t);
   state.logged += events.length;
   state.sender.kick(events.length);
