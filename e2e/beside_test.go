@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"patientfox/e2e/browser"
+	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/web"
 )
@@ -75,5 +76,46 @@ func TestASessionPutAwayElsewhereKeepsWhatComes(t *testing.T) {
 	events, err := s.Store.Read().Events(ctx, id)
 	require.NoError(t, err)
 	require.Len(t, events, 2+2*4, "opened, a block, and two trials")
+	clean(t, p)
+}
+
+// Another dog takes turns in the same session: one works, one rests, and each record is its own.
+func TestTwoDogsTakeTurnsOnOnePhone(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	plan, dog := s.LayOut(t, "0.5, 1, 2")
+	other, err := s.AddDog(ctx, practice.Typed{"name": "Brine"})
+	require.NoError(t, err)
+	second, err := s.AddPlan(ctx, other, practice.Typed{"skill": "Settle on deck", "kind": "held", "position": "on the blanket", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "0.5, 1"})
+	require.NoError(t, err)
+	p := s.Page(browser.Phone)
+	carry(p)
+	begin(p, plan, "20")
+	hold(p)
+	p.Click(".more summary")
+	p.Click("#turn-open")
+	p.Wait(`document.querySelector("#turn-with option")`)
+	p.Choose("#turn-with", "Brine")
+	p.Click("#turn-begin")
+	p.See("Tansy rests")
+	require.Equal(t, "Brine", p.Text("#dog"))
+	hold(p)
+	p.Wait(`!patientfox.view.rests`)
+	p.Click(`[data-key="swap"]`)
+	p.See("Brine rests")
+	hold(p)
+	p.Click("#end")
+	p.Click("#closing-end")
+	saved(p)
+	for id, n := range map[string]int{plan: 2, second: 1} {
+		v, err := s.Plan(ctx, id)
+		require.NoError(t, err)
+		require.Equal(t, n, v.Evidence.N, id)
+	}
+	for _, id := range []string{dog, other} {
+		v, err := s.Sessions(ctx, id, "")
+		require.NoError(t, err)
+		require.Len(t, v.Sessions, 1)
+	}
 	clean(t, p)
 }

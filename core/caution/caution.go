@@ -30,6 +30,50 @@ func For(w Where) []string {
 	return list
 }
 
+// Ruled is why a plan is not started with this dog as things are, and what to do instead.
+type Ruled struct {
+	Why     string `json:"why"`
+	Instead string `json:"instead"`
+}
+
+// Plan is what of a plan matters for that.
+type Plan struct {
+	Handled bool // the dog is touched, groomed or treated
+	Jumps   bool // height, tight turns, or a slope
+	Loose   bool // the line comes off
+}
+
+// Words of a dog's flags that say what stands against a plan.
+var (
+	hurts = []string{"pain", "lame", "limp", "stiff", "sore", "arthrit", "dysplas", "surgery", "operat", "injur", "strain"}
+	bites = []string{"bite", "bit ", "bitten", "snap", "growl", "muzzle"}
+	bolts = []string{"bolt", "runs off", "run off", "escape", "slips"}
+)
+
+func says(flags string, words []string) bool {
+	flags = " " + strings.NewReplacer("\n", " ", ",", " ", ":", " ").Replace(strings.ToLower(flags)) + " "
+	for _, word := range words {
+		if strings.Contains(flags, " "+word) {
+			return true
+		}
+	}
+	return false
+}
+
+// RulesOut says whether a dog's safety flags keep a plan from starting; nil where they do not. Somebody qualified can
+// clear it, and is named then.
+func RulesOut(flags string, p Plan) *Ruled {
+	switch {
+	case p.Jumps && says(flags, hurts):
+		return &Ruled{"Not with this dog as it is: height or turns, and its flags speak of pain or an injury.", "Vet first. Until then work on the flat, without jumps, turns or slopes."}
+	case p.Handled && says(flags, bites):
+		return &Ruled{"Not with this dog as it is: it is handled, and its flags speak of biting.", "A certified behaviour professional first. Until then work on what needs no touch: a settle, a station, a hand target at its own choice."}
+	case p.Loose && says(flags, bolts):
+		return &Ruled{"Not with this dog as it is: the line comes off, and its flags speak of bolting.", "Keep the line on, in a closed place, and let somebody qualified look at it first."}
+	}
+	return nil
+}
+
 // toxic are foods that harm dogs, by the words under which they are written down.
 var toxic = []string{"chocolate", "cocoa", "grape", "raisin", "sultana", "currant", "onion", "garlic", "leek", "chive", "xylitol", "birch sugar", "macadamia", "alcohol", "coffee", "caffeine", "nutmeg"}
 

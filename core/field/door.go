@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"patientfox/core/caution"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/record"
@@ -17,25 +18,26 @@ type Door struct{ run *Run }
 
 // SetupView is what the page shows before a session begins.
 type SetupView struct {
-	Dog      string      `json:"dog"`
-	Skill    string      `json:"skill"`
-	Kind     string      `json:"kind"`
-	Start    string      `json:"start"` // where it opens and why
-	Step     string      `json:"step"`  // the step in words
-	StepID   string      `json:"step_id"`
-	Steps    []SetupStep `json:"steps"` // hardest first
-	Places   []Option    `json:"places"`
-	People   []Option    `json:"people"`
-	Place    string      `json:"place"`
-	Handler  string      `json:"handler"`
-	Foods    []Option    `json:"foods"`            // that can be paid with there, the fitting one first
-	Pieces   int         `json:"pieces,omitempty"` // to count out, by the sheet
-	Then     string      `json:"then,omitempty"`   // what the sheet brings after it
-	Modes    []Option    `json:"modes"`            // what the session can be for
-	Mode     string      `json:"mode"`
-	Right    []string    `json:"right"` // the definition as ticks
-	Pay      []string    `json:"pay"`   // how the step is paid
-	Cautions []string    `json:"cautions"`
+	Dog      string         `json:"dog"`
+	Skill    string         `json:"skill"`
+	Kind     string         `json:"kind"`
+	Start    string         `json:"start"` // where it opens and why
+	Step     string         `json:"step"`  // the step in words
+	StepID   string         `json:"step_id"`
+	Steps    []SetupStep    `json:"steps"` // hardest first
+	Places   []Option       `json:"places"`
+	People   []Option       `json:"people"`
+	Place    string         `json:"place"`
+	Handler  string         `json:"handler"`
+	Foods    []Option       `json:"foods"`            // that can be paid with there, the fitting one first
+	Pieces   int            `json:"pieces,omitempty"` // to count out, by the sheet
+	Then     string         `json:"then,omitempty"`   // what the sheet brings after it
+	Modes    []Option       `json:"modes"`            // what the session can be for
+	Mode     string         `json:"mode"`
+	Right    []string       `json:"right"` // the definition as ticks
+	Pay      []string       `json:"pay"`   // how the step is paid
+	Cautions []string       `json:"cautions"`
+	Ruled    *caution.Ruled `json:"ruled,omitempty"`
 }
 
 // SetupStep is a step to start at.
@@ -188,6 +190,7 @@ func (r *Run) Setup(c Choice) SetupView {
 	v := SetupView{
 		Dog: p.DogName, Skill: p.SkillName, Kind: string(p.Kind), Places: p.Places, People: p.People,
 		Place: c.Place, Handler: c.Handler, Right: phrase.Ticks(p.Kind, p.Definition), Cautions: p.Cautions,
+		Ruled: p.Ruled,
 		Start: phrase.Start(reached-at, drops, place.Name, person.Name), StepID: p.Steps[at].ID,
 	}
 	if p.Track != "" {

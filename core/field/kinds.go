@@ -107,6 +107,13 @@ func (r *Run) starts(first ...record.Draft) []record.Draft {
 	if tries := r.tries(); tries != nil {
 		return append(tries, first...)
 	}
+	if other, due := r.otherStep(); due {
+		drafts := []record.Draft{record.NewDraft(record.KMove, record.Move{From: r.step().ID, To: other, Why: progression.WhyTurn})}
+		if r.now.Due && !r.now.answered {
+			drafts = append([]record.Draft{r.verdict(string(decision.Repeat))}, drafts...)
+		}
+		return append(drafts, first...)
+	}
 	if r.counting() {
 		return append(r.take(), first...)
 	}
@@ -230,9 +237,16 @@ func (r *Run) trying(at float64) []record.Draft {
 
 // own answers the keys that only some kinds of work have.
 func (r *Run) own(key Key, at float64) []record.Draft {
+	if name, is := strings.CutPrefix(string(key), instead); is {
+		return r.Tell("instead", name)
+	}
 	switch key {
 	case AcceptKey:
 		return r.accept()
+	case AlternateKey:
+		return r.alternate()
+	case SwapKey:
+		return r.swap()
 	case PullKey:
 		drafts := []record.Draft{counted(record.Pull), record.NewDraft(record.KLine, record.Line{Taut: true})}
 		if r.s.Trying == nil {
@@ -282,6 +296,11 @@ func (r *Run) own(key Key, at float64) []record.Draft {
 func (r *Run) meansOwn(key Key, phase Phase) bool {
 	kind, idle, trying := r.pack.Kind, phase == Idle, phase == Trying
 	switch key {
+	case AlternateKey:
+		_, on := r.alternating()
+		return (idle || phase == Deciding) && (on || r.stepBy(-1) != nil && !r.mixed() && !kind.ByState())
+	case SwapKey:
+		return (idle || phase == Deciding) && r.otherDog() != nil
 	case AcceptKey:
 		return (idle || phase == Deciding) && len(r.unaccepted()) > 0
 	case PullKey:
@@ -308,6 +327,9 @@ func (r *Run) meansOwn(key Key, phase Phase) bool {
 		return (idle || phase == Deciding) && r.stepBy(-1) != nil && !r.finishing()
 	case SlowKey, RefusedKey:
 		return len(r.s.Pays) > 0 && phase != Over && phase != Setup
+	}
+	if strings.HasPrefix(string(key), instead) {
+		return idle && len(r.others()) > 0
 	}
 	return idle && r.shapes() && strings.HasPrefix(string(key), offered)
 }
@@ -396,6 +418,12 @@ func (r *Run) beside(phase Phase) (keys []RowKey) {
 		if r.meansOwn(key, phase) {
 			keys = append(keys, RowKey{Key: key, Label: label, On: on})
 		}
+	}
+	for _, name := range r.others() {
+		add(instead+Key(name), "Did: "+name, false)
+	}
+	if other := r.otherDog(); other != nil {
+		add(SwapKey, "Swap: "+r.dogOf(other)+" works", false)
 	}
 	add(PulledKey, "Pulled away: let go", false)
 	add(TakeKey, "You take it", false)

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"slices"
 
+	"patientfox/core/caution"
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/progression"
@@ -74,6 +75,7 @@ type Pack struct {
 	LastPlace   string                        `json:"last_place"`
 	Person      string                        `json:"person"` // who is signed in
 	Cautions    []string                      `json:"cautions"`
+	Ruled       *caution.Ruled                `json:"ruled,omitempty"`   // why the dog's safety flags keep it from starting
 	Blocked     map[string]string             `json:"blocked,omitempty"` // by step: what it waits for, where something must stand first
 	Units       criteria.Units                `json:"units"`
 	Tried       map[string]int                `json:"tried,omitempty"`    // trials so far at each step whose targets vary
@@ -86,13 +88,15 @@ type Pack struct {
 
 // Choice is what is chosen before a session begins.
 type Choice struct {
-	Place   string `json:"place"`
-	Handler string `json:"handler"`
-	Step    string `json:"step"`   // "" is the step advised
-	Pieces  string `json:"pieces"` // counted out, as typed
-	Mode    string `json:"mode"`   // train, or one of record's modes; "" as the plan stands
-	Food    string `json:"food"`   // in the hand; "" is the one that fits
-	Finish  bool   `json:"finish"` // the easy one at the end
+	Place    string `json:"place"`
+	Handler  string `json:"handler"`
+	Step     string `json:"step"`     // "" is the step advised
+	Pieces   string `json:"pieces"`   // counted out, as typed
+	Mode     string `json:"mode"`     // train, or one of record's modes; "" as the plan stands
+	Food     string `json:"food"`     // in the hand; "" is the one that fits
+	Finish   bool   `json:"finish"`   // the easy one at the end
+	Although string `json:"although"` // who cleared a plan that the dog's flags rule out
+	With     bool   `json:"with"`     // in turn with what is worked now: mixed, or the other dog's
 }
 
 func (p *Pack) check() error {

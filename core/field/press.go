@@ -107,6 +107,14 @@ func (r *Run) Press(key Key, atMS int64) []record.Draft {
 	if !r.means(key) || key == Main && r.resting(atMS) {
 		return nil
 	}
+	drafts := r.pressed(key, atMS)
+	if len(drafts) > 0 && key != UndoKey && !strings.HasPrefix(string(key), instead) {
+		drafts = append(slices.Clone(r.inTurn), drafts...)
+	}
+	return drafts
+}
+
+func (r *Run) pressed(key Key, atMS int64) []record.Draft {
 	if r.helps() {
 		return r.assist(key)
 	}
@@ -186,11 +194,13 @@ func (r *Run) outcome(o evidence.Outcome, at float64) []record.Draft {
 	phase := r.phase()
 	var drafts []record.Draft
 	target := r.Target()
-	trial := record.Trial{Outcome: o, Asked: target, Easy: r.asksLess(target) || r.finishing()}
+	trial := record.Trial{Outcome: o, Skill: r.asked(), Asked: target, Easy: r.asksLess(target) || r.finishing()}
 	if o == evidence.Missed && phase == Trying && r.reachedAnyway(at) {
 		trial.Outcome = "" // the measure speaks
 	}
 	switch {
+	case phase == Idle && r.isTurn():
+		drafts = r.starts()
 	case phase == Idle && r.doing() == record.Placing:
 		drafts = r.tries()
 	case phase == Idle && r.counting():
@@ -260,6 +270,9 @@ func (r *Run) ahead() progression.Step {
 	at := max(0, progression.Index(steps, place.Today))
 	if r.tries() != nil && r.s.Trying == nil {
 		return steps[min(r.now.To, len(steps)-1)]
+	}
+	if other, due := r.otherStep(); due && r.s.Trying == nil {
+		return steps[max(0, progression.Index(steps, other))]
 	}
 	if r.counting() && r.s.Trying == nil {
 		if r.now.Verdict == decision.StepUp {

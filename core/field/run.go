@@ -16,16 +16,18 @@ import (
 
 // Run is one running session: a cache over its log.
 type Run struct {
-	pack  Pack // of the current block
-	packs []Pack
-	log   *record.Log
-	s     *record.Session
-	sheet *Sheet // the planned session that it follows, nil for none
-	now   decided
-	off   []Key          // keys that mean nothing now
-	signs decision.Signs // of the log as it stands
-	armed Armed
-	dev   string // this device, "" where only one logs
+	pack    Pack // of the current block
+	packs   []Pack
+	log     *record.Log
+	s       *record.Session
+	sheet   *Sheet // the planned session that it follows, nil for none
+	now     decided
+	off     []Key          // keys that mean nothing now
+	signs   decision.Signs // of the log as it stands
+	armed   Armed
+	renewed bool           // a pack was taken for a block that has not begun yet
+	inTurn  []record.Draft // what going on in turn means before anything else
+	dev     string         // this device, "" where only one logs
 }
 
 // Open begins with a plan's pack and an empty log.
@@ -54,7 +56,7 @@ func (r *Run) Renew(pack Pack) error {
 		}
 	}
 	r.packs = append(r.packs, pack)
-	r.pack = pack
+	r.pack, r.renewed = pack, true
 	r.fold()
 	return nil
 }
@@ -84,6 +86,7 @@ func (r *Run) Apply(events []record.Event) {
 	for _, e := range events {
 		r.log.Add(e)
 	}
+	r.renewed = false
 	r.fold()
 }
 
@@ -104,7 +107,9 @@ func (r *Run) Session() *record.Session { return r.s }
 
 func (r *Run) fold() {
 	r.s = r.log.Fold(r)
+	r.holds()
 	r.now = r.decide(r.s.Ended != nil, 0)
+	r.turns()
 	r.signs = r.look()
 	r.off = r.idleKeys()
 }
@@ -146,6 +151,9 @@ func (r *Run) decide(ended bool, more int) decided {
 	}
 	if r.doing() != record.Train {
 		return r.decideMode(b)
+	}
+	if _, on := r.alternating(); on && b.Place.Below() {
+		return decided{rule: r.pack.RuleAt(b.Place.Reached), Decision: decision.Decision{Verdict: decision.Repeat}} // the other step decides
 	}
 	at := progression.Index(b.Steps, b.Place.Today)
 	d := decided{rule: r.pack.RuleAt(b.Place.Today), regain: b.Place.Below()}
@@ -348,6 +356,9 @@ func (r *Run) coverage(trials []decision.Trial) (logged, unlogged int) {
 // says what is wrong with it.
 func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 	var drafts []record.Draft
+	if r.pack.Ruled != nil && r.worked() == nil && strings.TrimSpace(c.Although) == "" {
+		return nil, &Problem{"although", "Say who cleared it, and when: a vet, or a certified professional. " + r.pack.Ruled.Instead}
+	}
 	place, steps := r.pack.Place.Open(), r.pack.Steps
 	advised, _ := r.pack.StartAt(c)
 	mode, why := r.pack.mode(c.Mode), progression.WhyStart
@@ -368,7 +379,9 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 			open.Sheet = r.sheet.ID
 		}
 		drafts = append(drafts, record.NewDraft(record.KOpen, open))
-	} else if worked := r.worked(); worked != nil {
+	} else if worked := r.worked(); worked != nil && c.With && worked == r.block() {
+		return nil, &Problem{"with", "That is what is worked now: choose another one."}
+	} else if worked != nil {
 		place, advised, mode = worked.Place.Settle(worked.Steps, steps), -1, record.Train
 		c.Step = ""
 	} else {
@@ -381,8 +394,11 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 	drafts = append(drafts, record.NewDraft(record.KBlock, record.Block{
 		Dog: r.pack.Dog, Skill: r.pack.Skill, Plan: r.pack.Plan, PlanVersion: r.pack.PlanVersion, Track: r.pack.Track,
 		Definition: r.pack.DefVersion, Reached: place.Reached, Given: place.Given, Since: place.Since, Mode: mode,
-		Made: r.pack.Made,
+		Made: r.pack.Made, With: r.group(c.With),
 	}))
+	if said := strings.TrimSpace(c.Although); said != "" && r.pack.Ruled != nil {
+		drafts = append(drafts, record.NewDraft(record.KNote, record.Note{Text: "Begun although its flags rule it out. Cleared: " + said}))
+	}
 	if advised < 0 {
 		return append(drafts, r.takes(r.s.Place, place.Today, c.Food)...), nil
 	}
@@ -402,6 +418,18 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 		drafts = append(drafts, record.NewDraft(record.KMove, record.Move{From: place.Today, To: to, Why: why}))
 	}
 	return append(drafts, r.takes(c.Place, to, c.Food)...), nil
+}
+
+// group names the first of the blocks that the next one is worked in turn with.
+func (r *Run) group(with bool) string {
+	b := r.block()
+	switch {
+	case !with || b == nil:
+		return ""
+	case b.With != "":
+		return b.With
+	}
+	return b.ID
 }
 
 // worked is the last block of this session in which the plan was worked, nil where there is none.

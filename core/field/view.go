@@ -149,6 +149,9 @@ func (r *Run) View(atMS int64) View {
 	}
 	v.Log = r.logLine(v.Pay.Food)
 	v.Sheet, v.Food = r.sheetView(), r.s.Food
+	if line := r.turnLine(); line != "" {
+		v.Where = line + " · " + v.Where
+	}
 	v.Row, v.Beside, v.Advice, v.Body = r.row(), r.beside(v.Phase), r.advise(at), r.body(v.Phase)
 	if line := r.measures(at); line != "" && (v.Phase == Idle || v.Phase == Trying) {
 		v.Target = strings.TrimSuffix(line+" · "+v.Target, " · ")
@@ -259,19 +262,25 @@ func (r *Run) clock() (reinforce.Clock, bool) {
 	}
 	from := math.Inf(1)
 	for _, t := range r.s.Trials {
-		if t.Block == b.ID {
+		if r.sameWork(t.Block) {
 			from = math.Min(from, t.From)
 		}
 	}
 	for _, p := range r.s.Pays {
-		if p.Block == b.ID {
+		if r.sameWork(p.Block) {
 			from = math.Min(from, p.At)
 		}
 	}
 	if r.s.Trying != nil {
 		from = math.Min(from, r.s.Trying.From)
 	}
-	return reinforce.NewClock(from, r.s.Breaks), !math.IsInf(from, 1)
+	breaks := append([]reinforce.Span(nil), r.s.Breaks...)
+	for _, rest := range b.Rests {
+		if !r.mixed() {
+			breaks = append(breaks, rest)
+		}
+	}
+	return reinforce.NewClock(from, breaks), !math.IsInf(from, 1)
 }
 
 func (r *Run) pay(at float64) PayView {
@@ -295,7 +304,7 @@ func (r *Run) pay(at float64) PayView {
 	}
 	since, last := clock.Active(at), -1.0
 	for _, p := range r.s.Pays {
-		if p.Block == r.block().ID {
+		if r.sameWork(p.Block) {
 			last = math.Max(last, clock.Active(p.At))
 		}
 	}
@@ -419,7 +428,7 @@ func members(trials []record.TrialRead) []SetMember {
 func (r *Run) idleKeys() []Key {
 	var off []Key
 	for _, k := range []Key{MetKey, LateKey, HelpKey, MissKey, VoidKey, PayKey, UndoKey, BreakKey, EasyKey, HardKey, CueKey, OfferKey,
-		PullKey, ThrowKey, LeftKey, SlowKey, RefusedKey, FinishKey, RecoverKey} {
+		PullKey, ThrowKey, LeftKey, SlowKey, RefusedKey, FinishKey, RecoverKey, AlternateKey} {
 		if !r.means(k) {
 			off = append(off, k)
 		}

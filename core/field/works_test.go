@@ -5,6 +5,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"patientfox/core/caution"
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
@@ -234,4 +235,47 @@ func TestWhatBrokeItIsSaidOfTheLastOne(t *testing.T) {
 	h.Do(4000, h.Run.Tell("source", "set-up"))
 	require.Equal(t, []string{"a gull", "set-up"}, []string{trials(h)[0].Broke, trials(h)[0].Source})
 	require.False(t, trials(h)[0].Amended, "it corrects nothing")
+}
+
+func TestARuledOutPlanBeginsOnlyWhenSomebodyClearedIt(t *testing.T) {
+	p := pack(criteria.Handling, 4, 1)
+	p.Ruled = &caution.Ruled{Why: "no", Instead: "Vet first."}
+	run, err := field.Open(p)
+	require.NoError(t, err)
+	require.Equal(t, "no", run.Setup(field.Choice{}).Ruled.Why)
+	_, problem := run.Begin(field.Choice{Place: "shed", Although: "  "})
+	require.Equal(t, "although", problem.Field)
+	h := begin(t, p, field.Choice{Place: "shed", Although: "the vet, 20 November"})
+	require.Contains(t, h.Run.Session().Notes[0].Text, "the vet, 20 November")
+}
+
+// A tally is exactly one set; a household's word decides sets, and never a row.
+func TestATallyIsOneSetWithoutOrder(t *testing.T) {
+	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{Place: "shed"})
+	for _, c := range []field.TallyTyped{{}, {Met: "4"}, {Met: "four"}, {Met: "4", Missed: "2"}} {
+		_, problem := h.Run.Tally(c)
+		require.NotNil(t, problem, "%+v", c)
+	}
+	drafts, problem := h.Run.Tally(field.TallyTyped{Met: "5"})
+	require.Nil(t, problem)
+	h.Do(1000, drafts)
+	require.Len(t, trials(h), 5)
+	require.Equal(t, "Step up", h.Run.View(1000).Main.Label)
+	h.Press(field.UndoKey, 2000)
+	require.Empty(t, trials(h), "one press back takes the whole tally")
+}
+
+func TestTheWayOutSaysWhetherToCall(t *testing.T) {
+	p := pack(criteria.Cued, 4, 1)
+	p.Lifeline = true
+	h := begin(t, p, field.Choice{Place: "shed"})
+	require.Contains(t, h.Run.Exits()[0], "Do not call: go and get the dog")
+	hold(h, 1000, 5, 1000, field.Main)
+	require.Contains(t, h.Run.Exits()[0], "Do not call", "five say little")
+	p.Unhelped = 5
+	h = begin(t, p, field.Choice{Place: "shed"})
+	hold(h, 1000, 5, 1000, field.Main)
+	require.NotContains(t, h.Run.Exits()[0], "Do not call", "ten unhelped, and five of five here")
+	p.Lifeline = false
+	require.NotContains(t, begin(t, p, field.Choice{}).Run.Exits()[0], "Do not call")
 }

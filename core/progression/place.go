@@ -15,6 +15,7 @@ const (
 	WhyFinish   Why = "finish"  // to an easy one at the end
 	WhyHand     Why = "hand"    // the trainer's own choice
 	WhyTry      Why = "try"     // while a dog is placed: the next step to try, which changes nothing else
+	WhyTurn     Why = "turn"    // two steps in turn: to the other one, which changes nothing else
 	WhyPlaced   Why = "placed"  // where a dog that knows something begins: given, not earned
 )
 
@@ -63,7 +64,7 @@ func (p Place) Apply(steps []Step, m Move) (after Place, ok bool) {
 	switch m.Why {
 	case WhyStepUp, WhyStepBack, WhyRestart:
 		after.Reached, after.Given, after.Since = m.To, false, m.ID
-	case WhyTry:
+	case WhyTry, WhyTurn:
 	case WhyPlaced:
 		after.Reached, after.Given, after.Since = m.To, true, m.ID
 	default:

@@ -91,6 +91,7 @@ type Block struct {
 	Definition  int      `json:"definition"`
 	Skills      []string `json:"skills,omitempty"` // of a mixed block
 	Mode        Mode     `json:"mode,omitempty"`
+	With        string   `json:"with,omitempty"` // the block in turn with which it is worked: of a mixed block, or of another dog
 	Reached     string   `json:"reached"`
 	Given       bool     `json:"given,omitempty"`
 	Since       string   `json:"since,omitempty"`

@@ -62,11 +62,13 @@ type BlockRead struct {
 	Place    progression.Place  // at the end of the block
 	Logged   int
 	Unlogged int
-	Said     bool    // the trainer said how many were not logged
-	Left     *int    // pieces left at its end
-	Offers   int     // without a cue
-	Leaves   int     // how often the dog left, free to
-	AwayS    float64 // s it was away in all
+	Said     bool             // the trainer said how many were not logged
+	Left     *int             // pieces left at its end
+	Offers   int              // without a cue
+	Leaves   int              // how often the dog left, free to
+	AwayS    float64          // s it was away in all
+	Rests    []reinforce.Span // while another block had the turn
+	left     float64          // s, when it gave the turn away
 	Pulls    int
 	CheckIns int
 	Doing    Mode // what it is for by now: once the dog is placed it is taught
@@ -332,6 +334,7 @@ func (f *folder) begin(e placed, d *Block) {
 	}
 	if f.block != nil {
 		f.comes()
+		f.block.left = f.at
 	}
 	f.s.Taut = nil
 	f.block = &BlockRead{Block: *d, ID: e.ID, At: f.at, Kind: kind, Steps: steps, Place: place, Handler: e.Handler, Doing: d.Mode}

@@ -1,6 +1,9 @@
 package record
 
-import "patientfox/core/criteria"
+import (
+	"patientfox/core/criteria"
+	"patientfox/core/reinforce"
+)
 
 // begins makes sure that a trial is under way.
 func (f *folder) begins() {
@@ -123,6 +126,8 @@ func (f *folder) turn(e placed, d *Turn) {
 			return
 		}
 		f.drop(e)
+		f.block.left = f.at
+		b.Rests = append(b.Rests, reinforce.Span{From: b.left, To: f.at})
 		f.block, f.s.At, f.last = b, b, 0
 		if place, going := f.places[b.Plan]; going {
 			b.Place = place

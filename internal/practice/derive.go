@@ -182,8 +182,16 @@ func (p *Practice) derive(ctx context.Context, q store.Q, s settings, session st
 	if err := q.Replace(ctx, d); err != nil {
 		return nil, err
 	}
-	if err := q.MarkFirst(ctx, d.Session.Dog, d.Session.Day); err != nil {
-		return nil, err
+	dogs := []string{d.Session.Dog}
+	for _, block := range d.Blocks {
+		if !slices.Contains(dogs, block.Dog) {
+			dogs = append(dogs, block.Dog)
+		}
+	}
+	for _, dog := range dogs {
+		if err := q.MarkFirst(ctx, dog, d.Session.Day); err != nil {
+			return nil, err
+		}
 	}
 	var plans []string
 	for plan := range b.plans {
@@ -235,7 +243,13 @@ func activeIn(f *record.Session, block string) float64 {
 	if first < 0 {
 		return 0
 	}
-	return reinforce.NewClock(first, f.Breaks).Active(last)
+	breaks := slices.Clone(f.Breaks)
+	for _, b := range f.Blocks {
+		if b.ID == block {
+			breaks = append(breaks, b.Rests...)
+		}
+	}
+	return reinforce.NewClock(first, breaks).Active(last)
 }
 
 // rows turns a folded session into its derived rows.
@@ -262,7 +276,7 @@ func rows(f *record.Session, s settings, session string) store.Derived {
 		}
 		row := store.Block{
 			ID: b.ID, Session: session, Ord: i, Plan: b.Plan, PlanVersion: b.PlanVersion, Track: b.Track, Skill: b.Skill, Skills: skills,
-			Definition: b.Definition, Dog: b.Dog, Handler: b.Handler, At: b.At, Logged: b.Logged, Unlogged: b.Unlogged, Said: b.Said, Left: b.Left, Mode: string(b.Mode), Offers: b.Offers,
+			Definition: b.Definition, Dog: b.Dog, Handler: b.Handler, At: b.At, Logged: b.Logged, Unlogged: b.Unlogged, Said: b.Said, Left: b.Left, Mode: string(b.Mode), Offers: b.Offers, Guest: b.Dog != f.Dog,
 		}
 		for _, pay := range f.Pays {
 			if pay.Block == b.ID {

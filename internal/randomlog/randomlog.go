@@ -32,6 +32,8 @@ func Make(seed uint64, presses int) (field.Pack, []record.Event) {
 	keys := []field.Key{
 		field.Main, field.Main, field.Main, field.Main, field.Main, field.MetKey, field.LateKey, field.HelpKey, field.MissKey, field.VoidKey,
 		field.PayKey, field.UndoKey, field.BreakKey, field.EasyKey, field.HardKey, field.CueKey, field.StayKey, field.BackKey, field.TwoUpKey,
+		field.PullKey, field.ThrowKey, field.ExpectKey, field.PulledKey, field.TakeKey, field.DoneKey, field.PutAwayKey, field.LeftKey, field.ItselfKey,
+		field.RecoverKey, field.NoAnswerKey, field.HomeKey, field.FinishKey, field.SlowKey, field.RefusedKey, field.AlternateKey, field.AcceptKey, "offered:0", "offered:2",
 	}
 	at := int64(0)
 	for range presses {
@@ -72,7 +74,7 @@ func plan(rng *rand.Rand) field.Pack {
 		p.Rule = decision.Defaults(decision.Kinds[rng.IntN(len(decision.Kinds))])
 	}
 	for i := range 3 + rng.IntN(8) {
-		c := criteria.Criteria{}.With(criteria.Duration, float64(i+1))
+		c := asks(p.Kind, i)
 		if p.Kind == criteria.Cued {
 			c = criteria.Criteria{}.With(criteria.Latency, 3).With(criteria.Handler, float64(i))
 		}
@@ -88,6 +90,26 @@ func plan(rng *rand.Rand) field.Pack {
 	p.Place = progression.Place{Reached: at, Today: at}
 	paid(&p)
 	return p
+}
+
+// asks is what the step with an index asks, by kind of work.
+func asks(kind criteria.Kind, i int) criteria.Criteria {
+	c := criteria.Criteria{}.With(criteria.Duration, float64(i+1))
+	switch kind {
+	case criteria.Walking:
+		return criteria.Criteria{}.With(criteria.Paces, float64(i+1))
+	case criteria.Shaping:
+		return criteria.Criteria{}.With(criteria.Approx, float64(min(i, 3)))
+	case criteria.Attention:
+		return c.With(criteria.CheckIns, 1)
+	case criteria.Counter:
+		return criteria.Criteria{}.With(criteria.Trigger, float64(60-i))
+	case criteria.Handling:
+		return c.With(criteria.Site, float64(i%5))
+	case criteria.Steadiness:
+		return criteria.Criteria{}.With(criteria.Lead, float64(2-i))
+	}
+	return c
 }
 
 // paid varies how the plan is paid, by chance of its own so that the rest of a log stays what it was.

@@ -52,6 +52,7 @@ type Block struct {
 	Offers      int     `db:"offers"`
 	Active      float64 `db:"active"` // s, breaks left out
 	First       bool    `db:"first"`  // the first of its skill on its day: its first trial is cold
+	Guest       bool    `db:"guest"`  // of another dog than the session was opened with
 }
 
 // Trial is one derived trial.
@@ -166,7 +167,7 @@ type Derived struct {
 const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason, next, pieces, tags, sheet, deleted`
 
 const (
-	blockColumns   = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, said, pieces_left, pays, pieces, mode, offers, active, first`
+	blockColumns   = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, said, pieces_left, pays, pieces, mode, offers, active, first, guest`
 	trialColumns   = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts, instead, skill, source, after, pays, pieces, dev, by, handler`
 	countedColumns = `id, session, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts`
 	fullColumns    = countedColumns + `, instead, skill, source, after, pays, handler`
@@ -283,9 +284,11 @@ func (q Q) MovesOfPlans(ctx context.Context, plans []string) (list []Move, err e
 func (q Q) MarkFirst(ctx context.Context, dog, day string) error {
 	_, err := q.exec(ctx, `UPDATE blocks SET first = logged > 0 AND NOT EXISTS (
 			SELECT 1 FROM blocks o JOIN sessions os ON os.id = o.session JOIN sessions ms ON ms.id = blocks.session
-			WHERE os.dog = ms.dog AND os.day = ms.day AND os.deleted IS NULL AND o.skill = blocks.skill AND o.logged > 0
+			WHERE o.dog = blocks.dog AND os.day = ms.day AND os.deleted IS NULL AND o.skill = blocks.skill AND o.logged > 0
 			AND (os.opened, os.id, o.ord) < (ms.opened, ms.id, blocks.ord))
-		WHERE session IN (SELECT id FROM sessions WHERE dog = ? AND day = ? AND deleted IS NULL)`, dog, day)
+		WHERE dog = ? AND session IN (SELECT id FROM sessions WHERE dog = ? AND day = ? AND deleted IS NULL
+			UNION ALL SELECT g.session FROM blocks g JOIN sessions gs ON gs.id = g.session WHERE g.dog = ? AND g.guest = 1 AND gs.day = ? AND gs.deleted IS NULL)`,
+		dog, dog, day, dog, day)
 	return err
 }
 
@@ -306,7 +309,7 @@ func (q Q) SessionsBefore(ctx context.Context, dog string, opened int64, id stri
 		err = q.many(ctx, &list, `SELECT `+sessionColumns+` FROM sessions WHERE `+page, opened, id, limit)
 		return list, err
 	}
-	err = q.many(ctx, &list, `SELECT `+sessionColumns+` FROM sessions WHERE dog = ? AND `+page, dog, opened, id, limit)
+	err = q.many(ctx, &list, `SELECT `+sessionColumns+` FROM sessions WHERE (dog = ? OR id IN (SELECT session FROM blocks WHERE dog = ? AND guest = 1)) AND `+page, dog, dog, opened, id, limit)
 	return list, err
 }
 

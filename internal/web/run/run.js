@@ -30,7 +30,7 @@ window.patientfox = state; // for the browser tests, which read how long the cor
 const now = () => Math.max(0, Math.round(performance.now() - state.base));
 
 function show(...ids) {
-  for (const id of ["carried", "setup", "board", "exits", "tally", "ways", "pocket", "join", "closing", "over", "elsewhere", "message"]) $(id).hidden = !ids.includes(id);
+  for (const id of ["carried", "setup", "board", "exits", "turn", "tally", "ways", "pocket", "join", "closing", "over", "elsewhere", "message"]) $(id).hidden = !ids.includes(id);
 }
 
 function message(title, text) {
@@ -48,7 +48,7 @@ function options(select, list, value, empty) {
   select.value = value;
 }
 
-const choice = () => ({ mode: $("mode").value, place: $("place").value, handler: $("handler").value, step: $("start-step").dataset.own || "", pieces: $("pieces").value, food: $("food").dataset.own || "" });
+const choice = () => ({ mode: $("mode").value, place: $("place").value, handler: $("handler").value, step: $("start-step").dataset.own || "", pieces: $("pieces").value, food: $("food").dataset.own || "", although: $("although").value });
 
 async function setup() {
   const { setup: s } = await state.core.ask("setup", choice(), 0);
@@ -61,6 +61,9 @@ async function setup() {
   const cautions = s.cautions || [];
   if ($("setup-cautions").children.length !== cautions.length) $("setup-cautions").replaceChildren(...cautions.map((line) => item(line)));
   $("setup-cautions").hidden = !cautions.length;
+  $("ruled").hidden = !s.ruled;
+  text("ruled-why", s.ruled ? s.ruled.why : "");
+  text("ruled-instead", s.ruled ? s.ruled.instead : "");
   $("start-step").disabled = s.mode === "place" || s.mode === "probe";
   const foods = s.foods || [];
   $("food-field").hidden = !foods.length;
@@ -316,19 +319,23 @@ async function ends() {
   over();
 }
 
+// takes takes a plan's pack for the next block: the newest, or the one that this device carries.
+async function takes(plan) {
+  let pack = await fetchPack(plan).catch(() => null);
+  if (!pack && plan !== state.session.plan) pack = (state.session.all || []).find((p) => p.plan === plan) || (await state.keep.get("packs", plan));
+  if (!pack) return;
+  state.session.packs.push(pack);
+  state.session.plan = plan;
+  await state.keep.put("sessions", state.session);
+  await state.core.ask("renew", dated(pack), now());
+}
+
 // another begins the next block, on the newest version of its plan where the server can be asked; of a planned
 // session the part that was chosen.
 async function another() {
   const part = chosen();
   const plan = part ? part.plan : state.session.plan;
-  let pack = await fetchPack(plan).catch(() => null);
-  if (!pack && plan !== state.session.plan) pack = (state.session.all || []).find((p) => p.plan === plan);
-  if (pack) {
-    state.session.packs.push(pack);
-    state.session.plan = plan;
-    await state.keep.put("sessions", state.session);
-    await state.core.ask("renew", dated(pack), now());
-  }
+  await takes(plan);
   const t = now();
   const wanted = part ? { ...choice(), food: "", step: part.step || "", mode: part.mode || "train", finish: Boolean(part.finish) } : choice();
   const { drafts } = await state.core.ask("begin", wanted, t);
@@ -568,6 +575,32 @@ $("note-save").addEventListener("click", async () => {
 $("left").addEventListener("input", async () => {
   const { hint } = await state.core.ask("check", $("left").value, now());
   text("closing-pieces", hint || "");
+});
+
+$("turn-open").addEventListener("click", async () => {
+  const { rows } = await state.core.ask("list", (await state.keep.all("packs")).map(dated), 0);
+  const list = (rows || []).filter((row) => row.plan !== state.session.plan);
+  options($("turn-with"), list.map((row) => ({ id: row.plan, name: `${row.dog} · ${row.skill}` })), (list[0] || {}).plan || "");
+  $("turn-none").hidden = list.length > 0;
+  $("turn-begin").disabled = !list.length;
+  $("turn-steps").disabled = !(state.view.off || []).every((key) => key !== "alternate");
+  panel("turn");
+});
+$("turn-back").addEventListener("click", board);
+$("turn-steps").addEventListener("click", () => {
+  root.querySelector(".more").open = false;
+  board();
+  press("alternate");
+});
+$("turn-begin").addEventListener("click", async () => {
+  const t = now();
+  await takes($("turn-with").value);
+  const answer = await state.core.ask("begin", { ...choice(), step: "", mode: "train", food: "", with: true }, t);
+  problem($("turn"), answer.problem);
+  if (answer.problem) return;
+  await happened(answer.drafts, t);
+  root.querySelector(".more").open = false;
+  board();
 });
 
 $("tally-open").addEventListener("click", () => panel("tally"));
