@@ -202,6 +202,7 @@ func TestASessionOfAnotherDeviceIsNotRunHere(t *testing.T) {
 	p := s.Page(browser.Phone)
 	p.Go("/run?plan=" + plan + "&session=" + practice.NewID())
 	p.See("This session runs on another device")
+	p.Errors() // the browser notes that the server has no such session
 	clean(t, p)
 	p.Go("/run?plan=nothing")
 	p.See("This plan cannot be run")

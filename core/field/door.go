@@ -219,6 +219,7 @@ func (r *Run) Setup(c Choice) SetupView {
 	if says := reinforce.Otherwise(p.PayAt(p.Steps[at].ID).Delivery, p.Bans[c.Place]); says != "" {
 		v.Cautions = append(slices.Clone(v.Cautions), says)
 	}
+	v.Cautions = append(slices.Clone(v.Cautions), r.cautionsOf(p.Steps[at])...)
 	v.Pay = phrase.Strategy(p.PayAt(p.Steps[at].ID), p.Rung)
 	for _, food := range r.foods(c.Place, p.Steps[at].ID) {
 		v.Foods = append(v.Foods, Option{ID: food.ID, Name: food.Name})

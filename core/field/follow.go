@@ -14,6 +14,8 @@ import (
 // Sheet is a planned session as a phone follows it.
 type Sheet struct {
 	ID      string            `json:"id"`
+	Day     string            `json:"day"` // YYYY-MM-DD, in the practice's zone
+	At      int               `json:"at"`  // minutes from midnight there
 	Place   string            `json:"place"`
 	Handler string            `json:"handler"`
 	Names   map[string]string `json:"names"` // of its plans

@@ -63,10 +63,11 @@ type View struct {
 	Set     SetView     `json:"set"`
 	Verdict VerdictView `json:"verdict"`
 	Main    Button      `json:"main"`
-	Rests   bool        `json:"rests"`  // the large key was pressed just now
-	Off     []Key       `json:"off"`    // keys that mean nothing now
-	Row     []RowKey    `json:"row"`    // the keys above the large one
-	Beside  []RowKey    `json:"beside"` // those of the moment, above these
+	Rests   bool        `json:"rests"`             // the large key was pressed just now
+	Off     []Key       `json:"off"`               // keys that mean nothing now
+	Row     []RowKey    `json:"row"`               // the keys above the large one
+	Beside  []RowKey    `json:"beside"`            // those of the moment, above these
+	Caution string      `json:"caution,omitempty"` // of the step that has just come, said once
 	Advice  AdviceView  `json:"advice"`
 	Recover RecoverView `json:"recover"`
 	Body    *BodyView   `json:"body,omitempty"` // where the dog is handled
@@ -149,6 +150,7 @@ func (r *Run) View(atMS int64) View {
 	}
 	v.Log = r.logLine(v.Pay.Food)
 	v.Sheet, v.Food = r.sheetView(), r.s.Food
+	v.Caution = r.cautionNow()
 	if line := r.turnLine(); line != "" {
 		v.Where = line + " · " + v.Where
 	}

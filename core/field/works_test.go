@@ -279,3 +279,19 @@ func TestTheWayOutSaysWhetherToCall(t *testing.T) {
 	p.Lifeline = false
 	require.NotContains(t, begin(t, p, field.Choice{}).Run.Exits()[0], "Do not call")
 }
+
+// A caution is said before the session, and again when a step brings another one; a trial there and it is quiet.
+func TestCautionsAreSaidOnceAndAgainWhenTheSituationChanges(t *testing.T) {
+	p := pack(criteria.Cued, 4, 1)
+	p.Steps[1].Criteria = p.Steps[1].Criteria.With(criteria.Gear, 0)
+	p.Steps[2].Criteria = p.Steps[2].Criteria.With(criteria.Gear, 0).With(criteria.Height, 0.5)
+	run, err := field.Open(p)
+	require.NoError(t, err)
+	require.Contains(t, run.Setup(field.Choice{Place: "shed"}).Cautions, caution.OfStep(caution.Step{Gear: "long line"})[0])
+	h := begin(t, p, field.Choice{Place: "shed"})
+	require.Empty(t, h.Run.View(0).Caution)
+	h.Press(field.HardKey, 1000)
+	require.Contains(t, h.Run.View(1000).Caution, "slippery")
+	hold(h, 2000, 1, 1000, field.Main)
+	require.Empty(t, h.Run.View(9000).Caution)
+}

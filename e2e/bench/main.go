@@ -97,6 +97,7 @@ func main() {
 	accounts(folder)
 	weeks(folder)
 	taps(p)
+	phone(p)
 
 	text := fmt.Sprintf("# Benchmarks\n\nRatios taken in one run of `make bench` on %s. They compare things on the same machine at the same time; the times beside them are that machine's and say little elsewhere.\n\n| what | bound | measured | | from |\n| --- | --- | --- | --- | --- |\n", time.Now().Format("2 January 2006"))
 	failed := false

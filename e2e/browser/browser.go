@@ -13,6 +13,7 @@ import (
 	"time"
 
 	"github.com/chromedp/cdproto/cdp"
+	"github.com/chromedp/cdproto/emulation"
 	"github.com/chromedp/cdproto/input"
 	"github.com/chromedp/cdproto/log"
 	"github.com/chromedp/cdproto/page"
@@ -220,6 +221,14 @@ func (p *Page) Touch(css string) {
 		return
 	}
 	p.do("touching "+css, chromedp.TapXY(at[0], at[1]))
+}
+
+// Slow makes the page's processor so many times slower; 1 is as it is.
+func (p *Page) Slow(times float64) {
+	p.do("slowing down", chromedp.Action[chromedp.Void](func(ctx context.Context, t *chromedp.Target) (chromedp.Void, error) {
+		_, err := cdp.Call(ctx, t, emulation.SetCPUThrottlingRate, emulation.SetCPUThrottlingRateParams{Rate: times})
+		return chromedp.Void{}, err
+	}))
 }
 
 // Upload chooses a file in a file field.

@@ -3,11 +3,14 @@
 package main
 
 import (
+	"encoding/base64"
 	"flag"
 	"fmt"
 	"log"
 	"net/http"
+	"os"
 	"path/filepath"
+	"strings"
 	"time"
 
 	"patientfox/e2e/browser"
@@ -62,8 +65,6 @@ func main() {
 	shot("week", false)
 	p.Go("/library")
 	shot("library", false)
-	p.Go("/library/come-when-called")
-	shot("template", false)
 	p.Go(dog + "/plans/new?from=wait-at-an-edge")
 	p.Wait(`document.querySelectorAll("#preview li").length > 2`)
 	p.Eval(`document.getElementById("f-leg1_make").closest("section").scrollIntoView()`)
@@ -93,6 +94,61 @@ func main() {
 	}
 	shot("preference", false)
 	run(p, plan, shot)
+	kinds(b, *base, *to)
+}
+
+// worked is how a kind of work is brought to what is pictured: the words of its link on Today, and what is pressed.
+var worked = []struct{ dog, skill, keys string }{
+	{"Pilchard", "Along the quay on a slack line, dog on the left", "main main main"}, {"Brine", "Four feet on the weighing plate", "main"},
+	{"Brine", "Check in on the quay", "main main"}, {"Quill", "The foghorn", "main main"},
+	{"Tansy", "Ear drops, left ear", ""}, {"Tansy", "Steady for the mooring line", "main"}, {"Brine", "Nose to the yellow bollard", "main"}, {"Quill", "The foghorn", "main helped stay recover"},
+}
+
+// kinds puts the Run screens of every kind of work into one picture.
+func kinds(b *browser.Browser, base, to string) {
+	var shots []string
+	folder, err := os.MkdirTemp("", "patientfox-shots")
+	if err != nil {
+		log.Fatal(err)
+	}
+	defer os.RemoveAll(folder)
+	for i, w := range worked {
+		p := b.Page(base, browser.Phone, log.Fatalf)
+		p.Go("/")
+		p.Wait(`document.documentElement.dataset.carried`)
+		p.Go("/run")
+		p.Wait(`!document.getElementById("carried").hidden`)
+		p.Follow(fmt.Sprintf(`#carried-plans a[aria-label$="%s · %s"]`, w.dog, w.skill))
+		p.Wait(`!document.getElementById("setup").hidden`)
+		p.Fill("#pieces", "30")
+		p.Click("#begin")
+		p.Wait(`patientfox.view && !document.getElementById("board").hidden`)
+		for _, key := range strings.Fields(w.keys) {
+			p.Wait(`!patientfox.view.rests`)
+			logged := browser.Get[int](p, "patientfox.logged")
+			p.Click(`[data-key="` + key + `"]`)
+			p.Wait(fmt.Sprintf("patientfox.logged > %d", logged))
+		}
+		p.Wait(`!patientfox.view.rests`)
+		file := filepath.Join(folder, fmt.Sprintf("%d.png", i))
+		p.Shot(file, false)
+		p.Close()
+		png, err := os.ReadFile(file)
+		if err != nil {
+			log.Fatal(err)
+		}
+		shots = append(shots, "data:image/png;base64,"+base64.StdEncoding.EncodeToString(png))
+	}
+	p := b.Page("about:blank", browser.Size{W: 4 * 300, H: 2 * 660}, log.Fatalf)
+	defer p.Close()
+	p.Go("")
+	p.Eval(`document.body.style = "margin:0;background:#7b8f88;display:grid;grid-template-columns:repeat(4,300px);gap:0"`)
+	for _, shot := range shots {
+		p.Eval(`const i = new Image(290); i.src = "` + shot + `"; i.style = "margin:5px"; document.body.append(i)`)
+	}
+	p.Wait(`[...document.images].every((i) => i.complete && i.naturalWidth)`)
+	p.Shot(filepath.Join(to, "run-kinds.png"), false)
+	fmt.Println("run-kinds")
 }
 
 // run works a session up to a verdict, and pictures it on the way.

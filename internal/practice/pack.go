@@ -308,6 +308,9 @@ func (p *Practice) makeField(ctx context.Context) (f Field, err error) {
 		f.Packs = append(f.Packs, pack)
 	}
 	for _, one := range sheets {
+		if one.session != "" {
+			continue // begun already
+		}
 		out, err := p.SheetPack(ctx, one.ID)
 		if errors.Is(err, ErrNotFound) {
 			continue
@@ -346,7 +349,7 @@ func (p *Practice) SheetPack(ctx context.Context, id string) (out SheetPack, err
 	if err != nil {
 		return out, err
 	}
-	out.Sheet = field.Sheet{ID: id, Place: row.Place, Handler: row.Handler, Names: map[string]string{}, Pieces: one.body.Pieces()}
+	out.Sheet = field.Sheet{ID: id, Day: row.Day, At: row.Start, Place: row.Place, Handler: row.Handler, Names: map[string]string{}, Pieces: one.body.Pieces()}
 	out.Sheet.Plan = one.body
 	out.Sheet.Plan.Blocks = nil
 	for _, b := range one.body.Blocks {

@@ -54,6 +54,10 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		for _, one := range v.People {
 			pg.People = append(pg.People, shell.Option{Value: one.ID, Label: one.Name})
 		}
+		if len(v.People) > 0 {
+			first := shell.Form{Typed: practice.Typed{"person": v.People[0].ID}}
+			pg.Password, pg.Pairing = first, first
+		}
 		change(&pg)
 		return sh.Render(c, tpl, status, shell.View{Title: "Devices", Nav: "settings", V: pg})
 	}

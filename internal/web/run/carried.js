@@ -29,9 +29,12 @@ export async function drawCarried(keep, core, dated) {
   const packs = (await keep.all("packs")).map(dated);
   const { rows } = await core.ask("list", packs, 0);
   const names = new Map((rows || []).map((r) => [r.plan, r]));
-  const sessions = (await keep.all("sessions")).filter((s) => !s.ended);
+  const all = await keep.all("sessions");
+  const sessions = all.filter((s) => !s.ended);
+  const begun = new Set(all.map((s) => s.sheet && s.sheet.id));
   const day = await keep.get("meta", "field");
-  const planned = ((day && day.sheets) || []).filter((s) => s.plan.blocks && s.plan.blocks.length && names.has(s.plan.blocks[0].plan));
+  const planned = ((day && day.sheets) || []).filter((s) => s.plan.blocks && s.plan.blocks.length && names.has(s.plan.blocks[0].plan) && !begun.has(s.id));
+  const today = packs.length ? dated(packs[0]).today : "";
   $("carried-open").replaceChildren(
     ...sessions.map((s) => {
       const first = s.packs[0];
@@ -41,7 +44,7 @@ export async function drawCarried(keep, core, dated) {
   $("carried-sheets").replaceChildren(
     ...planned.map((s) => {
       const first = names.get(s.plan.blocks[0].plan);
-      return row(`/run?sheet=${s.id}`, `${first.dog} · ${[...new Set(s.plan.blocks.map((b) => s.names[b.plan]))].join(", ")}`, [`Planned · ${s.pieces} pieces`], "Start");
+      return row(`/run?sheet=${s.id}`, `${first.dog} · ${[...new Set(s.plan.blocks.map((b) => s.names[b.plan]))].join(", ")}`, [`${s.day === today ? "Today" : new Date(`${s.day}T12:00`).toLocaleDateString([], { weekday: "long" })} ${String(Math.floor(s.at / 60)).padStart(2, "0")}:${String(s.at % 60).padStart(2, "0")} · ${s.pieces} pieces`], "Start");
     }),
   );
   $("carried-plans").replaceChildren(...(rows || []).map((r) => row(`/run?plan=${r.plan}`, `${r.dog} · ${r.skill}`, [r.step, `${r.where}. ${r.start}`], r.finished ? "Probe" : "Start")));

@@ -42,6 +42,8 @@ export function drawView(v) {
   $("advice").hidden = !v.advice.line;
   $("advice").classList.toggle("urgent", v.advice.urgent);
   $("advice-finish").hidden = !v.advice.finish;
+  text("caution", v.caution || "");
+  $("caution").hidden = !v.caution;
   text("helps", v.helps || "");
   $("helps").hidden = !v.helps;
   drawBody(v.body);

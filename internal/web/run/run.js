@@ -59,7 +59,9 @@ async function setup() {
   $("start-step").value = s.step_id;
   $("setup-pay").replaceChildren(...(s.pay || []).map((line) => item(line)));
   const cautions = s.cautions || [];
-  if ($("setup-cautions").children.length !== cautions.length) $("setup-cautions").replaceChildren(...cautions.map((line) => item(line)));
+  const said = JSON.stringify(cautions);
+  if ($("setup-cautions").dataset.said !== said) $("setup-cautions").replaceChildren(...cautions.map((line) => item(line)));
+  $("setup-cautions").dataset.said = said;
   $("setup-cautions").hidden = !cautions.length;
   $("ruled").hidden = !s.ruled;
   text("ruled-why", s.ruled ? s.ruled.why : "");
@@ -90,6 +92,7 @@ async function prepare(pack, planned) {
   document.title = `${first.dog} · ${first.skill}`;
   await setup();
   show("setup");
+  state.ready = performance.now();
 }
 
 function item(text) {
@@ -241,6 +244,7 @@ function draw(view) {
   if (state.senses) state.senses.feel(state.view, view);
   state.view = view;
   drawView(view);
+  state.drawn = state.logged; // for the benchmark: what is logged stands on the screen
   if (view.leave && !state.left && view.phase !== "recovering") {
     state.left = true; // the warm-up said to go elsewhere
     closing().catch(broken);

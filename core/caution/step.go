@@ -1,0 +1,39 @@
+package caution
+
+import "strings"
+
+// Step is what of a step calls for a caution of its own.
+type Step struct {
+	Gear    string // what holds the dog
+	Tool    string // what touches it
+	Site    string // where
+	Height  bool   // it climbs or jumps
+	Handled bool   // it is touched, groomed or treated
+}
+
+// OfStep lists the cautions of one step: said before it, and again where a later step brings another one.
+func OfStep(s Step) []string {
+	var list []string
+	has := func(text string, words ...string) bool {
+		text = strings.ToLower(text)
+		for _, word := range words {
+			if strings.Contains(text, word) {
+				return true
+			}
+		}
+		return false
+	}
+	if has(s.Gear, "long line", "line") {
+		list = append(list, "A long line on a body harness only, with gloves, clear of trees and traffic, and never wrapped round a hand.")
+	}
+	if s.Handled && has(s.Tool, "clipper", "grinder", "dryer", "drill", "motor", "tool at work") {
+		list = append(list, "A powered tool stays unplugged until it is needed, its cable out of reach.")
+	}
+	if s.Handled && has(s.Site+" "+s.Tool, "ear", "nail", "claw", "drops", "paw") {
+		list = append(list, "Stop on pain, blood or a flinch. A professional shows the owner how; medicine is a vet's.")
+	}
+	if s.Height {
+		list = append(list, "No jumps or tight turns on a slippery floor, and none over again and again; a growing or an old dog stays low.")
+	}
+	return list
+}

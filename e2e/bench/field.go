@@ -1,0 +1,105 @@
+package main
+
+import (
+	"fmt"
+	"log"
+	"slices"
+
+	"patientfox/e2e/browser"
+	"patientfox/internal/practice"
+)
+
+// slow is by how much the processor is slowed down for the phone's figures.
+const slow = 4
+
+// phone: what a thumb waits for on the Run screen, at a slowed-down processor.
+func phone(p *practice.Practice) {
+	base, stop := serve(p)
+	defer stop()
+	today, err := p.Today(ctx)
+	must(err)
+	plan := ""
+	for _, row := range append(today.Next, today.Done...) {
+		if v, err := p.Plan(ctx, row.ID); err == nil && v.Kind == "held" {
+			plan = row.ID
+			break
+		}
+	}
+	b, err := browser.Start()
+	must(err)
+	defer b.Close()
+	page := b.Page(base, browser.Phone, log.Fatalf)
+	page.Go("/run?plan=" + plan)
+	page.Wait(`!document.getElementById("setup").hidden`)
+	bytes := browser.Get[float64](page, `[...performance.getEntriesByType("navigation"), ...performance.getEntriesByType("resource")]
+		.filter((e) => !e.name.endsWith("fieldcore.wasm")).reduce((sum, e) => sum + e.transferSize, 0)`)
+	most("first load of Run besides the core: KB moved", bytes/1024, 350, "page, scripts, style, font; packed")
+
+	page.Wait(`navigator.serviceWorker.controller || navigator.serviceWorker.ready.then(() => (window.installed = true)) && window.installed`)
+	page.Slow(slow)
+	var ready []float64
+	for range 5 {
+		page.Go("/run?plan=" + plan)
+		page.Wait(`!document.getElementById("setup").hidden`)
+		ready = append(ready, browser.Get[float64](page, `patientfox.ready`))
+	}
+	slices.Sort(ready)
+	most("Run ready after navigation, warm: s, median of 5", ready[2]/1000, 1, fmt.Sprintf("at a processor slowed down %d times", slow))
+
+	page.Fill("#pieces", "4000")
+	page.Click("#begin")
+	page.Wait(`patientfox.view && !document.getElementById("board").hidden`)
+	// Earlier trials, so that 500 events stand in the session.
+	browser.Get[bool](page, `(async () => {
+		const pf = patientfox, s = pf.session;
+		for (let i = 0; i < 130; i++) {
+			const t = 100 + i * 100;
+			const cue = await pf.keep.append([{ kind: "cue", data: { n: 1 } }], { session: s.id, t, by: s.by, handler: s.handler });
+			const rest = await pf.keep.append([{ kind: "release", data: {} }, { kind: "trial", data: { outcome: i % 3 ? "met" : "late" } }, { kind: "pay", data: { pieces: 1 } }],
+				{ session: s.id, t: t + 50, by: s.by, handler: s.handler });
+			await pf.core.ask("apply", [...cue, ...rest], t + 50);
+		}
+		pf.base -= 60000;
+		return true })()`)
+	taps := browser.Get[[]float64](page, `(async () => {
+		const pf = patientfox, times = [], empty = [];
+		const frame = () => new Promise((done) => requestAnimationFrame(() => done(performance.now())));
+		const wait = async (ok) => { while (!ok()) await frame(); };
+		for (let i = 0; i < 120; i++) {
+			await wait(() => !pf.view.rests);
+			const key = document.querySelector(pf.view.phase === "trying" ? '[data-key="late"]' : '[data-key="main"]');
+			const before = pf.drawn, at = performance.now();
+			key.dispatchEvent(new PointerEvent("pointerdown", { bubbles: true, cancelable: true, button: 0 }));
+			await wait(() => pf.drawn > before);
+			times.push(performance.now() - at);
+			const none = performance.now();
+			document.getElementById("log").dispatchEvent(new PointerEvent("pointerdown", { bubbles: true, cancelable: true, button: 0 }));
+			await frame();
+			empty.push(performance.now() - none);
+		}
+		times.splice(0, 20);
+		times.sort((a, b) => a - b);
+		empty.sort((a, b) => a - b);
+		return [times[Math.floor(times.length * 0.95)], times[Math.floor(times.length / 2)], empty[Math.floor(empty.length * 0.95)]] })()`)
+	most("a tap on Run with 500 events until it is drawn: ms, 95th percentile", taps[0], 50,
+		fmt.Sprintf("at a processor slowed down %d times; median %.0f ms; an empty handler on the same page, 95th percentile %.0f ms", slow, taps[1], taps[2]))
+	page.Slow(1)
+	queue := func(n int) float64 {
+		return browser.Get[float64](page, fmt.Sprintf(`(async () => {
+			const pf = patientfox, s = pf.session, waiting = async () => (await pf.keep.waiting(0)).count;
+			while (await waiting()) await new Promise((done) => setTimeout(done, 20));
+			const drafts = Array.from({ length: %d }, () => ({ kind: "note", data: { text: "a note of the usual length" } }));
+			await pf.keep.append(drafts, { session: s.id, t: 1, by: s.by, handler: s.handler });
+			const at = performance.now();
+			pf.sender.kick();
+			while (await waiting()) await new Promise((done) => setTimeout(done, 1));
+			return performance.now() - at })()`, n))
+	}
+	var one, many []float64
+	for range 9 {
+		one, many = append(one, queue(1)), append(many, queue(500))
+	}
+	slices.Sort(one)
+	slices.Sort(many)
+	most("500 events that waited, until they are acknowledged ÷ one", many[4]/one[4], 20, fmt.Sprintf("%.0f ms ÷ %.0f ms", many[4], one[4]))
+}
