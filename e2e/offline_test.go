@@ -29,6 +29,7 @@ func TestWithoutASignalFromTheFirstPageOn(t *testing.T) {
 	p.Go("/plans/" + plan)
 	p.See("No signal")
 	p.See("0.5 s, you beside")
+	axe(t, p, "what is carried")
 	p.Follow(`a[href="/run?plan=` + plan + `"]`)
 	p.Wait(`!document.getElementById("setup").hidden`)
 	p.Fill("#pieces", "40")

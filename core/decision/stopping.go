@@ -56,8 +56,7 @@ type Signs struct {
 	PlannedS  float64   // s, 0 where no time was planned
 	GoneS     float64   // s since the session began
 	Latencies []float64 // s, of this session's trials at today's step, oldest first
-	Met       []bool    // of this session's counted trials at today's step, oldest first
-	Set       int       // trials in a set: the halves are compared once per set
+	Declines  float64   // how sure it is that the second half of today's step is worse than the first, by Halves; 0…1
 	Overdue   int       // gaps in a row, up to the last, that were overdue
 	Rising    bool      // the state noted last is above the one before
 }
@@ -97,8 +96,8 @@ func Advise(s Signs) (a Advice, ok bool) {
 			return Advice{Sign: SlowerNow, Do: EndEasily, Part: last / first}, true
 		}
 	}
-	if sure := declines(s.Met, s.Set); sure >= declineSure-evidence.Epsilon {
-		return Advice{Sign: FewerNow, Do: EndEasily, Part: sure}, true
+	if s.Declines >= declineSure-evidence.Epsilon {
+		return Advice{Sign: FewerNow, Do: EndEasily, Part: s.Declines}, true
 	}
 	if s.Overdue >= 2 && s.Rising {
 		return Advice{Sign: SaggingRate, Do: PayFaster, Of: s.Overdue}, true
@@ -106,27 +105,30 @@ func Advise(s Signs) (a Advice, ok bool) {
 	return Advice{Sign: noSign}, false
 }
 
-// declines is how sure it is that the second half is worse than the first, as it stood at the last full set; 0
-// before there are enough.
-func declines(met []bool, set int) float64 {
+// Halves are what is right of how many, in the first and in the second half of a session's trials at one step.
+type Halves struct{ Right1, N1, Right2, N2 int }
+
+// HalvesOf splits trials, oldest first, as they stood at the last full set; ok is false before there are enough.
+func HalvesOf(right []bool, set int) (h Halves, ok bool) {
 	if set < 1 {
 		set = latencyTrials
 	}
-	n := len(met) - len(met)%set
+	n := len(right) - len(right)%set
 	half := n / 2
-	if half < declineHalf {
-		return 0
-	}
-	count := func(list []bool) (k int) {
-		for _, one := range list {
-			if one {
-				k++
-			}
+	for i, one := range right[:n] {
+		switch {
+		case one && i < half:
+			h.Right1++
+		case one:
+			h.Right2++
 		}
-		return k
 	}
-	return evidence.ProbDecline(count(met[:half]), half, count(met[half:n]), n-half)
+	h.N1, h.N2 = half, n-half
+	return h, half >= declineHalf
 }
+
+// Sure is how sure it is that the second half is worse, 0…1. It takes a while: whoever asks often keeps the answer.
+func (h Halves) Sure() float64 { return evidence.ProbDecline(h.Right1, h.N1, h.Right2, h.N2) }
 
 // Recovery of a dog that had too much: seconds further off before a look is waited for, seconds for an easy cue, how
 // many of those, and how often distance is added.

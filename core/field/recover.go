@@ -14,6 +14,9 @@ import (
 // recovery is how far a recovery has come: its moves since it began, none where none is under way.
 func (r *Run) recovery() (moves []record.RecoverRead, distances, answers int) {
 	for _, m := range r.s.Recovers {
+		if b := r.block(); b != nil && m.At < b.At {
+			continue // another block goes on without it
+		}
 		switch m.What {
 		case record.GoesOn:
 			moves, distances = nil, 0
@@ -223,6 +226,7 @@ func (r *Run) look() (s decision.Signs) {
 	if b == nil {
 		return s
 	}
+	var right []bool
 	s.Left, s.Reserve = -1, reinforce.Reserve
 	if r.s.Pieces != nil {
 		s.Left = max(0, *r.s.Pieces-r.paidPieces())
@@ -230,7 +234,6 @@ func (r *Run) look() (s decision.Signs) {
 	if r.sheet != nil {
 		s.PlannedS = r.sheet.Plan.Seconds()
 	}
-	s.Set = r.now.rule.Size
 	for _, m := range r.s.Moves {
 		if m.Block == b.ID && m.Followed && m.Why == progression.WhyStepBack {
 			s.Backs++
@@ -248,10 +251,16 @@ func (r *Run) look() (s decision.Signs) {
 		if t.Step != b.Place.Today || !t.Counted() {
 			continue
 		}
-		s.Met = append(s.Met, t.Outcome.Right())
+		right = append(right, t.Outcome.Right())
 		if t.LatencyS != nil && t.Outcome.Right() {
 			s.Latencies = append(s.Latencies, *t.LatencyS)
 		}
+	}
+	if halves, enough := decision.HalvesOf(right, r.now.rule.Size); enough {
+		if halves != r.halves {
+			r.halves, r.sure = halves, halves.Sure()
+		}
+		s.Declines = r.sure
 	}
 	if n := len(r.s.States); n > 0 {
 		last := r.s.States[n-1]

@@ -25,6 +25,8 @@ type Run struct {
 	off     []Key          // keys that mean nothing now
 	signs   decision.Signs // of the log as it stands
 	armed   Armed
+	halves  decision.Halves // of which sure is known
+	sure    float64
 	renewed bool           // a pack was taken for a block that has not begun yet
 	inTurn  []record.Draft // what going on in turn means before anything else
 	dev     string         // this device, "" where only one logs

@@ -32,13 +32,23 @@ func Make(seed uint64, presses int) (field.Pack, []record.Event) {
 	keys := []field.Key{
 		field.Main, field.Main, field.Main, field.Main, field.Main, field.MetKey, field.LateKey, field.HelpKey, field.MissKey, field.VoidKey,
 		field.PayKey, field.UndoKey, field.BreakKey, field.EasyKey, field.HardKey, field.CueKey, field.StayKey, field.BackKey, field.TwoUpKey,
+	}
+	seldom := []field.Key{
 		field.PullKey, field.ThrowKey, field.ExpectKey, field.PulledKey, field.TakeKey, field.DoneKey, field.PutAwayKey, field.LeftKey, field.ItselfKey,
-		field.RecoverKey, field.NoAnswerKey, field.HomeKey, field.FinishKey, field.SlowKey, field.RefusedKey, field.AlternateKey, field.AcceptKey, "offered:0", "offered:2",
+		field.NoAnswerKey, field.FinishKey, field.SlowKey, field.RefusedKey, field.AlternateKey, field.AcceptKey, "offered:0", "offered:2",
 	}
 	at := int64(0)
 	for range presses {
 		at += int64(200 + rng.IntN(6000))
-		hand.Press(keys[rng.IntN(len(keys))], at)
+		if rng.IntN(5) == 0 {
+			hand.Press(seldom[rng.IntN(len(seldom))], at)
+		} else {
+			hand.Press(keys[rng.IntN(len(keys))], at)
+		}
+		if seed%4 == 0 && rng.IntN(200) == 0 { // most of them end at home
+			hand.Press(field.RecoverKey, at)
+			at += 31_000
+		}
 		if rng.IntN(12) == 0 {
 			hand.Do(at, tamper(rng, hand.Events))
 		}

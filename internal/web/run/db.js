@@ -62,10 +62,10 @@ export class Keep {
     return row.id;
   }
 
-  // append gives drafts their identity and keeps them. The sequence number is taken in the same
-  // transaction that stores the event.
+  // append gives drafts their identity and keeps them: the events, and a promise that they are kept. The sequence
+  // number is taken in the same transaction that stores the event.
   async append(drafts, { session, t, by, handler }) {
-    if (!drafts.length) return [];
+    if (!drafts.length) return { events: [], kept: Promise.resolve() };
     const tx = this.db.transaction(["meta", "events"], "readwrite", { durability: "strict" });
     const meta = tx.objectStore("meta");
     const row = await done(meta.get("device"));
@@ -76,8 +76,9 @@ export class Keep {
     meta.put(row);
     const store = tx.objectStore("events");
     for (const event of events) store.put({ ...event, waiting: 1 });
-    await finished(tx);
-    return events;
+    const kept = finished(tx);
+    kept.catch(() => {}); // whoever waits for it is told
+    return { events, kept };
   }
 
   // take keeps what other devices logged; the server has it.
@@ -96,10 +97,10 @@ export class Keep {
 
   // waiting lists what the server does not have yet, oldest first.
   async waiting(most) {
-    const tx = this.db.transaction("events");
-    const rows = await done(tx.objectStore("events").index("waiting").getAll(1));
-    rows.sort((a, b) => a.wall - b.wall || a.seq - b.seq);
-    return { count: rows.length, events: rows.slice(0, most).map(bare) };
+    const index = this.db.transaction("events").objectStore("events").index("waiting");
+    const [count, rows] = await Promise.all([done(index.count(1)), most ? done(index.getAll(1, most)) : []]);
+    rows.sort((a, b) => a.wall - b.wall || a.seq - b.seq); // they come by id, which begins with the time
+    return { count, events: rows.map(bare) };
   }
 
   async refused() {
@@ -112,16 +113,19 @@ export class Keep {
     const tx = this.db.transaction("events", "readwrite");
     const store = tx.objectStore("events");
     for (const receipt of receipts) {
-      const row = await done(store.get(receipt.id));
-      if (!row) continue;
-      if (receipt.result === "stored" || receipt.result === "duplicate") {
-        delete row.waiting;
-        delete row.why;
-      } else {
-        row.waiting = 2;
-        row.why = receipt.why;
-      }
-      store.put(row);
+      const asked = store.get(receipt.id);
+      asked.onsuccess = () => {
+        const row = asked.result;
+        if (!row) return;
+        if (receipt.result === "stored" || receipt.result === "duplicate") {
+          delete row.waiting;
+          delete row.why;
+        } else {
+          row.waiting = 2;
+          row.why = receipt.why;
+        }
+        store.put(row);
+      };
     }
     await finished(tx);
   }

@@ -13,6 +13,14 @@ let own = {}; // key → job, as set on this device
 let learning = "";
 
 export function hands({ press, note, running }) {
+  // A press that opens another panel ends there: what then lies under the thumb is not pressed by letting go.
+  let began = null;
+  root.addEventListener("pointerdown", (event) => (began = event.target.closest("section")), true);
+  root.addEventListener("click", (event) => {
+    if (!event.detail || event.target.closest("section") === began) return;
+    event.preventDefault();
+    event.stopPropagation();
+  }, true);
   // A key answers when it is touched, not when it is let go, and takes no focus from the keyboard.
   root.addEventListener("pointerdown", (event) => {
     const key = event.target.closest("[data-key]");

@@ -146,8 +146,7 @@ async function comesIn(id) {
     state.session = { id, plan: joined.plan, packs, all: packs, by: $("join-by").value, handler: packs[0].person, wall: at, seen: 0, helps: true };
     state.base = base;
     await state.keep.put("sessions", state.session);
-    await state.core.ask("open", dated(packs[0]), 0);
-    for (const pack of packs.slice(1)) await state.core.ask("renew", dated(pack), 0);
+    await reopen(state.session);
     await beside();
     await happened([{ kind: "join", data: { offset: 0 } }], now());
     hold();
@@ -178,23 +177,38 @@ async function begin(pack, planned) {
 
 // --- a running session ------------------------------------------------------------------------
 
-// happened keeps drafts, then shows what they lead to, then sends them.
+// happened keeps drafts, shows what they lead to while they are being written down, then sends them.
 async function happened(drafts, t) {
   if (!drafts || !drafts.length) return;
   const s = state.session;
-  let events;
   try {
-    events = await state.keep.append(drafts, { session: s.id, t, by: s.by, handler: s.handler });
+    const { events, kept } = await state.keep.append(drafts, { session: s.id, t, by: s.by, handler: s.handler });
+    const { view } = await state.core.ask("apply", events, t);
+    state.logged += events.length;
+    draw(view);
+    await kept;
+    state.sender.kick(events.length);
     $("full").hidden = true;
   } catch (error) {
     if (error.name !== "QuotaExceededError") throw error;
-    $("full").hidden = false; // what is not kept is not shown as logged either
-    return;
+    $("full").hidden = false;
+    draw(await restored()); // what is not kept is not shown as logged either
   }
-  const { view } = await state.core.ask("apply", events, t);
-  state.logged += events.length;
-  state.sender.kick(events.length);
-  draw(view);
+}
+
+// reopen hands the core the session's packs, as it was opened and went on.
+async function reopen(session) {
+  await state.core.ask("open", dated(session.packs[0]), 0);
+  if (session.sheet) await state.core.ask("follow", session.sheet, 0);
+  for (const pack of session.packs.slice(1)) await state.core.ask("renew", dated(pack), 0);
+  await state.core.ask("device", state.device, 0);
+}
+
+// restored reads the session anew from what is kept.
+async function restored() {
+  await reopen(state.session);
+  const events = await state.keep.eventsOf(state.session.id);
+  return (await state.core.ask("apply", events, now())).view;
 }
 
 function press(key) {
@@ -428,9 +442,7 @@ async function resume(session, steal) {
   state.session = session;
   if (state.beside) state.beside.stop();
   const events = await state.keep.eventsOf(session.id);
-  await state.core.ask("open", dated(session.packs[0]), 0);
-  if (session.sheet) await state.core.ask("follow", session.sheet, 0);
-  for (const pack of session.packs.slice(1)) await state.core.ask("renew", dated(pack), 0);
+  await reopen(session);
   // The clock goes on from the last event, by as much as the wall clock says has gone since; one that
   // jumped back counts as no time, and a session forgotten for days as six hours.
   const last = events.reduce((a, b) => (b.t > a.t ? b : a), { t: 0, wall: session.wall });

@@ -1,0 +1,139 @@
+package e2e_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/e2e/browser"
+	"patientfox/internal/practice"
+	"patientfox/internal/practicetest"
+)
+
+// The simulated remote types into the running session; which key does what is set on the phone and stays set.
+func TestTheSimulatedRemoteAndItsKeys(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	plan, _ := s.LayOut(t, "0.5, 1, 2")
+	p := s.Page(browser.Phone)
+	begin(p, plan, "")
+	remote := p.Tab(browser.Phone)
+	defer remote.Close()
+	remote.Go("/remote")
+	axe(t, remote, "simulated remote")
+	remote.Click(`[data-press="PageDown"]`)
+	phase(p, "trying")
+	p.Wait(`patientfox.view.dial.full`)
+	require.Equal(t, "full", browser.Get[string](p, `document.getElementById("run").dataset.told`), "the hold is complete: heard and felt")
+	remote.Click(`[data-press="PageDown"]`)
+	p.Wait(`patientfox.view.log.startsWith("1 trial")`)
+
+	p.Eval(`document.querySelector(".more").open = true`)
+	p.Click("#ways-open")
+	axe(t, p, "screen, sound and remote")
+	p.Click(`[aria-label="Set a key: Late"]`)
+	p.See("Press the key for “Late”")
+	remote.Click(`[data-press="F5"]`)
+	p.See("F5 is set.")
+	p.Click("#ways-back")
+	remote.Click(`[data-press="F5"]`)
+	p.Wait(`patientfox.view.set.places[1].outcome === "late"`)
+	p.Go("/run?plan=" + plan)
+	phase(p, "idle")
+	remote.Click(`[data-press="F5"]`)
+	p.Wait(`patientfox.view.set.places[2].outcome === "late"`)
+	clean(t, p)
+	clean(t, remote)
+}
+
+// In the pocket nothing is touched by mistake, keys still work, and a long press comes back; light and sounds stay as
+// they were set.
+func TestThePocketAndTheLight(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	plan, _ := s.LayOut(t, "0.5, 1, 2")
+	p := s.Page(browser.Phone)
+	begin(p, plan, "")
+	p.Eval(`document.querySelector(".more").open = true`)
+	p.Click("#ways-open")
+	p.Choose("#light", "Dusk")
+	axe(t, p, "screen at dusk")
+	p.Click("#pocket-on")
+	p.Wait(`!document.getElementById("pocket").hidden`)
+	p.Touch("#pocket")
+	require.Equal(t, "idle", browser.Get[string](p, `patientfox.view.phase`))
+	p.Keys("1")
+	p.Wait(`patientfox.view.log.startsWith("1 trial")`)
+	p.Eval(`document.getElementById("pocket-off").dispatchEvent(new PointerEvent("pointerdown", { bubbles: true }))`)
+	p.Wait(`document.getElementById("pocket").hidden`)
+	p.Go("/run?plan=" + plan)
+	phase(p, "idle")
+	require.Equal(t, "dusk", browser.Get[string](p, `document.documentElement.dataset.light`))
+	axe(t, p, "run at dusk")
+	clean(t, p)
+}
+
+// The way out, the guided recovery and the tally, by thumb; the session that went home says so.
+func TestTheWayOutAndTheTally(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	plan, dog := s.LayOut(t, "0.5, 1, 2")
+	p := s.Page(browser.Phone)
+	begin(p, plan, "30")
+	p.Eval(`document.querySelector(".more").open = true`)
+	p.Click("#tally-open")
+	p.Fill("#tally-met", "4")
+	p.Click("#tally-keep")
+	p.See("They make 4; a set of this plan has 5.")
+	axe(t, p, "tally")
+	p.Fill("#tally-missed", "1")
+	p.Click("#tally-keep")
+	p.Wait(`patientfox.view.log.startsWith("5 trials")`)
+	p.Click("#exit")
+	p.See("Feed while leaving")
+	axe(t, p, "way out")
+	p.Click(`[data-exit="recover"]`)
+	phase(p, "recovering")
+	p.See("Go further off")
+	axe(t, p, "recovery")
+	p.Wait(`!patientfox.view.rests`)
+	p.Click(`[data-key="home"]`)
+	p.See("that was enough for today")
+	p.Wait(`!patientfox.view.rests`)
+	p.Click(mainKey)
+	p.Wait(`!document.getElementById("closing").hidden`)
+	require.Equal(t, "stop", browser.Get[string](p, `document.getElementById("reason").value`))
+	p.Fill("#tags", "Wind, people , wind")
+	p.Click("#closing-end")
+	p.See("The session is over")
+	saved(p)
+	v, err := s.Sessions(ctx, dog, "")
+	require.NoError(t, err)
+	review, err := s.Review(ctx, v.Sessions[0].ID)
+	require.NoError(t, err)
+	require.Equal(t, "wind, people", review.Tags)
+	clean(t, p)
+}
+
+// What keeps a plan from starting stands before it, with what to do instead; who cleared it is kept.
+func TestASafetyFlagKeepsAPlanFromStarting(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	dog, err := s.AddDog(ctx, practice.Typed{"name": "Quill", "flags": "Has bitten when his ears were touched"})
+	require.NoError(t, err)
+	plan, err := s.AddPlan(ctx, dog, practice.Typed{"skill": "Ear drops", "kind": "handling", "position": "stands and may leave", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2"})
+	require.NoError(t, err)
+	p := s.Page(browser.Phone)
+	p.Go("/run?plan=" + plan)
+	p.See("certified behaviour professional first")
+	axe(t, p, "ruled out")
+	p.Click("#begin")
+	p.See("Say who cleared it")
+	p.Fill("#although", "Dr. Ferrow, 20 November")
+	p.Click("#begin")
+	phase(p, "idle")
+	axe(t, p, "handling")
+	p.Go("/plans/" + plan)
+	p.See("its flags speak of biting")
+	clean(t, p)
+}
