@@ -1,12 +1,17 @@
 package field
 
 import (
+	"encoding/json"
 	"fmt"
+	"slices"
+	"strings"
 
+	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
+	"patientfox/core/record"
 )
 
 func (r *Run) paidPieces() int {
@@ -80,4 +85,92 @@ func (r *Run) CrossCheck(left string) string {
 		return fmt.Sprintf("%s more in the log than eaten: is one logged twice, or refused?", phrase.Count(-more, "piece"))
 	}
 	return "As many eaten as were paid in the log."
+}
+
+// Closing is what is asked after a block.
+type Closing struct {
+	Unlogged string `json:"unlogged"`
+	Left     string `json:"left"`
+	Next     string `json:"next"`
+	Reason   string `json:"reason"`
+	Tags     string `json:"tags"`  // weather, people, noise: words with commas between
+	Take     bool   `json:"take"`  // take the verdict that still waits
+	End      bool   `json:"end"`   // the session too
+	Leave    bool   `json:"leave"` // this skill, for another one
+}
+
+// Close ends a block, and with it the session if asked.
+func (r *Run) Close(c Closing) ([]record.Draft, *Problem) {
+	b := r.block()
+	if b == nil || r.s.Ended != nil {
+		return nil, nil
+	}
+	n, problem := whole("unlogged", c.Unlogged, 500)
+	if problem != nil {
+		return nil, problem
+	}
+	left, problem := whole("left", c.Left, 5000)
+	if problem != nil {
+		return nil, problem
+	}
+	if left != nil && r.s.Pieces != nil && *left > *r.s.Pieces {
+		return nil, &Problem{"left", fmt.Sprintf("More than the %d you counted out.", *r.s.Pieces)}
+	}
+	if len([]rune(c.Next)) > criteria.MaxNote {
+		return nil, &Problem{"next", fmt.Sprintf("At most %d characters.", criteria.MaxNote)}
+	}
+	var drafts []record.Draft
+	if (c.End || c.Leave) && r.now.rule.Kind == decision.Proof && !r.now.answered {
+		more := 0
+		if n != nil {
+			more = *n
+		}
+		r.now = r.decide(true, more) // proof decides when the session ends
+	}
+	switch {
+	case c.Take && r.now.rule.Kind == decision.Proof && r.now.Due && (r.now.Verdict == decision.StepUp || r.now.Verdict == decision.Finished):
+		drafts = r.take()
+	case r.counting():
+		drafts = r.take()
+	case r.phase() == Deciding && c.Take:
+		drafts = r.take()
+	case r.now.Due && !r.now.answered:
+		drafts = append(drafts, r.verdict(r.leftAs()))
+	}
+	if n != nil || left != nil {
+		u := record.Unlogged{Block: b.ID, Left: left}
+		if n != nil {
+			u.N = *n
+		}
+		drafts = append(drafts, record.NewDraft(record.KUnlogged, u))
+	}
+	if tags := tagsOf(c.Tags); len(tags) > 0 {
+		drafts = append(drafts, record.NewDraft(record.KAmend, record.Amend{Target: r.s.Opened, Set: map[string]json.RawMessage{"tags": encode(tags)}}))
+	}
+	if c.End {
+		drafts = append(drafts, record.NewDraft(record.KEnd, record.End{Reason: c.Reason, Left: left, Next: strings.TrimSpace(c.Next)}))
+	}
+	return drafts, nil
+}
+
+// tagsOf reads words with commas between, each once and in small letters.
+func tagsOf(typed string) (tags []string) {
+	for _, word := range strings.Split(typed, ",") {
+		word = strings.ToLower(strings.TrimSpace(word))
+		if word != "" && !slices.Contains(tags, word) && len(tags) < maxTags {
+			tags = append(tags, word)
+		}
+	}
+	return tags
+}
+
+const maxTags = 12
+
+// leftAs is what ending without an answer means: a repeat was done, anything else was left open.
+func (r *Run) leftAs() string {
+	switch r.now.Verdict {
+	case decision.Repeat, decision.Finished, decision.Held:
+		return string(r.now.Verdict)
+	}
+	return "open"
 }

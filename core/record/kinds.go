@@ -2,6 +2,8 @@ package record
 
 import (
 	"patientfox/core/criteria"
+	"patientfox/core/evidence"
+	"patientfox/core/progression"
 	"patientfox/core/reinforce"
 )
 
@@ -186,4 +188,69 @@ func (t Touch) with(end Touch) Touch {
 	}
 	end.Taken, end.Done = end.Taken || t.Taken, end.Done || t.Done
 	return end
+}
+
+// exposure closes a trial that has a state. At ease (0 or 1) reads as met wherever outcomes are counted,
+// anything else as missed; rules of calm read the state itself.
+func (f *folder) exposure(e placed, d *Exposure) {
+	if f.block == nil {
+		f.flag(e, "no_block")
+		return
+	}
+	at := progression.Index(f.block.Steps, f.block.Place.Today)
+	if at < 0 {
+		f.flag(e, "unknown_step")
+		return
+	}
+	state := d.State
+	t := TrialRead{
+		ID: e.ID, Block: f.block.ID, Step: f.block.Steps[at].ID, Rev: f.block.Steps[at].Rev, From: f.at, At: f.at, State: &state, Easy: d.Easy,
+		Touch: d.Touch, RecoveryS: d.RecoveryS, Outcome: evidence.Missed, Counts: e.Dev == f.pen || d.Accepted, By: e.By, Handler: e.Handler, Dev: e.Dev, Amended: e.data != e.entry.data,
+	}
+	if state <= 1 {
+		t.Outcome = evidence.Met
+	}
+	var pays []int
+	if o := f.tries; o != nil && e.Dev == f.pen {
+		held := f.at - o.From
+		t.From, t.HeldS, t.Cues, pays = o.From, &held, o.Cues, o.pays
+		t.Touch = o.Touch.with(d.Touch)
+		f.tries = nil
+	}
+	f.add(t)
+	for _, i := range pays {
+		f.attach(i)
+	}
+}
+
+// measure fills in what the cue, mark and release events say and the trial itself does not.
+func (f *folder) measure(t *TrialRead, o *Opportunity) {
+	if t.Cues == 0 {
+		t.Cues = o.Cues
+	}
+	o.measure(t, f.at)
+	switch f.block.Kind {
+	case criteria.Held, criteria.Steadiness:
+		if t.HeldS == nil {
+			end := f.at
+			if o.free != nil {
+				end = *o.free
+			}
+			held := end - o.From
+			t.HeldS = &held
+		}
+	case criteria.Cued, criteria.Attention:
+		responded := o.mark != nil || t.Tapped == evidence.Late || t.Tapped == evidence.Helped
+		if t.LatencyS == nil && responded {
+			from, end := o.From, f.at
+			if _, def := f.book.Work(f.block.Skill, f.block.Definition); def.TimedFrom == "end" && o.cueEnd != nil {
+				from = *o.cueEnd
+			}
+			if o.mark != nil {
+				end = *o.mark
+			}
+			latency := max(0, end-from)
+			t.LatencyS = &latency
+		}
+	}
 }

@@ -296,7 +296,7 @@ func rows(f *record.Session, s settings, session string) store.Derived {
 			ID: t.ID, Session: session, Ord: i, Block: t.Block, Plan: planOf[t.Block], Step: t.Step, Rev: t.Rev, Definition: definition[t.Block],
 			At: t.At, Began: t.From, Outcome: string(t.Outcome), Tapped: string(t.Tapped), LatencyS: t.LatencyS, HeldS: t.HeldS, Cues: t.Cues,
 			Easy: t.Easy, State: t.State, Tally: t.Tally, Counts: t.Counts, Instead: t.Instead, Skill: t.Skill, Source: t.Source, After: t.After,
-			Pays: t.Pays, Pieces: t.Pieces, Dev: t.Dev, By: t.By, Handler: t.Handler,
+			Pays: t.Pays, Pieces: t.Pieces, Dev: t.Dev, By: t.By, Handler: t.Handler, Measures: measuresOf(t),
 		})
 	}
 	d.Fed = fed(f, session)

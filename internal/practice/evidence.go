@@ -61,11 +61,11 @@ func (p *Practice) makeEvidence(ctx context.Context, id string) (v EvidencePage,
 		return v, nil
 	}
 	v.StuckBecause, v.Stuck = a.stuck()
-	v.Sections = a.sectionsOf(people, beside)
-	return v, nil
+	v.Sections, err = a.sectionsOf(people, beside)
+	return v, err
 }
 
-func (a *account) sectionsOf(people []store.Person, beside []store.Trial) []Section {
+func (a *account) sectionsOf(people []store.Person, beside []store.Trial) ([]Section, error) {
 	sections := []Section{a.ratesSection(), a.coldSection()}
 	if criteria.Kind(a.Kind).ByState() {
 		sections = append(sections, a.statesSection())
@@ -75,12 +75,19 @@ func (a *account) sectionsOf(people []store.Person, beside []store.Trial) []Sect
 		}
 		sections = append(sections, a.cueSection(), a.helpSection(), a.errorSection())
 	}
+	measured, any, err := a.measuresSection()
+	if err != nil {
+		return nil, err
+	}
+	if any {
+		sections = append(sections, measured)
+	}
 	for _, s := range []Section{a.baselineSection(), a.trackSection(beside), a.tagSection(), a.confusionSection(), a.handlerSection(people)} {
 		if len(s.Lines) > 0 || s.Table != nil {
 			sections = append(sections, s)
 		}
 	}
-	return sections
+	return sections, nil
 }
 
 // met is what a success is called in this kind of work.

@@ -85,6 +85,7 @@ type Trial struct {
 	Dev        string   `db:"dev"`
 	By         string   `db:"by"`
 	Handler    string   `db:"handler"`
+	Measures   string   `db:"measures"` // JSON, "" for none
 	Logged     int      `db:"logged"`   // of its block, where the latest are listed
 	Unlogged   int      `db:"unlogged"` // likewise
 	Place      string   `db:"place"`    // of its session, where trials are listed by plan
@@ -168,9 +169,9 @@ const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason,
 
 const (
 	blockColumns   = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, said, pieces_left, pays, pieces, mode, offers, active, first, guest`
-	trialColumns   = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts, instead, skill, source, after, pays, pieces, dev, by, handler`
+	trialColumns   = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts, instead, skill, source, after, pays, pieces, dev, by, handler, measures`
 	countedColumns = `id, session, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts`
-	fullColumns    = countedColumns + `, instead, skill, source, after, pays, handler`
+	fullColumns    = countedColumns + `, instead, skill, source, after, pays, handler, measures`
 	moveColumns    = `id, session, ord, plan, at, from_step, to_step, why`
 	fedColumns     = `session, block, reward, pays, pieces`
 	verdictColumns = `id, session, ord, plan, step, at, advice, deed, reasons, rule, reads`

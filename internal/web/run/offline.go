@@ -12,7 +12,7 @@ import (
 // carried are the files that a phone keeps to run a session without a signal, beside the page and the Worker.
 var carried = []string{
 	"app.css", "favicon.svg", "icon-192.png", "fonts/atkinson.woff2",
-	"run/run.js", "run/draw.js", "run/db.js", "run/sender.js", "run/core.js", "run/field.js", "run/carried.js", "run/hands.js", "run/senses.js", "run/beside.js", "run/wasm_exec.js", "run/fieldcore.wasm",
+	"run/run.js", "run/draw.js", "run/db.js", "run/sender.js", "run/core.js", "run/field.js", "run/carried.js", "run/hands.js", "run/senses.js", "run/beside.js", "run/panels.js", "run/wasm_exec.js", "run/fieldcore.wasm",
 }
 
 // mountShell serves what makes the pages an application of the phone's own: the service worker and the manifest.

@@ -29,7 +29,7 @@ var dist embed.FS
 // Assets are the screen's files, by the names under which they are served.
 func Assets() map[string][]byte {
 	added := map[string][]byte{}
-	for _, name := range []string{"run.js", "draw.js", "field.js", "carried.js", "hands.js", "senses.js", "beside.js", "remote.js", "db.js", "sender.js", "core.js"} {
+	for _, name := range []string{"run.js", "draw.js", "field.js", "carried.js", "hands.js", "senses.js", "beside.js", "panels.js", "remote.js", "db.js", "sender.js", "core.js"} {
 		body, err := files.ReadFile(name)
 		if err != nil {
 			panic(err)

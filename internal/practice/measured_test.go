@@ -1,0 +1,49 @@
+package practice_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/field"
+	"patientfox/internal/practice"
+	"patientfox/internal/practicetest"
+)
+
+// What a kind of work is measured by comes through to its evidence.
+func TestMeasuresComeThroughToTheEvidence(t *testing.T) {
+	o := practicetest.Empty(t)
+	dog, err := o.AddDog(ctx, practice.Typed{"name": "Pilchard"})
+	require.NoError(t, err)
+	for _, c := range []struct {
+		kind, what, items string
+		keys              []field.Key
+		rows              [][]string
+	}{
+		{"walking", "paces", "2, 3, 4", []field.Key{field.Main, field.Main, field.Main, field.Main, field.Main, field.PullKey, field.Main}, [][]string{
+			{"Paces to the pull, median", "1", "1"}, {"Line slack again, median", "3 s", "1"}, {"Trials with a pull", "1, 50 %", "2"},
+		}},
+		{"handling", "duration", "2, 3, 4", []field.Key{field.Main, field.Main, field.TakeKey, field.PulledKey}, nil},
+		{"counter", "trigger", "40, 30, 20", []field.Key{field.Main, field.LateKey, field.ItselfKey}, [][]string{{"Itself again, median", "3 s", "1"}}},
+		{"steadiness", "lead", "2, 1, 0", []field.Key{field.Main, field.Main, field.Main}, [][]string{{"Distraction after the signal, median", "3 s", "1"}, {"Distraction out, median", "3 s", "1"}}},
+	} {
+		plan, err := o.AddPlan(ctx, dog, practice.Typed{"skill": "Work " + c.kind, "kind": c.kind, "position": "as agreed", "leg1_make": "figures", "leg1_what": c.what, "leg1_items": c.items})
+		require.NoError(t, err, c.kind)
+		h := o.Session(t, plan, field.Choice{})
+		at := int64(0)
+		for _, key := range c.keys {
+			at += 3000
+			h.Press(key, at)
+		}
+		o.End(t, h, at+1000, field.Closing{})
+		v, err := o.Evidence(ctx, plan)
+		require.NoError(t, err)
+		var rows [][]string
+		for _, s := range v.Sections {
+			if s.Key == "measures" {
+				rows = s.Table.Rows
+			}
+		}
+		require.Equal(t, c.rows, rows, c.kind)
+	}
+}
