@@ -9,6 +9,7 @@ import (
 	"errors"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"golang.org/x/crypto/bcrypt"
@@ -83,21 +84,27 @@ func (p *Practice) SetPassword(ctx context.Context, t Typed) error {
 	if err := ps.err(); err != nil {
 		return err
 	}
-	hash, err := bcrypt.GenerateFromPassword([]byte(password), bcrypt.DefaultCost)
+	hash, err := bcrypt.GenerateFromPassword([]byte(password), passwordCost)
 	if err != nil {
 		return err
 	}
 	return p.store.Write(ctx, func(q store.Q) error { return q.SetLogin(ctx, t.Text("person"), string(hash), p.ms()) })
 }
 
+// passwordCost is how hard a password is to try out.
+var passwordCost = bcrypt.DefaultCost
+
+// CheapPasswords makes them easy to try out: for tests, which the race detector slows down.
+func CheapPasswords() { passwordCost = bcrypt.MinCost }
+
 // decoy is compared where somebody has no password, so that the answer takes as long.
-var decoy = func() []byte {
-	hash, err := bcrypt.GenerateFromPassword([]byte(NewID()), bcrypt.DefaultCost)
+var decoy = sync.OnceValue(func() string {
+	hash, err := bcrypt.GenerateFromPassword([]byte(NewID()), passwordCost)
 	if err != nil {
 		panic(err) // the length fits
 	}
-	return hash
-}
+	return string(hash)
+})
 
 // SignIn lets a device in by a person's password, and returns its cookie.
 func (p *Practice) SignIn(ctx context.Context, t Typed) (cookie string, err error) {
@@ -107,7 +114,7 @@ func (p *Practice) SignIn(ctx context.Context, t Typed) (cookie string, err erro
 		return "", err
 	}
 	if !known {
-		hash = string(decoy())
+		hash = decoy()
 	}
 	if wrong := bcrypt.CompareHashAndPassword([]byte(hash), []byte(t["password"])); wrong != nil || !known {
 		return "", &Invalid{map[string]string{"password": "That password does not fit this name."}}

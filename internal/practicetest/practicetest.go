@@ -20,6 +20,8 @@ import (
 	"patientfox/internal/store"
 )
 
+func init() { practice.CheapPasswords() }
+
 // Now is the moment at which tests begin: a Monday afternoon.
 var Now = time.Date(2026, 11, 23, 15, 0, 0, 0, time.UTC)
 
