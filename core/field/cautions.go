@@ -17,6 +17,18 @@ func (r *Run) cautionsOf(s progression.Step) []string {
 	})
 }
 
+// RuledOut says whether a dog's safety flags keep a plan with these steps from starting, nil where they do not.
+func RuledOut(flags string, kind criteria.Kind, steps []progression.Step) *caution.Ruled {
+	p := caution.Plan{Handled: kind == criteria.Handling}
+	geared := false
+	for _, s := range steps {
+		p.Jumps = p.Jumps || s.Criteria.Get(criteria.Height) > lowHeight || s.Criteria.Has(criteria.Angle)
+		p.Loose = p.Loose || geared && !s.Criteria.Has(criteria.Gear)
+		geared = geared || s.Criteria.Has(criteria.Gear)
+	}
+	return caution.RulesOut(flags, p)
+}
+
 // lowHeight is what no caution is said of, m.
 const lowHeight = 0.2
 

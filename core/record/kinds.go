@@ -190,16 +190,24 @@ func (t Touch) with(end Touch) Touch {
 	return end
 }
 
+// today is the index of the step that is worked, flagged where there is no block or no such step.
+func (f *folder) today(e placed) (at int, ok bool) {
+	if f.block == nil {
+		f.flag(e, "no_block")
+		return 0, false
+	}
+	at = progression.Index(f.block.Steps, f.block.Place.Today)
+	if at < 0 {
+		f.flag(e, "unknown_step")
+	}
+	return at, at >= 0
+}
+
 // exposure closes a trial that has a state. At ease (0 or 1) reads as met wherever outcomes are counted,
 // anything else as missed; rules of calm read the state itself.
 func (f *folder) exposure(e placed, d *Exposure) {
-	if f.block == nil {
-		f.flag(e, "no_block")
-		return
-	}
-	at := progression.Index(f.block.Steps, f.block.Place.Today)
-	if at < 0 {
-		f.flag(e, "unknown_step")
+	at, ok := f.today(e)
+	if !ok {
 		return
 	}
 	state := d.State

@@ -4,18 +4,12 @@ import (
 	"fmt"
 
 	"patientfox/core/evidence"
-	"patientfox/core/progression"
 )
 
 // tally spreads a count over a block of its own, which is exactly one set.
 func (f *folder) tally(e placed, d *Tally) {
-	if f.block == nil {
-		f.flag(e, "no_block")
-		return
-	}
-	at := progression.Index(f.block.Steps, f.block.Place.Today)
-	if at < 0 {
-		f.flag(e, "unknown_step")
+	at, ok := f.today(e)
+	if !ok {
 		return
 	}
 	n := 0

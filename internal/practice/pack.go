@@ -123,6 +123,11 @@ func (p *Practice) look(ctx context.Context, plan string) (q store.Q, s settings
 	return q, s, l, err
 }
 
+// ruled says whether the dog's flags keep the plan from starting.
+func (l loaded) ruled() *caution.Ruled {
+	return field.RuledOut(l.DogFlags, criteria.Kind(l.Kind), l.steps)
+}
+
 // stretch picks the trials at the reached step since it became that, under the same version of its
 // criteria and of the definition, out of all trials of the plan in order.
 func (l loaded) stretch(trials []store.Trial, blocks []store.Block) []field.Prior {
@@ -218,7 +223,7 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 		Kind: criteria.Kind(l.Kind), Definition: l.def, DefVersion: l.Definition, Steps: l.steps, Rule: l.body.Rule, StepRules: l.stepRules(), Pay: l.body.Pay,
 		StepPay: l.body.StepPay, Lifeline: l.body.Lifeline, Rung: max(1, l.Standing.Rung), Place: l.place(), Stretch: l.stretch(trials, blocks), Cover: covers(blocks),
 		First: true, Stopped: l.Standing.Stopped, Finished: l.finished(), LastPlace: l.Standing.LastPlace, Person: s.Person,
-		Ruled: ruledOut(l), Zone: s.zone.String(), Now: p.ms(), Cautions: cautions(l, true), Units: s.units(), Tried: tried(l.steps, trials), Blocked: blockedSteps(l.steps, missing),
+		Ruled: l.ruled(), Zone: s.zone.String(), Now: p.ms(), Cautions: cautions(l, true), Units: s.units(), Tried: tried(l.steps, trials), Blocked: blockedSteps(l.steps, missing),
 	}
 	for _, t := range trials {
 		if t.Counts && !t.Easy && t.Outcome != string(evidence.Void) && t.Outcome != string(evidence.Helped) {
@@ -405,18 +410,6 @@ func covers(blocks []store.Block) map[string]field.Cover {
 	return cover
 }
 
-// ruledOut says whether the dog's flags keep the plan from starting.
-func ruledOut(l loaded) *caution.Ruled {
-	p := caution.Plan{Handled: criteria.Kind(l.Kind) == criteria.Handling}
-	geared := false
-	for _, step := range l.steps {
-		p.Jumps = p.Jumps || step.Criteria.Get(criteria.Height) > 0.1 || step.Criteria.Has(criteria.Angle)
-		p.Loose = p.Loose || geared && !step.Criteria.Has(criteria.Gear)
-		geared = geared || step.Criteria.Has(criteria.Gear)
-	}
-	return caution.RulesOut(l.DogFlags, p)
-}
-
 // cautions lists those of a plan; with the dog's own flags where it is about to work.
 func cautions(l loaded, flags bool) []string {
 	flag := strings.TrimSpace(l.DogFlags)
@@ -425,7 +418,7 @@ func cautions(l loaded, flags bool) []string {
 		where.Safety = where.Safety || s.Safety
 	}
 	list := append(caution.For(where), l.body.Cautions...)
-	if ruled := ruledOut(l); ruled != nil && !flags { // before a session it stands by itself
+	if ruled := l.ruled(); ruled != nil && !flags { // before a session it stands by itself
 		list = append([]string{ruled.Why + " " + ruled.Instead}, list...)
 	}
 	if where.Flags {

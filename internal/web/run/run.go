@@ -77,62 +77,60 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		if err != nil {
 			return err
 		}
-		day.Packs = slices.Clone(day.Packs)
-		for i := range day.Packs {
-			used(c, &day.Packs[i])
-		}
-		c.Set(fiber.HeaderCacheControl, "private, no-store")
-		return c.JSON(day)
+		day.Packs = used(c, day.Packs)
+		return private(c, day)
 	})
 	app.Get("/api/packs/:plan", func(c fiber.Ctx) error {
 		pack, err := p.Pack(c.Context(), c.Params("plan"))
 		if err != nil {
 			return err
 		}
-		used(c, &pack)
-		c.Set(fiber.HeaderCacheControl, "private, no-store")
-		return c.JSON(pack)
+		pack = used(c, []field.Pack{pack})[0]
+		return private(c, pack)
 	})
 	app.Get("/api/sheets/:sheet", func(c fiber.Ctx) error {
 		pack, err := p.SheetPack(c.Context(), c.Params("sheet"))
 		if err != nil {
 			return err
 		}
-		pack.Packs = slices.Clone(pack.Packs)
-		for i := range pack.Packs {
-			used(c, &pack.Packs[i])
-		}
-		c.Set(fiber.HeaderCacheControl, "private, no-store")
-		return c.JSON(pack)
+		pack.Packs = used(c, pack.Packs)
+		return private(c, pack)
 	})
 	app.Get("/api/sessions/:id", func(c fiber.Ctx) error {
 		joined, err := p.Join(c.Context(), c.Params("id"))
 		if err != nil {
 			return err
 		}
-		joined.Packs = slices.Clone(joined.Packs)
-		for i := range joined.Packs {
-			used(c, &joined.Packs[i])
-		}
-		c.Set(fiber.HeaderCacheControl, "private, no-store")
-		return c.JSON(joined)
+		joined.Packs = used(c, joined.Packs)
+		return private(c, joined)
 	})
 	app.Get("/api/sessions/:id/events", func(c fiber.Ctx) error {
 		since, err := p.EventsSince(c.Context(), c.Params("id"), fiber.Query[int64](c, "after"))
 		if err != nil {
 			return err
 		}
-		c.Set(fiber.HeaderCacheControl, "private, no-store")
-		return c.JSON(since)
+		return private(c, since)
 	})
 	app.Post("/api/events", func(c fiber.Ctx) error { return receive(c, p) })
 }
 
-// used makes a pack that of the person whose device asks for it: who logs with it.
-func used(c fiber.Ctx, pack *field.Pack) {
-	if person := shell.Person(c); person != "" {
-		pack.Person = person
+// used makes packs those of the person whose device asks for them: who logs with it. What is remembered stays as it is.
+func used(c fiber.Ctx, packs []field.Pack) []field.Pack {
+	person := shell.Person(c)
+	if person == "" {
+		return packs
 	}
+	packs = slices.Clone(packs)
+	for i := range packs {
+		packs[i].Person = person
+	}
+	return packs
+}
+
+// private answers what nobody but the asking device may keep.
+func private(c fiber.Ctx, v any) error {
+	c.Set(fiber.HeaderCacheControl, "private, no-store")
+	return c.JSON(v)
 }
 
 // receive stores a batch of events; the answer is per id, and follows the commit.
