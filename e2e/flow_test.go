@@ -181,7 +181,12 @@ func TestALostSignalLosesNothing(t *testing.T) {
 	saved(p)
 	require.Equal(t, "All saved", p.Text("#board [data-saved]"))
 	p.Click("#end")
+	s.Stop()
 	p.Click("#closing-end")
+	p.See("The session is over")
+	p.See("not in it yet")
+	p.Errors()
+	s.Start()
 	saved(p)
 	p.Follow("#review")
 	p.See("3 of 3, likely")
@@ -255,7 +260,8 @@ func TestLongNotesThatWaitedAreSentInParts(t *testing.T) {
 	require.Zero(t, aside)
 }
 
-// One tab sends for all: what a second tab logs reaches the server while the first holds the line.
+// One tab sends for all: what a second tab logs reaches the server while the first holds the line, and no sequence number
+// is given twice.
 func TestATabThatDoesNotSendIsSentFor(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Empty(t))
@@ -271,6 +277,21 @@ func TestATabThatDoesNotSendIsSentFor(t *testing.T) {
 	hold(second)
 	saved(second)
 	require.Equal(t, "All saved", second.Text("#board [data-saved]"))
+	hold(first)
+	hold(first)
+	saved(first)
+	require.Equal(t, "2 trials · 2 pays", first.Text("#log"))
+	given := map[int64]bool{}
+	for _, tab := range []*browser.Page{first, second} {
+		events, err := s.Store.Read().Events(ctx, browser.Get[string](tab, `patientfox.session.id`))
+		require.NoError(t, err)
+		for _, e := range events {
+			require.False(t, given[e.Seq], e.Seq)
+			given[e.Seq] = true
+		}
+	}
+	require.Len(t, given, 2+2+3*4)
+	clean(t, first)
 	clean(t, second)
 }
 

@@ -5,6 +5,7 @@
 package main
 
 import (
+	"runtime"
 	"runtime/debug"
 	"syscall/js"
 
@@ -12,11 +13,15 @@ import (
 )
 
 func main() {
-	// A session is small and a tap must not wait: collect seldom.
+	// A session is small and a tap must not wait: collect seldom, and when nobody does.
 	debug.SetGCPercent(800)
 	var door field.Door
 	js.Global().Set("fieldcore", js.FuncOf(func(_ js.Value, args []js.Value) any {
 		return string(door.Call(args[0].String(), []byte(args[1].String()), int64(args[2].Float())))
+	}))
+	js.Global().Set("fieldcoreRest", js.FuncOf(func(js.Value, []js.Value) any {
+		runtime.GC()
+		return nil
 	}))
 	js.Global().Call("fieldcoreReady")
 	select {} // the Worker ends it

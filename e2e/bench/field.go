@@ -55,11 +55,11 @@ func phone(p *practice.Practice) {
 		const pf = patientfox, s = pf.session;
 		for (let i = 0; i < 130; i++) {
 			const t = 100 + i * 100;
-			const cue = await pf.keep.append([{ kind: "cue", data: { n: 1 } }], { session: s.id, t, by: s.by, handler: s.handler });
-			const rest = await pf.keep.append([{ kind: "release", data: {} }, { kind: "trial", data: { outcome: i % 3 ? "met" : "late" } }, { kind: "pay", data: { pieces: 1 } }],
+			const cue = pf.keep.stamp([{ kind: "cue", data: { n: 1 } }], { session: s.id, t, by: s.by, handler: s.handler });
+			const rest = pf.keep.stamp([{ kind: "release", data: {} }, { kind: "trial", data: { outcome: i % 3 ? "met" : "late" } }, { kind: "pay", data: { pieces: 1 } }],
 				{ session: s.id, t: t + 50, by: s.by, handler: s.handler });
-			await rest.kept;
-			await pf.core.ask("apply", [...cue.events, ...rest.events], t + 50);
+			await pf.keep.store([...cue, ...rest]);
+			await pf.core.ask("apply", [...cue, ...rest], t + 50);
 		}
 		pf.base -= 60000;
 		return true })()`)
@@ -97,7 +97,7 @@ func phone(p *practice.Practice) {
 			const pf = patientfox, s = pf.session, waiting = async () => (await pf.keep.waiting(0)).count;
 			while (await waiting()) await new Promise((done) => setTimeout(done, 20));
 			const drafts = Array.from({ length: %d }, () => ({ kind: "note", data: { text: "a note of the usual length" } }));
-			await (await pf.keep.append(drafts, { session: s.id, t: 1, by: s.by, handler: s.handler })).kept;
+			await pf.keep.store(pf.keep.stamp(drafts, { session: s.id, t: 1, by: s.by, handler: s.handler }));
 			const at = performance.now();
 			pf.sender.kick();
 			while (await waiting()) await new Promise((done) => setTimeout(done, 1));

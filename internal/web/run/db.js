@@ -59,26 +59,34 @@ export class Keep {
       meta.put(row);
     }
     await finished(tx);
+    this.dev = row.id;
+    this.seq = row.seq;
     return row.id;
   }
 
-  // append gives drafts their identity and keeps them: the events, and a promise that they are kept. The sequence
-  // number is taken in the same transaction that stores the event.
-  async append(drafts, { session, t, by, handler }) {
-    if (!drafts.length) return { events: [], kept: Promise.resolve() };
-    const tx = this.db.transaction(["meta", "events"], "readwrite", { durability: "strict" });
-    const meta = tx.objectStore("meta");
-    const row = await done(meta.get("device"));
+  // stamp makes drafts events of this device. Their sequence numbers are the ones that store will find free, unless
+  // another tab takes them first.
+  stamp(drafts, { session, t, by, handler }) {
     const wall = Date.now();
-    const events = drafts.map((draft) => ({
-      v: 1, id: uuid(), session, dev: row.id, seq: ++row.seq, t, wall, by, handler, kind: draft.kind, data: draft.data,
-    }));
-    meta.put(row);
-    const store = tx.objectStore("events");
-    for (const event of events) store.put({ ...event, waiting: 1 });
+    return drafts.map(({ kind, data }) => ({ v: 1, id: uuid(), session, dev: this.dev, seq: ++this.seq, t, wall, by, handler, kind, data }));
+  }
+
+  // store keeps stamped events. The sequence numbers are taken in the same transaction; it says whether they had to
+  // be other ones than those stamped.
+  async store(events) {
+    const tx = this.db.transaction(["meta", "events"], "readwrite", { durability: "strict" });
     const kept = finished(tx);
-    kept.catch(() => {}); // whoever waits for it is told
-    return { events, kept };
+    kept.catch(() => {}); // it is waited for below
+    const row = await done(tx.objectStore("meta").get("device"));
+    const others = events[0].seq !== row.seq + 1;
+    for (const event of events) {
+      event.seq = ++row.seq;
+      tx.objectStore("events").put({ ...event, waiting: 1 });
+    }
+    tx.objectStore("meta").put(row);
+    if (others) this.seq = row.seq;
+    await kept;
+    return others;
   }
 
   // take keeps what other devices logged; the server has it.

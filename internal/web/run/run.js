@@ -12,6 +12,7 @@ import { Sender } from "./sender.js";
 import { Senses } from "./senses.js";
 
 const PATIENCE = 5000; // ms for the server before what is kept here is taken
+const AFTER = 40; // ms for the screen to be drawn before the sending begins
 const LONGEST = 6 * 3600 * 1000; // ms
 
 const ask = new URLSearchParams(location.search);
@@ -182,18 +183,23 @@ async function begin(pack, planned) {
 async function happened(drafts, t) {
   if (!drafts || !drafts.length) return;
   const s = state.session;
+  const events = state.keep.stamp(drafts, { session: s.id, t, by: s.by, handler: s.handler });
+  const applied = state.core.ask("apply", events, t);
+  const kept = state.keep.store(events);
+  kept.catch(() => {}); // it is waited for below
   try {
-    const { events, kept } = await state.keep.append(drafts, { session: s.id, t, by: s.by, handler: s.handler });
-    const { view } = await state.core.ask("apply", events, t);
+    const { view } = await applied;
     state.logged += events.length;
+    state.sender.counts(events.length);
     draw(view);
-    await kept;
-    state.sender.kick(events.length);
+    if (await kept) draw(await restored()); // another tab took the numbers: read as they are kept
+    setTimeout(() => state.sender.kick(), AFTER);
     $("full").hidden = true;
   } catch (error) {
     if (error.name !== "QuotaExceededError") throw error;
     $("full").hidden = false;
     draw(await restored()); // what is not kept is not shown as logged either
+    state.sender.report();
   }
 }
 

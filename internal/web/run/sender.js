@@ -24,12 +24,14 @@ export class Sender {
     this.report();
   }
 
-  // kick says that so many events were logged, or that it is worth trying again.
-  kick(logged = 0) {
-    if (logged) {
-      this.logged += 1; // what is being counted now does not know of them
-      this.show(this.count + logged);
-    }
+  // counts says that so many events were logged, before they are sent.
+  counts(logged) {
+    this.logged += 1; // what is being counted now does not know of them
+    this.show(this.count + logged);
+  }
+
+  // kick says that there is something to send, or that it is worth trying again.
+  kick() {
     this.hurry();
     this.tabs.postMessage("logged");
   }
