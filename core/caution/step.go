@@ -1,14 +1,33 @@
 package caution
 
-import "strings"
+import (
+	"slices"
+	"strings"
+	"unicode"
+)
 
 // Step is what of a step calls for a caution of its own.
 type Step struct {
 	Gear    string // what holds the dog
 	Tool    string // what touches it
 	Site    string // where
+	Trigger string // what it is worked near, or beside
+	Near    bool   // a trigger is there
 	Height  bool   // it climbs or jumps
 	Handled bool   // it is touched, groomed or treated
+}
+
+// powered are tools, and things that frighten, which run on a cable or a motor.
+var powered = []string{"clipper", "grinder", "dryer", "drill", "mower", "blower", "pump", "saw", "winch", "vacuum", "mixer", "sander"}
+
+// names tells whether a text has one of these words in it, or its plural.
+func names(text string, words []string) bool {
+	for _, word := range strings.FieldsFunc(strings.ToLower(text), func(r rune) bool { return !unicode.IsLetter(r) }) {
+		if slices.Contains(words, strings.TrimSuffix(word, "s")) {
+			return true
+		}
+	}
+	return false
 }
 
 // OfStep lists the cautions of one step: said before it, and again where a later step brings another one.
@@ -26,7 +45,10 @@ func OfStep(s Step) []string {
 	if has(s.Gear, "long line", "line") {
 		list = append(list, "A long line on a body harness only, with gloves, clear of trees and traffic, and never wrapped round a hand.")
 	}
-	if s.Handled && has(s.Tool, "clipper", "grinder", "dryer", "drill", "motor", "tool at work") {
+	if s.Near {
+		list = append(list, "A dog that is over its threshold already when the trigger appears is not trained there: give it distance, manage, and plan another day.")
+	}
+	if has(s.Tool, "motor", "tool at work") || names(s.Tool+" "+s.Trigger, powered) {
 		list = append(list, "A powered tool stays unplugged until it is needed, its cable out of reach.")
 	}
 	if s.Handled && has(s.Site+" "+s.Tool, "ear", "nail", "claw", "drops", "paw") {

@@ -13,7 +13,7 @@ func (r *Run) cautionsOf(s progression.Step) []string {
 	c := s.Criteria
 	return caution.OfStep(caution.Step{
 		Gear: c.Item(criteria.Gear), Tool: c.Item(criteria.Tool), Site: c.Item(criteria.Site), Height: c.Get(criteria.Height) > lowHeight,
-		Handled: r.pack.Kind == criteria.Handling,
+		Handled: r.pack.Kind == criteria.Handling, Trigger: c.Trig, Near: c.Has(criteria.Trigger) || c.Get(criteria.Intensity) > 0,
 	})
 }
 

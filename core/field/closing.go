@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"patientfox/core/criteria"
@@ -43,12 +44,13 @@ func (r *Run) closing() ClosingView {
 	if b == nil {
 		return ClosingView{}
 	}
-	v := ClosingView{Logged: phrase.Upper(phrase.Count(b.Logged, "trial")) + " logged in this block."}
+	v := ClosingView{Tags: strings.Join(r.s.Tags, ", "), Logged: phrase.Upper(phrase.Count(b.Logged, "trial")) + " logged in this block."}
 	if b.Logged == 0 {
 		v.Logged = "No trial was logged in this block."
 	}
 	if r.s.Pieces != nil {
-		v.Pieces = fmt.Sprintf("%d should be left by the pays logged.", max(0, *r.s.Pieces-r.paidPieces()))
+		left := max(0, *r.s.Pieces-r.paidPieces())
+		v.Left, v.Pieces = strconv.Itoa(left), fmt.Sprintf("%d should be left by the pays logged.", left)
 	}
 	if r.phase() == Deciding {
 		v.Waiting = fmt.Sprintf("Take the verdict: %s.", phrase.Verdict(r.now.Verdict))
@@ -144,7 +146,11 @@ func (r *Run) Close(c Closing) ([]record.Draft, *Problem) {
 		}
 		drafts = append(drafts, record.NewDraft(record.KUnlogged, u))
 	}
-	if tags := tagsOf(c.Tags); len(tags) > 0 {
+	tags, problem := ReadTags(c.Tags)
+	if problem != nil {
+		return nil, problem
+	}
+	if !slices.Equal(tags, r.s.Tags) {
 		drafts = append(drafts, record.NewDraft(record.KAmend, record.Amend{Target: r.s.Opened, Set: map[string]json.RawMessage{"tags": encode(tags)}}))
 	}
 	if c.End {
@@ -153,18 +159,25 @@ func (r *Run) Close(c Closing) ([]record.Draft, *Problem) {
 	return drafts, nil
 }
 
-// tagsOf reads words with commas between, each once and in small letters.
-func tagsOf(typed string) (tags []string) {
+// mostTags is how many tags a session has room for.
+const mostTags = 8
+
+// ReadTags reads words with commas between, each once and in small letters.
+func ReadTags(typed string) (tags []string, _ *Problem) {
 	for _, word := range strings.Split(typed, ",") {
-		word = strings.ToLower(strings.TrimSpace(word))
-		if word != "" && !slices.Contains(tags, word) && len(tags) < maxTags {
+		word = strings.ToLower(strings.Join(strings.Fields(word), " "))
+		if len([]rune(word)) > criteria.MaxName {
+			return nil, &Problem{"tags", fmt.Sprintf("At most %d characters a tag.", criteria.MaxName)}
+		}
+		if word != "" && !slices.Contains(tags, word) {
 			tags = append(tags, word)
 		}
 	}
-	return tags
+	if len(tags) > mostTags {
+		return nil, &Problem{"tags", fmt.Sprintf("%d tags; at most %d. Few that come again and again can be compared.", len(tags), mostTags)}
+	}
+	return tags, nil
 }
-
-const maxTags = 12
 
 // leftAs is what ending without an answer means: a repeat was done, anything else was left open.
 func (r *Run) leftAs() string {

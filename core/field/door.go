@@ -37,6 +37,7 @@ type SetupView struct {
 	Right    []string       `json:"right"` // the definition as ticks
 	Pay      []string       `json:"pay"`   // how the step is paid
 	Cautions []string       `json:"cautions"`
+	How      []string       `json:"how"` // words for how it is there
 	Ruled    *caution.Ruled `json:"ruled,omitempty"`
 }
 
@@ -190,7 +191,7 @@ func (r *Run) Setup(c Choice) SetupView {
 	v := SetupView{
 		Dog: p.DogName, Skill: p.SkillName, Kind: string(p.Kind), Places: p.Places, People: p.People,
 		Place: c.Place, Handler: c.Handler, Right: phrase.Ticks(p.Kind, p.Definition), Cautions: p.Cautions,
-		Ruled: p.Ruled,
+		Ruled: p.Ruled, How: caution.Conditions,
 		Start: phrase.Start(reached-at, drops, place.Name, person.Name), StepID: p.Steps[at].ID,
 	}
 	if p.Track != "" {
@@ -219,7 +220,8 @@ func (r *Run) Setup(c Choice) SetupView {
 	if says := reinforce.Otherwise(p.PayAt(p.Steps[at].ID).Delivery, p.Bans[c.Place]); says != "" {
 		v.Cautions = append(slices.Clone(v.Cautions), says)
 	}
-	v.Cautions = append(slices.Clone(v.Cautions), r.cautionsOf(p.Steps[at])...)
+	tags, _ := ReadTags(c.Tags)
+	v.Cautions = slices.Concat(v.Cautions, r.cautionsOf(p.Steps[at]), caution.OfConditions(tags))
 	v.Pay = phrase.Strategy(p.PayAt(p.Steps[at].ID), p.Rung)
 	for _, food := range r.foods(c.Place, p.Steps[at].ID) {
 		v.Foods = append(v.Foods, Option{ID: food.ID, Name: food.Name})

@@ -351,6 +351,15 @@ func (r *Run) Tell(what, value string) []record.Draft {
 	return []record.Draft{record.NewDraft(record.KAmend, record.Amend{Target: target, Set: map[string]json.RawMessage{what: encode(value)}})}
 }
 
+// tells names the last trial, where it was not met: what broke it and whose error it was can be said.
+func (r *Run) tells() string {
+	t := r.lastTrial()
+	if t == nil || t.State != nil || t.Outcome == evidence.Met || t.Outcome == evidence.Void {
+		return ""
+	}
+	return "The last one: " + string(t.Outcome)
+}
+
 // lastTrial is the block's last one.
 func (r *Run) lastTrial() *record.TrialRead {
 	for i := len(r.s.Trials) - 1; i >= 0; i-- {

@@ -96,6 +96,7 @@ type Choice struct {
 	Food     string `json:"food"`     // in the hand; "" is the one that fits
 	Finish   bool   `json:"finish"`   // the easy one at the end
 	Although string `json:"although"` // who cleared a plan that the dog's flags rule out
+	Tags     string `json:"tags"`     // how it is there: words with commas between
 	With     bool   `json:"with"`     // in turn with what is worked now: mixed, or the other dog's
 }
 

@@ -376,7 +376,11 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 		if _, ok := option(r.pack.Places, c.Place); !ok && c.Place != "" {
 			return nil, &Problem{"place", "Choose one of the places in the list."}
 		}
-		open := record.Open{Dog: r.pack.Dog, Place: c.Place, Pieces: pieces, Core: CoreVersion}
+		tags, problem := ReadTags(c.Tags)
+		if problem != nil {
+			return nil, problem
+		}
+		open := record.Open{Dog: r.pack.Dog, Place: c.Place, Pieces: pieces, Core: CoreVersion, Tags: tags}
 		if r.sheet != nil {
 			open.Sheet = r.sheet.ID
 		}

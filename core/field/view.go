@@ -75,6 +75,7 @@ type View struct {
 	Closing ClosingView `json:"closing"`
 	Sheet   SheetView   `json:"sheet"`
 	Food    string      `json:"food"`            // id of what is in the hand
+	Tells   string      `json:"tells,omitempty"` // the last trial, where there is more to say of it
 	Helps   string      `json:"helps,omitempty"` // on a helper's device: what its trials count for
 	Leave   bool        `json:"leave"`           // the warm-up said to go elsewhere, and that was taken
 }
@@ -132,7 +133,9 @@ type Button struct {
 type ClosingView struct {
 	Logged  string `json:"logged"`
 	Pieces  string `json:"pieces"` // what the pieces left should be, by the pays logged
+	Left    string `json:"left"`   // the same as a figure, "" where nothing was counted out
 	Waiting string `json:"waiting"`
+	Tags    string `json:"tags"` // how it was, as far as that was said
 	Summary string `json:"summary"`
 	Next    string `json:"next"` // where the next session stands, as things are
 }
@@ -149,7 +152,7 @@ func (r *Run) View(atMS int64) View {
 		Closing: r.closing(), Target: r.targetLine(),
 	}
 	v.Log = r.logLine(v.Pay.Food)
-	v.Sheet, v.Food = r.sheetView(), r.s.Food
+	v.Sheet, v.Food, v.Tells = r.sheetView(), r.s.Food, r.tells()
 	v.Caution = r.cautionNow()
 	if line := r.turnLine(); line != "" {
 		v.Where = line + " · " + v.Where

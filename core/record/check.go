@@ -13,7 +13,7 @@ const (
 	MaxData     = 64 << 10             // bytes of data
 	maxPieces   = 5000
 	maxUnlogged = 500
-	maxTags     = 20
+	maxTags     = 20 // in an event; a person gives fewer
 	maxCounted  = 1000
 	maxMade     = 50
 	maxWord     = 400 // bytes of a word of a list

@@ -10,8 +10,10 @@ import (
 	"strings"
 	"time"
 
+	"patientfox/core/caution"
 	"patientfox/core/criteria"
 	"patientfox/core/evidence"
+	"patientfox/core/field"
 	"patientfox/core/library"
 	"patientfox/core/lookback"
 	"patientfox/core/phrase"
@@ -95,9 +97,12 @@ func (p *Practice) makeReview(ctx context.Context, id string) (v ReviewView, err
 	}
 	v.View = lookback.Read(log, f, bandOf(body, f), s.words())
 	v.File = Table{Key: "trials", Title: "Trial by trial", Head: []string{"No.", "Time", "Step", "Outcome", "Measured", "Paid", "Source", "After it", "Instead", "Beside it"}}
+	careful := false
 	for _, row := range v.Table {
+		careful = careful || criteria.Cautioned(row.After)
 		v.File.add(strconv.Itoa(row.Number), row.Time, row.Step, row.Outcome, row.Measure, row.Paid, row.Source, row.After, row.Instead, row.Note)
 	}
+	v.Flags = append(v.Flags, caution.For(caution.Where{Recorded: careful})...)
 	v.NextTime = nextTime(b, workedIn(f), s.day(p.ms()), s.words())
 	for _, id := range workedIn(f) {
 		v.Skills = append(v.Skills, Named{id, loaded{Plan: b.plans[id]}.name()})
@@ -217,23 +222,13 @@ func (p *Practice) Correct(ctx context.Context, session string, t Typed) error {
 	return p.amend(ctx, session, func(e record.Event) bool { return e.ID == t.Text("trial") && e.Kind == record.KTrial }, set)
 }
 
-// mostTags is how many tags a session has room for.
-const mostTags = 8
-
 // Tag says how a session was, in a few words each: weather, people, noise. They are compared in the evidence.
 func (p *Practice) Tag(ctx context.Context, session string, t Typed) error {
-	ps := problems{}
-	var tags []string
-	for _, typed := range strings.Split(t["tags"], ",") {
-		if tag := strings.ToLower(ps.text("tags", typed, criteria.MaxName)); tag != "" && !slices.Contains(tags, tag) {
-			tags = append(tags, tag)
-		}
-	}
-	if len(tags) > mostTags {
-		ps.add("tags", fmt.Sprintf("%d tags; at most %d. Few that come again and again can be compared.", len(tags), mostTags))
-	}
-	if err := ps.err(); err != nil {
-		return err
+	tags, wrong := field.ReadTags(t["tags"])
+	if wrong != nil {
+		ps := problems{}
+		ps.add(wrong.Field, wrong.Text)
+		return ps.err()
 	}
 	return p.amend(ctx, session, func(e record.Event) bool { return e.Kind == record.KOpen }, map[string]json.RawMessage{"tags": json.RawMessage(encode(tags))})
 }

@@ -8,6 +8,26 @@ export function text(id, value) {
   if (node.textContent !== value) node.textContent = value;
 }
 
+export function show(...ids) {
+  for (const id of ["carried", "setup", "board", "exits", "turn", "tally", "ways", "pocket", "join", "closing", "over", "elsewhere", "message"]) $(id).hidden = !ids.includes(id);
+}
+
+// panel shows a panel in the board's place, with the focus on its title.
+export function panel(id) {
+  show(id);
+  $(`${id}-title`).focus();
+}
+
+export function message(title, text) {
+  $("message-title").textContent = title;
+  $("message-text").textContent = text;
+  show("message");
+}
+
+export function broken(error) {
+  message("This page has to be opened anew", `What was logged is kept on this device. (${error.message})`);
+}
+
 export function drawView(v) {
   text("dog", v.dog);
   text("skill", v.skill);
@@ -53,6 +73,8 @@ export function drawView(v) {
   }
   text("break-label", v.phase === "paused" ? "Go on" : "Break");
   text("log", v.log);
+  text("tells-line", v.tells || "");
+  $("tells").hidden = !v.tells;
   root.dataset.phase = v.phase;
 }
 

@@ -9,10 +9,11 @@ import (
 	"patientfox/internal/web/shell"
 )
 
-// carried are the files that a phone keeps to run a session without a signal, beside the page and the Worker.
+// carried are the files that a phone keeps to run a session without a signal, beside the page, its
+// scripts and the Worker.
 var carried = []string{
 	"app.css", "favicon.svg", "icon-192.png", "fonts/atkinson.woff2",
-	"run/run.js", "run/draw.js", "run/db.js", "run/sender.js", "run/core.js", "run/field.js", "run/carried.js", "run/hands.js", "run/senses.js", "run/beside.js", "run/panels.js", "run/wasm_exec.js", "run/fieldcore.wasm",
+	"run/wasm_exec.js", "run/fieldcore.wasm",
 }
 
 // mountShell serves what makes the pages an application of the phone's own: the service worker and the manifest.
@@ -22,6 +23,9 @@ func mountShell(app fiber.Router, sh *shell.Shell) {
 		panic(err)
 	}
 	list := []string{"/run", "/run/worker.js"}
+	for _, name := range scripts {
+		list = append(list, sh.Assets.URL("run/"+name))
+	}
 	for _, name := range carried {
 		if sh.Assets.Has(name) {
 			list = append(list, sh.Assets.URL(name))

@@ -1,144 +1,147 @@
 // What stands beside the board: notes, more keys, what was behind the last trial, the outline, tallies, work in turn,
 // the way out, and how the screen is. Each asks the core and shows what it answers.
-import { $, root, text } from "./draw.js";
+import { board, happened, press, tick } from "./board.js";
+import { takes } from "./closing.js";
+import { $, broken, panel, root, show, text } from "./draw.js";
+import { item, options, problem } from "./form.js";
+import { dated } from "./packs.js";
+import { choice } from "./setup.js";
+import { now, state } from "./state.js";
 
-export function panels({ state, now, show, tick, panel, board, press, closing, happened, takes, dated, choice, options, item, problem, broken }) {
-  async function keep(method, arg) {
-    const t = now();
-    const { drafts, problem: wrong } = await state.core.ask(method, arg, t);
-    if (!wrong) await happened(drafts, t);
-    return wrong;
-  }
-
-  function note(open) {
-    $("note").hidden = !open;
-    if (!open) return;
-    root.querySelector(".more").open = false;
-    $("note-text").focus();
-  }
-
-  $("reckoning").addEventListener("toggle", async () => {
-    if (!$("reckoning").open) return;
-    const { lines } = await state.core.ask("reckoning", null, now());
-    $("reckoning-lines").replaceChildren(...(lines || []).map((line) => item(line)));
-  });
-
-  // More keys: what is in the hand, who handles, and what was behind the last one.
-  root.querySelector(".more").addEventListener("toggle", async () => {
-    if (!root.querySelector(".more").open || !state.session) return;
-    const { setup: s } = await state.core.ask("setup", choice(), now());
-    const foods = s.foods || [];
-    $("hand-field").hidden = foods.length < 2;
-    options($("hand"), foods, state.view.food || (foods[0] || {}).id || "");
-    options($("holds"), s.people || [], state.session.handler);
-    for (const select of root.querySelectorAll("[data-tell]")) select.value = "";
-  });
-  $("hand").addEventListener("change", () => keep("food", $("hand").value).catch(broken));
-  $("holds").addEventListener("change", async () => {
-    state.session.handler = $("holds").value; // of the trials from here on; who logs stays the same
-    await state.keep.put("sessions", state.session);
-  });
-  for (const select of root.querySelectorAll("[data-tell]")) {
-    select.addEventListener("change", () => keep("tell", { what: select.dataset.tell, value: select.value }).catch(broken));
-  }
-  for (const key of root.querySelectorAll("[data-tells]")) {
-    key.addEventListener("click", async () => {
-      await keep("tell", { what: "broke", value: key.dataset.tells });
-      await keep("tell", { what: "source", value: "set-up" });
-      root.querySelector(".more").open = false;
-    });
-  }
-
-  // The site that is handled next, picked on the outline or beside it.
-  const pick = async (event) => {
-    const spot = event.target.closest("[data-site]");
-    if (!spot || (event.type === "keydown" && event.key !== "Enter" && event.key !== " ")) return;
-    if (event.type === "click" && event.detail !== 0) return; // touched already
-    event.preventDefault();
-    event.stopPropagation();
-    const done = (state.view.beside || []).some(({ key, on }) => key === "done" && on);
-    await state.core.ask("arm", { site: spot.dataset.site, done }, now());
-  };
-  for (const id of ["body", "site-others"]) {
-    for (const way of ["pointerdown", "click", "keydown"]) $(id).addEventListener(way, pick);
-  }
-
-  $("note-open").addEventListener("click", () => note($("note").hidden));
-  $("note-drop").addEventListener("click", () => note(false));
-  $("note-save").addEventListener("click", async () => {
-    const wrong = await keep("note", $("note-text").value);
-    problem($("note"), wrong);
-    if (wrong) return;
-    $("note-text").value = "";
-    note(false);
-  });
-  $("left").addEventListener("input", async () => {
-    const { hint } = await state.core.ask("check", $("left").value, now());
-    text("closing-pieces", hint || "");
-  });
-
-  $("turn-open").addEventListener("click", async () => {
-    const { rows } = await state.core.ask("list", (await state.keep.all("packs")).map(dated), 0);
-    const list = (rows || []).filter((row) => row.plan !== state.session.plan);
-    options($("turn-with"), list.map((row) => ({ id: row.plan, name: `${row.dog} · ${row.skill}` })), (list[0] || {}).plan || "");
-    $("turn-none").hidden = list.length > 0;
-    $("turn-begin").disabled = !list.length;
-    $("turn-steps").disabled = !(state.view.off || []).every((key) => key !== "alternate");
-    panel("turn");
-  });
-  $("turn-back").addEventListener("click", board);
-  $("turn-steps").addEventListener("click", () => {
-    root.querySelector(".more").open = false;
-    board();
-    press("alternate");
-  });
-  $("turn-begin").addEventListener("click", async () => {
-    const t = now();
-    await takes($("turn-with").value);
-    const answer = await state.core.ask("begin", { ...choice(), step: "", mode: "train", food: "", with: true }, t);
-    problem($("turn"), answer.problem);
-    if (answer.problem) return;
-    await happened(answer.drafts, t);
-    root.querySelector(".more").open = false;
-    board();
-  });
-
-  $("tally-open").addEventListener("click", () => panel("tally"));
-  $("tally-back").addEventListener("click", board);
-  $("tally-keep").addEventListener("click", async () => {
-    const fields = ["met", "late", "helped", "missed"];
-    const wrong = await keep("tally", Object.fromEntries(fields.map((f) => [f, $(`tally-${f}`).value])));
-    problem($("tally"), wrong);
-    if (wrong) return;
-    for (const f of fields) $(`tally-${f}`).value = "";
-    root.querySelector(".more").open = false;
-    board();
-  });
-
-  $("exit").addEventListener("click", async () => {
-    const { lines } = await state.core.ask("exits", null, now());
-    $("exits-lines").replaceChildren(...(lines || []).map((line) => item(line)));
-    const off = new Set(state.view.off || []);
-    for (const key of document.querySelectorAll("[data-exit]")) key.disabled = off.has(key.dataset.exit);
-    panel("exits");
-  });
-  for (const key of document.querySelectorAll("[data-exit]")) {
-    key.addEventListener("click", () => {
-      if (key.dataset.exit === "stop") {
-        $("reason").value = "stop";
-        return closing().catch(broken);
-      }
-      board();
-      if (key.dataset.exit) press(key.dataset.exit);
-    });
-  }
-
-  $("ways-open").addEventListener("click", () => panel("ways"));
-  $("ways-back").addEventListener("click", board);
-  $("pocket-on").addEventListener("click", () => {
-    show("board", "pocket");
-    tick();
-  });
-
-  return { note };
+async function keep(method, arg) {
+  const t = now();
+  const { drafts, problem: wrong } = await state.core.ask(method, arg, t);
+  if (!wrong) await happened(drafts, t);
+  return wrong;
 }
+
+export function note(open) {
+  $("note").hidden = !open;
+  if (!open) return;
+  root.querySelector(".more").open = false;
+  $("note-text").focus();
+}
+
+$("reckoning").addEventListener("toggle", async () => {
+  if (!$("reckoning").open) return;
+  const { lines } = await state.core.ask("reckoning", null, now());
+  $("reckoning-lines").replaceChildren(...(lines || []).map((line) => item(line)));
+});
+
+// More keys: what is in the hand, who handles, and what was behind the last one.
+root.querySelector(".more").addEventListener("toggle", async () => {
+  if (!root.querySelector(".more").open || !state.session) return;
+  const { setup: s } = await state.core.ask("setup", choice(), now());
+  const foods = s.foods || [];
+  $("hand-field").hidden = foods.length < 2;
+  options($("hand"), foods, state.view.food || (foods[0] || {}).id || "");
+  options($("holds"), s.people || [], state.session.handler);
+  for (const select of root.querySelectorAll("[data-tell]")) select.value = "";
+  $("tells-care").hidden = true;
+});
+$("hand").addEventListener("change", () => keep("food", $("hand").value).catch(broken));
+$("holds").addEventListener("change", async () => {
+  state.session.handler = $("holds").value; // of the trials from here on; who logs stays the same
+  await state.keep.put("sessions", state.session);
+});
+for (const select of root.querySelectorAll("[data-tell]")) {
+  select.addEventListener("change", () => {
+    if (select.id === "tell-after") $("tells-care").hidden = !("care" in select.selectedOptions[0].dataset);
+    keep("tell", { what: select.dataset.tell, value: select.value }).catch(broken);
+  });
+}
+for (const key of root.querySelectorAll("[data-tells]")) {
+  key.addEventListener("click", async () => {
+    await keep("tell", { what: "broke", value: key.dataset.tells });
+    await keep("tell", { what: "source", value: "set-up" });
+    root.querySelector(".more").open = false;
+  });
+}
+
+// The site that is handled next, picked on the outline or beside it.
+const pick = async (event) => {
+  const spot = event.target.closest("[data-site]");
+  if (!spot || (event.type === "keydown" && event.key !== "Enter" && event.key !== " ")) return;
+  if (event.type === "click" && event.detail !== 0) return; // touched already
+  event.preventDefault();
+  event.stopPropagation();
+  const done = (state.view.beside || []).some(({ key, on }) => key === "done" && on);
+  await state.core.ask("arm", { site: spot.dataset.site, done }, now());
+};
+for (const id of ["body", "site-others"]) {
+  for (const way of ["pointerdown", "click", "keydown"]) $(id).addEventListener(way, pick);
+}
+
+$("note-open").addEventListener("click", () => note($("note").hidden));
+$("note-drop").addEventListener("click", () => note(false));
+$("note-save").addEventListener("click", async () => {
+  const wrong = await keep("note", $("note-text").value);
+  problem($("note"), wrong);
+  if (wrong) return;
+  $("note-text").value = "";
+  note(false);
+});
+$("left").addEventListener("input", async () => {
+  const { hint } = await state.core.ask("check", $("left").value, now());
+  text("closing-pieces", hint || "");
+});
+
+$("turn-open").addEventListener("click", async () => {
+  const { rows } = await state.core.ask("list", (await state.keep.all("packs")).map(dated), 0);
+  const list = (rows || []).filter((row) => row.plan !== state.session.plan);
+  options($("turn-with"), list.map((row) => ({ id: row.plan, name: `${row.dog} · ${row.skill}` })), (list[0] || {}).plan || "");
+  $("turn-none").hidden = list.length > 0;
+  $("turn-begin").disabled = !list.length;
+  $("turn-steps").disabled = !(state.view.off || []).every((key) => key !== "alternate");
+  panel("turn");
+});
+$("turn-back").addEventListener("click", board);
+$("turn-steps").addEventListener("click", () => {
+  root.querySelector(".more").open = false;
+  board();
+  press("alternate");
+});
+$("turn-begin").addEventListener("click", async () => {
+  const t = now();
+  await takes($("turn-with").value);
+  const answer = await state.core.ask("begin", { ...choice(), step: "", mode: "train", food: "", with: true }, t);
+  problem($("turn"), answer.problem);
+  if (answer.problem) return;
+  await happened(answer.drafts, t);
+  root.querySelector(".more").open = false;
+  board();
+});
+
+$("tally-open").addEventListener("click", () => panel("tally"));
+$("tally-back").addEventListener("click", board);
+$("tally-keep").addEventListener("click", async () => {
+  const fields = ["met", "late", "helped", "missed"];
+  const wrong = await keep("tally", Object.fromEntries(fields.map((f) => [f, $(`tally-${f}`).value])));
+  problem($("tally"), wrong);
+  if (wrong) return;
+  for (const f of fields) $(`tally-${f}`).value = "";
+  root.querySelector(".more").open = false;
+  board();
+});
+
+$("exit").addEventListener("click", async () => {
+  const { lines } = await state.core.ask("exits", null, now());
+  $("exits-lines").replaceChildren(...(lines || []).map((line) => item(line)));
+  const off = new Set(state.view.off || []);
+  for (const key of document.querySelectorAll("[data-exit]")) key.disabled = off.has(key.dataset.exit);
+  panel("exits");
+});
+for (const key of document.querySelectorAll("[data-exit]")) {
+  key.addEventListener("click", () => {
+    if (key.dataset.exit === "stop") return root.dispatchEvent(new CustomEvent("leave", { detail: "stop" }));
+    board();
+    if (key.dataset.exit) press(key.dataset.exit);
+  });
+}
+
+$("ways-open").addEventListener("click", () => panel("ways"));
+$("ways-back").addEventListener("click", board);
+$("pocket-on").addEventListener("click", () => {
+  show("board", "pocket");
+  tick();
+});

@@ -11,6 +11,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/core/caution"
+	"patientfox/core/criteria"
 	"patientfox/core/field"
 	"patientfox/core/record"
 	"patientfox/internal/practice"
@@ -26,10 +28,16 @@ var files embed.FS
 //go:embed dist
 var dist embed.FS
 
+// scripts are the screen's modules; remote.js is the simulated remote's own, and field.js stands on every page.
+var scripts = []string{
+	"run.js", "state.js", "setup.js", "board.js", "closing.js", "panels.js", "draw.js", "form.js", "hands.js", "senses.js", "beside.js", "carried.js", "packs.js", "field.js",
+	"core.js", "db.js", "sender.js", "remote.js",
+}
+
 // Assets are the screen's files, by the names under which they are served.
 func Assets() map[string][]byte {
 	added := map[string][]byte{}
-	for _, name := range []string{"run.js", "draw.js", "field.js", "carried.js", "hands.js", "senses.js", "beside.js", "panels.js", "remote.js", "db.js", "sender.js", "core.js"} {
+	for _, name := range scripts {
 		body, err := files.ReadFile(name)
 		if err != nil {
 			panic(err)
@@ -50,6 +58,27 @@ func Built() bool {
 	return err == nil
 }
 
+// static is what the page without a dog's data shows all the same.
+type static struct {
+	Built  bool
+	Afters []after
+	Care   string // the caution of those with Care
+}
+
+// after is something that was done after an error.
+type after struct {
+	What string
+	Care bool
+}
+
+func blank() static {
+	s := static{Built: Built(), Care: caution.For(caution.Where{Recorded: true})[0]}
+	for _, done := range criteria.DoneAfter {
+		s.Afters = append(s.Afters, after{done, criteria.Cautioned(done)})
+	}
+	return s
+}
+
 // Mount puts the page at /run and its API under /api.
 func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	page := sh.Page(files, "run.html")
@@ -58,7 +87,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		panic(err)
 	}
 	app.Get("/run", func(c fiber.Ctx) error {
-		return sh.Render(c, page, fiber.StatusOK, shell.View{Title: "Session", Bare: true, Script: "run/run.js", V: Built()})
+		return sh.Render(c, page, fiber.StatusOK, shell.View{Title: "Session", Bare: true, Script: "run/run.js", V: blank()})
 	})
 	app.Get("/run/worker.js", func(c fiber.Ctx) error {
 		// The one answer that may compile wasm.

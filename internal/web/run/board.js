@@ -1,0 +1,100 @@
+// The board of a running session: a press, what it leads to, the log that keeps it, and the screen. Whoever wants to
+// leave says so by the event "leave", with the reason where there is one.
+import { $, broken, drawView, root, show, text } from "./draw.js";
+import { dated } from "./packs.js";
+import { now, state } from "./state.js";
+
+const AFTER = 40; // ms for the screen to be drawn before the sending begins
+
+// happened keeps drafts, shows what they lead to while they are being written down, then sends them.
+export async function happened(drafts, t) {
+  if (!drafts || !drafts.length) return;
+  const s = state.session;
+  const events = state.keep.stamp(drafts, { session: s.id, t, by: s.by, handler: s.handler });
+  const applied = state.core.ask("apply", events, t);
+  const kept = state.keep.store(events);
+  kept.catch(() => {}); // it is waited for below
+  try {
+    const { view } = await applied;
+    state.logged += events.length;
+    state.sender.counts(events.length);
+    draw(view);
+    if (await kept) draw(await restored()); // another tab took the numbers: read as they are kept
+    setTimeout(() => state.sender.kick(), AFTER);
+    $("full").hidden = true;
+  } catch (error) {
+    if (error.name !== "QuotaExceededError") throw error;
+    $("full").hidden = false;
+    draw(await restored()); // what is not kept is not shown as logged either
+    state.sender.report();
+  }
+}
+
+// reopen hands the core the session's packs, as it was opened and went on.
+export async function reopen(session) {
+  await state.core.ask("open", dated(session.packs[0]), 0);
+  if (session.sheet) await state.core.ask("follow", session.sheet, 0);
+  for (const pack of session.packs.slice(1)) await state.core.ask("renew", dated(pack), 0);
+  await state.core.ask("device", state.device, 0);
+}
+
+// restored reads the session anew from what is kept; until it is read nothing else is shown.
+async function restored() {
+  state.reading = true;
+  try {
+    await reopen(state.session);
+    const events = await state.keep.eventsOf(state.session.id);
+    return (await state.core.ask("apply", events, now())).view;
+  } finally {
+    state.reading = false;
+  }
+}
+
+export function press(key) {
+  const t = now();
+  if (key === "main" && state.view && state.view.leave && state.view.phase === "recovering") {
+    return root.dispatchEvent(new CustomEvent("leave", { detail: "stop" })); // it goes home
+  }
+  state.queue = state.queue
+    .then(async () => {
+      if (state.away || !state.session || $("board").hidden) return;
+      const { drafts } = await state.core.ask("press", key, t);
+      await happened(drafts, t);
+    })
+    .catch(broken);
+}
+
+export function board() {
+  show("board");
+  state.senses.wake();
+  text("end", state.session.helps ? "Leave" : "End");
+  root.querySelector('[data-key="main"]').focus({ preventScroll: true });
+  tick();
+}
+
+let ticking = 0;
+export function tick() {
+  const mine = ++ticking;
+  let last = 0;
+  const frame = async (time) => {
+    if ($("board").hidden || mine !== ticking) return;
+    if (time - last > 90 && !state.reading) {
+      last = time;
+      const { view } = await state.core.ask("view", null, now());
+      draw(view);
+    }
+    requestAnimationFrame(frame);
+  };
+  requestAnimationFrame(frame);
+}
+
+export function draw(view) {
+  if (state.senses) state.senses.feel(state.view, view);
+  state.view = view;
+  drawView(view);
+  state.drawn = state.logged; // for the benchmark: what is logged stands on the screen
+  if (view.leave && !state.left && view.phase !== "recovering") {
+    state.left = true; // the warm-up said to go elsewhere
+    root.dispatchEvent(new CustomEvent("leave"));
+  }
+}

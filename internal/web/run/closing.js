@@ -1,0 +1,119 @@
+// After a block: what is asked then, what comes next, and the end.
+import { board, happened } from "./board.js";
+import { $, broken, root, show, text } from "./draw.js";
+import { options, problem } from "./form.js";
+import { dated, fetchPack } from "./packs.js";
+import { choice } from "./setup.js";
+import { now, state } from "./state.js";
+
+async function closing() {
+  const { view } = await state.core.ask("view", null, now());
+  text("closing-logged", view.closing.logged);
+  text("closing-pieces", view.closing.pieces);
+  $("left").placeholder = view.closing.left;
+  $("take").hidden = !view.closing.waiting;
+  text("take-label", view.closing.waiting);
+  $("take-box").checked = true;
+  if (!$("tags").value) $("tags").value = view.closing.tags;
+  $("tags").dispatchEvent(new Event("change"));
+  const parts = view.sheet.parts || [];
+  options($("part"), [...parts.map((part, i) => ({ id: String(i), name: part.name })), { id: "same", name: "The same once more" }], parts.length ? "0" : "same");
+  $("part-field").hidden = !state.session.sheet;
+  state.parts = parts;
+  onward();
+  problem($("closing"), null);
+  show("closing");
+  $("closing-title").focus();
+}
+
+// chosen is the part of the plan that comes next, null for none of it.
+function chosen() {
+  return (state.session.sheet && state.parts[Number($("part").value)]) || null;
+}
+
+// onward makes the large key go on with the plan while a part of it is chosen, else end the session.
+function onward() {
+  const on = !$("part-field").hidden && $("part").value !== "same";
+  $("closing-another").classList.toggle("main", on);
+  $("closing-end").classList.toggle("main", !on);
+}
+
+async function close(end) {
+  if (state.busy) return;
+  state.busy = true;
+  try {
+    const t = now();
+    const answer = await state.core.ask("close", {
+      unlogged: $("unlogged").value, left: $("left").value, next: $("next").value, reason: $("reason").value, tags: $("tags").value,
+      take: !$("take").hidden && $("take-box").checked, end, leave: !end && chosen() !== null && chosen().plan !== state.session.plan,
+    }, t);
+    problem($("closing"), answer.problem);
+    if (answer.problem) return;
+    await happened(answer.drafts, t);
+    if (!end) return await another();
+    await ends();
+  } finally {
+    state.busy = false;
+  }
+}
+
+// ends puts the session by as over.
+export async function ends() {
+  state.session.ended = true;
+  await state.keep.put("sessions", state.session);
+  if (!state.session.helps) await leaves();
+  over();
+}
+
+// takes takes a plan's pack for the next block: the newest, or the one that this device carries.
+export async function takes(plan) {
+  let pack = await fetchPack(plan).catch(() => null);
+  if (!pack && plan !== state.session.plan) pack = (state.session.all || []).find((p) => p.plan === plan) || (await state.keep.get("packs", plan));
+  if (!pack) return;
+  state.session.packs.push(pack);
+  state.session.plan = plan;
+  await state.keep.put("sessions", state.session);
+  await state.core.ask("renew", dated(pack), now());
+}
+
+// another begins the next block, on the newest version of its plan where the server can be asked; of a planned
+// session the part that was chosen.
+async function another() {
+  const part = chosen();
+  const plan = part ? part.plan : state.session.plan;
+  await takes(plan);
+  const t = now();
+  const wanted = part ? { ...choice(), food: "", step: part.step || "", mode: part.mode || "train", finish: Boolean(part.finish) } : choice();
+  const { drafts } = await state.core.ask("begin", wanted, t);
+  await happened(drafts, t);
+  $("unlogged").value = $("left").value = $("next").value = "";
+  board();
+}
+
+// leaves puts by how the session left its plans, for the next one before the server knows of it.
+async function leaves() {
+  const { packs } = await state.core.ask("after", null, now());
+  for (const pack of packs || []) await state.keep.put("packs", { ...pack, at: Date.now(), left: state.session.id });
+}
+
+export async function over() {
+  if (state.beside) state.beside.stop();
+  const { view } = await state.core.ask("view", null, now());
+  text("over-summary", view.closing.summary);
+  text("over-next", view.closing.next);
+  $("review").href = `/sessions/${state.session.id}`;
+  if (state.leave) state.leave();
+  state.senses.rest();
+  show("over");
+  $("over-title").focus();
+}
+
+$("part").addEventListener("change", onward);
+$("end").addEventListener("click", () => (state.session.helps ? location.assign("/") : closing().catch(broken)));
+$("closing-back").addEventListener("click", board);
+$("closing-another").addEventListener("click", () => close(false).catch(broken));
+$("closing-end").addEventListener("click", () => close(true).catch(broken));
+root.addEventListener("leave", ({ detail }) => {
+  if (detail) $("reason").value = detail;
+  closing().catch(broken);
+});

@@ -1,0 +1,46 @@
+// Packs: what a plan's work on this device rests on, from the server or as the device carries it.
+import { state } from "./state.js";
+
+const PATIENCE = 5000; // ms for the server before what is kept here is taken
+
+export async function load(path) {
+  const answer = await fetch(path, { headers: { Accept: "application/json" }, signal: AbortSignal.timeout(PATIENCE) });
+  if (!answer.ok) {
+    const problem = await answer.json().catch(() => ({}));
+    const error = new Error(problem.detail || "It could not be loaded.");
+    error.status = answer.status;
+    throw error;
+  }
+  return answer.json();
+}
+
+// dated says on which day a pack is opened, in the practice's zone and by the server's clock where that is far
+// from this one.
+export function dated(pack) {
+  const skew = Math.abs(pack.now - pack.at) > 20 * 60000 ? pack.now - pack.at : 0;
+  const parts = { timeZone: pack.zone || "UTC", year: "numeric", month: "2-digit", day: "2-digit" };
+  return { ...pack, today: new Intl.DateTimeFormat("en-CA", parts).format(Date.now() + (skew || 0)) };
+}
+
+// carriedSheet is a planned session as this device carries it.
+export async function carriedSheet(id) {
+  const day = await state.keep.get("meta", "field");
+  const sheet = day && day.sheets.find((one) => one.id === id);
+  if (!sheet) return null;
+  const packs = [];
+  for (const plan of new Set(sheet.plan.blocks.map((block) => block.plan))) {
+    const pack = await state.keep.get("packs", plan);
+    if (pack) packs.push(pack);
+  }
+  return packs.some((pack) => pack.plan === sheet.plan.blocks[0].plan) ? { sheet, packs } : null;
+}
+
+export async function fetchPack(plan) {
+  return state.keep.newest(await load(`/api/packs/${plan}`));
+}
+
+export async function fetchSheet(sheet) {
+  const planned = await load(`/api/sheets/${sheet}`);
+  planned.packs = await Promise.all(planned.packs.map((pack) => state.keep.newest(pack)));
+  return planned;
+}

@@ -1,0 +1,16 @@
+// What the Run screen's modules share: the session that runs here, and its clock.
+export const state = {
+  core: null, keep: null, sender: null,
+  session: null, // { id, plan, packs, by, handler, wall, ended }
+  base: 0, // performance.now() at the session's zero
+  view: null,
+  queue: Promise.resolve(), // presses are answered one after another
+  away: false, // another tab runs this session
+  reading: false, // the session is read anew
+  leave: null,
+  logged: 0, // events since this page was opened
+};
+window.patientfox = state; // for the browser tests, which read how long the core took
+
+// now is the session's clock, ms.
+export const now = () => Math.max(0, Math.round(performance.now() - state.base));
