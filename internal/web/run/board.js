@@ -24,8 +24,8 @@ export async function happened(drafts, t) {
     $("full").hidden = true;
   } catch (error) {
     if (error.name !== "QuotaExceededError") throw error;
+    draw(await restored()); // what is not kept is not shown as logged
     $("full").hidden = false;
-    draw(await restored()); // what is not kept is not shown as logged either
     state.sender.report();
   }
 }
