@@ -1,10 +1,15 @@
 package e2e_test
 
 import (
+	"crypto/sha256"
+	"crypto/tls"
+	"crypto/x509"
+	"encoding/base64"
 	"io"
 	"net/http"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
@@ -92,4 +97,48 @@ func TestAPhoneIsLetInByACodeAndPutOutAgain(t *testing.T) {
 	other.Go(link[strings.Index(link, "/pair/"):])
 	other.See("This code was used")
 	other.Errors()
+}
+
+// Over a certificate made on the spot, which the phone was told to trust, a session is run without a signal as on the
+// machine itself.
+func TestAPhoneWorksWithoutASignalOverOurOwnCertificate(t *testing.T) {
+	t.Parallel()
+	o := practicetest.Empty(t)
+	plan, dog := o.LayOut(t, "0.5, 1, 2")
+	ca, err := ownca.Open(t.TempDir(), time.Now())
+	require.NoError(t, err)
+	cert, err := ca.Certificate(ownca.OwnNames(), time.Now())
+	require.NoError(t, err)
+	leaf, err := x509.ParseCertificate(cert.Certificate[0])
+	require.NoError(t, err)
+	key := sha256.Sum256(leaf.RawSubjectPublicKeyInfo)
+	trusting, err := browser.Start(base64.StdEncoding.EncodeToString(key[:]))
+	require.NoError(t, err)
+	t.Cleanup(trusting.Close)
+
+	s := &server{Opened: o, t: t, Addr: outside(t) + ":0", With: web.Options{SignIn: true, CA: ca.PEM}, TLS: &tls.Config{Certificates: []tls.Certificate{cert}, MinVersion: tls.VersionTLS12}}
+	s.Start()
+	t.Cleanup(s.Stop)
+	people, err := s.Devices(ctx)
+	require.NoError(t, err)
+	require.NoError(t, s.SetPassword(ctx, map[string]string{"person": people.People[0].ID, "password": "kelp and rope", "again": "kelp and rope"}))
+	p := s.pageOf(trusting, "https", browser.Phone)
+	p.Go("/signin")
+	require.True(t, browser.Get[bool](p, `document.querySelector("[data-plain]").hidden`), "nothing stands against work without a signal")
+	p.Choose("#f-person", "Trainer")
+	p.Fill("#f-password", "kelp and rope")
+	p.Follow(`form:has(#f-password) button`)
+	carry(p)
+	s.Stop()
+	begin(p, plan, "")
+	hold(p)
+	p.Click("#end")
+	p.Click("#closing-end")
+	p.See("The session is over")
+	p.Errors()
+	s.Start()
+	saved(p)
+	v, err := s.Sessions(ctx, dog, "")
+	require.NoError(t, err)
+	require.Len(t, v.Sessions, 1)
 }

@@ -3,6 +3,7 @@ package e2e_test
 
 import (
 	"context"
+	"crypto/tls"
 	"fmt"
 	"net"
 	"os"
@@ -44,6 +45,7 @@ type server struct {
 	t    testing.TB
 	Addr string
 	With web.Options // beside the log
+	TLS  *tls.Config // nil for plain http
 	stop func()
 }
 
@@ -69,6 +71,9 @@ func (s *server) Start() {
 	listener, err := net.Listen("tcp", s.Addr)
 	require.NoError(s.t, err)
 	s.Addr = listener.Addr().String()
+	if s.TLS != nil {
+		listener = tls.NewListener(listener, s.TLS)
+	}
 	done := make(chan struct{})
 	go func() {
 		defer close(done)
@@ -91,7 +96,12 @@ func (s *server) Stop() {
 // Page opens a page on the server; what goes wrong in its scripts fails the test at its end.
 func (s *server) Page(size browser.Size) *browser.Page {
 	s.t.Helper()
-	p := chromium.Page("http://"+s.Addr, size, s.t.Fatalf)
+	return s.pageOf(chromium, "http", size)
+}
+
+func (s *server) pageOf(b *browser.Browser, scheme string, size browser.Size) *browser.Page {
+	s.t.Helper()
+	p := b.Page(scheme+"://"+s.Addr, size, s.t.Fatalf)
 	s.t.Cleanup(p.Close)
 	return p
 }

@@ -1,10 +1,14 @@
 package e2e_test
 
 import (
+	"cmp"
+	"slices"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
+	"patientfox/core/record"
 	"patientfox/e2e/browser"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/web"
@@ -163,4 +167,57 @@ func TestATabClosedWithUnsentEvents(t *testing.T) {
 	require.Equal(t, "1 trial · 1 pay", back.Text("#log"))
 	saved(back)
 	home.Errors()
+}
+
+// A clock that jumps, forward by days and back again, and days without a signal: the order of what was tapped holds, no
+// time goes backwards, and a plan that is opened nine days later counts them.
+func TestAClockThatJumpsAndDaysWithoutASignal(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	plan, _ := s.LayOut(t, "0.5, 1, 2")
+	p := s.Page(browser.Phone)
+	carry(p)
+	s.Stop()
+	begin(p, plan, "")
+	hold(p)
+	for _, jump := range []time.Duration{49 * time.Hour, -100 * time.Hour, 51 * time.Hour} {
+		p.Clock(jump)
+		p.Go("/run?plan=" + plan)
+		phase(p, "idle")
+		hold(p)
+	}
+	require.Equal(t, "4 trials · 4 pays", p.Text("#log"))
+	hold(p)
+	phase(p, "deciding")
+	press(p)
+	phase(p, "idle")
+	p.Click("#end")
+	p.Click("#closing-end")
+	p.See("The session is over")
+	session := browser.Get[string](p, `patientfox.session.id`)
+	p.Clock(9 * 24 * time.Hour)
+	p.Go("/run?plan=" + plan)
+	p.Wait(`!document.getElementById("setup").hidden`)
+	require.Contains(t, p.Text("#setup-start"), "9 days")
+	require.Equal(t, "0.5 s, you beside", p.Text("#setup-step"))
+	p.Errors()
+	s.Start()
+	saved(p)
+	events, err := s.Store.Read().Events(ctx, session)
+	require.NoError(t, err)
+	var tapped []string
+	last := int64(0)
+	slices.SortFunc(events, func(a, b record.Event) int { return cmp.Compare(a.Seq, b.Seq) })
+	for _, e := range events {
+		require.GreaterOrEqual(t, e.T, last, "no time goes backwards")
+		last = e.T
+		if e.Kind == record.KCue || e.Kind == record.KTrial {
+			tapped = append(tapped, string(e.Kind))
+		}
+	}
+	require.Equal(t, slices.Repeat([]string{"cue", "trial"}, 5), tapped)
+	require.Less(t, last, int64(13*3600*1000), "a session that was forgotten goes on after six hours")
+	v, err := s.Review(ctx, session)
+	require.NoError(t, err)
+	require.Len(t, v.Table, 5)
 }
