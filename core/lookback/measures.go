@@ -55,8 +55,8 @@ func measured(t record.TrialRead, b *record.BlockRead) string {
 		add("distraction %+.1f s from the signal", *t.LeadS)
 	}
 	seconds("out for %.1f s", t.OutS)
-	if t.Offered != nil && b != nil {
-		parts = append(parts, approximation(t, b))
+	if word := Approximation(t, b); word != "" {
+		parts = append(parts, "offered: "+word)
 	}
 	if t.Broke != "" {
 		parts = append(parts, "broken by "+t.Broke)
@@ -64,11 +64,14 @@ func measured(t record.TrialRead, b *record.BlockRead) string {
 	return strings.Join(parts, ", ")
 }
 
-// approximation is the word for what was offered.
-func approximation(t record.TrialRead, b *record.BlockRead) string {
+// Approximation is the word for what was offered, by the list of the step that asked; "" where nothing was.
+func Approximation(t record.TrialRead, b *record.BlockRead) string {
+	if t.Offered == nil || b == nil {
+		return ""
+	}
 	if at := progression.Index(b.Steps, t.Step); at >= 0 {
 		if d, ok := b.Steps[at].Criteria.Dimension(criteria.Approx); ok && *t.Offered < len(d.Items) {
-			return "offered: " + d.Items[*t.Offered]
+			return d.Items[*t.Offered]
 		}
 	}
 	return ""

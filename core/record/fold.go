@@ -8,7 +8,7 @@ import (
 )
 
 // FoldVersion names this fold; rows derived by an older one are derived anew.
-const FoldVersion = 5
+const FoldVersion = 6
 
 // Book tells the fold what the versions named in a log say.
 type Book interface {

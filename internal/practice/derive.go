@@ -287,16 +287,22 @@ func rows(f *record.Session, s settings, session string) store.Derived {
 		row.Active = activeIn(f, b.ID)
 		d.Blocks = append(d.Blocks, row)
 	}
-	definition := map[string]int{}
+	blocks := map[string]*record.BlockRead{}
 	for _, b := range f.Blocks {
-		definition[b.ID] = b.Definition
+		blocks[b.ID] = b
+	}
+	definition := func(block string) int {
+		if b := blocks[block]; b != nil {
+			return b.Definition
+		}
+		return 0
 	}
 	for i, t := range f.Trials {
 		d.Trials = append(d.Trials, store.Trial{
-			ID: t.ID, Session: session, Ord: i, Block: t.Block, Plan: planOf[t.Block], Step: t.Step, Rev: t.Rev, Definition: definition[t.Block],
+			ID: t.ID, Session: session, Ord: i, Block: t.Block, Plan: planOf[t.Block], Step: t.Step, Rev: t.Rev, Definition: definition(t.Block),
 			At: t.At, Began: t.From, Outcome: string(t.Outcome), Tapped: string(t.Tapped), LatencyS: t.LatencyS, HeldS: t.HeldS, Cues: t.Cues,
 			Easy: t.Easy, State: t.State, Tally: t.Tally, Counts: t.Counts, Instead: t.Instead, Skill: t.Skill, Source: t.Source, After: t.After,
-			Pays: t.Pays, Pieces: t.Pieces, Dev: t.Dev, By: t.By, Handler: t.Handler, Measures: measuresOf(t),
+			Pays: t.Pays, Pieces: t.Pieces, Dev: t.Dev, By: t.By, Handler: t.Handler, Measures: measuresOf(t, blocks[t.Block]),
 		})
 	}
 	d.Fed = fed(f, session)

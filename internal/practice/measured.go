@@ -1,11 +1,17 @@
 package practice
 
 import (
+	"cmp"
 	"fmt"
+	"maps"
 	"math"
+	"slices"
 	"strconv"
+	"strings"
 
+	"patientfox/core/criteria"
 	"patientfox/core/evidence"
+	"patientfox/core/lookback"
 	"patientfox/core/phrase"
 	"patientfox/core/record"
 )
@@ -15,11 +21,12 @@ type measures struct {
 	record.Measures
 	record.Touch
 	RecoveryS *float64 `json:"recovery_s,omitempty"`
+	Approx    string   `json:"approx,omitempty"` // what was offered, by the step's own list
 }
 
 // measuresOf is what a derived row keeps of them, "" for none.
-func measuresOf(t record.TrialRead) string {
-	text := encode(measures{t.Measures, t.Touch, t.RecoveryS})
+func measuresOf(t record.TrialRead, b *record.BlockRead) string {
+	text := encode(measures{t.Measures, t.Touch, t.RecoveryS, lookback.Approximation(t, b)})
 	if text == "{}" {
 		return ""
 	}
@@ -33,13 +40,21 @@ func (a *account) measuresSection() (s Section, ok bool, err error) {
 	t := &Table{Key: "measures", Title: "What was measured", Head: []string{"Measure", "Figure", "Trials"}}
 	lists := map[string][]float64{}
 	touched, taken, pulledAway, done, pulls, walked := 0, 0, 0, 0, 0, 0
+	handled := criteria.Kind(a.Kind) == criteria.Handling
+	offers, offered := map[string]int{}, 0
 	for i, row := range a.history.trials {
-		if row.Measures == "" || a.trials[i].Outcome == evidence.Void {
+		if a.trials[i].Outcome == evidence.Void || row.Measures == "" && !handled {
 			continue
 		}
 		var m measures
-		if err := jsonInto(row.Measures, &m); err != nil {
-			return s, false, err
+		if row.Measures != "" {
+			if err := jsonInto(row.Measures, &m); err != nil {
+				return s, false, err
+			}
+		}
+		if m.Approx != "" {
+			offered++
+			offers[m.Approx]++
 		}
 		seconds := func(name string, x *float64) {
 			if x != nil {
@@ -61,7 +76,7 @@ func (a *account) measuresSection() (s Section, ok bool, err error) {
 		if m.CheckIns > 0 {
 			lists["Check-ins in the minute"] = append(lists["Check-ins in the minute"], float64(m.CheckIns))
 		}
-		if m.Site != "" {
+		if handled {
 			touched++
 			taken += boolInt(m.Taken)
 			pulledAway += boolInt(m.Pulled)
@@ -86,6 +101,9 @@ func (a *account) measuresSection() (s Section, ok bool, err error) {
 	share("Offered by the dog", touched-taken, touched)
 	share("Pulled away, let go", pulledAway, touched)
 	share("Really done", done, touched)
+	for _, word := range slices.SortedFunc(maps.Keys(offers), func(a, b string) int { return cmp.Or(offers[b]-offers[a], strings.Compare(a, b)) }) {
+		share("Offered: "+word, offers[word], offered)
+	}
 	s.Table = t
 	return s, len(t.Rows) > 0, nil
 }

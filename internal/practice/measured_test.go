@@ -15,6 +15,7 @@ func TestMeasuresComeThroughToTheEvidence(t *testing.T) {
 	o := practicetest.Empty(t)
 	dog, err := o.AddDog(ctx, practice.Typed{"name": "Pilchard"})
 	require.NoError(t, err)
+	makes := map[string]string{"walking": "figures", "handling": "figures", "counter": "figures", "steadiness": "figures", "shaping": "ramp"}
 	for _, c := range []struct {
 		kind, what, items string
 		keys              []field.Key
@@ -23,11 +24,16 @@ func TestMeasuresComeThroughToTheEvidence(t *testing.T) {
 		{"walking", "paces", "2, 3, 4", []field.Key{field.Main, field.Main, field.Main, field.Main, field.Main, field.PullKey, field.Main}, [][]string{
 			{"Paces to the pull, median", "1", "1"}, {"Line slack again, median", "3 s", "1"}, {"Trials with a pull", "1, 50 %", "2"},
 		}},
-		{"handling", "duration", "2, 3, 4", []field.Key{field.Main, field.Main, field.TakeKey, field.PulledKey}, nil},
+		{"handling", "duration", "2, 3, 4", []field.Key{field.Main, field.Main, field.TakeKey, field.PulledKey}, [][]string{
+			{"Offered by the dog", "1, 50 %", "2"}, {"Pulled away, let go", "1, 50 %", "2"}, {"Really done", "0, 0 %", "2"},
+		}},
+		{"shaping", "approximation", "looks at it\none foot on\ntwo feet on", []field.Key{field.Main, "offered:2", field.Main}, [][]string{
+			{"Offered: looks at it", "2, 67 %", "3"}, {"Offered: two feet on", "1, 33 %", "3"},
+		}},
 		{"counter", "trigger", "40, 30, 20", []field.Key{field.Main, field.LateKey, field.ItselfKey}, [][]string{{"Itself again, median", "3 s", "1"}}},
 		{"steadiness", "lead", "2, 1, 0", []field.Key{field.Main, field.Main, field.Main}, [][]string{{"Distraction after the signal, median", "3 s", "1"}, {"Distraction out, median", "3 s", "1"}}},
 	} {
-		plan, err := o.AddPlan(ctx, dog, practice.Typed{"skill": "Work " + c.kind, "kind": c.kind, "position": "as agreed", "leg1_make": "figures", "leg1_what": c.what, "leg1_items": c.items})
+		plan, err := o.AddPlan(ctx, dog, practice.Typed{"skill": "Work " + c.kind, "kind": c.kind, "position": "as agreed", "leg1_make": makes[c.kind], "leg1_what": c.what, "leg1_items": c.items})
 		require.NoError(t, err, c.kind)
 		h := o.Session(t, plan, field.Choice{})
 		at := int64(0)
