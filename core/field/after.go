@@ -39,6 +39,9 @@ func dayNumber(day string) (n int, ok bool) {
 // After is the packs of the plans that were worked, as this session leaves them: without a signal the next session
 // begins where this one ended. The server's own pack takes its place once it knows of the session.
 func (r *Run) After() []Pack {
+	if r.helps() {
+		return nil
+	}
 	running, working := r.pack, r.s.At
 	defer func() { r.pack, r.s.At = running, working }()
 	var list []Pack

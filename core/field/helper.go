@@ -9,8 +9,11 @@ import (
 	"patientfox/core/record"
 )
 
-// AcceptKey counts what helpers logged.
-const AcceptKey Key = "accept"
+// The keys of several devices in one session.
+const (
+	AcceptKey Key = "accept" // counts what helpers logged
+	PenKey    Key = "pen"    // on a helper's device: it runs the session from here on
+)
 
 // unaccepted are the trials of other devices that do not count yet.
 func (r *Run) unaccepted() (ids []string) {
@@ -32,7 +35,7 @@ func (r *Run) accept() (drafts []record.Draft) {
 
 // helperKeys are the keys of a device beside the one that holds the pen: outcomes and states as they are seen, no cues
 // and no verdicts.
-var helperKeys = []Key{Main, MetKey, LateKey, HelpKey, MissKey, VoidKey, PayKey, UndoKey, OfferKey, LeftKey, SlowKey, RefusedKey}
+var helperKeys = []Key{Main, MetKey, LateKey, HelpKey, MissKey, VoidKey, PayKey, UndoKey, OfferKey, LeftKey, SlowKey, RefusedKey, PenKey}
 
 // assist answers a key on a helper's device.
 func (r *Run) assist(key Key) []record.Draft {
@@ -41,6 +44,8 @@ func (r *Run) assist(key Key) []record.Draft {
 		return []record.Draft{r.paid(earned{Pay: true})}
 	case UndoKey:
 		return r.undo()
+	case PenKey:
+		return []record.Draft{record.NewDraft(record.KPen, struct{}{})}
 	case OfferKey, LeftKey, SlowKey, RefusedKey:
 		return r.own(key, 0)
 	}

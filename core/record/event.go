@@ -53,6 +53,7 @@ const (
 	KWarmup   Kind = "warmup"
 	KTurn     Kind = "turn"
 	KRecover  Kind = "recover"
+	KPen      Kind = "pen" // from here on this device's trials count by themselves
 )
 
 // Event is one thing that happened, in the envelope all kinds share.
@@ -397,7 +398,7 @@ func empty(kind Kind) any {
 		return new(Block)
 	case KCue:
 		return new(Cue)
-	case KMark, KRelease, KPause, KResume:
+	case KMark, KRelease, KPause, KResume, KPen:
 		return new(struct{})
 	case KHelp:
 		return new(Help)

@@ -22,7 +22,7 @@ type Book interface {
 type Session struct {
 	ID       string
 	Opened   string // the open itself
-	Pen      string // the device that opened it: its trials count, another's when they are accepted
+	Pen      string // the device that opened it, or took the pen since: its trials count, another's when they are accepted
 	Wall     int64  // UTC Unix ms of it
 	By       string
 	Dog      string
@@ -283,6 +283,8 @@ func (f *folder) read(e placed) {
 func (f *folder) moment(e placed) {
 	at := f.at
 	switch {
+	case e.Kind == KPen:
+		f.pen, f.s.Pen = e.Dev, e.Dev
 	case e.Kind == KMark && f.tries != nil:
 		f.tries.mark = &at
 	case e.Kind == KRelease && f.tries != nil:

@@ -312,7 +312,7 @@ func (e *entry) under(fields map[string]*entry) any {
 // pressed tells the kinds that a press of a key makes and that an undo may take back.
 func pressed(k Kind) bool {
 	switch k {
-	case KCue, KMark, KRelease, KHelp, KTrial, KExposure, KPay, KState, KPause, KResume, KVerdict, KMove, KNote, KCount, KWarmup, KTrigger, KLine, KTally, KTurn, KRecover:
+	case KCue, KMark, KRelease, KHelp, KTrial, KExposure, KPay, KState, KPause, KResume, KVerdict, KMove, KNote, KCount, KWarmup, KTrigger, KLine, KTally, KTurn, KRecover, KPen:
 		return true
 	}
 	return false

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"log"
 	"slices"
+	"time"
 
 	"patientfox/e2e/browser"
 	"patientfox/internal/practice"
@@ -92,6 +93,7 @@ func phone(p *practice.Practice) {
 	most("a tap on Run with 500 events until it is drawn: ms, 95th percentile", at(times, 0.95), 50,
 		fmt.Sprintf("at a processor slowed down %d times; median %.0f ms; an empty handler on the same page, 95th percentile %.0f ms", slow, at(times, 0.5), at(empty, 0.95)))
 	page.Slow(1)
+	helps(b, base, page)
 	queue := func(n int) float64 {
 		return browser.Get[float64](page, fmt.Sprintf(`(async () => {
 			const pf = patientfox, s = pf.session, waiting = async () => (await pf.keep.waiting(0)).count;
@@ -110,4 +112,25 @@ func phone(p *practice.Practice) {
 	slices.Sort(one)
 	slices.Sort(many)
 	most("500 events that waited, until they are acknowledged ÷ one", many[4]/one[4], 20, fmt.Sprintf("%.0f ms ÷ %.0f ms", many[4], one[4]))
+}
+
+// helps: how soon a second phone in the session shows what was tapped on the first.
+func helps(b *browser.Browser, base string, one *browser.Page) {
+	two := b.Page(base, browser.Phone, log.Fatalf)
+	two.Go("/run?session=" + browser.Get[string](one, `patientfox.session.id`))
+	two.Wait(`!document.getElementById("join").hidden`)
+	two.Click("#join-in")
+	two.Wait(`patientfox.view && !document.getElementById("board").hidden`)
+	var times []float64
+	for range 9 {
+		one.Wait(`!patientfox.view.rests`)
+		before := browser.Get[string](two, `patientfox.view.log`)
+		started := time.Now()
+		one.Eval(`document.querySelector('[data-key="missed"]').dispatchEvent(new PointerEvent("pointerdown", { bubbles: true, cancelable: true, button: 0 }))`)
+		two.Wait(fmt.Sprintf(`patientfox.view.log !== %q`, before))
+		times = append(times, time.Since(started).Seconds())
+	}
+	two.Close()
+	slices.Sort(times)
+	most("a tap on one phone until a second phone in the session shows it: s, longest of 9", times[8], 2, fmt.Sprintf("median %.2f s", times[4]))
 }

@@ -160,6 +160,10 @@ func second(rng *rand.Rand, hand *field.Hand) []record.Event {
 	for i := range 1 + rng.IntN(4) {
 		other.Do(int64(i*5000), []record.Draft{record.NewDraft(record.KTrial, record.Trial{Outcome: evidence.Met, Accepted: rng.IntN(2) == 0})})
 	}
+	if rng.IntN(2) == 0 {
+		other.Do(20000, []record.Draft{record.NewDraft(record.KPen, struct{}{})})
+		other.Do(25000, []record.Draft{record.NewDraft(record.KTrial, record.Trial{Outcome: evidence.Missed})})
+	}
 	other.Do(30000, []record.Draft{record.NewDraft(record.KAlign, record.Align{Dev: "helper", Shift: int64(rng.IntN(2000) - 1000)})})
 	return other.Events
 }

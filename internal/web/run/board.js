@@ -1,6 +1,6 @@
 // The board of a running session: a press, what it leads to, the log that keeps it, and the screen. Whoever wants to
 // leave says so by the event "leave", with the reason where there is one.
-import { $, broken, drawView, root, show, text } from "./draw.js";
+import { $, broken, drawView, root, show } from "./draw.js";
 import { dated } from "./packs.js";
 import { now, state } from "./state.js";
 
@@ -67,7 +67,6 @@ export function press(key) {
 export function board() {
   show("board");
   state.senses.wake();
-  text("end", state.session.helps ? "Leave" : "End");
   root.querySelector('[data-key="main"]').focus({ preventScroll: true });
   tick();
 }

@@ -61,7 +61,7 @@ async function close(end) {
 export async function ends() {
   state.session.ended = true;
   await state.keep.put("sessions", state.session);
-  if (!state.session.helps) await leaves();
+  await leaves();
   over();
 }
 
@@ -109,7 +109,7 @@ export async function over() {
 }
 
 $("part").addEventListener("change", onward);
-$("end").addEventListener("click", () => (state.session.helps ? location.assign("/") : closing().catch(broken)));
+$("end").addEventListener("click", () => (state.view.helps ? location.assign("/") : closing().catch(broken)));
 $("closing-back").addEventListener("click", board);
 $("closing-another").addEventListener("click", () => close(false).catch(broken));
 $("closing-end").addEventListener("click", () => close(true).catch(broken));

@@ -65,7 +65,8 @@ export function drawView(v) {
   text("caution", v.caution || "");
   $("caution").hidden = !v.caution;
   text("helps", v.helps || "");
-  $("helps").hidden = !v.helps;
+  $("helps").hidden = $("pen").hidden = !v.helps;
+  text("end", v.helps ? "Leave" : "End");
   drawBody(v.body);
   for (const key of root.querySelectorAll(".pad [data-key], #advice [data-key]")) {
     // The large key keeps its focus: while it rests the core takes no press of it.

@@ -50,7 +50,7 @@ async function comesIn(id) {
   $("join-in").onclick = async () => {
     const at = Date.now();
     const packs = joined.packs.map((pack) => ({ ...pack, at }));
-    state.session = { id, plan: joined.plan, packs, all: packs, by: $("join-by").value, handler: packs[0].person, wall: at, seen: 0, helps: true };
+    state.session = { id, plan: joined.plan, packs, all: packs, by: $("join-by").value, handler: packs[0].person, wall: at, seen: 0 };
     state.base = base;
     await state.keep.put("sessions", state.session);
     await reopen(state.session);
