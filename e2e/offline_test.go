@@ -78,6 +78,34 @@ func TestWithoutASignalFromTheFirstPageOn(t *testing.T) {
 	require.Empty(t, today.Open)
 }
 
+// A plan that Today does not show is carried too, once its page was looked at, though the day's packs come after it.
+func TestAPlanThatWasLookedAtIsCarried(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	plan, _ := s.LayOut(t, "0.5, 1, 2")
+	p := s.Page(browser.Phone)
+	carry(p)
+	require.NoError(t, s.DeletePlan(ctx, plan, true))
+	p.Go("/")
+	p.Wait(`document.documentElement.dataset.carried`)
+	require.Zero(t, browser.Get[int](p, packsKept), "what was put away is carried no more")
+	require.NoError(t, s.DeletePlan(ctx, plan, false))
+	p.Go("/plans/" + plan)
+	p.Wait(`document.documentElement.dataset.carried`)
+	require.NoError(t, s.DeletePlan(ctx, plan, true)) // so that Today does not show it
+	p.Go("/")
+	p.Wait(`document.documentElement.dataset.carried`)
+	require.Equal(t, 1, browser.Get[int](p, packsKept))
+	s.Stop()
+	begin(p, plan, "")
+	hold(p)
+	p.Errors()
+}
+
+// packsKept is how many packs the device carries.
+const packsKept = `new Promise((done) => { const open = indexedDB.open("patientfox"); open.onsuccess = () => {
+	const asked = open.result.transaction("packs").objectStore("packs").count(); asked.onsuccess = () => done(asked.result) } })`
+
 // A device without room says so, keeps what it had, and goes on once there is room again.
 func TestAFullDeviceLosesNothingThatItShowed(t *testing.T) {
 	t.Parallel()

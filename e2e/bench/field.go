@@ -126,7 +126,7 @@ func helps(b *browser.Browser, base string, one *browser.Page) {
 		one.Wait(`!patientfox.view.rests`)
 		before := browser.Get[string](two, `patientfox.view.log`)
 		started := time.Now()
-		one.Eval(`document.querySelector('[data-key="missed"]').dispatchEvent(new PointerEvent("pointerdown", { bubbles: true, cancelable: true, button: 0 }))`)
+		one.Eval(`document.querySelector('[data-key="pay"]').dispatchEvent(new PointerEvent("pointerdown", { bubbles: true, cancelable: true, button: 0 }))`)
 		two.Wait(fmt.Sprintf(`patientfox.view.log !== %q`, before))
 		times = append(times, time.Since(started).Seconds())
 	}

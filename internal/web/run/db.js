@@ -160,24 +160,28 @@ export class Keep {
     const packs = tx.objectStore("packs");
     const at = Date.now();
     const coming = new Map(day.packs.map((pack) => [pack.plan, pack]));
+    const looked = new Map();
     for (const old of await done(packs.getAll())) {
+      looked.set(old.plan, old.looked);
       if (waiting.has(old.left)) coming.delete(old.plan);
-      else if (!coming.has(old.plan)) packs.delete(old.plan);
+      else if (!coming.has(old.plan) && !(old.looked > at - WEEK)) packs.delete(old.plan);
     }
-    for (const pack of coming.values()) packs.put({ ...pack, at });
+    for (const pack of coming.values()) packs.put({ ...pack, at, looked: looked.get(pack.plan) || 0 });
     tx.objectStore("meta").put({ name: "field", at, day: day.day, sheets: day.sheets });
     await finished(tx);
   }
 
-  // newest is the pack to run: the server's, unless a session on this device left one that it does not know yet.
-  async newest(pack) {
+  // newest is the pack to run: the server's, unless a session on this device left one that it does not know yet. It is
+  // carried until the day's packs come, or for a week where its plan was looked at.
+  async newest(pack, looked) {
     const tx = this.db.transaction(["packs", "events"]);
     const own = await done(tx.objectStore("packs").get(pack.plan));
     if (own && own.left) {
       const rows = await done(tx.objectStore("events").index("waiting").getAll(1));
       if (rows.some((row) => row.session === own.left)) return own;
     }
-    const fresh = { ...pack, at: Date.now() };
+    const at = Date.now();
+    const fresh = { ...pack, at, looked: looked ? at : (own && own.looked) || 0 };
     await this.put("packs", fresh);
     return fresh;
   }

@@ -29,5 +29,16 @@ export async function carry() {
   document.documentElement.dataset.carried = "yes";
 }
 
+// carryPlan puts by the plan whose page is looked at, for a week: it may be what is worked though Today did not say so.
+async function carryPlan(plan) {
+  const answer = await fetch(`/api/packs/${plan}`, { headers: { Accept: "application/json" } });
+  if (!answer.ok) return;
+  const keep = await Keep.open();
+  await keep.newest(await answer.json(), true);
+  document.documentElement.dataset.carried = "yes";
+}
+
 if (!document.getElementById("run")) register().catch(() => {});
 if (document.querySelector("[data-carry]")) carry().catch(() => {});
+const looked = document.querySelector("[data-carry-plan]");
+if (looked) carryPlan(looked.dataset.carryPlan).catch(() => {});
