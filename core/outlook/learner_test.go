@@ -1,6 +1,7 @@
 package outlook_test
 
 import (
+	"math"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -100,4 +101,13 @@ func TestRatesComeOutAsTheyWentIn(t *testing.T) {
 	interval := evidence.Wilson(met, n, 0.999)
 	p := l.ProbMet(level, 0)
 	require.True(t, interval.Lo < p && p < interval.Hi, "%v of %d against %v", met, n, p)
+}
+
+// The chance of success is the logistic function of the logits, to a millionth, and never leaves 0…1.
+func TestTheChanceIsLogistic(t *testing.T) {
+	rapid.Check(t, func(rt *rapid.T) {
+		ability, hard := rapid.Float64Range(-30, 30).Draw(rt, "ability"), rapid.Float64Range(-30, 30).Draw(rt, "hard")
+		p := outlook.NewLearner(1, outlook.Traits{Form: outlook.Gradual, Ability: ability}).ProbMet(&outlook.Level{Hard: hard}, 0)
+		require.InDelta(rt, 1/(1+math.Exp(hard-ability)), p, 1e-6)
+	})
 }
