@@ -195,6 +195,23 @@ func TestATabClosedWithUnsentEvents(t *testing.T) {
 	require.Equal(t, "1 trial · 1 pay", back.Text("#log"))
 	saved(back)
 	home.Errors()
+
+	// What waits when no session's page is open is sent from whatever page is, and that is said.
+	s.Stop()
+	hold(back)
+	back.Close()
+	s.Start()
+	home.Go("/dogs")
+	home.Wait(`document.querySelector("#unsaved strong").textContent === "Logged on this device: all saved." && !document.querySelector("#unsaved a").hidden`)
+	today, err := s.Today(ctx)
+	require.NoError(t, err)
+	require.Len(t, today.Open, 1)
+	events, err := s.Store.Read().Events(ctx, today.Open[0].Session)
+	require.NoError(t, err)
+	require.Len(t, events, 2+2*4)
+	home.Follow("#unsaved a")
+	require.True(t, browser.Get[bool](home, `document.getElementById("unsaved").hidden`))
+	home.Errors()
 }
 
 // A clock that jumps, forward by days and back again, and days without a signal: the order of what was tapped holds, no

@@ -44,9 +44,12 @@ export class Keep {
     };
     const keep = new Keep();
     keep.db = await done(request);
-    // Ask the browser not to throw the log away when space is short.
-    if (navigator.storage && navigator.storage.persist) navigator.storage.persist().catch(() => {});
     return keep;
+  }
+
+  // persist asks the browser not to throw the log away when space is short.
+  persist() {
+    if (navigator.storage && navigator.storage.persist) navigator.storage.persist().catch(() => {});
   }
 
   // device is this browser's own name, made once.

@@ -1,5 +1,5 @@
-// On every page: puts by what a phone needs without a signal, and lets a new build take over when no session
-// is open.
+// On every page: puts by what a phone needs without a signal, sends what waits on it, and lets a new build take over when
+// no session is open.
 import { Keep } from "./db.js";
 
 export async function register() {
@@ -38,7 +38,24 @@ async function carryPlan(plan) {
   document.documentElement.dataset.carried = "yes";
 }
 
-if (!document.getElementById("run")) register().catch(() => {});
+// sends brings what was logged on this device to the server from any page, and says how that stands.
+async function sends() {
+  const node = document.getElementById("unsaved");
+  const keep = await Keep.open();
+  const [{ count }, refused] = await Promise.all([keep.waiting(0), keep.refused()]);
+  if (!node || (!count && !refused.length)) return;
+  const { savedLine, Sender } = await import("./sender.js");
+  new Sender(keep, (sent) => {
+    node.hidden = false;
+    node.querySelector("strong").textContent = `Logged on this device: ${savedLine(sent).replace(/^[A-Z]/, (first) => first.toLowerCase())}.`;
+    node.querySelector("a").hidden = !count || sent.waiting > 0; // what was sent just now is not on this page yet
+  });
+}
+
+if (!document.getElementById("run")) {
+  register().catch(() => {});
+  sends().catch(() => {});
+}
 if (document.querySelector("[data-carry]")) carry().catch(() => {});
 const looked = document.querySelector("[data-carry-plan]");
 if (looked) carryPlan(looked.dataset.carryPlan).catch(() => {});

@@ -12,7 +12,7 @@ import { options, problem, stepped } from "./form.js";
 import { hands, remote } from "./hands.js";
 import { carriedSheet, dated, fetchPack, fetchSheet, load } from "./packs.js";
 import { note } from "./panels.js";
-import { Sender } from "./sender.js";
+import { savedLine, Sender } from "./sender.js";
 import { Senses } from "./senses.js";
 import { choice, prepare } from "./setup.js";
 import { now, state } from "./state.js";
@@ -82,17 +82,13 @@ async function begin(pack, planned) {
   }
 }
 
-function told({ waiting, refused, reachable, status }) {
-  let line = "All saved";
-  if (waiting && status) line = `The server does not take it (${status}) · ${waiting} kept here`;
-  else if (waiting && !reachable) line = `No signal · ${waiting} kept here`;
-  else if (waiting) line = `${waiting} not saved yet`;
-  if (refused.length) line += ` · ${refused.length} refused: ${refused[0].why}`;
+function told(sent) {
+  const line = savedLine(sent);
   for (const node of document.querySelectorAll("[data-saved]")) {
     if (node.textContent !== line) node.textContent = line;
   }
-  root.dataset.waiting = String(waiting);
-  $("review").textContent = waiting ? "Look back (what waits is not in it yet)" : "Look back";
+  root.dataset.waiting = String(sent.waiting);
+  $("review").textContent = sent.waiting ? "Look back (what waits is not in it yet)" : "Look back";
 }
 
 // hold runs the session in one tab at a time; another may take it over.
@@ -142,6 +138,7 @@ async function start() {
   }
   try {
     state.keep = await Keep.open();
+    state.keep.persist();
     state.device = await state.keep.device();
     await state.keep.tidy();
   } catch (error) {
