@@ -43,6 +43,13 @@ func hold(p *browser.Page) {
 	p.Wait(`patientfox.view.phase !== "trying"`)
 }
 
+// ends ends the session.
+func ends(p *browser.Page) {
+	p.Click("#end")
+	p.Click("#closing-end")
+	p.See("The session is over")
+}
+
 func saved(p *browser.Page) { p.Wait(`document.getElementById("run").dataset.waiting === "0"`) }
 
 // The whole way on an empty practice: add a dog, say what right is, lay out steps, run a set of five,
@@ -154,8 +161,7 @@ func TestOverrulingUndoAndNotesByKeyboardAlone(t *testing.T) {
 	p.Fill("#note-text", "gull on the 🛟 rail שלום")
 	p.Click("#note-save")
 	p.Wait(`document.getElementById("note").hidden`)
-	p.Click("#end")
-	p.Click("#closing-end")
+	ends(p)
 	saved(p)
 	p.Follow("#review")
 	p.See("Overruled: stayed.")

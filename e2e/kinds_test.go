@@ -135,9 +135,7 @@ func TestEveryKindOfWorkWithoutASignal(t *testing.T) {
 			thumb(p, w.kind, tap)
 		}
 		sessions[w.kind] = browser.Get[string](p, `patientfox.session.id`)
-		p.Click("#end")
-		p.Click("#closing-end")
-		p.See("The session is over")
+		ends(p)
 	}
 	p.Errors() // the browser notes what it could not load
 	kept := browser.Get[int](p, `(async () => (await patientfox.keep.waiting(0)).count)()`)

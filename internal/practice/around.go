@@ -201,13 +201,9 @@ type BreachView struct{ ID, Day, What, Note string }
 // AddBreach logs that what must not be rehearsed happened all the same.
 func (p *Practice) AddBreach(ctx context.Context, plan string, t Typed) error {
 	q := p.store.Read()
-	s, err := p.settings(ctx, q)
+	s, row, err := p.withPlan(ctx, q, plan)
 	if err != nil {
 		return err
-	}
-	row, err := q.Plan(ctx, plan)
-	if err != nil {
-		return found(err)
 	}
 	ps := problems{}
 	b := store.Breach{

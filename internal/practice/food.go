@@ -127,13 +127,9 @@ func (p *Practice) Food(ctx context.Context, dog string) (FoodView, error) {
 
 func (p *Practice) makeFood(ctx context.Context, dog string) (v FoodView, err error) {
 	q := p.store.Read()
-	s, err := p.settings(ctx, q)
+	s, d, err := p.withDog(ctx, q, dog)
 	if err != nil {
 		return v, err
-	}
-	d, err := q.Dog(ctx, dog)
-	if err != nil {
-		return v, found(err)
 	}
 	today := s.day(p.ms())
 	rewards, err := loadLarder(ctx, q, []store.Dog{d}, today)

@@ -38,13 +38,9 @@ type NewPlanView struct {
 // NewPlan is the form of a new plan: from a template, from a kind of work, or the choice between them.
 func (p *Practice) NewPlan(ctx context.Context, dog string, t Typed) (v NewPlanView, err error) {
 	q := p.store.Read()
-	s, err := p.settings(ctx, q)
+	s, d, err := p.withDog(ctx, q, dog)
 	if err != nil {
 		return v, err
-	}
-	d, err := q.Dog(ctx, dog)
-	if err != nil {
-		return v, found(err)
 	}
 	own, err := ownDimensions(ctx, q)
 	if err != nil {

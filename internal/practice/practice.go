@@ -188,6 +188,24 @@ func (p *Practice) settings(ctx context.Context, q store.Q) (settings, error) {
 	return settings{row, zone}, nil
 }
 
+// withDog reads them and a dog.
+func (p *Practice) withDog(ctx context.Context, q store.Q, id string) (s settings, d store.Dog, err error) {
+	if s, err = p.settings(ctx, q); err != nil {
+		return s, d, err
+	}
+	d, err = q.Dog(ctx, id)
+	return s, d, found(err)
+}
+
+// withPlan reads them and a plan.
+func (p *Practice) withPlan(ctx context.Context, q store.Q, id string) (s settings, l store.Plan, err error) {
+	if s, err = p.settings(ctx, q); err != nil {
+		return s, l, err
+	}
+	l, err = q.Plan(ctx, id)
+	return s, l, found(err)
+}
+
 // units is how the practice likes figures, and words what speaks in them.
 func (s settings) units() criteria.Units {
 	return criteria.Units{Length: criteria.Length(s.Length), PaceM: s.PaceM}

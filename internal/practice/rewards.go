@@ -139,13 +139,9 @@ func (p *Practice) Rewards(ctx context.Context, dog string) (RewardsView, error)
 
 func (p *Practice) makeRewards(ctx context.Context, dog string) (v RewardsView, err error) {
 	q := p.store.Read()
-	s, err := p.settings(ctx, q)
+	s, d, err := p.withDog(ctx, q, dog)
 	if err != nil {
 		return v, err
-	}
-	d, err := q.Dog(ctx, dog)
-	if err != nil {
-		return v, found(err)
 	}
 	today := s.day(p.ms())
 	rows, err := q.Rewards(ctx, []string{dog}, today)

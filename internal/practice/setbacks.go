@@ -15,13 +15,9 @@ const usualSetback = 2
 // AddSetback logs that something forced the dog past its step, on a day, and lowers the reached step.
 func (p *Practice) AddSetback(ctx context.Context, plan string, t Typed) error {
 	q := p.store.Read()
-	s, err := p.settings(ctx, q)
+	s, row, err := p.withPlan(ctx, q, plan)
 	if err != nil {
 		return err
-	}
-	row, err := q.Plan(ctx, plan)
-	if err != nil {
-		return found(err)
 	}
 	ps := problems{}
 	what := ps.text("what", t["what"], criteria.MaxText)
