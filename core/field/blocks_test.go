@@ -1,6 +1,7 @@
 package field_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -10,6 +11,7 @@ import (
 	"patientfox/core/evidence"
 	"patientfox/core/field"
 	"patientfox/core/progression"
+	"patientfox/core/record"
 )
 
 // another closes the running block and begins the next, on a newer pack if there is one.
@@ -183,4 +185,43 @@ func TestTheFirstSessionOpensAtTheFirstStep(t *testing.T) {
 	require.Equal(t, "Opens at the first step.", setup.Start)
 	require.NotContains(t, setup.Steps[2].Name, "reached", "nothing has been reached yet")
 	require.Equal(t, "Your own choice of step.", run.Setup(field.Choice{Step: stepID(1)}).Start)
+}
+
+// How it is there is said before a session or after it: the tags are the same ones, asked once, and bring their cautions.
+func TestHowItIsThereIsAskedOnce(t *testing.T) {
+	p := pack(criteria.Held, 4, 1)
+	run, err := field.Open(p)
+	require.NoError(t, err)
+	require.Empty(t, run.Setup(field.Choice{}).Cautions)
+	v := run.Setup(field.Choice{Tags: "hot, children"})
+	require.Len(t, v.Cautions, 2)
+	require.Contains(t, v.How, "hot")
+	_, problem := run.Begin(field.Choice{Tags: "a, b, c, d, e, f, g, h, i"})
+	require.Equal(t, "tags", problem.Field)
+	h := begin(t, p, field.Choice{Tags: "Hot , hot,  dogs   about"})
+	at := hold(h, 1000, 2, 4000, field.Main)
+	require.Equal(t, "hot, dogs about", h.Run.View(at).Closing.Tags)
+	drafts, problem := h.Run.Close(field.Closing{Tags: "hot, dogs about", Reason: "done", End: true})
+	require.Nil(t, problem)
+	for _, d := range drafts {
+		require.NotEqual(t, record.KAmend, d.Kind, "nothing was said anew")
+	}
+	drafts, problem = h.Run.Close(field.Closing{Tags: "hot, wind", Reason: "done", End: true})
+	require.Nil(t, problem)
+	h.Do(at, drafts)
+	require.Equal(t, []string{"hot", "wind"}, h.Run.Session().Tags)
+	_, problem = field.ReadTags(strings.Repeat("x", 500))
+	require.Equal(t, "tags", problem.Field)
+}
+
+// Of a trial that was not met more can be said, and of no other.
+func TestMoreIsSaidOfWhatWasNotMet(t *testing.T) {
+	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{})
+	require.Empty(t, h.Run.View(0).Tells)
+	at := hold(h, 1000, 1, 4000, field.Main)
+	require.Empty(t, h.Run.View(at).Tells)
+	at = hold(h, at, 1, 1000, field.MissKey)
+	require.Equal(t, "The last one: missed", h.Run.View(at).Tells)
+	at = hold(h, at, 1, 1000, field.VoidKey)
+	require.Empty(t, h.Run.View(at).Tells)
 }
