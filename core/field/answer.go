@@ -122,6 +122,8 @@ func (r *Run) mainButton(at float64) Button {
 			if below := r.stepBy(-1); below != nil {
 				b.Sub = r.say().Short(below.Criteria)
 			}
+		case r.now.Verdict == decision.Stop:
+			b.Sub = "leave, and feed on the way"
 		case r.now.Verdict == decision.GoElsewhere:
 			b.Sub = "nothing is asked here today"
 		}
@@ -130,6 +132,8 @@ func (r *Run) mainButton(at float64) Button {
 		return Button{Main, "Go on", "end the break"}
 	}
 	switch {
+	case r.stopped():
+		return Button{Main, endHere, "no more of it today"}
 	case r.s.Away != nil:
 		return Button{Main, "It came back", "and offered again?"}
 	case r.s.Taut != nil:

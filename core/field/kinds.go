@@ -2,6 +2,7 @@ package field
 
 import (
 	"encoding/json"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -289,6 +290,13 @@ func (r *Run) own(key Key, at float64) []record.Draft {
 	return nil
 }
 
+// overThreshold tells whether the block's work went over the dog's threshold: then it is left, without a last trial and
+// without a way back to it today.
+func (r *Run) overThreshold() bool {
+	b := r.block()
+	return b != nil && slices.ContainsFunc(r.s.Trials, func(t record.TrialRead) bool { return t.Block == b.ID && t.State != nil && *t.State == 4 })
+}
+
 // meansOwn tells whether one of those keys means anything now.
 func (r *Run) meansOwn(key Key, phase Phase) bool {
 	kind, idle, trying := r.pack.Kind, phase == Idle, phase == Trying
@@ -317,11 +325,11 @@ func (r *Run) meansOwn(key Key, phase Phase) bool {
 	case ItselfKey:
 		return (idle || phase == Deciding) && r.worried() != nil
 	case RecoverKey:
-		return idle || phase == Deciding
+		return (idle || phase == Deciding) && !r.overThreshold()
 	case NoAnswerKey, HomeKey:
 		return phase == Recovering
 	case FinishKey:
-		return (idle || phase == Deciding) && r.stepBy(-1) != nil && !r.finishing()
+		return (idle || phase == Deciding) && r.stepBy(-1) != nil && !r.finishing() && !r.overThreshold()
 	case SlowKey, RefusedKey:
 		return len(r.s.Pays) > 0 && phase != Over && phase != Setup
 	}

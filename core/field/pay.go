@@ -262,9 +262,6 @@ func (r *Run) foodLine(at float64) (line string, gone bool) {
 	if left <= reinforce.Reserve {
 		return line, true
 	}
-	if name != "" {
-		line = name + ": " + line
-	}
 	if clock, begun := r.clock(); begun {
 		// The first minute says little about how fast they go.
 		if active := clock.Active(at); active >= 60 {
@@ -278,6 +275,9 @@ func (r *Run) foodLine(at float64) (line string, gone bool) {
 				line += fmt.Sprintf(", about %s", phrase.Count(int(math.Round(in)), "minute"))
 			}
 		}
+	}
+	if name != "" {
+		line += " · " + name
 	}
 	return line, false
 }

@@ -120,7 +120,7 @@ func TestOwnRewardsAreRecordedWithoutFood(t *testing.T) {
 		}
 	}
 	require.Equal(t, 4, own)
-	require.Contains(t, h.Run.View(at).Log, "Sprats: 26 pieces left")
+	require.Contains(t, h.Run.View(at).Log, "26 pieces left · Sprats")
 }
 
 func TestALongHoldIsPaidInsideAndNotAtItsRelease(t *testing.T) {
@@ -213,7 +213,7 @@ func TestAWarmUpSaysWhetherToWorkHere(t *testing.T) {
 		require.Equal(t, want.word, v.Main.Label, answers)
 		h.Press(field.Main, at)
 		v = h.Run.View(at + 1000)
-		require.Equal(t, want.deed == "go_elsewhere", v.Leave, answers)
+		require.Equal(t, map[bool]string{true: "other"}[want.deed == "go_elsewhere"], v.Leave, answers)
 		require.Equal(t, want.deed, h.Run.Session().Verdicts[0].Deed)
 		require.Empty(t, h.Run.Session().Trials, "no trial of the plan")
 		hold(h, at+2000, 1, 9000, field.Main)

@@ -39,11 +39,17 @@ const (
 	GoKey    Key = "go"    // after a warm-up: work here all the same
 )
 
+// trialKeys begin a trial, or are one.
+var trialKeys = []Key{Main, MetKey, LateKey, HelpKey, MissKey, VoidKey, ExpectKey, TakeKey}
+
 // means tells whether a key means anything now.
 func (r *Run) means(key Key) bool {
 	phase := r.phase()
 	if r.helps() {
 		return phase != Setup && phase != Over && slices.Contains(helperKeys, key) && (key != UndoKey || len(r.log.LastPressOf(r.dev)) > 0)
+	}
+	if r.stopped() && slices.Contains(trialKeys, key) {
+		return false
 	}
 	idle, trying, deciding := phase == Idle, phase == Trying, phase == Deciding
 	switch key {

@@ -77,7 +77,7 @@ func (r *Run) recovering(at float64) (v RecoverView, main Button, row []RowKey) 
 	}
 	if last.What == record.GoesHome || last.What == record.TooSlow && distances >= decision.DistancesAdded {
 		v.Say, v.Then = "Home. Feed while leaving; that was enough for today.", "Nothing more of this is asked today."
-		return v, Button{Main, "End here", "it fell apart: stop"}, nil
+		return v, Button{Main, endHere, "it fell apart: stop"}, nil
 	}
 	if distances >= decision.DistancesAdded {
 		v.Then = "This is the second distance: without an answer it goes home."

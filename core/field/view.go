@@ -77,7 +77,7 @@ type View struct {
 	Food    string      `json:"food"`            // id of what is in the hand
 	Tells   string      `json:"tells,omitempty"` // the last trial, where there is more to say of it
 	Helps   string      `json:"helps,omitempty"` // on a helper's device: what its trials count for
-	Leave   bool        `json:"leave"`           // the warm-up said to go elsewhere, and that was taken
+	Leave   string      `json:"leave,omitempty"` // the reason with which the session should end now, "" while it goes on
 }
 
 // Dial is the thing being waited for.
@@ -173,17 +173,35 @@ func (r *Run) View(atMS int64) View {
 	case Recovering:
 		v.Recover, v.Main, v.Row = r.recovering(at)
 		v.Step, v.Where, v.Advice = v.Recover.Say, "Recovery · "+v.Recover.Then, AdviceView{}
-		v.Leave = v.Main.Label == "End here"
 	}
 	if r.helps() && v.Phase != Over {
 		r.helping(&v)
 	} else if n := len(r.unaccepted()); n > 0 && (v.Phase == Idle || v.Phase == Deciding) {
 		v.Beside = append(v.Beside, RowKey{Key: AcceptKey, Label: "Count a helper's " + phrase.Number(n)})
 	}
-	if n := len(r.s.Verdicts); n > 0 && len(r.s.Trials) == 0 {
-		v.Leave = v.Leave || r.s.Verdicts[n-1].Deed == string(decision.GoElsewhere)
-	}
+	v.Leave = r.leaving(v.Main)
 	return v
+}
+
+// endHere is the large key of a session that should end now.
+const endHere = "End here"
+
+// leaving is the reason with which the session should end now: the warm-up said to go elsewhere, a stop was taken, or a
+// recovery goes home.
+func (r *Run) leaving(main Button) string {
+	if main.Label == endHere {
+		return "stop"
+	}
+	if n := len(r.s.Verdicts); n > 0 && len(r.s.Trials) == 0 && r.s.Verdicts[n-1].Deed == string(decision.GoElsewhere) {
+		return "other"
+	}
+	return ""
+}
+
+// stopped tells whether the block went over the dog's threshold and the stop was taken: nothing more of it is begun.
+func (r *Run) stopped() bool {
+	n := len(r.s.Verdicts)
+	return n > 0 && r.overThreshold() && r.s.Verdicts[n-1].Deed == string(decision.Stop) && r.phase() == Idle
 }
 
 // eager is how many tries of the warm-up were.

@@ -198,8 +198,34 @@ func TestRecoveryIsAGuidedExchange(t *testing.T) {
 		again.Press(key, int64(1000*(i+1)))
 	}
 	v := again.Run.View(9000)
-	require.True(t, v.Leave)
+	require.Equal(t, "stop", v.Leave)
 	require.Contains(t, v.Step, "Home")
+}
+
+// Over threshold: the stop that was taken ends the work. Nothing leads back to it today, but an undo of what was mistyped.
+func TestOverThresholdEndsTheWork(t *testing.T) {
+	h := worked(t, criteria.Counter, decision.Calm, criteria.Criteria{}, criteria.Trigger, 40, 30, 20)
+	h.Press(field.Main, 1000)
+	h.Press(field.MissKey, 3000)
+	v := h.Run.View(4000)
+	require.Equal(t, "Stop", v.Main.Label)
+	require.Empty(t, v.Leave)
+	for _, key := range []field.Key{field.RecoverKey, field.FinishKey} {
+		require.Empty(t, h.Run.Press(key, 4000), key)
+	}
+	h.Press(field.Main, 5000)
+	v = h.Run.View(6000)
+	require.Equal(t, "End here", v.Main.Label)
+	require.Equal(t, "stop", v.Leave)
+	for _, key := range []field.Key{field.Main, field.LateKey, field.ExpectKey} {
+		require.Empty(t, h.Run.Press(key, 7000), "no further exposure is begun: %s", key)
+	}
+	require.NotEmpty(t, h.Run.Press(field.ItselfKey, 7000), "how long it takes is still watched")
+	h.Press(field.UndoKey, 8000)
+	h.Press(field.UndoKey, 9000)
+	v = h.Run.View(10000)
+	require.Empty(t, v.Leave)
+	require.Equal(t, field.Trying, v.Phase)
 }
 
 // One calm line says when to stop; finishing is one press, two steps down and well paid.

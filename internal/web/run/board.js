@@ -50,11 +50,13 @@ async function restored() {
   }
 }
 
+function leave({ leave: reason }) {
+  root.dispatchEvent(new CustomEvent("leave", { detail: reason }));
+}
+
 export function press(key) {
   const t = now();
-  if (key === "main" && state.view && state.view.leave && state.view.phase === "recovering") {
-    return root.dispatchEvent(new CustomEvent("leave", { detail: "stop" })); // it goes home
-  }
+  if (key === "main" && state.view && state.view.leave === "stop") return leave(state.view);
   state.queue = state.queue
     .then(async () => {
       if (state.away || !state.session || $("board").hidden) return;
@@ -92,8 +94,7 @@ export function draw(view) {
   state.view = view;
   drawView(view);
   state.drawn = state.logged; // for the benchmark: what is logged stands on the screen
-  if (view.leave && !state.left && view.phase !== "recovering") {
-    state.left = true; // the warm-up said to go elsewhere
-    root.dispatchEvent(new CustomEvent("leave"));
-  }
+  const said = view.leave && view.phase !== "recovering"; // a recovery says itself that it goes home
+  if (said && !state.left) leave(view);
+  state.left = Boolean(said);
 }
