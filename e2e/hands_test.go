@@ -145,7 +145,7 @@ func TestWordsAndNumbersWithoutAKeyboard(t *testing.T) {
 	p.Choose("#tell-after", "waited")
 	p.Wait(`document.getElementById("tells-care").hidden`)
 	p.Click("#end")
-	p.Wait(`document.querySelector("#tag-words button").getAttribute("aria-pressed") === "true"`)
+	p.Wait(`document.querySelector("#tag-words button")?.getAttribute("aria-pressed") === "true"`)
 	p.Click("#tag-words button:nth-child(8)")
 	p.Click(`[aria-label="One more: about how many trials were not logged"]`)
 	p.Click(`[aria-label="One less: pieces left"]`)

@@ -1,7 +1,7 @@
 // After a block: what is asked then, what comes next, and the end.
 import { board, happened } from "./board.js";
 import { $, broken, root, show, text } from "./draw.js";
-import { options, problem } from "./form.js";
+import { chips, options, problem } from "./form.js";
 import { dated, fetchPack } from "./packs.js";
 import { choice } from "./setup.js";
 import { now, state } from "./state.js";
@@ -15,7 +15,8 @@ async function closing() {
   text("take-label", view.closing.waiting);
   $("take-box").checked = true;
   if (!$("tags").value) $("tags").value = view.closing.tags;
-  $("tags").dispatchEvent(new Event("change"));
+  const { setup } = await state.core.ask("setup", choice(), now());
+  chips($("tag-words"), $("tags"), setup.how);
   const parts = view.sheet.parts || [];
   options($("part"), [...parts.map((part, i) => ({ id: String(i), name: part.name })), { id: "same", name: "The same once more" }], parts.length ? "0" : "same");
   $("part-field").hidden = !state.session.sheet;

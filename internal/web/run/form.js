@@ -21,7 +21,8 @@ export function problem(form, p) {
     const text = field.querySelector(".problem");
     const mine = Boolean(p && input && input.name === p.field);
     field.classList.toggle("bad", mine);
-    if (input) input.toggleAttribute("aria-invalid", mine);
+    if (input && mine) input.setAttribute("aria-invalid", "true");
+    else if (input) input.removeAttribute("aria-invalid");
     if (text) text.textContent = mine ? p.text : "";
     if (mine) input.focus();
   }
@@ -44,7 +45,7 @@ export function chips(row, input, list) {
   const draw = () => {
     for (const key of keys) key.setAttribute("aria-pressed", String(words(input.value).includes(key.textContent)));
   };
-  input.addEventListener("change", draw);
+  input.onchange = draw; // one row at a time
   row.replaceChildren(...keys);
   draw();
 }

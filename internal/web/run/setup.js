@@ -4,7 +4,11 @@ import { chips, item, options } from "./form.js";
 import { dated } from "./packs.js";
 import { state } from "./state.js";
 
-export const choice = () => ({ mode: $("mode").value, place: $("place").value, handler: $("handler").value, step: $("start-step").dataset.own || "", pieces: $("pieces").value, food: $("food").dataset.own || "", although: $("although").value, tags: $("how-words").value });
+// choice is what was chosen there, as typed.
+export const choice = () => ({
+  mode: $("mode").value, place: $("place").value, handler: $("handler").value, step: $("start-step").dataset.own || "", pieces: $("pieces").value,
+  food: $("food").dataset.own || "", although: $("although").value, tags: $("how-words").value,
+});
 
 async function setup() {
   const { setup: s } = await state.core.ask("setup", choice(), 0);
@@ -45,7 +49,6 @@ export async function prepare(pack, planned) {
   options($("mode"), first.modes, first.mode);
   $("no-place").hidden = Boolean(first.places && first.places.length);
   chips($("how"), $("how-words"), first.how);
-  chips($("tag-words"), $("tags"), first.how);
   $("setup-right").replaceChildren(...(first.right || []).map((line) => item(line)));
   document.title = `${first.dog} · ${first.skill}`;
   await setup();
