@@ -106,7 +106,11 @@ func (r *Run) measures(at float64) string {
 		}
 		return line
 	case kind == criteria.Counter && o != nil:
-		return phrase.Count(o.Pays(), "pay") + " while it is on"
+		line := phrase.Count(o.Pays(), "pay") + " while it is on"
+		if o.FedFirst {
+			line += " · food came first: first that, then food"
+		}
+		return line
 	case kind == criteria.Handling:
 		site := r.site()
 		if o != nil && o.Touch.Site != "" {

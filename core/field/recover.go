@@ -307,7 +307,7 @@ func (r *Run) rises(t record.TrialRead) bool {
 
 // overdue is how many gaps in a row, up to now, were overdue.
 func (r *Run) overdue(at float64) (n int) {
-	clock, begun := r.clock()
+	clock, begun := r.rateClock()
 	band := r.pack.PayAt(r.step().ID).Band
 	if !begun || band.Lo <= 0 {
 		return 0

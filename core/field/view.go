@@ -306,6 +306,22 @@ func (r *Run) clock() (reinforce.Clock, bool) {
 	return reinforce.NewClock(from, breaks), !math.IsInf(from, 1)
 }
 
+// rateClock is the time that the rate of reinforcement is over: of exposures that with the stimulus on.
+func (r *Run) rateClock() (reinforce.Clock, bool) {
+	clock, begun := r.clock()
+	if off := r.offTime(); begun && len(off) > 0 {
+		clock = clock.Without(off)
+	}
+	return clock, begun
+}
+
+func (r *Run) offTime() []reinforce.Span {
+	if b := r.block(); b != nil {
+		return r.s.Off(b)
+	}
+	return nil
+}
+
 func (r *Run) pay(at float64) PayView {
 	v := PayView{Since: "nothing paid yet", Next: r.payLine(at)}
 	v.Due = v.Next == payNow
@@ -317,7 +333,7 @@ func (r *Run) pay(at float64) PayView {
 	} else {
 		v.Food = food
 	}
-	clock, begun := r.clock()
+	clock, begun := r.rateClock()
 	if !begun {
 		return v
 	}

@@ -12,6 +12,7 @@ import (
 	"patientfox/core/field"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/reinforce"
 )
 
 // worked is a plan of a kind whose steps ask for these figures of one dimension, over what all of them ask.
@@ -320,4 +321,25 @@ func TestCautionsAreSaidOnceAndAgainWhenTheSituationChanges(t *testing.T) {
 	require.Contains(t, h.Run.View(1000).Caution, "slippery")
 	hold(h, 2000, 1, 1000, field.Main)
 	require.Empty(t, h.Run.View(9000).Caution)
+}
+
+// Of exposures the time without the stimulus is no active time, and food that comes before the stimulus is the wrong order.
+func TestTheRateOfExposuresIsOverTheStimulus(t *testing.T) {
+	h := worked(t, criteria.Counter, decision.Calm, criteria.Criteria{}, criteria.Trigger, 40, 30, 20)
+	h.Press(field.PayKey, 1000)
+	h.Press(field.Main, 4000)
+	require.Contains(t, h.Run.View(4500).Target, "food came first")
+	h.Press(field.Main, 5000)
+	h.Press(field.LateKey, 8000)
+	require.Equal(t, "last 3 s ago", h.Run.View(8000).Pay.Since)
+	require.Equal(t, "last 3 s ago", h.Run.View(59000).Pay.Since, "nothing runs while the stimulus is off")
+	h.Press(field.PayKey, 59000)
+	h.Press(field.Main, 80000)
+	require.NotContains(t, h.Run.View(80500).Target, "food came first")
+	h.Press(field.Main, 82000)
+	h.Press(field.MetKey, 84000)
+	require.Equal(t, []bool{true, false}, []bool{trials(h)[0].FedFirst, trials(h)[1].FedFirst})
+	s := h.Run.Session()
+	clock := reinforce.NewClock(1, nil).Without(s.Off(s.Blocks[0]))
+	require.InDelta(t, 4+4, clock.Active(200), 1e-9, "two exposures of four seconds")
 }

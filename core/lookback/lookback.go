@@ -10,6 +10,7 @@ import (
 	"slices"
 	"strings"
 
+	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/field"
@@ -117,6 +118,9 @@ func (r *reviewer) read() {
 	r.Length = math.Max(last, 1)
 	r.segments(first)
 	clock := reinforce.NewClock(first, r.breaks)
+	for _, b := range f.Blocks {
+		clock = clock.Without(f.Off(b))
+	}
 	r.rates(clock, first, last)
 	r.trials()
 	r.verdicts()
@@ -128,9 +132,32 @@ func (r *reviewer) read() {
 	if f.Ended != nil {
 		r.NextNote = f.Ended.Next
 	}
+	if n := fedFirst(f); n > 0 {
+		r.Flags = append(r.Flags, phrase.Upper(phrase.Count(n, "exposure"))+" began just after food. First the stimulus, then food, every time: else the food foretells it.")
+	}
 	for _, flag := range f.Flags {
 		r.Flags = append(r.Flags, flagText(flag.Code))
 	}
+}
+
+// fedFirst counts the exposures before which food came.
+func fedFirst(f *record.Session) (n int) {
+	for _, t := range f.Trials {
+		if t.FedFirst {
+			n++
+		}
+	}
+	return n
+}
+
+// onlyExposures tells whether all that was worked is timed by its stimulus.
+func onlyExposures(f *record.Session) bool {
+	for _, b := range f.Blocks {
+		if b.Logged > 0 && b.Kind != criteria.Counter {
+			return false
+		}
+	}
+	return true
 }
 
 // shapeOf is how a trial is drawn: its outcome, or the state of an exposure.
@@ -403,7 +430,11 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 		r.LoggedLine += fmt.Sprintf(" %s eaten, %d paid in the log.", phrase.Count(*r.f.Pieces-*left, "piece"), pieces)
 	}
 	if minutes := clock.Active(last) / 60; minutes > 0 && len(r.Pays) > 0 {
-		r.PayLine = fmt.Sprintf("%s in %s of work: %.1f a minute.", phrase.Count(len(r.Pays), "pay"), phrase.Seconds(math.Round(minutes*60)), float64(len(r.Pays))/minutes)
+		of := "of work"
+		if onlyExposures(r.f) {
+			of = "with the stimulus on"
+		}
+		r.PayLine = fmt.Sprintf("%s in %s %s: %.1f a minute.", phrase.Count(len(r.Pays), "pay"), phrase.Seconds(math.Round(minutes*60)), of, float64(len(r.Pays))/minutes)
 	}
 }
 

@@ -39,6 +39,9 @@ func measured(t record.TrialRead, b *record.BlockRead) string {
 	if t.Done {
 		parts = append(parts, "really done")
 	}
+	if t.FedFirst {
+		parts = append(parts, "food came first")
+	}
 	seconds("itself again after %.0f s", t.RecoveryS)
 	if t.Paces > 0 {
 		parts = append(parts, phrase.Count(t.Paces, "pace"))

@@ -95,13 +95,14 @@ func (p Planned) line(planned sheet.Block, b *record.BlockRead, f *record.Sessio
 	}
 	clock := reinforce.NewClock(first, f.Breaks)
 	minutes := clock.Active(last) / 60
+	paced := clock.Without(f.Off(b)).Active(last) / 60
 	if planned.Probe {
 		return line // one cold trial has no rate
 	}
 	line.Minutes = fmt.Sprintf("%s of %s min", tenth(minutes), tenth(planned.WorkS/60))
 	band := p.Band[planned.Plan]
-	if minutes > 0 {
-		rate := float64(len(pays)) / minutes
+	if paced > 0 {
+		rate := float64(len(pays)) / paced
 		line.Rate = tenth(rate) + " a minute"
 		if band.Lo > 0 {
 			line.Rate = tenth(rate) + " of " + phrase.PayRate(band)

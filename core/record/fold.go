@@ -92,6 +92,7 @@ type TrialRead struct {
 	Easy      bool
 	Measures
 	Touch
+	FedFirst  bool                     // of an exposure: food came before the stimulus
 	RecoveryS *float64                 // of an exposure: s until the dog was itself again
 	Asked     map[criteria.Key]float64 // where it varies: what this trial asked
 	Amended   bool                     // what was logged was corrected later
@@ -172,11 +173,12 @@ type Opportunity struct {
 	cueEnd *float64
 	pays   []int
 
-	Counted Measures // by now
-	Touch   Touch
-	Signal  *float64 // s, the first cue, where the distraction came before it
-	Out     *float64 // s, when the distraction came out
-	Thrown  *float64 // s, when a treat was thrown
+	Counted  Measures // by now
+	Touch    Touch
+	Signal   *float64 // s, the first cue, where the distraction came before it
+	Out      *float64 // s, when the distraction came out
+	FedFirst bool     // food came before the stimulus
+	Thrown   *float64 // s, when a treat was thrown
 }
 
 // Pays is how often the trial was paid so far.

@@ -1,6 +1,8 @@
 package record
 
 import (
+	"math"
+
 	"patientfox/core/criteria"
 	"patientfox/core/evidence"
 	"patientfox/core/progression"
@@ -76,7 +78,9 @@ func (f *folder) trigger(e placed, d *Trigger) {
 		return // a distraction beside the work: it stands in the log
 	}
 	if d.On {
+		early := b.Kind == criteria.Counter && f.tries == nil && f.fedFirst()
 		f.begins()
+		f.tries.FedFirst = f.tries.FedFirst || early
 		f.tries.Touch = d.Touch
 		if f.tries.Out == nil {
 			f.tries.Out = &at
@@ -203,6 +207,60 @@ func (f *folder) today(e placed) (at int, ok bool) {
 	return at, at >= 0
 }
 
+// fedWithin is how long before a stimulus food came first, s.
+const fedWithin = 10
+
+// fedFirst tells whether food came just before the stimulus that begins now: nearer to it than to the end of the exposure
+// before, and within fedWithin. The order is stimulus, then food.
+func (f *folder) fedFirst() bool {
+	if len(f.s.Pays) == 0 {
+		return false
+	}
+	pay := f.s.Pays[len(f.s.Pays)-1]
+	before := f.at - pay.At
+	if pay.Block != f.block.ID || before > fedWithin {
+		return false
+	}
+	for i := len(f.s.Trials) - 1; i >= 0; i-- {
+		if t := f.s.Trials[i]; t.Block == f.block.ID {
+			return before < pay.At-t.At
+		}
+	}
+	return true
+}
+
+// Off are the spans of a block's counter-conditioning in which the stimulus was not there: the rate of an exposure is its
+// pays ÷ the time with the stimulus on. Of other kinds of work there are none.
+func (s *Session) Off(b *BlockRead) (spans []reinforce.Span) {
+	if b.Kind != criteria.Counter {
+		return nil
+	}
+	from, apart := b.At, true // apart from work of other blocks, in turn with this one
+	end := math.Inf(1)
+	for _, t := range s.Trials {
+		if t.Block != b.ID {
+			apart = apart && t.At <= from
+			continue
+		}
+		if apart {
+			spans = append(spans, reinforce.Span{From: from, To: t.From})
+		}
+		from, apart = t.At, true
+	}
+	if !apart {
+		return spans
+	}
+	if s.Trying != nil && s.At == b {
+		end = math.Max(from, s.Trying.From)
+	}
+	for _, next := range s.Blocks {
+		if next.At > b.At {
+			end = math.Min(end, math.Max(from, next.At))
+		}
+	}
+	return append(spans, reinforce.Span{From: from, To: end})
+}
+
 // exposure closes a trial that has a state. At ease (0 or 1) reads as met wherever outcomes are counted,
 // anything else as missed; rules of calm read the state itself.
 func (f *folder) exposure(e placed, d *Exposure) {
@@ -222,7 +280,7 @@ func (f *folder) exposure(e placed, d *Exposure) {
 	if o := f.tries; o != nil && e.Dev == f.pen {
 		held := f.at - o.From
 		t.From, t.HeldS, t.Cues, pays = o.From, &held, o.Cues, o.pays
-		t.Touch = o.Touch.with(d.Touch)
+		t.Touch, t.FedFirst = o.Touch.with(d.Touch), o.FedFirst
 		f.tries = nil
 	}
 	f.add(t)

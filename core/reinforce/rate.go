@@ -47,6 +47,11 @@ func NewClock(start float64, breaks []Span) Clock {
 	return c
 }
 
+// Without is the clock with further spans left out.
+func (c Clock) Without(spans []Span) Clock {
+	return NewClock(c.start, append(append([]Span(nil), c.breaks...), spans...))
+}
+
 // Active is the active time at a moment of the session's clock. A moment inside a break counts at
 // the break's start.
 func (c Clock) Active(at float64) float64 {

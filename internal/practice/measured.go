@@ -22,11 +22,12 @@ type measures struct {
 	record.Touch
 	RecoveryS *float64 `json:"recovery_s,omitempty"`
 	Approx    string   `json:"approx,omitempty"` // what was offered, by the step's own list
+	FedFirst  bool     `json:"fed_first,omitempty"`
 }
 
 // measuresOf is what a derived row keeps of them, "" for none.
 func measuresOf(t record.TrialRead, b *record.BlockRead) string {
-	text := encode(measures{t.Measures, t.Touch, t.RecoveryS, lookback.Approximation(t, b)})
+	text := encode(measures{t.Measures, t.Touch, t.RecoveryS, lookback.Approximation(t, b), t.FedFirst})
 	if text == "{}" {
 		return ""
 	}
@@ -41,7 +42,7 @@ func (a *account) measuresSection() (s Section, ok bool, err error) {
 	lists := map[string][]float64{}
 	touched, taken, pulledAway, done, pulls, walked := 0, 0, 0, 0, 0, 0
 	handled := criteria.Kind(a.Kind) == criteria.Handling
-	offers, offered := map[string]int{}, 0
+	offers, offered, fedFirst := map[string]int{}, 0, 0
 	for i, row := range a.history.trials {
 		if a.trials[i].Outcome == evidence.Void || row.Measures == "" && !handled {
 			continue
@@ -52,6 +53,7 @@ func (a *account) measuresSection() (s Section, ok bool, err error) {
 				return s, false, err
 			}
 		}
+		fedFirst += boolInt(m.FedFirst)
 		if m.Approx != "" {
 			offered++
 			offers[m.Approx]++
@@ -101,6 +103,9 @@ func (a *account) measuresSection() (s Section, ok bool, err error) {
 	share("Offered by the dog", touched-taken, touched)
 	share("Pulled away, let go", pulledAway, touched)
 	share("Really done", done, touched)
+	if fedFirst > 0 {
+		share("Food before the stimulus", fedFirst, len(a.trials))
+	}
 	for _, word := range slices.SortedFunc(maps.Keys(offers), func(a, b string) int { return cmp.Or(offers[b]-offers[a], strings.Compare(a, b)) }) {
 		share("Offered: "+word, offers[word], offered)
 	}

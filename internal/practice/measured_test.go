@@ -30,7 +30,9 @@ func TestMeasuresComeThroughToTheEvidence(t *testing.T) {
 		{"shaping", "approximation", "looks at it\none foot on\ntwo feet on", []field.Key{field.Main, "offered:2", field.Main}, [][]string{
 			{"Offered: looks at it", "2, 67 %", "3"}, {"Offered: two feet on", "1, 33 %", "3"},
 		}},
-		{"counter", "trigger", "40, 30, 20", []field.Key{field.Main, field.LateKey, field.ItselfKey}, [][]string{{"Itself again, median", "3 s", "1"}}},
+		{"counter", "trigger", "40, 30, 20", []field.Key{field.PayKey, field.Main, field.LateKey, field.ItselfKey}, [][]string{
+			{"Itself again, median", "3 s", "1"}, {"Food before the stimulus", "1, 100 %", "1"},
+		}},
 		{"steadiness", "lead", "2, 1, 0", []field.Key{field.Main, field.Main, field.Main}, [][]string{{"Distraction after the signal, median", "3 s", "1"}, {"Distraction out, median", "3 s", "1"}}},
 	} {
 		plan, err := o.AddPlan(ctx, dog, practice.Typed{"skill": "Work " + c.kind, "kind": c.kind, "position": "as agreed", "leg1_make": makes[c.kind], "leg1_what": c.what, "leg1_items": c.items})

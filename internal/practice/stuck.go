@@ -117,6 +117,14 @@ func (a *account) facts() decision.Facts {
 			pays, seconds = pays+b.Pays, seconds+b.Active
 		}
 	}
+	if a.Kind == string(criteria.Counter) { // of exposures it is over the time with the stimulus on
+		seconds = 0
+		for _, t := range a.history.trials {
+			if blocks[t.Block] && t.HeldS != nil {
+				seconds += *t.HeldS
+			}
+		}
+	}
 	if seconds > 60 {
 		f.Rate = float64(pays) / seconds * 60
 	}
