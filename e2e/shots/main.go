@@ -156,6 +156,7 @@ func run(p *browser.Page, plan string, shot func(string, bool)) {
 	p.Go("/run?plan=" + filepath.Base(plan))
 	p.Wait(`!document.getElementById("setup").hidden`)
 	p.Fill("#pieces", "40")
+	p.Eval(`document.activeElement.blur(); scrollTo(0, 0)`)
 	shot("run-setup", false)
 	p.Click("#begin")
 	p.Wait(`!document.getElementById("board").hidden`)
