@@ -103,6 +103,7 @@ func (s *server) pageOf(b *browser.Browser, scheme string, size browser.Size) *b
 	s.t.Helper()
 	p := b.Page(scheme+"://"+s.Addr, size, s.t.Fatalf)
 	s.t.Cleanup(p.Close)
+	p.Clock(time.Until(s.Clock.Now())) // the practice's clock, whatever the day is
 	return p
 }
 

@@ -67,7 +67,8 @@ type Page struct {
 	base  string
 	Fail  func(format string, args ...any)
 
-	touch  bool // clicks are taps
+	touch  bool          // clicks are taps
+	shift  time.Duration // of its clock
 	lock   sync.Mutex
 	errors []string
 }
@@ -97,6 +98,7 @@ func (p *Page) Tab(size Size) *Page {
 	ctx, cancel := chromedp.NewContext(p.ctx)
 	tab := &Page{ctx: ctx, Close: cancel, base: p.base, Fail: p.Fail}
 	tab.prepare(size)
+	tab.Clock(p.shift)
 	return tab
 }
 
@@ -238,6 +240,7 @@ func (p *Page) Slow(times float64) {
 // Clock moves the page's wall clock by so much from the next page on; the first move counts from the true clock, a later
 // one from the one before.
 func (p *Page) Clock(by time.Duration) {
+	p.shift += by
 	script := fmt.Sprintf(`Date = class extends Date { constructor(...at) { at.length ? super(...at) : super(Date.now()) } static { const now = Date.now; this.now = () => now() + %d } }`, by.Milliseconds())
 	p.do("setting the clock", chromedp.Action[chromedp.Void](func(ctx context.Context, t *chromedp.Target) (chromedp.Void, error) {
 		_, err := cdp.Call(ctx, t, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: script})
