@@ -51,6 +51,7 @@ export function drawView(v) {
   $("sheet").hidden = !v.sheet.line || v.phase === "warming";
   drawSet(v.set);
   drawVerdict(v);
+  $("board").classList.toggle("crowded", v.verdict.show && Boolean(v.advice.line || v.caution));
   text("main-label", v.main.label);
   text("main-sub", v.main.sub);
   const off = new Set(v.off || []);
