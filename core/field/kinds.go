@@ -290,11 +290,11 @@ func (r *Run) own(key Key, at float64) []record.Draft {
 	return nil
 }
 
-// overThreshold tells whether the block's work went over the dog's threshold: then it is left, without a last trial and
-// without a way back to it today.
+// overThreshold tells whether this plan's work went over the dog's threshold in this session, in whatever block: then it is
+// left, without a last trial and without a way back to it today.
 func (r *Run) overThreshold() bool {
 	b := r.block()
-	return b != nil && slices.ContainsFunc(r.s.Trials, func(t record.TrialRead) bool { return t.Block == b.ID && t.State != nil && *t.State == 4 })
+	return b != nil && slices.ContainsFunc(r.s.Trials, func(t record.TrialRead) bool { return t.State != nil && *t.State == 4 && r.planOf(t.Block) == b.Plan })
 }
 
 // meansOwn tells whether one of those keys means anything now.

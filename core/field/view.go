@@ -198,10 +198,17 @@ func (r *Run) leaving(main Button) string {
 	return ""
 }
 
-// stopped tells whether the block went over the dog's threshold and the stop was taken: nothing more of it is begun.
+// stopped tells whether the work went over the dog's threshold and the stop was taken: nothing more of it is begun.
 func (r *Run) stopped() bool {
-	n := len(r.s.Verdicts)
-	return n > 0 && r.overThreshold() && r.s.Verdicts[n-1].Deed == string(decision.Stop) && r.phase() == Idle
+	if r.phase() != Idle || !r.overThreshold() {
+		return false
+	}
+	for i := len(r.s.Verdicts) - 1; i >= 0; i-- {
+		if v := r.s.Verdicts[i]; r.planOf(v.Block) == r.block().Plan {
+			return v.Deed == string(decision.Stop)
+		}
+	}
+	return false
 }
 
 // eager is how many tries of the warm-up were.

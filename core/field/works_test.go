@@ -222,9 +222,17 @@ func TestOverThresholdEndsTheWork(t *testing.T) {
 		require.Empty(t, h.Run.Press(key, 7000), "no further exposure is begun: %s", key)
 	}
 	require.NotEmpty(t, h.Run.Press(field.ItselfKey, 7000), "how long it takes is still watched")
-	h.Press(field.UndoKey, 8000)
-	h.Press(field.UndoKey, 9000)
-	v = h.Run.View(10000)
+	another(t, h, 8500, nil, "0")
+	require.Equal(t, "End here", h.Run.View(9000).Main.Label, "nor in another block of it")
+}
+
+// What was mistyped is taken back, and the exposure goes on.
+func TestAMistypedStopIsUndone(t *testing.T) {
+	h := worked(t, criteria.Counter, decision.Calm, criteria.Criteria{}, criteria.Trigger, 40, 30, 20)
+	for i, key := range []field.Key{field.Main, field.MissKey, field.Main, field.UndoKey, field.UndoKey} {
+		h.Press(key, int64(2000*(i+1)))
+	}
+	v := h.Run.View(12000)
 	require.Empty(t, v.Leave)
 	require.Equal(t, field.Trying, v.Phase)
 }

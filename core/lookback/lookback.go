@@ -10,7 +10,6 @@ import (
 	"slices"
 	"strings"
 
-	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/field"
@@ -140,26 +139,6 @@ func (r *reviewer) read() {
 	}
 }
 
-// fedFirst counts the exposures before which food came.
-func fedFirst(f *record.Session) (n int) {
-	for _, t := range f.Trials {
-		if t.FedFirst {
-			n++
-		}
-	}
-	return n
-}
-
-// onlyExposures tells whether all that was worked is timed by its stimulus.
-func onlyExposures(f *record.Session) bool {
-	for _, b := range f.Blocks {
-		if b.Logged > 0 && b.Kind != criteria.Counter {
-			return false
-		}
-	}
-	return true
-}
-
 // shapeOf is how a trial is drawn: its outcome, or the state of an exposure.
 func shapeOf(t record.TrialRead) string {
 	if t.State != nil {
@@ -249,35 +228,6 @@ func (r *reviewer) segment(b *record.BlockRead, step string, from, to float64) {
 		return
 	}
 	r.Segments = append(r.Segments, Segment{From: from, To: to, Label: label})
-}
-
-// rates samples the rolling rate, and finds the gaps that were overdue.
-func (r *reviewer) rates(clock reinforce.Clock, first, last float64) {
-	if last <= first {
-		return
-	}
-	const samples = 240
-	for i := range samples + 1 {
-		at := first + (last-first)*float64(i)/samples
-		if !r.resting(at) {
-			r.Rate = append(r.Rate, RatePoint{at, clock.Rolling(r.Pays, at)})
-		}
-	}
-	from := first
-	for i, gap := range clock.Gaps(r.Pays, last) {
-		to := last
-		if i < len(r.Pays) {
-			to = r.Pays[i]
-		}
-		if gap > r.Band.Overdue()+evidence.Epsilon {
-			r.Gaps = append(r.Gaps, Gap{from, to, gap})
-		}
-		from = to
-	}
-}
-
-func (r *reviewer) resting(at float64) bool {
-	return slices.ContainsFunc(r.breaks, func(b reinforce.Span) bool { return at > b.From && at < b.To })
 }
 
 func (r *reviewer) trials() {

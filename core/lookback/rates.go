@@ -1,0 +1,59 @@
+package lookback
+
+import (
+	"slices"
+
+	"patientfox/core/criteria"
+	"patientfox/core/evidence"
+	"patientfox/core/record"
+	"patientfox/core/reinforce"
+)
+
+// fedFirst counts the exposures before which food came.
+func fedFirst(f *record.Session) (n int) {
+	for _, t := range f.Trials {
+		if t.FedFirst {
+			n++
+		}
+	}
+	return n
+}
+
+// onlyExposures tells whether all that was worked is timed by its stimulus.
+func onlyExposures(f *record.Session) bool {
+	for _, b := range f.Blocks {
+		if b.Logged > 0 && b.Kind != criteria.Counter {
+			return false
+		}
+	}
+	return true
+}
+
+// rates samples the rolling rate, and finds the gaps that were overdue.
+func (r *reviewer) rates(clock reinforce.Clock, first, last float64) {
+	if last <= first {
+		return
+	}
+	const samples = 240
+	for i := range samples + 1 {
+		at := first + (last-first)*float64(i)/samples
+		if !r.resting(at) {
+			r.Rate = append(r.Rate, RatePoint{at, clock.Rolling(r.Pays, at)})
+		}
+	}
+	from := first
+	for i, gap := range clock.Gaps(r.Pays, last) {
+		to := last
+		if i < len(r.Pays) {
+			to = r.Pays[i]
+		}
+		if gap > r.Band.Overdue()+evidence.Epsilon {
+			r.Gaps = append(r.Gaps, Gap{from, to, gap})
+		}
+		from = to
+	}
+}
+
+func (r *reviewer) resting(at float64) bool {
+	return slices.ContainsFunc(r.breaks, func(b reinforce.Span) bool { return at > b.From && at < b.To })
+}
