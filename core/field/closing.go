@@ -36,6 +36,9 @@ func (r *Run) logLine(food string) string {
 	} else if len(r.s.Pays) > 0 {
 		line += " · " + phrase.Count(len(r.s.Pays), "pay")
 	}
+	if r.aside > 0 {
+		line += " · " + phrase.Count(r.aside, "unreadable event") + " set aside"
+	}
 	return line
 }
 

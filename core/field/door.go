@@ -61,7 +61,25 @@ type answer struct {
 
 // Call runs one method. at is the session's clock in ms. What changes or asks for the view carries
 // it; what only makes drafts does not, because applying them will.
+//
+// A fault of the core is an answer with an error. Where the log brought it about, the events that cannot be read are set
+// aside and the session goes on without them; the view counts them.
 func (d *Door) Call(method string, arg []byte, at int64) []byte {
+	a, fault := d.try(method, arg, at)
+	if fault != nil && d.run != nil && d.run.salvage(at) {
+		v := d.run.View(at)
+		a = answer{View: &v}
+		if method != "apply" && method != "view" {
+			a.Error = "Something logged could not be read and was set aside. Try that again."
+		}
+	} else if fault != nil {
+		a = answer{Error: fmt.Sprintf("the core failed at %q: %v", method, fault)}
+	}
+	return encode(a)
+}
+
+func (d *Door) try(method string, arg []byte, at int64) (a answer, fault any) {
+	defer func() { fault = recover() }()
 	a, err := d.call(method, arg, at)
 	if err != nil {
 		a = answer{Error: err.Error()}
@@ -69,7 +87,7 @@ func (d *Door) Call(method string, arg []byte, at int64) []byte {
 		v := d.run.View(at)
 		a.View = &v
 	}
-	return encode(a)
+	return a, nil
 }
 
 func (d *Door) call(method string, arg []byte, at int64) (a answer, err error) {

@@ -59,7 +59,7 @@ func (r *Run) warms() bool {
 
 // decideReady answers in a warm-up.
 func (r *Run) decideReady() decided {
-	answers := make([]record.Answer, len(r.s.Warm))
+	answers := make([]decision.Answer, len(r.s.Warm))
 	for i, w := range r.s.Warm {
 		answers[i] = w.Answer
 	}
@@ -69,9 +69,9 @@ func (r *Run) decideReady() decided {
 }
 
 // warm answers one try of a warm-up; what is eaten before the work is in no rate.
-func (r *Run) warm(a record.Answer) []record.Draft {
+func (r *Run) warm(a decision.Answer) []record.Draft {
 	drafts := []record.Draft{record.NewDraft(record.KWarmup, record.Warmup{Answer: a})}
-	if a != record.Nothing {
+	if a != decision.AnswerNone {
 		drafts = append(drafts, record.NewDraft(record.KPay, record.Pay{Pieces: 1, Warm: true}))
 	}
 	return drafts

@@ -167,7 +167,7 @@ func (r *Run) judged(key Key, at float64) []record.Draft {
 	case r.phase() == Warming && key == HelpKey:
 		return []record.Draft{r.verdict(Skipped)}
 	case r.phase() == Warming:
-		return r.warm([]record.Answer{record.Eager, record.Slow, "", record.Nothing}[i])
+		return r.warm([]decision.Answer{decision.AnswerEager, decision.AnswerSlow, "", decision.AnswerNone}[i])
 	case r.pack.Kind.ByState():
 		return r.exposure(i+1, record.Touch{})
 	case key == MetKey && r.shapes():
@@ -184,7 +184,7 @@ func (r *Run) next(at float64) []record.Draft {
 	case Trying:
 		return r.trying(at)
 	case Warming:
-		return r.warm(record.Eager)
+		return r.warm(decision.AnswerEager)
 	case Deciding:
 		return r.take()
 	case Paused:

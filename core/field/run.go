@@ -29,6 +29,7 @@ type Run struct {
 	sure    float64
 	renewed bool           // a pack was taken for a block that has not begun yet
 	inTurn  []record.Draft // what going on in turn means before anything else
+	aside   int            // events that cannot be read
 	dev     string         // this device, "" where only one logs
 }
 
@@ -90,6 +91,21 @@ func (r *Run) Apply(events []record.Event) {
 	}
 	r.renewed = false
 	r.fold()
+}
+
+// salvage sets aside the events with which the session cannot be read or shown at a moment (ms); it says whether there were
+// any, and the rest can be.
+func (r *Run) salvage(at int64) bool {
+	readable := func(events []record.Event) (ok bool) {
+		defer func() { ok = recover() == nil }()
+		r.log = record.NewLog(events...)
+		r.fold()
+		r.View(at)
+		return true
+	}
+	kept, left := record.Salvage(r.log.Events(), readable)
+	r.aside += len(left)
+	return readable(kept) && len(left) > 0
 }
 
 // On says which device this is: one that did not open the session helps.

@@ -215,7 +215,7 @@ func (r *Run) stopped() bool {
 func (r *Run) eager() int {
 	n := 0
 	for _, w := range r.s.Warm {
-		if w.Answer == record.Eager {
+		if w.Answer == decision.AnswerEager {
 			n++
 		}
 	}
@@ -225,9 +225,9 @@ func (r *Run) eager() int {
 // warmSet shows the tries of the warm-up.
 func (r *Run) warmSet() SetView {
 	v := SetView{Label: "Warm-up"}
-	shapes := map[record.Answer]string{record.Eager: "met", record.Slow: "late", record.Nothing: "missed"}
+	shapes := map[decision.Answer]string{decision.AnswerEager: "met", decision.AnswerSlow: "late", decision.AnswerNone: "missed"}
 	for _, w := range r.s.Warm {
-		v.Places = append(v.Places, SetMember{shapes[w.Answer], w.Answer != record.Nothing})
+		v.Places = append(v.Places, SetMember{shapes[w.Answer], w.Answer != decision.AnswerNone})
 	}
 	for len(v.Places) < decision.ReadyTries {
 		v.Places = append(v.Places, SetMember{})

@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"patientfox/core/criteria"
+	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/field"
 	"patientfox/core/phrase"
@@ -165,7 +166,7 @@ func (c *Comparison) notes(p Planned, f *record.Session, done map[string]int) {
 func warmed(f *record.Session) string {
 	eager := 0
 	for _, w := range f.Warm {
-		if w.Answer == record.Eager {
+		if w.Answer == decision.AnswerEager {
 			eager++
 		}
 	}

@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/require"
+	"patientfox/core/decision"
 	"pgregory.net/rapid"
 
 	"patientfox/core/evidence"
@@ -42,7 +43,7 @@ func TestASessionBesideItsPlan(t *testing.T) {
 		Band: map[string]reinforce.Band{"left": {Lo: 4, Hi: 8}, "right": {Lo: 9, Hi: 12}},
 	}
 	f := worked(map[string]int{"left": 10, "right": 3, "touch": 4}, "left", "right", "touch")
-	f.Warm = []record.WarmRead{{Answer: record.Eager}, {Answer: record.Slow}, {Answer: record.Eager}}
+	f.Warm = []record.WarmRead{{Answer: decision.AnswerEager}, {Answer: decision.AnswerSlow}, {Answer: decision.AnswerEager}}
 	f.Verdicts = []record.VerdictRead{{Verdict: record.Verdict{Advice: "make_easier", Deed: "work_here"}}}
 	c := lookback.Against(p, f)
 	require.Len(t, c.Lines, 4)

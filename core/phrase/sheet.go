@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"math"
 
-	"patientfox/core/record"
+	"patientfox/core/decision"
 	"patientfox/core/sheet"
 )
 
@@ -68,7 +68,7 @@ func SheetHint(h sheet.Hint) string {
 }
 
 // Answers are the keys of a warm-up.
-var Answers = map[record.Answer]string{record.Eager: "Eager", record.Slow: "Slow", record.Nothing: "Nothing"}
+var Answers = map[decision.Answer]string{decision.AnswerEager: "Eager", decision.AnswerSlow: "Slow", decision.AnswerNone: "Nothing"}
 
 // Down says how many steps below its start a session finishes: 0, 1 or 2, for below the first step is none.
 func Down(steps int) string {

@@ -2,9 +2,13 @@ package record
 
 import (
 	"fmt"
+	"math"
 	"unicode/utf8"
 
 	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/progression"
+	"patientfox/core/wire"
 )
 
 // Bounds of what an event may hold.
@@ -17,6 +21,12 @@ const (
 	maxCounted  = 1000
 	maxMade     = 50
 	maxWord     = 400 // bytes of a word of a list
+	maxCode     = 40  // bytes of a word of our own, such as a verdict or a reason to end
+	maxID       = 64  // bytes of an id that is not the event's own
+	maxAsked    = 60  // dimensions that one trial asks for
+	maxReads    = 2000
+	maxReasons  = 30
+	maxLast     = 253402300799999 // UTC Unix ms: the end of the year 9999
 )
 
 // Check says why an event cannot be taken, as a sentence; nil where it can. What it refuses stays
@@ -31,8 +41,10 @@ func Check(e Event) error {
 		return fmt.Errorf("the session's id is not a UUID")
 	case e.Dev == "" || len(e.Dev) > 64:
 		return fmt.Errorf("the device has no usable name")
-	case e.Seq < 1:
+	case e.Seq < 1 || e.Seq > 1<<53:
 		return fmt.Errorf("the sequence number is below 1")
+	case e.Wall < 0 || e.Wall > maxLast:
+		return fmt.Errorf("the device's clock says a day that is none")
 	case e.T < 0 || e.T > maxDay:
 		return fmt.Errorf("the time lies outside the session")
 	case e.Kind == "" || len(e.Kind) > 32:
@@ -43,20 +55,85 @@ func Check(e Event) error {
 		return fmt.Errorf("the data is over %d KB", MaxData>>10)
 	}
 	data, err := decode(e.Kind, e.Data)
-	if err != nil {
+	if err != nil || data != nil && !isObject(e.Data) {
 		return fmt.Errorf("the data of “%s” cannot be read", e.Kind)
 	}
-	if m, is := data.(*Move); is && m.New != nil && (!isUUID(m.New.ID) || len(m.New.Criteria.Check()) > 0) {
+	if m, is := data.(*Move); is && m.New != nil && !sound(*m.New) {
 		return fmt.Errorf("the new step cannot stand")
 	}
 	if b, is := data.(*Block); is {
 		for _, m := range b.Made {
-			if !isUUID(m.Step.ID) || len(m.Step.Criteria.Check()) > 0 {
+			if !sound(m.Step) || len(m.Above) > maxID {
 				return fmt.Errorf("a step made in the field cannot stand")
 			}
 		}
 	}
+	if !withinLengths(data) {
+		return fmt.Errorf("a word or a list of “%s” is too long", e.Kind)
+	}
 	return checkData(e, data)
+}
+
+// sound tells whether a step that was made in the field can be one of a plan.
+func sound(s progression.Step) bool {
+	return isUUID(s.ID) && s.Rev >= 0 && s.Rev <= 1e6 && len(s.Criteria.Check()) == 0
+}
+
+// withinLengths tells whether the texts and lists of an event keep to their bounds. They are checked at the door alone:
+// what is stored already is read as it stands.
+func withinLengths(data any) bool {
+	switch d := data.(type) {
+	case *Open:
+		return short(maxID, d.Dog, d.Place, d.Core, d.Sheet) && short(maxWord, d.Tags...)
+	case *Block:
+		return short(maxID, d.Dog, d.Skill, d.Plan, d.With, d.Reached, d.Since) && short(maxWord, d.Track) &&
+			len(d.Skills) <= criteria.MaxItems && short(maxWord, d.Skills...)
+	case *Cue:
+		return short(maxCode, d.Mode)
+	case *Help:
+		return short(maxWord, d.How)
+	case *Trial:
+		for key := range d.Asked {
+			if len(key) > maxID {
+				return false
+			}
+		}
+		return len(d.Asked) <= maxAsked && short(maxWord, d.Broke, d.Instead, d.Source, d.After, d.Skill)
+	case *Exposure:
+		return short(maxWord, d.Site)
+	case *Trigger:
+		return short(maxWord, d.Site) && short(maxCode, d.How)
+	case *Turn:
+		return short(maxID, d.Block)
+	case *Pay:
+		return short(maxCode, d.Taken)
+	case *Count:
+		return short(maxCode, d.What)
+	case *Unlogged:
+		return short(maxID, d.Block)
+	case *Verdict:
+		return short(maxCode, d.Advice, d.Deed, d.Core) && short(maxID, d.Step, d.Trial) && len(d.Reads) <= maxReads && short(maxID, d.Reads...)
+	case *Move:
+		return short(maxID, d.From, d.To, d.Above) && short(maxCode, string(d.Why))
+	case *Amend:
+		return short(maxID, d.Target)
+	case *Retract:
+		return short(maxID, d.Target)
+	case *Align:
+		return short(maxID, d.Dev)
+	case *End:
+		return short(maxCode, d.Reason)
+	}
+	return true
+}
+
+func short(limit int, texts ...string) bool {
+	for _, text := range texts {
+		if len(text) > limit {
+			return false
+		}
+	}
+	return true
 }
 
 // checkData checks what an event holds, but for new steps: those are never amended.
@@ -73,15 +150,31 @@ func checkData(e Event, data any) error {
 			d.LeadS != nil && !(*d.LeadS >= -maxDay/1000 && *d.LeadS <= maxDay/1000) || d.Offered != nil && (*d.Offered < 0 || *d.Offered >= criteria.MaxItems) {
 			return fmt.Errorf("a measure of the trial is out of range")
 		}
+		for _, x := range d.Asked {
+			if !(math.Abs(x) <= 1e6) {
+				return fmt.Errorf("a figure that the trial asked for is out of range")
+			}
+		}
+	case *Cue:
+		if d.N < 0 || d.N > 100 || d.End != nil && (*d.End < 0 || *d.End > maxDay) {
+			return fmt.Errorf("a cue is the 1st to the 100th, and ends within the session")
+		}
+	case *Join:
+		if d.Offset < -maxDay || d.Offset > maxDay {
+			return fmt.Errorf("the device's clock is more than seven days off the session's")
+		}
+	case *Align:
+		if d.Shift < -maxDay || d.Shift > maxDay {
+			return fmt.Errorf("a device is shifted by at most seven days")
+		}
+	case *Verdict:
+		return checkVerdict(d)
 	case *Exposure:
 		if d.State < 0 || d.State > 4 || negative(d.RecoveryS) {
 			return fmt.Errorf("a state is 0 to 4")
 		}
-		if len(d.Site) > maxWord {
-			return fmt.Errorf("a site has at most %d bytes", maxWord)
-		}
 	case *Trigger:
-		if d.M != nil && !(*d.M >= 0 && *d.M <= 10000) || len(d.Site) > maxWord || len(d.How) > 20 {
+		if d.M != nil && !(*d.M >= 0 && *d.M <= 10000) {
 			return fmt.Errorf("a trigger is 0 to 10000 m off")
 		}
 	case *Recover:
@@ -143,6 +236,24 @@ func checkData(e Event, data any) error {
 	case *Retract:
 		if d.Target == e.ID {
 			return fmt.Errorf("an event cannot take itself back")
+		}
+	}
+	return nil
+}
+
+// checkVerdict looks into what a verdict carries: a rule, and reasons with their figures.
+func checkVerdict(d *Verdict) error {
+	var rule decision.Rule
+	if len(d.Rule) > 0 && (!isObject(d.Rule) || wire.Unmarshal(d.Rule, &rule) != nil) || rule.Kind != "" && len(rule.Check()) > 0 {
+		return fmt.Errorf("the verdict's rule cannot be read")
+	}
+	var reasons []decision.Reason
+	if len(d.Reasons) > 0 && wire.Unmarshal(d.Reasons, &reasons) != nil || len(reasons) > maxReasons {
+		return fmt.Errorf("the verdict's reasons cannot be read")
+	}
+	for _, r := range reasons {
+		if len(r.Code) > maxCode {
+			return fmt.Errorf("the verdict's reasons cannot be read")
 		}
 	}
 	return nil

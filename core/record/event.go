@@ -11,6 +11,7 @@ import (
 	"strings"
 
 	"patientfox/core/criteria"
+	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/progression"
 	"patientfox/core/wire"
@@ -234,22 +235,9 @@ type Food struct {
 	Tier   int    `json:"tier,omitempty"`
 }
 
-// Answer is how a dog took one try of a warm-up.
-type Answer string
-
-// The answers.
-const (
-	Eager   Answer = "eager" // offered itself, and ate at once
-	Slow    Answer = "slow"  // late, or ate slowly
-	Nothing Answer = "none"  // did not answer, or did not eat
-)
-
-// Valid tells whether a is one of the answers.
-func (a Answer) Valid() bool { return a == Eager || a == Slow || a == Nothing }
-
 // Warmup is one try before the work: easy, uncued, and paid. No rule and no rate counts it.
 type Warmup struct {
-	Answer Answer `json:"answer"`
+	Answer decision.Answer `json:"answer"`
 }
 
 // State is what the dog shows, 0 expects good … 4 over threshold.
@@ -467,6 +455,13 @@ func decode(kind Kind, raw json.RawMessage) (any, error) {
 		return data, nil
 	}
 	return data, wire.Unmarshal(raw, data)
+}
+
+// isObject tells whether data is one JSON object, or left out, which is an empty one. Logs hold older data that is
+// null; it is still read as empty, and no longer taken.
+func isObject(raw json.RawMessage) bool {
+	raw = bytes.TrimSpace(raw)
+	return len(raw) == 0 || raw[0] == '{'
 }
 
 // Draft is an event before a device has given it an identity.

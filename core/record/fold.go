@@ -2,13 +2,14 @@ package record
 
 import (
 	"patientfox/core/criteria"
+	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
 )
 
 // FoldVersion names this fold; rows derived by an older one are derived anew.
-const FoldVersion = 6
+const FoldVersion = 7
 
 // Book tells the fold what the versions named in a log say.
 type Book interface {
@@ -125,7 +126,7 @@ type PayRead struct {
 // WarmRead is one try of the warm-up.
 type WarmRead struct {
 	ID     string
-	Answer Answer
+	Answer decision.Answer
 	At     float64
 }
 

@@ -65,6 +65,15 @@ func (l *Log) Add(e Event) Receipt {
 	return Stored
 }
 
+// Events returns the events as they came.
+func (l *Log) Events() []Event {
+	events := make([]Event, len(l.order))
+	for i, e := range l.order {
+		events[i] = e.Event
+	}
+	return events
+}
+
 // Len is the number of events.
 func (l *Log) Len() int { return len(l.byID) }
 
@@ -230,17 +239,23 @@ func (l *Log) offsets(dead map[string]bool) map[string]int64 {
 		case *Join:
 			if known := joined[e.Dev]; known == nil || later(e, known) {
 				if known != nil {
-					offset[e.Dev] -= known.data.(*Join).Offset
+					offset[e.Dev] -= within(known.data.(*Join).Offset)
 				}
 				joined[e.Dev] = e
-				offset[e.Dev] += d.Offset
+				offset[e.Dev] += within(d.Offset)
 			}
 		case *Align:
-			offset[d.Dev] += d.Shift
+			offset[d.Dev] += within(d.Shift)
 		}
+	}
+	for dev, by := range offset {
+		offset[dev] = within(by) // however often it was shifted
 	}
 	return offset
 }
+
+// within holds a shift of a clock (ms) within the longest session: logs hold wild ones from before they were refused.
+func within(shift int64) int64 { return min(max(shift, -maxDay), maxDay) }
 
 func later(a, b *entry) bool {
 	return cmp.Or(cmp.Compare(a.Wall, b.Wall), cmp.Compare(a.ID, b.ID)) > 0
@@ -295,6 +310,9 @@ func (e *entry) under(fields map[string]*entry) any {
 	whole := map[string]json.RawMessage{}
 	if len(e.Data) > 0 && wire.Unmarshal(e.Data, &whole) != nil {
 		return e.data
+	}
+	if whole == nil { // older data that is null
+		whole = map[string]json.RawMessage{}
 	}
 	for _, field := range names {
 		whole[field] = fields[field].data.(*Amend).Set[field]
