@@ -107,6 +107,24 @@ func Regain() Rule { return Rule{Kind: Run, Up: 3, Back: 2, MissGuard: 2} }
 // Problem is a figure that cannot stand, with the field it belongs to.
 type Problem struct{ Field, Text string }
 
+// Bounded tells whether the rule's figures lie where a rule's can at all: what a verdict carries is bounded so, whatever its
+// plan could have. Counts are 0 to 10 000, rates 0 to 1.
+func (r Rule) Bounded() bool {
+	for _, n := range []int{
+		r.Size, r.Up, r.Back, r.SplitAfter, r.MissGuard, r.Window, r.Sessions, r.Places, r.BackWindow, r.LookBack, r.BackMin, r.Clean, r.Expect,
+	} {
+		if n < 0 || n > 10_000 {
+			return false
+		}
+	}
+	for _, x := range []float64{r.Rate, r.BackBelow, r.Target, r.Conf, r.BackRate, r.BackConf} {
+		if !(x >= 0 && x <= 1) {
+			return false
+		}
+	}
+	return len(r.Kind) <= 20 && len(r.Restart) <= 20
+}
+
 // Check says which figures of the rule cannot stand.
 func (r Rule) Check() []Problem {
 	var problems []Problem

@@ -52,14 +52,14 @@ func Reckon(rule Rule, trials []Trial, logged, unlogged int) Reckoning {
 	}
 	switch rule.Kind {
 	case Set:
-		r.Clean = (rule.Size - n%rule.Size) % rule.Size
+		r.Clean = (rule.Size - n%max(1, rule.Size)) % max(1, rule.Size)
 	case Run:
 		r.Clean = max(0, rule.Up-row)
 	case CountUp:
 		r.Clean = max(0, rule.Clean-row)
 	case Gate:
 		r.SessionsAsked, r.PlacesAsked = rule.Sessions, rule.Places
-		r.Clean = (rule.Window - n%rule.Window) % rule.Window
+		r.Clean = (rule.Window - n%max(1, rule.Window)) % max(1, rule.Window)
 	case Calm:
 		row = 0
 		for row < len(counted) && counted[len(counted)-1-row].State <= atEase {

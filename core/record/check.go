@@ -244,7 +244,7 @@ func checkData(e Event, data any) error {
 // checkVerdict looks into what a verdict carries: a rule, and reasons with their figures.
 func checkVerdict(d *Verdict) error {
 	var rule decision.Rule
-	if len(d.Rule) > 0 && (!isObject(d.Rule) || wire.Unmarshal(d.Rule, &rule) != nil) || rule.Kind != "" && len(rule.Check()) > 0 {
+	if len(d.Rule) > 0 && (!isObject(d.Rule) || wire.Unmarshal(d.Rule, &rule) != nil) || !rule.Bounded() {
 		return fmt.Errorf("the verdict's rule cannot be read")
 	}
 	var reasons []decision.Reason

@@ -64,7 +64,7 @@ func TestFieldsKeepToTheirBounds(t *testing.T) {
 		record.NewDraft(record.KVerdict, record.Verdict{Advice: long}),
 		record.NewDraft(record.KVerdict, record.Verdict{Reasons: json.RawMessage(`{}`)}),
 		record.NewDraft(record.KVerdict, record.Verdict{Rule: json.RawMessage(`"x"`)}),
-		record.NewDraft(record.KVerdict, record.Verdict{Rule: json.RawMessage(`{"kind":"gate","window":0}`)}),
+		record.NewDraft(record.KVerdict, record.Verdict{Rule: json.RawMessage(`{"kind":"gate","window":-1}`)}),
 		record.NewDraft(record.KEnd, record.End{Reason: long}),
 		record.NewDraft(record.KPay, record.Pay{Taken: long}),
 	} {

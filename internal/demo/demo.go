@@ -55,8 +55,16 @@ func Make(ctx context.Context, path string, now time.Time, log *slog.Logger) err
 	if err := m.ahead(ctx); err != nil {
 		return fmt.Errorf("the week ahead: %w", err)
 	}
-	_, err = m.p.Today(ctx) // folds what came last
-	return err
+	return m.p.CatchUp(ctx)
+}
+
+// receive stores events and reads them, so that what is asked next knows of them.
+func receive(ctx context.Context, p *practice.Practice, events []record.Event) ([]practice.Receipt, error) {
+	receipts, err := p.Receive(ctx, events)
+	if err != nil {
+		return nil, err
+	}
+	return receipts, p.CatchUp(ctx)
 }
 
 // File names the demo's database of a day under the schema of this program.

@@ -210,7 +210,7 @@ func (m *maker) sheeted(ctx context.Context, dog string) error {
 		}
 	}
 	close(field.Closing{Unlogged: "1", Left: "9", Reason: "time", Next: "Shorter blocks: the last one was never worked.", Take: true, End: true})
-	_, err = m.p.Receive(ctx, h.Events)
+	_, err = receive(ctx, m.p, h.Events)
 	return err
 }
 

@@ -54,7 +54,7 @@ func Long(ctx context.Context, p *practice.Practice, dog string, from time.Time)
 		drafts, _ = run.Close(field.Closing{Reason: "done", Take: true, End: true})
 		h.Do(at, drafts)
 		for from := 0; from < len(h.Events); from += practice.MaxBatch {
-			receipts, err := p.Receive(ctx, h.Events[from:min(len(h.Events), from+practice.MaxBatch)])
+			receipts, err := receive(ctx, p, h.Events[from:min(len(h.Events), from+practice.MaxBatch)])
 			if err != nil {
 				return "", err
 			}

@@ -159,7 +159,10 @@ func (m *maker) scripted(ctx context.Context, pl *plan, plan string, s script) e
 	if _, err := m.p.Receive(ctx, h.Events); err != nil {
 		return err
 	}
-	return m.looked(ctx, h.Session, s)
+	if err := m.looked(ctx, h.Session, s); err != nil {
+		return err
+	}
+	return m.p.CatchUp(ctx)
 }
 
 // scriptedTrial runs one trial from a moment, and returns the time after it.

@@ -90,7 +90,7 @@ func (m *maker) session(ctx context.Context, r *running, day int, lastOne bool) 
 	s := &simulated{maker: m, r: r, h: h, pack: pack, place: place, at: 6000}
 	s.work(sets)
 	s.end(pieces, lastOne)
-	receipts, err := m.p.Receive(ctx, h.Events)
+	receipts, err := receive(ctx, m.p, h.Events)
 	if err != nil {
 		return err
 	}

@@ -3,6 +3,7 @@ package practice
 import (
 	"context"
 	"encoding/json"
+	"fmt"
 	"reflect"
 	"slices"
 
@@ -118,87 +119,8 @@ func fold(ctx context.Context, q store.Q, session string, beside ...string) (*re
 	if err != nil {
 		return nil, nil, b, err
 	}
-	log := record.NewLog(events...)
-	return log, log.Fold(b), b, nil
-}
-
-// settle brings derived rows up to their events, and says whether any were behind. Pages call it
-// before they read: what was acknowledged is stored at once, and folded when somebody looks.
-func (p *Practice) settle(ctx context.Context) (folded bool, err error) {
-	ids, err := p.store.Read().StaleSessions(ctx)
-	if err != nil {
-		return false, err
-	}
-	folded = len(ids) > 0
-	for len(ids) > 0 {
-		n := min(len(ids), 20)
-		if err := p.deriveAll(ctx, ids[:n]); err != nil {
-			return false, err
-		}
-		ids = ids[n:]
-	}
-	return folded, nil
-}
-
-func (p *Practice) deriveAll(ctx context.Context, sessions []string) error {
-	p.log.Debug("deriving anew", "sessions", len(sessions))
-	return p.store.Write(ctx, func(q store.Q) error {
-		s, err := p.settings(ctx, q)
-		if err != nil {
-			return err
-		}
-		var plans []string
-		for _, id := range sessions {
-			touched, err := p.derive(ctx, q, s, id)
-			if err != nil {
-				return err
-			}
-			for _, plan := range touched {
-				if !slices.Contains(plans, plan) {
-					plans = append(plans, plan)
-				}
-			}
-		}
-		for _, plan := range plans {
-			if err := p.standAll(ctx, q, plan); err != nil {
-				return err
-			}
-		}
-		return nil
-	})
-}
-
-// derive replaces what is derived of one session, and makes plan versions of the steps that were made
-// in the field. It returns the plans it touched.
-func (p *Practice) derive(ctx context.Context, q store.Q, s settings, session string) ([]string, error) {
-	_, folded, b, err := fold(ctx, q, session)
-	if err != nil {
-		return nil, err
-	}
-	if err := p.adopt(ctx, q, s, folded, b); err != nil {
-		return nil, err
-	}
-	d := rows(folded, s, session)
-	if err := q.Replace(ctx, d); err != nil {
-		return nil, err
-	}
-	dogs := []string{d.Session.Dog}
-	for _, block := range d.Blocks {
-		if !slices.Contains(dogs, block.Dog) {
-			dogs = append(dogs, block.Dog)
-		}
-	}
-	for _, dog := range dogs {
-		if err := q.MarkFirst(ctx, dog, d.Session.Day); err != nil {
-			return nil, err
-		}
-	}
-	var plans []string
-	for plan := range b.plans {
-		plans = append(plans, plan)
-	}
-	slices.Sort(plans)
-	return plans, nil
+	log, folded, err := record.Read(b, events...)
+	return log, folded, b, err
 }
 
 // adopt makes the next version of a plan for each step made in the field that no version has.
@@ -214,8 +136,10 @@ func (p *Practice) adopt(ctx context.Context, q store.Q, s settings, folded *rec
 			}
 			steps := progression.Insert(b.current(block.Plan), *m.New, m.Above)
 			v := store.PlanVersion{Plan: row.Main, Version: row.Version + 1, Body: row.Body, Why: "split", Made: p.ms(), MadeBy: s.Person}
-			if _, err := q.AddPlanVersion(ctx, v, stepRows(steps)); err != nil {
+			if newest, err := q.AddPlanVersion(ctx, v, stepRows(steps)); err != nil {
 				return err
+			} else if !newest {
+				return fmt.Errorf("plan %s: version %d was made meanwhile", row.Main, v.Version) // read anew, the next time round
 			}
 			for id, one := range b.plans {
 				if one.Main == row.Main { // its tracks climb the same ladder
@@ -371,7 +295,7 @@ type Rebuilt struct {
 
 // Rebuild derives everything anew from the events and says where that made a difference.
 func (p *Practice) Rebuild(ctx context.Context) (Rebuilt, error) {
-	if _, err := p.settle(ctx); err != nil {
+	if err := p.CatchUp(ctx); err != nil {
 		return Rebuilt{}, err
 	}
 	ids, err := p.store.Read().SessionIDs(ctx)
@@ -384,7 +308,7 @@ func (p *Practice) Rebuild(ctx context.Context) (Rebuilt, error) {
 		if err != nil {
 			return r, err
 		}
-		if err := p.deriveAll(ctx, []string{id}); err != nil {
+		if err := p.readSessions(ctx, []string{id}); err != nil {
 			return r, err
 		}
 		after, err := p.store.Read().DerivedOf(ctx, id)
@@ -395,5 +319,5 @@ func (p *Practice) Rebuild(ctx context.Context) (Rebuilt, error) {
 			r.Changed = append(r.Changed, id)
 		}
 	}
-	return r, nil
+	return r, p.CatchUp(ctx) // standings
 }

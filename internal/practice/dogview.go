@@ -30,7 +30,7 @@ type DogsView struct {
 
 // Dogs lists dogs by name, a page at a time; after is what the page before gave as Next.
 func (p *Practice) Dogs(ctx context.Context, after string) (DogsView, error) {
-	return remember(ctx, p, "dogs "+after, func() (DogsView, error) { return p.makeDogs(ctx, after) })
+	return remember(ctx, p, "dogs "+after, on[DogsView](allDogs), func() (DogsView, error) { return p.makeDogs(ctx, after) })
 }
 
 func (p *Practice) makeDogs(ctx context.Context, after string) (v DogsView, err error) {
@@ -123,7 +123,7 @@ type SkillNeed struct {
 
 // Dog shows one dog: flags first, then every skill.
 func (p *Practice) Dog(ctx context.Context, id string) (DogView, error) {
-	return remember(ctx, p, "dog "+id, func() (DogView, error) { return p.makeDog(ctx, id) })
+	return remember(ctx, p, "dog "+id, on[DogView](id), func() (DogView, error) { return p.makeDog(ctx, id) })
 }
 
 func (p *Practice) makeDog(ctx context.Context, id string) (v DogView, err error) {
@@ -282,7 +282,7 @@ type SessionsView struct {
 
 // Sessions lists a dog's sessions; before is what the page before gave as Next.
 func (p *Practice) Sessions(ctx context.Context, dog, before string) (SessionsView, error) {
-	return remember(ctx, p, "sessions "+dog+" "+before, func() (SessionsView, error) { return p.makeSessions(ctx, dog, before) })
+	return remember(ctx, p, "sessions "+dog+" "+before, on[SessionsView](dogOrAll(dog)), func() (SessionsView, error) { return p.makeSessions(ctx, dog, before) })
 }
 
 func (p *Practice) makeSessions(ctx context.Context, dog, before string) (v SessionsView, err error) {
@@ -347,4 +347,11 @@ func (p *Practice) sessionsOf(ctx context.Context, q store.Q, dog, before string
 		rows = append(rows, row)
 	}
 	return rows, next, nil
+}
+
+func dogOrAll(dog string) string {
+	if dog == "" {
+		return allDogs
+	}
+	return dog
 }

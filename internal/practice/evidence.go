@@ -26,7 +26,7 @@ type EvidencePage struct {
 
 // Evidence shows what the record says of one plan.
 func (p *Practice) Evidence(ctx context.Context, id string) (EvidencePage, error) {
-	return remember(ctx, p, "evidence "+id, func() (EvidencePage, error) { return p.makeEvidence(ctx, id) })
+	return remember(ctx, p, "evidence "+id, func(v EvidencePage) string { return v.DogID }, func() (EvidencePage, error) { return p.makeEvidence(ctx, id) })
 }
 
 // EvidenceTable is one table of that page, for its file.

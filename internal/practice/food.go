@@ -122,7 +122,7 @@ func needOf(d store.Dog, today string) (n reinforce.Need, f reinforce.Feeding, o
 
 // Food shows a dog's food today.
 func (p *Practice) Food(ctx context.Context, dog string) (FoodView, error) {
-	return remember(ctx, p, "food "+dog, func() (FoodView, error) { return p.makeFood(ctx, dog) })
+	return remember(ctx, p, "food "+dog, on[FoodView](dog), func() (FoodView, error) { return p.makeFood(ctx, dog) })
 }
 
 func (p *Practice) makeFood(ctx context.Context, dog string) (v FoodView, err error) {

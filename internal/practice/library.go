@@ -40,7 +40,7 @@ type LibraryView struct {
 
 // Library lists all templates by kind of work.
 func (p *Practice) Library(ctx context.Context) (LibraryView, error) {
-	return remember(ctx, p, "library", func() (v LibraryView, err error) {
+	return remember(ctx, p, "library", on[LibraryView](noDog), func() (v LibraryView, err error) {
 		q := p.store.Read()
 		if v.Groups, err = p.library(ctx, q); err != nil {
 			return v, err

@@ -90,7 +90,9 @@ func (p *Practice) Outlook(ctx context.Context, id string, seed string) (Outlook
 	}
 	one := p.jobs.find("forecast "+id, w.from)
 	if one == nil {
-		one = p.startForecast(w)
+		if one, err = p.startForecast(w); err != nil {
+			return v, err
+		}
 	}
 	one.wait(quick)
 	if v.Forecast = lookOf(one); v.Forecast.Ready {
@@ -130,11 +132,11 @@ func (p *Practice) LookAhead(ctx context.Context, id, seed, what string, stop bo
 	switch {
 	case w.view().Refuses != "":
 	case what == "forecast":
-		p.startForecast(w)
+		_, err = p.startForecast(w)
 	default:
-		p.startCompare(w)
+		_, err = p.startCompare(w)
 	}
-	return nil
+	return err
 }
 
 // Looking tells how far a computation is, for a page that waits for it.
@@ -161,14 +163,14 @@ func lookOf(one *job) LookView {
 	return v
 }
 
-func (p *Practice) startForecast(w looking) *job {
+func (p *Practice) startForecast(w looking) (*job, error) {
 	return p.jobs.start("forecast "+w.ID, w.from, func(ctx context.Context, progress func(float64)) (any, error) {
 		fit := outlook.FitTo(w.record, w.course.Heights, w.seed)
 		return fit.Look(ctx, w.course, forecastRuns, w.seed, progress)
 	})
 }
 
-func (p *Practice) startCompare(w looking) *job {
+func (p *Practice) startCompare(w looking) (*job, error) {
 	rules := w.compared()
 	return p.jobs.start("compare "+w.ID, w.from, func(ctx context.Context, progress func(float64)) (any, error) {
 		fit := outlook.FitTo(w.record, w.course.Heights, w.seed)
@@ -233,11 +235,11 @@ func (w looking) compared() []decision.Rule {
 }
 
 func (p *Practice) looking(ctx context.Context, id, seed string) (w looking, err error) {
-	if _, err = p.settle(ctx); err != nil {
-		return w, err
-	}
 	q := p.store.Read()
 	if w.account, err = p.account(ctx, q, id); err != nil {
+		return w, err
+	}
+	if err := p.ready(ctx, q, w.Dog, w.ID); err != nil {
 		return w, err
 	}
 	versions, err := q.StepsOfVersions(ctx, []string{w.Main})

@@ -110,16 +110,15 @@ func (p *Practice) loadPlan(ctx context.Context, q store.Q, id string, words phr
 	return list[0], nil
 }
 
-// look brings the record up to date and loads one plan, for a use case that is not remembered.
+// look loads one plan whose record is up to date, for a use case that is not remembered.
 func (p *Practice) look(ctx context.Context, plan string) (q store.Q, s settings, l loaded, err error) {
-	if _, err = p.settle(ctx); err != nil {
-		return q, s, l, err
-	}
 	q = p.store.Read()
 	if s, err = p.settings(ctx, q); err != nil {
 		return q, s, l, err
 	}
-	l, err = p.loadPlan(ctx, q, plan, s.words())
+	if l, err = p.loadPlan(ctx, q, plan, s.words()); err == nil {
+		err = p.ready(ctx, q, l.Dog, l.ID)
+	}
 	return q, s, l, err
 }
 
@@ -188,7 +187,7 @@ func decisionTrial(t store.Trial) decision.Trial {
 
 // Pack is all that a phone needs of one plan to run it.
 func (p *Practice) Pack(ctx context.Context, id string) (field.Pack, error) {
-	return remember(ctx, p, "pack "+id, func() (field.Pack, error) { return p.makePack(ctx, id) })
+	return remember(ctx, p, "pack "+id, func(v field.Pack) string { return v.Dog }, func() (field.Pack, error) { return p.makePack(ctx, id) })
 }
 
 func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, err error) {
@@ -199,6 +198,9 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 	}
 	l, dog, err := besides(ctx, q, id, s.words())
 	if err != nil {
+		return pack, err
+	}
+	if err := p.ready(ctx, q, l.Dog, l.ID); err != nil {
 		return pack, err
 	}
 	_, missing := needsOf(l, dog)
@@ -276,7 +278,7 @@ type Field struct {
 // Field is what Today shows, as a phone can run it: the sessions planned for today and tomorrow, and the packs of
 // their plans and of those that are next, to be probed, or were worked already.
 func (p *Practice) Field(ctx context.Context) (Field, error) {
-	return remember(ctx, p, "field", func() (Field, error) { return p.makeField(ctx) })
+	return remember(ctx, p, "field", on[Field](allDogs), func() (Field, error) { return p.makeField(ctx) })
 }
 
 func (p *Practice) makeField(ctx context.Context) (f Field, err error) {
@@ -304,8 +306,8 @@ func (p *Practice) makeField(ctx context.Context) (f Field, err error) {
 	}
 	for _, id := range plans[:min(len(plans), packsCarried)] {
 		pack, err := p.Pack(ctx, id)
-		if errors.Is(err, ErrNotFound) {
-			continue // put away meanwhile
+		if errors.Is(err, ErrNotFound) || errors.Is(err, ErrBehind) {
+			continue // put away meanwhile, or being read: the phone goes on with its own
 		}
 		if err != nil {
 			return f, err
@@ -317,7 +319,7 @@ func (p *Practice) makeField(ctx context.Context) (f Field, err error) {
 			continue // begun already
 		}
 		out, err := p.SheetPack(ctx, one.ID)
-		if errors.Is(err, ErrNotFound) {
+		if errors.Is(err, ErrNotFound) || errors.Is(err, ErrBehind) {
 			continue
 		}
 		if err != nil {

@@ -53,7 +53,7 @@ const payShown = 20
 
 // Pay shows how a plan is paid; step names the one whose own form is open, "" the reached one.
 func (p *Practice) Pay(ctx context.Context, id, step string) (PayView, error) {
-	return remember(ctx, p, "pay "+id+" "+step, func() (PayView, error) { return p.makePay(ctx, id, step) })
+	return remember(ctx, p, "pay "+id+" "+step, func(v PayView) string { return v.DogID }, func() (PayView, error) { return p.makePay(ctx, id, step) })
 }
 
 func (p *Practice) makePay(ctx context.Context, id, step string) (v PayView, err error) {

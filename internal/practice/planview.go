@@ -133,7 +133,7 @@ type SessionRow struct {
 
 // Plan shows one plan.
 func (p *Practice) Plan(ctx context.Context, id string) (PlanView, error) {
-	return remember(ctx, p, "plan "+id, func() (PlanView, error) { return p.makePlan(ctx, id) })
+	return remember(ctx, p, "plan "+id, func(v PlanView) string { return v.DogID }, func() (PlanView, error) { return p.makePlan(ctx, id) })
 }
 
 func (p *Practice) makePlan(ctx context.Context, id string) (v PlanView, err error) {

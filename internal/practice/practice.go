@@ -11,6 +11,7 @@ import (
 	"maps"
 	"slices"
 	"strings"
+	"sync/atomic"
 	"time"
 	_ "time/tzdata" // zones are at hand on every machine
 	"unicode"
@@ -20,26 +21,29 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/phrase"
-	"patientfox/core/record"
 	"patientfox/internal/store"
 )
 
-// Practice is one practice at work.
+// Practice is one practice at work. It is safe for concurrent use.
 type Practice struct {
-	store *store.Store
-	log   *slog.Logger
-	now   func() time.Time
-	known memory
-	jobs  *jobs
+	store   *store.Store
+	log     *slog.Logger
+	now     func() time.Time
+	known   memory
+	jobs    *jobs
+	reading *reading
+	marked  atomic.Bool // what an older fold read is marked
 }
 
 // Open makes a practice of a store; a new one gets its first row, with one person in it.
 func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() time.Time, zone string) (*Practice, error) {
-	p := &Practice{store: st, log: log, now: now, jobs: newJobs()}
+	p := &Practice{store: st, log: log, now: now, jobs: newJobs(log), reading: newReading()}
 	_, err := st.Read().Practice(ctx)
 	if err == nil {
-		// What an older fold derived is derived anew when somebody looks.
-		return p, st.Write(ctx, func(q store.Q) error { return q.MarkOlderFolds(ctx, record.FoldVersion) })
+		if err := p.olderFolds(ctx); err != nil {
+			log.Error("what an older version read cannot be marked yet", "error", err.Error()) // until then no pack is given out
+		}
+		return p, nil
 	}
 	if !errors.Is(err, store.ErrNone) {
 		return nil, err
@@ -60,6 +64,9 @@ func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() tim
 	})
 }
 
+// Close cancels computations that are under way. The store is closed by who opened it.
+func (p *Practice) Close() { p.jobs.close() }
+
 // NewID makes a UUIDv7.
 func NewID() string { return uuid.Must(uuid.NewV7()).String() }
 
@@ -67,6 +74,14 @@ func (p *Practice) ms() int64 { return p.now().UnixMilli() }
 
 // ErrNotFound says that what was asked for is not there (any more).
 var ErrNotFound = errors.New("not found")
+
+// What the store says of itself: nothing was saved, and what is there can be read.
+var (
+	ErrFull     = store.ErrFull
+	ErrReadOnly = store.ErrReadOnly
+	ErrDamaged  = store.ErrDamaged
+	ErrBusy     = store.ErrBusy
+)
 
 func found(err error) error {
 	if errors.Is(err, store.ErrNone) {
@@ -245,5 +260,5 @@ func (p *Practice) Secret(ctx context.Context) ([]byte, error) {
 	return row.Secret, err
 }
 
-// Healthy tells whether the database answers.
-func (p *Practice) Healthy(ctx context.Context) error { return p.store.Ping(ctx) }
+// Healthy tells whether the database answers; degraded is why nothing can be saved just now, nil where all is well.
+func (p *Practice) Healthy(ctx context.Context) (degraded, err error) { return p.store.Trouble(), p.store.Ping(ctx) }

@@ -79,7 +79,7 @@ type ProgressView struct {
 
 // Progress shows how a plan has gone.
 func (p *Practice) Progress(ctx context.Context, id string) (ProgressView, error) {
-	return remember(ctx, p, "progress "+id, func() (ProgressView, error) { return p.makeProgress(ctx, id) })
+	return remember(ctx, p, "progress "+id, func(v ProgressView) string { return v.DogID }, func() (ProgressView, error) { return p.makeProgress(ctx, id) })
 }
 
 // ProgressTable is one table of that page, for its file: all rows of it.

@@ -3,6 +3,7 @@ package practice
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 
 	"patientfox/core/record"
@@ -30,7 +31,7 @@ func (p *Practice) Receive(ctx context.Context, events []record.Event) ([]Receip
 		known := map[string]bool{}
 		for i, e := range events {
 			receipts[i] = Receipt{ID: e.ID}
-			why, err := refuse(ctx, q, e)
+			plan, why, err := refuse(ctx, q, e)
 			if err != nil {
 				return err
 			}
@@ -47,6 +48,11 @@ func (p *Practice) Receive(ctx context.Context, events []record.Event) ([]Receip
 			if receipts[i].Result, err = q.AddEvent(ctx, e, p.ms()); err != nil {
 				return err
 			}
+			if plan != "" && receipts[i].Result == record.Stored {
+				if err := q.WorksOn(ctx, e.Session, plan); err != nil {
+					return err
+				}
+			}
 			if receipts[i].Result == record.Conflict {
 				receipts[i].Why = "an event with this id and other content is already here; both are kept"
 			}
@@ -56,31 +62,32 @@ func (p *Practice) Receive(ctx context.Context, events []record.Event) ([]Receip
 	if err != nil {
 		return nil, err
 	}
+	p.reading.behind()
 	return receipts, nil
 }
 
-// refuse says why an event cannot be taken, "" where it can.
-func refuse(ctx context.Context, q store.Q, e record.Event) (string, error) {
+// refuse says why an event cannot be taken, "" where it can; of a block it names the plan.
+func refuse(ctx context.Context, q store.Q, e record.Event) (plan, why string, err error) {
 	if err := record.Check(e); err != nil {
-		return err.Error(), nil
+		return "", err.Error(), nil
 	}
 	if e.Kind != record.KBlock {
-		return "", nil
+		return "", "", nil
 	}
 	var b record.Block
 	if err := json.Unmarshal(e.Data, &b); err != nil {
-		return "the block cannot be read", nil
+		return "", "the block cannot be read", nil
 	}
 	row, err := q.Plan(ctx, b.Plan)
 	switch {
-	case err == store.ErrNone:
-		return "this practice has no such plan", nil
+	case errors.Is(err, store.ErrNone):
+		return "", "this practice has no such plan", nil
 	case err != nil:
-		return "", err
+		return "", "", err
 	case b.PlanVersion < 1 || b.PlanVersion > row.Version || b.Definition < 1 || b.Definition > row.Definition:
-		return fmt.Sprintf("the plan has no version %d", b.PlanVersion), nil
+		return "", fmt.Sprintf("the plan has no version %d", b.PlanVersion), nil
 	case b.Skill != row.Skill || b.Dog != row.Dog:
-		return "the block names another dog or skill than its plan", nil
+		return "", "the block names another dog or skill than its plan", nil
 	}
-	return "", nil
+	return b.Plan, "", nil
 }

@@ -54,7 +54,7 @@ func modeOf(f *record.Session) string {
 
 // Review shows one session.
 func (p *Practice) Review(ctx context.Context, id string) (ReviewView, error) {
-	return remember(ctx, p, "session "+id, func() (ReviewView, error) { return p.makeReview(ctx, id) })
+	return remember(ctx, p, "session "+id, on[ReviewView](allDogs), func() (ReviewView, error) { return p.makeReview(ctx, id) })
 }
 
 func (p *Practice) makeReview(ctx context.Context, id string) (v ReviewView, err error) {
@@ -266,5 +266,6 @@ func (p *Practice) amend(ctx context.Context, session string, is func(record.Eve
 
 // DeleteSession puts a session away, or brings it back. Its events stay.
 func (p *Practice) DeleteSession(ctx context.Context, id string, away bool) error {
+	defer p.reading.behind()
 	return p.away(ctx, away, func(q store.Q, at *int64) (bool, error) { return q.DeleteSession(ctx, id, at) })
 }

@@ -134,7 +134,7 @@ type RewardsView struct {
 
 // Rewards shows what a dog works for.
 func (p *Practice) Rewards(ctx context.Context, dog string) (RewardsView, error) {
-	return remember(ctx, p, "rewards "+dog, func() (RewardsView, error) { return p.makeRewards(ctx, dog) })
+	return remember(ctx, p, "rewards "+dog, on[RewardsView](dog), func() (RewardsView, error) { return p.makeRewards(ctx, dog) })
 }
 
 func (p *Practice) makeRewards(ctx context.Context, dog string) (v RewardsView, err error) {

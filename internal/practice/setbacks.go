@@ -47,9 +47,6 @@ func (p *Practice) AddSetback(ctx context.Context, plan string, t Typed) error {
 	if err := ps.err(); err != nil {
 		return err
 	}
-	if _, err := p.settle(ctx); err != nil {
-		return err
-	}
 	_, err = p.once(ctx, t, func(q store.Q) (string, error) {
 		one := store.Setback{ID: NewID(), Plan: row.ID, Day: day, At: at.UnixMilli(), Steps: steps, What: what, Made: p.ms()}
 		if err := q.AddSetback(ctx, one); err != nil {

@@ -38,7 +38,7 @@ type PlaceRow struct {
 
 // Settings shows the practice's own page.
 func (p *Practice) Settings(ctx context.Context) (SettingsView, error) {
-	return remember(ctx, p, "settings", func() (SettingsView, error) { return p.makeSettings(ctx) })
+	return remember(ctx, p, "settings", on[SettingsView](noDog), func() (SettingsView, error) { return p.makeSettings(ctx) })
 }
 
 func (p *Practice) makeSettings(ctx context.Context) (v SettingsView, err error) {
@@ -151,6 +151,7 @@ func (p *Practice) SaveSettings(ctx context.Context, t Typed) error {
 	if err := ps.err(); err != nil {
 		return err
 	}
+	defer p.reading.behind() // another zone has other days
 	return p.store.Write(ctx, func(q store.Q) error {
 		was, err := q.Practice(ctx)
 		if err != nil {

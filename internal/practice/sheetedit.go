@@ -73,7 +73,7 @@ func overlaps(ps problems, there []planned, one store.Sheet) {
 // id. Where no time is typed it is the next that is free today.
 func (p *Practice) AddSheet(ctx context.Context, dog string, t Typed) (string, error) {
 	q := p.store.Read()
-	if _, err := p.settle(ctx); err != nil {
+	if err := p.ready(ctx, q, dog, ""); err != nil {
 		return "", err
 	}
 	s, err := p.settings(ctx, q)

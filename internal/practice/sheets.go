@@ -191,7 +191,7 @@ type SheetView struct {
 
 // Sheet shows one planned session.
 func (p *Practice) Sheet(ctx context.Context, id string) (SheetView, error) {
-	return remember(ctx, p, "sheet "+id, func() (SheetView, error) { return p.makeSheet(ctx, id) })
+	return remember(ctx, p, "sheet "+id, on[SheetView](allDogs), func() (SheetView, error) { return p.makeSheet(ctx, id) })
 }
 
 // sheetParts is what a sheet's page and its edits need.

@@ -3,7 +3,6 @@ package practice
 import (
 	"context"
 	"encoding/json"
-	"fmt"
 	"math"
 	"strings"
 	"time"
@@ -18,8 +17,22 @@ import (
 	"patientfox/internal/store"
 )
 
-// stand works out where a plan's dog stands: the dot follows moves, and setbacks between them.
+// stand works out where a plan's dog stands: the dot follows moves, and setbacks between them. Where that fails, and the
+// database is not to blame, the plan keeps its last standing and says so.
 func (p *Practice) stand(ctx context.Context, q store.Q, plan string) error {
+	why := ""
+	err := guarded(func() error { return p.standing(ctx, q, plan) })
+	if store.Failed(err) || ctx.Err() != nil {
+		return err
+	}
+	if err != nil {
+		why = "record"
+		p.log.Error("where a dog stands cannot be worked out", "plan", plan, "error", err.Error())
+	}
+	return q.PlanStands(ctx, plan, why)
+}
+
+func (p *Practice) standing(ctx context.Context, q store.Q, plan string) error {
 	b, err := readBook(ctx, q, []string{plan})
 	if err != nil {
 		return err
@@ -62,9 +75,7 @@ func (p *Practice) stand(ctx context.Context, q store.Q, plan string) error {
 		last := sessions[n-1]
 		w.LastSession, w.LastDay, w.LastPlace, w.Stopped = last.ID, last.Day, last.Place, last.Reason == "stop" && last.Last == plan
 	}
-	if err := w.read(verdicts); err != nil {
-		return err
-	}
+	w.read(verdicts)
 	blocks, err := q.BlocksOfPlans(ctx, []string{plan})
 	if err != nil {
 		return err
@@ -142,7 +153,7 @@ func (w *standing) fall(s store.Setback, after int) {
 
 // read reads the verdicts: what was said last, whether the plan is finished, when it is next probed, and how
 // often its step was repeated.
-func (w *standing) read(verdicts []store.Verdict) error {
+func (w *standing) read(verdicts []store.Verdict) {
 	day := func(v store.Verdict) int { return dayNumber(w.sessions[w.order[v.Session]].Day) }
 	top := w.now[len(w.now)-1].ID
 	var probes []outlook.Probed
@@ -165,11 +176,7 @@ func (w *standing) read(verdicts []store.Verdict) error {
 				w.Repeats = 0
 			}
 		}
-		what, err := probed(v)
-		if err != nil {
-			return err
-		}
-		if what != "" {
+		if what := probed(v); what != "" {
 			probes = append(probes, outlook.Probed{Day: day(v), What: what})
 		}
 	}
@@ -182,7 +189,6 @@ func (w *standing) read(verdicts []store.Verdict) error {
 			w.ProbeGap, w.ProbeDue = gap, dayNamed(at)
 		}
 	}
-	return nil
 }
 
 // leastActive is how long a block must have been worked for its rate to say anything, in seconds.
@@ -217,28 +223,28 @@ func (w *standing) thinned(body library.Body, kind criteria.Kind, moves []store.
 }
 
 // probed reads what a verdict says of a finished skill, "" where it says nothing.
-func probed(v store.Verdict) (string, error) {
+func probed(v store.Verdict) string {
 	switch {
 	case v.Deed == string(decision.Finished):
-		return outlook.ProbeFinished, nil
+		return outlook.ProbeFinished
 	case v.Advice != string(decision.Held) && v.Advice != string(decision.StepBack):
-		return "", nil
+		return ""
 	}
 	var reasons []decision.Reason
-	if err := json.Unmarshal([]byte(v.Reasons), &reasons); err != nil {
-		return "", fmt.Errorf("reasons of verdict %s: %w", v.ID, err)
+	if json.Unmarshal([]byte(v.Reasons), &reasons) != nil {
+		return "" // older logs hold some that nobody can read
 	}
 	for _, r := range reasons {
 		switch r.Code {
 		case decision.ProbeMet:
-			return outlook.ProbeHeld, nil
+			return outlook.ProbeHeld
 		case decision.ProbeKept:
-			return outlook.ProbeKept, nil
+			return outlook.ProbeKept
 		case decision.ProbeLost:
-			return outlook.ProbeLost, nil
+			return outlook.ProbeLost
 		}
 	}
-	return "", nil
+	return ""
 }
 
 // dayNumber counts days, so that gaps between them are whole.

@@ -95,7 +95,7 @@ const plansLooked = 400
 
 // Today shows what to work on, in order: what was worked longest ago comes first.
 func (p *Practice) Today(ctx context.Context) (TodayView, error) {
-	return remember(ctx, p, "today", func() (TodayView, error) { return p.makeToday(ctx) })
+	return remember(ctx, p, "today", on[TodayView](allDogs), func() (TodayView, error) { return p.makeToday(ctx) })
 }
 
 func (p *Practice) makeToday(ctx context.Context) (v TodayView, err error) {

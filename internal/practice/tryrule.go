@@ -20,20 +20,12 @@ type TryView struct {
 
 // TryRule asks the rule of a form on the plan's record as it was. Nothing is saved.
 func (p *Practice) TryRule(ctx context.Context, plan string, t Typed) (v TryView, err error) {
-	if _, err := p.settle(ctx); err != nil {
-		return v, err
-	}
 	ps := problems{}
 	rule := readRule(ps, t)
 	if err := ps.err(); err != nil {
 		return v, err
 	}
-	q := p.store.Read()
-	s, err := p.settings(ctx, q)
-	if err != nil {
-		return v, err
-	}
-	l, err := p.loadPlan(ctx, q, plan, s.words())
+	q, s, l, err := p.look(ctx, plan)
 	if err != nil {
 		return v, err
 	}

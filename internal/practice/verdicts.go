@@ -75,10 +75,9 @@ func (p *Practice) Verdicts(ctx context.Context, id string, overruled bool) (v V
 			Advice: phrase.Verdict(decision.Verdict(said.Advice)), Deed: phrase.Deed(said.Deed), Overruled: said.Advice != said.Deed,
 		}
 		var reasons []decision.Reason
-		if err := json.Unmarshal([]byte(said.Reasons), &reasons); err != nil {
-			return v, fmt.Errorf("reasons of verdict %s: %w", said.ID, err)
+		if json.Unmarshal([]byte(said.Reasons), &reasons) == nil { // older logs hold some that nobody can read
+			row.Why = phrase.Why(reasons)
 		}
-		row.Why = phrase.Why(reasons)
 		tally := following(h.trials, order, said)
 		if tally.N() > 0 {
 			row.After = fmt.Sprintf("%d of the next %d met", tally.Met, tally.N())
@@ -93,9 +92,10 @@ func (p *Practice) Verdicts(ctx context.Context, id string, overruled bool) (v V
 		if row.Overruled || !overruled {
 			v.Table.add(row.Day, row.Step, row.Advice, row.Why, row.Deed, row.After)
 			if len(v.Rows) < rowsShown {
-				if row.Reckoning, err = reckon(said, l, h); err != nil {
-					return v, err
-				}
+				_ = guarded(func() (err error) { // likewise: the verdict stands without what it rests on
+					row.Reckoning, err = reckon(said, l, h)
+					return err
+				})
 				v.Rows = append(v.Rows, row)
 			}
 		}

@@ -91,7 +91,7 @@ func addDays(day string, n int) string { return dayNamed(dayNumber(day) + n) }
 
 // Week shows the week of a day, of today for "".
 func (p *Practice) Week(ctx context.Context, day string) (WeekView, error) {
-	return remember(ctx, p, "week "+day, func() (WeekView, error) { return p.makeWeek(ctx, day) })
+	return remember(ctx, p, "week "+day, on[WeekView](allDogs), func() (WeekView, error) { return p.makeWeek(ctx, day) })
 }
 
 // mostWeekDogs bounds the dogs of a week.
@@ -262,10 +262,12 @@ func weekDog(d store.Dog, list []planned, food daysFood, monday, today string) (
 // PlanWeek plans what is left of the week of a day by one press: for every dog, in the trainer's hours and at the
 // household's times. It returns the moment under which all of it can be taken back, and how many there are.
 func (p *Practice) PlanWeek(ctx context.Context, day string) (made int64, count int, err error) {
-	if _, err := p.settle(ctx); err != nil {
-		return 0, 0, err
-	}
 	q := p.store.Read()
+	if sessions, plans, err := q.Behind(ctx); err != nil {
+		return 0, 0, err
+	} else if sessions+plans > 0 {
+		return 0, 0, ErrBehind
+	}
 	s, err := p.settings(ctx, q)
 	if err != nil {
 		return 0, 0, err

@@ -4,6 +4,7 @@ package practicetest
 
 import (
 	"context"
+	"errors"
 	"io"
 	"log/slog"
 	"os"
@@ -15,6 +16,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"patientfox/core/field"
+	"patientfox/core/record"
 	"patientfox/internal/demo"
 	"patientfox/internal/practice"
 	"patientfox/internal/store"
@@ -76,7 +78,48 @@ func Open(t testing.TB, path string) *Opened {
 	clock := &Clock{at: Now}
 	p, err := practice.Open(context.Background(), st, Quiet(), clock.Now, "UTC")
 	require.NoError(t, err)
-	return &Opened{p, st, clock, path}
+	t.Cleanup(p.Close)
+	o := &Opened{p, st, clock, path}
+	o.CatchUp(t)
+	return o
+}
+
+// CatchUp reads what is behind, and returns when nothing is: tests have nobody in the background, unless they ask for it.
+func (o *Opened) CatchUp(t testing.TB) {
+	t.Helper()
+	require.NoError(t, o.Practice.CatchUp(context.Background()))
+}
+
+// Receive stores events and reads them.
+func (o *Opened) Receive(ctx context.Context, events []record.Event) ([]practice.Receipt, error) {
+	receipts, err := o.Practice.Receive(ctx, events)
+	return receipts, errors.Join(err, o.Practice.CatchUp(ctx))
+}
+
+// DeleteSession puts a session away, or brings it back, and reads it.
+func (o *Opened) DeleteSession(ctx context.Context, id string, away bool) error {
+	return errors.Join(o.Practice.DeleteSession(ctx, id, away), o.Practice.CatchUp(ctx))
+}
+
+// Correct corrects a trial, and reads its session.
+func (o *Opened) Correct(ctx context.Context, session string, t practice.Typed) error {
+	return errors.Join(o.Practice.Correct(ctx, session, t), o.Practice.CatchUp(ctx))
+}
+
+// Tag says how a session was, and reads it.
+func (o *Opened) Tag(ctx context.Context, session string, t practice.Typed) error {
+	return errors.Join(o.Practice.Tag(ctx, session, t), o.Practice.CatchUp(ctx))
+}
+
+// KeepUp reads in the background until the test ends, as a served practice does.
+func (o *Opened) KeepUp(t testing.TB) {
+	ctx, stop := context.WithCancel(context.Background())
+	done := make(chan struct{})
+	go func() {
+		defer close(done)
+		o.Practice.KeepUp(ctx)
+	}()
+	t.Cleanup(func() { stop(); <-done })
 }
 
 // Empty opens a new practice.
@@ -166,4 +209,5 @@ func (o *Opened) End(t testing.TB, h *field.Hand, at int64, c field.Closing) {
 	for _, r := range receipts {
 		require.NotEqual(t, practice.Refused, r.Result, r.Why)
 	}
+	o.CatchUp(t)
 }

@@ -24,6 +24,8 @@ type Session struct {
 	Tags    string   `db:"tags"`  // a JSON list
 	Sheet   string   `db:"sheet"` // the planned session that it follows, "" for none
 	Deleted *int64   `db:"deleted"`
+	Unread  string   `db:"unread"`    // why it cannot be read, "" where it can
+	ReadTo  string   `db:"read_to"`   // JSON, by device: the highest number of the events that its rows were made from
 	Where   string   `db:"where_"`    // the place's name, where sessions are listed
 	Last    string   `db:"last_plan"` // the plan of its last block, where those of a plan are listed
 }
@@ -165,7 +167,7 @@ type Derived struct {
 	Fed      []Fed
 }
 
-const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason, next, pieces, tags, sheet, deleted`
+const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason, next, pieces, tags, sheet, deleted, unread, read_to`
 
 const (
 	blockColumns   = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, said, pieces_left, pays, pieces, mode, offers, active, first, guest`
@@ -177,15 +179,9 @@ const (
 	verdictColumns = `id, session, ord, plan, step, at, advice, deed, reasons, rule, reads`
 )
 
-// StaleSessions lists the sessions whose derived rows are behind their events.
-func (q Q) StaleSessions(ctx context.Context) (ids []string, err error) {
-	err = q.many(ctx, &ids, `SELECT id FROM sessions WHERE stale = 1 ORDER BY id`)
-	return ids, err
-}
-
 // MarkOlderFolds marks the sessions that an older fold read.
 func (q Q) MarkOlderFolds(ctx context.Context, fold int) error {
-	_, err := q.exec(ctx, `UPDATE sessions SET stale = 1 WHERE fold < ?`, fold)
+	_, err := q.exec(ctx, `UPDATE sessions SET stale = 1 WHERE fold < ? AND stale = 0`, fold)
 	return err
 }
 
@@ -208,15 +204,18 @@ func (q Q) DeleteSession(ctx context.Context, id string, at *int64) (bool, error
 	return n == 1, err
 }
 
+// derivedTables hold what the fold makes of a session.
+var derivedTables = []string{"blocks", "trials", "moves", "verdicts", "fed"}
+
 // Replace puts a session's derived rows in place of those it had.
 func (q Q) Replace(ctx context.Context, d Derived) error {
-	for _, table := range []string{"blocks", "trials", "moves", "verdicts", "fed"} {
+	for _, table := range derivedTables {
 		if _, err := q.exec(ctx, `DELETE FROM `+table+` WHERE session = ?`, d.Session.ID); err != nil {
 			return err
 		}
 	}
 	if err := q.named(ctx, `UPDATE sessions SET stale = 0, fold = :fold, opened = :opened, day = :day, dog = :dog, place = :place,
-		ended = :ended, reason = :reason, next = :next, pieces = :pieces, tags = :tags, sheet = :sheet WHERE id = :id`, d.Session); err != nil {
+		ended = :ended, reason = :reason, next = :next, pieces = :pieces, tags = :tags, sheet = :sheet, unread = :unread, read_to = :read_to WHERE id = :id`, d.Session); err != nil {
 		return err
 	}
 	return anyErr(

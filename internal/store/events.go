@@ -83,10 +83,22 @@ func (q Q) AddEvent(ctx context.Context, e record.Event, received int64) (record
 	return record.Conflict, err
 }
 
-// Events loads the log of a session as it came.
+// readable leaves out the events that a session is read without.
+const readable = ` AND NOT EXISTS (SELECT 1 FROM left_out o WHERE o.event = events.id)`
+
+// Events loads the log of a session as it came, without what it is read without.
 func (q Q) Events(ctx context.Context, session string) ([]record.Event, error) {
+	return q.events(ctx, `SELECT `+eventColumns+` FROM events WHERE session = ?`+readable+` ORDER BY pos`, session)
+}
+
+// AllEvents loads the whole log of a session as it came.
+func (q Q) AllEvents(ctx context.Context, session string) ([]record.Event, error) {
+	return q.events(ctx, `SELECT `+eventColumns+` FROM events WHERE session = ? ORDER BY pos`, session)
+}
+
+func (q Q) events(ctx context.Context, query, session string) ([]record.Event, error) {
 	var rows []eventRow
-	if err := q.many(ctx, &rows, `SELECT `+eventColumns+` FROM events WHERE session = ? ORDER BY pos`, session); err != nil {
+	if err := q.many(ctx, &rows, query, session); err != nil {
 		return nil, err
 	}
 	events := make([]record.Event, len(rows))
@@ -102,7 +114,7 @@ func (q Q) EventsAfter(ctx context.Context, session string, after int64, limit i
 		eventRow
 		Pos int64 `db:"pos"`
 	}
-	if err = q.many(ctx, &rows, `SELECT pos, `+eventColumns+` FROM events WHERE session = ? AND pos > ? ORDER BY pos LIMIT ?`, session, after, limit); err != nil {
+	if err = q.many(ctx, &rows, `SELECT pos, `+eventColumns+` FROM events WHERE session = ? AND pos > ?`+readable+` ORDER BY pos LIMIT ?`, session, after, limit); err != nil {
 		return nil, after, err
 	}
 	at = after

@@ -4,6 +4,7 @@ import (
 	"context"
 	"database/sql"
 	"errors"
+	"strings"
 	"sync"
 	"sync/atomic"
 
@@ -11,39 +12,105 @@ import (
 )
 
 // Q runs statements, inside a transaction or on the readers. Statements that a page makes are
-// counted where its context asks for it.
-type Q struct{ s *statements }
-
-// statements prepares each statement once: preparing costs as much as running it.
-type statements struct {
-	on interface {
-		PreparexContext(ctx context.Context, query string) (*sqlx.Stmt, error)
-	}
-	lock sync.Mutex
-	kept map[string]*sqlx.Stmt
+// counted where its context asks for it. It is safe for concurrent use on the readers; inside a
+// transaction it belongs to that transaction's goroutine.
+type Q struct {
+	s  *statements
+	tx *sqlx.Tx // nil on the readers
 }
 
-// mostKept bounds the statements kept; lists of ids make new ones by their length.
-const mostKept = 300
+// statements prepares each statement once a pool: preparing costs as much as running it. One that is
+// dropped while it runs is closed when the last who uses it is done.
+type statements struct {
+	db   *sqlx.DB
+	most int // kept at once; lists of ids make new ones by their length
+	lock sync.Mutex
+	kept map[string]*statement
+	tick int64
+}
 
-func (s *statements) prepared(ctx context.Context, query string) (*sqlx.Stmt, error) {
+type statement struct {
+	stmt    *sqlx.Stmt
+	err     error
+	ready   chan struct{} // closed when stmt or err is set
+	uses    int
+	last    int64 // tick of the last use
+	dropped bool
+}
+
+func newStatements(db *sqlx.DB, most int) *statements {
+	return &statements{db: db, most: most, kept: map[string]*statement{}}
+}
+
+// take returns a prepared statement, which give gives back. Two who ask for the same at once wait for one preparing;
+// others do not.
+func (s *statements) take(ctx context.Context, query string) (*statement, error) {
+	s.lock.Lock()
+	s.tick++
+	one, known := s.kept[query]
+	if known {
+		one.uses, one.last = one.uses+1, s.tick
+		s.lock.Unlock()
+		select {
+		case <-one.ready:
+		case <-ctx.Done():
+			s.give(one)
+			return nil, ctx.Err()
+		}
+	} else {
+		s.makeRoom()
+		one = &statement{ready: make(chan struct{}), uses: 1, last: s.tick}
+		s.kept[query] = one
+		s.lock.Unlock()
+		// Kept beyond this request, so it must not end with it.
+		one.stmt, one.err = s.db.PreparexContext(context.WithoutCancel(ctx), query)
+		if one.err != nil {
+			s.lock.Lock()
+			if s.kept[query] == one {
+				delete(s.kept, query)
+			}
+			s.lock.Unlock()
+		}
+		close(one.ready)
+	}
+	if one.err != nil {
+		err := one.err
+		s.give(one)
+		return nil, err
+	}
+	return one, nil
+}
+
+// makeRoom drops the statement that was not used for longest, where there are as many as are kept. The lock is held.
+func (s *statements) makeRoom() {
+	if len(s.kept) < s.most {
+		return
+	}
+	oldest := ""
+	for query, one := range s.kept {
+		if oldest == "" || one.last < s.kept[oldest].last {
+			oldest = query
+		}
+	}
+	one := s.kept[oldest]
+	delete(s.kept, oldest)
+	if one.dropped = true; one.uses == 0 {
+		one.close()
+	}
+}
+
+func (s *statements) give(one *statement) {
 	s.lock.Lock()
 	defer s.lock.Unlock()
-	if kept, ok := s.kept[query]; ok {
-		return kept, nil
+	if one.uses--; one.uses == 0 && one.dropped {
+		one.close()
 	}
-	if len(s.kept) >= mostKept {
-		for _, old := range s.kept {
-			old.Close() //nolint:errcheck // one in use closes when it is done
-		}
-		clear(s.kept)
+}
+
+func (one *statement) close() {
+	if one.stmt != nil {
+		one.stmt.Close() //nolint:errcheck // nobody uses it any more
 	}
-	// Kept beyond this request, so it must not end with it.
-	stmt, err := s.on.PreparexContext(context.WithoutCancel(ctx), query)
-	if err == nil {
-		s.kept[query] = stmt
-	}
-	return stmt, err
 }
 
 type counterKey struct{}
@@ -59,26 +126,39 @@ func tick(ctx context.Context) {
 	}
 }
 
-func (q Q) one(ctx context.Context, to any, query string, args ...any) error {
+// run asks with a prepared statement, in the transaction where there is one.
+func (q Q) run(ctx context.Context, query string, with func(*sqlx.Stmt) error) error {
 	tick(ctx)
-	stmt, err := q.s.prepared(ctx, query)
+	one, err := q.s.take(ctx, query)
 	if err != nil {
-		return err
+		return failed("preparing "+head(query), err)
 	}
-	err = stmt.GetContext(ctx, to, args...)
-	if errors.Is(err, sql.ErrNoRows) {
+	defer q.s.give(one)
+	stmt := one.stmt
+	if q.tx != nil {
+		stmt = q.tx.StmtxContext(ctx, stmt)
+		defer stmt.Close() //nolint:errcheck // the pool's own stays open
+	}
+	if err := with(stmt); errors.Is(err, sql.ErrNoRows) {
 		return ErrNone
+	} else if err != nil {
+		return failed(head(query), err)
 	}
-	return err
+	return nil
+}
+
+// head is enough of a statement to know it by: the words are ours, what was typed is in its parameters.
+func head(query string) string {
+	query = strings.Join(strings.Fields(query), " ")
+	return query[:min(len(query), 70)]
+}
+
+func (q Q) one(ctx context.Context, to any, query string, args ...any) error {
+	return q.run(ctx, query, func(stmt *sqlx.Stmt) error { return stmt.GetContext(ctx, to, args...) })
 }
 
 func (q Q) many(ctx context.Context, to any, query string, args ...any) error {
-	tick(ctx)
-	stmt, err := q.s.prepared(ctx, query)
-	if err != nil {
-		return err
-	}
-	return stmt.SelectContext(ctx, to, args...)
+	return q.run(ctx, query, func(stmt *sqlx.Stmt) error { return stmt.SelectContext(ctx, to, args...) })
 }
 
 // in is many for a query with one IN (?) over a list; an empty list finds nothing.
@@ -90,17 +170,15 @@ func (q Q) in(ctx context.Context, to any, query string, args ...any) error {
 	return q.many(ctx, to, query, args...)
 }
 
-func (q Q) exec(ctx context.Context, query string, args ...any) (int64, error) {
-	tick(ctx)
-	stmt, err := q.s.prepared(ctx, query)
-	if err != nil {
-		return 0, err
-	}
-	result, err := stmt.ExecContext(ctx, args...)
-	if err != nil {
-		return 0, err
-	}
-	return result.RowsAffected()
+func (q Q) exec(ctx context.Context, query string, args ...any) (n int64, err error) {
+	err = q.run(ctx, query, func(stmt *sqlx.Stmt) error {
+		result, err := stmt.ExecContext(ctx, args...)
+		if err == nil {
+			n, err = result.RowsAffected()
+		}
+		return err
+	})
+	return n, err
 }
 
 // named runs a statement with the fields of a row, or of a list of rows.

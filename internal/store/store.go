@@ -11,6 +11,7 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"sync"
 
 	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
@@ -20,23 +21,26 @@ import (
 //go:embed migrations/*.sql
 var migrations embed.FS
 
-// Store is one practice's database: one writer, several readers.
+// Store is one practice's database: one writer, several readers. It is safe for concurrent use.
 type Store struct {
-	write *sqlx.DB
-	read  *sqlx.DB
-	watch *sqlx.DB // one connection that asks whether anything changed
-	reads *statements
+	path   string
+	write  *sqlx.DB // two connections: one writes, the other prepares statements meanwhile
+	read   *sqlx.DB
+	watch  *sqlx.DB      // one connection that asks whether anything changed
+	turn   chan struct{} // who holds it writes
+	reads  *statements
+	writes *statements
+
+	lock    sync.Mutex // of what follows, and held while a commit of derived rows is told from others
+	seen    int64      // data_version when version was last right
+	version int64
+	trouble error // why the last write failed, nil where it did not
 }
-
-// ErrNewer says that the database was written by a newer Patient Fox.
-var ErrNewer = errors.New("this database was written by a newer Patient Fox; start that one, or restore a copy")
-
-// ErrNone says that there is no such row.
-var ErrNone = errors.New("not found")
 
 func dsn(path, synchronous, mode string) string {
 	q := url.Values{}
-	for _, pragma := range []string{"busy_timeout(5000)", "journal_mode(WAL)", "foreign_keys(1)", "synchronous(" + synchronous + ")"} {
+	// Sorting stays in memory: reading never needs the disk.
+	for _, pragma := range []string{"busy_timeout(5000)", "journal_mode(WAL)", "foreign_keys(1)", "temp_store(MEMORY)", "synchronous(" + synchronous + ")"} {
 		q.Add("_pragma", pragma)
 	}
 	q.Set("_txlock", "immediate")
@@ -50,40 +54,74 @@ func dsn(path, synchronous, mode string) string {
 // statements.
 func DSN(path string) string { return dsn(path, "FULL", "") }
 
+// Bounds of the statements kept prepared.
+const (
+	mostReads  = 300
+	mostWrites = 200
+)
+
 // Open opens the database at path, which it makes where there is none, and brings its schema up to
-// date after a copy of it was put by.
+// date after a copy of it was put by. A file that is damaged, or no practice, is refused with a
+// *Refused and left as it is.
 func Open(ctx context.Context, path string) (*Store, error) {
-	if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
+	return open(ctx, path, mostReads)
+}
+
+func open(ctx context.Context, path string, mostReads int) (_ *Store, err error) {
+	existed, err := prepare(path)
+	if err != nil {
 		return nil, err
 	}
-	_, missing := os.Stat(path)
+	s := &Store{path: path, turn: make(chan struct{}, 1)}
+	defer func() {
+		if err != nil {
+			err = errors.Join(err, s.Close())
+		}
+	}()
 	// FULL: what was acknowledged is on the disk, whatever happens to the machine.
-	writer, err := sqlx.Open("sqlite", dsn(path, "FULL", ""))
+	if s.write, err = sqlx.Open("sqlite", dsn(path, "FULL", "")); err != nil {
+		return nil, err
+	}
+	s.write.SetMaxOpenConns(2)
+	s.write.SetMaxIdleConns(2)
+	if existed {
+		if err := check(ctx, s.write, path); err != nil {
+			return nil, err
+		}
+	}
+	if err := migrate(ctx, s.write, path, existed); err != nil {
+		return nil, err
+	}
+	if s.read, err = sqlx.Open("sqlite", dsn(path, "NORMAL", "ro")); err != nil {
+		return nil, err
+	}
+	s.read.SetMaxOpenConns(4)
+	s.read.SetMaxIdleConns(4)
+	if s.watch, err = sqlx.Open("sqlite", dsn(path, "NORMAL", "ro")); err != nil {
+		return nil, err
+	}
+	s.watch.SetMaxOpenConns(1)
+	s.reads, s.writes = newStatements(s.read, mostReads), newStatements(s.write, mostWrites)
+	return s, nil
+}
+
+// prepare makes the folder and an empty file for a new database, readable for its owner alone from the start; existed
+// tells whether there was one.
+func prepare(path string) (existed bool, err error) {
+	if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
+		return false, err
+	}
+	file, err := os.OpenFile(path, os.O_CREATE|os.O_EXCL|os.O_RDWR, 0o600)
+	if errors.Is(err, fs.ErrExist) {
+		if err := checkHead(path); err != nil {
+			return true, err
+		}
+		return true, os.Chmod(path, 0o600)
+	}
 	if err != nil {
-		return nil, err
+		return false, err
 	}
-	writer.SetMaxOpenConns(1)
-	if err := migrate(ctx, writer, path, missing == nil); err != nil {
-		writer.Close()
-		return nil, err
-	}
-	if err := os.Chmod(path, 0o600); err != nil {
-		writer.Close()
-		return nil, err
-	}
-	reader, err := sqlx.Open("sqlite", dsn(path, "NORMAL", "ro"))
-	if err != nil {
-		writer.Close()
-		return nil, err
-	}
-	reader.SetMaxOpenConns(4)
-	reader.SetMaxIdleConns(4)
-	watch, err := sqlx.Open("sqlite", dsn(path, "NORMAL", "ro"))
-	if err != nil {
-		return nil, errors.Join(err, reader.Close(), writer.Close())
-	}
-	watch.SetMaxOpenConns(1)
-	return &Store{writer, reader, watch, &statements{on: reader, kept: map[string]*sqlx.Stmt{}}}, nil
+	return false, file.Close()
 }
 
 func provider(db *sql.DB) (*goose.Provider, error) {
@@ -99,6 +137,7 @@ func migrate(ctx context.Context, db *sqlx.DB, path string, existed bool) error 
 	if err != nil {
 		return err
 	}
+	copied := ""
 	sources := p.ListSources()
 	newest := sources[len(sources)-1].Version
 	if existed {
@@ -110,18 +149,38 @@ func migrate(ctx context.Context, db *sqlx.DB, path string, existed bool) error 
 			return ErrNewer
 		}
 		if at > 0 && at < newest {
-			by := fmt.Sprintf("%s.before-%d", path, newest)
-			if _, err := os.Stat(by); errors.Is(err, fs.ErrNotExist) {
-				if _, err := db.ExecContext(ctx, "VACUUM INTO ?", by); err != nil {
-					return fmt.Errorf("putting a copy by before the change: %w", err)
-				}
+			if copied, err = putBy(ctx, db, path, newest); err != nil {
+				return err
 			}
 		}
 	}
 	if _, err := p.Up(ctx); err != nil {
-		return fmt.Errorf("bringing the database up to date: %w", err)
+		if copied != "" {
+			return fmt.Errorf("bringing the database up to date: %w; as it was before, it is %s", failed("migrating", err), copied)
+		}
+		return fmt.Errorf("bringing the database up to date: %w", failed("migrating", err))
 	}
 	return nil
+}
+
+// putBy keeps a copy of the database as it is before a change of its schema.
+func putBy(ctx context.Context, db *sqlx.DB, path string, newest int64) (by string, err error) {
+	by = fmt.Sprintf("%s.before-%d", path, newest)
+	if info, err := os.Stat(by); err == nil && info.Size() > 0 {
+		return by, nil
+	}
+	// An empty file of the owner's alone, which VACUUM INTO fills.
+	file, err := os.OpenFile(by, os.O_CREATE|os.O_TRUNC|os.O_WRONLY, 0o600)
+	if err != nil {
+		return "", fmt.Errorf("putting a copy by before the change: %w", err)
+	}
+	if err := file.Close(); err != nil {
+		return "", err
+	}
+	if _, err := db.ExecContext(ctx, "VACUUM INTO ?", by); err != nil {
+		return "", errors.Join(fmt.Errorf("putting a copy by before the change: %w", failed("VACUUM INTO", err)), os.Remove(by))
+	}
+	return by, nil
 }
 
 // Schema is the version of the schema that this program writes.
@@ -134,32 +193,118 @@ func Schema() int64 {
 }
 
 // Close closes the database and folds its log in.
-func (s *Store) Close() error { return errors.Join(s.watch.Close(), s.read.Close(), s.write.Close()) }
+func (s *Store) Close() (err error) {
+	for _, pool := range []*sqlx.DB{s.watch, s.read, s.write} {
+		if pool != nil {
+			err = errors.Join(err, pool.Close())
+		}
+	}
+	return err
+}
+
+// Path is the database's file.
+func (s *Store) Path() string { return s.path }
 
 // Ping tells whether the database answers.
 func (s *Store) Ping(ctx context.Context) error { return s.read.PingContext(ctx) }
 
 // Read asks the readers, each statement on its own.
-func (s *Store) Read() Q { return Q{s.reads} }
+func (s *Store) Read() Q { return Q{s: s.reads} }
 
-// Write runs one use case in a transaction. When it returns nil, what was written is on the disk.
+// Write runs one use case in a transaction. When it returns nil, what was written is on the disk. Transactions wait for
+// each other in their contexts.
 func (s *Store) Write(ctx context.Context, do func(Q) error) error {
-	tx, err := s.write.BeginTxx(ctx, nil)
-	if err != nil {
-		return err
-	}
-	defer tx.Rollback() //nolint:errcheck // after a commit there is nothing to roll back
-	if err := do(Q{&statements{on: tx, kept: map[string]*sqlx.Stmt{}}}); err != nil {
-		return err
-	}
-	return tx.Commit()
+	return s.transact(ctx, do, func(commit func() error) error { return commit() })
 }
 
-// Version changes whenever anybody, another process too, has committed something.
-func (s *Store) Version(ctx context.Context) (version int64, err error) {
+// WriteDerived is Write for rows that are made of others: Version stays what it was, so that who remembers what it has
+// read drops only what it is told of.
+func (s *Store) WriteDerived(ctx context.Context, do func(Q) error) error {
+	return s.transact(ctx, do, func(commit func() error) error {
+		// Nobody else can commit from before the commit to after it, so that the change between is this one's.
+		s.lock.Lock()
+		defer s.lock.Unlock()
+		before, err := s.data(ctx)
+		if err != nil {
+			return err
+		}
+		if before != s.seen {
+			s.version++
+		}
+		s.seen = before
+		if err := commit(); err != nil {
+			return err
+		}
+		if after, err := s.data(ctx); err == nil {
+			s.seen = after
+		}
+		return nil
+	})
+}
+
+func (s *Store) transact(ctx context.Context, do func(Q) error, end func(commit func() error) error) (err error) {
+	select {
+	case s.turn <- struct{}{}:
+		defer func() { <-s.turn }()
+	case <-ctx.Done():
+		return failed("waiting to write", ctx.Err())
+	}
+	defer func() { s.note(err) }()
+	tx, err := s.write.BeginTxx(ctx, nil)
+	if err != nil {
+		return failed("BEGIN", err)
+	}
+	defer tx.Rollback() //nolint:errcheck // after a commit there is nothing to roll back
+	if err := do(Q{s: s.writes, tx: tx}); err != nil {
+		return err
+	}
+	return end(func() error { return failed("COMMIT", tx.Commit()) })
+}
+
+// note keeps why a write failed, where the disk was to blame, until one does not.
+func (s *Store) note(err error) {
+	s.lock.Lock()
+	defer s.lock.Unlock()
+	switch {
+	case errors.Is(err, ErrFull) || errors.Is(err, ErrReadOnly) || errors.Is(err, ErrDamaged):
+		s.trouble = err
+	case err == nil:
+		s.trouble = nil
+	}
+}
+
+// Trouble is why the last write failed, where the disk was to blame; nil where it did not.
+func (s *Store) Trouble() error {
+	s.lock.Lock()
+	defer s.lock.Unlock()
+	return s.trouble
+}
+
+// Probe writes what is there already, which tells whether the disk takes anything again.
+func (s *Store) Probe(ctx context.Context) error {
+	return s.WriteDerived(ctx, func(q Q) error {
+		_, err := q.exec(ctx, `UPDATE practice SET version = version`)
+		return err
+	})
+}
+
+// Version changes whenever anybody, another process too, has committed something but derived rows of this one.
+func (s *Store) Version(ctx context.Context) (int64, error) {
 	tick(ctx)
+	s.lock.Lock()
+	defer s.lock.Unlock()
+	now, err := s.data(ctx)
+	if err == nil && now != s.seen {
+		s.seen = now
+		s.version++
+	}
+	return s.version, err
+}
+
+// data is the database's own count of changes by other connections than the one that asks.
+func (s *Store) data(ctx context.Context) (version int64, err error) {
 	err = s.watch.GetContext(ctx, &version, "PRAGMA data_version")
-	return version, err
+	return version, failed("PRAGMA data_version", err)
 }
 
 // Synchronous reads the writer's setting: 2 is FULL.

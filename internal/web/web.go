@@ -63,10 +63,14 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 	app.Use(requestid.New(), sh.Logged, recover.New(), sh.Guard, sh.Access, sh.Forms)
 	app.Get("/a/:build/*", sh.Assets.Serve)
 	app.Get("/healthz", func(c fiber.Ctx) error {
-		if err := p.Healthy(c.Context()); err != nil {
+		degraded, err := p.Healthy(c.Context())
+		if err != nil {
 			return fiber.ErrServiceUnavailable
 		}
 		c.Set(fiber.HeaderCacheControl, "no-store")
+		if degraded != nil {
+			return c.SendString("degraded: " + sh.Unsaved(degraded) + "\n")
+		}
 		return c.SendString("ok\n")
 	})
 	today.Mount(app, sh, p)

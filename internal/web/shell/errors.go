@@ -1,6 +1,7 @@
 package shell
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"log/slog"
@@ -19,7 +20,7 @@ type failure struct {
 
 var titles = map[int]string{
 	400: "That could not be read", 403: "Not sent", 404: "Nothing here", 405: "Not done that way", 409: "Changed meanwhile",
-	413: "Too much at once", 415: "That could not be read", 401: "Not let in", 421: "Wrong name", 429: "Too many tries", 422: "Something cannot stand", 500: "Something broke", 503: "That took too long",
+	413: "Too much at once", 415: "That could not be read", 401: "Not let in", 421: "Wrong name", 429: "Too many tries", 422: "Something cannot stand", 500: "Something broke", 503: "Not just now", 507: "The disk is full",
 }
 
 var texts = map[int]string{
@@ -31,6 +32,35 @@ var texts = map[int]string{
 	503: "The server was busy too long and gave up; nothing was half saved. Try again.",
 }
 
+// unsaved says why nothing can be saved just now.
+var unsaved = []struct {
+	err    error
+	status int
+	text   string
+}{
+	{practice.ErrFull, fiber.StatusInsufficientStorage, "The disk is full, so nothing was saved. Free some space on it, then save again: everything that was saved before can be read."},
+	{practice.ErrReadOnly, fiber.StatusServiceUnavailable, "The disk cannot be written to, so nothing was saved. Everything that was saved before can be read; save again when the disk takes it."},
+	{practice.ErrDamaged, fiber.StatusServiceUnavailable, "The database file is damaged, so nothing was saved. Stop Patient Fox and start it again: it says which copies there are."},
+	{practice.ErrBusy, fiber.StatusServiceUnavailable, "Another program keeps the database to itself, so nothing was saved. Try again in a moment."},
+	{practice.ErrQueue, fiber.StatusServiceUnavailable, "Ten computations wait already. Wait until some of them are done, then begin this one."},
+	{practice.ErrBehind, fiber.StatusServiceUnavailable, "The sessions that this rests on are being read anew. It is there in a moment."},
+}
+
+// Unsaved says in a sentence why nothing can be saved, "" for any other error.
+func (s *Shell) Unsaved(err error) string {
+	text, _ := whyUnsaved(err)
+	return text
+}
+
+func whyUnsaved(err error) (text string, status int) {
+	for _, one := range unsaved {
+		if errors.Is(err, one.err) {
+			return one.text, one.status
+		}
+	}
+	return "", 0
+}
+
 // Fail answers an error as a page, or as problem JSON where a script asked.
 func (s *Shell) Fail(c fiber.Ctx, err error) error {
 	status := fiber.StatusInternalServerError
@@ -39,6 +69,15 @@ func (s *Shell) Fail(c fiber.Ctx, err error) error {
 	switch {
 	case errors.Is(err, practice.ErrNotFound):
 		status = fiber.StatusNotFound
+	case s.Unsaved(err) != "":
+		f.Text, status = whyUnsaved(err)
+		if errors.Is(err, practice.ErrBehind) {
+			f.Title = "Being read anew"
+			c.Set(fiber.HeaderRetryAfter, "1")
+			if c.Method() == fiber.MethodGet {
+				c.Set("Refresh", "2") // a page shows itself as soon as it can
+			}
+		}
 	case errors.Is(err, context.DeadlineExceeded):
 		status = fiber.StatusServiceUnavailable
 	case errors.As(err, &known):
@@ -47,14 +86,13 @@ func (s *Shell) Fail(c fiber.Ctx, err error) error {
 			f.Text = known.Message
 		}
 	}
-	f.Status, f.Title = status, titles[status]
-	if f.Title == "" {
-		f.Title = "That did not work"
+	if f.Status = status; f.Title == "" {
+		f.Title = cmp.Or(titles[status], "That did not work")
 	}
 	if f.Text == "" {
 		f.Text = texts[status]
 	}
-	if status >= 500 {
+	if status >= 500 && !errors.Is(err, practice.ErrBehind) {
 		s.Log.Error("request failed", "id", f.ID, "method", c.Method(), "route", c.Route().Path, "error", err.Error())
 	}
 	if strings.HasPrefix(c.Path(), "/api/") || strings.HasPrefix(c.Get(fiber.HeaderAccept), "application/json") {

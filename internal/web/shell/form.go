@@ -18,6 +18,7 @@ type Form struct {
 	Problems map[string]string
 	Changed  bool           // somebody changed the same thing meanwhile
 	Now      practice.Typed // what it says now, where Changed
+	Unsaved  string         // why nothing can be saved just now, "" where something can
 }
 
 // Field is one field of a form.
@@ -127,6 +128,9 @@ func Problems(typed practice.Typed, err error) (form Form, status int, ok bool) 
 		// What was typed stays; saving again is done knowing what the other wrote.
 		typed["version"] = conflict.Now["version"]
 		return Form{Typed: typed, Changed: true, Now: conflict.Now}, fiber.StatusConflict, true
+	}
+	if text, status := whyUnsaved(err); status != 0 {
+		return Form{Typed: typed, Unsaved: text}, status, true
 	}
 	return Form{}, 0, false
 }

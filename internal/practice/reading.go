@@ -1,0 +1,550 @@
+package practice
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"sync"
+	"time"
+
+	"patientfox/core/record"
+	"patientfox/internal/store"
+)
+
+// Sessions are read in the background: what was acknowledged is stored at once, and folded into rows by KeepUp. Pages show
+// the rows that are there; a pack, a verdict or a forecast never rests on rows that are behind.
+
+// ErrBehind says that what was asked for rests on sessions that are being read anew just now; it can be had in a moment.
+var ErrBehind = errors.New("being read anew")
+
+// Bounds of one transaction of the reader: others write between two.
+const (
+	batchSessions = 12
+	batchPlans    = 4
+)
+
+// listsEvery is how often, at most, lists over all dogs are made anew while many sessions are read.
+const listsEvery = 2 * time.Second
+
+// reading is how far the reading of sessions has come. It is safe for concurrent use.
+type reading struct {
+	kick chan struct{} // something is behind
+	busy sync.Mutex    // one reads at a time
+
+	lock        sync.Mutex
+	wanted      []string // dogs whose plans somebody waits for
+	done, total int      // sessions of the run under way
+	listsAt     time.Time
+}
+
+func newReading() *reading { return &reading{kick: make(chan struct{}, 1)} }
+
+// behind says that there is something to read.
+func (r *reading) behind() {
+	select {
+	case r.kick <- struct{}{}:
+	default: // it knows
+	}
+}
+
+// want puts the plans of a dog first.
+func (r *reading) want(dog string) {
+	r.lock.Lock()
+	if !slices.Contains(r.wanted, dog) && len(r.wanted) < 100 {
+		r.wanted = append(r.wanted, dog)
+	}
+	r.lock.Unlock()
+	r.behind()
+}
+
+func (r *reading) next() string {
+	r.lock.Lock()
+	defer r.lock.Unlock()
+	if len(r.wanted) == 0 {
+		return ""
+	}
+	return r.wanted[0]
+}
+
+func (r *reading) served(dog string) {
+	r.lock.Lock()
+	defer r.lock.Unlock()
+	r.wanted = slices.DeleteFunc(r.wanted, func(one string) bool { return one == dog })
+}
+
+func (r *reading) progress(done, total int) {
+	r.lock.Lock()
+	defer r.lock.Unlock()
+	r.done, r.total = done, max(done, total)
+}
+
+// lists tells whether lists over all dogs are due to be made anew.
+func (r *reading) lists(now time.Time) bool {
+	r.lock.Lock()
+	defer r.lock.Unlock()
+	if now.Sub(r.listsAt) < listsEvery {
+		return false
+	}
+	r.listsAt = now
+	return true
+}
+
+// Reading says how many sessions of those that were behind have been read; both are 0 while none is behind.
+func (p *Practice) Reading() (done, total int) {
+	p.reading.lock.Lock()
+	defer p.reading.lock.Unlock()
+	return p.reading.done, p.reading.total
+}
+
+// ready answers ErrBehind while anything that the plans of a dog rest on is behind, and puts that first; plan names one
+// whose standing must be known beside, "" for none.
+func (p *Practice) ready(ctx context.Context, q store.Q, dog, plan string) error {
+	behind, err := q.DogBehind(ctx, dog, plan)
+	if err != nil {
+		return err
+	}
+	if behind {
+		p.reading.want(dog)
+		return ErrBehind
+	}
+	return nil
+}
+
+// KeepUp reads what is behind until the context ends: at once, and again whenever something came. Where the disk takes
+// nothing it tries again, so that the practice recovers by itself.
+func (p *Practice) KeepUp(ctx context.Context) {
+	wait := time.Duration(0)
+	for {
+		err := p.CatchUp(ctx)
+		if ctx.Err() != nil {
+			return
+		}
+		if err != nil {
+			wait = min(max(2*wait, time.Second), 15*time.Second)
+			p.log.Error("reading sessions failed; trying again", "error", err.Error(), "in", wait.String())
+		} else {
+			wait = 0
+		}
+		again := time.NewTimer(max(wait, 5*time.Second))
+		if err != nil {
+			again.Reset(wait)
+		}
+		kick := p.reading.kick
+		if err != nil {
+			kick = nil // not before its time
+		}
+		select {
+		case <-ctx.Done():
+			again.Stop()
+			return
+		case <-kick:
+		case <-again.C:
+			if p.store.Trouble() != nil {
+				_ = p.store.Probe(ctx) // the store keeps what comes of it
+			}
+		}
+		again.Stop()
+	}
+}
+
+// CatchUp reads everything that is behind, and returns when nothing is.
+func (p *Practice) CatchUp(ctx context.Context) error {
+	p.reading.busy.Lock()
+	defer p.reading.busy.Unlock()
+	defer p.reading.progress(0, 0)
+	if err := p.olderFolds(ctx); err != nil {
+		return err
+	}
+	done := 0
+	for {
+		left, plans, err := p.store.Read().Behind(ctx)
+		if err != nil {
+			return err
+		}
+		if left+plans == 0 {
+			return nil
+		}
+		p.reading.progress(done, done+left)
+		read, err := p.readSome(ctx)
+		if err != nil {
+			return err
+		}
+		done += read
+	}
+}
+
+// olderFolds marks what an older fold has read, once a start.
+func (p *Practice) olderFolds(ctx context.Context) error {
+	if p.marked.Load() {
+		return nil
+	}
+	err := p.store.Write(ctx, func(q store.Q) error { return q.MarkOlderFolds(ctx, record.FoldVersion) })
+	if err == nil {
+		p.marked.Store(true)
+	}
+	return err
+}
+
+// readSome reads one batch: what somebody waits for first, then sessions, then the standings of plans whose sessions have
+// all been read. It returns how many sessions.
+func (p *Practice) readSome(ctx context.Context) (int, error) {
+	q := p.store.Read()
+	for dog := p.reading.next(); dog != ""; dog = p.reading.next() {
+		ids, err := q.StaleOfDog(ctx, dog, batchSessions)
+		if err != nil {
+			return 0, err
+		}
+		if len(ids) > 0 {
+			return len(ids), p.readSessions(ctx, ids)
+		}
+		plans, err := q.PlansBehind(ctx, dog, batchPlans)
+		if err != nil {
+			return 0, err
+		}
+		if len(plans) > 0 {
+			return 0, p.standThese(ctx, plans)
+		}
+		p.reading.served(dog)
+	}
+	ids, err := q.StaleSessions(ctx, record.FoldVersion, batchSessions)
+	if err != nil {
+		return 0, err
+	}
+	if len(ids) > 0 {
+		return len(ids), p.readSessions(ctx, ids)
+	}
+	plans, err := q.PlansBehind(ctx, "", batchPlans)
+	if err != nil || len(plans) == 0 {
+		return 0, err
+	}
+	return 0, p.standThese(ctx, plans)
+}
+
+// readSession is one session as it was read, before its rows are written.
+type readSession struct {
+	id     string
+	pos    int64 // of its newest event then
+	folded *record.Session
+	book   book
+	rows   store.Derived
+	aside  string // why it cannot be read, "" where it can
+}
+
+// Why something cannot be read, as it is stored.
+const (
+	badLog  = "log"  // its events cannot be folded
+	badPlan = "plan" // a plan or a definition that it names cannot be read
+)
+
+// read folds one session into rows. What fails but for the database sets the session aside.
+func (p *Practice) read(ctx context.Context, q store.Q, s settings, id string) (r readSession, err error) {
+	r.id = id
+	if r.pos, err = q.LastPos(ctx, id); err != nil {
+		return r, err
+	}
+	err = guarded(func() error {
+		events, err := q.Events(ctx, id)
+		if err != nil {
+			return err
+		}
+		if r.book, err = readBook(ctx, q, plansIn(events)); err != nil {
+			return err
+		}
+		if _, r.folded, err = record.Read(r.book, events...); err != nil {
+			return err
+		}
+		r.rows = rows(r.folded, s, id)
+		r.rows.Session.ReadTo = encode(newest(events))
+		return nil
+	})
+	var unreadable *record.Unreadable
+	switch {
+	case err == nil:
+	case store.Failed(err) || ctx.Err() != nil:
+		return r, err
+	case errors.As(err, &unreadable):
+		r.aside = badLog
+	default:
+		r.aside = badPlan
+	}
+	if r.aside != "" {
+		p.log.Error("a session is set aside", "session", id, "why", r.aside, "error", err.Error())
+	}
+	return r, nil
+}
+
+// newest is the highest number of each device's events.
+func newest(events []record.Event) map[string]int64 {
+	to := map[string]int64{}
+	for _, e := range events {
+		to[e.Dev] = max(to[e.Dev], e.Seq)
+	}
+	return to
+}
+
+// guarded makes an error of a panic.
+func guarded(do func() error) (err error) {
+	defer func() {
+		if fault := recover(); fault != nil {
+			err = &record.Unreadable{Fault: fault}
+		}
+	}()
+	return do()
+}
+
+// readSessions reads sessions and writes their rows in one transaction. One that got events meanwhile stays behind.
+func (p *Practice) readSessions(ctx context.Context, ids []string) error {
+	q := p.store.Read()
+	s, err := p.settings(ctx, q)
+	if err != nil {
+		return err
+	}
+	var batch []readSession
+	made := false // steps made in the field become a version of their plan, which is no derived row
+	dogs := map[string]bool{}
+	for _, id := range ids {
+		one, err := p.read(ctx, q, s, id)
+		if err != nil {
+			return err
+		}
+		batch = append(batch, one)
+		made = made || one.folded != nil && slices.ContainsFunc(one.folded.Moves, func(m record.MoveRead) bool { return m.New != nil && m.Followed })
+	}
+	write := p.store.WriteDerived
+	if made {
+		write = p.store.Write
+	}
+	err = write(ctx, func(q store.Q) error {
+		for _, one := range batch {
+			if err := p.keepRead(ctx, q, s, one, dogs); err != nil {
+				return fmt.Errorf("session %s: %w", one.id, err)
+			}
+		}
+		return nil
+	})
+	if err == nil {
+		p.changed(dogs)
+	}
+	return err
+}
+
+// keepRead writes what was read of a session, unless it got events meanwhile, and adds the dogs that it touches.
+func (p *Practice) keepRead(ctx context.Context, q store.Q, s settings, one readSession, dogs map[string]bool) error {
+	pos, err := q.LastPos(ctx, one.id)
+	if err != nil || pos != one.pos {
+		return err
+	}
+	plans, err := q.PlansOfSession(ctx, one.id)
+	if err != nil {
+		return err
+	}
+	if one.aside != "" {
+		err = q.SetAside(ctx, one.id, record.FoldVersion, one.aside)
+	} else {
+		err = p.replace(ctx, q, s, one, dogs)
+	}
+	for _, plan := range plans {
+		if err == nil {
+			err = q.PlanBehind(ctx, plan)
+		}
+	}
+	dogs[allDogs] = dogs[allDogs] || one.aside != ""
+	return err
+}
+
+// replace puts the rows of a session in place of those it had.
+func (p *Practice) replace(ctx context.Context, q store.Q, s settings, one readSession, dogs map[string]bool) error {
+	if err := p.adopt(ctx, q, s, one.folded, one.book); err != nil {
+		return err
+	}
+	if err := q.Replace(ctx, one.rows); err != nil {
+		return err
+	}
+	here := []string{one.rows.Session.Dog}
+	for _, b := range one.rows.Blocks {
+		if !slices.Contains(here, b.Dog) {
+			here = append(here, b.Dog)
+		}
+	}
+	for _, dog := range here {
+		dogs[dog] = true
+		if err := q.MarkFirst(ctx, dog, one.rows.Session.Day); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// standThese works out where the dogs of plans stand.
+func (p *Practice) standThese(ctx context.Context, plans []string) error {
+	dogs := map[string]bool{}
+	err := p.store.WriteDerived(ctx, func(q store.Q) error {
+		for _, plan := range plans {
+			if err := p.stand(ctx, q, plan); err != nil {
+				return fmt.Errorf("plan %s: %w", plan, err)
+			}
+		}
+		rows, err := q.PlansByID(ctx, plans)
+		for _, row := range rows {
+			dogs[row.Dog] = true
+		}
+		return err
+	})
+	if err == nil {
+		p.changed(dogs)
+	}
+	return err
+}
+
+// changed forgets the pages of dogs, and the lists over all of them: at once where nothing else waits to be read, otherwise
+// every so often.
+func (p *Practice) changed(dogs map[string]bool) {
+	_, total := p.Reading()
+	if total <= batchSessions || dogs[allDogs] || p.reading.lists(time.Now()) {
+		dogs[allDogs] = true
+	}
+	p.known.drop(dogs)
+}
+
+// SetAside is a session that cannot be read, or a plan whose standing cannot be worked out.
+type SetAside struct {
+	ID, What, Why string
+	Plan          bool
+}
+
+var asideSays = map[string]string{
+	badLog:  "Its log cannot be read.",
+	badPlan: "A plan or a definition that it was worked on cannot be read.",
+}
+
+// setAside lists what could not be read.
+func setAside(ctx context.Context, q store.Q, s settings) (list []SetAside, err error) {
+	rows, err := q.Unread(ctx, rowsShown)
+	for _, r := range rows {
+		one := SetAside{ID: r.ID, Plan: r.Plan, Why: asideSays[r.Why]}
+		switch {
+		case r.Plan:
+			one.What, one.Why = r.Dog+" · "+r.Name, "Where the dog stands cannot be worked out."
+		case r.Opened > 0:
+			one.What = "Session of " + time.UnixMilli(r.Opened).In(s.zone).Format("2 Jan 2006, 15:04")
+			if r.Dog != "" {
+				one.What = r.Dog + " · " + one.What
+			}
+		default:
+			one.What = "A session without a beginning"
+		}
+		list = append(list, one)
+	}
+	return list, err
+}
+
+// Salvage reads a session that was set aside without the events with which it cannot be read. They stay in its log, and
+// count for nothing; it returns how many.
+func (p *Practice) Salvage(ctx context.Context, session string) (left int, err error) {
+	q := p.store.Read()
+	row, err := q.Session(ctx, session)
+	if err != nil {
+		return 0, found(err)
+	}
+	if row.Unread == "" {
+		return 0, nil
+	}
+	s, err := p.settings(ctx, q)
+	if err != nil {
+		return 0, err
+	}
+	events, err := q.AllEvents(ctx, session)
+	if err != nil {
+		return 0, err
+	}
+	b, err := readBook(ctx, q, plansIn(events))
+	if err != nil {
+		return 0, err
+	}
+	_, out := record.Salvage(events, func(some []record.Event) bool {
+		return guarded(func() error {
+			_, f, err := record.Read(b, some...)
+			if err == nil {
+				rows(f, s, session)
+			}
+			return err
+		}) == nil
+	})
+	err = p.store.Write(ctx, func(q store.Q) error { return q.LeaveOut(ctx, session, out) })
+	p.reading.behind()
+	return len(out), err
+}
+
+// SessionLog is a page of a session's events as they were stored.
+type SessionLog struct {
+	ID    string
+	What  string // the session in words
+	Rows  []EventRow
+	Next  int64 // the position after which the next page begins, 0 on the last
+	First bool
+	All   int
+	Left  int    // events that it is read without
+	Aside string // why it cannot be read, "" where it can
+	Away  bool
+}
+
+// EventRow is one event.
+type EventRow struct {
+	Number            int64
+	Time, Kind, Data  string
+	Device, By, Local string
+	Left              bool
+}
+
+// eventsShown is how many events stand on a page of the log.
+const eventsShown = 100
+
+// SessionLog shows the events of a session after a position, in the order in which they came. It reads no rows, so that
+// it can be looked at whatever became of them.
+func (p *Practice) SessionLog(ctx context.Context, session string, after int64) (v SessionLog, err error) {
+	q := p.store.Read()
+	row, err := q.Session(ctx, session)
+	if err != nil {
+		return v, found(err)
+	}
+	s, err := p.settings(ctx, q)
+	if err != nil {
+		return v, err
+	}
+	v = SessionLog{ID: session, Aside: asideSays[row.Unread], Away: row.Deleted != nil, First: after == 0, What: "Session"}
+	if v.All, v.Left, err = q.EventsOf(ctx, session); err != nil {
+		return v, err
+	}
+	list, err := q.LogPage(ctx, session, after, eventsShown+1)
+	if err != nil {
+		return v, err
+	}
+	people, err := q.People(ctx)
+	if err != nil {
+		return v, err
+	}
+	names := map[string]string{}
+	for _, one := range people {
+		names[one.ID] = one.Name
+	}
+	if len(list) > eventsShown {
+		list = list[:eventsShown]
+		v.Next = list[eventsShown-1].Pos
+	}
+	if row.Opened > 0 {
+		v.What = "Session of " + time.UnixMilli(row.Opened).In(s.zone).Format("2 January 2006, 15:04")
+	}
+	for _, e := range list {
+		data := string(e.Data)
+		if !json.Valid(e.Data) {
+			data = fmt.Sprintf("%q", data)
+		}
+		v.Rows = append(v.Rows, EventRow{
+			Number: e.Pos, Time: (time.Duration(e.T) * time.Millisecond).String(), Kind: string(e.Kind), Data: data, Device: e.Dev, By: names[e.By],
+			Local: time.UnixMilli(e.Wall).In(s.zone).Format("2 Jan 15:04:05"), Left: e.Left,
+		})
+	}
+	return v, nil
+}

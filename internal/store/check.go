@@ -1,0 +1,127 @@
+package store
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+	"strings"
+
+	"github.com/jmoiron/sqlx"
+)
+
+// Refused says why a file is not served as a practice, and what can be done. The file was left as it is.
+type Refused struct {
+	Path   string
+	Why    string   // a clause: "it is empty"
+	Copies []string // files that it can be restored from, the newest first
+}
+
+func (r *Refused) Error() string {
+	text := fmt.Sprintf("%s is not opened: %s. It was left as it is.", r.Path, r.Why)
+	if len(r.Copies) == 0 {
+		return text + " There is no copy beside it. Put a copy of yours there, or move the file away to begin anew."
+	}
+	return text + fmt.Sprintf(" Copies: %s. To go back to the newest: patientfox restore %q", strings.Join(r.Copies, ", "), r.Copies[0])
+}
+
+// Is makes every refusal an ErrDamaged for who decides by that.
+func (r *Refused) Is(target error) bool { return target == ErrDamaged }
+
+func refused(path, why string, args ...any) error {
+	return &Refused{Path: path, Why: fmt.Sprintf(why, args...), Copies: copiesBeside(path)}
+}
+
+// copiesBeside lists the copies of a database that are kept beside it.
+func copiesBeside(path string) []string {
+	daily, _ := filepath.Glob(filepath.Join(filepath.Dir(path), "copies", "*.db")) //nolint:errcheck // the pattern is sound
+	before, _ := filepath.Glob(path + ".before-*")                                 //nolint:errcheck // likewise
+	var list []string
+	for i := len(daily) - 1; i >= 0; i-- { // their names are their moments
+		list = append(list, daily[i])
+	}
+	return append(list, before...)
+}
+
+const sqliteHead = "SQLite format 3\x00"
+
+// checkHead refuses a file that is no database at all.
+func checkHead(path string) error {
+	file, err := os.Open(path)
+	if err != nil {
+		return err
+	}
+	defer file.Close()
+	head := make([]byte, len(sqliteHead))
+	switch n, err := io.ReadFull(file, head); {
+	case n == 0:
+		return refused(path, "it is empty")
+	case err != nil || !bytes.Equal(head, []byte(sqliteHead)):
+		return refused(path, "it does not begin as a database does")
+	}
+	return nil
+}
+
+// fullCheck is up to which size a database is checked to the last index entry when it is opened, in bytes. A larger one is
+// checked quickly then, and fully once a day.
+const fullCheck = 64 << 20
+
+// check refuses a database that is damaged, or that is not a practice's.
+func check(ctx context.Context, db *sqlx.DB, path string) error {
+	info, err := os.Stat(path)
+	if err != nil {
+		return err
+	}
+	if err := integrity(ctx, db, path, info.Size() <= fullCheck); err != nil {
+		return err
+	}
+	var ours int
+	if err := db.GetContext(ctx, &ours, `SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name IN ('practice', 'events', 'goose_db_version')`); err != nil {
+		return refused(path, "its tables cannot be read (%v)", err)
+	}
+	if ours != 3 {
+		return refused(path, "it is a database, and not one of Patient Fox")
+	}
+	return nil
+}
+
+// integrity runs SQLite's own check.
+func integrity(ctx context.Context, db *sqlx.DB, path string, full bool) error {
+	pragma := "PRAGMA quick_check(5)"
+	if full {
+		pragma = "PRAGMA integrity_check(5)"
+	}
+	var says []string
+	err := db.SelectContext(ctx, &says, pragma)
+	switch {
+	case err != nil && ctx.Err() != nil:
+		return ctx.Err()
+	case err != nil && errors.Is(failed(pragma, err), ErrBusy):
+		return failed(pragma, err)
+	case err != nil:
+		return refused(path, "it is damaged (%v)", err)
+	case len(says) != 1 || says[0] != "ok":
+		return refused(path, "it is damaged (%s)", strings.Join(says, "; "))
+	}
+	if full {
+		var broken []struct {
+			Table  string `db:"table"`
+			Row    *int64 `db:"rowid"`
+			Parent string `db:"parent"`
+			Key    int    `db:"fkid"`
+		}
+		if err := db.SelectContext(ctx, &broken, "PRAGMA foreign_key_check"); err != nil {
+			return refused(path, "it is damaged (%v)", err)
+		}
+		if len(broken) > 0 {
+			return refused(path, "it is damaged (%d rows of %s name rows of %s that are not there)", len(broken), broken[0].Table, broken[0].Parent)
+		}
+	}
+	return nil
+}
+
+// Check runs the whole check of the database that is served; it takes a while, reads only, and may be cancelled.
+func (s *Store) Check(ctx context.Context) error { return integrity(ctx, s.read, s.path, true) }
