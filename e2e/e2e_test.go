@@ -57,6 +57,7 @@ func serve(t testing.TB, o *practicetest.Opened) *server {
 func serveAt(t testing.TB, o *practicetest.Opened, addr string, with web.Options) *server {
 	t.Helper()
 	s := &server{Opened: o, t: t, Addr: addr, With: with}
+	s.KeepUp(t)
 	s.Start()
 	t.Cleanup(func() { s.Stop() })
 	return s

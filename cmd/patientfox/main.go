@@ -15,6 +15,7 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
+	"sync"
 	"syscall"
 	"time"
 
@@ -224,7 +225,15 @@ func (o options) serve(ctx context.Context, path string, out io.Writer) (err err
 	if err != nil {
 		return err
 	}
-	defer func() { err = errors.Join(err, st.Close()) }()
+	background, rest := context.WithCancel(ctx)
+	var keeping sync.WaitGroup
+	defer func() {
+		rest()
+		p.Close()
+		keeping.Wait()
+		err = errors.Join(err, st.Close())
+	}()
+	keeping.Go(func() { p.KeepUp(background) })
 	app, err := web.New(ctx, p, web.Options{
 		Log: log, Hosts: append(o.hosts, secure.names...), SignIn: reached, PublicURL: o.publicURL(reached, secure), CA: secure.ca,
 	})

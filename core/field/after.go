@@ -67,7 +67,7 @@ func (r *Run) After() []Pack {
 // after is the pack of one plan after its last block of this session.
 func (r *Run) after(b *record.BlockRead) Pack {
 	p := r.pack
-	p.Place = b.Place.Open()
+	p.Place, p.Read = b.Place.Open(), nil // how far the server has read says nothing of what this session left
 	p.Stretch, p.Cover = nil, map[string]Cover{}
 	for _, one := range r.s.Blocks {
 		p.Cover[one.ID] = Cover{one.Logged, one.Unlogged}

@@ -84,6 +84,9 @@ type Pack struct {
 	Zone        string                        `json:"zone"`
 	Today       string                        `json:"today,omitempty"` // the day on which it is opened, as the phone reads it in that zone
 	Made        []record.Made                 `json:"made,omitempty"`  // steps made in the field since this version
+	// Read is how far the latest sessions of the plan have been read into it: by session and device, the highest number of
+	// the device's events. A device keeps the pack that its own session left until this one has read that session.
+	Read map[string]map[string]int64 `json:"read,omitempty"`
 }
 
 // Choice is what is chosen before a session begins.

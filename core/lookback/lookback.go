@@ -134,8 +134,12 @@ func (r *reviewer) read() {
 	if n := fedFirst(f); n > 0 {
 		r.Flags = append(r.Flags, phrase.Upper(phrase.Count(n, "exposure"))+" began just after food. First the stimulus, then food, every time: else the food foretells it.")
 	}
+	var codes []string
 	for _, flag := range f.Flags {
-		r.Flags = append(r.Flags, flagText(flag.Code))
+		if !slices.Contains(codes, flag.Code) { // once, however often
+			codes = append(codes, flag.Code)
+			r.Flags = append(r.Flags, flagText(flag.Code))
+		}
 	}
 }
 

@@ -227,6 +227,18 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 		First: true, Stopped: l.Standing.Stopped, Finished: l.finished(), LastPlace: l.Standing.LastPlace, Person: s.Person,
 		Ruled: l.ruled(), Zone: s.zone.String(), Now: p.ms(), Cautions: cautions(l, true), Units: s.units(), Tried: tried(l.steps, trials), Blocked: blockedSteps(l.steps, missing),
 	}
+	read, err := q.ReadTo(ctx, id, sessionsNamed)
+	if err != nil {
+		return pack, err
+	}
+	pack.Read = map[string]map[string]int64{}
+	for _, one := range read {
+		var to map[string]int64
+		if err := jsonInto(one.ReadTo, &to); err != nil {
+			return pack, err
+		}
+		pack.Read[one.ID] = to
+	}
 	for _, t := range trials {
 		if t.Counts && !t.Easy && t.Outcome != string(evidence.Void) && t.Outcome != string(evidence.Helped) {
 			pack.Unhelped++
@@ -332,6 +344,9 @@ func (p *Practice) makeField(ctx context.Context) (f Field, err error) {
 
 // packsCarried bounds how many plans a phone carries.
 const packsCarried = 60
+
+// sessionsNamed is how many sessions a pack says how far it has read.
+const sessionsNamed = 8
 
 // latenciesSent is as many as the best share looks back over.
 const latenciesSent = 20

@@ -261,4 +261,6 @@ func (p *Practice) Secret(ctx context.Context) ([]byte, error) {
 }
 
 // Healthy tells whether the database answers; degraded is why nothing can be saved just now, nil where all is well.
-func (p *Practice) Healthy(ctx context.Context) (degraded, err error) { return p.store.Trouble(), p.store.Ping(ctx) }
+func (p *Practice) Healthy(ctx context.Context) (degraded, err error) {
+	return p.store.Trouble(), p.store.Ping(ctx)
+}

@@ -53,9 +53,23 @@ func modeOf(f *record.Session) string {
 }
 
 // Review shows one session.
+//
+// One that cannot be read is ErrAside: its log can still be looked at.
 func (p *Practice) Review(ctx context.Context, id string) (ReviewView, error) {
-	return remember(ctx, p, "session "+id, on[ReviewView](allDogs), func() (ReviewView, error) { return p.makeReview(ctx, id) })
+	return remember(ctx, p, "session "+id, on[ReviewView](allDogs), func() (v ReviewView, err error) {
+		err = guarded(func() (err error) {
+			v, err = p.makeReview(ctx, id)
+			return err
+		})
+		if err != nil && !store.Failed(err) && !errors.Is(err, ErrNotFound) && ctx.Err() == nil {
+			return v, fmt.Errorf("%w: %w", ErrAside, err)
+		}
+		return v, err
+	})
 }
+
+// ErrAside says that a session cannot be read, and is set aside.
+var ErrAside = errors.New("the session cannot be read")
 
 func (p *Practice) makeReview(ctx context.Context, id string) (v ReviewView, err error) {
 	q := p.store.Read()

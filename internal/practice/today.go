@@ -64,6 +64,7 @@ type TodayView struct {
 	Food     []DogFood
 	Choices  []Named // dogs to plan a session for
 	Soon     string  // the first session that is still to come
+	Aside    []SetAside
 }
 
 // dogsShown is how many dogs stand in the line that plans a session.
@@ -133,6 +134,9 @@ func (p *Practice) makeToday(ctx context.Context) (v TodayView, err error) {
 	}
 	open, err := q.OpenSessions(ctx)
 	if err != nil {
+		return v, err
+	}
+	if v.Aside, err = setAside(ctx, q, s); err != nil {
 		return v, err
 	}
 	v.Day, v.Name, v.Unnamed, v.Dogs = p.now().In(s.zone).Format("Monday 2 January"), s.Name, s.Name == "", len(v.Choices)

@@ -84,6 +84,12 @@ func (q Q) PlansOfSession(ctx context.Context, session string) (ids []string, er
 	return ids, err
 }
 
+// ReadTo says how far the latest sessions of a plan have been read, archived ones among them.
+func (q Q) ReadTo(ctx context.Context, plan string, limit int) (list []Session, err error) {
+	err = q.many(ctx, &list, `SELECT s.id, s.read_to FROM session_plans sp JOIN sessions s ON s.id = sp.session WHERE sp.plan = ? ORDER BY s.opened DESC, s.id DESC LIMIT ?`, plan, limit)
+	return list, err
+}
+
 // SetAside takes the derived rows of a session away that cannot be read, and says why; its events stay.
 func (q Q) SetAside(ctx context.Context, session string, fold int, why string) error {
 	for _, table := range derivedTables {

@@ -31,9 +31,11 @@ import (
 	"patientfox/internal/web/week"
 )
 
-// hardLimit is where the server hangs up, in bytes. Below it and over shell.BodyLimit a request is
-// read and answered with a page, which a browser that is still sending would not see.
-const hardLimit = 4 << 20
+// tries is how many passwords or codes one address may try in a minute.
+const tries = 10
+
+// connections are open at once, at most.
+const connections = 1024
 
 // Options are what the application can be told beside its practice.
 type Options struct {
@@ -53,15 +55,21 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 		return nil, err
 	}
 	sh := shell.New(assets.New(run.Assets(), o.Release), o.Log, secret, o.Hosts)
-	sh.Rendered, sh.SignIn, sh.PublicURL, sh.Who = o.Rendered, o.SignIn, o.PublicURL, p.SignedIn
+	sh.Reading, sh.Rendered, sh.SignIn, sh.PublicURL, sh.Who = p.Reading, o.Rendered, o.SignIn, o.PublicURL, p.SignedIn
 	app := fiber.New(fiber.Config{
 		AppName: "Patient Fox", Immutable: true, CaseSensitive: true, StrictRouting: true,
-		BodyLimit: hardLimit, ReadBufferSize: 16384,
+		// Nothing that a request carries is read, or unpacked, before it is known who asks: see shell.Body.
+		StreamRequestBody: true, DisablePreParseMultipartForm: true, BodyLimit: shell.BodyLimit, ReadBufferSize: 16384, Concurrency: connections,
 		ReadTimeout: 10 * time.Second, WriteTimeout: 15 * time.Second, IdleTimeout: 60 * time.Second,
 		ErrorHandler: sh.Fail,
 	})
-	app.Use(requestid.New(), sh.Logged, recover.New(), sh.Guard, sh.Access, sh.Forms)
+	app.Use(requestid.New(), sh.Logged, recover.New(), sh.Guard, shell.Slow(tries), sh.Access, sh.Body, sh.Forms)
 	app.Get("/a/:build/*", sh.Assets.Serve)
+	app.Get("/api/reading", func(c fiber.Ctx) error {
+		done, total := p.Reading()
+		c.Set(fiber.HeaderCacheControl, "no-store")
+		return c.JSON(fiber.Map{"done": done, "total": total})
+	})
 	app.Get("/healthz", func(c fiber.Ctx) error {
 		degraded, err := p.Healthy(c.Context())
 		if err != nil {

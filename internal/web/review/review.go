@@ -28,21 +28,30 @@ type page struct {
 	Sources      []string
 	Afters       []string
 	TagEdit      shell.Form
-	All          bool // every trial is shown
+	From         int  // the first trial that is shown, 0 on the first page
+	All          bool // a page of trials is shown, not only the first few
+	Drawn        bool // not too many trials for a picture
 }
 
-// trialsShown is how many trials stand on the page before somebody asks for all.
-const trialsShown = 25
+// Bounds of what stands on the page; the session's log and its files have everything.
+const (
+	trialsShown = 25   // before somebody asks for all
+	trialsPaged = 200  // then, a page
+	trialsDrawn = 1000 // in the picture
+	linesShown  = 50   // of verdicts, of notes
+)
 
 // Shown are the trials on the page.
 func (pg page) Shown() []lookback.TrialLine {
+	most := trialsShown
 	if pg.All {
-		return pg.Table
+		most = trialsPaged
 	}
-	return pg.Table[:min(len(pg.Table), trialsShown)]
+	from := min(pg.From, len(pg.Table))
+	return pg.Table[from:min(len(pg.Table), from+most)]
 }
 
-// Folded is how many there are, where not all are shown.
+// Folded is how many there are, where not all are shown and nobody asked for them yet.
 func (pg page) Folded() int {
 	if pg.All || len(pg.Table) <= trialsShown {
 		return 0
@@ -50,19 +59,45 @@ func (pg page) Folded() int {
 	return len(pg.Table)
 }
 
+// Next is the first trial of the next page, 0 on the last.
+func (pg page) Next() int {
+	if next := pg.From + trialsPaged; pg.All && next < len(pg.Table) {
+		return next
+	}
+	return 0
+}
+
+// Said are the verdicts on the page, and Noted its notes: the last ones where there are many.
+func (pg page) Said() []lookback.VerdictLine {
+	return pg.Verdicts[max(0, len(pg.Verdicts)-linesShown):]
+}
+
+// Noted are the notes on the page.
+func (pg page) Noted() []string { return pg.Notes[max(0, len(pg.Notes)-linesShown):] }
+
+// Earlier says how many verdicts and notes stand in the session's log alone, 0 where all are here.
+func (pg page) Earlier() int {
+	return max(0, len(pg.Verdicts)-linesShown) + max(0, len(pg.Notes)-linesShown)
+}
+
 // Mount puts the page under /sessions/:id.
 func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
-	tpl := sh.Page(templates, "review.html")
+	tpl, logPage := sh.Page(templates, "review.html"), sh.Page(templates, "log.html")
 	show := func(c fiber.Ctx, status int, tags *shell.Form) error {
 		v, err := p.Review(c.Context(), c.Params("id"))
+		if errors.Is(err, practice.ErrAside) {
+			return shell.See(c, "/sessions/"+c.Params("id")+"/log")
+		}
 		if err != nil {
 			return err
 		}
 		pg := page{
-			ReviewView: v, Wide: figures.DrawStrip(1100, strip(v)), Narrow: figures.DrawStrip(358, strip(v)), Outcomes: outcomes,
-			Sources: criteria.Sources, Afters: criteria.DoneAfter, TagEdit: shell.Form{Typed: practice.Typed{"tags": v.Tags}},
+			ReviewView: v, Outcomes: outcomes, Sources: criteria.Sources, Afters: criteria.DoneAfter, TagEdit: shell.Form{Typed: practice.Typed{"tags": v.Tags}},
+			All: c.Query("all") != "", From: max(0, fiber.Query[int](c, "from")), Drawn: len(v.View.Trials) <= trialsDrawn,
 		}
-		pg.All = c.Query("all") != ""
+		if pg.Drawn {
+			pg.Wide, pg.Narrow = figures.DrawStrip(1100, strip(v)), figures.DrawStrip(358, strip(v))
+		}
 		if tags != nil {
 			pg.TagEdit = *tags
 		}
@@ -75,6 +110,19 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 			return err
 		}
 		return shell.CSV(c, v.File)
+	})
+	app.Get("/sessions/:id/log", func(c fiber.Ctx) error {
+		v, err := p.SessionLog(c.Context(), c.Params("id"), fiber.Query[int64](c, "after"))
+		if err != nil {
+			return err
+		}
+		return sh.Render(c, logPage, fiber.StatusOK, shell.View{Title: "Session log", Nav: "dogs", V: v})
+	})
+	app.Post("/sessions/:id/restore", func(c fiber.Ctx) error {
+		if _, err := p.Salvage(c.Context(), c.Params("id")); err != nil {
+			return err
+		}
+		return shell.See(c, "/sessions/"+c.Params("id")+"/log")
 	})
 	app.Post("/sessions/:id/tags", func(c fiber.Ctx) error {
 		typed := shell.Typed(c)

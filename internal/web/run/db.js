@@ -155,18 +155,26 @@ export class Keep {
     }
   }
 
-  // carry puts the day's packs by in place of those before. A pack that a session on this device left is newer
-  // than the server's until the server has that session's events.
+  // behind tells whether a server's pack has not read yet what this device logged in the session that left its own: the
+  // device's stands until then, or for a week.
+  async behind(tx, own, pack) {
+    if (!own || !own.left || own.at < Date.now() - WEEK) return false;
+    const rows = await done(tx.objectStore("events").index("session").getAll(own.left));
+    const device = await done(tx.objectStore("meta").get("device"));
+    const read = ((pack.read || {})[own.left] || {})[device && device.id] || 0;
+    return rows.some((row) => row.waiting === 1 || (row.waiting !== 2 && device && row.dev === device.id && row.seq > read));
+  }
+
+  // carry puts the day's packs by in place of those before, but for those that are behind what this device left.
   async carry(day) {
     const tx = this.db.transaction(["packs", "meta", "events"], "readwrite");
-    const waiting = new Set((await done(tx.objectStore("events").index("waiting").getAll(1))).map((row) => row.session));
     const packs = tx.objectStore("packs");
     const at = Date.now();
     const coming = new Map(day.packs.map((pack) => [pack.plan, pack]));
     const looked = new Map();
     for (const old of await done(packs.getAll())) {
       looked.set(old.plan, old.looked);
-      if (waiting.has(old.left)) coming.delete(old.plan);
+      if (await this.behind(tx, old, coming.get(old.plan) || {})) coming.delete(old.plan);
       else if (!coming.has(old.plan) && !(old.looked > at - WEEK)) packs.delete(old.plan);
     }
     for (const pack of coming.values()) packs.put({ ...pack, at, looked: looked.get(pack.plan) || 0 });
@@ -177,12 +185,9 @@ export class Keep {
   // newest is the pack to run: the server's, unless a session on this device left one that it does not know yet. It is
   // carried until the day's packs come, or for a week where its plan was looked at.
   async newest(pack, looked) {
-    const tx = this.db.transaction(["packs", "events"]);
+    const tx = this.db.transaction(["packs", "events", "meta"]);
     const own = await done(tx.objectStore("packs").get(pack.plan));
-    if (own && own.left) {
-      const rows = await done(tx.objectStore("events").index("waiting").getAll(1));
-      if (rows.some((row) => row.session === own.left)) return own;
-    }
+    if (await this.behind(tx, own, pack)) return own;
     const at = Date.now();
     const fresh = { ...pack, at, looked: looked ? at : (own && own.looked) || 0 };
     await this.put("packs", fresh);

@@ -52,7 +52,28 @@ async function sends() {
   });
 }
 
+// reads says how far the reading of sessions is on which this page rests, and shows the page anew when it is done, unless
+// something was typed on it.
+async function reads() {
+  const node = document.getElementById("reading");
+  if (!node) return;
+  let typed = false;
+  document.addEventListener("input", () => (typed = true));
+  for (;;) {
+    await new Promise((done) => setTimeout(done, 400));
+    const answer = await fetch("/api/reading", { headers: { Accept: "application/json" } });
+    if (!answer.ok) return;
+    const { done, total } = await answer.json();
+    if (!total) break;
+    node.querySelector("span").textContent = `Reading ${done} of ${total} sessions anew. Until then this page may be behind.`;
+  }
+  if (!typed) return location.reload();
+  node.querySelector("span").textContent = "The sessions are read.";
+  node.querySelector("a").hidden = false;
+}
+
 if (!document.getElementById("run")) {
+  reads().catch(() => {});
   register().catch(() => {});
   sends().catch(() => {});
 }

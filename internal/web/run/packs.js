@@ -1,4 +1,5 @@
 // Packs: what a plan's work on this device rests on, from the server or as the device carries it.
+import { message } from "./draw.js";
 import { state } from "./state.js";
 
 const PATIENCE = 5000; // ms for the server before what is kept here is taken
@@ -35,12 +36,29 @@ export async function carriedSheet(id) {
   return packs.some((pack) => pack.plan === sheet.plan.blocks[0].plan) ? { sheet, packs } : null;
 }
 
+const BUSY = [503, 507]; // the server is there, and has no pack just now
+
+// patient asks again while the server reads anew what a pack rests on, where this device carries none of its own.
+async function patient(path, carries) {
+  for (;;) {
+    try {
+      return await load(path);
+    } catch (error) {
+      if (!BUSY.includes(error.status)) throw error;
+      if (await carries()) throw Object.assign(new Error(error.message), { busy: true });
+      message("One moment", error.message);
+      await new Promise((done) => setTimeout(done, 1000));
+    }
+  }
+}
+
 export async function fetchPack(plan) {
-  return state.keep.newest(await load(`/api/packs/${plan}`));
+  const pack = await patient(`/api/packs/${plan}`, () => state.keep.get("packs", plan));
+  return state.keep.newest(pack);
 }
 
 export async function fetchSheet(sheet) {
-  const planned = await load(`/api/sheets/${sheet}`);
+  const planned = await patient(`/api/sheets/${sheet}`, () => carriedSheet(sheet));
   planned.packs = await Promise.all(planned.packs.map((pack) => state.keep.newest(pack)));
   return planned;
 }

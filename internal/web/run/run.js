@@ -165,7 +165,7 @@ async function start() {
     if (sheet) planned = await fetchSheet(sheet);
     pack = planned ? opens() : await fetchPack(plan);
   } catch (error) {
-    if (error.status) return message(sheet ? "This session cannot be run" : "This plan cannot be run", error.message);
+    if (error.status && !error.busy) return message(sheet ? "This session cannot be run" : "This plan cannot be run", error.message);
     planned = sheet && (await carriedSheet(sheet));
     pack = planned ? opens() : plan && (await state.keep.get("packs", plan));
     if (!pack) return message("No signal", "This has not been loaded on this device yet. Open Today once with a signal.");

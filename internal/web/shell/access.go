@@ -41,6 +41,9 @@ func (s *Shell) Access(c fiber.Ctx) error {
 	return See(c, "/signin")
 }
 
+// stranger tells whether who asks was not let in, and asks for what is open to anybody.
+func (s *Shell) stranger(c fiber.Ctx) bool { return s.SignIn && Person(c) == "" && !s.ownMachine(c) }
+
 // ownMachine tells whether a request comes from the machine itself, by its own name.
 func (s *Shell) ownMachine(c fiber.Ctx) bool {
 	host, _, err := net.SplitHostPort(c.RequestCtx().RemoteAddr().String())

@@ -6,12 +6,15 @@ import (
 	"crypto/rand"
 	"crypto/sha256"
 	"encoding/base64"
+	"io"
 	"net"
 	"net/url"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/limiter"
 	"github.com/gofiber/fiber/v3/middleware/requestid"
 )
 
@@ -27,8 +30,12 @@ const WorkerPolicy = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; 
 // EventHeader marks a post of events as our own script's: another site cannot send it.
 const EventHeader = "X-Patient-Fox"
 
-// BodyLimit bounds what one request may send, in bytes.
-const BodyLimit = 256 << 10
+// Bounds of what one request may send, in bytes.
+const (
+	BodyLimit     = 256 << 10
+	strangerLimit = 8 << 10 // from who is not let in
+	drainLimit    = 4 << 20 // is read and thrown away, so that a browser that is still sending sees the answer
+)
 
 // Guard checks the host and the size, and sets the headers of every answer.
 func (s *Shell) Guard(c fiber.Ctx) error {
@@ -44,13 +51,58 @@ func (s *Shell) Guard(c fiber.Ctx) error {
 	if !s.hostAllowed(c.Host()) {
 		return fiber.NewError(fiber.StatusMisdirectedRequest, "This server does not answer to that name.")
 	}
-	if len(c.Request().Body()) > BodyLimit {
-		return fiber.ErrRequestEntityTooLarge
+	if encoding := c.Get(fiber.HeaderContentEncoding); encoding != "" && !strings.EqualFold(encoding, "identity") {
+		c.RequestCtx().SetConnectionClose()
+		return fiber.NewError(fiber.StatusUnsupportedMediaType, "What is sent packed is not unpacked here. Send it as it is.")
 	}
 	ctx, cancel := context.WithTimeout(c.Context(), handlerTime)
 	defer cancel()
 	c.SetContext(ctx)
 	return c.Next()
+}
+
+// Body reads what a request carries, once it is known who asks: a form or events of known bounds. Nothing is read before, and
+// what is larger is thrown away while it comes.
+func (s *Shell) Body(c fiber.Ctx) error {
+	req := c.Request()
+	stream := req.BodyStream()
+	if stream == nil {
+		return c.Next()
+	}
+	limit := BodyLimit
+	if s.stranger(c) {
+		limit = strangerLimit
+	}
+	if req.Header.ContentLength() <= limit {
+		body, err := io.ReadAll(io.LimitReader(stream, int64(limit)+1))
+		if err != nil {
+			c.RequestCtx().SetConnectionClose()
+			return fiber.ErrBadRequest
+		}
+		if len(body) <= limit {
+			req.SetBodyRaw(body)
+			return c.Next()
+		}
+	}
+	c.RequestCtx().SetConnectionClose()
+	if limit == BodyLimit {
+		_, _ = io.CopyN(io.Discard, stream, drainLimit) // whatever it is
+	}
+	return fiber.ErrRequestEntityTooLarge
+}
+
+// Slow bounds how often one address tries a password or a code, before anything of the request is read.
+func Slow(tries int) fiber.Handler {
+	return limiter.New(limiter.Config{
+		Max: tries, Expiration: time.Minute,
+		Next: func(c fiber.Ctx) bool {
+			return c.Path() != "/signin" && !strings.HasPrefix(c.Path(), "/pair") || c.Path() == "/signin" && c.Method() == fiber.MethodGet
+		},
+		LimitReached: func(c fiber.Ctx) error {
+			c.RequestCtx().SetConnectionClose()
+			return fiber.NewError(fiber.StatusTooManyRequests, "Too many tries. Wait a minute, then try again.")
+		},
+	})
 }
 
 // hostAllowed: a server that is signed in on loopback would otherwise be open to any page whose name

@@ -31,6 +31,7 @@ type Shell struct {
 	SignIn    bool                                                     // other machines reach the server: who asks has to be let in
 	PublicURL string                                                   // under which they do, "" for the one that was asked
 	Who       func(ctx context.Context, cookie string) (string, error) // whose device a cookie belongs to
+	Reading   func() (done, total int)                                 // how many sessions of those that are read anew have been
 	secret    []byte
 	hosts     []string
 	base      *template.Template
@@ -72,13 +73,17 @@ type View struct {
 
 type layout struct {
 	View
-	Token string
+	Token       string
+	Done, Total int // sessions that are read anew while the page is made
 }
 
 // Render writes a page.
 func (s *Shell) Render(c fiber.Ctx, page *Page, status int, v View) error {
 	var out bytes.Buffer
-	ready := layout{v, s.token(c)}
+	ready := layout{View: v, Token: s.token(c)}
+	if s.Reading != nil {
+		ready.Done, ready.Total = s.Reading()
+	}
 	if err := page.set.ExecuteTemplate(&out, "layout", ready); err != nil {
 		return fmt.Errorf("rendering %q: %w", v.Title, err)
 	}
