@@ -110,7 +110,7 @@ func plansIn(events []record.Event) []string {
 }
 
 // fold reads a session's log under the versions it names; the book has the plans given beside them.
-func fold(ctx context.Context, q store.Q, session string, beside ...string) (*record.Log, *record.Session, book, error) {
+func (p *Practice) fold(ctx context.Context, q store.Q, session string, beside ...string) (*record.Log, *record.Session, book, error) {
 	events, err := q.Events(ctx, session)
 	if err != nil {
 		return nil, nil, book{}, err
@@ -119,7 +119,7 @@ func fold(ctx context.Context, q store.Q, session string, beside ...string) (*re
 	if err != nil {
 		return nil, nil, b, err
 	}
-	log, folded, err := record.Read(b, events...)
+	log, folded, err := p.folds(b, events...)
 	return log, folded, b, err
 }
 

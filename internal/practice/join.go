@@ -30,7 +30,7 @@ func (p *Practice) Join(ctx context.Context, session string) (j Joined, err erro
 	if row.Deleted != nil {
 		return j, ErrNotFound
 	}
-	_, f, b, err := fold(ctx, q, session)
+	_, f, b, err := p.fold(ctx, q, session)
 	if err != nil {
 		return j, err
 	}

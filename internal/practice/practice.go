@@ -21,6 +21,7 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/phrase"
+	"patientfox/core/record"
 	"patientfox/internal/store"
 )
 
@@ -33,11 +34,12 @@ type Practice struct {
 	jobs    *jobs
 	reading *reading
 	marked  atomic.Bool // what an older fold read is marked
+	folds   func(record.Book, ...record.Event) (*record.Log, *record.Session, error)
 }
 
 // Open makes a practice of a store; a new one gets its first row, with one person in it.
 func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() time.Time, zone string) (*Practice, error) {
-	p := &Practice{store: st, log: log, now: now, jobs: newJobs(log), reading: newReading()}
+	p := &Practice{store: st, log: log, now: now, jobs: newJobs(log), reading: newReading(), folds: record.Read}
 	_, err := st.Read().Practice(ctx)
 	if err == nil {
 		if err := p.olderFolds(ctx); err != nil {

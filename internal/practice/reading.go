@@ -252,7 +252,7 @@ func (p *Practice) read(ctx context.Context, q store.Q, s settings, id string) (
 		if r.book, err = readBook(ctx, q, plansIn(events)); err != nil {
 			return err
 		}
-		if _, r.folded, err = record.Read(r.book, events...); err != nil {
+		if _, r.folded, err = p.folds(r.book, events...); err != nil {
 			return err
 		}
 		r.rows = rows(r.folded, s, id)
@@ -465,7 +465,7 @@ func (p *Practice) Salvage(ctx context.Context, session string) (left int, err e
 	}
 	_, out := record.Salvage(events, func(some []record.Event) bool {
 		return guarded(func() error {
-			_, f, err := record.Read(b, some...)
+			_, f, err := p.folds(b, some...)
 			if err == nil {
 				rows(f, s, session)
 			}

@@ -81,7 +81,7 @@ func (p *Practice) makeReview(ctx context.Context, id string) (v ReviewView, err
 	if err != nil {
 		return v, err
 	}
-	log, f, b, err := fold(ctx, q, id, plansOf(followed)...)
+	log, f, b, err := p.fold(ctx, q, id, plansOf(followed)...)
 	if err != nil {
 		return v, err
 	}

@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"net/url"
 	"os"
 	"path/filepath"
 	"strings"
@@ -69,12 +70,17 @@ func checkHead(path string) error {
 // checked quickly then, and fully once a day.
 const fullCheck = 64 << 20
 
-// check refuses a database that is damaged, or that is not a practice's.
-func check(ctx context.Context, db *sqlx.DB, path string) error {
+// check refuses a database that is damaged, or that is not a practice's. It asks by a connection that cannot write.
+func check(ctx context.Context, path string) error {
 	info, err := os.Stat(path)
 	if err != nil {
 		return err
 	}
+	db, err := sqlx.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+"?mode=ro&_pragma=busy_timeout(5000)")
+	if err != nil {
+		return err
+	}
+	defer db.Close()
 	if err := integrity(ctx, db, path, info.Size() <= fullCheck); err != nil {
 		return err
 	}

@@ -85,7 +85,7 @@ func open(ctx context.Context, path string, mostReads int) (_ *Store, err error)
 	s.write.SetMaxOpenConns(2)
 	s.write.SetMaxIdleConns(2)
 	if existed {
-		if err := check(ctx, s.write, path); err != nil {
+		if err := check(ctx, path); err != nil {
 			return nil, err
 		}
 	}

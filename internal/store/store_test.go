@@ -9,6 +9,7 @@ import (
 	"math/rand/v2"
 	"os"
 	"path/filepath"
+	"strconv"
 	"testing"
 
 	"github.com/pressly/goose/v3"
@@ -201,4 +202,12 @@ func TestAnOlderDatabaseIsBroughtUp(t *testing.T) {
 	copies, err := filepath.Glob(filepath.Join(filepath.Dir(path), "*"))
 	require.NoError(t, err)
 	require.Greater(t, len(copies), 1, "a copy was made before")
+}
+
+// asked is how often something is tried: `make soak` asks for more than tests do.
+func asked(name string, otherwise int) int {
+	if n, err := strconv.Atoi(os.Getenv(name)); err == nil {
+		return n
+	}
+	return otherwise
 }
