@@ -27,9 +27,11 @@ func axe(t *testing.T, p *browser.Page, name string) {
 func TestNoScreenShutsAnybodyOut(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Demo(t))
+	s.CatchUp(t)
 	today, err := s.Today(ctx)
 	require.NoError(t, err)
 	row := today.Next[0]
+	s.CatchUp(t)
 	v, err := s.Plan(ctx, row.ID)
 	require.NoError(t, err)
 	busy := demoPlan(t, s, "Pilchard", "Down on the slipway")

@@ -117,11 +117,13 @@ func TestTwoDogsTakeTurnsOnOnePhone(t *testing.T) {
 	ends(p)
 	saved(p)
 	for id, n := range map[string]int{plan: 2, second: 1} {
+		s.CatchUp(t)
 		v, err := s.Plan(ctx, id)
 		require.NoError(t, err)
 		require.Equal(t, n, v.Evidence.N, id)
 	}
 	for _, id := range []string{dog, other} {
+		s.CatchUp(t)
 		v, err := s.Sessions(ctx, id, "")
 		require.NoError(t, err)
 		require.Len(t, v.Sessions, 1)

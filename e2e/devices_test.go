@@ -136,6 +136,7 @@ func TestAPhoneWorksWithoutASignalOverOurOwnCertificate(t *testing.T) {
 	p.Errors()
 	s.Start()
 	saved(p)
+	s.CatchUp(t)
 	v, err := s.Sessions(ctx, dog, "")
 	require.NoError(t, err)
 	require.Len(t, v.Sessions, 1)

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"net"
 	"os"
+	"sync"
 	"testing"
 	"time"
 
@@ -47,6 +48,7 @@ type server struct {
 	With web.Options // beside the log
 	TLS  *tls.Config // nil for plain http
 	stop func()
+	keep sync.Once // sessions are read in the background until the test ends
 }
 
 func serve(t testing.TB, o *practicetest.Opened) *server {
@@ -57,7 +59,6 @@ func serve(t testing.TB, o *practicetest.Opened) *server {
 func serveAt(t testing.TB, o *practicetest.Opened, addr string, with web.Options) *server {
 	t.Helper()
 	s := &server{Opened: o, t: t, Addr: addr, With: with}
-	s.KeepUp(t)
 	s.Start()
 	t.Cleanup(func() { s.Stop() })
 	return s
@@ -66,6 +67,7 @@ func serveAt(t testing.TB, o *practicetest.Opened, addr string, with web.Options
 // Start listens on the server's address.
 func (s *server) Start() {
 	s.t.Helper()
+	s.keep.Do(func() { s.KeepUp(s.t) })
 	s.With.Log = practicetest.Quiet()
 	app, err := web.New(ctx, s.Practice, s.With)
 	require.NoError(s.t, err)

@@ -337,6 +337,7 @@ func TestStepsAreEditedAndUndone(t *testing.T) {
 	p.Follow(`button[value="remove"]`)
 	p.See("The steps were changed.")
 	p.Follow(`form[action$="/undo"] button`)
+	s.CatchUp(t)
 	v, err := s.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.Len(t, v.Steps, 3)

@@ -117,7 +117,7 @@ func TestFromATasteToASheetWorked(t *testing.T) {
 	// Worked from its sheet.
 	p.Follow(`a[href^="/run?sheet="]`)
 	p.Wait(`!document.getElementById("setup").hidden`)
-	p.See("Warm-up, wait at the ramp and an easy finish.")
+	p.See("Warm-up, Wait at the ramp and an easy finish.")
 	p.Fill("#pieces", "12")
 	p.Click("#begin")
 	phase(p, "warming")
@@ -156,6 +156,7 @@ func TestFromATasteToASheetWorked(t *testing.T) {
 	axe(t, p, "a session beside its plan")
 	p.See("Warm-up: 2 of 3 eager")
 	clean(t, p)
+	s.CatchUp(t)
 	v, err := s.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.Equal(t, 4, v.Evidence.N, "the easy one at the end is in no rate, nor the warm-up")
@@ -169,6 +170,7 @@ func TestFromATasteToASheetWorked(t *testing.T) {
 func TestASheetPrintsOnOnePage(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Demo(t))
+	s.CatchUp(t)
 	today, err := s.Today(ctx)
 	require.NoError(t, err)
 	p := s.Page(browser.Laptop)

@@ -107,6 +107,7 @@ func TestTheWayOutAndTheTally(t *testing.T) {
 	p.Click("#closing-end")
 	p.See("The session is over")
 	saved(p)
+	s.CatchUp(t)
 	v, err := s.Sessions(ctx, dog, "")
 	require.NoError(t, err)
 	review, err := s.Review(ctx, v.Sessions[0].ID)

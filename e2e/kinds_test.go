@@ -107,6 +107,7 @@ func TestEveryKindOfWorkWithoutASignal(t *testing.T) {
 		})
 		require.NoError(t, err)
 		require.NoError(t, s.SaveRule(ctx, plan, ruleForm(t, s, plan, w.rule)))
+		s.CatchUp(t)
 		v, err := s.Plan(ctx, plan)
 		require.NoError(t, err)
 		for i, step := range v.Steps {
@@ -115,6 +116,7 @@ func TestEveryKindOfWorkWithoutASignal(t *testing.T) {
 				typed[key] = value
 			}
 			typed["height"] = fmt.Sprintf("0.%d", len(v.Steps)-i)
+			s.CatchUp(t)
 			v, err := s.Plan(ctx, plan)
 			require.NoError(t, err)
 			typed["version"] = fmt.Sprint(v.Version)
@@ -200,6 +202,7 @@ func thumb(p *browser.Page, kind, tap string) {
 // ruleForm is a plan's form with another rule.
 func ruleForm(t *testing.T, s *server, plan, rule string) practice.Typed {
 	t.Helper()
+	s.CatchUp(t)
 	v, err := s.Plan(ctx, plan)
 	require.NoError(t, err)
 	typed := practice.Typed{"version": fmt.Sprint(v.Version)}

@@ -32,7 +32,7 @@ func TestWhatIsPutAwayComesBack(t *testing.T) {
 	p.Follow(`main a[href="/dogs/` + dog + `"]`)
 	p.Follow(`form[action="/dogs/` + dog + `/away"] button`)
 	p.Go("/")
-	p.See("wait at the ramp")
+	p.See("Wait at the ramp")
 	clean(t, p)
 }
 
@@ -83,6 +83,7 @@ func TestWhatIsNotSoundIsSaidAndMendedInOnePress(t *testing.T) {
 		}
 		p.Follow(`button[value="mend"]`)
 	}
+	s.CatchUp(t)
 	v, err := s.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.Greater(t, len(v.Steps), 2)
@@ -113,7 +114,7 @@ func TestAPlanEditedMeanwhileShowsBoth(t *testing.T) {
 	_, dog := s.LayOut(t, "2, 4")
 	p := s.Page(browser.Laptop)
 	p.Go("/dogs/" + dog + "/edit")
-	form, err := s.DogForm(ctx, dog)
+	form, _, err := s.DogForm(ctx, dog)
 	require.NoError(t, err)
 	form["household"] = "the lock-keeper's"
 	require.NoError(t, s.SaveDog(ctx, dog, form))
@@ -174,6 +175,7 @@ func TestAnotherBlockTakesTheEditedPlan(t *testing.T) {
 	p := s.Page(browser.Phone)
 	begin(p, plan, "")
 	hold(p)
+	s.CatchUp(t)
 	v, err := s.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.NoError(t, s.EditSteps(ctx, plan, practice.Typed{"op": "save", "step": v.Steps[0].ID, "version": "1", "duration": "0.7"}))

@@ -103,6 +103,7 @@ func TestStepsAreDraggedAndBroughtBack(t *testing.T) {
 func TestThePointsOfTheWayTell(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Demo(t))
+	s.CatchUp(t)
 	today, err := s.Today(ctx)
 	require.NoError(t, err)
 	p := s.Page(browser.Laptop)
@@ -153,11 +154,13 @@ func TestTracksAndWhatVariesOnThePhone(t *testing.T) {
 	plan, _ := s.LayOut(t, "5, 6")
 	right, err := s.AddTrack(ctx, plan, practice.Typed{"first": "left", "track": "right"})
 	require.NoError(t, err)
+	s.CatchUp(t)
 	v, err := s.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.NoError(t, s.EditSteps(ctx, plan, practice.Typed{
 		"op": "save", "step": v.Steps[0].ID, "duration": "5", "handler": "0", "vary_duration": "on", "version": strconv.Itoa(v.Version),
 	}))
+	s.CatchUp(t)
 	v, err = s.Plan(ctx, right)
 	require.NoError(t, err)
 	p := s.Page(browser.Phone)

@@ -188,7 +188,7 @@ func (r *Run) outline() string {
 		parts = append(parts, "warm-up")
 	}
 	for _, b := range plan.Blocks {
-		parts = append(parts, phrase.Lower(r.sheet.Names[b.Plan]))
+		parts = append(parts, r.sheet.Names[b.Plan])
 	}
 	if plan.Finish != "" {
 		parts = append(parts, "an easy finish")

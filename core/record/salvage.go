@@ -17,7 +17,8 @@ func Read(book Book, events ...Event) (log *Log, s *Session, err error) {
 		}
 	}()
 	log = NewLog(events...)
-	return log, log.Fold(book), nil
+	s = log.Fold(book)
+	return log, s, nil
 }
 
 // Salvage finds which events of a log have to be left out so that the rest can be read, as readable tells. It adds

@@ -48,7 +48,7 @@ func weekOf(folder string, dogs int) *weekPlan {
 	must(err)
 	for len(v.Dogs) > 0 {
 		for _, d := range v.Dogs { // each household trains once a day
-			form, err := p.DogForm(ctx, d.ID)
+			form, _, err := p.DogForm(ctx, d.ID)
 			must(err)
 			form["home_times"] = "18:00"
 			must(p.SaveDog(ctx, d.ID, form))

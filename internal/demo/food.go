@@ -63,7 +63,7 @@ var larder = []struct {
 func (m *maker) food(ctx context.Context) error {
 	for _, one := range larder {
 		dog := m.ids[one.dog]
-		form, err := m.p.DogForm(ctx, dog)
+		form, _, err := m.p.DogForm(ctx, dog)
 		if err != nil {
 			return err
 		}

@@ -5,6 +5,7 @@ package exchange
 import (
 	"bytes"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"math"
@@ -72,7 +73,7 @@ func (p *parser) bad(err error) *Problem {
 		line = 1 + bytes.Count(p.data[:at], []byte{'\n'})
 		return &Problem{line, fmt.Sprintf("This is not JSON (%s). A comma, a quotation mark or a bracket is missing or too many, here or in the line before.", syntax.Error())}
 	}
-	if err == io.EOF || err == io.ErrUnexpectedEOF {
+	if errors.Is(err, io.EOF) || errors.Is(err, io.ErrUnexpectedEOF) {
 		return &Problem{line, "The file ends in the middle. A closing bracket is missing, or it was not saved whole."}
 	}
 	return &Problem{line, "This cannot be read as JSON: " + err.Error()}

@@ -68,9 +68,12 @@ func (p *Practice) SaveDefinition(ctx context.Context, plan string, t Typed) err
 		if err != nil {
 			return err
 		}
-		_, err = q.AddDefinition(ctx, store.Definition{
+		newest, err := q.AddDefinition(ctx, store.Definition{
 			Skill: row.Skill, Version: version + 1, Body: encode(def), Made: p.ms(), MadeBy: me.Person,
 		})
+		if err == nil && !newest {
+			return &Conflict{typedDefinition(now, row.Definition)}
+		}
 		return err
 	})
 }
@@ -78,7 +81,8 @@ func (p *Practice) SaveDefinition(ctx context.Context, plan string, t Typed) err
 func definitionOf(rows []store.Definition, skill string, version int) (d criteria.Definition, err error) {
 	for _, r := range rows {
 		if r.Skill == skill && r.Version == version {
-			return d, json.Unmarshal([]byte(r.Body), &d)
+			err = json.Unmarshal([]byte(r.Body), &d)
+			return d, err
 		}
 	}
 	return d, nil

@@ -54,8 +54,11 @@ func (p *Practice) Devices(ctx context.Context) (v DevicesView, err error) {
 	}
 	for _, one := range people {
 		v.People = append(v.People, Named{one.ID, one.Name})
-		if _, err := q.Login(ctx, one.ID); err == nil {
+		switch _, err := q.Login(ctx, one.ID); {
+		case err == nil:
 			v.Locked = append(v.Locked, one.Name)
+		case !errors.Is(err, store.ErrNone):
+			return v, err
 		}
 	}
 	return v, nil

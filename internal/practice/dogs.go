@@ -85,17 +85,23 @@ func typedDog(d store.Dog) Typed {
 	if d.WeightKg != nil {
 		t["weight_kg"] = criteria.Figure(*d.WeightKg)
 	}
-	typedRoutine(t, routineOf(d))
+	r, _ := routineOf(d)
+	typedRoutine(t, r)
 	return t
 }
 
 // DogForm returns a dog as its form shows it.
-func (p *Practice) DogForm(ctx context.Context, id string) (Typed, error) {
+//
+// What is wrong with what is kept comes beside it, by field.
+func (p *Practice) DogForm(ctx context.Context, id string) (t Typed, wrong map[string]string, err error) {
 	d, err := p.store.Read().Dog(ctx, id)
 	if err != nil {
-		return nil, found(err)
+		return nil, nil, found(err)
 	}
-	return typedDog(d), nil
+	if _, known := routineOf(d); !known {
+		wrong = map[string]string{"per_week": badRoutine}
+	}
+	return typedDog(d), wrong, nil
 }
 
 // DeleteDog puts a dog away, or brings it back. Its record stays.

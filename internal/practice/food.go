@@ -196,7 +196,7 @@ func (v *FoodView) foodRows(f daysFood, dog string, s settings) {
 			continue
 		}
 		portion, name, known := f.portion(dog, one.Reward, one.Pieces)
-		what := strings.ToLower(one.What)
+		what := one.What
 		if name != "" {
 			what += " · " + name
 		}

@@ -53,7 +53,7 @@ func TestAllergiesThatLeaveNoFood(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4")
 	id := reward(t, o, dog, practice.Typed{"name": "Sprats", "kind": "food", "kcal": "2", "contains": "fish", "tier": "5"})
-	form, err := o.DogForm(ctx, dog)
+	form, _, err := o.DogForm(ctx, dog)
 	require.NoError(t, err)
 	require.NoError(t, o.SaveFeeding(ctx, dog, practice.Typed{"weight_kg": "20", "allergies": "Fish", "version": form["version"]}))
 	v, err := o.Rewards(ctx, dog)
@@ -148,7 +148,7 @@ func TestADaysFoodAddsUp(t *testing.T) {
 	plan, dog := o.LayOut(t, "2, 4, 6")
 	sprats := reward(t, o, dog, practice.Typed{"name": "Sprats", "kind": "food", "kcal": "2", "grams": "1", "tier": "3"})
 	mat := reward(t, o, dog, practice.Typed{"name": "Lick mat", "kind": "lasting", "kcal": "40"})
-	form, err := o.DogForm(ctx, dog)
+	form, _, err := o.DogForm(ctx, dog)
 	require.NoError(t, err)
 	require.NoError(t, o.SaveFeeding(ctx, dog, practice.Typed{"weight_kg": "20", "version": form["version"]}))
 	for range 2 {

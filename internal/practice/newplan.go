@@ -198,8 +198,10 @@ func (p *Practice) AddPlan(ctx context.Context, dog string, t Typed) (string, er
 			if err := q.AddSkill(ctx, *skill); err != nil {
 				return "", err
 			}
-			if _, err := q.AddDefinition(ctx, store.Definition{Skill: skill.ID, Version: 1, Body: encode(def), Made: p.ms(), MadeBy: s.Person}); err != nil {
+			if first, err := q.AddDefinition(ctx, store.Definition{Skill: skill.ID, Version: 1, Body: encode(def), Made: p.ms(), MadeBy: s.Person}); err != nil {
 				return "", err
+			} else if !first {
+				return "", fmt.Errorf("skill %s has a definition already", skill.ID)
 			}
 		}
 		plan := store.NewPlan{ID: NewID(), Dog: dog, Skill: skill.ID, Made: p.ms()}
@@ -210,8 +212,10 @@ func (p *Practice) AddPlan(ctx context.Context, dog string, t Typed) (string, er
 			return "", err
 		}
 		v := store.PlanVersion{Plan: plan.ID, Version: 1, Body: encode(body), Why: "made", Made: p.ms(), MadeBy: s.Person}
-		if _, err := q.AddPlanVersion(ctx, v, stepRows(steps)); err != nil {
+		if first, err := q.AddPlanVersion(ctx, v, stepRows(steps)); err != nil {
 			return "", err
+		} else if !first {
+			return "", fmt.Errorf("plan %s has a version already", plan.ID)
 		}
 		for i := 1; i < len(tracks); i++ {
 			twin := store.NewPlan{ID: NewID(), Dog: dog, Skill: skill.ID, Track: tracks[i], TwinOf: &plan.ID, Made: p.ms()}

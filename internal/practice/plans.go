@@ -84,8 +84,10 @@ func (p *Practice) changePlan(ctx context.Context, plan string, t Typed, why str
 			return "", err
 		}
 		v := store.PlanVersion{Plan: row.Main, Version: version + 1, Body: encode(body), Why: why, Made: p.ms(), MadeBy: me.Person}
-		if _, err := q.AddPlanVersion(ctx, v, stepRows(steps)); err != nil {
+		if newest, err := q.AddPlanVersion(ctx, v, stepRows(steps)); err != nil {
 			return "", err
+		} else if !newest {
+			return "", &Conflict{Typed{"version": strconv.Itoa(v.Version)}}
 		}
 		return plan, p.standAll(ctx, q, plan)
 	})

@@ -3,8 +3,10 @@
 package practice
 
 import (
+	"bytes"
 	"context"
 	"crypto/rand"
+	"crypto/sha256"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -164,15 +166,32 @@ func (ps problems) text(field, typed string, n int) string {
 // formKeyLife is how long a form posted twice is known as such.
 const formKeyLife = 48 * time.Hour
 
-// once saves a form in one transaction; the same form posted again answers as it did before.
+// ErrSaved says that a form was saved before and has other content now.
+var ErrSaved = errors.New("the same form was saved before with other content")
+
+// content is the hash of what a form says, but for its key and token.
+func (t Typed) content() []byte {
+	sum := sha256.New()
+	for _, field := range slices.Sorted(maps.Keys(t)) {
+		if field != "key" && field != "csrf" {
+			fmt.Fprintf(sum, "%q=%q\n", field, t[field])
+		}
+	}
+	return sum.Sum(nil)
+}
+
+// once saves a form in one transaction; the same form posted again answers as it did before, with other content ErrSaved.
 func (p *Practice) once(ctx context.Context, t Typed, save func(q store.Q) (result string, err error)) (result string, err error) {
-	key := t.Text("key")
+	key, content := t.Text("key"), t.content()
 	if len(key) > 64 {
 		key = key[:64]
 	}
 	err = p.store.Write(ctx, func(q store.Q) error {
 		if key != "" {
-			known, err := q.FormKey(ctx, key)
+			known, before, err := q.FormKey(ctx, key)
+			if err == nil && known != "" && before != nil && !bytes.Equal(before, content) {
+				return ErrSaved
+			}
 			if err != nil || known != "" {
 				result = known
 				return err
@@ -182,7 +201,7 @@ func (p *Practice) once(ctx context.Context, t Typed, save func(q store.Q) (resu
 		if result, err = save(q); err != nil || key == "" {
 			return err
 		}
-		return q.AddFormKey(ctx, key, result, p.ms(), p.now().Add(-formKeyLife).UnixMilli())
+		return q.AddFormKey(ctx, key, result, content, p.ms(), p.now().Add(-formKeyLife).UnixMilli())
 	})
 	return result, err
 }

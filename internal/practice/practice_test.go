@@ -307,9 +307,9 @@ func TestTheSameFormTwiceIsSavedOnce(t *testing.T) {
 func TestTwoEditorsAreToldOfEachOther(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4")
-	mine, err := o.DogForm(ctx, dog)
+	mine, _, err := o.DogForm(ctx, dog)
 	require.NoError(t, err)
-	theirs, err := o.DogForm(ctx, dog)
+	theirs, _, err := o.DogForm(ctx, dog)
 	require.NoError(t, err)
 	theirs["name"] = "Tansy B."
 	require.NoError(t, o.SaveDog(ctx, dog, theirs))

@@ -103,7 +103,8 @@ func loadTest(ctx context.Context, q store.Q, id string) (t tested, dog store.Do
 	if t.choices, err = q.Choices(ctx, id); err != nil {
 		return t, dog, err
 	}
-	return t, dog, t.count()
+	err = t.count()
+	return t, dog, err
 }
 
 // count works out what the choices say, and what is offered next.
@@ -276,7 +277,7 @@ func (p *Practice) Choose(ctx context.Context, id string, t Typed) error {
 		default:
 			return ErrNotFound
 		}
-		_, err = q.AddChoice(ctx, c)
+		_, err = q.AddChoice(ctx, c) // the second of two presses answers nothing: the page shows what comes next
 		return err
 	})
 }

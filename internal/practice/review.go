@@ -121,7 +121,8 @@ func (p *Practice) makeReview(ctx context.Context, id string) (v ReviewView, err
 	for _, id := range workedIn(f) {
 		v.Skills = append(v.Skills, Named{id, loaded{Plan: b.plans[id]}.name()})
 	}
-	return v, v.planned(followed, f, b)
+	err = v.planned(followed, f, b)
+	return v, err
 }
 
 // bandOf is the rate that was planned where a session began.

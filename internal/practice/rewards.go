@@ -69,7 +69,8 @@ func rewardOf(row store.Reward, f reinforce.Feeding) (reinforce.Reward, error) {
 			r.Excluded = "harms dogs"
 		}
 	}
-	return r, jsonInto(row.NotAt, &r.NotAt)
+	err := jsonInto(row.NotAt, &r.NotAt)
+	return r, err
 }
 
 // usualTier is the one set by hand, else the test's.
@@ -401,5 +402,6 @@ func feedingOf(d store.Dog) (f reinforce.Feeding, err error) {
 	if d.Feeding == "" {
 		return f, nil
 	}
-	return f, json.Unmarshal([]byte(d.Feeding), &f)
+	err = json.Unmarshal([]byte(d.Feeding), &f)
+	return f, err
 }

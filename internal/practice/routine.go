@@ -27,13 +27,16 @@ const (
 	mostTimes    = 6
 )
 
-func routineOf(d store.Dog) routine {
-	var r routine
-	if d.Routine == "" || jsonInto(d.Routine, &r) != nil {
-		return routine{}
+// routineOf reads a dog's routine; where what is kept cannot be read, known is false and the usual one stands for it.
+func routineOf(d store.Dog) (r routine, known bool) {
+	if err := jsonInto(d.Routine, &r); err != nil {
+		return routine{}, false
 	}
-	return r
+	return r, true
 }
+
+// badRoutine is said where a routine cannot be read.
+const badRoutine = "The routine that was kept cannot be read; the usual one is taken. Enter it once more."
 
 func (r routine) perWeek() int {
 	switch {

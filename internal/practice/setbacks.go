@@ -65,8 +65,10 @@ func (p *Practice) DeleteSetback(ctx context.Context, id string) error {
 	}
 	return p.store.Write(ctx, func(q store.Q) error {
 		at := p.ms()
-		if _, err := q.DeleteSetback(ctx, id, &at); err != nil {
+		if there, err := q.DeleteSetback(ctx, id, &at); err != nil {
 			return err
+		} else if !there {
+			return ErrNotFound
 		}
 		return p.stand(ctx, q, one.Plan)
 	})

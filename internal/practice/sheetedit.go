@@ -88,7 +88,8 @@ func (p *Practice) AddSheet(ctx context.Context, dog string, t Typed) (string, e
 		return "", ErrNotFound
 	}
 	ps := problems{}
-	row := p.slotTyped(ps, t, s, store.Sheet{ID: NewID(), Dog: dog, Minutes: routineOf(d).minutes(weeksOfAge(d, s.day(p.ms()))), Made: p.ms()})
+	r, _ := routineOf(d) // the dog's form says where it cannot be read; here minutes can be typed
+	row := p.slotTyped(ps, t, s, store.Sheet{ID: NewID(), Dog: dog, Minutes: r.minutes(weeksOfAge(d, s.day(p.ms()))), Made: p.ms()})
 	if err := ps.err(); err != nil {
 		return "", err
 	}

@@ -46,7 +46,8 @@ func plannedOf(row store.Sheet) (p planned, err error) {
 	if err = jsonInto(row.Body, &p.body); err != nil {
 		return p, err
 	}
-	return p, jsonInto(row.Bans, &p.bans)
+	err = jsonInto(row.Bans, &p.bans)
+	return p, err
 }
 
 // PackRow is one food to count out.

@@ -162,7 +162,8 @@ func (p *Practice) makeToday(ctx context.Context) (v TodayView, err error) {
 			v.Decide = append(v.Decide, DecideRow{l.ID, l.DogName, l.name(), text, l.Standing.LastSession, text == stuckBecause(l)})
 		}
 	}
-	return v, v.planned(ctx, q, sheets, byID, p.now().In(s.zone))
+	err = v.planned(ctx, q, sheets, byID, p.now().In(s.zone))
+	return v, err
 }
 
 // dogsOf are the dogs of plans, each once.

@@ -255,6 +255,9 @@ func weekDog(d store.Dog, list []planned, food daysFood, monday, today string) (
 	if rest && sessions > 0 {
 		row.Hints = append(row.Hints, "No day without training: leave one free.")
 	}
+	if _, known := routineOf(d); !known {
+		row.Hints = append(row.Hints, badRoutine)
+	}
 	row.Sum = phrase.Count(sessions, "session")
 	return row, nil
 }
@@ -317,7 +320,7 @@ func (p *Practice) PlanWeek(ctx context.Context, day string) (made int64, count 
 func wishes(dogs []store.Dog, works works, list []planned, day string) []sheet.Wish {
 	out := make([]sheet.Wish, 0, len(dogs))
 	for _, d := range dogs {
-		r := routineOf(d)
+		r, _ := routineOf(d) // the week says where it cannot be read
 		weeks := weeksOfAge(d, day)
 		w := sheet.Wish{Dog: d.ID, Weeks: weeks, PerWeek: r.perWeek(), Minutes: r.minutes(weeks), Times: r.Times, HomeMin: r.homeMin(), Candidates: works.of[d.ID]}
 		for _, pl := range list {
@@ -400,7 +403,7 @@ func (p *Practice) Calendar(ctx context.Context, day string) (name string, event
 			who += " (household)"
 		}
 		events = append(events, CalendarEvent{
-			ID: pl.ID, Summary: who + " · " + strings.ToLower(strings.Join(row.Skills, ", ")), Text: strings.Join(text, "\n"), Place: row.Place,
+			ID: pl.ID, Summary: who + " · " + strings.Join(row.Skills, ", "), Text: strings.Join(text, "\n"), Place: row.Place,
 			From: from, To: from.Add(time.Duration(pl.Sheet.Minutes) * time.Minute), Made: time.UnixMilli(pl.Made), Version: pl.Version,
 		})
 	}

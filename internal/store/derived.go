@@ -255,13 +255,14 @@ func (q Q) DerivedOf(ctx context.Context, session string) (d Derived, err error)
 	if d.Session, err = q.Session(ctx, session); err != nil {
 		return d, err
 	}
-	return d, anyErr(
+	err = anyErr(
 		q.many(ctx, &d.Blocks, `SELECT `+blockColumns+` FROM blocks WHERE session = ? ORDER BY ord`, session),
 		q.many(ctx, &d.Trials, `SELECT `+trialColumns+` FROM trials WHERE session = ? ORDER BY ord`, session),
 		q.many(ctx, &d.Moves, `SELECT `+moveColumns+` FROM moves WHERE session = ? ORDER BY ord`, session),
 		q.many(ctx, &d.Verdicts, `SELECT `+verdictColumns+` FROM verdicts WHERE session = ? ORDER BY ord`, session),
 		q.many(ctx, &d.Fed, `SELECT `+fedColumns+` FROM fed WHERE session = ? ORDER BY block, reward`, session),
 	)
+	return d, err
 }
 
 // SessionIDs lists every session.

@@ -272,7 +272,7 @@ func TestAFullDiskTakesNoReadingAway(t *testing.T) {
 	rng := rand.New(rand.NewPCG(5, 5))
 	session := record.UUID(rng)
 	add(t, st, note(rng, session, 1))
-	require.NoError(t, st.Limit(ctx, 0))
+	require.NoError(t, st.Full(ctx, true))
 	err := st.Write(ctx, func(q store.Q) error {
 		for seq := range int64(400) {
 			e := note(rng, session, seq+2)
@@ -288,7 +288,7 @@ func TestAFullDiskTakesNoReadingAway(t *testing.T) {
 	events, err := st.Read().Events(ctx, session)
 	require.NoError(t, err)
 	require.Len(t, events, 1, "nothing is half saved")
-	require.NoError(t, st.Limit(ctx, 1<<30))
+	require.NoError(t, st.Full(ctx, false))
 	require.NoError(t, st.Probe(ctx))
 	require.NoError(t, st.Trouble())
 	add(t, st, note(rng, session, 500))

@@ -1,6 +1,9 @@
 package store
 
-import "context"
+import (
+	"context"
+	"errors"
+)
 
 // Practice is the one row about the practice itself.
 type Practice struct {
@@ -90,20 +93,25 @@ func (q Q) SetBans(ctx context.Context, id, bans string) (bool, error) {
 	return n == 1, err
 }
 
-// FormKey returns what a form with this key answered before, "" if it never came.
-func (q Q) FormKey(ctx context.Context, key string) (result string, err error) {
-	err = q.one(ctx, &result, `SELECT result FROM form_keys WHERE key = ?`, key)
-	if err == ErrNone {
-		return "", nil
+// FormKey returns what a form with this key answered before, "" if it never came, and the hash of what it said; nil where that
+// was not kept.
+func (q Q) FormKey(ctx context.Context, key string) (result string, content []byte, err error) {
+	var row struct {
+		Result  string `db:"result"`
+		Content []byte `db:"content"`
 	}
-	return result, err
+	err = q.one(ctx, &row, `SELECT result, content FROM form_keys WHERE key = ?`, key)
+	if errors.Is(err, ErrNone) {
+		return "", nil, nil
+	}
+	return row.Result, row.Content, err
 }
 
-// AddFormKey keeps what a form answered, and forgets those older than before.
-func (q Q) AddFormKey(ctx context.Context, key, result string, now, before int64) error {
+// AddFormKey keeps what a form said and answered, and forgets those older than before.
+func (q Q) AddFormKey(ctx context.Context, key, result string, content []byte, now, before int64) error {
 	if _, err := q.exec(ctx, `DELETE FROM form_keys WHERE made < ?`, before); err != nil {
 		return err
 	}
-	_, err := q.exec(ctx, `INSERT INTO form_keys (key, result, made) VALUES (?, ?, ?)`, key, result, now)
+	_, err := q.exec(ctx, `INSERT INTO form_keys (key, result, content, made) VALUES (?, ?, ?, ?)`, key, result, content, now)
 	return err
 }

@@ -28,6 +28,9 @@ CREATE TABLE plans_behind (
   why  TEXT NOT NULL DEFAULT ''
 ) STRICT, WITHOUT ROWID;
 
+-- What a form said that was posted under a key: the same key with other content is another form.
+ALTER TABLE form_keys ADD COLUMN content BLOB;
+
 -- What is read next: what has new events, then what an older fold read, dog by dog.
 DROP INDEX sessions_stale;
 CREATE INDEX sessions_stale ON sessions (fold, dog, opened) WHERE stale = 1;

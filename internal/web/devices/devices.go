@@ -3,6 +3,7 @@ package devices
 
 import (
 	"embed"
+	"errors"
 	"html/template"
 	"strings"
 
@@ -121,7 +122,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	})
 	app.Get("/pair/:code", func(c fiber.Ctx) error {
 		who, err := p.Paired(c.Context(), c.Params("code"))
-		if err == practice.ErrNotFound {
+		if errors.Is(err, practice.ErrNotFound) {
 			return knock(c, fiber.StatusNotFound, signIn{}, shell.Form{Typed: practice.Typed{}, Problems: map[string]string{"code": "This code was used, or is older than ten minutes. Make another one on the laptop."}})
 		}
 		if err != nil {

@@ -116,11 +116,11 @@ func (s screen) showNew(c fiber.Ctx) error {
 }
 
 func (s screen) showEdit(c fiber.Ctx) error {
-	typed, err := s.p.DogForm(c.Context(), c.Params("id"))
+	typed, wrong, err := s.p.DogForm(c.Context(), c.Params("id"))
 	if err != nil {
 		return err
 	}
-	return s.renderForm(c, fiber.StatusOK, c.Params("id"), shell.Form{Typed: typed})
+	return s.renderForm(c, fiber.StatusOK, c.Params("id"), shell.Form{Typed: typed, Problems: wrong})
 }
 
 func (s screen) add(c fiber.Ctx) error {

@@ -4,6 +4,7 @@ package review
 import (
 	"embed"
 	"errors"
+	"slices"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -28,9 +29,10 @@ type page struct {
 	Sources      []string
 	Afters       []string
 	TagEdit      shell.Form
-	From         int  // the first trial that is shown, 0 on the first page
-	All          bool // a page of trials is shown, not only the first few
-	Drawn        bool // not too many trials for a picture
+	Correct      shell.Form // of a trial, where it could not be saved
+	From         int        // the first trial that is shown, 0 on the first page
+	All          bool       // a page of trials is shown, not only the first few
+	Drawn        bool       // not too many trials for a picture
 }
 
 // Bounds of what stands on the page; the session's log and its files have everything.
@@ -59,6 +61,12 @@ func (pg page) Folded() int {
 	return len(pg.Table)
 }
 
+// pageOf is the first trial of the page that a trial stands on.
+func (pg page) pageOf(trial string) int {
+	at := slices.IndexFunc(pg.Table, func(row lookback.TrialLine) bool { return row.ID == trial })
+	return max(0, at) / trialsPaged * trialsPaged
+}
+
 // Next is the first trial of the next page, 0 on the last.
 func (pg page) Next() int {
 	if next := pg.From + trialsPaged; pg.All && next < len(pg.Table) {
@@ -83,7 +91,7 @@ func (pg page) Earlier() int {
 // Mount puts the page under /sessions/:id.
 func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	tpl, logPage := sh.Page(templates, "review.html"), sh.Page(templates, "log.html")
-	show := func(c fiber.Ctx, status int, tags *shell.Form) error {
+	show := func(c fiber.Ctx, status int, change func(*page)) error {
 		v, err := p.Review(c.Context(), c.Params("id"))
 		if errors.Is(err, practice.ErrAside) {
 			return shell.See(c, "/sessions/"+c.Params("id")+"/log")
@@ -98,12 +106,10 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		if pg.Drawn {
 			pg.Wide, pg.Narrow = figures.DrawStrip(1100, strip(v)), figures.DrawStrip(358, strip(v))
 		}
-		if tags != nil {
-			pg.TagEdit = *tags
-		}
+		change(&pg)
 		return sh.Render(c, tpl, status, shell.View{Title: v.Skill + ", " + v.Day, Nav: "dogs", V: pg})
 	}
-	app.Get("/sessions/:id", func(c fiber.Ctx) error { return show(c, fiber.StatusOK, nil) })
+	app.Get("/sessions/:id", func(c fiber.Ctx) error { return show(c, fiber.StatusOK, func(*page) {}) })
 	app.Get("/sessions/:id/trials.csv", func(c fiber.Ctx) error {
 		v, err := p.Review(c.Context(), c.Params("id"))
 		if err != nil {
@@ -128,7 +134,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		typed := shell.Typed(c)
 		err := p.Tag(c.Context(), c.Params("id"), typed)
 		if form, status, ok := shell.Problems(typed, err); ok {
-			return show(c, status, &form)
+			return show(c, status, func(pg *page) { pg.TagEdit = form })
 		}
 		if err != nil {
 			return err
@@ -136,12 +142,10 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		return shell.See(c, "/sessions/"+c.Params("id")+"#tags")
 	})
 	app.Post("/sessions/:id/correct", func(c fiber.Ctx) error {
-		var invalid *practice.Invalid
-		err := p.Correct(c.Context(), c.Params("id"), shell.Typed(c))
-		if errors.As(err, &invalid) {
-			for _, text := range invalid.Problems {
-				return fiber.NewError(fiber.StatusUnprocessableEntity, text)
-			}
+		typed := shell.Typed(c)
+		err := p.Correct(c.Context(), c.Params("id"), typed)
+		if form, status, ok := shell.Problems(typed, err); ok {
+			return show(c, status, func(pg *page) { pg.Correct, pg.All, pg.From = form, true, pg.pageOf(typed.Text("trial")) })
 		}
 		if err != nil {
 			return err

@@ -58,6 +58,7 @@ type rewardsPage struct {
 	Add      shell.Form
 	Test     shell.Form
 	TodayAt  []shell.Option
+	Today    shell.Form // what differs today, where it could not be saved
 	JustPut  string
 	OpenTest bool
 }
@@ -76,6 +77,8 @@ func (s screen) showRewards(c fiber.Ctx, status int, which string, form shell.Fo
 	switch which {
 	case "new":
 		pg.Add = form
+	case "today":
+		pg.Today = form
 	case "test":
 		pg.Test, pg.OpenTest = form, true
 	}
@@ -112,7 +115,12 @@ func (s screen) save(c fiber.Ctx) error {
 }
 
 func (s screen) today(c fiber.Ctx) error {
-	if err := s.p.SetRewardToday(c.Context(), c.Params("id"), shell.Typed(c)); err != nil {
+	typed := shell.Typed(c)
+	err := s.p.SetRewardToday(c.Context(), c.Params("id"), typed)
+	if form, status, ok := shell.Problems(typed, err); ok {
+		return s.showRewards(c, status, "today", form)
+	}
+	if err != nil {
 		return err
 	}
 	return shell.See(c, "/dogs/"+c.Params("id")+"/rewards")

@@ -1,6 +1,6 @@
 // The board of a running session: a press, what it leads to, the log that keeps it, and the screen. Whoever wants to
 // leave says so by the event "leave", with the reason where there is one.
-import { $, broken, drawView, root, show } from "./draw.js";
+import { $, broken, drawView, failed, root, show } from "./draw.js";
 import { dated } from "./packs.js";
 import { now, state } from "./state.js";
 
@@ -81,8 +81,12 @@ export function tick() {
     if ($("board").hidden || mine !== ticking) return;
     if (time - last > 90 && !state.reading) {
       last = time;
-      const { view } = await state.core.ask("view", null, now());
-      draw(view);
+      try {
+        const { view } = await state.core.ask("view", null, now());
+        draw(view);
+      } catch (error) {
+        failed(error);
+      }
     }
     requestAnimationFrame(frame);
   };

@@ -1,6 +1,6 @@
 // After a block: what is asked then, what comes next, and the end.
 import { board, happened } from "./board.js";
-import { $, broken, root, show, text } from "./draw.js";
+import { $, on, root, show, text } from "./draw.js";
 import { chips, options, problem } from "./form.js";
 import { dated, fetchPack } from "./packs.js";
 import { choice } from "./setup.js";
@@ -60,8 +60,8 @@ async function close(end) {
 
 // ends puts the session by as over.
 export async function ends() {
+  await state.keep.put("sessions", { ...state.session, ended: true });
   state.session.ended = true;
-  await state.keep.put("sessions", state.session);
   await leaves();
   over();
 }
@@ -71,10 +71,11 @@ export async function takes(plan) {
   let pack = await fetchPack(plan).catch(() => null);
   if (!pack && plan !== state.session.plan) pack = (state.session.all || []).find((p) => p.plan === plan) || (await state.keep.get("packs", plan));
   if (!pack) return;
-  state.session.packs.push(pack);
-  state.session.plan = plan;
-  await state.keep.put("sessions", state.session);
+  // Nothing is switched before the core has taken the pack and the session is kept with it.
   await state.core.ask("renew", dated(pack), now());
+  const next = { ...state.session, packs: [...state.session.packs, pack], plan };
+  await state.keep.put("sessions", next);
+  Object.assign(state.session, next);
 }
 
 // another begins the next block, on the newest version of its plan where the server can be asked; of a planned
@@ -109,12 +110,12 @@ export async function over() {
   $("over-title").focus();
 }
 
-$("part").addEventListener("change", onward);
-$("end").addEventListener("click", () => (state.view.helps ? location.assign("/") : closing().catch(broken)));
-$("closing-back").addEventListener("click", board);
-$("closing-another").addEventListener("click", () => close(false).catch(broken));
-$("closing-end").addEventListener("click", () => close(true).catch(broken));
-root.addEventListener("leave", ({ detail }) => {
+on($("part"), "change", onward);
+on($("end"), "click", () => (state.view.helps ? location.assign("/") : closing()));
+on($("closing-back"), "click", board);
+on($("closing-another"), "click", () => close(false));
+on($("closing-end"), "click", () => close(true));
+on(root, "leave", ({ detail }) => {
   if (detail) $("reason").value = detail;
-  closing().catch(broken);
+  return closing();
 });

@@ -24,6 +24,25 @@ export function message(title, text) {
   show("message");
 }
 
+// failed says that something did not work; what is on the screen stays, and can be tried again.
+export function failed(error) {
+  text("trouble-text", `That did not work, and nothing was changed by it. Try again. (${error.message})`);
+  $("trouble").hidden = false;
+}
+
+// heard makes a listener of a handler: where it fails, that is shown.
+export const heard = (handler) => async (event) => {
+  $("trouble").hidden = true;
+  try {
+    await handler(event);
+  } catch (error) {
+    failed(error);
+  }
+};
+
+// on listens to one event of one element; where its handler fails, that is shown.
+export const on = (node, event, handler) => node.addEventListener(event, heard(handler));
+
 export function broken(error) {
   message("This page has to be opened anew", `What was logged is kept on this device. (${error.message})`);
 }

@@ -1,5 +1,5 @@
 // How keys are pressed: by a thumb, on a keyboard, on a remote that acts as one, or on the simulated remote.
-import { $, root } from "./draw.js";
+import { $, failed, root } from "./draw.js";
 
 const usual = {
   " ": "main", 0: "void", p: "pay", z: "undo", b: "break", ArrowDown: "easier", ArrowUp: "harder", c: "cue", o: "offer", l: "left", f: "refused", n: "note",
@@ -93,7 +93,7 @@ let learnt = () => {};
 function learn(event) {
   event.preventDefault();
   event.stopPropagation();
-  learnt(event.key);
+  Promise.resolve(learnt(event.key)).catch(failed);
 }
 
 const named = (key) => (key === " " ? "Space" : key);

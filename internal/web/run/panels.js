@@ -2,7 +2,7 @@
 // the way out, and how the screen is. Each asks the core and shows what it answers.
 import { board, happened, press, tick } from "./board.js";
 import { takes } from "./closing.js";
-import { $, broken, panel, root, show, text } from "./draw.js";
+import { $, failed, on, panel, root, show, text } from "./draw.js";
 import { item, options, problem } from "./form.js";
 import { dated } from "./packs.js";
 import { choice } from "./setup.js";
@@ -22,14 +22,14 @@ export function note(open) {
   $("note-text").focus();
 }
 
-$("reckoning").addEventListener("toggle", async () => {
+on($("reckoning"), "toggle", async () => {
   if (!$("reckoning").open) return;
   const { lines } = await state.core.ask("reckoning", null, now());
   $("reckoning-lines").replaceChildren(...(lines || []).map((line) => item(line)));
 });
 
 // More keys: what is in the hand, who handles, and what was behind the last one.
-root.querySelector(".more").addEventListener("toggle", async () => {
+on(root.querySelector(".more"), "toggle", async () => {
   if (!root.querySelector(".more").open || !state.session) return;
   const { setup: s } = await state.core.ask("setup", choice(), now());
   const foods = s.foods || [];
@@ -39,19 +39,24 @@ root.querySelector(".more").addEventListener("toggle", async () => {
   for (const select of root.querySelectorAll("[data-tell]")) select.value = "";
   $("tells-care").hidden = true;
 });
-$("hand").addEventListener("change", () => keep("food", $("hand").value).catch(broken));
-$("holds").addEventListener("change", async () => {
-  state.session.handler = $("holds").value; // of the trials from here on; who logs stays the same
-  await state.keep.put("sessions", state.session);
+on($("hand"), "change", () => keep("food", $("hand").value));
+on($("holds"), "change", async () => {
+  // Of the trials from here on; who logs stays the same. Nothing is switched before it is kept.
+  const next = { ...state.session, handler: $("holds").value };
+  await state.keep.put("sessions", next).catch((error) => {
+    $("holds").value = state.session.handler;
+    throw error;
+  });
+  state.session.handler = next.handler;
 });
 for (const select of root.querySelectorAll("[data-tell]")) {
-  select.addEventListener("change", () => {
+  on(select, "change", () => {
     if (select.id === "tell-after") $("tells-care").hidden = !("care" in select.selectedOptions[0].dataset);
-    keep("tell", { what: select.dataset.tell, value: select.value }).catch(broken);
+    return keep("tell", { what: select.dataset.tell, value: select.value });
   });
 }
 for (const key of root.querySelectorAll("[data-tells]")) {
-  key.addEventListener("click", async () => {
+  on(key, "click", async () => {
     await keep("tell", { what: "broke", value: key.dataset.tells });
     await keep("tell", { what: "source", value: "set-up" });
     root.querySelector(".more").open = false;
@@ -69,24 +74,24 @@ const pick = async (event) => {
   await state.core.ask("arm", { site: spot.dataset.site, done }, now());
 };
 for (const id of ["body", "site-others"]) {
-  for (const way of ["pointerdown", "click", "keydown"]) $(id).addEventListener(way, pick);
+  for (const way of ["pointerdown", "click", "keydown"]) on($(id), way, pick);
 }
 
-$("note-open").addEventListener("click", () => note($("note").hidden));
-$("note-drop").addEventListener("click", () => note(false));
-$("note-save").addEventListener("click", async () => {
+on($("note-open"), "click", () => note($("note").hidden));
+on($("note-drop"), "click", () => note(false));
+on($("note-save"), "click", async () => {
   const wrong = await keep("note", $("note-text").value);
   problem($("note"), wrong);
   if (wrong) return;
   $("note-text").value = "";
   note(false);
 });
-$("left").addEventListener("input", async () => {
+on($("left"), "input", async () => {
   const { hint } = await state.core.ask("check", $("left").value, now());
   text("closing-pieces", hint || "");
 });
 
-$("turn-open").addEventListener("click", async () => {
+on($("turn-open"), "click", async () => {
   const { rows } = await state.core.ask("list", (await state.keep.all("packs")).map(dated), 0);
   const list = (rows || []).filter((row) => row.plan !== state.session.plan);
   options($("turn-with"), list.map((row) => ({ id: row.plan, name: `${row.dog} · ${row.skill}` })), (list[0] || {}).plan || "");
@@ -95,13 +100,13 @@ $("turn-open").addEventListener("click", async () => {
   $("turn-steps").disabled = !(state.view.off || []).every((key) => key !== "alternate");
   panel("turn");
 });
-$("turn-back").addEventListener("click", board);
-$("turn-steps").addEventListener("click", () => {
+on($("turn-back"), "click", board);
+on($("turn-steps"), "click", () => {
   root.querySelector(".more").open = false;
   board();
   press("alternate");
 });
-$("turn-begin").addEventListener("click", async () => {
+on($("turn-begin"), "click", async () => {
   const t = now();
   await takes($("turn-with").value);
   const answer = await state.core.ask("begin", { ...choice(), step: "", mode: "train", food: "", with: true }, t);
@@ -112,9 +117,9 @@ $("turn-begin").addEventListener("click", async () => {
   board();
 });
 
-$("tally-open").addEventListener("click", () => panel("tally"));
-$("tally-back").addEventListener("click", board);
-$("tally-keep").addEventListener("click", async () => {
+on($("tally-open"), "click", () => panel("tally"));
+on($("tally-back"), "click", board);
+on($("tally-keep"), "click", async () => {
   const fields = ["met", "late", "helped", "missed"];
   const wrong = await keep("tally", Object.fromEntries(fields.map((f) => [f, $(`tally-${f}`).value])));
   problem($("tally"), wrong);
@@ -124,24 +129,25 @@ $("tally-keep").addEventListener("click", async () => {
   board();
 });
 
-$("exit").addEventListener("click", async () => {
-  const { lines } = await state.core.ask("exits", null, now());
+on($("exit"), "click", async () => {
+  // The way out opens whatever happens: only its lines may be missing.
+  const { lines } = await state.core.ask("exits", null, now()).catch((error) => (failed(error), {}));
   $("exits-lines").replaceChildren(...(lines || []).map((line) => item(line)));
   const off = new Set(state.view.off || []);
   for (const key of document.querySelectorAll("[data-exit]")) key.disabled = off.has(key.dataset.exit);
   panel("exits");
 });
 for (const key of document.querySelectorAll("[data-exit]")) {
-  key.addEventListener("click", () => {
+  on(key, "click", () => {
     if (key.dataset.exit === "stop") return root.dispatchEvent(new CustomEvent("leave", { detail: "stop" }));
     board();
     if (key.dataset.exit) press(key.dataset.exit);
   });
 }
 
-$("ways-open").addEventListener("click", () => panel("ways"));
-$("ways-back").addEventListener("click", board);
-$("pocket-on").addEventListener("click", () => {
+on($("ways-open"), "click", () => panel("ways"));
+on($("ways-back"), "click", board);
+on($("pocket-on"), "click", () => {
   show("board", "pocket");
   tick();
 });

@@ -6,7 +6,7 @@ import { drawCarried } from "./carried.js";
 import { ends, over } from "./closing.js";
 import { Core } from "./core.js";
 import { Keep, uuid } from "./db.js";
-import { $, broken, message, panel, root, show } from "./draw.js";
+import { $, broken, heard, message, on, panel, root, show } from "./draw.js";
 import { register } from "./field.js";
 import { options, problem, stepped } from "./form.js";
 import { hands, remote } from "./hands.js";
@@ -47,7 +47,7 @@ async function comesIn(id) {
   $("join-dog").textContent = joined.dog;
   options($("join-by"), joined.packs[0].people || [], joined.packs[0].person);
   panel("join");
-  $("join-in").onclick = async () => {
+  $("join-in").onclick = heard(async () => {
     const at = Date.now();
     const packs = joined.packs.map((pack) => ({ ...pack, at }));
     state.session = { id, plan: joined.plan, packs, all: packs, by: $("join-by").value, handler: packs[0].person, wall: at, seen: 0 };
@@ -58,7 +58,7 @@ async function comesIn(id) {
     await happened([{ kind: "join", data: { offset: 0 } }], now());
     hold();
     board();
-  };
+  });
 }
 
 async function begin(pack, planned) {
@@ -77,6 +77,9 @@ async function begin(pack, planned) {
     await beside();
     hold();
     board();
+  } catch (error) {
+    if ($("board").hidden) state.session = null; // it has not begun
+    throw error;
   } finally {
     state.busy = false;
   }
@@ -171,10 +174,10 @@ async function start() {
     if (!pack) return message("No signal", "This has not been loaded on this device yet. Open Today once with a signal.");
   }
   await prepare(pack, planned);
-  $("begin").addEventListener("click", () => begin(pack, planned).catch(broken));
+  on($("begin"), "click", () => begin(pack, planned));
 }
 
-$("take-over").addEventListener("click", () => resume(state.session, true).catch(broken));
+on($("take-over"), "click", () => resume(state.session, true));
 
 stepped(root);
 hands({ press, note, running: () => !$("board").hidden });

@@ -1,6 +1,6 @@
 // What the phone does beside drawing: sounds, a buzz, a voice, a beat, light, and a screen that stays awake. Each can
 // be turned off; what is told is what the core says.
-import { $, root } from "./draw.js";
+import { $, on, root } from "./draw.js";
 
 // Frequency in Hz and length in s of what is heard, and the buzz in ms.
 const signs = {
@@ -20,7 +20,7 @@ export class Senses {
       const way = field.dataset.way;
       if (field.type === "checkbox") field.checked = senses.own[way];
       else field.value = senses.own[way];
-      field.addEventListener("change", () => senses.set(way, field.type === "checkbox" ? field.checked : field.value));
+      on(field, "change", () => senses.set(way, field.type === "checkbox" ? field.checked : field.value));
     }
     senses.light();
     document.addEventListener("visibilitychange", () => {
@@ -30,9 +30,9 @@ export class Senses {
   }
 
   async set(way, value) {
+    await this.keep.put("meta", { name: "ways", ...this.own, [way]: value });
     this.own[way] = value;
     this.light();
-    await this.keep.put("meta", { name: "ways", ...this.own });
   }
 
   light() {

@@ -1,5 +1,5 @@
 // Before a session: what the choices made so far lead to.
-import { $, broken, show, text } from "./draw.js";
+import { $, on, show, text } from "./draw.js";
 import { chips, item, options } from "./form.js";
 import { dated } from "./packs.js";
 import { state } from "./state.js";
@@ -58,6 +58,6 @@ export async function prepare(pack, planned) {
 
 const changed = (event) => {
   if (event.target.id === "start-step" || event.target.id === "food") event.target.dataset.own = event.target.value;
-  setup().catch(broken);
+  return setup();
 };
-for (const id of ["place", "handler", "start-step", "mode", "food", "how-words"]) $(id).addEventListener("change", changed);
+for (const id of ["place", "handler", "start-step", "mode", "food", "how-words"]) on($(id), "change", changed);

@@ -5,6 +5,8 @@ import (
 	"context"
 	"errors"
 	"log/slog"
+	"maps"
+	"slices"
 	"strings"
 	"time"
 
@@ -43,6 +45,7 @@ var unsaved = []struct {
 	{practice.ErrDamaged, fiber.StatusServiceUnavailable, "The database file is damaged, so nothing was saved. Stop Patient Fox and start it again: it says which copies there are."},
 	{practice.ErrBusy, fiber.StatusServiceUnavailable, "Another program keeps the database to itself, so nothing was saved. Try again in a moment."},
 	{practice.ErrQueue, fiber.StatusServiceUnavailable, "Ten computations wait already. Wait until some of them are done, then begin this one."},
+	{practice.ErrSaved, fiber.StatusConflict, "This form was saved before, and says something else now. Nothing of it was saved. Save once more to keep this as well."},
 	{practice.ErrBehind, fiber.StatusServiceUnavailable, "The sessions that this rests on are being read anew. It is there in a moment."},
 }
 
@@ -65,6 +68,8 @@ func whyUnsaved(err error) (text string, status int) {
 func (s *Shell) Fail(c fiber.Ctx, err error) error {
 	status := fiber.StatusInternalServerError
 	var known *fiber.Error
+	var invalid *practice.Invalid
+	var conflict *practice.Conflict
 	f := failure{ID: RequestID(c), Back: "/"}
 	switch {
 	case errors.Is(err, practice.ErrNotFound):
@@ -80,6 +85,14 @@ func (s *Shell) Fail(c fiber.Ctx, err error) error {
 		}
 	case errors.Is(err, context.DeadlineExceeded):
 		status = fiber.StatusServiceUnavailable
+	case errors.As(err, &invalid):
+		var texts []string
+		for _, field := range slices.Sorted(maps.Keys(invalid.Problems)) {
+			texts = append(texts, invalid.Problems[field])
+		}
+		status, f.Text = fiber.StatusUnprocessableEntity, strings.Join(texts, " ")
+	case errors.As(err, &conflict):
+		status, f.Text = fiber.StatusConflict, "Somebody changed this meanwhile. Go back, reload the page, and try again."
 	case errors.As(err, &known):
 		status = known.Code
 		if texts[status] == "" {
