@@ -1,12 +1,20 @@
 package e2e_test
 
 import (
-	"crypto/sha256"
+	"crypto/ecdsa"
+	"crypto/elliptic"
+	"crypto/rand"
 	"crypto/tls"
 	"crypto/x509"
-	"encoding/base64"
+	"fmt"
 	"io"
+	"math/big"
+	"net"
 	"net/http"
+	"net/http/httptest"
+	"net/url"
+	"path/filepath"
+	"runtime"
 	"strings"
 	"testing"
 	"time"
@@ -58,8 +66,8 @@ func TestAPhoneIsLetInByACodeAndPutOutAgain(t *testing.T) {
 	people, err := s.Devices(ctx)
 	require.NoError(t, err)
 	me := people.People[0].ID
-	require.NoError(t, s.SetPassword(ctx, map[string]string{"person": me, "password": "kelp and rope", "again": "kelp and rope"}))
-	laptop.Choose("#f-person", "Trainer")
+	require.NoError(t, s.SetPassword(ctx, "", map[string]string{"person": me, "password": "kelp and rope", "again": "kelp and rope"}))
+	laptop.Fill("#f-name", "trainer")
 	laptop.Fill("#f-password", "kelp and rope")
 	laptop.Follow(`form:has(#f-password) button`)
 	laptop.See("Tansy")
@@ -105,27 +113,27 @@ func TestAPhoneWorksWithoutASignalOverOurOwnCertificate(t *testing.T) {
 	t.Parallel()
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "0.5, 1, 2")
-	ca, err := ownca.Open(t.TempDir(), time.Now())
+	folder := t.TempDir()
+	ca, err := ownca.Open(folder, ownca.OwnNames(), time.Now())
 	require.NoError(t, err)
-	cert, err := ca.Certificate(ownca.OwnNames(), time.Now())
-	require.NoError(t, err)
-	leaf, err := x509.ParseCertificate(cert.Certificate[0])
-	require.NoError(t, err)
-	key := sha256.Sum256(leaf.RawSubjectPublicKeyInfo)
-	trusting, err := browser.Start(base64.StdEncoding.EncodeToString(key[:]))
+	trusting, err := browser.Trusting(t.TempDir(), ca.PEM)
 	require.NoError(t, err)
 	t.Cleanup(trusting.Close)
 
-	s := &server{Opened: o, t: t, Addr: outside(t) + ":0", With: web.Options{SignIn: true, CA: ca.PEM}, TLS: &tls.Config{Certificates: []tls.Certificate{cert}, MinVersion: tls.VersionTLS12}}
+	s := &server{
+		Opened: o, t: t, Addr: "127.0.0.1:0", With: web.Options{SignIn: true, CA: ca.PEM, Print: ca.Fingerprint()},
+		TLS: &tls.Config{GetCertificate: ca.Source(ownca.OwnNames, time.Now), MinVersion: tls.VersionTLS12},
+	}
 	s.Start()
 	t.Cleanup(s.Stop)
 	people, err := s.Devices(ctx)
 	require.NoError(t, err)
-	require.NoError(t, s.SetPassword(ctx, map[string]string{"person": people.People[0].ID, "password": "kelp and rope", "again": "kelp and rope"}))
+	require.NoError(t, s.SetPassword(ctx, "", map[string]string{"person": people.People[0].ID, "password": "kelp and rope", "again": "kelp and rope"}))
 	p := s.pageOf(trusting, "https", browser.Phone)
 	p.Go("/signin")
 	require.True(t, browser.Get[bool](p, `document.querySelector("[data-plain]").hidden`), "nothing stands against work without a signal")
-	p.Choose("#f-person", "Trainer")
+	p.See(ca.Fingerprint())
+	p.Fill("#f-name", "Trainer")
 	p.Fill("#f-password", "kelp and rope")
 	p.Follow(`form:has(#f-password) button`)
 	carry(p)
@@ -140,4 +148,63 @@ func TestAPhoneWorksWithoutASignalOverOurOwnCertificate(t *testing.T) {
 	v, err := s.Sessions(ctx, dog, "")
 	require.NoError(t, err)
 	require.Len(t, v.Sessions, 1)
+}
+
+// A browser that trusts the practice's root takes it for no other site's, whoever holds what is kept on the machine.
+func TestTheAuthorityIsTrustedForNoOtherSite(t *testing.T) {
+	t.Parallel()
+	folder := t.TempDir()
+	ca, err := ownca.Open(folder, []string{"localhost"}, time.Now())
+	require.NoError(t, err)
+	trusting, err := browser.Trusting(t.TempDir(), ca.PEM)
+	require.NoError(t, err)
+	t.Cleanup(trusting.Close)
+	stolen, err := tls.LoadX509KeyPair(filepath.Join(folder, "intermediate.pem"), filepath.Join(folder, "intermediate.key"))
+	require.NoError(t, err)
+	for name, trusted := range map[string]bool{"127.0.0.1": true, "bank.localtest": false} {
+		leaf := forged(t, stolen, name)
+		server := httptest.NewUnstartedServer(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, "<p>here it is</p>") }))
+		server.TLS = &tls.Config{Certificates: []tls.Certificate{leaf}}
+		server.StartTLS()
+		t.Cleanup(server.Close)
+		said := ""
+		p := trusting.Page("https://"+net.JoinHostPort(name, port(t, server.URL)), browser.Laptop, func(format string, args ...any) { said = fmt.Sprintf(format, args...); runtime.Goexit() })
+		t.Cleanup(p.Close)
+		done := make(chan struct{})
+		go func() {
+			defer close(done)
+			p.Go("/")
+			p.See("here it is")
+		}()
+		<-done
+		if trusted {
+			require.Empty(t, said, name)
+		} else {
+			require.Contains(t, said, "ERR_CERT", name)
+		}
+	}
+}
+
+func port(t *testing.T, address string) string {
+	u, err := url.Parse(address)
+	require.NoError(t, err)
+	return u.Port()
+}
+
+// forged makes a certificate for any name with an authority's key, as a thief would.
+func forged(t *testing.T, authority tls.Certificate, name string) tls.Certificate {
+	key, err := ecdsa.GenerateKey(elliptic.P256(), rand.Reader)
+	require.NoError(t, err)
+	template := &x509.Certificate{
+		SerialNumber: big.NewInt(time.Now().UnixNano()), NotBefore: time.Now().Add(-time.Hour), NotAfter: time.Now().Add(24 * time.Hour),
+		KeyUsage: x509.KeyUsageDigitalSignature, ExtKeyUsage: []x509.ExtKeyUsage{x509.ExtKeyUsageServerAuth},
+	}
+	if ip := net.ParseIP(name); ip != nil {
+		template.IPAddresses = []net.IP{ip}
+	} else {
+		template.DNSNames = []string{name}
+	}
+	der, err := x509.CreateCertificate(rand.Reader, template, authority.Leaf, &key.PublicKey, authority.PrivateKey)
+	require.NoError(t, err)
+	return tls.Certificate{Certificate: [][]byte{der, authority.Leaf.Raw}, PrivateKey: key}
 }

@@ -22,6 +22,7 @@ install_tools() {
   need node nodejs npm
   need npm npm
   need chromium chromium
+  need certutil libnss3-tools
 }
 
 install_node_packages() {

@@ -109,6 +109,12 @@ func command() *cobra.Command {
 		&cobra.Command{Use: "make-large", Short: "Make a large practice, for measuring, and print its file", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
 			return o.large(c.Context(), c.OutOrStdout(), c.ErrOrStderr())
 		}},
+		&cobra.Command{Use: "pair [name]", Short: "Print a code that lets one device in, within ten minutes", Args: cobra.MaximumNArgs(1), RunE: func(c *cobra.Command, args []string) error {
+			return o.pair(c.Context(), args, c.OutOrStdout())
+		}},
+		&cobra.Command{Use: "forget-password name", Short: "Take somebody's password away, and sign their devices out", Args: cobra.ExactArgs(1), RunE: func(c *cobra.Command, args []string) error {
+			return o.forgetPassword(c.Context(), args[0], c.OutOrStdout())
+		}},
 		&cobra.Command{Use: "rebuild [database]", Short: "Derive everything anew from the events, and say whether it was equal", Args: cobra.MaximumNArgs(1), RunE: func(c *cobra.Command, args []string) error {
 			path := filepath.Join(o.data, "practice.db")
 			if len(args) == 1 {
@@ -235,7 +241,8 @@ func (o options) serve(ctx context.Context, path string, out io.Writer) (err err
 	}()
 	keeping.Go(func() { p.KeepUp(background) })
 	app, err := web.New(ctx, p, web.Options{
-		Log: log, Hosts: append(o.hosts, secure.names...), SignIn: reached, PublicURL: o.publicURL(reached, secure), CA: secure.ca,
+		Log: log, Hosts: append(o.hosts, secure.names...), SignIn: reached, PublicURL: o.publicURL(reached, secure), CA: secure.ca, Print: secure.print,
+		HSTS: o.public != "" && o.cert != "",
 	})
 	if err != nil {
 		return err

@@ -7,16 +7,19 @@ import (
 	"net"
 	"os"
 	"path/filepath"
+	"slices"
 
 	"patientfox/internal/ownca"
 )
 
 // secured is how the server speaks https, nil config where it does not.
 type secured struct {
-	config *tls.Config
-	ca     []byte   // PEM, where the certificate was made here
-	names  []string // under which this machine is reached
-	print  string   // the certificate's fingerprint
+	config  *tls.Config
+	ca      []byte   // PEM, where the certificate was made here
+	names   []string // under which this machine is reached
+	print   string   // the certificate's fingerprint
+	fresh   bool     // it was made just now
+	outside []string // names that it cannot speak for
 }
 
 // secured reads the certificate given, or makes one.
@@ -35,14 +38,18 @@ func (o options) secured() (s secured, err error) {
 		if err != nil {
 			return s, err
 		}
-		ca, err := ownca.Open(filepath.Join(o.data, "tls"), now())
+		names := func() []string { return append(ownca.OwnNames(), o.hosts...) }
+		ca, err := ownca.Open(filepath.Join(o.data, "tls"), names(), now())
 		if err != nil {
 			return s, err
 		}
-		if cert, err = ca.Certificate(append(ownca.OwnNames(), o.hosts...), now()); err != nil {
-			return s, err
+		for _, name := range names() {
+			if !ca.Speaks(name) {
+				s.outside = append(s.outside, name)
+			}
 		}
-		s.ca, s.print = ca.PEM, ca.Fingerprint()
+		s.ca, s.print, s.fresh = ca.PEM, ca.Fingerprint(), ca.New
+		s.config = &tls.Config{GetCertificate: ca.Source(names, now), MinVersion: tls.VersionTLS12}
 	case o.tls != "":
 		return s, fmt.Errorf("--tls takes self; a certificate of your own is given by --tls-cert and --tls-key")
 	default:
@@ -51,7 +58,9 @@ func (o options) secured() (s secured, err error) {
 	if host, err := os.Hostname(); err == nil {
 		s.names = []string{host, host + ".local"}
 	}
-	s.config = &tls.Config{Certificates: []tls.Certificate{cert}, MinVersion: tls.VersionTLS12}
+	if s.config == nil {
+		s.config = &tls.Config{Certificates: []tls.Certificate{cert}, MinVersion: tls.VersionTLS12}
+	}
 	return s, nil
 }
 
@@ -66,7 +75,7 @@ func (o options) publicURL(reached bool, s secured) string {
 	}
 	if ip := net.ParseIP(host); host == "" || ip != nil && ip.IsUnspecified() {
 		for _, name := range ownca.OwnNames() {
-			if ip := net.ParseIP(name); ip != nil && !ip.IsLoopback() && ip.To4() != nil {
+			if ip := net.ParseIP(name); ip != nil && !ip.IsLoopback() && ip.To4() != nil && !slices.Contains(s.outside, name) {
 				host = name
 				break
 			}
@@ -84,11 +93,17 @@ func (o options) reachedBy(out io.Writer, reached bool, s secured) {
 	if !reached {
 		return
 	}
-	fmt.Fprintf(out, "Phones reach it at %s: let them in under Settings, Phones and other devices.\n", o.publicURL(reached, s))
+	fmt.Fprintf(out, "Phones reach it at %s. Every browser has to be paired once, this machine's own too:\npatientfox pair makes a code on the terminal, and so does Settings, Phones and other devices.\n", o.publicURL(reached, s))
 	switch {
 	case s.config == nil:
 		fmt.Fprintln(out, "This is plain http: a phone's browser refuses to work without a signal, and whoever shares the network can read along. Use --tls self, or --tls-cert and --tls-key.")
 	case s.ca != nil:
-		fmt.Fprintf(out, "Each phone has to trust its certificate once: open /ca.pem there. Its SHA-256 is\n%s\n", s.print)
+		if s.fresh {
+			fmt.Fprintln(out, "Its certificate is new. A phone that trusted an older one of Patient Fox should remove that one.")
+		}
+		fmt.Fprintf(out, "Each phone has to trust its certificate once: open /signin there. Its SHA-256 is\n%s\n", s.print)
+		for _, name := range s.outside {
+			fmt.Fprintf(out, "It cannot speak for %s, which it did not know when it was made. Move the folder tls away to have it made anew; phones have to trust it anew then.\n", name)
+		}
 	}
 }

@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"regexp"
 	"strings"
@@ -30,16 +31,34 @@ type Browser struct {
 	close []context.CancelFunc
 }
 
-// Start starts Chromium, or says why it cannot. It trusts servers with these public keys: SHA-256 of each in Base64, as a
-// phone does that was told to.
-func Start(trusted ...string) (*Browser, error) {
+// Start starts Chromium, or says why it cannot.
+func Start() (*Browser, error) { return start() }
+
+// Trusting starts one that trusts an authority, as a phone does that was told to: its certificate is put where this system's
+// own are (a home of its own, and certutil).
+func Trusting(home string, root []byte) (*Browser, error) {
+	store := filepath.Join(home, ".pki", "nssdb")
+	if err := os.MkdirAll(store, 0o700); err != nil {
+		return nil, err
+	}
+	file := filepath.Join(home, "root.pem")
+	if err := os.WriteFile(file, root, 0o600); err != nil {
+		return nil, err
+	}
+	for _, args := range [][]string{{"-N", "--empty-password"}, {"-A", "-t", "C,,", "-n", "patientfox", "-i", file}} {
+		if out, err := exec.Command("certutil", append([]string{"-d", "sql:" + store}, args...)...).CombinedOutput(); err != nil {
+			return nil, fmt.Errorf("certutil: %w: %s", err, out)
+		}
+	}
+	return start(chromedp.Env("HOME=" + home))
+}
+
+func start(more ...chromedp.ExecAllocatorOption) (*Browser, error) {
 	options := append(chromedp.DefaultExecAllocatorOptions[:],
 		chromedp.NoSandbox, chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true),
-		chromedp.Flag("hide-scrollbars", true), chromedp.Flag("font-render-hinting", "none"),
+		chromedp.Flag("hide-scrollbars", true), chromedp.Flag("host-resolver-rules", "MAP *.localtest 127.0.0.1"), chromedp.Flag("font-render-hinting", "none"),
 	)
-	if len(trusted) > 0 {
-		options = append(options, chromedp.Flag("ignore-certificate-errors-spki-list", strings.Join(trusted, ",")))
-	}
+	options = append(options, more...)
 	if path := os.Getenv("CHROMIUM"); path != "" {
 		options = append(options, chromedp.ExecPath(path))
 	}

@@ -7,11 +7,14 @@ import (
 	"encoding/base32"
 	"encoding/base64"
 	"errors"
+	"fmt"
 	"slices"
 	"strings"
 	"sync"
 	"time"
+	"unicode/utf8"
 
+	"github.com/trustelem/zxcvbn"
 	"golang.org/x/crypto/bcrypt"
 
 	"patientfox/internal/store"
@@ -19,20 +22,28 @@ import (
 
 // Limits of signing in.
 const (
-	leastPassword = 10 // characters
-	mostPassword  = 72 // bytes, as many as bcrypt reads
+	leastPassword = 12  // characters
+	mostPassword  = 72  // bytes, as many as bcrypt reads
+	leastGuesses  = 1e8 // of somebody who knows what people usually choose
 	pairingLife   = 10 * time.Minute
+	deviceLife    = 180 * 24 * time.Hour // unused
+	usedEvery     = 24 * time.Hour       // how often it is kept that a device is used
 )
 
 // DevicesView is who may come in from another machine.
 type DevicesView struct {
 	Devices []DeviceRow
 	People  []Named
-	Locked  []string // names of those that have a password
+	Locked  []Named // those that have a password
+}
+
+// HasPassword tells whether a person has one.
+func (v DevicesView) HasPassword(person string) bool {
+	return slices.ContainsFunc(v.Locked, func(one Named) bool { return one.ID == person })
 }
 
 // DeviceRow is one device.
-type DeviceRow struct{ ID, Name, Who, Since string }
+type DeviceRow struct{ ID, Name, Who, Since, Used string }
 
 // Devices lists them.
 func (p *Practice) Devices(ctx context.Context) (v DevicesView, err error) {
@@ -41,58 +52,121 @@ func (p *Practice) Devices(ctx context.Context) (v DevicesView, err error) {
 	if err != nil {
 		return v, err
 	}
-	list, err := q.Devices(ctx)
-	if err != nil {
-		return v, err
-	}
-	for _, d := range list {
-		v.Devices = append(v.Devices, DeviceRow{d.ID, d.Name, d.Who, time.UnixMilli(d.Made).In(s.zone).Format("2 Jan 15:04")})
-	}
 	people, err := q.People(ctx)
 	if err != nil {
 		return v, err
 	}
+	names := map[string]string{}
 	for _, one := range people {
+		names[one.ID] = one.Name
 		v.People = append(v.People, Named{one.ID, one.Name})
 		switch _, err := q.Login(ctx, one.ID); {
 		case err == nil:
-			v.Locked = append(v.Locked, one.Name)
+			v.Locked = append(v.Locked, Named{one.ID, one.Name})
 		case !errors.Is(err, store.ErrNone):
 			return v, err
 		}
 	}
+	list, err := p.store.Keys().Devices(ctx, p.unused())
+	if err != nil {
+		return v, err
+	}
+	for _, d := range list {
+		day := func(ms int64) string { return time.UnixMilli(ms).In(s.zone).Format("2 Jan 2006") }
+		v.Devices = append(v.Devices, DeviceRow{d.ID, d.Name, names[d.Person], day(d.Made), day(d.Used)})
+	}
 	return v, nil
 }
 
-// SetPassword gives a person a password.
-func (p *Practice) SetPassword(ctx context.Context, t Typed) error {
+// unused is the moment since which a device must have been used, UTC ms.
+func (p *Practice) unused() int64 { return p.now().Add(-deviceLife).UnixMilli() }
+
+// SetPassword gives a person a password, or another one where the old one is typed too; their other devices are signed out
+// then, all but the one with the cookie.
+func (p *Practice) SetPassword(ctx context.Context, cookie string, t Typed) error {
 	ps := problems{}
-	password := t["password"]
-	switch n := len([]rune(password)); {
-	case n < leastPassword:
-		ps.add("password", "At least ten characters. A few words that nobody would guess are easy to keep.")
-	case len(password) > mostPassword:
-		ps.add("password", "At most 72 bytes: shorten it.")
-	case password != t["again"]:
-		ps.add("again", "These two are not the same.")
-	}
 	q := p.store.Read()
 	people, err := q.People(ctx)
 	if err != nil {
 		return err
 	}
-	if !slices.ContainsFunc(people, func(one store.Person) bool { return one.ID == t.Text("person") }) {
-		ps.add("person", "Choose who signs in.")
+	person := t.Text("person")
+	at := slices.IndexFunc(people, func(one store.Person) bool { return one.ID == person })
+	if at < 0 {
+		ps.add("person", "Choose whose password it is.")
+	}
+	known := []string{"patient", "fox", "patientfox"}
+	if at >= 0 {
+		known = append(known, strings.Fields(people[at].Name)...)
+	}
+	checkPassword(ps, t["password"], t["again"], known)
+	old, err := q.Login(ctx, person)
+	switch {
+	case errors.Is(err, store.ErrNone):
+	case err != nil:
+		return err
+	default:
+		if bcrypt.CompareHashAndPassword([]byte(old), []byte(t["old"])) != nil {
+			ps.add("old", "That is not the password so far.")
+		}
 	}
 	if err := ps.err(); err != nil {
 		return err
 	}
-	hash, err := bcrypt.GenerateFromPassword([]byte(password), passwordCost)
+	hash, err := bcrypt.GenerateFromPassword([]byte(t["password"]), passwordCost)
 	if err != nil {
 		return err
 	}
-	return p.store.Write(ctx, func(q store.Q) error { return q.SetLogin(ctx, t.Text("person"), string(hash), p.ms()) })
+	if err := p.store.Write(ctx, func(q store.Q) error { return q.SetLogin(ctx, person, string(hash), p.ms()) }); err != nil || old == "" {
+		return err
+	}
+	mine, err := p.device(ctx, cookie)
+	if err != nil {
+		return err
+	}
+	return p.store.Keys().RevokeOthers(ctx, person, mine.ID, p.ms())
 }
+
+// checkPassword says what is wrong with a new password; known are words that whoever guesses would try first.
+func checkPassword(ps problems, password, again string, known []string) {
+	switch n := utf8.RuneCountInString(password); {
+	case n < leastPassword:
+		ps.add("password", fmt.Sprintf("At least %d characters. A few words that nobody would guess are easy to keep.", leastPassword))
+	case len(password) > mostPassword:
+		ps.add("password", fmt.Sprintf("At most %d bytes: shorten it.", mostPassword))
+	case zxcvbn.PasswordStrength(password, known).Guesses < leastGuesses:
+		ps.add("password", "That one is among the first that anybody would guess. A few words that do not belong together are better.")
+	case password != again:
+		ps.add("again", "These two are not the same.")
+	}
+}
+
+// ForgetPassword takes the password of a person away, by name, and signs their devices out; it says whether there was one.
+func (p *Practice) ForgetPassword(ctx context.Context, name string) (there bool, err error) {
+	people, err := p.store.Read().People(ctx)
+	if err != nil {
+		return false, err
+	}
+	for _, one := range people {
+		if !sameName(one.Name, name) {
+			continue
+		}
+		err = p.store.Write(ctx, func(q store.Q) error {
+			dropped, err := q.DropLogin(ctx, one.ID)
+			there = there || dropped
+			return err
+		})
+		if err == nil {
+			err = p.store.Keys().RevokeOthers(ctx, one.ID, "", p.ms())
+		}
+		if err != nil {
+			return there, err
+		}
+	}
+	return there, nil
+}
+
+func sameName(a, b string) bool { return strings.EqualFold(strings.TrimSpace(a), strings.TrimSpace(b)) }
 
 // passwordCost is how hard a password is to try out.
 var passwordCost = bcrypt.DefaultCost
@@ -109,20 +183,42 @@ var decoy = sync.OnceValue(func() string {
 	return string(hash)
 })
 
-// SignIn lets a device in by a person's password, and returns its cookie.
-func (p *Practice) SignIn(ctx context.Context, t Typed) (cookie string, err error) {
-	hash, err := p.store.Read().Login(ctx, t.Text("person"))
-	known := err == nil
-	if err != nil && !errors.Is(err, store.ErrNone) {
+// SignIn lets a device in by a person's name and password, and returns its cookie. Whoever tries from an address, or one
+// name from anywhere, again and again has to wait longer each time: *TooSoon.
+func (p *Practice) SignIn(ctx context.Context, from string, t Typed) (cookie string, err error) {
+	name := t.Text("name")
+	if wait := p.tries.wait(p.now(), "at "+from, "as "+strings.ToLower(name)); wait > 0 {
+		return "", &TooSoon{wait}
+	}
+	q := p.store.Read()
+	people, err := q.People(ctx)
+	if err != nil {
 		return "", err
 	}
-	if !known {
-		hash = decoy()
+	account := ""
+	for _, one := range people {
+		if !sameName(one.Name, name) {
+			continue
+		}
+		hash, err := q.Login(ctx, one.ID)
+		if errors.Is(err, store.ErrNone) {
+			continue
+		}
+		if err != nil {
+			return "", err
+		}
+		account = one.ID
+		if bcrypt.CompareHashAndPassword([]byte(hash), []byte(t["password"])) == nil {
+			p.tries.forget("at "+from, "as "+strings.ToLower(name))
+			return p.letIn(ctx, one.ID, t.Text("device"))
+		}
 	}
-	if wrong := bcrypt.CompareHashAndPassword([]byte(hash), []byte(t["password"])); wrong != nil || !known {
-		return "", &Invalid{map[string]string{"password": "That password does not fit this name."}}
+	if account == "" {
+		_ = bcrypt.CompareHashAndPassword([]byte(decoy()), []byte(t["password"]))
 	}
-	return p.letIn(ctx, t.Text("person"), t.Text("device"), nil)
+	p.tries.failed(p.now(), "at "+from, "as "+strings.ToLower(name))
+	p.log.Warn("a sign-in failed", "address", from, "account", account)
+	return "", &Invalid{map[string]string{"password": "That password does not fit this name."}}
 }
 
 // Pair makes a code that lets one device in as a person, once, within ten minutes.
@@ -138,19 +234,31 @@ func (p *Practice) Pair(ctx context.Context, t Typed) (code string, err error) {
 		return "", &Invalid{map[string]string{"pair_person": "Choose who uses the device."}}
 	}
 	now := p.now()
-	return code, p.store.Write(ctx, func(q store.Q) error {
-		return q.AddPairing(ctx, hashed(code), t.Text("person"), now.UnixMilli(), now.Add(pairingLife).UnixMilli())
-	})
+	err = p.store.Keys().AddPairing(ctx, hashed(code), t.Text("person"), now.UnixMilli(), now.Add(pairingLife).UnixMilli())
+	return code, err
 }
 
-// Paired says whom a code lets in.
-func (p *Practice) Paired(ctx context.Context, code string) (Named, error) {
-	q := p.store.Read()
-	person, err := q.Pairing(ctx, hashed(code), p.ms())
+// ClaimCode takes a code for one browser: what it returns lets that one in, and the code lets nobody in any more.
+func (p *Practice) ClaimCode(ctx context.Context, from, code string) (claim string, err error) {
+	if wait := p.tries.wait(p.now(), "at "+from); wait > 0 {
+		return "", &TooSoon{wait}
+	}
+	claim = random()
+	there, err := p.store.Keys().ClaimPairing(ctx, hashed(code), hashed(claim), p.ms())
+	if err == nil && !there {
+		p.tries.failed(p.now(), "at "+from)
+		return "", ErrNotFound
+	}
+	return claim, err
+}
+
+// Claimed says whom a claim lets in.
+func (p *Practice) Claimed(ctx context.Context, claim string) (Named, error) {
+	person, err := p.store.Keys().Claimed(ctx, hashed(claim), p.ms())
 	if err != nil {
 		return Named{}, found(err)
 	}
-	people, err := q.People(ctx)
+	people, err := p.store.Read().People(ctx)
 	for _, one := range people {
 		if one.ID == person {
 			return Named{one.ID, one.Name}, nil
@@ -159,61 +267,84 @@ func (p *Practice) Paired(ctx context.Context, code string) (Named, error) {
 	return Named{}, errors.Join(err, ErrNotFound)
 }
 
-// TakeCode lets a device in by a code, and returns its cookie.
-func (p *Practice) TakeCode(ctx context.Context, code, device string) (cookie string, err error) {
-	who, err := p.Paired(ctx, code)
+// TakeClaim lets a device in by a claim, and returns its cookie.
+func (p *Practice) TakeClaim(ctx context.Context, claim, name string) (cookie string, err error) {
+	who, err := p.Claimed(ctx, claim)
 	if err != nil {
 		return "", err
 	}
-	return p.letIn(ctx, who.ID, device, hashed(code))
+	cookie = random()
+	there, err := p.store.Keys().UseClaim(ctx, hashed(claim), p.ms(), p.newDevice(who.ID, name, cookie))
+	if err == nil && !there {
+		err = ErrNotFound
+	}
+	return cookie, err
 }
 
-// letIn makes a device; a code it came by is used up in the same transaction.
-func (p *Practice) letIn(ctx context.Context, person, name string, code []byte) (cookie string, err error) {
-	raw := make([]byte, 32)
-	rand.Read(raw) //nolint:errcheck // never fails
-	cookie = base64.RawURLEncoding.EncodeToString(raw)
+func (p *Practice) newDevice(person, name, cookie string) store.Device {
 	if name = strings.TrimSpace(name); name == "" {
 		name = "A device"
 	}
 	if runes := []rune(name); len(runes) > 60 {
 		name = string(runes[:60])
 	}
-	return cookie, p.store.Write(ctx, func(q store.Q) error {
-		if code != nil {
-			there, err := q.UsePairing(ctx, code)
-			if err != nil {
-				return err
-			}
-			if !there {
-				return ErrNotFound
-			}
-		}
-		return q.AddDevice(ctx, store.Device{ID: NewID(), Person: person, Token: hashed(cookie), Name: name, Made: p.ms()})
-	})
+	return store.Device{ID: NewID(), Person: person, Token: hashed(cookie), Name: name, Made: p.ms()}
 }
 
-// SignedIn is whose device a cookie belongs to, "" where it may not come in.
-func (p *Practice) SignedIn(ctx context.Context, cookie string) (person string, err error) {
+func random() string {
+	raw := make([]byte, 32)
+	rand.Read(raw) //nolint:errcheck // never fails
+	return base64.RawURLEncoding.EncodeToString(raw)
+}
+
+// letIn makes a device, and returns its cookie.
+func (p *Practice) letIn(ctx context.Context, person, name string) (cookie string, err error) {
+	cookie = random()
+	err = p.store.Keys().AddDevice(ctx, p.newDevice(person, name, cookie))
+	return cookie, err
+}
+
+// device is the one that a cookie belongs to, an empty one where it may not come in.
+func (p *Practice) device(ctx context.Context, cookie string) (d store.Device, err error) {
 	if cookie == "" {
-		return "", nil
+		return d, nil
 	}
-	d, err := p.store.Read().DeviceByToken(ctx, hashed(cookie))
+	d, err = p.store.Keys().DeviceByToken(ctx, hashed(cookie), p.unused())
 	if errors.Is(err, store.ErrNone) {
+		return store.Device{}, nil
+	}
+	return d, err
+}
+
+// SignedIn is whose device a cookie belongs to, "" where it may not come in, or was not used for half a year.
+func (p *Practice) SignedIn(ctx context.Context, cookie string) (person string, err error) {
+	d, err := p.device(ctx, cookie)
+	if err != nil || d.ID == "" {
+		return "", err
+	}
+	people, err := p.store.Read().People(ctx)
+	if err != nil {
+		return "", err
+	}
+	if !slices.ContainsFunc(people, func(one store.Person) bool { return one.ID == d.Person }) {
 		return "", nil
 	}
-	return d.Person, err
+	if now := p.ms(); now-d.Used > usedEvery.Milliseconds() {
+		// Reading does not need the disk: where it takes nothing, tomorrow is soon enough.
+		if err := p.store.Keys().UsedDevice(ctx, d.ID, now); err != nil {
+			p.log.Warn("that a device is used could not be kept", "error", err.Error())
+		}
+	}
+	return d.Person, nil
 }
 
 // SignOut keeps a device out from now on. What waits on it stays there.
 func (p *Practice) SignOut(ctx context.Context, id string) error {
-	return p.store.Write(ctx, func(q store.Q) error {
-		there, err := q.RevokeDevice(ctx, id, p.ms())
-		if err == nil && !there {
-			return ErrNotFound
-		}
-		return err
-	})
+	there, err := p.store.Keys().RevokeDevice(ctx, id, p.ms())
+	if err == nil && !there {
+		return ErrNotFound
+	}
+	return err
 }
 
 // hashed is how a secret is kept. A code is read as it is typed: in any case, with or without hyphens.

@@ -1,6 +1,7 @@
 package practice_test
 
 import (
+	"errors"
 	"strings"
 	"testing"
 	"time"
@@ -13,7 +14,16 @@ import (
 	"patientfox/internal/practicetest"
 )
 
-// A code lets one device in, once and within ten minutes; however it is written down.
+// take lets a device in by a code, as a browser does that opens its link.
+func take(o *practicetest.Opened, code, name string) (cookie string, err error) {
+	claim, err := o.ClaimCode(ctx, "192.168.1.7", code)
+	if err != nil {
+		return "", err
+	}
+	return o.TakeClaim(ctx, claim, name)
+}
+
+// A code lets one device in, once and within ten minutes; however it is written down. Whoever opens its link first has it.
 func TestACodeLetsOneDeviceInOnce(t *testing.T) {
 	o := practicetest.Empty(t)
 	v, err := o.Devices(ctx)
@@ -24,17 +34,23 @@ func TestACodeLetsOneDeviceInOnce(t *testing.T) {
 	code, err := o.Pair(ctx, practice.Typed{"person": me})
 	require.NoError(t, err)
 	typed := strings.ToLower(code[:4] + "-" + code[4:8] + " " + code[8:])
-	who, err := o.Paired(ctx, typed)
+	claim, err := o.ClaimCode(ctx, "192.168.1.7", typed)
+	require.NoError(t, err)
+	_, err = o.ClaimCode(ctx, "192.168.1.8", code)
+	require.ErrorIs(t, err, practice.ErrNotFound, "it was opened")
+	_, err = o.Claimed(ctx, code)
+	require.ErrorIs(t, err, practice.ErrNotFound, "the code itself lets nobody in")
+	who, err := o.Claimed(ctx, claim)
 	require.NoError(t, err)
 	require.Equal(t, me, who.ID)
-	cookie, err := o.TakeCode(ctx, typed, "  ")
+	cookie, err := o.TakeClaim(ctx, claim, "  ")
 	require.NoError(t, err)
-	_, err = o.TakeCode(ctx, code, "a second one")
+	_, err = o.TakeClaim(ctx, claim, "a second one")
 	require.ErrorIs(t, err, practice.ErrNotFound)
 	person, err := o.SignedIn(ctx, cookie)
 	require.NoError(t, err)
 	require.Equal(t, me, person)
-	for _, wrong := range []string{"", "x", cookie + "x", code} {
+	for _, wrong := range []string{"", "x", cookie + "x", code, claim} {
 		person, err := o.SignedIn(ctx, wrong)
 		require.NoError(t, err)
 		require.Empty(t, person, wrong)
@@ -51,8 +67,68 @@ func TestACodeLetsOneDeviceInOnce(t *testing.T) {
 	late, err := o.Pair(ctx, practice.Typed{"person": me})
 	require.NoError(t, err)
 	o.Clock.Add(11 * time.Minute)
-	_, err = o.TakeCode(ctx, late, "")
+	_, err = take(o, late, "")
 	require.ErrorIs(t, err, practice.ErrNotFound)
+}
+
+// A device that nobody uses for half a year is signed out by itself; one that is used is not.
+func TestUnusedDevicesExpire(t *testing.T) {
+	o := practicetest.Empty(t)
+	v, err := o.Devices(ctx)
+	require.NoError(t, err)
+	cookies := map[string]string{}
+	for _, name := range []string{"used", "unused"} {
+		code, err := o.Pair(ctx, practice.Typed{"person": v.People[0].ID})
+		require.NoError(t, err)
+		cookies[name], err = take(o, code, name)
+		require.NoError(t, err)
+	}
+	for range 7 {
+		o.Clock.Add(30 * 24 * time.Hour)
+		person, err := o.SignedIn(ctx, cookies["used"])
+		require.NoError(t, err)
+		require.NotEmpty(t, person)
+	}
+	person, err := o.SignedIn(ctx, cookies["unused"])
+	require.NoError(t, err)
+	require.Empty(t, person)
+	v, err = o.Devices(ctx)
+	require.NoError(t, err)
+	require.Len(t, v.Devices, 1)
+}
+
+// Whoever tries again and again waits longer each time, from one address or at one name; others do not.
+func TestTriesWaitLongerEachTime(t *testing.T) {
+	o := practicetest.Empty(t)
+	try := func(from, name string) time.Duration {
+		_, err := o.SignIn(ctx, from, practice.Typed{"name": name, "password": "never the right one"})
+		var soon *practice.TooSoon
+		if errors.As(err, &soon) {
+			return soon.Wait
+		}
+		invalid(t, err, "password")
+		return 0
+	}
+	for range 5 {
+		require.Zero(t, try("192.168.1.7", "Trainer"))
+	}
+	require.Equal(t, time.Second, try("192.168.1.7", "Somebody"), "from one address")
+	require.Equal(t, time.Second, try("192.168.1.9", "trainer"), "at one name")
+	require.Zero(t, try("192.168.1.9", "Somebody"))
+	longest := time.Duration(0)
+	for range 20 {
+		o.Clock.Add(20 * time.Minute)
+		require.Zero(t, try("192.168.1.7", "Trainer"))
+		longest = max(longest, try("192.168.1.7", "Trainer"))
+	}
+	require.Equal(t, 15*time.Minute, longest)
+	for range 5 {
+		_, err := o.ClaimCode(ctx, "192.168.1.20", "AAAA-BBBB-CCCC-DDDD")
+		require.ErrorIs(t, err, practice.ErrNotFound)
+	}
+	_, err := o.ClaimCode(ctx, "192.168.1.20", "AAAA-BBBB-CCCC-DDDD")
+	var soon *practice.TooSoon
+	require.ErrorAs(t, err, &soon, "codes too")
 }
 
 func TestPasswordsAreLongAndKeptAsHashes(t *testing.T) {
@@ -60,20 +136,50 @@ func TestPasswordsAreLongAndKeptAsHashes(t *testing.T) {
 	v, err := o.Devices(ctx)
 	require.NoError(t, err)
 	me := v.People[0].ID
-	invalid(t, o.SetPassword(ctx, practice.Typed{"person": me, "password": "short", "again": "short"}), "password")
-	invalid(t, o.SetPassword(ctx, practice.Typed{"person": me, "password": strings.Repeat("é", 40), "again": strings.Repeat("é", 40)}), "password")
-	invalid(t, o.SetPassword(ctx, practice.Typed{"person": "", "password": "kelp and rope", "again": "kelp and rape"}), "again", "person")
-	_, err = o.SignIn(ctx, practice.Typed{"person": me, "password": "kelp and rope"})
+	set := func(cookie string, t practice.Typed) error {
+		t["person"] = me
+		if t["again"] == "" {
+			t["again"] = t["password"]
+		}
+		return o.SetPassword(ctx, cookie, t)
+	}
+	for _, bad := range []string{"short", "eleven char", strings.Repeat("é", 40), "password1234", "qwertyuiop12", "123456789012", "patientfox12", "aaaaaaaaaaaaaaa", "trainertrainer"} {
+		invalid(t, set("", practice.Typed{"password": bad}), "password")
+	}
+	invalid(t, set("", practice.Typed{"password": "kelp and rope", "again": "kelp and rape"}), "again")
+	sign := func(password string) (string, error) {
+		return o.SignIn(ctx, "192.168.1.7", practice.Typed{"name": " trainer ", "password": password, "device": strings.Repeat("🦊", 90)})
+	}
+	_, err = sign("kelp and rope")
 	invalid(t, err, "password")
-	require.NoError(t, o.SetPassword(ctx, practice.Typed{"person": me, "password": "kelp and rope", "again": "kelp and rope"}))
-	_, err = o.SignIn(ctx, practice.Typed{"person": me, "password": "Kelp and rope"})
+	require.NoError(t, set("", practice.Typed{"password": "kelp and rope"}))
+	_, err = sign("Kelp and rope")
 	invalid(t, err, "password")
-	cookie, err := o.SignIn(ctx, practice.Typed{"person": me, "password": "kelp and rope", "device": strings.Repeat("🦊", 90)})
+	cookie, err := sign("kelp and rope")
 	require.NoError(t, err)
 	require.Len(t, cookie, 43)
 	hash, err := o.Store.Read().Login(ctx, me)
 	require.NoError(t, err)
 	require.NotContains(t, hash, "kelp")
+	// Another one asks for the old one, and signs the other devices out.
+	other, err := sign("kelp and rope")
+	require.NoError(t, err)
+	invalid(t, set(cookie, practice.Typed{"password": "gulls over tar"}), "old")
+	require.NoError(t, set(cookie, practice.Typed{"password": "gulls over tar", "old": "kelp and rope"}))
+	for one, there := range map[string]bool{cookie: true, other: false} {
+		person, err := o.SignedIn(ctx, one)
+		require.NoError(t, err)
+		require.Equal(t, there, person != "")
+	}
+	there, err := o.ForgetPassword(ctx, "trainer")
+	require.NoError(t, err)
+	require.True(t, there)
+	person, err := o.SignedIn(ctx, cookie)
+	require.NoError(t, err)
+	require.Empty(t, person)
+	there, err = o.ForgetPassword(ctx, "trainer")
+	require.NoError(t, err)
+	require.False(t, there)
 }
 
 // The day's field pack holds what Today shows; what was put away is not in it, nor a session that was begun.

@@ -5,7 +5,6 @@ package practice
 import (
 	"bytes"
 	"context"
-	"crypto/rand"
 	"crypto/sha256"
 	"errors"
 	"fmt"
@@ -36,6 +35,7 @@ type Practice struct {
 	jobs    *jobs
 	reading *reading
 	marked  atomic.Bool // what an older fold read is marked
+	tries   attempts    // of signing in
 	folds   func(record.Book, ...record.Event) (*record.Log, *record.Session, error)
 }
 
@@ -55,16 +55,12 @@ func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() tim
 	if _, err := time.LoadLocation(zone); err != nil || zone == "" || zone == "Local" {
 		zone = "UTC"
 	}
-	secret := make([]byte, 32)
-	if _, err := rand.Read(secret); err != nil {
-		return nil, err
-	}
 	person := store.Person{ID: NewID(), Name: "Trainer", Role: "trainer", Made: p.ms()}
 	return p, st.Write(ctx, func(q store.Q) error {
 		if err := q.AddPerson(ctx, person); err != nil {
 			return err
 		}
-		return q.AddPractice(ctx, store.Practice{Name: "", Zone: zone, Person: person.ID, Secret: secret, Made: p.ms()})
+		return q.AddPractice(ctx, store.Practice{Name: "", Zone: zone, Person: person.ID, Epoch: NewID(), Made: p.ms()})
 	})
 }
 
@@ -276,10 +272,7 @@ func ShortDay(day, today string) string {
 }
 
 // Secret signs form tokens.
-func (p *Practice) Secret(ctx context.Context) ([]byte, error) {
-	row, err := p.store.Read().Practice(ctx)
-	return row.Secret, err
-}
+func (p *Practice) Secret(ctx context.Context) ([]byte, error) { return p.store.Keys().Secret(ctx) }
 
 // Healthy tells whether the database answers; degraded is why nothing can be saved just now, nil where all is well.
 func (p *Practice) Healthy(ctx context.Context) (degraded, err error) {

@@ -10,7 +10,7 @@ type Practice struct {
 	Name    string  `db:"name"`
 	Zone    string  `db:"zone"`
 	Person  string  `db:"person"`
-	Secret  []byte  `db:"secret"`
+	Epoch   string  `db:"epoch"`  // another one after each restore
 	Length  string  `db:"length"` // m, ft or paces
 	PaceM   float64 `db:"pace_m"`
 	Hours   string  `db:"hours"` // when the trainer works, a line a day from Monday on
@@ -20,13 +20,13 @@ type Practice struct {
 
 // Practice reads it; ErrNone in a new database.
 func (q Q) Practice(ctx context.Context) (p Practice, err error) {
-	err = q.one(ctx, &p, `SELECT name, zone, person, secret, length, pace_m, hours, made, version FROM practice WHERE id = 1`)
+	err = q.one(ctx, &p, `SELECT name, zone, person, epoch, length, pace_m, hours, made, version FROM practice WHERE id = 1`)
 	return p, err
 }
 
 // AddPractice writes the row of a new database.
 func (q Q) AddPractice(ctx context.Context, p Practice) error {
-	return q.named(ctx, `INSERT INTO practice (id, name, zone, person, secret, made) VALUES (1, :name, :zone, :person, :secret, :made)`, p)
+	return q.named(ctx, `INSERT INTO practice (id, name, zone, person, epoch, made) VALUES (1, :name, :zone, :person, :epoch, :made)`, p)
 }
 
 // SetPractice changes what can be set of it if the row is still at its version; it says whether it

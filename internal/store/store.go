@@ -30,6 +30,7 @@ type Store struct {
 	turn   chan struct{} // who holds it writes
 	reads  *statements
 	writes *statements
+	keys   *Keys
 
 	lock    sync.Mutex // of what follows, and held while a commit of derived rows is told from others
 	seen    int64      // data_version when version was last right
@@ -82,16 +83,20 @@ func open(ctx context.Context, path string, mostReads int) (_ *Store, err error)
 	if s.write, err = sqlx.Open("sqlite", dsn(path, "FULL", "")); err != nil {
 		return nil, err
 	}
-	s.write.SetMaxOpenConns(2)
-	s.write.SetMaxIdleConns(2)
+	s.write.SetMaxOpenConns(1) // while its schema is brought up to date
 	if existed {
 		if err := check(ctx, path); err != nil {
 			return nil, err
 		}
 	}
-	if err := migrate(ctx, s.write, path, existed); err != nil {
+	if s.keys, err = OpenKeys(ctx, path); err != nil {
 		return nil, err
 	}
+	if err := migrate(ctx, s.write, s.keys, path, existed); err != nil {
+		return nil, err
+	}
+	s.write.SetMaxOpenConns(2)
+	s.write.SetMaxIdleConns(2)
 	if s.read, err = sqlx.Open("sqlite", dsn(path, "NORMAL", "ro")); err != nil {
 		return nil, err
 	}
@@ -132,7 +137,10 @@ func provider(db *sql.DB) (*goose.Provider, error) {
 	return goose.NewProvider(goose.DialectSQLite3, db, sub)
 }
 
-func migrate(ctx context.Context, db *sqlx.DB, path string, existed bool) error {
+// keysApart is the schema since which what lets devices in has a file of its own.
+const keysApart = 8
+
+func migrate(ctx context.Context, db *sqlx.DB, keys *Keys, path string, existed bool) error {
 	p, err := provider(db.DB)
 	if err != nil {
 		return err
@@ -149,8 +157,17 @@ func migrate(ctx context.Context, db *sqlx.DB, path string, existed bool) error 
 			return ErrNewer
 		}
 		if at > 0 && at < newest {
-			if copied, err = putBy(ctx, db, path, newest); err != nil {
+			if copied, err = putBy(ctx, db, path, at, newest); err != nil {
 				return err
+			}
+			if at < keysApart {
+				if err := keys.takeOver(ctx, db); err != nil {
+					return err
+				}
+			}
+			// What is dropped is overwritten, keys above all.
+			if _, err := db.ExecContext(ctx, "PRAGMA secure_delete = ON"); err != nil {
+				return failed("PRAGMA secure_delete", err)
 			}
 		}
 	}
@@ -164,7 +181,7 @@ func migrate(ctx context.Context, db *sqlx.DB, path string, existed bool) error 
 }
 
 // putBy keeps a copy of the database as it is before a change of its schema.
-func putBy(ctx context.Context, db *sqlx.DB, path string, newest int64) (by string, err error) {
+func putBy(ctx context.Context, db *sqlx.DB, path string, at, newest int64) (by string, err error) {
 	by = fmt.Sprintf("%s.before-%d", path, newest)
 	if info, err := os.Stat(by); err == nil && info.Size() > 0 {
 		return by, nil
@@ -179,6 +196,16 @@ func putBy(ctx context.Context, db *sqlx.DB, path string, newest int64) (by stri
 	}
 	if _, err := db.ExecContext(ctx, "VACUUM INTO ?", by); err != nil {
 		return "", errors.Join(fmt.Errorf("putting a copy by before the change: %w", failed("VACUUM INTO", err)), os.Remove(by))
+	}
+	if at < keysApart {
+		copied, err := sqlx.Open("sqlite", "file:"+(&url.URL{Path: by}).EscapedPath())
+		if err != nil {
+			return "", err
+		}
+		copied.SetMaxOpenConns(1)
+		if err := errors.Join(wipe(ctx, copied), copied.Close()); err != nil {
+			return "", errors.Join(fmt.Errorf("putting a copy by before the change: %w", err), os.Remove(by))
+		}
 	}
 	return by, nil
 }
@@ -199,8 +226,14 @@ func (s *Store) Close() (err error) {
 			err = errors.Join(err, pool.Close())
 		}
 	}
+	if s.keys != nil {
+		err = errors.Join(err, s.keys.Close())
+	}
 	return err
 }
+
+// Keys are what lets devices in.
+func (s *Store) Keys() *Keys { return s.keys }
 
 // Path is the database's file.
 func (s *Store) Path() string { return s.path }

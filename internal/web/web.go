@@ -44,6 +44,8 @@ type Options struct {
 	SignIn    bool                     // other machines reach it: they have to be let in
 	PublicURL string                   // under which they do
 	CA        []byte                   // PEM of the certificate that a phone has to trust, nil for none
+	Print     string                   // its SHA-256, to be compared by eye
+	HSTS      bool                     // a browser that came over TLS is told to stay there
 	Release   string                   // names a build of the same files anew, for tests of an update
 	Rendered  func(again func() error) // called with each page's template on its ready view, for benchmarks
 }
@@ -55,7 +57,7 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 		return nil, err
 	}
 	sh := shell.New(assets.New(run.Assets(), o.Release), o.Log, secret, o.Hosts)
-	sh.Reading, sh.Rendered, sh.SignIn, sh.PublicURL, sh.Who = p.Reading, o.Rendered, o.SignIn, o.PublicURL, p.SignedIn
+	sh.Reading, sh.Rendered, sh.SignIn, sh.PublicURL, sh.Who, sh.HSTS, sh.Fingerprint = p.Reading, o.Rendered, o.SignIn, o.PublicURL, p.SignedIn, o.HSTS, o.Print
 	app := fiber.New(fiber.Config{
 		AppName: "Patient Fox", Immutable: true, CaseSensitive: true, StrictRouting: true,
 		// Nothing that a request carries is read, or unpacked, before it is known who asks: see shell.Body.

@@ -322,3 +322,25 @@ func TestHealth(t *testing.T) {
 	s := serve(t, practicetest.Empty(t))
 	require.Equal(t, "ok\n", s.get("/healthz").Body)
 }
+
+// What was forwarded, or asks by another name, is never taken for this machine; a device comes in all the same.
+func TestForwardedRequestsAreNotLocal(t *testing.T) {
+	o := practicetest.Empty(t)
+	s := serve(t, o)
+	require.Equal(t, 200, s.get("/").Status)
+	for _, header := range []string{"Forwarded", "X-Forwarded-For", "X-Forwarded-Host", "X-Real-IP", "Via"} {
+		require.Equal(t, 303, s.do("GET", "/", nil, header, "10.0.0.9").Status, header)
+		require.Equal(t, 401, s.do("GET", "/api/field", nil, header, "10.0.0.9").Status, header)
+		require.Equal(t, 200, s.do("GET", "/signin", nil, header, "10.0.0.9").Status, header)
+	}
+	require.NotContains(t, s.do("GET", "/signin", nil, "Via", "x").Body, "Trainer", "nobody is named")
+}
+
+func TestTriesAreBoundedBeforeAnythingIsRead(t *testing.T) {
+	s := serve(t, practicetest.Empty(t))
+	status := 0
+	for range 12 {
+		status = s.do("POST", "/signin", strings.NewReader("name=Trainer&password=x"), "Content-Type", "application/x-www-form-urlencoded").Status
+	}
+	require.Equal(t, 429, status, "without a form token too")
+}

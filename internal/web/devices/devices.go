@@ -4,8 +4,11 @@ package devices
 import (
 	"embed"
 	"errors"
+	"fmt"
 	"html/template"
+	"strconv"
 	"strings"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
 	"rsc.io/qr"
@@ -24,15 +27,18 @@ type page struct {
 	Link     string
 	Squares  template.HTML // the link as a code to be photographed
 	Reached  bool          // other machines can reach this server
+	Print    string        // the fingerprint of the certificate that phones trust
 	Password shell.Form
 	Pairing  shell.Form
 }
 
 type signIn struct {
-	People []shell.Option
-	Code   string // a pairing code that waits for a yes
-	Name   string // whom it lets in
+	Name        string // whom a claimed code lets in, "" where none was
+	Fingerprint string // of the certificate that phones trust
 }
+
+// claimCookie names the cookie of a browser that has claimed a code.
+const claimCookie = "pf_claim"
 
 // Mount puts the pages at /devices, /signin and /pair.
 func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
@@ -43,7 +49,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 			return err
 		}
 		empty := shell.Form{Typed: practice.Typed{}}
-		pg := page{DevicesView: v, Reached: sh.SignIn, Password: empty, Pairing: empty}
+		pg := page{DevicesView: v, Reached: sh.SignIn, Print: sh.Fingerprint, Password: empty, Pairing: empty}
 		for _, one := range v.People {
 			pg.People = append(pg.People, shell.Option{Value: one.ID, Label: one.Name})
 		}
@@ -57,8 +63,11 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	app.Get("/devices", func(c fiber.Ctx) error { return show(c, fiber.StatusOK, func(*page) {}) })
 	app.Post("/devices/password", func(c fiber.Ctx) error {
 		typed := shell.Typed(c)
-		err := p.SetPassword(c.Context(), typed)
+		err := p.SetPassword(c.Context(), shell.Cookie(c), typed)
 		if form, status, ok := shell.Problems(typed, err); ok {
+			for _, secret := range []string{"password", "again", "old"} {
+				delete(form.Typed, secret) // never written into a page
+			}
 			return show(c, status, func(pg *page) { pg.Password = form })
 		}
 		if err != nil {
@@ -90,18 +99,28 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	})
 
 	knock := func(c fiber.Ctx, status int, v signIn, form shell.Form) error {
-		all, err := p.Devices(c.Context())
-		if err != nil {
-			return err
-		}
-		for _, one := range all.People {
-			v.People = append(v.People, shell.Option{Value: one.ID, Label: one.Name})
-		}
+		v.Fingerprint = sh.Fingerprint
 		return sh.Render(c, door, status, shell.View{Title: "Sign in", Bare: true, V: v, Form: form})
 	}
 	enter := func(c fiber.Ctx, cookie string) error {
 		sh.LetIn(c, cookie)
 		return shell.See(c, "/")
+	}
+	// claim takes a code for this browser. The code is gone with that: who opens its link after, or finds it in a history,
+	// is not let in by it.
+	claim := func(c fiber.Ctx, code string) error {
+		claimed, err := p.ClaimCode(c.Context(), c.IP(), code)
+		var soon *practice.TooSoon
+		switch {
+		case errors.As(err, &soon):
+			return tooSoon(c, soon)
+		case errors.Is(err, practice.ErrNotFound):
+			return knock(c, fiber.StatusNotFound, signIn{}, shell.Form{Typed: practice.Typed{}, Problems: map[string]string{"code": "This code was used, or is older than ten minutes. Make another one on the laptop."}})
+		case err != nil:
+			return err
+		}
+		sh.Cookie(c, fiber.Cookie{Name: claimCookie, Value: claimed, Path: "/pair", MaxAge: 600, SameSite: fiber.CookieSameSiteLaxMode})
+		return shell.See(c, "/pair")
 	}
 	app.Get("/signin", func(c fiber.Ctx) error {
 		return knock(c, fiber.StatusOK, signIn{}, shell.Form{Typed: practice.Typed{}})
@@ -109,10 +128,15 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	app.Post("/signin", func(c fiber.Ctx) error {
 		typed := shell.Typed(c)
 		if code := typed.Text("code"); code != "" {
-			return shell.See(c, "/pair/"+strings.ToUpper(strings.NewReplacer("-", "", " ", "", "/", "", ".", "").Replace(code)))
+			return claim(c, code)
 		}
-		cookie, err := p.SignIn(c.Context(), typed)
+		cookie, err := p.SignIn(c.Context(), c.IP(), typed)
+		var soon *practice.TooSoon
+		if errors.As(err, &soon) {
+			return tooSoon(c, soon)
+		}
 		if form, status, ok := shell.Problems(typed, err); ok {
+			delete(form.Typed, "password")
 			return knock(c, status, signIn{}, form)
 		}
 		if err != nil {
@@ -120,23 +144,35 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		}
 		return enter(c, cookie)
 	})
-	app.Get("/pair/:code", func(c fiber.Ctx) error {
-		who, err := p.Paired(c.Context(), c.Params("code"))
+	app.Get("/pair/:code", func(c fiber.Ctx) error { return claim(c, c.Params("code")) })
+	app.Get("/pair", func(c fiber.Ctx) error {
+		who, err := p.Claimed(c.Context(), c.Cookies(claimCookie))
 		if errors.Is(err, practice.ErrNotFound) {
-			return knock(c, fiber.StatusNotFound, signIn{}, shell.Form{Typed: practice.Typed{}, Problems: map[string]string{"code": "This code was used, or is older than ten minutes. Make another one on the laptop."}})
+			return shell.See(c, "/signin")
 		}
 		if err != nil {
 			return err
 		}
-		return knock(c, fiber.StatusOK, signIn{Code: c.Params("code"), Name: who.Name}, shell.Form{Typed: practice.Typed{}})
+		return knock(c, fiber.StatusOK, signIn{Name: who.Name}, shell.Form{Typed: practice.Typed{}})
 	})
-	app.Post("/pair/:code", func(c fiber.Ctx) error {
-		cookie, err := p.TakeCode(c.Context(), c.Params("code"), shell.Typed(c).Text("device"))
+	app.Post("/pair", func(c fiber.Ctx) error {
+		cookie, err := p.TakeClaim(c.Context(), c.Cookies(claimCookie), shell.Typed(c).Text("device"))
+		if errors.Is(err, practice.ErrNotFound) {
+			return shell.See(c, "/signin")
+		}
 		if err != nil {
 			return err
 		}
+		sh.Cookie(c, fiber.Cookie{Name: claimCookie, Path: "/pair", MaxAge: -1})
 		return enter(c, cookie)
 	})
+}
+
+// tooSoon says how long somebody has to wait who tried too often.
+func tooSoon(c fiber.Ctx, soon *practice.TooSoon) error {
+	wait := soon.Wait.Round(time.Second) + time.Second
+	c.Set(fiber.HeaderRetryAfter, strconv.Itoa(int(wait.Seconds())))
+	return fiber.NewError(fiber.StatusTooManyRequests, fmt.Sprintf("Too many tries. Wait %s, then try again.", wait))
 }
 
 // spaced writes a code in groups of four.

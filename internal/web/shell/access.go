@@ -12,17 +12,17 @@ import (
 const deviceCookie = "pf_device"
 
 // open are the addresses that anybody may ask for: they hold no dog's data.
-var open = []string{"/a/", "/healthz", "/sw.js", "/manifest.webmanifest", "/run", "/run/worker.js", "/remote", "/signin", "/pair/", "/ca.pem"}
+var open = []string{"/a/", "/healthz", "/sw.js", "/manifest.webmanifest", "/run", "/run/worker.js", "/remote", "/signin", "/pair", "/pair/", "/ca.pem"}
 
 const personKey = "person"
 
-// Access lets in who may come in. A server that only its own machine reaches asks nobody; one that others reach lets
-// its own machine in, and from elsewhere devices that were paired or signed in.
+// Access lets in who may come in. A server that only its own machine reaches asks nobody there; everybody else has to have a
+// device that was paired or signed in.
 func (s *Shell) Access(c fiber.Ctx) error {
-	if !s.SignIn || s.ownMachine(c) {
+	if s.local(c) {
 		return c.Next()
 	}
-	person, err := s.Who(c.Context(), c.Cookies(deviceCookie))
+	person, err := s.Who(c.Context(), Cookie(c))
 	if err != nil {
 		return err
 	}
@@ -36,19 +36,43 @@ func (s *Shell) Access(c fiber.Ctx) error {
 		}
 	}
 	if strings.HasPrefix(c.Path(), "/api/") {
-		return fiber.NewError(fiber.StatusUnauthorized, "This device is not let in (any more). What it has logged is kept on it.")
+		return fiber.NewError(fiber.StatusUnauthorized, "This device is not paired (any more). What it has logged is kept on it.")
 	}
 	return See(c, "/signin")
 }
 
 // stranger tells whether who asks was not let in, and asks for what is open to anybody.
-func (s *Shell) stranger(c fiber.Ctx) bool { return s.SignIn && Person(c) == "" && !s.ownMachine(c) }
+func (s *Shell) stranger(c fiber.Ctx) bool { return Person(c) == "" && !s.local(c) }
 
-// ownMachine tells whether a request comes from the machine itself, by its own name.
-func (s *Shell) ownMachine(c fiber.Ctx) bool {
+// forwarded are headers by which something between says that it asks for another.
+var forwarded = []string{"Forwarded", "X-Forwarded-For", "X-Forwarded-Host", "X-Forwarded-Proto", "X-Real-Ip", "Via"}
+
+// local tells whether a request comes from the machine itself, by its own name, on a server that no other machine reaches.
+// What was forwarded comes from anywhere.
+func (s *Shell) local(c fiber.Ctx) bool {
+	if s.SignIn || !loopbackName(nameOf(c.Host())) {
+		return false
+	}
+	for _, header := range forwarded {
+		if c.Get(header) != "" {
+			return false
+		}
+	}
 	host, _, err := net.SplitHostPort(c.RequestCtx().RemoteAddr().String())
 	ip := net.ParseIP(host)
-	return err == nil && ip != nil && ip.IsLoopback() && loopbackName(nameOf(c.Host()))
+	return err == nil && ip != nil && ip.IsLoopback()
+}
+
+// Cookie is the cookie of the device that asks, "" where it has none.
+func Cookie(c fiber.Ctx) string { return c.Cookies(deviceCookie) }
+
+// Cookie sets a cookie that no script reads, and that is sent over TLS alone where the page came so.
+func (s *Shell) Cookie(c fiber.Ctx, cookie fiber.Cookie) {
+	cookie.HTTPOnly, cookie.Secure = true, c.Scheme() == "https"
+	if cookie.SameSite == "" {
+		cookie.SameSite = fiber.CookieSameSiteStrictMode
+	}
+	c.Cookie(&cookie)
 }
 
 // Person is who uses the device that asks, "" on the server's own machine.
@@ -59,9 +83,7 @@ func Person(c fiber.Ctx) string {
 
 // LetIn gives a device its cookie.
 func (s *Shell) LetIn(c fiber.Ctx, cookie string) {
-	c.Cookie(&fiber.Cookie{
-		Name: deviceCookie, Value: cookie, Path: "/", HTTPOnly: true, Secure: c.Scheme() == "https", SameSite: fiber.CookieSameSiteStrictMode, MaxAge: 400 * 24 * 3600,
-	})
+	s.Cookie(c, fiber.Cookie{Name: deviceCookie, Value: cookie, Path: "/", MaxAge: 400 * 24 * 3600})
 }
 
 // Public is the address under which other machines reach this server.

@@ -48,6 +48,9 @@ func (s *Shell) Guard(c fiber.Ctx) error {
 	}
 	c.Set("Cross-Origin-Resource-Policy", "same-origin")
 	c.Set("Permissions-Policy", "camera=(), microphone=(), geolocation=()")
+	if s.HSTS && c.Scheme() == "https" {
+		c.Set(fiber.HeaderStrictTransportSecurity, "max-age=31536000")
+	}
 	if !s.hostAllowed(c.Host()) {
 		return fiber.NewError(fiber.StatusMisdirectedRequest, "This server does not answer to that name.")
 	}
@@ -154,7 +157,7 @@ func (s *Shell) token(c fiber.Ctx) string {
 		raw = make([]byte, 32)
 		rand.Read(raw) //nolint:errcheck // never fails
 		seed = base64.RawURLEncoding.EncodeToString(raw)
-		c.Cookie(&fiber.Cookie{Name: cookieName, Value: seed, Path: "/", HTTPOnly: true, SameSite: fiber.CookieSameSiteStrictMode, MaxAge: 400 * 24 * 3600})
+		s.Cookie(c, fiber.Cookie{Name: cookieName, Value: seed, Path: "/", MaxAge: 400 * 24 * 3600})
 	}
 	return s.sign(seed)
 }

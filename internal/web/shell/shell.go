@@ -25,17 +25,19 @@ var templates embed.FS
 
 // Shell renders pages and answers errors.
 type Shell struct {
-	Assets    *assets.Assets
-	Log       *slog.Logger
-	Rendered  func(again func() error)                                 // benchmarks time a page's template with it; nil otherwise
-	SignIn    bool                                                     // other machines reach the server: who asks has to be let in
-	PublicURL string                                                   // under which they do, "" for the one that was asked
-	Who       func(ctx context.Context, cookie string) (string, error) // whose device a cookie belongs to
-	Reading   func() (done, total int)                                 // how many sessions of those that are read anew have been
-	secret    []byte
-	hosts     []string
-	base      *template.Template
-	problem   *Page
+	Assets      *assets.Assets
+	Log         *slog.Logger
+	Rendered    func(again func() error)                                 // benchmarks time a page's template with it; nil otherwise
+	SignIn      bool                                                     // other machines reach the server: who asks has to be let in
+	PublicURL   string                                                   // under which they do, "" for the one that was asked
+	Who         func(ctx context.Context, cookie string) (string, error) // whose device a cookie belongs to
+	Reading     func() (done, total int)                                 // how many sessions of those that are read anew have been
+	HSTS        bool                                                     // over TLS the browser is told to stay there
+	Fingerprint string                                                   // of the certificate that phones trust, "" for none
+	secret      []byte
+	hosts       []string
+	base        *template.Template
+	problem     *Page
 }
 
 // New makes the shell. secret signs form tokens; hosts are the names under which the server may be
