@@ -22,6 +22,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/spf13/cobra"
 
+	"patientfox/internal/copies"
 	"patientfox/internal/demo"
 	"patientfox/internal/practice"
 	"patientfox/internal/store"
@@ -42,6 +43,8 @@ type options struct {
 	data, listen, zone, now, level string
 	hosts                          []string
 	tls, cert, key, public         string
+	daily                          bool // a copy a day, and a check of the file
+	identity, recipient            string
 }
 
 func env(name, otherwise string) string {
@@ -64,7 +67,7 @@ func localZone() string {
 }
 
 func command() *cobra.Command {
-	var o options
+	o := &options{}
 	root := &cobra.Command{
 		Use: "patientfox", Short: "Plans and logs dog training, and says what the record shows",
 		SilenceUsage: true, SilenceErrors: true,
@@ -90,6 +93,7 @@ func command() *cobra.Command {
 	}
 	root.AddCommand(
 		served(&cobra.Command{Use: "serve", Short: "Serve your practice", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
+			o.daily = true
 			return o.serve(c.Context(), filepath.Join(o.data, "practice.db"), c.OutOrStdout())
 		}}),
 		served(&cobra.Command{Use: "demo", Short: "Serve the demo practice, made afresh each day", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
@@ -109,6 +113,7 @@ func command() *cobra.Command {
 		&cobra.Command{Use: "make-large", Short: "Make a large practice, for measuring, and print its file", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
 			return o.large(c.Context(), c.OutOrStdout(), c.ErrOrStderr())
 		}},
+		o.backupCommand(), o.restoreCommand(), o.verifyCommand(),
 		&cobra.Command{Use: "pair [name]", Short: "Print a code that lets one device in, within ten minutes", Args: cobra.MaximumNArgs(1), RunE: func(c *cobra.Command, args []string) error {
 			return o.pair(c.Context(), args, c.OutOrStdout())
 		}},
@@ -127,7 +132,7 @@ func command() *cobra.Command {
 }
 
 // large makes a large practice in the data folder.
-func (o options) large(ctx context.Context, out, progress io.Writer) error {
+func (o *options) large(ctx context.Context, out, progress io.Writer) error {
 	log, err := o.logger()
 	if err != nil {
 		return err
@@ -167,7 +172,7 @@ func (o options) large(ctx context.Context, out, progress io.Writer) error {
 	return err
 }
 
-func (o options) logger() (*slog.Logger, error) {
+func (o *options) logger() (*slog.Logger, error) {
 	var level slog.Level
 	if err := level.UnmarshalText([]byte(o.level)); err != nil {
 		return nil, fmt.Errorf("--log: %w", err)
@@ -176,7 +181,7 @@ func (o options) logger() (*slog.Logger, error) {
 }
 
 // clock is the real one, or stands still at --now and goes on from there.
-func (o options) clock() (func() time.Time, error) {
+func (o *options) clock() (func() time.Time, error) {
 	if o.now == "" {
 		return time.Now, nil
 	}
@@ -197,7 +202,7 @@ func loopback(listen string) bool {
 	return host == "localhost" || ip != nil && ip.IsLoopback()
 }
 
-func (o options) open(ctx context.Context, path string) (*store.Store, *practice.Practice, error) {
+func (o *options) open(ctx context.Context, path string) (*store.Store, *practice.Practice, error) {
 	log, err := o.logger()
 	if err != nil {
 		return nil, nil, err
@@ -217,7 +222,12 @@ func (o options) open(ctx context.Context, path string) (*store.Store, *practice
 	return st, p, nil
 }
 
-func (o options) serve(ctx context.Context, path string, out io.Writer) (err error) {
+func (o *options) serve(ctx context.Context, path string, out io.Writer) (err error) {
+	locked, err := lock(path)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, locked.Unlock()) }()
 	reached := !loopback(o.listen)
 	secure, err := o.secured()
 	if err != nil {
@@ -240,9 +250,20 @@ func (o options) serve(ctx context.Context, path string, out io.Writer) (err err
 		err = errors.Join(err, st.Close())
 	}()
 	keeping.Go(func() { p.KeepUp(background) })
+	now, err := o.clock()
+	if err != nil {
+		return err
+	}
+	keeper := &copies.Keeper{Path: path, Program: version(), Now: now}
+	if o.daily {
+		keeping.Go(func() {
+			keeper.Daily(background, func(err error) { log.Error("the daily copy", "error", err.Error()) })
+		})
+		keeping.Go(func() { checkDaily(background, st, log) })
+	}
 	app, err := web.New(ctx, p, web.Options{
 		Log: log, Hosts: append(o.hosts, secure.names...), SignIn: reached, PublicURL: o.publicURL(reached, secure), CA: secure.ca, Print: secure.print,
-		HSTS: o.public != "" && o.cert != "",
+		Copies: keeper, HSTS: o.public != "" && o.cert != "",
 	})
 	if err != nil {
 		return err
@@ -270,7 +291,7 @@ func (o options) serve(ctx context.Context, path string, out io.Writer) (err err
 }
 
 // demo makes today's demo practice where there is none of today and of this schema.
-func (o options) demo(ctx context.Context, out io.Writer) (string, error) {
+func (o *options) demo(ctx context.Context, out io.Writer) (string, error) {
 	log, err := o.logger()
 	if err != nil {
 		return "", err
@@ -315,7 +336,7 @@ func files(folder, prefix string) []string {
 	return list
 }
 
-func (o options) rebuild(ctx context.Context, path string, out io.Writer) error {
+func (o *options) rebuild(ctx context.Context, path string, out io.Writer) error {
 	if _, err := os.Stat(path); err != nil {
 		return err
 	}

@@ -13,7 +13,7 @@ import (
 
 // pair prints a code on this terminal, for whoever sits at it: the server may run meanwhile. Without a name it is for the one
 // who keeps the practice.
-func (o options) pair(ctx context.Context, args []string, out io.Writer) (err error) {
+func (o *options) pair(ctx context.Context, args []string, out io.Writer) (err error) {
 	st, p, err := o.open(ctx, filepath.Join(o.data, "practice.db"))
 	if err != nil {
 		return err
@@ -45,7 +45,7 @@ func (o options) pair(ctx context.Context, args []string, out io.Writer) (err er
 	return err
 }
 
-func (o options) forgetPassword(ctx context.Context, name string, out io.Writer) (err error) {
+func (o *options) forgetPassword(ctx context.Context, name string, out io.Writer) (err error) {
 	st, p, err := o.open(ctx, filepath.Join(o.data, "practice.db"))
 	if err != nil {
 		return err

@@ -23,7 +23,7 @@ type secured struct {
 }
 
 // secured reads the certificate given, or makes one.
-func (o options) secured() (s secured, err error) {
+func (o *options) secured() (s secured, err error) {
 	var cert tls.Certificate
 	switch {
 	case o.cert != "" || o.key != "":
@@ -65,7 +65,7 @@ func (o options) secured() (s secured, err error) {
 }
 
 // publicURL is where phones reach the server: as told, else under this machine's first address.
-func (o options) publicURL(reached bool, s secured) string {
+func (o *options) publicURL(reached bool, s secured) string {
 	if o.public != "" || !reached {
 		return o.public
 	}
@@ -89,7 +89,7 @@ func (o options) publicURL(reached bool, s secured) string {
 }
 
 // reachedBy says how phones come in.
-func (o options) reachedBy(out io.Writer, reached bool, s secured) {
+func (o *options) reachedBy(out io.Writer, reached bool, s secured) {
 	if !reached {
 		return
 	}

@@ -67,6 +67,18 @@ func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() tim
 // Close cancels computations that are under way. The store is closed by who opened it.
 func (p *Practice) Close() { p.jobs.close() }
 
+// Path is the file of its database.
+func (p *Practice) Path() string { return p.store.Path() }
+
+// Now is the moment by its clock.
+func (p *Practice) Now() time.Time { return p.now() }
+
+// Epoch names the database since it was made or last restored: devices that see another one send again what they still hold.
+func (p *Practice) Epoch(ctx context.Context) (string, error) {
+	row, err := p.store.Read().Practice(ctx)
+	return row.Epoch, err
+}
+
 // NewID makes a UUIDv7.
 func NewID() string { return uuid.Must(uuid.NewV7()).String() }
 

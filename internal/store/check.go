@@ -38,8 +38,8 @@ func refused(path, why string, args ...any) error {
 
 // copiesBeside lists the copies of a database that are kept beside it.
 func copiesBeside(path string) []string {
-	daily, _ := filepath.Glob(filepath.Join(filepath.Dir(path), "copies", "*.db")) //nolint:errcheck // the pattern is sound
-	before, _ := filepath.Glob(path + ".before-*")                                 //nolint:errcheck // likewise
+	daily, _ := filepath.Glob(filepath.Join(filepath.Dir(path), "copies", "*.zip")) //nolint:errcheck // the pattern is sound
+	before, _ := filepath.Glob(path + ".before-*")                                  //nolint:errcheck // likewise
 	var list []string
 	for i := len(daily) - 1; i >= 0; i-- { // their names are their moments
 		list = append(list, daily[i])

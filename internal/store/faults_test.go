@@ -218,7 +218,7 @@ func TestARefusalNamesItsCopies(t *testing.T) {
 	path := filepath.Join(folder, "practice.db")
 	require.NoError(t, os.WriteFile(path, nil, 0o600))
 	require.NoError(t, os.MkdirAll(filepath.Join(folder, "copies"), 0o700))
-	copied := filepath.Join(folder, "copies", "practice-2026-11-20T0600Z.db")
+	copied := filepath.Join(folder, "copies", "practice-2026-11-20T060000Z.zip")
 	require.NoError(t, os.WriteFile(copied, []byte("x"), 0o600))
 	_, err := store.Open(ctx, path)
 	require.ErrorContains(t, err, "patientfox restore \""+copied+"\"")

@@ -10,8 +10,10 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/recover"
 	"github.com/gofiber/fiber/v3/middleware/requestid"
 
+	"patientfox/internal/copies"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/assets"
+	copiespage "patientfox/internal/web/copies"
 	"patientfox/internal/web/devices"
 	"patientfox/internal/web/dogs"
 	"patientfox/internal/web/evidence"
@@ -44,6 +46,7 @@ type Options struct {
 	SignIn    bool                     // other machines reach it: they have to be let in
 	PublicURL string                   // under which they do
 	CA        []byte                   // PEM of the certificate that a phone has to trust, nil for none
+	Copies    *copies.Keeper           // of the database, nil for one that makes copies when it is asked
 	Print     string                   // its SHA-256, to be compared by eye
 	HSTS      bool                     // a browser that came over TLS is told to stay there
 	Release   string                   // names a build of the same files anew, for tests of an update
@@ -58,6 +61,9 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 	}
 	sh := shell.New(assets.New(run.Assets(), o.Release), o.Log, secret, o.Hosts)
 	sh.Reading, sh.Rendered, sh.SignIn, sh.PublicURL, sh.Who, sh.HSTS, sh.Fingerprint = p.Reading, o.Rendered, o.SignIn, o.PublicURL, p.SignedIn, o.HSTS, o.Print
+	if sh.Epoch, err = p.Epoch(ctx); err != nil {
+		return nil, err
+	}
 	app := fiber.New(fiber.Config{
 		AppName: "Patient Fox", Immutable: true, CaseSensitive: true, StrictRouting: true,
 		// Nothing that a request carries is read, or unpacked, before it is known who asks: see shell.Body.
@@ -99,6 +105,10 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 	week.Mount(app, sh, p)
 	settings.Mount(app, sh, p)
 	devices.Mount(app, sh, p)
+	if o.Copies == nil {
+		o.Copies = &copies.Keeper{Path: p.Path(), Now: p.Now}
+	}
+	copiespage.Mount(app, sh, o.Copies)
 	if o.CA != nil {
 		app.Get("/ca.pem", func(c fiber.Ctx) error {
 			c.Set(fiber.HeaderContentType, "application/x-x509-ca-cert")

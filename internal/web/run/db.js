@@ -1,6 +1,7 @@
 // What the phone keeps until the server has it: events, sessions and packs, in IndexedDB.
 const NAME = "patientfox";
 const WEEK = 7 * 24 * 3600 * 1000; // ms
+const MONTH = 30 * 24 * 3600 * 1000; // ms: as long a device holds what the server has
 
 function done(request) {
   return new Promise((resolve, reject) => {
@@ -141,9 +142,31 @@ export class Keep {
     await finished(tx);
   }
 
-  // tidy drops sessions that ended a week ago and that the server has whole.
+  // epoch takes the name of the server's database. Where it is another than before, the database was restored from a copy:
+  // all that this device still holds is sent again, and positions in the server's log are forgotten. It says whether it was.
+  async epoch(name) {
+    if (!name) return false;
+    const tx = this.db.transaction(["meta", "events", "sessions"], "readwrite");
+    const meta = tx.objectStore("meta");
+    const known = await done(meta.get("epoch"));
+    const anew = Boolean(known) && known.is !== name;
+    meta.put({ name: "epoch", is: name });
+    if (anew) {
+      for (const row of await done(tx.objectStore("events").getAll())) {
+        if (!row.waiting) tx.objectStore("events").put({ ...row, waiting: 1 });
+      }
+      for (const session of await done(tx.objectStore("sessions").getAll())) {
+        if (session.seen) tx.objectStore("sessions").put({ ...session, seen: 0 });
+      }
+    }
+    await finished(tx);
+    return anew;
+  }
+
+  // tidy drops sessions that ended a month ago and that the server has whole. Until then they are held for a server that is
+  // restored from a copy.
   async tidy() {
-    const old = (await this.all("sessions")).filter((s) => s.ended && s.wall < Date.now() - WEEK);
+    const old = (await this.all("sessions")).filter((s) => s.ended && s.wall < Date.now() - MONTH);
     for (const session of old) {
       const tx = this.db.transaction(["sessions", "events"], "readwrite");
       const rows = await done(tx.objectStore("events").index("session").getAll(session.id));

@@ -42,6 +42,7 @@ async function carryPlan(plan) {
 async function sends() {
   const node = document.getElementById("unsaved");
   const keep = await Keep.open();
+  await keep.epoch(document.body.dataset.epoch);
   const [{ count }, refused] = await Promise.all([keep.waiting(0), keep.refused()]);
   if (!node || (!count && !refused.length)) return;
   const { savedLine, Sender } = await import("./sender.js");

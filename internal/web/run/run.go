@@ -140,7 +140,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		}
 		return private(c, since)
 	})
-	app.Post("/api/events", func(c fiber.Ctx) error { return receive(c, p) })
+	app.Post("/api/events", func(c fiber.Ctx) error { return receive(c, p, sh.Epoch) })
 }
 
 // used makes packs those of the person whose device asks for them: who logs with it. What is remembered stays as it is.
@@ -163,7 +163,7 @@ func private(c fiber.Ctx, v any) error {
 }
 
 // receive stores a batch of events; the answer is per id, and follows the commit.
-func receive(c fiber.Ctx, p *practice.Practice) error {
+func receive(c fiber.Ctx, p *practice.Practice, epoch string) error {
 	if c.Get(shell.EventHeader) == "" {
 		return fiber.NewError(fiber.StatusForbidden, "Events come from the Run screen, with its own header.")
 	}
@@ -201,5 +201,5 @@ func receive(c fiber.Ctx, p *practice.Practice) error {
 		receipts[at[i]] = receipt
 	}
 	c.Set(fiber.HeaderCacheControl, "no-store")
-	return c.JSON(fiber.Map{"receipts": receipts})
+	return c.JSON(fiber.Map{"receipts": receipts, "epoch": epoch})
 }

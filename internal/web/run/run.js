@@ -148,6 +148,7 @@ async function start() {
     return message("This browser keeps nothing", `A session needs a place to keep its log until the server has it. A private window may not have one. (${error.message})`);
   }
   state.sender = new Sender(state.keep, told);
+  state.sender.restored = () => state.session && (state.session.seen = 0);
   state.senses = await Senses.open(state.keep);
   await remote(state.keep);
   state.core = new Core({ worker: "/run/worker.js", exec: root.dataset.exec, wasm: root.dataset.wasm });

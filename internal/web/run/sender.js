@@ -26,6 +26,7 @@ export class Sender {
     this.logged = 0; // how often something was
     this.pause = 500;
     this.wake = () => {};
+    this.restored = () => {}; // the server was restored from a copy: its positions are others
     this.tabs = new BroadcastChannel("patientfox-sender");
     this.tabs.onmessage = ({ data }) => (data === "logged" ? this.hurry() : this.report());
     addEventListener("online", () => this.kick());
@@ -108,11 +109,13 @@ export class Sender {
       this.status = answer.status;
       throw new Error(String(answer.status)); // 401 and 403 too: the queue is kept
     }
-    const { receipts } = await answer.json();
+    const { receipts, epoch } = await answer.json();
     await this.keep.settle(receipts);
+    const anew = await this.keep.epoch(epoch);
+    if (anew) this.restored();
     this.tabs.postMessage("sent");
     this.reachable = true;
     this.pause = 500;
-    return count > texts.length;
+    return anew || count > texts.length;
   }
 }

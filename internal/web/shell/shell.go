@@ -32,6 +32,7 @@ type Shell struct {
 	PublicURL   string                                                   // under which they do, "" for the one that was asked
 	Who         func(ctx context.Context, cookie string) (string, error) // whose device a cookie belongs to
 	Reading     func() (done, total int)                                 // how many sessions of those that are read anew have been
+	Epoch       string                                                   // of the database: another one after a restore
 	HSTS        bool                                                     // over TLS the browser is told to stay there
 	Fingerprint string                                                   // of the certificate that phones trust, "" for none
 	secret      []byte
@@ -77,12 +78,14 @@ type layout struct {
 	View
 	Token       string
 	Done, Total int // sessions that are read anew while the page is made
+	Epoch       string
 }
 
 // Render writes a page.
 func (s *Shell) Render(c fiber.Ctx, page *Page, status int, v View) error {
 	var out bytes.Buffer
 	ready := layout{View: v, Token: s.token(c)}
+	ready.Epoch = s.Epoch
 	if s.Reading != nil {
 		ready.Done, ready.Total = s.Reading()
 	}

@@ -1,0 +1,166 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"os"
+	"path/filepath"
+	"runtime/debug"
+	"time"
+
+	"github.com/gofrs/flock"
+	"github.com/spf13/cobra"
+
+	"patientfox/internal/copies"
+	"patientfox/internal/store"
+)
+
+// release is set when archives are built.
+var release = "dev"
+
+// version names this build: its release and commit.
+func version() string {
+	commit := ""
+	if info, ok := debug.ReadBuildInfo(); ok {
+		for _, s := range info.Settings {
+			if s.Key == "vcs.revision" && len(s.Value) >= 12 {
+				commit = " " + s.Value[:12]
+			}
+		}
+	}
+	if built != "" {
+		commit = " " + built
+	}
+	return release + commit
+}
+
+// built is the commit, where the build was told it.
+var built = ""
+
+// lock takes a database for this process alone, as long as it is served.
+func lock(path string) (*flock.Flock, error) {
+	if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
+		return nil, err
+	}
+	held := flock.New(path+".lock", flock.SetPermissions(0o600))
+	got, err := held.TryLock()
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", held.Path(), err)
+	}
+	if !got {
+		return nil, fmt.Errorf("%s is served by another Patient Fox just now; stop that one first", path)
+	}
+	return held, nil
+}
+
+func (o *options) database() string { return filepath.Join(o.data, "practice.db") }
+
+func (o *options) backupCommand() *cobra.Command {
+	c := &cobra.Command{
+		Use: "backup [file]", Short: "Copy the practice into one file, while it is served or not, and check it", Args: cobra.MaximumNArgs(1),
+		RunE: func(c *cobra.Command, args []string) error {
+			now, err := o.clock()
+			if err != nil {
+				return err
+			}
+			to := fmt.Sprintf("patientfox-%s.zip", now().UTC().Format("2006-01-02T150405Z"))
+			if o.recipient != "" {
+				to += ".age"
+			}
+			if len(args) == 1 {
+				to = args[0]
+			}
+			m, err := copies.Backup(c.Context(), o.database(), to, copies.Options{Program: version(), Now: now(), Recipient: o.recipient})
+			if err != nil {
+				return err
+			}
+			fmt.Fprintf(c.OutOrStdout(), "%s holds %s\n", to, holds(m))
+			if o.recipient == "" {
+				fmt.Fprintln(c.OutOrStdout(), "It is checked, and not encrypted.")
+			}
+			return nil
+		},
+	}
+	c.Flags().StringVar(&o.recipient, "for", "", "encrypt it as an age file for this recipient (age1…)")
+	return c
+}
+
+func holds(m copies.Manifest) string {
+	name := m.Name
+	if name == "" {
+		name = "a practice without a name"
+	}
+	return fmt.Sprintf("%s: %d dogs, %d sessions, %d events, as of %s.", name, m.Dogs, m.Sessions, m.Events, m.Made.Local().Format("2 January 2006, 15:04"))
+}
+
+func (o *options) verifyCommand() *cobra.Command {
+	c := &cobra.Command{
+		Use: "verify file", Short: "Check a copy whole, and say what it holds", Args: cobra.ExactArgs(1),
+		RunE: func(c *cobra.Command, args []string) error {
+			m, err := copies.Verify(c.Context(), args[0], o.identity)
+			if err != nil {
+				return err
+			}
+			fmt.Fprintf(c.OutOrStdout(), "%s is whole. It holds %s\n", args[0], holds(m))
+			return nil
+		},
+	}
+	c.Flags().StringVar(&o.identity, "identity", env("PATIENTFOX_IDENTITY", ""), "file of the age identity, for an encrypted copy (PATIENTFOX_IDENTITY)")
+	return c
+}
+
+func (o *options) restoreCommand() *cobra.Command {
+	c := &cobra.Command{
+		Use: "restore file", Short: "Put a copy in place, and keep what was there", Args: cobra.ExactArgs(1),
+		Long: "Puts a copy in the place of the practice in the data folder (--data), which may be a new one. The copy is checked first;\nwhat was there is kept beside it. It is refused while the practice is served.",
+		RunE: func(c *cobra.Command, args []string) (err error) {
+			held, err := lock(o.database())
+			if err != nil {
+				return err
+			}
+			defer func() { err = errors.Join(err, held.Unlock()) }()
+			now, err := o.clock()
+			if err != nil {
+				return err
+			}
+			r, err := copies.Restore(c.Context(), o.database(), args[0], o.identity, now())
+			if err != nil {
+				return err
+			}
+			told(c.OutOrStdout(), r)
+			return nil
+		},
+	}
+	c.Flags().StringVar(&o.identity, "identity", env("PATIENTFOX_IDENTITY", ""), "file of the age identity, for an encrypted copy (PATIENTFOX_IDENTITY)")
+	return c
+}
+
+// told says what a restore did, and what is to be done now.
+func told(out io.Writer, r copies.Restored) {
+	fmt.Fprintf(out, "%s now holds %s\n", r.Path, holds(r.Manifest))
+	if r.Kept != "" {
+		fmt.Fprintf(out, "What was there is kept as %s.\n", r.Kept)
+	}
+	if r.Keys {
+		fmt.Fprintln(out, "Devices that were paired here come in as before, and send again what they still hold.")
+	} else {
+		fmt.Fprintln(out, "No device is paired here: each phone, and each browser on another machine, has to be paired once. Then it sends again what it still holds.")
+	}
+}
+
+// checkDaily checks the whole database file once a day while it is served.
+func checkDaily(ctx context.Context, st *store.Store, log *slog.Logger) {
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(24 * time.Hour):
+		}
+		if err := st.Check(ctx); err != nil && ctx.Err() == nil {
+			log.Error("the database failed its daily check", "error", err.Error())
+		}
+	}
+}

@@ -1,0 +1,107 @@
+// Package copies is the page that shows the practice's copies, makes one, and hands one out.
+package copies
+
+import (
+	"context"
+	"embed"
+	"errors"
+	"fmt"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+
+	"patientfox/internal/copies"
+	"patientfox/internal/web/shell"
+)
+
+//go:embed *.html
+var templates embed.FS
+
+type page struct {
+	Rows   []row
+	Newest string // how old the newest copy is
+	Making bool
+	Failed string // why the last one was not made
+	Folder string
+	Copied string // how the continuous copy stands, "" where there is none
+	Behind bool   // it is
+}
+
+type row struct{ Name, Made, Size, Proved string }
+
+// Mount puts the page at /copies.
+func Mount(app fiber.Router, sh *shell.Shell, k *copies.Keeper) {
+	tpl := sh.Page(templates, "copies.html")
+	app.Get("/copies", func(c fiber.Ctx) error {
+		list, err := k.List()
+		if err != nil {
+			return err
+		}
+		pg := page{Folder: k.Folder(), Newest: "There is no copy yet."}
+		making, said := k.State()
+		if pg.Making = making; said != nil {
+			pg.Failed = said.Error()
+		}
+		for _, one := range list {
+			proved := "not yet"
+			if !one.Proved.IsZero() {
+				proved = one.Proved.Local().Format("2 Jan, 15:04")
+			}
+			pg.Rows = append(pg.Rows, row{one.Name, one.Made.Local().Format("Mon 2 Jan 2006, 15:04"), size(one.Bytes), proved})
+		}
+		if len(list) > 0 {
+			pg.Newest = "The newest copy is " + age(k.Now().Sub(list[0].Made)) + " old."
+		}
+		if making {
+			c.Set("Refresh", "2")
+		}
+		return sh.Render(c, tpl, fiber.StatusOK, shell.View{Title: "Copies", Nav: "settings", V: pg})
+	})
+	app.Post("/copies", func(c fiber.Ctx) error {
+		if making, _ := k.State(); !making {
+			done := make(chan struct{})
+			go func() {
+				defer close(done)
+				_, _ = k.Make(context.Background()) // the keeper keeps why it failed, and the page says so
+			}()
+			select { // a small practice is copied while one waits; a large one shows that it is
+			case <-done:
+			case <-time.After(time.Second):
+			}
+		}
+		return shell.See(c, "/copies")
+	})
+	app.Get("/copies/:name", func(c fiber.Ctx) error {
+		list, err := k.List()
+		if err != nil {
+			return err
+		}
+		for _, one := range list {
+			if one.Name == c.Params("name") {
+				c.Set(fiber.HeaderCacheControl, "private, no-store")
+				return c.Download(one.Path, one.Name)
+			}
+		}
+		return errors.Join(fiber.ErrNotFound)
+	})
+}
+
+func size(bytes int64) string {
+	if bytes < 1<<20 {
+		return fmt.Sprintf("%d KB", max(1, bytes>>10))
+	}
+	return fmt.Sprintf("%.1f MB", float64(bytes)/(1<<20))
+}
+
+// age says how old something is.
+func age(d time.Duration) string {
+	switch {
+	case d < 2*time.Minute:
+		return "a minute"
+	case d < 2*time.Hour:
+		return fmt.Sprintf("%d minutes", int(d.Minutes()))
+	case d < 48*time.Hour:
+		return fmt.Sprintf("%d hours", int(d.Hours()))
+	}
+	return fmt.Sprintf("%d days", int(d.Hours()/24))
+}
