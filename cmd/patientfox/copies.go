@@ -6,12 +6,16 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
+	"net"
+	"net/http"
 	"os"
 	"path/filepath"
 	"runtime/debug"
 	"time"
 
 	"github.com/gofrs/flock"
+	"github.com/johannesboyne/gofakes3"
+	"github.com/johannesboyne/gofakes3/backend/s3mem"
 	"github.com/spf13/cobra"
 
 	"patientfox/internal/copies"
@@ -114,9 +118,12 @@ func (o *options) verifyCommand() *cobra.Command {
 
 func (o *options) restoreCommand() *cobra.Command {
 	c := &cobra.Command{
-		Use: "restore file", Short: "Put a copy in place, and keep what was there", Args: cobra.ExactArgs(1),
-		Long: "Puts a copy in the place of the practice in the data folder (--data), which may be a new one. The copy is checked first;\nwhat was there is kept beside it. It is refused while the practice is served.",
+		Use: "restore [file]", Short: "Put a copy in place, and keep what was there", Args: cobra.MaximumNArgs(1),
+		Long: "Puts a copy in the place of the practice in the data folder (--data), which may be a new one: a file, or with --from what a\ncontinuous copy holds, as it was last or --at a moment of the last 30 days. It is checked first; what was there is kept\nbeside it. It is refused while the practice is served.",
 		RunE: func(c *cobra.Command, args []string) (err error) {
+			if (len(args) == 1) == (o.from != "") {
+				return errors.New("name a file, or where a continuous copy lies with --from")
+			}
 			held, err := lock(o.database())
 			if err != nil {
 				return err
@@ -126,7 +133,12 @@ func (o *options) restoreCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			r, err := copies.Restore(c.Context(), o.database(), args[0], o.identity, now())
+			var r copies.Restored
+			if o.from == "" {
+				r, err = copies.Restore(c.Context(), o.database(), args[0], o.identity, now())
+			} else {
+				r, err = o.restoreFrom(c.Context(), now())
+			}
 			if err != nil {
 				return err
 			}
@@ -135,6 +147,80 @@ func (o *options) restoreCommand() *cobra.Command {
 		},
 	}
 	c.Flags().StringVar(&o.identity, "identity", env("PATIENTFOX_IDENTITY", ""), "file of the age identity, for an encrypted copy (PATIENTFOX_IDENTITY)")
+	c.Flags().StringVar(&o.from, "from", "", "where a continuous copy lies: a folder, or s3://bucket/prefix?endpoint=…")
+	c.Flags().StringVar(&o.at, "at", "", "as it was at this moment, RFC 3339, to about a minute")
+	o.keysFlag(c)
+	return c
+}
+
+func (o *options) keysFlag(c *cobra.Command) {
+	c.Flags().StringVar(&o.copyKeys, "copy-keys", env("PATIENTFOX_COPY_KEYS", ""), "file with the storage's keys, a line id=… and a line secret=…, readable for you alone; else PATIENTFOX_S3_ID and PATIENTFOX_S3_SECRET (PATIENTFOX_COPY_KEYS)")
+}
+
+// credentials are the storage's keys: never from a flag, and never in the database.
+func (o *options) credentials() (copies.Credentials, error) {
+	if o.copyKeys != "" {
+		return copies.ReadCredentials(o.copyKeys)
+	}
+	return copies.Credentials{KeyID: os.Getenv("PATIENTFOX_S3_ID"), Secret: os.Getenv("PATIENTFOX_S3_SECRET")}, nil
+}
+
+func (o *options) continues(ctx context.Context, path string, log *slog.Logger) (*copies.Continuous, error) {
+	keys, err := o.credentials()
+	if err != nil {
+		return nil, err
+	}
+	return copies.Continue(ctx, path, o.copyTo, keys, log)
+}
+
+func (o *options) restoreFrom(ctx context.Context, now time.Time) (r copies.Restored, err error) {
+	at := time.Time{}
+	if o.at != "" {
+		if at, err = time.Parse(time.RFC3339, o.at); err != nil {
+			return r, errors.New("--at: write the moment as 2026-11-27T09:00:00Z")
+		}
+	}
+	keys, err := o.credentials()
+	if err != nil {
+		return r, err
+	}
+	log, err := o.logger()
+	if err != nil {
+		return r, err
+	}
+	return copies.RestoreAt(ctx, o.database(), o.from, keys, at, now, log)
+}
+
+// storageCommand is a stand-in for S3-compatible storage, for trying the continuous copy out without any.
+func (o *options) storageCommand() *cobra.Command {
+	listen := ""
+	c := &cobra.Command{
+		Use: "storage", Short: "Serve a stand-in for S3-compatible storage, in memory, for trying a continuous copy out", Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			if !loopback(listen) {
+				return errors.New("--listen: the stand-in asks for no keys, so it listens on this machine alone")
+			}
+			backend := s3mem.New()
+			if err := backend.CreateBucket("patientfox"); err != nil {
+				return err
+			}
+			listener, err := net.Listen("tcp", listen)
+			if err != nil {
+				return err
+			}
+			fmt.Fprintf(c.OutOrStdout(), "Storage is at http://%s, and forgets everything when it stops. To copy there:\nPATIENTFOX_S3_ID=any PATIENTFOX_S3_SECRET=any patientfox serve --copy-to 's3://patientfox/practice?endpoint=http://%s&region=us-east-1'\n", listener.Addr(), listener.Addr())
+			server := &http.Server{Handler: gofakes3.New(backend).Server(), ReadHeaderTimeout: 10 * time.Second}
+			go func() {
+				<-c.Context().Done()
+				_ = server.Close()
+			}()
+			if err := server.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
+				return err
+			}
+			return nil
+		},
+	}
+	c.Flags().StringVar(&listen, "listen", "127.0.0.1:9410", "address to listen on")
 	return c
 }
 

@@ -52,11 +52,13 @@ func TestMain(m *testing.M) {
 }
 
 // kills is how often the server is killed; `make soak` asks for more.
-func kills() int {
-	if n, err := strconv.Atoi(os.Getenv("PATIENTFOX_KILLS")); err == nil {
+func kills() int { return asked("PATIENTFOX_KILLS", 20) }
+
+func asked(name string, otherwise int) int {
+	if n, err := strconv.Atoi(os.Getenv(name)); err == nil {
 		return n
 	}
-	return 20
+	return otherwise
 }
 
 func freePort(t *testing.T) string {
@@ -69,8 +71,8 @@ func freePort(t *testing.T) string {
 }
 
 // start runs the real program and waits until it answers.
-func start(t *testing.T, data, port string) *exec.Cmd {
-	cmd := exec.Command(binary, "serve", "--data", data, "--log", "error")
+func start(t *testing.T, data, port string, more ...string) *exec.Cmd {
+	cmd := exec.Command(binary, append([]string{"serve", "--data", data, "--log", "error"}, more...)...)
 	cmd.Env = append(os.Environ(), "PORT="+port)
 	var out bytes.Buffer
 	cmd.Stdout, cmd.Stderr = &out, &out

@@ -45,6 +45,7 @@ type options struct {
 	tls, cert, key, public         string
 	daily                          bool // a copy a day, and a check of the file
 	identity, recipient            string
+	copyTo, copyKeys, from, at     string // of the continuous copy
 }
 
 func env(name, otherwise string) string {
@@ -70,7 +71,7 @@ func command() *cobra.Command {
 	o := &options{}
 	root := &cobra.Command{
 		Use: "patientfox", Short: "Plans and logs dog training, and says what the record shows",
-		SilenceUsage: true, SilenceErrors: true,
+		Version: version(), SilenceUsage: true, SilenceErrors: true,
 	}
 	folder, err := os.UserConfigDir()
 	if err != nil {
@@ -89,6 +90,8 @@ func command() *cobra.Command {
 		c.Flags().StringVar(&o.cert, "tls-cert", "", "file of a certificate, PEM")
 		c.Flags().StringVar(&o.key, "tls-key", "", "file of its key, PEM")
 		c.Flags().StringVar(&o.public, "public-url", "", "address under which phones reach it, for pairing links")
+		c.Flags().StringVar(&o.copyTo, "copy-to", env("PATIENTFOX_COPY_TO", ""), "copy continuously to this folder, or s3://bucket/prefix?endpoint=… (PATIENTFOX_COPY_TO)")
+		o.keysFlag(c)
 		return c
 	}
 	root.AddCommand(
@@ -113,7 +116,7 @@ func command() *cobra.Command {
 		&cobra.Command{Use: "make-large", Short: "Make a large practice, for measuring, and print its file", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
 			return o.large(c.Context(), c.OutOrStdout(), c.ErrOrStderr())
 		}},
-		o.backupCommand(), o.restoreCommand(), o.verifyCommand(),
+		o.backupCommand(), o.restoreCommand(), o.verifyCommand(), o.storageCommand(),
 		&cobra.Command{Use: "pair [name]", Short: "Print a code that lets one device in, within ten minutes", Args: cobra.MaximumNArgs(1), RunE: func(c *cobra.Command, args []string) error {
 			return o.pair(c.Context(), args, c.OutOrStdout())
 		}},
@@ -243,12 +246,21 @@ func (o *options) serve(ctx context.Context, path string, out io.Writer) (err er
 	}
 	background, rest := context.WithCancel(ctx)
 	var keeping sync.WaitGroup
+	var copied *copies.Continuous
 	defer func() {
 		rest()
 		p.Close()
 		keeping.Wait()
 		err = errors.Join(err, st.Close())
+		if copied != nil {
+			err = errors.Join(err, copied.Close()) // after the database's own connections
+		}
 	}()
+	if o.copyTo != "" {
+		if copied, err = o.continues(ctx, path, log); err != nil {
+			return err
+		}
+	}
 	keeping.Go(func() { p.KeepUp(background) })
 	now, err := o.clock()
 	if err != nil {
@@ -263,7 +275,7 @@ func (o *options) serve(ctx context.Context, path string, out io.Writer) (err er
 	}
 	app, err := web.New(ctx, p, web.Options{
 		Log: log, Hosts: append(o.hosts, secure.names...), SignIn: reached, PublicURL: o.publicURL(reached, secure), CA: secure.ca, Print: secure.print,
-		Copies: keeper, HSTS: o.public != "" && o.cert != "",
+		Copies: keeper, Continuous: copied, HSTS: o.public != "" && o.cert != "",
 	})
 	if err != nil {
 		return err

@@ -77,6 +77,10 @@ func keep(path string, now time.Time) (string, error) {
 			return "", err
 		}
 	}
+	// What the continuous copy knows is of that database; of the restored one it begins anew.
+	if err := os.RemoveAll(metaOf(path)); err != nil {
+		return "", err
+	}
 	return kept, nil
 }
 

@@ -41,16 +41,17 @@ const connections = 1024
 
 // Options are what the application can be told beside its practice.
 type Options struct {
-	Log       *slog.Logger
-	Hosts     []string                 // names that it answers to beside loopback
-	SignIn    bool                     // other machines reach it: they have to be let in
-	PublicURL string                   // under which they do
-	CA        []byte                   // PEM of the certificate that a phone has to trust, nil for none
-	Copies    *copies.Keeper           // of the database, nil for one that makes copies when it is asked
-	Print     string                   // its SHA-256, to be compared by eye
-	HSTS      bool                     // a browser that came over TLS is told to stay there
-	Release   string                   // names a build of the same files anew, for tests of an update
-	Rendered  func(again func() error) // called with each page's template on its ready view, for benchmarks
+	Log        *slog.Logger
+	Hosts      []string                 // names that it answers to beside loopback
+	SignIn     bool                     // other machines reach it: they have to be let in
+	PublicURL  string                   // under which they do
+	CA         []byte                   // PEM of the certificate that a phone has to trust, nil for none
+	Copies     *copies.Keeper           // of the database, nil for one that makes copies when it is asked
+	Continuous *copies.Continuous       // nil where there is none
+	Print      string                   // its SHA-256, to be compared by eye
+	HSTS       bool                     // a browser that came over TLS is told to stay there
+	Release    string                   // names a build of the same files anew, for tests of an update
+	Rendered   func(again func() error) // called with each page's template on its ready view, for benchmarks
 }
 
 // New makes the application over a practice.
@@ -108,7 +109,7 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 	if o.Copies == nil {
 		o.Copies = &copies.Keeper{Path: p.Path(), Now: p.Now}
 	}
-	copiespage.Mount(app, sh, o.Copies)
+	copiespage.Mount(app, sh, o.Copies, o.Continuous)
 	if o.CA != nil {
 		app.Get("/ca.pem", func(c fiber.Ctx) error {
 			c.Set(fiber.HeaderContentType, "application/x-x509-ca-cert")

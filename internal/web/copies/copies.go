@@ -4,8 +4,8 @@ package copies
 import (
 	"context"
 	"embed"
-	"errors"
 	"fmt"
+	"strings"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -30,7 +30,7 @@ type page struct {
 type row struct{ Name, Made, Size, Proved string }
 
 // Mount puts the page at /copies.
-func Mount(app fiber.Router, sh *shell.Shell, k *copies.Keeper) {
+func Mount(app fiber.Router, sh *shell.Shell, k *copies.Keeper, continuous *copies.Continuous) {
 	tpl := sh.Page(templates, "copies.html")
 	app.Get("/copies", func(c fiber.Ctx) error {
 		list, err := k.List()
@@ -51,6 +51,18 @@ func Mount(app fiber.Router, sh *shell.Shell, k *copies.Keeper) {
 		}
 		if len(list) > 0 {
 			pg.Newest = "The newest copy is " + age(k.Now().Sub(list[0].Made)) + " old."
+		}
+		if continuous != nil {
+			behind, err := continuous.Behind()
+			pg.Behind = behind > late || err != nil
+			switch {
+			case err != nil:
+				pg.Copied = "The copy to " + place(continuous.To) + " cannot be reached. It has been behind for " + age(behind) + "."
+			case pg.Behind:
+				pg.Copied = "The copy to " + place(continuous.To) + " has been behind for " + age(behind) + "."
+			default:
+				pg.Copied = "Everything is copied to " + place(continuous.To) + " as it is saved. You can go back to any minute of the last 30 days."
+			}
 		}
 		if making {
 			c.Set("Refresh", "2")
@@ -82,8 +94,17 @@ func Mount(app fiber.Router, sh *shell.Shell, k *copies.Keeper) {
 				return c.Download(one.Path, one.Name)
 			}
 		}
-		return errors.Join(fiber.ErrNotFound)
+		return fiber.ErrNotFound
 	})
+}
+
+// late is for how long a continuous copy may be without something before that is worth a word.
+const late = time.Minute
+
+// place is where a copy goes, without what belongs to the way there.
+func place(to string) string {
+	to, _, _ = strings.Cut(to, "?")
+	return to
 }
 
 func size(bytes int64) string {
