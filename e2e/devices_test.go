@@ -82,7 +82,7 @@ func TestAPhoneIsLetInByACodeAndPutOutAgain(t *testing.T) {
 
 	phone := s.Page(browser.Phone)
 	phone.Go("/")
-	phone.See("This machine is not let in yet.")
+	phone.See("This device is not paired yet.")
 	axe(t, phone, "signing in")
 	phone.Go(link[strings.Index(link, "/pair/"):])
 	phone.See("Let this device in as Trainer?")

@@ -73,6 +73,12 @@ func (p *Practice) Path() string { return p.store.Path() }
 // Now is the moment by its clock.
 func (p *Practice) Now() time.Time { return p.now() }
 
+// Zone is where it is: its days begin by it.
+func (p *Practice) Zone(ctx context.Context) (*time.Location, error) {
+	s, err := p.settings(ctx, p.store.Read())
+	return s.zone, err
+}
+
 // Epoch names the database since it was made or last restored: devices that see another one send again what they still hold.
 func (p *Practice) Epoch(ctx context.Context) (string, error) {
 	row, err := p.store.Read().Practice(ctx)

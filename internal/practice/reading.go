@@ -9,6 +9,7 @@ import (
 	"sync"
 	"time"
 
+	"patientfox/core/phrase"
 	"patientfox/core/record"
 	"patientfox/internal/store"
 )
@@ -492,7 +493,6 @@ type SessionLog struct {
 
 // EventRow is one event.
 type EventRow struct {
-	Number            int64
 	Time, Kind, Data  string
 	Device, By, Local string
 	Left              bool
@@ -542,7 +542,7 @@ func (p *Practice) SessionLog(ctx context.Context, session string, after int64) 
 			data = fmt.Sprintf("%q", data)
 		}
 		v.Rows = append(v.Rows, EventRow{
-			Number: e.Pos, Time: (time.Duration(e.T) * time.Millisecond).String(), Kind: string(e.Kind), Data: data, Device: e.Dev, By: names[e.By],
+			Time: phrase.Clock(float64(e.T) / 1000), Kind: string(e.Kind), Data: data, Device: e.Dev, By: names[e.By],
 			Local: time.UnixMilli(e.Wall).In(s.zone).Format("2 Jan 15:04:05"), Left: e.Left,
 		})
 	}

@@ -109,7 +109,7 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 	if o.Copies == nil {
 		o.Copies = &copies.Keeper{Path: p.Path(), Now: p.Now}
 	}
-	copiespage.Mount(app, sh, o.Copies, o.Continuous)
+	copiespage.Mount(app, sh, p, o.Copies, o.Continuous)
 	if o.CA != nil {
 		app.Get("/ca.pem", func(c fiber.Ctx) error {
 			c.Set(fiber.HeaderContentType, "application/x-x509-ca-cert")

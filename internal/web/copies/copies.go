@@ -11,6 +11,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"patientfox/internal/copies"
+	"patientfox/internal/practice"
 	"patientfox/internal/web/shell"
 )
 
@@ -30,10 +31,14 @@ type page struct {
 type row struct{ Name, Made, Size, Proved string }
 
 // Mount puts the page at /copies.
-func Mount(app fiber.Router, sh *shell.Shell, k *copies.Keeper, continuous *copies.Continuous) {
+func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice, k *copies.Keeper, continuous *copies.Continuous) {
 	tpl := sh.Page(templates, "copies.html")
 	app.Get("/copies", func(c fiber.Ctx) error {
 		list, err := k.List()
+		if err != nil {
+			return err
+		}
+		zone, err := p.Zone(c.Context())
 		if err != nil {
 			return err
 		}
@@ -45,9 +50,9 @@ func Mount(app fiber.Router, sh *shell.Shell, k *copies.Keeper, continuous *copi
 		for _, one := range list {
 			proved := "not yet"
 			if !one.Proved.IsZero() {
-				proved = one.Proved.Local().Format("2 Jan, 15:04")
+				proved = one.Proved.In(zone).Format("2 Jan, 15:04")
 			}
-			pg.Rows = append(pg.Rows, row{one.Name, one.Made.Local().Format("Mon 2 Jan 2006, 15:04"), size(one.Bytes), proved})
+			pg.Rows = append(pg.Rows, row{one.Name, one.Made.In(zone).Format("Mon 2 Jan 2006, 15:04"), size(one.Bytes), proved})
 		}
 		if len(list) > 0 {
 			pg.Newest = "The newest copy is " + age(k.Now().Sub(list[0].Made)) + " old."
