@@ -5,7 +5,7 @@ DIST    := internal/web/run/dist
 PROGRAM := bin/patientfox
 export GOFLAGS := -buildvcs=false
 
-.PHONY: demo run build core assets test bench judge large soak shots clean
+.PHONY: demo run build core assets test dist bench judge large soak shots clean
 
 demo: build
 	./$(PROGRAM) demo
@@ -32,6 +32,9 @@ assets:
 test:
 	scripts/test.sh
 
+dist: core
+	scripts/dist.sh
+
 bench: core
 	scripts/bench.sh
 
@@ -48,4 +51,4 @@ shots: build
 	scripts/shots.sh
 
 clean:
-	rm -rf bin $(DIST)/fieldcore.wasm $(DIST)/wasm_exec.js
+	rm -rf bin dist $(DIST)/fieldcore.wasm $(DIST)/wasm_exec.js

@@ -55,9 +55,16 @@ func lock(path string) (*flock.Flock, error) {
 		return nil, fmt.Errorf("%s: %w", held.Path(), err)
 	}
 	if !got {
-		return nil, fmt.Errorf("%s is served by another Patient Fox just now; stop that one first", path)
+		return nil, &servedError{path}
 	}
 	return held, nil
+}
+
+// servedError says that a database is served by another process.
+type servedError struct{ path string }
+
+func (e *servedError) Error() string {
+	return e.path + " is served by another Patient Fox just now; stop that one first"
 }
 
 func (o *options) database() string { return filepath.Join(o.data, "practice.db") }

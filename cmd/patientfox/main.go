@@ -21,6 +21,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/spf13/cobra"
+	"github.com/thlib/go-timezone-local/tzlocal"
 
 	"patientfox/internal/copies"
 	"patientfox/internal/demo"
@@ -43,6 +44,7 @@ type options struct {
 	data, listen, zone, now, level string
 	hosts                          []string
 	tls, cert, key, public         string
+	show                           bool // the browser is opened
 	daily                          bool // a copy a day, and a check of the file
 	identity, recipient            string
 	copyTo, copyKeys, from, at     string // of the continuous copy
@@ -57,14 +59,11 @@ func env(name, otherwise string) string {
 
 // localZone is this machine's zone by name, UTC where it does not say.
 func localZone() string {
-	target, err := os.Readlink("/etc/localtime")
+	zone, err := tzlocal.RuntimeTZ()
 	if err != nil {
 		return "UTC"
 	}
-	if _, zone, ok := strings.Cut(target, "zoneinfo/"); ok {
-		return zone
-	}
-	return "UTC"
+	return zone
 }
 
 func command() *cobra.Command {
@@ -73,6 +72,8 @@ func command() *cobra.Command {
 		Use: "patientfox", Short: "Plans and logs dog training, and says what the record shows",
 		Version: version(), SilenceUsage: true, SilenceErrors: true,
 	}
+	root.Args = cobra.NoArgs
+	root.RunE = func(c *cobra.Command, _ []string) error { return o.openOrServe(c.Context(), c.OutOrStdout()) }
 	folder, err := os.UserConfigDir()
 	if err != nil {
 		folder = "."
@@ -94,6 +95,7 @@ func command() *cobra.Command {
 		o.keysFlag(c)
 		return c
 	}
+	served(root)
 	root.AddCommand(
 		served(&cobra.Command{Use: "serve", Short: "Serve your practice", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
 			o.daily = true
@@ -288,7 +290,17 @@ func (o *options) serve(ctx context.Context, path string, out io.Writer) (err er
 	if secure.config != nil {
 		scheme, listener = "https", tls.NewListener(listener, secure.config)
 	}
-	fmt.Fprintf(out, "Patient Fox is at %s://%s\nIts database is %s\nStop it with Ctrl-C.\n", scheme, listener.Addr(), path)
+	address := fmt.Sprintf("%s://%s", scheme, listener.Addr())
+	fmt.Fprintf(out, "Patient Fox is at %s\nIts database is %s\nStop it with Ctrl-C.\n", address, path)
+	if err := os.WriteFile(addressFile(path), []byte(address+"\n"), 0o600); err != nil {
+		log.Warn("where it is served could not be written down", "error", err.Error())
+	}
+	defer os.Remove(addressFile(path))
+	if o.show {
+		if err := show(ctx, address); err != nil {
+			log.Warn("the browser could not be opened", "error", err.Error())
+		}
+	}
 	o.reachedBy(out, reached, secure)
 	stopped := make(chan error, 1)
 	go func() {
