@@ -99,8 +99,7 @@ func (m *large) plan(ctx context.Context, dog string, number, sessions int) erro
 			return err
 		}
 	}
-	_, err = m.p.Dog(ctx, dog) // folds them
-	return err
+	return m.p.CatchUp(ctx)
 }
 
 type packed struct {

@@ -94,7 +94,7 @@ func TestNoFormBreaksAnything(t *testing.T) {
 		require.True(t, fine(a.Status), "%d: %d of %s %s", n, a.Status, path, form)
 	}
 	o.CatchUp(t)
-	for name, path := range pages(t, o) {
+	for name, path := range all {
 		require.True(t, fine(s.get(path).Status), name)
 	}
 }
