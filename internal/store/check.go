@@ -130,4 +130,12 @@ func integrity(ctx context.Context, db *sqlx.DB, path string, full bool) error {
 }
 
 // Check runs the whole check of the database that is served; it takes a while, reads only, and may be cancelled.
-func (s *Store) Check(ctx context.Context) error { return integrity(ctx, s.read, s.path, true) }
+func (s *Store) Check(ctx context.Context) error {
+	err := integrity(ctx, s.read, s.path, true)
+	if err == nil || errors.Is(err, ErrDamaged) {
+		s.lock.Lock()
+		defer s.lock.Unlock()
+		s.damaged = err
+	}
+	return err
+}

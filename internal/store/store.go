@@ -36,6 +36,7 @@ type Store struct {
 	seen    int64      // data_version when version was last right
 	version int64
 	trouble error // why the last write failed, nil where it did not
+	damaged error // what the daily check found, nil where all was well
 }
 
 func dsn(path, synchronous, mode string) string {
@@ -306,10 +307,13 @@ func (s *Store) note(err error) {
 	}
 }
 
-// Trouble is why the last write failed, where the disk was to blame; nil where it did not.
+// Trouble is why the last write failed, where the disk was to blame, or what the daily check found; nil where all is well.
 func (s *Store) Trouble() error {
 	s.lock.Lock()
 	defer s.lock.Unlock()
+	if s.damaged != nil {
+		return s.damaged
+	}
 	return s.trouble
 }
 

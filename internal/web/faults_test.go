@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
@@ -53,6 +54,25 @@ func TestAFullDisk(t *testing.T) {
 		require.Equal(t, "ok\n", s.get("/healthz").Body)
 		require.Equal(t, 303, s.post("/dogs/new", "/dogs", map[string]string{"name": "Brine"}).Status)
 	}
+}
+
+// A disk that takes nothing leaves reading alone too.
+func TestADiskThatCannotBeWrittenTo(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, _ := o.LayOut(t, "2, 4")
+	s := serve(t, o)
+	require.NoError(t, o.Store.ReadOnly(ctx, true))
+	for _, path := range []string{"/", "/dogs", "/plans/" + plan, "/settings", "/api/packs/" + plan} {
+		require.Equal(t, 200, s.get(path).Status, path)
+	}
+	a := s.post("/dogs/new", "/dogs", map[string]string{"name": "Brine"})
+	require.Equal(t, 503, a.Status)
+	require.Contains(t, a.Body, "The disk cannot be written to, so nothing was saved.")
+	require.Contains(t, a.Body, `value="Brine"`)
+	require.Contains(t, s.get("/healthz").Body, "degraded: The disk cannot be written to")
+	require.NoError(t, o.Store.ReadOnly(ctx, false))
+	o.KeepUp(t)
+	require.Eventually(t, func() bool { return s.get("/healthz").Body == "ok\n" }, 20*time.Second, 50*time.Millisecond, "it recovers by itself")
 }
 
 func TestBeingReadAnewIsSaidAndAnsweredSoon(t *testing.T) {
@@ -143,6 +163,23 @@ func TestBadChoicesAndRepeatedFormsAreSaid(t *testing.T) {
 	dogs, err := o.Dogs(ctx, "")
 	require.NoError(t, err)
 	require.Len(t, dogs.Dogs, 2)
+}
+
+// The words of a list come back as they were typed, and the step beside them keeps its figures.
+func TestTheWordsOfAListComeBack(t *testing.T) {
+	o := practicetest.Empty(t)
+	dog, err := o.AddDog(ctx, practice.Typed{"name": "Tansy"})
+	require.NoError(t, err)
+	plan, err := o.AddPlan(ctx, dog, practice.Typed{"skill": "Into the crate", "kind": "cued", "position": "all four feet in", "cue": "“in”", "leg1_make": "fade", "leg1_what": "help", "leg1_items": "lure, empty hand, none", "latency_s": "3"})
+	require.NoError(t, err)
+	v, err := o.Plan(ctx, plan)
+	require.NoError(t, err)
+	s := serve(t, o)
+	typed := "the first word\n" + strings.Repeat("a word that is far too long for a list of this kind ", 9)
+	a := s.post("/plans/"+plan, "/plans/"+plan+"/steps", map[string]string{"op": "list", "list": "help", "step": v.Steps[1].ID, "version": fmt.Sprint(v.Version), "items": typed})
+	require.Equal(t, 422, a.Status)
+	require.Contains(t, a.Body, strings.TrimSpace(typed))
+	require.Contains(t, a.Body, "Change the words of")
 }
 
 // Names stand on pages as they were typed.

@@ -56,7 +56,8 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 type forms struct {
 	definition, rule, step                         *shell.Form
 	need, management, breach, cue, track, template *shell.Form
-	stepID, list                                   string
+	stepID                                         string
+	list                                           *shell.Form // the words of a list
 	try                                            *practice.TryView
 }
 
@@ -78,6 +79,7 @@ type page struct {
 	TemplateEdit   shell.Form
 	Try            *practice.TryView // what a rule would have said
 	ListEdit       string            // the list whose words came back with problems
+	ListForm       shell.Form        // they, as they were typed
 	All            bool              // the list of all steps is open
 	Whole          bool              // every step and every set is drawn
 	AfterErrors    []string
@@ -97,7 +99,7 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 	pg := page{
 		PlanView: v, DefinitionEdit: shell.Form{Typed: v.DefinitionForm}, RuleEdit: shell.Form{Typed: v.RuleForm},
 		AfterErrors: criteria.AfterErrors, CueWays: criteria.CueWays, Rules: ruleOptions, RuleGroups: ruleGroups(), Restarts: restarts, NewStep: practice.NewID(),
-		ListEdit: f.list, Try: f.try, All: c.Query("all") != "", Whole: c.Query("whole") != "",
+		Try: f.try, All: c.Query("all") != "", Whole: c.Query("whole") != "",
 	}
 	if c.Query("undo") != "" && v.Version > 1 {
 		pg.Undo = v.Version - 1
@@ -123,6 +125,9 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 	}
 	if f.step != nil {
 		pg.StepEdit = *f.step
+	}
+	if f.list != nil {
+		pg.ListForm, pg.ListEdit = *f.list, f.list.Typed.Text("list")
 	}
 	pg.around(f)
 	pg.DefinitionEdit.Name, pg.RuleEdit.Name, pg.StepEdit.Name = "definition", "rule", "step"
@@ -200,24 +205,24 @@ func (s screen) tryRule(c fiber.Ctx) error {
 
 func (s screen) editSteps(c fiber.Ctx) error {
 	typed := shell.Typed(c)
-	if c.Query("all") != "" {
-		err := s.p.EditSteps(c.Context(), c.Params("id"), typed)
-		return s.answer(c, err, typed, func(f *forms, form *shell.Form) { f.step, f.stepID = form, typed.Text("step") }, "?undo=1&all=1#step")
-	}
 	err := s.p.EditSteps(c.Context(), c.Params("id"), typed)
 	to := "?undo=1&step=" + url.QueryEscape(typed.Text("step")) + "#step"
-	switch typed.Text("op") {
-	case "mend":
+	switch op := typed.Text("op"); {
+	case c.Query("all") != "":
+		to = "?undo=1&all=1#step"
+	case op == "mend":
 		to = "?undo=1&mended=" + url.QueryEscape(typed.Text("step")) + "#step"
-	case "add", "split":
+	case op == "add" || op == "split":
 		to = "?undo=1&step=" + url.QueryEscape(typed.Text("new")) + "#step"
-	case "remove":
+	case op == "remove":
 		to = "?undo=1#step"
 	}
 	return s.answer(c, err, typed, func(f *forms, form *shell.Form) {
-		f.step, f.stepID = form, typed.Text("step")
+		f.stepID = typed.Text("step")
 		if typed.Text("op") == "list" {
-			f.list = typed.Text("list")
+			f.list = form // the step's own form shows what is saved
+		} else {
+			f.step = form
 		}
 	}, to)
 }
