@@ -186,3 +186,34 @@ func TestASafetyFlagKeepsAPlanFromStarting(t *testing.T) {
 	p.See("its flags speak of biting")
 	clean(t, p)
 }
+
+// What fails on Run is shown, and can be tried again; the way out opens whatever happens, and nothing is switched that was not
+// kept.
+func TestFailuresOnRunAreShown(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	plan, _ := s.LayOut(t, "0.5, 1, 2")
+	p := s.Page(browser.Phone)
+	p.Go("/")
+	begin(p, plan, "")
+	hold(p)
+	shown := `!document.getElementById("trouble").hidden`
+	p.Eval(`window.asks = patientfox.core.ask.bind(patientfox.core); patientfox.core.ask = (method, ...rest) => ["exits", "tell"].includes(method) ? Promise.reject(new Error("a fault")) : window.asks(method, ...rest)`)
+	p.Click("#exit")
+	p.Wait(`!document.getElementById("exits").hidden`)
+	p.Wait(shown)
+	p.Click(`[data-exit=""]`)
+	p.Wait(`!document.getElementById("board").hidden`)
+	p.Eval(`document.querySelector(".more").open = true`)
+	p.Wait(`document.getElementById("holds").options.length > 0`)
+	p.Eval(`const tell = document.querySelector("[data-tell]"); tell.selectedIndex = 1; tell.dispatchEvent(new Event("change"))`)
+	p.Wait(shown + ` && document.getElementById("trouble").textContent.includes("a fault")`)
+	handler := browser.Get[string](p, `patientfox.session.handler`)
+	p.Eval(`patientfox.keep.put = () => Promise.reject(new Error("nothing is kept"))`)
+	p.Eval(`const holds = document.getElementById("holds"); holds.append(new Option("Somebody", "somebody")); holds.value = "somebody"; holds.dispatchEvent(new Event("change"))`)
+	p.Wait(`document.getElementById("trouble").textContent.includes("nothing is kept")`)
+	require.Equal(t, handler, browser.Get[string](p, `patientfox.session.handler`))
+	require.Equal(t, handler, browser.Get[string](p, `document.getElementById("holds").value`))
+	p.Eval(`patientfox.core.ask = window.asks; document.querySelector(".more").open = false`)
+	hold(p)
+}

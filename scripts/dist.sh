@@ -32,4 +32,5 @@ for target in $targets; do
   fi
 done
 (cd "$to" && sha256sum patientfox-"$release"-*.zip patientfox-"$release"-*.tar.gz 2>/dev/null >SHA256SUMS || true)
+[ -n "${TARGETS:-}" ] || PATIENTFOX_DIST=$to go test -count=1 -run Archives ./cmd/patientfox
 echo "in $to"

@@ -9,4 +9,4 @@ data=$(mktemp -d)
 trap 'kill $server 2>/dev/null; rm -rf "$data"' EXIT
 ./bin/patientfox demo --data "$data" --listen 127.0.0.1:8429 --now 2026-11-23T15:00:00Z --log warn &
 server=$!
-go run ./e2e/shots -base http://127.0.0.1:8429 -to "${1:-docs/screenshots}"
+go run ./e2e/shots -data "$data" -base http://127.0.0.1:8429 -to "${1:-docs/screenshots}"

@@ -141,5 +141,5 @@ func starts(t *testing.T, program []byte) {
 	require.Contains(t, string(out), "runs already, at http://127.0.0.1:"+port)
 	version, err := exec.Command(path, "--version").Output()
 	require.NoError(t, err)
-	require.Contains(t, string(version), "patientfox version test")
+	require.Contains(t, string(version), "patientfox version ")
 }

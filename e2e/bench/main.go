@@ -89,7 +89,8 @@ func main() {
 	p, err := practice.Open(ctx, st, slog.New(slog.NewTextHandler(io.Discard, nil)), func() time.Time { return now }, "UTC")
 	must(err)
 
-	phone(p) // first: what the others leave in memory slows the browser down
+	go p.KeepUp(ctx) // as a practice that is served
+	phone(p)         // first: what the others leave in memory slows the browser down
 	posts(p, folder)
 	pages(p)
 	folds()

@@ -17,6 +17,7 @@ import (
 
 	"patientfox/core/record"
 	"patientfox/e2e/browser"
+	"patientfox/internal/copies"
 	"patientfox/internal/demo"
 	"patientfox/internal/practice"
 	"patientfox/internal/store"
@@ -97,6 +98,12 @@ func posts(p *practice.Practice, folder string) {
 		insert()
 	}
 	one, raw := inTurn(400, func() { send(1) }, insert)
+	// The same while the practice is copied continuously to another folder.
+	copied, err := copies.Continue(ctx, p.Path(), filepath.Join(folder, "elsewhere"), copies.Credentials{}, quiet())
+	must(err)
+	copying, alone := inTurn(400, func() { send(1) }, insert)
+	must(copied.Close())
+	most("a post while a continuous copy runs ÷ a post without", float64(copying)/float64(alone)/(float64(one)/float64(raw)), 1.1, fmt.Sprintf("%v a post, each beside its bare insert", copying.Round(time.Microsecond)))
 	hundred := median(60, func() { send(100) })
 	least("single durable posts: rate through the whole stack ÷ rate of bare inserts", float64(raw)/float64(one), 0.2, fmt.Sprintf("%v a post, %v a bare insert", one.Round(time.Microsecond), raw.Round(time.Microsecond)))
 	most("a batch of 100 ÷ a single post", float64(hundred)/float64(one), 10, fmt.Sprintf("%v ÷ %v", hundred.Round(time.Microsecond), one.Round(time.Microsecond)))

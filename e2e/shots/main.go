@@ -3,6 +3,7 @@
 package main
 
 import (
+	"database/sql"
 	"encoding/base64"
 	"flag"
 	"fmt"
@@ -13,12 +14,15 @@ import (
 	"strings"
 	"time"
 
+	_ "modernc.org/sqlite" // the driver
+
 	"patientfox/e2e/browser"
 )
 
 func main() {
 	base := flag.String("base", "http://127.0.0.1:8420", "address of the demo practice")
 	to := flag.String("to", "docs/screenshots", "folder for the pictures")
+	data := flag.String("data", "", "folder of the demo practice, in which a session is set aside for its picture")
 	flag.Parse()
 	for try := 0; ; try++ {
 		answer, err := http.Get(*base + "/healthz")
@@ -47,7 +51,7 @@ func main() {
 
 	p.Go("/")
 	shot("today", false)
-	plan := link("main a", "Tansy · wait at the ramp")
+	plan := link("main a", "Tansy · Wait at the ramp")
 	p.Go("/dogs")
 	shot("dogs", false)
 	dog := link("main a", "Tansy")
@@ -75,7 +79,7 @@ func main() {
 	p.Go(plan + "/progress")
 	shot("progress", false)
 	p.Go("/")
-	p.Go(link("main a", "Pilchard · down on the slipway") + "/evidence")
+	p.Go(link("main a", "Pilchard · Down on the slipway") + "/evidence")
 	shot("evidence", false)
 	p.Go(plan + "/outlook")
 	p.Wait(`document.querySelector("#compare form")`)
@@ -95,6 +99,63 @@ func main() {
 	shot("preference", false)
 	run(p, plan, shot)
 	kinds(b, *base, *to)
+	safe(b, *base, *data, *to)
+}
+
+// safe pictures the copies, and a session that is set aside, side by side.
+func safe(b *browser.Browser, base, data, to string) {
+	folder, err := os.MkdirTemp("", "patientfox-shots")
+	if err != nil {
+		log.Fatal(err)
+	}
+	defer os.RemoveAll(folder)
+	files, err := filepath.Glob(filepath.Join(data, "demo", "*.db"))
+	if err != nil || len(files) != 1 {
+		log.Fatal("which database? ", files, err)
+	}
+	db, err := sql.Open("sqlite", files[0])
+	if err != nil {
+		log.Fatal(err)
+	}
+	defer db.Close()
+	session := ""
+	if err := db.QueryRow(`SELECT id FROM sessions WHERE deleted IS NULL ORDER BY opened DESC LIMIT 1 OFFSET 4`).Scan(&session); err != nil {
+		log.Fatal(err)
+	}
+	if _, err := db.Exec(`UPDATE sessions SET unread = 'log' WHERE id = ?`, session); err != nil {
+		log.Fatal(err)
+	}
+	p := b.Page(base, browser.Size{W: 800, H: 800}, log.Fatalf)
+	defer p.Close()
+	p.Go("/copies")
+	p.Follow(`main form button`)
+	var shots []string
+	for i, page := range []string{"/copies", "/sessions/" + session + "/log"} {
+		p.Go(page)
+		file := filepath.Join(folder, fmt.Sprintf("%d.png", i))
+		p.Shot(file, false)
+		png, err := os.ReadFile(file)
+		if err != nil {
+			log.Fatal(err)
+		}
+		shots = append(shots, "data:image/png;base64,"+base64.StdEncoding.EncodeToString(png))
+	}
+	beside(b, shots, 640, 640, 2, filepath.Join(to, "safe.png"))
+}
+
+// beside puts pictures into one, in columns of a width and a height.
+func beside(b *browser.Browser, shots []string, width, height int64, columns int, file string) {
+	rows := (int64(len(shots)) + int64(columns) - 1) / int64(columns)
+	p := b.Page("about:blank", browser.Size{W: int64(columns) * width, H: rows * height}, log.Fatalf)
+	defer p.Close()
+	p.Go("")
+	p.Eval(fmt.Sprintf(`document.body.style = "margin:0;background:#7b8f88;display:grid;grid-template-columns:repeat(%d,%dpx);gap:0"`, columns, width))
+	for _, shot := range shots {
+		p.Eval(fmt.Sprintf(`const i = new Image(%d); i.src = "%s"; i.style = "margin:5px"; document.body.append(i)`, width-10, shot))
+	}
+	p.Wait(`[...document.images].every((i) => i.complete && i.naturalWidth)`)
+	p.Shot(file, false)
+	fmt.Println(strings.TrimSuffix(filepath.Base(file), ".png"))
 }
 
 // worked is how a kind of work is brought to what is pictured: the words of its link on Today, and what is pressed.
@@ -139,16 +200,7 @@ func kinds(b *browser.Browser, base, to string) {
 		}
 		shots = append(shots, "data:image/png;base64,"+base64.StdEncoding.EncodeToString(png))
 	}
-	p := b.Page("about:blank", browser.Size{W: 4 * 300, H: 2 * 660}, log.Fatalf)
-	defer p.Close()
-	p.Go("")
-	p.Eval(`document.body.style = "margin:0;background:#7b8f88;display:grid;grid-template-columns:repeat(4,300px);gap:0"`)
-	for _, shot := range shots {
-		p.Eval(`const i = new Image(290); i.src = "` + shot + `"; i.style = "margin:5px"; document.body.append(i)`)
-	}
-	p.Wait(`[...document.images].every((i) => i.complete && i.naturalWidth)`)
-	p.Shot(filepath.Join(to, "run-kinds.png"), false)
-	fmt.Println("run-kinds")
+	beside(b, shots, 300, 660, 4, filepath.Join(to, "run-kinds.png"))
 }
 
 // run works a session up to a verdict, and pictures it on the way.
