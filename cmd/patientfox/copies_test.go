@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"io/fs"
 	"math/rand/v2"
 	"os"
 	"os/exec"
@@ -124,6 +125,17 @@ func TestKilledServersGoOnCopying(t *testing.T) {
 		}
 		require.NoError(t, cmd.Process.Signal(signal))
 		_ = cmd.Wait()
+	}
+	for _, folder := range []string{data, to} {
+		require.NoError(t, filepath.WalkDir(folder, func(path string, entry fs.DirEntry, err error) error {
+			require.NoError(t, err)
+			info, err := entry.Info()
+			require.NoError(t, err)
+			if path != data { // the test's own
+				require.Zero(t, info.Mode().Perm()&0o077, "%s is its owner's alone", path)
+			}
+			return nil
+		}))
 	}
 	back := t.TempDir()
 	out, err := run(t, "restore", "--from", to, "--data", back, "--log", "error")

@@ -31,6 +31,7 @@ import (
 )
 
 func main() {
+	private()
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	if err := command().ExecuteContext(ctx); err != nil {
