@@ -123,30 +123,45 @@ func (p *Practice) fold(ctx context.Context, q store.Q, session string, beside .
 	return log, folded, b, err
 }
 
-// adopt makes the next version of a plan for each step made in the field that no version has.
-func (p *Practice) adopt(ctx context.Context, q store.Q, s settings, folded *record.Session, b book) error {
-	for _, m := range folded.Moves {
+// adopted are the moves of a session that bring a step made in the field which no version of its plan has, with the plan.
+func adopted(f *record.Session, b book) (moves []adoption) {
+	for _, m := range f.Moves {
 		if m.New == nil || !m.Followed {
 			continue
 		}
-		for _, block := range folded.Blocks {
-			row, known := b.plans[block.Plan]
-			if block.ID != m.Block || !known || progression.Index(b.union(block.Plan), m.New.ID) >= 0 {
-				continue
+		for _, block := range f.Blocks {
+			if _, known := b.plans[block.Plan]; block.ID == m.Block && known && progression.Index(b.union(block.Plan), m.New.ID) < 0 {
+				moves = append(moves, adoption{m, block.Plan})
 			}
-			steps := progression.Insert(b.current(block.Plan), *m.New, m.Above)
-			v := store.PlanVersion{Plan: row.Main, Version: row.Version + 1, Body: row.Body, Why: "split", Made: p.ms(), MadeBy: s.Person}
-			if newest, err := q.AddPlanVersion(ctx, v, stepRows(steps)); err != nil {
-				return err
-			} else if !newest {
-				return fmt.Errorf("plan %s: version %d was made meanwhile", row.Main, v.Version) // read anew, the next time round
-			}
-			for id, one := range b.plans {
-				if one.Main == row.Main { // its tracks climb the same ladder
-					one.Version++
-					b.plans[id] = one
-					b.steps[id][one.Version] = steps
-				}
+		}
+	}
+	return moves
+}
+
+type adoption struct {
+	record.MoveRead
+	plan string
+}
+
+// adopt makes the next version of a plan for each step made in the field that no version has.
+func (p *Practice) adopt(ctx context.Context, q store.Q, s settings, folded *record.Session, b book) error {
+	for _, m := range adopted(folded, b) {
+		row := b.plans[m.plan]
+		if progression.Index(b.union(m.plan), m.New.ID) >= 0 {
+			continue // the move before brought it
+		}
+		steps := progression.Insert(b.current(m.plan), *m.New, m.Above)
+		v := store.PlanVersion{Plan: row.Main, Version: row.Version + 1, Body: row.Body, Why: "split", Made: p.ms(), MadeBy: s.Person}
+		if newest, err := q.AddPlanVersion(ctx, v, stepRows(steps)); err != nil {
+			return err
+		} else if !newest {
+			return fmt.Errorf("plan %s: version %d was made meanwhile", row.Main, v.Version) // read anew, the next time round
+		}
+		for id, one := range b.plans {
+			if one.Main == row.Main { // its tracks climb the same ladder
+				one.Version++
+				b.plans[id] = one
+				b.steps[id][one.Version] = steps
 			}
 		}
 	}

@@ -311,9 +311,17 @@ func (p *Practice) readSessions(ctx context.Context, ids []string) error {
 			return err
 		}
 		batch = append(batch, one)
-		made = made || one.folded != nil && slices.ContainsFunc(one.folded.Moves, func(m record.MoveRead) bool { return m.New != nil && m.Followed })
+		made = made || one.folded != nil && len(adopted(one.folded, one.book)) > 0
 	}
 	write := p.store.WriteDerived
+	if made && len(ids) > 1 { // what one makes of a plan, the next has to read
+		for _, id := range ids {
+			if err := p.readSessions(ctx, []string{id}); err != nil {
+				return err
+			}
+		}
+		return nil
+	}
 	if made {
 		write = p.store.Write
 	}

@@ -244,3 +244,26 @@ func TestComputationsQueueAndFailAlone(t *testing.T) {
 	require.NoError(t, jobs.Start("endless", func(ctx context.Context) error { <-ctx.Done(); return ctx.Err() }))
 	jobs.Close()
 }
+
+// Sessions that were run without a signal and each made steps of the same plan are read together, and every step is in the plan.
+func TestStepsMadeInSeveralSessionsAreAllTaken(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, _ := o.LayOut(t, "2, 4, 8")
+	var events []record.Event
+	for n := range 3 {
+		h := o.Session(t, plan, field.Choice{})
+		place := h.Run.Session().At.Place
+		last := h.Run.Session().At.Steps[2]
+		made := last
+		made.ID, made.Criteria = fmt.Sprintf("00000000-0000-7000-8000-00000000000%d", n+1), last.Criteria.With("duration", 5+float64(n)/2)
+		h.Do(2000, []record.Draft{record.NewDraft(record.KMove, record.Move{From: place.Today, To: made.ID, Why: "split", New: &made, Above: last.ID})})
+		events = append(events, h.Events...)
+		o.Clock.Add(time.Minute)
+	}
+	_, err := o.Receive(ctx, events)
+	require.NoError(t, err)
+	v, err := o.Plan(ctx, plan)
+	require.NoError(t, err)
+	require.Len(t, v.Steps, 6)
+	require.Equal(t, 4, v.Version)
+}

@@ -5,10 +5,13 @@ const BATCH = 200; // events, as many as the server takes
 const WEIGHT = 150000; // bytes; the server takes 256 KB
 const SLOWEST = 20000; // ms between tries
 
+// What a server says that is there and saves nothing.
+const saying = { 503: "The server cannot save just now", 507: "The server’s disk is full" };
+
 // savedLine says how it stands with what was logged here.
 export function savedLine({ waiting, refused, reachable, status }) {
   let line = "All saved";
-  if (waiting && status) line = `The server does not take it (${status}) · ${waiting} kept here`;
+  if (waiting && status) line = `${saying[status] || `The server does not take it (${status})`} · ${waiting} kept here`;
   else if (waiting && !reachable) line = `No signal · ${waiting} kept here`;
   else if (waiting) line = `${waiting} not saved yet`;
   if (refused.length) line += ` · ${refused.length} refused: ${refused[0].why}`;
