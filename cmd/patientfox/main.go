@@ -13,6 +13,7 @@ import (
 	"os"
 	"os/signal"
 	"path/filepath"
+	"runtime"
 	"slices"
 	"strings"
 	"sync"
@@ -32,10 +33,15 @@ import (
 
 func main() {
 	private()
+	cobra.MousetrapHelpText = "" // a double-click on Windows starts it too
 	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 	defer stop()
 	if err := command().ExecuteContext(ctx); err != nil {
 		fmt.Fprintln(os.Stderr, "patientfox:", err)
+		if runtime.GOOS == "windows" && len(os.Args) == 1 { // its window would close before anybody has read that
+			fmt.Fprintln(os.Stderr, "Press Enter to close this window.")
+			_, _ = fmt.Scanln()
+		}
 		os.Exit(1)
 	}
 }
