@@ -106,7 +106,11 @@ func (p *Practice) SetPassword(ctx context.Context, cookie string, t Typed) erro
 	case err != nil:
 		return err
 	default:
+		if wait := p.tries.wait(p.now(), "old "+person); wait > 0 {
+			return &TooSoon{wait}
+		}
 		if bcrypt.CompareHashAndPassword([]byte(old), []byte(t["old"])) != nil {
+			p.tries.failed(p.now(), "old "+person)
 			ps.add("old", "That is not the password so far.")
 		}
 	}

@@ -2,14 +2,12 @@ package practice
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"slices"
 	"sync"
 	"time"
 
-	"patientfox/core/phrase"
 	"patientfox/core/record"
 	"patientfox/internal/store"
 )
@@ -415,144 +413,4 @@ func (p *Practice) changed(dogs map[string]bool) {
 		dogs[allDogs] = true
 	}
 	p.known.drop(dogs)
-}
-
-// SetAside is a session that cannot be read, or a plan whose standing cannot be worked out.
-type SetAside struct {
-	ID, What, Why string
-	Plan          bool
-}
-
-var asideSays = map[string]string{
-	badLog:  "Its log cannot be read.",
-	badPlan: "A plan or a definition that it was worked on cannot be read.",
-}
-
-// setAside lists what could not be read.
-func setAside(ctx context.Context, q store.Q, s settings) (list []SetAside, err error) {
-	rows, err := q.Unread(ctx, rowsShown)
-	for _, r := range rows {
-		one := SetAside{ID: r.ID, Plan: r.Plan, Why: asideSays[r.Why]}
-		switch {
-		case r.Plan:
-			one.What, one.Why = r.Dog+" · "+r.Name, "Where the dog stands cannot be worked out."
-		case r.Opened > 0:
-			one.What = "Session of " + time.UnixMilli(r.Opened).In(s.zone).Format("2 Jan 2006, 15:04")
-			if r.Dog != "" {
-				one.What = r.Dog + " · " + one.What
-			}
-		default:
-			one.What = "A session without a beginning"
-		}
-		list = append(list, one)
-	}
-	return list, err
-}
-
-// Salvage reads a session that was set aside without the events with which it cannot be read. They stay in its log, and
-// count for nothing; it returns how many.
-func (p *Practice) Salvage(ctx context.Context, session string) (left int, err error) {
-	q := p.store.Read()
-	row, err := q.Session(ctx, session)
-	if err != nil {
-		return 0, found(err)
-	}
-	if row.Unread == "" {
-		return 0, nil
-	}
-	s, err := p.settings(ctx, q)
-	if err != nil {
-		return 0, err
-	}
-	events, err := q.AllEvents(ctx, session)
-	if err != nil {
-		return 0, err
-	}
-	b, err := readBook(ctx, q, plansIn(events))
-	if err != nil {
-		return 0, err
-	}
-	_, out := record.Salvage(events, func(some []record.Event) bool {
-		return guarded(func() error {
-			_, f, err := p.folds(b, some...)
-			if err == nil {
-				rows(f, s, session)
-			}
-			return err
-		}) == nil
-	})
-	err = p.store.Write(ctx, func(q store.Q) error { return q.LeaveOut(ctx, session, out) })
-	p.reading.behind()
-	return len(out), err
-}
-
-// SessionLog is a page of a session's events as they were stored.
-type SessionLog struct {
-	ID    string
-	What  string // the session in words
-	Rows  []EventRow
-	Next  int64 // the position after which the next page begins, 0 on the last
-	First bool
-	All   int
-	Left  int    // events that it is read without
-	Aside string // why it cannot be read, "" where it can
-	Away  bool
-}
-
-// EventRow is one event.
-type EventRow struct {
-	Time, Kind, Data  string
-	Device, By, Local string
-	Left              bool
-}
-
-// eventsShown is how many events stand on a page of the log.
-const eventsShown = 100
-
-// SessionLog shows the events of a session after a position, in the order in which they came. It reads no rows, so that
-// it can be looked at whatever became of them.
-func (p *Practice) SessionLog(ctx context.Context, session string, after int64) (v SessionLog, err error) {
-	q := p.store.Read()
-	row, err := q.Session(ctx, session)
-	if err != nil {
-		return v, found(err)
-	}
-	s, err := p.settings(ctx, q)
-	if err != nil {
-		return v, err
-	}
-	v = SessionLog{ID: session, Aside: asideSays[row.Unread], Away: row.Deleted != nil, First: after == 0, What: "Session"}
-	if v.All, v.Left, err = q.EventsOf(ctx, session); err != nil {
-		return v, err
-	}
-	list, err := q.LogPage(ctx, session, after, eventsShown+1)
-	if err != nil {
-		return v, err
-	}
-	people, err := q.People(ctx)
-	if err != nil {
-		return v, err
-	}
-	names := map[string]string{}
-	for _, one := range people {
-		names[one.ID] = one.Name
-	}
-	if len(list) > eventsShown {
-		list = list[:eventsShown]
-		v.Next = list[eventsShown-1].Pos
-	}
-	if row.Opened > 0 {
-		v.What = "Session of " + time.UnixMilli(row.Opened).In(s.zone).Format("2 January 2006, 15:04")
-	}
-	for _, e := range list {
-		data := string(e.Data)
-		if !json.Valid(e.Data) {
-			data = fmt.Sprintf("%q", data)
-		}
-		v.Rows = append(v.Rows, EventRow{
-			Time: phrase.Clock(float64(e.T) / 1000), Kind: string(e.Kind), Data: data, Device: e.Dev, By: names[e.By],
-			Local: time.UnixMilli(e.Wall).In(s.zone).Format("2 Jan 15:04:05"), Left: e.Left,
-		})
-	}
-	return v, nil
 }
