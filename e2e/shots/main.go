@@ -89,14 +89,21 @@ func main() {
 	shot("outlook", false)
 
 	p.Resize(browser.Phone)
+	var phone []string
+	small := func() {
+		file := filepath.Join(*to, "phone.png")
+		p.Shot(file, false)
+		phone = append(phone, inline(file))
+	}
 	p.Go("/")
-	shot("today-phone", false)
+	small()
 	p.Go(dog + "/rewards")
 	p.Follow("#test form .btn")
 	for range 4 {
 		p.Follow("button.choice")
 	}
-	shot("preference", false)
+	small()
+	beside(b, phone, 400, 864, 2, filepath.Join(*to, "phone.png"))
 	run(p, plan, shot)
 	kinds(b, *base, *to)
 	safe(b, *base, *data, *to)
@@ -119,7 +126,7 @@ func safe(b *browser.Browser, base, data, to string) {
 	}
 	defer db.Close()
 	session := ""
-	if err := db.QueryRow(`SELECT id FROM sessions WHERE deleted IS NULL ORDER BY opened DESC LIMIT 1 OFFSET 4`).Scan(&session); err != nil {
+	if err := db.QueryRow(`SELECT id FROM sessions WHERE deleted IS NULL AND ended IS NOT NULL AND opened < 1795446000000 ORDER BY opened DESC LIMIT 1 OFFSET 4`).Scan(&session); err != nil {
 		log.Fatal(err)
 	}
 	if _, err := db.Exec(`UPDATE sessions SET unread = 'log' WHERE id = ?`, session); err != nil {
@@ -129,18 +136,24 @@ func safe(b *browser.Browser, base, data, to string) {
 	defer p.Close()
 	p.Go("/copies")
 	p.Follow(`main form button`)
+	p.Wait(`document.querySelector("tbody tr")`)
 	var shots []string
 	for i, page := range []string{"/copies", "/sessions/" + session + "/log"} {
 		p.Go(page)
 		file := filepath.Join(folder, fmt.Sprintf("%d.png", i))
 		p.Shot(file, false)
-		png, err := os.ReadFile(file)
-		if err != nil {
-			log.Fatal(err)
-		}
-		shots = append(shots, "data:image/png;base64,"+base64.StdEncoding.EncodeToString(png))
+		shots = append(shots, inline(file))
 	}
 	beside(b, shots, 640, 640, 2, filepath.Join(to, "safe.png"))
+}
+
+// inline is a picture as an address of its own.
+func inline(file string) string {
+	png, err := os.ReadFile(file)
+	if err != nil {
+		log.Fatal(err)
+	}
+	return "data:image/png;base64," + base64.StdEncoding.EncodeToString(png)
 }
 
 // beside puts pictures into one, in columns of a width and a height.
@@ -194,11 +207,7 @@ func kinds(b *browser.Browser, base, to string) {
 		file := filepath.Join(folder, fmt.Sprintf("%d.png", i))
 		p.Shot(file, false)
 		p.Close()
-		png, err := os.ReadFile(file)
-		if err != nil {
-			log.Fatal(err)
-		}
-		shots = append(shots, "data:image/png;base64,"+base64.StdEncoding.EncodeToString(png))
+		shots = append(shots, inline(file))
 	}
 	beside(b, shots, 300, 660, 4, filepath.Join(to, "run-kinds.png"))
 }

@@ -144,9 +144,17 @@ func (p *Practice) SessionLog(ctx context.Context, session string, after int64) 
 			data = fmt.Sprintf("%q", data)
 		}
 		v.Rows = append(v.Rows, EventRow{
-			Time: phrase.Clock(float64(e.T) / 1000), Kind: string(e.Kind), Data: data, Device: e.Dev, By: names[e.By],
+			Time: phrase.Clock(float64(e.T) / 1000), Kind: string(e.Kind), Data: data, Device: shortened(e.Dev), By: names[e.By],
 			Local: time.UnixMilli(e.Wall).In(s.zone).Format("2 Jan 15:04:05"), Left: e.Left,
 		})
 	}
 	return v, nil
+}
+
+// shortened is enough of a device's name to tell it from others.
+func shortened(device string) string {
+	if len(device) != 36 {
+		return device
+	}
+	return "device " + device[30:]
 }
