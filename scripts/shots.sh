@@ -5,7 +5,8 @@ set -eu
 cd "$(dirname "$0")/.."
 . scripts/lib.sh
 need chromium chromium
-data=$(mktemp -d)
+data=${TMPDIR:-/tmp}/kittiwake-quay # the page of copies shows where they lie
+rm -rf "$data"
 trap 'kill $server 2>/dev/null; rm -rf "$data"' EXIT
 ./bin/patientfox demo --data "$data" --listen 127.0.0.1:8429 --now 2026-11-23T15:00:00Z --log warn &
 server=$!

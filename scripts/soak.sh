@@ -14,8 +14,8 @@ PATIENTFOX_CUTS=100 PATIENTFOX_DAMAGED=100 $long -run 'Cut|Damaged' ./internal/s
 say "a full disk ten times, 5 000 forms, 5 000 scenarios of events, each with every page after it"
 PATIENTFOX_FULL=10 PATIENTFOX_FORMS=5000 PATIENTFOX_SCENARIOS=5000 $long -run 'AFullDisk|NoForm|NoEvent' ./internal/web
 say "fuzzers, ${FUZZ:-10m} each"
-go test -run xxx -fuzz FuzzCheckAndFold -fuzztime "${FUZZ:-10m}" ./core/record
-go test -run xxx -fuzz FuzzPack -fuzztime "${FUZZ:-10m}" ./core/field
-go test -run xxx -fuzz FuzzReader -fuzztime "${FUZZ:-10m}" ./core/wire
+go test -run xxx -fuzz FuzzCheckAndFold -fuzzminimizetime 20x -fuzztime "${FUZZ:-10m}" ./core/record
+go test -run xxx -fuzz FuzzPack -fuzzminimizetime 20x -fuzztime "${FUZZ:-10m}" ./core/field
+go test -run xxx -fuzz FuzzReader -fuzzminimizetime 20x -fuzztime "${FUZZ:-10m}" ./core/wire
 say "10 000 random logs read by server and browser"
 PATIENTFOX_LOGS=10000 $long -v -run FoldTheSame ./e2e

@@ -318,7 +318,7 @@ func (p *Practice) makeField(ctx context.Context) (f Field, err error) {
 	}
 	for _, id := range plans[:min(len(plans), packsCarried)] {
 		pack, err := p.Pack(ctx, id)
-		if errors.Is(err, ErrNotFound) || errors.Is(err, ErrBehind) {
+		if errors.Is(err, ErrNotFound) || errors.Is(err, ErrBehind) || errors.Is(err, ErrAside) {
 			continue // put away meanwhile, or being read: the phone goes on with its own
 		}
 		if err != nil {
@@ -331,7 +331,7 @@ func (p *Practice) makeField(ctx context.Context) (f Field, err error) {
 			continue // begun already
 		}
 		out, err := p.SheetPack(ctx, one.ID)
-		if errors.Is(err, ErrNotFound) || errors.Is(err, ErrBehind) {
+		if errors.Is(err, ErrNotFound) || errors.Is(err, ErrBehind) || errors.Is(err, ErrAside) {
 			continue
 		}
 		if err != nil {

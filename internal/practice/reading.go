@@ -97,16 +97,18 @@ func (p *Practice) Reading() (done, total int) {
 	return p.reading.done, p.reading.total
 }
 
-// ready answers ErrBehind while anything that the plans of a dog rest on is behind, and puts that first; plan names one
-// whose standing must be known beside, "" for none.
+// ready answers ErrBehind while anything that the plans of a dog rest on is behind, and puts that first; and ErrAside where the
+// standing of the plan named, "" for none, cannot be worked out.
 func (p *Practice) ready(ctx context.Context, q store.Q, dog, plan string) error {
-	behind, err := q.DogBehind(ctx, dog, plan)
-	if err != nil {
+	behind, aside, err := q.DogBehind(ctx, dog, plan)
+	switch {
+	case err != nil:
 		return err
-	}
-	if behind {
+	case behind:
 		p.reading.want(dog)
 		return ErrBehind
+	case aside:
+		return ErrAside
 	}
 	return nil
 }

@@ -68,9 +68,6 @@ func (p *Practice) Review(ctx context.Context, id string) (ReviewView, error) {
 	})
 }
 
-// ErrAside says that a session cannot be read, and is set aside.
-var ErrAside = errors.New("the session cannot be read")
-
 func (p *Practice) makeReview(ctx context.Context, id string) (v ReviewView, err error) {
 	q := p.store.Read()
 	row, err := q.Session(ctx, id)

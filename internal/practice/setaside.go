@@ -3,6 +3,7 @@ package practice
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"time"
 
@@ -10,6 +11,9 @@ import (
 	"patientfox/core/record"
 	"patientfox/internal/store"
 )
+
+// ErrAside says that a session, or where a plan's dog stands, cannot be read, and is set aside.
+var ErrAside = errors.New("this cannot be read, and is set aside")
 
 // SetAside is a session that cannot be read, or a plan whose standing cannot be worked out.
 type SetAside struct {

@@ -33,12 +33,17 @@ func (q Q) StaleOfDog(ctx context.Context, dog string, limit int) (ids []string,
 	return ids, err
 }
 
-// DogBehind tells whether anything that the plans of a dog rest on is still to be read, or the standing of one of them, ""
-// for none, cannot be worked out.
-func (q Q) DogBehind(ctx context.Context, dog, plan string) (behind bool, err error) {
-	err = q.one(ctx, &behind, `SELECT EXISTS (SELECT 1 FROM plans p CROSS JOIN plans_behind b ON b.plan = p.id WHERE p.dog = ? AND (b.why = '' OR b.plan = ?))
-		OR EXISTS (SELECT 1 FROM plans p CROSS JOIN session_plans sp ON sp.plan = p.id CROSS JOIN sessions s ON s.id = sp.session WHERE p.dog = ? AND s.stale = 1)`, dog, plan, dog)
-	return behind, err
+// DogBehind tells whether anything that the plans of a dog rest on is still to be read, and whether the standing of one of
+// them, "" for none, cannot be worked out.
+func (q Q) DogBehind(ctx context.Context, dog, plan string) (behind, aside bool, err error) {
+	var row struct {
+		Behind bool `db:"behind"`
+		Aside  bool `db:"aside"`
+	}
+	err = q.one(ctx, &row, `SELECT EXISTS (SELECT 1 FROM plans p CROSS JOIN plans_behind b ON b.plan = p.id WHERE p.dog = ? AND b.why = '')
+		OR EXISTS (SELECT 1 FROM plans p CROSS JOIN session_plans sp ON sp.plan = p.id CROSS JOIN sessions s ON s.id = sp.session WHERE p.dog = ? AND s.stale = 1) AS behind,
+		EXISTS (SELECT 1 FROM plans_behind b WHERE b.plan = ? AND b.why <> '') AS aside`, dog, dog, plan)
+	return row.Behind, row.Aside, err
 }
 
 // PlansBehind lists plans whose standing is to be worked out and whose sessions have all been read; of one dog, or of

@@ -45,10 +45,18 @@ export class Beside {
   }
 }
 
-// clock is where the session's clock stands, from one round trip: the server's moment is the middle of it.
+// join is the session, and where its clock stands, from one round trip: the server's moment is the middle of it. What the session
+// has just logged may be being read; then it is there in a moment.
 export async function join(load, id) {
-  const asked = performance.now();
-  const joined = await load(`/api/sessions/${id}`);
-  const back = performance.now();
-  return { joined, base: (asked + back) / 2 - Math.max(0, joined.now - joined.zero) };
+  for (let tries = 20; ; tries -= 1) {
+    const asked = performance.now();
+    try {
+      const joined = await load(`/api/sessions/${id}`);
+      const back = performance.now();
+      return { joined, base: (asked + back) / 2 - Math.max(0, joined.now - joined.zero) };
+    } catch (error) {
+      if (error.status !== 503 || !tries) throw error;
+      await new Promise((done) => setTimeout(done, 250));
+    }
+  }
 }

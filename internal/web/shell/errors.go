@@ -46,6 +46,7 @@ var unsaved = []struct {
 	{practice.ErrBusy, fiber.StatusServiceUnavailable, "Another program keeps the database to itself, so nothing was saved. Try again in a moment."},
 	{practice.ErrQueue, fiber.StatusServiceUnavailable, "Ten computations wait already. Wait until some of them are done, then begin this one."},
 	{practice.ErrSaved, fiber.StatusConflict, "This form was saved before, and says something else now. Nothing of it was saved. Save once more to keep this as well."},
+	{practice.ErrAside, fiber.StatusServiceUnavailable, "This rests on a record that cannot be read, and is set aside. Today says what can be done."},
 	{practice.ErrBehind, fiber.StatusServiceUnavailable, "The sessions that this rests on are being read anew. It is there in a moment."},
 }
 
