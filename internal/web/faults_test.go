@@ -103,7 +103,7 @@ func TestAnEndlessSessionIsPaged(t *testing.T) {
 	practicetest.Hold(h, 1000, 1, 2000, field.Main)
 	last := h.Events[len(h.Events)-1]
 	events := h.Events
-	for n := int64(1); len(events) < 40_000; n++ {
+	for n := int64(1); len(events) < endless; n++ {
 		d := []record.Draft{record.NewDraft(record.KCue, record.Cue{N: 1}), record.NewDraft(record.KTrial, record.Trial{Outcome: "met"}), record.NewDraft(record.KPay, record.Pay{Pieces: 1}), record.NewDraft(record.KNote, record.Note{Text: "again"})}[n%4]
 		events = append(events, record.Event{V: 1, ID: practice.NewID(), Session: h.Session, Dev: last.Dev, Seq: last.Seq + n, T: last.T + n*500, Wall: last.Wall, Kind: d.Kind, Data: d.Data})
 	}
