@@ -76,6 +76,7 @@ func least(what string, value, bound float64, detail string) {
 
 func main() {
 	out := flag.String("out", "", "file to write the table into")
+	quick := flag.Bool("posts", false, "measure posts alone, and print them")
 	flag.Parse()
 	folder, err := os.MkdirTemp("", "patientfox-bench")
 	must(err)
@@ -90,7 +91,14 @@ func main() {
 	must(err)
 
 	go p.KeepUp(ctx) // as a practice that is served
-	phone(p)         // first: what the others leave in memory slows the browser down
+	if *quick {
+		posts(p, folder)
+		for _, r := range table {
+			fmt.Printf("%s: %.2f (%s)\n", r.what, r.value, r.detail)
+		}
+		return
+	}
+	phone(p) // first: what the others leave in memory slows the browser down
 	posts(p, folder)
 	pages(p)
 	folds()
