@@ -151,6 +151,7 @@ func TestANewBuildWaitsForTheSessionToEnd(t *testing.T) {
 	hold(p)
 	saved(p)
 	p.Errors()
+	s.CatchUp(t) // or the page would show itself anew
 	p.Go("/")
 	p.See("was not ended")
 	p.Eval(`window.seen = 0; navigator.serviceWorker.getRegistration().then((r) => r.update().then(() => setInterval(async () => {
@@ -161,6 +162,7 @@ func TestANewBuildWaitsForTheSessionToEnd(t *testing.T) {
 	require.Equal(t, "2 trials · 2 pays", p.Text("#log"))
 	ends(p)
 	saved(p)
+	s.CatchUp(t)
 	p.Go("/")
 	p.Eval(`setInterval(async () => (window.kept = await caches.keys()), 50)`)
 	p.Wait(`window.kept && window.kept.length === 1`)

@@ -110,15 +110,13 @@ func (p *Practice) loadPlan(ctx context.Context, q store.Q, id string, words phr
 	return list[0], nil
 }
 
-// look loads one plan whose record is up to date, for a use case that is not remembered.
+// look loads one plan, for a use case that is not remembered. What rests on its record asks ready beside.
 func (p *Practice) look(ctx context.Context, plan string) (q store.Q, s settings, l loaded, err error) {
 	q = p.store.Read()
 	if s, err = p.settings(ctx, q); err != nil {
 		return q, s, l, err
 	}
-	if l, err = p.loadPlan(ctx, q, plan, s.words()); err == nil {
-		err = p.ready(ctx, q, l.Dog, l.ID)
-	}
+	l, err = p.loadPlan(ctx, q, plan, s.words())
 	return q, s, l, err
 }
 

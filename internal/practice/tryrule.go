@@ -29,6 +29,9 @@ func (p *Practice) TryRule(ctx context.Context, plan string, t Typed) (v TryView
 	if err != nil {
 		return v, err
 	}
+	if err := p.ready(ctx, q, l.Dog, l.ID); err != nil {
+		return v, err
+	}
 	h, err := readHistory(ctx, q, plan)
 	if err != nil {
 		return v, err

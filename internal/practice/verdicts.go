@@ -51,6 +51,9 @@ func (p *Practice) Verdicts(ctx context.Context, id string, overruled bool) (v V
 	if err != nil {
 		return v, err
 	}
+	if err := p.ready(ctx, q, l.Dog, l.ID); err != nil {
+		return v, err
+	}
 	h, err := readHistory(ctx, q, id)
 	if err != nil {
 		return v, err

@@ -4,7 +4,7 @@ import { $, on, root, show, text } from "./draw.js";
 import { chips, options, problem } from "./form.js";
 import { dated, fetchPack } from "./packs.js";
 import { choice } from "./setup.js";
-import { now, state } from "./state.js";
+import { changed, now, state } from "./state.js";
 
 async function closing() {
   const { view } = await state.core.ask("view", null, now());
@@ -60,8 +60,7 @@ async function close(end) {
 
 // ends puts the session by as over.
 export async function ends() {
-  await state.keep.put("sessions", { ...state.session, ended: true });
-  state.session.ended = true;
+  await changed({ ended: true });
   await leaves();
   over();
 }
@@ -71,11 +70,9 @@ export async function takes(plan) {
   let pack = await fetchPack(plan).catch(() => null);
   if (!pack && plan !== state.session.plan) pack = (state.session.all || []).find((p) => p.plan === plan) || (await state.keep.get("packs", plan));
   if (!pack) return;
-  // Nothing is switched before the core has taken the pack and the session is kept with it.
+  // Nothing is switched before the core has taken the pack.
   await state.core.ask("renew", dated(pack), now());
-  const next = { ...state.session, packs: [...state.session.packs, pack], plan };
-  await state.keep.put("sessions", next);
-  Object.assign(state.session, next);
+  await changed({ packs: [...state.session.packs, pack], plan });
 }
 
 // another begins the next block, on the newest version of its plan where the server can be asked; of a planned

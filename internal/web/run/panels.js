@@ -6,7 +6,7 @@ import { $, failed, on, panel, root, show, text } from "./draw.js";
 import { item, options, problem } from "./form.js";
 import { dated } from "./packs.js";
 import { choice } from "./setup.js";
-import { now, state } from "./state.js";
+import { changed, now, state } from "./state.js";
 
 async function keep(method, arg) {
   const t = now();
@@ -41,13 +41,11 @@ on(root.querySelector(".more"), "toggle", async () => {
 });
 on($("hand"), "change", () => keep("food", $("hand").value));
 on($("holds"), "change", async () => {
-  // Of the trials from here on; who logs stays the same. Nothing is switched before it is kept.
-  const next = { ...state.session, handler: $("holds").value };
-  await state.keep.put("sessions", next).catch((error) => {
+  // Of the trials from here on; who logs stays the same.
+  await changed({ handler: $("holds").value }).catch((error) => {
     $("holds").value = state.session.handler;
     throw error;
   });
-  state.session.handler = next.handler;
 });
 for (const select of root.querySelectorAll("[data-tell]")) {
   on(select, "change", () => {

@@ -14,3 +14,17 @@ window.patientfox = state; // for the browser tests, which read how long the cor
 
 // now is the session's clock, ms.
 export const now = () => Math.max(0, Math.round(performance.now() - state.base));
+
+// changed keeps a change of the session that runs here; where it cannot be kept, the session is as it was. The change is made
+// first, because others keep the session meanwhile and would take it back.
+export async function changed(to) {
+  const session = state.session;
+  const was = Object.fromEntries(Object.keys(to).map((name) => [name, session[name]]));
+  Object.assign(session, to);
+  try {
+    await state.keep.put("sessions", session);
+  } catch (error) {
+    Object.assign(session, was);
+    throw error;
+  }
+}
