@@ -38,13 +38,21 @@ export async function carriedSheet(id) {
 
 const BUSY = [503, 507]; // the server is there, and has no pack just now
 
-// patient asks again while the server reads anew what a pack rests on, where this device carries none of its own.
+const SOON = 3000; // ms in which what was logged just now is read
+
+// patient asks again while the server reads anew what a pack rests on: for a moment, and longer where this device carries none
+// of its own.
 async function patient(path, carries) {
+  const until = performance.now() + SOON;
   for (;;) {
     try {
       return await load(path);
     } catch (error) {
       if (!BUSY.includes(error.status)) throw error;
+      if (performance.now() < until) {
+        await new Promise((done) => setTimeout(done, 150));
+        continue;
+      }
       if (await carries()) throw Object.assign(new Error(error.message), { busy: true });
       message("One moment", error.message);
       await new Promise((done) => setTimeout(done, 1000));
