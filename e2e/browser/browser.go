@@ -139,7 +139,8 @@ func (p *Page) listen(event any) {
 	case *runtime.EventExceptionThrown:
 		p.errors = append(p.errors, fmt.Sprint(e.ExceptionDetails.Text, " ", e.ExceptionDetails.URL))
 	case *log.EventEntryAdded:
-		if e.Entry.Level == "error" {
+		// A 503 is no fault: what was logged just now is being read, and is asked for again.
+		if e.Entry.Level == "error" && !strings.Contains(e.Entry.Text, "status of 503") {
 			p.errors = append(p.errors, e.Entry.Text)
 		}
 	}
