@@ -139,8 +139,9 @@ func (p *Page) listen(event any) {
 	case *runtime.EventExceptionThrown:
 		p.errors = append(p.errors, fmt.Sprint(e.ExceptionDetails.Text, " ", e.ExceptionDetails.URL))
 	case *log.EventEntryAdded:
-		// A pack's 503 is no fault: what was logged just now is being read, and the page asks again.
-		behind := strings.Contains(e.Entry.Text, "status of 503") && strings.Contains(e.Entry.URL, "/api/packs/")
+		// A pack's or a sheet's 503 is no fault: what was logged just now is being read, and the page asks again.
+		asked := strings.Contains(e.Entry.URL, "/api/packs/") || strings.Contains(e.Entry.URL, "/api/sheets/")
+		behind := asked && strings.Contains(e.Entry.Text, "status of 503")
 		if e.Entry.Level == "error" && !behind {
 			p.errors = append(p.errors, e.Entry.Text)
 		}
