@@ -41,7 +41,11 @@ func hold(p *browser.Page) {
 	p.Wait(`patientfox.view.phase === "trying" && patientfox.view.dial.full`)
 	press(p)
 	p.Wait(`patientfox.view.phase !== "trying"`)
+	kept(p)
 }
+
+// kept waits until what was pressed is written down on the device: the screen is drawn a few milliseconds before.
+func kept(p *browser.Page) { browser.Get[bool](p, `patientfox.queue.then(() => true)`) }
 
 // ends ends the session.
 func ends(p *browser.Page) {

@@ -244,13 +244,14 @@ func told(out io.Writer, r copies.Restored) {
 	}
 }
 
-// checkDaily checks the whole database file once a day while it is served.
+// checkDaily checks the whole database file while it is served: soon, because a large one was checked quickly only when it
+// was opened and a laptop may be shut before the day is over, and then once a day.
 func checkDaily(ctx context.Context, st *store.Store, log *slog.Logger) {
-	for {
+	for wait := 10 * time.Minute; ; wait = 24 * time.Hour {
 		select {
 		case <-ctx.Done():
 			return
-		case <-time.After(24 * time.Hour):
+		case <-time.After(wait):
 		}
 		if err := st.Check(ctx); err != nil && ctx.Err() == nil {
 			log.Error("the database failed its daily check", "error", err.Error())

@@ -185,7 +185,15 @@ func (p *Page) state() string {
 }
 
 // Go opens an address of the server.
-func (p *Page) Go(path string) { p.do("going to "+path, chromedp.Navigate(p.base+path)) }
+func (p *Page) Go(path string) {
+	p.do("going to "+path, chromedp.Navigate(p.base+path))
+	p.Wait(arrived)
+}
+
+// arrived is true on a page that has come and will not show itself anew: one that rests on sessions which are being
+// read does so when they are read, unless it was used meanwhile, and then offers a link.
+const arrived = `(() => { const reading = document.getElementById("reading");
+	return !window.leaving && document.readyState === "complete" && (!reading || !reading.querySelector("a").hidden) })()`
 
 // Click clicks what a CSS selector names, once it can be seen; on a phone it touches it.
 func (p *Page) Click(css string) {
@@ -200,7 +208,7 @@ func (p *Page) Click(css string) {
 func (p *Page) Follow(css string) {
 	p.Eval(`window.leaving = true`)
 	p.Click(css)
-	p.Wait(`!window.leaving && document.readyState === "complete"`)
+	p.Wait(arrived)
 }
 
 // Fill types into a field, in place of what it held.
@@ -237,7 +245,7 @@ func (p *Page) Drag(from, to string) {
 		chromedp.MouseEvent(input.DispatchMouseEventTypeMouseMoved, (x+toX)/2, (y+toY)/2, chromedp.ButtonLeft),
 		chromedp.MouseEvent(input.DispatchMouseEventTypeMouseMoved, toX, toY, chromedp.ButtonLeft),
 		chromedp.MouseEvent(input.DispatchMouseEventTypeMouseReleased, toX, toY, chromedp.ButtonLeft, chromedp.ClickCount(1)))
-	p.Wait(`!window.leaving && document.readyState === "complete"`)
+	p.Wait(arrived)
 }
 
 // Touch taps, or clicks, the middle of a drawn thing.
@@ -279,7 +287,7 @@ func (p *Page) Upload(css, file string) {
 func (p *Page) KeysFollow(keys string) {
 	p.Eval(`window.leaving = true`)
 	p.Keys(keys)
-	p.Wait(`!window.leaving && document.readyState === "complete"`)
+	p.Wait(arrived)
 }
 
 // Keys presses keys on the keyboard.

@@ -28,6 +28,7 @@ const Refused record.Receipt = "refused"
 func (p *Practice) Receive(ctx context.Context, events []record.Event) ([]Receipt, error) {
 	receipts := make([]Receipt, len(events))
 	err := p.store.Write(ctx, func(q store.Q) error {
+		ctx := context.WithoutCancel(ctx) // short and bounded: watching for its end costs a tenth of it
 		known := map[string]bool{}
 		for i, e := range events {
 			receipts[i] = Receipt{ID: e.ID}

@@ -16,7 +16,41 @@ import (
 // transaction it belongs to that transaction's goroutine.
 type Q struct {
 	s  *statements
-	tx *sqlx.Tx // nil on the readers
+	tx *transaction // nil on the readers
+}
+
+// transaction binds each statement once: binding costs a good part of running it. It belongs to one goroutine.
+type transaction struct {
+	*sqlx.Tx
+	s     *statements
+	bound map[string]bound
+}
+
+type bound struct {
+	kept *statement
+	stmt *sqlx.Stmt
+}
+
+// bind returns a statement of the transaction, which release gives back.
+func (tx *transaction) bind(ctx context.Context, query string) (*sqlx.Stmt, error) {
+	if b, ok := tx.bound[query]; ok {
+		return b.stmt, nil
+	}
+	kept, err := tx.s.take(ctx, query)
+	if err != nil {
+		return nil, err
+	}
+	b := bound{kept, tx.StmtxContext(ctx, kept.stmt)}
+	tx.bound[query] = b
+	return b.stmt, nil
+}
+
+// release gives back all that was bound, when the transaction is over, which has closed it.
+func (tx *transaction) release() {
+	for _, b := range tx.bound {
+		tx.s.give(b.kept)
+	}
+	clear(tx.bound)
 }
 
 // statements prepares each statement once a pool: preparing costs as much as running it. One that is
@@ -129,22 +163,29 @@ func tick(ctx context.Context) {
 // run asks with a prepared statement, in the transaction where there is one.
 func (q Q) run(ctx context.Context, query string, with func(*sqlx.Stmt) error) error {
 	tick(ctx)
-	one, err := q.s.take(ctx, query)
+	stmt, done, err := q.prepared(ctx, query)
 	if err != nil {
 		return failed("preparing "+head(query), err)
 	}
-	defer q.s.give(one)
-	stmt := one.stmt
-	if q.tx != nil {
-		stmt = q.tx.StmtxContext(ctx, stmt)
-		defer stmt.Close() //nolint:errcheck // the pool's own stays open
-	}
+	defer done()
 	if err := with(stmt); errors.Is(err, sql.ErrNoRows) {
 		return ErrNone
 	} else if err != nil {
 		return failed(head(query), err)
 	}
 	return nil
+}
+
+func (q Q) prepared(ctx context.Context, query string) (stmt *sqlx.Stmt, done func(), err error) {
+	if q.tx != nil {
+		stmt, err = q.tx.bind(ctx, query)
+		return stmt, func() {}, err
+	}
+	kept, err := q.s.take(ctx, query)
+	if err != nil {
+		return nil, nil, err
+	}
+	return kept.stmt, func() { q.s.give(kept) }, nil
 }
 
 // head is enough of a statement to know it by: the words are ours, what was typed is in its parameters.

@@ -288,8 +288,10 @@ func (s *Store) transact(ctx context.Context, do func(Q) error, end func(commit 
 	if err != nil {
 		return failed("BEGIN", err)
 	}
+	binding := &transaction{Tx: tx, s: s.writes, bound: map[string]bound{}}
+	defer binding.release()
 	defer tx.Rollback() //nolint:errcheck // after a commit there is nothing to roll back
-	if err := do(Q{s: s.writes, tx: tx}); err != nil {
+	if err := do(Q{s: s.writes, tx: binding}); err != nil {
 		return err
 	}
 	return end(func() error { return failed("COMMIT", tx.Commit()) })

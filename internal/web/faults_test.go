@@ -3,6 +3,7 @@ package web_test
 import (
 	"encoding/json"
 	"fmt"
+	"os"
 	"strings"
 	"testing"
 	"time"
@@ -49,9 +50,11 @@ func TestAFullDisk(t *testing.T) {
 		require.Equal(t, 507, a.Status)
 		require.Contains(t, a.Body, "The disk is full")
 		require.Contains(t, s.get("/healthz").Body, "degraded: The disk is full")
+		require.Contains(t, s.get("/").Body, "The disk is full.")
 		require.NoError(t, o.Store.Full(ctx, false))
 		require.NoError(t, o.Store.Probe(ctx))
 		require.Equal(t, "ok\n", s.get("/healthz").Body)
+		require.NotContains(t, s.get("/").Body, "The disk is full.")
 		require.Equal(t, 303, s.post("/dogs/new", "/dogs", map[string]string{"name": "Brine"}).Status)
 	}
 }
@@ -73,6 +76,26 @@ func TestADiskThatCannotBeWrittenTo(t *testing.T) {
 	require.NoError(t, o.Store.ReadOnly(ctx, false))
 	o.KeepUp(t)
 	require.Eventually(t, func() bool { return s.get("/healthz").Body == "ok\n" }, 20*time.Second, 50*time.Millisecond, "it recovers by itself")
+}
+
+// What the daily check finds stands on Today, and the pages go on.
+func TestADamagedFileIsSaidOnToday(t *testing.T) {
+	o := practicetest.Demo(t)
+	s := serve(t, o)
+	require.NoError(t, o.Store.Check(ctx))
+	require.NotContains(t, s.get("/").Body, "is damaged")
+	file, err := os.OpenFile(o.Store.Path(), os.O_RDWR, 0)
+	require.NoError(t, err)
+	info, err := file.Stat()
+	require.NoError(t, err)
+	_, err = file.WriteAt(make([]byte, 16384), info.Size()/8192*4096) // some pages in the middle
+	require.NoError(t, err)
+	require.NoError(t, file.Close())
+	require.ErrorIs(t, o.Store.Check(ctx), practice.ErrDamaged)
+	a := s.get("/")
+	require.Equal(t, 200, a.Status)
+	require.Contains(t, a.Body, "The database file is damaged")
+	require.Contains(t, s.get("/healthz").Body, "degraded: The database file is damaged")
 }
 
 func TestBeingReadAnewIsSaidAndAnsweredSoon(t *testing.T) {

@@ -90,7 +90,10 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 		}
 		return c.SendString("ok\n")
 	})
-	today.Mount(app, sh, p)
+	if o.Copies == nil {
+		o.Copies = &copies.Keeper{Path: p.Path(), Now: p.Now}
+	}
+	today.Mount(app, sh, p, copiespage.Wrong(o.Copies, o.Continuous))
 	dogs.Mount(app, sh, p)
 	ladder.Mount(app, sh, p)
 	plan.Mount(app, sh, p)
@@ -106,9 +109,6 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 	week.Mount(app, sh, p)
 	settings.Mount(app, sh, p)
 	devices.Mount(app, sh, p)
-	if o.Copies == nil {
-		o.Copies = &copies.Keeper{Path: p.Path(), Now: p.Now}
-	}
 	copiespage.Mount(app, sh, p, o.Copies, o.Continuous)
 	if o.CA != nil {
 		app.Get("/ca.pem", func(c fiber.Ctx) error {

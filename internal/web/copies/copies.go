@@ -45,7 +45,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice, k *copies.Ke
 		pg := page{Folder: k.Folder(), Newest: "There is no copy yet."}
 		making, said := k.State()
 		if pg.Making = making; said != nil {
-			pg.Failed = said.Error()
+			pg.Failed = failed(said)
 		}
 		for _, one := range list {
 			proved := "not yet"
@@ -58,16 +58,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice, k *copies.Ke
 			pg.Newest = "The newest copy is " + age(k.Now().Sub(list[0].Made)) + " old."
 		}
 		if continuous != nil {
-			behind, err := continuous.Behind()
-			pg.Behind = behind > late || err != nil
-			switch {
-			case err != nil:
-				pg.Copied = "The copy to " + place(continuous.To) + " cannot be reached. It has been behind for " + age(behind) + "."
-			case pg.Behind:
-				pg.Copied = "The copy to " + place(continuous.To) + " has been behind for " + age(behind) + "."
-			default:
-				pg.Copied = "Everything is copied to " + place(continuous.To) + " as it is saved. You can go back to any minute of the last 30 days."
-			}
+			pg.Copied, pg.Behind = stands(continuous)
 		}
 		if making {
 			c.Set("Refresh", "2")
@@ -103,8 +94,38 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice, k *copies.Ke
 	})
 }
 
-// late is for how long a continuous copy may be without something before that is worth a word.
-const late = time.Minute
+// Wrong tells in a sentence what is wrong with the copies of a practice, "" where nothing is; continuous may be nil.
+func Wrong(k *copies.Keeper, continuous *copies.Continuous) func() string {
+	return func() string {
+		if _, said := k.State(); said != nil {
+			return failed(said)
+		}
+		if continuous != nil {
+			if says, behind := stands(continuous); behind {
+				return says
+			}
+		}
+		return ""
+	}
+}
+
+func failed(said error) string { return "The last copy failed: " + said.Error() + "." }
+
+// stands says how a continuous copy stands, and whether it is behind.
+func stands(continuous *copies.Continuous) (says string, late bool) {
+	behind, err := continuous.Behind()
+	switch to := place(continuous.To); {
+	case err != nil:
+		return "The copy to " + to + " cannot be reached. It has been behind for " + age(behind) + ".", true
+	case behind > lateAfter:
+		return "The copy to " + to + " has been behind for " + age(behind) + ".", true
+	default:
+		return "Everything is copied to " + to + " as it is saved. You can go back to any minute of the last 30 days.", false
+	}
+}
+
+// lateAfter is for how long a continuous copy may be without something before that is worth a word.
+const lateAfter = time.Minute
 
 // place is where a copy goes, without what belongs to the way there.
 func place(to string) string {

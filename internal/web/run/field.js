@@ -54,21 +54,21 @@ async function sends() {
 }
 
 // reads says how far the reading of sessions is on which this page rests, and shows the page anew when it is done, unless
-// something was typed on it.
+// somebody has begun to use it: what they typed, opened or hold is theirs.
 async function reads() {
   const node = document.getElementById("reading");
   if (!node) return;
-  let typed = false;
-  document.addEventListener("input", () => (typed = true));
-  for (;;) {
-    await new Promise((done) => setTimeout(done, 400));
+  let used = false;
+  for (const deed of ["input", "pointerdown", "keydown"]) document.addEventListener(deed, () => (used = true), { capture: true });
+  for (let pause = 100; ; pause = Math.min(2 * pause, 400)) {
+    await new Promise((done) => setTimeout(done, pause));
     const answer = await fetch("/api/reading", { headers: { Accept: "application/json" } });
     if (!answer.ok) return;
     const { done, total } = await answer.json();
     if (!total) break;
     node.querySelector("span").textContent = `Reading ${done} of ${total} sessions anew. Until then this page may be behind.`;
   }
-  if (!typed) return location.reload();
+  if (!used) return location.reload();
   node.querySelector("span").textContent = "The sessions are read.";
   node.querySelector("a").hidden = false;
 }

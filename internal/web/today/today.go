@@ -2,7 +2,9 @@
 package today
 
 import (
+	"context"
 	"embed"
+	"errors"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -13,14 +15,38 @@ import (
 //go:embed *.html
 var templates embed.FS
 
-// Mount puts the page at /.
-func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+// view is the day, and what is wrong with how it is kept.
+type view struct {
+	practice.TodayView
+	Disk   string // why nothing can be saved, or what is saved cannot be trusted, "" where all is well
+	Copies string // what is wrong with the copies, likewise
+}
+
+// Mount puts the page at /. What is wrong with the copies is asked of copies each time.
+func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice, copies func() string) {
 	page := sh.Page(templates, "today.html")
 	app.Get("/", func(c fiber.Ctx) error {
 		v, err := p.Today(c.Context())
 		if err != nil {
 			return err
 		}
-		return sh.Render(c, page, fiber.StatusOK, shell.View{Title: "Today", Nav: "today", V: v})
+		disk, err := disk(c.Context(), p)
+		if err != nil {
+			return err
+		}
+		return sh.Render(c, page, fiber.StatusOK, shell.View{Title: "Today", Nav: "today", V: view{v, disk, copies()}})
 	})
+}
+
+func disk(ctx context.Context, p *practice.Practice) (string, error) {
+	degraded, err := p.Healthy(ctx)
+	switch {
+	case errors.Is(degraded, practice.ErrDamaged):
+		return "The database file is damaged, so what these pages show may be wrong. Stop Patient Fox and go back to a copy.", err
+	case errors.Is(degraded, practice.ErrFull):
+		return "The disk is full. Everything can be read, and nothing can be saved until there is room on it.", err
+	case degraded != nil:
+		return "The disk cannot be written to. Everything can be read, and nothing can be saved until it can.", err
+	}
+	return "", err
 }
