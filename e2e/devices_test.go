@@ -103,7 +103,7 @@ func TestAPhoneIsLetInByACodeAndPutOutAgain(t *testing.T) {
 
 	other := s.Page(browser.Phone)
 	other.Go(link[strings.Index(link, "/pair/"):])
-	other.See("This code was used")
+	other.See("No device can come in by this code")
 	other.Errors()
 }
 

@@ -297,7 +297,7 @@ func (o *options) serve(ctx context.Context, path string, out io.Writer) (err er
 	if secure.config != nil {
 		scheme, listener = "https", tls.NewListener(listener, secure.config)
 	}
-	address := fmt.Sprintf("%s://%s", scheme, listener.Addr())
+	address := servedAt(scheme, listener.Addr())
 	fmt.Fprintf(out, "Patient Fox is at %s\nIts database is %s\nStop it with Ctrl-C.\n", address, path)
 	if err := os.WriteFile(addressFile(path), []byte(address+"\n"), 0o600); err != nil {
 		log.Warn("where it is served could not be written down", "error", err.Error())

@@ -8,6 +8,7 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
+	"strings"
 
 	"patientfox/internal/ownca"
 )
@@ -64,7 +65,8 @@ func (o *options) secured() (s secured, err error) {
 	return s, nil
 }
 
-// publicURL is where phones reach the server: as told, else under this machine's first address.
+// publicURL is where phones reach the server: as told, else under this machine's first address that its certificate may
+// speak for, or its name where there is none.
 func (o *options) publicURL(reached bool, s secured) string {
 	if o.public != "" || !reached {
 		return o.public
@@ -74,16 +76,41 @@ func (o *options) publicURL(reached bool, s secured) string {
 		return ""
 	}
 	if ip := net.ParseIP(host); host == "" || ip != nil && ip.IsUnspecified() {
-		for _, name := range ownca.OwnNames() {
-			if ip := net.ParseIP(name); ip != nil && !ip.IsLoopback() && ip.To4() != nil && !slices.Contains(s.outside, name) {
-				host = name
-				break
-			}
-		}
+		host = reachedAs(ownca.OwnNames(), s.outside)
 	}
 	scheme := "http"
 	if s.config != nil {
 		scheme = "https"
+	}
+	return scheme + "://" + net.JoinHostPort(host, port)
+}
+
+// reachedAs chooses among a machine's names and addresses the one to hand on: an address of IPv4, else one of IPv6, else its
+// name in the local network, else its name.
+func reachedAs(names, outside []string) string {
+	suits := []func(name string, ip net.IP) bool{
+		func(_ string, ip net.IP) bool { return ip != nil && ip.To4() != nil },
+		func(_ string, ip net.IP) bool { return ip != nil },
+		func(name string, _ net.IP) bool { return strings.HasSuffix(name, ".local") },
+	}
+	for _, suits := range suits {
+		for _, name := range names {
+			if ip := net.ParseIP(name); (ip == nil || !ip.IsLoopback()) && suits(name, ip) && !slices.Contains(outside, name) {
+				return name
+			}
+		}
+	}
+	return names[len(names)-1]
+}
+
+// servedAt is the address under which this machine's own browser finds what a listener serves.
+func servedAt(scheme string, listens net.Addr) string {
+	host, port, err := net.SplitHostPort(listens.String())
+	if err != nil {
+		return scheme + "://" + listens.String()
+	}
+	if ip := net.ParseIP(host); ip != nil && ip.IsUnspecified() {
+		host = "localhost"
 	}
 	return scheme + "://" + net.JoinHostPort(host, port)
 }
@@ -103,7 +130,11 @@ func (o *options) reachedBy(out io.Writer, reached bool, s secured) {
 		}
 		fmt.Fprintf(out, "Each phone has to trust its certificate once: open /signin there. Its SHA-256 is\n%s\n", s.print)
 		for _, name := range s.outside {
-			fmt.Fprintf(out, "It cannot speak for %s, which it did not know when it was made. Move the folder tls away to have it made anew; phones have to trust it anew then.\n", name)
+			if net.ParseIP(name) != nil {
+				fmt.Fprintf(out, "It does not cover %s, because it covers addresses of private networks only: a phone cannot use that one.\n", name)
+				continue
+			}
+			fmt.Fprintf(out, "It does not cover the name %s, which was not known when it was made. Move the folder tls away to have it made anew; each phone has to trust it again then.\n", name)
 		}
 	}
 }

@@ -175,6 +175,42 @@ func bad(path, why string, args ...any) error {
 	return fmt.Errorf("%w: %s: %s", ErrBad, path, fmt.Sprintf(why, args...))
 }
 
+// blamed says that a copy is bad, unless asking was given up.
+func blamed(ctx context.Context, path, why string, err error) error {
+	if ctx.Err() != nil {
+		return ctx.Err()
+	}
+	return bad(path, "%s (%v)", why, err)
+}
+
+// written writes what a copy holds to the disk. It tells a copy that cannot be unpacked from a disk that takes no more.
+func written(out *os.File, in io.Reader, path string) (n int64, err error) {
+	disk := &taking{to: out}
+	n, err = io.Copy(disk, in)
+	if disk.err == nil && err == nil {
+		disk.err = out.Sync()
+	}
+	switch {
+	case disk.err != nil:
+		return n, fmt.Errorf("%s cannot be unpacked here: %w", path, disk.err)
+	case err != nil:
+		return n, bad(path, "it cannot be unpacked (%v)", err)
+	}
+	return n, nil
+}
+
+// taking keeps why a disk takes no more.
+type taking struct {
+	to  io.Writer
+	err error
+}
+
+func (t *taking) Write(p []byte) (n int, err error) {
+	n, err = t.to.Write(p)
+	t.err = err
+	return n, err
+}
+
 // unpack puts a copy's database at to, and checks it.
 func unpack(ctx context.Context, path, identities, to string) (m Manifest, err error) {
 	file, err := os.Open(path)
@@ -213,16 +249,19 @@ func unpack(ctx context.Context, path, identities, to string) (m Manifest, err e
 	if err != nil {
 		return m, err
 	}
-	n, err := io.Copy(out, io.LimitReader(body, mostDatabase+1))
-	if err = errors.Join(err, out.Sync(), out.Close()); err != nil || n > mostDatabase {
-		return m, bad(path, "it cannot be unpacked (%v)", err)
+	n, err := written(out, io.LimitReader(body, mostDatabase+1), path)
+	if err = errors.Join(err, out.Close()); err != nil {
+		return m, err
+	}
+	if n > mostDatabase {
+		return m, bad(path, "it unpacks to more than %s", Size(mostDatabase))
 	}
 	if err := sound(ctx, to); err != nil {
-		return m, bad(path, "its database is damaged (%v)", err)
+		return m, blamed(ctx, path, "its database is damaged", err)
 	}
 	now, err := summed(ctx, to, m.Made, m.Program)
 	if err != nil {
-		return m, bad(path, "its database cannot be read (%v)", err)
+		return m, blamed(ctx, path, "its database cannot be read", err)
 	}
 	if says := m.differs(now); says != "" {
 		return m, bad(path, "%s", says)
@@ -238,19 +277,19 @@ func plain(ctx context.Context, file *os.File, path, to string) (m Manifest, err
 	if err != nil {
 		return m, err
 	}
-	_, err = io.Copy(out, file)
-	if err = errors.Join(err, out.Sync(), out.Close()); err != nil {
+	_, err = written(out, file, path)
+	if err = errors.Join(err, out.Close()); err != nil {
 		return m, err
 	}
 	if err := sound(ctx, to); err != nil {
-		return m, bad(path, "it is damaged (%v)", err)
+		return m, blamed(ctx, path, "it is damaged", err)
 	}
 	info, err := file.Stat()
 	if err != nil {
 		return m, err
 	}
 	if m, err = summed(ctx, to, info.ModTime(), ""); err != nil {
-		return m, bad(path, "it is a database, and not one of Patient Fox (%v)", err)
+		return m, blamed(ctx, path, "it is a database, and not one of Patient Fox", err)
 	}
 	return m, nil
 }
@@ -290,9 +329,9 @@ func opened(file *os.File, path, identities, work string) (in io.ReaderAt, size 
 		return nil, 0, nil, err
 	}
 	done = func() { _ = errors.Join(out.Close(), os.Remove(out.Name())) }
-	if size, err = io.Copy(out, plain); err != nil {
+	if size, err = written(out, plain, path); err != nil {
 		done()
-		return nil, 0, nil, bad(path, "it cannot be decrypted (%v)", err)
+		return nil, 0, nil, err
 	}
 	return out, size, done, nil
 }

@@ -90,7 +90,18 @@ func (k *Keeper) State() (making bool, said error) {
 type ErrNoRoom struct{ Free, Wanted uint64 }
 
 func (e *ErrNoRoom) Error() string {
-	return fmt.Sprintf("no copy was made: %d MB are free, and %d MB are wanted. Free some space, or copy to another disk", e.Free>>20, e.Wanted>>20)
+	return fmt.Sprintf("%s are free on its disk, and %s are wanted. Free some space, or copy to another disk", Size(e.Free), Size(e.Wanted))
+}
+
+// Size writes bytes as "12 KB", "3.4 MB" or "2.1 GB".
+func Size(bytes uint64) string {
+	switch {
+	case bytes < 1<<20:
+		return fmt.Sprintf("%d KB", (bytes+1<<10-1)>>10)
+	case bytes < 1<<30:
+		return fmt.Sprintf("%.1f MB", float64(bytes)/(1<<20))
+	}
+	return fmt.Sprintf("%.1f GB", float64(bytes)/(1<<30))
 }
 
 // Make makes a copy now, proves it readable, and takes away those that are no longer kept.
@@ -99,7 +110,12 @@ func (k *Keeper) Make(ctx context.Context) (c Copy, err error) {
 	defer k.busy.Unlock()
 	k.set(true, nil)
 	defer func() { k.set(false, err) }()
-	info, err := os.Stat(k.Path)
+	defer func() {
+		if err != nil {
+			err = fmt.Errorf("no copy was made: %w", err)
+		}
+	}()
+	bytes, err := databaseBytes(k.Path)
 	if err != nil {
 		return c, err
 	}
@@ -110,8 +126,8 @@ func (k *Keeper) Make(ctx context.Context) (c Copy, err error) {
 	if free == nil {
 		free = freeBytes
 	}
-	if room, err := free(k.Folder()); err == nil && room < roomFor*uint64(info.Size()) {
-		return c, &ErrNoRoom{room, roomFor * uint64(info.Size())}
+	if room, err := free(k.Folder()); err == nil && room < roomFor*bytes {
+		return c, &ErrNoRoom{room, roomFor * bytes}
 	}
 	now := k.Now().UTC()
 	c.Name = fmt.Sprintf("%s-%s.zip", base(k.Path), now.Format(copyTime))
@@ -126,6 +142,19 @@ func (k *Keeper) Make(ctx context.Context) (c Copy, err error) {
 	k.proved[c.Name] = k.Now() // Backup reads back what it wrote
 	k.lock.Unlock()
 	return c, k.thin()
+}
+
+// databaseBytes is how large a database is, with what waits in its log to be put in.
+func databaseBytes(path string) (uint64, error) {
+	info, err := os.Stat(path)
+	if err != nil {
+		return 0, err
+	}
+	bytes := uint64(info.Size())
+	if log, err := os.Stat(path + "-wal"); err == nil {
+		bytes += uint64(log.Size())
+	}
+	return bytes, nil
 }
 
 func (k *Keeper) set(making bool, said error) {
@@ -149,6 +178,7 @@ func (k *Keeper) Prove(ctx context.Context) error {
 		k.busy.Lock()
 		defer k.busy.Unlock()
 		if _, err := Verify(ctx, newest.Path, ""); err != nil {
+			err = fmt.Errorf("the newest copy could not be read back: %w", err)
 			k.set(false, err)
 			return err
 		}
@@ -156,7 +186,7 @@ func (k *Keeper) Prove(ctx context.Context) error {
 		if k.proved == nil {
 			k.proved = map[string]time.Time{}
 		}
-		k.proved[newest.Name] = k.Now()
+		k.proved[newest.Name], k.said = k.Now(), nil
 		k.lock.Unlock()
 	}
 	return nil

@@ -116,6 +116,7 @@ func (p *Practice) ready(ctx context.Context, q store.Q, dog, plan string) error
 // KeepUp reads what is behind until the context ends: at once, and again whenever something came. Where the disk takes
 // nothing it tries again, so that the practice recovers by itself.
 func (p *Practice) KeepUp(ctx context.Context) {
+	_ = p.store.Probe(ctx) // the store keeps what comes of it, and pages say it before anything is typed
 	wait := time.Duration(0)
 	for {
 		err := p.CatchUp(ctx)

@@ -319,12 +319,36 @@ func (s *Store) Trouble() error {
 	return s.trouble
 }
 
-// Probe writes what is there already, which tells whether the disk takes anything again.
+// probeBytes is how much Probe writes beside the database: as much as a busy quarter of an hour does. The database's own log
+// takes a page or two where there is room for nothing else.
+const probeBytes = 1 << 20
+
+// Probe tells whether the disk takes anything: it writes a file, which it takes away again, and what is in the database
+// already.
 func (s *Store) Probe(ctx context.Context) error {
+	if err := room(s.path); err != nil {
+		s.note(err)
+		return err
+	}
 	return s.WriteDerived(ctx, func(q Q) error {
 		_, err := q.exec(ctx, `UPDATE practice SET version = version`)
 		return err
 	})
+}
+
+func room(path string) error {
+	file, err := os.CreateTemp(filepath.Dir(path), ".room-")
+	if err != nil {
+		return &Error{Doing: "trying the disk", Kind: ErrReadOnly, Err: err}
+	}
+	_, err = file.Write(make([]byte, probeBytes))
+	if err == nil {
+		err = file.Sync()
+	}
+	if err = errors.Join(err, file.Close(), os.Remove(file.Name())); err != nil {
+		return &Error{Doing: "trying the disk", Kind: ErrFull, Err: err}
+	}
+	return nil
 }
 
 // Version changes whenever anybody, another process too, has committed something but derived rows of this one.

@@ -52,7 +52,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice, k *copies.Ke
 			if !one.Proved.IsZero() {
 				proved = one.Proved.In(zone).Format("2 Jan, 15:04")
 			}
-			pg.Rows = append(pg.Rows, row{one.Name, one.Made.In(zone).Format("Mon 2 Jan 2006, 15:04"), size(one.Bytes), proved})
+			pg.Rows = append(pg.Rows, row{one.Name, one.Made.In(zone).Format("Mon 2 Jan 2006, 15:04"), copies.Size(uint64(one.Bytes)), proved})
 		}
 		if len(list) > 0 {
 			pg.Newest = "The newest copy is " + age(k.Now().Sub(list[0].Made)) + " old."
@@ -109,7 +109,11 @@ func Wrong(k *copies.Keeper, continuous *copies.Continuous) func() string {
 	}
 }
 
-func failed(said error) string { return "The last copy failed: " + said.Error() + "." }
+// failed makes a sentence of why a copy failed.
+func failed(said error) string {
+	text := said.Error()
+	return strings.ToUpper(text[:1]) + text[1:] + "."
+}
 
 // stands says how a continuous copy stands, and whether it is behind.
 func stands(continuous *copies.Continuous) (says string, late bool) {
@@ -131,13 +135,6 @@ const lateAfter = time.Minute
 func place(to string) string {
 	to, _, _ = strings.Cut(to, "?")
 	return to
-}
-
-func size(bytes int64) string {
-	if bytes < 1<<20 {
-		return fmt.Sprintf("%d KB", max(1, bytes>>10))
-	}
-	return fmt.Sprintf("%.1f MB", float64(bytes)/(1<<20))
 }
 
 // age says how old something is.
