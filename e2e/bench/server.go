@@ -61,19 +61,8 @@ func posts(p *practice.Practice, folder string) {
 	session := record.UUID(rng)
 	seq := 1
 	send := func(n int) {
-		body := encode(map[string]any{"events": notes(session, seq, n)})
+		post(base, notes(session, seq, n))
 		seq += n
-		req, err := http.NewRequest("POST", base+"/api/events", bytes.NewReader(body))
-		must(err)
-		req.Header.Set("Content-Type", "application/json")
-		req.Header.Set("X-Patient-Fox", "1")
-		resp, err := http.DefaultClient.Do(req)
-		must(err)
-		_, _ = io.Copy(io.Discard, resp.Body)
-		resp.Body.Close()
-		if resp.StatusCode != 200 {
-			log.Fatal("posting: ", resp.Status)
-		}
 	}
 	// The bare table: the same database settings, the same columns, nothing else.
 	path := filepath.Join(folder, "bare.db")
@@ -104,9 +93,24 @@ func posts(p *practice.Practice, folder string) {
 	most("a batch of 100 ÷ a single post", float64(hundred)/float64(one), 10, fmt.Sprintf("%v ÷ %v", hundred.Round(time.Microsecond), one.Round(time.Microsecond)))
 }
 
+// post sends events to a server.
+func post(base string, events []record.Event) {
+	req, err := http.NewRequest("POST", base+"/api/events", bytes.NewReader(encode(map[string]any{"events": events})))
+	must(err)
+	req.Header.Set("Content-Type", "application/json")
+	req.Header.Set("X-Patient-Fox", "1")
+	resp, err := http.DefaultClient.Do(req)
+	must(err)
+	_, _ = io.Copy(io.Discard, resp.Body)
+	resp.Body.Close()
+	if resp.StatusCode != 200 {
+		log.Fatal("posting: ", resp.Status)
+	}
+}
+
 // copying: posts to a practice that is copied continuously beside posts to one that is not.
 func copying(folder string) {
-	post := func(name string) (send func(), path string) {
+	poster := func(name string) (send func(), path string) {
 		st, err := store.Open(ctx, filepath.Join(folder, name))
 		must(err)
 		p, err := practice.Open(ctx, st, quiet(), time.Now, "UTC")
@@ -114,22 +118,12 @@ func copying(folder string) {
 		base, _ := serve(p)
 		session, seq := record.UUID(rng), 1
 		return func() {
-			req, err := http.NewRequest("POST", base+"/api/events", bytes.NewReader(encode(map[string]any{"events": notes(session, seq, 1)})))
-			must(err)
+			post(base, notes(session, seq, 1))
 			seq++
-			req.Header.Set("Content-Type", "application/json")
-			req.Header.Set("X-Patient-Fox", "1")
-			resp, err := http.DefaultClient.Do(req)
-			must(err)
-			_, _ = io.Copy(io.Discard, resp.Body)
-			resp.Body.Close()
-			if resp.StatusCode != 200 {
-				log.Fatal("posting: ", resp.Status)
-			}
 		}, st.Path()
 	}
-	with, path := post("copied.db")
-	without, _ := post("alone.db")
+	with, path := poster("copied.db")
+	without, _ := poster("alone.db")
 	copied, err := copies.Continue(ctx, path, filepath.Join(folder, "elsewhere"), copies.Credentials{}, quiet())
 	must(err)
 	for range 50 {

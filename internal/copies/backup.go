@@ -42,14 +42,11 @@ func Backup(ctx context.Context, path, to string, o Options) (m Manifest, err er
 	if _, err := os.Stat(to); err == nil {
 		return m, fmt.Errorf("%s is there already", to)
 	}
-	if err := os.MkdirAll(filepath.Dir(to), 0o700); err != nil {
-		return m, err
-	}
-	work, err := os.MkdirTemp(filepath.Dir(to), ".copying-")
+	work, done, err := workBeside(to, ".copying-")
 	if err != nil {
 		return m, err
 	}
-	defer os.RemoveAll(work)
+	defer done()
 	database := filepath.Join(work, databaseFile)
 	if err := snapshot(ctx, path, database); err != nil {
 		return m, err
@@ -67,6 +64,16 @@ func Backup(ctx context.Context, path, to string, o Options) (m Manifest, err er
 		}
 	}
 	return m, os.Rename(packed, to)
+}
+
+// workBeside makes a folder to work in beside a file that will come of it, so that it can be put in place by its name; done
+// takes it away.
+func workBeside(path, name string) (work string, done func(), err error) {
+	if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
+		return "", nil, err
+	}
+	work, err = os.MkdirTemp(filepath.Dir(path), name)
+	return work, func() { os.RemoveAll(work) }, err
 }
 
 // snapshot copies a database as it is at one moment.

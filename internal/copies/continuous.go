@@ -204,14 +204,11 @@ func RestoreAt(ctx context.Context, path, from string, keys Credentials, at, now
 	if err := storage.Init(ctx); err != nil {
 		return r, fmt.Errorf("%s: %w", from, err)
 	}
-	if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
-		return r, err
-	}
-	work, err := os.MkdirTemp(filepath.Dir(path), ".restoring-")
+	work, done, err := workBeside(path, ".restoring-")
 	if err != nil {
 		return r, err
 	}
-	defer os.RemoveAll(work)
+	defer done()
 	database := filepath.Join(work, databaseFile)
 	o := litestream.NewRestoreOptions()
 	o.OutputPath, o.Timestamp = database, at

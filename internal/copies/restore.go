@@ -27,14 +27,11 @@ type Restored struct {
 //
 // A restore begins a new epoch: devices that see it send again all that they still hold.
 func Restore(ctx context.Context, path, from, identities string, now time.Time) (r Restored, err error) {
-	if err := os.MkdirAll(filepath.Dir(path), 0o700); err != nil {
-		return r, err
-	}
-	work, err := os.MkdirTemp(filepath.Dir(path), ".restoring-")
+	work, done, err := workBeside(path, ".restoring-")
 	if err != nil {
 		return r, err
 	}
-	defer os.RemoveAll(work)
+	defer done()
 	database := filepath.Join(work, databaseFile)
 	if r.Manifest, err = unpack(ctx, from, identities, database); err != nil {
 		return r, err

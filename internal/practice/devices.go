@@ -52,14 +52,11 @@ func (p *Practice) Devices(ctx context.Context) (v DevicesView, err error) {
 	if err != nil {
 		return v, err
 	}
-	people, err := q.People(ctx)
-	if err != nil {
+	var names map[string]string
+	if v.People, names, err = people(ctx, q); err != nil {
 		return v, err
 	}
-	names := map[string]string{}
-	for _, one := range people {
-		names[one.ID] = one.Name
-		v.People = append(v.People, Named{one.ID, one.Name})
+	for _, one := range v.People {
 		switch _, err := q.Login(ctx, one.ID); {
 		case err == nil:
 			v.Locked = append(v.Locked, Named{one.ID, one.Name})

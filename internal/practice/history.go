@@ -69,13 +69,9 @@ func (p *Practice) History(ctx context.Context, id string, reread int) (v Histor
 	if err != nil {
 		return v, err
 	}
-	people, err := q.People(ctx)
+	_, by, err := people(ctx, q)
 	if err != nil {
 		return v, err
-	}
-	by := map[string]string{}
-	for _, one := range people {
-		by[one.ID] = one.Name
 	}
 	v = HistoryView{ID: id, Dog: l.DogName, DogID: l.Dog, Skill: l.SkillName, Version: l.Version}
 	versions, err := q.PlanVersions(ctx, l.Main, versionsShown)

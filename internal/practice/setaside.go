@@ -127,13 +127,9 @@ func (p *Practice) SessionLog(ctx context.Context, session string, after int64) 
 	if err != nil {
 		return v, err
 	}
-	people, err := q.People(ctx)
+	_, names, err := people(ctx, q)
 	if err != nil {
 		return v, err
-	}
-	names := map[string]string{}
-	for _, one := range people {
-		names[one.ID] = one.Name
 	}
 	if len(list) > eventsShown {
 		list = list[:eventsShown]

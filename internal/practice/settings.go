@@ -221,3 +221,13 @@ func (p *Practice) saveNamed(
 	})
 	return err
 }
+
+// people lists who is known, and their names by their ids.
+func people(ctx context.Context, q store.Q) (list []Named, names map[string]string, err error) {
+	rows, err := q.People(ctx)
+	names = map[string]string{}
+	for _, one := range rows {
+		list, names[one.ID] = append(list, Named{one.ID, one.Name}), one.Name
+	}
+	return list, names, err
+}

@@ -172,6 +172,10 @@ func TestStrip(t *testing.T) {
 	require.NotEqual(t, f.Trials[0].Y, f.Trials[1].Y, "trials that would overlap stand in two rows")
 	require.Equal(t, "pays a minute, planned 4 to 8", f.Label)
 	require.Equal(t, 2, strings.Count(f.Rate, "M"), "the rate is not drawn across the break")
+	close := strip()
+	close.Trials = append(close.Trials, figures.StripTrial{At: 13, Outcome: "met"})
+	c := figures.DrawStrip(1100, close)
+	require.Less(t, c.Trials[3].Y+12, c.LabelY-12, "a third row does not run into the words below it")
 	none := strip()
 	none.BandLo, none.BandHi, none.Rate = 0, 0, nil
 	require.Zero(t, figures.DrawStrip(358, none).Band.W)

@@ -61,6 +61,7 @@ type Strip struct {
 	TicksY   float64
 	Scale    []Mark // figures of the rate axis, X holding y
 	Label    string
+	LabelY   float64
 }
 
 // DrawStrip lays a session out in width w.
@@ -69,9 +70,6 @@ func DrawStrip(w float64, in StripInput) Strip {
 	length := math.Max(in.Length, 1) * 1.02
 	x := func(at float64) float64 { return left + (w-left-right)*math.Min(at, length)/length }
 	f := Strip{W: w, TrialsY: 78}
-	const rateTop, rateBottom = 126.0, 270.0
-	f.RateY, f.TicksY, f.H = rateBottom, 300, 308
-
 	for _, s := range in.Segments {
 		b := Box{X: x(s.From), Y: 4, W: x(s.To) - x(s.From), H: 30, Class: "seg", Text: s.Label}
 		if s.Rest {
@@ -86,7 +84,7 @@ func DrawStrip(w float64, in StripInput) Strip {
 		b.TextX, b.TextY = b.X+7, b.Y+20
 		f.Segments = append(f.Segments, b)
 	}
-	// Trials that stand closer than a shape is wide go to a second row.
+	// Trials that stand closer than a shape is wide go to a second row, or to a third, for which the rest moves down.
 	lastX := [3]float64{-100, -100, -100}
 	for _, t := range in.Trials {
 		p := Point{X: x(t.At), Y: f.TrialsY, LevelSet: LevelSet{Full: t.Paid}, Label: t.Outcome, Title: clock(t.At) + " " + t.Outcome}
@@ -98,6 +96,12 @@ func DrawStrip(w float64, in StripInput) Strip {
 		}
 		f.Trials = append(f.Trials, p)
 	}
+	rateTop := 126.0
+	if lastX[2] >= 0 {
+		rateTop += 24
+	}
+	rateBottom := rateTop + 144
+	f.LabelY, f.RateY, f.TicksY, f.H = rateTop-14, rateBottom, rateBottom+30, rateBottom+38
 	most := math.Max(in.BandHi, in.BandLo)
 	for _, r := range in.Rate {
 		most = math.Max(most, r.Rate)

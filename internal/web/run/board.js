@@ -69,9 +69,12 @@ export function press(key) {
 export function board() {
   show("board");
   state.senses.wake();
-  root.querySelector('[data-key="main"]').focus({ preventScroll: true });
+  mainKey();
   tick();
 }
+
+// mainKey hands the keyboard to the large key.
+export const mainKey = () => root.querySelector('[data-key="main"]').focus({ preventScroll: true });
 
 let ticking = 0;
 export function tick() {

@@ -1,6 +1,6 @@
 // What stands beside the board: notes, more keys, what was behind the last trial, the outline, tallies, work in turn,
 // the way out, and how the screen is. Each asks the core and shows what it answers.
-import { board, happened, press, tick } from "./board.js";
+import { board, happened, mainKey, press, tick } from "./board.js";
 import { takes } from "./closing.js";
 import { $, failed, on, panel, root, show, text } from "./draw.js";
 import { item, options, problem } from "./form.js";
@@ -15,11 +15,12 @@ async function keep(method, arg) {
   return wrong;
 }
 
+// note opens the note, or closes it and hands the keyboard back to the large key; what is typed waits in it.
 export function note(open) {
   $("note").hidden = !open;
-  if (!open) return;
   root.querySelector(".more").open = false;
-  $("note-text").focus();
+  if (open) $("note-text").focus();
+  else mainKey();
 }
 
 on($("reckoning"), "toggle", async () => {
@@ -58,6 +59,7 @@ for (const key of root.querySelectorAll("[data-tells]")) {
     await keep("tell", { what: "broke", value: key.dataset.tells });
     await keep("tell", { what: "source", value: "set-up" });
     root.querySelector(".more").open = false;
+    mainKey();
   });
 }
 
@@ -77,6 +79,7 @@ for (const id of ["body", "site-others"]) {
 
 on($("note-open"), "click", () => note($("note").hidden));
 on($("note-drop"), "click", () => note(false));
+on($("note"), "keydown", (event) => event.key === "Escape" && note(false));
 on($("note-save"), "click", async () => {
   const wrong = await keep("note", $("note-text").value);
   problem($("note"), wrong);
