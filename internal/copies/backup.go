@@ -15,6 +15,8 @@ import (
 
 	"filippo.io/age"
 	"github.com/jmoiron/sqlx"
+
+	"patientfox/internal/store"
 )
 
 // ErrBad says that a copy is not whole; the error's text says what is wrong.
@@ -94,7 +96,7 @@ func snapshot(ctx context.Context, path, to string) error {
 	}
 	defer db.Close()
 	if _, err := db.ExecContext(ctx, "VACUUM INTO ?", to); err != nil {
-		return fmt.Errorf("copying %s: %w", path, err)
+		return store.Failure("copying "+path, err)
 	}
 	// The continuous copy's own tables belong to that database alone.
 	copied, err := sqlx.Open("sqlite", "file:"+(&url.URL{Path: to}).EscapedPath())
@@ -105,7 +107,7 @@ func snapshot(ctx context.Context, path, to string) error {
 	copied.SetMaxOpenConns(1)
 	for _, statement := range []string{"DROP TABLE IF EXISTS _litestream_seq", "DROP TABLE IF EXISTS _litestream_lock"} {
 		if _, err := copied.ExecContext(ctx, statement); err != nil {
-			return fmt.Errorf("copying %s: %w", path, err)
+			return store.Failure("copying "+path, err)
 		}
 	}
 	return nil
@@ -182,10 +184,13 @@ func bad(path, why string, args ...any) error {
 	return fmt.Errorf("%w: %s: %s", ErrBad, path, fmt.Sprintf(why, args...))
 }
 
-// blamed says that a copy is bad, unless asking was given up.
+// blamed says that a copy is bad, unless asking was given up or the disk on which it was unpacked is to blame.
 func blamed(ctx context.Context, path, why string, err error) error {
 	if ctx.Err() != nil {
 		return ctx.Err()
+	}
+	if known := store.Failure("checking "+path, err); errors.Is(known, store.ErrFull) || errors.Is(known, store.ErrReadOnly) || errors.Is(known, store.ErrBusy) {
+		return known
 	}
 	return bad(path, "%s (%v)", why, err)
 }

@@ -9,9 +9,12 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 
 	"github.com/jmoiron/sqlx"
+	"modernc.org/sqlite"
+	sqlite3 "modernc.org/sqlite/lib"
 )
 
 // Refused says why a file is not served as a practice, and what can be done. The file was left as it is.
@@ -58,6 +61,8 @@ func checkHead(path string) error {
 	defer file.Close()
 	head := make([]byte, len(sqliteHead))
 	switch n, err := io.ReadFull(file, head); {
+	case err != nil && !errors.Is(err, io.EOF) && !errors.Is(err, io.ErrUnexpectedEOF):
+		return err
 	case n == 0:
 		return refused(path, "it is empty")
 	case err != nil || !bytes.Equal(head, []byte(sqliteHead)):
@@ -86,7 +91,7 @@ func check(ctx context.Context, path string) error {
 	}
 	var ours int
 	if err := db.GetContext(ctx, &ours, `SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name IN ('practice', 'events', 'goose_db_version')`); err != nil {
-		return refused(path, "its tables cannot be read (%v)", err)
+		return unread(ctx, path, "its tables cannot be read", err)
 	}
 	if ours != 3 {
 		return refused(path, "it is a database, and not one of Patient Fox")
@@ -103,12 +108,8 @@ func integrity(ctx context.Context, db *sqlx.DB, path string, full bool) error {
 	var says []string
 	err := db.SelectContext(ctx, &says, pragma)
 	switch {
-	case err != nil && ctx.Err() != nil:
-		return ctx.Err()
-	case err != nil && errors.Is(failed(pragma, err), ErrBusy):
-		return failed(pragma, err)
 	case err != nil:
-		return refused(path, "it is damaged (%v)", err)
+		return unread(ctx, path, "it is damaged", err)
 	case len(says) != 1 || says[0] != "ok":
 		return refused(path, "it is damaged (%s)", strings.Join(says, "; "))
 	}
@@ -120,13 +121,32 @@ func integrity(ctx context.Context, db *sqlx.DB, path string, full bool) error {
 			Key    int    `db:"fkid"`
 		}
 		if err := db.SelectContext(ctx, &broken, "PRAGMA foreign_key_check"); err != nil {
-			return refused(path, "it is damaged (%v)", err)
+			return unread(ctx, path, "it is damaged", err)
 		}
 		if len(broken) > 0 {
 			return refused(path, "it is damaged (%d rows of %s name rows of %s that are not there)", len(broken), broken[0].Table, broken[0].Parent)
 		}
 	}
 	return nil
+}
+
+// unreadable are the failures of a disk that are about the file's own content.
+var unreadable = []int{sqlite3.SQLITE_IOERR_READ, sqlite3.SQLITE_IOERR_SHORT_READ, sqlite3.SQLITE_IOERR_CORRUPTFS, sqlite3.SQLITE_IOERR_DATA}
+
+// unread refuses a file that cannot be read, unless that was given up, or the disk or another program is to blame and not the
+// file: nobody must be told to go back to a copy then.
+func unread(ctx context.Context, path, why string, err error) error {
+	if ctx.Err() != nil {
+		return ctx.Err()
+	}
+	var said *sqlite.Error
+	if errors.As(err, &said) && slices.Contains(unreadable, said.Code()) {
+		return refused(path, "it cannot be read (%v)", err)
+	}
+	if known := failed("checking "+path, err); errors.Is(known, ErrBusy) || errors.Is(known, ErrFull) || errors.Is(known, ErrReadOnly) {
+		return known
+	}
+	return refused(path, why+" (%v)", err)
 }
 
 // Check runs the whole check of the database that is served; it takes a while, reads only, and may be cancelled.

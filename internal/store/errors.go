@@ -55,11 +55,14 @@ func failed(doing string, err error) error {
 	e := &Error{Doing: doing, Err: err}
 	var said *sqlite.Error
 	if errors.As(err, &said) {
-		switch said.Code() & 0xff {
+		switch code := said.Code(); code & 0xff {
 		case sqlite3.SQLITE_FULL:
 			e.Kind = ErrFull
 		case sqlite3.SQLITE_READONLY, sqlite3.SQLITE_IOERR, sqlite3.SQLITE_CANTOPEN, sqlite3.SQLITE_PERM:
 			e.Kind = ErrReadOnly
+			if code == sqlite3.SQLITE_IOERR_SHMSIZE { // the shared memory beside the database cannot be made
+				e.Kind = ErrFull
+			}
 		case sqlite3.SQLITE_CORRUPT, sqlite3.SQLITE_NOTADB:
 			e.Kind = ErrDamaged
 		case sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED:
@@ -68,6 +71,9 @@ func failed(doing string, err error) error {
 	}
 	return e
 }
+
+// Failure is an error of a database that was opened elsewhere, as one of this package's.
+func Failure(doing string, err error) error { return failed(doing, err) }
 
 // Failed tells whether the database failed, and not what it was asked.
 func Failed(err error) bool {

@@ -294,6 +294,21 @@ func TestAFullDiskTakesNoReadingAway(t *testing.T) {
 	add(t, st, note(rng, session, 500))
 }
 
+// A disk that does not let a whole file be opened is not told apart as damage: nobody is sent back to a copy for it.
+func TestTheDiskIsNotTheFile(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "p.db")
+	st := open(t, path)
+	add(t, st, note(rand.New(rand.NewPCG(5, 5)), record.UUID(rand.New(rand.NewPCG(5, 6))), 1))
+	require.NoError(t, st.Close())
+	require.NoError(t, os.Mkdir(path+"-wal", 0o700)) // where SQLite wants its log
+	_, err := store.Open(ctx, path)
+	require.ErrorIs(t, err, store.ErrReadOnly)
+	require.NotErrorIs(t, err, store.ErrDamaged)
+	require.NotContains(t, err.Error(), "restore")
+	require.NoError(t, os.Remove(path+"-wal"))
+	open(t, path)
+}
+
 func TestWaitingToWriteEndsWithItsContext(t *testing.T) {
 	st := open(t, filepath.Join(t.TempDir(), "p.db"))
 	require.NoError(t, st.Write(ctx, func(store.Q) error {

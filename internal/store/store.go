@@ -12,6 +12,7 @@ import (
 	"os"
 	"path/filepath"
 	"sync"
+	"syscall"
 
 	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
@@ -71,11 +72,17 @@ func Open(ctx context.Context, path string) (*Store, error) {
 
 func open(ctx context.Context, path string, mostReads int) (_ *Store, err error) {
 	existed, err := prepare(path)
-	if err != nil {
+	switch {
+	case errors.Is(err, fs.ErrPermission) || errors.Is(err, syscall.EROFS):
+		return nil, &Error{Doing: "opening " + path, Kind: ErrReadOnly, Err: fmt.Errorf("%w; it was left as it is. Make its folder writable, or name another one with --data", err)}
+	case err != nil:
 		return nil, err
 	}
 	s := &Store{path: path, turn: make(chan struct{}, 1)}
 	defer func() {
+		if errors.Is(err, ErrFull) {
+			err = fmt.Errorf("%w. Nothing was changed: free some space on its disk, then start again", err)
+		}
 		if err != nil {
 			err = errors.Join(err, s.Close())
 		}

@@ -46,9 +46,9 @@ type Options struct {
 	SignIn     bool                     // other machines reach it: they have to be let in
 	PublicURL  string                   // under which they do
 	CA         []byte                   // PEM of the certificate that a phone has to trust, nil for none
+	Print      string                   // its SHA-256, to be compared by eye
 	Copies     *copies.Keeper           // of the database, nil for one that makes copies when it is asked
 	Continuous *copies.Continuous       // nil where there is none
-	Print      string                   // its SHA-256, to be compared by eye
 	HSTS       bool                     // a browser that came over TLS is told to stay there
 	Release    string                   // names a build of the same files anew, for tests of an update
 	Rendered   func(again func() error) // called with each page's template on its ready view, for benchmarks
