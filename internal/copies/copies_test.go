@@ -122,6 +122,13 @@ func TestRestoringKeepsWhatWasThere(t *testing.T) {
 	dogs, err = practicetest.Open(t, elsewhere).Dogs(ctx, "")
 	require.NoError(t, err)
 	require.Len(t, dogs.Dogs, 1)
+
+	alone := filepath.Join(t.TempDir(), "practice.db")
+	require.NoError(t, os.WriteFile(alone+"-wal", []byte("its database was moved away"), 0o600))
+	r, err = copies.Restore(ctx, alone, saved, "", practicetest.Now)
+	require.NoError(t, err)
+	require.FileExists(t, r.Kept+"-wal")
+	require.NoFileExists(t, alone+"-wal")
 }
 
 func unzipped(t *testing.T, path string) string {

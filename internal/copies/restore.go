@@ -8,6 +8,7 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -57,9 +58,15 @@ func (r *Restored) place(ctx context.Context, path, database string, now time.Ti
 	return syncFolder(filepath.Dir(path))
 }
 
-// keep puts a database, with what belongs to it, aside.
+// keep puts a database, with what belongs to it, aside; "" where there was nothing. A log without its database is put aside
+// too: it would be laid over the restored one.
 func keep(path string, now time.Time) (string, error) {
-	if _, err := os.Stat(path); errors.Is(err, fs.ErrNotExist) {
+	parts := []string{"-wal", "-shm", ""} // in this order, or a log could be left alone
+	parts = slices.DeleteFunc(parts, func(part string) bool {
+		_, err := os.Stat(path + part)
+		return errors.Is(err, fs.ErrNotExist)
+	})
+	if len(parts) == 0 {
 		return "", nil
 	}
 	kept := fmt.Sprintf("%s.kept-%s", path, now.UTC().Format("20060102T150405Z"))
@@ -69,8 +76,8 @@ func keep(path string, now time.Time) (string, error) {
 		}
 		kept = fmt.Sprintf("%s.kept-%s-%d", path, now.UTC().Format("20060102T150405Z"), n)
 	}
-	for _, part := range []string{"-wal", "-shm", ""} { // the log with its database, or it would be laid over the restored one
-		if err := os.Rename(path+part, kept+part); err != nil && !errors.Is(err, fs.ErrNotExist) {
+	for _, part := range parts {
+		if err := os.Rename(path+part, kept+part); err != nil {
 			return "", err
 		}
 	}
