@@ -11,6 +11,7 @@ import (
 	"os"
 	"path/filepath"
 	"runtime/debug"
+	"strings"
 	"time"
 
 	"github.com/gofrs/flock"
@@ -28,18 +29,21 @@ var release = "dev"
 
 // version names this build: its release and commit.
 func version() string {
-	commit := ""
-	if info, ok := debug.ReadBuildInfo(); ok {
+	commit := built
+	if info, ok := debug.ReadBuildInfo(); ok && commit == "" {
 		for _, s := range info.Settings {
 			if s.Key == "vcs.revision" && len(s.Value) >= 12 {
-				commit = " " + s.Value[:12]
+				commit = s.Value[:12]
 			}
 		}
 	}
-	if built != "" {
-		commit = " " + built
+	switch {
+	case commit == "":
+		return release
+	case strings.HasPrefix(commit, release): // no release: archives are named by the commit
+		return commit
 	}
-	return release + commit
+	return release + " " + commit
 }
 
 // built is the commit, where the build was told it.
