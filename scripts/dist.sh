@@ -12,7 +12,7 @@ to=$(cd "$to" && pwd)
 work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
 scripts/notices.sh >"$work/THIRD-PARTY.txt"
-[ -f internal/web/run/dist/fieldcore.wasm ] || make -s core
+make -s core PACK=11
 for target in $targets; do
   os=${target%/*}
   arch=${target#*/}

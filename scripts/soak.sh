@@ -16,6 +16,5 @@ PATIENTFOX_FULL=10 PATIENTFOX_FORMS=5000 PATIENTFOX_SCENARIOS=5000 $long -run 'A
 say "fuzzers, ${FUZZ:-10m} each"
 go test -run xxx -fuzz FuzzCheckAndFold -fuzzminimizetime 20x -fuzztime "${FUZZ:-10m}" ./core/record
 go test -run xxx -fuzz FuzzPack -fuzzminimizetime 20x -fuzztime "${FUZZ:-10m}" ./core/field
-go test -run xxx -fuzz FuzzReader -fuzzminimizetime 20x -fuzztime "${FUZZ:-10m}" ./core/wire
 say "10 000 random logs read by server and browser"
 PATIENTFOX_LOGS=10000 $long -v -run FoldTheSame ./e2e

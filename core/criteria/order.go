@@ -1,6 +1,9 @@
 package criteria
 
-import "slices"
+import (
+	"cmp"
+	"slices"
+)
 
 // order is where each dimension stands on pages; those of a practice's own come last, by name.
 var order = func() map[Key]int {
@@ -18,12 +21,7 @@ func place(key Key) int {
 	return len(order)
 }
 
-func before(a, b Key) bool {
-	if i, j := place(a), place(b); i != j {
-		return i < j
-	}
-	return a < b
-}
+func compare(a, b Key) int { return cmp.Or(cmp.Compare(place(a), place(b)), cmp.Compare(a, b)) }
 
 // few is room for the keys of two steps, as most have, without asking for memory: ladders are looked
 // over on every press of a key in a form.
@@ -39,13 +37,7 @@ func sorted(keys []Key, a, b Criteria) []Key {
 			keys = append(keys, key)
 		}
 	}
-	// Steps ask for a handful of things; the library's sort would be the larger part of this package in
-	// the browser.
-	for i := range keys {
-		for j := i; j > 0 && before(keys[j], keys[j-1]); j-- {
-			keys[j], keys[j-1] = keys[j-1], keys[j]
-		}
-	}
+	slices.SortFunc(keys, compare)
 	return keys
 }
 

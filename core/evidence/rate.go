@@ -8,6 +8,7 @@ import (
 
 	"gonum.org/v1/gonum/integrate/quad"
 	"gonum.org/v1/gonum/mathext"
+	"gonum.org/v1/gonum/stat/distuv"
 )
 
 // Epsilon is what every comparison with a threshold allows, so that all machines answer alike
@@ -35,15 +36,10 @@ func Wilson(met, n int, conf float64) Interval {
 	return Interval{math.Max(0, centre-half), math.Min(1, centre+half)}
 }
 
-// beta is a Beta distribution. (The package of distributions would bring the browser's core 80 KB of linear
-// algebra.)
-type beta struct{ a, b float64 }
-
-func (d beta) cdf(x float64) float64      { return mathext.RegIncBeta(d.a, d.b, min(max(x, 0), 1)) }
-func (d beta) quantile(p float64) float64 { return mathext.InvRegIncBeta(d.a, d.b, p) }
-
 // posterior is the Jeffreys posterior of a success rate: Beta(met+½, n−met+½).
-func posterior(met, n int) beta { return beta{float64(met) + 0.5, float64(n-met) + 0.5} }
+func posterior(met, n int) distuv.Beta {
+	return distuv.Beta{Alpha: float64(met) + 0.5, Beta: float64(n-met) + 0.5}
+}
 
 // Jeffreys returns the equal-tailed interval of Beta(met+½, n−met+½) at the confidence conf. Its
 // lower end is 0 where nothing was met, its upper end 1 where everything was. Source: Brown, Cai
@@ -55,10 +51,10 @@ func Jeffreys(met, n int, conf float64) Interval {
 	rate, tail := posterior(met, n), (1-conf)/2
 	interval := Interval{0, 1}
 	if met > 0 {
-		interval.Lo = rate.quantile(tail)
+		interval.Lo = rate.Quantile(tail)
 	}
 	if met < n {
-		interval.Hi = rate.quantile(1 - tail)
+		interval.Hi = rate.Quantile(1 - tail)
 	}
 	return interval
 }
@@ -72,7 +68,7 @@ func ProbAtLeast(met, n int, target float64) float64 {
 		return 0
 	}
 	// The upper tail through the mirrored distribution keeps its digits where 1 − CDF would not.
-	return beta{float64(n-met) + 0.5, float64(met) + 0.5}.cdf(1 - target)
+	return posterior(n-met, n).CDF(1 - target)
 }
 
 // mostTrials bounds the searches below: a target that more trials than this cannot show is
@@ -95,7 +91,7 @@ func ExactTail(met, n int, target float64) float64 {
 		return 0
 	}
 	// P(X ≥ k) is the regularised incomplete beta function I_target(k, n−k+1).
-	return beta{float64(met), float64(n-met) + 1}.cdf(target)
+	return distuv.Beta{Alpha: float64(met), Beta: float64(n-met) + 1}.CDF(target)
 }
 
 // ExactPass tells whether met of n trials show a rate above target at the confidence conf without
@@ -145,11 +141,11 @@ func ProbDecline(met1, n1, met2, n2 int) float64 {
 }
 
 // meanCDF is the mean of of's CDF over the distribution over: P(of < over).
-func meanCDF(of, over beta) float64 {
+func meanCDF(of, over distuv.Beta) float64 {
 	// u = sin²(πs/2) crowds the points at both ends, where the quantile function bends most.
 	integrand := func(s float64) float64 {
 		sin, cos := math.Sincos(math.Pi / 2 * s)
-		return of.cdf(over.quantile(sin*sin)) * math.Pi * sin * cos
+		return of.CDF(over.Quantile(sin*sin)) * math.Pi * sin * cos
 	}
 	const panels = 8
 	sum := 0.0

@@ -1,6 +1,7 @@
 package field
 
 import (
+	"encoding/json"
 	"fmt"
 	"slices"
 
@@ -9,7 +10,6 @@ import (
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
-	"patientfox/core/wire"
 )
 
 // Door is the way in from outside Go: methods by name, JSON in, JSON out. It keeps the running
@@ -93,14 +93,14 @@ func (d *Door) try(method string, arg []byte, at int64) (a answer, fault any) {
 func (d *Door) call(method string, arg []byte, at int64) (a answer, err error) {
 	if method == "open" {
 		var pack Pack
-		if err = wire.Unmarshal(arg, &pack); err == nil {
+		if err = json.Unmarshal(arg, &pack); err == nil {
 			d.run, err = Open(pack)
 		}
 		return a, err
 	}
 	if method == "list" {
 		var packs []Pack
-		if err = wire.Unmarshal(arg, &packs); err == nil {
+		if err = json.Unmarshal(arg, &packs); err == nil {
 			a.Rows = Rows(packs)
 		}
 		return a, err
@@ -112,55 +112,55 @@ func (d *Door) call(method string, arg []byte, at int64) (a answer, err error) {
 	case "view":
 	case "setup":
 		var c Choice
-		if err = wire.Unmarshal(arg, &c); err == nil {
+		if err = json.Unmarshal(arg, &c); err == nil {
 			setup := d.run.Setup(c)
 			a.Setup = &setup
 		}
 	case "renew":
 		var pack Pack
-		if err = wire.Unmarshal(arg, &pack); err == nil {
+		if err = json.Unmarshal(arg, &pack); err == nil {
 			err = d.run.Renew(pack)
 		}
 	case "follow":
 		var s Sheet
-		if err = wire.Unmarshal(arg, &s); err == nil {
+		if err = json.Unmarshal(arg, &s); err == nil {
 			d.run.Follow(s)
 		}
 	case "food":
 		var food string
-		if err = wire.Unmarshal(arg, &food); err == nil {
+		if err = json.Unmarshal(arg, &food); err == nil {
 			a.Drafts = d.run.Take(food)
 		}
 	case "begin":
 		var c Choice
-		if err = wire.Unmarshal(arg, &c); err == nil {
+		if err = json.Unmarshal(arg, &c); err == nil {
 			a.Drafts, a.Problem = d.run.Begin(c)
 		}
 	case "apply":
 		var events []record.Event
-		if err = wire.Unmarshal(arg, &events); err == nil {
+		if err = json.Unmarshal(arg, &events); err == nil {
 			d.run.Apply(events)
 		}
 	case "press":
 		var key Key
-		if err = wire.Unmarshal(arg, &key); err == nil {
+		if err = json.Unmarshal(arg, &key); err == nil {
 			a.Drafts = d.run.Press(key, at)
 		}
 	case "note":
 		var text string
-		if err = wire.Unmarshal(arg, &text); err == nil {
+		if err = json.Unmarshal(arg, &text); err == nil {
 			a.Drafts, a.Problem = d.run.Note(text)
 		}
 	case "after":
 		a.Packs = d.run.After()
 	case "device":
 		var dev string
-		if err = wire.Unmarshal(arg, &dev); err == nil {
+		if err = json.Unmarshal(arg, &dev); err == nil {
 			d.run.On(dev)
 		}
 	case "arm":
 		var armed Armed
-		if err = wire.Unmarshal(arg, &armed); err == nil {
+		if err = json.Unmarshal(arg, &armed); err == nil {
 			d.run.Arm(armed)
 		}
 	case "tell":
@@ -168,12 +168,12 @@ func (d *Door) call(method string, arg []byte, at int64) (a answer, err error) {
 			What  string `json:"what"`
 			Value string `json:"value"`
 		}
-		if err = wire.Unmarshal(arg, &said); err == nil {
+		if err = json.Unmarshal(arg, &said); err == nil {
 			a.Drafts = d.run.Tell(said.What, said.Value)
 		}
 	case "tally":
 		var t TallyTyped
-		if err = wire.Unmarshal(arg, &t); err == nil {
+		if err = json.Unmarshal(arg, &t); err == nil {
 			a.Drafts, a.Problem = d.run.Tally(t)
 		}
 	case "exits":
@@ -182,12 +182,12 @@ func (d *Door) call(method string, arg []byte, at int64) (a answer, err error) {
 		a.Lines = d.run.Reckoning()
 	case "check":
 		var left string
-		if err = wire.Unmarshal(arg, &left); err == nil {
+		if err = json.Unmarshal(arg, &left); err == nil {
 			a.Hint = d.run.CrossCheck(left)
 		}
 	case "close":
 		var c Closing
-		if err = wire.Unmarshal(arg, &c); err == nil {
+		if err = json.Unmarshal(arg, &c); err == nil {
 			a.Drafts, a.Problem = d.run.Close(c)
 		}
 	default:

@@ -11,7 +11,6 @@ import (
 	"patientfox/core/evidence"
 	"patientfox/core/progression"
 	"patientfox/core/record"
-	"patientfox/core/wire"
 )
 
 // Run is one running session: a cache over its log.
@@ -484,7 +483,7 @@ func whole(field, typed string, most int) (*int, *Problem) {
 }
 
 func encode(v any) json.RawMessage {
-	raw, err := wire.Marshal(v)
+	raw, err := json.Marshal(v)
 	if err != nil {
 		panic(err) // our own types always encode
 	}

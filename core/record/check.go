@@ -1,6 +1,7 @@
 package record
 
 import (
+	"encoding/json"
 	"fmt"
 	"math"
 	"unicode/utf8"
@@ -8,7 +9,6 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/progression"
-	"patientfox/core/wire"
 )
 
 // Bounds of what an event may hold.
@@ -244,11 +244,11 @@ func checkData(e Event, data any) error {
 // checkVerdict looks into what a verdict carries: a rule, and reasons with their figures.
 func checkVerdict(d *Verdict) error {
 	var rule decision.Rule
-	if len(d.Rule) > 0 && (!isObject(d.Rule) || wire.Unmarshal(d.Rule, &rule) != nil) || !rule.Bounded() {
+	if len(d.Rule) > 0 && (!isObject(d.Rule) || json.Unmarshal(d.Rule, &rule) != nil) || !rule.Bounded() {
 		return fmt.Errorf("the verdict's rule cannot be read")
 	}
 	var reasons []decision.Reason
-	if len(d.Reasons) > 0 && wire.Unmarshal(d.Reasons, &reasons) != nil || len(reasons) > maxReasons {
+	if len(d.Reasons) > 0 && json.Unmarshal(d.Reasons, &reasons) != nil || len(reasons) > maxReasons {
 		return fmt.Errorf("the verdict's reasons cannot be read")
 	}
 	for _, r := range reasons {

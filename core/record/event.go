@@ -14,7 +14,6 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/progression"
-	"patientfox/core/wire"
 )
 
 // Version is the envelope's version that this code writes. Older ones are read for ever.
@@ -446,7 +445,7 @@ func UUID(rng *rand.Rand) string {
 func decode(kind Kind, raw json.RawMessage) (any, error) {
 	data := empty(kind)
 	if data == nil {
-		if len(raw) > 0 && !wire.Valid(raw) {
+		if len(raw) > 0 && !json.Valid(raw) {
 			return nil, fmt.Errorf("not JSON")
 		}
 		return nil, nil
@@ -454,7 +453,7 @@ func decode(kind Kind, raw json.RawMessage) (any, error) {
 	if len(bytes.TrimSpace(raw)) == 0 {
 		return data, nil
 	}
-	return data, wire.Unmarshal(raw, data)
+	return data, json.Unmarshal(raw, data)
 }
 
 // isObject tells whether data is one JSON object, or left out, which is an empty one. Logs hold older data that is
@@ -472,7 +471,7 @@ type Draft struct {
 
 // NewDraft puts data of a kind into a draft.
 func NewDraft(kind Kind, data any) Draft {
-	raw, err := wire.Marshal(data)
+	raw, err := json.Marshal(data)
 	if err != nil {
 		panic(err) // our own types always encode
 	}

@@ -4,8 +4,7 @@ import (
 	"bytes"
 	"cmp"
 	"encoding/json"
-
-	"patientfox/core/wire"
+	"slices"
 )
 
 // Receipt says what became of an event given to a log.
@@ -92,7 +91,11 @@ func compact(raw json.RawMessage) []byte {
 	if len(raw) == 0 {
 		return nil
 	}
-	return wire.Compact(raw)
+	var out bytes.Buffer
+	if json.Compact(&out, raw) != nil {
+		return raw // no JSON: as it is
+	}
+	return out.Bytes()
 }
 
 // placed is an event at its moment of the session's clock, with amends in it.
@@ -124,48 +127,14 @@ func (l *Log) live() []placed {
 		}
 		out = append(out, p)
 	}
-	inOrder(out, make([]placed, len(out)))
+	slices.SortFunc(out, compare)
 	l.reading = out
 	return out
 }
 
-// inOrder sorts by merging, which leaves what is in order already alone. The library's sort is made anew for every
-// type and weighs as much as the whole fold in the browser's core.
-func inOrder(list, spare []placed) {
-	n := len(list) / 2
-	if n == 0 {
-		return
-	}
-	inOrder(list[:n], spare)
-	inOrder(list[n:], spare)
-	if !list[n].before(&list[n-1]) {
-		return
-	}
-	left := spare[:copy(spare, list[:n])]
-	right := list[n:]
-	for i := range list {
-		if len(left) == 0 {
-			return
-		}
-		if len(right) > 0 && right[0].before(&left[0]) {
-			list[i], right = right[0], right[1:]
-		} else {
-			list[i], left = left[0], left[1:]
-		}
-	}
-}
-
-// before is the order of the fold: moment, device, number; the id only where two devices share a name.
-func (p *placed) before(o *placed) bool {
-	switch {
-	case p.at != o.at:
-		return p.at < o.at
-	case p.Dev != o.Dev:
-		return p.Dev < o.Dev
-	case p.Seq != o.Seq:
-		return p.Seq < o.Seq
-	}
-	return p.ID < o.ID
+// compare is the order of the fold: moment, device, number; the id only where two devices share a name.
+func compare(a, b placed) int {
+	return cmp.Or(cmp.Compare(a.at, b.at), cmp.Compare(a.Dev, b.Dev), cmp.Compare(a.Seq, b.Seq), cmp.Compare(a.ID, b.ID))
 }
 
 // dead tells which events are taken back: an event stands unless a standing retract names it.
@@ -308,7 +277,7 @@ func (e *entry) under(fields map[string]*entry) any {
 	}
 	e.by, e.amended = by, e.data
 	whole := map[string]json.RawMessage{}
-	if len(e.Data) > 0 && wire.Unmarshal(e.Data, &whole) != nil {
+	if len(e.Data) > 0 && json.Unmarshal(e.Data, &whole) != nil {
 		return e.data
 	}
 	if whole == nil { // older data that is null
@@ -317,7 +286,7 @@ func (e *entry) under(fields map[string]*entry) any {
 	for _, field := range names {
 		whole[field] = fields[field].data.(*Amend).Set[field]
 	}
-	raw, err := wire.Marshal(whole)
+	raw, err := json.Marshal(whole)
 	if err != nil {
 		return e.data
 	}

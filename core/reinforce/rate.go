@@ -2,7 +2,9 @@
 package reinforce
 
 import (
+	"cmp"
 	"math"
+	"slices"
 
 	"patientfox/core/evidence"
 )
@@ -26,12 +28,7 @@ type Clock struct {
 
 // NewClock starts active time at start; overlapping breaks are one.
 func NewClock(start float64, breaks []Span) Clock {
-	sorted := append([]Span(nil), breaks...)
-	for i := range sorted { // a session has a handful of breaks, nearly always in order
-		for j := i; j > 0 && sorted[j].From < sorted[j-1].From; j-- {
-			sorted[j], sorted[j-1] = sorted[j-1], sorted[j]
-		}
-	}
+	sorted := slices.SortedFunc(slices.Values(breaks), func(a, b Span) int { return cmp.Compare(a.From, b.From) })
 	c := Clock{start: start}
 	for _, b := range sorted {
 		b.From, b.To = math.Max(b.From, start), math.Max(b.To, start)

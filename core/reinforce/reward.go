@@ -1,6 +1,9 @@
 package reinforce
 
-import "slices"
+import (
+	"cmp"
+	"slices"
+)
 
 // RewardKind is what a reward is.
 type RewardKind string
@@ -100,10 +103,6 @@ func InHand(rewards []Reward, tier int, place string, bans []Ban) []Reward {
 			return 10 - d
 		}
 	}
-	for i := range list { // a handful, and a generic sort is large in the browser's core
-		for j := i; j > 0 && far(list[j]) < far(list[j-1]); j-- {
-			list[j], list[j-1] = list[j-1], list[j]
-		}
-	}
+	slices.SortStableFunc(list, func(a, b Reward) int { return cmp.Compare(far(a), far(b)) })
 	return list
 }

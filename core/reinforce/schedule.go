@@ -156,11 +156,7 @@ func (s Schedule) BestLimit(latencies []float64) (limit float64, all bool) {
 	if m < bestLeast {
 		return math.Inf(1), true
 	}
-	for i := range recent { // twenty at most
-		for j := i; j > 0 && recent[j] < recent[j-1]; j-- {
-			recent[j], recent[j-1] = recent[j-1], recent[j]
-		}
-	}
+	slices.Sort(recent)
 	rank := min(m, int(math.Ceil(float64(m+1)*s.share()-evidence.Epsilon)))
 	return recent[rank-1] + bestSlack, false
 }

@@ -8,7 +8,9 @@ import (
 	"crypto/sha256"
 	"embed"
 	"encoding/hex"
+	"errors"
 	"html/template"
+	"io"
 	"io/fs"
 	"maps"
 	"mime"
@@ -17,18 +19,21 @@ import (
 	"strings"
 	"sync"
 
+	"github.com/andybalholm/brotli"
 	"github.com/gofiber/fiber/v3"
 )
 
 //go:embed files
 var embedded embed.FS
 
-// File is one asset as it is served; it is packed the first time somebody asks for it so.
+// File is one asset as it is served. A name that ends in .br is a file that was packed when the program was built; it is
+// served under its name without that. Safe for concurrent use.
 type File struct {
 	Type   string
-	Plain  []byte
-	packed sync.Once
-	gzip   []byte // nil where packing is no use
+	body   []byte
+	packed bool // body is Brotli
+	plain  func() ([]byte, error)
+	gzip   func() ([]byte, error) // which is nil where packing is no use
 }
 
 // Assets holds every file by its name.
@@ -57,13 +62,15 @@ func New(added map[string][]byte, release string) *Assets {
 		panic(err) // the program was built without its files
 	}
 	for name, body := range added {
+		name, packed := strings.CutSuffix(name, ".br")
 		a.files[name] = file(name, body)
+		a.files[name].packed = packed
 	}
 	sum := sha256.New()
 	sum.Write([]byte(release))
 	for _, name := range slices.Sorted(maps.Keys(a.files)) {
 		sum.Write([]byte(name))
-		sum.Write(a.files[name].Plain)
+		sum.Write(a.files[name].body)
 	}
 	a.build = hex.EncodeToString(sum.Sum(nil))[:12]
 	return a
@@ -79,23 +86,51 @@ func file(name string, body []byte) *File {
 	case ".woff2":
 		kind = "font/woff2"
 	}
-	return &File{Type: kind, Plain: body}
+	f := &File{Type: kind, body: body}
+	f.plain = sync.OnceValues(f.unpack)
+	f.gzip = sync.OnceValues(f.pack)
+	return f
 }
 
-// Gzip is the file packed, nil for what is packed already or small.
-func (f *File) Gzip() []byte {
-	f.packed.Do(func() {
-		if strings.HasPrefix(f.Type, "font/") || strings.HasPrefix(f.Type, "image/png") || len(f.Plain) < 1024 {
-			return
+// unpack is the file as it is.
+func (f *File) unpack() ([]byte, error) {
+	if !f.packed {
+		return f.body, nil
+	}
+	return io.ReadAll(brotli.NewReader(bytes.NewReader(f.body)))
+}
+
+// pack is the file as gzip, nil where that is no use.
+func (f *File) pack() ([]byte, error) {
+	plain, err := f.plain()
+	if err != nil || strings.HasPrefix(f.Type, "font/") || strings.HasPrefix(f.Type, "image/png") || len(plain) < 1024 {
+		return nil, err
+	}
+	var out bytes.Buffer
+	w := gzip.NewWriter(&out)
+	_, err = w.Write(plain)
+	err = errors.Join(err, w.Close())
+	return out.Bytes(), err
+}
+
+// As is the file for a browser that takes these encodings, and the one that it is in, "" for none.
+func (f *File) As(accepted string) (body []byte, encoding string, err error) {
+	takes := func(name string) bool {
+		return slices.ContainsFunc(strings.Split(accepted, ","), func(one string) bool {
+			coding, weight, _ := strings.Cut(one, ";")
+			return strings.TrimSpace(coding) == name && strings.ReplaceAll(weight, " ", "") != "q=0"
+		})
+	}
+	if f.packed && takes("br") {
+		return f.body, "br", nil
+	}
+	if takes("gzip") {
+		if body, err = f.gzip(); body != nil || err != nil {
+			return body, "gzip", err
 		}
-		var out bytes.Buffer
-		w := gzip.NewWriter(&out)
-		_, err := w.Write(f.Plain)
-		if w.Close() == nil && err == nil {
-			f.gzip = out.Bytes()
-		}
-	})
-	return f.gzip
+	}
+	body, err = f.plain()
+	return body, "", err
 }
 
 // Build names this set of files.
@@ -113,7 +148,7 @@ func (a *Assets) Icon(name string) template.HTML {
 	if !ok {
 		panic("no icon " + name) // a template names it wrongly: a page's test finds it
 	}
-	return template.HTML(f.Plain) //nolint:gosec // our own file
+	return template.HTML(f.body) //nolint:gosec // our own file
 }
 
 // Serve answers /a/:build/*.
@@ -125,11 +160,12 @@ func (a *Assets) Serve(c fiber.Ctx) error {
 	c.Set(fiber.HeaderCacheControl, "public, max-age=31536000, immutable")
 	c.Set(fiber.HeaderContentType, f.Type)
 	c.Set(fiber.HeaderVary, fiber.HeaderAcceptEncoding)
-	if strings.Contains(c.Get(fiber.HeaderAcceptEncoding), "gzip") {
-		if packed := f.Gzip(); packed != nil {
-			c.Set(fiber.HeaderContentEncoding, "gzip")
-			return c.Send(packed)
-		}
+	body, encoding, err := f.As(c.Get(fiber.HeaderAcceptEncoding))
+	if err != nil {
+		return err
 	}
-	return c.Send(f.Plain)
+	if encoding != "" {
+		c.Set(fiber.HeaderContentEncoding, encoding)
+	}
+	return c.Send(body)
 }

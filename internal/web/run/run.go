@@ -44,7 +44,7 @@ func Assets() map[string][]byte {
 		}
 		added["run/"+name] = body
 	}
-	for _, name := range []string{"fieldcore.wasm", "wasm_exec.js"} {
+	for _, name := range []string{"fieldcore.wasm.br", "wasm_exec.js"} {
 		if body, err := dist.ReadFile("dist/" + name); err == nil {
 			added["run/"+name] = body
 		}
@@ -54,7 +54,7 @@ func Assets() map[string][]byte {
 
 // Built tells whether the program carries the browser's core.
 func Built() bool {
-	_, err := fs.Stat(dist, "dist/fieldcore.wasm")
+	_, err := fs.Stat(dist, "dist/fieldcore.wasm.br")
 	return err == nil
 }
 
