@@ -90,110 +90,73 @@ func (d *Door) try(method string, arg []byte, at int64) (a answer, fault any) {
 	return a, nil
 }
 
-func (d *Door) call(method string, arg []byte, at int64) (a answer, err error) {
-	if method == "open" {
-		var pack Pack
-		if err = json.Unmarshal(arg, &pack); err == nil {
-			d.run, err = Open(pack)
-		}
-		return a, err
-	}
-	if method == "list" {
-		var packs []Pack
-		if err = json.Unmarshal(arg, &packs); err == nil {
-			a.Rows = Rows(packs)
-		}
-		return a, err
+func (d *Door) call(method string, arg []byte, at int64) (answer, error) {
+	switch method {
+	case "open":
+		return with(func(pack Pack) (a answer, err error) { d.run, err = Open(pack); return a, err })(arg)
+	case "list":
+		return with(func(packs []Pack) (answer, error) { return answer{Rows: Rows(packs)}, nil })(arg)
 	}
 	if d.run == nil {
-		return a, fmt.Errorf("nothing is open")
+		return answer{}, fmt.Errorf("nothing is open")
 	}
-	switch method {
-	case "view":
-	case "setup":
-		var c Choice
-		if err = json.Unmarshal(arg, &c); err == nil {
-			setup := d.run.Setup(c)
-			a.Setup = &setup
-		}
-	case "renew":
-		var pack Pack
-		if err = json.Unmarshal(arg, &pack); err == nil {
-			err = d.run.Renew(pack)
-		}
-	case "follow":
-		var s Sheet
-		if err = json.Unmarshal(arg, &s); err == nil {
-			d.run.Follow(s)
-		}
-	case "food":
-		var food string
-		if err = json.Unmarshal(arg, &food); err == nil {
-			a.Drafts = d.run.Take(food)
-		}
-	case "begin":
-		var c Choice
-		if err = json.Unmarshal(arg, &c); err == nil {
-			a.Drafts, a.Problem = d.run.Begin(c)
-		}
-	case "apply":
-		var events []record.Event
-		if err = json.Unmarshal(arg, &events); err == nil {
-			d.run.Apply(events)
-		}
-	case "press":
-		var key Key
-		if err = json.Unmarshal(arg, &key); err == nil {
-			a.Drafts = d.run.Press(key, at)
-		}
-	case "note":
-		var text string
-		if err = json.Unmarshal(arg, &text); err == nil {
-			a.Drafts, a.Problem = d.run.Note(text)
-		}
-	case "after":
-		a.Packs = d.run.After()
-	case "device":
-		var dev string
-		if err = json.Unmarshal(arg, &dev); err == nil {
-			d.run.On(dev)
-		}
-	case "arm":
-		var armed Armed
-		if err = json.Unmarshal(arg, &armed); err == nil {
-			d.run.Arm(armed)
-		}
-	case "tell":
-		var said struct {
-			What  string `json:"what"`
-			Value string `json:"value"`
-		}
-		if err = json.Unmarshal(arg, &said); err == nil {
-			a.Drafts = d.run.Tell(said.What, said.Value)
-		}
-	case "tally":
-		var t TallyTyped
-		if err = json.Unmarshal(arg, &t); err == nil {
-			a.Drafts, a.Problem = d.run.Tally(t)
-		}
-	case "exits":
-		a.Lines = d.run.Exits()
-	case "reckoning":
-		a.Lines = d.run.Reckoning()
-	case "check":
-		var left string
-		if err = json.Unmarshal(arg, &left); err == nil {
-			a.Hint = d.run.CrossCheck(left)
-		}
-	case "close":
-		var c Closing
-		if err = json.Unmarshal(arg, &c); err == nil {
-			a.Drafts, a.Problem = d.run.Close(c)
-		}
-	default:
-		err = fmt.Errorf("there is no method %q", method)
+	if do, is := d.run.methods(at)[method]; is {
+		return do(arg)
 	}
-	return a, err
+	return answer{}, fmt.Errorf("there is no method %q", method)
+}
+
+// told is what somebody says about the last trial.
+type told struct {
+	What  string `json:"what"`
+	Value string `json:"value"`
+}
+
+// methods are what can be asked of an open session at a moment of its clock, in ms.
+func (r *Run) methods(at int64) map[string]func(arg []byte) (answer, error) {
+	return map[string]func([]byte) (answer, error){
+		"view":   with(func(any) (answer, error) { return answer{}, nil }), // which try adds
+		"renew":  with(func(p Pack) (answer, error) { return answer{}, r.Renew(p) }),
+		"follow": does(r.Follow),
+		"apply":  does(r.Apply),
+		"device": does(r.On),
+		"arm":    does(r.Arm),
+
+		"setup":     with(func(c Choice) (answer, error) { setup := r.Setup(c); return answer{Setup: &setup}, nil }),
+		"after":     with(func(any) (answer, error) { return answer{Packs: r.After()}, nil }),
+		"exits":     with(func(any) (answer, error) { return answer{Lines: r.Exits()}, nil }),
+		"reckoning": with(func(any) (answer, error) { return answer{Lines: r.Reckoning()}, nil }),
+		"check":     with(func(left string) (answer, error) { return answer{Hint: r.CrossCheck(left)}, nil }),
+
+		"begin": drafts(r.Begin),
+		"note":  drafts(r.Note),
+		"tally": drafts(r.Tally),
+		"close": drafts(r.Close),
+		"food":  with(func(food string) (answer, error) { return answer{Drafts: r.Take(food)}, nil }),
+		"press": with(func(key Key) (answer, error) { return answer{Drafts: r.Press(key, at)}, nil }),
+		"tell":  with(func(t told) (answer, error) { return answer{Drafts: r.Tell(t.What, t.Value)}, nil }),
+	}
+}
+
+// with makes a method of what takes an argument.
+func with[T any](do func(T) (answer, error)) func([]byte) (answer, error) {
+	return func(raw []byte) (answer, error) {
+		var arg T
+		if err := json.Unmarshal(raw, &arg); err != nil {
+			return answer{}, err
+		}
+		return do(arg)
+	}
+}
+
+// does makes a method of what answers nothing.
+func does[T any](do func(T)) func([]byte) (answer, error) {
+	return with(func(arg T) (answer, error) { do(arg); return answer{}, nil })
+}
+
+// drafts makes a method of what leads to events, or says what is wrong with what was typed.
+func drafts[T any](do func(T) ([]record.Draft, *Problem)) func([]byte) (answer, error) {
+	return with(func(arg T) (a answer, err error) { a.Drafts, a.Problem = do(arg); return a, nil })
 }
 
 // Setup shows what the choices made so far lead to.

@@ -2,7 +2,6 @@ package field
 
 import (
 	"encoding/json"
-	"slices"
 	"strconv"
 	"strings"
 
@@ -294,7 +293,15 @@ func (r *Run) own(key Key, at float64) []record.Draft {
 // left, without a last trial and without a way back to it today.
 func (r *Run) overThreshold() bool {
 	b := r.block()
-	return b != nil && slices.ContainsFunc(r.s.Trials, func(t record.TrialRead) bool { return t.State != nil && *t.State == 4 && r.planOf(t.Block) == b.Plan })
+	if b == nil {
+		return false
+	}
+	for i := range r.s.Trials { // a trial is large, and this is asked on every press
+		if t := &r.s.Trials[i]; t.State != nil && *t.State == 4 && r.planOf(t.Block) == b.Plan {
+			return true
+		}
+	}
+	return false
 }
 
 // meansOwn tells whether one of those keys means anything now.

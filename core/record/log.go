@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"cmp"
 	"encoding/json"
+	"maps"
 	"slices"
 )
 
@@ -25,17 +26,20 @@ type entry struct {
 	by      string
 }
 
-// Log holds the events of one session.
+// Log holds the events of one session. It is not safe for concurrent use.
 type Log struct {
 	byID    map[string]*entry
 	order   []*entry // as they came, which is nearly the order of the fold and quick to sort
 	retract []*entry
-	reading []placed // what live found, until the next event
+	named   map[string]bool // what retracts and amends name
+	// What live found, nil where an event since then may change more than the end of it.
+	reading []placed
+	offset  map[string]int64 // by device, as it was found with
 }
 
 // NewLog returns a log with the given events; those that cannot be decoded are kept undecoded.
 func NewLog(events ...Event) *Log {
-	l := &Log{byID: make(map[string]*entry, len(events))}
+	l := &Log{byID: make(map[string]*entry, len(events)), named: map[string]bool{}}
 	for _, e := range events {
 		l.Add(e)
 	}
@@ -57,11 +61,34 @@ func (l *Log) Add(e Event) Receipt {
 	kept := &entry{Event: e, data: data}
 	l.byID[e.ID] = kept
 	l.order = append(l.order, kept)
-	if e.Kind == KRetract && data != nil {
+	switch d := data.(type) {
+	case *Retract:
 		l.retract = append(l.retract, kept)
+		l.named[d.Target] = true
+		l.reading = nil
+	case *Amend:
+		l.named[d.Target] = true
+		l.reading = nil
+	case *Join, *Align:
+		l.reading = nil
+	default:
+		l.append(kept)
 	}
-	l.reading = nil
 	return Stored
+}
+
+// append puts an event at the end of what is read, where it belongs there: nearly always, and finding all anew on every press
+// of a key would be slow.
+func (l *Log) append(e *entry) {
+	if l.reading == nil {
+		return
+	}
+	p := placed{e, e.T + l.offset[e.Dev], e.data}
+	if n := len(l.reading); l.named[e.ID] || n > 0 && compare(l.reading[n-1], p) >= 0 {
+		l.reading = nil
+		return
+	}
+	l.reading = append(l.reading, p)
 }
 
 // Events returns the events as they came.
@@ -111,17 +138,14 @@ func (l *Log) live() []placed {
 		return l.reading
 	}
 	dead := l.dead()
-	offset := l.offsets(dead)
+	l.offset = l.offsets(dead)
 	amends := l.amends(dead)
 	out := make([]placed, 0, len(l.order))
 	for _, e := range l.order {
 		if dead[e.ID] {
 			continue
 		}
-		p := placed{e, e.T, e.data}
-		if len(offset) > 0 {
-			p.at += offset[e.Dev]
-		}
+		p := placed{e, e.T + l.offset[e.Dev], e.data}
 		if fields := amends[e.ID]; len(fields) > 0 && e.data != nil {
 			p.data = e.under(fields)
 		}
@@ -260,14 +284,7 @@ func (l *Log) amends(dead map[string]bool) map[string]map[string]*entry {
 // under decodes an event's data with amended fields set over it; a value that does not fit leaves the
 // event as it was.
 func (e *entry) under(fields map[string]*entry) any {
-	names := make([]string, 0, len(fields))
-	for field := range fields {
-		at := len(names)
-		names = append(names, field)
-		for ; at > 0 && names[at] < names[at-1]; at-- {
-			names[at], names[at-1] = names[at-1], names[at]
-		}
-	}
+	names := slices.Sorted(maps.Keys(fields))
 	by := ""
 	for _, field := range names {
 		by += field + fields[field].ID

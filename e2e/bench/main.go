@@ -13,6 +13,7 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
+	"strings"
 	"time"
 
 	"patientfox/core/criteria"
@@ -76,7 +77,7 @@ func least(what string, value, bound float64, detail string) {
 
 func main() {
 	out := flag.String("out", "", "file to write the table into")
-	quick := flag.Bool("posts", false, "measure posts alone, and print them")
+	only := flag.String("only", "", "measure these alone, with commas between, and print them")
 	flag.Parse()
 	folder, err := os.MkdirTemp("", "patientfox-bench")
 	must(err)
@@ -91,23 +92,30 @@ func main() {
 	must(err)
 
 	go p.KeepUp(ctx) // as a practice that is served
-	if *quick {
-		posts(p, folder)
+	for _, part := range []struct {
+		name    string
+		measure func()
+	}{
+		{"phone", func() { phone(p) }}, // first: what the others leave in memory slows the browser down
+		{"taps", func() { taps(p) }},
+		{"posts", func() { posts(p, folder) }},
+		{"pages", func() { pages(p) }},
+		{"folds", folds},
+		{"ladders", ladders},
+		{"forecasts", forecasts},
+		{"accounts", func() { accounts(folder) }},
+		{"weeks", func() { weeks(folder) }},
+	} {
+		if *only == "" || slices.Contains(strings.Split(*only, ","), part.name) {
+			part.measure()
+		}
+	}
+	if *only != "" {
 		for _, r := range table {
 			fmt.Printf("%s: %.2f (%s)\n", r.what, r.value, r.detail)
 		}
 		return
 	}
-	phone(p) // first: what the others leave in memory slows the browser down
-	posts(p, folder)
-	pages(p)
-	folds()
-	ladders()
-	forecasts()
-	accounts(folder)
-	weeks(folder)
-	taps(p)
-
 	text := fmt.Sprintf("# Benchmarks\n\nRatios taken in one run of `make bench` on %s. They compare things on the same machine at the same time; the times beside them are that machine's and say little elsewhere.\n\n| what | bound | measured | | from |\n| --- | --- | --- | --- | --- |\n", time.Now().Format("2 January 2006"))
 	failed := false
 	for _, r := range table {

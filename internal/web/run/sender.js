@@ -28,6 +28,7 @@ export class Sender {
     this.refused = [];
     this.logged = 0; // how often something was
     this.pause = 500;
+    this.hurried = false;
     this.wake = () => {};
     this.restored = () => {}; // the server was restored from a copy: its positions are others
     this.tabs = new BroadcastChannel("patientfox-sender");
@@ -52,6 +53,7 @@ export class Sender {
 
   hurry() {
     this.pause = 500;
+    this.hurried = true; // heard also by a loop that is not waiting yet
     this.wake();
   }
 
@@ -74,6 +76,7 @@ export class Sender {
   async loop() {
     for (;;) {
       let more = false;
+      this.hurried = false;
       try {
         more = await this.send();
       } catch {
@@ -85,7 +88,8 @@ export class Sender {
       const { count } = await this.keep.waiting(0);
       await new Promise((resolve) => {
         this.wake = resolve;
-        if (count) setTimeout(resolve, this.pause);
+        if (this.hurried) resolve();
+        else if (count) setTimeout(resolve, this.pause);
       });
     }
   }
