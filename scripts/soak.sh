@@ -13,6 +13,8 @@ say "100 cuts, 100 damaged files"
 PATIENTFOX_CUTS=100 PATIENTFOX_DAMAGED=100 $long -run 'Cut|Damaged' ./internal/store
 say "a full disk ten times, 5 000 forms, 5 000 scenarios of events, each with every page after it"
 PATIENTFOX_FULL=10 PATIENTFOX_FORMS=5000 PATIENTFOX_SCENARIOS=5000 $long -run 'AFullDisk|NoForm|NoEvent' ./internal/web
+say "200 logs of four sessions of each kind of work: the pack that a phone leaves is the one that the server makes"
+PATIENTFOX_PACKS=200 $long -run TheDeviceLeaves ./internal/practice
 say "fuzzers, ${FUZZ:-10m} each"
 go test -run xxx -fuzz FuzzCheckAndFold -fuzzminimizetime 20x -fuzztime "${FUZZ:-10m}" ./core/record
 go test -run xxx -fuzz FuzzPack -fuzzminimizetime 20x -fuzztime "${FUZZ:-10m}" ./core/field

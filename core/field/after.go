@@ -1,39 +1,21 @@
 package field
 
 import (
+	"maps"
 	"slices"
 
 	"patientfox/core/decision"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/standing"
 )
 
 // dated counts the days since the skill was last worked, where the phone says which day it is: a pack may be older
 // than a day by the time it is opened.
 func (p *Pack) dated() {
-	from, okFrom := dayNumber(p.LastDay)
-	to, okTo := dayNumber(p.Today)
-	if okFrom && okTo {
-		p.Days = max(0, to-from)
+	if days, ok := standing.Days(p.LastDay, p.Today); ok {
+		p.Days = max(0, days)
 	}
-}
-
-// dayNumber counts a day written YYYY-MM-DD from a fixed one, in the Gregorian calendar (Fliegel and Van Flandern).
-func dayNumber(day string) (n int, ok bool) {
-	if len(day) != 10 || day[4] != '-' || day[7] != '-' {
-		return 0, false
-	}
-	figure := func(from, to int) (n int) {
-		for _, c := range day[from:to] {
-			ok = ok && c >= '0' && c <= '9'
-			n = n*10 + int(c-'0')
-		}
-		return n
-	}
-	ok = true
-	y, m, d := figure(0, 4), figure(5, 7), figure(8, 10)
-	a := (m - 14) / 12
-	return 1461*(y+4800+a)/4 + 367*(m-2-12*a)/12 - 3*((y+4900+a)/100)/4 + d, ok
 }
 
 // After is the packs of the plans that were worked, as this session leaves them: without a signal the next session
@@ -68,26 +50,35 @@ func (r *Run) After() []Pack {
 func (r *Run) after(b *record.BlockRead) Pack {
 	p := r.pack
 	p.Place, p.Read = b.Place.Open(), nil // how far the server has read says nothing of what this session left
-	p.Stretch, p.Cover = nil, map[string]Cover{}
+	p.Stretch = nil
+	covers := maps.Clone(r.pack.Cover)
+	if covers == nil {
+		covers = map[string]Cover{}
+	}
 	for _, one := range r.s.Blocks {
-		p.Cover[one.ID] = Cover{one.Logged, one.Unlogged}
+		covers[one.ID] = Cover{one.Logged, one.Unlogged}
 	}
 	at := progression.Index(b.Steps, b.Place.Reached)
 	for _, t := range r.stretch(b) {
 		p.Stretch = append(p.Stretch, Prior{Trial: t, Step: b.Place.Reached, Rev: b.Steps[max(0, at)].Rev})
-		if c, known := r.pack.Cover[t.Block]; known {
-			p.Cover[t.Block] = c
-		}
 	}
+	p.Cover = CoverOf(p.Stretch, covers)
 	for _, m := range r.s.Moves {
 		if m.New != nil && m.Followed && r.planOf(m.Block) == b.Plan && !slices.ContainsFunc(p.Made, func(one record.Made) bool { return one.Step.ID == m.New.ID }) {
 			p.Made = append(slices.Clone(p.Made), record.Made{Step: *m.New, Above: m.Above})
 		}
 	}
 	p.Steps = b.Steps
-	_, _, p.Latencies = r.here(b.Place.Reached)
-	p.Rung = r.rung()
+	trials, works := r.workOn(b.Plan)
+	p.Rung = r.climbs(works)
+	p.Visits, p.Been = p.Visits+1, standing.Been(p.Been, r.s.Place)
+	p.Unhelped += standing.Unhelped(trials)
+	p.Lately = standing.Times(trials, p.Lately)
+	p.Tried = standing.Tried(b.Steps, trials, p.Tried)
 	p.First, p.Days, p.LastDay = false, 0, p.Today
+	if slices.ContainsFunc(r.s.Blocks, func(one *record.BlockRead) bool { return one.Skill == b.Skill && one.Logged > 0 }) {
+		p.LastLogged = p.Today
+	}
 	p.Finished = p.Finished && b.Place.Since == r.pack.Place.Since
 	for _, v := range r.s.Verdicts {
 		if r.planOf(v.Block) == b.Plan && v.Deed == string(decision.Finished) && v.Step == b.Place.Reached {
@@ -98,17 +89,24 @@ func (r *Run) after(b *record.BlockRead) Pack {
 		p.LastPlace = r.s.Place
 	}
 	p.Places, p.People = knows(p.Places, r.s.Place), knows(p.People, b.Handler)
-	tried := map[string]int{}
-	for step, n := range p.Tried {
-		tried[step] = n
-	}
+	return p
+}
+
+// workOn is what this session has of a plan: its trials, and what its blocks were worked.
+func (r *Run) workOn(plan string) (trials []standing.Trial, blocks []standing.Work) {
 	for _, t := range r.s.Trials {
-		if at := progression.Index(b.Steps, t.Step); at >= 0 && r.planOf(t.Block) == b.Plan && len(b.Steps[at].Criteria.Vary) > 0 {
-			tried[t.Step]++
+		if r.planOf(t.Block) == plan {
+			trials = append(trials, standing.Trial{
+				Block: t.Block, Step: t.Step, Rev: t.Rev, From: t.From, At: t.At, Outcome: t.Outcome, LatencyS: t.LatencyS, Easy: t.Easy, Counts: t.Counts,
+			})
 		}
 	}
-	p.Tried = tried
-	return p
+	for _, b := range r.s.Blocks {
+		if b.Plan == plan {
+			blocks = append(blocks, standing.Work{Teaches: b.Mode.Teaches(), Pays: r.s.PaysIn(b.ID), Active: r.s.ActiveIn(b.ID)})
+		}
+	}
+	return trials, blocks
 }
 
 // knows marks one of the options as known.

@@ -13,6 +13,7 @@ import (
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
+	"patientfox/core/standing"
 )
 
 // CoreVersion is written into verdicts, so that a later reader knows which core spoke.
@@ -38,6 +39,15 @@ type Prior struct {
 	Rev  int
 }
 
+// CoverOf picks the blocks of a stretch.
+func CoverOf(stretch []Prior, covers map[string]Cover) map[string]Cover {
+	of := map[string]Cover{}
+	for _, one := range stretch {
+		of[one.Block] = covers[one.Block]
+	}
+	return of
+}
+
 // Pack is all a phone needs of one plan to run it without a server.
 type Pack struct {
 	V           int                           `json:"v"`
@@ -58,11 +68,12 @@ type Pack struct {
 	StepPay     map[string]reinforce.Strategy `json:"step_pay,omitempty"` // by step: where it is paid otherwise than the plan
 	Unhelped    int                           `json:"unhelped,omitempty"` // counted trials of the skill so far that had no help
 	Lifeline    bool                          `json:"lifeline,omitempty"`
-	Latencies   []float64                     `json:"latencies,omitempty"` // of met trials at the reached step, oldest first, s
-	BetweenS    float64                       `json:"between_s,omitempty"` // usually, from the end of a trial to the next, s; 0 not known
-	Foods       []reinforce.Reward            `json:"foods,omitempty"`     // what can be paid with
-	Bans        map[string][]reinforce.Ban    `json:"bans,omitempty"`      // by place
-	Rung        int                           `json:"rung"`                // how far thinning has come
+	Lately      map[string]standing.Lately    `json:"lately,omitempty"` // by step: how long trials took
+	Foods       []reinforce.Reward            `json:"foods,omitempty"`  // what can be paid with
+	Bans        map[string][]reinforce.Ban    `json:"bans,omitempty"`   // by place
+	Rung        int                           `json:"rung"`             // how far thinning has come
+	Visits      int                           `json:"visits,omitempty"` // sessions of the plan so far
+	Been        []string                      `json:"been,omitempty"`   // where the plan was worked, by id
 	Place       progression.Place             `json:"place"`
 	Stretch     []Prior                       `json:"stretch"`
 	Cover       map[string]Cover              `json:"cover"` // by block of the stretch
@@ -78,15 +89,46 @@ type Pack struct {
 	Ruled       *caution.Ruled                `json:"ruled,omitempty"`   // why the dog's safety flags keep it from starting
 	Blocked     map[string]string             `json:"blocked,omitempty"` // by step: what it waits for, where something must stand first
 	Units       criteria.Units                `json:"units"`
-	Tried       map[string]int                `json:"tried,omitempty"`    // trials so far at each step whose targets vary
-	LastDay     string                        `json:"last_day,omitempty"` // of the skill, YYYY-MM-DD in the practice's zone
-	Now         int64                         `json:"now"`                // when it was made, UTC ms by the server's clock
+	Tried       map[string]int                `json:"tried,omitempty"`       // trials so far at each step whose targets vary
+	LastDay     string                        `json:"last_day,omitempty"`    // of the skill, YYYY-MM-DD in the practice's zone
+	LastLogged  string                        `json:"last_logged,omitempty"` // the last day on which a trial of the skill was logged
+	Now         int64                         `json:"now"`                   // when it was made, UTC ms by the server's clock
 	Zone        string                        `json:"zone"`
 	Today       string                        `json:"today,omitempty"` // the day on which it is opened, as the phone reads it in that zone
 	Made        []record.Made                 `json:"made,omitempty"`  // steps made in the field since this version
 	// Read is how far the latest sessions of the plan have been read into it: by session and device, the highest number of
 	// the device's events. A device keeps the pack that its own session left until this one has read that session.
 	Read map[string]map[string]int64 `json:"read,omitempty"`
+
+	// Of packs before version 3, for the reached step: they are read into Lately.
+	Latencies []float64 `json:"latencies,omitempty"`
+	BetweenS  float64   `json:"between_s,omitempty"`
+}
+
+// PackVersion is the version of packs that is made now.
+const PackVersion = 3
+
+// upgrade reads a pack of an earlier version, which a device may have carried since before the program was brought up to date.
+func (p *Pack) upgrade() {
+	if p.V >= PackVersion {
+		return
+	}
+	one := standing.Lately{Latencies: p.Latencies}
+	if p.BetweenS > 0 {
+		one.Between = slices.Repeat([]float64{p.BetweenS}, reinforce.LeastMeasured)
+	}
+	if len(one.Latencies)+len(one.Between) > 0 {
+		p.Lately = map[string]standing.Lately{p.Place.Reached: one}
+	}
+	for _, place := range p.Places {
+		if place.Known {
+			p.Been = standing.Been(p.Been, place.ID)
+		}
+	}
+	if !p.First {
+		p.Visits, p.LastLogged = 1, p.LastDay
+	}
+	p.V, p.Latencies, p.BetweenS = PackVersion, nil, 0
 }
 
 // Choice is what is chosen before a session begins.

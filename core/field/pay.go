@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"hash/fnv"
 	"math"
+	"slices"
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
@@ -12,24 +13,30 @@ import (
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
+	"patientfox/core/standing"
 )
 
 // rung is how far thinning has come by now: what the record says, and what this session did to it.
 func (r *Run) rung() int {
-	b := r.block()
-	if b == nil {
+	if r.block() == nil {
 		return max(1, r.pack.Rung)
 	}
-	visit := reinforce.Visit{Rate: math.NaN()}
-	place, known := option(r.pack.Places, r.s.Place)
-	visit.NewPlace = known && !place.Known && !r.pack.First
+	return r.climbs(nil)
+}
+
+// climbs is how far thinning has come by this session, with what its blocks of the plan were worked where they are over.
+func (r *Run) climbs(blocks []standing.Work) int {
+	b := r.block()
+	var ups []bool
 	for _, m := range r.s.Moves {
 		from, to := progression.Index(b.Steps, m.From), progression.Index(b.Steps, m.To)
 		if m.Followed && m.Why == progression.WhyStepUp && from >= 0 && to >= 0 && r.planOf(m.Block) == b.Plan {
-			visit.Ups = append(visit.Ups, progression.NewDimension(b.Steps[from].Criteria, b.Steps[to].Criteria))
+			ups = append(ups, progression.NewDimension(b.Steps[from].Criteria, b.Steps[to].Criteria))
 		}
 	}
-	return reinforce.Climb(r.pack.Rung, []reinforce.Visit{visit}, reinforce.MostRung(r.pack.Kind, r.pack.Lifeline), 0)
+	fresh := r.pack.Visits > 0 && r.s.Place != "" && !slices.Contains(r.pack.Been, r.s.Place)
+	visit := standing.Visit(fresh, ups, blocks)
+	return reinforce.Climb(r.pack.Rung, []reinforce.Visit{visit}, reinforce.MostRung(r.pack.Kind, r.pack.Lifeline), r.pack.Pay.Band.Lo)
 }
 
 // paid is what a met trial earns by the schedule.
@@ -58,9 +65,7 @@ func (r *Run) here(step string) (met, paid int, latencies []float64) {
 			from = m.At
 		}
 	}
-	if step == r.pack.Place.Reached {
-		latencies = append(latencies, r.pack.Latencies...)
-	}
+	latencies = append(latencies, r.pack.Lately[step].Latencies...)
 	for _, t := range r.s.Trials {
 		if t.Step != step || t.At < from || !t.Counted() || t.Outcome != evidence.Met || r.planOf(t.Block) != b.Plan {
 			continue
@@ -146,8 +151,8 @@ func (r *Run) insideLine(step progression.Step, pay reinforce.Strategy, at float
 		seconds = target
 	}
 	usual := reinforce.Cycle{DurationS: seconds, DeliverS: reinforce.UsualDeliverS, ResetS: reinforce.UsualResetS}
-	if r.pack.BetweenS > 0 {
-		usual.DeliverS, usual.ResetS = r.pack.BetweenS, 0
+	if c, n := reinforce.Measured(nil, r.pack.Lately[step.ID].Between, seconds); n > 0 {
+		usual = c
 	}
 	if !r.pack.Kind.IsHeld() || !pay.NeedsInside(usual) {
 		return ""

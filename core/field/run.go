@@ -37,6 +37,7 @@ func Open(pack Pack) (*Run, error) {
 	if err := pack.check(); err != nil {
 		return nil, err
 	}
+	pack.upgrade()
 	pack.dated()
 	r := &Run{pack: pack, packs: []Pack{pack}, log: record.NewLog()}
 	r.fold()
@@ -48,12 +49,13 @@ func (r *Run) Renew(pack Pack) error {
 	if err := pack.check(); err != nil {
 		return err
 	}
+	pack.upgrade()
 	pack.dated()
 	for i := range r.packs {
 		if first := &r.packs[i]; first.Plan == pack.Plan {
 			// A pack that was loaded between two blocks counts this session in; the session counts itself.
 			pack.Days, pack.First, pack.Stopped = first.Days, first.First, first.Stopped
-			pack.Rung, pack.Tried, pack.Latencies = first.Rung, first.Tried, first.Latencies
+			pack.Rung, pack.Tried, pack.Lately, pack.Been, pack.Visits = first.Rung, first.Tried, first.Lately, first.Been, first.Visits
 			break
 		}
 	}
@@ -227,7 +229,7 @@ func (r *Run) question(b *record.BlockRead, rule decision.Rule, trials []decisio
 // coldOne is this session's cold trial: the first of the skill on its day, if it counts. Easy work before
 // it has warmed the dog up.
 func (r *Run) coldOne() string {
-	if r.pack.Days == 0 && !r.pack.First {
+	if r.pack.Days == 0 && !r.pack.First && r.pack.LastLogged == r.pack.LastDay {
 		return "" // worked today already
 	}
 	for _, t := range r.s.Trials {

@@ -1,6 +1,8 @@
 package record
 
 import (
+	"slices"
+
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
@@ -74,6 +76,39 @@ type BlockRead struct {
 	CheckIns int
 	Doing    Mode // what it is for by now: once the dog is placed it is taught
 	Handler  string
+}
+
+// ActiveIn is how long a block was worked, from its first trial to its last, breaks left out, s.
+func (s *Session) ActiveIn(block string) float64 {
+	first, last := -1.0, 0.0
+	for i := range s.Trials {
+		if t := &s.Trials[i]; t.Block == block {
+			if first < 0 {
+				first = t.From
+			}
+			last = t.At
+		}
+	}
+	if first < 0 {
+		return 0
+	}
+	breaks := slices.Clone(s.Breaks)
+	for _, b := range s.Blocks {
+		if b.ID == block {
+			breaks = append(breaks, b.Rests...)
+		}
+	}
+	return reinforce.NewClock(first, breaks).Active(last)
+}
+
+// PaysIn counts the pays of a block.
+func (s *Session) PaysIn(block string) (n int) {
+	for i := range s.Pays {
+		if s.Pays[i].Block == block {
+			n++
+		}
+	}
+	return n
 }
 
 // Coverage is the block's logged ÷ (logged + said to be unlogged).

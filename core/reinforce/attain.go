@@ -115,18 +115,18 @@ func RunsOut(left, reserve, eaten int, minutes float64) (in float64, ok bool) {
 	return math.Max(0, float64(left-reserve)) / (float64(eaten) / minutes), true
 }
 
-// leastMeasured is from how many on a measured time is taken in place of the usual one.
-const leastMeasured = 5
+// LeastMeasured is from how many on a measured time is taken in place of the usual one.
+const LeastMeasured = 5
 
 // Measured is a cycle out of what a record says: the latencies of met trials and the times between the end of
 // one trial and the start of the next, both in seconds, beside how long the trial itself lasts. What was not
 // measured often enough is taken as usual; n is how many times between trials there were, 0 for too few.
 func Measured(latencies, between []float64, durationS float64) (c Cycle, n int) {
 	c = Cycle{LatencyS: UsualLatencyS, DurationS: durationS, DeliverS: UsualDeliverS, ResetS: UsualResetS}
-	if len(latencies) >= leastMeasured {
+	if len(latencies) >= LeastMeasured {
 		c.LatencyS = evidence.Quantile(latencies, 0.5)
 	}
-	if len(between) >= leastMeasured {
+	if len(between) >= LeastMeasured {
 		whole := evidence.Quantile(between, 0.5)
 		c.DeliverS = math.Min(UsualDeliverS, whole/2) // which part was eating is not in the record
 		c.ResetS = whole - c.DeliverS

@@ -11,7 +11,6 @@ import (
 	"patientfox/core/field"
 	"patientfox/core/progression"
 	"patientfox/core/record"
-	"patientfox/core/reinforce"
 	"patientfox/internal/store"
 )
 
@@ -168,29 +167,6 @@ func (p *Practice) adopt(ctx context.Context, q store.Q, s settings, folded *rec
 	return nil
 }
 
-// activeIn is how long a block was worked: from its first trial to its last, breaks left out (s).
-func activeIn(f *record.Session, block string) float64 {
-	first, last := -1.0, 0.0
-	for _, t := range f.Trials {
-		if t.Block == block {
-			if first < 0 {
-				first = t.From
-			}
-			last = t.At
-		}
-	}
-	if first < 0 {
-		return 0
-	}
-	breaks := slices.Clone(f.Breaks)
-	for _, b := range f.Blocks {
-		if b.ID == block {
-			breaks = append(breaks, b.Rests...)
-		}
-	}
-	return reinforce.NewClock(first, breaks).Active(last)
-}
-
 // rows turns a folded session into its derived rows.
 func rows(f *record.Session, s settings, session string) store.Derived {
 	d := store.Derived{Session: store.Session{
@@ -223,7 +199,7 @@ func rows(f *record.Session, s settings, session string) store.Derived {
 				row.Pieces += pay.Pieces
 			}
 		}
-		row.Active = activeIn(f, b.ID)
+		row.Active = f.ActiveIn(b.ID)
 		d.Blocks = append(d.Blocks, row)
 	}
 	blocks := map[string]*record.BlockRead{}

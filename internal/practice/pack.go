@@ -16,6 +16,7 @@ import (
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
+	"patientfox/core/standing"
 	"patientfox/internal/store"
 )
 
@@ -134,15 +135,19 @@ func (l loaded) stretch(trials []store.Trial, blocks []store.Block) []field.Prio
 	}
 	var out []field.Prior
 	cold := coldOnes(trials, blocks)
-	begun := l.Standing.SinceSession == ""
-	for _, t := range trials {
-		if t.Session == l.Standing.SinceSession {
-			begun = true
-			if t.At < l.Standing.SinceAt {
-				continue
-			}
+	since := func(t store.Trial) bool {
+		switch s := l.Standing; {
+		case s.SinceSession == "":
+			return true
+		case t.Session == s.SinceSession:
+			return t.At >= s.SinceAt
+		case t.Opened == l.SinceOpened:
+			return t.Session > s.SinceSession
 		}
-		if begun && t.Step == l.Standing.Reached && t.Rev == rev && t.Definition == l.Definition && t.Counts {
+		return t.Opened > l.SinceOpened
+	}
+	for _, t := range trials {
+		if since(t) && t.Step == l.Standing.Reached && t.Rev == rev && t.Definition == l.Definition && t.Counts {
 			one := decisionTrial(t)
 			one.Cold = cold[t.ID]
 			out = append(out, field.Prior{Trial: one, Step: t.Step, Rev: t.Rev})
@@ -210,7 +215,7 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 	if err != nil {
 		return pack, err
 	}
-	choices, err := q.ChoicesFor(ctx, l.Dog, l.Skill)
+	choices, err := q.ChoicesFor(ctx, l.Dog, l.Skill, l.ID)
 	if err != nil {
 		return pack, err
 	}
@@ -219,11 +224,11 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 		return pack, err
 	}
 	pack = field.Pack{
-		V: 2, Plan: l.ID, PlanVersion: l.Version, Track: l.Track, Dog: l.Dog, DogName: l.DogName, Skill: l.Skill, SkillName: l.SkillName,
+		V: field.PackVersion, Plan: l.ID, PlanVersion: l.Version, Track: l.Track, Dog: l.Dog, DogName: l.DogName, Skill: l.Skill, SkillName: l.SkillName,
 		Kind: criteria.Kind(l.Kind), Definition: l.def, DefVersion: l.Definition, Steps: l.steps, Rule: l.body.Rule, StepRules: l.stepRules(), Pay: l.body.Pay,
-		StepPay: l.body.StepPay, Lifeline: l.body.Lifeline, Rung: max(1, l.Standing.Rung), Place: l.place(), Stretch: l.stretch(trials, blocks), Cover: covers(blocks),
+		StepPay: l.body.StepPay, Lifeline: l.body.Lifeline, Rung: max(1, l.Standing.Rung), Place: l.place(), Stretch: l.stretch(trials, blocks),
 		First: true, Stopped: l.Standing.Stopped, Finished: l.finished(), LastPlace: l.Standing.LastPlace, Person: s.Person,
-		Ruled: l.ruled(), Zone: s.zone.String(), Now: p.ms(), Cautions: cautions(l, true), Units: s.units(), Tried: tried(l.steps, trials), Blocked: blockedSteps(l.steps, missing),
+		Ruled: l.ruled(), Zone: s.zone.String(), Now: p.ms(), Cautions: cautions(l, true), Units: s.units(), Visits: l.Standing.Sessions, Blocked: blockedSteps(l.steps, missing),
 	}
 	read, err := q.ReadTo(ctx, id, sessionsNamed)
 	if err != nil {
@@ -237,20 +242,23 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 		}
 		pack.Read[one.ID] = to
 	}
-	for _, t := range trials {
-		if t.Counts && !t.Easy && t.Outcome != string(evidence.Void) && t.Outcome != string(evidence.Helped) {
-			pack.Unhelped++
-		}
-	}
+	pack.Cover = field.CoverOf(pack.Stretch, covers(blocks))
+	worked := ofRecord(trials)
+	pack.Unhelped, pack.Lately, pack.Tried = standing.Unhelped(worked), standing.Times(worked, nil), standing.Tried(l.steps, worked, nil)
 	for _, one := range choices {
 		option := field.Option{ID: one.ID, Name: one.Name, Known: one.Known}
 		switch one.What {
 		case "last":
 			pack.First, pack.LastDay, pack.Days = false, one.Name, daysBetween(one.Name, s.day(p.ms()))
+		case "logged":
+			pack.LastLogged = one.Name
 		case "person":
 			pack.People = append(pack.People, option)
 		case "place":
 			pack.Places = append(pack.Places, option)
+			if one.Been {
+				pack.Been = standing.Been(pack.Been, one.ID)
+			}
 			var bans []reinforce.Ban
 			if err := jsonInto(one.Bans, &bans); err != nil {
 				return pack, err
@@ -267,13 +275,6 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 		if r.Kind == reinforce.Food && r.Excluded == "" && !r.Off {
 			pack.Foods = append(pack.Foods, r)
 		}
-	}
-	at := l.reached()
-	if latencies := l.metLatencies(at, trials); len(latencies) > 0 {
-		pack.Latencies = latencies[max(0, len(latencies)-latenciesSent):]
-	}
-	if c, n := l.cycle(at, trials); n > 0 {
-		pack.BetweenS = c.DeliverS + c.ResetS
 	}
 	return pack, nil
 }
@@ -346,9 +347,6 @@ const packsCarried = 60
 // sessionsNamed is how many sessions a pack says how far it has read.
 const sessionsNamed = 8
 
-// latenciesSent is as many as the best share looks back over.
-const latenciesSent = 20
-
 // SheetPack is a planned session for the phone, with the packs of its plans.
 type SheetPack struct {
 	Sheet field.Sheet  `json:"sheet"`
@@ -397,24 +395,13 @@ func (p *Practice) SheetPack(ctx context.Context, id string) (out SheetPack, err
 	return out, nil
 }
 
-// tried counts the trials so far at each step whose targets vary, so that the phone goes on where the
-// last session left off.
-func tried(steps []progression.Step, trials []store.Trial) map[string]int {
-	var counts map[string]int
-	for _, s := range steps {
-		if len(s.Criteria.Vary) == 0 {
-			continue
-		}
-		if counts == nil {
-			counts = map[string]int{}
-		}
-		for _, t := range trials {
-			if t.Step == s.ID && t.Rev == s.Rev && t.Outcome != string(evidence.Void) {
-				counts[s.ID]++
-			}
-		}
+// ofRecord are trials of a plan as rules about its standing read them.
+func ofRecord(trials []store.Trial) []standing.Trial {
+	list := make([]standing.Trial, len(trials))
+	for i, t := range trials {
+		list[i] = standing.Trial{Block: t.Block, Step: t.Step, Rev: t.Rev, From: t.Began, At: t.At, Outcome: evidence.Outcome(t.Outcome), LatencyS: t.LatencyS, Easy: t.Easy, Counts: t.Counts}
 	}
-	return counts
+	return list
 }
 
 func covers(blocks []store.Block) map[string]field.Cover {

@@ -12,6 +12,7 @@ import (
 	"patientfox/core/library"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
+	"patientfox/core/standing"
 	"patientfox/internal/store"
 	"patientfox/internal/templates"
 )
@@ -170,7 +171,7 @@ func (p *Practice) makePlan(ctx context.Context, id string) (v PlanView, err err
 	var missing []progression.Need
 	v.Needs, missing = needsOf(l, dog)
 	v.Steps = stepViews(l, progression.Dog{Weeks: weeksOld(l.DogBorn, today), Reached: l.reached(), Missing: missing})
-	blocked, counts := blockedSteps(l.steps, missing), tried(l.steps, h.trials)
+	blocked, counts := blockedSteps(l.steps, missing), standing.Tried(l.steps, ofRecord(h.trials), nil)
 	rules := l.stepRules()
 	f, first := forms{s.units(), dimensionsOf(own)}, usual(l)
 	for i := range v.Steps {

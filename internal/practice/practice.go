@@ -23,6 +23,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/phrase"
 	"patientfox/core/record"
+	"patientfox/core/standing"
 	"patientfox/internal/store"
 )
 
@@ -267,14 +268,10 @@ const dayLayout = "2006-01-02"
 
 func (s settings) day(ms int64) string { return time.UnixMilli(ms).In(s.zone).Format(dayLayout) }
 
-// daysBetween counts calendar days from one day to another.
+// daysBetween counts calendar days from one day to another, 0 where either is none.
 func daysBetween(from, to string) int {
-	a, errA := time.Parse(dayLayout, from)
-	b, errB := time.Parse(dayLayout, to)
-	if errA != nil || errB != nil {
-		return 0
-	}
-	return int(b.Sub(a).Hours() / 24)
+	n, _ := standing.Days(from, to)
+	return n
 }
 
 // ShortDay writes a day as "9 Nov", with its year where that is another one.

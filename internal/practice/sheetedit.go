@@ -291,7 +291,7 @@ func (p *Practice) NewSheet(ctx context.Context, dog string) (v NewSheetView, er
 	if err != nil {
 		return v, found(err)
 	}
-	choices, err := q.ChoicesFor(ctx, dog, "")
+	choices, err := q.ChoicesFor(ctx, dog, "", "")
 	if err != nil {
 		return v, err
 	}

@@ -248,7 +248,7 @@ func (p *Practice) makeSheet(ctx context.Context, id string) (v SheetView, err e
 	if err != nil {
 		return v, err
 	}
-	choices, err := q.ChoicesFor(ctx, l.Dog, "")
+	choices, err := q.ChoicesFor(ctx, l.Dog, "", "")
 	if err != nil {
 		return v, err
 	}

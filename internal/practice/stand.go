@@ -3,7 +3,7 @@ package practice
 import (
 	"context"
 	"encoding/json"
-	"math"
+	"slices"
 	"strings"
 	"time"
 
@@ -14,6 +14,7 @@ import (
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
+	"patientfox/core/standing"
 	"patientfox/internal/store"
 )
 
@@ -21,7 +22,7 @@ import (
 // database is not to blame, the plan keeps its last standing and says so.
 func (p *Practice) stand(ctx context.Context, q store.Q, plan string) error {
 	why := ""
-	err := guarded(func() error { return p.standing(ctx, q, plan) })
+	err := guarded(func() error { return p.track(ctx, q, plan) })
 	if store.Failed(err) || ctx.Err() != nil {
 		return err
 	}
@@ -32,7 +33,7 @@ func (p *Practice) stand(ctx context.Context, q store.Q, plan string) error {
 	return q.PlanStands(ctx, plan, why)
 }
 
-func (p *Practice) standing(ctx context.Context, q store.Q, plan string) error {
+func (p *Practice) track(ctx context.Context, q store.Q, plan string) error {
 	b, err := readBook(ctx, q, []string{plan})
 	if err != nil {
 		return err
@@ -56,43 +57,59 @@ func (p *Practice) standing(ctx context.Context, q store.Q, plan string) error {
 	if err != nil {
 		return err
 	}
-	var body library.Body
-	if err := json.Unmarshal([]byte(b.plans[plan].Body), &body); err != nil {
-		return err
-	}
-	w := standing{
-		Standing: store.Standing{Plan: plan, Sessions: len(sessions), Entries: 1, Rule: string(body.Rule.Kind)}, all: b.union(plan), now: b.current(plan), setbacks: setbacks,
-		sessions: sessions, order: map[string]int{}, place: progression.StartOf(b.steps[plan][1]),
-	}
-	if len(sessions) == 0 {
-		w.place = progression.StartOf(w.now) // never worked: at the first step, whatever was edited
-	}
-	for i, one := range sessions {
-		w.order[one.ID] = i
-	}
-	w.walk(moves)
-	if n := len(sessions); n > 0 {
-		last := sessions[n-1]
-		w.LastSession, w.LastDay, w.LastPlace, w.Stopped = last.ID, last.Day, last.Place, last.Reason == "stop" && last.Last == plan
-	}
-	w.read(verdicts)
 	blocks, err := q.BlocksOfPlans(ctx, []string{plan})
 	if err != nil {
 		return err
 	}
-	w.Rung = w.thinned(body, criteria.Kind(b.plans[plan].Kind), moves, blocks)
+	var body library.Body
+	if err := json.Unmarshal([]byte(b.plans[plan].Body), &body); err != nil {
+		return err
+	}
+	w := tracker{
+		Standing: store.Standing{Plan: plan, Sessions: len(sessions), Entries: 1, Rule: string(body.Rule.Kind)}, all: b.union(plan), now: b.current(plan), setbacks: setbacks,
+		sessions: sessions, order: map[string]int{}, ups: make([][]bool, len(sessions)), place: progression.StartOf(b.steps[plan][1]),
+	}
+	if len(setbacks) > 0 {
+		versions, err := q.PlanVersions(ctx, b.plans[plan].Main, b.plans[plan].Version)
+		if err != nil {
+			return err
+		}
+		for _, v := range versions {
+			w.ladders = append(w.ladders, ladder{v.Made, b.steps[plan][v.Version]})
+		}
+	}
+	if len(blocks) == 0 {
+		w.place = progression.StartOf(w.now) // never worked: at the first step, whatever was edited
+	} else if begun := b.steps[plan][blocks[0].PlanVersion]; len(begun) > 0 {
+		w.place = progression.StartOf(begun) // on the ladder as it was then
+	}
+	for i, one := range sessions {
+		w.order[one.ID] = i
+		if one.Place != "" {
+			w.LastPlace = one.Place // the last that was said
+		}
+	}
+	w.walk(moves)
+	if n := len(sessions); n > 0 {
+		last := sessions[n-1]
+		w.LastSession, w.LastDay, w.Stopped = last.ID, last.Day, last.Reason == "stop" && last.Last == plan
+	}
+	w.read(verdicts)
+	w.Rung = w.thinned(body, criteria.Kind(b.plans[plan].Kind), blocks)
 	return q.SetStanding(ctx, w.Standing)
 }
 
-// standing is where a dog stands, while that is worked out.
-type standing struct {
+// tracker is where a dog stands, while that is worked out.
+type tracker struct {
 	store.Standing
 	all, now []progression.Step // every step the plan ever had, and those it has
 	sessions []store.Session
 	order    map[string]int // of sessions
 	setbacks []store.Setback
+	ladders  []ladder // the newest first, where there are setbacks
 	place    progression.Place
 	came     map[string]int // how often each step was come to, lately
+	ups      [][]bool       // by session: the step-ups taken, and whether each brought something new in
 }
 
 // lateSessions is how far back coming to a step again and again says that it is stuck now.
@@ -100,7 +117,7 @@ const lateSessions = 10
 
 // walk follows the moves, session by session, with each setback before the sessions that were opened after
 // it.
-func (w *standing) walk(moves []store.Move) {
+func (w *tracker) walk(moves []store.Move) {
 	w.came = map[string]int{w.place.Reached: 1}
 	lately := max(0, len(w.sessions)-lateSessions)
 	next, session := 0, -1
@@ -117,6 +134,9 @@ func (w *standing) walk(moves []store.Move) {
 		w.place, followed = w.place.Apply(w.all, progression.Move{ID: m.ID, From: m.From, To: m.To, Why: progression.Why(m.Why)})
 		if !followed {
 			w.Apart++
+		} else if m.Why == string(progression.WhyStepUp) && session >= 0 {
+			from, to := progression.Index(w.all, m.From), progression.Index(w.all, m.To)
+			w.ups[session] = append(w.ups[session], progression.NewDimension(w.all[from].Criteria, w.all[to].Criteria))
 		}
 		if w.place.Since != before.Since {
 			w.SinceSession, w.SinceAt = m.Session, m.At
@@ -141,9 +161,22 @@ func (w *standing) walk(moves []store.Move) {
 // afterAll is a moment behind everything in a session (s).
 const afterAll = 1e9
 
-// fall lowers the reached step by a setback; after is the last session before it, -1 for none.
-func (w *standing) fall(s store.Setback, after int) {
-	w.place = w.place.Settle(w.all, w.now).Fall(w.now, s.Steps, s.ID)
+// ladder is one version of a plan's steps, and when it was made.
+type ladder struct {
+	made  int64
+	steps []progression.Step
+}
+
+// fall lowers the reached step by a setback, on the ladder as it was when that was logged; after is the last session before it,
+// -1 for none.
+func (w *tracker) fall(s store.Setback, after int) {
+	steps := w.now
+	for _, one := range w.ladders {
+		if steps = one.steps; one.made <= s.Made {
+			break
+		}
+	}
+	w.place = w.place.Settle(w.all, steps).Fall(steps, s.Steps, s.ID)
 	w.SinceSession, w.SinceAt = "", 0
 	if after >= 0 {
 		w.SinceSession, w.SinceAt = w.sessions[after].ID, afterAll
@@ -153,7 +186,7 @@ func (w *standing) fall(s store.Setback, after int) {
 
 // read reads the verdicts: what was said last, whether the plan is finished, when it is next probed, and how
 // often its step was repeated.
-func (w *standing) read(verdicts []store.Verdict) {
+func (w *tracker) read(verdicts []store.Verdict) {
 	day := func(v store.Verdict) int { return dayNumber(w.sessions[w.order[v.Session]].Day) }
 	top := w.now[len(w.now)-1].ID
 	var probes []outlook.Probed
@@ -191,33 +224,19 @@ func (w *standing) read(verdicts []store.Verdict) {
 	}
 }
 
-// leastActive is how long a block must have been worked for its rate to say anything, in seconds.
-const leastActive = 30
-
 // thinned is how far the thinning of pay has come by the record.
-func (w *standing) thinned(body library.Body, kind criteria.Kind, moves []store.Move, blocks []store.Block) int {
-	visits := make([]reinforce.Visit, len(w.sessions))
-	been := map[string]bool{}
-	for i, s := range w.sessions {
-		visits[i] = reinforce.Visit{NewPlace: i > 0 && s.Place != "" && !been[s.Place], Rate: math.NaN()}
-		been[s.Place] = true
-	}
-	for _, m := range moves {
-		from, to := progression.Index(w.all, m.From), progression.Index(w.all, m.To)
-		if at, known := w.order[m.Session]; known && m.Why == string(progression.WhyStepUp) && from >= 0 && to >= 0 {
-			visits[at].Ups = append(visits[at].Ups, progression.NewDimension(w.all[from].Criteria, w.all[to].Criteria))
-		}
-	}
-	pays, active := map[string]int{}, map[string]float64{}
+func (w *tracker) thinned(body library.Body, kind criteria.Kind, blocks []store.Block) int {
+	works := make([][]standing.Work, len(w.sessions))
 	for _, b := range blocks {
-		if record.Mode(b.Mode).Teaches() {
-			pays[b.Session], active[b.Session] = pays[b.Session]+b.Pays, active[b.Session]+b.Active
+		if at, known := w.order[b.Session]; known {
+			works[at] = append(works[at], standing.Work{Teaches: record.Mode(b.Mode).Teaches(), Pays: b.Pays, Active: b.Active})
 		}
 	}
-	for session, s := range active {
-		if at, known := w.order[session]; known && s >= leastActive {
-			visits[at].Rate = float64(pays[session]) * 60 / s
-		}
+	visits := make([]reinforce.Visit, len(w.sessions))
+	var been []string
+	for i, s := range w.sessions {
+		visits[i] = standing.Visit(i > 0 && s.Place != "" && !slices.Contains(been, s.Place), w.ups[i], works[i])
+		been = standing.Been(been, s.Place)
 	}
 	return reinforce.Climb(1, visits, reinforce.MostRung(kind, body.Lifeline), body.Pay.Band.Lo)
 }
@@ -249,11 +268,8 @@ func probed(v store.Verdict) string {
 
 // dayNumber counts days, so that gaps between them are whole.
 func dayNumber(day string) int {
-	at, err := time.Parse(dayLayout, day)
-	if err != nil {
-		return 0
-	}
-	return int(at.Unix() / 86400)
+	n, _ := standing.Day(day) // of nothing written so it is the first of all
+	return n
 }
 
 func dayNamed(number int) string { return time.Unix(int64(number)*86400, 0).UTC().Format(dayLayout) }

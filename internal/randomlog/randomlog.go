@@ -29,6 +29,18 @@ func Make(seed uint64, presses int) (field.Pack, []record.Event) {
 	}
 	drafts, _ := run.Begin(field.Choice{Place: pack.Places[rng.IntN(2)].ID, Pieces: "40"})
 	hand.Do(0, drafts)
+	at := Press(rng, hand, presses, seed%4 == 0)
+	if rng.IntN(2) == 0 {
+		drafts, _ = run.Close(field.Closing{Unlogged: "1", Left: "3", Reason: "done", End: true})
+		hand.Do(at+1000, drafts)
+	}
+	events := append(hand.Events, Second(rng, hand)...)
+	return pack, events
+}
+
+// Press presses so many keys at random, and now and then takes something back or amends it; recovers says whether the dog
+// may have too much. It returns the time after, in ms of the session's clock.
+func Press(rng *rand.Rand, hand *field.Hand, presses int, recovers bool) int64 {
 	keys := []field.Key{
 		field.Main, field.Main, field.Main, field.Main, field.Main, field.MetKey, field.LateKey, field.HelpKey, field.MissKey, field.VoidKey,
 		field.PayKey, field.UndoKey, field.BreakKey, field.EasyKey, field.HardKey, field.CueKey, field.StayKey, field.BackKey, field.TwoUpKey,
@@ -45,7 +57,7 @@ func Make(seed uint64, presses int) (field.Pack, []record.Event) {
 		} else {
 			hand.Press(keys[rng.IntN(len(keys))], at)
 		}
-		if seed%4 == 0 && rng.IntN(200) == 0 { // most of them end at home
+		if recovers && rng.IntN(200) == 0 { // most of them end at home
 			hand.Press(field.RecoverKey, at)
 			at += 31_000
 		}
@@ -53,12 +65,7 @@ func Make(seed uint64, presses int) (field.Pack, []record.Event) {
 			hand.Do(at, tamper(rng, hand.Events))
 		}
 	}
-	if rng.IntN(2) == 0 {
-		drafts, _ = run.Close(field.Closing{Unlogged: "1", Left: "3", Reason: "done", End: true})
-		hand.Do(at+1000, drafts)
-	}
-	events := append(hand.Events, second(rng, hand)...)
-	return pack, events
+	return at
 }
 
 // Shuffle returns the events in another order, some of them twice.
@@ -150,8 +157,8 @@ func tamper(rng *rand.Rand, events []record.Event) []record.Draft {
 	})}
 }
 
-// second is a helper's phone that joined, logged a few trials and was aligned later.
-func second(rng *rand.Rand, hand *field.Hand) []record.Event {
+// Second is a helper's phone that joined, logged a few trials and was aligned later.
+func Second(rng *rand.Rand, hand *field.Hand) []record.Event {
 	if rng.IntN(3) > 0 {
 		return nil
 	}

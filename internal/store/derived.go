@@ -92,6 +92,7 @@ type Trial struct {
 	Unlogged   int      `db:"unlogged"` // likewise
 	Place      string   `db:"place"`    // of its session, where trials are listed by plan
 	Day        string   `db:"day"`      // of its session, likewise
+	Opened     int64    `db:"opened"`   // of its session, UTC ms, likewise
 }
 
 // Move is one derived move.
@@ -334,7 +335,7 @@ func (q Q) TrialsOfPlans(ctx context.Context, plans []string) (list []Trial, err
 	if len(plans) == 0 {
 		return nil, nil
 	}
-	err = q.in(ctx, &list, `SELECT `+prefixed("t", countedColumns)+`, s.place, s.day FROM trials t JOIN sessions s ON s.id = t.session
+	err = q.in(ctx, &list, `SELECT `+prefixed("t", countedColumns)+`, s.place, s.day, s.opened FROM trials t JOIN sessions s ON s.id = t.session
 		WHERE t.plan IN (?) AND s.deleted IS NULL ORDER BY t.plan, s.opened, s.id, t.ord`, plans)
 	return list, err
 }
@@ -351,7 +352,7 @@ func (q Q) RecentTrials(ctx context.Context, plans []string, sessions int) (list
 		chosen AS (
 			SELECT r.plan, r.id FROM ranked r LEFT JOIN standings t ON t.plan = r.plan LEFT JOIN sessions o ON o.id = t.since_session
 			WHERE r.back <= ? OR o.id IS NOT NULL AND r.opened >= o.opened)
-		SELECT `+prefixed("t", countedColumns)+`, s.place, s.day, b.logged, b.unlogged FROM chosen c JOIN sessions s ON s.id = c.id
+		SELECT `+prefixed("t", countedColumns)+`, s.place, s.day, s.opened, b.logged, b.unlogged FROM chosen c JOIN sessions s ON s.id = c.id
 		JOIN trials t ON t.session = c.id AND t.plan = c.plan JOIN blocks b ON b.id = t.block ORDER BY t.plan, s.opened, s.id, t.ord`, plans, sessions)
 	if err != nil {
 		return nil, err
@@ -363,7 +364,7 @@ func (q Q) RecentTrials(ctx context.Context, plans []string, sessions int) (list
 // TrialsInFull loads the trials of one plan with all that its evidence reads, in the order of sessions and of
 // the fold.
 func (q Q) TrialsInFull(ctx context.Context, plan string) (list []Trial, err error) {
-	err = q.many(ctx, &list, `SELECT `+prefixed("t", fullColumns)+`, s.place, s.day FROM trials t JOIN sessions s ON s.id = t.session
+	err = q.many(ctx, &list, `SELECT `+prefixed("t", fullColumns)+`, s.place, s.day, s.opened FROM trials t JOIN sessions s ON s.id = t.session
 		WHERE t.plan = ? AND s.deleted IS NULL ORDER BY s.opened, s.id, t.ord`, plan)
 	return list, err
 }
@@ -390,21 +391,23 @@ func (q Q) BlocksOfSessions(ctx context.Context, sessions []string) (list []Bloc
 // Chosen is something to choose from before a session: a place or a person, and whether the skill was worked there,
 // or by them.
 type Chosen struct {
-	What  string `db:"what"` // place, person; last: Name is then the last day on which the skill was worked
+	What  string `db:"what"` // place, person; last: Name is then the last day on which the skill was worked; logged: and the last on which a trial of it was logged
 	ID    string `db:"id"`
 	Name  string `db:"name"`
-	Bans  string `db:"bans"` // of a place
-	Known bool   `db:"known"`
+	Bans  string `db:"bans"`  // of a place
+	Known bool   `db:"known"` // to the skill
+	Been  bool   `db:"been"`  // a place: the plan was worked there
 	Made  int64  `db:"made"`
 }
 
-// ChoicesFor lists places and people for a dog and a skill, and the last day of it where there was one.
-func (q Q) ChoicesFor(ctx context.Context, dog, skill string) (list []Chosen, err error) {
+// ChoicesFor lists places and people for a dog, a skill and one of its plans, and the last day of it where there was one.
+func (q Q) ChoicesFor(ctx context.Context, dog, skill, plan string) (list []Chosen, err error) {
 	const worked = ` FROM blocks b JOIN sessions s ON s.id = b.session WHERE b.dog = ? AND b.skill = ? AND s.deleted IS NULL`
-	err = q.many(ctx, &list, `SELECT 'last' AS what, '' AS id, max(s.day) AS name, '[]' AS bans, 1 AS known, 0 AS made`+worked+` HAVING max(s.day) IS NOT NULL
-		UNION ALL SELECT 'place', p.id, p.name, p.bans, EXISTS (SELECT 1`+worked+` AND s.place = p.id), p.made FROM places p WHERE p.deleted IS NULL
-		UNION ALL SELECT 'person', w.id, w.name, '[]', EXISTS (SELECT 1`+worked+` AND b.handler = w.id), w.made FROM people w WHERE w.deleted IS NULL
-		ORDER BY 1, 6, 2`, dog, skill, dog, skill, dog, skill)
+	err = q.many(ctx, &list, `SELECT 'last' AS what, '' AS id, max(s.day) AS name, '[]' AS bans, 1 AS known, 1 AS been, 0 AS made`+worked+` HAVING max(s.day) IS NOT NULL
+		UNION ALL SELECT 'logged', '', max(s.day), '[]', 1, 1, 0`+worked+` AND b.logged > 0 HAVING max(s.day) IS NOT NULL
+		UNION ALL SELECT 'place', p.id, p.name, p.bans, EXISTS (SELECT 1`+worked+` AND s.place = p.id), EXISTS (SELECT 1`+worked+` AND s.place = p.id AND b.plan = ?), p.made FROM places p WHERE p.deleted IS NULL
+		UNION ALL SELECT 'person', w.id, w.name, '[]', EXISTS (SELECT 1`+worked+` AND b.handler = w.id), 0, w.made FROM people w WHERE w.deleted IS NULL
+		ORDER BY 1, 7, 2`, dog, skill, dog, skill, dog, skill, dog, skill, plan, dog, skill)
 	return list, err
 }
 

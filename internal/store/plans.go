@@ -57,31 +57,33 @@ func (q Q) Definitions(ctx context.Context, skills []string) (list []Definition,
 // Plan is a progression of one dog and one skill in its newest version, with what its pages need
 // beside it: the dog's name and flags, the skill's definition in force, and where the dog stands.
 type Plan struct {
-	ID         string   `db:"id"`
-	Dog        string   `db:"dog"`
-	DogName    string   `db:"dog_name"`
-	DogFlags   string   `db:"dog_flags"`
-	DogBorn    string   `db:"dog_born"`    // YYYY-MM-DD or ""
-	DogFeeding string   `db:"dog_feeding"` // JSON
-	Skill      string   `db:"skill"`
-	SkillName  string   `db:"skill_name"`
-	Kind       string   `db:"kind"`
-	Definition int      `db:"definition"`
-	DefBody    string   `db:"def_body"`
-	Sharing    int      `db:"sharing"` // plans that follow the same definition, this one too
-	Track      string   `db:"track"`
-	Main       string   `db:"main"` // the plan whose ladder this one climbs: its own id, or of the plan it is a track of
-	Version    int      `db:"version"`
-	Body       string   `db:"body"`
-	Made       int64    `db:"made"`
-	Deleted    *int64   `db:"deleted"`
-	Standing   Standing `db:"standing"`
+	ID          string   `db:"id"`
+	Dog         string   `db:"dog"`
+	DogName     string   `db:"dog_name"`
+	DogFlags    string   `db:"dog_flags"`
+	DogBorn     string   `db:"dog_born"`    // YYYY-MM-DD or ""
+	DogFeeding  string   `db:"dog_feeding"` // JSON
+	Skill       string   `db:"skill"`
+	SkillName   string   `db:"skill_name"`
+	Kind        string   `db:"kind"`
+	Definition  int      `db:"definition"`
+	DefBody     string   `db:"def_body"`
+	Sharing     int      `db:"sharing"`      // plans that follow the same definition, this one too
+	SinceOpened int64    `db:"since_opened"` // when the session was opened since which the reached step is that, UTC ms
+	Track       string   `db:"track"`
+	Main        string   `db:"main"` // the plan whose ladder this one climbs: its own id, or of the plan it is a track of
+	Version     int      `db:"version"`
+	Body        string   `db:"body"`
+	Made        int64    `db:"made"`
+	Deleted     *int64   `db:"deleted"`
+	Standing    Standing `db:"standing"`
 }
 
 // planSelect joins a plan's standing as nullable columns: a new plan has none until it is worked out.
 var planSelect = `SELECT p.id, p.dog, d.name AS dog_name, d.flags AS dog_flags, d.born AS dog_born, d.feeding AS dog_feeding, p.skill, s.name AS skill_name, s.kind,
 	s.version AS definition, f.body AS def_body, p.track, m.id AS main, m.version, v.body, p.made, p.deleted,
-	(SELECT count(*) FROM plans o WHERE o.skill = p.skill AND o.deleted IS NULL AND o.twin_of IS NULL) AS sharing, ` + standingSelect() + `
+	(SELECT count(*) FROM plans o WHERE o.skill = p.skill AND o.deleted IS NULL AND o.twin_of IS NULL) AS sharing,
+	coalesce((SELECT o.opened FROM sessions o WHERE o.id = t.since_session), 0) AS since_opened, ` + standingSelect() + `
 	FROM plans p JOIN plans m ON m.id = coalesce(p.twin_of, p.id) JOIN dogs d ON d.id = p.dog JOIN skills s ON s.id = p.skill
 	JOIN definitions f ON f.skill = s.id AND f.version = s.version
 	JOIN plan_versions v ON v.plan = m.id AND v.version = m.version

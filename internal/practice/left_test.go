@@ -1,0 +1,136 @@
+package practice_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"math/rand/v2"
+	"os"
+	"slices"
+	"strconv"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/criteria"
+	"patientfox/core/field"
+	"patientfox/internal/practice"
+	"patientfox/internal/practicetest"
+	"patientfox/internal/randomlog"
+)
+
+// ladders are forms that lay out a few steps of each kind of work, one of them with varied targets where it can have them.
+var ladders = map[criteria.Kind]practice.Typed{
+	criteria.Held:       {"leg1_make": "figures", "leg1_what": "duration", "leg1_items": "2\n4\n6\n8"},
+	criteria.Cued:       {"leg1_make": "figures", "leg1_what": "handler", "leg1_items": "1\n2\n4\n6", "latency_s": "3"},
+	criteria.Walking:    {"leg1_make": "figures", "leg1_what": "paces", "leg1_items": "1\n2\n4\n6"},
+	criteria.Shaping:    {"leg1_make": "ramp", "leg1_what": "approximation", "leg1_items": "looks\nsteps\ntouches"},
+	criteria.Attention:  {"leg1_make": "figures", "leg1_what": "check_ins", "leg1_items": "1\n2\n3"},
+	criteria.Counter:    {"leg1_make": "figures", "leg1_what": "trigger", "leg1_items": "60\n40\n20", "leg1_trigger_is": "the horn"},
+	criteria.Handling:   {"leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1\n2\n3"},
+	criteria.Steadiness: {"leg1_make": "figures", "leg1_what": "lead", "leg1_items": "2\n1\n0"},
+}
+
+// The pack that a session leaves on the device without a signal is the pack that the server makes of the same log.
+func TestTheDeviceLeavesThePackThatTheServerMakes(t *testing.T) {
+	rounds := 2
+	if n, err := strconv.Atoi(os.Getenv("PATIENTFOX_PACKS")); err == nil {
+		rounds = n
+	}
+	for kind, ladder := range ladders {
+		t.Run(string(kind), func(t *testing.T) {
+			for seed := range uint64(rounds) {
+				leaves(t, kind, ladder, seed)
+			}
+		})
+	}
+}
+
+func leaves(t *testing.T, kind criteria.Kind, ladder practice.Typed, seed uint64) {
+	rng := rand.New(rand.NewPCG(seed, 15))
+	o := practicetest.Empty(t)
+	for _, place := range []string{"the net shed", "the north quay"} {
+		require.NoError(t, o.SavePlace(ctx, practice.Typed{"name": place}))
+	}
+	require.NoError(t, o.SavePerson(ctx, practice.Typed{"name": "Jorun Vale"}))
+	dog, err := o.AddDog(ctx, practice.Typed{"name": "Tansy"})
+	require.NoError(t, err)
+	form := practice.Typed{"skill": "Work", "kind": string(kind), "position": "as agreed", "cue": "“now”"}
+	for name, value := range ladder {
+		form[name] = value
+	}
+	first, err := o.AddPlan(ctx, dog, form)
+	require.NoError(t, err)
+	plans := []string{first}
+	if seed%3 == 2 {
+		track, err := o.AddTrack(ctx, first, practice.Typed{"track": "left", "first": "right"})
+		require.NoError(t, err)
+		plans = append(plans, track)
+	}
+	for session := range 4 {
+		o.Clock.Add(time.Duration(1+rng.IntN(40)) * time.Hour)
+		plan := plans[rng.IntN(len(plans))]
+		switch rng.IntN(6) {
+		case 0:
+			require.NoError(t, o.AddSetback(ctx, plan, practice.Typed{"what": "the horn", "steps": "1"}))
+		case 1:
+			v, err := o.Plan(ctx, plan)
+			require.NoError(t, err)
+			require.NoError(t, o.EditSteps(ctx, plan, practice.Typed{"op": "add", "step": v.Steps[len(v.Steps)-1].ID, "version": fmt.Sprint(v.Version)}))
+		}
+		pack, err := o.Pack(ctx, plan)
+		require.NoError(t, err)
+		pack.Today = o.Clock.Now().UTC().Format("2006-01-02")
+		run, err := field.Open(pack)
+		require.NoError(t, err)
+		h := &field.Hand{Run: run, Session: practice.NewID(), Dev: "phone", By: pack.Person, Handler: pack.Person, Wall: o.Clock.Now().UnixMilli(), NewID: practice.NewID}
+		run.On(h.Dev)
+		choice := field.Choice{Pieces: "40"}
+		if at := rng.IntN(3); at < 2 {
+			choice.Place = pack.Places[at].ID
+		}
+		if rng.IntN(4) == 0 {
+			choice.Handler = pack.People[1].ID
+			h.Handler = choice.Handler
+		}
+		drafts, problem := run.Begin(choice)
+		require.Nil(t, problem)
+		h.Do(0, drafts)
+		at := randomlog.Press(rng, h, rng.IntN(60), seed%4 == 3)
+		events := slices.Clone(h.Events)
+		if rng.IntN(3) == 0 {
+			events = append(events, randomlog.Second(rng, h)...)
+		}
+		drafts, problem = run.Close(field.Closing{Unlogged: fmt.Sprint(rng.IntN(3)), Left: "3", Reason: []string{"done", "stop"}[rng.IntN(2)], End: true})
+		require.Nil(t, problem)
+		n := len(h.Events)
+		h.Do(at+60000, drafts)
+		events = append(events, h.Events[n:]...)
+		left := run.After()
+		if f := run.Session(); f.Pen != h.Dev || len(f.Blocks) == 0 {
+			require.Empty(t, left, "another device has the session, or its block was taken back")
+		} else {
+			require.Len(t, left, 1)
+		}
+		o.Clock.Add(20 * time.Minute)
+		receipts, err := o.Receive(ctx, events)
+		require.NoError(t, err)
+		for _, r := range receipts {
+			require.NotEqual(t, practice.Refused, r.Result, r.Why)
+		}
+		made, err := o.Pack(ctx, plan)
+		require.NoError(t, err)
+		if len(left) > 0 {
+			require.Equal(t, carried(t, made), carried(t, left[0]), "%s, seed %d, session %d", kind, seed, session)
+		}
+	}
+}
+
+// carried is a pack without what only a server knows (how far it has read, which version it has made of steps from the
+// field), and what only a device does (the day).
+func carried(t *testing.T, p field.Pack) string {
+	p.Now, p.Read, p.Today, p.Days, p.Made, p.PlanVersion = 0, nil, "", 0, nil, 0
+	raw, err := json.MarshalIndent(p, "", " ")
+	require.NoError(t, err)
+	return string(raw)
+}
