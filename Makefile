@@ -2,10 +2,11 @@
 
 GO      ?= go
 DIST    := internal/web/run/dist
+NOTICES := internal/web/about/dist/notices.txt
 PROGRAM := bin/patientfox
 export GOFLAGS := -buildvcs=false
 
-.PHONY: demo run build core assets test dist bench judge large soak shots clean
+.PHONY: demo run build core notices assets setup test dist bench judge large soak shots clean
 
 demo: build
 	./$(PROGRAM) demo
@@ -13,7 +14,7 @@ demo: build
 run: build
 	./$(PROGRAM) serve
 
-build: core
+build: core notices
 	$(GO) build -o $(PROGRAM) ./cmd/patientfox
 
 # The core for the browser, packed, into its embed folder. 9 takes 2 seconds, 11 takes 20 and saves a tenth.
@@ -23,14 +24,23 @@ core:
 	$(GO) run tools/brotli.go $(PACK) bin/fieldcore.wasm $(DIST)/fieldcore.wasm.br
 	cp "$$($(GO) env GOROOT)/lib/wasm/wasm_exec.js" $(DIST)/wasm_exec.js
 
+# The licences of what the program carries, packed, into their embed folder.
+notices:
+	@mkdir -p bin
+	scripts/notices.sh >bin/notices.txt
+	$(GO) run tools/brotli.go $(PACK) bin/notices.txt $(NOTICES).br
+
 assets:
 	npm ci --no-audit --no-fund --loglevel=error
 	scripts/assets.sh
 
-test:
+setup:
+	scripts/setup.sh
+
+test: setup
 	scripts/test.sh
 
-dist: core
+dist:
 	scripts/dist.sh
 
 bench: core
@@ -42,11 +52,11 @@ judge:
 large: build
 	scripts/large.sh
 
-soak: core
+soak: setup core
 	scripts/soak.sh
 
 shots: build
 	scripts/shots.sh
 
 clean:
-	rm -rf bin dist $(DIST)/fieldcore.wasm.br $(DIST)/wasm_exec.js
+	rm -rf bin dist $(DIST)/fieldcore.wasm.br $(DIST)/wasm_exec.js $(NOTICES).br

@@ -44,7 +44,7 @@ func TestNoScreenShutsAnybodyOut(t *testing.T) {
 			"lay out": "/plans/" + row.ID + "/build", "history": "/plans/" + row.ID + "/history?reread=1", "verdicts": "/plans/" + row.ID + "/verdicts", "progress": "/plans/" + busy + "/progress", "evidence": "/plans/" + busy + "/evidence", "outlook": "/plans/" + busy + "/outlook", "all steps": "/plans/" + row.ID + "?all=1&whole=1",
 			"rewards": "/dogs/" + dogNamed(t, s, "Quill") + "/rewards", "food": "/dogs/" + dogNamed(t, s, "Tansy") + "/food", "pay": "/plans/" + busy + "/pay", "week": "/week",
 			"sheet": "/sheets/" + today.Slots[0].ID + "?edit=1", "new sheet": "/dogs/" + row.DogID + "/sheets/new",
-			"plan": "/plans/" + row.ID, "review": "/sessions/" + v.Sessions[0].ID, "settings": "/settings", "session log": "/sessions/" + v.Sessions[0].ID + "/log", "copies": "/copies",
+			"plan": "/plans/" + row.ID, "review": "/sessions/" + v.Sessions[0].ID, "settings": "/settings", "session log": "/sessions/" + v.Sessions[0].ID + "/log", "copies": "/copies", "about": "/about",
 		} {
 			p.Go(path)
 			p.Wait(`!document.querySelector("[x-data=working]")`) // it opens itself anew when it is done

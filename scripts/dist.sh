@@ -11,8 +11,8 @@ mkdir -p "$to"
 to=$(cd "$to" && pwd)
 work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
-scripts/notices.sh >"$work/THIRD-PARTY.txt"
-make -s core PACK=11
+make -s core notices PACK=11
+cp bin/notices.txt "$work/THIRD-PARTY.txt"
 for target in $targets; do
   os=${target%/*}
   arch=${target#*/}

@@ -3,8 +3,6 @@
 set -eu
 cd "$(dirname "$0")/.."
 . scripts/lib.sh
-install_tools
-install_node_packages
 long="go test -timeout 3h -count 1"
 
 say "1 000 kills; 100 power cuts; 50 kills with a continuous copy running"

@@ -284,7 +284,7 @@ func (o *options) serve(ctx context.Context, path string, out io.Writer) (err er
 	}
 	app, err := web.New(ctx, p, web.Options{
 		Log: log, Hosts: append(o.hosts, secure.names...), SignIn: reached, PublicURL: o.publicURL(reached, secure), CA: secure.ca, Print: secure.print,
-		Copies: keeper, Continuous: copied, HSTS: o.public != "" && o.cert != "",
+		Version: version(), Copies: keeper, Continuous: copied, HSTS: o.public != "" && o.cert != "",
 	})
 	if err != nil {
 		return err

@@ -75,3 +75,24 @@ func TestASessionLeavesWhatTheNextOneBeginsWith(t *testing.T) {
 	rows := field.Rows([]field.Pack{again})
 	require.Equal(t, again.Plan, rows[0].Plan)
 }
+
+// A pack that a device has carried since before a version goes on: what it knew of one step is not lost.
+func TestAPackOfAnEarlierVersionGoesOn(t *testing.T) {
+	p := pack(criteria.Cued, 3, 0)
+	p.V, p.Latencies, p.BetweenS = 2, []float64{1, 2, 3}, 6.5
+	p.First, p.LastDay, p.Today = false, "2026-11-22", "2026-11-23"
+	h := begin(t, p, field.Choice{Place: "shed"})
+	h.Press(field.Main, 1000)
+	h.Press(field.Main, 2500)
+	drafts, problem := h.Run.Close(field.Closing{End: true, Reason: "done"})
+	require.Nil(t, problem)
+	h.Do(4000, drafts)
+	left := h.Run.After()[0]
+	require.Equal(t, field.PackVersion, left.V)
+	require.Equal(t, []float64{1, 2, 3, 1.5}, left.Lately[p.Place.Reached].Latencies)
+	require.Contains(t, left.Lately[p.Place.Reached].Between, 6.5)
+	require.Empty(t, left.Latencies)
+	require.Equal(t, 2, left.Visits)
+	require.Contains(t, left.Been, "shed")
+	require.Equal(t, "2026-11-23", left.LastLogged)
+}

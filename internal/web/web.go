@@ -12,6 +12,7 @@ import (
 
 	"patientfox/internal/copies"
 	"patientfox/internal/practice"
+	"patientfox/internal/web/about"
 	"patientfox/internal/web/assets"
 	copiespage "patientfox/internal/web/copies"
 	"patientfox/internal/web/devices"
@@ -50,6 +51,7 @@ type Options struct {
 	Copies     *copies.Keeper           // of the database, nil for one that makes copies when it is asked
 	Continuous *copies.Continuous       // nil where there is none
 	HSTS       bool                     // a browser that came over TLS is told to stay there
+	Version    string                   // of the program, with its commit
 	Release    string                   // names a build of the same files anew, for tests of an update
 	Rendered   func(again func() error) // called with each page's template on its ready view, for benchmarks
 }
@@ -109,6 +111,7 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 	week.Mount(app, sh, p)
 	settings.Mount(app, sh, p)
 	devices.Mount(app, sh, p)
+	about.Mount(app, sh, o.Version)
 	copiespage.Mount(app, sh, p, o.Copies, o.Continuous)
 	if o.CA != nil {
 		app.Get("/ca.pem", func(c fiber.Ctx) error {
