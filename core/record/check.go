@@ -138,111 +138,163 @@ func short(limit int, texts ...string) bool {
 
 // checkData checks what an event holds, but for new steps: those are never amended.
 func checkData(e Event, data any) error {
-	switch d := data.(type) {
-	case *Trial:
-		if d.Outcome != "" && !d.Outcome.Valid() {
-			return fmt.Errorf("there is no outcome “%s”", d.Outcome)
-		}
-		if negative(d.LatencyS) || negative(d.HeldS) || d.Cues < 0 || d.Cues > 100 {
-			return fmt.Errorf("a measure of the trial is out of range")
-		}
-		if min(d.Paces, d.Pulls, d.CheckIns) < 0 || max(d.Paces, d.Pulls, d.CheckIns) > maxCounted || negative(d.SlackS) || negative(d.ReturnS) || negative(d.OutS) ||
-			d.LeadS != nil && !(*d.LeadS >= -maxDay/1000 && *d.LeadS <= maxDay/1000) || d.Offered != nil && (*d.Offered < 0 || *d.Offered >= criteria.MaxItems) {
-			return fmt.Errorf("a measure of the trial is out of range")
-		}
-		for _, x := range d.Asked {
-			if !(math.Abs(x) <= 1e6) {
-				return fmt.Errorf("a figure that the trial asked for is out of range")
-			}
-		}
-	case *Cue:
-		if d.N < 0 || d.N > 100 || d.End != nil && (*d.End < 0 || *d.End > maxDay) {
-			return fmt.Errorf("a cue is the 1st to the 100th, and ends within the session")
-		}
-	case *Join:
-		if d.Offset < -maxDay || d.Offset > maxDay {
-			return fmt.Errorf("the device's clock is more than seven days off the session's")
-		}
-	case *Align:
-		if d.Shift < -maxDay || d.Shift > maxDay {
-			return fmt.Errorf("a device is shifted by at most seven days")
-		}
-	case *Verdict:
-		return checkVerdict(d)
-	case *Exposure:
-		if d.State < 0 || d.State > 4 || negative(d.RecoveryS) {
-			return fmt.Errorf("a state is 0 to 4")
-		}
-	case *Trigger:
-		if d.M != nil && !(*d.M >= 0 && *d.M <= 10000) {
-			return fmt.Errorf("a trigger is 0 to 10000 m off")
-		}
-	case *Recover:
-		switch d.What {
-		case Distance, Looked, Asked, Answered, TooSlow, GoesOn, GoesHome:
-		default:
-			return fmt.Errorf("there is no recovery “%s”", d.What)
-		}
-	case *Pay:
-		if d.Pieces < 0 || d.Pieces > 100 || d.Tier < 0 || d.Tier > 5 {
-			return fmt.Errorf("a pay has 0 to 100 pieces")
-		}
-	case *Food:
-		if len(d.Reward) > 64 || d.Tier < 0 || d.Tier > 5 {
-			return fmt.Errorf("a food is one of the dog's rewards")
-		}
-	case *Warmup:
-		if !d.Answer.Valid() {
-			return fmt.Errorf("there is no answer “%s”", d.Answer)
-		}
-	case *State:
-		if d.State < 0 || d.State > 4 {
-			return fmt.Errorf("a state is 0 to 4")
-		}
-	case *Tally:
-		if min(d.Met, d.Late, d.Helped, d.Missed) < 0 || d.Met+d.Late+d.Helped+d.Missed > 100 {
-			return fmt.Errorf("a tally holds 0 to 100 trials")
-		}
-	case *Unlogged:
-		if d.N < 0 || d.N > maxUnlogged || outside(d.Left) {
-			return fmt.Errorf("not logged: 0 to %d trials", maxUnlogged)
-		}
-	case *Open:
-		if outside(d.Pieces) {
-			return fmt.Errorf("pieces: 0 to %d", maxPieces)
-		}
-		if len(d.Tags) > maxTags {
-			return fmt.Errorf("at most %d tags", maxTags)
-		}
-	case *Block:
-		if len(d.Made) > maxMade {
-			return fmt.Errorf("at most %d steps are made in the field", maxMade)
-		}
-		if !d.Mode.Valid() {
-			return fmt.Errorf("there is no block “%s”", d.Mode)
-		}
-	case *Count:
-		if d.N < 0 || d.N > maxCounted {
-			return fmt.Errorf("a count is 0 to %d", maxCounted)
-		}
-	case *End:
-		if outside(d.Left) || utf8.RuneCountInString(d.Next) > criteria.MaxNote {
-			return fmt.Errorf("the end's line or pieces are out of range")
-		}
-	case *Note:
-		if utf8.RuneCountInString(d.Text) > criteria.MaxNote {
-			return fmt.Errorf("a note has at most %d characters", criteria.MaxNote)
-		}
-	case *Retract:
-		if d.Target == e.ID {
-			return fmt.Errorf("an event cannot take itself back")
+	if d, is := data.(*Retract); is && d.Target == e.ID {
+		return fmt.Errorf("an event cannot take itself back")
+	}
+	if d, bounded := data.(interface{ check() error }); bounded {
+		return d.check()
+	}
+	return nil
+}
+
+func (d *Trial) check() error {
+	if d.Outcome != "" && !d.Outcome.Valid() {
+		return fmt.Errorf("there is no outcome “%s”", d.Outcome)
+	}
+	if negative(d.LatencyS) || negative(d.HeldS) || d.Cues < 0 || d.Cues > 100 {
+		return fmt.Errorf("a measure of the trial is out of range")
+	}
+	if min(d.Paces, d.Pulls, d.CheckIns) < 0 || max(d.Paces, d.Pulls, d.CheckIns) > maxCounted || negative(d.SlackS) || negative(d.ReturnS) || negative(d.OutS) ||
+		d.LeadS != nil && !(*d.LeadS >= -maxDay/1000 && *d.LeadS <= maxDay/1000) || d.Offered != nil && (*d.Offered < 0 || *d.Offered >= criteria.MaxItems) {
+		return fmt.Errorf("a measure of the trial is out of range")
+	}
+	for _, x := range d.Asked {
+		if !(math.Abs(x) <= 1e6) {
+			return fmt.Errorf("a figure that the trial asked for is out of range")
 		}
 	}
 	return nil
 }
 
-// checkVerdict looks into what a verdict carries: a rule, and reasons with their figures.
-func checkVerdict(d *Verdict) error {
+func (d *Cue) check() error {
+	if d.N < 0 || d.N > 100 || d.End != nil && (*d.End < 0 || *d.End > maxDay) {
+		return fmt.Errorf("a cue is the 1st to the 100th, and ends within the session")
+	}
+	return nil
+}
+
+func (d *Join) check() error {
+	if d.Offset < -maxDay || d.Offset > maxDay {
+		return fmt.Errorf("the device's clock is more than seven days off the session's")
+	}
+	return nil
+}
+
+func (d *Align) check() error {
+	if d.Shift < -maxDay || d.Shift > maxDay {
+		return fmt.Errorf("a device is shifted by at most seven days")
+	}
+	return nil
+}
+
+func (d *Exposure) check() error {
+	if d.State < 0 || d.State > 4 || negative(d.RecoveryS) {
+		return fmt.Errorf("a state is 0 to 4")
+	}
+	return nil
+}
+
+func (d *Trigger) check() error {
+	if d.M != nil && !(*d.M >= 0 && *d.M <= 10000) {
+		return fmt.Errorf("a trigger is 0 to 10000 m off")
+	}
+	return nil
+}
+
+func (d *Recover) check() error {
+	switch d.What {
+	case Distance, Looked, Asked, Answered, TooSlow, GoesOn, GoesHome:
+	default:
+		return fmt.Errorf("there is no recovery “%s”", d.What)
+	}
+	return nil
+}
+
+func (d *Pay) check() error {
+	if d.Pieces < 0 || d.Pieces > 100 || d.Tier < 0 || d.Tier > 5 {
+		return fmt.Errorf("a pay has 0 to 100 pieces")
+	}
+	return nil
+}
+
+func (d *Food) check() error {
+	if len(d.Reward) > 64 || d.Tier < 0 || d.Tier > 5 {
+		return fmt.Errorf("a food is one of the dog's rewards")
+	}
+	return nil
+}
+
+func (d *Warmup) check() error {
+	if !d.Answer.Valid() {
+		return fmt.Errorf("there is no answer “%s”", d.Answer)
+	}
+	return nil
+}
+
+func (d *State) check() error {
+	if d.State < 0 || d.State > 4 {
+		return fmt.Errorf("a state is 0 to 4")
+	}
+	return nil
+}
+
+func (d *Tally) check() error {
+	if min(d.Met, d.Late, d.Helped, d.Missed) < 0 || d.Met+d.Late+d.Helped+d.Missed > 100 {
+		return fmt.Errorf("a tally holds 0 to 100 trials")
+	}
+	return nil
+}
+
+func (d *Unlogged) check() error {
+	if d.N < 0 || d.N > maxUnlogged || outside(d.Left) {
+		return fmt.Errorf("not logged: 0 to %d trials", maxUnlogged)
+	}
+	return nil
+}
+
+func (d *Open) check() error {
+	if outside(d.Pieces) {
+		return fmt.Errorf("pieces: 0 to %d", maxPieces)
+	}
+	if len(d.Tags) > maxTags {
+		return fmt.Errorf("at most %d tags", maxTags)
+	}
+	return nil
+}
+
+func (d *Block) check() error {
+	if len(d.Made) > maxMade {
+		return fmt.Errorf("at most %d steps are made in the field", maxMade)
+	}
+	if !d.Mode.Valid() {
+		return fmt.Errorf("there is no block “%s”", d.Mode)
+	}
+	return nil
+}
+
+func (d *Count) check() error {
+	if d.N < 0 || d.N > maxCounted {
+		return fmt.Errorf("a count is 0 to %d", maxCounted)
+	}
+	return nil
+}
+
+func (d *End) check() error {
+	if outside(d.Left) || utf8.RuneCountInString(d.Next) > criteria.MaxNote {
+		return fmt.Errorf("the end's line or pieces are out of range")
+	}
+	return nil
+}
+
+func (d *Note) check() error {
+	if utf8.RuneCountInString(d.Text) > criteria.MaxNote {
+		return fmt.Errorf("a note has at most %d characters", criteria.MaxNote)
+	}
+	return nil
+}
+
+// check looks into what a verdict carries: a rule, and reasons with their figures.
+func (d *Verdict) check() error {
 	var rule decision.Rule
 	if len(d.Rule) > 0 && (!isObject(d.Rule) || json.Unmarshal(d.Rule, &rule) != nil) || !rule.Bounded() {
 		return fmt.Errorf("the verdict's rule cannot be read")
