@@ -4,6 +4,7 @@ GO      ?= go
 DIST    := internal/web/run/dist
 NOTICES := internal/web/about/dist/notices.txt
 PROGRAM := bin/patientfox
+COMMIT  := $(shell git rev-parse --short=12 HEAD 2>/dev/null)
 export GOFLAGS := -buildvcs=false
 
 .PHONY: demo run build core notices assets setup test dist bench judge large soak shots clean
@@ -15,7 +16,7 @@ run: build
 	./$(PROGRAM) serve
 
 build: core notices
-	$(GO) build -o $(PROGRAM) ./cmd/patientfox
+	$(GO) build -ldflags "-X main.built=$(COMMIT)" -o $(PROGRAM) ./cmd/patientfox
 
 # The core for the browser, packed, into its embed folder. 9 takes 2 seconds, 11 takes 20 and saves a tenth.
 PACK ?= 9
