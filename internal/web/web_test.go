@@ -37,9 +37,12 @@ type served struct {
 	http *http.Client
 }
 
-func serve(t testing.TB, o *practicetest.Opened) served {
+func serve(t testing.TB, o *practicetest.Opened) served { return serveAs(t, o, web.Options{}) }
+
+func serveAs(t testing.TB, o *practicetest.Opened, options web.Options) served {
 	t.Helper()
-	app, err := web.New(ctx, o.Practice, web.Options{Log: practicetest.Quiet()})
+	options.Log = practicetest.Quiet()
+	app, err := web.New(ctx, o.Practice, options)
 	require.NoError(t, err)
 	listener, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)
@@ -49,10 +52,15 @@ func serve(t testing.TB, o *practicetest.Opened) served {
 		require.NoError(t, app.ShutdownWithTimeout(5*time.Second))
 		require.NoError(t, <-done)
 	})
+	return served{o, t, "http://" + listener.Addr().String(), nil}.another()
+}
+
+// another is another browser at the same application.
+func (s served) another() served {
 	jar, err := cookiejar.New(nil)
-	require.NoError(t, err)
-	client := &http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
-	return served{o, t, "http://" + listener.Addr().String(), client}
+	require.NoError(s.t, err)
+	s.http = &http.Client{Jar: jar, CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+	return s
 }
 
 type answer struct {
