@@ -2,6 +2,7 @@ package criteria
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"unicode/utf8"
@@ -112,7 +113,7 @@ func (c Criteria) Over(other Criteria) Criteria {
 		values[k] = v
 	}
 	c.Values = values
-	for _, k := range keysOf(other.Values) { // in one order, whatever the map's: it is the order of own dimensions
+	for _, k := range slices.Sorted(maps.Keys(other.Values)) { // in one order, whatever the map's: it is the order of own dimensions
 		if d, ok := other.Dimension(k); ok && (d.IsList() || c.Lists[k] != nil || len(other.Own) > 0) {
 			c = c.WithDimension(d, other.Get(k))
 		}
@@ -121,19 +122,6 @@ func (c Criteria) Over(other Criteria) Criteria {
 		c.Trig = other.Trig
 	}
 	return c
-}
-
-// keysOf lists the keys of a map in their order.
-func keysOf(values map[Key]float64) []Key {
-	keys := make([]Key, 0, len(values))
-	for k := range values {
-		at := len(keys)
-		keys = append(keys, k)
-		for ; at > 0 && keys[at] < keys[at-1]; at-- {
-			keys[at], keys[at-1] = keys[at-1], keys[at]
-		}
-	}
-	return keys
 }
 
 // Without returns a copy without one dimension.

@@ -1,6 +1,7 @@
 package field
 
 import (
+	"cmp"
 	"maps"
 	"slices"
 
@@ -131,8 +132,11 @@ type Row struct {
 
 // Rows lists packs for a page that has no server to ask: those worked longest ago first, finished ones last.
 func Rows(packs []Pack) []Row {
-	rows := make([]Row, 0, len(packs))
-	ages := make([]int, 0, len(packs))
+	type aged struct {
+		Row
+		age int
+	}
+	list := make([]aged, 0, len(packs))
 	for _, p := range packs {
 		if p.dated(); p.check() != nil {
 			continue
@@ -150,11 +154,12 @@ func Rows(packs []Pack) []Row {
 		if p.Finished {
 			age -= 100000
 		}
-		rows, ages = append(rows, row), append(ages, age)
-		for at := len(rows) - 1; at > 0 && ages[at-1] < age; at-- {
-			rows[at], rows[at-1] = rows[at-1], rows[at]
-			ages[at], ages[at-1] = ages[at-1], ages[at]
-		}
+		list = append(list, aged{row, age})
+	}
+	slices.SortStableFunc(list, func(a, b aged) int { return cmp.Compare(b.age, a.age) })
+	rows := make([]Row, len(list))
+	for i, one := range list {
+		rows[i] = one.Row
 	}
 	return rows
 }
