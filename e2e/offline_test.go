@@ -263,3 +263,42 @@ func TestAClockThatJumpsAndDaysWithoutASignal(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, v.Table, 5)
 }
+
+// A session that was begun under an earlier version of the program is finished under this one: what the device carries is read
+// on, and nothing of it is refused.
+func TestASessionBegunUnderAnEarlierVersionIsFinished(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	plan, _ := s.LayOut(t, "0.5, 1, 2")
+	p := s.Page(browser.Phone)
+	carry(p)
+	begin(p, plan, "")
+	hold(p)
+	browser.Get[bool](p, `(async () => {
+		const { keep, session } = patientfox;
+		const earlier = ({ lately, been, visits, last_logged, ...pack }) => ({ ...pack, v: 2, latencies: [1.2, 0.8], between_s: 4.5 });
+		await keep.put("sessions", { ...session, packs: session.packs.map(earlier) });
+		for (const pack of await keep.all("packs")) await keep.put("packs", earlier(pack));
+		return true })()`)
+	p.Go("/run?plan=" + plan)
+	phase(p, "idle")
+	require.Equal(t, "1 trial · 1 pay", p.Text("#log"))
+	hold(p)
+	ends(p)
+	saved(p)
+	require.Empty(t, browser.Get[[]any](p, `patientfox.keep.refused()`))
+	s.CatchUp(t)
+	v, err := s.Plan(ctx, plan)
+	require.NoError(t, err)
+	events, err := s.Store.Read().Events(ctx, v.Sessions[0].ID)
+	require.NoError(t, err)
+	trials := 0
+	for _, e := range events {
+		if e.Kind == record.KTrial {
+			trials++
+		}
+	}
+	require.Equal(t, 2, trials)
+	require.Equal(t, 3, browser.Get[int](p, `patientfox.keep.get("packs", "`+plan+`").then((pack) => pack.v)`), "what it leaves is of this version")
+	clean(t, p)
+}
