@@ -230,26 +230,47 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 		First: true, Stopped: l.Standing.Stopped, Finished: l.finished(), LastPlace: l.Standing.LastPlace, Person: s.Person,
 		Ruled: l.ruled(), Zone: s.zone.String(), Now: p.ms(), Cautions: cautions(l, true), Units: s.units(), Visits: l.Standing.Sessions, Blocked: blockedSteps(l.steps, missing),
 	}
-	read, err := q.ReadTo(ctx, id, sessionsNamed)
-	if err != nil {
+	if pack.Read, err = readTo(ctx, q, id); err != nil {
 		return pack, err
-	}
-	pack.Read = map[string]map[string]int64{}
-	for _, one := range read {
-		var to map[string]int64
-		if err := jsonInto(one.ReadTo, &to); err != nil {
-			return pack, err
-		}
-		pack.Read[one.ID] = to
 	}
 	pack.Cover = field.CoverOf(pack.Stretch, covers(blocks))
 	worked := ofRecord(trials)
 	pack.Unhelped, pack.Lately, pack.Tried = standing.Unhelped(worked), standing.Times(worked, nil), standing.Tried(l.steps, worked, nil)
+	if err := choose(&pack, choices, s.day(p.ms())); err != nil {
+		return pack, err
+	}
+	for _, r := range rewards[l.Dog] {
+		if r.Kind == reinforce.Food && r.Excluded == "" && !r.Off {
+			pack.Foods = append(pack.Foods, r)
+		}
+	}
+	return pack, nil
+}
+
+// readTo is how far the latest sessions of a plan have been read, by session and device.
+func readTo(ctx context.Context, q store.Q, plan string) (map[string]map[string]int64, error) {
+	rows, err := q.ReadTo(ctx, plan, sessionsNamed)
+	if err != nil {
+		return nil, err
+	}
+	read := map[string]map[string]int64{}
+	for _, one := range rows {
+		var to map[string]int64
+		if err := jsonInto(one.ReadTo, &to); err != nil {
+			return nil, err
+		}
+		read[one.ID] = to
+	}
+	return read, nil
+}
+
+// choose puts into a pack what can be chosen before a session, and when and where the skill was worked.
+func choose(pack *field.Pack, choices []store.Chosen, today string) error {
 	for _, one := range choices {
 		option := field.Option{ID: one.ID, Name: one.Name, Known: one.Known}
 		switch one.What {
 		case "last":
-			pack.First, pack.LastDay, pack.Days = false, one.Name, daysBetween(one.Name, s.day(p.ms()))
+			pack.First, pack.LastDay, pack.Days = false, one.Name, daysBetween(one.Name, today)
 		case "logged":
 			pack.LastLogged = one.Name
 		case "person":
@@ -261,7 +282,7 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 			}
 			var bans []reinforce.Ban
 			if err := jsonInto(one.Bans, &bans); err != nil {
-				return pack, err
+				return err
 			}
 			if len(bans) > 0 {
 				if pack.Bans == nil {
@@ -271,12 +292,7 @@ func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, er
 			}
 		}
 	}
-	for _, r := range rewards[l.Dog] {
-		if r.Kind == reinforce.Food && r.Excluded == "" && !r.Off {
-			pack.Foods = append(pack.Foods, r)
-		}
-	}
-	return pack, nil
+	return nil
 }
 
 // Field is all that a phone needs of the day without a signal.
