@@ -343,8 +343,13 @@ func (s *Store) Probe(ctx context.Context) error {
 	})
 }
 
+// room tries whether there is any on the disk of a database.
 func room(path string) error {
-	file, err := os.CreateTemp(filepath.Dir(path), ".room-")
+	// One name: what a killed program left is written over.
+	file, err := os.OpenFile(path+".room", os.O_CREATE|os.O_TRUNC|os.O_WRONLY, 0o600)
+	if errors.Is(err, syscall.ENOSPC) {
+		return &Error{Doing: "trying the disk", Kind: ErrFull, Err: err}
+	}
 	if err != nil {
 		return &Error{Doing: "trying the disk", Kind: ErrReadOnly, Err: err}
 	}
