@@ -96,3 +96,28 @@ func TestAPackOfAnEarlierVersionGoesOn(t *testing.T) {
 	require.Contains(t, left.Been, "shed")
 	require.Equal(t, "2026-11-23", left.LastLogged)
 }
+
+// A pack that was loaded between two blocks has read this session's first: what that left is counted once.
+func TestAPackLoadedBetweenTwoBlocksCountsOnce(t *testing.T) {
+	p := pack(criteria.Cued, 3, 0)
+	p.Today, p.Unhelped = "2026-11-23", 4
+	h := begin(t, p, field.Choice{Place: "shed"})
+	for at := int64(1000); at < 13000; at += 6000 {
+		h.Press(field.Main, at)
+		h.Press(field.Main, at+1500)
+	}
+	once := h.Run.After()[0]
+	require.Equal(t, 6, once.Unhelped)
+	renewed := once
+	renewed.PlanVersion++
+	require.NoError(t, h.Run.Renew(renewed))
+	drafts, problem := h.Run.Begin(field.Choice{Place: "shed"})
+	require.Nil(t, problem)
+	h.Do(20000, drafts)
+	h.Press(field.Main, 21000)
+	h.Press(field.Main, 22500)
+	left := h.Run.After()[0]
+	require.Equal(t, 7, left.Unhelped)
+	require.Equal(t, once.Visits, left.Visits)
+	require.Len(t, left.Lately[p.Place.Reached].Latencies, 3)
+}

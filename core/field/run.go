@@ -56,6 +56,7 @@ func (r *Run) Renew(pack Pack) error {
 			// A pack that was loaded between two blocks counts this session in; the session counts itself.
 			pack.Days, pack.First, pack.Stopped = first.Days, first.First, first.Stopped
 			pack.Rung, pack.Tried, pack.Lately, pack.Been, pack.Visits = first.Rung, first.Tried, first.Lately, first.Been, first.Visits
+			pack.Unhelped, pack.LastDay, pack.LastLogged = first.Unhelped, first.LastDay, first.LastLogged
 			break
 		}
 	}
