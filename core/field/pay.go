@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"hash/fnv"
 	"math"
-	"slices"
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
@@ -34,8 +33,7 @@ func (r *Run) climbs(blocks []standing.Work) int {
 			ups = append(ups, progression.NewDimension(b.Steps[from].Criteria, b.Steps[to].Criteria))
 		}
 	}
-	fresh := r.pack.Visits > 0 && r.s.Place != "" && !slices.Contains(r.pack.Been, r.s.Place)
-	visit := standing.Visit(fresh, ups, blocks)
+	visit := standing.Visit(r.pack.Visits, r.pack.Been, r.s.Place, ups, blocks)
 	return reinforce.Climb(r.pack.Rung, []reinforce.Visit{visit}, reinforce.MostRung(r.pack.Kind, r.pack.Lifeline), r.pack.Pay.Band.Lo)
 }
 

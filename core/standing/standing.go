@@ -103,10 +103,11 @@ type Work struct {
 // leastActive is how long a session must have been worked on a plan for its rate to say anything, s.
 const leastActive = 30
 
-// Visit is a session on a plan as thinning reads it: whether its place was new to the plan, the step-ups taken, and the blocks
-// of the plan.
-func Visit(newPlace bool, ups []bool, blocks []Work) reinforce.Visit {
-	v := reinforce.Visit{NewPlace: newPlace, Ups: ups, Rate: math.NaN()}
+// Visit is a session on a plan as thinning reads it: where it was, after so many sessions in the places been; the step-ups
+// taken, each with whether it brought something new in; and the blocks of the plan. Of the first session no place is new.
+func Visit(before int, been []string, place string, ups []bool, blocks []Work) reinforce.Visit {
+	fresh := before > 0 && place != "" && !slices.Contains(been, place)
+	v := reinforce.Visit{NewPlace: fresh, Ups: ups, Rate: math.NaN()}
 	pays, active := 0, 0.0
 	for _, b := range blocks {
 		if b.Teaches {

@@ -80,10 +80,13 @@ func TestASessionAddsWhatAllOfThemSay(t *testing.T) {
 }
 
 func TestAVisitSaysItsRateOnlyWhereThereWasEnough(t *testing.T) {
-	v := standing.Visit(true, nil, []standing.Work{{Teaches: true, Pays: 3, Active: 20}, {Teaches: false, Pays: 9, Active: 60}})
+	v := standing.Visit(1, []string{"shed"}, "quay", nil, []standing.Work{{Teaches: true, Pays: 3, Active: 20}, {Teaches: false, Pays: 9, Active: 60}})
 	require.True(t, v.NewPlace)
 	require.True(t, math.IsNaN(v.Rate), "twenty seconds are too few")
-	v = standing.Visit(false, nil, []standing.Work{{Teaches: true, Pays: 3, Active: 20}, {Teaches: true, Pays: 2, Active: 20}})
+	v = standing.Visit(0, nil, "quay", nil, []standing.Work{{Teaches: true, Pays: 3, Active: 20}, {Teaches: true, Pays: 2, Active: 20}})
+	require.False(t, v.NewPlace, "nothing is new to a first session")
+	require.False(t, standing.Visit(2, []string{"shed"}, "", nil, nil).NewPlace, "no place was said")
+	require.False(t, standing.Visit(2, []string{"shed"}, "shed", nil, nil).NewPlace)
 	require.InDelta(t, 7.5, v.Rate, 1e-9)
 }
 

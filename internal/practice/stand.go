@@ -3,7 +3,6 @@ package practice
 import (
 	"context"
 	"encoding/json"
-	"slices"
 	"strings"
 	"time"
 
@@ -135,8 +134,9 @@ func (w *tracker) walk(moves []store.Move) {
 		if !followed {
 			w.Apart++
 		} else if m.Why == string(progression.WhyStepUp) && session >= 0 {
-			from, to := progression.Index(w.all, m.From), progression.Index(w.all, m.To)
-			w.ups[session] = append(w.ups[session], progression.NewDimension(w.all[from].Criteria, w.all[to].Criteria))
+			if from, to := progression.Index(w.all, m.From), progression.Index(w.all, m.To); from >= 0 && to >= 0 {
+				w.ups[session] = append(w.ups[session], progression.NewDimension(w.all[from].Criteria, w.all[to].Criteria))
+			}
 		}
 		if w.place.Since != before.Since {
 			w.SinceSession, w.SinceAt = m.Session, m.At
@@ -235,7 +235,7 @@ func (w *tracker) thinned(body library.Body, kind criteria.Kind, blocks []store.
 	visits := make([]reinforce.Visit, len(w.sessions))
 	var been []string
 	for i, s := range w.sessions {
-		visits[i] = standing.Visit(i > 0 && s.Place != "" && !slices.Contains(been, s.Place), w.ups[i], works[i])
+		visits[i] = standing.Visit(i, been, s.Place, w.ups[i], works[i])
 		been = standing.Been(been, s.Place)
 	}
 	return reinforce.Climb(1, visits, reinforce.MostRung(kind, body.Lifeline), body.Pay.Band.Lo)
