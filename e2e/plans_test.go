@@ -8,7 +8,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/criteria"
+	"patientfox/core/work"
 	"patientfox/e2e/browser"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
@@ -30,7 +30,7 @@ func TestEveryKindOfWorkIsPlanned(t *testing.T) {
 	p.Follow(`.btn.now`)
 	p.See("Keeps the posture it was asked for")
 	p.See("What usually goes wrong")
-	for _, kind := range criteria.Kinds[1:] {
+	for _, kind := range work.All[1:] {
 		p.Go("/dogs/" + dog + "/plans/new?kind=" + string(kind.Kind))
 		p.Wait(`document.querySelectorAll("#preview li").length > 2`)
 		shown := browser.Get[int](p, `document.querySelectorAll("#preview li").length`)

@@ -19,7 +19,7 @@ import (
 	"github.com/johannesboyne/gofakes3/backend/s3mem"
 	"github.com/spf13/cobra"
 
-	"patientfox/core/phrase"
+	"patientfox/core/say"
 	"patientfox/internal/copies"
 	"patientfox/internal/store"
 )
@@ -109,7 +109,7 @@ func holds(m copies.Manifest) string {
 	if name == "" {
 		name = "a practice without a name"
 	}
-	return fmt.Sprintf("%s: %s, %s, %s, as of %s.", name, phrase.Count(m.Dogs, "dog"), phrase.Count(m.Sessions, "session"), phrase.Count(m.Events, "event"), m.Made.Local().Format("2 January 2006, 15:04"))
+	return fmt.Sprintf("%s: %s, %s, %s, as of %s.", name, say.Count(m.Dogs, "dog"), say.Count(m.Sessions, "session"), say.Count(m.Events, "event"), m.Made.Local().Format("2 January 2006, 15:04"))
 }
 
 func (o *options) verifyCommand() *cobra.Command {

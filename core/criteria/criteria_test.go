@@ -8,42 +8,7 @@ import (
 	"pgregory.net/rapid"
 
 	"patientfox/core/criteria"
-	"patientfox/core/evidence"
 )
-
-func f(x float64) *float64 { return &x }
-
-func TestOutcomesByKind(t *testing.T) {
-	held := criteria.Criteria{}.With(criteria.Duration, 10)
-	cued := criteria.Criteria{}.With(criteria.Latency, 3)
-	for _, c := range []struct {
-		name string
-		kind criteria.Kind
-		c    criteria.Criteria
-		raw  criteria.Raw
-		want evidence.Outcome
-	}{
-		{"held to the criterion", criteria.Held, held, criteria.Raw{HeldS: f(10), Released: true}, evidence.Met},
-		{"a longer one was asked and broke after it", criteria.Held, held, criteria.Raw{HeldS: f(11)}, evidence.Met},
-		{"broke before", criteria.Held, held, criteria.Raw{HeldS: f(9.9)}, evidence.Missed},
-		{"helped and broke", criteria.Held, held, criteria.Raw{HeldS: f(5), Helped: true}, evidence.Missed},
-		{"helped", criteria.Held, held, criteria.Raw{HeldS: f(12), Helped: true}, evidence.Helped},
-		{"on a second cue", criteria.Held, held, criteria.Raw{HeldS: f(12), Cues: 2}, evidence.Late},
-		{"spoiled", criteria.Held, held, criteria.Raw{HeldS: f(1), Void: true}, evidence.Void},
-		{"in time", criteria.Cued, cued, criteria.Raw{LatencyS: f(3), Cues: 1}, evidence.Met},
-		{"over the limit", criteria.Cued, cued, criteria.Raw{LatencyS: f(3.01)}, evidence.Late},
-		{"no answer", criteria.Cued, cued, criteria.Raw{Cues: 1}, evidence.Missed},
-		{"tapped met, measured late", criteria.Cued, cued, criteria.Raw{Tapped: evidence.Met, LatencyS: f(4)}, evidence.Late},
-		{"tapped met, two cues", criteria.Cued, cued, criteria.Raw{Tapped: evidence.Met, Cues: 2}, evidence.Late},
-		{"any other tap wins", criteria.Cued, cued, criteria.Raw{Tapped: evidence.Missed, LatencyS: f(1)}, evidence.Missed},
-		{"tapped met without measures", criteria.Cued, cued, criteria.Raw{Tapped: evidence.Met}, evidence.Met},
-		{"tapped void", criteria.Cued, cued, criteria.Raw{Tapped: evidence.Void, LatencyS: f(1)}, evidence.Void},
-	} {
-		require.Equal(t, c.want, criteria.Judge(c.kind, criteria.Definition{}, c.c, c.raw), c.name)
-	}
-	require.True(t, criteria.Easier(held, 9.99))
-	require.False(t, criteria.Easier(held, 10))
-}
 
 func TestTypedFigures(t *testing.T) {
 	d, _ := criteria.Find(criteria.Duration)
@@ -83,8 +48,6 @@ func TestChecksNameTheField(t *testing.T) {
 	require.Equal(t, "weight", criteria.Criteria{}.With("weight", 4).Check()[0].Field)
 	require.Equal(t, "moving", criteria.Criteria{}.With(criteria.Moving, 1).Check()[0].Field)
 	require.Equal(t, "position", criteria.Definition{}.Check()[0].Field)
-	asks := criteria.Definition{Position: "nose on the palm", Cue: "touch"}.Missing(criteria.Cued, nil)
-	require.Equal(t, []string{"What counts as wrong, or as a break?", "How fast must the dog answer?"}, asks)
 }
 
 func TestFiguresAreWrittenAsTrainersWriteThem(t *testing.T) {
@@ -185,31 +148,8 @@ func TestListsAreReadByTheirWords(t *testing.T) {
 
 func TestTheDefinitionSaysHowFastAndHowManyCues(t *testing.T) {
 	def := criteria.Definition{Position: "nose on the palm", Cue: "“touch”", Cue2: "the palm held out", LatencyS: 2}
-	judge := func(raw criteria.Raw, c criteria.Criteria) evidence.Outcome {
-		return criteria.Judge(criteria.Cued, def, c, raw)
-	}
-	require.Equal(t, evidence.Met, judge(criteria.Raw{LatencyS: f(1.9), Cues: 2}, criteria.Criteria{}))
-	require.Equal(t, evidence.Late, judge(criteria.Raw{LatencyS: f(1.9), Cues: 3}, criteria.Criteria{}))
-	require.Equal(t, evidence.Late, judge(criteria.Raw{LatencyS: f(2.1)}, criteria.Criteria{}))
-	require.Equal(t, evidence.Met, judge(criteria.Raw{LatencyS: f(2.1)}, criteria.Criteria{}.With(criteria.Latency, 3)), "a step's own limit wins")
 	require.Empty(t, def.Check())
 	require.Equal(t, "cue2", criteria.Definition{Position: "x", Cue3: "y"}.Check()[0].Field)
 	require.Equal(t, "latency_s", criteria.Definition{Position: "x", LatencyS: 9999}.Check()[0].Field)
 	require.Equal(t, "after_error", criteria.Definition{Position: "x", AfterError: "shout"}.Check()[0].Field)
-}
-
-// Every kind of work asks for what it needs, and is content once it is said.
-func TestEachKindAsksForWhatIsMissing(t *testing.T) {
-	full := criteria.Definition{
-		Position: "as it should be", Postures: "any", Break: "a foot off", Cue: "“so”", Marker: "click", Release: "“go”", LatencyS: 2,
-	}
-	for _, kind := range criteria.Kinds {
-		require.NotEmpty(t, criteria.Definition{Position: "x"}.Missing(kind.Kind, nil), kind.Kind)
-		steps := criteria.Criteria{}
-		for _, key := range kind.Keys {
-			steps = steps.With(key, 1)
-		}
-		require.Empty(t, full.Missing(kind.Kind, []criteria.Criteria{steps}), kind.Kind)
-	}
-	require.NotContains(t, strings.Join(criteria.Definition{CueBy: "none yet: the dog offers it"}.Missing(criteria.Shaping, nil), " "), "cue?")
 }

@@ -1,5 +1,7 @@
 package decision
 
+import "patientfox/core/trial"
+
 // Restart says where a count begins again after a trial that was not met.
 type Restart string
 
@@ -23,7 +25,7 @@ func (r Restart) to(step int) int {
 
 // countUp goes up on clean trials and begins again on one that is not met, late too. At the first step
 // that is a repeat, and where the last ones were all not met, a split.
-func countUp(rule *Rule, q Question, counted []Trial) Decision {
+func countUp(rule *Rule, q Question, counted []trial.Trial) Decision {
 	n := len(counted)
 	if n == 0 {
 		return Decision{Verdict: Repeat, Reasons: []Reason{{Code: RunGoing, Out: rule.Clean}}}

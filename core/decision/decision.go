@@ -5,8 +5,7 @@ package decision
 
 import (
 	"fmt"
-
-	"patientfox/core/evidence"
+	"patientfox/core/trial"
 )
 
 // Verdict is what a rule answers.
@@ -21,22 +20,6 @@ const (
 	Stop     Verdict = "stop"
 	Finished Verdict = "finished"
 )
-
-// Trial is what a rule reads of one trial.
-type Trial struct {
-	ID      string // the event that logged it
-	Outcome evidence.Outcome
-	State   int    // 0…4, 0 where none was noted; 4 is over threshold
-	Session string // names; equal ones belong together
-	Place   string
-	Block   string
-	Easy    bool // asked for less than the criterion on purpose: in the record, in no rate
-	Cold    bool // the first counted trial of the skill on its day
-	Tally   bool // from a count after the set: its place in the order is unknown
-}
-
-// counts tells whether rules and rates read the trial.
-func (t *Trial) counts() bool { return t.Outcome != evidence.Void && !t.Easy }
 
 // Kind names a rule.
 type Kind string
@@ -274,14 +257,14 @@ type Decision struct {
 
 // Question is what a rule is asked: the stretch in order, and where its step stands.
 type Question struct {
-	Trials   []Trial
+	Trials   []trial.Trial
 	Step     int  // index of the stretch's step, 0 is the easiest
 	Last     int  // index of the last step
 	Ended    bool // the session is over: proof steps up only then
 	Unlogged int  // trials of the window said not to be logged: proof counts them as not met
 	// Guarded are the trials the guards read where they are not the stretch's own (below the reached
 	// step). Nil means Trials.
-	Guarded []Trial
+	Guarded []trial.Trial
 }
 
 // Decide asks a rule. Guards come first; step back wins over step up; at the first step a step back
@@ -293,9 +276,9 @@ func Decide(rule Rule, q Question) Decision {
 	}
 	d, held := guards(&rule, guarded)
 	if !held {
-		counted := make([]Trial, 0, len(q.Trials))
+		counted := make([]trial.Trial, 0, len(q.Trials))
 		for _, t := range q.Trials {
-			if t.counts() {
+			if t.Counted() {
 				counted = append(counted, t)
 			}
 		}
@@ -327,7 +310,7 @@ func Decide(rule Rule, q Question) Decision {
 
 // DecideRegain asks the rule of the way back up, for a step below the reached one. It only ever
 // changes today's step, so at the first step its back is a repeat, and there is no last step.
-func DecideRegain(trials []Trial, step int) Decision {
+func DecideRegain(trials []trial.Trial, step int) Decision {
 	d := Decide(Regain(), Question{Trials: trials, Step: max(step, 1), Last: step + 2})
 	if step <= 0 && d.Verdict == StepBack {
 		d.Verdict = Repeat
@@ -338,17 +321,17 @@ func DecideRegain(trials []Trial, step int) Decision {
 
 // guards looks at the latest trial and at the running session, which is that of the last trial that
 // is not void.
-func guards(rule *Rule, trials []Trial) (Decision, bool) {
-	if n := len(trials); n > 0 && trials[n-1].State >= 4 {
+func guards(rule *Rule, trials []trial.Trial) (Decision, bool) {
+	if n := len(trials); n > 0 && trials[n-1].Shown() >= 4 {
 		return Decision{Verdict: Stop, Due: true, Reasons: []Reason{{Code: OverThresh}}, Reads: ids(trials[n-1:])}, true
 	}
 	if rule.Kind == CountUp || rule.Kind == Calm {
 		return Decision{}, false
 	}
-	var running []Trial
+	var running []trial.Trial
 	for i := len(trials) - 1; i >= 0; i-- {
 		t := trials[i]
-		if t.Outcome == evidence.Void {
+		if t.Outcome == trial.Void {
 			continue
 		}
 		if len(running) > 0 && t.Session != running[0].Session {
@@ -367,16 +350,16 @@ func guards(rule *Rule, trials []Trial) (Decision, bool) {
 	return Decision{}, false
 }
 
-func met(t *Trial) bool      { return t.Outcome == evidence.Met }
-func missed(t *Trial) bool   { return t.Outcome == evidence.Missed }
-func late(t *Trial) bool     { return t.Outcome == evidence.Late }
-func right(t *Trial) bool    { return t.Outcome.Right() }
-func notRight(t *Trial) bool { return !t.Outcome.Right() }
+func met(t *trial.Trial) bool      { return t.Outcome == trial.Met }
+func missed(t *trial.Trial) bool   { return t.Outcome == trial.Missed }
+func late(t *trial.Trial) bool     { return t.Outcome == trial.Late }
+func right(t *trial.Trial) bool    { return t.Outcome.Right() }
+func notRight(t *trial.Trial) bool { return !t.Outcome.Right() }
 
 // up is what counts towards a step up.
-func (r *Rule) up(t *Trial) bool { return met(t) || r.Lenient && late(t) }
+func (r *Rule) up(t *trial.Trial) bool { return met(t) || r.Lenient && late(t) }
 
-func count(trials []Trial, is func(*Trial) bool) int {
+func count(trials []trial.Trial, is func(*trial.Trial) bool) int {
 	n := 0
 	for i := range trials {
 		if is(&trials[i]) {
@@ -386,13 +369,15 @@ func count(trials []Trial, is func(*Trial) bool) int {
 	return n
 }
 
-func all(trials []Trial, is func(*Trial) bool) bool { return count(trials, is) == len(trials) }
-
-func anyTally(trials []Trial) bool {
-	return count(trials, func(t *Trial) bool { return t.Tally }) > 0
+func all(trials []trial.Trial, is func(*trial.Trial) bool) bool {
+	return count(trials, is) == len(trials)
 }
 
-func ids(trials []Trial) []string {
+func anyTally(trials []trial.Trial) bool {
+	return count(trials, func(t *trial.Trial) bool { return t.Tally }) > 0
+}
+
+func ids(trials []trial.Trial) []string {
 	var list []string
 	for _, t := range trials {
 		list = append(list, t.ID)

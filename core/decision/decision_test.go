@@ -8,16 +8,16 @@ import (
 	"pgregory.net/rapid"
 
 	"patientfox/core/decision"
-	"patientfox/core/evidence"
+	"patientfox/core/trial"
 )
 
-var letters = map[rune]evidence.Outcome{
-	'm': evidence.Met, 'l': evidence.Late, 'h': evidence.Helped, 'x': evidence.Missed, 'v': evidence.Void, 'e': evidence.Met, 'E': evidence.Missed,
+var letters = map[rune]trial.Outcome{
+	'm': trial.Met, 'l': trial.Late, 'h': trial.Helped, 'x': trial.Missed, 'v': trial.Void, 'e': trial.Met, 'E': trial.Missed,
 }
 
 // trials reads "mmmlx|mm": one letter a trial, | begins a block, / a session; e and E are easy ones.
-func trials(text string) []decision.Trial {
-	var list []decision.Trial
+func trials(text string) []trial.Trial {
+	var list []trial.Trial
 	session, block := 0, 0
 	for _, r := range text {
 		switch r {
@@ -26,7 +26,7 @@ func trials(text string) []decision.Trial {
 		case '/':
 			session, block = session+1, block+1
 		default:
-			list = append(list, decision.Trial{
+			list = append(list, trial.Trial{
 				ID: fmt.Sprint(len(list)), Outcome: letters[r], Easy: r == 'e' || r == 'E', Session: fmt.Sprint(session), Block: fmt.Sprint(block),
 			})
 		}
@@ -89,7 +89,8 @@ func TestGuardsComeFirst(t *testing.T) {
 	require.Equal(t, decision.StepBack, decide(rule, "xmhmh").Verdict)
 	require.Equal(t, decision.Repeat, decide(rule, "mxhh").Verdict, "there must be five")
 	worried := trials("mmv")
-	worried[2].State = 4
+	over := 4
+	worried[2].State = &over
 	require.Equal(t, decision.Stop, decision.Decide(rule, decision.Question{Trials: worried, Step: 2, Last: 5}).Verdict, "state 4 stops even if void")
 }
 

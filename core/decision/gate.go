@@ -1,10 +1,13 @@
 package decision
 
-import "patientfox/core/evidence"
+import (
+	"patientfox/core/evidence"
+	"patientfox/core/trial"
+)
 
 // gate looks when the number of counted trials is a multiple of its window, so that windows never
 // overlap; its back window likewise. Sessions and places are those of the window.
-func gate(rule *Rule, counted []Trial) Decision {
+func gate(rule *Rule, counted []trial.Trial) Decision {
 	n := len(counted)
 	if n > 0 && n%rule.BackWindow == 0 {
 		back := counted[n-rule.BackWindow:]
@@ -32,7 +35,7 @@ func gate(rule *Rule, counted []Trial) Decision {
 func share(k, n int) float64 { return float64(k) / float64(n) }
 
 // scarce says how many sessions and places a window still lacks.
-func scarce(window []Trial, rule *Rule) []Reason {
+func scarce(window []trial.Trial, rule *Rule) []Reason {
 	sessions, places := map[string]bool{}, map[string]bool{}
 	for _, t := range window {
 		sessions[t.Session], places[t.Place] = true, true

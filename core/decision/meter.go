@@ -1,6 +1,9 @@
 package decision
 
-import "patientfox/core/evidence"
+import (
+	"patientfox/core/evidence"
+	"patientfox/core/trial"
+)
 
 // Mark is an outcome in a byte, for what asks a rule millions of times.
 type Mark uint8
@@ -14,15 +17,15 @@ const (
 )
 
 // MarkOf is an outcome's mark; ok is false for one that does not count.
-func MarkOf(o evidence.Outcome) (m Mark, ok bool) {
+func MarkOf(o trial.Outcome) (m Mark, ok bool) {
 	switch o {
-	case evidence.Met:
+	case trial.Met:
 		return MarkMet, true
-	case evidence.Late:
+	case trial.Late:
 		return MarkLate, true
-	case evidence.Helped:
+	case trial.Helped:
 		return MarkHelped, true
-	case evidence.Missed:
+	case trial.Missed:
 		return MarkMissed, true
 	}
 	return MarkMet, false

@@ -8,7 +8,7 @@ import (
 	"pgregory.net/rapid"
 
 	"patientfox/core/decision"
-	"patientfox/core/evidence"
+	"patientfox/core/trial"
 )
 
 // anyRule draws a rule of any kind with figures of its own.
@@ -42,26 +42,28 @@ func anyRule(t *rapid.T) decision.Rule {
 }
 
 // A success more is never held against the dog.
+func state(s int) *int { return &s }
+
 func TestAMetTrialNeverTurnsAStepUpIntoAStepBack(t *testing.T) {
-	outcomes := []evidence.Outcome{evidence.Met, evidence.Met, evidence.Met, evidence.Late, evidence.Helped, evidence.Missed, evidence.Void}
+	outcomes := []trial.Outcome{trial.Met, trial.Met, trial.Met, trial.Late, trial.Helped, trial.Missed, trial.Void}
 	rapid.Check(t, func(t *rapid.T) {
 		rule := anyRule(t)
 		// As in the usual figures, a gate's window ends with a back window: else the next trial may close one that
 		// looks back over other trials.
 		rule.Window = rule.BackWindow * rapid.IntRange(1, 3).Draw(t, "back windows")
-		var trials []decision.Trial
+		var trials []trial.Trial
 		for i := range rapid.IntRange(1, 40).Draw(t, "trials") {
 			session := strconv.Itoa(i / 10)
-			trials = append(trials, decision.Trial{
+			trials = append(trials, trial.Trial{
 				ID: strconv.Itoa(i), Session: session, Block: session, Place: session, Cold: i%10 == 0,
-				Outcome: rapid.SampledFrom(outcomes).Draw(t, "outcome"), State: rapid.SampledFrom([]int{0, 0, 1, 2}).Draw(t, "state"),
+				Outcome: rapid.SampledFrom(outcomes).Draw(t, "outcome"), State: state(rapid.SampledFrom([]int{0, 0, 1, 2}).Draw(t, "state")),
 			})
 		}
-		ask := func(trials []decision.Trial) decision.Verdict {
+		ask := func(trials []trial.Trial) decision.Verdict {
 			return decision.Decide(rule, decision.Question{Trials: trials, Step: 3, Last: 6, Ended: true}).Verdict
 		}
 		last := trials[len(trials)-1]
-		more := decision.Trial{ID: "more", Session: last.Session, Block: last.Block, Place: last.Place, Outcome: evidence.Met}
+		more := trial.Trial{ID: "more", Session: last.Session, Block: last.Block, Place: last.Place, Outcome: trial.Met}
 		if ask(trials) == decision.StepUp {
 			require.NotEqual(t, decision.StepBack, ask(append(trials[:len(trials):len(trials)], more)))
 		}
@@ -70,26 +72,26 @@ func TestAMetTrialNeverTurnsAStepUpIntoAStepBack(t *testing.T) {
 
 // The quick way to ask a rule, which forecasts use, is the same rule.
 func TestAMeterAnswersAsTheRuleDoes(t *testing.T) {
-	outcomes := []evidence.Outcome{evidence.Met, evidence.Met, evidence.Met, evidence.Met, evidence.Met, evidence.Late, evidence.Helped, evidence.Missed}
+	outcomes := []trial.Outcome{trial.Met, trial.Met, trial.Met, trial.Met, trial.Met, trial.Late, trial.Helped, trial.Missed}
 	rapid.Check(t, func(t *rapid.T) {
 		rule := anyRule(t)
 		m := decision.NewMeter(rule)
 		last := rapid.IntRange(0, 3).Draw(t, "last")
 		step := rapid.IntRange(0, last).Draw(t, "step")
 		m.Begin(step, last)
-		var trials []decision.Trial
+		var trials []trial.Trial
 		for session := range rapid.IntRange(1, 6).Draw(t, "sessions") {
 			m.Session()
 			place := rapid.IntRange(0, 3).Draw(t, "place")
 			for i := range rapid.IntRange(0, 14).Draw(t, "trials") {
-				one := decision.Trial{
+				one := trial.Trial{
 					ID: strconv.Itoa(len(trials)), Session: strconv.Itoa(session), Block: strconv.Itoa(session), Place: strconv.Itoa(place),
-					Outcome: rapid.SampledFrom(outcomes).Draw(t, "outcome"), State: rapid.SampledFrom([]int{0, 0, 1, 1, 2, 3}).Draw(t, "state"), Cold: i == 0,
+					Outcome: rapid.SampledFrom(outcomes).Draw(t, "outcome"), State: state(rapid.SampledFrom([]int{0, 0, 1, 1, 2, 3}).Draw(t, "state")), Cold: i == 0,
 				}
 				trials = append(trials, one)
 				q := decision.Question{Trials: trials, Step: step, Last: last}
 				mark, _ := decision.MarkOf(one.Outcome)
-				said := m.Trial(mark, one.State, one.Cold, uint8(place))
+				said := m.Trial(mark, one.Shown(), one.Cold, uint8(place))
 				d := decision.Decide(rule, q)
 				require.Equal(t, d.Verdict, said, "%d trials", len(trials))
 				if d.Verdict == decision.StepBack && rule.Kind == decision.CountUp {

@@ -1,6 +1,6 @@
 package decision
 
-import "patientfox/core/evidence"
+import "patientfox/core/trial"
 
 // Held is what a probe of a finished skill answers where it is still there.
 const Held Verdict = "held"
@@ -14,14 +14,14 @@ const (
 // Maintain reads the probe of a finished skill, in order from its cold trial: a met one holds; a missed one is
 // repeated twice at once, and both must be met; else the skill returns two steps below the top. It
 // answers held, repeat, or step back with To.
-func Maintain(trials []Trial, last int) Decision {
-	var counted []Trial
+func Maintain(trials []trial.Trial, last int) Decision {
+	var counted []trial.Trial
 	for _, t := range trials {
-		if t.counts() {
+		if t.Counted() {
 			counted = append(counted, t)
 		}
 	}
-	if n := len(trials); n > 0 && trials[n-1].State >= 4 {
+	if n := len(trials); n > 0 && trials[n-1].Shown() >= 4 {
 		return Decision{Verdict: Stop, Due: true, Reasons: []Reason{{Code: OverThresh}}, Reads: ids(trials[n-1:])}
 	}
 	counted = counted[:min(len(counted), 1+probeAgain)]
@@ -53,7 +53,7 @@ const (
 type Try struct {
 	ID      string
 	Step    int
-	Outcome evidence.Outcome
+	Outcome trial.Outcome
 }
 
 // PlaceAt says which step comes next while a dog is placed, and where it begins in the end: one easy trial at
@@ -63,11 +63,11 @@ func PlaceAt(tries []Try, steps int) Decision {
 	at, last := 0, -1
 	var reads []string
 	for _, t := range tries {
-		if t.Outcome == evidence.Void {
+		if t.Outcome == trial.Void {
 			continue
 		}
 		reads = append(reads, t.ID)
-		if t.Outcome != evidence.Met {
+		if t.Outcome != trial.Met {
 			return Decision{Verdict: Placed, Due: true, Reasons: []Reason{{Code: PlacedBelow, Of: last + 1, Out: t.Step + 1}}, Reads: reads, To: max(0, last-placeBelow)}
 		}
 		if last = t.Step; last >= steps-1 {

@@ -7,7 +7,7 @@ import (
 	"pgregory.net/rapid"
 
 	"patientfox/core/decision"
-	"patientfox/core/evidence"
+	"patientfox/core/trial"
 )
 
 func TestAProbeHoldsIsRepeatedOrGoesBack(t *testing.T) {
@@ -42,7 +42,7 @@ func TestADogIsPlacedTwoBelowTheLastThatWasMet(t *testing.T) {
 			if d.Verdict == decision.Placed {
 				last := -1
 				for _, one := range tries {
-					if one.Outcome == evidence.Met {
+					if one.Outcome == trial.Met {
 						last = one.Step
 					}
 				}
@@ -52,12 +52,12 @@ func TestADogIsPlacedTwoBelowTheLastThatWasMet(t *testing.T) {
 			}
 			require.Less(t, len(tries), steps+2)
 			require.Zero(t, d.To%3*(steps-1-d.To), "every third step, and the last")
-			one := decision.Try{Step: d.To, Outcome: evidence.Missed}
+			one := decision.Try{Step: d.To, Outcome: trial.Missed}
 			if d.To < can {
-				one.Outcome = evidence.Met
+				one.Outcome = trial.Met
 			}
 			if rapid.Bool().Draw(t, "void") && len(tries) == 0 {
-				tries = append(tries, decision.Try{Step: d.To, Outcome: evidence.Void})
+				tries = append(tries, decision.Try{Step: d.To, Outcome: trial.Void})
 			}
 			tries = append(tries, one)
 		}

@@ -1,6 +1,9 @@
 package decision
 
-import "patientfox/core/evidence"
+import (
+	"patientfox/core/evidence"
+	"patientfox/core/trial"
+)
 
 // leastCoverage is below which proof refuses, and coldTrials how many cold trials it asks for.
 const (
@@ -12,7 +15,7 @@ const (
 // not met; on enough sessions, places and coverage; and on the last three cold trials of the stretch.
 // It steps up only at the end of a session. Cold trials never send the dog back: one that was missed is
 // repeated before anything is concluded.
-func proof(rule *Rule, q Question, counted []Trial) Decision {
+func proof(rule *Rule, q Question, counted []trial.Trial) Decision {
 	window := counted[max(0, len(counted)-rule.LookBack):]
 	if back, fell := belowProof(rule, without(window, cold)); fell {
 		return back
@@ -39,7 +42,7 @@ func proof(rule *Rule, q Question, counted []Trial) Decision {
 }
 
 // belowProof tells whether trials show that the right rate lies below the one asked.
-func belowProof(rule *Rule, trials []Trial) (Decision, bool) {
+func belowProof(rule *Rule, trials []trial.Trial) (Decision, bool) {
 	n := len(trials)
 	if n < rule.BackMin {
 		return Decision{}, false
@@ -52,8 +55,8 @@ func belowProof(rule *Rule, trials []Trial) (Decision, bool) {
 }
 
 // coldOnes says what the stretch lacks of cold trials.
-func coldOnes(counted []Trial) []Reason {
-	colds := without(counted, func(t *Trial) bool { return !t.Cold })
+func coldOnes(counted []trial.Trial) []Reason {
+	colds := without(counted, func(t *trial.Trial) bool { return !t.Cold })
 	if len(colds) < coldTrials {
 		return []Reason{{Code: FewCold, Of: len(colds), Out: coldTrials}}
 	}
@@ -63,10 +66,10 @@ func coldOnes(counted []Trial) []Reason {
 	return nil
 }
 
-func cold(t *Trial) bool { return t.Cold }
+func cold(t *trial.Trial) bool { return t.Cold }
 
-func without(trials []Trial, is func(*Trial) bool) []Trial {
-	var rest []Trial
+func without(trials []trial.Trial, is func(*trial.Trial) bool) []trial.Trial {
+	var rest []trial.Trial
 	for i := range trials {
 		if !is(&trials[i]) {
 			rest = append(rest, trials[i])
@@ -76,8 +79,8 @@ func without(trials []Trial, is func(*Trial) bool) []Trial {
 }
 
 // Window are the counted trials of a stretch that proof looks back over; all of them for another rule.
-func Window(rule Rule, trials []Trial) []Trial {
-	counted := without(trials, func(t *Trial) bool { return !t.counts() })
+func Window(rule Rule, trials []trial.Trial) []trial.Trial {
+	counted := without(trials, func(t *trial.Trial) bool { return !t.Counted() })
 	if rule.Kind == Proof {
 		return counted[max(0, len(counted)-rule.LookBack):]
 	}

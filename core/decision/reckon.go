@@ -1,6 +1,9 @@
 package decision
 
-import "patientfox/core/evidence"
+import (
+	"patientfox/core/evidence"
+	"patientfox/core/trial"
+)
 
 // SureOf is the success rate that a reckoning speaks of, and SureAt how sure it would have to be: what few
 // trials can say is said of the same figures everywhere. A rule of proof brings its own.
@@ -29,8 +32,8 @@ type Reckoning struct {
 
 // Reckon works out what a rule's verdict rests on: the trials that it read, and how many of theirs were said
 // not to be logged.
-func Reckon(rule Rule, trials []Trial, logged, unlogged int) Reckoning {
-	counted := without(trials, func(t *Trial) bool { return !t.counts() })
+func Reckon(rule Rule, trials []trial.Trial, logged, unlogged int) Reckoning {
+	counted := without(trials, func(t *trial.Trial) bool { return !t.Counted() })
 	r := Reckoning{Target: SureOf, Logged: logged, Missed: unlogged}
 	sessions, places := map[string]bool{}, map[string]bool{}
 	for _, t := range counted {
@@ -62,7 +65,7 @@ func Reckon(rule Rule, trials []Trial, logged, unlogged int) Reckoning {
 		r.Clean = (rule.Window - n%max(1, rule.Window)) % max(1, rule.Window)
 	case Calm:
 		row = 0
-		for row < len(counted) && counted[len(counted)-1-row].State <= atEase {
+		for row < len(counted) && counted[len(counted)-1-row].Shown() <= atEase {
 			row++
 		}
 		r.Clean = max(0, rule.Up-row)

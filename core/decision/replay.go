@@ -1,15 +1,17 @@
 package decision
 
+import "patientfox/core/trial"
+
 // Stay is a run of trials at one step, in order, over as many sessions as it took.
 type Stay struct {
 	Step, Last int // as in a Question
-	Trials     []Trial
+	Trials     []trial.Trial
 }
 
 // Said is one decision of a replay.
 type Said struct {
 	Verdict Verdict
-	Trial   Trial // on which it was said
+	Trial   trial.Trial // on which it was said
 	Step    int
 }
 

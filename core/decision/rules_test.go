@@ -9,33 +9,35 @@ import (
 
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
+	"patientfox/core/trial"
 )
 
 // marked makes a stretch out of letters: m met, l late, h helped, x missed, v void, e an easy one that was
 // met, and 0 to 4 for the states of exposures; a bar begins another session, in another place.
-func marked(marks string) []decision.Trial {
-	var list []decision.Trial
+func marked(marks string) []trial.Trial {
+	var list []trial.Trial
 	session, first := 0, true
 	for _, mark := range marks {
-		t := decision.Trial{ID: strconv.Itoa(len(list)), Session: strconv.Itoa(session), Place: strconv.Itoa(session), Block: strconv.Itoa(session)}
+		t := trial.Trial{ID: strconv.Itoa(len(list)), Session: strconv.Itoa(session), Place: strconv.Itoa(session), Block: strconv.Itoa(session)}
 		switch mark {
 		case '|':
 			session, first = session+1, true
 			continue
 		case 'm':
-			t.Outcome = evidence.Met
+			t.Outcome = trial.Met
 		case 'e':
-			t.Outcome, t.Easy = evidence.Met, true
+			t.Outcome, t.Easy = trial.Met, true
 		case 'l':
-			t.Outcome = evidence.Late
+			t.Outcome = trial.Late
 		case 'h':
-			t.Outcome = evidence.Helped
+			t.Outcome = trial.Helped
 		case 'x':
-			t.Outcome = evidence.Missed
+			t.Outcome = trial.Missed
 		case 'v':
-			t.Outcome = evidence.Void
+			t.Outcome = trial.Void
 		default:
-			t.State, t.Outcome = int(mark-'0'), evidence.Met
+			state := int(mark - '0')
+			t.State, t.Outcome = &state, trial.Met
 		}
 		t.Cold, first = first && mark != 'e', false
 		list = append(list, t)

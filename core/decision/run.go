@@ -1,7 +1,9 @@
 package decision
 
+import "patientfox/core/trial"
+
 // run decides on the last few trials in a row, whatever block or session they stand in.
-func run(rule *Rule, counted []Trial) Decision {
+func run(rule *Rule, counted []trial.Trial) Decision {
 	n := len(counted)
 	recent := counted[max(0, n-max(rule.Up, rule.Back)):]
 	if anyTally(recent) {

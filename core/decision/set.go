@@ -1,13 +1,15 @@
 package decision
 
+import "patientfox/core/trial"
+
 // lateMany is how many late trials make a repeated set "slow". Such a repeat neither counts towards
 // a split nor breaks the row.
 const lateMany = 3
 
 // SetsOf cuts counted trials into sets: a set lies within one block, and sets are consecutive from
 // the block's first counted trial. The last of a block may be unfinished.
-func SetsOf(counted []Trial, size int) [][]Trial {
-	var sets [][]Trial
+func SetsOf(counted []trial.Trial, size int) [][]trial.Trial {
+	var sets [][]trial.Trial
 	start := 0
 	for i := range counted {
 		if i > start && (counted[i].Block != counted[start].Block || counted[i].Session != counted[start].Session) {
@@ -27,7 +29,7 @@ func SetsOf(counted []Trial, size int) [][]Trial {
 
 // set decides on the trial that fills a set; an unfinished one stays in the evidence and is left out
 // of the rule.
-func set(rule *Rule, counted []Trial) Decision {
+func set(rule *Rule, counted []trial.Trial) Decision {
 	sets := SetsOf(counted, rule.Size)
 	if len(sets) == 0 {
 		return Decision{Verdict: Repeat, Reasons: []Reason{{Code: SetGoing, Out: rule.Size}}}
@@ -70,7 +72,7 @@ func set(rule *Rule, counted []Trial) Decision {
 }
 
 // ofSet answers for one full set on its own.
-func (r *Rule) ofSet(full []Trial) Verdict {
+func (r *Rule) ofSet(full []trial.Trial) Verdict {
 	switch {
 	case count(full, right) <= r.Back:
 		return StepBack

@@ -7,7 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"patientfox/core/decision"
-	"patientfox/core/evidence"
+	"patientfox/core/trial"
 	"patientfox/internal/vectors"
 )
 
@@ -22,7 +22,7 @@ func TestReferenceDecisions(t *testing.T) {
 			Params decision.Rule
 			Trials []struct {
 				S, P, B    int
-				O          evidence.Outcome
+				O          trial.Outcome
 				State      int
 				Easy, Cold bool
 			}
@@ -36,10 +36,10 @@ func TestReferenceDecisions(t *testing.T) {
 		rule := in.Params
 		rule.Kind, rule.MissGuard, rule.ErrorGuard, rule.Lenient = in.Rule, in.MissGuard, in.ErrorGuard, in.Lenient
 		q := decision.Question{Step: in.Step, Last: in.Last, Ended: in.Ended, Unlogged: in.Unlogged}
-		for _, trial := range in.Trials {
-			q.Trials = append(q.Trials, decision.Trial{
-				Outcome: trial.O, State: trial.State, Easy: trial.Easy, Cold: trial.Cold,
-				Session: strconv.Itoa(trial.S), Place: strconv.Itoa(trial.P), Block: strconv.Itoa(trial.B),
+		for _, one := range in.Trials {
+			q.Trials = append(q.Trials, trial.Trial{
+				Outcome: one.O, State: &one.State, Easy: one.Easy, Cold: one.Cold,
+				Session: strconv.Itoa(one.S), Place: strconv.Itoa(one.P), Block: strconv.Itoa(one.B),
 			})
 		}
 		d := decision.Decide(rule, q)

@@ -2,28 +2,9 @@ package evidence
 
 import (
 	"math"
+	"patientfox/core/trial"
 	"sort"
 )
-
-// Trial is one trial as an account of a plan reads it. Void and easy ones are in no rate.
-type Trial struct {
-	Outcome  Outcome
-	Easy     bool
-	Cold     bool // the first counted trial of its skill on its day
-	Step     int  // index, below 0 where the step is gone
-	Session  int  // in order from 0
-	LatencyS *float64
-	Cues     int // given, 0 where that is not known
-	Handler  string
-	Track    string
-	Source   string // of an error: dog, handler, set-up
-	After    string // what was done after an error
-	Skill    string // asked for, in a mixed block
-	Instead  string // what the dog did instead
-}
-
-// Counted tells whether rates read the trial.
-func (t Trial) Counted() bool { return t.Outcome != Void && !t.Easy }
 
 // Plus is the trials of both.
 func (t Tally) Plus(o Tally) Tally {
@@ -31,15 +12,15 @@ func (t Tally) Plus(o Tally) Tally {
 }
 
 // Add counts one more outcome; void adds nothing.
-func (t *Tally) Add(o Outcome) {
+func (t *Tally) Add(o trial.Outcome) {
 	switch o {
-	case Met:
+	case trial.Met:
 		t.Met++
-	case Late:
+	case trial.Late:
 		t.Late++
-	case Helped:
+	case trial.Helped:
 		t.Helped++
-	case Missed:
+	case trial.Missed:
 		t.Missed++
 	}
 }
@@ -49,7 +30,7 @@ func (t Tally) Right() int { return t.Met + t.Late }
 
 // TallyBy counts trials apart by what by says of each; "" is left out. The keys come in the order in which
 // they first appear.
-func TallyBy(trials []Trial, by func(Trial) string) (keys []string, tallies map[string]Tally) {
+func TallyBy(trials []trial.Trial, by func(trial.Trial) string) (keys []string, tallies map[string]Tally) {
 	tallies = map[string]Tally{}
 	for _, t := range trials {
 		key := by(t)
@@ -70,7 +51,7 @@ func TallyBy(trials []Trial, by func(Trial) string) (keys []string, tallies map[
 type FirstTrial struct{ Cold, Warm Tally }
 
 // FirstTrials counts cold trials apart: what a dog brings along, before any warm-up.
-func FirstTrials(trials []Trial) (f FirstTrial) {
+func FirstTrials(trials []trial.Trial) (f FirstTrial) {
 	for _, t := range trials {
 		switch {
 		case !t.Counted():
@@ -85,7 +66,7 @@ func FirstTrials(trials []Trial) (f FirstTrial) {
 
 // OnlyCold tells whether the record's trouble is its first trials alone: the latest cold one was not right,
 // and everything else of its session was. Then the step is repeated before anything is concluded.
-func OnlyCold(trials []Trial) bool {
+func OnlyCold(trials []trial.Trial) bool {
 	last := -1
 	for i, t := range trials {
 		if t.Counted() && t.Cold {
@@ -124,7 +105,7 @@ func (l Latency) Changed() (slower, faster bool) {
 }
 
 // Latencies reads the latency of right responses, in order.
-func Latencies(trials []Trial) Latency {
+func Latencies(trials []trial.Trial) Latency {
 	var all []float64
 	for _, t := range trials {
 		if t.Counted() && t.Outcome.Right() && t.LatencyS != nil {
@@ -146,7 +127,7 @@ type Cues struct{ Responses, Cues int }
 func (c Cues) Economy() float64 { return float64(c.Responses) / float64(c.Cues) }
 
 // CueEconomy counts cues and right responses over the trials whose cues are known.
-func CueEconomy(trials []Trial) (c Cues) {
+func CueEconomy(trials []trial.Trial) (c Cues) {
 	for _, t := range trials {
 		if !t.Counted() || t.Cues == 0 {
 			continue
@@ -166,8 +147,8 @@ func StimulusControl(onCue, offered int) float64 {
 }
 
 // ErrorRun is the longest run of trials in one session that were not right.
-func ErrorRun(trials []Trial) int {
-	longest, row, session := 0, 0, -1
+func ErrorRun(trials []trial.Trial) int {
+	longest, row, session := 0, 0, ""
 	for _, t := range trials {
 		if !t.Counted() {
 			continue
@@ -193,7 +174,7 @@ type Followed struct {
 
 // AfterErrors says, for each way in which errors were answered, what the next trial of the session was
 // like. Often chosen where it was easy anyway: it goes with that, and need not cause it.
-func AfterErrors(trials []Trial) []Followed {
+func AfterErrors(trials []trial.Trial) []Followed {
 	at := map[string]int{}
 	var list []Followed
 	for i, t := range trials {
@@ -234,7 +215,7 @@ type Confusion struct {
 
 // Confused counts what was done instead. A right trial did what was asked; a miss about which nobody said
 // what was done instead is left out.
-func Confused(trials []Trial) Confusion {
+func Confused(trials []trial.Trial) Confusion {
 	at := map[string]int{}
 	var c Confusion
 	index := func(name string) int {

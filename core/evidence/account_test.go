@@ -2,26 +2,28 @@ package evidence_test
 
 import (
 	"math"
+	"strconv"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
 	"patientfox/core/evidence"
+	"patientfox/core/trial"
 )
 
 // trialsOf makes trials out of letters: m met, l late, h helped, x missed, v void, e easy; a bar begins another
 // session, whose first trial is cold.
-func trialsOf(marks string) []evidence.Trial {
-	of := map[rune]evidence.Outcome{'m': evidence.Met, 'l': evidence.Late, 'h': evidence.Helped, 'x': evidence.Missed, 'v': evidence.Void, 'e': evidence.Met}
-	var list []evidence.Trial
+func trialsOf(marks string) []trial.Trial {
+	of := map[rune]trial.Outcome{'m': trial.Met, 'l': trial.Late, 'h': trial.Helped, 'x': trial.Missed, 'v': trial.Void, 'e': trial.Met}
+	var list []trial.Trial
 	session, cold := 0, true
 	for _, mark := range marks {
 		if mark == '|' {
 			session, cold = session+1, true
 			continue
 		}
-		list = append(list, evidence.Trial{Outcome: of[mark], Easy: mark == 'e', Session: session, Cold: cold})
+		list = append(list, trial.Trial{Outcome: of[mark], Easy: mark == 'e', Session: strconv.Itoa(session), Cold: cold})
 		cold = false
 	}
 	return list
@@ -38,16 +40,16 @@ func TestColdTrialsAreCountedApart(t *testing.T) {
 }
 
 func TestLatencyAndItsTrend(t *testing.T) {
-	var trials []evidence.Trial
+	var trials []trial.Trial
 	for i := range 24 {
 		s := 1.0
 		if i >= 14 {
 			s = 1.5
 		}
-		trials = append(trials, evidence.Trial{Outcome: evidence.Met, LatencyS: &s})
+		trials = append(trials, trial.Trial{Outcome: trial.Met, LatencyS: &s})
 	}
 	wrong := 9.0
-	l := evidence.Latencies(append(trials, evidence.Trial{Outcome: evidence.Missed, LatencyS: &wrong}))
+	l := evidence.Latencies(append(trials, trial.Trial{Outcome: trial.Missed, LatencyS: &wrong}))
 	require.Equal(t, 24, l.N, "only right responses have a latency that says something")
 	require.InDelta(t, 1.0, l.Median, 1e-9)
 	slower, faster := l.Changed()
@@ -81,9 +83,9 @@ func TestWhatFollowedWhatWasDone(t *testing.T) {
 }
 
 func TestWhatWasDoneInstead(t *testing.T) {
-	c := evidence.Confused([]evidence.Trial{
-		{Outcome: evidence.Met, Skill: "sit"}, {Outcome: evidence.Missed, Skill: "sit", Instead: "down"},
-		{Outcome: evidence.Missed, Skill: "sit"}, {Outcome: evidence.Late, Skill: "down"}, {Outcome: evidence.Void, Skill: "down"},
+	c := evidence.Confused([]trial.Trial{
+		{Outcome: trial.Met, Skill: "sit"}, {Outcome: trial.Missed, Skill: "sit", Instead: "down"},
+		{Outcome: trial.Missed, Skill: "sit"}, {Outcome: trial.Late, Skill: "down"}, {Outcome: trial.Void, Skill: "down"},
 	})
 	require.Equal(t, []string{"sit", "down"}, c.Names)
 	require.Equal(t, [][]int{{1, 1}, {0, 1}}, c.Counts)
@@ -140,7 +142,7 @@ func TestCountsAddUp(t *testing.T) {
 		trials := trialsOf(rapid.StringMatching(`[mlhxve|]{0,60}`).Draw(t, "marks"))
 		for i := range trials {
 			trials[i].Handler = rapid.SampledFrom([]string{"a", "b", "c"}).Draw(t, "handler")
-			trials[i].Step = i % 4
+			trials[i].Step = strconv.Itoa(i % 4)
 		}
 		var all, by, strata evidence.Tally
 		for _, one := range trials {
@@ -148,11 +150,11 @@ func TestCountsAddUp(t *testing.T) {
 				all.Add(one.Outcome)
 			}
 		}
-		_, tallies := evidence.TallyBy(trials, func(t evidence.Trial) string { return t.Handler })
+		_, tallies := evidence.TallyBy(trials, func(t trial.Trial) string { return t.Handler })
 		for _, tally := range tallies {
 			by = by.Plus(tally)
 		}
-		for _, s := range evidence.Strata(trials, func(t evidence.Trial) bool { return t.Handler == "a" }) {
+		for _, s := range evidence.Strata(trials, func(t trial.Trial) bool { return t.Handler == "a" }) {
 			strata = strata.Plus(s.With).Plus(s.Without)
 		}
 		f := evidence.FirstTrials(trials)

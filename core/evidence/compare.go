@@ -1,6 +1,9 @@
 package evidence
 
-import "math"
+import (
+	"math"
+	"patientfox/core/trial"
+)
 
 // What a comparison needs before it says anything.
 const (
@@ -64,11 +67,11 @@ func MantelHaenszel(strata []Stratum) OddsRatio {
 }
 
 // Strata counts trials by step, with and without something.
-func Strata(trials []Trial, with func(Trial) bool) []Stratum {
-	at := map[int]int{}
+func Strata(trials []trial.Trial, with func(trial.Trial) bool) []Stratum {
+	at := map[string]int{}
 	var list []Stratum
 	for _, t := range trials {
-		if !t.Counted() || t.Step < 0 {
+		if !t.Counted() || t.Step == "" {
 			continue
 		}
 		i, known := at[t.Step]

@@ -2,34 +2,9 @@ package evidence
 
 import (
 	"math"
+	"patientfox/core/trial"
 	"sort"
 )
-
-// Outcome is how one trial ended. The zero value is "not yet known".
-type Outcome string
-
-// The five outcomes. Met: every criterion, unhelped, first cue, inside the latency limit. Late:
-// right, but over the limit or on a repeated cue. Helped: right only after help that the step did
-// not plan. Missed: wrong, none, or broke before release. Void: spoiled from outside, never counted.
-const (
-	Met    Outcome = "met"
-	Late   Outcome = "late"
-	Helped Outcome = "helped"
-	Missed Outcome = "missed"
-	Void   Outcome = "void"
-)
-
-// Valid tells whether o is one of the five outcomes.
-func (o Outcome) Valid() bool {
-	switch o {
-	case Met, Late, Helped, Missed, Void:
-		return true
-	}
-	return false
-}
-
-// Right tells whether the response was right, be it slow.
-func (o Outcome) Right() bool { return o == Met || o == Late }
 
 // Tally counts outcomes; void trials are in none of its figures.
 type Tally struct {
@@ -37,7 +12,7 @@ type Tally struct {
 }
 
 // Count tallies outcomes.
-func Count(outcomes []Outcome) Tally {
+func Count(outcomes []trial.Outcome) Tally {
 	var t Tally
 	for _, o := range outcomes {
 		t.Add(o)

@@ -8,9 +8,10 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/field"
+	"patientfox/core/pack"
+	"patientfox/core/work"
 )
 
 // Days between the last session and the day on which a pack is opened are calendar days, over leap years too.
@@ -18,7 +19,7 @@ func TestAPackThatWaitedCountsItsDaysAnew(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		from := time.Date(2020, 1, 1, 0, 0, 0, 0, time.UTC).AddDate(0, 0, rapid.IntRange(0, 4000).Draw(t, "from"))
 		days := rapid.IntRange(0, 60).Draw(t, "days")
-		p := pack(criteria.Held, 11, 0)
+		p := plan(work.Held, 11, 0)
 		p.First, p.LastDay, p.Today = false, from.Format("2006-01-02"), from.AddDate(0, 0, days).Format("2006-01-02")
 		p.Place.Reached = p.Steps[len(p.Steps)-1].ID
 		r, err := field.Open(p)
@@ -37,22 +38,22 @@ func TestAPackThatWaitedCountsItsDaysAnew(t *testing.T) {
 // What a session leaves is what the next one opens with: the same stretch, place and half steps as if the server had
 // sent them; and the next session's log says of the half step what no version of the plan knows yet.
 func TestASessionLeavesWhatTheNextOneBeginsWith(t *testing.T) {
-	p := pack(criteria.Held, 4, 0)
+	p := plan(work.Held, 4, 0)
 	p.Today = "2026-11-23"
 	p.Rule = decision.Rule{Kind: decision.Set, Size: 5, Up: 5, Back: 2, SplitAfter: 1}
 	h := begin(t, p, field.Choice{Place: "shed"})
 	at := int64(0)
 	for range 5 {
 		at += 5000
-		h.Press(field.MetKey, at)
+		h.Press(work.MetKey, at)
 	}
-	h.Press(field.Main, at+1000) // up
+	h.Press(work.Main, at+1000) // up
 	for i := range 5 {
 		at += 5000
-		h.Press([]field.Key{field.MetKey, field.MissKey, field.MetKey, field.MissKey, field.MetKey}[i], at)
+		h.Press([]work.Key{work.MetKey, work.MissKey, work.MetKey, work.MissKey, work.MetKey}[i], at)
 	}
 	require.Equal(t, "Split the step", h.Run.View(at).Verdict.Word)
-	h.Press(field.Main, at+1000) // the half step
+	h.Press(work.Main, at+1000) // the half step
 	drafts, problem := h.Run.Close(field.Closing{End: true, Reason: "done"})
 	require.Nil(t, problem)
 	h.Do(at+2000, drafts)
@@ -66,29 +67,29 @@ func TestASessionLeavesWhatTheNextOneBeginsWith(t *testing.T) {
 
 	raw, err := json.Marshal(left[0])
 	require.NoError(t, err)
-	var again field.Pack
+	var again pack.Pack
 	require.NoError(t, json.Unmarshal(raw, &again))
 	next := begin(t, again, field.Choice{Place: "shed"})
 	require.Empty(t, next.Run.Session().Flags)
 	require.Contains(t, string(next.Events[1].Data), left[0].Made[0].Step.ID)
 	require.Equal(t, left[0].Place.Reached, next.Run.Session().Blocks[0].Place.Reached)
-	rows := field.Rows([]field.Pack{again})
+	rows := field.Rows([]pack.Pack{again})
 	require.Equal(t, again.Plan, rows[0].Plan)
 }
 
 // A pack that a device has carried since before a version goes on: what it knew of one step is not lost.
 func TestAPackOfAnEarlierVersionGoesOn(t *testing.T) {
-	p := pack(criteria.Cued, 3, 0)
+	p := plan(work.Cued, 3, 0)
 	p.V, p.Latencies, p.BetweenS = 2, []float64{1, 2, 3}, 6.5
 	p.First, p.LastDay, p.Today = false, "2026-11-22", "2026-11-23"
 	h := begin(t, p, field.Choice{Place: "shed"})
-	h.Press(field.Main, 1000)
-	h.Press(field.Main, 2500)
+	h.Press(work.Main, 1000)
+	h.Press(work.Main, 2500)
 	drafts, problem := h.Run.Close(field.Closing{End: true, Reason: "done"})
 	require.Nil(t, problem)
 	h.Do(4000, drafts)
 	left := h.Run.After()[0]
-	require.Equal(t, field.PackVersion, left.V)
+	require.Equal(t, pack.Version, left.V)
 	require.Equal(t, []float64{1, 2, 3, 1.5}, left.Lately[p.Place.Reached].Latencies)
 	require.Contains(t, left.Lately[p.Place.Reached].Between, 6.5)
 	require.Empty(t, left.Latencies)
@@ -99,12 +100,12 @@ func TestAPackOfAnEarlierVersionGoesOn(t *testing.T) {
 
 // A pack that was loaded between two blocks has read this session's first: what that left is counted once.
 func TestAPackLoadedBetweenTwoBlocksCountsOnce(t *testing.T) {
-	p := pack(criteria.Cued, 3, 0)
+	p := plan(work.Cued, 3, 0)
 	p.Today, p.Unhelped = "2026-11-23", 4
 	h := begin(t, p, field.Choice{Place: "shed"})
 	for at := int64(1000); at < 13000; at += 6000 {
-		h.Press(field.Main, at)
-		h.Press(field.Main, at+1500)
+		h.Press(work.Main, at)
+		h.Press(work.Main, at+1500)
 	}
 	once := h.Run.After()[0]
 	require.Equal(t, 6, once.Unhelped)
@@ -114,8 +115,8 @@ func TestAPackLoadedBetweenTwoBlocksCountsOnce(t *testing.T) {
 	drafts, problem := h.Run.Begin(field.Choice{Place: "shed"})
 	require.Nil(t, problem)
 	h.Do(20000, drafts)
-	h.Press(field.Main, 21000)
-	h.Press(field.Main, 22500)
+	h.Press(work.Main, 21000)
+	h.Press(work.Main, 22500)
 	left := h.Run.After()[0]
 	require.Equal(t, 7, left.Unhelped)
 	require.Equal(t, once.Visits, left.Visits)

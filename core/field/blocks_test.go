@@ -8,14 +8,17 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
-	"patientfox/core/evidence"
 	"patientfox/core/field"
+	"patientfox/core/pack"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/standing"
+	"patientfox/core/trial"
+	"patientfox/core/work"
 )
 
 // another closes the running block and begins the next, on a newer pack if there is one.
-func another(t *testing.T, h *field.Hand, at int64, renewed *field.Pack, unlogged string) {
+func another(t *testing.T, h *field.Hand, at int64, renewed *pack.Pack, unlogged string) {
 	t.Helper()
 	drafts, problem := h.Run.Close(field.Closing{Unlogged: unlogged})
 	require.Nil(t, problem)
@@ -29,64 +32,64 @@ func another(t *testing.T, h *field.Hand, at int64, renewed *field.Pack, unlogge
 }
 
 func TestSetsLieWithinOneBlock(t *testing.T) {
-	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{Place: "shed"})
-	at := hold(h, 1000, 3, 4000, field.Main)
+	h := begin(t, plan(work.Held, 4, 1), field.Choice{Place: "shed"})
+	at := hold(h, 1000, 3, 4000, work.Main)
 	another(t, h, at, nil, "0")
-	at = hold(h, at+1000, 2, 4000, field.Main)
+	at = hold(h, at+1000, 2, 4000, work.Main)
 	require.Equal(t, field.Idle, h.Run.View(at).Phase, "three and two in two blocks are no set of five")
-	at = hold(h, at, 3, 4000, field.Main)
+	at = hold(h, at, 3, 4000, work.Main)
 	require.Equal(t, "Step up", h.Run.View(at).Main.Label)
 	require.Equal(t, "Set 1", h.Run.View(at).Set.Label)
 }
 
 func TestWhatWasNotLoggedStandsInTheNextVerdict(t *testing.T) {
-	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{Place: "shed"})
-	at := hold(h, 1000, 3, 4000, field.Main)
+	h := begin(t, plan(work.Held, 4, 1), field.Choice{Place: "shed"})
+	at := hold(h, 1000, 3, 4000, work.Main)
 	another(t, h, at, nil, "2")
-	at = hold(h, at+1000, 5, 4000, field.Main)
+	at = hold(h, at+1000, 5, 4000, work.Main)
 	require.Equal(t, "80 % logged, about 2 not", h.Run.View(at).Verdict.Coverage)
 }
 
 func TestTheNextBlockTakesTheEditedPlan(t *testing.T) {
-	first := pack(criteria.Held, 4, 1)
+	first := plan(work.Held, 4, 1)
 	h := begin(t, first, field.Choice{Place: "shed"})
-	at := hold(h, 1000, 4, 4000, field.Main)
-	edited := pack(criteria.Held, 4, 1)
+	at := hold(h, 1000, 4, 4000, work.Main)
+	edited := plan(work.Held, 4, 1)
 	edited.PlanVersion = 2
 	edited.Steps[1].Criteria = criteria.Criteria{}.With(criteria.Duration, 3)
 	edited.Steps[1].Rev = 2
 	require.Equal(t, "4 s", h.Run.View(at).Step, "a session stays on its version until its next block")
 	another(t, h, at, &edited, "")
 	require.Equal(t, "3 s", h.Run.View(at).Step)
-	at = hold(h, at+1000, 1, 3000, field.Main)
+	at = hold(h, at+1000, 1, 3000, work.Main)
 	require.Equal(t, "met", h.Run.View(at).Set.Places[0].Outcome)
 	require.Empty(t, h.Run.View(at).Set.Places[1].Outcome, "trials under other criteria are in no set of these")
 }
 
 // Between two blocks the server may know this session's own trials already: they count once.
 func TestARenewedPackCountsNothingTwice(t *testing.T) {
-	p := pack(criteria.Held, 4, 1)
+	p := plan(work.Held, 4, 1)
 	p.Rule = decision.Defaults(decision.Run)
 	p.Rule.Up = 4
 	h := begin(t, p, field.Choice{Place: "shed"})
-	at := hold(h, 1000, 2, 4000, field.Main)
+	at := hold(h, 1000, 2, 4000, work.Main)
 	renewed := p
-	renewed.Cover = map[string]field.Cover{}
-	for _, trial := range h.Run.Session().Trials {
-		renewed.Stretch = append(renewed.Stretch, field.Prior{Trial: field.Read(trial, h.Session, "shed"), Step: trial.Step, Rev: trial.Rev})
-		renewed.Cover[trial.Block] = field.Cover{Logged: 2}
+	renewed.Cover = map[string]standing.Cover{}
+	for _, one := range h.Run.Session().Trials {
+		renewed.Stretch = append(renewed.Stretch, one.Brief())
+		renewed.Cover[one.Block] = standing.Cover{Logged: 2}
 	}
 	another(t, h, at, &renewed, "1")
-	at = hold(h, at+1000, 1, 4000, field.Main)
+	at = hold(h, at+1000, 1, 4000, work.Main)
 	require.Equal(t, field.Idle, h.Run.View(at).Phase, "three met, and four are asked")
-	at = hold(h, at, 1, 4000, field.Main)
+	at = hold(h, at, 1, 4000, work.Main)
 	require.Equal(t, "Step up", h.Run.View(at).Main.Label)
 	require.Equal(t, "80 % logged, about 1 not", h.Run.View(at).Verdict.Coverage)
 }
 
 func TestAStepThatIsGoneInTheNextBlockSettlesBelow(t *testing.T) {
-	h := begin(t, pack(criteria.Held, 4, 2), field.Choice{Place: "shed"})
-	edited := pack(criteria.Held, 4, 2)
+	h := begin(t, plan(work.Held, 4, 2), field.Choice{Place: "shed"})
+	edited := plan(work.Held, 4, 2)
 	edited.PlanVersion = 2
 	edited.Steps = append(edited.Steps[:2:2], edited.Steps[3])
 	another(t, h, 1000, &edited, "")
@@ -95,66 +98,66 @@ func TestAStepThatIsGoneInTheNextBlockSettlesBelow(t *testing.T) {
 }
 
 func TestTheStretchGoesOnFromEarlierSessions(t *testing.T) {
-	p := pack(criteria.Held, 4, 1)
+	p := plan(work.Held, 4, 1)
 	p.Rule = decision.Defaults(decision.Run)
-	earlier := func(rev int, o evidence.Outcome) field.Prior {
-		return field.Prior{Trial: decision.Trial{ID: "earlier", Outcome: o, Session: "before", Block: "before"}, Step: stepID(1), Rev: rev}
+	earlier := func(rev int, o trial.Outcome) trial.Trial {
+		return trial.Trial{ID: "earlier", Outcome: o, Session: "before", Block: "before", Step: stepID(1), Rev: rev}
 	}
-	p.Stretch = []field.Prior{earlier(1, evidence.Met), earlier(1, evidence.Met)}
-	p.Cover = map[string]field.Cover{"before": {Logged: 2, Unlogged: 1}}
+	p.Stretch = []trial.Trial{earlier(1, trial.Met), earlier(1, trial.Met)}
+	p.Cover = map[string]standing.Cover{"before": {Logged: 2, Unlogged: 1}}
 	h := begin(t, p, field.Choice{Place: "shed"})
 	require.Equal(t, field.Idle, h.Run.View(0).Phase, "nothing is decided before today's first trial")
-	at := hold(h, 1000, 1, 4000, field.Main)
+	at := hold(h, 1000, 1, 4000, work.Main)
 	v := h.Run.View(at)
 	require.Equal(t, "Step up", v.Main.Label, "two of before and one of today are three in a row")
 	require.Equal(t, "75 % logged, about 1 not", v.Verdict.Coverage)
 
-	p.Stretch = []field.Prior{earlier(7, evidence.Met), earlier(7, evidence.Met)}
+	p.Stretch = []trial.Trial{earlier(7, trial.Met), earlier(7, trial.Met)}
 	h = begin(t, p, field.Choice{Place: "shed"})
-	at = hold(h, 1000, 1, 4000, field.Main)
+	at = hold(h, 1000, 1, 4000, work.Main)
 	require.Equal(t, field.Idle, h.Run.View(at).Phase, "trials under other criteria are no part of the stretch")
 }
 
 func TestHarderByHandIsGivenNotEarned(t *testing.T) {
-	h := begin(t, pack(criteria.Held, 3, 1), field.Choice{Place: "shed"})
-	h.Press(field.HardKey, 1000)
+	h := begin(t, plan(work.Held, 3, 1), field.Choice{Place: "shed"})
+	h.Press(work.HardKey, 1000)
 	b := h.Run.Session().Blocks[0]
 	require.Equal(t, progression.Place{Reached: stepID(2), Today: stepID(2), Given: true, Since: b.Place.Since}, b.Place)
 	require.Contains(t, h.Run.View(1000).Where, "given, not earned")
-	require.Empty(t, h.Run.Press(field.HardKey, 2000), "there is no step above the last")
-	h.Press(field.EasyKey, 2000)
+	require.Empty(t, h.Run.Press(work.HardKey, 2000), "there is no step above the last")
+	h.Press(work.EasyKey, 2000)
 	b = h.Run.Session().Blocks[0]
 	require.Equal(t, stepID(1), b.Place.Today)
 	require.Equal(t, stepID(2), b.Place.Reached, "easier by hand gives nothing up")
-	h.Press(field.UndoKey, 3000)
+	h.Press(work.UndoKey, 3000)
 	require.Equal(t, stepID(2), h.Run.Session().Blocks[0].Place.Today)
 }
 
 func TestKeysMeanNothingWhereTheyMeanNothing(t *testing.T) {
-	h := begin(t, pack(criteria.Held, 3, 1), field.Choice{Place: "shed"})
-	require.Contains(t, h.Run.View(0).Off, field.UndoKey)
-	require.Contains(t, h.Run.View(0).Off, field.CueKey)
-	h.Press(field.BreakKey, 1000)
-	for _, key := range []field.Key{field.MetKey, field.MissKey, field.PayKey, field.EasyKey, field.StayKey, "nonsense"} {
+	h := begin(t, plan(work.Held, 3, 1), field.Choice{Place: "shed"})
+	require.Contains(t, h.Run.View(0).Off, work.UndoKey)
+	require.Contains(t, h.Run.View(0).Off, work.CueKey)
+	h.Press(work.BreakKey, 1000)
+	for _, key := range []work.Key{work.MetKey, work.MissKey, work.PayKey, work.EasyKey, work.StayKey, "nonsense"} {
 		require.Empty(t, h.Run.Press(key, 2000), key)
 	}
 	require.Equal(t, "Go on", h.Run.View(2000).Main.Label)
-	h.Press(field.Main, 2000)
+	h.Press(work.Main, 2000)
 	require.Equal(t, field.Idle, h.Run.View(2000).Phase)
-	at := hold(h, 3000, 2, 1000, field.MissKey)
+	at := hold(h, 3000, 2, 1000, work.MissKey)
 	require.Equal(t, field.Deciding, h.Run.View(at).Phase)
-	require.Empty(t, h.Run.Press(field.MetKey, at), "the verdict is answered first")
-	require.Equal(t, []field.Button{{Key: field.StayKey, Label: "Stay here"}, {Key: field.UpKey, Label: "Up one"}}, h.Run.View(at).Verdict.Others)
+	require.Empty(t, h.Run.Press(work.MetKey, at), "the verdict is answered first")
+	require.Equal(t, []work.Button{{Key: work.StayKey, Label: "Stay here"}, {Key: work.UpKey, Label: "Up one"}}, h.Run.View(at).Verdict.Others)
 }
 
 func TestPacksThatCannotRunAreRefused(t *testing.T) {
-	_, err := field.Open(field.Pack{})
+	_, err := field.Open(pack.Pack{})
 	require.ErrorContains(t, err, "no steps")
-	p := pack(criteria.Held, 2, 0)
+	p := plan(work.Held, 2, 0)
 	p.Rule.Size = 0
 	_, err = field.Open(p)
 	require.ErrorContains(t, err, "rule")
-	run, err := field.Open(pack(criteria.Held, 2, 0))
+	run, err := field.Open(plan(work.Held, 2, 0))
 	require.NoError(t, err)
 	_, problem := run.Begin(field.Choice{Place: "the moon"})
 	require.Equal(t, "place", problem.Field)
@@ -163,21 +166,21 @@ func TestPacksThatCannotRunAreRefused(t *testing.T) {
 }
 
 func TestABouncingThumbPressesOnce(t *testing.T) {
-	h := begin(t, pack(criteria.Held, 3, 1), field.Choice{Place: "shed"})
-	h.Press(field.Main, 1000)
-	require.Empty(t, h.Press(field.Main, 1100), "no trial ends a tenth of a second after its start")
-	h.Press(field.Main, 5000)
+	h := begin(t, plan(work.Held, 3, 1), field.Choice{Place: "shed"})
+	h.Press(work.Main, 1000)
+	require.Empty(t, h.Press(work.Main, 1100), "no trial ends a tenth of a second after its start")
+	h.Press(work.Main, 5000)
 	require.True(t, h.Run.View(5100).Rests)
-	require.Empty(t, h.Press(field.Main, 5150), "nor does the next one begin with the mark's second bounce")
+	require.Empty(t, h.Press(work.Main, 5150), "nor does the next one begin with the mark's second bounce")
 	require.False(t, h.Run.View(5400).Rests)
-	at := hold(h, 6000, 4, 4000, field.Main)
+	at := hold(h, 6000, 4, 4000, work.Main)
 	require.Equal(t, field.Deciding, h.Run.View(at).Phase)
-	require.Empty(t, h.Press(field.Main, at-3900), "and no verdict is taken unread")
-	require.NotEmpty(t, h.Press(field.Main, at))
+	require.Empty(t, h.Press(work.Main, at-3900), "and no verdict is taken unread")
+	require.NotEmpty(t, h.Press(work.Main, at))
 }
 
 func TestTheFirstSessionOpensAtTheFirstStep(t *testing.T) {
-	p := pack(criteria.Held, 3, 0)
+	p := plan(work.Held, 3, 0)
 	p.First = true
 	run, err := field.Open(p)
 	require.NoError(t, err)
@@ -189,7 +192,7 @@ func TestTheFirstSessionOpensAtTheFirstStep(t *testing.T) {
 
 // How it is there is said before a session or after it: the tags are the same ones, asked once, and bring their cautions.
 func TestHowItIsThereIsAskedOnce(t *testing.T) {
-	p := pack(criteria.Held, 4, 1)
+	p := plan(work.Held, 4, 1)
 	run, err := field.Open(p)
 	require.NoError(t, err)
 	require.Empty(t, run.Setup(field.Choice{}).Cautions)
@@ -199,7 +202,7 @@ func TestHowItIsThereIsAskedOnce(t *testing.T) {
 	_, problem := run.Begin(field.Choice{Tags: "a, b, c, d, e, f, g, h, i"})
 	require.Equal(t, "tags", problem.Field)
 	h := begin(t, p, field.Choice{Tags: "Hot , hot,  dogs   about"})
-	at := hold(h, 1000, 2, 4000, field.Main)
+	at := hold(h, 1000, 2, 4000, work.Main)
 	require.Equal(t, "hot, dogs about", h.Run.View(at).Closing.Tags)
 	drafts, problem := h.Run.Close(field.Closing{Tags: "hot, dogs about", Reason: "done", End: true})
 	require.Nil(t, problem)
@@ -216,12 +219,12 @@ func TestHowItIsThereIsAskedOnce(t *testing.T) {
 
 // Of a trial that was not met more can be said, and of no other.
 func TestMoreIsSaidOfWhatWasNotMet(t *testing.T) {
-	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{})
+	h := begin(t, plan(work.Held, 4, 1), field.Choice{})
 	require.Empty(t, h.Run.View(0).Tells)
-	at := hold(h, 1000, 1, 4000, field.Main)
+	at := hold(h, 1000, 1, 4000, work.Main)
 	require.Empty(t, h.Run.View(at).Tells)
-	at = hold(h, at, 1, 1000, field.MissKey)
+	at = hold(h, at, 1, 1000, work.MissKey)
 	require.Equal(t, "The last one: missed", h.Run.View(at).Tells)
-	at = hold(h, at, 1, 1000, field.VoidKey)
+	at = hold(h, at, 1, 1000, work.VoidKey)
 	require.Empty(t, h.Run.View(at).Tells)
 }

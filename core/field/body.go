@@ -15,7 +15,7 @@ type BodyView struct {
 
 // body shows the outline while a site is handled, nil for other kinds of work.
 func (r *Run) body(phase Phase) *BodyView {
-	if r.pack.Kind != criteria.Handling || phase != Idle && phase != Trying {
+	if !r.work().HandsOn || phase != Idle && phase != Trying {
 		return nil
 	}
 	c := r.step().Criteria

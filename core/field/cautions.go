@@ -6,6 +6,7 @@ import (
 	"patientfox/core/caution"
 	"patientfox/core/criteria"
 	"patientfox/core/progression"
+	"patientfox/core/work"
 )
 
 // cautionsOf are the cautions of one step.
@@ -13,13 +14,13 @@ func (r *Run) cautionsOf(s progression.Step) []string {
 	c := s.Criteria
 	return caution.OfStep(caution.Step{
 		Gear: c.Item(criteria.Gear), Tool: c.Item(criteria.Tool), Site: c.Item(criteria.Site), Height: c.Get(criteria.Height) > lowHeight,
-		Handled: r.pack.Kind == criteria.Handling, Trigger: c.Trig, Near: c.Has(criteria.Trigger) || c.Get(criteria.Intensity) > 0,
+		Handled: r.work().HandsOn, Trigger: c.Trig, Near: c.Has(criteria.Trigger) || c.Get(criteria.Intensity) > 0,
 	})
 }
 
 // RuledOut says whether a dog's safety flags keep a plan with these steps from starting, nil where they do not.
-func RuledOut(flags string, kind criteria.Kind, steps []progression.Step) *caution.Ruled {
-	p := caution.Plan{Handled: kind == criteria.Handling}
+func RuledOut(flags string, kind work.Kind, steps []progression.Step) *caution.Ruled {
+	p := caution.Plan{Handled: work.Of(kind).HandsOn}
 	geared := false
 	for _, s := range steps {
 		p.Jumps = p.Jumps || s.Criteria.Get(criteria.Height) > lowHeight || s.Criteria.Has(criteria.Angle)

@@ -13,6 +13,8 @@ import (
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/say"
+	"patientfox/core/trial"
 )
 
 func (r *Run) paidPieces() int {
@@ -26,18 +28,18 @@ func (r *Run) paidPieces() int {
 func (r *Run) logLine(food string) string {
 	n := 0
 	for _, t := range r.s.Trials {
-		if t.Outcome != evidence.Void {
+		if t.Outcome != trial.Void {
 			n++
 		}
 	}
-	line := phrase.Count(n, "trial")
+	line := say.Count(n, "trial")
 	if food != "" {
 		line += " · " + food
 	} else if len(r.s.Pays) > 0 {
-		line += " · " + phrase.Count(len(r.s.Pays), "pay")
+		line += " · " + say.Count(len(r.s.Pays), "pay")
 	}
 	if r.aside > 0 {
-		line += " · " + phrase.Count(r.aside, "unreadable event") + " set aside"
+		line += " · " + say.Count(r.aside, "unreadable event") + " set aside"
 	}
 	return line
 }
@@ -47,7 +49,7 @@ func (r *Run) closing() ClosingView {
 	if b == nil {
 		return ClosingView{}
 	}
-	v := ClosingView{Tags: strings.Join(r.s.Tags, ", "), Logged: phrase.Upper(phrase.Count(b.Logged, "trial")) + " logged in this block."}
+	v := ClosingView{Tags: strings.Join(r.s.Tags, ", "), Logged: say.Upper(say.Count(b.Logged, "trial")) + " logged in this block."}
 	if b.Logged == 0 {
 		v.Logged = "No trial was logged in this block."
 	}
@@ -63,7 +65,7 @@ func (r *Run) closing() ClosingView {
 			v.Waiting = fmt.Sprintf("Take the verdict of the proof: %s.", phrase.Verdict(d.Verdict))
 		}
 	}
-	var outcomes []evidence.Outcome
+	var outcomes []trial.Outcome
 	for _, t := range r.s.Trials {
 		if t.Counted() {
 			outcomes = append(outcomes, t.Outcome)
@@ -72,7 +74,7 @@ func (r *Run) closing() ClosingView {
 	if at := progression.Index(b.Steps, b.Place.Reached); at >= 0 {
 		v.Next = fmt.Sprintf("Reached: step %d of %d, %s.", at+1, len(b.Steps), r.say().Step(b.Steps[at].Criteria))
 	}
-	v.Summary = phrase.Upper(phrase.Rate(evidence.Count(outcomes))) + "."
+	v.Summary = say.Upper(phrase.Rate(evidence.Count(outcomes))) + "."
 	return v
 }
 
@@ -85,9 +87,9 @@ func (r *Run) CrossCheck(left string) string {
 	eaten, paid := *r.s.Pieces-*n, r.paidPieces()
 	switch more := eaten - paid; {
 	case more > 0:
-		return fmt.Sprintf("%s more eaten than paid in the log: were pays, or whole trials, not logged?", phrase.Count(more, "piece"))
+		return fmt.Sprintf("%s more eaten than paid in the log: were pays, or whole trials, not logged?", say.Count(more, "piece"))
 	case more < 0:
-		return fmt.Sprintf("%s more in the log than eaten: is one logged twice, or refused?", phrase.Count(-more, "piece"))
+		return fmt.Sprintf("%s more in the log than eaten: is one logged twice, or refused?", say.Count(-more, "piece"))
 	}
 	return "As many eaten as were paid in the log."
 }

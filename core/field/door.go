@@ -6,10 +6,13 @@ import (
 	"slices"
 
 	"patientfox/core/caution"
+	"patientfox/core/pack"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
+	"patientfox/core/say"
+	"patientfox/core/work"
 )
 
 // Door is the way in from outside Go: methods by name, JSON in, JSON out. It keeps the running
@@ -25,14 +28,14 @@ type SetupView struct {
 	Step     string         `json:"step"`  // the step in words
 	StepID   string         `json:"step_id"`
 	Steps    []SetupStep    `json:"steps"` // hardest first
-	Places   []Option       `json:"places"`
-	People   []Option       `json:"people"`
+	Places   []pack.Option  `json:"places"`
+	People   []pack.Option  `json:"people"`
 	Place    string         `json:"place"`
 	Handler  string         `json:"handler"`
-	Foods    []Option       `json:"foods"`            // that can be paid with there, the fitting one first
+	Foods    []pack.Option  `json:"foods"`            // that can be paid with there, the fitting one first
 	Pieces   int            `json:"pieces,omitempty"` // to count out, by the sheet
 	Then     string         `json:"then,omitempty"`   // what the sheet brings after it
-	Modes    []Option       `json:"modes"`            // what the session can be for
+	Modes    []pack.Option  `json:"modes"`            // what the session can be for
 	Mode     string         `json:"mode"`
 	Right    []string       `json:"right"` // the definition as ticks
 	Pay      []string       `json:"pay"`   // how the step is paid
@@ -54,7 +57,7 @@ type answer struct {
 	Setup   *SetupView     `json:"setup,omitempty"`
 	Hint    string         `json:"hint,omitempty"`
 	Lines   []string       `json:"lines,omitempty"`
-	Packs   []Pack         `json:"packs,omitempty"`
+	Packs   []pack.Pack    `json:"packs,omitempty"`
 	Rows    []Row          `json:"rows,omitempty"`
 	Error   string         `json:"error,omitempty"`
 }
@@ -93,9 +96,9 @@ func (d *Door) try(method string, arg []byte, at int64) (a answer, fault any) {
 func (d *Door) call(method string, arg []byte, at int64) (answer, error) {
 	switch method {
 	case "open":
-		return with(func(pack Pack) (a answer, err error) { d.run, err = Open(pack); return a, err })(arg)
+		return with(func(p pack.Pack) (a answer, err error) { d.run, err = Open(p); return a, err })(arg)
 	case "list":
-		return with(func(packs []Pack) (answer, error) { return answer{Rows: Rows(packs)}, nil })(arg)
+		return with(func(packs []pack.Pack) (answer, error) { return answer{Rows: Rows(packs)}, nil })(arg)
 	}
 	if d.run == nil {
 		return answer{}, fmt.Errorf("nothing is open")
@@ -116,7 +119,7 @@ type told struct {
 func (r *Run) methods(at int64) map[string]func(arg []byte) (answer, error) {
 	return map[string]func([]byte) (answer, error){
 		"view":   with(func(any) (answer, error) { return answer{}, nil }), // which try adds
-		"renew":  with(func(p Pack) (answer, error) { return answer{}, r.Renew(p) }),
+		"renew":  with(func(p pack.Pack) (answer, error) { return answer{}, r.Renew(p) }),
 		"follow": does(r.Follow),
 		"apply":  does(r.Apply),
 		"device": does(r.On),
@@ -133,7 +136,7 @@ func (r *Run) methods(at int64) map[string]func(arg []byte) (answer, error) {
 		"tally": drafts(r.Tally),
 		"close": drafts(r.Close),
 		"food":  with(func(food string) (answer, error) { return answer{Drafts: r.Take(food)}, nil }),
-		"press": with(func(key Key) (answer, error) { return answer{Drafts: r.Press(key, at)}, nil }),
+		"press": with(func(key work.Key) (answer, error) { return answer{Drafts: r.Press(key, at)}, nil }),
 		"tell":  with(func(t told) (answer, error) { return answer{Drafts: r.Tell(t.What, t.Value)}, nil }),
 	}
 }
@@ -165,10 +168,10 @@ func (r *Run) Setup(c Choice) SetupView {
 	if c.Handler == "" {
 		c.Handler = p.Person
 	}
-	place, _ := option(p.Places, c.Place)
-	person, _ := option(p.People, c.Handler)
-	at, drops := p.StartAt(c)
-	reached := max(0, progression.Index(p.Steps, p.Place.Reached))
+	place, _ := pack.Find(p.Places, c.Place)
+	person, _ := pack.Find(p.People, c.Handler)
+	at, drops := p.StartAt(c.Place, c.Handler)
+	reached := p.ReachedAt()
 	v := SetupView{
 		Dog: p.DogName, Skill: p.SkillName, Kind: string(p.Kind), Places: p.Places, People: p.People,
 		Place: c.Place, Handler: c.Handler, Right: phrase.Ticks(p.Kind, p.Definition), Cautions: p.Cautions,
@@ -181,9 +184,9 @@ func (r *Run) Setup(c Choice) SetupView {
 	if p.First && at == 0 {
 		v.Start = phrase.StartFirst
 	}
-	v.Modes, v.Mode = p.modes(), train
-	if mode := p.mode(c.Mode); mode != record.Train {
-		at, v.Start = p.opensIn(mode, reached)
+	v.Modes, v.Mode = modes(&p), pack.Train
+	if mode := p.Mode(c.Mode); mode != record.Train {
+		at, v.Start = p.OpensIn(mode), saysOf(&p, mode)
 		v.Mode, v.StepID = string(mode), p.Steps[at].ID
 		if mode != record.Baseline {
 			c.Step = ""
@@ -197,7 +200,7 @@ func (r *Run) Setup(c Choice) SetupView {
 	if waits := p.Blocked[p.Steps[at].ID]; waits != "" {
 		v.Cautions = append([]string{"This step waits: " + waits}, v.Cautions...)
 	}
-	v.Step = phrase.Upper(phrase.In(p.Units).Step(p.Steps[at].Criteria))
+	v.Step = say.Upper(phrase.In(p.Units).Step(p.Steps[at].Criteria))
 	if says := reinforce.Otherwise(p.PayAt(p.Steps[at].ID).Delivery, p.Bans[c.Place]); says != "" {
 		v.Cautions = append(slices.Clone(v.Cautions), says)
 	}
@@ -205,7 +208,7 @@ func (r *Run) Setup(c Choice) SetupView {
 	v.Cautions = slices.Concat(v.Cautions, r.cautionsOf(p.Steps[at]), caution.OfConditions(tags))
 	v.Pay = phrase.Strategy(p.PayAt(p.Steps[at].ID), p.Rung)
 	for _, food := range r.foods(c.Place, p.Steps[at].ID) {
-		v.Foods = append(v.Foods, Option{ID: food.ID, Name: food.Name})
+		v.Foods = append(v.Foods, pack.Option{ID: food.ID, Name: food.Name})
 	}
 	if r.sheet != nil {
 		v.Pieces = r.sheet.Pieces

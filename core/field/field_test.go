@@ -11,8 +11,10 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/field"
+	"patientfox/core/pack"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
+	"patientfox/core/work"
 )
 
 func ids() func() string {
@@ -26,16 +28,16 @@ func ids() func() string {
 func stepID(i int) string { return fmt.Sprintf("00000000-0000-7000-9000-%012d", i) }
 
 // pack is a plan of holds of 2, 4, 8 … s, the dog standing at the step with index at.
-func pack(kind criteria.Kind, steps, at int) field.Pack {
-	p := field.Pack{
+func plan(kind work.Kind, steps, at int) pack.Pack {
+	p := pack.Pack{
 		V: 1, Plan: "plan", PlanVersion: 1, Dog: "dog", DogName: "Tansy", Skill: "skill", SkillName: "Wait at the ramp",
 		Kind: kind, DefVersion: 1, Rule: decision.Defaults(decision.Set), Pay: reinforce.Strategy{Band: reinforce.Band{Lo: 4, Hi: 6}, Pieces: 1},
-		Places: []field.Option{{ID: "shed", Name: "the shed", Known: true}, {ID: "quay", Name: "the north quay"}},
-		People: []field.Option{{ID: "maren", Name: "Maren Oduya", Known: true}}, Person: "maren", Days: 1,
+		Places: []pack.Option{{ID: "shed", Name: "the shed", Known: true}, {ID: "quay", Name: "the north quay"}},
+		People: []pack.Option{{ID: "maren", Name: "Maren Oduya", Known: true}}, Person: "maren", Days: 1,
 	}
 	for i := range steps {
 		c := criteria.Criteria{}.With(criteria.Duration, float64(int(2)<<i))
-		if kind == criteria.Cued {
+		if kind == work.Cued {
 			c = criteria.Criteria{}.With(criteria.Handler, float64(1+i)).With(criteria.Latency, 3)
 		}
 		p.Steps = append(p.Steps, progression.Step{ID: stepID(i), Rev: 1, Criteria: c})
@@ -44,7 +46,7 @@ func pack(kind criteria.Kind, steps, at int) field.Pack {
 	return p
 }
 
-func begin(t *testing.T, p field.Pack, c field.Choice) *field.Hand {
+func begin(t *testing.T, p pack.Pack, c field.Choice) *field.Hand {
 	t.Helper()
 	run, err := field.Open(p)
 	require.NoError(t, err)
@@ -56,9 +58,9 @@ func begin(t *testing.T, p field.Pack, c field.Choice) *field.Hand {
 }
 
 // hold runs n trials from a moment, each ended by key after held ms, and returns the time after.
-func hold(h *field.Hand, at int64, n int, held int64, key field.Key) int64 {
+func hold(h *field.Hand, at int64, n int, held int64, key work.Key) int64 {
 	for range n {
-		h.Press(field.Main, at)
+		h.Press(work.Main, at)
 		h.Press(key, at+held)
 		at += held + 4000
 	}
@@ -66,8 +68,8 @@ func hold(h *field.Hand, at int64, n int, held int64, key field.Key) int64 {
 }
 
 func TestFiveOfFiveStepsUpAndIsPaid(t *testing.T) {
-	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{Place: "shed", Pieces: "30"})
-	at := hold(h, 1000, 5, 4000, field.Main)
+	h := begin(t, plan(work.Held, 4, 1), field.Choice{Place: "shed", Pieces: "30"})
+	at := hold(h, 1000, 5, 4000, work.Main)
 	v := h.Run.View(at)
 	require.Equal(t, field.Deciding, v.Phase)
 	require.Equal(t, "Step up", v.Main.Label)
@@ -79,7 +81,7 @@ func TestFiveOfFiveStepsUpAndIsPaid(t *testing.T) {
 	for _, place := range v.Set.Places {
 		require.Equal(t, field.SetMember{Outcome: "met", Paid: true}, place)
 	}
-	h.Press(field.Main, at)
+	h.Press(work.Main, at)
 	v = h.Run.View(at)
 	require.Equal(t, field.Idle, v.Phase)
 	require.Equal(t, "8 s", v.Step)
@@ -88,9 +90,9 @@ func TestFiveOfFiveStepsUpAndIsPaid(t *testing.T) {
 }
 
 func TestOverrulingKeepsAdviceAndDeed(t *testing.T) {
-	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{Place: "shed"})
-	at := hold(h, 1000, 5, 4000, field.Main)
-	h.Press(field.StayKey, at)
+	h := begin(t, plan(work.Held, 4, 1), field.Choice{Place: "shed"})
+	at := hold(h, 1000, 5, 4000, work.Main)
+	h.Press(work.StayKey, at)
 	verdicts := h.Run.Session().Verdicts
 	require.Len(t, verdicts, 1)
 	require.Equal(t, "step_up", verdicts[0].Advice)
@@ -101,13 +103,13 @@ func TestOverrulingKeepsAdviceAndDeed(t *testing.T) {
 }
 
 func TestGoingOnAfterARepeatTakesIt(t *testing.T) {
-	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{Place: "shed"})
-	at := hold(h, 1000, 4, 4000, field.Main)
-	at = hold(h, at, 1, 1000, field.MissKey)
+	h := begin(t, plan(work.Held, 4, 1), field.Choice{Place: "shed"})
+	at := hold(h, 1000, 4, 4000, work.Main)
+	at = hold(h, at, 1, 1000, work.MissKey)
 	v := h.Run.View(at)
 	require.Equal(t, field.Idle, v.Phase)
 	require.Equal(t, "Repeat", v.Verdict.Word)
-	h.Press(field.Main, at)
+	h.Press(work.Main, at)
 	verdicts := h.Run.Session().Verdicts
 	require.Len(t, verdicts, 1)
 	require.Equal(t, "repeat", verdicts[0].Deed)
@@ -115,17 +117,17 @@ func TestGoingOnAfterARepeatTakesIt(t *testing.T) {
 }
 
 func TestTwoMissesSendBackAtOnceAndThreeRepeatsSplit(t *testing.T) {
-	h := begin(t, pack(criteria.Held, 4, 2), field.Choice{Place: "shed"})
-	at := hold(h, 1000, 2, 1000, field.MissKey)
+	h := begin(t, plan(work.Held, 4, 2), field.Choice{Place: "shed"})
+	at := hold(h, 1000, 2, 1000, work.MissKey)
 	require.Equal(t, "Step back", h.Run.View(at).Main.Label)
-	h = begin(t, pack(criteria.Held, 4, 2), field.Choice{Place: "shed"})
+	h = begin(t, plan(work.Held, 4, 2), field.Choice{Place: "shed"})
 	for range 3 {
-		at = hold(h, at+1000, 4, 8000, field.Main)
-		at = hold(h, at, 1, 1000, field.MissKey)
+		at = hold(h, at+1000, 4, 8000, work.Main)
+		at = hold(h, at, 1, 1000, work.MissKey)
 	}
 	v := h.Run.View(at)
 	require.Equal(t, "Split the step", v.Main.Label, v.Verdict.Why)
-	h.Press(field.Main, at)
+	h.Press(work.Main, at)
 	v = h.Run.View(at)
 	require.Equal(t, "5.7 s", v.Step, "half way between 4 and 8 s is their geometric mean")
 	require.Contains(t, v.Where, "one below the one reached")
@@ -133,15 +135,15 @@ func TestTwoMissesSendBackAtOnceAndThreeRepeatsSplit(t *testing.T) {
 	require.Len(t, b.Steps, 5)
 	require.Equal(t, stepID(2), b.Place.Reached, "a split works below the step reached and does not lose it")
 	// Three met in a row lead back to the step that was reached.
-	at = hold(h, at+1000, 3, 6000, field.Main)
+	at = hold(h, at+1000, 3, 6000, work.Main)
 	require.Equal(t, "Step up", h.Run.View(at).Main.Label)
-	h.Press(field.Main, at)
+	h.Press(work.Main, at)
 	require.Equal(t, stepID(2), h.Run.Session().Blocks[0].Place.Today)
 }
 
 func TestAHoldReleasedEarlyIsEasy(t *testing.T) {
-	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{Place: "shed"})
-	at := hold(h, 1000, 1, 2500, field.Main)
+	h := begin(t, plan(work.Held, 4, 1), field.Choice{Place: "shed"})
+	at := hold(h, 1000, 1, 2500, work.Main)
 	trial := h.Run.Session().Trials[0]
 	require.True(t, trial.Easy)
 	require.False(t, trial.Counted())
@@ -150,12 +152,12 @@ func TestAHoldReleasedEarlyIsEasy(t *testing.T) {
 }
 
 func TestLatencyAndASecondCueTurnMetIntoLate(t *testing.T) {
-	h := begin(t, pack(criteria.Cued, 4, 1), field.Choice{Place: "shed"})
-	at := hold(h, 1000, 1, 2900, field.Main)
-	at = hold(h, at, 1, 3100, field.Main)
-	h.Press(field.Main, at)
-	h.Press(field.CueKey, at+1000)
-	h.Press(field.Main, at+1500)
+	h := begin(t, plan(work.Cued, 4, 1), field.Choice{Place: "shed"})
+	at := hold(h, 1000, 1, 2900, work.Main)
+	at = hold(h, at, 1, 3100, work.Main)
+	h.Press(work.Main, at)
+	h.Press(work.CueKey, at+1000)
+	h.Press(work.Main, at+1500)
 	trials := h.Run.Session().Trials
 	require.Equal(t, "met", string(trials[0].Outcome))
 	require.InDelta(t, 2.9, *trials[0].LatencyS, 1e-9)
@@ -166,60 +168,60 @@ func TestLatencyAndASecondCueTurnMetIntoLate(t *testing.T) {
 }
 
 func TestANewPlaceOpensLowerAndRegains(t *testing.T) {
-	p := pack(criteria.Held, 10, 6)
+	p := plan(work.Held, 10, 6)
 	h := begin(t, p, field.Choice{Place: "quay"})
 	b := h.Run.Session().Blocks[0]
 	require.Equal(t, stepID(4), b.Place.Today, "a fifth of ten steps")
 	require.Equal(t, stepID(6), b.Place.Reached)
 	setup := h.Run.Setup(field.Choice{Place: "quay"})
 	require.Equal(t, "Opens two steps down: the north quay is new to this skill.", setup.Start)
-	at := hold(h, 1000, 3, 40000, field.Main)
-	h.Press(field.Main, at)
+	at := hold(h, 1000, 3, 40000, work.Main)
+	h.Press(work.Main, at)
 	b = h.Run.Session().Blocks[0]
 	require.Equal(t, stepID(5), b.Place.Today)
 	require.Equal(t, stepID(6), b.Place.Reached, "regain changes only today's step")
 }
 
 func TestUndoTakesAWholePressBack(t *testing.T) {
-	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{Place: "shed"})
-	at := hold(h, 1000, 1, 4000, field.Main)
-	h.Press(field.UndoKey, at)
+	h := begin(t, plan(work.Held, 4, 1), field.Choice{Place: "shed"})
+	at := hold(h, 1000, 1, 4000, work.Main)
+	h.Press(work.UndoKey, at)
 	s := h.Run.Session()
 	require.Empty(t, s.Trials)
 	require.Empty(t, s.Pays)
 	require.NotNil(t, s.Trying, "the hold is under way again")
-	h.Press(field.UndoKey, at+1)
+	h.Press(work.UndoKey, at+1)
 	require.Nil(t, h.Run.Session().Trying)
-	require.Empty(t, h.Run.Press(field.UndoKey, at+2), "the opening is not taken back")
+	require.Empty(t, h.Run.Press(work.UndoKey, at+2), "the opening is not taken back")
 }
 
 func TestPayGoesFromOnPaceToOverdue(t *testing.T) {
-	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{Place: "shed"})
+	h := begin(t, plan(work.Held, 4, 1), field.Choice{Place: "shed"})
 	require.Empty(t, h.Run.View(90000).Pay.Word, "nothing is overdue before the dog works")
-	hold(h, 100000, 1, 4000, field.Main)
+	hold(h, 100000, 1, 4000, work.Main)
 	require.Equal(t, field.PayView{Word: "on pace", Since: "last 10 s ago", Gap: 12}, h.Run.View(114000).Pay)
 	require.Equal(t, "slow", h.Run.View(104000+16000).Pay.Word)
 	require.Equal(t, "overdue", h.Run.View(104000+23000).Pay.Word)
-	h.Press(field.BreakKey, 115000)
-	h.Press(field.BreakKey, 215000)
+	h.Press(work.BreakKey, 115000)
+	h.Press(work.BreakKey, 215000)
 	require.Equal(t, "last 11 s ago", h.Run.View(215000).Pay.Since, "a break is no active time")
 }
 
 func TestTwoStepsUpAreOfferedAfterTwoCleanFirstSets(t *testing.T) {
-	h := begin(t, pack(criteria.Held, 6, 0), field.Choice{Place: "shed"})
-	at := hold(h, 1000, 5, 2000, field.Main)
+	h := begin(t, plan(work.Held, 6, 0), field.Choice{Place: "shed"})
+	at := hold(h, 1000, 5, 2000, work.Main)
 	require.Len(t, h.Run.View(at).Verdict.Others, 1)
-	h.Press(field.Main, at)
-	at = hold(h, at+1000, 5, 4000, field.Main)
+	h.Press(work.Main, at)
+	at = hold(h, at+1000, 5, 4000, work.Main)
 	others := h.Run.View(at).Verdict.Others
-	require.Equal(t, field.TwoUpKey, others[len(others)-1].Key)
-	h.Press(field.TwoUpKey, at)
+	require.Equal(t, work.TwoUpKey, others[len(others)-1].Key)
+	h.Press(work.TwoUpKey, at)
 	require.Equal(t, stepID(3), h.Run.Session().Blocks[0].Place.Reached)
 }
 
 func TestClosingSaysWhatWasNotLogged(t *testing.T) {
-	h := begin(t, pack(criteria.Held, 4, 1), field.Choice{Place: "shed", Pieces: "20"})
-	at := hold(h, 1000, 5, 4000, field.Main)
+	h := begin(t, plan(work.Held, 4, 1), field.Choice{Place: "shed", Pieces: "20"})
+	at := hold(h, 1000, 5, 4000, work.Main)
 	for _, typed := range []string{"ten", "-3", "1e9", "501"} {
 		_, problem := h.Run.Close(field.Closing{Unlogged: typed})
 		require.NotNil(t, problem, typed)
@@ -254,7 +256,7 @@ func TestTheDoorAnswersInJSON(t *testing.T) {
 		return answer
 	}
 	require.Equal(t, "nothing is open", ask("view", nil, 0)["error"])
-	require.Nil(t, ask("open", pack(criteria.Held, 3, 0), 0)["error"])
+	require.Nil(t, ask("open", plan(work.Held, 3, 0), 0)["error"])
 	require.Contains(t, ask("setup", field.Choice{}, 0)["setup"], "step_id")
 	begun := ask("begin", field.Choice{Pieces: "many"}, 0)
 	require.Equal(t, "pieces", begun["problem"].(map[string]any)["field"])
@@ -266,19 +268,19 @@ func TestTheDoorAnswersInJSON(t *testing.T) {
 }
 
 func BenchmarkTap(b *testing.B) {
-	run, err := field.Open(pack(criteria.Held, 4, 1))
+	run, err := field.Open(plan(work.Held, 4, 1))
 	require.NoError(b, err)
 	h := &field.Hand{Run: run, Session: "00000000-0000-7000-a000-000000000001", Dev: "phone", NewID: ids()}
 	drafts, _ := run.Begin(field.Choice{})
 	h.Do(0, drafts)
 	at := int64(1000)
 	for len(h.Events) < 500 {
-		h.Press(field.Main, at)
+		h.Press(work.Main, at)
 		at += 1500
 	}
 	b.ResetTimer()
 	for range b.N {
-		run.Press(field.Main, at)
+		run.Press(work.Main, at)
 		run.Apply(h.Events[len(h.Events)-4:])
 		run.View(at)
 	}

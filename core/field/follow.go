@@ -4,11 +4,11 @@ import (
 	"fmt"
 
 	"patientfox/core/decision"
-	"patientfox/core/evidence"
-	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/say"
 	"patientfox/core/sheet"
+	"patientfox/core/trial"
 )
 
 // Sheet is a planned session as a phone follows it.
@@ -132,11 +132,11 @@ func (r *Run) sheetView() SheetView {
 		one := plan.Blocks[now]
 		done := 0
 		for _, t := range r.s.Trials {
-			if t.Block == b.ID && t.Outcome != evidence.Void {
+			if t.Block == b.ID && t.Outcome != trial.Void {
 				done++
 			}
 		}
-		v.Line = fmt.Sprintf("Block %d of %d · %d of %s", now+1, len(plan.Blocks), done, phrase.Count(one.Trials(), "trial"))
+		v.Line = fmt.Sprintf("Block %d of %d · %d of %s", now+1, len(plan.Blocks), done, say.Count(one.Trials(), "trial"))
 		v.Done = done >= one.Trials()
 		if one.Probe && b.Mode == record.Probe {
 			v.Line, v.Done = fmt.Sprintf("Block %d of %d · a cold probe", now+1, len(plan.Blocks)), r.probed(b)
@@ -193,5 +193,5 @@ func (r *Run) outline() string {
 	if plan.Finish != "" {
 		parts = append(parts, "an easy finish")
 	}
-	return phrase.Upper(phrase.List(parts)) + "."
+	return say.Upper(say.List(parts)) + "."
 }

@@ -1,6 +1,9 @@
 package field
 
-import "patientfox/core/record"
+import (
+	"patientfox/core/record"
+	"patientfox/core/work"
+)
 
 // Hand works a Run without a browser: it gives drafts their identity and applies them, as the page
 // does. The demo practice and the tests press the same keys as a thumb.
@@ -32,4 +35,4 @@ func (h *Hand) Do(at int64, drafts []record.Draft) []record.Event {
 }
 
 // Press presses a key at a moment.
-func (h *Hand) Press(key Key, at int64) []record.Event { return h.Do(at, h.Run.Press(key, at)) }
+func (h *Hand) Press(key work.Key, at int64) []record.Event { return h.Do(at, h.Run.Press(key, at)) }

@@ -3,22 +3,16 @@ package field
 import (
 	"encoding/json"
 
-	"patientfox/core/criteria"
-	"patientfox/core/evidence"
-	"patientfox/core/phrase"
 	"patientfox/core/record"
-)
-
-// The keys of several devices in one session.
-const (
-	AcceptKey Key = "accept" // counts what helpers logged
-	PenKey    Key = "pen"    // on a helper's device: it runs the session from here on
+	"patientfox/core/say"
+	"patientfox/core/trial"
+	"patientfox/core/work"
 )
 
 // unaccepted are the trials of other devices that do not count yet.
 func (r *Run) unaccepted() (ids []string) {
 	for _, t := range r.s.Trials {
-		if !t.Counts && t.Dev != r.s.Pen {
+		if t.Waits && t.Dev != r.s.Pen {
 			ids = append(ids, t.ID)
 		}
 	}
@@ -35,44 +29,41 @@ func (r *Run) accept() (drafts []record.Draft) {
 
 // helperKeys are the keys of a device beside the one that holds the pen: outcomes and states as they are seen, no cues
 // and no verdicts.
-var helperKeys = []Key{Main, MetKey, LateKey, HelpKey, MissKey, VoidKey, PayKey, UndoKey, OfferKey, LeftKey, SlowKey, RefusedKey, PenKey}
+var helperKeys = []work.Key{work.Main, work.MetKey, work.LateKey, work.HelpKey, work.MissKey, work.VoidKey, work.PayKey, work.UndoKey, work.OfferKey, work.LeftKey, work.SlowKey, work.RefusedKey, work.PenKey}
 
 // assist answers a key on a helper's device.
-func (r *Run) assist(key Key) []record.Draft {
+func (r *Run) assist(key work.Key) []record.Draft {
 	switch key {
-	case PayKey:
+	case work.PayKey:
 		return []record.Draft{r.paid(earned{Pay: true})}
-	case UndoKey:
+	case work.UndoKey:
 		return r.undo()
-	case PenKey:
+	case work.PenKey:
 		return []record.Draft{record.NewDraft(record.KPen, struct{}{})}
-	case OfferKey, LeftKey, SlowKey, RefusedKey:
+	case work.OfferKey, work.LeftKey, work.SlowKey, work.RefusedKey:
 		return r.own(key, 0)
 	}
-	states := map[Key]int{Main: 0, MetKey: 1, LateKey: 2, HelpKey: 3, MissKey: 4}
-	if state, ok := states[key]; ok && r.pack.Kind.ByState() {
+	states := map[work.Key]int{work.Main: 0, work.MetKey: 1, work.LateKey: 2, work.HelpKey: 3, work.MissKey: 4}
+	if state, ok := states[key]; ok && r.work().ByState {
 		return []record.Draft{record.NewDraft(record.KExposure, record.Exposure{State: state})}
 	}
-	outcomes := map[Key]evidence.Outcome{Main: evidence.Met, MetKey: evidence.Met, LateKey: evidence.Late, HelpKey: evidence.Helped, MissKey: evidence.Missed, VoidKey: evidence.Void}
+	outcomes := map[work.Key]trial.Outcome{work.Main: trial.Met, work.MetKey: trial.Met, work.LateKey: trial.Late, work.HelpKey: trial.Helped, work.MissKey: trial.Missed, work.VoidKey: trial.Void}
 	return []record.Draft{record.NewDraft(record.KTrial, record.Trial{Outcome: outcomes[key], Asked: r.Target()})}
 }
 
 // helping shows a helper's screen: what the pen's shows, with keys of its own.
 func (r *Run) helping(v *View) {
-	v.Main = Button{Main, "Met", "as you saw it"}
-	if r.pack.Kind.ByState() {
-		v.Main.Label = phrase.States[0]
+	v.Main = work.Button{Key: work.Main, Label: "Met", Sub: "as you saw it"}
+	if r.work().ByState {
+		v.Main.Label = work.StateNames[0]
 	}
-	v.Row = []RowKey{{LateKey, "Late", "late", "2", false}, {HelpKey, "Helped", "helped", "3", false}, {MissKey, "Missed", "missed", "4", false}}
-	if r.pack.Kind.ByState() {
-		v.Row = r.row()
-		if r.pack.Kind == criteria.Counter && len(v.Row) == 5 {
-			v.Row = v.Row[1:]
-		}
+	v.Row = work.Outcomes("Late", "Helped", "Missed")
+	if r.work().ByState {
+		v.Row = work.States()
 	}
 	v.Beside = nil
 	v.Helps = "You log beside the one who runs it: your trials count when they are accepted there."
 	if n := len(r.unaccepted()); n > 0 {
-		v.Helps = phrase.Upper(phrase.Count(n, "trial")) + " of helpers not accepted yet."
+		v.Helps = say.Upper(say.Count(n, "trial")) + " of helpers not accepted yet."
 	}
 }

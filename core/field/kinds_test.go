@@ -9,94 +9,99 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/field"
+	"patientfox/core/pack"
 	"patientfox/core/progression"
+	"patientfox/core/standing"
+	"patientfox/core/trial"
+	"patientfox/core/work"
 )
 
-func ruled(kind criteria.Kind, rule decision.Kind, at int) field.Pack {
-	p := pack(kind, 6, at)
+func ruled(kind work.Kind, rule decision.Kind, at int) pack.Pack {
+	p := plan(kind, 6, at)
 	p.Rule = decision.Defaults(rule)
 	return p
 }
 
 // Counting up is taken by going on: nobody answers after every trial.
 func TestCountingUpGoesOnByItself(t *testing.T) {
-	p := ruled(criteria.Walking, decision.CountUp, 0)
+	p := ruled(work.Walking, decision.CountUp, 0)
 	for i := range p.Steps {
 		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.Paces, float64(i+1))
 	}
 	h := begin(t, p, field.Choice{Place: "shed"})
 	at := int64(1000)
-	try := func(key field.Key) field.View {
-		h.Press(field.Main, at)
-		for key == field.Main && h.Run.Session().Trying != nil { // a press for each pace
+	try := func(key work.Key) field.View {
+		h.Press(work.Main, at)
+		for key == work.Main && h.Run.Session().Trying != nil { // a press for each pace
 			at += 600
 			h.Press(key, at)
 		}
-		if key != field.Main {
+		if key != work.Main {
 			h.Press(key, at+2000)
 		}
 		at += 6000
 		return h.Run.View(at)
 	}
 	require.Equal(t, "1 pace", h.Run.View(at).Step)
-	v := try(field.Main)
+	v := try(work.Main)
 	require.Equal(t, field.Idle, v.Phase)
 	require.Equal(t, "2 paces", v.Step, "the next count is shown before it is asked")
 	require.Equal(t, "Step up", v.Verdict.Word)
-	require.Equal(t, "3 paces", try(field.Main).Step)
+	require.Equal(t, "3 paces", try(work.Main).Step)
 	require.Equal(t, stepID(1), h.Run.Session().Blocks[0].Place.Reached, "it moves when the next one begins")
-	require.Equal(t, "2 paces", try(field.LateKey).Step, "late begins again one down: every one that is not met does")
-	h.Press(field.Main, at)
+	require.Equal(t, "2 paces", try(work.LateKey).Step, "late begins again one down: every one that is not met does")
+	h.Press(work.Main, at)
 	require.Equal(t, stepID(1), h.Run.Session().Blocks[0].Place.Reached)
 	require.Equal(t, progression.WhyRestart, h.Run.Session().Moves[2].Why)
 	require.Len(t, h.Run.Session().Verdicts, 3, "each was said and taken")
-	h.Press(field.UndoKey, at+100)
+	h.Press(work.UndoKey, at+100)
 	require.Equal(t, stepID(2), h.Run.Session().Blocks[0].Place.Reached, "undo takes the start back with what it meant")
 }
 
 func TestAGateLooksAtItsWindow(t *testing.T) {
-	p := ruled(criteria.Cued, decision.Gate, 1)
+	p := ruled(work.Cued, decision.Gate, 1)
 	p.Rule.Window, p.Rule.BackWindow, p.Rule.Sessions = 6, 3, 2
 	h := begin(t, p, field.Choice{Place: "shed"})
-	at := hold(h, 1000, 5, 900, field.MetKey)
+	at := hold(h, 1000, 5, 900, work.MetKey)
 	require.Equal(t, "Window: 5 of 6", h.Run.View(at).Set.Label)
-	at = hold(h, at, 1, 900, field.MetKey)
+	at = hold(h, at, 1, 900, work.MetKey)
 	v := h.Run.View(at)
 	require.Equal(t, field.Idle, v.Phase, "one session is not two")
 	require.Contains(t, v.Verdict.Why, "1 session of two")
 
-	var stretch []field.Prior
+	var stretch []trial.Trial
 	for i := range 5 {
-		stretch = append(stretch, field.Prior{
-			Trial: decision.Trial{ID: fmt.Sprint(i), Outcome: "met", Session: "earlier", Place: "shed", Block: "b"}, Step: stepID(1), Rev: 1,
+		stretch = append(stretch, trial.Trial{
+			ID: fmt.Sprint(i), Outcome: "met", Session: "earlier", Place: "shed", Block: "b", Step: stepID(1), Rev: 1,
 		})
 	}
 	p.Stretch = stretch
 	h = begin(t, p, field.Choice{Place: "shed"})
-	at = hold(h, 1000, 1, 900, field.MetKey)
+	at = hold(h, 1000, 1, 900, work.MetKey)
 	require.Equal(t, "Step up", h.Run.View(at).Main.Label)
 }
 
 // Proof decides when the session ends, counts what was not logged against the dog, and refuses where too
 // little was logged.
 func TestProofDecidesAtTheEnd(t *testing.T) {
-	p := ruled(criteria.Cued, decision.Proof, 1)
+	p := ruled(work.Cued, decision.Proof, 1)
 	p.Rule.Sessions, p.Rule.Places = 1, 1
 	for i := range 60 {
-		p.Stretch = append(p.Stretch, field.Prior{Step: stepID(1), Rev: 1, Trial: decision.Trial{
+		p.Stretch = append(p.Stretch, trial.Trial{
+			Step: stepID(1), Rev: 1,
 			ID: fmt.Sprint(i), Outcome: "met", Session: fmt.Sprint(i / 20), Place: "shed", Block: fmt.Sprint(i / 20), Cold: i%20 == 0,
-		}})
+		})
 	}
-	p.Cover = map[string]field.Cover{"0": {Logged: 20}, "1": {Logged: 20}, "2": {Logged: 20}}
+	p.Cover = map[string]standing.Cover{"0": {Logged: 20}, "1": {Logged: 20}, "2": {Logged: 20}}
 	h := begin(t, p, field.Choice{Place: "shed"})
-	at := hold(h, 1000, 3, 900, field.MetKey)
+	at := hold(h, 1000, 3, 900, work.MetKey)
 	v := h.Run.View(at)
 	require.Equal(t, field.Idle, v.Phase)
 	require.Equal(t, "Proof: 63 trials", v.Set.Label)
 	require.Equal(t, "Take the verdict of the proof: Step up.", v.Closing.Waiting)
 	reached := func(c field.Closing) string {
 		run := begin(t, p, field.Choice{Place: "shed"})
-		end := hold(run, 1000, 3, 900, field.MetKey)
+		end := hold(run, 1000, 3, 900, work.MetKey)
 		c.End = true
 		drafts, problem := run.Run.Close(c)
 		require.Nil(t, problem)
@@ -110,10 +115,10 @@ func TestProofDecidesAtTheEnd(t *testing.T) {
 
 // A step where somebody could be hurt is decided by its own rule.
 func TestAStepMayHaveItsOwnRule(t *testing.T) {
-	p := pack(criteria.Held, 4, 1)
+	p := plan(work.Held, 4, 1)
 	p.StepRules = map[string]decision.Rule{stepID(1): decision.Defaults(decision.Proof)}
 	h := begin(t, p, field.Choice{Place: "shed"})
-	at := hold(h, 1000, 5, 4000, field.Main)
+	at := hold(h, 1000, 5, 4000, work.Main)
 	require.Equal(t, field.Idle, h.Run.View(at).Phase, "five of five prove nothing")
 	p.StepRules[stepID(1)] = decision.Rule{Kind: "coin"}
 	_, err := field.Open(p)
@@ -122,53 +127,53 @@ func TestAStepMayHaveItsOwnRule(t *testing.T) {
 
 // An exposure has a state and no right answer; it is paid whatever the dog does.
 func TestExposuresAreLoggedByState(t *testing.T) {
-	p := ruled(criteria.Counter, decision.Calm, 1)
+	p := ruled(work.Counter, decision.Calm, 1)
 	h := begin(t, p, field.Choice{Place: "shed", Pieces: "30"})
 	at := int64(1000)
-	show := func(key field.Key) field.View {
-		h.Press(field.Main, at)
+	show := func(key work.Key) field.View {
+		h.Press(work.Main, at)
 		require.Equal(t, "Pay", h.Run.View(at+500).Main.Label)
 		h.Press(key, at+3000)
 		at += 9000
 		return h.Run.View(at)
 	}
-	v := show(field.MetKey)
+	v := show(work.MetKey)
 	require.Equal(t, "At ease", v.Row[0].Label)
 	require.Equal(t, "Over", v.Row[3].Label)
 	require.Equal(t, field.SetMember{Outcome: "state1", Paid: true}, v.Set.Places[0])
 	for range 3 {
-		show(field.ExpectKey)
+		show(work.ExpectKey)
 	}
-	v = show(field.MetKey)
+	v = show(work.MetKey)
 	require.Equal(t, "Step up", v.Main.Label)
 	require.Equal(t, "The last five at ease, three of them expecting good", v.Verdict.Why)
 	trials := h.Run.Session().Trials
 	require.Equal(t, 0, *trials[1].State)
 	require.InDelta(t, 3, *trials[1].HeldS, 1e-9, "how long it was on")
-	h.Press(field.StayKey, at)
+	h.Press(work.StayKey, at)
 	at += 1000
-	v = show(field.HelpKey)
+	v = show(work.HelpKey)
 	require.Equal(t, "Step back", v.Main.Label)
 	require.Equal(t, 6, len(h.Run.Session().Pays), "worried too is paid")
-	h.Press(field.Main, at)
+	h.Press(work.Main, at)
 	at += 1000
-	v = show(field.MissKey)
+	v = show(work.MissKey)
 	require.Equal(t, "Stop", v.Main.Label, "over threshold: leave now")
 	require.Contains(t, v.Verdict.Why, "Over threshold")
 	require.Len(t, h.Run.Session().Pays, 6)
 }
 
 func TestWhatMustStandFirstIsSaidBesideAStepUp(t *testing.T) {
-	p := pack(criteria.Held, 4, 1)
+	p := plan(work.Held, 4, 1)
 	p.Blocked = map[string]string{stepID(2): "“Stay” must stand first: finished."}
 	h := begin(t, p, field.Choice{Place: "shed"})
-	at := hold(h, 1000, 5, 4000, field.Main)
+	at := hold(h, 1000, 5, 4000, work.Main)
 	require.Contains(t, h.Run.View(at).Verdict.Why, "But the next step waits: “Stay” must stand first")
 }
 
 // A hold that was asked for longer than its criterion, reached that and broke, is met.
 func TestALongerHoldThatBreaksAfterItsCriterionIsMet(t *testing.T) {
-	p := pack(criteria.Held, 3, 1)
+	p := plan(work.Held, 3, 1)
 	p.Steps[1].Criteria.Values[criteria.Duration] = 20
 	p.Steps[1].Criteria.Vary = []criteria.Key{criteria.Duration}
 	h := begin(t, p, field.Choice{Place: "shed"})
@@ -176,9 +181,9 @@ func TestALongerHoldThatBreaksAfterItsCriterionIsMet(t *testing.T) {
 	seen := map[string]int{}
 	for range 20 {
 		target := h.Run.Target()[criteria.Duration]
-		h.Press(field.Main, at)
+		h.Press(work.Main, at)
 		held := int64(target*1000) - 100
-		h.Press(field.MissKey, at+held)
+		h.Press(work.MissKey, at+held)
 		at += held + 4000
 		last := h.Run.Session().Trials[len(h.Run.Session().Trials)-1]
 		switch {
@@ -192,7 +197,7 @@ func TestALongerHoldThatBreaksAfterItsCriterionIsMet(t *testing.T) {
 			require.True(t, last.Easy, "it asked for less on purpose")
 		}
 		if h.Run.View(at).Phase == field.Deciding {
-			h.Press(field.StayKey, at)
+			h.Press(work.StayKey, at)
 			at += 1000
 		}
 	}

@@ -4,54 +4,39 @@ import (
 	"fmt"
 
 	"patientfox/core/decision"
-	"patientfox/core/phrase"
+	"patientfox/core/pack"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/say"
+	"patientfox/core/trial"
+	"patientfox/core/work"
 )
 
-// train is how a choice says that the session teaches; "" leaves it to the plan.
-const train = "train"
-
-// mode is what a session is for: a finished skill that was not worked today is probed, anything else taught,
-// unless something else was chosen.
-func (p *Pack) mode(chosen string) record.Mode {
-	switch mode := record.Mode(chosen); {
-	case chosen == train || !mode.Valid():
-		return record.Train
-	case mode != record.Train:
-		return mode
-	case p.Finished && p.Days > 0:
-		return record.Probe
-	}
-	return record.Train
-}
-
 // modes lists what a session can be for, as options with the mode as their id.
-func (p *Pack) modes() []Option {
-	list := []Option{
-		{ID: train, Name: "Teach"}, {ID: string(record.Placing), Name: "Place: find where to begin"},
+func modes(p *pack.Pack) []pack.Option {
+	list := []pack.Option{
+		{ID: pack.Train, Name: "Teach"}, {ID: string(record.Placing), Name: "Place: find where to begin"},
 		{ID: string(record.Baseline), Name: "Baseline: look, do not teach"},
 	}
 	if p.Finished {
-		list = append([]Option{{ID: string(record.Probe), Name: "Probe: is it still there, cold?"}}, list...)
+		list = append([]pack.Option{{ID: string(record.Probe), Name: "Probe: is it still there, cold?"}}, list...)
 	}
 	return list
 }
 
-// opensIn is where a session of a mode opens that does not teach, and what is said of it.
-func (p *Pack) opensIn(mode record.Mode, reached int) (step int, says string) {
+// saysOf is what is said of a mode that does not teach.
+func saysOf(p *pack.Pack, mode record.Mode) string {
 	switch mode {
 	case record.Placing:
-		return 0, "One easy trial at every third step until one is not met. Then it begins two below the last that was."
+		return "One easy trial at every third step until one is not met. Then it begins two below the last that was."
 	case record.Baseline:
-		return reached, "A few trials as the dog is: nothing is taught or paid, and no rule counts them."
-	default:
-		says = "One cold trial. Met, the gap doubles. Missed, repeat it twice at once: both met keeps the gap, else it goes back two steps."
-		if p.Steps[len(p.Steps)-1].Safety {
-			says += " Always on a line."
-		}
-		return len(p.Steps) - 1, says
+		return "A few trials as the dog is: nothing is taught or paid, and no rule counts them."
 	}
+	says := "One cold trial. Met, the gap doubles. Missed, repeat it twice at once: both met keeps the gap, else it goes back two steps."
+	if p.Steps[len(p.Steps)-1].Safety {
+		says += " Always on a line."
+	}
+	return says
 }
 
 // place and probe name what decides in a block that does not teach; a reader knows that no rule of the plan did.
@@ -83,14 +68,14 @@ func (r *Run) probed(b *record.BlockRead) bool {
 // decideMode answers in a block that does not teach.
 func (r *Run) decideMode(b *record.BlockRead) decided {
 	var d decided
-	var trials []decision.Trial
+	var trials []trial.Trial
 	switch r.doing() {
 	case record.Placing:
 		var tries []decision.Try
 		for _, t := range r.s.Trials {
-			if t.Block == b.ID && t.Counts {
+			if t.Block == b.ID && !t.Waits {
 				tries = append(tries, decision.Try{ID: t.ID, Step: progression.Index(b.Steps, t.Step), Outcome: t.Outcome})
-				trials = append(trials, Read(t, r.s.ID, r.s.Place))
+				trials = append(trials, t)
 			}
 		}
 		d = decided{rule: placing, Decision: decision.PlaceAt(tries, len(b.Steps))}
@@ -128,13 +113,13 @@ func (r *Run) leads(why progression.Why) []record.Draft {
 }
 
 // placedElse are the steps beside the one at which the dog is to begin.
-func (r *Run) placedElse() (others []Button) {
+func (r *Run) placedElse() (others []work.Button) {
 	_, steps := r.place()
 	if r.now.To > 0 {
-		others = append(others, Button{BackKey, fmt.Sprintf("At step %d", r.now.To), ""})
+		others = append(others, work.Button{Key: work.BackKey, Label: fmt.Sprintf("At step %d", r.now.To)})
 	}
 	if r.now.To+1 < len(steps) {
-		others = append(others, Button{UpKey, fmt.Sprintf("At step %d", r.now.To+2), ""})
+		others = append(others, work.Button{Key: work.UpKey, Label: fmt.Sprintf("At step %d", r.now.To+2)})
 	}
 	return others
 }
@@ -162,13 +147,13 @@ func (r *Run) modeWhere(step, of int) string {
 
 // modeSet shows the block's trials where no set is counted.
 func (r *Run) modeSet(b *record.BlockRead) SetView {
-	var shown []record.TrialRead
+	var shown []trial.Trial
 	for _, t := range r.s.Trials {
 		if t.Block == b.ID {
 			shown = append(shown, t)
 		}
 	}
-	v := SetView{Label: phrase.Count(len(shown), "trial"), Places: members(shown[max(0, len(shown)-5):])}
+	v := SetView{Label: say.Count(len(shown), "trial"), Places: members(shown[max(0, len(shown)-5):])}
 	for len(v.Places) < 5 {
 		v.Places = append(v.Places, SetMember{})
 	}

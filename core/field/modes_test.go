@@ -5,11 +5,12 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/field"
+	"patientfox/core/pack"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/work"
 )
 
 func moves(h *field.Hand) (list []record.MoveRead) {
@@ -17,21 +18,21 @@ func moves(h *field.Hand) (list []record.MoveRead) {
 }
 
 // one tries one trial of a cued skill: start, then the key.
-func one(h *field.Hand, at int64, key field.Key) int64 {
-	h.Press(field.Main, at)
+func one(h *field.Hand, at int64, key work.Key) int64 {
+	h.Press(work.Main, at)
 	h.Press(key, at+800)
 	return at + 5000
 }
 
 func TestADogIsPlacedOneEasyTrialAtEveryThirdStep(t *testing.T) {
-	h := begin(t, pack(criteria.Cued, 12, 0), field.Choice{Mode: "place"})
+	h := begin(t, plan(work.Cued, 12, 0), field.Choice{Mode: "place"})
 	at := int64(1000)
 	require.Contains(t, h.Run.View(at).Where, "Placing · step 1 of 12")
-	at = one(h, at, field.Main)
+	at = one(h, at, work.Main)
 	require.Contains(t, h.Run.View(at).Where, "step 4 of 12", "what comes next is shown before it is asked")
-	at = one(h, at, field.Main)
-	at = one(h, at, field.Main)
-	at = one(h, at, field.MissKey) // step 10
+	at = one(h, at, work.Main)
+	at = one(h, at, work.Main)
+	at = one(h, at, work.MissKey) // step 10
 	v := h.Run.View(at)
 	require.Equal(t, field.Deciding, v.Phase)
 	require.Equal(t, "Begin at step 5", v.Main.Label)
@@ -39,21 +40,21 @@ func TestADogIsPlacedOneEasyTrialAtEveryThirdStep(t *testing.T) {
 	for _, trial := range h.Run.Session().Trials {
 		require.False(t, trial.Counted(), "easy, in no rate")
 	}
-	h.Press(field.Main, at)
+	h.Press(work.Main, at)
 	place := h.Run.Session().Blocks[0].Place
 	require.Equal(t, stepID(4), place.Reached)
 	require.True(t, place.Given, "given, not earned")
-	one(h, at+3000, field.Main)
+	one(h, at+3000, work.Main)
 	last := h.Run.Session().Trials[4]
 	require.True(t, last.Counted(), "from then on it is taught")
 	require.Equal(t, stepID(4), last.Step)
 }
 
 func TestWhereADogIsPlacedCanBeChanged(t *testing.T) {
-	for key, want := range map[field.Key]int{field.UpKey: 5, field.BackKey: 3} {
-		h := begin(t, pack(criteria.Cued, 8, 0), field.Choice{Mode: "place"})
+	for key, want := range map[work.Key]int{work.UpKey: 5, work.BackKey: 3} {
+		h := begin(t, plan(work.Cued, 8, 0), field.Choice{Mode: "place"})
 		at := int64(1000)
-		for _, tap := range []field.Key{field.Main, field.Main, field.Main, field.MissKey} {
+		for _, tap := range []work.Key{work.Main, work.Main, work.Main, work.MissKey} {
 			at = one(h, at, tap)
 		}
 		v := h.Run.View(at)
@@ -70,9 +71,9 @@ func TestWhereADogIsPlacedCanBeChanged(t *testing.T) {
 }
 
 func TestPlacingLeavesTheReachedStepUntilItIsTaken(t *testing.T) {
-	h := begin(t, pack(criteria.Cued, 12, 3), field.Choice{Mode: "place"})
-	at := one(h, 1000, field.Main)
-	one(h, at, field.Main)
+	h := begin(t, plan(work.Cued, 12, 3), field.Choice{Mode: "place"})
+	at := one(h, 1000, work.Main)
+	one(h, at, work.Main)
 	require.Equal(t, stepID(3), h.Run.Session().Blocks[0].Place.Reached)
 	for _, m := range moves(h) {
 		require.Equal(t, progression.WhyTry, m.Why)
@@ -81,12 +82,12 @@ func TestPlacingLeavesTheReachedStepUntilItIsTaken(t *testing.T) {
 }
 
 func TestABaselineTeachesNothing(t *testing.T) {
-	h := begin(t, pack(criteria.Cued, 6, 2), field.Choice{Mode: "baseline", Step: stepID(5)})
+	h := begin(t, plan(work.Cued, 6, 2), field.Choice{Mode: "baseline", Step: stepID(5)})
 	at := int64(1000)
 	for range 6 {
-		at = one(h, at, field.MissKey)
+		at = one(h, at, work.MissKey)
 	}
-	one(h, at, field.Main)
+	one(h, at, work.Main)
 	s := h.Run.Session()
 	require.Empty(t, s.Verdicts, "six misses, and no rule says anything")
 	require.Empty(t, s.Pays)
@@ -97,8 +98,8 @@ func TestABaselineTeachesNothing(t *testing.T) {
 	require.Contains(t, h.Run.View(at).Where, "Baseline")
 }
 
-func finished() field.Pack {
-	p := pack(criteria.Cued, 6, 5)
+func finished() pack.Pack {
+	p := plan(work.Cued, 6, 5)
 	p.Finished, p.Days, p.First = true, 4, false
 	return p
 }
@@ -107,29 +108,29 @@ func TestAFinishedSkillIsProbedCold(t *testing.T) {
 	h := begin(t, finished(), field.Choice{})
 	at := int64(1000)
 	require.Contains(t, h.Run.View(at).Where, "Probe")
-	at = one(h, at, field.Main)
+	at = one(h, at, work.Main)
 	v := h.Run.View(at)
 	require.Equal(t, "It held", v.Main.Label)
 	require.Empty(t, v.Verdict.Others)
 	require.True(t, v.Verdict.More)
 	require.Contains(t, h.Run.Reckoning(), "1 of 1 met: the rate is likely 21–100 %.")
-	h.Press(field.Main, at)
+	h.Press(work.Main, at)
 	said := h.Run.Session().Verdicts
 	require.Equal(t, string(decision.Held), said[len(said)-1].Deed)
-	at = one(h, at+2000, field.MissKey)
+	at = one(h, at+2000, work.MissKey)
 	require.NotEqual(t, field.Deciding, h.Run.View(at).Phase, "the probe is over")
 }
 
 func TestAProbeThatFailsGoesBackTwo(t *testing.T) {
 	h := begin(t, finished(), field.Choice{})
-	at := one(h, 1000, field.MissKey)
+	at := one(h, 1000, work.MissKey)
 	require.Contains(t, h.Run.View(at).Verdict.Why, "repeat it")
-	at = one(h, at, field.MissKey)
+	at = one(h, at, work.MissKey)
 	v := h.Run.View(at)
 	require.Equal(t, "Step back", v.Main.Label)
-	h.Press(field.Main, at)
+	h.Press(work.Main, at)
 	require.Equal(t, stepID(3), h.Run.Session().Blocks[0].Place.Reached)
-	one(h, at+2000, field.Main)
+	one(h, at+2000, work.Main)
 }
 
 func TestWhatASessionIsForCanBeChosen(t *testing.T) {
@@ -150,10 +151,10 @@ func TestWhatASessionIsForCanBeChosen(t *testing.T) {
 }
 
 func TestAnOfferWithoutACueIsCounted(t *testing.T) {
-	h := begin(t, pack(criteria.Cued, 3, 0), field.Choice{})
-	h.Press(field.OfferKey, 1000)
-	h.Press(field.OfferKey, 3000)
-	h.Press(field.UndoKey, 4000)
+	h := begin(t, plan(work.Cued, 3, 0), field.Choice{})
+	h.Press(work.OfferKey, 1000)
+	h.Press(work.OfferKey, 3000)
+	h.Press(work.UndoKey, 4000)
 	require.Equal(t, 1, h.Run.Session().Blocks[0].Offers)
 	require.Empty(t, h.Run.Session().Trials)
 }

@@ -7,6 +7,7 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/record"
+	"patientfox/core/trial"
 )
 
 // TallyTyped is a count after a set, as typed.
@@ -34,7 +35,7 @@ func (r *Run) Tally(t TallyTyped) ([]record.Draft, *Problem) {
 	}
 	size := r.now.rule.Size
 	switch n := d.Met + d.Late + d.Helped + d.Missed; {
-	case r.phase() != Idle || r.pack.Kind.ByState() || r.doing() != record.Train:
+	case r.phase() != Idle || r.work().ByState || r.doing() != record.Train:
 		return nil, &Problem{"met", "A tally belongs between trials, and not to exposures."}
 	case n == 0:
 		return nil, &Problem{"met", "Say how many there were."}
@@ -75,17 +76,17 @@ func (r *Run) cueProtection() string {
 		return ""
 	}
 	met, n, unhelped := 0, 0, r.pack.Unhelped
-	for _, t := range r.stretch(r.block()) {
-		if t.Outcome == evidence.Void || t.Easy {
+	for _, t := range r.pack.Stretched(r.s, r.block()) {
+		if t.Outcome == trial.Void || t.Easy {
 			continue
 		}
 		n++
-		if t.Outcome == evidence.Met {
+		if t.Outcome == trial.Met {
 			met++
 		}
 	}
 	for _, t := range r.s.Trials {
-		if t.Counted() && t.Outcome != evidence.Helped && r.planOf(t.Block) == r.pack.Plan {
+		if t.Counted() && t.Outcome != trial.Helped && r.s.PlanOf(t.Block) == r.pack.Plan {
 			unhelped++
 		}
 	}

@@ -7,34 +7,20 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
-	"patientfox/core/evidence"
-	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
-	"patientfox/core/standing"
+	"patientfox/core/say"
+	"patientfox/core/trial"
 )
 
 // rung is how far thinning has come by now: what the record says, and what this session did to it.
 func (r *Run) rung() int {
-	if r.block() == nil {
+	b := r.block()
+	if b == nil {
 		return max(1, r.pack.Rung)
 	}
-	return r.climbs(nil)
-}
-
-// climbs is how far thinning has come by this session, with what its blocks of the plan were worked where they are over.
-func (r *Run) climbs(blocks []standing.Work) int {
-	b := r.block()
-	var ups []bool
-	for _, m := range r.s.Moves {
-		from, to := progression.Index(b.Steps, m.From), progression.Index(b.Steps, m.To)
-		if m.Followed && m.Why == progression.WhyStepUp && from >= 0 && to >= 0 && r.planOf(m.Block) == b.Plan {
-			ups = append(ups, progression.NewDimension(b.Steps[from].Criteria, b.Steps[to].Criteria))
-		}
-	}
-	visit := standing.Visit(r.pack.Visits, r.pack.Been, r.s.Place, ups, blocks)
-	return reinforce.Climb(r.pack.Rung, []reinforce.Visit{visit}, reinforce.MostRung(r.pack.Kind, r.pack.Lifeline), r.pack.Pay.Band.Lo)
+	return r.pack.Climbed(r.s, b)
 }
 
 // paid is what a met trial earns by the schedule.
@@ -59,13 +45,13 @@ func (r *Run) here(step string) (met, paid int, latencies []float64) {
 	}
 	from := -1.0
 	for _, m := range r.s.Moves {
-		if m.Followed && m.To == step && r.planOf(m.Block) == b.Plan {
+		if m.Followed && m.To == step && r.s.PlanOf(m.Block) == b.Plan {
 			from = m.At
 		}
 	}
 	latencies = append(latencies, r.pack.Lately[step].Latencies...)
 	for _, t := range r.s.Trials {
-		if t.Step != step || t.At < from || !t.Counted() || t.Outcome != evidence.Met || r.planOf(t.Block) != b.Plan {
+		if t.Step != step || t.At < from || !t.Counted() || t.Outcome != trial.Met || r.s.PlanOf(t.Block) != b.Plan {
 			continue
 		}
 		met++
@@ -101,14 +87,14 @@ func (r *Run) earns(at float64, easy bool) earned {
 	return earned{due, due && reinforce.PaysOwn(paid, pay.Own, r.seed(step))}
 }
 
-func (r *Run) paidInside() bool { return r.s.Trying != nil && r.s.Trying.Pays() > 0 }
+func (r *Run) paidInside() bool { return r.s.Trying != nil && r.s.Trying.Pays > 0 }
 
 // payLine says what the trial under way, or the next one, earns: "" where every one is simply paid.
 func (r *Run) payLine(at float64) string {
 	if n := r.breakthrough(); n > 0 {
-		return fmt.Sprintf("A breakthrough: pay %s, one after another", phrase.Count(n, "piece"))
+		return fmt.Sprintf("A breakthrough: pay %s, one after another", say.Count(n, "piece"))
 	}
-	if phase := r.phase(); phase != Idle && phase != Trying || r.doing() != record.Train || r.pack.Kind.ByState() {
+	if phase := r.phase(); phase != Idle && phase != Trying || r.doing() != record.Train || r.work().ByState {
 		return ""
 	}
 	step := r.ahead()
@@ -124,7 +110,7 @@ func (r *Run) payLine(at float64) string {
 		if all {
 			return ""
 		}
-		return "Paid within " + phrase.Seconds(math.Round(limit*10)/10) + ", else praise"
+		return "Paid within " + say.Seconds(math.Round(limit*10)/10) + ", else praise"
 	}
 	switch {
 	case !due:
@@ -152,15 +138,15 @@ func (r *Run) insideLine(step progression.Step, pay reinforce.Strategy, at float
 	if c, n := reinforce.Measured(nil, r.pack.Lately[step.ID].Between, seconds); n > 0 {
 		usual = c
 	}
-	if !r.pack.Kind.IsHeld() || !pay.NeedsInside(usual) {
+	if !r.work().Holds || !pay.NeedsInside(usual) {
 		return ""
 	}
 	met, _, _ := r.here(step.ID)
 	times := reinforce.PayTimes(seconds, pay.Band.Lo, r.seed(step.ID)+uint64(met))
 	if r.s.Trying == nil {
-		return fmt.Sprintf("Pay inside: %s, the first at %s s", phrase.Count(len(times), "time"), criteria.Figure(math.Round(times[0])))
+		return fmt.Sprintf("Pay inside: %s, the first at %s s", say.Count(len(times), "time"), criteria.Figure(math.Round(times[0])))
 	}
-	given := r.s.Trying.Pays()
+	given := r.s.Trying.Pays
 	if given >= len(times) {
 		return "Paid inside: release it"
 	}
@@ -261,7 +247,7 @@ func (r *Run) foodLine(at float64) (line string, gone bool) {
 		return name, false
 	}
 	left := max(0, *r.s.Pieces-r.paidPieces())
-	line = phrase.Count(left, "piece") + " left"
+	line = say.Count(left, "piece") + " left"
 	if left <= reinforce.Reserve {
 		return line, true
 	}
@@ -275,7 +261,7 @@ func (r *Run) foodLine(at float64) (line string, gone bool) {
 				}
 			}
 			if in, ok := reinforce.RunsOut(left, reinforce.Reserve, eaten, active/60); ok {
-				line += fmt.Sprintf(", about %s", phrase.Count(int(math.Round(in)), "minute"))
+				line += fmt.Sprintf(", about %s", say.Count(int(math.Round(in)), "minute"))
 			}
 		}
 	}

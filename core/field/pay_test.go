@@ -9,10 +9,12 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/field"
+	"patientfox/core/pack"
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
 	"patientfox/core/sheet"
+	"patientfox/core/work"
 )
 
 // paid lists of the last trials, so many, whether each was paid.
@@ -26,13 +28,13 @@ func paid(h *field.Hand, n int) []bool {
 }
 
 func cued(h *field.Hand, at, latency int64) int64 {
-	h.Press(field.Main, at)
-	h.Press(field.Main, at+latency)
+	h.Press(work.Main, at)
+	h.Press(work.Main, at+latency)
 	return at + latency + 4000
 }
 
 func TestTheMarkPaysByTheSchedule(t *testing.T) {
-	p := pack(criteria.Cued, 4, 1)
+	p := plan(work.Cued, 4, 1)
 	p.Rule = decision.Defaults(decision.Gate) // it does not step up in between
 	p.Pay.Schedule = reinforce.Schedule{Way: reinforce.Fixed, K: 3}
 	h := begin(t, p, field.Choice{Place: "shed"})
@@ -41,20 +43,20 @@ func TestTheMarkPaysByTheSchedule(t *testing.T) {
 		v := h.Run.View(at)
 		want := map[bool]string{true: "This one is paid", false: "This one: praise, no food"}[i%3 == 0]
 		require.Equal(t, want, v.Pay.Next)
-		h.Press(field.Main, at)
+		h.Press(work.Main, at)
 		if i%3 != 0 {
 			require.Equal(t, "met: praise, no food", h.Run.View(at+300).Main.Sub)
 		}
-		h.Press(field.Main, at+900)
+		h.Press(work.Main, at+900)
 		at += 5000
 	}
 	require.Equal(t, []bool{true, false, false, true, false, false, true}, paid(h, 7))
-	h.Press(field.UndoKey, at)
+	h.Press(work.UndoKey, at)
 	require.Equal(t, "This one is paid", h.Run.View(at+1000).Pay.Next, "an undone trial is asked again")
 }
 
 func TestTheQuickestShareIsPaid(t *testing.T) {
-	p := pack(criteria.Cued, 4, 1)
+	p := plan(work.Cued, 4, 1)
 	p.Rule = decision.Defaults(decision.Gate)
 	p.Pay.Schedule = reinforce.Schedule{Way: reinforce.Best, Share: 0.5}
 	p.Latencies = []float64{1, 1, 1, 1}
@@ -67,7 +69,7 @@ func TestTheQuickestShareIsPaid(t *testing.T) {
 }
 
 func TestThinningStartsAgainWhereItIsNew(t *testing.T) {
-	p := pack(criteria.Cued, 4, 1)
+	p := plan(work.Cued, 4, 1)
 	p.Rule = decision.Defaults(decision.Run)
 	p.Pay.Schedule = reinforce.Schedule{Way: reinforce.Fixed, K: 4, Thin: true}
 	p.Rung, p.First = 2, false
@@ -78,11 +80,11 @@ func TestThinningStartsAgainWhereItIsNew(t *testing.T) {
 	}
 	require.Equal(t, []bool{true, false, true}, paid(h, 3), "one in two")
 	require.Equal(t, "Step up", h.Run.View(at).Main.Label)
-	h.Press(field.Main, at)
+	h.Press(work.Main, at)
 	at += 1000
 	for range 4 {
 		if h.Run.View(at).Phase == field.Deciding {
-			h.Press(field.StayKey, at)
+			h.Press(work.StayKey, at)
 			at += 1000
 		}
 		at = cued(h, at, 800)
@@ -98,7 +100,7 @@ func TestThinningStartsAgainWhereItIsNew(t *testing.T) {
 }
 
 func TestOwnRewardsAreRecordedWithoutFood(t *testing.T) {
-	p := pack(criteria.Cued, 4, 1)
+	p := plan(work.Cued, 4, 1)
 	p.Rule = decision.Defaults(decision.Gate)
 	p.Pay.Own, p.Pay.OwnIs = 0.5, "the gulls"
 	p.Foods = []reinforce.Reward{{ID: "sprat", Name: "Sprats", Kind: reinforce.Food, Tier: 4}}
@@ -124,32 +126,32 @@ func TestOwnRewardsAreRecordedWithoutFood(t *testing.T) {
 }
 
 func TestALongHoldIsPaidInsideAndNotAtItsRelease(t *testing.T) {
-	p := pack(criteria.Held, 4, 1)
+	p := plan(work.Held, 4, 1)
 	for i := range p.Steps {
 		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.Duration, 24)
 	}
 	p.Pay.Band = reinforce.Band{Lo: 6, Hi: 8}
 	h := begin(t, p, field.Choice{Place: "shed"})
 	require.Contains(t, h.Run.View(1000).Pay.Next, "Pay inside: 3 times")
-	h.Press(field.Main, 1000)
+	h.Press(work.Main, 1000)
 	require.Contains(t, h.Run.View(2000).Pay.Next, "Next pay at")
 	require.Equal(t, "Pay now, in position", h.Run.View(1000+11000).Pay.Next)
 	for _, at := range []int64{12000, 18000, 24500} {
-		h.Press(field.PayKey, at)
+		h.Press(work.PayKey, at)
 	}
 	require.Equal(t, "Paid inside: release it", h.Run.View(24600).Pay.Next)
-	h.Press(field.Main, 25100)
+	h.Press(work.Main, 25100)
 	require.Equal(t, 3, h.Run.Session().Trials[0].Pays)
 	p.Pay.Release = true
 	h = begin(t, p, field.Choice{Place: "shed"})
-	h.Press(field.Main, 1000)
-	h.Press(field.PayKey, 12000)
-	h.Press(field.Main, 25100)
+	h.Press(work.Main, 1000)
+	h.Press(work.PayKey, 12000)
+	h.Press(work.Main, 25100)
 	require.Equal(t, 2, h.Run.Session().Trials[0].Pays, "unless the plan says so")
 }
 
 func TestFoodFitsTheStepAndThePlace(t *testing.T) {
-	p := pack(criteria.Held, 4, 1)
+	p := plan(work.Held, 4, 1)
 	p.Pay.Tier = 4
 	p.Foods = []reinforce.Reward{
 		{ID: "dry", Name: "Kibble", Kind: reinforce.Food, Tier: 2}, {ID: "sprat", Name: "Sprats", Kind: reinforce.Food, Tier: 4, NotAt: []string{"quay"}},
@@ -160,7 +162,7 @@ func TestFoodFitsTheStepAndThePlace(t *testing.T) {
 	h.Do(500, h.Run.Take("dry"))
 	require.Equal(t, "dry", h.Run.View(600).Food)
 	require.Empty(t, h.Run.Take("dry"), "it is in the hand already")
-	at := hold(h, 1000, 2, 4000, field.Main)
+	at := hold(h, 1000, 2, 4000, work.Main)
 	v := h.Run.View(at)
 	require.Equal(t, "Pieces gone: what is left is kept for the finish.", v.Pay.Gone)
 	require.Contains(t, v.Log, "5 pieces left")
@@ -170,9 +172,9 @@ func TestFoodFitsTheStepAndThePlace(t *testing.T) {
 }
 
 // sheeted begins a session on a sheet of two plans.
-func sheeted(t *testing.T, warm float64) (*field.Hand, field.Pack, field.Pack) {
+func sheeted(t *testing.T, warm float64) (*field.Hand, pack.Pack, pack.Pack) {
 	t.Helper()
-	first, second := pack(criteria.Held, 4, 2), pack(criteria.Cued, 4, 2)
+	first, second := plan(work.Held, 4, 2), plan(work.Cued, 4, 2)
 	second.Plan, second.Skill, second.SkillName = "plan-2", "skill-2", "Touch"
 	for i := range second.Steps {
 		second.Steps[i].ID = stepID(40 + i)
@@ -201,7 +203,7 @@ func TestAWarmUpSaysWhetherToWorkHere(t *testing.T) {
 		at := int64(1000)
 		for _, a := range answers {
 			require.Equal(t, field.Warming, h.Run.View(at).Phase)
-			h.Press(map[rune]field.Key{'e': field.Main, 's': field.LateKey, 'n': field.MissKey}[a], at)
+			h.Press(map[rune]work.Key{'e': work.Main, 's': work.LateKey, 'n': work.MissKey}[a], at)
 			at += 3000
 		}
 		v := h.Run.View(at)
@@ -211,19 +213,19 @@ func TestAWarmUpSaysWhetherToWorkHere(t *testing.T) {
 		}
 		require.Equal(t, field.Deciding, v.Phase, answers)
 		require.Equal(t, want.word, v.Main.Label, answers)
-		h.Press(field.Main, at)
+		h.Press(work.Main, at)
 		v = h.Run.View(at + 1000)
 		require.Equal(t, map[bool]string{true: "other"}[want.deed == "go_elsewhere"], v.Leave, answers)
 		require.Equal(t, want.deed, h.Run.Session().Verdicts[0].Deed)
 		require.Empty(t, h.Run.Session().Trials, "no trial of the plan")
-		hold(h, at+2000, 1, 9000, field.Main)
+		hold(h, at+2000, 1, 9000, work.Main)
 		require.Equal(t, 1, h.Run.Session().Blocks[0].Logged)
 		require.Equal(t, 1, h.Run.Session().Trials[0].Pays, "pays of the warm-up belong to no trial")
 	}
 	h, _, _ := sheeted(t, 60)
-	h.Press(field.HelpKey, 1000)
+	h.Press(work.HelpKey, 1000)
 	require.Equal(t, field.Idle, h.Run.View(2000).Phase, "left out")
-	h.Press(field.UndoKey, 3000)
+	h.Press(work.UndoKey, 3000)
 	require.Equal(t, field.Warming, h.Run.View(4000).Phase)
 }
 
@@ -232,13 +234,13 @@ func TestTheSheetLeadsFromBlockToBlock(t *testing.T) {
 	v := h.Run.View(500)
 	require.Equal(t, "Block 1 of 2 · 0 of 2 trials", v.Sheet.Line)
 	require.False(t, v.Sheet.Done)
-	at := hold(h, 1000, 2, 9000, field.Main)
+	at := hold(h, 1000, 2, 9000, work.Main)
 	v = h.Run.View(at)
 	require.True(t, v.Sheet.Done)
 	require.Equal(t, "A minute of being a dog, then Touch", v.Sheet.Next)
 	require.Equal(t, []string{"Touch", "Finish: Wait"}, []string{v.Sheet.Parts[0].Name, v.Sheet.Parts[1].Name})
 
-	next := func(p field.Pack, c field.Choice) {
+	next := func(p pack.Pack, c field.Choice) {
 		drafts, problem := h.Run.Close(field.Closing{})
 		require.Nil(t, problem)
 		h.Do(at, drafts)
@@ -255,7 +257,7 @@ func TestTheSheetLeadsFromBlockToBlock(t *testing.T) {
 	at = cued(h, at, 900)
 	require.Equal(t, second.Steps[0].ID, h.Run.Session().Trials[2].Step)
 	next(first, field.Choice{Finish: true})
-	at = hold(h, at, 1, 9000, field.Main)
+	at = hold(h, at, 1, 9000, work.Main)
 	s := h.Run.Session()
 	finish := s.Trials[len(s.Trials)-1]
 	require.Equal(t, first.Steps[0].ID, finish.Step, "two steps down")
@@ -272,7 +274,7 @@ func TestTheSheetLeadsFromBlockToBlock(t *testing.T) {
 }
 
 func TestABreakthroughIsPaidAtOnce(t *testing.T) {
-	p := pack(criteria.Cued, 4, 1)
+	p := plan(work.Cued, 4, 1)
 	p.Rule = decision.Defaults(decision.Run)
 	p.Pay.Jackpot = 6
 	h := begin(t, p, field.Choice{Place: "shed", Pieces: "30"})
@@ -281,24 +283,24 @@ func TestABreakthroughIsPaidAtOnce(t *testing.T) {
 		at = cued(h, at, 900)
 	}
 	require.Equal(t, "A breakthrough: pay 6 pieces, one after another", h.Run.View(at).Pay.Next)
-	h.Press(field.PayKey, at)
+	h.Press(work.PayKey, at)
 	require.Empty(t, h.Run.View(at+500).Pay.Next, "once")
 	require.Contains(t, h.Run.View(at+500).Log, "21 pieces left")
-	h.Press(field.UndoKey, at+1000)
+	h.Press(work.UndoKey, at+1000)
 	require.Contains(t, h.Run.View(at+1500).Pay.Next, "A breakthrough")
 }
 
 // Two sides climb the same steps in one session; neither counts what the other did.
 func TestTwoSidesInOneSessionKeepApart(t *testing.T) {
-	left, right := pack(criteria.Cued, 4, 1), pack(criteria.Cued, 4, 1)
-	for _, p := range []*field.Pack{&left, &right} {
+	left, right := plan(work.Cued, 4, 1), plan(work.Cued, 4, 1)
+	for _, p := range []*pack.Pack{&left, &right} {
 		p.Rule = decision.Defaults(decision.Run)
 		p.Pay.Schedule = reinforce.Schedule{Way: reinforce.Fixed, K: 2}
 	}
 	right.Plan, right.Track = "plan-right", "right"
 	h := begin(t, left, field.Choice{Place: "shed"})
 	at := cued(h, 1000, 900)
-	next := func(p field.Pack) {
+	next := func(p pack.Pack) {
 		drafts, _ := h.Run.Close(field.Closing{Leave: true})
 		h.Do(at, drafts)
 		require.NoError(t, h.Run.Renew(p))
@@ -315,7 +317,7 @@ func TestTwoSidesInOneSessionKeepApart(t *testing.T) {
 	require.Equal(t, field.Idle, h.Run.View(at).Phase, "two here and one there are no three in a row")
 	at = cued(h, at, 900)
 	require.Equal(t, "Step up", h.Run.View(at).Main.Label)
-	h.Press(field.Main, at)
+	h.Press(work.Main, at)
 	at += 1000
 	renewed := left
 	renewed.Days, renewed.Rung = 0, 7 // as the server counts this session in

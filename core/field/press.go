@@ -8,82 +8,57 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
-	"patientfox/core/evidence"
 	"patientfox/core/progression"
 	"patientfox/core/record"
-)
-
-// Key names what can be pressed. Which key of a keyboard or a remote that is, the page decides.
-type Key string
-
-// The keys.
-const (
-	Main Key = "main" // start, mark, take the verdict, resume: what comes next
-	// With exposures, 1 to 4 are the states: at ease, wary, worried, over threshold.
-	MetKey   Key = "met"
-	LateKey  Key = "late"
-	HelpKey  Key = "helped"
-	MissKey  Key = "missed"
-	VoidKey  Key = "void"
-	PayKey   Key = "pay"
-	UndoKey  Key = "undo"
-	BreakKey Key = "break"
-	EasyKey  Key = "easier"
-	HardKey  Key = "harder"
-	CueKey   Key = "cue" // once more
-	StayKey  Key = "stay"
-	BackKey  Key = "back"
-	UpKey    Key = "up"
-	TwoUpKey Key = "two_up"
-	OfferKey Key = "offer" // the behaviour was offered without a cue
-	GoKey    Key = "go"    // after a warm-up: work here all the same
+	"patientfox/core/trial"
+	"patientfox/core/work"
 )
 
 // trialKeys begin a trial, or are one.
-var trialKeys = []Key{Main, MetKey, LateKey, HelpKey, MissKey, VoidKey, ExpectKey, TakeKey}
+var trialKeys = []work.Key{work.Main, work.MetKey, work.LateKey, work.HelpKey, work.MissKey, work.VoidKey, work.ExpectKey, work.TakeKey}
 
 // means tells whether a key means anything now.
-func (r *Run) means(key Key) bool {
+func (r *Run) means(key work.Key) bool {
 	phase := r.phase()
 	if r.helps() {
-		return phase != Setup && phase != Over && slices.Contains(helperKeys, key) && (key != UndoKey || len(r.log.LastPressOf(r.dev)) > 0)
+		return phase != Setup && phase != Over && slices.Contains(helperKeys, key) && (key != work.UndoKey || len(r.log.LastPressOf(r.dev)) > 0)
 	}
 	if r.stopped() && slices.Contains(trialKeys, key) {
 		return false
 	}
 	idle, trying, deciding := phase == Idle, phase == Trying, phase == Deciding
 	switch key {
-	case Main:
+	case work.Main:
 		return phase != Setup && phase != Over
-	case LateKey, MissKey:
+	case work.LateKey, work.MissKey:
 		return idle || trying || phase == Warming
-	case HelpKey:
+	case work.HelpKey:
 		return idle || trying || phase == Warming && len(r.s.Warm) == 0
-	case MetKey, VoidKey:
+	case work.MetKey, work.VoidKey:
 		return idle || trying
-	case PayKey:
+	case work.PayKey:
 		return idle || trying || deciding || phase == Recovering
-	case UndoKey:
+	case work.UndoKey:
 		return phase != Over && len(r.log.LastPressOf(r.dev)) > 0
-	case BreakKey:
+	case work.BreakKey:
 		return idle || deciding || phase == Paused
-	case CueKey:
-		return trying && r.pack.Kind == criteria.Cued
-	case OfferKey:
-		return (idle || deciding) && r.pack.Kind == criteria.Cued
-	case EasyKey:
+	case work.CueKey:
+		return trying && r.work().OnCue
+	case work.OfferKey:
+		return (idle || deciding) && r.work().OnCue
+	case work.EasyKey:
 		return (idle || deciding) && r.stepBy(-1) != nil
-	case GoKey:
+	case work.GoKey:
 		return deciding && r.now.rule.Kind == warming.Kind
-	case HardKey:
+	case work.HardKey:
 		return (idle || deciding) && r.stepBy(+1) != nil && !r.capsHere()
-	case StayKey:
+	case work.StayKey:
 		return deciding
-	case BackKey:
+	case work.BackKey:
 		return deciding && (r.stepBy(-1) != nil || r.now.Verdict == decision.Placed)
-	case UpKey:
+	case work.UpKey:
 		return deciding && (r.stepBy(+1) != nil || r.now.Verdict == decision.Placed)
-	case TwoUpKey:
+	case work.TwoUpKey:
 		return deciding && r.now.twoUp
 	}
 	return r.meansOwn(key, phase)
@@ -108,81 +83,81 @@ func (r *Run) resting(atMS int64) bool {
 
 // Press answers a key with the events that it means, none where it means nothing now. atMS is the
 // session's clock in ms.
-func (r *Run) Press(key Key, atMS int64) []record.Draft {
-	if !r.means(key) || key == Main && r.resting(atMS) {
+func (r *Run) Press(key work.Key, atMS int64) []record.Draft {
+	if !r.means(key) || key == work.Main && r.resting(atMS) {
 		return nil
 	}
 	drafts := r.pressed(key, atMS)
-	if len(drafts) > 0 && key != UndoKey && !strings.HasPrefix(string(key), instead) {
+	if len(drafts) > 0 && key != work.UndoKey && !strings.HasPrefix(string(key), instead) {
 		drafts = append(slices.Clone(r.inTurn), drafts...)
 	}
 	return drafts
 }
 
-func (r *Run) pressed(key Key, atMS int64) []record.Draft {
+func (r *Run) pressed(key work.Key, atMS int64) []record.Draft {
 	if r.helps() {
 		return r.assist(key)
 	}
 	at := float64(atMS) / 1000
-	if phase := r.phase(); phase == Recovering && (key == Main || r.meansOwn(key, phase) && key != SlowKey && key != RefusedKey) {
+	if phase := r.phase(); phase == Recovering && (key == work.Main || r.meansOwn(key, phase) && key != work.SlowKey && key != work.RefusedKey) {
 		return r.recover(key, at)
 	}
 	switch key {
-	case Main:
+	case work.Main:
 		return r.next(at)
-	case UndoKey:
+	case work.UndoKey:
 		return r.undo()
-	case PayKey:
+	case work.PayKey:
 		return []record.Draft{r.paid(earned{Pay: true})}
-	case BreakKey:
+	case work.BreakKey:
 		if r.s.Paused {
 			return []record.Draft{record.NewDraft(record.KResume, struct{}{})}
 		}
 		return []record.Draft{record.NewDraft(record.KPause, struct{}{})}
-	case OfferKey:
-		return []record.Draft{counted(record.Offer)}
-	case CueKey:
+	case work.OfferKey:
+		return []record.Draft{counted(trial.Offer)}
+	case work.CueKey:
 		return []record.Draft{record.NewDraft(record.KCue, record.Cue{N: r.s.Trying.Cues + 1})}
-	case VoidKey:
-		return r.outcome(evidence.Void, at)
-	case EasyKey:
+	case work.VoidKey:
+		return r.outcome(trial.Void, at)
+	case work.EasyKey:
 		return r.byHand(-1, decision.StepBack)
-	case HardKey:
+	case work.HardKey:
 		return r.byHand(+1, decision.StepUp)
-	case MetKey, LateKey, HelpKey, MissKey:
+	case work.MetKey, work.LateKey, work.HelpKey, work.MissKey:
 		return r.judged(key, at)
-	case StayKey, BackKey, UpKey, TwoUpKey, GoKey:
+	case work.StayKey, work.BackKey, work.UpKey, work.TwoUpKey, work.GoKey:
 		return r.overrule(key)
 	}
 	return r.own(key, at)
 }
 
 // judged answers the keys of outcomes, which are states with exposures and answers in a warm-up.
-func (r *Run) judged(key Key, at float64) []record.Draft {
+func (r *Run) judged(key work.Key, at float64) []record.Draft {
 	i := 0
-	for key != []Key{MetKey, LateKey, HelpKey, MissKey}[i] {
+	for key != []work.Key{work.MetKey, work.LateKey, work.HelpKey, work.MissKey}[i] {
 		i++
 	}
 	switch {
-	case r.phase() == Warming && key == HelpKey:
+	case r.phase() == Warming && key == work.HelpKey:
 		return []record.Draft{r.verdict(Skipped)}
 	case r.phase() == Warming:
 		return r.warm([]decision.Answer{decision.AnswerEager, decision.AnswerSlow, "", decision.AnswerNone}[i])
-	case r.pack.Kind.ByState():
-		return r.exposure(i+1, record.Touch{})
-	case key == MetKey && r.shapes():
-		return r.idle()
+	case r.work().ByState:
+		return r.exposure(i+1, trial.Touch{})
+	case key == work.MetKey && r.shapes():
+		return r.idle(at)
 	}
-	return r.outcome([]evidence.Outcome{evidence.Met, evidence.Late, evidence.Helped, evidence.Missed}[i], at)
+	return r.outcome([]trial.Outcome{trial.Met, trial.Late, trial.Helped, trial.Missed}[i], at)
 }
 
 // next is what the large key means now.
 func (r *Run) next(at float64) []record.Draft {
 	switch r.phase() {
 	case Idle:
-		return r.idle()
+		return r.idle(at)
 	case Trying:
-		return r.trying(at)
+		return r.does(r.work().Main(r.moment(at)), at)
 	case Warming:
 		return r.warm(decision.AnswerEager)
 	case Deciding:
@@ -195,13 +170,13 @@ func (r *Run) next(at float64) []record.Draft {
 
 // outcome closes a trial. A met one is paid: the mark is the log. A hold that was released before its
 // criterion asked for less on purpose: an easy trial.
-func (r *Run) outcome(o evidence.Outcome, at float64) []record.Draft {
+func (r *Run) outcome(o trial.Outcome, at float64) []record.Draft {
 	phase := r.phase()
 	var drafts []record.Draft
 	target := r.Target()
-	trial := record.Trial{Outcome: o, Skill: r.asked(), Asked: target, Easy: r.asksLess(target) || r.finishing()}
-	if o == evidence.Missed && phase == Trying && r.reachedAnyway(at) {
-		trial.Outcome = "" // the measure speaks
+	closes := record.Trial{Outcome: o, Skill: r.asked(), Asked: target, Easy: r.asksLess(target) || r.finishing()}
+	if o == trial.Missed && phase == Trying && r.reachedAnyway(at) {
+		closes.Outcome = "" // the measure speaks
 	}
 	switch {
 	case phase == Idle && r.isTurn():
@@ -214,15 +189,15 @@ func (r *Run) outcome(o evidence.Outcome, at float64) []record.Draft {
 		drafts = append(drafts, r.verdict(string(decision.Repeat)))
 	}
 	if phase == Trying && o.Right() {
-		if r.pack.Kind == criteria.Held {
+		if r.work().Holds {
 			drafts = append(drafts, record.NewDraft(record.KRelease, struct{}{}))
-			trial.Easy = trial.Easy || criteria.Easier(r.step().Criteria, at-r.s.Trying.From)
+			closes.Easy = closes.Easy || work.Easier(r.step().Criteria, at-r.s.Trying.From)
 		} else {
 			drafts = append(drafts, record.NewDraft(record.KMark, struct{}{}))
 		}
 	}
-	drafts = append(drafts, record.NewDraft(record.KTrial, trial))
-	if e := r.earns(at, trial.Easy); o == evidence.Met && e.Pay && r.pack.Kind != criteria.Attention {
+	drafts = append(drafts, record.NewDraft(record.KTrial, closes))
+	if e := r.earns(at, closes.Easy); o == trial.Met && e.Pay && !r.work().Along {
 		drafts = append(drafts, r.paid(e))
 	}
 	return drafts
@@ -230,11 +205,11 @@ func (r *Run) outcome(o evidence.Outcome, at float64) []record.Draft {
 
 // exposure closes an exposure with what the dog showed, and pays it: first the stimulus, then food, every
 // time, whatever the dog does. Over threshold it leaves, and is fed on the way.
-func (r *Run) exposure(state int, touch record.Touch) []record.Draft {
+func (r *Run) exposure(state int, touch trial.Touch) []record.Draft {
 	drafts := []record.Draft{}
 	if r.phase() == Idle {
 		drafts = r.starts()
-		if r.pack.Kind == criteria.Handling {
+		if r.work().HandsOn {
 			touch.Site, touch.Done = r.site(), r.armed.Done
 		}
 	}
@@ -329,27 +304,27 @@ func (r *Run) why(own progression.Why) progression.Why {
 }
 
 // overrule does something else than the verdict says; both are kept.
-func (r *Run) overrule(key Key) []record.Draft {
+func (r *Run) overrule(key work.Key) []record.Draft {
 	if r.now.rule.Kind == warming.Kind {
-		if key == BackKey {
+		if key == work.BackKey {
 			return r.ready(decision.MakeEasier)
 		}
 		return r.ready(decision.WorkHere)
 	}
 	if r.now.Verdict == decision.Placed {
 		switch key {
-		case UpKey:
+		case work.UpKey:
 			return r.beginAt(+1, decision.StepUp)
-		case BackKey:
+		case work.BackKey:
 			return r.beginAt(-1, decision.StepBack)
 		}
 	}
 	switch key {
-	case UpKey:
+	case work.UpKey:
 		return append([]record.Draft{r.verdict(string(decision.StepUp))}, r.moves(+1, progression.WhyHand)...)
-	case BackKey:
+	case work.BackKey:
 		return append([]record.Draft{r.verdict(string(decision.StepBack))}, r.moves(-1, r.why(progression.WhyStepBack))...)
-	case TwoUpKey:
+	case work.TwoUpKey:
 		return append([]record.Draft{r.verdict("two_up")}, r.moves(+2, progression.WhyStepUp)...)
 	}
 	return []record.Draft{r.verdict(string(decision.Repeat))}

@@ -9,6 +9,8 @@ import (
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
+	"patientfox/core/trial"
+	"patientfox/core/work"
 )
 
 // recovery is how far a recovery has come: its moves since it began, none where none is under way.
@@ -44,40 +46,40 @@ type RecoverView struct {
 }
 
 // recovering says what a recovery asks for now, with the keys that answer it.
-func (r *Run) recovering(at float64) (v RecoverView, main Button, row []RowKey) {
+func (r *Run) recovering(at float64) (v RecoverView, main work.Button, row []work.Button) {
 	moves, distances, answers := r.recovery()
 	if len(moves) == 0 {
 		return v, main, nil
 	}
 	last := moves[len(moves)-1]
 	v.Then = "Two easy answers, and it goes on one step easier."
-	further := RowKey{Key: NoAnswerKey, Label: "No answer"}
+	further := work.Button{Key: work.NoAnswerKey, Label: "No answer"}
 	switch last.What {
 	case record.Distance:
 		left := decision.FurtherOffS - (at - last.At)
 		v.Say = "Go further off. Feed on the way if it eats, and ask for nothing."
-		main = Button{Main, "Wait", fmt.Sprintf("%d s more", int(math.Ceil(max(0, left))))}
+		main = work.Button{Key: work.Main, Label: "Wait", Sub: fmt.Sprintf("%d s more", int(math.Ceil(max(0, left))))}
 		if left <= 0 {
-			v.Say, main = "Wait for it to look at you. Do not call.", Button{Main, "It looked", "offered by itself"}
+			v.Say, main = "Wait for it to look at you. Do not call.", work.Button{Key: work.Main, Label: "It looked", Sub: "offered by itself"}
 		}
 		further.Label = "No look: further off"
 	case record.Looked:
-		v.Say, main = "Give one easy cue that it knows well.", Button{Main, "Cue", "as you give it"}
+		v.Say, main = "Give one easy cue that it knows well.", work.Button{Key: work.Main, Label: "Cue", Sub: "as you give it"}
 	case record.Asked:
-		v.Say, main = "Answered within three seconds?", Button{Main, "Answered", "and pay it"}
+		v.Say, main = "Answered within three seconds?", work.Button{Key: work.Main, Label: "Answered", Sub: "and pay it"}
 	case record.Answered:
-		v.Say, main = "Good. One more easy cue.", Button{Main, "Cue", "as you give it"}
+		v.Say, main = "Good. One more easy cue.", work.Button{Key: work.Main, Label: "Cue", Sub: "as you give it"}
 		if answers >= decision.EasyCues {
-			v.Say, main = "It is back. Go on one step easier; the harder place waits a day.", Button{Main, "Go on", "one step easier"}
+			v.Say, main = "It is back. Go on one step easier; the harder place waits a day.", work.Button{Key: work.Main, Label: "Go on", Sub: "one step easier"}
 			further.Key = ""
 		}
 	default: // no answer, or too late
-		v.Say, main = "Not yet. Once more distance.", Button{Main, "Further off", "and wait there"}
+		v.Say, main = "Not yet. Once more distance.", work.Button{Key: work.Main, Label: "Further off", Sub: "and wait there"}
 		further.Key = ""
 	}
 	if last.What == record.GoesHome || last.What == record.TooSlow && distances >= decision.DistancesAdded {
 		v.Say, v.Then = "Home. Feed while leaving; that was enough for today.", "Nothing more of this is asked today."
-		return v, Button{Main, endHere, "it fell apart: stop"}, nil
+		return v, work.Button{Key: work.Main, Label: endHere, Sub: "it fell apart: stop"}, nil
 	}
 	if distances >= decision.DistancesAdded {
 		v.Then = "This is the second distance: without an answer it goes home."
@@ -88,11 +90,11 @@ func (r *Run) recovering(at float64) (v RecoverView, main Button, row []RowKey) 
 	if further.Key != "" {
 		row = append(row, further)
 	}
-	return v, main, append(row, RowKey{Key: HomeKey, Label: "Home now"})
+	return v, main, append(row, work.Button{Key: work.HomeKey, Label: "Home now"})
 }
 
 // recover presses a key of a recovery.
-func (r *Run) recover(key Key, at float64) []record.Draft {
+func (r *Run) recover(key work.Key, at float64) []record.Draft {
 	moves, distances, answers := r.recovery()
 	last := moves[len(moves)-1]
 	say := func(what string) []record.Draft {
@@ -105,9 +107,9 @@ func (r *Run) recover(key Key, at float64) []record.Draft {
 		return say(record.Distance)
 	}
 	switch key {
-	case HomeKey:
+	case work.HomeKey:
 		return say(record.GoesHome)
-	case NoAnswerKey:
+	case work.NoAnswerKey:
 		if last.What == record.Distance {
 			return more()
 		}
@@ -153,7 +155,7 @@ func (r *Run) ceiling() int {
 	b := r.block()
 	top := len(b.Steps) - 1
 	for _, m := range r.s.Moves {
-		if m.Why == progression.WhyCeiling && m.Followed && r.planOf(m.Block) == b.Plan {
+		if m.Why == progression.WhyCeiling && m.Followed && r.s.PlanOf(m.Block) == b.Plan {
 			top = min(top, max(0, progression.Index(b.Steps, m.To)))
 		}
 	}
@@ -173,7 +175,7 @@ func (r *Run) capsHere() bool {
 func (r *Run) restarts(b *record.BlockRead) (best, below int) {
 	for _, m := range r.s.Moves {
 		from := progression.Index(b.Steps, m.From)
-		if r.planOf(m.Block) != b.Plan || !m.Followed || from < 0 {
+		if r.s.PlanOf(m.Block) != b.Plan || !m.Followed || from < 0 {
 			continue
 		}
 		if m.Why == progression.WhyRestart {
@@ -201,7 +203,7 @@ func (r *Run) advise(at float64) AdviceView {
 	}
 	s := r.signs
 	s.GoneS = at
-	if b.Kind.ByState() || len(r.s.States) > 1 {
+	if work.Of(b.Kind).ByState || len(r.s.States) > 1 {
 		s.Overdue = r.overdue(at)
 	}
 	a, ok := decision.Advise(s)
@@ -292,7 +294,7 @@ func (r *Run) tierOf(reward string) int {
 }
 
 // rises tells whether an exposure was worse than the one before it.
-func (r *Run) rises(t record.TrialRead) bool {
+func (r *Run) rises(t trial.Trial) bool {
 	before := -1
 	for _, one := range r.s.Trials {
 		if one.ID == t.ID {

@@ -8,20 +8,26 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
-	"patientfox/core/evidence"
+	"patientfox/core/pack"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/standing"
+	"patientfox/core/trial"
+	"patientfox/core/work"
 )
+
+// CoreVersion is written into verdicts, so that a later reader knows which core spoke.
+const CoreVersion = "1"
 
 // Run is one running session: a cache over its log.
 type Run struct {
-	pack    Pack // of the current block
-	packs   []Pack
+	pack    pack.Pack // of the current block
+	packs   []pack.Pack
 	log     *record.Log
 	s       *record.Session
 	sheet   *Sheet // the planned session that it follows, nil for none
 	now     decided
-	off     []Key          // keys that mean nothing now
+	off     []work.Key     // keys that mean nothing now
 	signs   decision.Signs // of the log as it stands
 	armed   Armed
 	halves  decision.Halves // of which sure is known
@@ -33,35 +39,37 @@ type Run struct {
 }
 
 // Open begins with a plan's pack and an empty log.
-func Open(pack Pack) (*Run, error) {
-	if err := pack.check(); err != nil {
+func Open(p pack.Pack) (*Run, error) {
+	if err := p.Check(); err != nil {
 		return nil, err
 	}
-	pack.upgrade()
-	pack.dated()
-	r := &Run{pack: pack, packs: []Pack{pack}, log: record.NewLog()}
+	p.Upgrade()
+	p.Date()
+	r := &Run{pack: p, packs: []pack.Pack{p}, log: record.NewLog()}
 	r.fold()
 	return r, nil
 }
 
 // Renew takes a newer pack, for the next block: a session stays on its version until then.
-func (r *Run) Renew(pack Pack) error {
-	if err := pack.check(); err != nil {
+func (r *Run) Renew(p pack.Pack) error {
+	if err := p.Check(); err != nil {
 		return err
 	}
-	pack.upgrade()
-	pack.dated()
+	p.Upgrade()
+	p.Date()
 	for i := range r.packs {
-		if first := &r.packs[i]; first.Plan == pack.Plan {
+		if first := &r.packs[i]; first.Plan == p.Plan {
 			// A pack that was loaded between two blocks counts this session in; the session counts itself.
-			pack.Days, pack.First, pack.Stopped = first.Days, first.First, first.Stopped
-			pack.Rung, pack.Tried, pack.Lately, pack.Been, pack.Visits = first.Rung, first.Tried, first.Lately, first.Been, first.Visits
-			pack.Unhelped, pack.LastDay, pack.LastLogged = first.Unhelped, first.LastDay, first.LastLogged
+			p.Days, p.First, p.LastDay, p.LastLogged = first.Days, first.First, first.LastDay, first.LastLogged
+			now := p.Stands()
+			stands, has := first.Stands(), first.Record()
+			stands.Place, stands.Finished, has.Stretch, has.Cover = now.Place, now.Finished, p.Stretch, p.Cover
+			p = pack.Make(p, stands, has)
 			break
 		}
 	}
-	r.packs = append(r.packs, pack)
-	r.pack, r.renewed = pack, true
+	r.packs = append(r.packs, p)
+	r.pack, r.renewed = p, true
 	r.fold()
 	return nil
 }
@@ -77,7 +85,7 @@ func (r *Run) Steps(plan string, version int) []progression.Step {
 }
 
 // Work is the kind and the definition of a skill in one version.
-func (r *Run) Work(skill string, version int) (criteria.Kind, criteria.Definition) {
+func (r *Run) Work(skill string, version int) (work.Kind, criteria.Definition) {
 	for _, p := range r.packs {
 		if p.Skill == skill && p.DefVersion == version {
 			return p.Kind, p.Definition
@@ -127,6 +135,7 @@ func (r *Run) Session() *record.Session { return r.s }
 
 func (r *Run) fold() {
 	r.s = r.log.Fold(r)
+	r.markCold()
 	r.holds()
 	r.now = r.decide(r.s.Ended != nil, 0)
 	r.turns()
@@ -156,7 +165,7 @@ type decided struct {
 	clean            bool   // passed with one full first set, nothing late
 	twoUp            bool   // two steps up may be offered
 	logged, unlogged int
-	trials           []decision.Trial // that were put to the rule
+	trials           []trial.Trial // that were put to the rule
 }
 
 // decide asks the rule. ended asks it as at the end of the session, with so many more trials said to be
@@ -177,7 +186,7 @@ func (r *Run) decide(ended bool, more int) decided {
 	}
 	at := progression.Index(b.Steps, b.Place.Today)
 	d := decided{rule: r.pack.RuleAt(b.Place.Today), regain: b.Place.Below()}
-	var trials []decision.Trial
+	var trials []trial.Trial
 	switch {
 	case d.regain && d.rule.Kind == decision.CountUp:
 		// Counting keeps its own rule on the way back up.
@@ -188,7 +197,7 @@ func (r *Run) decide(ended bool, more int) decided {
 		d.rule = decision.Regain()
 		d.Decision = decision.DecideRegain(trials, at)
 	default:
-		trials = r.stretch(b)
+		trials = r.pack.Stretched(r.s, b)
 		d.Decision = decision.Decide(d.rule, r.question(b, d.rule, trials, ended, more))
 	}
 	if d.Verdict == decision.StepUp && at >= r.ceiling() {
@@ -201,7 +210,7 @@ func (r *Run) decide(ended bool, more int) decided {
 	var last *record.VerdictRead // of this plan
 	for i := range r.s.Verdicts {
 		v := &r.s.Verdicts[i]
-		if r.planOf(v.Block) != b.Plan {
+		if r.s.PlanOf(v.Block) != b.Plan {
 			continue
 		}
 		last = v
@@ -218,7 +227,7 @@ func (r *Run) decide(ended bool, more int) decided {
 }
 
 // question puts a stretch to the rule of its step.
-func (r *Run) question(b *record.BlockRead, rule decision.Rule, trials []decision.Trial, ended bool, more int) decision.Question {
+func (r *Run) question(b *record.BlockRead, rule decision.Rule, trials []trial.Trial, ended bool, more int) decision.Question {
 	q := decision.Question{Trials: trials, Step: progression.Index(b.Steps, b.Place.Today), Last: len(b.Steps) - 1, Ended: ended, Unlogged: more}
 	if rule.Kind == decision.Proof {
 		_, unlogged := r.coverage(decision.Window(rule, trials))
@@ -227,37 +236,23 @@ func (r *Run) question(b *record.BlockRead, rule decision.Rule, trials []decisio
 	return q
 }
 
-// coldOne is this session's cold trial: the first of the skill on its day, if it counts. Easy work before
-// it has warmed the dog up.
-func (r *Run) coldOne() string {
-	if r.pack.Days == 0 && !r.pack.First && r.pack.LastLogged == r.pack.LastDay {
-		return "" // worked today already
-	}
-	for _, t := range r.s.Trials {
-		if t.Outcome == evidence.Void || r.planOf(t.Block) != r.pack.Plan {
-			continue
-		}
-		if t.Counted() {
-			return t.ID
-		}
-		break
-	}
-	return ""
-}
-
-// planOf is the plan of one of the session's blocks.
-func (r *Run) planOf(block string) string {
+// markCold marks the first trial of each skill on its day.
+func (r *Run) markCold() {
+	first, begun := map[string]bool{}, map[string]bool{}
 	for _, b := range r.s.Blocks {
-		if b.ID == block {
-			return b.Plan
+		if p := r.packFor(b.Plan); p != nil && p.Days == 0 && !p.First && p.LastLogged == p.LastDay {
+			continue // worked today already
+		}
+		if b.Logged > 0 && !begun[b.Skill] {
+			first[b.ID], begun[b.Skill] = true, true
 		}
 	}
-	return ""
+	standing.MarkCold(r.s.Trials, first)
 }
 
 // lastIsIn tells whether the session's last trial is one of trials: a decision is due on the trial
 // that brought it about, not when the page is opened.
-func (r *Run) lastIsIn(trials []decision.Trial, id *string) bool {
+func (r *Run) lastIsIn(trials []trial.Trial, id *string) bool {
 	n := len(r.s.Trials)
 	if n == 0 || len(trials) == 0 || r.s.Trials[n-1].ID != trials[len(trials)-1].ID {
 		return false
@@ -265,16 +260,16 @@ func (r *Run) lastIsIn(trials []decision.Trial, id *string) bool {
 	last := r.s.Trials[n-1]
 	*id = last.ID
 	// A void or an easy trial leaves the answer as it was; only a miss of an easy one can ask anew.
-	return last.Counted() || last.Easy && last.Outcome == evidence.Missed
+	return last.Counted() || last.Easy && last.Outcome == trial.Missed
 }
 
-func (r *Run) cleanFirstSet(trials []decision.Trial, size int) bool {
+func (r *Run) cleanFirstSet(trials []trial.Trial, size int) bool {
 	n := 0
 	for _, t := range trials {
-		if t.Outcome == evidence.Void || t.Easy {
+		if t.Outcome == trial.Void || t.Easy {
 			continue
 		}
-		if t.Outcome != evidence.Met {
+		if t.Outcome != trial.Met {
 			return false
 		}
 		n++
@@ -282,30 +277,10 @@ func (r *Run) cleanFirstSet(trials []decision.Trial, size int) bool {
 	return n == size
 }
 
-// stretch gathers the counted trials at the reached step since it became that, under the same
-// criteria, with the void and easy ones between for the guards.
-func (r *Run) stretch(b *record.BlockRead) []decision.Trial {
-	since := b.Place.Since
-	at := progression.Index(b.Steps, b.Place.Reached)
-	if at < 0 {
-		return nil
-	}
-	var trials []decision.Trial
-	if since == r.pack.Place.Since {
-		for _, p := range r.pack.Stretch {
-			// A pack that was loaded between two blocks knows this session's own trials too.
-			if p.Session != r.s.ID && p.Step == b.Place.Reached && p.Rev == b.Steps[at].Rev && r.pack.DefVersion == b.Definition {
-				trials = append(trials, p.Trial)
-			}
-		}
-	}
-	return append(trials, r.trialsAt(b, b.Place.Reached, since)...)
-}
-
 // lastMove is the move that brought the dog to today's step in this session.
 func (r *Run) lastMove(b *record.BlockRead) string {
 	for i := len(r.s.Moves) - 1; i >= 0; i-- {
-		if m := r.s.Moves[i]; m.Followed && m.To == b.Place.Today && r.planOf(m.Block) == b.Plan {
+		if m := r.s.Moves[i]; m.Followed && m.To == b.Place.Today && r.s.PlanOf(m.Block) == b.Plan {
 			return m.ID
 		}
 	}
@@ -314,47 +289,16 @@ func (r *Run) lastMove(b *record.BlockRead) string {
 
 // trialsAt gathers this session's trials of the block's plan at one step, after the named move where
 // it was made in this session.
-func (r *Run) trialsAt(b *record.BlockRead, step, since string) []decision.Trial {
-	from := -1.0
-	for _, m := range r.s.Moves {
-		if m.ID == since {
-			from = m.At
-		}
-	}
+func (r *Run) trialsAt(b *record.BlockRead, step, since string) []trial.Trial {
 	at := progression.Index(b.Steps, step)
-	cold := r.coldOne()
-	var trials []decision.Trial
-	for _, t := range r.s.Trials {
-		if t.Step != step || t.At < from || at < 0 || t.Rev != b.Steps[at].Rev || !t.Counts {
-			continue
-		}
-		for _, in := range r.s.Blocks {
-			if in.ID == t.Block && in.Plan == b.Plan && in.Definition == b.Definition {
-				one := Read(t, r.s.ID, r.s.Place)
-				one.Cold = t.ID == cold
-				trials = append(trials, one)
-			}
-		}
+	if at < 0 {
+		return nil
 	}
-	return trials
-}
-
-// Read turns a folded trial into what a rule reads.
-func Read(t record.TrialRead, session, place string) decision.Trial {
-	return decision.Trial{
-		ID: t.ID, Outcome: t.Outcome, Session: session, Place: place, Block: t.Block, Easy: t.Easy, Tally: t.Tally, State: stateOf(t.State),
-	}
-}
-
-func stateOf(state *int) int {
-	if state == nil {
-		return 0
-	}
-	return *state
+	return r.s.TrialsAt(b, b.Steps[at], since)
 }
 
 // coverage adds up what was logged and what was not in the blocks that the trials come from.
-func (r *Run) coverage(trials []decision.Trial) (logged, unlogged int) {
+func (r *Run) coverage(trials []trial.Trial) (logged, unlogged int) {
 	seen := map[string]bool{}
 	for _, t := range trials {
 		if seen[t.Block] {
@@ -364,7 +308,7 @@ func (r *Run) coverage(trials []decision.Trial) (logged, unlogged int) {
 		c := r.pack.Cover[t.Block]
 		for _, b := range r.s.Blocks {
 			if b.ID == t.Block {
-				c = Cover{b.Logged, b.Unlogged}
+				c = standing.Cover{Logged: b.Logged, Unlogged: b.Unlogged}
 			}
 		}
 		logged, unlogged = logged+c.Logged, unlogged+c.Unlogged
@@ -380,10 +324,10 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 		return nil, &Problem{"although", "Say who cleared it, and when: a vet, or a certified professional. " + r.pack.Ruled.Instead}
 	}
 	place, steps := r.pack.Place.Open(), r.pack.Steps
-	advised, _ := r.pack.StartAt(c)
-	mode, why := r.pack.mode(c.Mode), progression.WhyStart
+	advised, _ := r.pack.StartAt(c.Place, c.Handler)
+	mode, why := r.pack.Mode(c.Mode), progression.WhyStart
 	if mode != record.Train {
-		advised, _ = r.pack.opensIn(mode, progression.Index(steps, place.Reached))
+		advised = r.pack.OpensIn(mode)
 		why = progression.WhyTry
 	}
 	if b := r.block(); b == nil {
@@ -391,7 +335,7 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 		if problem != nil {
 			return nil, problem
 		}
-		if _, ok := option(r.pack.Places, c.Place); !ok && c.Place != "" {
+		if _, ok := pack.Find(r.pack.Places, c.Place); !ok && c.Place != "" {
 			return nil, &Problem{"place", "Choose one of the places in the list."}
 		}
 		tags, problem := ReadTags(c.Tags)
@@ -410,7 +354,7 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 		c.Step = ""
 	} else {
 		c.Place = r.s.Place
-		advised, _ = r.pack.StartAt(c)
+		advised, _ = r.pack.StartAt(c.Place, c.Handler)
 	}
 	if c.Finish {
 		advised, mode, why, c.Step = r.finishStep(place, steps), record.Train, progression.WhyFinish, ""

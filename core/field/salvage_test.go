@@ -9,18 +9,20 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
+	"patientfox/core/pack"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/work"
 )
 
 // An event with which the core fails is set aside, and the session goes on without it. No event that is known does so: a plan
 // without steps, which no pack can have, stands for a fault that is not known yet.
 func TestTheSessionGoesOnWithoutWhatCannotBeRead(t *testing.T) {
 	step := progression.Step{ID: "low", Rev: 1, Criteria: criteria.Criteria{}.With(criteria.Duration, 2)}
-	pack := Pack{Plan: "p", PlanVersion: 1, Skill: "s", DefVersion: 1, Kind: criteria.Held, Steps: []progression.Step{step}, Rule: decision.Defaults(decision.Set), Place: progression.StartOf([]progression.Step{step})}
-	run, err := Open(pack)
+	p := pack.Pack{Plan: "p", PlanVersion: 1, Skill: "s", DefVersion: 1, Kind: work.Held, Steps: []progression.Step{step}, Rule: decision.Defaults(decision.Set), Place: progression.StartOf([]progression.Step{step})}
+	run, err := Open(p)
 	require.NoError(t, err)
-	run.packs = append(run.packs, Pack{Plan: "broken", PlanVersion: 1})
+	run.packs = append(run.packs, pack.Pack{Plan: "broken", PlanVersion: 1})
 	d := Door{run: run}
 	var events []record.Event
 	for n, draft := range []record.Draft{

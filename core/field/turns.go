@@ -4,18 +4,15 @@ import (
 	"hash/fnv"
 
 	"patientfox/core/decision"
-	"patientfox/core/evidence"
-	"patientfox/core/phrase"
+	"patientfox/core/pack"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/say"
+	"patientfox/core/trial"
 )
 
-// The keys of work in turn.
-const (
-	SwapKey      Key = "swap"      // the other dog works
-	AlternateKey Key = "alternate" // two steps in turn, or not any more
-	instead          = "instead:"  // with what the dog did instead
-)
+// instead is the beginning of the key of what the dog did instead; its name follows.
+const instead = "instead:"
 
 // mixTrials is for how many trials an order by chance is made.
 const mixTrials = 120
@@ -114,7 +111,7 @@ func (r *Run) nextLane() *record.BlockRead {
 	for i, b := range lanes {
 		ids[i] = b.ID
 		for _, t := range r.s.Trials {
-			if t.Block == b.ID && t.At >= lanes[len(lanes)-1].At && t.Outcome != evidence.Void {
+			if t.Block == b.ID && t.At >= lanes[len(lanes)-1].At && t.Outcome != trial.Void {
 				n++
 			}
 		}
@@ -144,7 +141,7 @@ func (r *Run) others() (names []string) {
 		return nil
 	}
 	last := r.s.Trials[len(r.s.Trials)-1]
-	if last.Outcome != evidence.Missed || last.Instead != "" {
+	if last.Outcome != trial.Missed || last.Instead != "" {
 		return nil
 	}
 	for _, b := range r.lanes() {
@@ -155,7 +152,7 @@ func (r *Run) others() (names []string) {
 	return append(names, "nothing")
 }
 
-func (r *Run) packOf(b *record.BlockRead) *Pack {
+func (r *Run) packOf(b *record.BlockRead) *pack.Pack {
 	for i := range r.packs {
 		if r.packs[i].Plan == b.Plan {
 			return &r.packs[i]
@@ -195,7 +192,7 @@ func (r *Run) turnLine() string {
 		return "In turn"
 	}
 	if r.mixed() {
-		return "Mixed, " + phrase.Count(len(r.lanes()), "skill")
+		return "Mixed, " + say.Count(len(r.lanes()), "skill")
 	}
 	if other := r.otherDog(); other != nil {
 		return r.dogOf(other) + " rests"
@@ -231,7 +228,7 @@ func (r *Run) otherStep() (step string, due bool) {
 		}
 	}
 	for _, t := range r.s.Trials {
-		if t.Block == b.ID && t.At > from && t.Step == b.Place.Today && t.Outcome != evidence.Void {
+		if t.Block == b.ID && t.At > from && t.Step == b.Place.Today && t.Outcome != trial.Void {
 			return step, true
 		}
 	}

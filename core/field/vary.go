@@ -6,6 +6,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/evidence"
 	"patientfox/core/progression"
+	"patientfox/core/trial"
 )
 
 // Target is what the trial under way, or the next one, asks where its step varies.
@@ -16,7 +17,7 @@ func (r *Run) Target() map[criteria.Key]float64 {
 	}
 	number := r.pack.Tried[step.ID]
 	for _, t := range r.s.Trials {
-		if t.Step == step.ID && t.Rev == step.Rev && t.Outcome != evidence.Void && r.planOf(t.Block) == r.pack.Plan {
+		if t.Step == step.ID && t.Rev == step.Rev && t.Outcome != trial.Void && r.s.PlanOf(t.Block) == r.pack.Plan {
 			number++
 		}
 	}
@@ -32,7 +33,7 @@ func (r *Run) asksLess(target map[criteria.Key]float64) bool {
 func (r *Run) reachedAnyway(at float64) bool {
 	c := r.step().Criteria
 	target, varied := r.Target()[criteria.Duration]
-	return r.pack.Kind.IsHeld() && varied && r.s.Trying != nil && target > c.Get(criteria.Duration) &&
+	return r.work().Holds && varied && r.s.Trying != nil && target > c.Get(criteria.Duration) &&
 		at-r.s.Trying.From >= c.Get(criteria.Duration)-evidence.Epsilon
 }
 

@@ -5,13 +5,15 @@ import (
 	"math"
 	"strings"
 
-	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
+	"patientfox/core/say"
+	"patientfox/core/trial"
+	"patientfox/core/work"
 )
 
 // Phase is what the screen is waiting for.
@@ -51,33 +53,33 @@ func (r *Run) phase() Phase {
 
 // View is what the Run screen shows. The page draws it and computes nothing.
 type View struct {
-	Phase   Phase       `json:"phase"`
-	Kind    string      `json:"kind"`
-	Dog     string      `json:"dog"`
-	Skill   string      `json:"skill"`
-	Step    string      `json:"step"`
-	Where   string      `json:"where"`  // "step 4 of 11", and what is special about it
-	Target  string      `json:"target"` // what this trial asks, where it varies
-	Dial    Dial        `json:"dial"`
-	Pay     PayView     `json:"pay"`
-	Set     SetView     `json:"set"`
-	Verdict VerdictView `json:"verdict"`
-	Main    Button      `json:"main"`
-	Rests   bool        `json:"rests"`             // the large key was pressed just now
-	Off     []Key       `json:"off"`               // keys that mean nothing now
-	Row     []RowKey    `json:"row"`               // the keys above the large one
-	Beside  []RowKey    `json:"beside"`            // those of the moment, above these
-	Caution string      `json:"caution,omitempty"` // of the step that has just come, said once
-	Advice  AdviceView  `json:"advice"`
-	Recover RecoverView `json:"recover"`
-	Body    *BodyView   `json:"body,omitempty"` // where the dog is handled
-	Log     string      `json:"log"`            // "14 trials · 22 pieces left"
-	Closing ClosingView `json:"closing"`
-	Sheet   SheetView   `json:"sheet"`
-	Food    string      `json:"food"`            // id of what is in the hand
-	Tells   string      `json:"tells,omitempty"` // the last trial, where there is more to say of it
-	Helps   string      `json:"helps,omitempty"` // on a helper's device: what its trials count for
-	Leave   string      `json:"leave,omitempty"` // the reason with which the session should end now, "" while it goes on
+	Phase   Phase         `json:"phase"`
+	OnCue   bool          `json:"on_cue,omitempty"` // every trial is a cue
+	Dog     string        `json:"dog"`
+	Skill   string        `json:"skill"`
+	Step    string        `json:"step"`
+	Where   string        `json:"where"`  // "step 4 of 11", and what is special about it
+	Target  string        `json:"target"` // what this trial asks, where it varies
+	Dial    Dial          `json:"dial"`
+	Pay     PayView       `json:"pay"`
+	Set     SetView       `json:"set"`
+	Verdict VerdictView   `json:"verdict"`
+	Main    work.Button   `json:"main"`
+	Rests   bool          `json:"rests"`             // the large key was pressed just now
+	Off     []work.Key    `json:"off"`               // keys that mean nothing now
+	Row     []work.Button `json:"row"`               // the keys above the large one
+	Beside  []work.Button `json:"beside"`            // those of the moment, above these
+	Caution string        `json:"caution,omitempty"` // of the step that has just come, said once
+	Advice  AdviceView    `json:"advice"`
+	Recover RecoverView   `json:"recover"`
+	Body    *BodyView     `json:"body,omitempty"` // where the dog is handled
+	Log     string        `json:"log"`            // "14 trials · 22 pieces left"
+	Closing ClosingView   `json:"closing"`
+	Sheet   SheetView     `json:"sheet"`
+	Food    string        `json:"food"`            // id of what is in the hand
+	Tells   string        `json:"tells,omitempty"` // the last trial, where there is more to say of it
+	Helps   string        `json:"helps,omitempty"` // on a helper's device: what its trials count for
+	Leave   string        `json:"leave,omitempty"` // the reason with which the session should end now, "" while it goes on
 }
 
 // Dial is the thing being waited for.
@@ -114,19 +116,12 @@ type SetMember struct {
 
 // VerdictView is a verdict with its reason in one line.
 type VerdictView struct {
-	Show     bool     `json:"show"`
-	Word     string   `json:"word"`
-	Why      string   `json:"why"`
-	Coverage string   `json:"coverage"`
-	More     bool     `json:"more"` // Reckoning has what it rests on in full
-	Others   []Button `json:"others"`
-}
-
-// Button is something to press.
-type Button struct {
-	Key   Key    `json:"key"`
-	Label string `json:"label"`
-	Sub   string `json:"sub"`
+	Show     bool          `json:"show"`
+	Word     string        `json:"word"`
+	Why      string        `json:"why"`
+	Coverage string        `json:"coverage"`
+	More     bool          `json:"more"` // Reckoning has what it rests on in full
+	Others   []work.Button `json:"others"`
 }
 
 // ClosingView is what the panel after a block says.
@@ -146,8 +141,8 @@ func (r *Run) View(atMS int64) View {
 	place, steps := r.place()
 	index := max(0, progression.Index(steps, r.ahead().ID))
 	v := View{
-		Phase: r.phase(), Kind: string(r.pack.Kind), Dog: r.pack.DogName, Skill: r.pack.SkillName,
-		Step: phrase.Upper(r.say().Step(steps[index].Criteria)), Where: r.where(place, steps, index),
+		Phase: r.phase(), OnCue: r.work().OnCue, Dog: r.pack.DogName, Skill: r.pack.SkillName,
+		Step: say.Upper(r.say().Step(steps[index].Criteria)), Where: r.where(place, steps, index),
 		Dial: r.dial(at), Pay: r.pay(at), Set: r.set(), Verdict: r.verdictView(), Main: r.mainButton(at), Off: r.off, Rests: r.resting(atMS),
 		Closing: r.closing(), Target: r.targetLine(),
 	}
@@ -157,7 +152,7 @@ func (r *Run) View(atMS int64) View {
 	if line := r.turnLine(); line != "" {
 		v.Where = line + " · " + v.Where
 	}
-	v.Row, v.Beside, v.Advice, v.Body = r.row(), r.beside(v.Phase), r.advise(at), r.body(v.Phase)
+	v.Row, v.Beside, v.Advice, v.Body = r.row(at), r.beside(v.Phase), r.advise(at), r.body(v.Phase)
 	if line := r.measures(at); line != "" && (v.Phase == Idle || v.Phase == Trying) {
 		v.Target = strings.TrimSuffix(line+" · "+v.Target, " · ")
 	}
@@ -168,7 +163,7 @@ func (r *Run) View(atMS int64) View {
 	case Deciding:
 		v.Row = nil
 		for _, other := range v.Verdict.Others {
-			v.Row = append(v.Row, RowKey{Key: other.Key, Label: other.Label})
+			v.Row = append(v.Row, work.Button{Key: other.Key, Label: other.Label})
 		}
 	case Recovering:
 		v.Recover, v.Main, v.Row = r.recovering(at)
@@ -177,7 +172,7 @@ func (r *Run) View(atMS int64) View {
 	if r.helps() && v.Phase != Over {
 		r.helping(&v)
 	} else if n := len(r.unaccepted()); n > 0 && (v.Phase == Idle || v.Phase == Deciding) {
-		v.Beside = append(v.Beside, RowKey{Key: AcceptKey, Label: "Count a helper's " + phrase.Number(n)})
+		v.Beside = append(v.Beside, work.Button{Key: work.AcceptKey, Label: "Count a helper's " + say.Number(n)})
 	}
 	v.Leave = r.leaving(v.Main)
 	return v
@@ -188,7 +183,7 @@ const endHere = "End here"
 
 // leaving is the reason with which the session should end now: the warm-up said to go elsewhere, a stop was taken, or a
 // recovery goes home.
-func (r *Run) leaving(main Button) string {
+func (r *Run) leaving(main work.Button) string {
 	if main.Label == endHere {
 		return "stop"
 	}
@@ -204,7 +199,7 @@ func (r *Run) stopped() bool {
 		return false
 	}
 	for i := len(r.s.Verdicts) - 1; i >= 0; i-- {
-		if v := r.s.Verdicts[i]; r.planOf(v.Block) == r.block().Plan {
+		if v := r.s.Verdicts[i]; r.s.PlanOf(v.Block) == r.block().Plan {
 			return v.Deed == string(decision.Stop)
 		}
 	}
@@ -241,10 +236,10 @@ func (r *Run) where(place progression.Place, steps []progression.Step, index int
 	}
 	line := fmt.Sprintf("Step %d of %d", index+1, len(steps))
 	if r.pack.Track != "" {
-		line = phrase.Upper(r.pack.Track) + " · step" + line[4:]
+		line = say.Upper(r.pack.Track) + " · step" + line[4:]
 	}
 	if down := progression.Index(steps, place.Reached) - index; down > 0 {
-		line += fmt.Sprintf(" · %s below the one reached, three met in a row lead back up", phrase.Number(down))
+		line += fmt.Sprintf(" · %s below the one reached, three met in a row lead back up", say.Number(down))
 	} else if place.Given {
 		line += " · given, not earned"
 	}
@@ -256,7 +251,7 @@ func (r *Run) say() phrase.Words { return phrase.In(r.pack.Units) }
 func (r *Run) dial(at float64) Dial {
 	c := r.step().Criteria
 	limit, limited := r.pack.Definition.Limit(c)
-	held := r.pack.Kind.IsHeld() || r.pack.Kind.ByState() || r.pack.Kind == criteria.Attention || r.pack.Kind == criteria.Steadiness
+	held := r.work().Lasts
 	if held {
 		limit = r.seconds()
 		limited = limit > 0
@@ -266,7 +261,7 @@ func (r *Run) dial(at float64) Dial {
 	}
 	d := Dial{Big: "0.0", Of: "seconds"}
 	if limited {
-		d.Of = "of " + phrase.Seconds(limit)
+		d.Of = "of " + say.Seconds(limit)
 	}
 	if r.s.Trying == nil {
 		return d
@@ -382,7 +377,7 @@ func (r *Run) set() SetView {
 		return r.warmSet()
 	}
 	place := b.Place
-	var counted []record.TrialRead
+	var counted []trial.Trial
 	since := r.lastMove(b)
 	read := map[string]bool{}
 	for _, t := range r.trialsAt(b, place.Today, since) {
@@ -413,7 +408,7 @@ func (r *Run) set() SetView {
 }
 
 // runPlaces shows the run towards the step up.
-func (r *Run) runPlaces(counted []record.TrialRead) SetView {
+func (r *Run) runPlaces(counted []trial.Trial) SetView {
 	up := max(1, r.now.rule.Up, r.now.rule.Clean)
 	if label, wide := r.windowLabel(); wide {
 		v := SetView{Label: label, Places: members(counted[max(0, len(counted)-5):])}
@@ -424,7 +419,7 @@ func (r *Run) runPlaces(counted []record.TrialRead) SetView {
 	}
 	recent := counted[max(0, len(counted)-up):]
 	for i := len(recent) - 1; i >= 0; i-- {
-		if recent[i].Outcome != evidence.Met && !(r.now.rule.Lenient && recent[i].Outcome == evidence.Late) {
+		if recent[i].Outcome != trial.Met && !(r.now.rule.Lenient && recent[i].Outcome == trial.Late) {
 			// A row starts anew after a trial that broke it; that one is still shown while it is the last.
 			if i < len(recent)-1 {
 				recent = recent[i+1:]
@@ -444,7 +439,7 @@ func (r *Run) runPlaces(counted []record.TrialRead) SetView {
 // windowLabel says how far a rule that reads many trials has come, those of earlier sessions too.
 func (r *Run) windowLabel() (string, bool) {
 	b := r.block()
-	n := len(decision.Window(r.now.rule, r.stretch(b)))
+	n := len(decision.Window(r.now.rule, r.pack.Stretched(r.s, b)))
 	switch r.now.rule.Kind {
 	case decision.Gate:
 		in := n % r.now.rule.Window
@@ -453,12 +448,12 @@ func (r *Run) windowLabel() (string, bool) {
 		}
 		return fmt.Sprintf("Window: %d of %d", in, r.now.rule.Window), true
 	case decision.Proof:
-		return fmt.Sprintf("Proof: %s", phrase.Count(n, "trial")), true
+		return fmt.Sprintf("Proof: %s", say.Count(n, "trial")), true
 	}
 	return "", false
 }
 
-func members(trials []record.TrialRead) []SetMember {
+func members(trials []trial.Trial) []SetMember {
 	var list []SetMember
 	for _, t := range trials {
 		shape := string(t.Outcome)
@@ -471,10 +466,10 @@ func members(trials []record.TrialRead) []SetMember {
 }
 
 // idleKeys lists the keys that mean nothing now.
-func (r *Run) idleKeys() []Key {
-	var off []Key
-	for _, k := range []Key{MetKey, LateKey, HelpKey, MissKey, VoidKey, PayKey, UndoKey, BreakKey, EasyKey, HardKey, CueKey, OfferKey,
-		PullKey, ThrowKey, LeftKey, SlowKey, RefusedKey, FinishKey, RecoverKey, AlternateKey} {
+func (r *Run) idleKeys() []work.Key {
+	var off []work.Key
+	for _, k := range []work.Key{work.MetKey, work.LateKey, work.HelpKey, work.MissKey, work.VoidKey, work.PayKey, work.UndoKey, work.BreakKey, work.EasyKey, work.HardKey, work.CueKey, work.OfferKey,
+		work.PullKey, work.ThrowKey, work.LeftKey, work.SlowKey, work.RefusedKey, work.FinishKey, work.RecoverKey, work.AlternateKey} {
 		if !r.means(k) {
 			off = append(off, k)
 		}

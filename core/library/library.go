@@ -10,6 +10,7 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
+	"patientfox/core/work"
 )
 
 // Body is what a plan's version holds beside its steps.
@@ -74,7 +75,7 @@ type Template struct {
 	Key        string // of a built-in one, "" for the practice's own
 	Name       string
 	About      string
-	Kind       criteria.Kind
+	Kind       work.Kind
 	Definition criteria.Definition
 	Layout     progression.Layout  // how the ladder is made, where it has legs
 	Steps      []criteria.Criteria // the ladder itself, where it has none
@@ -107,7 +108,7 @@ func (t Template) Check() []criteria.Problem {
 	}
 	short(add, "name", t.Name, true)
 	long(add, "about", t.About)
-	if _, ok := criteria.OfKind(t.Kind); !ok {
+	if !t.Kind.Known() {
 		add("kind", "There is no kind of work called “%s”.", t.Kind)
 	}
 	problems = append(problems, t.Definition.Check()...)
@@ -147,7 +148,7 @@ func CheckTracks(tracks []string) []criteria.Problem {
 }
 
 // Check says what in the body of a plan of a kind of work cannot stand.
-func (b Body) Check(kind criteria.Kind) []criteria.Problem {
+func (b Body) Check(kind work.Kind) []criteria.Problem {
 	var problems []criteria.Problem
 	add := func(field, format string, args ...any) {
 		problems = append(problems, criteria.Problem{Field: field, Text: fmt.Sprintf(format, args...)})
@@ -160,9 +161,9 @@ func (b Body) Check(kind criteria.Kind) []criteria.Problem {
 			add("step_rule", "%s", p.Text)
 		}
 	}
-	problems = append(problems, b.Pay.Check(kind, b.Lifeline)...)
+	problems = append(problems, b.Pay.Check(work.Of(kind).MostRung(b.Lifeline), b.Lifeline)...)
 	for _, pay := range b.StepPay {
-		problems = append(problems, pay.Check(kind, b.Lifeline)...)
+		problems = append(problems, pay.Check(work.Of(kind).MostRung(b.Lifeline), b.Lifeline)...)
 	}
 	if b.Arousal != "" && b.Arousal != Lively && b.Arousal != Settling {
 		add("arousal", "Choose one of: %s, %s.", Lively, Settling)

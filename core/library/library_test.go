@@ -11,11 +11,12 @@ import (
 	"patientfox/core/library"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
+	"patientfox/core/work"
 )
 
 func sound() library.Template {
 	return library.Template{
-		Name: "Wait at the ramp", Kind: criteria.Held, Definition: criteria.Definition{Position: "feet behind the lip"},
+		Name: "Wait at the ramp", Kind: work.Held, Definition: criteria.Definition{Position: "feet behind the lip"},
 		Steps: []criteria.Criteria{criteria.Criteria{}.With(criteria.Duration, 2), criteria.Criteria{}.With(criteria.Duration, 4)},
 		Body:  library.Body{Rule: decision.Defaults(decision.Set), Pay: reinforce.Strategy{Band: reinforce.Band{Lo: 4, Hi: 8}, Pieces: 1}},
 	}

@@ -7,6 +7,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
+	"patientfox/core/work"
 )
 
 // How a skill moves a dog: whether sessions put it next to something lively or something that settles.
@@ -90,14 +91,14 @@ const (
 // Known is how a step that is known by now may be paid: the quickest of the answers where they are timed, else one
 // in four, come to a rung at a time. met and n are its counted trials; ok is false where it is too early, where it
 // is thinned already, or where the work is always paid.
-func (b Body) Known(kind criteria.Kind, pay reinforce.Strategy, met, n int) (to reinforce.Strategy, ok bool) {
-	most := reinforce.MostRung(kind, b.Lifeline)
+func (b Body) Known(kind work.Kind, pay reinforce.Strategy, met, n int) (to reinforce.Strategy, ok bool) {
+	most := work.Of(kind).MostRung(b.Lifeline)
 	if n < knownTrials || float64(met) < knownRate*float64(n) || most == 1 || pay.Schedule.PaidShare() < 1 {
 		return pay, false
 	}
 	to = pay
 	to.Schedule = reinforce.Schedule{Way: reinforce.Variable, K: min(most, knownRung), Thin: true}
-	if kind == criteria.Cued && !b.Lifeline {
+	if work.Of(kind).OnCue && !b.Lifeline {
 		to.Schedule = reinforce.Schedule{Way: reinforce.Best, Share: reinforce.DefaultShare}
 	}
 	return to, true
@@ -132,7 +133,7 @@ type PayLint struct {
 }
 
 // PayLints looks at how the steps are paid; cycles are theirs in order, empty where nothing is known.
-func (b Body) PayLints(kind criteria.Kind, steps []progression.Step, cycles []reinforce.Cycle) []PayLint {
+func (b Body) PayLints(kind work.Kind, steps []progression.Step, cycles []reinforce.Cycle) []PayLint {
 	var lints []PayLint
 	for i, s := range steps {
 		pay, _ := b.PayAt(s.ID)
@@ -140,12 +141,12 @@ func (b Body) PayLints(kind criteria.Kind, steps []progression.Step, cycles []re
 			before, _ := b.PayAt(steps[i-1].ID)
 			lints = append(lints, raisedLints(i, before, pay)...)
 		}
-		if pay.Schedule.Way == reinforce.Best && kind != criteria.Cued && kind != criteria.Attention {
+		if pay.Schedule.Way == reinforce.Best && !work.Of(kind).Answers {
 			to := pay
 			to.Schedule = reinforce.Schedule{Way: reinforce.Every}
 			lints = append(lints, PayLint{Step: i, Code: PayNoLatency, To: &to})
 		}
-		if i < len(cycles) && kind != criteria.Held && pay.Band.Lo > cycles[i].Attainable(pay.Schedule.PaidShare())+1e-9 {
+		if i < len(cycles) && !work.Of(kind).Holds && pay.Band.Lo > cycles[i].Attainable(pay.Schedule.PaidShare())+1e-9 {
 			to := pay
 			to.Band.Lo = float64(int(cycles[i].Attainable(pay.Schedule.PaidShare())))
 			lints = append(lints, PayLint{Step: i, Code: PayAttainable, Needed: cycles[i].Attainable(pay.Schedule.PaidShare()), To: &to})

@@ -12,6 +12,7 @@ import (
 	"patientfox/core/library"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
+	"patientfox/core/work"
 )
 
 func steps(list ...criteria.Criteria) []progression.Step {
@@ -33,26 +34,26 @@ var gulls = criteria.Criteria{}.With(criteria.Duration, 4).With(criteria.Trigger
 
 func TestValueAndRateRiseBeforeDifficultyDoes(t *testing.T) {
 	ladder := steps(criteria.Criteria{}.With(criteria.Duration, 2), criteria.Criteria{}.With(criteria.Duration, 4), gulls, gulls.With(criteria.Trigger, 20), gulls.With(criteria.Intensity, 3))
-	b := library.Body{Pay: reinforce.Default(criteria.Held)}
-	require.Equal(t, []string{"2not_raised", "4not_raised"}, codes(b.PayLints(criteria.Held, ladder, nil)), "longer or nearer is no new thing; a trigger is, and a stronger one")
+	b := library.Body{Pay: work.Of(work.Held).Pay}
+	require.Equal(t, []string{"2not_raised", "4not_raised"}, codes(b.PayLints(work.Held, ladder, nil)), "longer or nearer is no new thing; a trigger is, and a stronger one")
 	b.RaisePay(ladder)
-	require.Empty(t, b.PayLints(criteria.Held, ladder, nil), "a new plan raises it")
+	require.Empty(t, b.PayLints(work.Held, ladder, nil), "a new plan raises it")
 	require.Len(t, b.StepPay, 2)
 	thin := b.StepPay["step-2"]
 	thin.Schedule = reinforce.Schedule{Way: reinforce.Variable, K: 3}
 	b.StepPay["step-2"] = thin
-	require.Equal(t, []string{"2thin"}, codes(b.PayLints(criteria.Held, ladder, nil)))
+	require.Equal(t, []string{"2thin"}, codes(b.PayLints(work.Held, ladder, nil)))
 
 	best := library.Body{Pay: reinforce.Strategy{Tier: 5, Band: reinforce.Band{Lo: 6, Hi: 8}, Pieces: 1}}
-	require.Empty(t, best.PayLints(criteria.Held, ladder, nil), "better than the best there is not")
+	require.Empty(t, best.PayLints(work.Held, ladder, nil), "better than the best there is not")
 }
 
 func TestWhatCannotBeReachedOrTold(t *testing.T) {
 	ladder := steps(criteria.Criteria{}.With(criteria.Handler, 2))
 	slow := []reinforce.Cycle{{LatencyS: 2, DeliverS: 6, ResetS: 12}}
 	b := library.Body{Pay: reinforce.Strategy{Band: reinforce.Band{Lo: 6, Hi: 8}, Pieces: 1, Schedule: reinforce.Schedule{Way: reinforce.Best}}}
-	require.Equal(t, []string{"0attainable"}, codes(b.PayLints(criteria.Cued, ladder, slow)))
-	require.Equal(t, []string{"0no_latency"}, codes(b.PayLints(criteria.Held, ladder, slow)), "a hold is paid inside")
+	require.Equal(t, []string{"0attainable"}, codes(b.PayLints(work.Cued, ladder, slow)))
+	require.Equal(t, []string{"0no_latency"}, codes(b.PayLints(work.Held, ladder, slow)), "a hold is paid inside")
 }
 
 // Whatever the pay of the steps is, following every fix ends without a lint about it.
@@ -77,7 +78,7 @@ func TestFixesOfPayEnd(t *testing.T) {
 			}
 		}
 		for range 4 * len(ladder) {
-			lints := b.PayLints(criteria.Held, ladder, nil)
+			lints := b.PayLints(work.Held, ladder, nil)
 			if len(lints) == 0 {
 				return
 			}
@@ -90,23 +91,23 @@ func TestFixesOfPayEnd(t *testing.T) {
 
 func TestWhatIsKnownMayBePaidMoreThinly(t *testing.T) {
 	b := library.Body{}
-	pay := reinforce.Default(criteria.Held)
-	_, ok := b.Known(criteria.Held, pay, 19, 19)
+	pay := work.Of(work.Held).Pay
+	_, ok := b.Known(work.Held, pay, 19, 19)
 	require.False(t, ok, "too early")
-	_, ok = b.Known(criteria.Held, pay, 17, 20)
+	_, ok = b.Known(work.Held, pay, 17, 20)
 	require.False(t, ok, "not well enough")
-	to, ok := b.Known(criteria.Held, pay, 18, 20)
+	to, ok := b.Known(work.Held, pay, 18, 20)
 	require.True(t, ok)
 	require.Equal(t, reinforce.Schedule{Way: reinforce.Variable, K: 4, Thin: true}, to.Schedule)
-	to, _ = b.Known(criteria.Cued, pay, 20, 20)
+	to, _ = b.Known(work.Cued, pay, 20, 20)
 	require.Equal(t, reinforce.Best, to.Schedule.Way)
-	_, ok = b.Known(criteria.Cued, to, 20, 20)
+	_, ok = b.Known(work.Cued, to, 20, 20)
 	require.False(t, ok, "it is already")
 	b.Lifeline = true
-	to, _ = b.Known(criteria.Cued, pay, 20, 20)
+	to, _ = b.Known(work.Cued, pay, 20, 20)
 	require.Equal(t, 2, to.Schedule.K, "never past every second one")
-	require.Empty(t, to.Check(criteria.Cued, true))
-	_, ok = b.Known(criteria.Handling, pay, 40, 40)
+	require.Empty(t, to.Check(work.Of(work.Cued).MostRung(true), true))
+	_, ok = b.Known(work.Handling, pay, 40, 40)
 	require.False(t, ok, "care is always paid")
 }
 

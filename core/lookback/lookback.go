@@ -12,11 +12,12 @@ import (
 
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
-	"patientfox/core/field"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
+	"patientfox/core/say"
+	"patientfox/core/trial"
 )
 
 // Segment is a stretch of the time strip: a step, or a break.
@@ -126,13 +127,13 @@ func (r *reviewer) read() {
 	r.figures(clock, last)
 	r.headline()
 	for _, n := range f.Notes {
-		r.Notes = append(r.Notes, phrase.Clock(n.At)+" · "+n.Text)
+		r.Notes = append(r.Notes, say.Clock(n.At)+" · "+n.Text)
 	}
 	if f.Ended != nil {
 		r.NextNote = f.Ended.Next
 	}
 	if n := fedFirst(f); n > 0 {
-		r.Flags = append(r.Flags, phrase.Upper(phrase.Count(n, "exposure"))+" began just after food. First the stimulus, then food, every time: else the food foretells it.")
+		r.Flags = append(r.Flags, say.Upper(say.Count(n, "exposure"))+" began just after food. First the stimulus, then food, every time: else the food foretells it.")
 	}
 	var codes []string
 	for _, flag := range f.Flags {
@@ -144,7 +145,7 @@ func (r *reviewer) read() {
 }
 
 // shapeOf is how a trial is drawn: its outcome, or the state of an exposure.
-func shapeOf(t record.TrialRead) string {
+func shapeOf(t trial.Trial) string {
 	if t.State != nil {
 		return fmt.Sprintf("state%d", *t.State)
 	}
@@ -240,11 +241,11 @@ func (r *reviewer) trials() {
 		blocks[b.ID] = b
 	}
 	for i, t := range r.f.Trials {
-		r.Trials = append(r.Trials, StripTrial{t.At, shapeOf(t), t.Pays > 0, t.Easy, !t.Counts})
+		r.Trials = append(r.Trials, StripTrial{t.At, shapeOf(t), t.Pays > 0, t.Easy, t.Waits})
 		number, name := r.stepName(blocks[t.Block], t.Step)
 		line := TrialLine{
-			Number: i + 1, Time: phrase.Clock(t.At), Step: fmt.Sprintf("%d · %s", number, name), Outcome: shapeOf(t), Paid: paid(t),
-			Source: t.Source, After: t.After, Instead: t.Instead, Right: t.Outcome.Right() || t.Outcome == evidence.Void,
+			Number: i + 1, Time: say.Clock(t.At), Step: fmt.Sprintf("%d · %s", number, name), Outcome: shapeOf(t), Paid: paid(t),
+			Source: t.Source, After: t.After, Instead: t.Instead, Right: t.Outcome.Right() || t.Outcome == trial.Void,
 		}
 		line.Measure = measured(t, blocks[t.Block])
 		if !t.Tally && t.State == nil {
@@ -255,20 +256,20 @@ func (r *reviewer) trials() {
 	}
 }
 
-func paid(t record.TrialRead) string {
+func paid(t trial.Trial) string {
 	if t.Pays == 0 {
 		return "–"
 	}
-	return phrase.Count(t.Pieces, "piece")
+	return say.Count(t.Pieces, "piece")
 }
 
-func trialNote(t record.TrialRead) string {
+func trialNote(t trial.Trial) string {
 	var notes []string
 	if t.Easy {
 		notes = append(notes, "easy, in no rate")
 	}
 	if t.Cues > 1 {
-		notes = append(notes, phrase.Count(t.Cues, "cue"))
+		notes = append(notes, say.Count(t.Cues, "cue"))
 	}
 	if t.Tapped != "" && t.Tapped != t.Outcome {
 		notes = append(notes, "tapped "+string(t.Tapped))
@@ -279,7 +280,7 @@ func trialNote(t record.TrialRead) string {
 	if t.Amended {
 		notes = append(notes, "corrected later")
 	}
-	if !t.Counts {
+	if t.Waits {
 		notes = append(notes, "another device's, not accepted")
 	}
 	return strings.Join(notes, " · ")
@@ -287,13 +288,13 @@ func trialNote(t record.TrialRead) string {
 
 // verdicts lists what was said and done, and reads each anew.
 func (r *reviewer) verdicts() {
-	trials := map[string]record.TrialRead{}
+	trials := map[string]trial.Trial{}
 	for _, t := range r.f.Trials {
 		trials[t.ID] = t
 	}
 	for _, said := range r.f.Verdicts {
 		line := VerdictLine{
-			Time: phrase.Clock(said.At), Advice: phrase.Verdict(decision.Verdict(said.Advice)), Deed: deedText(said.Deed),
+			Time: say.Clock(said.At), Advice: phrase.Verdict(decision.Verdict(said.Advice)), Deed: deedText(said.Deed),
 			Why:       why(said.Reasons),
 			Overruled: said.Deed != said.Advice && said.Deed != "open",
 		}
@@ -324,12 +325,12 @@ func deedText(deed string) string {
 }
 
 // again reads the trials that a verdict rested on as they are now.
-func (r *reviewer) again(said record.VerdictRead, trials map[string]record.TrialRead) string {
+func (r *reviewer) again(said record.VerdictRead, trials map[string]trial.Trial) string {
 	var rule decision.Rule
 	if len(said.Reads) == 0 || json.Unmarshal(said.Rule, &rule) != nil || len(rule.Check()) > 0 {
 		return ""
 	}
-	var reads []decision.Trial
+	var reads []trial.Trial
 	for _, id := range said.Reads {
 		t, ok := trials[id]
 		if !ok {
@@ -338,7 +339,7 @@ func (r *reviewer) again(said record.VerdictRead, trials map[string]record.Trial
 			}
 			return "One of the trials it rested on has been taken back since."
 		}
-		reads = append(reads, field.Read(t, r.f.ID, r.f.Place))
+		reads = append(reads, t)
 	}
 	if now, same := decision.Again(rule, decision.Verdict(said.Advice), reads); !same {
 		return "As the record reads now: " + strings.ToLower(phrase.Verdict(now)) + "."
@@ -347,14 +348,14 @@ func (r *reviewer) again(said record.VerdictRead, trials map[string]record.Trial
 }
 
 func (r *reviewer) figures(clock reinforce.Clock, last float64) {
-	var outcomes []evidence.Outcome
+	var outcomes []trial.Outcome
 	for _, t := range r.f.Trials {
 		if t.Counted() {
 			outcomes = append(outcomes, t.Outcome)
 		}
 	}
 	tally := evidence.Count(outcomes)
-	r.Strict, r.Lenient = phrase.Percent(tally.Strict()), phrase.Percent(tally.Lenient())
+	r.Strict, r.Lenient = say.Percent(tally.Strict()), say.Percent(tally.Lenient())
 	if tally.N() > 0 {
 		i := evidence.Wilson(tally.Met, tally.N(), 0.95)
 		r.RateLine = fmt.Sprintf("%d of %d, likely %s. %s with late ones.", tally.Met, tally.N(), phrase.Range(i), r.Lenient)
@@ -371,24 +372,24 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 	for _, p := range r.f.Pays {
 		pieces += p.Pieces
 	}
-	r.Logged = phrase.Percent(evidence.Coverage(logged, unlogged))
+	r.Logged = say.Percent(evidence.Coverage(logged, unlogged))
 	switch {
 	case unlogged > 0:
-		r.LoggedLine = fmt.Sprintf("%s logged, about %d not.", phrase.Count(logged, "trial"), unlogged)
+		r.LoggedLine = fmt.Sprintf("%s logged, about %d not.", say.Count(logged, "trial"), unlogged)
 	case said:
-		r.LoggedLine = phrase.Count(logged, "trial") + ", none said to be missing."
+		r.LoggedLine = say.Count(logged, "trial") + ", none said to be missing."
 	default:
-		r.LoggedLine = phrase.Count(logged, "trial") + "; nobody said whether any are missing."
+		r.LoggedLine = say.Count(logged, "trial") + "; nobody said whether any are missing."
 	}
 	if r.f.Pieces != nil && left != nil {
-		r.LoggedLine += fmt.Sprintf(" %s eaten, %d paid in the log.", phrase.Count(*r.f.Pieces-*left, "piece"), pieces)
+		r.LoggedLine += fmt.Sprintf(" %s eaten, %d paid in the log.", say.Count(*r.f.Pieces-*left, "piece"), pieces)
 	}
 	if minutes := clock.Active(last) / 60; minutes > 0 && len(r.Pays) > 0 {
 		of := "of work"
 		if onlyExposures(r.f) {
 			of = "with the stimulus on"
 		}
-		r.PayLine = fmt.Sprintf("%s in %s %s: %.1f a minute.", phrase.Count(len(r.Pays), "pay"), phrase.Seconds(math.Round(minutes*60)), of, float64(len(r.Pays))/minutes)
+		r.PayLine = fmt.Sprintf("%s in %s %s: %.1f a minute.", say.Count(len(r.Pays), "pay"), say.Seconds(math.Round(minutes*60)), of, float64(len(r.Pays))/minutes)
 	}
 }
 
@@ -396,7 +397,7 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 func (r *reviewer) missesIn(gap Gap) string {
 	misses, first := 0, 0.0
 	for _, t := range r.f.Trials {
-		if t.Outcome == evidence.Missed && t.At > gap.From && t.At <= gap.To+30 {
+		if t.Outcome == trial.Missed && t.At > gap.From && t.At <= gap.To+30 {
 			if misses++; misses == 1 {
 				first = t.At
 			}
@@ -426,7 +427,7 @@ func (r *reviewer) headline() {
 	}
 	if worst.Active > 0 {
 		r.Sentence = fmt.Sprintf("From %s nothing was paid for %d s, against a plan of %d at the longest.",
-			phrase.Clock(worst.From), int(math.Round(worst.Active)), int(math.Round(60/r.Band.Lo)))
+			say.Clock(worst.From), int(math.Round(worst.Active)), int(math.Round(60/r.Band.Lo)))
 		if r.Headline = r.missesIn(worst); r.Headline != "" {
 			return
 		}
@@ -444,11 +445,11 @@ func (r *reviewer) headline() {
 	case len(r.f.Trials) == 0:
 		r.Headline = "Nothing was logged"
 	case up > 0 && down == 0:
-		r.Headline = phrase.Upper(steps(up)) + " up"
+		r.Headline = say.Upper(steps(up)) + " up"
 	case down > 0 && up == 0:
-		r.Headline = phrase.Upper(steps(down)) + " back"
+		r.Headline = say.Upper(steps(down)) + " back"
 	case up > 0:
-		r.Headline = phrase.Upper(steps(up)) + " up, " + steps(down) + " back"
+		r.Headline = say.Upper(steps(up)) + " up, " + steps(down) + " back"
 	default:
 		r.Headline = "Held its step"
 	}
@@ -461,5 +462,5 @@ func steps(n int) string {
 	if n == 1 {
 		return "one step"
 	}
-	return phrase.Number(n) + " steps"
+	return say.Number(n) + " steps"
 }

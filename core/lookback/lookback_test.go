@@ -11,6 +11,8 @@ import (
 	"patientfox/core/lookback"
 	"patientfox/core/phrase"
 	"patientfox/core/record"
+	"patientfox/core/say"
+	"patientfox/core/trial"
 	"patientfox/internal/randomlog"
 )
 
@@ -37,14 +39,14 @@ func TestTheStripIsWholeAndItsFiguresAgree(t *testing.T) {
 		}
 		require.Len(t, v.Table, len(session.Trials))
 		require.Len(t, v.Verdicts, len(session.Verdicts))
-		var counted []evidence.Outcome
+		var counted []trial.Outcome
 		for _, trial := range session.Trials {
 			if trial.Counted() {
 				counted = append(counted, trial.Outcome)
 			}
 		}
 		tally := evidence.Count(counted)
-		require.Equal(t, phrase.Percent(tally.Strict()), v.Strict)
+		require.Equal(t, say.Percent(tally.Strict()), v.Strict)
 		if tally.N() > 0 {
 			require.Contains(t, v.RateLine, fmt.Sprintf("%d of %d, likely", tally.Met, tally.N()))
 		}

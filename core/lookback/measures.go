@@ -5,13 +5,15 @@ import (
 	"strings"
 
 	"patientfox/core/criteria"
-	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/say"
+	"patientfox/core/trial"
+	"patientfox/core/work"
 )
 
 // measured says what was measured of a trial, as its kind of work has it.
-func measured(t record.TrialRead, b *record.BlockRead) string {
+func measured(t trial.Trial, b *record.BlockRead) string {
 	var parts []string
 	add := func(format string, args ...any) { parts = append(parts, fmt.Sprintf(format, args...)) }
 	seconds := func(format string, s *float64) {
@@ -30,7 +32,7 @@ func measured(t record.TrialRead, b *record.BlockRead) string {
 	if t.Site != "" {
 		parts = append(parts, t.Site)
 	}
-	if t.State != nil && b != nil && b.Kind == criteria.Handling {
+	if t.State != nil && b != nil && work.Of(b.Kind).HandsOn {
 		parts = append(parts, map[bool]string{true: "taken", false: "offered"}[t.Taken])
 	}
 	if t.Pulled {
@@ -44,14 +46,14 @@ func measured(t record.TrialRead, b *record.BlockRead) string {
 	}
 	seconds("itself again after %.0f s", t.RecoveryS)
 	if t.Paces > 0 {
-		parts = append(parts, phrase.Count(t.Paces, "pace"))
+		parts = append(parts, say.Count(t.Paces, "pace"))
 	}
 	if t.Pulls > 0 {
-		parts = append(parts, phrase.Count(t.Pulls, "pull"))
+		parts = append(parts, say.Count(t.Pulls, "pull"))
 	}
 	seconds("slack after %.1f s", t.SlackS)
 	if t.CheckIns > 0 {
-		parts = append(parts, phrase.Count(t.CheckIns, "check-in"))
+		parts = append(parts, say.Count(t.CheckIns, "check-in"))
 	}
 	seconds("back after %.1f s", t.ReturnS)
 	if t.LeadS != nil {
@@ -68,7 +70,7 @@ func measured(t record.TrialRead, b *record.BlockRead) string {
 }
 
 // Approximation is the word for what was offered, by the list of the step that asked; "" where nothing was.
-func Approximation(t record.TrialRead, b *record.BlockRead) string {
+func Approximation(t trial.Trial, b *record.BlockRead) string {
 	if t.Offered == nil || b == nil {
 		return ""
 	}

@@ -9,27 +9,29 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/field"
 	"patientfox/core/lookback"
+	"patientfox/core/pack"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
+	"patientfox/core/work"
 )
 
 // Each kind of work is read back with its own measures.
 func TestEveryKindIsReadBackWithItsOwnMeasures(t *testing.T) {
 	for _, c := range []struct {
-		kind criteria.Kind
+		kind work.Kind
 		step criteria.Criteria
-		keys []field.Key
+		keys []work.Key
 		says string
 	}{
-		{criteria.Walking, criteria.Criteria{}.With(criteria.Paces, 2), []field.Key{field.Main, field.Main, field.PullKey, field.Main}, "1 pace, 1 pull, slack after 2.0 s"},
-		{criteria.Shaping, criteria.Criteria{}.With(criteria.Approx, 1), []field.Key{"offered:2"}, "offered: touches it"},
-		{criteria.Attention, criteria.Criteria{}.With(criteria.CheckIns, 1).With(criteria.Duration, 6.5), []field.Key{field.Main, field.Main, field.ThrowKey, field.Main, field.Main}, "2 check-ins, back after 2.0 s"},
-		{criteria.Counter, criteria.Criteria{}.With(criteria.Trigger, 20), []field.Key{field.Main, field.LateKey, field.ItselfKey}, "on for 2.0 s, itself again after 2 s"},
-		{criteria.Handling, criteria.Criteria{}.With(criteria.Site, 3), []field.Key{field.DoneKey, field.TakeKey, field.PulledKey}, "on for 2.0 s, ear, taken, pulled away, let go, really done"},
-		{criteria.Steadiness, criteria.Criteria{}.With(criteria.Lead, -1), []field.Key{field.Main, field.Main, field.Main}, "held 4.0 s, distraction -2.0 s from the signal, out for 4.0 s"},
+		{work.Walking, criteria.Criteria{}.With(criteria.Paces, 2), []work.Key{work.Main, work.Main, work.PullKey, work.Main}, "1 pace, 1 pull, slack after 2.0 s"},
+		{work.Shaping, criteria.Criteria{}.With(criteria.Approx, 1), []work.Key{"offered:2"}, "offered: touches it"},
+		{work.Attention, criteria.Criteria{}.With(criteria.CheckIns, 1).With(criteria.Duration, 6.5), []work.Key{work.Main, work.Main, work.ThrowKey, work.Main, work.Main}, "2 check-ins, back after 2.0 s"},
+		{work.Counter, criteria.Criteria{}.With(criteria.Trigger, 20), []work.Key{work.Main, work.LateKey, work.ItselfKey}, "on for 2.0 s, itself again after 2 s"},
+		{work.Handling, criteria.Criteria{}.With(criteria.Site, 3), []work.Key{work.DoneKey, work.TakeKey, work.PulledKey}, "on for 2.0 s, ear, taken, pulled away, let go, really done"},
+		{work.Steadiness, criteria.Criteria{}.With(criteria.Lead, -1), []work.Key{work.Main, work.Main, work.Main}, "held 4.0 s, distraction -2.0 s from the signal, out for 4.0 s"},
 	} {
-		p := field.Pack{
+		p := pack.Pack{
 			V: 1, Plan: "plan", PlanVersion: 1, Dog: "dog", Skill: "skill", Kind: c.kind, DefVersion: 1, Rule: decision.Defaults(decision.Run), Person: "maren",
 			Steps: []progression.Step{{ID: "00000000-0000-7000-9000-000000000001", Rev: 1, Criteria: c.step}},
 		}

@@ -11,6 +11,7 @@ import (
 	"patientfox/core/phrase"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
+	"patientfox/core/say"
 	"patientfox/core/sheet"
 )
 
@@ -58,13 +59,13 @@ func Against(p Planned, f *record.Session) Comparison {
 			}
 		}
 		if line.Skipped {
-			line.Trials, line.Minutes, line.Pieces = "0 of "+phrase.Count(planned.Trials(), "trial"), "–", "–"
+			line.Trials, line.Minutes, line.Pieces = "0 of "+say.Count(planned.Trials(), "trial"), "–", "–"
 		}
 		c.Lines = append(c.Lines, line)
 	}
 	for k, b := range f.Blocks {
 		if at[k] < 0 && b.Plan != p.Sheet.Finish {
-			c.Lines = append(c.Lines, PlannedLine{Name: p.Names[b.Plan] + " (not planned)", Trials: phrase.Count(b.Logged, "trial")})
+			c.Lines = append(c.Lines, PlannedLine{Name: p.Names[b.Plan] + " (not planned)", Trials: say.Count(b.Logged, "trial")})
 		}
 	}
 	c.notes(p, f, done)
@@ -88,7 +89,7 @@ func (p Planned) line(planned sheet.Block, b *record.BlockRead, f *record.Sessio
 			pieces += pay.Pieces
 		}
 	}
-	line.Trials = fmt.Sprintf("%d of %s", b.Logged, phrase.Count(planned.Trials(), "trial"))
+	line.Trials = fmt.Sprintf("%d of %s", b.Logged, say.Count(planned.Trials(), "trial"))
 	line.Pieces = fmt.Sprintf("%d of %d", pieces, planned.Pieces)
 	if b.Logged == 0 || math.IsInf(first, 1) {
 		line.Skipped = b.Logged == 0
@@ -117,7 +118,7 @@ func (p Planned) line(planned sheet.Block, b *record.BlockRead, f *record.Sessio
 		}
 	}
 	if line.Gaps = "none overdue"; overdue > 0 {
-		line.Gaps = phrase.Count(overdue, "gap") + " overdue"
+		line.Gaps = say.Count(overdue, "gap") + " overdue"
 	}
 	return line
 }
@@ -142,7 +143,7 @@ func (c *Comparison) notes(p Planned, f *record.Session, done map[string]int) {
 				less, more = more, less
 			}
 			if done[more] > 0 && 2*done[less] < done[more] {
-				add("%s had %s, %s %d: the other side falls behind.", p.Names[less], phrase.Count(done[less], "trial"), p.Names[more], done[more])
+				add("%s had %s, %s %d: the other side falls behind.", p.Names[less], say.Count(done[less], "trial"), p.Names[more], done[more])
 			}
 		}
 	}
@@ -158,7 +159,7 @@ func (c *Comparison) notes(p Planned, f *record.Session, done map[string]int) {
 		for _, pay := range f.Pays {
 			paid += pay.Pieces
 		}
-		add("%s counted out for the %d that were planned; %d paid.", phrase.Count(*f.Pieces, "piece"), p.Sheet.Pieces(), paid)
+		add("%s counted out for the %d that were planned; %d paid.", say.Count(*f.Pieces, "piece"), p.Sheet.Pieces(), paid)
 	}
 }
 
@@ -178,9 +179,9 @@ func warmed(f *record.Session) string {
 		switch {
 		case !field.Readiness(v.Advice, v.Deed):
 		case v.Deed == v.Advice:
-			return line + ", " + phrase.Lower(phrase.Deed(v.Deed)) + "."
+			return line + ", " + say.Lower(phrase.Deed(v.Deed)) + "."
 		default:
-			return line + ". Advised: " + phrase.Lower(phrase.Deed(v.Advice)) + "; done: " + phrase.Lower(phrase.Deed(v.Deed)) + "."
+			return line + ". Advised: " + say.Lower(phrase.Deed(v.Advice)) + "; done: " + say.Lower(phrase.Deed(v.Deed)) + "."
 		}
 	}
 	return line + "."

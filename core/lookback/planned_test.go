@@ -4,11 +4,12 @@ import (
 	"strings"
 	"testing"
 
-	"github.com/stretchr/testify/require"
 	"patientfox/core/decision"
+	"patientfox/core/trial"
+
+	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"patientfox/core/evidence"
 	"patientfox/core/lookback"
 	"patientfox/core/progression"
 	"patientfox/core/record"
@@ -25,7 +26,7 @@ func worked(blocks map[string]int, order ...string) *record.Session {
 		b := &record.BlockRead{ID: "block-" + plan, Logged: blocks[plan], Block: record.Block{Plan: plan}}
 		f.Blocks = append(f.Blocks, b)
 		for range blocks[plan] {
-			f.Trials = append(f.Trials, record.TrialRead{Block: b.ID, From: at, At: at + 2, Outcome: evidence.Met, Counts: true})
+			f.Trials = append(f.Trials, trial.Trial{Block: b.ID, From: at, At: at + 2, Outcome: trial.Met})
 			f.Pays = append(f.Pays, record.PayRead{Pay: record.Pay{Pieces: 1}, Block: b.ID, At: at + 2})
 			at += 10
 		}

@@ -3,10 +3,10 @@ package lookback
 import (
 	"slices"
 
-	"patientfox/core/criteria"
 	"patientfox/core/evidence"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
+	"patientfox/core/work"
 )
 
 // fedFirst counts the exposures before which food came.
@@ -22,7 +22,7 @@ func fedFirst(f *record.Session) (n int) {
 // onlyExposures tells whether all that was worked is timed by its stimulus.
 func onlyExposures(f *record.Session) bool {
 	for _, b := range f.Blocks {
-		if b.Logged > 0 && b.Kind != criteria.Counter {
+		if b.Logged > 0 && !work.Of(b.Kind).Pairs {
 			return false
 		}
 	}

@@ -8,7 +8,7 @@ import (
 	"sync"
 
 	"patientfox/core/decision"
-	"patientfox/core/evidence"
+	"patientfox/core/trial"
 )
 
 // Form is a way in which a learner learns.
@@ -202,12 +202,12 @@ func (l *Learner) Rest(days int) {
 
 // Response is what the learner did in one trial, as it can be seen.
 type Response struct {
-	Outcome  evidence.Outcome
+	Outcome  trial.Outcome
 	LatencyS float64 // s
 	Part     float64 // 0…1: how far through a hold a miss broke
 }
 
-var outcomes = [...]evidence.Outcome{evidence.Met, evidence.Late, evidence.Helped, evidence.Missed}
+var outcomes = [...]trial.Outcome{trial.Met, trial.Late, trial.Helped, trial.Missed}
 
 // Try runs one trial at a level, with what can be seen and timed of it.
 func (l *Learner) Try(level *Level, place uint8) Response {

@@ -9,6 +9,7 @@ import (
 
 	"patientfox/core/evidence"
 	"patientfox/core/outlook"
+	"patientfox/core/trial"
 )
 
 func gradual(ability float64) outlook.Traits {
@@ -52,7 +53,7 @@ func TestPaidSuccessTeachesAndMissesInARowCost(t *testing.T) {
 		traits := gradual(1)
 		traits.Form = form
 		l, level := outlook.NewLearner(2, traits), &outlook.Level{Hard: 1}
-		met, missed := outlook.Response{Outcome: evidence.Met}, outlook.Response{Outcome: evidence.Missed}
+		met, missed := outlook.Response{Outcome: trial.Met}, outlook.Response{Outcome: trial.Missed}
 		l.Take(met, level, 0, false)
 		require.Equal(t, 1.0, l.Ability, "unpaid, nothing is learned")
 		l.Take(met, level, 0, true)
@@ -69,7 +70,7 @@ func TestWhatIsGotIsGotAtOnce(t *testing.T) {
 	l := outlook.NewLearner(4, outlook.Traits{Form: outlook.AllOrNone, Known: 3, Catch: 1})
 	level, next := &outlook.Level{}, &outlook.Level{}
 	before := l.ProbMet(level, 0)
-	l.Take(outlook.Response{Outcome: evidence.Met}, level, 0, true)
+	l.Take(outlook.Response{Outcome: trial.Met}, level, 0, true)
 	require.InDelta(t, 0.5, before, 1e-9)
 	require.Greater(t, l.ProbMet(level, 0), 0.95)
 	require.InDelta(t, 0.5, l.ProbMet(next, 0), 1e-9, "the next step is not")
@@ -81,7 +82,7 @@ func TestWhatWasLearnedHereIsPartlyOfHereAndOfToday(t *testing.T) {
 	l, level := outlook.NewLearner(5, traits), &outlook.Level{}
 	l.Enter(0)
 	for range 10 {
-		l.Take(outlook.Response{Outcome: evidence.Met}, level, 0, true)
+		l.Take(outlook.Response{Outcome: trial.Met}, level, 0, true)
 	}
 	today := l.ProbMet(level, 0)
 	require.Greater(t, today, l.ProbMet(level, 1), "elsewhere it is worth less")
@@ -94,7 +95,7 @@ func TestRatesComeOutAsTheyWentIn(t *testing.T) {
 	met := 0
 	const n = 4000
 	for range n {
-		if l.Try(level, 0).Outcome == evidence.Met {
+		if l.Try(level, 0).Outcome == trial.Met {
 			met++
 		}
 	}

@@ -5,17 +5,19 @@ import (
 	"strings"
 
 	"patientfox/core/criteria"
+	"patientfox/core/say"
+	"patientfox/core/work"
 )
 
 // Ticks lists a definition as points that a bystander could tick.
-func Ticks(kind criteria.Kind, d criteria.Definition) []string {
+func Ticks(kind work.Kind, d criteria.Definition) []string {
 	var ticks []string
 	add := func(before, text string) {
 		if text = strings.TrimSpace(text); text != "" {
 			ticks = append(ticks, before+text)
 		}
 	}
-	add("", Upper(strings.TrimSpace(d.Position)))
+	add("", say.Upper(strings.TrimSpace(d.Position)))
 	if posture := strings.TrimSpace(d.Postures); posture != "" {
 		if when := strings.TrimSpace(d.When); when != "" {
 			posture += "; " + when
@@ -25,11 +27,7 @@ func Ticks(kind criteria.Kind, d criteria.Definition) []string {
 	ticks = append(ticks, cues(kind, d)...)
 	add("Not right: ", d.Break)
 	add("Marker: ", d.Marker)
-	if kind == criteria.Handling {
-		add("The dog says stop: ", d.Release)
-	} else {
-		add("Ends with: ", d.Release)
-	}
+	add(work.Of(kind).Stops(), d.Release)
 	after := d.AfterError
 	if text := strings.TrimSpace(d.AfterText); text != "" {
 		if after == "" || after == "other" {
@@ -39,12 +37,12 @@ func Ticks(kind criteria.Kind, d criteria.Definition) []string {
 		}
 	}
 	add("After an error: ", after)
-	add("", Upper(strings.TrimSpace(d.Text)))
+	add("", say.Upper(strings.TrimSpace(d.Text)))
 	return ticks
 }
 
 // cues says what the cue is, what may follow it, and how fast an answer is in time.
-func cues(kind criteria.Kind, d criteria.Definition) []string {
+func cues(kind work.Kind, d criteria.Definition) []string {
 	cue, by := strings.TrimSpace(d.Cue), d.CueBy
 	line := ""
 	switch {
@@ -64,13 +62,13 @@ func cues(kind criteria.Kind, d criteria.Definition) []string {
 			order += ", then " + third
 		}
 		ticks = append(ticks, order)
-	} else if kind == criteria.Cued && !d.Uncued() {
+	} else if work.Of(kind).OnCue && !d.Uncued() {
 		ticks = append(ticks, "One cue: an answer to a second one is late")
 	}
 	switch {
 	case d.LatencyS > 0:
-		ticks = append(ticks, "Answers within "+Seconds(d.LatencyS)+", timed from where the cue "+timed(d.TimedFrom))
-	case kind == criteria.Cued:
+		ticks = append(ticks, "Answers within "+say.Seconds(d.LatencyS)+", timed from where the cue "+timed(d.TimedFrom))
+	case work.Of(kind).OnCue:
 		ticks = append(ticks, "Timed from where the cue "+timed(d.TimedFrom))
 	}
 	return ticks
@@ -85,7 +83,7 @@ func timed(from string) string {
 
 // DefinitionChange says what one version of a definition has that the one before had not, and what is
 // gone.
-func DefinitionChange(kind criteria.Kind, before, after criteria.Definition) string {
+func DefinitionChange(kind work.Kind, before, after criteria.Definition) string {
 	was, is := Ticks(kind, before), Ticks(kind, after)
 	var parts []string
 	for _, tick := range is {
@@ -98,5 +96,5 @@ func DefinitionChange(kind criteria.Kind, before, after criteria.Definition) str
 			parts = append(parts, "before: "+tick)
 		}
 	}
-	return Upper(strings.Join(parts, "; "))
+	return say.Upper(strings.Join(parts, "; "))
 }

@@ -6,6 +6,7 @@ import (
 
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
+	"patientfox/core/say"
 )
 
 // Small calls a small number small; "" where it is not.
@@ -13,7 +14,7 @@ func Small(n int) string {
 	if n >= evidence.Few {
 		return ""
 	}
-	return fmt.Sprintf("%s: few, so read it with care.", Upper(Count(n, "trial")))
+	return fmt.Sprintf("%s: few, so read it with care.", say.Upper(say.Count(n, "trial")))
 }
 
 // FirstTrials says how cold trials go beside the others.
@@ -47,13 +48,13 @@ func Latency(l evidence.Latency) string {
 	if l.N == 0 {
 		return "No latency was measured."
 	}
-	line := fmt.Sprintf("Median %s, nine in ten within %s (%d right responses).", Seconds(l.Median), Seconds(l.P90), l.N)
+	line := fmt.Sprintf("Median %s, nine in ten within %s (%d right responses).", say.Seconds(l.Median), say.Seconds(l.P90), l.N)
 	if math.IsNaN(l.Before) {
 		return line + " Too few for a trend."
 	}
 	slower, faster := l.Changed()
-	part := Number(evidence.Few / 2)
-	was := fmt.Sprintf("the last %s %s, the %s before %s", part, Seconds(l.After), part, Seconds(l.Before))
+	part := say.Number(evidence.Few / 2)
+	was := fmt.Sprintf("the last %s %s, the %s before %s", part, say.Seconds(l.After), part, say.Seconds(l.Before))
 	switch {
 	case slower:
 		return line + " It grows slower: " + was + "."
@@ -68,7 +69,7 @@ func Cues(c evidence.Cues, perMinute float64) string {
 	if c.Cues == 0 {
 		return "No cue was counted."
 	}
-	line := fmt.Sprintf("%s on %s: %.2f a cue", Count(c.Responses, "right response"), Count(c.Cues, "cue"), c.Economy())
+	line := fmt.Sprintf("%s on %s: %.2f a cue", say.Count(c.Responses, "right response"), say.Count(c.Cues, "cue"), c.Economy())
 	if perMinute > 0 {
 		line += fmt.Sprintf(", and %.1f cues a minute", perMinute)
 	}
@@ -80,16 +81,16 @@ func Control(onCue, offered int) string {
 	if offered == 0 {
 		return "No offer without a cue was counted. Count them with “Offered” on the Run screen."
 	}
-	return fmt.Sprintf("%s without a cue beside %d on it: %s of all comes on cue.", Upper(Count(offered, "offer")), onCue, Percent(evidence.StimulusControl(onCue, offered)))
+	return fmt.Sprintf("%s without a cue beside %d on it: %s of all comes on cue.", say.Upper(say.Count(offered, "offer")), onCue, say.Percent(evidence.StimulusControl(onCue, offered)))
 }
 
 // Track says how one track stands beside another at the same step; "" where there is nothing to say.
 func Track(one, other string, a, b evidence.Tally, all, allOther int) string {
 	switch {
 	case evidence.Behind(a, b):
-		return fmt.Sprintf("%s is behind %s at the same step: %d of %d met against %d of %d.", Upper(one), other, a.Met, a.N(), b.Met, b.N())
+		return fmt.Sprintf("%s is behind %s at the same step: %d of %d met against %d of %d.", say.Upper(one), other, a.Met, a.N(), b.Met, b.N())
 	case evidence.UnderTrained(all, allOther):
-		return fmt.Sprintf("%s has had fewer than half the trials of %s: %d against %d.", Upper(one), other, all, allOther)
+		return fmt.Sprintf("%s has had fewer than half the trials of %s: %d against %d.", say.Upper(one), other, all, allOther)
 	}
 	return ""
 }
@@ -112,23 +113,23 @@ func Suggestion(s decision.Suggestion) (try, because string) {
 	switch s.Code {
 	case decision.VetFirst:
 		return "See a vet first. A known skill that vanishes may be pain.",
-			fmt.Sprintf("Easier steps were %s right before; since this one gave trouble, %d of %d.", Percent(s.Rate), s.Of, s.Out)
+			fmt.Sprintf("Easier steps were %s right before; since this one gave trouble, %d of %d.", say.Percent(s.Rate), s.Of, s.Out)
 	case decision.Vague:
-		return "Say more exactly what “right” is.", fmt.Sprintf("The definition leaves %s open.", Count(s.Of, "question"))
+		return "Say more exactly what “right” is.", fmt.Sprintf("The definition leaves %s open.", say.Count(s.Of, "question"))
 	case decision.FirstOnly:
 		return "Repeat, and look at the first trial alone: warm up less on it, or teach it in more short visits.",
-			fmt.Sprintf("Cold ones: %d of %d right. The others: %s.", s.Of, s.Out, Percent(s.Rate))
+			fmt.Sprintf("Cold ones: %d of %d right. The others: %s.", s.Of, s.Out, say.Percent(s.Rate))
 	case decision.Timing:
 		return "Work on the handler's part: one cue, still hands, mark sooner. That can be drilled without the dog.",
 			fmt.Sprintf("%d of %d errors were put down to the handler.", s.Of, s.Out)
 	case decision.Closer:
 		return "Set it up so that it cannot go wrong that way.", fmt.Sprintf("%d of %d errors were put down to the set-up.", s.Of, s.Out)
 	case decision.HalfStep:
-		if because = fmt.Sprintf("Come to %s.", Times(int(s.Than))); s.Out > int(s.Than) {
-			because = Upper(Count(s.Out, "verdict")) + " without a step up."
+		if because = fmt.Sprintf("Come to %s.", say.Times(int(s.Than))); s.Out > int(s.Than) {
+			because = say.Upper(say.Count(s.Out, "verdict")) + " without a step up."
 		}
 		if s.Of > 1 {
-			because = fmt.Sprintf("It raises %s things over the step below. ", Number(s.Of)) + because
+			because = fmt.Sprintf("It raises %s things over the step below. ", say.Number(s.Of)) + because
 		}
 		return "Split it: a half step is ready on the plan.", because
 	case decision.Further:
@@ -144,7 +145,12 @@ func Suggestion(s decision.Suggestion) (try, because string) {
 	case decision.HalfProp:
 		return "Bring half of the prop back, and take it away again in smaller parts.", fmt.Sprintf("The step takes help, food or gear away; %d of %d met since.", s.Of, s.Out)
 	case decision.AnotherWay:
-		return "Try another way of getting it, and note in the plan which and why.", fmt.Sprintf("Come to %s, over %s.", Times(s.Of), Count(s.Out, "session"))
+		return "Try another way of getting it, and note in the plan which and why.", fmt.Sprintf("Come to %s, over %s.", say.Times(s.Of), say.Count(s.Out, "session"))
 	}
 	return string(s.Code), ""
+}
+
+// Range writes an interval as "53–89 %".
+func Range(i evidence.Interval) string {
+	return fmt.Sprintf("%d–%d %%", int(math.Round(i.Lo*100)), int(math.Round(i.Hi*100)))
 }

@@ -13,56 +13,58 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
+	"patientfox/core/say"
+	"patientfox/core/trial"
 )
 
 // What pages of evidence say, in a golden file of its own.
 func TestSentencesOfEvidence(t *testing.T) {
 	var out strings.Builder
-	say := func(format string, args ...any) { fmt.Fprintf(&out, format+"\n", args...) }
+	tell := func(format string, args ...any) { fmt.Fprintf(&out, format+"\n", args...) }
 
 	good, poor := evidence.Tally{Met: 28, Late: 1, Missed: 1}, evidence.Tally{Met: 2, Helped: 1, Missed: 4}
-	say("%s|%s", phrase.Small(7), phrase.Small(20))
+	tell("%s|%s", phrase.Small(7), phrase.Small(20))
 	for _, f := range []evidence.FirstTrial{{}, {Cold: poor}, {Cold: poor, Warm: good}, {Cold: good, Warm: poor}, {Cold: good, Warm: good}} {
-		say("%s", phrase.FirstTrials(f, false))
+		tell("%s", phrase.FirstTrials(f, false))
 	}
-	say("%s", phrase.FirstTrials(evidence.FirstTrial{Cold: poor, Warm: good}, true))
+	tell("%s", phrase.FirstTrials(evidence.FirstTrial{Cold: poor, Warm: good}, true))
 	for _, l := range []evidence.Latency{
 		{}, {N: 5, Median: 1.2, P90: 2, Before: math.NaN(), After: math.NaN()}, {N: 30, Median: 1.2, P90: 2, Before: 1, After: 1.4},
 		{N: 30, Median: 1.2, P90: 2, Before: 1.4, After: 1}, {N: 30, Median: 1.2, P90: 2, Before: 1.2, After: 1.2},
 	} {
-		say("%s", phrase.Latency(l))
+		tell("%s", phrase.Latency(l))
 	}
-	say("%s|%s", phrase.Cues(evidence.Cues{}, 0), phrase.Cues(evidence.Cues{Responses: 18, Cues: 20}, 3.2))
-	say("%s|%s", phrase.Control(9, 0), phrase.Control(9, 3))
-	say("%s", phrase.Track("left ear", "right ear", evidence.Tally{Met: 9, Missed: 11}, evidence.Tally{Met: 19, Missed: 1}, 20, 20))
-	say("%s", phrase.Track("left ear", "right ear", poor, good, 7, 30))
-	say("%q", phrase.Track("left ear", "right ear", good, good, 30, 30))
+	tell("%s|%s", phrase.Cues(evidence.Cues{}, 0), phrase.Cues(evidence.Cues{Responses: 18, Cues: 20}, 3.2))
+	tell("%s|%s", phrase.Control(9, 0), phrase.Control(9, 3))
+	tell("%s", phrase.Track("left ear", "right ear", evidence.Tally{Met: 9, Missed: 11}, evidence.Tally{Met: 19, Missed: 1}, 20, 20))
+	tell("%s", phrase.Track("left ear", "right ear", poor, good, 7, 30))
+	tell("%q", phrase.Track("left ear", "right ear", good, good, 30, 30))
 	for _, r := range []evidence.OddsRatio{{}, {Enough: true, Ratio: 0.8, Lo: 0.4, Hi: 1.6}, {Enough: true, Ratio: 0.3, Lo: 0.1, Hi: 0.8}, {Enough: true, Ratio: 4, Lo: 2, Hi: 8}} {
-		say("%s", phrase.GoesWith(r, "met"))
+		tell("%s", phrase.GoesWith(r, "met"))
 	}
 	for _, code := range decision.StuckCodes {
 		try, because := phrase.Suggestion(decision.Suggestion{Code: code, Of: 3, Out: 9, Rate: 0.9, Than: 0})
-		say("%s: %s %s", code, try, because)
+		tell("%s: %s %s", code, try, because)
 	}
 	_, because := phrase.Suggestion(decision.Suggestion{Code: decision.PayMore, Rate: 2.2, Than: 4})
-	say("%s", because)
-	trials := make([]decision.Trial, 9)
+	tell("%s", because)
+	trials := make([]trial.Trial, 9)
 	for i := range trials {
-		trials[i] = decision.Trial{ID: fmt.Sprint(i), Session: fmt.Sprint(i / 5), Place: "shed", Outcome: evidence.Met, Cold: i%5 == 0}
+		trials[i] = trial.Trial{ID: fmt.Sprint(i), Session: fmt.Sprint(i / 5), Place: "shed", Outcome: trial.Met, Cold: i%5 == 0}
 	}
-	trials[3].Outcome = evidence.Missed
+	trials[3].Outcome = trial.Missed
 	for _, kind := range decision.Kinds {
-		say("%s: %s", phrase.RuleName(kind), strings.Join(phrase.Reckoning(decision.Reckon(decision.Defaults(kind), trials, 9, 1), "met"), " "))
+		tell("%s: %s", phrase.RuleName(kind), strings.Join(phrase.Reckoning(decision.Reckon(decision.Defaults(kind), trials, 9, 1), "met"), " "))
 	}
-	say("%s", strings.Join(phrase.Reckoning(decision.Reckoning{}, "met"), " "))
+	tell("%s", strings.Join(phrase.Reckoning(decision.Reckoning{}, "met"), " "))
 	for _, c := range []decision.Reason{
 		{Code: decision.ProbeCold}, {Code: decision.ProbeMet}, {Code: decision.ProbeMissed, Of: 1, Out: 2}, {Code: decision.ProbeKept, Of: 2}, {Code: decision.ProbeLost, Out: 1},
 		{Code: decision.PlacedBelow, Of: 4, Out: 7}, {Code: decision.PlacedBelow, Out: 1}, {Code: decision.PlacedTop},
 	} {
-		say("%s", phrase.Reason(c))
+		tell("%s", phrase.Reason(c))
 	}
-	say("%s|%s", phrase.Condition(criteria.Criteria{Trig: "gulls"}.With(criteria.Intensity, 2).With(criteria.Moving, 1)), phrase.Condition(criteria.Criteria{}))
-	say("%s|%s", phrase.Lower("Émile waits"), phrase.Lower(""))
+	tell("%s|%s", phrase.Condition(criteria.Criteria{Trig: "gulls"}.With(criteria.Intensity, 2).With(criteria.Moving, 1)), phrase.Condition(criteria.Criteria{}))
+	tell("%s|%s", say.Lower("Émile waits"), say.Lower(""))
 
 	const path = "testdata/evidence.txt"
 	if *update {

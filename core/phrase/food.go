@@ -6,6 +6,7 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/reinforce"
+	"patientfox/core/say"
 )
 
 // Need says where a dog's need of energy comes from.
@@ -31,16 +32,16 @@ func Budget(b reinforce.Budget, known bool) (says string, over bool) {
 		given += fmt.Sprintf(", %.0f planned", b.Planned)
 	}
 	if !known {
-		return Upper(given) + " today. Beside what it needs nothing can be said while its weight is not known.", false
+		return say.Upper(given) + " today. Beside what it needs nothing can be said while its weight is not known.", false
 	}
 	left := b.Left()
 	switch {
 	case b.FromMeals && left >= 0:
-		return fmt.Sprintf("%s. Training food comes out of meals: %.0f kcal are left for the bowl.", Upper(given), b.Meals()), false
+		return fmt.Sprintf("%s. Training food comes out of meals: %.0f kcal are left for the bowl.", say.Upper(given), b.Meals()), false
 	case b.FromMeals:
-		return fmt.Sprintf("%s: that is %.0f kcal more than the whole day needs.", Upper(given), -left), true
+		return fmt.Sprintf("%s: that is %.0f kcal more than the whole day needs.", say.Upper(given), -left), true
 	case left >= 0:
-		return fmt.Sprintf("%s of the %.0f that training food may be, %s of the day: %.0f left.", Upper(given), b.Allowed, Percent(b.Allowed/math.Max(1, b.Need)), left), false
+		return fmt.Sprintf("%s of the %.0f that training food may be, %s of the day: %.0f left.", say.Upper(given), b.Allowed, say.Percent(b.Allowed/math.Max(1, b.Need)), left), false
 	}
-	return fmt.Sprintf("%s: that is %.0f kcal over the %.0f that training food may be, %s of the day. Smaller pieces, or take it out of meals.", Upper(given), -left, b.Allowed, Percent(b.Allowed/math.Max(1, b.Need))), true
+	return fmt.Sprintf("%s: that is %.0f kcal over the %.0f that training food may be, %s of the day. Smaller pieces, or take it out of meals.", say.Upper(given), -left, b.Allowed, say.Percent(b.Allowed/math.Max(1, b.Need))), true
 }

@@ -7,6 +7,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/library"
 	"patientfox/core/reinforce"
+	"patientfox/core/say"
 )
 
 // tiers are the words for how good a reward is, by tier.
@@ -50,10 +51,10 @@ func Schedule(s reinforce.Schedule, rung int) string {
 			if s.Way == reinforce.Fixed {
 				return "every " + Ordinal(k) + " that is met"
 			}
-			return "one in " + Number(k) + ", unforeseen"
+			return "one in " + say.Number(k) + ", unforeseen"
 		}
 		if now := s.At(rung).K; s.Thin && now < s.K {
-			return strings.TrimSuffix(says(now), ", unforeseen") + " by now, on the way to one in " + Number(s.K)
+			return strings.TrimSuffix(says(now), ", unforeseen") + " by now, on the way to one in " + say.Number(s.K)
 		}
 		return says(s.K)
 	case reinforce.Best:
@@ -61,7 +62,7 @@ func Schedule(s reinforce.Schedule, rung int) string {
 		if share == 0 {
 			share = reinforce.DefaultShare
 		}
-		return "the quickest " + Percent(share)
+		return "the quickest " + say.Percent(share)
 	}
 	return "every one that is met"
 }
@@ -78,12 +79,12 @@ func Ordinal(n int) string {
 
 // Strategy says how a step is paid, in sentences.
 func Strategy(s reinforce.Strategy, rung int) []string {
-	first := Upper(Schedule(s.Schedule, rung)) + ", " + Count(s.Piece(), "piece") + " a pay"
+	first := say.Upper(Schedule(s.Schedule, rung)) + ", " + say.Count(s.Piece(), "piece") + " a pay"
 	if rate := PayRate(s.Band); rate != "" {
 		first += "; " + rate
 	}
 	if s.Paces > 0 {
-		first += fmt.Sprintf("; one per %s", Count(s.Paces, "pace"))
+		first += fmt.Sprintf("; one per %s", say.Count(s.Paces, "pace"))
 	}
 	lines := []string{first + "."}
 	var what []string
@@ -96,16 +97,16 @@ func Strategy(s reinforce.Strategy, rung int) []string {
 		}
 	}
 	if len(what) > 0 {
-		lines = append(lines, Upper(strings.Join(what, ", "))+".")
+		lines = append(lines, say.Upper(strings.Join(what, ", "))+".")
 	}
 	if s.Where != "" {
 		lines = append(lines, "Where: "+s.Where+".")
 	}
 	if s.Jackpot > 0 {
-		lines = append(lines, fmt.Sprintf("A breakthrough earns %s, one after another.", Count(s.Jackpot, "piece")))
+		lines = append(lines, fmt.Sprintf("A breakthrough earns %s, one after another.", say.Count(s.Jackpot, "piece")))
 	}
 	if s.Own > 0 {
-		lines = append(lines, fmt.Sprintf("Up to %s of the pays is %s itself: never the first, never two running.", Percent(s.Own), s.OwnIs))
+		lines = append(lines, fmt.Sprintf("Up to %s of the pays is %s itself: never the first, never two running.", say.Percent(s.Own), s.OwnIs))
 	}
 	if s.Release {
 		lines = append(lines, "The release is paid too, after pays inside.")
@@ -147,7 +148,7 @@ func roundTenth(x float64) float64 { return float64(int(x*10+0.5)) / 10 }
 
 // Attainable says what rate the trials allow beside the plan's; share is the part of them that is paid.
 func Attainable(c reinforce.Cycle, planned, share float64) string {
-	line := fmt.Sprintf("A trial takes %s from cue to cue, so %s a minute can be reached", Seconds(roundTenth(c.Seconds())), Pays(roundTenth(c.Attainable(share))))
+	line := fmt.Sprintf("A trial takes %s from cue to cue, so %s a minute can be reached", say.Seconds(roundTenth(c.Seconds())), Pays(roundTenth(c.Attainable(share))))
 	switch {
 	case planned <= 0:
 		return line + "."
@@ -166,7 +167,7 @@ func Remedy(r reinforce.Remedy) string {
 	verb := map[reinforce.Part]string{
 		reinforce.PartReset: "Set up again in", reinforce.PartDeliver: "Deliver, and let it eat, in", reinforce.PartDuration: "Ask for",
 	}[r.Part]
-	return fmt.Sprintf("%s %s instead of %s.", verb, Seconds(roundTenth(r.To)), Seconds(roundTenth(r.From)))
+	return fmt.Sprintf("%s %s instead of %s.", verb, say.Seconds(roundTenth(r.To)), say.Seconds(roundTenth(r.From)))
 }
 
 // Cycle says the parts of a trial, each with its seconds.
@@ -177,7 +178,7 @@ func Cycle(c reinforce.Cycle) string {
 		s    float64
 	}{{"to respond", c.LatencyS}, {parts[reinforce.PartDuration], c.DurationS}, {parts[reinforce.PartDeliver], c.DeliverS}, {parts[reinforce.PartReset], c.ResetS}} {
 		if one.s > 0 {
-			list = append(list, one.name+" "+Seconds(roundTenth(one.s)))
+			list = append(list, one.name+" "+say.Seconds(roundTenth(one.s)))
 		}
 	}
 	return strings.Join(list, " · ")
@@ -192,7 +193,7 @@ func PayTimes(seconds float64, times []float64, release bool) string {
 	for i, at := range times {
 		list[i] = criteria.Figure(roundTenth(at))
 	}
-	line := fmt.Sprintf("Inside a hold of %s: %s, about %s s; the last in position, just before the release.", Seconds(seconds), Count(len(times), "pay"), List(list))
+	line := fmt.Sprintf("Inside a hold of %s: %s, about %s s; the last in position, just before the release.", say.Seconds(seconds), say.Count(len(times), "pay"), say.List(list))
 	if !release {
 		line += " The release itself is not paid."
 	}

@@ -8,11 +8,11 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/criteria"
 	"patientfox/core/library"
 	"patientfox/core/phrase"
 	"patientfox/core/reinforce"
 	"patientfox/core/sheet"
+	"patientfox/core/work"
 )
 
 // What pages of pay, food and sheets say, in a golden file of its own.
@@ -20,7 +20,7 @@ func TestSentencesOfPayAndFood(t *testing.T) {
 	var out strings.Builder
 	say := func(format string, args ...any) { fmt.Fprintf(&out, format+"\n", args...) }
 
-	plain := reinforce.Default(criteria.Held)
+	plain := work.Of(work.Held).Pay
 	rich := reinforce.Strategy{
 		Tier: 5, Band: reinforce.Band{Lo: 1}, Paces: 4, Pieces: 3, Where: "at the seam", Jackpot: 6, Own: 0.25, OwnIs: "the gulls", Release: true, Extra: true, Delivery: reinforce.Tossed,
 		Schedule: reinforce.Schedule{Way: reinforce.Variable, K: 4, Thin: true},

@@ -14,6 +14,8 @@ import (
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
+	"patientfox/core/say"
+	"patientfox/core/work"
 )
 
 var update = flag.Bool("update", false, "write the golden file anew")
@@ -21,7 +23,7 @@ var update = flag.Bool("update", false, "write the golden file anew")
 // The sentences are kept in one golden file, so that a change of wording is seen as such.
 func TestSentences(t *testing.T) {
 	var out strings.Builder
-	say := func(format string, args ...any) { fmt.Fprintf(&out, format+"\n", args...) }
+	tell := func(format string, args ...any) { fmt.Fprintf(&out, format+"\n", args...) }
 
 	ramp := criteria.Criteria{Trig: "gulls", Values: map[criteria.Key]float64{
 		criteria.Duration: 10, criteria.Handler: 2, criteria.Trigger: 27, criteria.Intensity: 2, criteria.Moving: 0,
@@ -29,58 +31,58 @@ func TestSentences(t *testing.T) {
 	beside := criteria.Criteria{Values: map[criteria.Key]float64{criteria.Duration: 2, criteria.Handler: 0}}
 	recall := criteria.Criteria{Text: "chips on the slipway", Values: map[criteria.Key]float64{criteria.Handler: 5, criteria.Latency: 2.5}}
 	for _, c := range []criteria.Criteria{ramp, ramp.With(criteria.Moving, 1), beside, recall, beside.With(criteria.Duration, 150)} {
-		say("%s | %s", phrase.Words{}.Step(c), phrase.Words{}.Short(c))
+		tell("%s | %s", phrase.Words{}.Step(c), phrase.Words{}.Short(c))
 	}
-	say("%s", phrase.Difference(beside, beside.With(criteria.Duration, 4)))
-	say("%s", phrase.Difference(beside, ramp))
-	say("%s", phrase.Difference(ramp, ramp.With(criteria.Duration, 6).With(criteria.Trigger, 18)))
-	say("%s", phrase.Difference(ramp, ramp))
+	tell("%s", phrase.Difference(beside, beside.With(criteria.Duration, 4)))
+	tell("%s", phrase.Difference(beside, ramp))
+	tell("%s", phrase.Difference(ramp, ramp.With(criteria.Duration, 6).With(criteria.Trigger, 18)))
+	tell("%s", phrase.Difference(ramp, ramp))
 	drops := beside
 	drops.Text = "closed bottle touches the ear, and the other hand rests on the shoulder"
-	say("%s | %s | %s", phrase.Words{}.Step(drops), phrase.Words{}.Short(drops), phrase.Difference(beside, drops))
+	tell("%s | %s | %s", phrase.Words{}.Step(drops), phrase.Words{}.Short(drops), phrase.Difference(beside, drops))
 	ladder := []progression.Step{{Criteria: beside}, {Criteria: beside.With(criteria.Duration, 9)}, {Criteria: ramp}, {Criteria: ramp.With(criteria.Duration, 12).With(criteria.Handler, 3)}, {Criteria: ramp}}
 	for _, lint := range progression.Lints(ladder, progression.Dog{Weeks: 11}) {
 		says, fix := phrase.Words{}.Lint(lint)
-		say("%d: %s | %s", lint.Step+1, says, fix)
+		tell("%d: %s | %s", lint.Step+1, says, fix)
 	}
 	all := criteria.Criteria{Trig: "a throw", Values: map[criteria.Key]float64{}}
 	for _, d := range criteria.Dimensions {
 		all = all.With(d.Key, 1)
 	}
 	for _, units := range []criteria.Units{{}, {Length: criteria.InFeet}, {Length: criteria.InPaces, PaceM: 0.8}} {
-		say("%s", phrase.In(units).Step(all))
+		tell("%s", phrase.In(units).Step(all))
 	}
 	for _, lead := range []float64{2, 0, -2} {
 		c := criteria.Criteria{Values: map[criteria.Key]float64{criteria.Lead: lead}}
-		say("%s | %s", phrase.Words{}.Step(c), phrase.Words{}.Short(c.With(criteria.Intensity, 2)))
+		tell("%s | %s", phrase.Words{}.Step(c), phrase.Words{}.Short(c.With(criteria.Intensity, 2)))
 	}
 	horn := criteria.Criteria{Trig: "the recorded horn"}.With(criteria.Part, 1).With(criteria.Intensity, 1).With(criteria.Trigger, 300)
-	say("%s", strings.Join(phrase.Words{}.Shorts([]criteria.Criteria{horn, horn.With(criteria.Trigger, 200), horn.With(criteria.Intensity, 2)}), " / "))
-	say("%s", strings.Join(phrase.Words{}.Shorts([]criteria.Criteria{beside, beside.With(criteria.Duration, 9), ramp}), " / "))
+	tell("%s", strings.Join(phrase.Words{}.Shorts([]criteria.Criteria{horn, horn.With(criteria.Trigger, 200), horn.With(criteria.Intensity, 2)}), " / "))
+	tell("%s", strings.Join(phrase.Words{}.Shorts([]criteria.Criteria{beside, beside.With(criteria.Duration, 9), ramp}), " / "))
 	varied := beside.With(criteria.Direction, 0)
 	varied.Vary = []criteria.Key{criteria.Duration, criteria.Direction}
-	say("%s | %s", phrase.Words{}.Step(varied), phrase.Words{}.Target(varied, map[criteria.Key]float64{criteria.Duration: 7.27, criteria.Direction: 1}))
+	tell("%s | %s", phrase.Words{}.Step(varied), phrase.Words{}.Target(varied, map[criteria.Key]float64{criteria.Duration: 7.27, criteria.Direction: 1}))
 	own := criteria.Dimension{Key: "own-waves", Label: "Waves", Unit: "waves", Harder: 1, Max: 50}
-	say("%s", phrase.Words{}.Step(beside.WithDimension(own, 3)))
+	tell("%s", phrase.Words{}.Step(beside.WithDimension(own, 3)))
 	gear, _ := criteria.Find(criteria.Gear)
 	lines := []progression.Step{{Criteria: beside.WithDimension(gear, 0)}, {Criteria: beside.WithDimension(gear, 3)}}
 	for _, lint := range progression.Lints(lines, progression.Dog{Weeks: 90, Missing: []progression.Need{{Skill: "Stay", Step: 4, Why: "it holds the dog."}}}) {
 		says, fix := phrase.Words{}.Lint(lint)
-		say("%s | %s", says, fix)
+		tell("%s | %s", says, fix)
 	}
 	for _, lint := range progression.Lints([]progression.Step{{Criteria: ramp}, {Criteria: ramp.With(criteria.Duration, 16)}}, progression.Dog{Weeks: 40}) {
 		says, fix := phrase.Words{}.Lint(lint)
-		say("%s | %s", says, fix)
+		tell("%s | %s", says, fix)
 	}
 	before := criteria.Definition{Position: "nose on the palm", Cue: "“touch”"}
 	after := before
 	after.Cue2, after.LatencyS, after.CueBy = "the palm held out", 2.5, "a word"
-	say("%s", phrase.DefinitionChange(criteria.Cued, before, after))
-	say("%s", strings.Join(phrase.Ticks(criteria.Cued, criteria.Definition{
+	tell("%s", phrase.DefinitionChange(work.Cued, before, after))
+	tell("%s", strings.Join(phrase.Ticks(work.Cued, criteria.Definition{
 		Position: "nose on the palm", Cue: "“touch”", TimedFrom: "end", Break: "a paw, or no answer in 5 s", Marker: "click", AfterError: "wait",
 	}), " / "))
 	for _, kind := range decision.Kinds {
-		say("%s", phrase.Rule(decision.Defaults(kind)))
+		tell("%s", phrase.Rule(decision.Defaults(kind)))
 	}
 	for _, code := range []decision.Code{
 		decision.FullSet, decision.FewRight, decision.BetweenSet, decision.SetGoing, decision.Slow, decision.ManyRepeats, decision.RunMet,
@@ -89,19 +91,19 @@ func TestSentences(t *testing.T) {
 		decision.ProofCount, decision.ProofNeeds, decision.LowCoverage, decision.FewCold, decision.ColdMissed, decision.NotEnded, decision.CountBroken,
 		decision.CalmGoing, decision.CalmMet, decision.FewExpect, decision.FirstWary, decision.Worried, decision.NotCalmer,
 	} {
-		say("%s", phrase.Why([]decision.Reason{{Code: code, Of: 3, Out: 5}}))
+		tell("%s", phrase.Why([]decision.Reason{{Code: code, Of: 3, Out: 5}}))
 	}
 	for _, v := range []decision.Verdict{decision.StepUp, decision.Repeat, decision.StepBack, decision.Split, decision.Stop, decision.Finished} {
-		say("%s / %s", phrase.Verdict(v), phrase.Deed(string(v)))
+		tell("%s / %s", phrase.Verdict(v), phrase.Deed(string(v)))
 	}
-	say("%s", phrase.Start(0, nil, "", ""))
-	say("%s", phrase.Start(3, []decision.Drop{{Code: decision.Pause, Steps: 1, Days: 9}, {Code: decision.NewPlace, Steps: 1}, {Code: decision.AfterStop, Steps: 1}}, "the north quay", ""))
-	say("%s", phrase.Start(1, []decision.Drop{{Code: decision.NewHandler, Steps: 1}}, "", "Sunniva"))
-	say("%s. %s. %s", phrase.Coverage(20, 0), phrase.Upper(phrase.Coverage(22, 3)), phrase.Rate(evidence.Tally{}))
+	tell("%s", phrase.Start(0, nil, "", ""))
+	tell("%s", phrase.Start(3, []decision.Drop{{Code: decision.Pause, Steps: 1, Days: 9}, {Code: decision.NewPlace, Steps: 1}, {Code: decision.AfterStop, Steps: 1}}, "the north quay", ""))
+	tell("%s", phrase.Start(1, []decision.Drop{{Code: decision.NewHandler, Steps: 1}}, "", "Sunniva"))
+	tell("%s. %s. %s", phrase.Coverage(20, 0), say.Upper(phrase.Coverage(22, 3)), phrase.Rate(evidence.Tally{}))
 	for _, tally := range []evidence.Tally{{Met: 3, Missed: 2}, {Met: 15, Late: 2, Missed: 3}, {Met: 5}, {Met: 4, Late: 1}} {
-		say("%s. %s", phrase.Rate(tally), phrase.Rest(tally))
+		tell("%s. %s", phrase.Rate(tally), phrase.Rest(tally))
 	}
-	say("%s · %s · %s · %s", phrase.Clock(342), phrase.Days(0), phrase.Days(1), phrase.Days(12))
+	tell("%s · %s · %s · %s", say.Clock(342), say.Days(0), say.Days(1), say.Days(12))
 
 	const golden = "testdata/sentences.txt"
 	if *update {

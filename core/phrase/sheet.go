@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"patientfox/core/decision"
+	"patientfox/core/say"
 	"patientfox/core/sheet"
 )
 
@@ -46,11 +47,11 @@ func SheetHint(h sheet.Hint) string {
 	case sheet.HintTwoNew:
 		return "A second new thing: one a session is enough."
 	case sheet.HintLong:
-		return fmt.Sprintf("Longer than this dog's age suggests: %s.", Count(int(h.Limit), "minute"))
+		return fmt.Sprintf("Longer than this dog's age suggests: %s.", say.Count(int(h.Limit), "minute"))
 	case sheet.HintTime:
-		return fmt.Sprintf("It takes longer than its place in the day: %s.", Count(int(h.Limit), "minute"))
+		return fmt.Sprintf("It takes longer than its place in the day: %s.", say.Count(int(h.Limit), "minute"))
 	case sheet.HintNoBreak:
-		return fmt.Sprintf("%s of work without a break to be a dog.", Seconds(math.Round(h.Limit/10)*10))
+		return fmt.Sprintf("%s of work without a break to be a dog.", say.Seconds(math.Round(h.Limit/10)*10))
 	case sheet.HintLively:
 		return "Two lively ones running: put something that settles between them."
 	case sheet.HintFinish:

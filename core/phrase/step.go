@@ -6,6 +6,7 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/progression"
+	"patientfox/core/say"
 )
 
 // Words says steps in the units that somebody likes. The zero value speaks metric.
@@ -51,13 +52,13 @@ func (w Words) parts(c criteria.Criteria) []part {
 		}
 		switch d.Key {
 		case criteria.Duration:
-			same(about + Seconds(x))
+			same(about + say.Seconds(x))
 		case criteria.Paces:
-			same(about + Count(int(x), "pace"))
+			same(about + say.Count(int(x), "pace"))
 		case criteria.Reps:
-			same(about + Count(int(x), "time"))
+			same(about + say.Count(int(x), "time"))
 		case criteria.CheckIns:
-			add(about+Count(int(x), "check-in")+" in the minute", about+Count(int(x), "check-in"))
+			add(about+say.Count(int(x), "check-in")+" in the minute", about+say.Count(int(x), "check-in"))
 		case criteria.Handler:
 			if x == 0 {
 				add("you beside", "you beside")
@@ -82,9 +83,9 @@ func (w Words) parts(c criteria.Criteria) []part {
 		case criteria.Lead:
 			same(w.lead(c, x))
 		case criteria.Out:
-			add("out for "+about+Seconds(x), "out "+about+Seconds(x))
+			add("out for "+about+say.Seconds(x), "out "+about+say.Seconds(x))
 		case criteria.Latency:
-			add("answer within "+Seconds(x), "in "+Seconds(x))
+			add("answer within "+say.Seconds(x), "in "+say.Seconds(x))
 		case criteria.Height:
 			same(about + said + " high")
 		case criteria.Angle:
@@ -99,7 +100,7 @@ func (w Words) parts(c criteria.Criteria) []part {
 			if x == 0 {
 				same("help at once")
 			} else {
-				same("help after " + Seconds(x))
+				same("help after " + say.Seconds(x))
 			}
 		case criteria.Food:
 			add("food "+said, "food "+said)
@@ -169,9 +170,9 @@ func (w Words) lead(c criteria.Criteria, x float64) string {
 	}
 	switch {
 	case x > 0:
-		return name + Seconds(x) + " after the cue"
+		return name + say.Seconds(x) + " after the cue"
 	case x < 0:
-		return name + Seconds(-x) + " before the cue"
+		return name + say.Seconds(-x) + " before the cue"
 	}
 	return name + "with the cue"
 }
@@ -197,7 +198,7 @@ func Condition(c criteria.Criteria) string {
 	if c.Get(criteria.Moving) > 0 {
 		name += ", moving"
 	}
-	return Upper(name)
+	return say.Upper(name)
 }
 
 func bare(name string) string {
@@ -320,7 +321,7 @@ func Difference(from, to criteria.Criteria) string {
 		for _, d := range dimensions {
 			list = append(list, strings.ToLower(d.Label))
 		}
-		return List(list)
+		return say.List(list)
 	}
 	switch {
 	case len(harder) == 0 && len(easier) == 0 && (from.Text != to.Text || from.Trig != to.Trig):
@@ -330,7 +331,7 @@ func Difference(from, to criteria.Criteria) string {
 	case len(easier) == 0 && len(harder) == 1:
 		return "One thing harder than the step below: " + names(harder) + "."
 	case len(easier) == 0:
-		return Upper(Number(len(harder))) + " things harder at once: " + names(harder) + "."
+		return say.Upper(say.Number(len(harder))) + " things harder at once: " + names(harder) + "."
 	case len(harder) == 0:
 		return "Easier than the step below in " + names(easier) + "."
 	}
@@ -345,7 +346,7 @@ func (w Words) Lint(l progression.Lint) (says, fix string) {
 		labels = append(labels, strings.ToLower(d.Label))
 		limit = w.Units.Say(d, l.Limit)
 	}
-	names := Upper(List(labels))
+	names := say.Upper(say.List(labels))
 	are := "are"
 	if len(labels) == 1 {
 		are = "is"
@@ -377,7 +378,7 @@ func (w Words) Lint(l progression.Lint) (says, fix string) {
 func NeedOf(n progression.Need) string {
 	text := "finished"
 	if n.Step > 0 {
-		text = "step " + Number(n.Step) + " reached"
+		text = "step " + say.Number(n.Step) + " reached"
 	}
 	if n.Why != "" {
 		text += ", because " + strings.TrimRight(n.Why, ".")

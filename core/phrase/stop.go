@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"patientfox/core/decision"
+	"patientfox/core/say"
 )
 
 // Advice says in a line what a session should do now, and why. capped names the step of a cap.
@@ -14,21 +15,21 @@ func Advice(a decision.Advice, capped string) string {
 	case decision.RefusedBest:
 		return "It refused the best food: add distance, or finish."
 	case decision.SlowPays:
-		return Upper(Number(a.Of)) + " in a row eaten slowly or refused: add distance, or finish."
+		return say.Upper(say.Number(a.Of)) + " in a row eaten slowly or refused: add distance, or finish."
 	case decision.ToyIgnored:
 		return "It ignored what it loves: add distance, or finish."
 	case decision.StepBacks:
-		return Upper(Number(a.Of)) + " steps back in this block: leave this skill for today."
+		return say.Upper(say.Number(a.Of)) + " steps back in this block: leave this skill for today."
 	case decision.Restarts:
 		return "The count broke early three times: no higher than " + capped + " today."
 	case decision.FoodGone:
-		return fmt.Sprintf("%s left, the reserve: finish with an easy one.", Count(a.Of, "piece"))
+		return fmt.Sprintf("%s left, the reserve: finish with an easy one.", say.Count(a.Of, "piece"))
 	case decision.TimeGone:
-		return fmt.Sprintf("The %s planned are over: finish with an easy one.", Count(a.Of, "minute"))
+		return fmt.Sprintf("The %s planned are over: finish with an easy one.", say.Count(a.Of, "minute"))
 	case decision.SlowerNow:
 		return fmt.Sprintf("The last five answers took %.1f times as long as the first five: finish with an easy one.", a.Part)
 	case decision.FewerNow:
-		return fmt.Sprintf("Getting worse, %s sure: finish with an easy one.", Percent(a.Part))
+		return fmt.Sprintf("Getting worse, %s sure: finish with an easy one.", say.Percent(a.Part))
 	case decision.SaggingRate:
 		return "Two gaps without food, and the dog is rising: pay more, or finish."
 	}

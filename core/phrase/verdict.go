@@ -6,10 +6,8 @@ import (
 
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
+	"patientfox/core/say"
 )
-
-// States names what a dog shows of an exposure, 0 to 4.
-var States = []string{"Expects good", "At ease", "Wary", "Worried", "Over"}
 
 // Verdict is a verdict in a word or two.
 func Verdict(v decision.Verdict) string {
@@ -70,18 +68,18 @@ func Reason(r decision.Reason) string {
 	case decision.Slow:
 		return "slow: raise the value, shorten something else, or wait"
 	case decision.ManyRepeats:
-		return fmt.Sprintf("%s repeats in a row: a half step, better pay or a faster rate", Number(r.Of))
+		return fmt.Sprintf("%s repeats in a row: a half step, better pay or a faster rate", say.Number(r.Of))
 	case decision.RunMet:
 		if r.Of == 1 {
 			return "the last one met"
 		}
-		return fmt.Sprintf("the last %s all met", Number(r.Of))
+		return fmt.Sprintf("the last %s all met", say.Number(r.Of))
 	case decision.RunWrong:
-		return fmt.Sprintf("the last %s not right", Number(r.Of))
+		return fmt.Sprintf("the last %s not right", say.Number(r.Of))
 	case decision.RunGoing:
 		return fmt.Sprintf("%d of %d met in a row", r.Of, r.Out)
 	case decision.GuardMisses:
-		return fmt.Sprintf("%s misses in a row: make it easier now", Number(r.Of))
+		return fmt.Sprintf("%s misses in a row: make it easier now", say.Number(r.Of))
 	case decision.GuardErrors:
 		return fmt.Sprintf("%d of the last %d not right", r.Of, r.Out)
 	case decision.OverThresh:
@@ -101,32 +99,32 @@ func Reason(r decision.Reason) string {
 	case decision.BelowRate:
 		return fmt.Sprintf("only %d of the last %d right", r.Of, r.Out)
 	case decision.FewSessions:
-		return fmt.Sprintf("from %s of %s", Count(r.Of, "session"), Number(r.Out))
+		return fmt.Sprintf("from %s of %s", say.Count(r.Of, "session"), say.Number(r.Out))
 	case decision.FewPlaces:
-		return fmt.Sprintf("from %s of %s", Count(r.Of, "place"), Number(r.Out))
+		return fmt.Sprintf("from %s of %s", say.Count(r.Of, "place"), say.Number(r.Out))
 	case decision.ProofCount:
 		return fmt.Sprintf("%d of %d met, those not logged counted as not met", r.Of, r.Out)
 	case decision.ProofNeeds:
-		return Count(r.Of, "more clean trial") + " needed"
+		return say.Count(r.Of, "more clean trial") + " needed"
 	case decision.LowCoverage:
 		return fmt.Sprintf("only %d %% logged: proof asks for %d %%", r.Of, r.Out)
 	case decision.FewCold:
-		return fmt.Sprintf("%s of %s cold first trials", Number(r.Of), Number(r.Out))
+		return fmt.Sprintf("%s of %s cold first trials", say.Number(r.Of), say.Number(r.Out))
 	case decision.ColdMissed:
-		return fmt.Sprintf("%s of the last %s cold first trials met", Number(r.Of), Number(r.Out))
+		return fmt.Sprintf("%s of the last %s cold first trials met", say.Number(r.Of), say.Number(r.Out))
 	case decision.NotEnded:
 		return "decided when the session ends"
 	case decision.CountBroken:
 		if r.Of > 1 {
-			return fmt.Sprintf("not met, %s in a row: the count begins again", Number(r.Of))
+			return fmt.Sprintf("not met, %s in a row: the count begins again", say.Number(r.Of))
 		}
 		return "not met: the count begins again"
 	case decision.CalmGoing:
 		return fmt.Sprintf("%d of %d at ease in a row", r.Of, r.Out)
 	case decision.CalmMet:
-		return fmt.Sprintf("the last %s at ease, %s of them expecting good", Number(r.Of), Number(r.Out))
+		return fmt.Sprintf("the last %s at ease, %s of them expecting good", say.Number(r.Of), say.Number(r.Out))
 	case decision.FewExpect:
-		return fmt.Sprintf("%s of %s expecting good", Number(r.Of), Number(r.Out))
+		return fmt.Sprintf("%s of %s expecting good", say.Number(r.Of), say.Number(r.Out))
 	case decision.FirstWary:
 		return "the first one of this session was not at ease"
 	case decision.Worried:
@@ -138,7 +136,7 @@ func Reason(r decision.Reason) string {
 	case decision.ProbeMissed:
 		return fmt.Sprintf("missed cold: repeat it, %d of %d so far", r.Of, r.Out)
 	case decision.ProbeKept:
-		return fmt.Sprintf("missed cold, then %s of %s met: the gap stays", Number(r.Of), Number(r.Of))
+		return fmt.Sprintf("missed cold, then %s of %s met: the gap stays", say.Number(r.Of), say.Number(r.Of))
 	case decision.ProbeLost:
 		return "missed cold, and not met again at once: the gap halves"
 	case decision.PlacedBelow:
@@ -163,7 +161,7 @@ func Why(reasons []decision.Reason) string {
 		}
 		line += Reason(r)
 	}
-	return Upper(line)
+	return say.Upper(line)
 }
 
 // Coverage is what every verdict prints of how much was logged.
@@ -172,7 +170,7 @@ func Coverage(logged, unlogged int) string {
 	case unlogged <= 0:
 		return "all logged so far"
 	default:
-		return fmt.Sprintf("%s logged, about %d not", Percent(evidence.Coverage(logged, unlogged)), unlogged)
+		return fmt.Sprintf("%s logged, about %d not", say.Percent(evidence.Coverage(logged, unlogged)), unlogged)
 	}
 }
 
@@ -213,7 +211,7 @@ func Start(down int, drops []decision.Drop, place, handler string) string {
 	if down == 1 {
 		noun = "step"
 	}
-	return fmt.Sprintf("Opens %s %s down: %s.", Number(down), noun, List(reasons))
+	return fmt.Sprintf("Opens %s %s down: %s.", say.Number(down), noun, say.List(reasons))
 }
 
 // RuleName names a rule in a word or two.
@@ -238,27 +236,27 @@ func Rule(r decision.Rule) string {
 	line := ""
 	switch r.Kind {
 	case decision.Run:
-		line = fmt.Sprintf("Runs. Up after %s met in a row, back after %s not right.", Number(r.Up), Number(r.Back))
+		line = fmt.Sprintf("Runs. Up after %s met in a row, back after %s not right.", say.Number(r.Up), say.Number(r.Back))
 	case decision.Gate:
 		line = fmt.Sprintf("A gate. Up when %s of %d trials are met, from %s and %s; back when fewer than %s of %d are right.",
-			Percent(r.Rate), r.Window, Count(r.Sessions, "session"), Count(r.Places, "place"), Percent(r.BackBelow), r.BackWindow)
+			say.Percent(r.Rate), r.Window, say.Count(r.Sessions, "session"), say.Count(r.Places, "place"), say.Percent(r.BackBelow), r.BackWindow)
 	case decision.Proof:
 		line = fmt.Sprintf("Proof. Up at the end of a session when the last %d trials show %s at %s, %s; from %s and %s, the last three cold ones met, and nine in ten logged. Back when it is likely under %s.",
-			r.LookBack, Percent(r.Target), Percent(r.Conf)+" confidence", proofMeans(r), Count(r.Sessions, "session"), Count(r.Places, "place"), Percent(r.BackRate))
+			r.LookBack, say.Percent(r.Target), say.Percent(r.Conf)+" confidence", proofMeans(r), say.Count(r.Sessions, "session"), say.Count(r.Places, "place"), say.Percent(r.BackRate))
 	case decision.CountUp:
-		line = fmt.Sprintf("Counting up. One more after %s met; one that is not met begins again %s.", Number(r.Clean), restarts[r.Restart])
+		line = fmt.Sprintf("Counting up. One more after %s met; one that is not met begins again %s.", say.Number(r.Clean), restarts[r.Restart])
 	case decision.Calm:
 		line = fmt.Sprintf("Calm. Up after %s exposures at ease, %s of them expecting good, and the session's first at ease; back when worried, or wary and no calmer.",
-			Number(r.Up), Number(r.Expect))
+			say.Number(r.Up), say.Number(r.Expect))
 	default:
 		line = fmt.Sprintf("Sets of %s. Up at %d, back at %d or fewer right, split after %s.",
-			Number(r.Size), r.Up, r.Back, repeats(r.SplitAfter))
+			say.Number(r.Size), r.Up, r.Back, repeats(r.SplitAfter))
 	}
 	if r.Lenient {
 		line += " Late ones count."
 	}
 	if r.MissGuard > 0 {
-		line += fmt.Sprintf(" Back at once on %s misses running.", Number(r.MissGuard))
+		line += fmt.Sprintf(" Back at once on %s misses running.", say.Number(r.MissGuard))
 	}
 	return line
 }
@@ -281,7 +279,7 @@ func repeats(n int) string {
 	if n == 1 {
 		return "one repeat"
 	}
-	return Number(n) + " repeats"
+	return say.Number(n) + " repeats"
 }
 
 // Rest says what the trials that were not met were.
@@ -296,11 +294,11 @@ func Rest(t evidence.Tally) string {
 		if rest == 1 {
 			return "The other one was not late but wrong or helped."
 		}
-		return fmt.Sprintf("The other %s were not late but wrong or helped.", Number(rest))
+		return fmt.Sprintf("The other %s were not late but wrong or helped.", say.Number(rest))
 	case t.Late == rest:
 		return "All the rest were late, not wrong."
 	}
-	return fmt.Sprintf("%s of the rest came late, not wrong.", Upper(Number(t.Late)))
+	return fmt.Sprintf("%s of the rest came late, not wrong.", say.Upper(say.Number(t.Late)))
 }
 
 // Rate says a rate with what few trials can say of it: "15 of 20 met, likely 53–89 %".
@@ -321,24 +319,24 @@ func Reckoning(r decision.Reckoning, word string) []string {
 	if rest := n - r.Tally.Met; rest > 0 && word == "met" {
 		lines[0] += fmt.Sprintf(" The others: %d late, %d helped, %d missed.", r.Tally.Late, r.Tally.Helped, r.Tally.Missed)
 	}
-	luck := fmt.Sprintf("By these trials alone, a rate of %s or more is %s likely", Percent(r.Target), Percent(r.Sure))
+	luck := fmt.Sprintf("By these trials alone, a rate of %s or more is %s likely", say.Percent(r.Target), say.Percent(r.Sure))
 	switch {
 	case r.Exact:
-		luck += fmt.Sprintf("; the proof asks for %s in all with as many misses.", Count(r.Needed, "trial"))
+		luck += fmt.Sprintf("; the proof asks for %s in all with as many misses.", say.Count(r.Needed, "trial"))
 	case r.Needed > n:
-		luck += fmt.Sprintf("; with as many misses it would take %s to be %s sure.", Count(r.Needed, "trial"), Percent(decision.SureAt))
+		luck += fmt.Sprintf("; with as many misses it would take %s to be %s sure.", say.Count(r.Needed, "trial"), say.Percent(decision.SureAt))
 	default:
 		luck += "."
 	}
 	lines = append(lines, luck)
-	spread := fmt.Sprintf("From %s and %s", Count(r.Sessions, "session"), Count(r.Places, "place"))
+	spread := fmt.Sprintf("From %s and %s", say.Count(r.Sessions, "session"), say.Count(r.Places, "place"))
 	switch missing := max(0, r.SessionsAsked-r.Sessions) + max(0, r.PlacesAsked-r.Places); {
 	case r.SessionsAsked == 0 && r.PlacesAsked == 0:
 		spread += "; the rule asks for no more."
 	case missing == 0:
 		spread += ", as asked."
 	default:
-		spread += fmt.Sprintf("; asked are %s and %s.", Count(r.SessionsAsked, "session"), Count(r.PlacesAsked, "place"))
+		spread += fmt.Sprintf("; asked are %s and %s.", say.Count(r.SessionsAsked, "session"), say.Count(r.PlacesAsked, "place"))
 	}
 	lines = append(lines, spread)
 	switch {
@@ -348,7 +346,7 @@ func Reckoning(r decision.Reckoning, word string) []string {
 		lines = append(lines, fmt.Sprintf("Cold ones among them: %d of %d met.", r.ColdMet, r.Cold))
 	}
 	if r.Clean > 0 {
-		lines = append(lines, fmt.Sprintf("Still asked from there: %s in a row.", Count(r.Clean, "clean trial")))
+		lines = append(lines, fmt.Sprintf("Still asked from there: %s in a row.", say.Count(r.Clean, "clean trial")))
 	}
-	return append(lines, Upper(Coverage(r.Logged, r.Missed))+".")
+	return append(lines, say.Upper(Coverage(r.Logged, r.Missed))+".")
 }

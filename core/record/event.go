@@ -12,8 +12,8 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
-	"patientfox/core/evidence"
 	"patientfox/core/progression"
+	"patientfox/core/trial"
 )
 
 // Version is the envelope's version that this code writes. Older ones are read for ever.
@@ -138,7 +138,7 @@ type Help struct {
 // Trial closes an opportunity. Measures given here win over those from the cue, mark and release
 // events before it.
 type Trial struct {
-	Outcome  evidence.Outcome         `json:"outcome,omitempty"` // as tapped
+	Outcome  trial.Outcome            `json:"outcome,omitempty"` // as tapped
 	LatencyS *float64                 `json:"latency_s,omitempty"`
 	HeldS    *float64                 `json:"held_s,omitempty"`
 	Cues     int                      `json:"cues,omitempty"`
@@ -150,20 +150,7 @@ type Trial struct {
 	After    string                   `json:"after,omitempty"`   // what was done after an error
 	Skill    string                   `json:"skill,omitempty"`   // in a mixed block
 	Accepted bool                     `json:"accepted,omitempty"`
-	Measures
-}
-
-// Measures are what kinds of work beside cues and holds are measured by. Where a trial does not name one, it is read
-// from the events before it.
-type Measures struct {
-	Paces    int      `json:"paces,omitempty"`     // walked to the mark, or to the pull
-	Pulls    int      `json:"pulls,omitempty"`     // of the line
-	SlackS   *float64 `json:"slack_s,omitempty"`   // s until the line was slack again
-	CheckIns int      `json:"check_ins,omitempty"` // in the free minute
-	ReturnS  *float64 `json:"return_s,omitempty"`  // s from a thrown treat to the next check-in
-	LeadS    *float64 `json:"lead_s,omitempty"`    // s from the signal to the distraction; negative: it came first
-	OutS     *float64 `json:"out_s,omitempty"`     // s the distraction was out
-	Offered  *int     `json:"offered,omitempty"`   // which approximation, as its place in the step's list
+	trial.Measures
 }
 
 // Exposure closes a trial of counter-conditioning or of handling: what the dog showed while the stimulus
@@ -173,15 +160,7 @@ type Exposure struct {
 	RecoveryS *float64 `json:"recovery_s,omitempty"` // s until the dog was itself again
 	Easy      bool     `json:"easy,omitempty"`
 	Accepted  bool     `json:"accepted,omitempty"`
-	Touch
-}
-
-// Touch is how a site was handled.
-type Touch struct {
-	Site   string `json:"site,omitempty"`   // on the body
-	Taken  bool   `json:"taken,omitempty"`  // the hand took it; else the dog offered it
-	Pulled bool   `json:"pulled,omitempty"` // it pulled away, and was let go
-	Done   bool   `json:"done,omitempty"`   // really done, and not only rehearsed
+	trial.Touch
 }
 
 // Trigger is a stimulus or a distraction that comes or goes.
@@ -189,7 +168,7 @@ type Trigger struct {
 	On  bool     `json:"on"`
 	M   *float64 `json:"m,omitempty"`   // m from the dog
 	How string   `json:"how,omitempty"` // measured, estimated, planned
-	Touch
+	trial.Touch
 }
 
 // Line is the line between hand and dog.
@@ -249,17 +228,6 @@ type Count struct {
 	What string `json:"what"` // offer, check_in, pull
 	N    int    `json:"n,omitempty"`
 }
-
-// What is counted beside the trials, or within one.
-const (
-	Offer    = "offer"    // a behaviour that was offered without a cue
-	PaceMade = "pace"     // one pace walked
-	Pull     = "pull"     // of the line
-	CheckIn  = "check_in" // a look that nobody asked for
-	Throw    = "throw"    // a treat thrown away, to come back from
-	Left     = "left"     // the dog, which is free to
-	CameBack = "back"
-)
 
 // Tally is a count after a set: order unknown.
 type Tally struct {

@@ -8,17 +8,19 @@ import (
 	"patientfox/core/evidence"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
+	"patientfox/core/trial"
+	"patientfox/core/work"
 )
 
 // FoldVersion names this fold; rows derived by an older one are derived anew.
-const FoldVersion = 7
+const FoldVersion = 8
 
 // Book tells the fold what the versions named in a log say.
 type Book interface {
 	// Steps are the steps of one version of a plan, easiest first.
 	Steps(plan string, version int) []progression.Step
 	// Work is a skill's kind, and its definition in one version.
-	Work(skill string, version int) (criteria.Kind, criteria.Definition)
+	Work(skill string, version int) (work.Kind, criteria.Definition)
 }
 
 // Session is what a log says.
@@ -37,16 +39,16 @@ type Session struct {
 	Tags     []string
 	Blocks   []*BlockRead
 	At       *BlockRead // the one that is worked now
-	Trials   []TrialRead
+	Trials   []trial.Trial
 	Pays     []PayRead
 	Breaks   []reinforce.Span // s of the session's clock
 	States   []StateRead
 	Verdicts []VerdictRead
 	Moves    []MoveRead
 	Notes    []NoteRead
-	Trying   *Opportunity // a trial under way
-	Taut     *float64     // s since when the line is taut
-	Away     *float64     // s since when the dog has been away
+	Trying   *trial.UnderWay // a trial under way
+	Taut     *float64        // s since when the line is taut
+	Away     *float64        // s since when the dog has been away
 	Recovers []RecoverRead
 	Turns    []TurnRead // where blocks were worked in turn
 	Paused   bool
@@ -60,7 +62,7 @@ type BlockRead struct {
 	Block
 	ID       string
 	At       float64 // s
-	Kind     criteria.Kind
+	Kind     work.Kind
 	Steps    []progression.Step // with steps made in the field
 	Place    progression.Place  // at the end of the block
 	Logged   int
@@ -101,6 +103,38 @@ func (s *Session) ActiveIn(block string) float64 {
 	return reinforce.NewClock(first, breaks).Active(last)
 }
 
+// PlanOf is the plan of a block, "" where there is no such block.
+func (s *Session) PlanOf(block string) string {
+	for _, b := range s.Blocks {
+		if b.ID == block {
+			return b.Plan
+		}
+	}
+	return ""
+}
+
+// TrialsAt are the trials that count at a step, under its criteria, of a block's plan, under the block's definition; after the move
+// named, where the session made it.
+func (s *Session) TrialsAt(b *BlockRead, step progression.Step, move string) (trials []trial.Trial) {
+	from := -1.0
+	for _, m := range s.Moves {
+		if m.ID == move {
+			from = m.At
+		}
+	}
+	for i := range s.Trials { // a trial is large, and this is asked on every press
+		if t := &s.Trials[i]; t.Step != step.ID || t.Rev != step.Rev || t.At < from || t.Waits {
+			continue
+		}
+		for _, in := range s.Blocks {
+			if in.ID == s.Trials[i].Block && in.Plan == b.Plan && in.Definition == b.Definition {
+				trials = append(trials, s.Trials[i])
+			}
+		}
+	}
+	return trials
+}
+
 // PaysIn counts the pays of a block.
 func (s *Session) PaysIn(block string) (n int) {
 	for i := range s.Pays {
@@ -113,42 +147,6 @@ func (s *Session) PaysIn(block string) (n int) {
 
 // Coverage is the block's logged ÷ (logged + said to be unlogged).
 func (b BlockRead) Coverage() float64 { return evidence.Coverage(b.Logged, b.Unlogged) }
-
-// TrialRead is one trial.
-type TrialRead struct {
-	ID, Block string
-	Step      string
-	Rev       int
-	From, At  float64 // s: start (or the same as At where it was not timed), close
-	Outcome   evidence.Outcome
-	Tapped    evidence.Outcome
-	LatencyS  *float64
-	HeldS     *float64
-	Cues      int
-	Easy      bool
-	Measures
-	Touch
-	FedFirst  bool                     // of an exposure: food came before the stimulus
-	RecoveryS *float64                 // of an exposure: s until the dog was itself again
-	Asked     map[criteria.Key]float64 // where it varies: what this trial asked
-	Amended   bool                     // what was logged was corrected later
-	State     *int                     // of an exposure, 0…4; its outcome then says whether the dog was at ease
-	Tally     bool
-	Counts    bool // logged by the device that holds the pen, or accepted
-	Broke     string
-	Instead   string
-	Skill     string // asked for, where a block mixes several
-	Source    string
-	After     string
-	Pays      int
-	Pieces    int
-	By        string
-	Handler   string
-	Dev       string
-}
-
-// Counted tells whether rules and rates read the trial.
-func (t TrialRead) Counted() bool { return t.Counts && !t.Easy && t.Outcome != evidence.Void }
 
 // PayRead is one pay.
 type PayRead struct {
@@ -199,27 +197,6 @@ type NoteRead struct {
 	At       float64
 }
 
-// Opportunity is a trial under way: cues given, and not yet closed.
-type Opportunity struct {
-	From   float64 // s, the first cue
-	Cues   int
-	Helped bool
-	mark   *float64
-	free   *float64
-	cueEnd *float64
-	pays   []int
-
-	Counted  Measures // by now
-	Touch    Touch
-	Signal   *float64 // s, the first cue, where the distraction came before it
-	Out      *float64 // s, when the distraction came out
-	FedFirst bool     // food came before the stimulus
-	Thrown   *float64 // s, when a treat was thrown
-}
-
-// Pays is how often the trial was paid so far.
-func (o *Opportunity) Pays() int { return len(o.pays) }
-
 // Flag is something in the log that the fold could not follow.
 type Flag struct {
 	Event string
@@ -230,7 +207,7 @@ type Flag struct {
 func (l *Log) Fold(book Book) *Session {
 	f := folder{book: book, s: &Session{}, places: map[string]progression.Place{}, made: map[string][]MoveRead{}}
 	events := l.live()
-	f.s.Trials = make([]TrialRead, 0, len(events)/3)
+	f.s.Trials = make([]trial.Trial, 0, len(events)/3)
 	f.s.Pays = make([]PayRead, 0, len(events)/3)
 	for _, e := range events {
 		if e.Kind == KOpen {
@@ -252,7 +229,8 @@ type folder struct {
 	pen    string
 	at     float64
 	block  *BlockRead
-	tries  *Opportunity
+	tries  *trial.UnderWay
+	paid   []int    // the pays of the trial under way, as places in the session's
 	from   *float64 // start of a running break
 	places map[string]progression.Place
 	made   map[string][]MoveRead // steps made in the field, by plan
@@ -324,9 +302,9 @@ func (f *folder) moment(e placed) {
 	case e.Kind == KPen:
 		f.pen, f.s.Pen = e.Dev, e.Dev
 	case e.Kind == KMark && f.tries != nil:
-		f.tries.mark = &at
+		f.tries.Mark = &at
 	case e.Kind == KRelease && f.tries != nil:
-		f.tries.free = &at
+		f.tries.Released = &at
 	case e.Kind == KPause && f.from == nil:
 		f.from = &at
 	case e.Kind == KResume && f.from != nil:
@@ -341,6 +319,9 @@ func (f *folder) finish() {
 		f.s.Paused = f.s.Ended == nil
 	}
 	f.s.Trying = f.tries
+	for i := range f.s.Trials {
+		f.s.Trials[i].Session, f.s.Trials[i].Place = f.s.ID, f.s.Place
+	}
 }
 
 func (f *folder) flag(e placed, code string) { f.s.Flags = append(f.s.Flags, Flag{e.ID, code}) }
@@ -387,8 +368,14 @@ func (f *folder) begin(e placed, d *Block) {
 func (f *folder) drop(e placed) {
 	if f.tries != nil {
 		f.flag(e, "no_outcome")
-		f.tries = nil
+		f.closes()
 	}
+}
+
+// closes ends the trial under way and answers its pays.
+func (f *folder) closes() (pays []int) {
+	pays, f.tries, f.paid = f.paid, nil, nil
+	return pays
 }
 
 func (f *folder) cue(e placed, d *Cue) {
@@ -404,7 +391,7 @@ func (f *folder) cue(e placed, d *Cue) {
 	}
 	if d.End != nil && f.tries.Cues == 1 {
 		end := float64(*d.End) / 1000
-		f.tries.cueEnd = &end
+		f.tries.CueEnd = &end
 	}
 }
 
@@ -413,24 +400,20 @@ func (f *folder) trial(e placed, d *Trial) {
 		f.flag(e, "no_block")
 		return
 	}
-	t := TrialRead{
-		ID: e.ID, Block: f.block.ID, From: f.at, At: f.at, Tapped: d.Outcome, Easy: d.Easy, Asked: d.Asked,
-		LatencyS: d.LatencyS, HeldS: d.HeldS, Cues: d.Cues, Broke: d.Broke, Instead: d.Instead, Skill: d.Skill,
-		Source: d.Source, After: d.After, By: e.By, Handler: e.Handler, Dev: e.Dev,
-		Counts: e.Dev == f.pen || d.Accepted, Amended: corrected(e.entry.data, d),
-	}
-	t.Measures = d.Measures
-	raw := criteria.Raw{Tapped: d.Outcome}
+	t := f.trialOf(e)
+	t.Tapped, t.Easy, t.Asked, t.Measures = d.Outcome, d.Easy, d.Asked, d.Measures
+	t.LatencyS, t.HeldS, t.Cues = d.LatencyS, d.HeldS, d.Cues
+	t.Broke, t.Instead, t.Skill, t.Source, t.After = d.Broke, d.Instead, d.Skill, d.Source, d.After
+	t.Waits, t.Amended = e.Dev != f.pen && !d.Accepted, corrected(e.entry.data, d)
+	var how work.How
 	var pays []int
 	// A helper's trial closes nothing that the pen has under way.
 	if o := f.tries; o != nil && e.Dev == f.pen {
-		t.From, pays = o.From, o.pays
+		t.From = o.From
 		f.measure(&t, o)
-		raw.Helped, raw.Released = o.Helped, o.free != nil
-		f.tries = nil
+		how = work.How{Helped: o.Helped, Released: o.Released != nil}
+		pays = f.closes()
 	}
-	raw.LatencyS, raw.HeldS, raw.Cues = t.LatencyS, t.HeldS, t.Cues
-	raw.Paces, raw.Pulls, raw.CheckIns, raw.Offered = t.Paces, t.Pulls, t.CheckIns, t.Offered
 	at := progression.Index(f.block.Steps, f.block.Place.Today)
 	if at < 0 {
 		f.flag(e, "unknown_step")
@@ -439,19 +422,27 @@ func (f *folder) trial(e placed, d *Trial) {
 	step := f.block.Steps[at]
 	t.Step, t.Rev = step.ID, step.Rev
 	_, def := f.book.Work(f.block.Skill, f.block.Definition)
-	t.Outcome = criteria.Judge(f.block.Kind, def, step.Criteria, raw)
-	f.add(t)
-	for _, i := range pays {
-		f.attach(i)
+	t.Outcome = work.Of(f.block.Kind).Judge(def, step.Criteria, &t, how)
+	f.add(t, pays)
+}
+
+// trialOf begins the trial that an event closes, in the block that is worked.
+func (f *folder) trialOf(e placed) trial.Trial {
+	return trial.Trial{
+		ID: e.ID, Block: f.block.ID, From: f.at, At: f.at, By: e.By, Handler: e.Handler, Dev: e.Dev,
 	}
 }
 
-func (f *folder) add(t TrialRead) {
+// add adds a trial to the session, with its pays so far.
+func (f *folder) add(t trial.Trial, pays []int) {
 	t.Easy = t.Easy || !f.block.Doing.Teaches()
 	f.s.Trials = append(f.s.Trials, t)
 	f.last = len(f.s.Trials)
-	if t.Counts && t.Outcome != evidence.Void {
+	if !t.Waits && t.Outcome != trial.Void {
 		f.block.Logged++
+	}
+	for _, i := range pays {
+		f.attach(i)
 	}
 }
 
@@ -468,7 +459,8 @@ func (f *folder) pay(e placed, d *Pay) {
 	f.s.Pays = append(f.s.Pays, p)
 	i := len(f.s.Pays) - 1
 	if f.tries != nil {
-		f.tries.pays = append(f.tries.pays, i)
+		f.paid = append(f.paid, i)
+		f.tries.Pays++
 	} else {
 		f.attach(i)
 	}
@@ -498,11 +490,14 @@ func (f *folder) unlogged(e placed, d *Unlogged) {
 func (f *folder) move(e placed, d *Move) {
 	m := MoveRead{Move: *d, ID: e.ID, Block: f.blockID(), At: f.at}
 	if b := f.block; b != nil {
-		if d.New != nil && progression.Index(b.Steps, d.New.ID) < 0 {
-			b.Steps = progression.Insert(b.Steps, *d.New, d.Above)
-			f.made[b.Plan] = append(f.made[b.Plan], m)
+		steps, made := b.Steps, d.New != nil && progression.Index(b.Steps, d.New.ID) < 0
+		if made {
+			steps = progression.Insert(b.Steps, *d.New, d.Above)
 		}
-		b.Place, m.Followed = b.Place.Apply(b.Steps, progression.Move{ID: e.ID, From: d.From, To: d.To, Why: d.Why})
+		b.Place, m.Followed = b.Place.Apply(steps, progression.Move{ID: e.ID, From: d.From, To: d.To, Why: d.Why})
+		if made && m.Followed { // a step to which nobody went is in no version of the plan
+			b.Steps, f.made[b.Plan] = steps, append(f.made[b.Plan], m)
+		}
 		f.places[b.Plan] = b.Place
 		if m.Followed && d.Why == progression.WhyPlaced {
 			b.Doing = Train

@@ -9,10 +9,11 @@ import (
 	"pgregory.net/rapid"
 
 	"patientfox/core/criteria"
-	"patientfox/core/evidence"
 	"patientfox/core/field"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/trial"
+	"patientfox/core/work"
 	"patientfox/internal/randomlog"
 )
 
@@ -26,8 +27,8 @@ func (book) Steps(string, int) []progression.Step {
 	}
 }
 
-func (book) Work(string, int) (criteria.Kind, criteria.Definition) {
-	return criteria.Held, criteria.Definition{}
+func (book) Work(string, int) (work.Kind, criteria.Definition) {
+	return work.Held, criteria.Definition{}
 }
 
 func id(n int) string { return fmt.Sprintf("00000000-0000-7000-8000-%012d", n) }
@@ -45,7 +46,7 @@ func event(n int, d record.Draft) record.Event {
 	return record.Event{V: 1, ID: id(n), Session: id(999), Dev: "phone", Seq: int64(n), T: int64(n) * 1000, Wall: int64(n), Kind: d.Kind, Data: d.Data}
 }
 
-func trial(o evidence.Outcome) record.Draft {
+func closing(o trial.Outcome) record.Draft {
 	return record.NewDraft(record.KTrial, record.Trial{Outcome: o})
 }
 
@@ -60,29 +61,29 @@ func amend(n int, field, value string) record.Draft {
 func fold(events []record.Event) *record.Session { return record.NewLog(events...).Fold(book{}) }
 
 func TestRetractAndRedo(t *testing.T) {
-	require.Empty(t, fold(script(trial(evidence.Met), retract(3))).Trials)
-	require.Len(t, fold(script(trial(evidence.Met), retract(3), retract(4))).Trials, 1, "a retracted retract is a redo")
-	require.Empty(t, fold(script(trial(evidence.Met), retract(3), retract(4), retract(5))).Trials)
-	require.Len(t, fold(script(trial(evidence.Met), retract(99))).Trials, 1, "a target that has not come waits")
-	ring := script(trial(evidence.Met), retract(5), retract(4), retract(5))
+	require.Empty(t, fold(script(closing(trial.Met), retract(3))).Trials)
+	require.Len(t, fold(script(closing(trial.Met), retract(3), retract(4))).Trials, 1, "a retracted retract is a redo")
+	require.Empty(t, fold(script(closing(trial.Met), retract(3), retract(4), retract(5))).Trials)
+	require.Len(t, fold(script(closing(trial.Met), retract(99))).Trials, 1, "a target that has not come waits")
+	ring := script(closing(trial.Met), retract(5), retract(4), retract(5))
 	require.Len(t, fold(ring).Trials, 1)
 }
 
 func TestAmendTakesTheLastAndOnlyItsFields(t *testing.T) {
-	s := fold(script(trial(evidence.Met), amend(3, "outcome", `"late"`), amend(3, "outcome", `"missed"`)))
-	require.Equal(t, evidence.Missed, s.Trials[0].Outcome)
+	s := fold(script(closing(trial.Met), amend(3, "outcome", `"late"`), amend(3, "outcome", `"missed"`)))
+	require.Equal(t, trial.Missed, s.Trials[0].Outcome)
 	require.True(t, s.Trials[0].Amended)
-	s = fold(script(trial(evidence.Met), amend(3, "outcome", `"splendid"`), amend(2, "plan", `"other"`)))
-	require.Equal(t, evidence.Met, s.Trials[0].Outcome, "a value that does not fit changes nothing")
+	s = fold(script(closing(trial.Met), amend(3, "outcome", `"splendid"`), amend(2, "plan", `"other"`)))
+	require.Equal(t, trial.Met, s.Trials[0].Outcome, "a value that does not fit changes nothing")
 	require.Equal(t, "p", s.Blocks[0].Plan)
 	require.False(t, s.Trials[0].Amended)
-	s = fold(script(trial(evidence.Met), amend(3, "outcome", `"missed"`), retract(4)))
-	require.Equal(t, evidence.Met, s.Trials[0].Outcome)
+	s = fold(script(closing(trial.Met), amend(3, "outcome", `"missed"`), retract(4)))
+	require.Equal(t, trial.Met, s.Trials[0].Outcome)
 }
 
 func TestMovesThatBeginElsewhereAreKeptAndFlagged(t *testing.T) {
 	up := record.NewDraft(record.KMove, record.Move{From: "low", To: "high", Why: progression.WhyStepUp})
-	s := fold(script(up, up, trial(evidence.Met)))
+	s := fold(script(up, up, closing(trial.Met)))
 	require.True(t, s.Moves[0].Followed)
 	require.False(t, s.Moves[1].Followed)
 	require.Equal(t, "high", s.Trials[0].Step)
@@ -91,12 +92,12 @@ func TestMovesThatBeginElsewhereAreKeptAndFlagged(t *testing.T) {
 
 func TestAHoldIsMeasuredAndAnotherDevicesTrialsWait(t *testing.T) {
 	cue, release := record.NewDraft(record.KCue, record.Cue{N: 1}), record.NewDraft(record.KRelease, struct{}{})
-	events := script(cue, release, trial(""), cue, trial(""))
-	helper := event(20, record.NewDraft(record.KTrial, record.Trial{Outcome: evidence.Missed}))
+	events := script(cue, release, closing(""), cue, closing(""))
+	helper := event(20, record.NewDraft(record.KTrial, record.Trial{Outcome: trial.Missed}))
 	helper.Dev = "helper"
 	s := fold(append(events, helper))
 	require.InDelta(t, 1.0, *s.Trials[0].HeldS, 1e-9)
-	require.Equal(t, evidence.Missed, s.Trials[0].Outcome, "released after 1 of 2 s, and nothing was tapped")
+	require.Equal(t, trial.Missed, s.Trials[0].Outcome, "released after 1 of 2 s, and nothing was tapped")
 	require.Len(t, s.Trials, 3)
 	require.False(t, s.Trials[2].Counted())
 	require.Equal(t, 2, s.Blocks[0].Logged)
@@ -139,18 +140,18 @@ func TestAnyOrderWithDuplicatesFoldsTheSame(t *testing.T) {
 }
 
 func TestTheSameIDWithOtherContentIsSetAside(t *testing.T) {
-	events := script(trial(evidence.Met))
+	events := script(closing(trial.Met))
 	log := record.NewLog(events...)
 	again := events[2]
 	again.Data = json.RawMessage(`{ "outcome": "met" }`)
 	require.Equal(t, record.Duplicate, log.Add(again), "white space is no content")
 	again.Data = json.RawMessage(`{"outcome":"missed"}`)
 	require.Equal(t, record.Conflict, log.Add(again))
-	require.Equal(t, evidence.Met, log.Fold(book{}).Trials[0].Outcome)
+	require.Equal(t, trial.Met, log.Fold(book{}).Trials[0].Outcome)
 }
 
 func TestCheckRefusesWithASentence(t *testing.T) {
-	good := script(trial(evidence.Met))[2]
+	good := script(closing(trial.Met))[2]
 	require.NoError(t, record.Check(good))
 	for name, spoil := range map[string]func(*record.Event){
 		"version":  func(e *record.Event) { e.V = 2 },

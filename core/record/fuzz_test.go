@@ -32,7 +32,7 @@ func TestNoEventStopsTheFold(t *testing.T) {
 				require.False(t, taken, "%s %s", kind, data)
 			}
 			for _, field := range []string{"text", "outcome", "state", "m", "pieces", "n", "reward", "answer", "how", "met", "reason", "place", "accepted"} {
-				events := append(script(), e, event(4, amend(3, field, wild[(n+1)%len(wild)])), event(5, trial("met")), event(6, retract(4)))
+				events := append(script(), e, event(4, amend(3, field, wild[(n+1)%len(wild)])), event(5, closing("met")), event(6, retract(4)))
 				_, s, err := record.Read(book{}, events...)
 				require.NoError(t, err, "%s %s %s", kind, data, field)
 				require.LessOrEqual(t, s.EndAt, 14.0*86400, "%s %s", kind, data)
@@ -70,7 +70,7 @@ func TestFieldsKeepToTheirBounds(t *testing.T) {
 	} {
 		require.Error(t, record.Check(event(3, d)), "%s %s", d.Kind, d.Data)
 	}
-	far := event(3, trial("met"))
+	far := event(3, closing("met"))
 	far.Wall = 1 << 60
 	require.Error(t, record.Check(far))
 }
@@ -79,7 +79,7 @@ func TestFieldsKeepToTheirBounds(t *testing.T) {
 func TestSalvageLeavesOutWhatCannotBeRead(t *testing.T) {
 	var events []record.Event
 	for n := 1; n <= 200; n++ {
-		events = append(events, event(n, trial("met")))
+		events = append(events, event(n, closing("met")))
 	}
 	tried := 0
 	bad := map[string]bool{id(7): true, id(190): true}
@@ -111,7 +111,7 @@ func FuzzCheckAndFold(f *testing.F) {
 		e := event(3, record.Draft{Kind: record.Kind(kind), Data: json.RawMessage(data)})
 		e.T = at
 		checked := record.Check(e) == nil
-		events := append(script(), e, event(4, trial("met")))
+		events := append(script(), e, event(4, closing("met")))
 		if json.Valid([]byte(value)) && len(value) > 0 {
 			events = append(events, event(5, amend(3, field, value)))
 		}

@@ -3,16 +3,16 @@ package record
 import (
 	"math"
 
-	"patientfox/core/criteria"
-	"patientfox/core/evidence"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
+	"patientfox/core/trial"
+	"patientfox/core/work"
 )
 
 // begins makes sure that a trial is under way.
 func (f *folder) begins() {
 	if f.tries == nil {
-		f.tries = &Opportunity{From: f.at}
+		f.tries = &trial.UnderWay{From: f.at}
 	}
 }
 
@@ -24,18 +24,18 @@ func (f *folder) count(d *Count) {
 	}
 	at := f.at
 	switch d.What {
-	case Offer:
+	case trial.Offer:
 		b.Offers += n
-	case PaceMade:
+	case trial.PaceMade:
 		if o != nil {
 			o.Counted.Paces += n
 		}
-	case Pull:
+	case trial.Pull:
 		b.Pulls += n
 		if o != nil {
 			o.Counted.Pulls += n
 		}
-	case CheckIn:
+	case trial.CheckIn:
 		b.CheckIns += n
 		if o == nil {
 			return
@@ -45,16 +45,16 @@ func (f *folder) count(d *Count) {
 			back := at - *o.Thrown
 			o.Counted.ReturnS = &back
 		}
-	case Throw:
+	case trial.Throw:
 		if o != nil {
 			o.Thrown, o.Counted.ReturnS = &at, nil
 		}
-	case Left:
+	case trial.Left:
 		if f.s.Away == nil {
 			b.Leaves++
 			f.s.Away = &at
 		}
-	case CameBack:
+	case trial.CameBack:
 		f.comes()
 	}
 }
@@ -74,11 +74,12 @@ func (f *folder) trigger(e placed, d *Trigger) {
 		f.flag(e, "no_block")
 		return
 	}
-	if !b.Kind.ByState() && b.Kind != criteria.Steadiness {
+	kind := work.Of(b.Kind)
+	if !kind.Stimulus {
 		return // a distraction beside the work: it stands in the log
 	}
 	if d.On {
-		early := b.Kind == criteria.Counter && f.tries == nil && f.fedFirst()
+		early := kind.Pairs && f.tries == nil && f.fedFirst()
 		f.begins()
 		f.tries.FedFirst = f.tries.FedFirst || early
 		f.tries.Touch = d.Touch
@@ -155,45 +156,6 @@ type TurnRead struct {
 	At    float64
 }
 
-// measure fills in what was counted while the trial was under way.
-func (o *Opportunity) measure(t *TrialRead, at float64) {
-	c := o.Counted
-	if t.Paces == 0 {
-		t.Paces = c.Paces
-	}
-	if t.Pulls == 0 {
-		t.Pulls = c.Pulls
-	}
-	if t.CheckIns == 0 {
-		t.CheckIns = c.CheckIns
-	}
-	if t.ReturnS == nil {
-		t.ReturnS = c.ReturnS
-	}
-	if o.Out == nil {
-		return
-	}
-	if t.OutS == nil {
-		if t.OutS = c.OutS; t.OutS == nil {
-			out := at - *o.Out
-			t.OutS = &out
-		}
-	}
-	if t.LeadS == nil && o.Signal != nil {
-		lead := *o.Out - *o.Signal
-		t.LeadS = &lead
-	}
-}
-
-// with is how a site was handled, by what the beginning said and what the end says.
-func (t Touch) with(end Touch) Touch {
-	if end.Site == "" {
-		end.Site = t.Site
-	}
-	end.Taken, end.Done = end.Taken || t.Taken, end.Done || t.Done
-	return end
-}
-
 // today is the index of the step that is worked, flagged where there is no block or no such step.
 func (f *folder) today(e placed) (at int, ok bool) {
 	if f.block == nil {
@@ -232,7 +194,7 @@ func (f *folder) fedFirst() bool {
 // Off are the spans of a block's counter-conditioning in which the stimulus was not there: the rate of an exposure is its
 // pays ÷ the time with the stimulus on. Of other kinds of work there are none.
 func (s *Session) Off(b *BlockRead) (spans []reinforce.Span) {
-	if b.Kind != criteria.Counter {
+	if !work.Of(b.Kind).Pairs {
 		return nil
 	}
 	from, apart := b.At, true // apart from work of other blocks, in turn with this one
@@ -269,54 +231,48 @@ func (f *folder) exposure(e placed, d *Exposure) {
 		return
 	}
 	state := d.State
-	t := TrialRead{
-		ID: e.ID, Block: f.block.ID, Step: f.block.Steps[at].ID, Rev: f.block.Steps[at].Rev, From: f.at, At: f.at, State: &state, Easy: d.Easy,
-		Touch: d.Touch, RecoveryS: d.RecoveryS, Outcome: evidence.Missed, Counts: e.Dev == f.pen || d.Accepted, By: e.By, Handler: e.Handler, Dev: e.Dev, Amended: e.data != e.entry.data,
-	}
+	t := f.trialOf(e)
+	t.Step, t.Rev, t.State, t.Outcome = f.block.Steps[at].ID, f.block.Steps[at].Rev, &state, trial.Missed
+	t.Easy, t.Touch, t.RecoveryS = d.Easy, d.Touch, d.RecoveryS
+	t.Waits, t.Amended = e.Dev != f.pen && !d.Accepted, e.data != e.entry.data
 	if state <= 1 {
-		t.Outcome = evidence.Met
+		t.Outcome = trial.Met
 	}
 	var pays []int
 	if o := f.tries; o != nil && e.Dev == f.pen {
 		held := f.at - o.From
-		t.From, t.HeldS, t.Cues, pays = o.From, &held, o.Cues, o.pays
-		t.Touch, t.FedFirst = o.Touch.with(d.Touch), o.FedFirst
-		f.tries = nil
+		t.From, t.HeldS, t.Cues = o.From, &held, o.Cues
+		t.Touch, t.FedFirst = o.Touch.With(d.Touch), o.FedFirst
+		pays = f.closes()
 	}
-	f.add(t)
-	for _, i := range pays {
-		f.attach(i)
-	}
+	f.add(t, pays)
 }
 
 // measure fills in what the cue, mark and release events say and the trial itself does not.
-func (f *folder) measure(t *TrialRead, o *Opportunity) {
+func (f *folder) measure(t *trial.Trial, o *trial.UnderWay) {
 	if t.Cues == 0 {
 		t.Cues = o.Cues
 	}
-	o.measure(t, f.at)
-	switch f.block.Kind {
-	case criteria.Held, criteria.Steadiness:
-		if t.HeldS == nil {
-			end := f.at
-			if o.free != nil {
-				end = *o.free
-			}
-			held := end - o.From
-			t.HeldS = &held
+	o.Measured(&t.Measures, f.at)
+	kind := work.Of(f.block.Kind)
+	if kind.Keeps && t.HeldS == nil {
+		end := f.at
+		if o.Released != nil {
+			end = *o.Released
 		}
-	case criteria.Cued, criteria.Attention:
-		responded := o.mark != nil || t.Tapped == evidence.Late || t.Tapped == evidence.Helped
-		if t.LatencyS == nil && responded {
-			from, end := o.From, f.at
-			if _, def := f.book.Work(f.block.Skill, f.block.Definition); def.TimedFrom == "end" && o.cueEnd != nil {
-				from = *o.cueEnd
-			}
-			if o.mark != nil {
-				end = *o.mark
-			}
-			latency := max(0, end-from)
-			t.LatencyS = &latency
+		held := end - o.From
+		t.HeldS = &held
+	}
+	responded := o.Mark != nil || t.Tapped == trial.Late || t.Tapped == trial.Helped
+	if kind.Answers && t.LatencyS == nil && responded {
+		from, end := o.From, f.at
+		if _, def := f.book.Work(f.block.Skill, f.block.Definition); def.TimedFrom == "end" && o.CueEnd != nil {
+			from = *o.CueEnd
 		}
+		if o.Mark != nil {
+			end = *o.Mark
+		}
+		latency := max(0, end-from)
+		t.LatencyS = &latency
 	}
 }

@@ -5,9 +5,9 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/evidence"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/trial"
 )
 
 func begun(mode record.Mode, drafts ...record.Draft) []record.Event {
@@ -23,7 +23,7 @@ func begun(mode record.Mode, drafts ...record.Draft) []record.Event {
 
 func TestWhatDoesNotTeachIsInNoRate(t *testing.T) {
 	for mode, counts := range map[record.Mode]bool{record.Train: true, record.Probe: true, record.Placing: false, record.Baseline: false} {
-		s := fold(begun(mode, trial(evidence.Met), trial(evidence.Missed)))
+		s := fold(begun(mode, closing(trial.Met), closing(trial.Missed)))
 		require.Len(t, s.Trials, 2)
 		for _, one := range s.Trials {
 			require.Equal(t, counts, one.Counted(), mode)
@@ -34,10 +34,10 @@ func TestWhatDoesNotTeachIsInNoRate(t *testing.T) {
 
 func TestOncePlacedTheDogIsTaught(t *testing.T) {
 	tries := record.NewDraft(record.KMove, record.Move{From: "low", To: "high", Why: progression.WhyTry})
-	s := fold(begun(record.Placing, trial(evidence.Met), tries, trial(evidence.Met)))
+	s := fold(begun(record.Placing, closing(trial.Met), tries, closing(trial.Met)))
 	require.Equal(t, "low", s.Blocks[0].Place.Reached, "trying a harder step gives nothing")
 	placed := record.NewDraft(record.KMove, record.Move{From: "high", To: "high", Why: progression.WhyPlaced})
-	s = fold(begun(record.Placing, trial(evidence.Met), tries, trial(evidence.Met), placed, trial(evidence.Met)))
+	s = fold(begun(record.Placing, closing(trial.Met), tries, closing(trial.Met), placed, closing(trial.Met)))
 	require.Equal(t, "high", s.Blocks[0].Place.Reached)
 	require.True(t, s.Blocks[0].Place.Given)
 	require.False(t, s.Trials[1].Counted())
@@ -49,7 +49,7 @@ func TestOffersAndTags(t *testing.T) {
 	count := func(what string, n int) record.Draft {
 		return record.NewDraft(record.KCount, record.Count{What: what, N: n})
 	}
-	events := begun(record.Train, count(record.Offer, 1), count(record.Offer, 3), count("pull", 2))
+	events := begun(record.Train, count(trial.Offer, 1), count(trial.Offer, 3), count("pull", 2))
 	require.Equal(t, 4, fold(events).Blocks[0].Offers)
 	require.Equal(t, []string{"wind"}, fold(events).Tags)
 	events = append(events, event(9, amend(1, "tags", `["wet","busy"]`)))
@@ -57,7 +57,7 @@ func TestOffersAndTags(t *testing.T) {
 	events = append(events, event(10, retract(3)))
 	require.Equal(t, 3, fold(events).Blocks[0].Offers)
 	for _, bad := range []record.Draft{
-		record.NewDraft(record.KBlock, record.Block{Plan: "p", Mode: "teach"}), count(record.Offer, -1), count(record.Offer, 1001),
+		record.NewDraft(record.KBlock, record.Block{Plan: "p", Mode: "teach"}), count(trial.Offer, -1), count(trial.Offer, 1001),
 		record.NewDraft(record.KOpen, record.Open{Tags: make([]string, 21)}),
 	} {
 		require.Error(t, record.Check(event(3, bad)))

@@ -2,8 +2,7 @@ package record
 
 import (
 	"fmt"
-
-	"patientfox/core/evidence"
+	"patientfox/core/trial"
 )
 
 // tally spreads a count over a block of its own, which is exactly one set.
@@ -14,16 +13,16 @@ func (f *folder) tally(e placed, d *Tally) {
 	}
 	n := 0
 	for _, part := range []struct {
-		outcome evidence.Outcome
+		outcome trial.Outcome
 		n       int
-	}{{evidence.Met, d.Met}, {evidence.Late, d.Late}, {evidence.Helped, d.Helped}, {evidence.Missed, d.Missed}} {
+	}{{trial.Met, d.Met}, {trial.Late, d.Late}, {trial.Helped, d.Helped}, {trial.Missed, d.Missed}} {
 		for range part.n {
 			n++
-			f.add(TrialRead{
-				ID: fmt.Sprintf("%s#%d", e.ID, n), Block: f.block.ID, Step: f.block.Place.Today, Rev: f.block.Steps[at].Rev,
-				From: f.at, At: f.at, Outcome: part.outcome, Tapped: part.outcome, Tally: true,
-				Counts: e.Dev == f.pen, By: e.By, Handler: e.Handler, Dev: e.Dev,
-			})
+			t := f.trialOf(e)
+			t.ID = fmt.Sprintf("%s#%d", e.ID, n)
+			t.Step, t.Rev, t.Outcome, t.Tapped, t.Tally = f.block.Place.Today, f.block.Steps[at].Rev, part.outcome, part.outcome, true
+			t.Waits = e.Dev != f.pen
+			f.add(t, nil)
 		}
 	}
 }

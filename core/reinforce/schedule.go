@@ -5,7 +5,6 @@ import (
 	"math/rand/v2"
 	"slices"
 
-	"patientfox/core/criteria"
 	"patientfox/core/evidence"
 )
 
@@ -39,18 +38,6 @@ const (
 
 // Rungs are the ratios of thinning, in the order in which they are climbed.
 var Rungs = []int{1, 2, 3, 4, 5, 8, 10}
-
-// MostRung is how thin pay may become: exposures, handling and care are paid every time, coming, stopping and
-// leaving things (lifeline) every second time at least.
-func MostRung(kind criteria.Kind, lifeline bool) int {
-	switch {
-	case kind.ByState():
-		return 1
-	case lifeline:
-		return 2
-	}
-	return Rungs[len(Rungs)-1]
-}
 
 // Thinner is the next rung above k, at most the plan's own and what the work allows. Pay gets thinner on a step
 // up at that rung alone.

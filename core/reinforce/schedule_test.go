@@ -7,8 +7,8 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"patientfox/core/criteria"
 	"patientfox/core/reinforce"
+	"patientfox/core/work"
 )
 
 func TestDrawPaysTheExactShareFirstAndNeverStarves(t *testing.T) {
@@ -133,10 +133,10 @@ func TestThinningGoesARungAtATime(t *testing.T) {
 	require.Equal(t, 10, reinforce.Thinner(10, 10))
 	require.Equal(t, 5, reinforce.Richer(8))
 	require.Equal(t, 1, reinforce.Richer(1))
-	lifeline := reinforce.MostRung(criteria.Cued, true)
+	lifeline := work.Of(work.Cued).MostRung(true)
 	require.Equal(t, 2, reinforce.Thinner(reinforce.Thinner(1, lifeline), lifeline), "coming is never thinned past 2")
-	for _, kind := range []criteria.Kind{criteria.Counter, criteria.Handling} {
-		require.Equal(t, 1, reinforce.Thinner(1, reinforce.MostRung(kind, false)))
+	for _, kind := range []work.Kind{work.Counter, work.Handling} {
+		require.Equal(t, 1, reinforce.Thinner(1, work.Of(kind).MostRung(false)))
 	}
 	goal := reinforce.Schedule{Way: reinforce.Variable, K: 4, Thin: true}
 	require.Equal(t, 2, goal.At(2).K)
@@ -179,19 +179,19 @@ func TestRunsOut(t *testing.T) {
 }
 
 func TestStrategiesStandAndSayWhatCannot(t *testing.T) {
-	for _, kind := range criteria.Kinds {
-		s := reinforce.Default(kind.Kind)
-		require.Empty(t, s.Check(kind.Kind, true), kind.Kind)
+	for _, kind := range work.All {
+		s := kind.Pay
+		require.Empty(t, s.Check(kind.MostRung(true), true), kind.Kind)
 		raised := s.Raise()
 		require.True(t, raised.AtLeast(s))
 		require.True(t, raised.Above(s))
 		require.False(t, s.AtLeast(raised))
-		require.Empty(t, raised.Raise().Raise().Check(kind.Kind, false))
+		require.Empty(t, raised.Raise().Raise().Check(kind.MostRung(false), false))
 	}
-	field := func(kind criteria.Kind, lifeline bool, change func(*reinforce.Strategy)) string {
-		s := reinforce.Default(kind)
+	field := func(kind work.Kind, lifeline bool, change func(*reinforce.Strategy)) string {
+		s := work.Of(kind).Pay
 		change(&s)
-		problems := s.Check(kind, lifeline)
+		problems := s.Check(work.Of(kind).MostRung(lifeline), lifeline)
 		require.Len(t, problems, 1)
 		return problems[0].Field
 	}
@@ -200,14 +200,14 @@ func TestStrategiesStandAndSayWhatCannot(t *testing.T) {
 			s.Schedule = reinforce.Schedule{Way: reinforce.Variable, K: k, Thin: thin}
 		}
 	}
-	require.Equal(t, "schedule", field(criteria.Handling, false, variable(2, false)))
-	require.Equal(t, "k", field(criteria.Cued, true, variable(3, false)))
-	require.Equal(t, "k", field(criteria.Cued, false, variable(0, false)))
-	require.Equal(t, "k", field(criteria.Cued, false, variable(6, true)), "6 is no rung")
-	require.Equal(t, "own", field(criteria.Cued, false, func(s *reinforce.Strategy) { s.Own, s.OwnIs = 0.6, "the gulls" }))
-	require.Equal(t, "own_is", field(criteria.Cued, false, func(s *reinforce.Strategy) { s.Own = 0.2 }))
-	require.Equal(t, "rate_hi", field(criteria.Cued, false, func(s *reinforce.Strategy) { s.Band = reinforce.Band{Lo: 8, Hi: 4} }))
-	require.Equal(t, "share", field(criteria.Cued, true, func(s *reinforce.Strategy) {
+	require.Equal(t, "schedule", field(work.Handling, false, variable(2, false)))
+	require.Equal(t, "k", field(work.Cued, true, variable(3, false)))
+	require.Equal(t, "k", field(work.Cued, false, variable(0, false)))
+	require.Equal(t, "k", field(work.Cued, false, variable(6, true)), "6 is no rung")
+	require.Equal(t, "own", field(work.Cued, false, func(s *reinforce.Strategy) { s.Own, s.OwnIs = 0.6, "the gulls" }))
+	require.Equal(t, "own_is", field(work.Cued, false, func(s *reinforce.Strategy) { s.Own = 0.2 }))
+	require.Equal(t, "rate_hi", field(work.Cued, false, func(s *reinforce.Strategy) { s.Band = reinforce.Band{Lo: 8, Hi: 4} }))
+	require.Equal(t, "share", field(work.Cued, true, func(s *reinforce.Strategy) {
 		s.Schedule = reinforce.Schedule{Way: reinforce.Best, Share: 0.4}
 	}))
 }

@@ -96,8 +96,9 @@ const (
 // Piece is how many pieces one pay has.
 func (s Strategy) Piece() int { return max(1, s.Pieces) }
 
-// Check says what in a strategy for a kind of work cannot stand.
-func (s Strategy) Check(kind criteria.Kind, lifeline bool) []criteria.Problem {
+// Check says what in a strategy cannot stand, for work that may be thinned to one in most; a lifeline is what the dog's life may
+// hang on: coming, stopping and leaving things.
+func (s Strategy) Check(most int, lifeline bool) []criteria.Problem {
 	var problems []criteria.Problem
 	add := func(field, format string, args ...any) {
 		problems = append(problems, criteria.Problem{Field: field, Text: fmt.Sprintf(format, args...)})
@@ -128,7 +129,7 @@ func (s Strategy) Check(kind criteria.Kind, lifeline bool) []criteria.Problem {
 	if s.Own > 0 && strings.TrimSpace(s.OwnIs) == "" {
 		add("own_is", "Say what it is that the dog wants itself.")
 	}
-	problems = append(problems, s.Schedule.check(kind, lifeline)...)
+	problems = append(problems, s.Schedule.check(most, lifeline)...)
 	if s.Purpose != "" && LabelOf(Purposes, string(s.Purpose)) == "" {
 		add("purpose", "Choose one of the list.")
 	}
@@ -143,11 +144,10 @@ func (s Strategy) Check(kind criteria.Kind, lifeline bool) []criteria.Problem {
 	return problems
 }
 
-func (s Schedule) check(kind criteria.Kind, lifeline bool) []criteria.Problem {
+func (s Schedule) check(most int, lifeline bool) []criteria.Problem {
 	bad := func(field, format string, args ...any) []criteria.Problem {
 		return []criteria.Problem{{Field: field, Text: fmt.Sprintf(format, args...)}}
 	}
-	most := MostRung(kind, lifeline)
 	switch s.Way {
 	case "", Every:
 		return nil
@@ -175,32 +175,6 @@ func (s Schedule) check(kind criteria.Kind, lifeline bool) []criteria.Problem {
 		return bad("schedule", "Choose one of the list.")
 	}
 	return nil
-}
-
-// usual are the planned pays per minute by kind of work: what is new is paid faster.
-var usual = map[criteria.Kind]Band{
-	criteria.Held: {Lo: 4, Hi: 8}, criteria.Cued: {Lo: 4, Hi: 8}, criteria.Walking: {Lo: 6, Hi: 10}, criteria.Shaping: {Lo: 8, Hi: 14},
-	criteria.Attention: {Lo: 3, Hi: 6}, criteria.Counter: {Lo: 6, Hi: 12}, criteria.Handling: {Lo: 4, Hi: 8}, criteria.Steadiness: {Lo: 3, Hi: 6},
-}
-
-// placing is where the reward of a kind of work usually goes, and what for.
-var placing = map[criteria.Kind]struct {
-	purpose  Purpose
-	delivery Delivery
-	tier     int
-}{
-	criteria.Held: {ToHold, ByHand, 3}, criteria.Cued: {ToReset, ByHand, 3}, criteria.Walking: {ToHold, ByHand, 3}, criteria.Shaping: {ToBuild, ByHand, 3},
-	criteria.Attention: {ToTest, Tossed, 3}, criteria.Counter: {ToHold, OnFloor, 5}, criteria.Handling: {ToHold, ByHand, 4}, criteria.Steadiness: {ToHold, ByHand, 4},
-}
-
-// Default is how a kind of work is paid while it is new: every one, fast.
-func Default(kind criteria.Kind) Strategy {
-	band, known := usual[kind]
-	if !known {
-		band = Band{Lo: 4, Hi: 8}
-	}
-	p := placing[kind]
-	return Strategy{Tier: p.tier, Band: band, Pieces: 1, Schedule: Schedule{Way: Every}, Purpose: p.purpose, Delivery: p.delivery}
 }
 
 // Raise is the same strategy for a step that is harder than those before: one tier better, a quarter faster,

@@ -11,6 +11,7 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/reinforce"
+	"patientfox/core/work"
 )
 
 // Why says why a skill is in a session, or in which place of the queue it stands.
@@ -36,7 +37,7 @@ var order = []Why{Due, Stuck, Neglected, Needed, Side, Turn, Fresh, Again}
 type Candidate struct {
 	Plan      string
 	Main      string // the plan whose ladder it climbs: tracks of one ladder share it
-	Kind      criteria.Kind
+	Kind      work.Kind
 	Start     string // id of the step to begin at
 	StartAt   int    // its index
 	Days      int    // since it was last worked; 0 today
@@ -78,16 +79,7 @@ func (c Candidate) Why() Why {
 }
 
 // worries tells whether the skill is about something that worries the dog.
-func (c Candidate) worries() bool { return c.Kind == criteria.Counter }
-
-// Lively tells whether a kind of work usually raises a dog rather than settling it.
-func Lively(kind criteria.Kind) bool {
-	switch kind {
-	case criteria.Held, criteria.Handling, criteria.Attention:
-		return false
-	}
-	return true
-}
+func (c Candidate) worries() bool { return work.Of(c.Kind).Pairs }
 
 // Block is one skill's stretch of a session.
 type Block struct {
@@ -188,8 +180,8 @@ func MostMinutes(weeks float64) int {
 }
 
 // workLength is how long a dog of an age works at a stretch, s: exposures, handling and shaping tire it sooner.
-func workLength(weeks float64, kind criteria.Kind) float64 {
-	if weeks > 0 && weeks < 26 || kind.ByState() || kind == criteria.Shaping {
+func workLength(weeks float64, tires bool) float64 {
+	if weeks > 0 && weeks < 26 || tires {
 		return shortWorkS
 	}
 	return workS
@@ -303,7 +295,7 @@ func block(c Candidate, left float64, weeks float64) (b Block, ok bool) {
 		return b, b.WorkS <= left
 	}
 	set := b.setS(c)
-	most := math.Min(left, math.Max(workLength(weeks, c.Kind), set))
+	most := math.Min(left, math.Max(workLength(weeks, work.Of(c.Kind).Tires), set))
 	b.Sets = min(mostSets, int(math.Floor(most/set+1e-9)))
 	if b.Sets < 1 {
 		return b, false
@@ -358,7 +350,7 @@ func easiest(blocks []Block, chosen []Candidate) string {
 		return chosen[slices.IndexFunc(chosen, func(c Candidate) bool { return c.Plan == plan })]
 	}
 	for _, b := range slices.Backward(blocks) {
-		if c := known(b.Plan); !b.New && c.StartAt >= 2 && !c.Kind.ByState() {
+		if c := known(b.Plan); !b.New && c.StartAt >= 2 && !work.Of(c.Kind).ByState {
 			return b.Plan
 		}
 	}
@@ -441,7 +433,7 @@ func (s Sheet) Hints(weeks float64, minutes int, kcal, left float64) []Hint {
 			hints = append(hints, Hint{HintLively, i, 0})
 		}
 		work += b.WorkS
-		if most := 2 * workLength(weeks, ""); work > most && i < len(s.Blocks)-1 && b.BreakS <= 0 {
+		if most := 2 * workLength(weeks, false); work > most && i < len(s.Blocks)-1 && b.BreakS <= 0 {
 			hints = append(hints, Hint{HintNoBreak, i, work})
 		}
 		if b.BreakS > 0 {

@@ -9,13 +9,13 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"patientfox/core/criteria"
 	"patientfox/core/reinforce"
 	"patientfox/core/sheet"
+	"patientfox/core/work"
 )
 
 func candidate(plan string, change ...func(*sheet.Candidate)) sheet.Candidate {
-	c := sheet.Candidate{Plan: plan, Main: plan, Kind: criteria.Held, Start: plan + "-step", StartAt: 3, Days: 3, CycleS: 10, Set: 5, Share: 1, Pieces: 1, Tier: 3}
+	c := sheet.Candidate{Plan: plan, Main: plan, Kind: work.Held, Start: plan + "-step", StartAt: 3, Days: 3, CycleS: 10, Set: 5, Share: 1, Pieces: 1, Tier: 3}
 	for _, f := range change {
 		f(&c)
 	}
@@ -88,11 +88,11 @@ func TestASessionHasAllSidesOrNone(t *testing.T) {
 func TestASessionFitsItsMinutesAndItsDog(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		var list []sheet.Candidate
-		kinds := []criteria.Kind{criteria.Held, criteria.Cued, criteria.Counter, criteria.Walking}
+		kinds := []work.Kind{work.Held, work.Cued, work.Counter, work.Walking}
 		for i := range rapid.IntRange(0, 8).Draw(t, "plans") {
 			kind := rapid.SampledFrom(kinds).Draw(t, "kind")
 			list = append(list, sheet.Candidate{
-				Plan: fmt.Sprint(i), Main: fmt.Sprint(i), Kind: kind, Lively: sheet.Lively(kind), StartAt: rapid.IntRange(0, 6).Draw(t, "at"),
+				Plan: fmt.Sprint(i), Main: fmt.Sprint(i), Kind: kind, Lively: work.Of(kind).Lively, StartAt: rapid.IntRange(0, 6).Draw(t, "at"),
 				Days: rapid.IntRange(0, 40).Draw(t, "days"), New: rapid.Bool().Draw(t, "new"), Due: rapid.IntRange(0, 5).Draw(t, "due") == 0,
 				CycleS: rapid.Float64Range(2, 90).Draw(t, "cycle"), Set: rapid.IntRange(1, 10).Draw(t, "set"), Share: 1, Pieces: 1,
 			})
@@ -131,7 +131,7 @@ func TestASessionFitsItsMinutesAndItsDog(t *testing.T) {
 }
 
 func TestLivelyAndSettlingInTurn(t *testing.T) {
-	lively := func(c *sheet.Candidate) { c.Lively, c.Kind = true, criteria.Cued }
+	lively := func(c *sheet.Candidate) { c.Lively, c.Kind = true, work.Cued }
 	s := sheet.Build([]sheet.Candidate{
 		candidate("a", lively, func(c *sheet.Candidate) { c.Days = 9 }), candidate("b", lively, func(c *sheet.Candidate) { c.Days = 8 }),
 		candidate("c", func(c *sheet.Candidate) { c.Days = 7 }), candidate("d", func(c *sheet.Candidate) { c.Days = 6 }),

@@ -2,6 +2,7 @@ package sheet
 
 import (
 	"cmp"
+	"patientfox/core/work"
 	"slices"
 )
 
@@ -215,5 +216,5 @@ func fill(slots []Slot, there []Slot, wishes []Wish) {
 // Home tells whether a household can work a skill alone: nothing new or stuck, nothing by which somebody could
 // be hurt, no exposures and no probes.
 func Home(c Candidate) bool {
-	return !c.New && !c.Stuck && !c.Safety && !c.Due && !c.Kind.ByState()
+	return !c.New && !c.Stuck && !c.Safety && !c.Due && !work.Of(c.Kind).ByState
 }

@@ -5,29 +5,15 @@ import (
 	"math"
 	"slices"
 
-	"patientfox/core/evidence"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
+	"patientfox/core/trial"
 )
 
-// Trial is one trial of a plan as the record has it.
-type Trial struct {
-	Block    string
-	Step     string
-	Rev      int     // of the step's criteria
-	From, At float64 // its beginning and its end, s of its session's clock
-	Outcome  evidence.Outcome
-	LatencyS *float64 // nil where it was not measured
-	Easy     bool     // asked for less than the criterion on purpose
-	Counts   bool     // logged by the device whose trials count, or accepted
-}
-
-func (t Trial) counted() bool { return t.Counts && !t.Easy && t.Outcome != evidence.Void }
-
 // Unhelped counts the counted trials that had no help.
-func Unhelped(trials []Trial) (n int) {
+func Unhelped(trials []trial.Trial) (n int) {
 	for _, t := range trials {
-		if t.counted() && t.Outcome != evidence.Helped {
+		if t.Counted() && t.Outcome != trial.Helped {
 			n++
 		}
 	}
@@ -36,7 +22,7 @@ func Unhelped(trials []Trial) (n int) {
 
 // Tried counts, at each step whose targets vary, the trials under its criteria that were not void, on top of those before: the
 // sequence of targets goes on from there. It is nil where no step varies.
-func Tried(steps []progression.Step, trials []Trial, before map[string]int) map[string]int {
+func Tried(steps []progression.Step, trials []trial.Trial, before map[string]int) map[string]int {
 	var tried map[string]int
 	for _, s := range steps {
 		if len(s.Criteria.Vary) == 0 {
@@ -44,7 +30,7 @@ func Tried(steps []progression.Step, trials []Trial, before map[string]int) map[
 		}
 		n := before[s.ID]
 		for _, t := range trials {
-			if t.Step == s.ID && t.Rev == s.Rev && t.Outcome != evidence.Void {
+			if t.Step == s.ID && t.Rev == s.Rev && t.Outcome != trial.Void {
 				n++
 			}
 		}
@@ -68,14 +54,14 @@ type Lately struct {
 }
 
 // Times are how long trials took lately, by step, after what was known before.
-func Times(trials []Trial, before map[string]Lately) map[string]Lately {
+func Times(trials []trial.Trial, before map[string]Lately) map[string]Lately {
 	times := map[string]Lately{}
 	for step, one := range before {
 		times[step] = Lately{slices.Clone(one.Latencies), slices.Clone(one.Between)}
 	}
 	for i, t := range trials {
 		one := times[t.Step]
-		if t.Counts && t.LatencyS != nil && t.Outcome == evidence.Met {
+		if !t.Waits && t.LatencyS != nil && t.Outcome == trial.Met {
 			one.Latencies = append(one.Latencies, *t.LatencyS)
 		}
 		if i > 0 && trials[i-1].Block == t.Block && t.From > trials[i-1].At {
@@ -93,7 +79,7 @@ func Times(trials []Trial, before map[string]Lately) map[string]Lately {
 
 func last(list []float64) []float64 { return list[max(0, len(list)-MostLately):] }
 
-// Work is what one block of a session was worked.
+// Work is what one block of a visit was worked.
 type Work struct {
 	Teaches bool    // it was no probe, baseline or placing
 	Pays    int     // paid in it
@@ -103,9 +89,9 @@ type Work struct {
 // leastActive is how long a session must have been worked on a plan for its rate to say anything, s.
 const leastActive = 30
 
-// Visit is a session on a plan as thinning reads it: where it was, after so many sessions in the places been; the step-ups
+// visited is a session on a plan as thinning reads it: where it was, after so many sessions in the places been; the step-ups
 // taken, each with whether it brought something new in; and the blocks of the plan. Of the first session no place is new.
-func Visit(before int, been []string, place string, ups []bool, blocks []Work) reinforce.Visit {
+func visited(before int, been []string, place string, ups []bool, blocks []Work) reinforce.Visit {
 	fresh := before > 0 && place != "" && !slices.Contains(been, place)
 	v := reinforce.Visit{NewPlace: fresh, Ups: ups, Rate: math.NaN()}
 	pays, active := 0, 0.0
@@ -129,4 +115,44 @@ func Been(before []string, place string) []string {
 		}
 	}
 	return slices.Sorted(maps.Keys(set))
+}
+
+// Stretch picks the trials that a rule reads of a step: those under its criteria that count, out of trials since it became the
+// reached one, all of them under the definition as it is now.
+func Stretch(trials []trial.Trial, step progression.Step) (stretch []trial.Trial) {
+	for i := range trials {
+		if t := &trials[i]; !t.Waits && t.Step == step.ID && t.Rev == step.Rev {
+			stretch = append(stretch, t.Brief())
+		}
+	}
+	return stretch
+}
+
+// MarkCold marks the first trial of a skill on its day, on whatever track: of each block that is the first with one, the first that
+// was not void, where it counts. Easy work before it has warmed the dog up.
+func MarkCold(trials []trial.Trial, first map[string]bool) {
+	over := map[string]bool{}
+	for i := range trials {
+		t := &trials[i]
+		if t.Outcome == trial.Void || over[t.Block] {
+			continue
+		}
+		over[t.Block] = true
+		t.Cold = first[t.Block] && t.Counted()
+	}
+}
+
+// Cover is how much of a block was logged.
+type Cover struct {
+	Logged   int `json:"logged"`
+	Unlogged int `json:"unlogged"`
+}
+
+// CoverOf picks the blocks of a stretch.
+func CoverOf(stretch []trial.Trial, covers map[string]Cover) map[string]Cover {
+	of := map[string]Cover{}
+	for i := range stretch {
+		of[stretch[i].Block] = covers[stretch[i].Block]
+	}
+	return of
 }

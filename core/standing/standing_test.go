@@ -2,7 +2,6 @@ package standing_test
 
 import (
 	"fmt"
-	"math"
 	"testing"
 	"time"
 
@@ -10,9 +9,10 @@ import (
 	"pgregory.net/rapid"
 
 	"patientfox/core/criteria"
-	"patientfox/core/evidence"
+	"patientfox/core/decision"
 	"patientfox/core/progression"
 	"patientfox/core/standing"
+	"patientfox/core/trial"
 )
 
 func steps() []progression.Step {
@@ -23,10 +23,10 @@ func steps() []progression.Step {
 }
 
 func ExampleTried() {
-	trials := []standing.Trial{
-		{Step: "step 2", Rev: 2, Outcome: evidence.Met}, {Step: "step 2", Rev: 2, Outcome: evidence.Void}, {Step: "step 2", Rev: 2, Outcome: evidence.Missed},
-		{Step: "step 2", Rev: 1, Outcome: evidence.Met}, // under criteria from before it was edited
-		{Step: "step 1", Rev: 1, Outcome: evidence.Met}, // whose targets do not vary
+	trials := []trial.Trial{
+		{Step: "step 2", Rev: 2, Outcome: trial.Met}, {Step: "step 2", Rev: 2, Outcome: trial.Void}, {Step: "step 2", Rev: 2, Outcome: trial.Missed},
+		{Step: "step 2", Rev: 1, Outcome: trial.Met}, // under criteria from before it was edited
+		{Step: "step 1", Rev: 1, Outcome: trial.Met}, // whose targets do not vary
 	}
 	fmt.Println(standing.Tried(steps(), trials, nil))
 	// Output: map[step 2:2]
@@ -38,9 +38,9 @@ func ExampleDays() {
 }
 
 // random draws trials of one plan in some blocks.
-func random(t *rapid.T) []standing.Trial {
-	outcomes := []evidence.Outcome{evidence.Met, evidence.Late, evidence.Helped, evidence.Missed, evidence.Void}
-	trials := make([]standing.Trial, rapid.IntRange(0, 60).Draw(t, "trials"))
+func random(t *rapid.T) []trial.Trial {
+	outcomes := []trial.Outcome{trial.Met, trial.Late, trial.Helped, trial.Missed, trial.Void}
+	trials := make([]trial.Trial, rapid.IntRange(0, 60).Draw(t, "trials"))
 	at, block := 0.0, 0
 	for i := range trials {
 		if rapid.IntRange(0, 9).Draw(t, "new block") == 0 {
@@ -49,9 +49,9 @@ func random(t *rapid.T) []standing.Trial {
 		from := at + rapid.Float64Range(0, 9).Draw(t, "between")
 		at = from + rapid.Float64Range(0, 9).Draw(t, "lasts")
 		latency := rapid.Float64Range(0, 3).Draw(t, "latency")
-		trials[i] = standing.Trial{
+		trials[i] = trial.Trial{
 			Block: fmt.Sprint(block), Step: rapid.SampledFrom([]string{"step 1", "step 2"}).Draw(t, "step"), Rev: rapid.IntRange(1, 2).Draw(t, "rev"), From: from, At: at,
-			Outcome: rapid.SampledFrom(outcomes).Draw(t, "outcome"), LatencyS: &latency, Easy: rapid.Bool().Draw(t, "easy"), Counts: rapid.Bool().Draw(t, "counts"),
+			Outcome: rapid.SampledFrom(outcomes).Draw(t, "outcome"), LatencyS: &latency, Easy: rapid.Bool().Draw(t, "easy"), Waits: rapid.Bool().Draw(t, "waits"),
 		}
 	}
 	return trials
@@ -79,15 +79,84 @@ func TestASessionAddsWhatAllOfThemSay(t *testing.T) {
 	})
 }
 
-func TestAVisitSaysItsRateOnlyWhereThereWasEnough(t *testing.T) {
-	v := standing.Visit(1, []string{"shed"}, "quay", nil, []standing.Work{{Teaches: true, Pays: 3, Active: 20}, {Teaches: false, Pays: 9, Active: 60}})
-	require.True(t, v.NewPlace)
-	require.True(t, math.IsNaN(v.Rate), "twenty seconds are too few")
-	v = standing.Visit(0, nil, "quay", nil, []standing.Work{{Teaches: true, Pays: 3, Active: 20}, {Teaches: true, Pays: 2, Active: 20}})
-	require.False(t, v.NewPlace, "nothing is new to a first session")
-	require.False(t, standing.Visit(2, []string{"shed"}, "", nil, nil).NewPlace, "no place was said")
-	require.False(t, standing.Visit(2, []string{"shed"}, "shed", nil, nil).NewPlace)
-	require.InDelta(t, 7.5, v.Rate, 1e-9)
+// Pay gets thinner on a step up, and richer again in a new place, and where a session fell behind the planned rate.
+func TestThinningFollowsTheVisits(t *testing.T) {
+	ladder := standing.Ladder{All: steps(), Now: steps(), MostRung: 10, Lo: 6}
+	before := standing.Standing{Place: progression.StartOf(steps()), Rung: 3, Visits: 1, Been: []string{"shed"}}
+	up := []standing.Move{{Move: progression.Move{ID: "up", From: "step 1", To: "step 2", Why: progression.WhyStepUp}, At: 30}}
+	paid := func(pays int, active float64) []standing.Work {
+		return []standing.Work{{Teaches: true, Pays: pays, Active: active}, {Teaches: false, Pays: 99, Active: 999}}
+	}
+	for _, c := range []struct {
+		name  string
+		visit standing.Visit
+		want  int
+	}{
+		{"a step up that brings nothing new", standing.Visit{Place: "shed", Moves: up, Blocks: paid(12, 60)}, 4},
+		{"a new place", standing.Visit{Place: "quay", Blocks: paid(12, 60)}, 1},
+		{"no place was said", standing.Visit{Blocks: paid(12, 60)}, 3},
+		{"too slow", standing.Visit{Place: "shed", Blocks: paid(3, 60)}, 2},
+		{"twenty seconds say nothing", standing.Visit{Place: "shed", Blocks: paid(1, 20)}, 3},
+	} {
+		require.Equal(t, c.want, before.After(ladder, c.visit).Rung, c.name)
+	}
+	first := standing.Standing{Place: progression.StartOf(steps()), Rung: 3}
+	require.Equal(t, 3, first.After(ladder, standing.Visit{Place: "quay", Blocks: paid(12, 60)}).Rung, "nothing is new to a first session")
+}
+
+// Where a dog stands after all visits is where it stands after one more than before.
+func TestOneVisitMoreIsAsAllOfThem(t *testing.T) {
+	ladder := standing.Ladder{All: steps(), Now: steps(), MostRung: 10, Lo: 6}
+	rapid.Check(t, func(t *rapid.T) {
+		var visits []standing.Visit
+		for i := range rapid.IntRange(1, 6).Draw(t, "visits") {
+			v := standing.Visit{Session: fmt.Sprint(i), Opened: int64(i), Day: "2026-03-01", Place: rapid.SampledFrom([]string{"", "shed", "quay"}).Draw(t, "place")}
+			for m := range rapid.IntRange(0, 4).Draw(t, "moves") {
+				step := func(name string) string { return rapid.SampledFrom([]string{"step 1", "step 2", "gone"}).Draw(t, name) }
+				why := rapid.SampledFrom([]progression.Why{progression.WhyStepUp, progression.WhyStepBack, progression.WhyHand, progression.WhyStart}).Draw(t, "why")
+				v.Moves = append(v.Moves, standing.Move{Move: progression.Move{ID: fmt.Sprint(i, m), From: step("from"), To: step("to"), Why: why}, At: float64(m)})
+				v.Verdicts = append(v.Verdicts, standing.Verdict{Step: step("of"), At: float64(m), Advice: decision.Repeat, Deed: rapid.SampledFrom([]string{"repeat", "finished"}).Draw(t, "deed")})
+			}
+			v.Blocks = []standing.Work{{Teaches: true, Pays: rapid.IntRange(0, 20).Draw(t, "pays"), Active: 60}}
+			visits = append(visits, v)
+		}
+		last := len(visits) - 1
+		all, more := standing.Of(ladder, steps(), visits, nil), standing.Of(ladder, steps(), visits[:last], nil).After(ladder, visits[last])
+		require.Equal(t, all.Place, more.Place)
+		require.Equal(t, all.Rung, more.Rung)
+		require.Equal(t, all.Been, more.Been)
+		require.Equal(t, all.Finished, more.Finished)
+		require.Equal(t, all.Visits, more.Visits)
+	})
+}
+
+func TestASetbackFallsBetweenTheVisits(t *testing.T) {
+	ladder := standing.Ladder{All: steps(), Now: steps(), MostRung: 10, Versions: []standing.Version{{Made: 0, Steps: steps()}}}
+	up := standing.Move{Move: progression.Move{ID: "up", From: "step 1", To: "step 2", Why: progression.WhyStepUp}, At: 30}
+	visits := []standing.Visit{{Session: "a", Opened: 10, Moves: []standing.Move{up}}, {Session: "b", Opened: 30}}
+	s := standing.Of(ladder, steps(), visits, []standing.Setback{{ID: "horn", At: 20, Made: 40, Steps: 1}})
+	require.Equal(t, "step 1", s.Place.Reached)
+	require.Equal(t, "horn", s.Place.Since)
+	require.Equal(t, "a", s.Since.Session)
+	require.Equal(t, 2, s.Entries, "the first step was come to again")
+	s = standing.Of(ladder, steps(), visits, []standing.Setback{{ID: "horn", At: 5, Made: 40, Steps: 1}})
+	require.Equal(t, "step 2", s.Place.Reached, "it fell before the step up")
+	require.Equal(t, standing.Since{Session: "a", At: 30}, s.Since)
+}
+
+func TestTheFirstTrialOfADayIsCold(t *testing.T) {
+	trials := []trial.Trial{
+		{ID: "void", Block: "a", Outcome: trial.Void}, {ID: "cold", Block: "a", Outcome: trial.Met}, {ID: "second", Block: "a", Outcome: trial.Met},
+		{ID: "later block", Block: "b", Outcome: trial.Met}, {ID: "easy", Block: "c", Outcome: trial.Met, Easy: true}, {ID: "after it", Block: "c", Outcome: trial.Met},
+	}
+	standing.MarkCold(trials, map[string]bool{"a": true, "c": true})
+	var cold []string
+	for _, one := range trials {
+		if one.Cold {
+			cold = append(cold, one.ID)
+		}
+	}
+	require.Equal(t, []string{"cold"}, cold)
 }
 
 func TestWhereAPlanWasWorked(t *testing.T) {

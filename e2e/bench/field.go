@@ -6,6 +6,7 @@ import (
 	"slices"
 	"time"
 
+	"patientfox/core/work"
 	"patientfox/e2e/browser"
 	"patientfox/internal/practice"
 )
@@ -21,7 +22,7 @@ func phone(p *practice.Practice) {
 	must(err)
 	plan := ""
 	for _, row := range append(today.Next, today.Done...) {
-		if v, err := p.Plan(ctx, row.ID); err == nil && v.Kind == "held" {
+		if v, err := p.Plan(ctx, row.ID); err == nil && work.Of(work.Kind(v.Kind)).Holds {
 			plan = row.ID
 			break
 		}

@@ -18,9 +18,10 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
-	"patientfox/core/field"
+	"patientfox/core/pack"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/work"
 	"patientfox/internal/demo"
 	"patientfox/internal/practice"
 	"patientfox/internal/randomlog"
@@ -144,10 +145,10 @@ func folds() {
 }
 
 // heldLog is a log of holds in sets, of at least so many events.
-func heldLog(presses, least int) (field.Pack, []record.Event) {
+func heldLog(presses, least int) (pack.Pack, []record.Event) {
 	for seed := uint64(3); ; seed++ {
 		pack, events := randomlog.Make(seed, presses)
-		if pack.Kind == criteria.Held && pack.Rule.Kind == decision.Set && len(events) >= least {
+		if work.Of(pack.Kind).Holds && pack.Rule.Kind == decision.Set && len(events) >= least {
 			return pack, events
 		}
 	}

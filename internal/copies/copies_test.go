@@ -18,6 +18,7 @@ import (
 	"pgregory.net/rapid"
 
 	"patientfox/core/field"
+	"patientfox/core/work"
 	"patientfox/internal/copies"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/store"
@@ -175,7 +176,7 @@ func TestVerifyFindsAChangedLetter(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, field.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, field.Main), field.Closing{})
+	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), field.Closing{})
 	path := backup(t, o.Path)
 	for _, change := range []string{
 		`UPDATE dogs SET name = 'Tansi'`, `UPDATE trials SET held_s = held_s + 0.001 WHERE ord = 2`, `DELETE FROM fed`, `CREATE TABLE boats (name TEXT)`, `UPDATE sessions SET pieces = '5'`,

@@ -7,6 +7,8 @@ import (
 	"time"
 
 	"patientfox/core/field"
+	"patientfox/core/pack"
+	"patientfox/core/work"
 	"patientfox/internal/practice"
 )
 
@@ -146,7 +148,7 @@ func (m *maker) sheeted(ctx context.Context, dog string) error {
 	if err != nil {
 		return err
 	}
-	packs := map[string]field.Pack{}
+	packs := map[string]pack.Pack{}
 	for _, pack := range planned.Packs {
 		packs[pack.Plan] = pack
 	}
@@ -169,7 +171,7 @@ func (m *maker) sheeted(ctx context.Context, dog string) error {
 		return err
 	}
 	at := int64(4000)
-	for _, key := range []field.Key{field.Main, field.LateKey, field.Main, field.GoKey} {
+	for _, key := range []work.Key{work.Main, work.LateKey, work.Main, work.GoKey} {
 		h.Press(key, at)
 		at += 9000
 	}
@@ -193,14 +195,14 @@ func (m *maker) sheeted(ctx context.Context, dog string) error {
 		}
 		for n := range b.Trials() {
 			if run.View(at).Phase == field.Deciding {
-				h.Press(field.Main, at)
+				h.Press(work.Main, at)
 				at += 2500
 			}
 			mark := 'm'
 			if n%4 == 3 {
 				mark = 'x'
 			}
-			if packs[b.Plan].Kind.ByState() {
+			if work.Of(packs[b.Plan].Kind).ByState {
 				mark = '1'
 			}
 			at = scriptedTrial(h, mark, at)

@@ -1,43 +1,32 @@
 package demo
 
 import (
-	"patientfox/core/criteria"
 	"patientfox/core/field"
+	"patientfox/core/work"
 )
 
 // starts begins a trial; an approximation that is offered has no beginning.
 func starts(h *field.Hand, at int64) {
-	b := h.Run.Session().At
-	if b.Kind != criteria.Shaping || !h.Run.Today().Criteria.Has(criteria.Approx) {
-		h.Press(field.Main, at)
+	if !work.Of(h.Run.Session().At.Kind).Offers(h.Run.Today().Criteria) {
+		h.Press(work.Main, at)
 	}
 }
 
-// ends brings the trial that was begun at from to its end with a key, as its kind of work is logged: paces, check-ins
-// and signals have a press each. It returns when it ended, to or later.
-func ends(h *field.Hand, key field.Key, from, to int64) int64 {
-	c, kind := h.Run.Today().Criteria, h.Run.Session().At.Kind
-	trying := func() bool { return h.Run.Session().Trying != nil }
+// ends brings the trial that was begun at from to its end with a key, with the presses that its kind of work has within a
+// trial. It returns when it ended, to or later.
+func ends(h *field.Hand, key work.Key, from, to int64) int64 {
+	c, kind := h.Run.Today().Criteria, work.Of(h.Run.Session().At.Kind)
+	_, nearest := work.Approximations(c)
 	switch {
-	case kind == criteria.Shaping && c.Has(criteria.Approx) && key == field.MissKey && c.Get(criteria.Approx) > 0:
-		key = "offered:0"
-	case kind == criteria.Counter && key == field.Main:
-		key = field.ExpectKey
-	case kind == criteria.Walking && key == field.Main && c.Has(criteria.Paces):
-		n := int64(c.Get(criteria.Paces))
-		to = max(to, from+n*450)
-		for i := int64(1); i < n && trying(); i++ {
-			h.Press(field.Main, from+(to-from)*i/n)
-		}
-	case kind == criteria.Attention && key == field.Main:
-		to = max(to, from+60_000)
-		n := int64(max(1, c.Get(criteria.CheckIns)))
+	case kind.Offers(c) && key == work.MissKey && nearest > 0:
+		key = work.Offered + "0"
+	case kind.Pairs && key == work.Main: // which pays, and closes nothing
+		key = work.ExpectKey
+	case key == work.Main:
+		to = max(to, from+int64(kind.Least(c)*1000))
+		n := int64(kind.Presses(c))
 		for i := int64(1); i <= n; i++ {
-			h.Press(field.Main, from+(to-from)*i/(n+1))
-		}
-	case kind == criteria.Steadiness && key == field.Main:
-		for i := int64(1); i < 3 && trying() && h.Run.View(from).Main.Label != "Release"; i++ {
-			h.Press(field.Main, from+(to-from)*i/4)
+			h.Press(work.Main, from+(to-from)*i/(n+1))
 		}
 	}
 	h.Press(key, to)

@@ -9,10 +9,10 @@ import (
 	"time"
 
 	"patientfox/core/decision"
-	"patientfox/core/evidence"
 	"patientfox/core/outlook"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/trial"
 	"patientfox/internal/practice"
 )
 
@@ -150,15 +150,15 @@ func (w *worked) session(ctx context.Context, start time.Time, number int) error
 		r := w.learner.Try(level, spot)
 		w.learner.Take(r, level, spot, true)
 		latency := r.LatencyS
-		trial := w.add(at, record.NewDraft(record.KTrial, record.Trial{Outcome: r.Outcome, LatencyS: &latency, Cues: 1}))
-		if r.Outcome == evidence.Met {
+		closed := w.add(at, record.NewDraft(record.KTrial, record.Trial{Outcome: r.Outcome, LatencyS: &latency, Cues: 1}))
+		if r.Outcome == trial.Met {
 			w.add(at, record.NewDraft(record.KPay, record.Pay{Pieces: 1}))
 		}
-		if latency > 3 && r.Outcome == evidence.Met {
-			r.Outcome = evidence.Late // as the fold will read it
+		if latency > 3 && r.Outcome == trial.Met {
+			r.Outcome = trial.Late // as the fold will read it
 		}
 		mark, _ := decision.MarkOf(r.Outcome)
-		w.decide(at, w.meter.Trial(mark, 0, i == 0, spot), trial)
+		w.decide(at, w.meter.Trial(mark, 0, i == 0, spot), closed)
 	}
 	w.add(at, record.NewDraft(record.KEnd, record.End{Reason: "done"}))
 	receipts, err := w.p.Receive(ctx, w.events)

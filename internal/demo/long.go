@@ -8,6 +8,7 @@ import (
 
 	"patientfox/core/field"
 	"patientfox/core/record"
+	"patientfox/core/work"
 	"patientfox/internal/practice"
 )
 
@@ -43,9 +44,9 @@ func Long(ctx context.Context, p *practice.Practice, dog string, from time.Time)
 		at := int64(2000)
 		for trials := 0; trials < 100; {
 			if v := run.View(at); v.Phase == field.Deciding {
-				h.Press(field.Main, at)
+				h.Press(work.Main, at)
 			} else {
-				outcome := map[bool]field.Key{true: field.MetKey, false: field.LateKey}[rng.IntN(12) > 0]
+				outcome := map[bool]work.Key{true: work.MetKey, false: work.LateKey}[rng.IntN(12) > 0]
 				h.Press(outcome, at)
 				trials++
 			}

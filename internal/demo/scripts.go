@@ -8,6 +8,7 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/field"
+	"patientfox/core/work"
 	"patientfox/internal/practice"
 )
 
@@ -141,9 +142,9 @@ func (m *maker) scripted(ctx context.Context, pl *plan, plan string, s script) e
 	at := int64(5000)
 	for _, mark := range s.marks {
 		if v := run.View(at); v.Phase == field.Deciding {
-			key := field.Main
+			key := work.Main
 			if mark == 'S' {
-				key = field.StayKey
+				key = work.StayKey
 			}
 			h.Press(key, at)
 			at += 2500
@@ -167,12 +168,12 @@ func (m *maker) scripted(ctx context.Context, pl *plan, plan string, s script) e
 
 // scriptedTrial runs one trial from a moment, and returns the time after it.
 func scriptedTrial(h *field.Hand, mark rune, at int64) int64 {
-	keys := map[rune]field.Key{
-		'm': field.Main, 'l': field.LateKey, 'h': field.HelpKey, 'x': field.MissKey,
-		'0': field.Main, '1': field.MetKey, '2': field.LateKey, '3': field.HelpKey, '4': field.MissKey,
+	keys := map[rune]work.Key{
+		'm': work.Main, 'l': work.LateKey, 'h': work.HelpKey, 'x': work.MissKey,
+		'0': work.Main, '1': work.MetKey, '2': work.LateKey, '3': work.HelpKey, '4': work.MissKey,
 	}
 	if mark == 'o' {
-		h.Press(field.OfferKey, at)
+		h.Press(work.OfferKey, at)
 		return at + 4000
 	}
 	key, known := keys[mark]
@@ -181,10 +182,10 @@ func scriptedTrial(h *field.Hand, mark rune, at int64) int64 {
 	}
 	starts(h, at)
 	took := int64(900)
-	if h.Run.Session().At.Kind.IsHeld() && key == field.Main {
+	if work.Of(h.Run.Session().At.Kind).Holds && key == work.Main {
 		took = int64(h.Run.Today().Criteria.Get(criteria.Duration)*1000) + 200
 	}
-	if key == field.LateKey {
+	if key == work.LateKey {
 		took = 2600
 	}
 	return ends(h, key, at, at+took) + 6500

@@ -9,10 +9,12 @@ import (
 	"time"
 
 	"patientfox/core/criteria"
-	"patientfox/core/evidence"
 	"patientfox/core/field"
 	"patientfox/core/outlook"
+	"patientfox/core/pack"
 	"patientfox/core/progression"
+	"patientfox/core/trial"
+	"patientfox/core/work"
 	"patientfox/internal/practice"
 )
 
@@ -107,7 +109,7 @@ type simulated struct {
 	*maker
 	r     *running
 	h     *field.Hand
-	pack  field.Pack
+	pack  pack.Pack
 	place string
 	at    int64 // ms
 	ate   int
@@ -162,9 +164,9 @@ func (s *simulated) work(sets int) {
 		}
 		s.trial()
 		if s.r.rng.IntN(22) == 0 {
-			s.h.Press(field.BreakKey, s.at)
+			s.h.Press(work.BreakKey, s.at)
 			s.at += int64(20000 + s.r.rng.IntN(30000))
-			s.h.Press(field.BreakKey, s.at)
+			s.h.Press(work.BreakKey, s.at)
 			s.at += 2000
 		}
 	}
@@ -182,9 +184,9 @@ func (s *simulated) setIsFull() bool {
 // decide mostly takes the verdict; now and then a trainer knows better.
 func (s *simulated) decide(v field.View) {
 	s.at += int64(1500 + s.r.rng.IntN(3000))
-	key := field.Main
+	key := work.Main
 	if s.r.rng.IntN(14) == 0 || v.Main.Label == "Split the step" && (s.r.plan.stuck > 0 || s.r.rng.IntN(3) > 0) {
-		key = field.StayKey
+		key = work.StayKey
 	}
 	s.h.Press(key, s.at)
 	s.at += int64(3000 + s.r.rng.IntN(5000))
@@ -198,24 +200,24 @@ func (s *simulated) trial() {
 	response := s.r.dog.Try(d, s.r.where(s.place))
 	from := s.at
 	starts(s.h, from)
-	if s.pack.Kind.ByState() {
+	if work.Of(s.pack.Kind).ByState {
 		s.exposure(response, d)
 		return
 	}
-	key, paid := field.Main, true
-	if s.pack.Kind == criteria.Held {
+	key, paid := work.Main, true
+	if work.Of(s.pack.Kind).Holds {
 		hold := c.Get(criteria.Duration)
 		if target, varied := s.h.Run.Target()[criteria.Duration]; varied {
 			hold = target
 		}
 		// A long hold is paid inside, at the planned rate.
-		if lo := s.pack.Pay.Band.Lo; lo > 0 && response.Outcome == evidence.Met {
+		if lo := s.pack.Pay.Band.Lo; lo > 0 && response.Outcome == trial.Met {
 			for t := 60 / lo; t < hold-3; t += 60 / lo {
-				s.h.Press(field.PayKey, s.at+int64(t*1000))
+				s.h.Press(work.PayKey, s.at+int64(t*1000))
 				s.ate++
 			}
 		}
-		if response.Outcome == evidence.Missed {
+		if response.Outcome == trial.Missed {
 			s.at += int64(math.Max(300, hold*response.Part*1000))
 		} else {
 			s.at += int64(hold*1000) + int64(100+s.r.rng.IntN(500))
@@ -223,28 +225,28 @@ func (s *simulated) trial() {
 	} else {
 		s.at += int64(c.Get(criteria.Paces) * 650) // walked before the mark
 		s.at += int64(math.Max(250, response.LatencyS*1000))
-		if response.Outcome == evidence.Missed {
+		if response.Outcome == trial.Missed {
 			s.at += 4000
 		}
 	}
 	switch response.Outcome {
-	case evidence.Late:
-		key, paid = field.LateKey, s.r.rng.IntN(3) > 0
-	case evidence.Helped:
-		key, paid = field.HelpKey, s.r.rng.IntN(2) > 0
-	case evidence.Missed:
-		key, paid = field.MissKey, false
+	case trial.Late:
+		key, paid = work.LateKey, s.r.rng.IntN(3) > 0
+	case trial.Helped:
+		key, paid = work.HelpKey, s.r.rng.IntN(2) > 0
+	case trial.Missed:
+		key, paid = work.MissKey, false
 	}
 	s.at = ends(s.h, key, from, s.at)
 	if paid {
 		s.ate++
-		if key != field.Main {
-			s.h.Press(field.PayKey, s.at+700)
+		if key != work.Main {
+			s.h.Press(work.PayKey, s.at+700)
 		}
 	}
 	s.r.dog.Take(response, d, s.r.where(s.place), paid)
 	s.at += int64(3500 + s.r.rng.IntN(4500))
-	if response.Outcome == evidence.Missed {
+	if response.Outcome == trial.Missed {
 		s.at += int64(3000 + s.r.rng.IntN(5000)) // set up again
 	}
 }
@@ -252,16 +254,16 @@ func (s *simulated) trial() {
 // exposure is one of a stimulus or of a touch: it is on for a few seconds, and what the dog shows is logged
 // and paid.
 func (s *simulated) exposure(response outlook.Response, level *outlook.Level) {
-	key := field.MetKey // at ease
+	key := work.MetKey // at ease
 	switch {
-	case response.Outcome == evidence.Met && s.r.rng.IntN(5) < 3:
-		key = field.Main // expects good
-	case response.Outcome == evidence.Late || response.Outcome == evidence.Helped:
-		key = field.LateKey // wary
-	case response.Outcome == evidence.Missed && s.r.rng.IntN(3) == 0:
-		key = field.HelpKey // worried
-	case response.Outcome == evidence.Missed:
-		key = field.LateKey
+	case response.Outcome == trial.Met && s.r.rng.IntN(5) < 3:
+		key = work.Main // expects good
+	case response.Outcome == trial.Late || response.Outcome == trial.Helped:
+		key = work.LateKey // wary
+	case response.Outcome == trial.Missed && s.r.rng.IntN(3) == 0:
+		key = work.HelpKey // worried
+	case response.Outcome == trial.Missed:
+		key = work.LateKey
 	}
 	from := s.at
 	s.at = ends(s.h, key, from, from+int64(2500+s.r.rng.IntN(3000)))

@@ -12,6 +12,7 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/library"
 	"patientfox/core/progression"
+	"patientfox/core/work"
 )
 
 // TemplateFormat and TemplateVersion head every template file. docs/templates.md describes it.
@@ -62,7 +63,7 @@ func (r *templateReader) template(root *node) library.Template {
 		r.add(max(1, o.lines["version"]), "Say which version of the format it is: \"version\": %d.", TemplateVersion)
 		return t
 	}
-	t.Name, t.About, t.Kind = r.text(o, "name"), r.text(o, "about"), criteria.Kind(r.text(o, "kind"))
+	t.Name, t.About, t.Kind = r.text(o, "name"), r.text(o, "about"), work.Kind(r.text(o, "kind"))
 	t.Definition = r.definition(o)
 	r.dimensions(o)
 	r.readLists(o)

@@ -10,6 +10,7 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/reinforce"
+	"patientfox/core/work"
 	"patientfox/internal/exchange"
 )
 
@@ -39,7 +40,7 @@ func TestATemplateIsRead(t *testing.T) {
 	got, problems := exchange.ReadTemplate([]byte(good))
 	require.Empty(t, problems)
 	require.Equal(t, "Wait by the winch", got.Name)
-	require.Equal(t, criteria.Held, got.Kind)
+	require.Equal(t, work.Held, got.Kind)
 	require.Len(t, got.Steps, 2)
 	require.Equal(t, 1.0, got.Steps[0].Get(criteria.Handler))
 	require.Equal(t, "long line", got.Steps[0].Item(criteria.Gear))

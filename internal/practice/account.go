@@ -7,6 +7,7 @@ import (
 
 	"patientfox/core/evidence"
 	"patientfox/core/record"
+	"patientfox/core/trial"
 	"patientfox/internal/store"
 )
 
@@ -15,8 +16,9 @@ type account struct {
 	settings
 	loaded
 	history
-	dog       []loaded         // all plans of the dog, this one too
-	trials    []evidence.Trial // of history, in the same order
+	dog       []loaded      // all plans of the dog, this one too
+	trials    []trial.Trial // of history, in the same order; of a step that is gone, without it
+	at        []int         // the index of each one's step, below 0 where it is gone
 	today     string
 	order     map[string]int // of sessions
 	logged    int            // of the blocks
@@ -61,32 +63,30 @@ func (a *account) read() {
 		a.logged, a.unlogged, a.offers = a.logged+b.Logged, a.unlogged+b.Unlogged, a.offers+b.Offers
 		a.baselines[b.ID] = b.Mode == string(record.Baseline)
 	}
-	cold := coldOnes(a.history.trials, a.blocks)
+	markCold(a.history.trials, a.blocks)
 	index := make(map[string]int, len(a.steps))
 	for i, s := range a.steps {
 		index[s.ID] = i
 	}
-	a.trials = make([]evidence.Trial, len(a.history.trials))
-	for i, t := range a.history.trials {
+	a.trials, a.at = make([]trial.Trial, len(a.history.trials)), make([]int, len(a.history.trials))
+	for i := range a.trials {
+		t := a.history.trials[i].Trial
 		at, known := index[t.Step]
 		if !known {
-			at = -1
+			at, t.Step = -1, ""
 		}
-		a.trials[i] = evidence.Trial{
-			Outcome: evidence.Outcome(t.Outcome), Easy: t.Easy || !t.Counts, Cold: cold[t.ID], Step: at, Session: a.order[t.Session],
-			LatencyS: t.LatencyS, Cues: t.Cues, Handler: t.Handler, Track: a.Track, Source: t.Source, After: t.After,
-			Skill: skills[t.Skill], Instead: t.Instead,
-		}
+		t.Skill = skills[t.Skill]
+		a.trials[i], a.at[i] = t, at
 	}
 }
 
 // here are the trials of the stretch at the reached step.
-func (a *account) here() []evidence.Trial {
+func (a *account) here() []trial.Trial {
 	in := map[string]bool{}
-	for _, t := range a.stretch(a.history.trials, a.blocks) {
+	for _, t := range a.stretch(a.history.trials) {
 		in[t.ID] = true
 	}
-	var list []evidence.Trial
+	var list []trial.Trial
 	for i, t := range a.history.trials {
 		if in[t.ID] {
 			list = append(list, a.trials[i])
@@ -95,7 +95,7 @@ func (a *account) here() []evidence.Trial {
 	return list
 }
 
-func tallyOf(trials []evidence.Trial) (t evidence.Tally) {
+func tallyOf(trials []trial.Trial) (t evidence.Tally) {
 	for _, one := range trials {
 		if one.Counted() {
 			t.Add(one.Outcome)
@@ -130,19 +130,19 @@ func tagsOf(s store.Session) []string {
 }
 
 // taggedSessions are the sessions with each tag; the place is one of them.
-func (a *account) taggedSessions() (names []string, with map[string]map[int]bool) {
-	with = map[string]map[int]bool{}
-	for i, s := range a.sessions {
+func (a *account) taggedSessions() (names []string, with map[string]map[string]bool) {
+	with = map[string]map[string]bool{}
+	for _, s := range a.sessions {
 		tags := tagsOf(s)
 		if s.Where != "" {
 			tags = append(tags, s.Where)
 		}
 		for _, tag := range tags {
 			if with[tag] == nil {
-				with[tag] = map[int]bool{}
+				with[tag] = map[string]bool{}
 				names = append(names, tag)
 			}
-			with[tag][i] = true
+			with[tag][s.ID] = true
 		}
 	}
 	return names, with

@@ -9,10 +9,11 @@ import (
 	"time"
 
 	"patientfox/core/criteria"
-	"patientfox/core/evidence"
 	"patientfox/core/library"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
+	"patientfox/core/say"
+	"patientfox/core/trial"
 	"patientfox/internal/store"
 	"patientfox/internal/templates"
 )
@@ -240,10 +241,10 @@ func cueSays(l loaded, trials []store.Trial) (says string, steps []string) {
 	}
 	row := 0
 	for _, t := range slices.Backward(trials) {
-		if !t.Counts || t.Easy || t.Outcome == string(evidence.Void) {
+		if t.Waits || t.Easy || t.Outcome == trial.Void {
 			continue
 		}
-		if t.Outcome != string(evidence.Met) {
+		if t.Outcome != trial.Met {
 			break
 		}
 		row++
@@ -258,7 +259,7 @@ func cueSays(l loaded, trials []store.Trial) (says string, steps []string) {
 	case library.CueReady(row):
 		says = fmt.Sprintf("It may be added now: the last %d were met, so the behaviour %s reliably.", row, offered)
 	default:
-		says = fmt.Sprintf("Not yet: it is added when the behaviour %s reliably, %s met in a row. Now: %d.", offered, phrase.Number(library.CueRun), row)
+		says = fmt.Sprintf("Not yet: it is added when the behaviour %s reliably, %s met in a row. Now: %d.", offered, say.Number(library.CueRun), row)
 	}
 	if c.Old != "" {
 		return says, []string{"new: " + c.New, "a pause of a second", "old: " + c.Old, "behaviour", "mark", "food"}

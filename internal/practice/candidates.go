@@ -4,12 +4,12 @@ import (
 	"context"
 	"strings"
 
-	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/library"
 	"patientfox/core/phrase"
 	"patientfox/core/reinforce"
 	"patientfox/core/sheet"
+	"patientfox/core/work"
 	"patientfox/internal/store"
 )
 
@@ -25,7 +25,6 @@ const (
 	pacesBack  = 60  // days that the pace of a plan is measured over
 	leastTimed = 10  // trials from which on it is taken as measured
 	usualSet   = 5   // trials, where the rule counts no sets
-	minuteSet  = 2   // free minutes
 	exposureS  = 5.0 // s that an exposure lasts where its step does not say
 )
 
@@ -91,18 +90,18 @@ func candidate(l loaded, pace store.Pace, today string) sheet.Candidate {
 	step := l.steps[at]
 	pay, _ := l.body.PayAt(step.ID)
 	c := sheet.Candidate{
-		Plan: l.ID, Main: l.Main, Kind: criteria.Kind(l.Kind), Start: step.ID, StartAt: at, Days: row.Days, Never: row.Never,
+		Plan: l.ID, Main: l.Main, Kind: work.Kind(l.Kind), Start: step.ID, StartAt: at, Days: row.Days, Never: row.Never,
 		New: at == l.reached() && !pace.Tried, Due: row.ProbeDue, Finished: row.Finished, Stuck: row.Stuck != "", Neglected: row.Neglected,
 		Safety: step.NeedsProof(), Set: setOf(l), Lively: lively(l), Tier: pay.Tier, Share: pay.Schedule.At(l.Standing.Rung).PaidShare(), Pieces: pay.Piece(),
 	}
 	usual, _ := l.cycle(at, nil)
-	if c.Kind.ByState() && usual.DurationS == 0 {
+	if l.work().ByState && usual.DurationS == 0 {
 		usual.DurationS = exposureS
 	}
 	if c.CycleS = usual.Seconds(); pace.Logged >= leastTimed {
 		c.CycleS = pace.Active / float64(pace.Logged)
 	}
-	if c.Kind == criteria.Held && pay.NeedsInside(usual) {
+	if l.work().Holds && pay.NeedsInside(usual) {
 		c.Inside = reinforce.PaysInside(usual.DurationS, pay.Band.Lo)
 	}
 	return c
@@ -113,8 +112,8 @@ func setOf(l loaded) int {
 	switch {
 	case l.body.Rule.Size > 0:
 		return l.body.Rule.Size
-	case criteria.Kind(l.Kind) == criteria.Attention:
-		return minuteSet
+	case l.work().Set > 0:
+		return l.work().Set
 	}
 	return usualSet
 }
@@ -123,7 +122,7 @@ func lively(l loaded) bool {
 	if l.body.Arousal != "" {
 		return l.body.Arousal == library.Lively
 	}
-	return sheet.Lively(criteria.Kind(l.Kind))
+	return l.work().Lively
 }
 
 // usualPlace is where the first skill of a session was worked last.

@@ -9,22 +9,24 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/field"
+	"patientfox/core/lookback"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/work"
 	"patientfox/internal/store"
 )
 
 // book is what the fold reads of plans and skills: every version of those named in a log.
 type book struct {
 	steps map[string]map[int][]progression.Step
-	kinds map[string]criteria.Kind
+	kinds map[string]work.Kind
 	defs  map[string]map[int]criteria.Definition
 	plans map[string]store.Plan
 }
 
 func (b book) Steps(plan string, version int) []progression.Step { return b.steps[plan][version] }
 
-func (b book) Work(skill string, version int) (criteria.Kind, criteria.Definition) {
+func (b book) Work(skill string, version int) (work.Kind, criteria.Definition) {
 	return b.kinds[skill], b.defs[skill][version]
 }
 
@@ -45,7 +47,7 @@ func (b book) current(plan string) []progression.Step { return b.steps[plan][b.p
 // readBook loads every version of the plans named.
 func readBook(ctx context.Context, q store.Q, plans []string) (book, error) {
 	b := book{
-		map[string]map[int][]progression.Step{}, map[string]criteria.Kind{}, map[string]map[int]criteria.Definition{}, map[string]store.Plan{},
+		map[string]map[int][]progression.Step{}, map[string]work.Kind{}, map[string]map[int]criteria.Definition{}, map[string]store.Plan{},
 	}
 	var skills []string
 	found, err := q.PlansByID(ctx, plans)
@@ -54,7 +56,7 @@ func readBook(ctx context.Context, q store.Q, plans []string) (book, error) {
 	}
 	for _, row := range found {
 		b.plans[row.ID] = row
-		b.kinds[row.Skill] = criteria.Kind(row.Kind)
+		b.kinds[row.Skill] = work.Kind(row.Kind)
 		skills = append(skills, row.Skill)
 	}
 	rows, err := q.StepsOfVersions(ctx, plans)
@@ -214,10 +216,7 @@ func rows(f *record.Session, s settings, session string) store.Derived {
 	}
 	for i, t := range f.Trials {
 		d.Trials = append(d.Trials, store.Trial{
-			ID: t.ID, Session: session, Ord: i, Block: t.Block, Plan: planOf[t.Block], Step: t.Step, Rev: t.Rev, Definition: definition(t.Block),
-			At: t.At, Began: t.From, Outcome: string(t.Outcome), Tapped: string(t.Tapped), LatencyS: t.LatencyS, HeldS: t.HeldS, Cues: t.Cues,
-			Easy: t.Easy, State: t.State, Tally: t.Tally, Counts: t.Counts, Instead: t.Instead, Skill: t.Skill, Source: t.Source, After: t.After,
-			Pays: t.Pays, Pieces: t.Pieces, Dev: t.Dev, By: t.By, Handler: t.Handler, Measures: measuresOf(t, blocks[t.Block]),
+			Trial: t, Ord: i, Plan: planOf[t.Block], Definition: definition(t.Block), Approx: lookback.Approximation(t, blocks[t.Block]),
 		})
 	}
 	d.Fed = fed(f, session)

@@ -9,7 +9,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"patientfox/core/field"
+	"patientfox/core/pack"
 	"patientfox/core/record"
+	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
@@ -189,7 +191,7 @@ func TestTheFieldPackIsTheDay(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, "2026-11-23", f.Day)
 	require.NotEmpty(t, f.Sheets)
-	plans := map[string]field.Pack{}
+	plans := map[string]pack.Pack{}
 	for _, p := range f.Packs {
 		require.NotEmpty(t, p.Zone)
 		require.True(t, p.First || p.LastDay != "")
@@ -223,7 +225,7 @@ func TestASecondDeviceIsTakenIn(t *testing.T) {
 	_, err = o.Receive(ctx, h.Events)
 	require.NoError(t, err)
 	o.Clock.Add(20 * time.Second)
-	practicetest.Hold(h, 17000, 1, 2000, field.Main)
+	practicetest.Hold(h, 17000, 1, 2000, work.Main)
 	_, err = o.Receive(ctx, h.Events)
 	require.NoError(t, err)
 	j, err := o.Join(ctx, h.Session)

@@ -11,6 +11,8 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
+	"patientfox/core/say"
+	"patientfox/core/trial"
 	"patientfox/internal/store"
 )
 
@@ -189,8 +191,8 @@ func (p *Practice) makeDog(ctx context.Context, id string) (v DogView, err error
 // rateHere is the rate at the reached step, with what was not logged of it.
 func rateHere(l loaded, trials []store.Trial) string {
 	in := map[string]bool{}
-	var outcomes []evidence.Outcome
-	for _, t := range l.stretch(trials, nil) {
+	var outcomes []trial.Outcome
+	for _, t := range l.stretch(trials) {
 		if !t.Easy {
 			outcomes = append(outcomes, t.Outcome)
 			in[t.ID] = true
@@ -231,7 +233,7 @@ func glance(plans []PlanRow) string {
 		list []string
 	}{{"To be probed: ", due}, {"Stuck: ", stuck}, {"Neglected: ", left}} {
 		if len(part.list) > 0 {
-			parts = append(parts, part.word+phrase.List(part.list)+".")
+			parts = append(parts, part.word+say.List(part.list)+".")
 		}
 	}
 	return strings.Join(parts, " ")

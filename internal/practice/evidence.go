@@ -12,6 +12,9 @@ import (
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
+	"patientfox/core/say"
+	"patientfox/core/trial"
+	"patientfox/core/work"
 	"patientfox/internal/store"
 )
 
@@ -67,7 +70,7 @@ func (p *Practice) makeEvidence(ctx context.Context, id string) (v EvidencePage,
 
 func (a *account) sectionsOf(people []store.Person, beside []store.Trial) ([]Section, error) {
 	sections := []Section{a.ratesSection(), a.coldSection()}
-	if criteria.Kind(a.Kind).ByState() {
+	if a.work().ByState {
 		sections = append(sections, a.statesSection())
 	} else {
 		if evidence.Latencies(a.trials).N > 0 {
@@ -75,11 +78,7 @@ func (a *account) sectionsOf(people []store.Person, beside []store.Trial) ([]Sec
 		}
 		sections = append(sections, a.cueSection(), a.helpSection(), a.errorSection())
 	}
-	measured, any, err := a.measuresSection()
-	if err != nil {
-		return nil, err
-	}
-	if any {
+	if measured, any := a.measuresSection(); any {
 		sections = append(sections, measured)
 	}
 	for _, s := range []Section{a.baselineSection(), a.trackSection(beside), a.tagSection(), a.confusionSection(), a.handlerSection(people)} {
@@ -90,20 +89,12 @@ func (a *account) sectionsOf(people []store.Person, beside []store.Trial) ([]Sec
 	return sections, nil
 }
 
-// met is what a success is called in this kind of work.
-func (a *account) met() string {
-	if criteria.Kind(a.Kind).ByState() {
-		return "at ease"
-	}
-	return "met"
-}
-
 func shares(t evidence.Tally) (strict, lenient string) {
 	if t.N() == 0 {
 		return "–", "–"
 	}
 	of := func(k int) string {
-		return phrase.Percent(float64(k)/float64(t.N())) + ", likely " + phrase.Range(evidence.Wilson(k, t.N(), 0.95))
+		return say.Percent(float64(k)/float64(t.N())) + ", likely " + phrase.Range(evidence.Wilson(k, t.N(), 0.95))
 	}
 	return of(t.Met), of(t.Right())
 }
@@ -117,18 +108,18 @@ func (a *account) ratesSection() Section {
 		s.Lines = []string{fmt.Sprintf("No counted trial at step %d yet.", at+1)}
 	} else {
 		strict, lenient := shares(here)
-		s.Lines = []string{fmt.Sprintf("At step %d since it was reached: %d of %d %s. Strict: %s.", at+1, here.Met, here.N(), a.met(), strict)}
-		if a.met() == "met" {
+		s.Lines = []string{fmt.Sprintf("At step %d since it was reached: %d of %d %s. Strict: %s.", at+1, here.Met, here.N(), a.work().Success(), strict)}
+		if a.work().Success() == "met" {
 			s.Lines[0] += " Lenient, with late ones: " + lenient + "."
 		}
 	}
 	logged, unlogged := a.coverageOf(func(int) bool { return true })
-	s.Lines = append(s.Lines, phrase.Upper(phrase.Coverage(logged, unlogged))+" over the whole record.")
+	s.Lines = append(s.Lines, say.Upper(phrase.Coverage(logged, unlogged))+" over the whole record.")
 	t := &Table{Key: "steps", Title: "Step by step", Head: []string{"Step", "What", "Trials", "Strict", "Lenient", "Cold", "Median latency", "Logged"}}
-	by := make([][]evidence.Trial, len(a.steps))
-	for _, one := range a.trials {
-		if one.Step >= 0 {
-			by[one.Step] = append(by[one.Step], one)
+	by := make([][]trial.Trial, len(a.steps))
+	for i, one := range a.trials {
+		if at := a.at[i]; at >= 0 {
+			by[at] = append(by[at], one)
 		}
 	}
 	for i := len(a.steps) - 1; i >= 0; i-- {
@@ -140,11 +131,11 @@ func (a *account) ratesSection() Section {
 		cold := evidence.FirstTrials(by[i]).Cold
 		latency := "–"
 		if l := evidence.Latencies(by[i]); l.N > 0 {
-			latency = phrase.Seconds(l.Median)
+			latency = say.Seconds(l.Median)
 		}
-		logged, unlogged := a.coverageOf(func(j int) bool { return a.trials[j].Step == i })
-		t.add(strconv.Itoa(i+1), phrase.Upper(a.loaded.words.Short(a.steps[i].Criteria)), strconv.Itoa(tally.N()), strict, lenient,
-			fmt.Sprintf("%d of %d", cold.Met, cold.N()), latency, phrase.Percent(evidence.Coverage(logged, unlogged)))
+		logged, unlogged := a.coverageOf(func(j int) bool { return a.at[j] == i })
+		t.add(strconv.Itoa(i+1), say.Upper(a.loaded.words.Short(a.steps[i].Criteria)), strconv.Itoa(tally.N()), strict, lenient,
+			fmt.Sprintf("%d of %d", cold.Met, cold.N()), latency, say.Percent(evidence.Coverage(logged, unlogged)))
 	}
 	s.Table = t
 	return s
@@ -156,7 +147,7 @@ func (a *account) coldSection() Section {
 	t := &Table{Key: "cold", Title: "The latest cold trials", Head: []string{"Day", "Place", "Step", "Outcome"}}
 	for i := len(a.trials) - 1; i >= 0 && len(t.Rows) < rowsShown; i-- {
 		if one := a.history.trials[i]; a.trials[i].Cold {
-			t.add(ShortDay(one.Day, a.today), a.sessions[a.order[one.Session]].Where, stepNumber(a.trials[i].Step), one.Outcome)
+			t.add(ShortDay(one.Day, a.today), a.sessions[a.order[one.Session]].Where, stepNumber(a.at[i]), string(one.Outcome))
 		}
 	}
 	if len(t.Rows) > 0 {
@@ -184,9 +175,9 @@ func (a *account) latencySection() Section {
 	here, all := evidence.Latencies(a.here()), evidence.Latencies(a.trials)
 	s := Section{Key: "latency", Title: "How fast", Small: smallIf(here.N)}
 	// A trend over several steps would tell of the steps.
-	s.Lines = []string{fmt.Sprintf("At step %d: ", a.reached()+1) + phrase.Lower(phrase.Latency(here))}
+	s.Lines = []string{fmt.Sprintf("At step %d: ", a.reached()+1) + say.Lower(phrase.Latency(here))}
 	if all.N > here.N {
-		s.Lines = append(s.Lines, fmt.Sprintf("Over all steps: median %s, nine in ten within %s.", phrase.Seconds(all.Median), phrase.Seconds(all.P90)))
+		s.Lines = append(s.Lines, fmt.Sprintf("Over all steps: median %s, nine in ten within %s.", say.Seconds(all.Median), say.Seconds(all.P90)))
 	}
 	return s
 }
@@ -201,7 +192,7 @@ func (a *account) cueSection() Section {
 		perMinute = float64(cues.Cues) / spent * 60
 	}
 	s := Section{Key: "cues", Title: "Cues", Lines: []string{phrase.Cues(cues, perMinute)}}
-	if a.Kind == string(criteria.Cued) {
+	if a.work().OnCue {
 		s.Lines = append(s.Lines, phrase.Control(tallyOf(a.trials).Right(), a.offers))
 	}
 	return s
@@ -268,7 +259,7 @@ func (a *account) errorSection() Section {
 }
 
 func (a *account) statesSection() Section {
-	counts := make([]int, len(phrase.States))
+	counts := make([]int, len(work.StateNames))
 	n := 0
 	for i, t := range a.history.trials {
 		if t.State != nil && a.trials[i].Counted() {
@@ -279,7 +270,7 @@ func (a *account) statesSection() Section {
 	s := Section{Key: "states", Title: "States", Small: smallIf(n)}
 	t := &Table{Key: "states", Title: "What it showed", Head: []string{"State", "Exposures", "Share"}}
 	for i, count := range counts {
-		t.add(phrase.States[i], strconv.Itoa(count), phrase.Percent(float64(count)/float64(max(1, n))))
+		t.add(work.StateNames[i], strconv.Itoa(count), say.Percent(float64(count)/float64(max(1, n))))
 	}
 	s.Table = t
 	return s
@@ -290,10 +281,10 @@ func (a *account) baselineSection() Section {
 	s := Section{Key: "baseline", Title: "Baseline"}
 	tallies := map[int]evidence.Tally{}
 	for i, t := range a.history.trials {
-		if a.baselines[t.Block] && a.trials[i].Step >= 0 {
-			tally := tallies[a.trials[i].Step]
+		if a.baselines[t.Block] && a.at[i] >= 0 {
+			tally := tallies[a.at[i]]
 			tally.Add(a.trials[i].Outcome)
-			tallies[a.trials[i].Step] = tally
+			tallies[a.at[i]] = tally
 		}
 	}
 	for i := len(a.steps) - 1; i >= 0; i-- {
@@ -315,24 +306,24 @@ func (a *account) trackSection(beside []store.Trial) Section {
 	for i := range tracks {
 		byTrack[i] = map[int]evidence.Tally{}
 	}
-	count := func(track, step int, outcome evidence.Outcome) {
+	count := func(track, step int, outcome trial.Outcome) {
 		tally := byTrack[track][step]
 		tally.Add(outcome)
 		byTrack[track][step] = tally
-		if outcome != evidence.Void {
+		if outcome != trial.Void {
 			totals[track]++
 		}
 	}
-	for _, t := range a.trials {
-		if t.Counted() && t.Step >= 0 {
-			count(0, t.Step, t.Outcome)
+	for i, t := range a.trials {
+		if t.Counted() && a.at[i] >= 0 {
+			count(0, a.at[i], t.Outcome)
 		}
 	}
 	for _, t := range beside {
 		at := progression.Index(a.steps, t.Step)
 		i := slices.IndexFunc(tracks, func(l loaded) bool { return l.ID == t.Plan })
-		if i > 0 && at >= 0 && t.Counts && !t.Easy {
-			count(i, at, evidence.Outcome(t.Outcome))
+		if i > 0 && at >= 0 && !t.Waits && !t.Easy {
+			count(i, at, trial.Outcome(t.Outcome))
 		}
 	}
 	t := &Table{Key: "tracks", Title: "The same step on each track", Head: []string{"Step"}}
@@ -378,7 +369,7 @@ func (a *account) tagSection() Section {
 		if len(with[name]) == len(a.sessions) {
 			continue // there is nothing to compare it with
 		}
-		r := evidence.MantelHaenszel(evidence.Strata(a.trials, func(t evidence.Trial) bool { return with[name][t.Session] }))
+		r := evidence.MantelHaenszel(evidence.Strata(a.trials, func(t trial.Trial) bool { return with[name][t.Session] }))
 		if r.With.N() == 0 {
 			continue
 		}
@@ -389,7 +380,7 @@ func (a *account) tagSection() Section {
 				likely = fmt.Sprintf("%.2f–%.2f", r.Lo, r.Hi)
 			}
 		}
-		t.add(name, fmt.Sprintf("%d of %d", r.With.Met, r.With.N()), fmt.Sprintf("%d of %d", r.Without.Met, r.Without.N()), odds, likely, phrase.GoesWith(r, a.met()))
+		t.add(name, fmt.Sprintf("%d of %d", r.With.Met, r.With.N()), fmt.Sprintf("%d of %d", r.Without.Met, r.Without.N()), odds, likely, phrase.GoesWith(r, a.work().Success()))
 	}
 	if len(t.Rows) > 0 {
 		s.Table = t
@@ -419,7 +410,7 @@ func (a *account) confusionSection() Section {
 
 func (a *account) handlerSection(people []store.Person) Section {
 	s := Section{Key: "handlers", Title: "Who handled"}
-	keys, tallies := evidence.TallyBy(a.trials, func(t evidence.Trial) string { return t.Handler })
+	keys, tallies := evidence.TallyBy(a.trials, func(t trial.Trial) string { return t.Handler })
 	if len(keys) == 0 {
 		return s
 	}
@@ -433,9 +424,9 @@ func (a *account) handlerSection(people []store.Person) Section {
 		}
 		strict, lenient := shares(tallies[key])
 		highest := -1
-		for _, one := range a.trials {
-			if one.Handler == key && one.Outcome == evidence.Met && one.Counted() {
-				highest = max(highest, one.Step)
+		for i, one := range a.trials {
+			if one.Handler == key && one.Outcome == trial.Met && one.Counted() {
+				highest = max(highest, a.at[i])
 			}
 		}
 		t.add(name, strconv.Itoa(tallies[key].N()), strict, lenient, stepNumber(highest))

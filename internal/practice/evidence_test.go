@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"patientfox/core/field"
+	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
@@ -37,14 +38,14 @@ func worked(t *testing.T, o *practicetest.Opened, plan, marks string, c field.Ch
 	at := int64(1000)
 	for _, mark := range marks {
 		if h.Run.View(at).Phase == field.Deciding {
-			h.Press(map[bool]field.Key{true: field.StayKey, false: field.Main}[mark == 'S'], at)
+			h.Press(map[bool]work.Key{true: work.StayKey, false: work.Main}[mark == 'S'], at)
 			at += 2000
 		}
 		if mark == 'S' {
 			continue
 		}
-		h.Press(field.Main, at)
-		h.Press(map[rune]field.Key{'m': field.Main, 'l': field.LateKey, 'h': field.HelpKey, 'x': field.MissKey}[mark], at+800)
+		h.Press(work.Main, at)
+		h.Press(map[rune]work.Key{'m': work.Main, 'l': work.LateKey, 'h': work.HelpKey, 'x': work.MissKey}[mark], at+800)
 		at += 6000
 	}
 	o.End(t, h, at, field.Closing{Take: true})

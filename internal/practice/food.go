@@ -13,6 +13,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/phrase"
 	"patientfox/core/reinforce"
+	"patientfox/core/say"
 	"patientfox/internal/store"
 )
 
@@ -172,11 +173,11 @@ func (p *Practice) makeFood(ctx context.Context, dog string) (v FoodView, err er
 			if kcal == 0 && pieces > 0 {
 				says = "not known"
 			}
-			v.Rows = append(v.Rows, FoodRow{Time: clockOf(one.Start), What: "planned session", Pieces: phrase.Count(pieces, "piece"), Kcal: says, Planned: true})
+			v.Rows = append(v.Rows, FoodRow{Time: clockOf(one.Start), What: "planned session", Pieces: say.Count(pieces, "piece"), Kcal: says, Planned: true})
 		}
 	}
 	if unknown > 0 {
-		v.Unknown = fmt.Sprintf("%s without a known energy: give the food its kcal a piece under Rewards.", phrase.Upper(phrase.Count(unknown, "piece")))
+		v.Unknown = fmt.Sprintf("%s without a known energy: give the food its kcal a piece under Rewards.", say.Upper(say.Count(unknown, "piece")))
 	}
 	v.Need, v.NeedKcal = phrase.Need(need), kcalSays(need.Kcal)
 	v.Says, v.Over = phrase.Budget(v.Budget, known)
@@ -204,7 +205,7 @@ func (v *FoodView) foodRows(f daysFood, dog string, s settings) {
 			what += " (assumed)"
 		}
 		at := time.UnixMilli(one.Opened).In(s.zone)
-		r := FoodRow{Time: at.Format("15:04"), What: phrase.Upper(what), Pieces: phrase.Count(one.Pieces, "piece"), Kcal: kcalSays(portion.Kcal), Session: one.Session}
+		r := FoodRow{Time: at.Format("15:04"), What: say.Upper(what), Pieces: say.Count(one.Pieces, "piece"), Kcal: kcalSays(portion.Kcal), Session: one.Session}
 		if !known {
 			r.Kcal = "not known"
 		}
@@ -220,7 +221,7 @@ func (v *FoodView) foodRows(f daysFood, dog string, s settings) {
 func beside(one store.Ate) (at int, r FoodRow) {
 	r = FoodRow{ID: one.ID, What: one.What, Kcal: kcalSays(one.Kcal)}
 	if one.Pieces > 0 {
-		r.Pieces = phrase.Count(one.Pieces, "piece")
+		r.Pieces = say.Count(one.Pieces, "piece")
 	}
 	if one.From != nil {
 		at = *one.From

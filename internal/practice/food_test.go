@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"patientfox/core/field"
+	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
@@ -153,7 +154,7 @@ func TestADaysFoodAddsUp(t *testing.T) {
 	require.NoError(t, o.SaveFeeding(ctx, dog, practice.Typed{"weight_kg": "20", "version": form["version"]}))
 	for range 2 {
 		h := o.Session(t, plan, field.Choice{Pieces: "30"})
-		at := practicetest.Hold(h, 1000, 3, 2000, field.Main)
+		at := practicetest.Hold(h, 1000, 3, 2000, work.Main)
 		o.End(t, h, at, field.Closing{})
 	}
 	require.NoError(t, o.AddEaten(ctx, dog, practice.Typed{"eaten_kind": "lasting", "reward": mat, "from": "8:00", "until": "8:20"}))
@@ -208,8 +209,8 @@ func TestThinningFollowsTheRecord(t *testing.T) {
 	require.Equal(t, 1, rung())
 	for want := 2; want <= 3; want++ {
 		h := o.Session(t, plan, field.Choice{})
-		at := practicetest.Hold(h, 1000, 5, 6000, field.Main)
-		h.Press(field.Main, at)
+		at := practicetest.Hold(h, 1000, 5, 6000, work.Main)
+		h.Press(work.Main, at)
 		o.End(t, h, at+2000, field.Closing{})
 		require.Equal(t, want, rung())
 	}
@@ -272,8 +273,8 @@ func TestWhatIsKnownIsOfferedThinnerPay(t *testing.T) {
 	h := o.Session(t, plan, field.Choice{})
 	at := int64(1000)
 	for range 4 {
-		at = practicetest.Hold(h, at, 5, 2000, field.Main)
-		h.Press(field.StayKey, at)
+		at = practicetest.Hold(h, at, 5, 2000, work.Main)
+		h.Press(work.StayKey, at)
 		at += 1000
 	}
 	o.End(t, h, at, field.Closing{})

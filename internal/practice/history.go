@@ -11,6 +11,9 @@ import (
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
+	"patientfox/core/say"
+	"patientfox/core/trial"
+	"patientfox/core/work"
 	"patientfox/internal/store"
 )
 
@@ -106,11 +109,11 @@ func (p *Practice) History(ctx context.Context, id string, reread int) (v Histor
 			return v, err
 		}
 		row := VersionRow{
-			Version: d.Version, Day: s.moment(d.Made), By: by[d.MadeBy], Ticks: phrase.Ticks(criteria.Kind(l.Kind), def),
+			Version: d.Version, Day: s.moment(d.Made), By: by[d.MadeBy], Ticks: phrase.Ticks(work.Kind(l.Kind), def),
 			Current: d.Version == l.Definition, Sessions: len(ran[d.Version]),
 		}
 		if d.Version > 1 {
-			row.What = phrase.DefinitionChange(criteria.Kind(l.Kind), before, def)
+			row.What = phrase.DefinitionChange(work.Kind(l.Kind), before, def)
 		}
 		before, past[d.Version] = def, def
 		v.Definitions = append([]VersionRow{row}, v.Definitions...)
@@ -132,7 +135,7 @@ func whyOf(why string) string {
 	if text, ok := whys[why]; ok {
 		return text
 	}
-	return phrase.Upper(why)
+	return say.Upper(why)
 }
 
 func (s settings) moment(ms int64) string {
@@ -142,15 +145,15 @@ func (s settings) moment(ms int64) string {
 // rereadOf reads a plan's trials again under a definition and the steps as they are now.
 func rereadOf(l loaded, past map[int]criteria.Definition, version int, h history, today string) *RereadView {
 	v, def := &RereadView{Version: version}, past[version]
-	var then, now []evidence.Outcome
+	var then, now []trial.Outcome
 	for _, one := range h.sessions {
 		row := RereadRow{Session: one.ID, Day: ShortDay(one.Day, today)}
-		var was, is []evidence.Outcome
+		var was, is []trial.Outcome
 		for _, t := range h.trials {
-			if t.Session != one.ID || t.Easy || t.Tally || !t.Counts {
+			if t.Session != one.ID || t.Easy || t.Tally || t.Waits {
 				continue
 			}
-			outcome := evidence.Outcome(t.Outcome)
+			outcome := t.Outcome
 			read, measured := rereadTrial(l, past[t.Definition], def, t)
 			switch {
 			case !measured:
@@ -178,30 +181,28 @@ func rereadOf(l loaded, past map[int]criteria.Definition, version int, h history
 
 // rereadTrial judges one trial again; measured is false where no raw measure was kept that the
 // definition or the step could be read against.
-func rereadTrial(l loaded, was, def criteria.Definition, t store.Trial) (evidence.Outcome, bool) {
+func rereadTrial(l loaded, was, def criteria.Definition, t store.Trial) (trial.Outcome, bool) {
 	at := progression.Index(l.steps, t.Step)
 	if at < 0 || t.LatencyS == nil && t.HeldS == nil {
 		return "", false
 	}
-	raw := criteria.Raw{
-		Tapped: evidence.Outcome(t.Tapped), LatencyS: t.LatencyS, HeldS: t.HeldS, Cues: t.Cues, Released: t.Outcome != string(evidence.Missed),
-	}
-	judge := func(def criteria.Definition) evidence.Outcome {
-		return criteria.Judge(criteria.Kind(l.Kind), def, l.steps[at].Criteria, raw)
+	raw, how := t.Trial, work.How{Released: t.Outcome != trial.Missed}
+	judge := func(def criteria.Definition) trial.Outcome {
+		return l.work().Judge(def, l.steps[at].Criteria, &raw, how)
 	}
 	switch {
-	case t.HeldS != nil && (raw.Tapped == evidence.Met || raw.Tapped == evidence.Missed):
+	case t.HeldS != nil && (raw.Tapped == trial.Met || raw.Tapped == trial.Missed):
 		raw.Tapped = "" // how long it held says which
-	case t.LatencyS != nil && raw.Tapped == evidence.Late:
+	case t.LatencyS != nil && raw.Tapped == trial.Late:
 		// Right, and whether in time the measure says; but not where somebody called it late against it.
-		if raw.Tapped = evidence.Met; judge(was) == evidence.Met {
-			return evidence.Late, true
+		if raw.Tapped = trial.Met; judge(was) == trial.Met {
+			return trial.Late, true
 		}
 	}
 	return judge(def), true
 }
 
-func tallied(outcomes []evidence.Outcome) string {
+func tallied(outcomes []trial.Outcome) string {
 	c := evidence.Count(outcomes)
 	var parts []string
 	for _, one := range []struct {

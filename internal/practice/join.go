@@ -4,20 +4,20 @@ import (
 	"context"
 	"errors"
 
-	"patientfox/core/field"
+	"patientfox/core/pack"
 	"patientfox/core/record"
 	"patientfox/internal/store"
 )
 
 // Joined is what a second device needs to come into a running session.
 type Joined struct {
-	Session string       `json:"session"`
-	Dog     string       `json:"dog"`
-	Plan    string       `json:"plan"` // that is worked now
-	Packs   []field.Pack `json:"packs"`
-	Zero    int64        `json:"zero"` // the server's time at which the session's clock stood at zero, UTC ms
-	Now     int64        `json:"now"`  // the server's time, UTC ms
-	Ended   bool         `json:"ended"`
+	Session string      `json:"session"`
+	Dog     string      `json:"dog"`
+	Plan    string      `json:"plan"` // that is worked now
+	Packs   []pack.Pack `json:"packs"`
+	Zero    int64       `json:"zero"` // the server's time at which the session's clock stood at zero, UTC ms
+	Now     int64       `json:"now"`  // the server's time, UTC ms
+	Ended   bool        `json:"ended"`
 }
 
 // Join lets a second device into a running session.

@@ -8,6 +8,7 @@ import (
 	"patientfox/core/library"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
+	"patientfox/core/work"
 )
 
 // MaxLegs is how many generators a form joins.
@@ -35,7 +36,7 @@ type forms struct {
 
 // readLayout reads how a ladder is to be made: legs as leg1_make, leg1_what, leg1_from, leg1_to,
 // leg1_by, leg1_grow, leg1_level, leg1_trigger_is, leg1_items, leg1_tools, and how they are joined.
-func (f forms) readLayout(ps problems, kind criteria.Kind, t Typed) progression.Layout {
+func (f forms) readLayout(ps problems, kind work.Kind, t Typed) progression.Layout {
 	l := progression.Layout{Join: progression.Join(t.Text("join")), Help: listed(t["help"])}
 	l.Base.Text = t.Text("base_text")
 	for i := 1; i <= MaxLegs; i++ {
@@ -43,7 +44,7 @@ func (f forms) readLayout(ps problems, kind criteria.Kind, t Typed) progression.
 			l.Legs = append(l.Legs, f.readLeg(ps, t, fmt.Sprintf("leg%d_", i)))
 		}
 	}
-	if kind == criteria.Held || kind == criteria.Steadiness {
+	if work.Of(kind).Near {
 		l.Base = l.Base.With(criteria.Handler, 0) // beside the dog, until a leg says otherwise
 	}
 	return l
@@ -131,39 +132,44 @@ func (f forms) growth(ps problems, d criteria.Dimension, leg progression.Leg, t 
 func (f forms) typedLayout(t Typed, l progression.Layout) {
 	t["join"], t["help"], t["base_text"] = string(l.Join), strings.Join(l.Help, "\n"), l.Base.Text
 	for i, leg := range l.Legs {
-		pre := fmt.Sprintf("leg%d_", i+1)
-		d := leg.What
-		if key, fixed := shapes[leg.Make]; fixed {
-			d, _ = criteria.Find(key)
+		f.typedLeg(t, i, leg)
+	}
+}
+
+// typedLeg is one leg as the form shows it.
+func (f forms) typedLeg(t Typed, i int, leg progression.Leg) {
+	pre := fmt.Sprintf("leg%d_", i+1)
+	d := leg.What
+	if key, fixed := shapes[leg.Make]; fixed {
+		d, _ = criteria.Find(key)
+	}
+	t[pre+"make"], t[pre+"what"], t[pre+"trigger_is"] = string(leg.Make), string(leg.What.Key), leg.Trig
+	t[pre+"items"], t[pre+"tools"] = strings.Join(leg.Items, "\n"), strings.Join(leg.Tools, "\n")
+	if d.IsList() && len(leg.Items) == 0 {
+		t[pre+"items"] = strings.Join(d.Items, "\n")
+	}
+	if d.Key == "" || d.IsList() {
+		return
+	}
+	if leg.Make != progression.MakeCountUp && leg.Make != progression.MakeFigures {
+		t[pre+"from"] = f.units.Show(d, leg.From)
+	}
+	t[pre+"to"] = f.units.Show(d, leg.To)
+	if leg.By > 0 {
+		t[pre+"by"] = f.units.Show(d, leg.By)
+	}
+	if leg.Times {
+		t[pre+"grow"], t[pre+"by"] = "times", criteria.Figure(leg.By)
+	}
+	if leg.Level > 0 {
+		t[pre+"level"] = fmt.Sprint(leg.Level)
+	}
+	if leg.Make == progression.MakeFigures {
+		var figures []string
+		for _, x := range leg.List {
+			figures = append(figures, f.units.Show(d, x))
 		}
-		t[pre+"make"], t[pre+"what"], t[pre+"trigger_is"] = string(leg.Make), string(leg.What.Key), leg.Trig
-		t[pre+"items"], t[pre+"tools"] = strings.Join(leg.Items, "\n"), strings.Join(leg.Tools, "\n")
-		if d.IsList() && len(leg.Items) == 0 {
-			t[pre+"items"] = strings.Join(d.Items, "\n")
-		}
-		if d.Key == "" || d.IsList() {
-			continue
-		}
-		if leg.Make != progression.MakeCountUp && leg.Make != progression.MakeFigures {
-			t[pre+"from"] = f.units.Show(d, leg.From)
-		}
-		t[pre+"to"] = f.units.Show(d, leg.To)
-		if leg.By > 0 {
-			t[pre+"by"] = f.units.Show(d, leg.By)
-		}
-		if leg.Times {
-			t[pre+"grow"], t[pre+"by"] = "times", criteria.Figure(leg.By)
-		}
-		if leg.Level > 0 {
-			t[pre+"level"] = fmt.Sprint(leg.Level)
-		}
-		if leg.Make == progression.MakeFigures {
-			var figures []string
-			for _, x := range leg.List {
-				figures = append(figures, f.units.Show(d, x))
-			}
-			t[pre+"items"] = strings.Join(figures, ", ")
-		}
+		t[pre+"items"] = strings.Join(figures, ", ")
 	}
 }
 
@@ -198,7 +204,7 @@ func newSteps(made []criteria.Criteria) []progression.Step {
 
 // laidOut makes the ladder that a form asks for: by its legs, or as the template it begins from has
 // it. Problems go beside their fields.
-func (f forms) laidOut(ps problems, kind criteria.Kind, t Typed, from *library.Template) (made []criteria.Criteria, safety []bool) {
+func (f forms) laidOut(ps problems, kind work.Kind, t Typed, from *library.Template) (made []criteria.Criteria, safety []bool) {
 	if t.Text("leg1_make") == "" && from != nil && len(from.Steps) > 0 {
 		return from.Steps, from.Safety
 	}

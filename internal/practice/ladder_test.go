@@ -9,6 +9,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/field"
 	"patientfox/core/library"
+	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
@@ -36,7 +37,7 @@ func TestEveryKindOfWorkIsLaidOut(t *testing.T) {
 	o := practicetest.Empty(t)
 	dog, err := o.AddDog(ctx, practice.Typed{"name": "Tansy"})
 	require.NoError(t, err)
-	for _, kind := range criteria.Kinds {
+	for _, kind := range work.All {
 		form, err := o.NewPlan(ctx, dog, practice.Typed{"kind": string(kind.Kind)})
 		require.NoError(t, err)
 		require.NotNil(t, form.Preview, "the form begins with something that can be laid out")
@@ -188,7 +189,7 @@ func TestTracksClimbTheSameStepsFromTheirOwnPlace(t *testing.T) {
 	invalid(t, err, "track")
 
 	h := o.Session(t, right, field.Choice{})
-	at := practicetest.Hold(h, 1000, 5, 1100, field.Main)
+	at := practicetest.Hold(h, 1000, 5, 1100, work.Main)
 	o.End(t, h, at, field.Closing{Take: true})
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
@@ -256,7 +257,7 @@ func TestNeedsBlockUntilTheyStandOrAreWaived(t *testing.T) {
 	require.Equal(t, "she has it from her last owner", v.Needs[0].Waived)
 	require.NoError(t, save(practice.Typed{"op": "ask", "number": "1"}))
 	h := o.Session(t, plan, field.Choice{})
-	at := practicetest.Hold(h, 1000, 5, 1100, field.Main)
+	at := practicetest.Hold(h, 1000, 5, 1100, work.Main)
 	o.End(t, h, at, field.Closing{Take: true})
 	v, err = o.Plan(ctx, throw)
 	require.NoError(t, err)
@@ -289,7 +290,7 @@ func TestManagementBreachesAndTheCue(t *testing.T) {
 	require.Contains(t, v.CueSays, "Not yet")
 	require.Equal(t, "new: “wait”", v.CueSteps[0], "the new one first, then a pause, then the old one")
 	h := o.Session(t, plan, field.Choice{})
-	at := practicetest.Hold(h, 1000, 3, 1100, field.Main)
+	at := practicetest.Hold(h, 1000, 3, 1100, work.Main)
 	o.End(t, h, at, field.Closing{})
 	v, err = o.Plan(ctx, plan)
 	require.NoError(t, err)
@@ -308,8 +309,8 @@ func TestPastTrialsAreReadAgainSideBySide(t *testing.T) {
 	h := o.Session(t, plan, field.Choice{})
 	at := int64(1000)
 	for _, latency := range []int64{900, 1400, 2600, 3500} {
-		h.Press(field.Main, at)
-		h.Press(field.Main, at+latency)
+		h.Press(work.Main, at)
+		h.Press(work.Main, at+latency)
 		at += latency + 4000
 	}
 	o.End(t, h, at, field.Closing{})
@@ -378,7 +379,7 @@ func TestStepsAreLaidOutInAPlanThatRuns(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "1, 2, 3")
 	h := o.Session(t, plan, field.Choice{})
-	at := practicetest.Hold(h, 1000, 5, 1100, field.Main)
+	at := practicetest.Hold(h, 1000, 5, 1100, work.Main)
 	o.End(t, h, at, field.Closing{Take: true})
 	typed := practice.Typed{"leg1_make": "ramp", "leg1_what": "handler", "leg1_from": "1", "leg1_to": "3", "where": "instead"}
 	v, err := o.Build(ctx, plan, typed)
@@ -410,8 +411,8 @@ func TestWhatVariesIsAskedOneByOne(t *testing.T) {
 	at := int64(1000)
 	for i := range 3 {
 		require.Equal(t, "This one: "+shown[i], h.Run.View(at).Target)
-		h.Press(field.Main, at)
-		h.Press(field.Main, at+13000)
+		h.Press(work.Main, at)
+		h.Press(work.Main, at+13000)
 		at += 20000
 	}
 	trials := h.Run.Session().Trials

@@ -12,23 +12,24 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/criteria"
 	"patientfox/core/field"
+	"patientfox/core/pack"
+	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/randomlog"
 )
 
 // ladders are forms that lay out a few steps of each kind of work, one of them with varied targets where it can have them.
-var ladders = map[criteria.Kind]practice.Typed{
-	criteria.Held:       {"leg1_make": "figures", "leg1_what": "duration", "leg1_items": "2\n4\n6\n8"},
-	criteria.Cued:       {"leg1_make": "figures", "leg1_what": "handler", "leg1_items": "1\n2\n4\n6", "latency_s": "3"},
-	criteria.Walking:    {"leg1_make": "figures", "leg1_what": "paces", "leg1_items": "1\n2\n4\n6"},
-	criteria.Shaping:    {"leg1_make": "ramp", "leg1_what": "approximation", "leg1_items": "looks\nsteps\ntouches"},
-	criteria.Attention:  {"leg1_make": "figures", "leg1_what": "check_ins", "leg1_items": "1\n2\n3"},
-	criteria.Counter:    {"leg1_make": "figures", "leg1_what": "trigger", "leg1_items": "60\n40\n20", "leg1_trigger_is": "the horn"},
-	criteria.Handling:   {"leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1\n2\n3"},
-	criteria.Steadiness: {"leg1_make": "figures", "leg1_what": "lead", "leg1_items": "2\n1\n0"},
+var ladders = map[work.Kind]practice.Typed{
+	work.Held:       {"leg1_make": "figures", "leg1_what": "duration", "leg1_items": "2\n4\n6\n8"},
+	work.Cued:       {"leg1_make": "figures", "leg1_what": "handler", "leg1_items": "1\n2\n4\n6", "latency_s": "3"},
+	work.Walking:    {"leg1_make": "figures", "leg1_what": "paces", "leg1_items": "1\n2\n4\n6"},
+	work.Shaping:    {"leg1_make": "ramp", "leg1_what": "approximation", "leg1_items": "looks\nsteps\ntouches"},
+	work.Attention:  {"leg1_make": "figures", "leg1_what": "check_ins", "leg1_items": "1\n2\n3"},
+	work.Counter:    {"leg1_make": "figures", "leg1_what": "trigger", "leg1_items": "60\n40\n20", "leg1_trigger_is": "the horn"},
+	work.Handling:   {"leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1\n2\n3"},
+	work.Steadiness: {"leg1_make": "figures", "leg1_what": "lead", "leg1_items": "2\n1\n0"},
 }
 
 // The pack that a session leaves on the device without a signal is the pack that the server makes of the same log.
@@ -37,16 +38,16 @@ func TestTheDeviceLeavesThePackThatTheServerMakes(t *testing.T) {
 	if n, err := strconv.Atoi(os.Getenv("PATIENTFOX_PACKS")); err == nil {
 		rounds = n
 	}
-	for i, info := range criteria.Kinds {
+	for i, info := range work.All {
 		t.Run(string(info.Kind), func(t *testing.T) {
 			for round := range rounds {
-				leaves(t, info.Kind, ladders[info.Kind], uint64(i+round*len(criteria.Kinds)))
+				leaves(t, info.Kind, ladders[info.Kind], uint64(i+round*len(work.All)))
 			}
 		})
 	}
 }
 
-func leaves(t *testing.T, kind criteria.Kind, ladder practice.Typed, seed uint64) {
+func leaves(t *testing.T, kind work.Kind, ladder practice.Typed, seed uint64) {
 	rng := rand.New(rand.NewPCG(seed, 15))
 	o := practicetest.Empty(t)
 	for _, place := range []string{"the net shed", "the north quay"} {
@@ -128,7 +129,7 @@ func leaves(t *testing.T, kind criteria.Kind, ladder practice.Typed, seed uint64
 
 // carried is a pack without what only a server knows (how far it has read, which version it has made of steps from the
 // field), and what only a device does (the day).
-func carried(t *testing.T, p field.Pack) string {
+func carried(t *testing.T, p pack.Pack) string {
 	p.Now, p.Read, p.Today, p.Days, p.Made, p.PlanVersion = 0, nil, "", 0, nil, 0
 	raw, err := json.MarshalIndent(p, "", " ")
 	require.NoError(t, err)

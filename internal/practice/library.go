@@ -10,6 +10,7 @@ import (
 	"patientfox/core/library"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
+	"patientfox/core/work"
 	"patientfox/internal/exchange"
 	"patientfox/internal/store"
 	"patientfox/internal/templates"
@@ -67,25 +68,21 @@ func (p *Practice) library(ctx context.Context, q store.Q) ([]TemplateGroup, err
 	if err != nil {
 		return nil, err
 	}
-	var groups []TemplateGroup
-	for _, kind := range criteria.Kinds {
-		g := TemplateGroup{Kind: string(kind.Kind), Label: kind.Label, Hint: kind.Hint}
-		for _, row := range rows {
-			if row.Kind == string(kind.Kind) {
-				t, err := findTemplate(ctx, q, ownTemplate+row.ID)
-				if err != nil {
-					return nil, err
-				}
-				g.Templates = append(g.Templates, TemplateRow{ownTemplate + row.ID, t.Name, t.About, true, row.ID, len(t.Steps)})
-			}
+	of := map[work.Kind][]TemplateRow{} // the practice's own first
+	for _, row := range rows {
+		t, err := findTemplate(ctx, q, ownTemplate+row.ID)
+		if err != nil {
+			return nil, err
 		}
-		for _, t := range templates.All() {
-			if t.Kind == kind.Kind {
-				made, _ := t.Ladder()
-				g.Templates = append(g.Templates, TemplateRow{t.Key, t.Name, t.About, false, "", len(made)})
-			}
-		}
-		groups = append(groups, g)
+		of[t.Kind] = append(of[t.Kind], TemplateRow{ownTemplate + row.ID, t.Name, t.About, true, row.ID, len(t.Steps)})
+	}
+	for _, t := range templates.All() {
+		made, _ := t.Ladder()
+		of[t.Kind] = append(of[t.Kind], TemplateRow{t.Key, t.Name, t.About, false, "", len(made)})
+	}
+	groups := make([]TemplateGroup, len(work.All))
+	for i, kind := range work.All {
+		groups[i] = TemplateGroup{Kind: string(kind.Kind), Label: kind.Label, Hint: kind.Hint, Templates: of[kind.Kind]}
 	}
 	return groups, nil
 }
@@ -123,7 +120,7 @@ func (p *Practice) Template(ctx context.Context, from string) (v TemplateView, e
 		return v, ErrNotFound
 	}
 	made, _ := t.Ladder()
-	kind, _ := criteria.OfKind(t.Kind)
+	kind := work.Of(t.Kind)
 	id, own := strings.CutPrefix(from, ownTemplate)
 	v = TemplateView{
 		TemplateRow: TemplateRow{From: from, Name: t.Name, About: t.About, Own: own, ID: id, Steps: len(made)},
@@ -220,7 +217,7 @@ func (p *Practice) SaveTemplate(ctx context.Context, plan string, t Typed) (stri
 	ps := problems{}
 	tmpl := library.Template{
 		Name: ps.name("name", t["name"], "the template"), About: ps.text("about", t["about"], criteria.MaxText),
-		Kind: criteria.Kind(l.Kind), Definition: l.def, Body: l.body,
+		Kind: work.Kind(l.Kind), Definition: l.def, Body: l.body,
 	}
 	if err := ps.err(); err != nil {
 		return "", err

@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"patientfox/core/field"
+	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
@@ -18,22 +19,22 @@ func TestMeasuresComeThroughToTheEvidence(t *testing.T) {
 	makes := map[string]string{"walking": "figures", "handling": "figures", "counter": "figures", "steadiness": "figures", "shaping": "ramp"}
 	for _, c := range []struct {
 		kind, what, items string
-		keys              []field.Key
+		keys              []work.Key
 		rows              [][]string
 	}{
-		{"walking", "paces", "2, 3, 4", []field.Key{field.Main, field.Main, field.Main, field.Main, field.Main, field.PullKey, field.Main}, [][]string{
+		{"walking", "paces", "2, 3, 4", []work.Key{work.Main, work.Main, work.Main, work.Main, work.Main, work.PullKey, work.Main}, [][]string{
 			{"Paces to the pull, median", "1", "1"}, {"Line slack again, median", "3 s", "1"}, {"Trials with a pull", "1, 50 %", "2"},
 		}},
-		{"handling", "duration", "2, 3, 4", []field.Key{field.Main, field.Main, field.TakeKey, field.PulledKey}, [][]string{
+		{"handling", "duration", "2, 3, 4", []work.Key{work.Main, work.Main, work.TakeKey, work.PulledKey}, [][]string{
 			{"Offered by the dog", "1, 50 %", "2"}, {"Pulled away, let go", "1, 50 %", "2"}, {"Really done", "0, 0 %", "2"},
 		}},
-		{"shaping", "approximation", "looks at it\none foot on\ntwo feet on", []field.Key{field.Main, "offered:2", field.Main}, [][]string{
+		{"shaping", "approximation", "looks at it\none foot on\ntwo feet on", []work.Key{work.Main, "offered:2", work.Main}, [][]string{
 			{"Offered: looks at it", "2, 67 %", "3"}, {"Offered: two feet on", "1, 33 %", "3"},
 		}},
-		{"counter", "trigger", "40, 30, 20", []field.Key{field.PayKey, field.Main, field.LateKey, field.ItselfKey}, [][]string{
+		{"counter", "trigger", "40, 30, 20", []work.Key{work.PayKey, work.Main, work.LateKey, work.ItselfKey}, [][]string{
 			{"Itself again, median", "3 s", "1"}, {"Food before the stimulus", "1, 100 %", "1"},
 		}},
-		{"steadiness", "lead", "2, 1, 0", []field.Key{field.Main, field.Main, field.Main}, [][]string{{"Distraction after the signal, median", "3 s", "1"}, {"Distraction out, median", "3 s", "1"}}},
+		{"steadiness", "lead", "2, 1, 0", []work.Key{work.Main, work.Main, work.Main}, [][]string{{"Distraction after the signal, median", "3 s", "1"}, {"Distraction out, median", "3 s", "1"}}},
 	} {
 		plan, err := o.AddPlan(ctx, dog, practice.Typed{"skill": "Work " + c.kind, "kind": c.kind, "position": "as agreed", "leg1_make": makes[c.kind], "leg1_what": c.what, "leg1_items": c.items})
 		require.NoError(t, err, c.kind)

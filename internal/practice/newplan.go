@@ -13,6 +13,7 @@ import (
 	"patientfox/core/library"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
+	"patientfox/core/work"
 	"patientfox/internal/store"
 )
 
@@ -25,7 +26,7 @@ type NewPlanView struct {
 	Wrong      []string
 	Cautions   []string
 	Skills     []string
-	Kinds      []criteria.KindOf
+	Kinds      []*work.Work
 	Dims       []criteria.Dimension
 	Units      criteria.Units
 	AfterError []string
@@ -51,7 +52,7 @@ func (p *Practice) NewPlan(ctx context.Context, dog string, t Typed) (v NewPlanV
 		return v, err
 	}
 	v = NewPlanView{
-		DogID: d.ID, Dog: d.Name, Typed: t, Kinds: criteria.Kinds, Dims: dimensionsOf(own), Units: s.units(),
+		DogID: d.ID, Dog: d.Name, Typed: t, Kinds: work.All, Dims: dimensionsOf(own), Units: s.units(),
 		AfterError: criteria.AfterErrors, CueWays: criteria.CueWays,
 	}
 	for _, one := range skills {
@@ -62,7 +63,7 @@ func (p *Practice) NewPlan(ctx context.Context, dog string, t Typed) (v NewPlanV
 	if err != nil {
 		return v, err
 	}
-	kind := criteria.Kind(t.Text("kind"))
+	kind := work.Kind(t.Text("kind"))
 	switch {
 	case from != nil:
 		kind = from.Kind
@@ -74,7 +75,7 @@ func (p *Practice) NewPlan(ctx context.Context, dog string, t Typed) (v NewPlanV
 				return v, err
 			}
 		}
-	case kind == "":
+	case t.Text("kind") == "":
 		v.Library, err = p.library(ctx, q)
 		return v, err
 	}
@@ -86,7 +87,7 @@ func (p *Practice) NewPlan(ctx context.Context, dog string, t Typed) (v NewPlanV
 }
 
 // preview shows what the form would make, or why it makes nothing yet.
-func (v *NewPlanView) preview(f forms, kind criteria.Kind, from *library.Template, dog progression.Dog, words phrase.Words) {
+func (v *NewPlanView) preview(f forms, kind work.Kind, from *library.Template, dog progression.Dog, words phrase.Words) {
 	ps := problems{}
 	made, _ := f.laidOut(ps, kind, v.Typed, from)
 	if len(made) > 0 && len(ps) == 0 {
@@ -123,20 +124,8 @@ func keepDefinition(ctx context.Context, q store.Q, skills []store.Skill, t Type
 }
 
 // firstLeg proposes what a kind of work usually begins with.
-func firstLeg(t Typed, kind criteria.Kind) {
-	legs := map[criteria.Kind]Typed{
-		criteria.Held:       {"leg1_make": "ramp", "leg1_what": "duration", "leg1_from": "2", "leg1_to": "20"},
-		criteria.Cued:       {"leg1_make": "ramp", "leg1_what": "handler", "leg1_from": "1", "leg1_to": "10"},
-		criteria.Walking:    {"leg1_make": "count_up", "leg1_to": "12"},
-		criteria.Shaping:    {"leg1_make": "ramp", "leg1_what": "approximation", "leg1_items": "looks at it\na step towards it\ntouches it\nthe whole of it"},
-		criteria.Attention:  {"leg1_make": "ramp", "leg1_what": "check_ins", "leg1_from": "2", "leg1_to": "6"},
-		criteria.Counter:    {"leg1_make": "approach", "leg1_from": "40", "leg1_to": "10", "leg1_level": "2"},
-		criteria.Handling:   {"leg1_make": "sites", "leg1_from": "1", "leg1_to": "4", "leg1_items": "shoulder\nneck\near", "leg1_tools": "the back of a hand\nfingers\nthe closed tool"},
-		criteria.Steadiness: {"leg1_make": "lead", "leg1_from": "3", "leg1_to": "-2"},
-	}
-	for field, value := range legs[kind] {
-		t[field] = value
-	}
+func firstLeg(t Typed, kind work.Kind) {
+	forms{}.typedLeg(t, 0, work.Of(kind).First)
 }
 
 func typedTemplate(f forms, tmpl library.Template) Typed {
@@ -165,10 +154,9 @@ func (p *Practice) AddPlan(ctx context.Context, dog string, t Typed) (string, er
 	}
 	ps := problems{}
 	name := ps.name("skill", t["skill"], "the skill")
-	kind := criteria.Kind(t.Text("kind"))
-	if _, ok := criteria.OfKind(kind); !ok {
+	kind := work.Kind(t.Text("kind"))
+	if !kind.Known() {
 		ps.add("kind", "Choose the kind of work.")
-		kind = criteria.Held
 	}
 	f := forms{s.units(), dimensionsOf(own)}
 	def := f.readDefinition(ps, t)
@@ -228,7 +216,7 @@ func (p *Practice) AddPlan(ctx context.Context, dog string, t Typed) (string, er
 }
 
 // skillFor finds the skill of a name; nil where it is new, with its definition checked.
-func (p *Practice) skillFor(ctx context.Context, q store.Q, ps problems, name string, kind criteria.Kind, def criteria.Definition) (*store.Skill, error) {
+func (p *Practice) skillFor(ctx context.Context, q store.Q, ps problems, name string, kind work.Kind, def criteria.Definition) (*store.Skill, error) {
 	skills, err := q.Skills(ctx)
 	if err != nil {
 		return nil, err
@@ -260,7 +248,7 @@ func (p *Practice) skillFor(ctx context.Context, q store.Q, ps problems, name st
 
 // bodyFrom is what a new plan holds beside its steps: what its template says, with needs before steps
 // and no longer before numbers.
-func bodyFrom(from *library.Template, kind criteria.Kind, steps []progression.Step) library.Body {
+func bodyFrom(from *library.Template, kind work.Kind, steps []progression.Step) library.Body {
 	body := defaultBody(kind)
 	if from != nil {
 		body = from.Body

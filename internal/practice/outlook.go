@@ -10,12 +10,12 @@ import (
 	"strconv"
 	"time"
 
-	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/outlook"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
+	"patientfox/core/say"
 	"patientfox/internal/store"
 )
 
@@ -187,10 +187,10 @@ func (p *Practice) startCompare(w looking) (*job, error) {
 			}
 			row := RuleRow{
 				Name: phrase.RuleName(rule.Kind), Rule: phrase.Rule(rule), Own: i == 0, Sessions: rangeRow("Sessions", f.Sessions, f),
-				Misses: f.Misses.Mid, Trials: f.Trials.Mid, FalseUps: "–", Done: phrase.Percent(float64(f.Done) / float64(f.Runs)),
+				Misses: f.Misses.Mid, Trials: f.Trials.Mid, FalseUps: "–", Done: say.Percent(float64(f.Done) / float64(f.Runs)),
 			}
 			if f.Ups > 0 {
-				row.FalseUps = phrase.Percent(f.FalseUps / f.Ups)
+				row.FalseUps = say.Percent(f.FalseUps / f.Ups)
 			}
 			if i == 0 {
 				row.Name = w.ownRules()
@@ -203,7 +203,7 @@ func (p *Practice) startCompare(w looking) (*job, error) {
 
 // ownRules names the plan's rule, and how many steps have one of their own.
 func (w looking) ownRules() string {
-	name := "This plan: " + phrase.Lower(phrase.RuleName(w.body.Rule.Kind))
+	name := "This plan: " + say.Lower(phrase.RuleName(w.body.Rule.Kind))
 	others := map[decision.Kind]int{}
 	for _, rule := range w.course.Rules {
 		if rule.Kind != w.body.Rule.Kind {
@@ -212,7 +212,7 @@ func (w looking) ownRules() string {
 	}
 	for _, kind := range decision.Kinds {
 		if n := others[kind]; n > 0 {
-			name += fmt.Sprintf("; %s at %s", phrase.Lower(phrase.RuleName(kind)), phrase.Count(n, "step"))
+			name += fmt.Sprintf("; %s at %s", say.Lower(phrase.RuleName(kind)), say.Count(n, "step"))
 		}
 	}
 	return name
@@ -223,7 +223,7 @@ func (w looking) compared() []decision.Rule {
 	rules := []decision.Rule{w.body.Rule}
 	kinds := []decision.Kind{decision.Run, decision.Set, decision.Gate, decision.Proof}
 	switch {
-	case criteria.Kind(w.Kind).ByState():
+	case w.work().ByState:
 		kinds = []decision.Kind{decision.Calm, decision.Run, decision.Set, decision.Gate}
 	case w.body.Rule.Kind == decision.CountUp:
 		kinds = append([]decision.Kind{decision.CountUp}, kinds...)
@@ -270,13 +270,10 @@ func (a *account) outlookRecord() []outlook.Trial {
 	for i, t := range a.trials {
 		mark, counts := decision.MarkOf(t.Outcome)
 		row := a.history.trials[i]
-		if !counts || t.Easy || t.Step < 0 {
+		if !counts || t.Easy || a.at[i] < 0 {
 			continue
 		}
-		one := outlook.Trial{Step: t.Step, Opens: row.Session != last, Place: places[row.Place], Mark: mark, Paid: row.Pays > 0}
-		if row.State != nil {
-			one.State = *row.State
-		}
+		one := outlook.Trial{Step: a.at[i], Opens: row.Session != last, Place: places[row.Place], Mark: mark, Paid: row.Pays > 0, State: t.Shown()}
 		if one.Opens && lastDay != "" {
 			one.Days = daysBetween(lastDay, row.Day)
 		}
@@ -301,7 +298,7 @@ func (a *account) placeNumbers() map[string]uint8 {
 const lateCourse = 10
 
 func (a *account) courseAhead(heights []float64) outlook.Course {
-	c := outlook.Course{At: a.reached(), Heights: heights, Gap: 3, Pieces: a.body.Pay.Piece(), Calm: criteria.Kind(a.Kind).ByState()}
+	c := outlook.Course{At: a.reached(), Heights: heights, Gap: 3, Pieces: a.body.Pay.Piece(), Calm: a.work().ByState}
 	for _, s := range a.steps {
 		rule := a.body.Rule
 		if own, has := a.body.RuleAt(s); has {
@@ -331,12 +328,12 @@ func (a *account) courseAhead(heights []float64) outlook.Course {
 		c.Gap = max(1, gaps[len(gaps)/2])
 	}
 	last := ""
-	for _, t := range a.stretch(a.history.trials, a.blocks) {
+	for _, t := range a.stretch(a.history.trials) {
 		mark, counts := decision.MarkOf(t.Outcome)
 		if !counts || t.Easy {
 			continue
 		}
-		c.Since = append(c.Since, outlook.Trial{Step: c.At, Opens: t.Session != last, Place: places[t.Place], Mark: mark, State: t.State})
+		c.Since = append(c.Since, outlook.Trial{Step: c.At, Opens: t.Session != last, Place: places[t.Place], Mark: mark, State: t.Shown()})
 		last = t.Session
 	}
 	return c
@@ -366,16 +363,16 @@ func (w looking) view() OutlookView {
 		v.Refuses = "Finished: nothing lies ahead but probes."
 	case !outlook.Enough(w.record):
 		v.Refuses = fmt.Sprintf("%s so far, from %s: too little to look ahead. It takes %d from two sessions; until then a forecast would be a guess about dogs, not about %s.",
-			phrase.Upper(phrase.Count(len(w.record), "counted trial")), phrase.Count(sessions, "session"), outlook.LeastTrials, w.DogName)
+			say.Upper(say.Count(len(w.record), "counted trial")), say.Count(sessions, "session"), outlook.LeastTrials, w.DogName)
 	}
-	v.False = fmt.Sprintf("A false step-up is one taken while the dog would still fail more than %s of the trials.", phrase.Percent(1-outlook.SureEnough))
+	v.False = fmt.Sprintf("A false step-up is one taken while the dog would still fail more than %s of the trials.", say.Percent(1-outlook.SureEnough))
 	c := w.course
 	trials := 0
 	for _, n := range c.Trials {
 		trials += n
 	}
 	v.Assumes = []string{
-		fmt.Sprintf("It goes on as in the last sessions: about %s each, one every %s, in the places of the record.", phrase.Count(trials/max(1, len(c.Trials)), "trial"), phrase.Count(c.Gap, "day")),
+		fmt.Sprintf("It goes on as in the last sessions: about %s each, one every %s, in the places of the record.", say.Count(trials/max(1, len(c.Trials)), "trial"), say.Count(c.Gap, "day")),
 		"Every verdict is taken, half steps too. Where a rule asks for more places than the record has, others are gone to.",
 		"The learner is a simple one. It claims nothing about what goes on in a dog; it only spreads what the record leaves open.",
 	}
@@ -401,13 +398,13 @@ func (w looking) forecast(v *OutlookView, f outlook.Forecast, now time.Time) {
 	v.Rows = []RangeRow{rangeRow("Sessions", f.Sessions, f), rangeRow("Trials", f.Trials, f), rangeRow("Not right", f.Misses, f), rangeRow("Pieces of food", f.Pieces, f)}
 	v.Sentence = fmt.Sprintf("%s more sessions to the top step, most likely around %d.", v.Rows[0].Says(), f.Sessions.Mid)
 	if f.Done*2 < f.Runs {
-		v.Sentence = fmt.Sprintf("As it goes now, the top step is out of reach: %s of the runs get there within %d sessions.", phrase.Percent(float64(f.Done)/float64(f.Runs)), outlook.MostSessions)
+		v.Sentence = fmt.Sprintf("As it goes now, the top step is out of reach: %s of the runs get there within %d sessions.", say.Percent(float64(f.Done)/float64(f.Runs)), outlook.MostSessions)
 	} else {
 		day := func(sessions int) string {
 			return ShortDay(now.In(w.zone).AddDate(0, 0, sessions*w.course.Gap).Format(dayLayout), w.today)
 		}
-		if v.When = fmt.Sprintf("At one session every %s that is between %s and %s.", phrase.Count(w.course.Gap, "day"), day(f.Sessions.Lo), day(f.Sessions.Hi)); v.Rows[0].Open {
-			v.When = fmt.Sprintf("At one session every %s that is not before %s.", phrase.Count(w.course.Gap, "day"), day(f.Sessions.Lo))
+		if v.When = fmt.Sprintf("At one session every %s that is between %s and %s.", say.Count(w.course.Gap, "day"), day(f.Sessions.Lo), day(f.Sessions.Hi)); v.Rows[0].Open {
+			v.When = fmt.Sprintf("At one session every %s that is not before %s.", say.Count(w.course.Gap, "day"), day(f.Sessions.Lo))
 		}
 	}
 	t := &Table{Key: "forecast", Title: "To the top step", Head: []string{"What", "One in ten is below", "Half are below", "One in ten is above"}}
@@ -419,7 +416,7 @@ func (w looking) forecast(v *OutlookView, f outlook.Forecast, now time.Time) {
 		t.add(row.Label, strconv.Itoa(row.Lo), strconv.Itoa(row.Mid), hi)
 	}
 	v.Tables = append(v.Tables, Section{Key: "forecast", Title: t.Title, Table: t})
-	v.Forms = fmt.Sprintf("%s, each with a dog that could have made these %d trials; seed %d.", phrase.Upper(phrase.Count(f.Runs, "run")), len(w.record), w.seed)
+	v.Forms = fmt.Sprintf("%s, each with a dog that could have made these %d trials; seed %d.", say.Upper(say.Count(f.Runs, "run")), len(w.record), w.seed)
 	if n := tallyOf(w.trials).N(); n < 3*evidence.Few {
 		v.Forms += " Few trials, so the range is wide."
 	}

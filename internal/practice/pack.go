@@ -10,13 +10,15 @@ import (
 	"patientfox/core/caution"
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
-	"patientfox/core/evidence"
 	"patientfox/core/field"
 	"patientfox/core/library"
+	"patientfox/core/pack"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
 	"patientfox/core/standing"
+	"patientfox/core/trial"
+	"patientfox/core/work"
 	"patientfox/internal/store"
 )
 
@@ -28,6 +30,9 @@ type loaded struct {
 	steps []progression.Step
 	words phrase.Words
 }
+
+// work is the kind of work of the skill.
+func (l loaded) work() *work.Work { return work.Of(work.Kind(l.Kind)) }
 
 func (l loaded) place() progression.Place {
 	s := l.Standing
@@ -123,19 +128,20 @@ func (p *Practice) look(ctx context.Context, plan string) (q store.Q, s settings
 
 // ruled says whether the dog's flags keep the plan from starting.
 func (l loaded) ruled() *caution.Ruled {
-	return field.RuledOut(l.DogFlags, criteria.Kind(l.Kind), l.steps)
+	return field.RuledOut(l.DogFlags, work.Kind(l.Kind), l.steps)
 }
 
-// stretch picks the trials at the reached step since it became that, under the same version of its
-// criteria and of the definition, out of all trials of the plan in order.
-func (l loaded) stretch(trials []store.Trial, blocks []store.Block) []field.Prior {
-	rev := 0
-	if i := progression.Index(l.steps, l.Standing.Reached); i >= 0 {
-		rev = l.steps[i].Rev
+// stretch picks the trials that a rule reads of the reached step, out of all trials of the plan in order.
+func (l loaded) stretch(rows []store.Trial) []trial.Trial {
+	if at := progression.Index(l.steps, l.Standing.Reached); at >= 0 {
+		return standing.Stretch(l.since(rows), l.steps[at])
 	}
-	var out []field.Prior
-	cold := coldOnes(trials, blocks)
-	since := func(t store.Trial) bool {
+	return nil
+}
+
+// since are the trials since the reached step became that, under the definition as it is now.
+func (l loaded) since(rows []store.Trial) (list []trial.Trial) {
+	later := func(t *store.Trial) bool {
 		switch s := l.Standing; {
 		case s.SinceSession == "":
 			return true
@@ -146,105 +152,95 @@ func (l loaded) stretch(trials []store.Trial, blocks []store.Block) []field.Prio
 		}
 		return t.Opened > l.SinceOpened
 	}
-	for _, t := range trials {
-		if since(t) && t.Step == l.Standing.Reached && t.Rev == rev && t.Definition == l.Definition && t.Counts {
-			one := decisionTrial(t)
-			one.Cold = cold[t.ID]
-			out = append(out, field.Prior{Trial: one, Step: t.Step, Rev: t.Rev})
+	for i := range rows {
+		if rows[i].Definition == l.Definition && later(&rows[i]) {
+			list = append(list, rows[i].Trial)
 		}
 	}
-	return out
+	return list
 }
 
-// coldOnes are the first trials of a skill on its day, on whatever track, where they count; easy work before
-// them has warmed the dog up.
-func coldOnes(trials []store.Trial, blocks []store.Block) map[string]bool {
-	first := map[string]bool{}
+// bare are trials as the rules of core read them.
+func bare(rows []store.Trial) []trial.Trial {
+	list := make([]trial.Trial, len(rows))
+	for i := range rows {
+		list[i] = rows[i].Trial
+	}
+	return list
+}
+
+// markCold marks the first trials of their skill on a day.
+func markCold(rows []store.Trial, blocks []store.Block) {
+	first := make(map[string]bool, len(blocks))
 	for _, b := range blocks {
-		if b.First {
-			first[b.ID] = true
-		}
+		first[b.ID] = b.First
 	}
-	cold := map[string]bool{}
-	for _, t := range trials {
-		if t.Outcome == string(evidence.Void) || !first[t.Block] {
-			continue
-		}
-		delete(first, t.Block)
-		if t.Counts && !t.Easy {
-			cold[t.ID] = true
-		}
-	}
-	return cold
-}
-
-func decisionTrial(t store.Trial) decision.Trial {
-	state := 0
-	if t.State != nil {
-		state = *t.State
-	}
-	return decision.Trial{
-		State: state, ID: t.ID, Outcome: evidence.Outcome(t.Outcome), Session: t.Session, Place: t.Place, Block: t.Block, Easy: t.Easy, Tally: t.Tally,
+	trials := bare(rows)
+	standing.MarkCold(trials, first)
+	for i := range rows {
+		rows[i].Cold = trials[i].Cold
 	}
 }
 
 // Pack is all that a phone needs of one plan to run it.
-func (p *Practice) Pack(ctx context.Context, id string) (field.Pack, error) {
-	return remember(ctx, p, "pack "+id, func(v field.Pack) string { return v.Dog }, func() (field.Pack, error) { return p.makePack(ctx, id) })
+func (p *Practice) Pack(ctx context.Context, id string) (pack.Pack, error) {
+	return remember(ctx, p, "pack "+id, func(v pack.Pack) string { return v.Dog }, func() (pack.Pack, error) { return p.makePack(ctx, id) })
 }
 
-func (p *Practice) makePack(ctx context.Context, id string) (pack field.Pack, err error) {
+func (p *Practice) makePack(ctx context.Context, id string) (made pack.Pack, err error) {
 	q := p.store.Read()
 	s, err := p.settings(ctx, q)
 	if err != nil {
-		return pack, err
+		return made, err
 	}
 	l, dog, err := besides(ctx, q, id, s.words())
 	if err != nil {
-		return pack, err
+		return made, err
 	}
 	if err := p.ready(ctx, q, l.Dog, l.ID); err != nil {
-		return pack, err
+		return made, err
 	}
 	_, missing := needsOf(l, dog)
-	trials, err := q.TrialsOfPlans(ctx, []string{id})
+	rows, err := q.TrialsOfPlans(ctx, []string{id})
 	if err != nil {
-		return pack, err
+		return made, err
 	}
 	blocks, err := q.BlocksOfPlans(ctx, []string{id})
 	if err != nil {
-		return pack, err
+		return made, err
 	}
 	choices, err := q.ChoicesFor(ctx, l.Dog, l.Skill, l.ID)
 	if err != nil {
-		return pack, err
+		return made, err
 	}
 	rewards, err := loadLarder(ctx, q, []store.Dog{{ID: l.Dog, Feeding: l.DogFeeding}}, s.day(p.ms()))
 	if err != nil {
-		return pack, err
+		return made, err
 	}
-	pack = field.Pack{
-		V: field.PackVersion, Plan: l.ID, PlanVersion: l.Version, Track: l.Track, Dog: l.Dog, DogName: l.DogName, Skill: l.Skill, SkillName: l.SkillName,
-		Kind: criteria.Kind(l.Kind), Definition: l.def, DefVersion: l.Definition, Steps: l.steps, Rule: l.body.Rule, StepRules: l.stepRules(), Pay: l.body.Pay,
-		StepPay: l.body.StepPay, Lifeline: l.body.Lifeline, Rung: max(1, l.Standing.Rung), Place: l.place(), Stretch: l.stretch(trials, blocks),
-		First: true, Stopped: l.Standing.Stopped, Finished: l.finished(), LastPlace: l.Standing.LastPlace, Person: s.Person,
-		Ruled: l.ruled(), Zone: s.zone.String(), Now: p.ms(), Cautions: cautions(l, true), Units: s.units(), Visits: l.Standing.Sessions, Blocked: blockedSteps(l.steps, missing),
+	made = pack.Pack{
+		Plan: l.ID, PlanVersion: l.Version, Track: l.Track, Dog: l.Dog, DogName: l.DogName, Skill: l.Skill, SkillName: l.SkillName,
+		Kind: work.Kind(l.Kind), Definition: l.def, DefVersion: l.Definition, Steps: l.steps, Rule: l.body.Rule, StepRules: l.stepRules(), Pay: l.body.Pay,
+		StepPay: l.body.StepPay, Lifeline: l.body.Lifeline, First: true, Person: s.Person,
+		Ruled: l.ruled(), Zone: s.zone.String(), Now: p.ms(), Cautions: cautions(l, true), Units: s.units(), Blocked: blockedSteps(l.steps, missing),
 	}
-	if pack.Read, err = readTo(ctx, q, id); err != nil {
-		return pack, err
+	if made.Read, err = readTo(ctx, q, id); err != nil {
+		return made, err
 	}
-	pack.Cover = field.CoverOf(pack.Stretch, covers(blocks))
-	worked := ofRecord(trials)
-	pack.Unhelped, pack.Lately, pack.Tried = standing.Unhelped(worked), standing.Times(worked, nil), standing.Tried(l.steps, worked, nil)
-	if err := choose(&pack, choices, s.day(p.ms())); err != nil {
-		return pack, err
+	markCold(rows, blocks)
+	been, err := choose(&made, choices, s.day(p.ms()))
+	if err != nil {
+		return made, err
 	}
+	stands := standing.Standing{
+		Place: l.place(), Visits: l.Standing.Sessions, Been: been, LastPlace: l.Standing.LastPlace, Stopped: l.Standing.Stopped, Finished: l.finished(), Rung: l.Standing.Rung,
+	}
+	made = pack.Make(made, stands, pack.RecordOf(l.steps, l.Standing.Reached, bare(rows), l.since(rows), covers(blocks)))
 	for _, r := range rewards[l.Dog] {
 		if r.Kind == reinforce.Food && r.Excluded == "" && !r.Off {
-			pack.Foods = append(pack.Foods, r)
+			made.Foods = append(made.Foods, r)
 		}
 	}
-	return pack, nil
+	return made, nil
 }
 
 // readTo is how far the latest sessions of a plan have been read, by session and device.
@@ -264,42 +260,42 @@ func readTo(ctx context.Context, q store.Q, plan string) (map[string]map[string]
 	return read, nil
 }
 
-// choose puts into a pack what can be chosen before a session, and when and where the skill was worked.
-func choose(pack *field.Pack, choices []store.Chosen, today string) error {
+// choose puts into a pack what can be chosen before a session, and when the skill was worked; it answers where the plan was.
+func choose(made *pack.Pack, choices []store.Chosen, today string) (been []string, err error) {
 	for _, one := range choices {
-		option := field.Option{ID: one.ID, Name: one.Name, Known: one.Known}
+		option := pack.Option{ID: one.ID, Name: one.Name, Known: one.Known}
 		switch one.What {
 		case "last":
-			pack.First, pack.LastDay, pack.Days = false, one.Name, daysBetween(one.Name, today)
+			made.First, made.LastDay, made.Days = false, one.Name, daysBetween(one.Name, today)
 		case "logged":
-			pack.LastLogged = one.Name
+			made.LastLogged = one.Name
 		case "person":
-			pack.People = append(pack.People, option)
+			made.People = append(made.People, option)
 		case "place":
-			pack.Places = append(pack.Places, option)
+			made.Places = append(made.Places, option)
 			if one.Been {
-				pack.Been = standing.Been(pack.Been, one.ID)
+				been = standing.Been(been, one.ID)
 			}
 			var bans []reinforce.Ban
 			if err := jsonInto(one.Bans, &bans); err != nil {
-				return err
+				return nil, err
 			}
 			if len(bans) > 0 {
-				if pack.Bans == nil {
-					pack.Bans = map[string][]reinforce.Ban{}
+				if made.Bans == nil {
+					made.Bans = map[string][]reinforce.Ban{}
 				}
-				pack.Bans[one.ID] = bans
+				made.Bans[one.ID] = bans
 			}
 		}
 	}
-	return nil
+	return been, nil
 }
 
 // Field is all that a phone needs of the day without a signal.
 type Field struct {
 	Day    string        `json:"day"`
 	Sheets []field.Sheet `json:"sheets"`
-	Packs  []field.Pack  `json:"packs"`
+	Packs  []pack.Pack   `json:"packs"`
 }
 
 // Field is what Today shows, as a phone can run it: the sessions planned for today and tomorrow, and the packs of
@@ -319,7 +315,7 @@ func (p *Practice) makeField(ctx context.Context) (f Field, err error) {
 		return f, err
 	}
 	now := p.now().In(s.zone)
-	f = Field{Day: now.Format(dayLayout), Sheets: []field.Sheet{}, Packs: []field.Pack{}}
+	f = Field{Day: now.Format(dayLayout), Sheets: []field.Sheet{}, Packs: []pack.Pack{}}
 	sheets, err := loadSheets(ctx, q, nil, f.Day, now.AddDate(0, 0, 1).Format(dayLayout))
 	if err != nil {
 		return f, err
@@ -365,8 +361,8 @@ const sessionsNamed = 8
 
 // SheetPack is a planned session for the phone, with the packs of its plans.
 type SheetPack struct {
-	Sheet field.Sheet  `json:"sheet"`
-	Packs []field.Pack `json:"packs"`
+	Sheet field.Sheet `json:"sheet"`
+	Packs []pack.Pack `json:"packs"`
 }
 
 // SheetPack is all that a phone needs of a planned session to run it.
@@ -411,19 +407,10 @@ func (p *Practice) SheetPack(ctx context.Context, id string) (out SheetPack, err
 	return out, nil
 }
 
-// ofRecord are trials of a plan as rules about its standing read them.
-func ofRecord(trials []store.Trial) []standing.Trial {
-	list := make([]standing.Trial, len(trials))
-	for i, t := range trials {
-		list[i] = standing.Trial{Block: t.Block, Step: t.Step, Rev: t.Rev, From: t.Began, At: t.At, Outcome: evidence.Outcome(t.Outcome), LatencyS: t.LatencyS, Easy: t.Easy, Counts: t.Counts}
-	}
-	return list
-}
-
-func covers(blocks []store.Block) map[string]field.Cover {
-	cover := make(map[string]field.Cover, len(blocks))
+func covers(blocks []store.Block) map[string]standing.Cover {
+	cover := make(map[string]standing.Cover, len(blocks))
 	for _, b := range blocks {
-		cover[b.ID] = field.Cover{Logged: b.Logged, Unlogged: b.Unlogged}
+		cover[b.ID] = standing.Cover{Logged: b.Logged, Unlogged: b.Unlogged}
 	}
 	return cover
 }

@@ -2,8 +2,8 @@ package practice
 
 import (
 	"patientfox/core/decision"
-	"patientfox/core/evidence"
 	"patientfox/core/progression"
+	"patientfox/core/trial"
 	"patientfox/internal/store"
 )
 
@@ -36,10 +36,10 @@ func path(trials []store.Trial, size int, all, now []progression.Step, day map[s
 	var points []PathPoint
 	for start := 0; start < len(trials); {
 		end := start
-		var visit []decision.Trial
+		var visit []trial.Trial
 		for end < len(trials) && trials[end].Block == trials[start].Block && trials[end].Step == trials[start].Step {
-			if t := trials[end]; t.Counts && !t.Easy && t.Outcome != string(evidence.Void) {
-				visit = append(visit, decisionTrial(t))
+			if t := trials[end]; !t.Waits && !t.Easy && t.Outcome != trial.Void {
+				visit = append(visit, t.Trial)
 			}
 			end++
 		}
@@ -47,7 +47,7 @@ func path(trials []store.Trial, size int, all, now []progression.Step, day map[s
 		for _, set := range decision.SetsOf(visit, size) {
 			p := PathPoint{Step: at, Gone: gone, Size: len(set), Session: trials[start].Session}
 			for _, t := range set {
-				if t.Outcome == evidence.Met {
+				if t.Outcome == trial.Met {
 					p.Met++
 				}
 			}

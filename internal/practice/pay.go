@@ -14,30 +14,34 @@ import (
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
+	"patientfox/core/say"
+	"patientfox/core/trial"
+	"patientfox/core/work"
 	"patientfox/internal/store"
 )
 
 // PayView is the page of how one plan is paid.
 type PayView struct {
-	ID, Dog, DogID, Skill, Kind string
-	Version                     int
-	Says                        []string // the strategy at the reached step
-	Thinned                     string   // how far thinning has come, "" where it is not thinned
-	Cycle, Attainable           string
-	From                        string // where the times of the cycle come from
-	Remedies                    []string
-	Inside                      string // pays inside the hold
-	BestNow                     string // what counts as the best share just now
-	Next                        []bool // whether each of the next trials, if met, is paid; nil where all are
-	Steps                       []PayStep
-	Form                        Typed  // of the plan
-	Open                        string // the step whose own form is open
-	StepForm                    Typed
-	StepName                    string
-	StepOwn                     bool
-	Known, KnownFix             string // that this step may be paid more thinly by now
-	Never                       string // why it is never thinned far, "" where it may be
-	Foods                       []string
+	ID, Dog, DogID, Skill string
+	Walks, Holds          bool // what its kind of work asks of pay
+	Version               int
+	Says                  []string // the strategy at the reached step
+	Thinned               string   // how far thinning has come, "" where it is not thinned
+	Cycle, Attainable     string
+	From                  string // where the times of the cycle come from
+	Remedies              []string
+	Inside                string // pays inside the hold
+	BestNow               string // what counts as the best share just now
+	Next                  []bool // whether each of the next trials, if met, is paid; nil where all are
+	Steps                 []PayStep
+	Form                  Typed  // of the plan
+	Open                  string // the step whose own form is open
+	StepForm              Typed
+	StepName              string
+	StepOwn               bool
+	Known, KnownFix       string // that this step may be paid more thinly by now
+	Never                 string // why it is never thinned far, "" where it may be
+	Foods                 []string
 }
 
 // PayStep is one step with how it is paid.
@@ -77,9 +81,9 @@ func (p *Practice) makePay(ctx context.Context, id, step string) (v PayView, err
 	at := l.reached()
 	pay := l.payHere()
 	rung := max(1, l.Standing.Rung)
-	kind := criteria.Kind(l.Kind)
+	kind := work.Kind(l.Kind)
 	v = PayView{
-		ID: l.ID, Dog: l.DogName, DogID: l.Dog, Skill: l.name(), Kind: l.Kind, Version: l.Version,
+		ID: l.ID, Dog: l.DogName, DogID: l.Dog, Skill: l.name(), Walks: l.work().Walks, Holds: l.work().Holds, Version: l.Version,
 		Says: phrase.Strategy(pay, rung), Form: typedPay(l.body.Pay, l.body), Never: neverThin(kind, l.body.Lifeline),
 	}
 	v.Form["version"] = strconv.Itoa(l.Version)
@@ -88,9 +92,9 @@ func (p *Practice) makePay(ctx context.Context, id, step string) (v PayView, err
 	}
 	cycle, n := l.cycle(at, trials)
 	share := pay.Schedule.At(rung).PaidShare()
-	v.Cycle, v.Attainable = phrase.Upper(phrase.Cycle(cycle))+".", phrase.Attainable(cycle, pay.Band.Lo, share)
+	v.Cycle, v.Attainable = say.Upper(phrase.Cycle(cycle))+".", phrase.Attainable(cycle, pay.Band.Lo, share)
 	if v.From = "Usual times, as too little was timed at this step."; n > 0 {
-		v.From = fmt.Sprintf("As timed over %s between two trials; how much of it is eating is assumed.", phrase.Count(n, "pause"))
+		v.From = fmt.Sprintf("As timed over %s between two trials; how much of it is eating is assumed.", say.Count(n, "pause"))
 	}
 	for _, r := range cycle.Remedies(pay.Band.Lo, share) {
 		v.Remedies = append(v.Remedies, phrase.Remedy(r))
@@ -108,7 +112,7 @@ func (p *Practice) makePay(ctx context.Context, id, step string) (v PayView, err
 	if met, n := l.hereMet(trials); n > 0 {
 		if to, ok := l.body.Known(kind, pay, met, n); ok {
 			v.Known = fmt.Sprintf("It is known by now, %d of %d met at this step: fewer of the met ones may be paid.", met, n)
-			v.KnownFix = phrase.Upper(phrase.Schedule(to.Schedule, max(rung, to.Schedule.K)))
+			v.KnownFix = say.Upper(phrase.Schedule(to.Schedule, max(rung, to.Schedule.K)))
 		}
 	}
 	v.steps(l, trials)
@@ -134,7 +138,7 @@ func (v *PayView) steps(l loaded, trials []store.Trial) {
 			What: phrase.Tier(pay.Tier), Rate: phrase.PayRate(pay.Band), Which: which,
 		})
 	}
-	for _, lint := range l.body.PayLints(criteria.Kind(l.Kind), l.steps, l.cycles(trials)) {
+	for _, lint := range l.body.PayLints(work.Kind(l.Kind), l.steps, l.cycles(trials)) {
 		says, fix := phrase.PayLint(lint)
 		v.Steps[lint.Step].Lints = append(v.Steps[lint.Step].Lints, LintView{string(lint.Code), says, fix})
 	}
@@ -142,8 +146,8 @@ func (v *PayView) steps(l loaded, trials []store.Trial) {
 
 // hereMet counts the trials at the reached step since it became that.
 func (l loaded) hereMet(trials []store.Trial) (met, n int) {
-	var outcomes []evidence.Outcome
-	for _, t := range l.stretch(trials, nil) {
+	var outcomes []trial.Outcome
+	for _, t := range l.stretch(trials) {
 		if !t.Easy {
 			outcomes = append(outcomes, t.Outcome)
 		}
@@ -159,8 +163,8 @@ func (l loaded) payHere() reinforce.Strategy {
 }
 
 // neverThin says why pay is never thinned far, "" where it may be.
-func neverThin(kind criteria.Kind, lifeline bool) string {
-	switch reinforce.MostRung(kind, lifeline) {
+func neverThin(kind work.Kind, lifeline bool) string {
+	switch work.Of(kind).MostRung(lifeline) {
 	case 1:
 		return "Handling, care and exposures are paid every time."
 	case 2:
@@ -180,29 +184,11 @@ func paySeed(parts ...string) uint64 {
 func (l loaded) metLatencies(at int, trials []store.Trial) []float64 {
 	var list []float64
 	for _, t := range trials {
-		if t.Step == l.steps[at].ID && t.Counts && t.LatencyS != nil && t.Outcome == string(evidence.Met) {
+		if t.Step == l.steps[at].ID && !t.Waits && t.LatencyS != nil && t.Outcome == trial.Met {
 			list = append(list, *t.LatencyS)
 		}
 	}
 	return list
-}
-
-// Usual lengths of a trial whose step does not say one, in seconds.
-const (
-	paceS   = 0.65
-	minuteS = 60.0
-)
-
-// lasts is how long a trial of a step lasts beside the dog's answer, in seconds.
-func (l loaded) lasts(at int) float64 {
-	c := l.steps[at].Criteria
-	switch criteria.Kind(l.Kind) {
-	case criteria.Walking:
-		return c.Get(criteria.Paces) * paceS
-	case criteria.Attention:
-		return minuteS
-	}
-	return c.Get(criteria.Duration)
 }
 
 // cycle is one trial at a step from cue to cue, as the record says or as is usual; n is how many times between
@@ -211,12 +197,12 @@ func (l loaded) cycle(at int, trials []store.Trial) (c reinforce.Cycle, n int) {
 	var between []float64
 	for i := 1; i < len(trials); i++ {
 		a, b := trials[i-1], trials[i]
-		if a.Block == b.Block && b.Step == l.steps[at].ID && b.Began > a.At {
-			between = append(between, b.Began-a.At)
+		if a.Block == b.Block && b.Step == l.steps[at].ID && b.From > a.At {
+			between = append(between, b.From-a.At)
 		}
 	}
-	c, n = reinforce.Measured(l.metLatencies(at, trials), between, l.lasts(at))
-	if kind := criteria.Kind(l.Kind); kind != criteria.Cued && kind != criteria.Attention {
+	c, n = reinforce.Measured(l.metLatencies(at, trials), between, l.work().Takes(l.steps[at].Criteria))
+	if !l.work().Answers {
 		c.LatencyS = 0 // the trial begins with the dog in place
 	}
 	return c, n
@@ -224,9 +210,8 @@ func (l loaded) cycle(at int, trials []store.Trial) (c reinforce.Cycle, n int) {
 
 // inside says when a long hold is paid inside, "" where the trials themselves are enough or nothing is held.
 func (l loaded) inside(at int, pay reinforce.Strategy, c reinforce.Cycle) string {
-	held := criteria.Kind(l.Kind) == criteria.Held
 	seconds := l.steps[at].Criteria.Get(criteria.Duration)
-	if !held || !pay.NeedsInside(c) {
+	if !l.work().Holds || !pay.NeedsInside(c) {
 		return ""
 	}
 	return phrase.PayTimes(seconds, reinforce.PayTimes(seconds, pay.Band.Lo, paySeed(l.ID, l.steps[at].ID)), pay.Release)
@@ -241,7 +226,7 @@ func bestNow(s reinforce.Schedule, latencies []float64) string {
 	if all {
 		return "Too few were timed at this step to tell the best ones: every one is paid for now."
 	}
-	return fmt.Sprintf("Just now an answer within %s is among the best.", phrase.Seconds(math.Round(limit*10)/10))
+	return fmt.Sprintf("Just now an answer within %s is among the best.", say.Seconds(math.Round(limit*10)/10))
 }
 
 // typedPay is a strategy as its form shows it; what belongs to the whole plan comes from its body.
@@ -325,16 +310,16 @@ func (p *Practice) SavePay(ctx context.Context, plan string, t Typed) error {
 	if err != nil {
 		return found(err)
 	}
-	kind, lifeline := criteria.Kind(row.Kind), t.Text("lifeline") != ""
+	kind, lifeline := work.Kind(row.Kind), t.Text("lifeline") != ""
 	if op == "save" && len(ps) == 0 {
 		if step == "" {
-			ps.criteria(pay.Check(kind, lifeline))
+			ps.criteria(pay.Check(work.Of(kind).MostRung(lifeline), lifeline))
 		} else {
 			var body library.Body
 			if err := jsonInto(row.Body, &body); err != nil {
 				return err
 			}
-			ps.criteria(pay.Check(kind, body.Lifeline))
+			ps.criteria(pay.Check(work.Of(kind).MostRung(body.Lifeline), body.Lifeline))
 		}
 	}
 	if err := ps.err(); err != nil {
@@ -381,10 +366,10 @@ func (p *Practice) SavePay(ctx context.Context, plan string, t Typed) error {
 }
 
 // stepsAllow says beside the plan's own form where the pay of a step no longer stands.
-func stepsAllow(b library.Body, kind criteria.Kind, steps []progression.Step) error {
+func stepsAllow(b library.Body, kind work.Kind, steps []progression.Step) error {
 	for i, s := range steps {
 		if pay, own := b.StepPay[s.ID]; own {
-			for _, problem := range pay.Check(kind, b.Lifeline) {
+			for _, problem := range pay.Check(work.Of(kind).MostRung(b.Lifeline), b.Lifeline) {
 				return &Invalid{map[string]string{"lifeline": fmt.Sprintf("Step %d has its own pay: %s Change that first.", i+1, problem.Text)}}
 			}
 		}

@@ -6,10 +6,11 @@ import (
 	"strconv"
 	"strings"
 
-	"patientfox/core/criteria"
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
+	"patientfox/core/say"
+	"patientfox/core/trial"
 	"patientfox/internal/store"
 )
 
@@ -29,12 +30,12 @@ func unionOf(h history, l loaded) []progression.Step {
 }
 
 func evidenceOf(l loaded, h history) EvidenceView {
-	stretch := l.stretch(h.trials, h.blocks)
+	stretch := l.stretch(h.trials)
 	kept := map[string]bool{}
-	var outcomes []evidence.Outcome
+	var outcomes []trial.Outcome
 	blocks := map[string]bool{}
 	for _, t := range stretch {
-		if t.Easy || t.Outcome == evidence.Void {
+		if t.Easy || t.Outcome == trial.Void {
 			continue
 		}
 		outcomes = append(outcomes, t.Outcome)
@@ -42,7 +43,7 @@ func evidenceOf(l loaded, h history) EvidenceView {
 	}
 	tally := evidence.Count(outcomes)
 	v := EvidenceView{None: tally.N() == 0, Word: "met", Met: tally.Met, N: tally.N()}
-	if criteria.Kind(l.Kind).ByState() {
+	if l.work().ByState {
 		v.Word = "at ease"
 	}
 	if v.None {
@@ -50,7 +51,7 @@ func evidenceOf(l loaded, h history) EvidenceView {
 	}
 	v.Interval = evidence.Wilson(tally.Met, tally.N(), 0.95)
 	if v.Word == "met" {
-		v.Lenient = phrase.Percent(tally.Lenient()) + " with late ones."
+		v.Lenient = say.Percent(tally.Lenient()) + " with late ones."
 		v.Rest = phrase.Rest(tally)
 	}
 	logged, unlogged := 0, 0
@@ -59,30 +60,30 @@ func evidenceOf(l loaded, h history) EvidenceView {
 			logged, unlogged = logged+c.Logged, unlogged+c.Unlogged
 		}
 	}
-	v.Coverage = phrase.Upper(phrase.Coverage(logged, unlogged)) + "."
+	v.Coverage = say.Upper(phrase.Coverage(logged, unlogged)) + "."
 	if tally.N() < 20 {
-		v.Few = phrase.Upper(phrase.Count(tally.N(), "trial")) + " say little: 20 and more narrow it."
+		v.Few = say.Upper(say.Count(tally.N(), "trial")) + " say little: 20 and more narrow it."
 	}
-	v.Cold = coldLine(coldOnes(h.trials, h.blocks), h.trials, kept, v.Word)
+	v.Cold = coldLine(h.trials, kept, v.Word)
 	var latencies []float64
 	for _, t := range h.trials {
-		if kept[t.ID] && t.LatencyS != nil && evidence.Outcome(t.Outcome).Right() {
+		if kept[t.ID] && t.LatencyS != nil && trial.Outcome(t.Outcome).Right() {
 			latencies = append(latencies, *t.LatencyS)
 		}
 	}
 	if len(latencies) > 0 {
-		v.LatencyS = "Median latency " + phrase.Seconds(evidence.Quantile(latencies, 0.5)) + ", nine in ten within " + phrase.Seconds(evidence.Quantile(latencies, 0.9)) + "."
+		v.LatencyS = "Median latency " + say.Seconds(evidence.Quantile(latencies, 0.5)) + ", nine in ten within " + say.Seconds(evidence.Quantile(latencies, 0.9)) + "."
 	}
 	return v
 }
 
 // coldLine says how the cold trials of a stretch went: the ones that tell what the dog brings along.
-func coldLine(cold map[string]bool, trials []store.Trial, kept map[string]bool, word string) string {
+func coldLine(trials []store.Trial, kept map[string]bool, word string) string {
 	met, n := 0, 0
 	for _, t := range trials {
-		if kept[t.ID] && cold[t.ID] {
+		if kept[t.ID] && t.Cold {
 			n++
-			if t.Outcome == string(evidence.Met) {
+			if t.Outcome == trial.Met {
 				met++
 			}
 		}
@@ -95,10 +96,10 @@ func coldLine(cold map[string]bool, trials []store.Trial, kept map[string]bool, 
 
 // sessionRows lists a plan's sessions, newest first.
 func sessionRows(h history, today string) []SessionRow {
-	tally := map[string][]evidence.Outcome{}
+	tally := map[string][]trial.Outcome{}
 	for _, t := range h.trials {
-		if t.Counts && !t.Easy {
-			tally[t.Session] = append(tally[t.Session], evidence.Outcome(t.Outcome))
+		if !t.Waits && !t.Easy {
+			tally[t.Session] = append(tally[t.Session], trial.Outcome(t.Outcome))
 		}
 	}
 	logged, unlogged := map[string]int{}, map[string]int{}

@@ -6,17 +6,16 @@ import (
 	"fmt"
 	"strconv"
 
-	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/library"
 	"patientfox/core/progression"
-	"patientfox/core/reinforce"
+	"patientfox/core/work"
 	"patientfox/internal/store"
 )
 
 // defaultBody is that of a new plan: paid fast, as a new skill is.
-func defaultBody(kind criteria.Kind) library.Body {
-	return library.Body{Rule: decision.Defaults(defaultRules[kind]), Pay: reinforce.Default(kind)}
+func defaultBody(kind work.Kind) library.Body {
+	return library.Body{Rule: decision.Defaults(work.Of(kind).Rule), Pay: work.Of(kind).Pay}
 }
 
 func jsonInto(raw string, to any) error { return json.Unmarshal([]byte(raw), to) }
@@ -76,7 +75,7 @@ func (p *Practice) changePlan(ctx context.Context, plan string, t Typed, why str
 		if steps, err = change(&body, steps); err != nil {
 			return "", err
 		}
-		if err := bodyProblems(body, criteria.Kind(row.Kind)); err != nil {
+		if err := bodyProblems(body, work.Kind(row.Kind)); err != nil {
 			return "", err
 		}
 		me, err := q.Practice(ctx)
@@ -94,7 +93,7 @@ func (p *Practice) changePlan(ctx context.Context, plan string, t Typed, why str
 	return err
 }
 
-func bodyProblems(b library.Body, kind criteria.Kind) error {
+func bodyProblems(b library.Body, kind work.Kind) error {
 	ps := problems{}
 	ps.criteria(b.Check(kind))
 	return ps.err()

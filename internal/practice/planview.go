@@ -12,7 +12,9 @@ import (
 	"patientfox/core/library"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
+	"patientfox/core/say"
 	"patientfox/core/standing"
+	"patientfox/core/work"
 	"patientfox/internal/store"
 	"patientfox/internal/templates"
 )
@@ -31,8 +33,11 @@ func readHistory(ctx context.Context, q store.Q, plan string) (h history, err er
 	if h.blocks, err = q.BlocksOfPlans(ctx, []string{plan}); err != nil {
 		return h, err
 	}
-	h.trials, err = q.TrialsOfPlans(ctx, []string{plan})
-	return h, err
+	if h.trials, err = q.TrialsOfPlans(ctx, []string{plan}); err != nil {
+		return h, err
+	}
+	markCold(h.trials, h.blocks)
+	return h, nil
 }
 
 // StepView is one step as the Plan page shows it.
@@ -162,7 +167,7 @@ func (p *Practice) makePlan(ctx context.Context, id string) (v PlanView, err err
 	today := s.day(p.ms())
 	v = PlanView{
 		ID: l.ID, MainID: l.Main, Dog: l.DogName, DogID: l.Dog, Skill: l.SkillName, Kind: l.Kind, Version: l.Version, Track: l.Track,
-		Ticks: phrase.Ticks(criteria.Kind(l.Kind), l.def), DefinitionForm: typedDefinition(l.def, l.Definition), DefinitionVersion: l.Definition,
+		Ticks: phrase.Ticks(work.Kind(l.Kind), l.def), DefinitionForm: typedDefinition(l.def, l.Definition), DefinitionVersion: l.Definition,
 		Row: planRow(l, today), Rule: phrase.Rule(l.body.Rule), RuleKind: string(l.body.Rule.Kind), RuleForm: ruleForm(l), Pay: phrase.Strategy(l.payHere(), l.Standing.Rung),
 		Today: today, Management: l.body.Management, Props: l.body.Props, Method: l.body.Method, Cueing: l.body.Cueing, Wrong: l.body.Wrong,
 	}
@@ -171,7 +176,7 @@ func (p *Practice) makePlan(ctx context.Context, id string) (v PlanView, err err
 	var missing []progression.Need
 	v.Needs, missing = needsOf(l, dog)
 	v.Steps = stepViews(l, progression.Dog{Weeks: weeksOld(l.DogBorn, today), Reached: l.reached(), Missing: missing})
-	blocked, counts := blockedSteps(l.steps, missing), standing.Tried(l.steps, ofRecord(h.trials), nil)
+	blocked, counts := blockedSteps(l.steps, missing), standing.Tried(l.steps, bare(h.trials), nil)
 	rules := l.stepRules()
 	f, first := forms{s.units(), dimensionsOf(own)}, usual(l)
 	for i := range v.Steps {
@@ -209,7 +214,7 @@ func missing(l loaded) []string {
 	for _, s := range l.steps {
 		steps = append(steps, s.Criteria)
 	}
-	return l.def.Missing(criteria.Kind(l.Kind), steps)
+	return l.work().Missing(l.def, steps)
 }
 
 // nextTargets is what the next five trials at a step ask, where it varies.
@@ -225,9 +230,8 @@ func nextTargets(step progression.Step, from int, words phrase.Words) []string {
 
 // usual are the dimensions that a plan uses or that its kind of work usually has.
 func usual(l loaded) map[criteria.Key]bool {
-	kind, _ := criteria.OfKind(criteria.Kind(l.Kind))
 	first := map[criteria.Key]bool{}
-	for _, key := range kind.Keys {
+	for _, key := range l.work().Keys {
 		first[key] = true
 	}
 	for _, step := range l.steps {
@@ -308,7 +312,7 @@ func stepsOf(steps []progression.Step, words phrase.Words) []StepView {
 	shorts := words.Shorts(asked)
 	for i, s := range steps {
 		view := StepView{
-			ID: s.ID, Number: i + 1, Name: phrase.Upper(words.Step(s.Criteria)), Short: shorts[i], Safety: s.Safety,
+			ID: s.ID, Number: i + 1, Name: say.Upper(words.Step(s.Criteria)), Short: shorts[i], Safety: s.Safety,
 			Difference: "The first step: nothing below it.", Figures: typedStep(s, words.Units),
 			Half: words.Step(progression.Half(steps, i)),
 		}

@@ -12,6 +12,7 @@ import (
 
 	"patientfox/core/field"
 	"patientfox/core/record"
+	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/randomlog"
@@ -43,8 +44,8 @@ func TestASetOfFiveOpensTheNextSessionOneStepUp(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4, 6")
 	h := o.Session(t, plan, field.Choice{})
-	at := practicetest.Hold(h, 1000, 5, 2000, field.Main)
-	h.Press(field.Main, at)
+	at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
+	h.Press(work.Main, at)
 	o.End(t, h, at+1000, field.Closing{Unlogged: "0", Reason: "done"})
 	o.Clock.Add(24 * time.Hour)
 
@@ -67,8 +68,8 @@ func TestEvidenceGathersOverSessionsAndEndsWithTheCriteria(t *testing.T) {
 	plan, _ := o.LayOut(t, "2, 4, 6")
 	for range 2 {
 		h := o.Session(t, plan, field.Choice{})
-		at := practicetest.Hold(h, 1000, 3, 2000, field.Main)
-		o.End(t, h, practicetest.Hold(h, at, 1, 500, field.MissKey), field.Closing{Unlogged: "2"})
+		at := practicetest.Hold(h, 1000, 3, 2000, work.Main)
+		o.End(t, h, practicetest.Hold(h, at, 1, 500, work.MissKey), field.Closing{Unlogged: "2"})
 		o.Clock.Add(24 * time.Hour)
 	}
 	v, err := o.Plan(ctx, plan)
@@ -94,8 +95,8 @@ func TestAPlanEditedWhileItsSessionRunsKeepsTheSessionOnItsVersion(t *testing.T)
 	require.NoError(t, err)
 	require.NoError(t, o.EditSteps(ctx, plan, practice.Typed{"op": "save", "step": v.Steps[0].ID, "version": "1", "duration": "60"}))
 	require.NoError(t, o.EditSteps(ctx, plan, practice.Typed{"op": "remove", "step": v.Steps[1].ID, "version": "2"}))
-	at := practicetest.Hold(h, 1000, 5, 2000, field.Main)
-	h.Press(field.Main, at) // up to the step that is gone by now
+	at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
+	h.Press(work.Main, at) // up to the step that is gone by now
 	o.End(t, h, at+1000, field.Closing{})
 	review, err := o.Review(ctx, h.Session)
 	require.NoError(t, err)
@@ -109,13 +110,13 @@ func TestASplitMadeInTheFieldBecomesAVersion(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 8")
 	h := o.Session(t, plan, field.Choice{})
-	at := practicetest.Hold(h, 1000, 5, 2000, field.Main)
-	h.Press(field.Main, at)
+	at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
+	h.Press(work.Main, at)
 	for range 3 {
-		at = practicetest.Hold(h, at+1000, 4, 8000, field.Main)
-		at = practicetest.Hold(h, at, 1, 1000, field.MissKey)
+		at = practicetest.Hold(h, at+1000, 4, 8000, work.Main)
+		at = practicetest.Hold(h, at, 1, 1000, work.MissKey)
 	}
-	h.Press(field.Main, at)
+	h.Press(work.Main, at)
 	o.End(t, h, at+1000, field.Closing{})
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
@@ -142,8 +143,8 @@ func TestANewPlaceAndALongPauseOpenLower(t *testing.T) {
 	h := o.Session(t, plan, field.Choice{Place: shed})
 	at := int64(1000)
 	for i := range 6 {
-		at = practicetest.Hold(h, at, 5, int64(i+1)*1000, field.Main)
-		h.Press(field.Main, at)
+		at = practicetest.Hold(h, at, 5, int64(i+1)*1000, work.Main)
+		h.Press(work.Main, at)
 		at += 1000
 	}
 	o.End(t, h, at, field.Closing{})
@@ -160,7 +161,7 @@ func TestADeletedSessionCountsNowhereAndComesBack(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, field.Choice{})
-	at := practicetest.Hold(h, 1000, 5, 2000, field.Main)
+	at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
 	o.End(t, h, at, field.Closing{Take: true})
 	at2 := func() int {
 		v, err := o.Plan(ctx, plan)
@@ -183,7 +184,7 @@ func TestReceivingAnswersEachEvent(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, field.Choice{})
-	practicetest.Hold(h, 1000, 2, 2000, field.Main)
+	practicetest.Hold(h, 1000, 2, 2000, work.Main)
 	bad := h.Events[3]
 	bad.ID, bad.T = practice.NewID(), -5
 	stranger := h.Events[1]
@@ -214,7 +215,7 @@ func TestEventsInAnyOrderDeriveTheSame(t *testing.T) {
 	require.NoError(t, err)
 	plan := today.Next[0].ID
 	h := plain.Session(t, plan, field.Choice{})
-	practicetest.Hold(h, 1000, 12, 3000, field.Main)
+	practicetest.Hold(h, 1000, 12, 3000, work.Main)
 	_, err = plain.Receive(ctx, h.Events)
 	require.NoError(t, err)
 	for _, e := range randomlog.Shuffle(5, h.Events) {
@@ -395,7 +396,7 @@ func TestDaysAreCountedInThePracticesZone(t *testing.T) {
 	require.NoError(t, o.SaveSettings(ctx, practice.Typed{"name": "Kittiwake Quay", "zone": "Pacific/Auckland", "version": "1"}))
 	plan, _ := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, field.Choice{}) // 15:00 UTC is the next day there
-	o.End(t, h, practicetest.Hold(h, 1000, 1, 2000, field.Main), field.Closing{})
+	o.End(t, h, practicetest.Hold(h, 1000, 1, 2000, work.Main), field.Closing{})
 	_, err := o.Today(ctx)
 	require.NoError(t, err)
 	s, err := o.Store.Read().Session(ctx, h.Session)

@@ -8,8 +8,8 @@ import (
 	"slices"
 	"strconv"
 
-	"patientfox/core/phrase"
 	"patientfox/core/preference"
+	"patientfox/core/say"
 	"patientfox/internal/store"
 )
 
@@ -216,10 +216,10 @@ func (t tested) says(v *PreferenceView) {
 		return
 	}
 	best := v.Rows[0]
-	v.Says = fmt.Sprintf("%s leads: taken in %d of %s.", best.Name, best.Won, phrase.Count(best.Of, "offer"))
+	v.Says = fmt.Sprintf("%s leads: taken in %d of %s.", best.Name, best.Won, say.Count(best.Of, "offer"))
 	if len(t.doubts) > 0 {
 		d := t.doubts[0]
-		v.Doubt = fmt.Sprintf("Not sure yet whether %s is worth more than %s (%s): three more pairs.", t.names[d.Better], t.names[d.Worse], phrase.Percent(d.P))
+		v.Doubt = fmt.Sprintf("Not sure yet whether %s is worth more than %s (%s): three more pairs.", t.names[d.Better], t.names[d.Worse], say.Percent(d.P))
 	}
 	if prob, biased := preference.SideBias(left, right); biased {
 		side, n := "left", left
@@ -229,7 +229,7 @@ func (t tested) says(v *PreferenceView) {
 		v.Bias = fmt.Sprintf("It took the %s one %d of %d times (by chance: %s): that is a side, not a taste. Hold them further apart, or set them down, and go on.", side, n, left+right, percentSmall(prob))
 	}
 	if none > 0 {
-		v.Neither = fmt.Sprintf("Neither was taken %s: not hungry, or not at ease here?", phrase.Times(none))
+		v.Neither = fmt.Sprintf("Neither was taken %s: not hungry, or not at ease here?", say.Times(none))
 	}
 }
 
@@ -240,7 +240,7 @@ func percentSmall(p float64) string {
 	if p < 0.01 {
 		return "under 1 %"
 	}
-	return phrase.Percent(p)
+	return say.Percent(p)
 }
 
 // Choose keeps the answer to one offer: typed["took"] is "left", "right" or "none", typed["ord"] which offer it

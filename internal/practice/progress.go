@@ -10,6 +10,8 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
+	"patientfox/core/say"
+	"patientfox/core/trial"
 	"patientfox/internal/store"
 )
 
@@ -106,7 +108,7 @@ func (p *Practice) makeProgress(ctx context.Context, id string) (v ProgressView,
 		return v, err
 	}
 	v = ProgressView{
-		ID: a.ID, Dog: a.DogName, DogID: a.Dog, Skill: a.name(), Today: a.today, Met: a.met(), Steps: stepsOf(a.steps, a.loaded.words),
+		ID: a.ID, Dog: a.DogName, DogID: a.Dog, Skill: a.name(), Today: a.today, Met: a.work().Success(), Steps: stepsOf(a.steps, a.loaded.words),
 		SetbackForm: Typed{"day": a.today, "steps": strconv.Itoa(usualSetback)}, Stuck: stuckBecause(a.loaded), Probe: probeLine(a.loaded, a.today),
 	}
 	for i := range v.Steps {
@@ -139,7 +141,7 @@ func probeLine(l loaded, today string) string {
 		return ""
 	}
 	days := daysBetween(today, l.Standing.ProbeDue)
-	line := fmt.Sprintf("Finished. The gap is %s; the next probe, cold, ", phrase.Count(l.Standing.ProbeGap, "day"))
+	line := fmt.Sprintf("Finished. The gap is %s; the next probe, cold, ", say.Count(l.Standing.ProbeGap, "day"))
 	switch {
 	case days < 0:
 		line += fmt.Sprintf("was due on %s.", ShortDay(l.Standing.ProbeDue, today))
@@ -157,11 +159,12 @@ func probeLine(l loaded, today string) string {
 // sessionFigures sums up the sessions in which anything was counted.
 func (a *account) sessionFigures() []SessionFigures {
 	list := make([]SessionFigures, len(a.sessions))
-	by := make([][]evidence.Trial, len(a.sessions))
+	by, levels := make([][]trial.Trial, len(a.sessions)), make([][]int, len(a.sessions))
 	for i, t := range a.trials {
-		by[t.Session] = append(by[t.Session], t)
+		at := a.order[t.Session]
+		by[at], levels[at] = append(by[at], t), append(levels[at], a.at[i])
 		if t.Cold {
-			list[t.Session].Cold = a.history.trials[i].Outcome
+			list[at].Cold = string(t.Outcome)
 		}
 	}
 	logged, unlogged := make([]int, len(a.sessions)), make([]int, len(a.sessions))
@@ -179,9 +182,9 @@ func (a *account) sessionFigures() []SessionFigures {
 		f.Strict = evidence.Wilson(f.Tally.Met, f.Tally.N(), 0.95)
 		l := evidence.Latencies(by[i])
 		f.Median, f.P90, f.Low = l.Median, l.P90, len(a.steps)
-		for _, t := range by[i] {
-			if t.Counted() && t.Step >= 0 {
-				f.Low, f.High = min(f.Low, t.Step), max(f.High, t.Step)
+		for k, t := range by[i] {
+			if at := levels[i][k]; t.Counted() && at >= 0 {
+				f.Low, f.High = min(f.Low, at), max(f.High, at)
 			}
 		}
 		f.Low = min(f.Low, f.High)
@@ -203,11 +206,11 @@ func (a *account) sessionsTable(sessions []SessionFigures) Section {
 		if f.High > f.Low {
 			steps += "–" + strconv.Itoa(f.High+1)
 		}
-		t.add(ShortDay(f.Day, a.today), f.Place, steps, strconv.Itoa(f.Tally.N()), strict, lenient, f.Cold, strconv.Itoa(f.Tally.Helped), phrase.Percent(f.Coverage))
+		t.add(ShortDay(f.Day, a.today), f.Place, steps, strconv.Itoa(f.Tally.N()), strict, lenient, f.Cold, strconv.Itoa(f.Tally.Helped), say.Percent(f.Coverage))
 		if timed {
 			latency := "–"
 			if !math.IsNaN(f.Median) {
-				latency = phrase.Seconds(f.Median)
+				latency = say.Seconds(f.Median)
 			}
 			t.Rows[len(t.Rows)-1] = append(t.Rows[len(t.Rows)-1], latency)
 		}
@@ -269,14 +272,14 @@ func (a *account) grid(places []store.Place) Grid {
 	g := Grid{Heads: heads}
 	tallies := map[string][]evidence.Tally{}
 	for i, t := range a.trials {
-		if !t.Counted() || t.Step < 0 {
+		if !t.Counted() || a.at[i] < 0 {
 			continue
 		}
 		place := a.history.trials[i].Place
 		if tallies[place] == nil {
 			tallies[place] = make([]evidence.Tally, len(heads))
 		}
-		tallies[place][of[t.Step]].Add(t.Outcome)
+		tallies[place][of[a.at[i]]].Add(t.Outcome)
 	}
 	// Where it was worked first, then where it never was.
 	slices.SortStableFunc(places, func(x, y store.Place) int { return boolInt(tallies[y.ID] != nil) - boolInt(tallies[x.ID] != nil) })
@@ -326,11 +329,11 @@ func (a *account) fadesOf() []Fade {
 		}
 		last := ""
 		for i, t := range a.trials {
-			if t.Step < 0 || !t.Counted() {
+			if a.at[i] < 0 || !t.Counted() {
 				continue
 			}
 			item := "none"
-			if c := a.steps[t.Step].Criteria; c.Has(key) {
+			if c := a.steps[a.at[i]].Criteria; c.Has(key) {
 				item = c.Item(key)
 			}
 			if item != last {

@@ -15,6 +15,7 @@ import (
 
 	"patientfox/core/field"
 	"patientfox/core/record"
+	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
@@ -61,7 +62,7 @@ func TestANoteOfNullAndItsAmendStopNothing(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, field.Choice{})
-	at := practicetest.Hold(h, 1000, 5, 2000, field.Main)
+	at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
 	o.End(t, h, at, field.Closing{})
 	for n, kind := range []string{"note", "trial", "pay", "open", "cue", "state", "end", "food", "warmup", "trigger", "tally", "help", "unlogged", "exposure"} {
 		target := fmt.Sprintf("00000000-0000-7000-8000-00000000%04d", n)
@@ -88,10 +89,10 @@ func TestASessionThatCannotBeReadIsSetAside(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4")
 	good := o.Session(t, plan, field.Choice{})
-	o.End(t, good, practicetest.Hold(good, 1000, 5, 2000, field.Main), field.Closing{})
+	o.End(t, good, practicetest.Hold(good, 1000, 5, 2000, work.Main), field.Closing{})
 	o.Clock.Add(time.Hour)
 	h := o.Session(t, plan, field.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, field.Main), field.Closing{})
+	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), field.Closing{})
 	o.Unreadable(func(e record.Event) bool { return e.Kind == "unheard" })
 	planted(t, o, record.Event{ID: "00000000-0000-7000-8000-0000000000aa", Session: h.Session, Dev: "older", Seq: 1, T: 5, Wall: 1, Kind: "unheard", Data: json.RawMessage(`{}`)})
 	o.CatchUp(t)
@@ -134,7 +135,7 @@ func TestAPackNeverRestsOnWhatIsBehind(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, field.Choice{})
-	practicetest.Hold(h, 1000, 5, 2000, field.Main)
+	practicetest.Hold(h, 1000, 5, 2000, work.Main)
 	_, err := o.Practice.Receive(ctx, h.Events)
 	require.NoError(t, err)
 	_, err = o.Pack(ctx, plan)

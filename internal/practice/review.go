@@ -12,13 +12,13 @@ import (
 
 	"patientfox/core/caution"
 	"patientfox/core/criteria"
-	"patientfox/core/evidence"
 	"patientfox/core/field"
 	"patientfox/core/library"
 	"patientfox/core/lookback"
 	"patientfox/core/phrase"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
+	"patientfox/core/trial"
 	"patientfox/internal/store"
 )
 
@@ -210,7 +210,7 @@ const reviewDevice = "review"
 // instead.
 func (p *Practice) Correct(ctx context.Context, session string, t Typed) error {
 	ps := problems{}
-	outcome := evidence.Outcome(t.Text("outcome"))
+	outcome := trial.Outcome(t.Text("outcome"))
 	if !outcome.Valid() {
 		ps.add("outcome", "Choose one of the five outcomes.")
 	}

@@ -9,6 +9,7 @@ import (
 
 	"patientfox/core/field"
 	"patientfox/core/record"
+	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
@@ -27,8 +28,8 @@ func reviewed(t *testing.T, run func(h *field.Hand) int64, closing field.Closing
 
 func TestPayThatStoppedBeforeTheMissesIsTheHeadline(t *testing.T) {
 	v, _, _ := reviewed(t, func(h *field.Hand) int64 {
-		at := practicetest.Hold(h, 1000, 3, 2000, field.Main)
-		at = practicetest.Hold(h, at+40000, 2, 1500, field.MissKey)
+		at := practicetest.Hold(h, 1000, 3, 2000, work.Main)
+		at = practicetest.Hold(h, at+40000, 2, 1500, work.MissKey)
 		return at
 	}, field.Closing{})
 	require.Equal(t, "Pay stopped before the misses", v.Headline)
@@ -40,10 +41,10 @@ func TestPayThatStoppedBeforeTheMissesIsTheHeadline(t *testing.T) {
 
 func TestABreakIsNoGap(t *testing.T) {
 	v, _, _ := reviewed(t, func(h *field.Hand) int64 {
-		at := practicetest.Hold(h, 1000, 3, 2000, field.Main)
-		h.Press(field.BreakKey, at)
-		h.Press(field.BreakKey, at+300_000)
-		return practicetest.Hold(h, at+301_000, 1, 2000, field.Main)
+		at := practicetest.Hold(h, 1000, 3, 2000, work.Main)
+		h.Press(work.BreakKey, at)
+		h.Press(work.BreakKey, at+300_000)
+		return practicetest.Hold(h, at+301_000, 1, 2000, work.Main)
 	}, field.Closing{})
 	require.Empty(t, v.Gaps)
 	require.Equal(t, "Held its step", v.Headline)
@@ -59,12 +60,12 @@ func TestABreakIsNoGap(t *testing.T) {
 
 func TestStepsVerdictsAndFiguresAgree(t *testing.T) {
 	v, _, _ := reviewed(t, func(h *field.Hand) int64 {
-		at := practicetest.Hold(h, 1000, 5, 2000, field.Main)
-		h.Press(field.Main, at)
-		at = practicetest.Hold(h, at+1000, 2, 1000, field.MissKey)
-		h.Press(field.StayKey, at)
-		at = practicetest.Hold(h, at+1000, 1, 4000, field.LateKey)
-		return practicetest.Hold(h, at, 1, 4000, field.VoidKey)
+		at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
+		h.Press(work.Main, at)
+		at = practicetest.Hold(h, at+1000, 2, 1000, work.MissKey)
+		h.Press(work.StayKey, at)
+		at = practicetest.Hold(h, at+1000, 1, 4000, work.LateKey)
+		return practicetest.Hold(h, at, 1, 4000, work.VoidKey)
 	}, field.Closing{Unlogged: "2", Left: "24", Next: "pay sooner", Reason: "time"})
 	require.Equal(t, "5 of 8, likely 31–86 %. 75 % with late ones.", v.RateLine)
 	require.Equal(t, "80 %", v.Logged)
@@ -83,8 +84,8 @@ func TestStepsVerdictsAndFiguresAgree(t *testing.T) {
 
 func TestAVerdictIsReadAnewAndNeverRewritten(t *testing.T) {
 	v, o, h := reviewed(t, func(h *field.Hand) int64 {
-		at := practicetest.Hold(h, 1000, 5, 2000, field.Main)
-		h.Press(field.Main, at)
+		at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
+		h.Press(work.Main, at)
 		return at + 1000
 	}, field.Closing{})
 	require.Empty(t, v.Verdicts[0].Now)
@@ -112,7 +113,7 @@ func TestAVerdictIsReadAnewAndNeverRewritten(t *testing.T) {
 }
 
 func TestATrialIsCorrectedAndTheLogKeepsBoth(t *testing.T) {
-	v, o, h := reviewed(t, func(h *field.Hand) int64 { return practicetest.Hold(h, 1000, 5, 2000, field.Main) }, field.Closing{Take: true})
+	v, o, h := reviewed(t, func(h *field.Hand) int64 { return practicetest.Hold(h, 1000, 5, 2000, work.Main) }, field.Closing{Take: true})
 	first := v.Table[0].ID
 	require.NoError(t, o.Correct(ctx, h.Session, practice.Typed{"trial": first, "outcome": "missed"}))
 	require.NoError(t, o.Correct(ctx, h.Session, practice.Typed{"trial": first, "outcome": "helped"}))
@@ -138,8 +139,8 @@ func TestTwoPhonesWithOldPacksAreFlaggedNotFollowed(t *testing.T) {
 	one, other := o.Session(t, plan, field.Choice{}), o.Session(t, plan, field.Choice{})
 	other.Wall += 60_000
 	for _, h := range []*field.Hand{one, other} {
-		at := practicetest.Hold(h, 1000, 5, 2000, field.Main)
-		h.Press(field.Main, at)
+		at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
+		h.Press(work.Main, at)
 		o.End(t, h, at+1000, field.Closing{})
 	}
 	v, err := o.Plan(ctx, plan)
@@ -155,12 +156,12 @@ func TestAStopAndAnOpenVerdictWaitOnToday(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4, 8")
 	h := o.Session(t, plan, field.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, field.Main), field.Closing{Reason: "done"})
+	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), field.Closing{Reason: "done"})
 	today, err := o.Today(ctx)
 	require.NoError(t, err)
 	require.Contains(t, today.Decide[0].Text, "“step up” was advised and nobody answered")
 	h = o.Session(t, plan, field.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, field.Main), field.Closing{Reason: "stop", Take: true})
+	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), field.Closing{Reason: "stop", Take: true})
 	o.Clock.Add(24 * time.Hour)
 	today, err = o.Today(ctx)
 	require.NoError(t, err)
@@ -172,10 +173,10 @@ func TestAFinishedPlanSaysSoOnceAndRests(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2")
 	h := o.Session(t, plan, field.Choice{})
-	at := practicetest.Hold(h, 1000, 5, 2000, field.Main)
+	at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
 	require.Equal(t, "Finished", h.Run.View(at).Main.Label)
-	h.Press(field.Main, at)
-	at = practicetest.Hold(h, at+1000, 5, 2000, field.Main)
+	h.Press(work.Main, at)
+	at = practicetest.Hold(h, at+1000, 5, 2000, work.Main)
 	require.Equal(t, field.Idle, h.Run.View(at).Phase, "finished is not said again after every set")
 	o.End(t, h, at, field.Closing{})
 	today, err := o.Today(ctx)
@@ -186,7 +187,7 @@ func TestAFinishedPlanSaysSoOnceAndRests(t *testing.T) {
 	// A later session below, and its way back up, change nothing of that; a harder step added does.
 	o.Clock.Add(30 * 24 * time.Hour)
 	h = o.Session(t, plan, field.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 4, 2000, field.Main), field.Closing{})
+	o.End(t, h, practicetest.Hold(h, 1000, 4, 2000, work.Main), field.Closing{})
 	today, err = o.Today(ctx)
 	require.NoError(t, err)
 	require.Len(t, today.Finished, 1)
@@ -202,7 +203,7 @@ func TestUnfinishedSessionsAreOffered(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, field.Choice{})
-	practicetest.Hold(h, 1000, 2, 2000, field.Main)
+	practicetest.Hold(h, 1000, 2, 2000, work.Main)
 	_, err := o.Receive(ctx, h.Events)
 	require.NoError(t, err)
 	today, err := o.Today(ctx)

@@ -12,6 +12,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/phrase"
 	"patientfox/core/reinforce"
+	"patientfox/core/say"
 	"patientfox/internal/store"
 )
 
@@ -162,13 +163,13 @@ func (p *Practice) makeRewards(ctx context.Context, dog string) (v RewardsView, 
 		return v, err
 	}
 	v = RewardsView{ID: d.ID, Name: d.Name, None: len(rows) == 0, Caution: caution.Treats, Kinds: reinforce.RewardKinds, TierNames: reinforce.Tiers}
-	v.Excludes = phrase.Upper(phrase.List(append(slices.Clone(feeding.Allergies), feeding.Never...)))
+	v.Excludes = say.Upper(say.List(append(slices.Clone(feeding.Allergies), feeding.Never...)))
 	for _, one := range places {
 		v.Places = append(v.Places, Named{one.ID, one.Name})
 	}
 	foods, usable := 0, 0
 	for tier := reinforce.MostTier; tier >= 0; tier-- {
-		group := RewardTier{Tier: tier, Label: phrase.Upper(phrase.Tier(tier))}
+		group := RewardTier{Tier: tier, Label: say.Upper(phrase.Tier(tier))}
 		if tier == 0 {
 			group.Label = "Not ranked yet"
 		}

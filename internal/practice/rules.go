@@ -53,12 +53,6 @@ var RuleFields = []RuleField{
 	{Name: "expect", Kind: decision.Calm, Label: "of them expecting good", core: "expect", whole: func(r *decision.Rule) *int { return &r.Expect }},
 }
 
-// defaultRules are those of a new plan, by its kind of work.
-var defaultRules = map[criteria.Kind]decision.Kind{
-	criteria.Held: decision.Set, criteria.Cued: decision.Set, criteria.Walking: decision.CountUp, criteria.Shaping: decision.Run,
-	criteria.Attention: decision.Gate, criteria.Counter: decision.Calm, criteria.Handling: decision.Calm, criteria.Steadiness: decision.Set,
-}
-
 // readRule reads a rule from its form; what is wrong stands beside the field that was typed.
 func readRule(ps problems, t Typed) decision.Rule {
 	kind := decision.Kind(t.Text("kind"))

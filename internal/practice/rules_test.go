@@ -6,9 +6,9 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/field"
+	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
@@ -90,7 +90,7 @@ func TestARuleIsTriedOnTheRecord(t *testing.T) {
 	require.NoError(t, err)
 	require.True(t, none.None)
 	h := o.Session(t, plan, field.Choice{})
-	at := practicetest.Hold(h, 1000, 5, 1100, field.Main)
+	at := practicetest.Hold(h, 1000, 5, 1100, work.Main)
 	o.End(t, h, at, field.Closing{Take: true})
 	v, err := o.TryRule(ctx, plan, ruleForm(t, o, plan, nil))
 	require.NoError(t, err)
@@ -120,22 +120,22 @@ func TestExposuresAreKeptByState(t *testing.T) {
 	require.NoError(t, err)
 	h := o.Session(t, plan, field.Choice{})
 	at := int64(1000)
-	for _, key := range []field.Key{field.ExpectKey, field.MetKey, field.LateKey, field.ExpectKey} {
-		h.Press(field.Main, at)
+	for _, key := range []work.Key{work.ExpectKey, work.MetKey, work.LateKey, work.ExpectKey} {
+		h.Press(work.Main, at)
 		h.Press(key, at+4000)
 		at += 12000
 	}
 	o.End(t, h, at, field.Closing{})
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
-	require.Equal(t, string(criteria.Counter), v.Kind)
+	require.Equal(t, string(work.Counter), v.Kind)
 	require.Equal(t, "at ease", v.Evidence.Word)
 	require.Equal(t, 3, v.Evidence.Met)
 	require.Equal(t, 4, v.Evidence.N)
 	pack, err := o.Pack(ctx, plan)
 	require.NoError(t, err)
 	require.Len(t, pack.Stretch, 4)
-	require.Equal(t, 2, pack.Stretch[2].State)
+	require.Equal(t, 2, pack.Stretch[2].Shown())
 	require.True(t, pack.Stretch[0].Cold)
 	review, err := o.Review(ctx, h.Session)
 	require.NoError(t, err)
@@ -153,7 +153,7 @@ func TestColdTrialsAreTheFirstOfTheDay(t *testing.T) {
 	plan, _ := o.LayOut(t, "1, 2")
 	for range 2 {
 		h := o.Session(t, plan, field.Choice{})
-		at := practicetest.Hold(h, 1000, 2, 1100, field.Main)
+		at := practicetest.Hold(h, 1000, 2, 1100, work.Main)
 		o.End(t, h, at, field.Closing{})
 	}
 	pack, err := o.Pack(ctx, plan)
@@ -175,11 +175,11 @@ func TestOverruledVerdictsAreListedWithHowItWent(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "1, 2, 3")
 	h := o.Session(t, plan, field.Choice{})
-	at := practicetest.Hold(h, 1000, 5, 1100, field.Main)
-	h.Press(field.StayKey, at) // five of five, and the trainer stays
-	at = practicetest.Hold(h, at+1000, 5, 1100, field.Main)
-	h.Press(field.Main, at) // and takes it the second time
-	at = practicetest.Hold(h, at+1000, 2, 1100, field.MissKey)
+	at := practicetest.Hold(h, 1000, 5, 1100, work.Main)
+	h.Press(work.StayKey, at) // five of five, and the trainer stays
+	at = practicetest.Hold(h, at+1000, 5, 1100, work.Main)
+	h.Press(work.Main, at) // and takes it the second time
+	at = practicetest.Hold(h, at+1000, 2, 1100, work.MissKey)
 	o.End(t, h, at, field.Closing{})
 	v, err := o.Verdicts(ctx, plan, false)
 	require.NoError(t, err)

@@ -7,8 +7,8 @@ import (
 	"fmt"
 	"time"
 
-	"patientfox/core/phrase"
 	"patientfox/core/record"
+	"patientfox/core/say"
 	"patientfox/internal/store"
 )
 
@@ -144,7 +144,7 @@ func (p *Practice) SessionLog(ctx context.Context, session string, after int64) 
 			data = fmt.Sprintf("%q", data)
 		}
 		v.Rows = append(v.Rows, EventRow{
-			Time: phrase.Clock(float64(e.T) / 1000), Kind: string(e.Kind), Data: data, Device: shortened(e.Dev), By: names[e.By],
+			Time: say.Clock(float64(e.T) / 1000), Kind: string(e.Kind), Data: data, Device: shortened(e.Dev), By: names[e.By],
 			Local: time.UnixMilli(e.Wall).In(s.zone).Format("2 Jan 15:04:05"), Left: e.Left,
 		})
 	}

@@ -9,7 +9,7 @@ import (
 	"time"
 
 	"patientfox/core/criteria"
-	"patientfox/core/phrase"
+	"patientfox/core/say"
 	"patientfox/core/sheet"
 	"patientfox/internal/store"
 )
@@ -142,7 +142,7 @@ func nothingFits(all, candidates []sheet.Candidate, minutes int, dog string) str
 	if len(sheet.Queue(candidates)) == 0 {
 		return fmt.Sprintf("There is nothing to plan: every plan of %s waits for something, or is finished and not due.", dog)
 	}
-	return fmt.Sprintf("In %s not even one set fits beside a warm-up and a finish.", phrase.Count(minutes, "minute"))
+	return fmt.Sprintf("In %s not even one set fits beside a warm-up and a finish.", say.Count(minutes, "minute"))
 }
 
 // nextFree is the next moment of the day at which neither the dog nor its handler has anything.

@@ -15,6 +15,7 @@ import (
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
+	"patientfox/core/say"
 	"patientfox/core/sheet"
 	"patientfox/internal/store"
 )
@@ -332,7 +333,7 @@ func (l sheetParts) gear() []string {
 
 func minutesSay(s float64) string {
 	if s < 60 {
-		return phrase.Seconds(math.Round(s))
+		return say.Seconds(math.Round(s))
 	}
 	return criteria.Figure(math.Round(s/30)/2) + " min"
 }

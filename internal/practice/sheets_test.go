@@ -8,6 +8,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"patientfox/core/field"
+	"patientfox/core/pack"
+	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
@@ -111,10 +113,10 @@ func TestASessionIsPlannedChangedAndWorked(t *testing.T) {
 	require.Nil(t, problem)
 	h.Do(0, drafts)
 	for range 3 {
-		h.Press(field.Main, int64(1000*(len(h.Events)+1)))
+		h.Press(work.Main, int64(1000*(len(h.Events)+1)))
 	}
-	h.Press(field.Main, 60000) // work here
-	at := practicetest.Hold(h, 70000, 2, 2500, field.Main)
+	h.Press(work.Main, 60000) // work here
+	at := practicetest.Hold(h, 70000, 2, 2500, work.Main)
 	o.End(t, h, at, field.Closing{Left: ""})
 	review, err := o.Review(ctx, h.Session)
 	require.NoError(t, err)
@@ -234,16 +236,16 @@ func TestTheTrainersHours(t *testing.T) {
 // sheetRun works a planned session: each block so many trials of held ms, the last one ended as closing says.
 func sheetRun(t *testing.T, o *practicetest.Opened, id string, trials int, closing field.Closing) string {
 	t.Helper()
-	pack, err := o.SheetPack(ctx, id)
+	planned, err := o.SheetPack(ctx, id)
 	require.NoError(t, err)
-	packs := map[string]field.Pack{}
-	for _, p := range pack.Packs {
+	packs := map[string]pack.Pack{}
+	for _, p := range planned.Packs {
 		packs[p.Plan] = p
 	}
-	blocks := pack.Sheet.Plan.Blocks
+	blocks := planned.Sheet.Plan.Blocks
 	run, err := field.Open(packs[blocks[0].Plan])
 	require.NoError(t, err)
-	run.Follow(pack.Sheet)
+	run.Follow(planned.Sheet)
 	h := &field.Hand{Run: run, Session: practice.NewID(), Dev: "phone", By: "x", Handler: "x", Wall: o.Clock.Now().UnixMilli(), NewID: practice.NewID}
 	at := int64(0)
 	for i, b := range blocks {
@@ -258,9 +260,9 @@ func sheetRun(t *testing.T, o *practicetest.Opened, id string, trials int, closi
 		h.Do(at, drafts)
 		if i == 0 {
 			at += 1000
-			h.Press(field.HelpKey, at) // without a warm-up
+			h.Press(work.HelpKey, at) // without a warm-up
 		}
-		at = practicetest.Hold(h, at+1000, trials, 9000, field.Main)
+		at = practicetest.Hold(h, at+1000, trials, 9000, work.Main)
 	}
 	o.End(t, h, at, closing)
 	return h.Session
@@ -273,7 +275,7 @@ func TestASessionOfTwoSkillsIsReadByEach(t *testing.T) {
 	require.NoError(t, err)
 	for _, one := range []string{plan, second} { // neither is new any more
 		h := o.Session(t, one, field.Choice{})
-		o.End(t, h, practicetest.Hold(h, 1000, 2, 9000, field.Main), field.Closing{})
+		o.End(t, h, practicetest.Hold(h, 1000, 2, 9000, work.Main), field.Closing{})
 	}
 	o.Clock.Add(48 * time.Hour)
 	id, err := o.AddSheet(ctx, dog, practice.Typed{"minutes": "15"})
@@ -321,8 +323,8 @@ func TestASheetFollowsItsPlansUntilAStepIsChosen(t *testing.T) {
 	}
 	require.Equal(t, 1, at())
 	h := o.Session(t, plan, field.Choice{})
-	now := practicetest.Hold(h, 1000, 5, 3000, field.Main)
-	h.Press(field.Main, now)
+	now := practicetest.Hold(h, 1000, 5, 3000, work.Main)
+	h.Press(work.Main, now)
 	o.End(t, h, now+2000, field.Closing{})
 	require.Equal(t, 2, at(), "one step up since it was planned")
 	v, err := o.Sheet(ctx, id)

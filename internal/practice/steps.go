@@ -11,6 +11,7 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/library"
 	"patientfox/core/progression"
+	"patientfox/core/work"
 	"patientfox/internal/store"
 )
 
@@ -234,7 +235,7 @@ func (p *Practice) BuildSteps(ctx context.Context, plan string, t Typed) error {
 		return err
 	}
 	ps := problems{}
-	made, _ := forms{s.units(), dimensionsOf(own)}.laidOut(ps, criteria.Kind(l.Kind), t, nil)
+	made, _ := forms{s.units(), dimensionsOf(own)}.laidOut(ps, work.Kind(l.Kind), t, nil)
 	if err := ps.err(); err != nil {
 		return err
 	}
@@ -288,14 +289,14 @@ func (p *Practice) Build(ctx context.Context, plan string, t Typed) (v BuildView
 		return v, err
 	}
 	if t.Text("leg1_make") == "" {
-		firstLeg(t, criteria.Kind(l.Kind))
+		firstLeg(t, work.Kind(l.Kind))
 	}
 	v = BuildView{Plan: plan, Skill: l.SkillName, Version: l.Version}
 	v.DogID, v.Dog, v.Typed, v.Dims, v.Units = l.Dog, l.DogName, t, dimensionsOf(own), s.units()
 	if l.Standing.Sessions > 0 {
 		v.Keeps = l.reached() + 1
 	}
-	v.preview(forms{s.units(), v.Dims}, criteria.Kind(l.Kind), nil, progression.Dog{Weeks: weeksOld(l.DogBorn, s.day(p.ms())), Reached: v.Keeps}, s.words())
+	v.preview(forms{s.units(), v.Dims}, work.Kind(l.Kind), nil, progression.Dog{Weeks: weeksOld(l.DogBorn, s.day(p.ms())), Reached: v.Keeps}, s.words())
 	return v, nil
 }
 

@@ -7,6 +7,8 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
+	"patientfox/core/say"
+	"patientfox/core/trial"
 )
 
 // Suggested is one thing to try at a stuck step, and the figure behind it.
@@ -29,13 +31,13 @@ func stuckAt(l loaded) string {
 	}
 	line := fmt.Sprintf("Stuck at step %d:", l.Standing.StepAt+1)
 	if f.Repeats > 0 {
-		line += fmt.Sprintf(" %s without a step up", phrase.Count(f.Repeats, "verdict"))
+		line += fmt.Sprintf(" %s without a step up", say.Count(f.Repeats, "verdict"))
 	}
 	if f.Entries > 1 {
 		if f.Repeats > 0 {
 			line += ","
 		}
-		line += " come to " + phrase.Times(f.Entries)
+		line += " come to " + say.Times(f.Entries)
 	}
 	return line + "."
 }
@@ -77,17 +79,17 @@ func (a *account) facts() decision.Facts {
 			f.Fades = f.Fades || below.Has(key) && below.Get(key) != step.Get(key)
 		}
 	}
-	sessions := map[int]bool{}
-	var mine []evidence.Trial
+	sessions := map[string]bool{}
+	var mine []trial.Trial
 	blocks := map[string]bool{}
 	began := -1 // the session in which the step was first worked
 	for i, t := range a.trials {
 		row := a.history.trials[i]
-		if t.Step != at || row.Rev != a.steps[at].Rev || !t.Counted() {
+		if a.at[i] != at || row.Rev != a.steps[at].Rev || !t.Counted() {
 			continue
 		}
 		if began < 0 {
-			began = t.Session
+			began = a.order[t.Session]
 		}
 		mine = append(mine, t)
 		sessions[t.Session] = true
@@ -99,7 +101,7 @@ func (a *account) facts() decision.Facts {
 		}
 	}
 	for i, t := range a.trials {
-		if !t.Counted() || t.Step < 0 || t.Step >= at || began < 0 {
+		if !t.Counted() || a.at[i] < 0 || a.at[i] >= at || began < 0 {
 			continue
 		}
 		if a.order[a.history.trials[i].Session] < began {
@@ -117,7 +119,7 @@ func (a *account) facts() decision.Facts {
 			pays, seconds = pays+b.Pays, seconds+b.Active
 		}
 	}
-	if a.Kind == string(criteria.Counter) { // of exposures it is over the time with the stimulus on
+	if a.work().Pairs { // of exposures it is over the time with the stimulus on
 		seconds = 0
 		for _, t := range a.history.trials {
 			if blocks[t.Block] && t.HeldS != nil {

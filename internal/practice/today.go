@@ -11,6 +11,7 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
+	"patientfox/core/say"
 	"patientfox/internal/store"
 )
 
@@ -338,7 +339,7 @@ func planRow(l loaded, today string) PlanRow {
 		return row
 	}
 	row.Days = daysBetween(l.Standing.LastDay, today)
-	row.Ago = phrase.Days(row.Days)
+	row.Ago = say.Days(row.Days)
 	row.Probe, row.Stuck = probeLine(l, today), stuckBecause(l)
 	row.ProbeDue = row.Probe != "" && l.Standing.ProbeDue <= today
 	row.Neglected = !row.Finished && row.Days > neglected

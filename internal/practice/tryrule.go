@@ -8,6 +8,7 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
+	"patientfox/core/say"
 )
 
 // TryView is what a rule would have said on a plan's own record, beside what was done.
@@ -62,7 +63,7 @@ func (p *Practice) TryRule(ctx context.Context, plan string, t Typed) (v TryView
 		{decision.Finished, "been finished"}, {decision.Stop, "stopped"},
 	} {
 		if list := days[one.verdict]; len(list) > 0 {
-			v.Lines = append(v.Lines, "With this rule you would have "+one.words+" "+phrase.Times(len(list))+": on "+dayList(list)+".")
+			v.Lines = append(v.Lines, "With this rule you would have "+one.words+" "+say.Times(len(list))+": on "+dayList(list)+".")
 		}
 	}
 	if len(v.Lines) == 0 {
@@ -74,7 +75,7 @@ func (p *Practice) TryRule(ctx context.Context, plan string, t Typed) (v TryView
 			ups = append(ups, ShortDay(day[m.Session], today))
 		}
 	}
-	v.Did = "You stepped up " + phrase.Times(len(ups))
+	v.Did = "You stepped up " + say.Times(len(ups))
 	if len(ups) > 0 {
 		v.Did += ": on " + dayList(ups)
 	}
@@ -85,21 +86,18 @@ func (p *Practice) TryRule(ctx context.Context, plan string, t Typed) (v TryView
 // staysOf cuts a plan's trials into runs at one step. Trials at steps that are gone are left out.
 func staysOf(l loaded, h history) []decision.Stay {
 	var stays []decision.Stay
-	cold := coldOnes(h.trials, h.blocks)
 	last := ""
 	for _, t := range h.trials {
 		at := progression.Index(l.steps, t.Step)
-		if at < 0 || !t.Counts {
+		if at < 0 || t.Waits {
 			continue
 		}
 		if t.Step != last {
 			stays = append(stays, decision.Stay{Step: at, Last: len(l.steps) - 1})
 		}
 		last = t.Step
-		one := decisionTrial(t)
-		one.Cold = cold[t.ID]
 		v := &stays[len(stays)-1]
-		v.Trials = append(v.Trials, one)
+		v.Trials = append(v.Trials, t.Trial)
 	}
 	return stays
 }
@@ -117,7 +115,7 @@ func dayList(days []string) string {
 	}
 	var parts []string
 	for _, month := range months {
-		parts = append(parts, strings.TrimSpace(phrase.List(inMonth[month])+" "+month))
+		parts = append(parts, strings.TrimSpace(say.List(inMonth[month])+" "+month))
 	}
 	return strings.Join(parts, ", ")
 }

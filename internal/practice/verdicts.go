@@ -6,11 +6,12 @@ import (
 	"fmt"
 	"slices"
 
-	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
+	"patientfox/core/say"
+	"patientfox/core/trial"
 	"patientfox/internal/store"
 )
 
@@ -120,16 +121,14 @@ func reckon(said store.Verdict, l loaded, h history) ([]string, error) {
 	if len(reads) == 0 {
 		return nil, nil
 	}
-	in, blocks, cold := map[string]bool{}, map[string]bool{}, coldOnes(h.trials, h.blocks)
+	in, blocks := map[string]bool{}, map[string]bool{}
 	for _, id := range reads {
 		in[id] = true
 	}
-	var trials []decision.Trial
+	var trials []trial.Trial
 	for _, t := range h.trials {
 		if in[t.ID] {
-			one := decisionTrial(t)
-			one.Cold = cold[t.ID]
-			trials, blocks[t.Block] = append(trials, one), true
+			trials, blocks[t.Block] = append(trials, t.Trial), true
 		}
 	}
 	logged, unlogged := 0, 0
@@ -138,11 +137,7 @@ func reckon(said store.Verdict, l loaded, h history) ([]string, error) {
 			logged, unlogged = logged+b.Logged, unlogged+b.Unlogged
 		}
 	}
-	word := "met"
-	if criteria.Kind(l.Kind).ByState() {
-		word = "at ease"
-	}
-	return phrase.Reckoning(decision.Reckon(rule, trials, logged, unlogged), word), nil
+	return phrase.Reckoning(decision.Reckon(rule, trials, logged, unlogged), l.work().Success()), nil
 }
 
 // went says a rate without an interval: the same trials may follow several verdicts.
@@ -150,7 +145,7 @@ func went(t evidence.Tally) string {
 	if t.N() == 0 {
 		return "none yet"
 	}
-	return phrase.Percent(t.Strict()) + " met"
+	return say.Percent(t.Strict()) + " met"
 }
 
 func stepNamed(l loaded, id string) string {
@@ -163,13 +158,13 @@ func stepNamed(l loaded, id string) string {
 
 // following counts the trials after a verdict, as far as they say how it went.
 func following(trials []store.Trial, order map[string]int, said store.Verdict) evidence.Tally {
-	var outcomes []evidence.Outcome
+	var outcomes []trial.Outcome
 	for _, t := range trials {
 		later := order[t.Session] > order[said.Session] || t.Session == said.Session && t.At > said.At
-		if !later || !t.Counts || t.Easy || t.Outcome == string(evidence.Void) {
+		if !later || t.Waits || t.Easy || t.Outcome == trial.Void {
 			continue
 		}
-		if outcomes = append(outcomes, evidence.Outcome(t.Outcome)); len(outcomes) == after {
+		if outcomes = append(outcomes, t.Outcome); len(outcomes) == after {
 			break
 		}
 	}

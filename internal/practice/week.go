@@ -9,8 +9,8 @@ import (
 	"strings"
 	"time"
 
-	"patientfox/core/phrase"
 	"patientfox/core/reinforce"
+	"patientfox/core/say"
 	"patientfox/core/sheet"
 	"patientfox/internal/store"
 )
@@ -258,7 +258,7 @@ func weekDog(d store.Dog, list []planned, food daysFood, monday, today string) (
 	if _, known := routineOf(d); !known {
 		row.Hints = append(row.Hints, badRoutine)
 	}
-	row.Sum = phrase.Count(sessions, "session")
+	row.Sum = say.Count(sessions, "session")
 	return row, nil
 }
 
@@ -394,7 +394,7 @@ func (p *Practice) Calendar(ctx context.Context, day string) (name string, event
 	for _, pl := range list {
 		from := moment(pl.Day, pl.Start, s.zone)
 		row := slotRow(pl, names)
-		text := []string{phrase.Count(row.Pieces, "piece") + " to count out."}
+		text := []string{say.Count(row.Pieces, "piece") + " to count out."}
 		for i, b := range pl.body.Blocks {
 			text = append(text, fmt.Sprintf("%d. %s: %s", i+1, names[b.Plan], sets(b)))
 		}
@@ -420,7 +420,7 @@ func sets(b sheet.Block) string {
 	if b.Probe {
 		return "a cold probe"
 	}
-	return fmt.Sprintf("%s of %d", phrase.Count(b.Sets, "set"), b.Set)
+	return fmt.Sprintf("%s of %d", say.Count(b.Sets, "set"), b.Set)
 }
 
 // share of a day that training food may be, for lists of several dogs.

@@ -17,6 +17,7 @@ import (
 
 	"patientfox/core/field"
 	"patientfox/core/record"
+	"patientfox/core/work"
 	"patientfox/internal/demo"
 	"patientfox/internal/practice"
 	"patientfox/internal/store"
@@ -188,9 +189,9 @@ func (o *Opened) Session(t testing.TB, plan string, c field.Choice) *field.Hand 
 }
 
 // Hold runs n trials from a moment, each of held ms and ended by key, and returns the time after.
-func Hold(h *field.Hand, at int64, n int, held int64, key field.Key) int64 {
+func Hold(h *field.Hand, at int64, n int, held int64, key work.Key) int64 {
 	for range n {
-		h.Press(field.Main, at)
+		h.Press(work.Main, at)
 		h.Press(key, at+held)
 		at += held + 4000
 	}

@@ -8,15 +8,17 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
-	"patientfox/core/evidence"
 	"patientfox/core/field"
+	"patientfox/core/pack"
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
+	"patientfox/core/trial"
+	"patientfox/core/work"
 )
 
 // Make returns the pack of a made-up plan and a log under it, in the order in which it came about.
-func Make(seed uint64, presses int) (field.Pack, []record.Event) {
+func Make(seed uint64, presses int) (pack.Pack, []record.Event) {
 	rng := rand.New(rand.NewPCG(seed, 7))
 	pack := plan(rng)
 	run, err := field.Open(pack)
@@ -41,13 +43,13 @@ func Make(seed uint64, presses int) (field.Pack, []record.Event) {
 // Press presses so many keys at random, and now and then takes something back or amends it; recovers says whether the dog
 // may have too much. It returns the time after, in ms of the session's clock.
 func Press(rng *rand.Rand, hand *field.Hand, presses int, recovers bool) int64 {
-	keys := []field.Key{
-		field.Main, field.Main, field.Main, field.Main, field.Main, field.MetKey, field.LateKey, field.HelpKey, field.MissKey, field.VoidKey,
-		field.PayKey, field.UndoKey, field.BreakKey, field.EasyKey, field.HardKey, field.CueKey, field.StayKey, field.BackKey, field.TwoUpKey,
+	keys := []work.Key{
+		work.Main, work.Main, work.Main, work.Main, work.Main, work.MetKey, work.LateKey, work.HelpKey, work.MissKey, work.VoidKey,
+		work.PayKey, work.UndoKey, work.BreakKey, work.EasyKey, work.HardKey, work.CueKey, work.StayKey, work.BackKey, work.TwoUpKey,
 	}
-	seldom := []field.Key{
-		field.PullKey, field.ThrowKey, field.ExpectKey, field.PulledKey, field.TakeKey, field.DoneKey, field.PutAwayKey, field.LeftKey, field.ItselfKey,
-		field.NoAnswerKey, field.FinishKey, field.SlowKey, field.RefusedKey, field.AlternateKey, field.AcceptKey, "offered:0", "offered:2",
+	seldom := []work.Key{
+		work.PullKey, work.ThrowKey, work.ExpectKey, work.PulledKey, work.TakeKey, work.DoneKey, work.PutAwayKey, work.LeftKey, work.ItselfKey,
+		work.NoAnswerKey, work.FinishKey, work.SlowKey, work.RefusedKey, work.AlternateKey, work.AcceptKey, "offered:0", "offered:2",
 	}
 	at := int64(0)
 	for range presses {
@@ -58,7 +60,7 @@ func Press(rng *rand.Rand, hand *field.Hand, presses int, recovers bool) int64 {
 			hand.Press(keys[rng.IntN(len(keys))], at)
 		}
 		if recovers && rng.IntN(200) == 0 { // most of them end at home
-			hand.Press(field.RecoverKey, at)
+			hand.Press(work.RecoverKey, at)
 			at += 31_000
 		}
 		if rng.IntN(12) == 0 {
@@ -79,22 +81,19 @@ func Shuffle(seed uint64, events []record.Event) []record.Event {
 	return out
 }
 
-func plan(rng *rand.Rand) field.Pack {
-	p := field.Pack{
+func plan(rng *rand.Rand) pack.Pack {
+	p := pack.Pack{
 		V: 1, Plan: "plan", PlanVersion: 1, Dog: "dog", DogName: "Quill", Skill: "skill", SkillName: "Settle on deck",
-		Kind: criteria.Kinds[rng.IntN(len(criteria.Kinds))].Kind, DefVersion: 1, Pay: reinforce.Strategy{Band: reinforce.Band{Lo: 4, Hi: 6}, Pieces: 1},
+		Kind: work.All[rng.IntN(len(work.All))].Kind, DefVersion: 1, Pay: reinforce.Strategy{Band: reinforce.Band{Lo: 4, Hi: 6}, Pieces: 1},
 		Rule: decision.Defaults(decision.Set), Days: rng.IntN(30), Person: "maren",
-		Places: []field.Option{{ID: "shed", Name: "the shed", Known: true}, {ID: "quay", Name: "the quay"}},
-		People: []field.Option{{ID: "maren", Name: "Maren Oduya", Known: true}},
+		Places: []pack.Option{{ID: "shed", Name: "the shed", Known: true}, {ID: "quay", Name: "the quay"}},
+		People: []pack.Option{{ID: "maren", Name: "Maren Oduya", Known: true}},
 	}
 	if rng.IntN(2) == 0 {
 		p.Rule = decision.Defaults(decision.Kinds[rng.IntN(len(decision.Kinds))])
 	}
 	for i := range 3 + rng.IntN(8) {
-		c := asks(p.Kind, i)
-		if p.Kind == criteria.Cued {
-			c = criteria.Criteria{}.With(criteria.Latency, 3).With(criteria.Handler, float64(i))
-		}
+		c := asks(work.Of(p.Kind), i)
 		if rng.IntN(4) == 0 {
 			c.Vary = []criteria.Key{c.Asked()[0].Key}
 			if len(c.Check()) > 0 {
@@ -109,28 +108,18 @@ func plan(rng *rand.Rand) field.Pack {
 	return p
 }
 
-// asks is what the step with an index asks, by kind of work.
-func asks(kind criteria.Kind, i int) criteria.Criteria {
-	c := criteria.Criteria{}.With(criteria.Duration, float64(i+1))
-	switch kind {
-	case criteria.Walking:
-		return criteria.Criteria{}.With(criteria.Paces, float64(i+1))
-	case criteria.Shaping:
-		return criteria.Criteria{}.With(criteria.Approx, float64(min(i, 3)))
-	case criteria.Attention:
-		return c.With(criteria.CheckIns, 1)
-	case criteria.Counter:
-		return criteria.Criteria{}.With(criteria.Trigger, float64(60-i))
-	case criteria.Handling:
-		return c.With(criteria.Site, float64(i%5))
-	case criteria.Steadiness:
-		return criteria.Criteria{}.With(criteria.Lead, float64(2-i))
+// asks is what the step with an index asks: the ladder that a kind of work is proposed to begin with.
+func asks(kind *work.Work, i int) criteria.Criteria {
+	ladder, _ := progression.Layout{Legs: []progression.Leg{kind.First}}.Steps(progression.MaxLadder)
+	c := ladder[min(i, len(ladder)-1)]
+	if kind.OnCue {
+		c = c.With(criteria.Latency, 3)
 	}
 	return c
 }
 
 // paid varies how the plan is paid, by chance of its own so that the rest of a log stays what it was.
-func paid(p *field.Pack) {
+func paid(p *pack.Pack) {
 	rng := rand.New(rand.NewPCG(uint64(len(p.Steps)), uint64(p.Days)))
 	ways := []reinforce.Way{reinforce.Every, reinforce.Fixed, reinforce.Variable, reinforce.Best}
 	p.Pay.Schedule = reinforce.Schedule{Way: ways[rng.IntN(len(ways))], K: reinforce.Rungs[rng.IntN(4)], Thin: rng.IntN(2) == 0}
@@ -150,7 +139,7 @@ func tamper(rng *rand.Rand, events []record.Event) []record.Draft {
 	if rng.IntN(2) == 0 {
 		return []record.Draft{record.NewDraft(record.KRetract, record.Retract{Target: target.ID})}
 	}
-	outcomes := []evidence.Outcome{evidence.Met, evidence.Late, evidence.Helped, evidence.Missed, evidence.Void}
+	outcomes := []trial.Outcome{trial.Met, trial.Late, trial.Helped, trial.Missed, trial.Void}
 	outcome, _ := json.Marshal(outcomes[rng.IntN(len(outcomes))])
 	return []record.Draft{record.NewDraft(record.KAmend, record.Amend{
 		Target: target.ID, Set: map[string]json.RawMessage{"outcome": outcome, "kind": json.RawMessage(`"nonsense"`)},
@@ -165,18 +154,18 @@ func Second(rng *rand.Rand, hand *field.Hand) []record.Event {
 	other := &field.Hand{Run: hand.Run, Session: hand.Session, Dev: "helper", By: "helper", Handler: hand.Handler, Wall: hand.Wall, NewID: hand.NewID}
 	other.Do(0, []record.Draft{record.NewDraft(record.KJoin, record.Join{Offset: int64(rng.IntN(60000))})})
 	for i := range 1 + rng.IntN(4) {
-		other.Do(int64(i*5000), []record.Draft{record.NewDraft(record.KTrial, record.Trial{Outcome: evidence.Met, Accepted: rng.IntN(2) == 0})})
+		other.Do(int64(i*5000), []record.Draft{record.NewDraft(record.KTrial, record.Trial{Outcome: trial.Met, Accepted: rng.IntN(2) == 0})})
 	}
 	if rng.IntN(2) == 0 {
 		other.Do(20000, []record.Draft{record.NewDraft(record.KPen, struct{}{})})
-		other.Do(25000, []record.Draft{record.NewDraft(record.KTrial, record.Trial{Outcome: evidence.Missed})})
+		other.Do(25000, []record.Draft{record.NewDraft(record.KTrial, record.Trial{Outcome: trial.Missed})})
 	}
 	other.Do(30000, []record.Draft{record.NewDraft(record.KAlign, record.Align{Dev: "helper", Shift: int64(rng.IntN(2000) - 1000)})})
 	return other.Events
 }
 
 // Open opens a pack for a fold that needs its book.
-func Open(pack field.Pack) *field.Run {
+func Open(pack pack.Pack) *field.Run {
 	run, err := field.Open(pack)
 	if err != nil {
 		panic(err)

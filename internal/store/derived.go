@@ -4,8 +4,6 @@ import (
 	"context"
 	"fmt"
 	"strings"
-
-	"github.com/jmoiron/sqlx"
 )
 
 // Session is what is known of a session beside its events.
@@ -55,44 +53,6 @@ type Block struct {
 	Active      float64 `db:"active"` // s, breaks left out
 	First       bool    `db:"first"`  // the first of its skill on its day: its first trial is cold
 	Guest       bool    `db:"guest"`  // of another dog than the session was opened with
-}
-
-// Trial is one derived trial.
-type Trial struct {
-	ID         string   `db:"id"`
-	Session    string   `db:"session"`
-	Ord        int      `db:"ord"`
-	Block      string   `db:"block"`
-	Plan       string   `db:"plan"`
-	Step       string   `db:"step"`
-	Rev        int      `db:"rev"`
-	Definition int      `db:"definition"`
-	At         float64  `db:"at"`
-	Began      float64  `db:"began"`
-	Outcome    string   `db:"outcome"`
-	Tapped     string   `db:"tapped"`
-	LatencyS   *float64 `db:"latency_s"`
-	HeldS      *float64 `db:"held_s"`
-	Cues       int      `db:"cues"`
-	Easy       bool     `db:"easy"`
-	State      *int     `db:"state"` // of an exposure, 0…4
-	Tally      bool     `db:"tally"`
-	Counts     bool     `db:"counts"`
-	Instead    string   `db:"instead"`
-	Skill      string   `db:"skill"` // asked for, where a block mixes several
-	Source     string   `db:"source"`
-	After      string   `db:"after"`
-	Pays       int      `db:"pays"`
-	Pieces     int      `db:"pieces"`
-	Dev        string   `db:"dev"`
-	By         string   `db:"by"`
-	Handler    string   `db:"handler"`
-	Measures   string   `db:"measures"` // JSON, "" for none
-	Logged     int      `db:"logged"`   // of its block, where the latest are listed
-	Unlogged   int      `db:"unlogged"` // likewise
-	Place      string   `db:"place"`    // of its session, where trials are listed by plan
-	Day        string   `db:"day"`      // of its session, likewise
-	Opened     int64    `db:"opened"`   // of its session, UTC ms, likewise
 }
 
 // Move is one derived move.
@@ -172,9 +132,6 @@ const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason,
 
 const (
 	blockColumns   = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, said, pieces_left, pays, pieces, mode, offers, active, first, guest`
-	trialColumns   = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts, instead, skill, source, after, pays, pieces, dev, by, handler, measures`
-	countedColumns = `id, session, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts`
-	fullColumns    = countedColumns + `, instead, skill, source, after, pays, handler, measures`
 	moveColumns    = `id, session, ord, plan, at, from_step, to_step, why`
 	fedColumns     = `session, block, reward, pays, pieces`
 	verdictColumns = `id, session, ord, plan, step, at, advice, deed, reasons, rule, reads`
@@ -221,7 +178,7 @@ func (q Q) Replace(ctx context.Context, d Derived) error {
 	}
 	return anyErr(
 		insert(ctx, q, "blocks", blockColumns, d.Blocks),
-		insert(ctx, q, "trials", trialColumns, d.Trials),
+		insert(ctx, q, "trials", trialColumns, rowsOf(d.Trials)),
 		insert(ctx, q, "moves", moveColumns, d.Moves),
 		insert(ctx, q, "verdicts", verdictColumns, d.Verdicts),
 		insert(ctx, q, "fed", fedColumns, d.Fed),
@@ -256,13 +213,17 @@ func (q Q) DerivedOf(ctx context.Context, session string) (d Derived, err error)
 	if d.Session, err = q.Session(ctx, session); err != nil {
 		return d, err
 	}
+	var rows []trialRow
 	err = anyErr(
 		q.many(ctx, &d.Blocks, `SELECT `+blockColumns+` FROM blocks WHERE session = ? ORDER BY ord`, session),
-		q.many(ctx, &d.Trials, `SELECT `+trialColumns+` FROM trials WHERE session = ? ORDER BY ord`, session),
+		q.many(ctx, &rows, `SELECT `+trialColumns+` FROM trials WHERE session = ? ORDER BY ord`, session),
 		q.many(ctx, &d.Moves, `SELECT `+moveColumns+` FROM moves WHERE session = ? ORDER BY ord`, session),
 		q.many(ctx, &d.Verdicts, `SELECT `+verdictColumns+` FROM verdicts WHERE session = ? ORDER BY ord`, session),
 		q.many(ctx, &d.Fed, `SELECT `+fedColumns+` FROM fed WHERE session = ? ORDER BY block, reward`, session),
 	)
+	if err == nil {
+		d.Trials, err = readRows(rows)
+	}
 	return d, err
 }
 
@@ -326,46 +287,6 @@ func (q Q) TagNames(ctx context.Context, limit int) (list []string, err error) {
 func (q Q) VerdictsOfPlan(ctx context.Context, plan string) (list []Verdict, err error) {
 	err = q.many(ctx, &list, `SELECT `+prefixed("v", verdictColumns)+` FROM verdicts v JOIN sessions s ON s.id = v.session
 		WHERE v.plan = ? AND s.deleted IS NULL ORDER BY s.opened, s.id, v.ord`, plan)
-	return list, err
-}
-
-// TrialsOfPlans loads what the trials of the plans named count for, by plan, in the order of sessions
-// and of the fold; their other columns stay empty.
-func (q Q) TrialsOfPlans(ctx context.Context, plans []string) (list []Trial, err error) {
-	if len(plans) == 0 {
-		return nil, nil
-	}
-	err = q.in(ctx, &list, `SELECT `+prefixed("t", countedColumns)+`, s.place, s.day, s.opened FROM trials t JOIN sessions s ON s.id = t.session
-		WHERE t.plan IN (?) AND s.deleted IS NULL ORDER BY t.plan, s.opened, s.id, t.ord`, plans)
-	return list, err
-}
-
-// RecentTrials is TrialsOfPlans for the last sessions of each plan, so many, and for all since its reached step
-// became that.
-func (q Q) RecentTrials(ctx context.Context, plans []string, sessions int) (list []Trial, err error) {
-	if len(plans) == 0 {
-		return nil, nil
-	}
-	query, args, err := sqlx.In(`WITH ranked AS (
-			SELECT b.plan, s.id, s.opened, row_number() OVER (PARTITION BY b.plan ORDER BY s.opened DESC, s.id DESC) AS back
-			FROM (SELECT DISTINCT plan, session FROM blocks WHERE plan IN (?)) b JOIN sessions s ON s.id = b.session WHERE s.deleted IS NULL),
-		chosen AS (
-			SELECT r.plan, r.id FROM ranked r LEFT JOIN standings t ON t.plan = r.plan LEFT JOIN sessions o ON o.id = t.since_session
-			WHERE r.back <= ? OR o.id IS NOT NULL AND r.opened >= o.opened)
-		SELECT `+prefixed("t", countedColumns)+`, s.place, s.day, s.opened, b.logged, b.unlogged FROM chosen c JOIN sessions s ON s.id = c.id
-		JOIN trials t ON t.session = c.id AND t.plan = c.plan JOIN blocks b ON b.id = t.block ORDER BY t.plan, s.opened, s.id, t.ord`, plans, sessions)
-	if err != nil {
-		return nil, err
-	}
-	err = q.many(ctx, &list, query, args...)
-	return list, err
-}
-
-// TrialsInFull loads the trials of one plan with all that its evidence reads, in the order of sessions and of
-// the fold.
-func (q Q) TrialsInFull(ctx context.Context, plan string) (list []Trial, err error) {
-	err = q.many(ctx, &list, `SELECT `+prefixed("t", fullColumns)+`, s.place, s.day, s.opened FROM trials t JOIN sessions s ON s.id = t.session
-		WHERE t.plan = ? AND s.deleted IS NULL ORDER BY s.opened, s.id, t.ord`, plan)
 	return list, err
 }
 

@@ -5,8 +5,8 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/criteria"
 	"patientfox/core/progression"
+	"patientfox/core/work"
 	"patientfox/internal/exchange"
 	"patientfox/internal/templates"
 )
@@ -14,12 +14,12 @@ import (
 func TestEveryTemplateIsWholeAndSound(t *testing.T) {
 	all := templates.All()
 	require.GreaterOrEqual(t, len(all), 24)
-	names, perKind := map[string]bool{}, map[criteria.Kind]int{}
+	names, perKind := map[string]bool{}, map[work.Kind]int{}
 	for _, one := range all {
 		names[one.Name] = true
 		perKind[one.Kind]++
 	}
-	for _, kind := range criteria.Kinds {
+	for _, kind := range work.All {
 		require.GreaterOrEqual(t, perKind[kind.Kind], 3, kind.Kind)
 	}
 	for _, one := range all {
@@ -36,7 +36,7 @@ func TestEveryTemplateIsWholeAndSound(t *testing.T) {
 			require.Empty(t, problems)
 			require.GreaterOrEqual(t, len(ladder), 4)
 			require.LessOrEqual(t, len(ladder), 45)
-			require.Empty(t, one.Definition.Missing(one.Kind, ladder))
+			require.Empty(t, work.Of(one.Kind).Missing(one.Definition, ladder))
 			steps := make([]progression.Step, len(ladder))
 			for i, c := range ladder {
 				steps[i] = progression.Step{ID: string(rune('a' + i)), Rev: 1, Criteria: c}

@@ -12,6 +12,7 @@ import (
 
 	"patientfox/core/field"
 	"patientfox/core/record"
+	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/store"
@@ -23,7 +24,7 @@ func TestAFullDisk(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, field.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, field.Main), field.Closing{})
+	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), field.Closing{})
 	s := serve(t, o)
 	pages := []string{"/", "/dogs", "/dogs/" + dog, "/plans/" + plan, "/plans/" + plan + "/verdicts", "/plans/" + plan + "/evidence", "/week", "/settings", "/sessions/" + h.Session, "/sessions/" + h.Session + "/log", "/api/packs/" + plan, "/api/field"}
 	for _, path := range pages {
@@ -102,7 +103,7 @@ func TestBeingReadAnewIsSaidAndAnsweredSoon(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, field.Choice{})
-	practicetest.Hold(h, 1000, 5, 2000, field.Main)
+	practicetest.Hold(h, 1000, 5, 2000, work.Main)
 	_, err := o.Practice.Receive(ctx, h.Events)
 	require.NoError(t, err)
 	s := serve(t, o)
@@ -123,7 +124,7 @@ func TestAnEndlessSessionIsPaged(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, field.Choice{})
-	practicetest.Hold(h, 1000, 1, 2000, field.Main)
+	practicetest.Hold(h, 1000, 1, 2000, work.Main)
 	last := h.Events[len(h.Events)-1]
 	events := h.Events
 	for n := int64(1); len(events) < endless; n++ {
@@ -156,7 +157,7 @@ func TestBadChoicesAndRepeatedFormsAreSaid(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, field.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 3, 2000, field.MissKey), field.Closing{})
+	o.End(t, h, practicetest.Hold(h, 1000, 3, 2000, work.MissKey), field.Closing{})
 	s := serve(t, o)
 	require.Equal(t, 303, s.post("/dogs/"+dog+"/rewards", "/dogs/"+dog+"/rewards", map[string]string{"name": "Sprats", "kind": "food"}).Status)
 	v, err := o.Rewards(ctx, dog)
@@ -215,7 +216,7 @@ func TestNamesAreShownAsTyped(t *testing.T) {
 	})
 	require.NoError(t, err)
 	h := o.Session(t, plan, field.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, field.Main), field.Closing{})
+	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), field.Closing{})
 	s := serve(t, o)
 	for _, path := range []string{"/", "/dogs/" + dog, "/plans/" + plan, "/sessions/" + h.Session} {
 		require.Contains(t, s.get(path).Body, "ÜBER the Gangway, “NOW”", path)

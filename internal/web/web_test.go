@@ -20,6 +20,7 @@ import (
 
 	"patientfox/core/field"
 	"patientfox/core/record"
+	"patientfox/core/work"
 	"patientfox/internal/demo"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
@@ -206,7 +207,7 @@ func TestEventsAreAnsweredByID(t *testing.T) {
 	s := serve(t, practicetest.Empty(t))
 	plan, _ := s.LayOut(t, "2, 4")
 	h := s.Session(t, plan, field.Choice{})
-	practicetest.Hold(h, 1000, 2, 2000, field.Main)
+	practicetest.Hold(h, 1000, 2, 2000, work.Main)
 	send := func(body string, header ...string) answer {
 		return s.do("POST", "/api/events", strings.NewReader(body), append([]string{"Content-Type", "application/json", "X-Patient-Fox", "1"}, header...)...)
 	}

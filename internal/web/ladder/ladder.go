@@ -11,6 +11,7 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/progression"
+	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/shell"
 )
@@ -140,9 +141,7 @@ func (s screen) showNew(c fiber.Ctx, status int, form shell.Form) error {
 	}
 	form.Typed = v.Typed
 	pg := newPage{NewPlanView: v, Legs: legs(form, v.Dims, v.Units)}
-	if kind, ok := criteria.OfKind(criteria.Kind(v.Typed["kind"])); ok {
-		pg.KindName = kind.Label
-	}
+	pg.KindName = work.Of(work.Kind(v.Typed["kind"])).Label
 	view.V, view.Form = pg, form
 	return s.sh.Render(c, s.create, status, view)
 }

@@ -9,7 +9,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"patientfox/core/criteria"
-	"patientfox/core/phrase"
+	"patientfox/core/say"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/figures"
 	"patientfox/internal/web/shell"
@@ -165,7 +165,7 @@ func (pg *page) also(step string) string {
 			names = append(names, t.Name)
 		}
 	}
-	return phrase.Upper(phrase.List(names))
+	return say.Upper(say.List(names))
 }
 
 // answer goes back to the page, or shows the form again with what is wrong.
@@ -245,10 +245,10 @@ func (s screen) away(c fiber.Ctx) error {
 }
 
 // EvidenceLo and EvidenceHi are the ends of the likely range in words.
-func (pg page) EvidenceLo() string { return phrase.Percent(pg.Evidence.Interval.Lo) }
+func (pg page) EvidenceLo() string { return say.Percent(pg.Evidence.Interval.Lo) }
 
 // EvidenceHi is the upper end.
-func (pg page) EvidenceHi() string { return phrase.Percent(pg.Evidence.Interval.Hi) }
+func (pg page) EvidenceHi() string { return say.Percent(pg.Evidence.Interval.Hi) }
 
 // IntervalWidth is the drawn width of the likely range.
 func (pg page) IntervalWidth() float64 { return pg.Interval.Hi - pg.Interval.Lo }

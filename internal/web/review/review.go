@@ -9,8 +9,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 
 	"patientfox/core/criteria"
-	"patientfox/core/evidence"
 	"patientfox/core/lookback"
+	"patientfox/core/trial"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/figures"
 	"patientfox/internal/web/shell"
@@ -20,12 +20,12 @@ import (
 var templates embed.FS
 
 // outcomes are those that a trial can be corrected to.
-var outcomes = []evidence.Outcome{evidence.Met, evidence.Late, evidence.Helped, evidence.Missed, evidence.Void}
+var outcomes = []trial.Outcome{trial.Met, trial.Late, trial.Helped, trial.Missed, trial.Void}
 
 type page struct {
 	practice.ReviewView
 	Wide, Narrow figures.Strip
-	Outcomes     []evidence.Outcome
+	Outcomes     []trial.Outcome
 	Sources      []string
 	Afters       []string
 	TagEdit      shell.Form

@@ -74,7 +74,7 @@ export function drawView(v) {
   text("main-label", v.main.label);
   text("main-sub", v.main.sub);
   const off = new Set(v.off || []);
-  for (const id of ["again", "offer"]) $(id).hidden = v.kind !== "cued";
+  for (const id of ["again", "offer"]) $(id).hidden = !v.on_cue;
   drawKeys($("row"), v.row || [], "key tall");
   drawKeys($("beside"), v.beside || [], "key");
   $("beside").hidden = !(v.beside || []).length;

@@ -13,7 +13,7 @@ import (
 
 	"patientfox/core/caution"
 	"patientfox/core/criteria"
-	"patientfox/core/field"
+	"patientfox/core/pack"
 	"patientfox/core/record"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/shell"
@@ -110,20 +110,19 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		return private(c, day)
 	})
 	app.Get("/api/packs/:plan", func(c fiber.Ctx) error {
-		pack, err := p.Pack(c.Context(), c.Params("plan"))
+		one, err := p.Pack(c.Context(), c.Params("plan"))
 		if err != nil {
 			return err
 		}
-		pack = used(c, []field.Pack{pack})[0]
-		return private(c, pack)
+		return private(c, used(c, []pack.Pack{one})[0])
 	})
 	app.Get("/api/sheets/:sheet", func(c fiber.Ctx) error {
-		pack, err := p.SheetPack(c.Context(), c.Params("sheet"))
+		planned, err := p.SheetPack(c.Context(), c.Params("sheet"))
 		if err != nil {
 			return err
 		}
-		pack.Packs = used(c, pack.Packs)
-		return private(c, pack)
+		planned.Packs = used(c, planned.Packs)
+		return private(c, planned)
 	})
 	app.Get("/api/sessions/:id", func(c fiber.Ctx) error {
 		joined, err := p.Join(c.Context(), c.Params("id"))
@@ -144,7 +143,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 }
 
 // used makes packs those of the person whose device asks for them: who logs with it. What is remembered stays as it is.
-func used(c fiber.Ctx, packs []field.Pack) []field.Pack {
+func used(c fiber.Ctx, packs []pack.Pack) []pack.Pack {
 	person := shell.Person(c)
 	if person == "" {
 		return packs

@@ -2,9 +2,8 @@ package shell
 
 import (
 	"fmt"
+	"patientfox/core/work"
 	"strings"
-
-	"patientfox/core/phrase"
 )
 
 // shape is one outcome drawn as a shape: shape first, colour second. Figures draw theirs with the
@@ -19,7 +18,7 @@ func newShape(outcome string, paid bool) shape { return shape{outcome, paid} }
 // state is that of an exposure, −1 for an outcome.
 func (s shape) state() int {
 	var n int
-	if _, err := fmt.Sscanf(s.Label, "state%d", &n); err != nil || n < 0 || n >= len(phrase.States) {
+	if _, err := fmt.Sscanf(s.Label, "state%d", &n); err != nil || n < 0 || n >= len(work.StateNames) {
 		return -1
 	}
 	return n
@@ -37,7 +36,7 @@ func (s shape) Wave() string {
 // Says names the shape.
 func (s shape) Says() string {
 	if n := s.state(); n >= 0 {
-		return strings.ToLower(phrase.States[n])
+		return strings.ToLower(work.StateNames[n])
 	}
 	return s.Label
 }

@@ -9,7 +9,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"patientfox/core/phrase"
+	"patientfox/core/say"
 	"patientfox/internal/exchange"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/shell"
@@ -34,7 +34,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		}
 		pg := page{WeekView: v}
 		if n, err := strconv.Atoi(c.Query("planned")); err == nil {
-			pg.Said, pg.Undo = phrase.Count(n, "session")+" planned.", c.Query("made")
+			pg.Said, pg.Undo = say.Count(n, "session")+" planned.", c.Query("made")
 			if n == 0 {
 				pg.Said, pg.Undo = "Nothing to plan: every dog has its sessions, or no hour of yours is left. Hours are in Settings, sessions a week with each dog.", ""
 			}

@@ -1,7 +1,12 @@
-// Package field is one running session as the Run screen needs it: Open(pack), Apply(events),
-// Press(key) → events, View(t) → what the screen shows. It runs in the browser, so that a phone
-// decides without a signal, and on the server, where the demo practice is made with it.
-package field
+// Package pack is what a device carries of a plan to run it without a server: its ladder and rules, and where the dog stands on it.
+//
+// One function builds it, Make, out of what the plan says and what package standing worked out of the record. A server does so from
+// its rows; a phone, after a session without a signal, from the session that it ran (Leave). The two are the same pack:
+//
+//	made := pack.Make(pack.Pack{Plan: "…", Steps: steps, Rule: rule}, stands, pack.RecordOf(steps, trials, covers))
+//
+// A Pack is not changed by what reads it; a copy of one shares its lists, so whoever changes a list changes a clone.
+package pack
 
 import (
 	"fmt"
@@ -14,38 +19,15 @@ import (
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
 	"patientfox/core/standing"
+	"patientfox/core/trial"
+	"patientfox/core/work"
 )
-
-// CoreVersion is written into verdicts, so that a later reader knows which core spoke.
-const CoreVersion = "1"
 
 // Option is something to choose from before a session.
 type Option struct {
 	ID    string `json:"id"`
 	Name  string `json:"name"`
 	Known bool   `json:"known"` // this skill has been worked there, or by this person
-}
-
-// Cover is how much of a block was logged.
-type Cover struct {
-	Logged   int `json:"logged"`
-	Unlogged int `json:"unlogged"`
-}
-
-// Prior is one counted trial of the stretch from earlier sessions.
-type Prior struct {
-	decision.Trial
-	Step string
-	Rev  int
-}
-
-// CoverOf picks the blocks of a stretch.
-func CoverOf(stretch []Prior, covers map[string]Cover) map[string]Cover {
-	of := map[string]Cover{}
-	for _, one := range stretch {
-		of[one.Block] = covers[one.Block]
-	}
-	return of
 }
 
 // Pack is all a phone needs of one plan to run it without a server.
@@ -58,7 +40,7 @@ type Pack struct {
 	DogName     string                        `json:"dog_name"`
 	Skill       string                        `json:"skill"`
 	SkillName   string                        `json:"skill_name"`
-	Kind        criteria.Kind                 `json:"kind"`
+	Kind        work.Kind                     `json:"kind"`
 	Definition  criteria.Definition           `json:"definition"`
 	DefVersion  int                           `json:"def_version"`
 	Steps       []progression.Step            `json:"steps"`
@@ -75,9 +57,9 @@ type Pack struct {
 	Visits      int                           `json:"visits,omitempty"` // sessions of the plan so far
 	Been        []string                      `json:"been,omitempty"`   // where the plan was worked, by id
 	Place       progression.Place             `json:"place"`
-	Stretch     []Prior                       `json:"stretch"`
-	Cover       map[string]Cover              `json:"cover"` // by block of the stretch
-	First       bool                          `json:"first"` // no earlier session of this skill
+	Stretch     []trial.Trial                 `json:"stretch"` // of earlier sessions, as rules read them
+	Cover       map[string]standing.Cover     `json:"cover"`   // by block of the stretch
+	First       bool                          `json:"first"`   // no earlier session of this skill
 	Days        int                           `json:"days"`
 	Stopped     bool                          `json:"stopped"`
 	Finished    bool                          `json:"finished"` // the top step was passed and that was taken
@@ -105,12 +87,12 @@ type Pack struct {
 	BetweenS  float64   `json:"between_s,omitempty"`
 }
 
-// PackVersion is the version of packs that is made now.
-const PackVersion = 3
+// Version is the version of packs that is made now.
+const Version = 3
 
-// upgrade reads a pack of an earlier version, which a device may have carried since before the program was brought up to date.
-func (p *Pack) upgrade() {
-	if p.V >= PackVersion {
+// Upgrade reads a pack of an earlier version, which a device may have carried since before the program was brought up to date.
+func (p *Pack) Upgrade() {
+	if p.V >= Version {
 		return
 	}
 	one := standing.Lately{Latencies: p.Latencies}
@@ -128,28 +110,14 @@ func (p *Pack) upgrade() {
 	if !p.First {
 		p.Visits, p.LastLogged = 1, p.LastDay
 	}
-	p.V, p.Latencies, p.BetweenS = PackVersion, nil, 0
+	p.V, p.Latencies, p.BetweenS = Version, nil, 0
 }
 
-// Choice is what is chosen before a session begins.
-type Choice struct {
-	Place    string `json:"place"`
-	Handler  string `json:"handler"`
-	Step     string `json:"step"`     // "" is the step advised
-	Pieces   string `json:"pieces"`   // counted out, as typed
-	Mode     string `json:"mode"`     // train, or one of record's modes; "" as the plan stands
-	Food     string `json:"food"`     // in the hand; "" is the one that fits
-	Finish   bool   `json:"finish"`   // the easy one at the end
-	Although string `json:"although"` // who cleared a plan that the dog's flags rule out
-	Tags     string `json:"tags"`     // how it is there: words with commas between
-	With     bool   `json:"with"`     // in turn with what is worked now: mixed, or the other dog's
-}
-
-func (p *Pack) check() error {
+// Check says what in a pack keeps it from being run at all. The server checked the figures of its rules.
+func (p *Pack) Check() error {
 	if len(p.Steps) == 0 {
 		return fmt.Errorf("the plan has no steps")
 	}
-	// The server checked the figures of the rules; here only what could not be run at all is refused.
 	for _, rule := range append([]decision.Rule{p.Rule}, p.ownRules()...) {
 		if !slices.Contains(decision.Kinds, rule.Kind) || rule.Kind == decision.Set && rule.Size < 1 || rule.Kind == decision.Gate && min(rule.Window, rule.BackWindow) < 1 {
 			return fmt.Errorf("the rule “%s” cannot stand", rule.Kind)
@@ -181,7 +149,8 @@ func (p *Pack) PayAt(step string) reinforce.Strategy {
 	return p.Pay
 }
 
-func option(list []Option, id string) (Option, bool) {
+// Find finds an option in a list.
+func Find(list []Option, id string) (Option, bool) {
 	for _, o := range list {
 		if o.ID == id {
 			return o, true
@@ -190,14 +159,53 @@ func option(list []Option, id string) (Option, bool) {
 	return Option{}, false
 }
 
-// StartAt says where this choice opens: the step, and why lower than the reached one.
-func (p *Pack) StartAt(c Choice) (step int, drops []decision.Drop) {
-	place, knownPlace := option(p.Places, c.Place)
-	person, knownPerson := option(p.People, c.Handler)
+// StartAt says where a session at a place, by a handler, opens: the step, and why lower than the reached one.
+func (p *Pack) StartAt(placeID, handler string) (step int, drops []decision.Drop) {
+	place, knownPlace := Find(p.Places, placeID)
+	person, knownPerson := Find(p.People, handler)
 	return decision.StartStep(decision.Visit{
-		Reached: max(0, progression.Index(p.Steps, p.Place.Reached)), Steps: len(p.Steps),
+		Reached: p.ReachedAt(), Steps: len(p.Steps),
 		First: p.First, Days: p.Days, Stopped: p.Stopped,
 		NewPlace:   knownPlace && !place.Known,
 		NewHandler: knownPerson && !person.Known,
 	})
+}
+
+// ReachedAt is the index of the reached step.
+func (p *Pack) ReachedAt() int { return max(0, progression.Index(p.Steps, p.Place.Reached)) }
+
+// Date counts the days since the skill was last worked, where the phone says which day it is: a pack may be older than a day by the
+// time it is opened.
+func (p *Pack) Date() {
+	if days, ok := standing.Days(p.LastDay, p.Today); ok {
+		p.Days = max(0, days)
+	}
+}
+
+// Train is how a choice says that the session teaches; "" leaves it to the plan.
+const Train = "train"
+
+// Mode is what a session is for: a finished skill that was not worked today is probed, anything else taught, unless something else
+// was chosen.
+func (p *Pack) Mode(chosen string) record.Mode {
+	switch mode := record.Mode(chosen); {
+	case chosen == Train || !mode.Valid():
+		return record.Train
+	case mode != record.Train:
+		return mode
+	case p.Finished && p.Days > 0:
+		return record.Probe
+	}
+	return record.Train
+}
+
+// OpensIn is the step at which a session of a mode opens that does not teach.
+func (p *Pack) OpensIn(mode record.Mode) int {
+	switch mode {
+	case record.Placing:
+		return 0
+	case record.Baseline:
+		return p.ReachedAt()
+	}
+	return len(p.Steps) - 1
 }

@@ -1,6 +1,6 @@
-// Package phrase has every sentence about steps, verdicts and reasons, so that Run, Today, Review and
-// print say the same thing in the same words.
-package phrase
+// Package say writes numbers, times and lists as a sentence has them: what package phrase and the words of a kind of work are
+// put together from.
+package say
 
 import (
 	"fmt"
@@ -9,7 +9,6 @@ import (
 	"strings"
 
 	"patientfox/core/criteria"
-	"patientfox/core/evidence"
 )
 
 // Count writes a number and its noun: "1 step", "3 steps".
@@ -49,11 +48,6 @@ func Percent(x float64) string {
 		return "–"
 	}
 	return strconv.Itoa(int(math.Round(x*100))) + " %"
-}
-
-// Range writes an interval as "53–89 %".
-func Range(i evidence.Interval) string {
-	return fmt.Sprintf("%d–%d %%", int(math.Round(i.Lo*100)), int(math.Round(i.Hi*100)))
 }
 
 // Clock writes seconds as "5:42".

@@ -1,4 +1,4 @@
-package outlook
+package standing
 
 // A finished skill is probed cold. What a probe came to:
 const (

@@ -1,0 +1,151 @@
+package pack
+
+import (
+	"maps"
+	"slices"
+
+	"patientfox/core/decision"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+	"patientfox/core/standing"
+	"patientfox/core/trial"
+	"patientfox/core/work"
+)
+
+// Record is what a plan's trials come to.
+type Record struct {
+	Stretch  []trial.Trial // that a rule reads of the reached step, from earlier sessions
+	Cover    map[string]standing.Cover
+	Unhelped int
+	Lately   map[string]standing.Lately
+	Tried    map[string]int
+}
+
+// RecordOf is what all trials of a plan come to; since are those since its reached step became that, under the definition as it is now.
+func RecordOf(steps []progression.Step, reached string, trials, since []trial.Trial, covers map[string]standing.Cover) Record {
+	return Record{}.after(steps, reached, trials, since, covers)
+}
+
+// after is the record with more trials of the plan.
+func (r Record) after(steps []progression.Step, reached string, trials, since []trial.Trial, covers map[string]standing.Cover) Record {
+	next := Record{
+		Unhelped: r.Unhelped + standing.Unhelped(trials), Lately: standing.Times(trials, r.Lately), Tried: standing.Tried(steps, trials, r.Tried),
+	}
+	if at := progression.Index(steps, reached); at >= 0 {
+		next.Stretch = standing.Stretch(since, steps[at])
+	}
+	next.Cover = standing.CoverOf(next.Stretch, covers)
+	return next
+}
+
+// Make is the pack of a plan whose dog stands so, with such a record. Of the pack given it keeps what the plan and the practice say.
+func Make(p Pack, s standing.Standing, r Record) Pack {
+	p.V = Version
+	p.Place, p.Visits, p.Been, p.LastPlace = s.Place, s.Visits, s.Been, s.LastPlace
+	p.Stopped, p.Finished, p.Rung = s.Stopped, s.Finished, max(1, s.Rung)
+	p.Stretch, p.Cover, p.Unhelped, p.Lately, p.Tried = r.Stretch, r.Cover, r.Unhelped, r.Lately, r.Tried
+	return p
+}
+
+// Stands is where the dog stood when the pack was made.
+func (p *Pack) Stands() standing.Standing {
+	return standing.Standing{
+		Place: p.Place, Visits: p.Visits, Been: p.Been, LastPlace: p.LastPlace, Stopped: p.Stopped, Finished: p.Finished, Rung: p.Rung,
+	}
+}
+
+// Record is the record that the pack was made of.
+func (p *Pack) Record() Record { return Record{p.Stretch, p.Cover, p.Unhelped, p.Lately, p.Tried} }
+
+// Leave is the pack of a plan after a session that worked it, from which a device without a signal goes on: p is the pack with
+// which the session last worked it, and last is the block.
+func Leave(p Pack, s *record.Session, last *record.BlockRead) Pack {
+	visit := visited(s, last)
+	visit.Stopped = s.Ended != nil && s.Ended.Reason == "stop" && last == s.Blocks[len(s.Blocks)-1]
+	for _, b := range s.Blocks {
+		if b.Plan == p.Plan {
+			visit.Blocks = append(visit.Blocks, standing.Work{Teaches: b.Mode.Teaches(), Pays: s.PaysIn(b.ID), Active: s.ActiveIn(b.ID)})
+		}
+	}
+	var trials []trial.Trial
+	for i := range s.Trials {
+		if s.PlanOf(s.Trials[i].Block) == p.Plan {
+			trials = append(trials, s.Trials[i])
+		}
+	}
+	stands := p.Stands().After(p.ladder(last.Steps), visit)
+	stands.Place = last.Place.Open() // on the steps as they were when the session followed its moves
+
+	covers := maps.Clone(p.Cover)
+	if covers == nil {
+		covers = map[string]standing.Cover{}
+	}
+	for _, b := range s.Blocks {
+		covers[b.ID] = standing.Cover{Logged: b.Logged, Unlogged: b.Unlogged}
+	}
+	made := Make(p, stands, p.Record().after(last.Steps, last.Place.Reached, trials, p.Stretched(s, last), covers))
+	made.Steps, made.Read = last.Steps, nil // how far the server has read says nothing of what this session left
+	for _, m := range s.Moves {
+		known := func(one record.Made) bool { return one.Step.ID == m.New.ID }
+		if m.New != nil && m.Followed && s.PlanOf(m.Block) == p.Plan && !slices.ContainsFunc(made.Made, known) {
+			made.Made = append(slices.Clone(made.Made), record.Made{Step: *m.New, Above: m.Above})
+		}
+	}
+	made.First, made.Days, made.LastDay = false, 0, p.Today
+	if slices.ContainsFunc(s.Blocks, func(one *record.BlockRead) bool { return one.Skill == last.Skill && one.Logged > 0 }) {
+		made.LastLogged = p.Today
+	}
+	made.Places, made.People = knows(p.Places, s.Place), knows(p.People, last.Handler)
+	return made
+}
+
+// Climbed is how far the thinning of pay has come by the moves of a session that is running, in a block of the plan: its rate of
+// reinforcement says nothing yet.
+func (p *Pack) Climbed(s *record.Session, b *record.BlockRead) int {
+	return p.Stands().After(p.ladder(b.Steps), visited(s, b)).Rung
+}
+
+// ladder is what the dog climbs, with the steps as a session has them.
+func (p *Pack) ladder(steps []progression.Step) standing.Ladder {
+	return standing.Ladder{All: steps, Now: steps, MostRung: work.Of(p.Kind).MostRung(p.Lifeline), Lo: p.Pay.Band.Lo}
+}
+
+// visited are the moves and verdicts that a session has of a block's plan.
+func visited(s *record.Session, last *record.BlockRead) standing.Visit {
+	v := standing.Visit{Session: s.ID, Opened: s.Wall, Place: s.Place}
+	for _, m := range s.Moves {
+		if s.PlanOf(m.Block) == last.Plan {
+			v.Moves = append(v.Moves, standing.Move{Move: progression.Move{ID: m.ID, From: m.From, To: m.To, Why: m.Why}, At: m.At})
+		}
+	}
+	for _, one := range s.Verdicts {
+		if s.PlanOf(one.Block) == last.Plan {
+			v.Verdicts = append(v.Verdicts, standing.Verdict{Step: one.Step, At: one.At, Advice: decision.Verdict(one.Advice), Deed: one.Deed})
+		}
+	}
+	return v
+}
+
+// Stretched are the trials that a rule reads of the reached step of a block's plan, since it became that and under the block's
+// definition: those that the pack carries, and those of the session.
+func (p *Pack) Stretched(s *record.Session, b *record.BlockRead) (trials []trial.Trial) {
+	at := progression.Index(b.Steps, b.Place.Reached)
+	if at < 0 {
+		return nil
+	}
+	if b.Place.Since == p.Place.Since && p.DefVersion == b.Definition {
+		// A pack that was loaded between two blocks knows this session's own trials too.
+		earlier := slices.DeleteFunc(slices.Clone(p.Stretch), func(t trial.Trial) bool { return t.Session == s.ID })
+		trials = standing.Stretch(earlier, b.Steps[at])
+	}
+	return append(trials, s.TrialsAt(b, b.Steps[at], b.Place.Since)...)
+}
+
+// knows marks one of the options as known.
+func knows(list []Option, id string) []Option {
+	list = slices.Clone(list)
+	for i := range list {
+		list[i].Known = list[i].Known || list[i].ID == id
+	}
+	return list
+}

@@ -1,0 +1,260 @@
+package standing
+
+import (
+	"patientfox/core/decision"
+	"patientfox/core/progression"
+	"patientfox/core/reinforce"
+)
+
+// Standing is where a dog stands on a ladder between two sessions.
+type Standing struct {
+	Place     progression.Place
+	Since     Since
+	Visits    int      // sessions of the plan so far
+	Been      []string // where it was worked, by id
+	LastPlace string   // the last that was said, by id
+	Stopped   bool     // the last session ended by a stop, on this plan
+	Finished  bool     // the top step was passed, and that was taken
+	Rung      int      // how far the thinning of pay has come
+	Apart     int      // moves that did not begin where the dog stood
+	Entries   int      // how often the reached step was come to, lately
+	Repeats   int      // verdicts since then that did not pass
+	Probe     Probe
+	Advice    string // of the latest verdict
+	Deed      string
+}
+
+// Since is when the reached step became that: a moment of a session; the zero value is the beginning.
+type Since struct {
+	Session string
+	At      float64 // s of its clock
+}
+
+// Probe is when a finished skill is next probed; a Gap of 0 days is never.
+type Probe struct {
+	Gap int
+	Day int // as Day counts them
+}
+
+// Ladder is what a dog climbs.
+type Ladder struct {
+	All      []progression.Step // every step that the plan ever had
+	Now      []progression.Step // those that it has
+	Versions []Version          // the newest first; only where there are setbacks
+	MostRung int                // how thin its pay may become
+	Lo       float64            // planned pays per minute
+}
+
+// Version is one version of a ladder.
+type Version struct {
+	Made  int64 // UTC ms
+	Steps []progression.Step
+}
+
+// Visit is one session as far as it worked the plan.
+type Visit struct {
+	Session  string
+	Opened   int64  // UTC ms
+	Day      string // YYYY-MM-DD
+	Place    string // by id, "" where none was said
+	Stopped  bool   // it ended by a stop, and the plan's block was its last
+	Moves    []Move
+	Verdicts []Verdict
+	Blocks   []Work
+}
+
+// Move is one move of a visit.
+type Move struct {
+	progression.Move
+	At float64 // s
+}
+
+// Verdict is one verdict of a visit.
+type Verdict struct {
+	Step   string
+	At     float64 // s
+	Advice decision.Verdict
+	Deed   string
+	Codes  []decision.Code // of its reasons
+	Sets   bool            // a rule said it that decides on whole sets
+}
+
+// Setback is something that forced the dog past its step, between two sessions.
+type Setback struct {
+	ID    string
+	At    int64 // UTC ms
+	Made  int64 // when it was logged, UTC ms
+	Steps int   // that it falls by
+}
+
+// Of is where a dog stands after visits in their order, with setbacks in theirs: each comes before the sessions that were opened
+// after it. begun is the ladder on which the first of them was worked.
+func Of(l Ladder, begun []progression.Step, visits []Visit, setbacks []Setback) Standing {
+	w := walk{Ladder: l, visits: len(visits), Standing: Standing{Place: progression.StartOf(begun), Rung: 1}}
+	w.came = map[string]int{w.Place.Reached: 1}
+	for i, v := range visits {
+		for ; len(setbacks) > 0 && setbacks[0].At <= v.Opened; setbacks = setbacks[1:] {
+			w.fall(setbacks[0], visits[:i])
+		}
+		w.visit(v)
+	}
+	for ; len(setbacks) > 0; setbacks = setbacks[1:] {
+		last := len(visits)
+		for last > 0 && visits[last-1].Opened >= setbacks[0].At {
+			last--
+		}
+		w.fall(setbacks[0], visits[:last])
+	}
+	return w.ends()
+}
+
+// After is where a dog stands after one more visit. What Of knows of all visits alone (Apart, Entries, Repeats, Probe) is that of this one.
+func (s Standing) After(l Ladder, v Visit) Standing {
+	w := walk{Ladder: l, visits: 1, Standing: s, finished: s.Finished}
+	w.Since = Since{}
+	w.came = map[string]int{w.Place.Reached: 1}
+	w.visit(v)
+	return w.ends()
+}
+
+// lateVisits is how far back coming to a step again and again says that it is stuck now.
+const lateVisits = 10
+
+// afterAll is a moment behind everything in a session, s.
+const afterAll = 1e9
+
+// walk follows visits, one after another.
+type walk struct {
+	Standing
+	Ladder
+	visits   int // that there are
+	at       int // of them so far
+	came     map[string]int
+	said     []said // since the reached step became that
+	repeated string // the session of the latest repeat
+	finished bool   // it was, and the reached step is still that one
+	probes   []Probed
+}
+
+// said is a verdict with what walk makes of it.
+type said struct {
+	Verdict
+	again bool // a repeat, like the latest one of its session
+}
+
+func (w *walk) visit(v Visit) {
+	lately := w.at >= w.visits-lateVisits
+	w.at++
+	w.Place = w.Place.Open()
+	verdicts := v.Verdicts
+	var ups []bool
+	for _, m := range v.Moves {
+		for len(verdicts) > 0 && verdicts[0].At < m.At {
+			w.reads(verdicts[0], v)
+			verdicts = verdicts[1:]
+		}
+		before := w.Place
+		var followed bool
+		if w.Place, followed = w.Place.Apply(w.All, m.Move); !followed {
+			w.Apart++
+		} else if from, to := progression.Index(w.All, m.From), progression.Index(w.All, m.To); m.Why == progression.WhyStepUp && from >= 0 && to >= 0 {
+			ups = append(ups, progression.NewDimension(w.All[from].Criteria, w.All[to].Criteria))
+		}
+		if w.Place.Since != before.Since {
+			w.anew(Since{v.Session, m.At})
+			if lately {
+				w.came[w.Place.Reached]++
+			}
+		}
+	}
+	for _, one := range verdicts {
+		w.reads(one, v)
+	}
+	w.Rung = reinforce.Climb(w.Rung, []reinforce.Visit{visited(w.Visits, w.Been, v.Place, ups, v.Blocks)}, w.MostRung, w.Lo)
+	w.Visits, w.Been, w.Stopped = w.Visits+1, Been(w.Been, v.Place), v.Stopped
+	if v.Place != "" {
+		w.LastPlace = v.Place
+	}
+}
+
+// anew begins the stretch of the step that is reached from here on.
+func (w *walk) anew(since Since) { w.Since, w.said, w.finished = since, nil, false }
+
+// fall lowers the reached step by a setback, on the ladder as it was when that was logged, after the visits before it.
+func (w *walk) fall(s Setback, before []Visit) {
+	steps := w.Now
+	for _, one := range w.Versions {
+		if steps = one.Steps; one.Made <= s.Made {
+			break
+		}
+	}
+	w.Place = w.Place.Settle(w.All, steps).Fall(steps, s.Steps, s.ID)
+	since := Since{}
+	if n := len(before); n > 0 {
+		since = Since{before[n-1].Session, afterAll}
+	}
+	w.anew(since)
+	w.came[w.Place.Reached]++
+}
+
+func (w *walk) reads(v Verdict, visit Visit) {
+	one := said{Verdict: v}
+	if v.Advice == decision.Repeat || v.Advice == decision.Split {
+		one.again, w.repeated = visit.Session == w.repeated, visit.Session
+	}
+	w.said = append(w.said, one)
+	w.Advice, w.Deed = string(v.Advice), v.Deed
+	if what := probed(v); what != "" {
+		day, _ := Day(visit.Day)
+		w.probes = append(w.probes, Probed{Day: day, What: what})
+	}
+}
+
+// ends settles on the ladder as it is now, and reads what was said since the reached step became that.
+func (w *walk) ends() Standing {
+	w.Place = w.Place.Settle(w.All, w.Now)
+	top := w.Now[len(w.Now)-1]
+	w.Entries, w.Repeats, w.Finished, w.Probe = max(1, w.came[w.Place.Reached]), 0, w.finished, Probe{}
+	for _, v := range w.said {
+		if v.Step != w.Place.Reached {
+			continue
+		}
+		switch v.Advice {
+		case decision.Repeat, decision.Split:
+			// A set is as much as a session of a rule that looks after every trial.
+			if v.Sets || !v.again {
+				w.Repeats++
+			}
+		default:
+			w.Repeats = 0
+		}
+		w.Finished = w.Finished || v.Deed == string(decision.Finished)
+	}
+	w.Finished = w.Finished && w.Place.Reached == top.ID
+	if at, gap, due := NextProbe(w.probes, top.Safety); w.Finished && due {
+		w.Probe = Probe{Gap: gap, Day: at}
+	}
+	w.Place = w.Place.Open()
+	return w.Standing
+}
+
+// probed reads what a verdict says of a finished skill, "" where it says nothing.
+func probed(v Verdict) string {
+	switch {
+	case v.Deed == string(decision.Finished):
+		return ProbeFinished
+	case v.Advice != decision.Held && v.Advice != decision.StepBack:
+		return ""
+	}
+	for _, code := range v.Codes {
+		switch code {
+		case decision.ProbeMet:
+			return ProbeHeld
+		case decision.ProbeKept:
+			return ProbeKept
+		case decision.ProbeLost:
+			return ProbeLost
+		}
+	}
+	return ""
+}

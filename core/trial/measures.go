@@ -1,0 +1,95 @@
+package trial
+
+// Measures are what kinds of work beside cues and holds are measured by. Nil and 0 were not measured.
+type Measures struct {
+	Paces    int      `json:"paces,omitempty"`     // walked to the mark, or to the pull
+	Pulls    int      `json:"pulls,omitempty"`     // of the line
+	SlackS   *float64 `json:"slack_s,omitempty"`   // s until the line was slack again
+	CheckIns int      `json:"check_ins,omitempty"` // in the free minute
+	ReturnS  *float64 `json:"return_s,omitempty"`  // s from a thrown treat to the next check-in
+	LeadS    *float64 `json:"lead_s,omitempty"`    // s from the signal to the distraction; negative: it came first
+	OutS     *float64 `json:"out_s,omitempty"`     // s the distraction was out
+	Offered  *int     `json:"offered,omitempty"`   // which approximation, as its place in the step's list
+}
+
+// fill takes from other what was not measured here.
+func (m *Measures) fill(other Measures) {
+	if m.Paces == 0 {
+		m.Paces = other.Paces
+	}
+	if m.Pulls == 0 {
+		m.Pulls = other.Pulls
+	}
+	if m.CheckIns == 0 {
+		m.CheckIns = other.CheckIns
+	}
+	if m.ReturnS == nil {
+		m.ReturnS = other.ReturnS
+	}
+	if m.OutS == nil {
+		m.OutS = other.OutS
+	}
+}
+
+// Touch is how a site was handled.
+type Touch struct {
+	Site   string `json:"site,omitempty"`   // on the body
+	Taken  bool   `json:"taken,omitempty"`  // the hand took it; else the dog offered it
+	Pulled bool   `json:"pulled,omitempty"` // it pulled away, and was let go
+	Done   bool   `json:"done,omitempty"`   // really done, and not only rehearsed
+}
+
+// With is how a site was handled, by what the beginning of an exposure said and what its end says.
+func (t Touch) With(end Touch) Touch {
+	if end.Site == "" {
+		end.Site = t.Site
+	}
+	end.Taken, end.Done = end.Taken || t.Taken, end.Done || t.Done
+	return end
+}
+
+// UnderWay is a trial that has begun and is not closed yet. Moments are s of the session's clock, nil where they have not
+// come.
+type UnderWay struct {
+	From     float64 // the first cue, or the start
+	Cues     int
+	Helped   bool // with help that the step did not plan
+	Mark     *float64
+	Released *float64
+	CueEnd   *float64
+	Pays     int // so far
+
+	Counted  Measures // so far
+	Touch    Touch
+	Signal   *float64 // the first cue, where a distraction may come before it
+	Out      *float64 // when the distraction came out
+	FedFirst bool     // food came before the stimulus
+	Thrown   *float64 // when a treat was thrown
+}
+
+// Measured fills in what was counted while the trial was under way, as it closes at a moment.
+func (u *UnderWay) Measured(m *Measures, at float64) {
+	m.fill(u.Counted)
+	if u.Out == nil {
+		return
+	}
+	if m.OutS == nil {
+		out := at - *u.Out
+		m.OutS = &out
+	}
+	if m.LeadS == nil && u.Signal != nil {
+		lead := *u.Out - *u.Signal
+		m.LeadS = &lead
+	}
+}
+
+// What is counted within a trial, or beside the trials.
+const (
+	Offer    = "offer"    // a behaviour that was offered without a cue
+	PaceMade = "pace"     // one pace walked
+	Pull     = "pull"     // of the line
+	CheckIn  = "check_in" // a look that nobody asked for
+	Throw    = "throw"    // a treat thrown away, to come back from
+	Left     = "left"     // the dog, which is free to
+	CameBack = "back"
+)

@@ -1,0 +1,71 @@
+// Package trial says what a trial is, for everybody who reads one: the fold makes it from a log, rules and evidence read it,
+// pages show it, and a pack carries it to a phone.
+//
+// A hold of 6.2 s that was met, and rewarded with two pieces, at the step named "s3":
+//
+//	trial.Trial{ID: "…", Step: "s3", Rev: 1, From: 12, At: 18.2, Outcome: trial.Met, HeldS: &held, Pays: 1, Pieces: 2}
+//
+// Values of this package hold no locks; one that is only read may be shared between goroutines.
+package trial
+
+import "patientfox/core/criteria"
+
+// Trial is one trial. Seconds are of its session's clock unless they say otherwise; nil figures were not measured.
+type Trial struct {
+	ID      string  `json:"id,omitempty"`      // the event that logged it
+	Session string  `json:"session,omitempty"` // equal ones belong together
+	Block   string  `json:"block,omitempty"`
+	Step    string  `json:"step,omitempty"`
+	Rev     int     `json:"rev,omitempty"`   // of the step's criteria
+	Place   string  `json:"place,omitempty"` // of its session
+	From    float64 `json:"from,omitempty"`  // the start; the same as At where it was not timed
+	At      float64 `json:"at,omitempty"`    // when it closed
+
+	Outcome   Outcome  `json:"outcome,omitempty"`
+	Tapped    Outcome  `json:"tapped,omitempty"`     // what was tapped, "" where only measures spoke
+	LatencyS  *float64 `json:"latency_s,omitempty"`  // from the cue to the response
+	HeldS     *float64 `json:"held_s,omitempty"`     // from the start to the release or the break
+	Cues      int      `json:"cues,omitempty"`       // given, 0 where that is not known
+	State     *int     `json:"state,omitempty"`      // of an exposure, 0…4; its outcome then says whether the dog was at ease
+	RecoveryS *float64 `json:"recovery_s,omitempty"` // of an exposure: s until the dog was itself again
+	FedFirst  bool     `json:"fed_first,omitempty"`  // of an exposure: food came before the stimulus
+	Measures
+	Touch
+	Asked map[criteria.Key]float64 `json:"asked,omitempty"` // where it varies: what this trial asked
+
+	Easy    bool `json:"easy,omitempty"`    // asked for less than the criterion on purpose: in the record, in no rate
+	Cold    bool `json:"cold,omitempty"`    // the first counted trial of its skill on its day
+	Tally   bool `json:"tally,omitempty"`   // from a count after the set: its place in the order is unknown
+	Waits   bool `json:"waits,omitempty"`   // logged by a device that helps, and not accepted yet
+	Amended bool `json:"amended,omitempty"` // what was logged was corrected later
+
+	Broke   string `json:"broke,omitempty"`   // what broke it
+	Instead string `json:"instead,omitempty"` // what the dog did instead, in a mixed block
+	Skill   string `json:"skill,omitempty"`   // asked for, in a mixed block
+	Source  string `json:"source,omitempty"`  // of an error, one of criteria.Sources
+	After   string `json:"after,omitempty"`   // what was done after an error
+	Pays    int    `json:"pays,omitempty"`
+	Pieces  int    `json:"pieces,omitempty"`
+	By      string `json:"by,omitempty"`
+	Handler string `json:"handler,omitempty"`
+	Dev     string `json:"dev,omitempty"`
+}
+
+// Counted tells whether rules and rates read the trial.
+func (t *Trial) Counted() bool { return t.Outcome != Void && !t.Easy && !t.Waits }
+
+// Shown is the state that an exposure showed, 0 where none was noted.
+func (t *Trial) Shown() int {
+	if t.State == nil {
+		return 0
+	}
+	return *t.State
+}
+
+// Brief is the trial with what rules read alone, as a pack carries it.
+func (t *Trial) Brief() Trial {
+	return Trial{
+		ID: t.ID, Session: t.Session, Block: t.Block, Step: t.Step, Rev: t.Rev, Place: t.Place,
+		Outcome: t.Outcome, State: t.State, Easy: t.Easy, Cold: t.Cold, Tally: t.Tally,
+	}
+}

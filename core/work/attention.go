@@ -1,0 +1,79 @@
+package work
+
+import (
+	"fmt"
+	"math"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+	"patientfox/core/reinforce"
+	"patientfox/core/say"
+	"patientfox/core/trial"
+)
+
+// minuteS is how long a free minute is where the step does not say, s.
+const minuteS = 60.0
+
+var attention = Work{
+	Kind: Attention, Label: "Attention: a free minute", Hint: "A trial is a minute in which the dog may do as it likes; check-ins are counted",
+	Keys: []criteria.Key{criteria.CheckIns, criteria.Handler, criteria.Trigger, criteria.Intensity, criteria.Novelty},
+	Rule: decision.Gate, Pay: pay(3, 3, 6, reinforce.ToTest, reinforce.Tossed), First: ramp(criteria.CheckIns, 2, 6), Set: 2,
+
+	Answers: true, Lasts: true, Along: true,
+
+	begin: "the free minute begins", mark: "as often as asked, paid",
+	asks: func(q *questions) {
+		q.wrong()
+		if q.def.LatencyS == 0 {
+			q.step("How many check-ins in the minute?", criteria.CheckIns)
+		}
+	},
+	done: func(c criteria.Criteria, t *trial.Trial, _ How) bool {
+		return float64(t.CheckIns) >= c.Get(criteria.CheckIns)-evidence.Epsilon
+	},
+	seconds: func(criteria.Criteria) float64 { return minuteS },
+	lasts:   func(criteria.Criteria) float64 { return minuteS },
+	least:   func(criteria.Criteria) float64 { return minuteS },
+	presses: func(c criteria.Criteria) int { return max(1, int(c.Get(criteria.CheckIns))) },
+
+	main: func(m *Moment) []Act {
+		if m.over() {
+			return []Act{{Do: Close}}
+		}
+		return []Act{{Do: Count, What: trial.CheckIn}, {Do: Reward}}
+	},
+	marking: func(m *Moment) Button {
+		if m.over() {
+			return Button{Key: Main, Label: "Close it", Sub: say.Count(m.Trial.Counted.CheckIns, "check-in")}
+		}
+		return Button{Key: Main, Label: "Check-in", Sub: "mark it, and pay"}
+	},
+	row: func(*Moment) []Button {
+		row := Outcomes("", "You called", "Stop it here")
+		row[0] = Button{Key: ThrowKey, Label: "Treat thrown", Kbd: "2"}
+		return row
+	},
+	own: []ownKey{{key: ThrowKey, when: trying, acts: act(Act{Do: Count, What: trial.Throw})}},
+	line: func(m *Moment) string {
+		o := m.Trial
+		if o == nil {
+			return ""
+		}
+		line := fmt.Sprintf("%d of %s", o.Counted.CheckIns, say.Count(int(m.Criteria.Get(criteria.CheckIns)), "check-in"))
+		switch {
+		case o.Thrown != nil && o.Counted.ReturnS == nil:
+			line += fmt.Sprintf(" · thrown %d s ago", int(m.At-*o.Thrown))
+		case o.Counted.ReturnS != nil:
+			line += " · back after " + say.Seconds(math.Round(*o.Counted.ReturnS*10)/10)
+		}
+		return line
+	},
+	columns: []Column{
+		{"Check-ins in the minute", "", func(t *trial.Trial) (float64, bool) { return float64(t.CheckIns), t.CheckIns > 0 }},
+		{"Back after a thrown treat", " s", seconds(func(t *trial.Trial) *float64 { return t.ReturnS })},
+	},
+}
+
+// over tells whether the trial under way has lasted as long as it is to.
+func (m *Moment) over() bool { return m.At-m.Trial.From >= m.Seconds-evidence.Epsilon }

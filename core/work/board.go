@@ -1,0 +1,165 @@
+package work
+
+import (
+	"patientfox/core/criteria"
+	"patientfox/core/trial"
+)
+
+// Moment is what a board is asked about: the step, and the trial under way.
+type Moment struct {
+	At       float64           // s of the session's clock
+	Criteria criteria.Criteria // of today's step
+	Seconds  float64           // that the trial is to last, 0 where that is not asked
+	Paces    int               // that make the trial, 0 where they are not counted
+	Trial    *trial.UnderWay   // nil between trials
+	Closed   int               // trials of the session so far
+	Taut     bool              // the line
+	Site     string            // that is handled next
+	Marks    string            // what a mark means as the trial is paid, "" for what it usually means
+}
+
+// Do says what an act does.
+type Do int
+
+// What a press can do. A session makes events of it.
+const (
+	Cue         Do = iota // a cue, or the start of a hold
+	Stimulus              // the stimulus of an exposure, or the distraction where it comes first: a trial begins
+	Distraction           // a distraction comes
+	Away                  // it is gone
+	Count                 // What is counted
+	Reward                // paid where the block teaches
+	Pay                   // paid
+	Taut                  // the line goes tight
+	Close                 // the trial, with Outcome; "" leaves it to the measures
+	Expose                // the exposure closes with State and Touch
+	Offers                // the dog offers the approximation at Item
+)
+
+// Act is one thing that a press means.
+type Act struct {
+	Do      Do
+	What    string
+	Outcome trial.Outcome
+	State   int
+	Touch   trial.Touch
+	Item    int
+}
+
+// Start is what the large key means between trials.
+func (w *Work) Start(m *Moment) []Act {
+	if w.start != nil {
+		return w.start(m)
+	}
+	return []Act{{Do: Cue}}
+}
+
+// Main is what the large key means while a trial is under way.
+func (w *Work) Main(m *Moment) []Act {
+	if w.main != nil {
+		return w.main(m)
+	}
+	return met
+}
+
+var met = []Act{{Do: Close, Outcome: trial.Met}}
+
+// Starting is the large key between trials.
+func (w *Work) Starting(m *Moment) Button {
+	if w.starting != nil {
+		return w.starting(m)
+	}
+	return Button{Key: Main, Label: "Start", Sub: w.begin}
+}
+
+// Marking is the large key while a trial is under way.
+func (w *Work) Marking(m Moment) Button {
+	if m.Marks == "" {
+		m.Marks = w.mark
+	}
+	if w.marking != nil {
+		return w.marking(&m)
+	}
+	return mark(&m)
+}
+
+func mark(m *Moment) Button { return Button{Key: Main, Label: "Mark", Sub: m.Marks} }
+
+// Row is the keys above the large one: outcomes, states, or what else can be offered.
+func (w *Work) Row(m *Moment) []Button {
+	if w.row != nil {
+		return w.row(m)
+	}
+	return Outcomes("Late", "Helped", "Missed")
+}
+
+// Outcomes is a row of the outcomes that are not met, in the words given.
+func Outcomes(late, helped, missed string) []Button {
+	return []Button{
+		{Key: LateKey, Label: late, Shape: "late", Kbd: "2"}, {Key: HelpKey, Label: helped, Shape: "helped", Kbd: "3"}, {Key: MissKey, Label: missed, Shape: "missed", Kbd: "4"},
+	}
+}
+
+// States is a row of the states of an exposure, from at ease to over threshold.
+func States() []Button {
+	row := make([]Button, 0, len(StateNames)-1)
+	for i, key := range []Key{MetKey, LateKey, HelpKey, MissKey} {
+		digit := string(rune('1' + i))
+		row = append(row, Button{Key: key, Label: StateNames[i+1], Shape: "state" + digit, Kbd: digit})
+	}
+	return row
+}
+
+// StateNames names what a dog shows of an exposure, 0 to 4.
+var StateNames = []string{"Expects good", "At ease", "Wary", "Worried", "Over"}
+
+// ownKey is a key that only some kinds of work have.
+type ownKey struct {
+	key    Key
+	beside string // its label over the row; "" stands elsewhere
+	when   func(m *Moment) bool
+	acts   func(m *Moment) []Act
+}
+
+// Own is what a key of the kind's own means, none where it means nothing now.
+func (w *Work) Own(key Key, m *Moment) []Act {
+	for _, one := range w.own {
+		if one.key == key && one.when(m) {
+			return one.acts(m)
+		}
+	}
+	return nil
+}
+
+// Beside are the keys of the kind's own that stand over the row now.
+func (w *Work) Beside(m *Moment) (keys []Button) {
+	for _, one := range w.own {
+		if one.beside != "" && one.when(m) {
+			keys = append(keys, Button{Key: one.key, Label: one.beside})
+		}
+	}
+	return keys
+}
+
+// Line is what the trial under way counts, or what is asked where none is; "" where there is nothing to say.
+func (w *Work) Line(m *Moment) string {
+	if w.line == nil {
+		return ""
+	}
+	return w.line(m)
+}
+
+func idle(m *Moment) bool   { return m.Trial == nil }
+func trying(m *Moment) bool { return m.Trial != nil }
+func always(*Moment) bool   { return true }
+
+// act makes one act of a key.
+func act(one Act) func(*Moment) []Act { return func(*Moment) []Act { return []Act{one} } }
+
+// Success is what a trial that went well is called.
+func (w *Work) Success() string {
+	if w.ByState {
+		return "at ease"
+	}
+	return "met"
+}

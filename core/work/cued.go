@@ -1,0 +1,26 @@
+package work
+
+import (
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/reinforce"
+	"patientfox/core/trial"
+)
+
+var cued = Work{
+	Kind: Cued, Label: "Cued: a recall, a stop, a touch", Hint: "A trial is one cue and the dog's answer; its latency is timed",
+	Keys: []criteria.Key{criteria.Handler, criteria.Latency, criteria.Trigger, criteria.Intensity, criteria.Help},
+	Rule: decision.Set, Pay: pay(3, 4, 8, reinforce.ToReset, reinforce.ByHand), First: ramp(criteria.Handler, 1, 10),
+
+	Answers: true, OnCue: true, Lively: true,
+
+	begin: "as you give the cue", mark: "met, and paid",
+	asks: func(q *questions) {
+		q.cue()
+		q.wrong()
+		if q.def.LatencyS == 0 {
+			q.step("How fast must the dog answer?", criteria.Latency)
+		}
+	},
+	done: func(_ criteria.Criteria, t *trial.Trial, _ How) bool { return t.LatencyS != nil },
+}

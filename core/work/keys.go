@@ -1,0 +1,63 @@
+package work
+
+// Key names what can be pressed on the board. Which key of a keyboard or a remote that is, the page decides.
+type Key string
+
+// The keys of every kind of work.
+const (
+	Main Key = "main" // start, mark, take the verdict, resume: what comes next
+	// With exposures, 1 to 4 are the states: at ease, wary, worried, over threshold.
+	MetKey       Key = "met"
+	LateKey      Key = "late"
+	HelpKey      Key = "helped"
+	MissKey      Key = "missed"
+	VoidKey      Key = "void"
+	PayKey       Key = "pay"
+	UndoKey      Key = "undo"
+	BreakKey     Key = "break"
+	EasyKey      Key = "easier"
+	HardKey      Key = "harder"
+	CueKey       Key = "cue" // once more
+	StayKey      Key = "stay"
+	BackKey      Key = "back"
+	UpKey        Key = "up"
+	TwoUpKey     Key = "two_up"
+	OfferKey     Key = "offer"     // the behaviour was offered without a cue
+	GoKey        Key = "go"        // after a warm-up: work here all the same
+	LeftKey      Key = "left"      // the dog left, as it may
+	ItselfKey    Key = "itself"    // itself again after a worried exposure
+	RecoverKey   Key = "recover"   // begin the way back from too much
+	NoAnswerKey  Key = "no_answer" // in a recovery
+	HomeKey      Key = "home"
+	FinishKey    Key = "finish" // an easy one to end on
+	SlowKey      Key = "slow"   // the last pay was taken slowly
+	RefusedKey   Key = "refused"
+	DoneKey      Key = "done"      // handling: really done, or only rehearsed
+	SwapKey      Key = "swap"      // the other dog works
+	AlternateKey Key = "alternate" // two steps in turn, or not any more
+	AcceptKey    Key = "accept"    // counts what helpers logged
+	PenKey       Key = "pen"       // on a helper's device: it runs the session from here on
+)
+
+// The keys that only some kinds of work have.
+const (
+	PullKey    Key = "pull"     // the line went tight
+	ThrowKey   Key = "throw"    // a treat thrown away
+	ExpectKey  Key = "expects"  // state 0
+	PulledKey  Key = "pulled"   // it pulled away, and was let go
+	TakeKey    Key = "take"     // the hand takes the site, instead of the dog offering it
+	PutAwayKey Key = "put_away" // the distraction is gone
+)
+
+// Offered is the beginning of the key of an approximation; its place in the list follows.
+const Offered Key = "offered:"
+
+// Button is a key as a board shows it.
+type Button struct {
+	Key   Key    `json:"key"`
+	Label string `json:"label"`
+	Sub   string `json:"sub,omitempty"`
+	Shape string `json:"shape,omitempty"` // an outcome or a state
+	Kbd   string `json:"kbd,omitempty"`   // on a keyboard
+	On    bool   `json:"on,omitempty"`    // pressed in
+}

@@ -1,0 +1,81 @@
+package work
+
+import (
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+	"patientfox/core/progression"
+	"patientfox/core/reinforce"
+	"patientfox/core/say"
+	"patientfox/core/trial"
+	"strconv"
+)
+
+// around is how many approximations below and above the one that is marked now have a key.
+const around = 3
+
+var shaping = Work{
+	Kind: Shaping, Label: "Shaping: nearer step by step", Hint: "A trial is what the dog offers, against the approximation that is marked now",
+	Keys: []criteria.Key{criteria.Approx, criteria.Duration, criteria.Help},
+	Rule: decision.Run, Pay: pay(3, 8, 14, reinforce.ToBuild, reinforce.ByHand), First: firstOffers(),
+
+	Shapes: true, Leaves: true, Lively: true, Tires: true,
+
+	begin: "as it begins to offer", mark: "that one or better, paid",
+	asks: func(q *questions) {
+		q.cue()
+		q.wrong()
+		q.text(q.def.Marker, "What marks the moment?")
+		q.step("Which approximation is marked now?", criteria.Approx)
+	},
+	done: func(c criteria.Criteria, t *trial.Trial, _ How) bool {
+		return t.Offered != nil && float64(*t.Offered) >= c.Get(criteria.Approx)-evidence.Epsilon
+	},
+
+	start: func(m *Moment) []Act {
+		if _, at := Approximations(m.Criteria); m.Criteria.Has(criteria.Approx) {
+			return []Act{{Do: Offers, Item: at}}
+		}
+		return []Act{{Do: Cue}}
+	},
+	starting: func(m *Moment) Button {
+		if !m.Criteria.Has(criteria.Approx) {
+			return Button{Key: Main, Label: "Start", Sub: "as it begins to offer"}
+		}
+		items, at := Approximations(m.Criteria)
+		return Button{Key: Main, Label: say.Upper(items[min(at, len(items)-1)]), Sub: "mark it, and pay"}
+	},
+	row: func(m *Moment) []Button {
+		if !m.Criteria.Has(criteria.Approx) {
+			return Outcomes("Late", "Helped", "Missed")
+		}
+		items, at := Approximations(m.Criteria)
+		var row []Button
+		for i := max(0, at-around); i < min(len(items), at+around); i++ {
+			if i == at {
+				continue // the large key
+			}
+			shape := "missed"
+			if i > at {
+				shape = "met"
+			}
+			row = append(row, Button{Key: offered(i), Label: say.Upper(items[i]), Shape: shape, Kbd: strconv.Itoa(len(row) + 1)})
+		}
+		return append(row, Button{Key: MissKey, Label: "Other", Shape: "missed", Kbd: "4"})
+	},
+}
+
+// Approximations are the words of a step's list, and which of them is marked now.
+func Approximations(c criteria.Criteria) (items []string, at int) {
+	d, _ := c.Dimension(criteria.Approx)
+	return d.Items, int(c.Get(criteria.Approx))
+}
+
+func firstOffers() progression.Leg {
+	leg := ramp(criteria.Approx, 0, 0)
+	leg.Items = []string{"looks at it", "a step towards it", "touches it", "the whole of it"}
+	return leg
+}
+
+// offered is the key of an approximation.
+func offered(item int) Key { return Offered + Key(strconv.Itoa(item)) }

@@ -1,0 +1,77 @@
+package work
+
+import (
+	"fmt"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+	"patientfox/core/progression"
+	"patientfox/core/reinforce"
+	"patientfox/core/trial"
+)
+
+// How long a pace takes, s.
+const (
+	paceS      = 0.65
+	quickPaceS = 0.45
+)
+
+var walking = Work{
+	Kind: Walking, Label: "Walking: a loose line, beside you", Hint: "A trial is so many paces to the next mark without a pull",
+	Keys: []criteria.Key{criteria.Paces, criteria.Pace, criteria.Direction, criteria.Trigger, criteria.Intensity},
+	Rule: decision.CountUp, Pay: pay(3, 6, 10, reinforce.ToHold, reinforce.ByHand), First: progression.Leg{Make: progression.MakeCountUp, To: 12},
+
+	Walks: true, Lively: true,
+
+	begin: "as you set off", mark: "all the paces, no pull, paid",
+	asks: func(q *questions) {
+		q.cue()
+		q.wrong()
+		q.step("How many paces are one trial?", criteria.Paces)
+	},
+	done: func(c criteria.Criteria, t *trial.Trial, _ How) bool {
+		return t.Pulls == 0 && (t.Paces == 0 || float64(t.Paces) >= c.Get(criteria.Paces)-evidence.Epsilon)
+	},
+	lasts:   func(c criteria.Criteria) float64 { return c.Get(criteria.Paces) * paceS },
+	least:   func(c criteria.Criteria) float64 { return c.Get(criteria.Paces) * quickPaceS },
+	presses: func(c criteria.Criteria) int { return max(0, int(c.Get(criteria.Paces))-1) },
+
+	main: func(m *Moment) []Act {
+		if m.Paces == 0 {
+			return met
+		}
+		pace := Act{Do: Count, What: trial.PaceMade}
+		if m.Trial.Counted.Paces+1 < m.Paces {
+			return []Act{pace}
+		}
+		return append([]Act{pace}, met...)
+	},
+	marking: func(m *Moment) Button {
+		if m.Paces > 0 && m.Trial.Counted.Paces+1 < m.Paces {
+			return Button{Key: Main, Label: fmt.Sprintf("Pace %d", m.Trial.Counted.Paces+1), Sub: fmt.Sprintf("of %d", m.Paces)}
+		}
+		return mark(m)
+	},
+	row: func(*Moment) []Button {
+		row := Outcomes("", "Helped", "Pulled")
+		row[0] = Button{Key: MetKey, Label: "All paces", Shape: "met", Kbd: "1"}
+		row[2].Key = PullKey
+		return row
+	},
+	own: []ownKey{{
+		key: PullKey, when: func(m *Moment) bool { return !m.Taut && (m.Trial != nil || m.Closed > 0) },
+		acts: func(m *Moment) []Act {
+			acts := []Act{{Do: Count, What: trial.Pull}, {Do: Taut}}
+			if m.Trial != nil {
+				acts = append(acts, Act{Do: Close, Outcome: trial.Missed})
+			}
+			return acts
+		},
+	}},
+	columns: []Column{
+		{"Paces to the pull", "", func(t *trial.Trial) (float64, bool) { return float64(t.Paces), t.Paces > 0 && t.Pulls > 0 }},
+		{"Line slack again", " s", seconds(func(t *trial.Trial) *float64 { return t.SlackS })},
+	},
+	shares: []Share{{Name: "Trials with a pull", Of: func(t *trial.Trial) (bool, bool) { return t.Pulls > 0, t.Paces > 0 }}},
+}

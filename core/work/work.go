@@ -1,0 +1,174 @@
+// Package work has the kinds of work, a file each: what a trial of it is and what is measured, the keys that a board shows for it
+// and what they mean, its words, and how it is usually ruled and paid.
+//
+// Whatever differs by kind stands in that kind's file. The rest of the program asks a Work for what it can do (Holds, OnCue,
+// ByState …) or for its board, and never compares a Kind: a test holds it to that. A new kind is a file here and a line in All.
+//
+//	work.Of("held").Holds           // true: its trials are timed from the start to the release
+//	work.Of("walking").Main(moment) // the acts of the large key: a pace, and with the last one the trial is met
+//
+// The values of this package never change and may be shared between goroutines.
+package work
+
+import (
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/progression"
+	"patientfox/core/reinforce"
+	"patientfox/core/trial"
+)
+
+// Kind names a kind of work, as plans and events keep it.
+type Kind string
+
+// The kinds of work.
+const (
+	Held       Kind = "held"       // start → release or break; seconds are watched
+	Cued       Kind = "cued"       // cue → response; latency is watched
+	Walking    Kind = "walking"    // paces to the next mark; pulls are watched
+	Shaping    Kind = "shaping"    // an approximation offered
+	Attention  Kind = "attention"  // a free minute; check-ins are watched
+	Counter    Kind = "counter"    // stimulus → food; the state is watched
+	Handling   Kind = "handling"   // site × tool × seconds; the state is watched, and the dog may leave
+	Steadiness Kind = "steadiness" // signal and distraction; position kept until release
+)
+
+// Work is one kind of work.
+type Work struct {
+	Kind  Kind
+	Label string
+	Hint  string         // what a trial of it is
+	Keys  []criteria.Key // the dimensions that its steps usually have
+
+	Rule  decision.Kind      // of a new plan
+	Pay   reinforce.Strategy // while it is new: every one, fast
+	First progression.Leg    // what a new ladder is proposed to begin with
+	Near  bool               // the handler stands beside the dog until a step says otherwise
+	Set   int                // trials that belong together, 0 for as many as usual
+
+	// What its trials are. None of them is another kind in disguise: ask for what you need.
+	Holds    bool // a hold, from the start to the release or the break; may be paid inside
+	Keeps    bool // position is kept until the release, and timed
+	Answers  bool // the latency of an answer is timed
+	OnCue    bool // every trial is a cue: a second one can be given, and the behaviour offered without one
+	ByState  bool // an exposure: it has a state and no right answer, and is paid every time
+	Pairs    bool // a stimulus with food: the order counts, and rates are over the time with the stimulus
+	HandsOn  bool // the dog is touched: a site, a tool, and it may say stop
+	Lasts    bool // a trial is asked for so many seconds
+	Walks    bool // a trial is so many paces
+	Shapes   bool // a trial is what the dog offers, out of a list
+	Stimulus bool // a stimulus or a distraction that comes and goes is part of a trial
+	Leaves   bool // the dog is free to leave, and that is counted
+	Along    bool // paid as it goes, and not at its close
+	Lively   bool // it usually raises a dog rather than settling it
+	Tires    bool // it tires a dog sooner: short stretches
+
+	begin, mark string // what begins a trial, and what its mark means
+	stop        string // what the definition's release says, "" for how a trial ends
+
+	asks    func(q *questions)                                    // what a definition has to say
+	done    func(c criteria.Criteria, m *trial.Trial, h How) bool // whether what was asked was done, by the measures; nil: always
+	seconds func(c criteria.Criteria) float64                     // that a trial lasts whose step has no duration; nil: not known
+	lasts   func(c criteria.Criteria) float64                     // that a trial takes, where that is not its seconds
+	least   func(c criteria.Criteria) float64
+	presses func(c criteria.Criteria) int // of the large key within a trial that is met; nil: none
+
+	start    func(m *Moment) []Act // the large key between trials; nil: a cue
+	main     func(m *Moment) []Act // the large key while a trial is under way; nil: met
+	starting func(m *Moment) Button
+	marking  func(m *Moment) Button
+	row      func(m *Moment) []Button
+	own      []ownKey
+	line     func(m *Moment) string
+	columns  []Column
+	shares   []Share
+}
+
+// All lists the kinds in the order in which pages show them.
+var All = []*Work{&held, &cued, &walking, &shaping, &attention, &counter, &handling, &steadiness}
+
+// Of is the kind of work of a name. A name that nobody knows is work whose trials are only tapped.
+func Of(kind Kind) *Work {
+	for _, w := range All {
+		if w.Kind == kind {
+			return w
+		}
+	}
+	return &unknown
+}
+
+var unknown = Work{Pay: pay(0, 4, 8, "", ""), begin: "as you give the cue", mark: "met, and paid"}
+
+// Known tells whether the kind is one of All.
+func (k Kind) Known() bool { return Of(k) != &unknown }
+
+// Seconds is how long a trial of a step is to last, s; 0 where it has no such measure.
+func (w *Work) Seconds(c criteria.Criteria) float64 {
+	switch {
+	case c.Has(criteria.Duration):
+		return c.Get(criteria.Duration)
+	case w.seconds != nil:
+		return w.seconds(c)
+	}
+	return 0
+}
+
+// Paces is how many paces make a trial of a step, 0 where they are not counted.
+func (w *Work) Paces(c criteria.Criteria) int {
+	if !w.Walks {
+		return 0
+	}
+	return int(c.Get(criteria.Paces))
+}
+
+// Offers tells whether trials of a step are offers of approximations from a list.
+func (w *Work) Offers(c criteria.Criteria) bool { return w.Shapes && c.Has(criteria.Approx) }
+
+// Takes is how long a trial of a step takes beside the dog's answer, s.
+func (w *Work) Takes(c criteria.Criteria) float64 {
+	if w.lasts != nil {
+		return w.lasts(c)
+	}
+	return c.Get(criteria.Duration)
+}
+
+// Least is how long a trial of a step takes where the dog is quick and nothing goes wrong, s; 0 where that is the dog's own.
+func (w *Work) Least(c criteria.Criteria) float64 {
+	if w.least == nil {
+		return 0
+	}
+	return w.least(c)
+}
+
+// Presses is how often the large key is pressed within a trial of a step that is met, before the press that closes it.
+func (w *Work) Presses(c criteria.Criteria) int {
+	if w.presses == nil {
+		return 0
+	}
+	return w.presses(c)
+}
+
+// MostRung is how thin pay may become: exposures, handling and care are paid every time, coming, stopping and leaving things
+// (lifeline) every second time at least.
+func (w *Work) MostRung(lifeline bool) int {
+	switch {
+	case w.ByState:
+		return 1
+	case lifeline:
+		return 2
+	}
+	return reinforce.Rungs[len(reinforce.Rungs)-1]
+}
+
+// pay is how a kind of work is paid while it is new: pays per minute from lo to hi, every one, with food of a tier.
+func pay(tier int, lo, hi float64, purpose reinforce.Purpose, delivery reinforce.Delivery) reinforce.Strategy {
+	return reinforce.Strategy{
+		Tier: tier, Band: reinforce.Band{Lo: lo, Hi: hi}, Pieces: 1, Schedule: reinforce.Schedule{Way: reinforce.Every}, Purpose: purpose, Delivery: delivery,
+	}
+}
+
+// ramp is a leg in one dimension.
+func ramp(key criteria.Key, from, to float64) progression.Leg {
+	what, _ := criteria.Find(key)
+	return progression.Leg{Make: progression.MakeRamp, What: what, From: from, To: to}
+}

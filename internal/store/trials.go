@@ -1,0 +1,166 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+
+	"github.com/jmoiron/sqlx"
+
+	"patientfox/core/trial"
+)
+
+// Trial is one derived trial, with what a table over many sessions has beside it.
+type Trial struct {
+	trial.Trial
+	Ord        int
+	Plan       string
+	Definition int    // the version under which it was judged
+	Approx     string // the word for what was offered, by the list of the step that asked
+	Day        string // of its session, where trials are listed by plan
+	Opened     int64  // likewise, UTC ms
+	Logged     int    // of its block, where the latest are listed
+	Unlogged   int    // likewise
+}
+
+// trialRow is a trial as the table has it.
+type trialRow struct {
+	ID         string   `db:"id"`
+	Session    string   `db:"session"`
+	Ord        int      `db:"ord"`
+	Block      string   `db:"block"`
+	Plan       string   `db:"plan"`
+	Step       string   `db:"step"`
+	Rev        int      `db:"rev"`
+	Definition int      `db:"definition"`
+	At         float64  `db:"at"`
+	Began      float64  `db:"began"`
+	Outcome    string   `db:"outcome"`
+	Tapped     string   `db:"tapped"`
+	LatencyS   *float64 `db:"latency_s"`
+	HeldS      *float64 `db:"held_s"`
+	Cues       int      `db:"cues"`
+	Easy       bool     `db:"easy"`
+	State      *int     `db:"state"`
+	Tally      bool     `db:"tally"`
+	Counts     bool     `db:"counts"`
+	Instead    string   `db:"instead"`
+	Skill      string   `db:"skill"`
+	Source     string   `db:"source"`
+	After      string   `db:"after"`
+	Pays       int      `db:"pays"`
+	Pieces     int      `db:"pieces"`
+	Dev        string   `db:"dev"`
+	By         string   `db:"by"`
+	Handler    string   `db:"handler"`
+	Measures   string   `db:"measures"` // JSON, "" for none
+	Logged     int      `db:"logged"`
+	Unlogged   int      `db:"unlogged"`
+	Place      string   `db:"place"`
+	Day        string   `db:"day"`
+	Opened     int64    `db:"opened"`
+}
+
+const (
+	trialColumns   = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts, instead, skill, source, after, pays, pieces, dev, by, handler, measures`
+	countedColumns = `id, session, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts`
+	fullColumns    = countedColumns + `, instead, skill, source, after, pays, handler, measures`
+)
+
+// measured is the JSON of a row's measures.
+type measured struct {
+	trial.Measures
+	trial.Touch
+	RecoveryS *float64 `json:"recovery_s,omitempty"`
+	Approx    string   `json:"approx,omitempty"`
+	FedFirst  bool     `json:"fed_first,omitempty"`
+}
+
+func rowsOf(trials []Trial) []trialRow {
+	rows := make([]trialRow, len(trials))
+	for i := range trials {
+		t := &trials[i]
+		rows[i] = trialRow{
+			ID: t.ID, Session: t.Session, Ord: t.Ord, Block: t.Block, Plan: t.Plan, Step: t.Step, Rev: t.Rev, Definition: t.Definition,
+			At: t.At, Began: t.From, Outcome: string(t.Outcome), Tapped: string(t.Tapped), LatencyS: t.LatencyS, HeldS: t.HeldS, Cues: t.Cues,
+			Easy: t.Easy, State: t.State, Tally: t.Tally, Counts: !t.Waits, Instead: t.Instead, Skill: t.Skill, Source: t.Source, After: t.After,
+			Pays: t.Pays, Pieces: t.Pieces, Dev: t.Dev, By: t.By, Handler: t.Handler,
+		}
+		text, _ := json.Marshal(measured{t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst}) // figures and words cannot fail
+		if string(text) != "{}" {
+			rows[i].Measures = string(text)
+		}
+	}
+	return rows
+}
+
+func readRows(rows []trialRow) ([]Trial, error) {
+	trials := make([]Trial, len(rows))
+	for i := range rows {
+		r, t := &rows[i], &trials[i]
+		t.ID, t.Session, t.Ord, t.Block, t.Plan, t.Step, t.Rev, t.Definition = r.ID, r.Session, r.Ord, r.Block, r.Plan, r.Step, r.Rev, r.Definition
+		t.At, t.From, t.Outcome, t.Tapped = r.At, r.Began, trial.Outcome(r.Outcome), trial.Outcome(r.Tapped)
+		t.LatencyS, t.HeldS, t.Cues, t.Easy, t.State, t.Tally, t.Waits = r.LatencyS, r.HeldS, r.Cues, r.Easy, r.State, r.Tally, !r.Counts
+		t.Instead, t.Skill, t.Source, t.After, t.Pays, t.Pieces = r.Instead, r.Skill, r.Source, r.After, r.Pays, r.Pieces
+		t.Dev, t.By, t.Handler, t.Place, t.Day, t.Opened, t.Logged, t.Unlogged = r.Dev, r.By, r.Handler, r.Place, r.Day, r.Opened, r.Logged, r.Unlogged
+		if r.Measures == "" {
+			continue
+		}
+		var m measured
+		if err := json.Unmarshal([]byte(r.Measures), &m); err != nil {
+			return nil, err
+		}
+		t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst = m.Measures, m.Touch, m.RecoveryS, m.Approx, m.FedFirst
+	}
+	return trials, nil
+}
+
+// TrialsOfPlans loads what the trials of the plans named count for, by plan, in the order of sessions
+// and of the fold; their other columns stay empty.
+func (q Q) TrialsOfPlans(ctx context.Context, plans []string) ([]Trial, error) {
+	if len(plans) == 0 {
+		return nil, nil
+	}
+	var rows []trialRow
+	err := q.in(ctx, &rows, `SELECT `+prefixed("t", countedColumns)+`, s.place, s.day, s.opened FROM trials t JOIN sessions s ON s.id = t.session
+		WHERE t.plan IN (?) AND s.deleted IS NULL ORDER BY t.plan, s.opened, s.id, t.ord`, plans)
+	if err != nil {
+		return nil, err
+	}
+	return readRows(rows)
+}
+
+// RecentTrials is TrialsOfPlans for the last sessions of each plan, so many, and for all since its reached step
+// became that.
+func (q Q) RecentTrials(ctx context.Context, plans []string, sessions int) ([]Trial, error) {
+	if len(plans) == 0 {
+		return nil, nil
+	}
+	query, args, err := sqlx.In(`WITH ranked AS (
+			SELECT b.plan, s.id, s.opened, row_number() OVER (PARTITION BY b.plan ORDER BY s.opened DESC, s.id DESC) AS back
+			FROM (SELECT DISTINCT plan, session FROM blocks WHERE plan IN (?)) b JOIN sessions s ON s.id = b.session WHERE s.deleted IS NULL),
+		chosen AS (
+			SELECT r.plan, r.id FROM ranked r LEFT JOIN standings t ON t.plan = r.plan LEFT JOIN sessions o ON o.id = t.since_session
+			WHERE r.back <= ? OR o.id IS NOT NULL AND r.opened >= o.opened)
+		SELECT `+prefixed("t", countedColumns)+`, s.place, s.day, s.opened, b.logged, b.unlogged FROM chosen c JOIN sessions s ON s.id = c.id
+		JOIN trials t ON t.session = c.id AND t.plan = c.plan JOIN blocks b ON b.id = t.block ORDER BY t.plan, s.opened, s.id, t.ord`, plans, sessions)
+	if err != nil {
+		return nil, err
+	}
+	var rows []trialRow
+	if err := q.many(ctx, &rows, query, args...); err != nil {
+		return nil, err
+	}
+	return readRows(rows)
+}
+
+// TrialsInFull loads the trials of one plan with all that its evidence reads, in the order of sessions and of
+// the fold.
+func (q Q) TrialsInFull(ctx context.Context, plan string) ([]Trial, error) {
+	var rows []trialRow
+	err := q.many(ctx, &rows, `SELECT `+prefixed("t", fullColumns)+`, s.place, s.day, s.opened FROM trials t JOIN sessions s ON s.id = t.session
+		WHERE t.plan = ? AND s.deleted IS NULL ORDER BY s.opened, s.id, t.ord`, plan)
+	if err != nil {
+		return nil, err
+	}
+	return readRows(rows)
+}
