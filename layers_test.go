@@ -38,6 +38,15 @@ func TestCoreImportsOnlyTheStandardLibraryGonumAndItself(t *testing.T) {
 	}
 }
 
+// A running session knows no sentences, and its screen no rules.
+func TestASessionKnowsNoWords(t *testing.T) {
+	for _, list := range imports(t, "./core/session", "", ".Imports") {
+		for _, words := range []string{"phrase", "say", "screen"} {
+			require.NotContains(t, list, "patientfox/core/"+words)
+		}
+	}
+}
+
 func TestWebNeverTouchesStoreAndScreensNotEachOther(t *testing.T) {
 	const web = "patientfox/internal/web"
 	shared := map[string]bool{web + "/shell": true, web + "/figures": true, web + "/assets": true}
@@ -61,6 +70,6 @@ func TestPracticeKnowsNoInterface(t *testing.T) {
 
 func TestTheBrowsersCoreIsTheDoorAndTheCore(t *testing.T) {
 	for _, list := range imports(t, "./cmd/fieldcore", "GOOS=js GOARCH=wasm", ".Imports") {
-		require.ElementsMatch(t, []string{"patientfox/core/field", "runtime", "runtime/debug", "syscall/js"}, list)
+		require.ElementsMatch(t, []string{"patientfox/core/screen", "runtime", "runtime/debug", "syscall/js"}, list)
 	}
 }

@@ -8,7 +8,8 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/field"
+	"patientfox/core/screen"
+	"patientfox/core/session"
 	"patientfox/e2e/browser"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/randomlog"
@@ -43,14 +44,14 @@ func TestServerAndBrowserFoldTheSame(t *testing.T) {
 	n := logs()
 	for from := 0; from < n; from += batch {
 		var rounds []round
-		var want []field.View
+		var want []screen.View
 		for seed := from; seed < min(from+batch, n); seed++ {
 			pack, events := randomlog.Make(uint64(seed)+1, 20+seed%120)
 			at := int64(1_000_000)
-			run, err := field.Open(pack)
+			run, err := session.Open(pack)
 			require.NoError(t, err)
 			run.Apply(events)
-			want = append(want, run.View(at))
+			want = append(want, screen.Of(run).View(at))
 			packed, err := json.Marshal(pack)
 			require.NoError(t, err)
 			shuffled, err := json.Marshal(randomlog.Shuffle(uint64(seed), events))
@@ -62,7 +63,7 @@ func TestServerAndBrowserFoldTheSame(t *testing.T) {
 		answer := browser.Get[string](p, `(async () => { const out = [];
 			for (const r of `+string(raw)+`) { await core.ask("open", r.pack, 0); out.push((await core.ask("apply", r.events, r.at)).view) }
 			return JSON.stringify(out) })()`)
-		var got []field.View
+		var got []screen.View
 		require.NoError(t, json.Unmarshal([]byte(answer), &got))
 		require.Len(t, got, len(want))
 		for i := range want {

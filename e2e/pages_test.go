@@ -6,7 +6,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/field"
+	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/e2e/browser"
 	"patientfox/internal/practice"
@@ -95,8 +95,8 @@ func TestATrialIsCorrectedOnReview(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Empty(t))
 	plan, _ := s.LayOut(t, "2, 4")
-	h := s.Session(t, plan, field.Choice{})
-	s.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), field.Closing{Take: true})
+	h := s.Session(t, plan, session.Choice{})
+	s.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{Take: true})
 	p := s.Page(browser.Laptop)
 	p.Go("/sessions/" + h.Session)
 	p.Click("#trials tbody tr:nth-child(2) summary")

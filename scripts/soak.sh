@@ -15,6 +15,6 @@ say "200 logs of four sessions of each kind of work: the pack that a phone leave
 PATIENTFOX_PACKS=200 $long -run TheDeviceLeaves ./internal/practice
 say "fuzzers, ${FUZZ:-10m} each"
 go test -run xxx -fuzz FuzzCheckAndFold -fuzzminimizetime 20x -fuzztime "${FUZZ:-10m}" ./core/record
-go test -run xxx -fuzz FuzzPack -fuzzminimizetime 20x -fuzztime "${FUZZ:-10m}" ./core/field
+go test -run xxx -fuzz FuzzPack -fuzzminimizetime 20x -fuzztime "${FUZZ:-10m}" ./core/session
 say "10 000 random logs read by server and browser"
 PATIENTFOX_LOGS=10000 $long -v -run FoldTheSame ./e2e

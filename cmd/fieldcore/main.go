@@ -1,21 +1,20 @@
 //go:build js && wasm
 
 // Command fieldcore is the core for the browser: nothing but the door between JavaScript and
-// core/field. It is loaded by the Run screen's Worker.
+// core/session. It is loaded by the Run screen's Worker.
 package main
 
 import (
+	"patientfox/core/screen"
 	"runtime"
 	"runtime/debug"
 	"syscall/js"
-
-	"patientfox/core/field"
 )
 
 func main() {
 	// A session is small and a tap must not wait: collect seldom, and when nobody does.
 	debug.SetGCPercent(800)
-	var door field.Door
+	var door screen.Door
 	js.Global().Set("fieldcore", js.FuncOf(func(_ js.Value, args []js.Value) any {
 		return string(door.Call(args[0].String(), []byte(args[1].String()), int64(args[2].Float())))
 	}))

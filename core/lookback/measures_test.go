@@ -7,12 +7,12 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
-	"patientfox/core/field"
 	"patientfox/core/lookback"
 	"patientfox/core/pack"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
+	"patientfox/core/session"
 	"patientfox/core/work"
 )
 
@@ -36,11 +36,11 @@ func TestEveryKindIsReadBackWithItsOwnMeasures(t *testing.T) {
 			Steps: []progression.Step{{ID: "00000000-0000-7000-9000-000000000001", Rev: 1, Criteria: c.step}},
 		}
 		p.Place = progression.StartOf(p.Steps)
-		run, err := field.Open(p)
+		run, err := session.Open(p)
 		require.NoError(t, err)
 		n := 0
-		h := &field.Hand{Run: run, Session: "s", Dev: "phone", NewID: func() string { n++; return string(rune('a' + n)) }}
-		drafts, problem := run.Begin(field.Choice{})
+		h := &session.Hand{Run: run, Session: "s", Dev: "phone", NewID: func() string { n++; return string(rune('a' + n)) }}
+		drafts, problem := run.Begin(session.Choice{})
 		require.Nil(t, problem)
 		h.Do(0, drafts)
 		for i, key := range c.keys {

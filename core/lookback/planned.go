@@ -7,11 +7,11 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
-	"patientfox/core/field"
 	"patientfox/core/phrase"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
 	"patientfox/core/say"
+	"patientfox/core/session"
 	"patientfox/core/sheet"
 )
 
@@ -177,7 +177,7 @@ func warmed(f *record.Session) string {
 	line := fmt.Sprintf("Warm-up: %d of %d eager", eager, len(f.Warm))
 	for _, v := range f.Verdicts {
 		switch {
-		case !field.Readiness(v.Advice, v.Deed):
+		case !session.Readiness(v.Advice, v.Deed):
 		case v.Deed == v.Advice:
 			return line + ", " + say.Lower(phrase.Deed(v.Deed)) + "."
 		default:

@@ -9,9 +9,10 @@ import (
 	"pgregory.net/rapid"
 
 	"patientfox/core/criteria"
-	"patientfox/core/field"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/screen"
+	"patientfox/core/session"
 	"patientfox/core/trial"
 	"patientfox/core/work"
 	"patientfox/internal/randomlog"
@@ -116,15 +117,15 @@ func TestAnyOrderWithDuplicatesFoldsTheSame(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		seed := rapid.Uint64().Draw(t, "seed")
 		pack, events := randomlog.Make(seed, rapid.IntRange(0, 80).Draw(t, "presses"))
-		one, err := field.Open(pack)
+		one, err := session.Open(pack)
 		require.NoError(t, err)
-		other, err := field.Open(pack)
+		other, err := session.Open(pack)
 		require.NoError(t, err)
 		one.Apply(events)
 		for _, e := range randomlog.Shuffle(rapid.Uint64().Draw(t, "order"), events) {
 			other.Apply([]record.Event{e})
 		}
-		bit, err := field.Open(pack)
+		bit, err := session.Open(pack)
 		require.NoError(t, err)
 		for _, e := range events { // as a phone does: one after another, read after each
 			bit.Apply([]record.Event{e})
@@ -135,7 +136,7 @@ func TestAnyOrderWithDuplicatesFoldsTheSame(t *testing.T) {
 		require.Equal(t, want.Pays, got.Pays)
 		require.Equal(t, want.Moves, got.Moves)
 		require.Equal(t, want.Flags, got.Flags)
-		require.Equal(t, one.View(1_000_000), other.View(1_000_000))
+		require.Equal(t, screen.Of(one).View(1_000_000), screen.Of(other).View(1_000_000))
 	})
 }
 
@@ -182,7 +183,7 @@ func BenchmarkFold(b *testing.B) {
 		b.Run(fmt.Sprint(n), func(b *testing.B) {
 			pack, events := randomlog.Make(3, n)
 			events = events[:min(n, len(events))]
-			run, err := field.Open(pack)
+			run, err := session.Open(pack)
 			require.NoError(b, err)
 			b.ResetTimer()
 			for range b.N {

@@ -17,7 +17,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"patientfox/core/field"
+	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/copies"
 	"patientfox/internal/practicetest"
@@ -175,8 +175,8 @@ func rezipped(t *testing.T, path, database string) string {
 func TestVerifyFindsAChangedLetter(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4")
-	h := o.Session(t, plan, field.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), field.Closing{})
+	h := o.Session(t, plan, session.Choice{})
+	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{})
 	path := backup(t, o.Path)
 	for _, change := range []string{
 		`UPDATE dogs SET name = 'Tansi'`, `UPDATE trials SET held_s = held_s + 0.001 WHERE ord = 2`, `DELETE FROM fed`, `CREATE TABLE boats (name TEXT)`, `UPDATE sessions SET pieces = '5'`,

@@ -6,8 +6,9 @@ import (
 	"math/rand/v2"
 	"time"
 
-	"patientfox/core/field"
 	"patientfox/core/pack"
+	"patientfox/core/screen"
+	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/practice"
 )
@@ -152,22 +153,22 @@ func (m *maker) sheeted(ctx context.Context, dog string) error {
 	for _, pack := range planned.Packs {
 		packs[pack.Plan] = pack
 	}
-	run, err := field.Open(packs[planned.Sheet.Plan.Blocks[0].Plan])
+	run, err := session.Open(packs[planned.Sheet.Plan.Blocks[0].Plan])
 	if err != nil {
 		return err
 	}
 	run.Follow(planned.Sheet)
-	h := &field.Hand{Run: run, Session: m.uuid(), Dev: "demo-phone", By: m.ids["Maren Oduya"], Handler: m.ids["Maren Oduya"], Wall: m.clock.UnixMilli(), NewID: m.uuid}
-	begin := func(at int64, c field.Choice) error {
+	h := &session.Hand{Run: run, Session: m.uuid(), Dev: "demo-phone", By: m.ids["Maren Oduya"], Handler: m.ids["Maren Oduya"], Wall: m.clock.UnixMilli(), NewID: m.uuid}
+	begin := func(at int64, c session.Choice) error {
 		drafts, problem := run.Begin(c)
 		if problem != nil {
-			return fmt.Errorf("%s: %s", problem.Field, problem.Text)
+			return fmt.Errorf("%s: %s", problem.Field, problem.Code)
 		}
 		h.Do(at, drafts)
 		return nil
 	}
 	blocks := planned.Sheet.Plan.Blocks
-	if err := begin(0, field.Choice{Place: m.ids["the north quay"], Pieces: fmt.Sprint(planned.Sheet.Pieces), Step: blocks[0].Step}); err != nil {
+	if err := begin(0, session.Choice{Place: m.ids["the north quay"], Pieces: fmt.Sprint(planned.Sheet.Pieces), Step: blocks[0].Step}); err != nil {
 		return err
 	}
 	at := int64(4000)
@@ -175,7 +176,7 @@ func (m *maker) sheeted(ctx context.Context, dog string) error {
 		h.Press(key, at)
 		at += 9000
 	}
-	close := func(c field.Closing) {
+	close := func(c session.Closing) {
 		drafts, _ := run.Close(c)
 		h.Do(at, drafts)
 		at += 55_000
@@ -185,16 +186,16 @@ func (m *maker) sheeted(ctx context.Context, dog string) error {
 			break // the last one is left out: the minutes were gone
 		}
 		if i > 0 {
-			close(field.Closing{Unlogged: "0"})
+			close(session.Closing{Unlogged: "0"})
 			if err := run.Renew(packs[b.Plan]); err != nil {
 				return err
 			}
-			if err := begin(at, field.Choice{Step: b.Step}); err != nil {
+			if err := begin(at, session.Choice{Step: b.Step}); err != nil {
 				return err
 			}
 		}
 		for n := range b.Trials() {
-			if run.View(at).Phase == field.Deciding {
+			if screen.Of(run).View(at).Phase == session.Deciding {
 				h.Press(work.Main, at)
 				at += 2500
 			}
@@ -211,7 +212,7 @@ func (m *maker) sheeted(ctx context.Context, dog string) error {
 			}
 		}
 	}
-	close(field.Closing{Unlogged: "1", Left: "9", Reason: "time", Next: "Shorter blocks: the last one was never worked.", Take: true, End: true})
+	close(session.Closing{Unlogged: "1", Left: "9", Reason: "time", Next: "Shorter blocks: the last one was never worked.", Take: true, End: true})
 	_, err = receive(ctx, m.p, h.Events)
 	return err
 }

@@ -1,12 +1,12 @@
 package demo
 
 import (
-	"patientfox/core/field"
+	"patientfox/core/session"
 	"patientfox/core/work"
 )
 
 // starts begins a trial; an approximation that is offered has no beginning.
-func starts(h *field.Hand, at int64) {
+func starts(h *session.Hand, at int64) {
 	if !work.Of(h.Run.Session().At.Kind).Offers(h.Run.Today().Criteria) {
 		h.Press(work.Main, at)
 	}
@@ -14,7 +14,7 @@ func starts(h *field.Hand, at int64) {
 
 // ends brings the trial that was begun at from to its end with a key, with the presses that its kind of work has within a
 // trial. It returns when it ended, to or later.
-func ends(h *field.Hand, key work.Key, from, to int64) int64 {
+func ends(h *session.Hand, key work.Key, from, to int64) int64 {
 	c, kind := h.Run.Today().Criteria, work.Of(h.Run.Session().At.Kind)
 	_, nearest := work.Approximations(c)
 	switch {

@@ -6,8 +6,9 @@ import (
 	"math/rand/v2"
 	"time"
 
-	"patientfox/core/field"
 	"patientfox/core/record"
+	"patientfox/core/screen"
+	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/practice"
 )
@@ -28,22 +29,22 @@ func Long(ctx context.Context, p *practice.Practice, dog string, from time.Time)
 		if err != nil {
 			return "", err
 		}
-		run, err := field.Open(pack)
+		run, err := session.Open(pack)
 		if err != nil {
 			return "", err
 		}
-		h := &field.Hand{
+		h := &session.Hand{
 			Run: run, Session: record.UUID(rng), Dev: "long", By: pack.Person, Handler: pack.Person,
 			Wall: from.AddDate(0, 0, day).UnixMilli(), NewID: func() string { return record.UUID(rng) },
 		}
-		drafts, problem := run.Begin(field.Choice{Step: pack.Place.Reached})
+		drafts, problem := run.Begin(session.Choice{Step: pack.Place.Reached})
 		if problem != nil {
-			return "", fmt.Errorf("%s: %s", problem.Field, problem.Text)
+			return "", fmt.Errorf("%s: %s", problem.Field, problem.Code)
 		}
 		h.Do(0, drafts)
 		at := int64(2000)
 		for trials := 0; trials < 100; {
-			if v := run.View(at); v.Phase == field.Deciding {
+			if v := screen.Of(run).View(at); v.Phase == session.Deciding {
 				h.Press(work.Main, at)
 			} else {
 				outcome := map[bool]work.Key{true: work.MetKey, false: work.LateKey}[rng.IntN(12) > 0]
@@ -52,7 +53,7 @@ func Long(ctx context.Context, p *practice.Practice, dog string, from time.Time)
 			}
 			at += 9000
 		}
-		drafts, _ = run.Close(field.Closing{Reason: "done", Take: true, End: true})
+		drafts, _ = run.Close(session.Closing{Reason: "done", Take: true, End: true})
 		h.Do(at, drafts)
 		for from := 0; from < len(h.Events); from += practice.MaxBatch {
 			receipts, err := receive(ctx, p, h.Events[from:min(len(h.Events), from+practice.MaxBatch)])

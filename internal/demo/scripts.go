@@ -7,7 +7,8 @@ import (
 	"time"
 
 	"patientfox/core/criteria"
-	"patientfox/core/field"
+	"patientfox/core/screen"
+	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/practice"
 )
@@ -123,7 +124,7 @@ func (m *maker) scripted(ctx context.Context, pl *plan, plan string, s script) e
 	if err != nil {
 		return err
 	}
-	run, err := field.Open(pack)
+	run, err := session.Open(pack)
 	if err != nil {
 		return err
 	}
@@ -131,17 +132,17 @@ func (m *maker) scripted(ctx context.Context, pl *plan, plan string, s script) e
 	if hands == "" {
 		hands = pl.hands
 	}
-	h := &field.Hand{
+	h := &session.Hand{
 		Run: run, Session: m.uuid(), Dev: "demo-phone", By: m.ids["Maren Oduya"], Handler: m.ids[hands], Wall: m.clock.UnixMilli(), NewID: m.uuid,
 	}
-	drafts, problem := run.Begin(field.Choice{Place: m.ids[pl.places[0]], Handler: h.Handler, Step: pack.Place.Reached, Mode: s.mode})
+	drafts, problem := run.Begin(session.Choice{Place: m.ids[pl.places[0]], Handler: h.Handler, Step: pack.Place.Reached, Mode: s.mode})
 	if problem != nil {
-		return fmt.Errorf("%s: %s", problem.Field, problem.Text)
+		return fmt.Errorf("%s: %s", problem.Field, problem.Code)
 	}
 	h.Do(0, drafts)
 	at := int64(5000)
 	for _, mark := range s.marks {
-		if v := run.View(at); v.Phase == field.Deciding {
+		if v := screen.Of(run).View(at); v.Phase == session.Deciding {
 			key := work.Main
 			if mark == 'S' {
 				key = work.StayKey
@@ -151,7 +152,7 @@ func (m *maker) scripted(ctx context.Context, pl *plan, plan string, s script) e
 		}
 		at = scriptedTrial(h, mark, at)
 	}
-	closing := field.Closing{Unlogged: "0", Reason: "done", Take: true, End: true}
+	closing := session.Closing{Unlogged: "0", Reason: "done", Take: true, End: true}
 	if strings.HasSuffix(s.marks, "4") {
 		closing.Reason = "stop"
 	}
@@ -167,7 +168,7 @@ func (m *maker) scripted(ctx context.Context, pl *plan, plan string, s script) e
 }
 
 // scriptedTrial runs one trial from a moment, and returns the time after it.
-func scriptedTrial(h *field.Hand, mark rune, at int64) int64 {
+func scriptedTrial(h *session.Hand, mark rune, at int64) int64 {
 	keys := map[rune]work.Key{
 		'm': work.Main, 'l': work.LateKey, 'h': work.HelpKey, 'x': work.MissKey,
 		'0': work.Main, '1': work.MetKey, '2': work.LateKey, '3': work.HelpKey, '4': work.MissKey,

@@ -9,10 +9,11 @@ import (
 	"time"
 
 	"patientfox/core/criteria"
-	"patientfox/core/field"
 	"patientfox/core/outlook"
 	"patientfox/core/pack"
 	"patientfox/core/progression"
+	"patientfox/core/screen"
+	"patientfox/core/session"
 	"patientfox/core/trial"
 	"patientfox/core/work"
 	"patientfox/internal/practice"
@@ -65,7 +66,7 @@ func (m *maker) session(ctx context.Context, r *running, day int, lastOne bool) 
 	if err != nil {
 		return err
 	}
-	run, err := field.Open(pack)
+	run, err := session.Open(pack)
 	if err != nil {
 		return err
 	}
@@ -79,14 +80,14 @@ func (m *maker) session(ctx context.Context, r *running, day int, lastOne bool) 
 	if r.done = r.done || pack.Finished; r.done {
 		sets = 1
 	}
-	h := &field.Hand{
+	h := &session.Hand{
 		Run: run, Session: m.uuid(), Dev: "demo-phone", By: m.ids["Maren Oduya"], Handler: m.ids[r.plan.hands],
 		Wall: m.clock.UnixMilli(), NewID: m.uuid,
 	}
 	pieces := 40
-	drafts, problem := run.Begin(field.Choice{Place: m.ids[place], Handler: h.Handler, Pieces: fmt.Sprint(pieces)})
+	drafts, problem := run.Begin(session.Choice{Place: m.ids[place], Handler: h.Handler, Pieces: fmt.Sprint(pieces)})
 	if problem != nil {
-		return fmt.Errorf("%s: %s", problem.Field, problem.Text)
+		return fmt.Errorf("%s: %s", problem.Field, problem.Code)
 	}
 	h.Do(0, drafts)
 	s := &simulated{maker: m, r: r, h: h, pack: pack, place: place, at: 6000}
@@ -108,7 +109,7 @@ func (m *maker) session(ctx context.Context, r *running, day int, lastOne bool) 
 type simulated struct {
 	*maker
 	r     *running
-	h     *field.Hand
+	h     *session.Hand
 	pack  pack.Pack
 	place string
 	at    int64 // ms
@@ -148,8 +149,8 @@ func (s *simulated) work(sets int) {
 	trials := sets * 5
 	backs := 0
 	for range trials * 2 {
-		v := s.h.Run.View(s.at)
-		if v.Phase == field.Deciding {
+		v := screen.Of(s.h.Run).View(s.at)
+		if v.Phase == session.Deciding {
 			if v.Main.Label == "Step back" {
 				backs++
 			}
@@ -177,12 +178,12 @@ func (s *simulated) done(trials int) bool {
 }
 
 func (s *simulated) setIsFull() bool {
-	places := s.h.Run.View(s.at).Set.Places
+	places := screen.Of(s.h.Run).View(s.at).Set.Places
 	return len(places) > 0 && places[len(places)-1].Outcome != "" || s.ate >= 34
 }
 
 // decide mostly takes the verdict; now and then a trainer knows better.
-func (s *simulated) decide(v field.View) {
+func (s *simulated) decide(v screen.View) {
 	s.at += int64(1500 + s.r.rng.IntN(3000))
 	key := work.Main
 	if s.r.rng.IntN(14) == 0 || v.Main.Label == "Split the step" && (s.r.plan.stuck > 0 || s.r.rng.IntN(3) > 0) {
@@ -275,7 +276,7 @@ func (s *simulated) exposure(response outlook.Response, level *outlook.Level) {
 // end closes the session: what was not logged, what is left, a line for next time.
 func (s *simulated) end(pieces int, lastOne bool) {
 	unlogged := max(0, s.r.rng.IntN(6)-3)
-	closing := field.Closing{
+	closing := session.Closing{
 		Unlogged: fmt.Sprint(unlogged), Left: fmt.Sprint(max(0, pieces-s.ate-unlogged)), Reason: "done", Take: true, End: true,
 	}
 	if lastOne && s.r.plan.stop {

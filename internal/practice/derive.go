@@ -8,10 +8,10 @@ import (
 	"slices"
 
 	"patientfox/core/criteria"
-	"patientfox/core/field"
 	"patientfox/core/lookback"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/store"
 )
@@ -170,9 +170,9 @@ func (p *Practice) adopt(ctx context.Context, q store.Q, s settings, folded *rec
 }
 
 // rows turns a folded session into its derived rows.
-func rows(f *record.Session, s settings, session string) store.Derived {
+func rows(f *record.Session, s settings, id string) store.Derived {
 	d := store.Derived{Session: store.Session{
-		ID: session, Fold: record.FoldVersion, Opened: f.Wall, Dog: f.Dog, Place: f.Place, Pieces: f.Pieces, Tags: "[]", Sheet: f.Sheet,
+		ID: id, Fold: record.FoldVersion, Opened: f.Wall, Dog: f.Dog, Place: f.Place, Pieces: f.Pieces, Tags: "[]", Sheet: f.Sheet,
 	}}
 	if len(f.Tags) > 0 {
 		d.Session.Tags = encode(f.Tags)
@@ -192,7 +192,7 @@ func rows(f *record.Session, s settings, session string) store.Derived {
 			skills = encode(b.Skills)
 		}
 		row := store.Block{
-			ID: b.ID, Session: session, Ord: i, Plan: b.Plan, PlanVersion: b.PlanVersion, Track: b.Track, Skill: b.Skill, Skills: skills,
+			ID: b.ID, Session: id, Ord: i, Plan: b.Plan, PlanVersion: b.PlanVersion, Track: b.Track, Skill: b.Skill, Skills: skills,
 			Definition: b.Definition, Dog: b.Dog, Handler: b.Handler, At: b.At, Logged: b.Logged, Unlogged: b.Unlogged, Said: b.Said, Left: b.Left, Mode: string(b.Mode), Offers: b.Offers, Guest: b.Dog != f.Dog,
 		}
 		for _, pay := range f.Pays {
@@ -219,12 +219,12 @@ func rows(f *record.Session, s settings, session string) store.Derived {
 			Trial: t, Ord: i, Plan: planOf[t.Block], Definition: definition(t.Block), Approx: lookback.Approximation(t, blocks[t.Block]),
 		})
 	}
-	d.Fed = fed(f, session)
+	d.Fed = fed(f, id)
 	for i, m := range f.Moves {
-		d.Moves = append(d.Moves, store.Move{ID: m.ID, Session: session, Ord: i, Plan: planOf[m.Block], At: m.At, From: m.From, To: m.To, Why: string(m.Why)})
+		d.Moves = append(d.Moves, store.Move{ID: m.ID, Session: id, Ord: i, Plan: planOf[m.Block], At: m.At, From: m.From, To: m.To, Why: string(m.Why)})
 	}
 	for i, v := range f.Verdicts {
-		if field.Readiness(v.Advice, v.Deed) {
+		if session.Readiness(v.Advice, v.Deed) {
 			continue // of the warm-up, and of no plan
 		}
 		reasons := string(v.Reasons)
@@ -239,7 +239,7 @@ func rows(f *record.Session, s settings, session string) store.Derived {
 			reads = encode(v.Reads)
 		}
 		d.Verdicts = append(d.Verdicts, store.Verdict{
-			ID: v.ID, Session: session, Ord: i, Plan: planOf[v.Block], Step: v.Step, At: v.At, Advice: v.Advice, Deed: v.Deed, Reasons: reasons, Rule: rule, Reads: reads,
+			ID: v.ID, Session: id, Ord: i, Plan: planOf[v.Block], Step: v.Step, At: v.At, Advice: v.Advice, Deed: v.Deed, Reasons: reasons, Rule: rule, Reads: reads,
 		})
 	}
 	return d

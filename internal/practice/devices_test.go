@@ -8,9 +8,9 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/field"
 	"patientfox/core/pack"
 	"patientfox/core/record"
+	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
@@ -195,7 +195,7 @@ func TestTheFieldPackIsTheDay(t *testing.T) {
 	for _, p := range f.Packs {
 		require.NotEmpty(t, p.Zone)
 		require.True(t, p.First || p.LastDay != "")
-		_, err := field.Open(p)
+		_, err := session.Open(p)
 		require.NoError(t, err)
 		plans[p.Plan] = p
 	}
@@ -216,7 +216,7 @@ func TestTheFieldPackIsTheDay(t *testing.T) {
 func TestASecondDeviceIsTakenIn(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4")
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	_, err := o.Join(ctx, h.Session)
 	require.ErrorIs(t, err, practice.ErrNotFound)
 	since, err := o.EventsSince(ctx, h.Session, 0)
@@ -241,7 +241,7 @@ func TestASecondDeviceIsTakenIn(t *testing.T) {
 	require.NoError(t, err)
 	require.Empty(t, rest.Events)
 	require.Equal(t, all.At, rest.At)
-	other := &field.Hand{Run: h.Run, Session: h.Session, Dev: "helper", By: "helper", NewID: practice.NewID}
+	other := &session.Hand{Run: h.Run, Session: h.Session, Dev: "helper", By: "helper", NewID: practice.NewID}
 	other.Do(20000, []record.Draft{record.NewDraft(record.KTrial, record.Trial{Outcome: "missed"})})
 	_, err = o.Receive(ctx, other.Events)
 	require.NoError(t, err)

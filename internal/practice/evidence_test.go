@@ -8,7 +8,8 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/field"
+	"patientfox/core/screen"
+	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
@@ -32,12 +33,12 @@ func cued(t *testing.T, o *practicetest.Opened, steps string, more practice.Type
 }
 
 // worked runs a session by letters: m met, l late, h helped, x missed; verdicts are taken, S stays.
-func worked(t *testing.T, o *practicetest.Opened, plan, marks string, c field.Choice) *field.Hand {
+func worked(t *testing.T, o *practicetest.Opened, plan, marks string, c session.Choice) *session.Hand {
 	t.Helper()
 	h := o.Session(t, plan, c)
 	at := int64(1000)
 	for _, mark := range marks {
-		if h.Run.View(at).Phase == field.Deciding {
+		if screen.Of(h.Run).View(at).Phase == session.Deciding {
 			h.Press(map[bool]work.Key{true: work.StayKey, false: work.Main}[mark == 'S'], at)
 			at += 2000
 		}
@@ -48,7 +49,7 @@ func worked(t *testing.T, o *practicetest.Opened, plan, marks string, c field.Ch
 		h.Press(map[rune]work.Key{'m': work.Main, 'l': work.LateKey, 'h': work.HelpKey, 'x': work.MissKey}[mark], at+800)
 		at += 6000
 	}
-	o.End(t, h, at, field.Closing{Take: true})
+	o.End(t, h, at, session.Closing{Take: true})
 	o.Clock.Add(24 * time.Hour)
 	return h
 }
@@ -72,7 +73,7 @@ func TestEvidenceCallsSmallNumbersSmall(t *testing.T) {
 	v, err := o.Evidence(ctx, plan)
 	require.NoError(t, err)
 	require.True(t, v.None)
-	worked(t, o, plan, "mlmx", field.Choice{})
+	worked(t, o, plan, "mlmx", session.Choice{})
 	v, err = o.Evidence(ctx, plan)
 	require.NoError(t, err)
 	rates := section(t, v, "rates")
@@ -95,7 +96,7 @@ func TestTheSecondTrackOfADayIsNotCold(t *testing.T) {
 	right, err := o.AddTrack(ctx, left, practice.Typed{"track": "right", "first": "left"})
 	require.NoError(t, err)
 	run := func(plan string) {
-		worked(t, o, plan, "mm", field.Choice{})
+		worked(t, o, plan, "mm", session.Choice{})
 		o.Clock.Add(-23 * time.Hour) // the same day
 	}
 	run(left)
@@ -112,7 +113,7 @@ func TestTagsSourcesAndWhatWasDoneAreCounted(t *testing.T) {
 	plan := cued(t, o, "1, 2, 3", practice.Typed{})
 	require.NoError(t, o.SavePlace(ctx, practice.Typed{"name": "the north quay"}))
 	for i := range 4 {
-		h := worked(t, o, plan, "mmxmxmmmxm", field.Choice{})
+		h := worked(t, o, plan, "mmxmxmmmxm", session.Choice{})
 		if i%2 == 0 {
 			require.NoError(t, o.Tag(ctx, h.Session, practice.Typed{"tags": "Wind, busy, wind"}))
 		}
@@ -135,7 +136,7 @@ func TestTagsSourcesAndWhatWasDoneAreCounted(t *testing.T) {
 	tags := section(t, v, "tags")
 	require.Len(t, tags.Table.Rows, 2, "wind once, busy, and no place that every session had")
 	require.Equal(t, "no clear difference", tags.Table.Rows[0][5])
-	review, err := o.Review(ctx, worked(t, o, plan, "m", field.Choice{}).Session)
+	review, err := o.Review(ctx, worked(t, o, plan, "m", session.Choice{}).Session)
 	require.NoError(t, err)
 	require.Equal(t, []string{"busy", "wind"}, review.TagNames)
 	var invalid *practice.Invalid
@@ -146,11 +147,11 @@ func TestTagsSourcesAndWhatWasDoneAreCounted(t *testing.T) {
 func TestAStuckStepGetsSuggestions(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan := cued(t, o, "1, 2, 3", nil)
-	worked(t, o, plan, "mmmmm"+"hmmhmmhmhmS", field.Choice{})
+	worked(t, o, plan, "mmmmm"+"hmmhmmhmhmS", session.Choice{})
 	v, err := o.Evidence(ctx, plan)
 	require.NoError(t, err)
 	require.Empty(t, v.Stuck, "two repeats are not too many")
-	worked(t, o, plan, "hmmhmS", field.Choice{})
+	worked(t, o, plan, "hmmhmS", session.Choice{})
 	v, err = o.Evidence(ctx, plan)
 	require.NoError(t, err)
 	require.Contains(t, v.StuckBecause, "Stuck at step 2: 3 verdicts without a step up")
@@ -167,7 +168,7 @@ func TestAStuckStepGetsSuggestions(t *testing.T) {
 func TestASetbackLowersTheReachedStepAndCanBeTakenBack(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan := cued(t, o, "1, 2, 3, 4, 5, 6", nil)
-	worked(t, o, plan, "mmmmmmmmmmmmmmmmmmmm", field.Choice{})
+	worked(t, o, plan, "mmmmmmmmmmmmmmmmmmmm", session.Choice{})
 	at := func() int {
 		v, err := o.Plan(ctx, plan)
 		require.NoError(t, err)
@@ -183,7 +184,7 @@ func TestASetbackLowersTheReachedStepAndCanBeTakenBack(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, v.Setbacks, 1)
 	// What is earned from then on counts from there.
-	worked(t, o, plan, "mmmmm", field.Choice{Step: v.Steps[2].ID})
+	worked(t, o, plan, "mmmmm", session.Choice{Step: v.Steps[2].ID})
 	require.Equal(t, 4, at())
 	require.NoError(t, o.DeleteSetback(ctx, v.Setbacks[0].ID))
 	w, err := o.Plan(ctx, plan)
@@ -196,7 +197,7 @@ func TestAFinishedSkillIsProbedAtGrowingGaps(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan := cued(t, o, "1, 2", nil)
 	finished := o.Clock.Now()
-	worked(t, o, plan, "mmmmmmmmmm", field.Choice{})
+	worked(t, o, plan, "mmmmmmmmmm", session.Choice{})
 	standing := func() (int, string) {
 		_, err := o.Today(context.Background())
 		require.NoError(t, err)
@@ -210,22 +211,22 @@ func TestAFinishedSkillIsProbedAtGrowingGaps(t *testing.T) {
 	today, err := o.Today(ctx)
 	require.NoError(t, err)
 	require.Len(t, today.Probes, 1)
-	worked(t, o, plan, "m", field.Choice{})
+	worked(t, o, plan, "m", session.Choice{})
 	gap, _ = standing()
 	require.Equal(t, 2, gap)
 	o.Clock.Add(24 * time.Hour)
-	worked(t, o, plan, "xmm", field.Choice{})
+	worked(t, o, plan, "xmm", session.Choice{})
 	gap, _ = standing()
 	require.Equal(t, 2, gap, "missed, and met twice at once")
 	o.Clock.Add(24 * time.Hour)
-	worked(t, o, plan, "xx", field.Choice{})
+	worked(t, o, plan, "xx", session.Choice{})
 	gap, due = standing()
 	require.Zero(t, gap)
 	require.Empty(t, due)
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.Equal(t, 1, v.Row.At, "two steps below the top")
-	worked(t, o, plan, "mmmmmmmmmm", field.Choice{})
+	worked(t, o, plan, "mmmmmmmmmm", session.Choice{})
 	gap, _ = standing()
 	require.Equal(t, 1, gap, "the halved gap is kept")
 }
@@ -233,8 +234,8 @@ func TestAFinishedSkillIsProbedAtGrowingGaps(t *testing.T) {
 func TestPlacingABaselineAndTheGrid(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan := cued(t, o, "1, 2, 3, 4, 5, 6, 7, 8", nil)
-	worked(t, o, plan, "xmx", field.Choice{Mode: "baseline"})
-	worked(t, o, plan, "mmx", field.Choice{Mode: "place"})
+	worked(t, o, plan, "xmx", session.Choice{Mode: "baseline"})
+	worked(t, o, plan, "mmx", session.Choice{Mode: "place"})
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.Equal(t, 2, v.Row.At, "met at 4, not at 7")
@@ -247,7 +248,7 @@ func TestPlacingABaselineAndTheGrid(t *testing.T) {
 	require.NoError(t, o.SavePlace(ctx, practice.Typed{"name": "the upper deck"}))
 	settings, err := o.Settings(ctx)
 	require.NoError(t, err)
-	worked(t, o, plan, "mmmmm", field.Choice{Place: settings.Places[0].ID, Step: v.Steps[1].ID})
+	worked(t, o, plan, "mmmmm", session.Choice{Place: settings.Places[0].ID, Step: v.Steps[1].ID})
 	p, err := o.Progress(ctx, plan)
 	require.NoError(t, err)
 	require.Equal(t, []string{"the upper deck"}, p.Grid.Never)
@@ -261,11 +262,11 @@ func TestPlacingABaselineAndTheGrid(t *testing.T) {
 func TestTheOutlookRefusesWithTooLittleAndIsTheSameEachTime(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan := cued(t, o, "1, 2, 3, 4, 5, 6, 7", nil)
-	worked(t, o, plan, "mmxmmmmxmm", field.Choice{})
+	worked(t, o, plan, "mmxmmmmxmm", session.Choice{})
 	v, err := o.Outlook(ctx, plan, "")
 	require.NoError(t, err)
 	require.Contains(t, v.Refuses, "too little")
-	worked(t, o, plan, "mmxmmmmxmmmlmmm", field.Choice{})
+	worked(t, o, plan, "mmxmmmmxmmmlmmm", session.Choice{})
 	look := func(seed string) practice.OutlookView {
 		var v practice.OutlookView
 		require.Eventually(t, func() bool {
@@ -304,8 +305,8 @@ func TestTheOutlookRefusesWithTooLittleAndIsTheSameEachTime(t *testing.T) {
 func TestALongLookCanBeCancelled(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan := cued(t, o, "1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20, 23, 26, 30", nil)
-	worked(t, o, plan, "mmxmmmmxmm", field.Choice{})
-	worked(t, o, plan, "mmxmmmmxmm", field.Choice{})
+	worked(t, o, plan, "mmxmmmmxmm", session.Choice{})
+	worked(t, o, plan, "mmxmmmmxmm", session.Choice{})
 	require.NoError(t, o.LookAhead(ctx, plan, "", "compare", false))
 	require.NoError(t, o.LookAhead(ctx, plan, "", "compare", true))
 	require.Eventually(t, func() bool { return !o.Looking(plan, "compare").Running }, 20*time.Second, 10*time.Millisecond)

@@ -8,7 +8,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/field"
+	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
@@ -153,9 +153,9 @@ func TestADaysFoodAddsUp(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, o.SaveFeeding(ctx, dog, practice.Typed{"weight_kg": "20", "version": form["version"]}))
 	for range 2 {
-		h := o.Session(t, plan, field.Choice{Pieces: "30"})
+		h := o.Session(t, plan, session.Choice{Pieces: "30"})
 		at := practicetest.Hold(h, 1000, 3, 2000, work.Main)
-		o.End(t, h, at, field.Closing{})
+		o.End(t, h, at, session.Closing{})
 	}
 	require.NoError(t, o.AddEaten(ctx, dog, practice.Typed{"eaten_kind": "lasting", "reward": mat, "from": "8:00", "until": "8:20"}))
 	require.NoError(t, o.AddEaten(ctx, dog, practice.Typed{"eaten_kind": "choice", "reward": sprats, "pieces": "5"}))
@@ -208,10 +208,10 @@ func TestThinningFollowsTheRecord(t *testing.T) {
 	}
 	require.Equal(t, 1, rung())
 	for want := 2; want <= 3; want++ {
-		h := o.Session(t, plan, field.Choice{})
+		h := o.Session(t, plan, session.Choice{})
 		at := practicetest.Hold(h, 1000, 5, 6000, work.Main)
 		h.Press(work.Main, at)
-		o.End(t, h, at+2000, field.Closing{})
+		o.End(t, h, at+2000, session.Closing{})
 		require.Equal(t, want, rung())
 	}
 	v, err = o.Pay(ctx, plan, "")
@@ -270,14 +270,14 @@ func TestWhatIsKnownIsOfferedThinnerPay(t *testing.T) {
 	v, err := o.Pay(ctx, plan, "")
 	require.NoError(t, err)
 	require.Empty(t, v.Known)
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	at := int64(1000)
 	for range 4 {
 		at = practicetest.Hold(h, at, 5, 2000, work.Main)
 		h.Press(work.StayKey, at)
 		at += 1000
 	}
-	o.End(t, h, at, field.Closing{})
+	o.End(t, h, at, session.Closing{})
 	v, err = o.Pay(ctx, plan, "")
 	require.NoError(t, err)
 	require.Contains(t, v.Known, "20 of 20 met")

@@ -7,8 +7,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"patientfox/core/criteria"
-	"patientfox/core/field"
 	"patientfox/core/library"
+	"patientfox/core/screen"
+	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
@@ -188,9 +189,9 @@ func TestTracksClimbTheSameStepsFromTheirOwnPlace(t *testing.T) {
 	_, err = o.AddTrack(ctx, plan, practice.Typed{"track": "Right"})
 	invalid(t, err, "track")
 
-	h := o.Session(t, right, field.Choice{})
+	h := o.Session(t, right, session.Choice{})
 	at := practicetest.Hold(h, 1000, 5, 1100, work.Main)
-	o.End(t, h, at, field.Closing{Take: true})
+	o.End(t, h, at, session.Closing{Take: true})
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.Equal(t, []practice.TrackView{
@@ -256,9 +257,9 @@ func TestNeedsBlockUntilTheyStandOrAreWaived(t *testing.T) {
 	require.Empty(t, v.Steps[1].Blocked)
 	require.Equal(t, "she has it from her last owner", v.Needs[0].Waived)
 	require.NoError(t, save(practice.Typed{"op": "ask", "number": "1"}))
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	at := practicetest.Hold(h, 1000, 5, 1100, work.Main)
-	o.End(t, h, at, field.Closing{Take: true})
+	o.End(t, h, at, session.Closing{Take: true})
 	v, err = o.Plan(ctx, throw)
 	require.NoError(t, err)
 	require.True(t, v.Needs[0].Met, "once the other skill has reached its step, it stands")
@@ -289,9 +290,9 @@ func TestManagementBreachesAndTheCue(t *testing.T) {
 	require.Empty(t, v.Breaches)
 	require.Contains(t, v.CueSays, "Not yet")
 	require.Equal(t, "new: “wait”", v.CueSteps[0], "the new one first, then a pause, then the old one")
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	at := practicetest.Hold(h, 1000, 3, 1100, work.Main)
-	o.End(t, h, at, field.Closing{})
+	o.End(t, h, at, session.Closing{})
 	v, err = o.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.Contains(t, v.CueSays, "It may be added now")
@@ -306,14 +307,14 @@ func TestPastTrialsAreReadAgainSideBySide(t *testing.T) {
 		"skill": "Touch", "kind": "cued", "position": "nose on the palm", "latency_s": "3", "leg1_make": "ramp", "leg1_what": "handler", "leg1_to": "2",
 	})
 	require.NoError(t, err)
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	at := int64(1000)
 	for _, latency := range []int64{900, 1400, 2600, 3500} {
 		h.Press(work.Main, at)
 		h.Press(work.Main, at+latency)
 		at += latency + 4000
 	}
-	o.End(t, h, at, field.Closing{})
+	o.End(t, h, at, session.Closing{})
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
 	tight := practice.Typed{}
@@ -378,9 +379,9 @@ func TestAPlanIsKeptAsATemplateAndComesBack(t *testing.T) {
 func TestStepsAreLaidOutInAPlanThatRuns(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "1, 2, 3")
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	at := practicetest.Hold(h, 1000, 5, 1100, work.Main)
-	o.End(t, h, at, field.Closing{Take: true})
+	o.End(t, h, at, session.Closing{Take: true})
 	typed := practice.Typed{"leg1_make": "ramp", "leg1_what": "handler", "leg1_from": "1", "leg1_to": "3", "where": "instead"}
 	v, err := o.Build(ctx, plan, typed)
 	require.NoError(t, err)
@@ -407,10 +408,10 @@ func TestWhatVariesIsAskedOneByOne(t *testing.T) {
 	v = edit(t, o, plan, practice.Typed{"op": "save", "step": v.Steps[0].ID, "duration": "10", "vary_duration": "on"})
 	require.Len(t, v.Steps[0].Next, 5)
 	shown := v.Steps[0].Next
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	at := int64(1000)
 	for i := range 3 {
-		require.Equal(t, "This one: "+shown[i], h.Run.View(at).Target)
+		require.Equal(t, "This one: "+shown[i], screen.Of(h.Run).View(at).Target)
 		h.Press(work.Main, at)
 		h.Press(work.Main, at+13000)
 		at += 20000
@@ -418,10 +419,10 @@ func TestWhatVariesIsAskedOneByOne(t *testing.T) {
 	trials := h.Run.Session().Trials
 	require.True(t, trials[0].Easy, "the first asks for less on purpose")
 	require.Less(t, trials[0].Asked[criteria.Duration], 10.0)
-	o.End(t, h, at, field.Closing{})
+	o.End(t, h, at, session.Closing{})
 	v, err = o.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.Equal(t, shown[3:], v.Steps[0].Next[:2])
-	next := o.Session(t, plan, field.Choice{})
-	require.Equal(t, "This one: "+shown[3], next.Run.View(0).Target)
+	next := o.Session(t, plan, session.Choice{})
+	require.Equal(t, "This one: "+shown[3], screen.Of(next.Run).View(0).Target)
 }

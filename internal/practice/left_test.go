@@ -12,8 +12,8 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/field"
 	"patientfox/core/pack"
+	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
@@ -68,7 +68,7 @@ func leaves(t *testing.T, kind work.Kind, ladder practice.Typed, seed uint64) {
 		require.NoError(t, err)
 		plans = append(plans, track)
 	}
-	for session := range 4 {
+	for visit := range 4 {
 		o.Clock.Add(time.Duration(1+rng.IntN(40)) * time.Hour)
 		plan := plans[rng.IntN(len(plans))]
 		switch rng.IntN(6) {
@@ -82,11 +82,11 @@ func leaves(t *testing.T, kind work.Kind, ladder practice.Typed, seed uint64) {
 		pack, err := o.Pack(ctx, plan)
 		require.NoError(t, err)
 		pack.Today = o.Clock.Now().UTC().Format("2006-01-02")
-		run, err := field.Open(pack)
+		run, err := session.Open(pack)
 		require.NoError(t, err)
-		h := &field.Hand{Run: run, Session: practice.NewID(), Dev: "phone", By: pack.Person, Handler: pack.Person, Wall: o.Clock.Now().UnixMilli(), NewID: practice.NewID}
+		h := &session.Hand{Run: run, Session: practice.NewID(), Dev: "phone", By: pack.Person, Handler: pack.Person, Wall: o.Clock.Now().UnixMilli(), NewID: practice.NewID}
 		run.On(h.Dev)
-		choice := field.Choice{Pieces: "40"}
+		choice := session.Choice{Pieces: "40"}
 		if at := rng.IntN(3); at < 2 {
 			choice.Place = pack.Places[at].ID
 		}
@@ -102,7 +102,7 @@ func leaves(t *testing.T, kind work.Kind, ladder practice.Typed, seed uint64) {
 		if rng.IntN(3) == 0 {
 			events = append(events, randomlog.Second(rng, h)...)
 		}
-		drafts, problem = run.Close(field.Closing{Unlogged: fmt.Sprint(rng.IntN(3)), Left: "3", Reason: []string{"done", "stop"}[rng.IntN(2)], End: true})
+		drafts, problem = run.Close(session.Closing{Unlogged: fmt.Sprint(rng.IntN(3)), Left: "3", Reason: []string{"done", "stop"}[rng.IntN(2)], End: true})
 		require.Nil(t, problem)
 		n := len(h.Events)
 		h.Do(at+60000, drafts)
@@ -122,7 +122,7 @@ func leaves(t *testing.T, kind work.Kind, ladder practice.Typed, seed uint64) {
 		made, err := o.Pack(ctx, plan)
 		require.NoError(t, err)
 		if len(left) > 0 {
-			require.Equal(t, carried(t, made), carried(t, left[0]), "%s, seed %d, session %d", kind, seed, session)
+			require.Equal(t, carried(t, made), carried(t, left[0]), "%s, seed %d, session %d", kind, seed, visit)
 		}
 	}
 }

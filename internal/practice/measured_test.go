@@ -5,7 +5,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/field"
+	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
@@ -38,13 +38,13 @@ func TestMeasuresComeThroughToTheEvidence(t *testing.T) {
 	} {
 		plan, err := o.AddPlan(ctx, dog, practice.Typed{"skill": "Work " + c.kind, "kind": c.kind, "position": "as agreed", "leg1_make": makes[c.kind], "leg1_what": c.what, "leg1_items": c.items})
 		require.NoError(t, err, c.kind)
-		h := o.Session(t, plan, field.Choice{})
+		h := o.Session(t, plan, session.Choice{})
 		at := int64(0)
 		for _, key := range c.keys {
 			at += 3000
 			h.Press(key, at)
 		}
-		o.End(t, h, at+1000, field.Closing{})
+		o.End(t, h, at+1000, session.Closing{})
 		v, err := o.Evidence(ctx, plan)
 		require.NoError(t, err)
 		var rows [][]string

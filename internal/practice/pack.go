@@ -10,12 +10,12 @@ import (
 	"patientfox/core/caution"
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
-	"patientfox/core/field"
 	"patientfox/core/library"
 	"patientfox/core/pack"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
+	"patientfox/core/session"
 	"patientfox/core/standing"
 	"patientfox/core/trial"
 	"patientfox/core/work"
@@ -128,7 +128,7 @@ func (p *Practice) look(ctx context.Context, plan string) (q store.Q, s settings
 
 // ruled says whether the dog's flags keep the plan from starting.
 func (l loaded) ruled() *caution.Ruled {
-	return field.RuledOut(l.DogFlags, work.Kind(l.Kind), l.steps)
+	return caution.RulesOut(l.DogFlags, caution.PlanOf(l.work(), l.steps))
 }
 
 // stretch picks the trials that a rule reads of the reached step, out of all trials of the plan in order.
@@ -293,9 +293,9 @@ func choose(made *pack.Pack, choices []store.Chosen, today string) (been []strin
 
 // Field is all that a phone needs of the day without a signal.
 type Field struct {
-	Day    string        `json:"day"`
-	Sheets []field.Sheet `json:"sheets"`
-	Packs  []pack.Pack   `json:"packs"`
+	Day    string          `json:"day"`
+	Sheets []session.Sheet `json:"sheets"`
+	Packs  []pack.Pack     `json:"packs"`
 }
 
 // Field is what Today shows, as a phone can run it: the sessions planned for today and tomorrow, and the packs of
@@ -315,7 +315,7 @@ func (p *Practice) makeField(ctx context.Context) (f Field, err error) {
 		return f, err
 	}
 	now := p.now().In(s.zone)
-	f = Field{Day: now.Format(dayLayout), Sheets: []field.Sheet{}, Packs: []pack.Pack{}}
+	f = Field{Day: now.Format(dayLayout), Sheets: []session.Sheet{}, Packs: []pack.Pack{}}
 	sheets, err := loadSheets(ctx, q, nil, f.Day, now.AddDate(0, 0, 1).Format(dayLayout))
 	if err != nil {
 		return f, err
@@ -361,8 +361,8 @@ const sessionsNamed = 8
 
 // SheetPack is a planned session for the phone, with the packs of its plans.
 type SheetPack struct {
-	Sheet field.Sheet `json:"sheet"`
-	Packs []pack.Pack `json:"packs"`
+	Sheet session.Sheet `json:"sheet"`
+	Packs []pack.Pack   `json:"packs"`
 }
 
 // SheetPack is all that a phone needs of a planned session to run it.
@@ -379,7 +379,7 @@ func (p *Practice) SheetPack(ctx context.Context, id string) (out SheetPack, err
 	if err != nil {
 		return out, err
 	}
-	out.Sheet = field.Sheet{ID: id, Day: row.Day, At: row.Start, Place: row.Place, Handler: row.Handler, Names: map[string]string{}, Pieces: one.body.Pieces()}
+	out.Sheet = session.Sheet{ID: id, Day: row.Day, At: row.Start, Place: row.Place, Handler: row.Handler, Names: map[string]string{}, Pieces: one.body.Pieces()}
 	out.Sheet.Plan = one.body
 	out.Sheet.Plan.Blocks = nil
 	for _, b := range one.body.Blocks {

@@ -10,8 +10,9 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/field"
 	"patientfox/core/record"
+	"patientfox/core/screen"
+	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
@@ -43,10 +44,10 @@ func problem(err error, field string) string {
 func TestASetOfFiveOpensTheNextSessionOneStepUp(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4, 6")
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
 	h.Press(work.Main, at)
-	o.End(t, h, at+1000, field.Closing{Unlogged: "0", Reason: "done"})
+	o.End(t, h, at+1000, session.Closing{Unlogged: "0", Reason: "done"})
 	o.Clock.Add(24 * time.Hour)
 
 	v, err := o.Plan(ctx, plan)
@@ -67,9 +68,9 @@ func TestEvidenceGathersOverSessionsAndEndsWithTheCriteria(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4, 6")
 	for range 2 {
-		h := o.Session(t, plan, field.Choice{})
+		h := o.Session(t, plan, session.Choice{})
 		at := practicetest.Hold(h, 1000, 3, 2000, work.Main)
-		o.End(t, h, practicetest.Hold(h, at, 1, 500, work.MissKey), field.Closing{Unlogged: "2"})
+		o.End(t, h, practicetest.Hold(h, at, 1, 500, work.MissKey), session.Closing{Unlogged: "2"})
 		o.Clock.Add(24 * time.Hour)
 	}
 	v, err := o.Plan(ctx, plan)
@@ -90,14 +91,14 @@ func TestEvidenceGathersOverSessionsAndEndsWithTheCriteria(t *testing.T) {
 func TestAPlanEditedWhileItsSessionRunsKeepsTheSessionOnItsVersion(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4, 6")
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.NoError(t, o.EditSteps(ctx, plan, practice.Typed{"op": "save", "step": v.Steps[0].ID, "version": "1", "duration": "60"}))
 	require.NoError(t, o.EditSteps(ctx, plan, practice.Typed{"op": "remove", "step": v.Steps[1].ID, "version": "2"}))
 	at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
 	h.Press(work.Main, at) // up to the step that is gone by now
-	o.End(t, h, at+1000, field.Closing{})
+	o.End(t, h, at+1000, session.Closing{})
 	review, err := o.Review(ctx, h.Session)
 	require.NoError(t, err)
 	require.Equal(t, "100 %", review.Strict, "two seconds were asked when it ran")
@@ -109,7 +110,7 @@ func TestAPlanEditedWhileItsSessionRunsKeepsTheSessionOnItsVersion(t *testing.T)
 func TestASplitMadeInTheFieldBecomesAVersion(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 8")
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
 	h.Press(work.Main, at)
 	for range 3 {
@@ -117,7 +118,7 @@ func TestASplitMadeInTheFieldBecomesAVersion(t *testing.T) {
 		at = practicetest.Hold(h, at, 1, 1000, work.MissKey)
 	}
 	h.Press(work.Main, at)
-	o.End(t, h, at+1000, field.Closing{})
+	o.End(t, h, at+1000, session.Closing{})
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.Len(t, v.Steps, 3)
@@ -140,29 +141,29 @@ func TestANewPlaceAndALongPauseOpenLower(t *testing.T) {
 	require.NoError(t, err)
 	shed, quay := settings.Places[0].ID, settings.Places[1].ID
 	plan, _ := o.LayOut(t, "1, 2, 3, 4, 5, 6, 7, 8, 9, 10")
-	h := o.Session(t, plan, field.Choice{Place: shed})
+	h := o.Session(t, plan, session.Choice{Place: shed})
 	at := int64(1000)
 	for i := range 6 {
 		at = practicetest.Hold(h, at, 5, int64(i+1)*1000, work.Main)
 		h.Press(work.Main, at)
 		at += 1000
 	}
-	o.End(t, h, at, field.Closing{})
+	o.End(t, h, at, session.Closing{})
 	o.Clock.Add(9 * 24 * time.Hour)
 	pack, err := o.Pack(ctx, plan)
 	require.NoError(t, err)
-	run, err := field.Open(pack)
+	run, err := session.Open(pack)
 	require.NoError(t, err)
-	require.Equal(t, "Opens one step down: 9 days since the last session.", run.Setup(field.Choice{Place: shed}).Start)
-	require.Equal(t, "Opens three steps down: 9 days since the last session and the north quay is new to this skill.", run.Setup(field.Choice{Place: quay}).Start)
+	require.Equal(t, "Opens one step down: 9 days since the last session.", screen.Of(run).Setup(session.Choice{Place: shed}).Start)
+	require.Equal(t, "Opens three steps down: 9 days since the last session and the north quay is new to this skill.", screen.Of(run).Setup(session.Choice{Place: quay}).Start)
 }
 
 func TestADeletedSessionCountsNowhereAndComesBack(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4")
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
-	o.End(t, h, at, field.Closing{Take: true})
+	o.End(t, h, at, session.Closing{Take: true})
 	at2 := func() int {
 		v, err := o.Plan(ctx, plan)
 		require.NoError(t, err)
@@ -183,7 +184,7 @@ func TestADeletedSessionCountsNowhereAndComesBack(t *testing.T) {
 func TestReceivingAnswersEachEvent(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4")
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	practicetest.Hold(h, 1000, 2, 2000, work.Main)
 	bad := h.Events[3]
 	bad.ID, bad.T = practice.NewID(), -5
@@ -214,7 +215,7 @@ func TestEventsInAnyOrderDeriveTheSame(t *testing.T) {
 	today, err := plain.Today(ctx)
 	require.NoError(t, err)
 	plan := today.Next[0].ID
-	h := plain.Session(t, plan, field.Choice{})
+	h := plain.Session(t, plan, session.Choice{})
 	practicetest.Hold(h, 1000, 12, 3000, work.Main)
 	_, err = plain.Receive(ctx, h.Events)
 	require.NoError(t, err)
@@ -395,8 +396,8 @@ func TestDaysAreCountedInThePracticesZone(t *testing.T) {
 	o := practicetest.Empty(t)
 	require.NoError(t, o.SaveSettings(ctx, practice.Typed{"name": "Kittiwake Quay", "zone": "Pacific/Auckland", "version": "1"}))
 	plan, _ := o.LayOut(t, "2, 4")
-	h := o.Session(t, plan, field.Choice{}) // 15:00 UTC is the next day there
-	o.End(t, h, practicetest.Hold(h, 1000, 1, 2000, work.Main), field.Closing{})
+	h := o.Session(t, plan, session.Choice{}) // 15:00 UTC is the next day there
+	o.End(t, h, practicetest.Hold(h, 1000, 1, 2000, work.Main), session.Closing{})
 	_, err := o.Today(ctx)
 	require.NoError(t, err)
 	s, err := o.Store.Read().Session(ctx, h.Session)

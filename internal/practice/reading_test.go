@@ -13,8 +13,8 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/field"
 	"patientfox/core/record"
+	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
@@ -61,9 +61,9 @@ func looked(t *testing.T, o *practicetest.Opened, plan, dog string) {
 func TestANoteOfNullAndItsAmendStopNothing(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4")
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
-	o.End(t, h, at, field.Closing{})
+	o.End(t, h, at, session.Closing{})
 	for n, kind := range []string{"note", "trial", "pay", "open", "cue", "state", "end", "food", "warmup", "trigger", "tally", "help", "unlogged", "exposure"} {
 		target := fmt.Sprintf("00000000-0000-7000-8000-00000000%04d", n)
 		e := record.Event{ID: target, Session: h.Session, Dev: "older", Seq: int64(2*n + 1), T: at + 1, Wall: 1, Kind: record.Kind(kind), Data: json.RawMessage(`null`)}
@@ -88,11 +88,11 @@ func TestANoteOfNullAndItsAmendStopNothing(t *testing.T) {
 func TestASessionThatCannotBeReadIsSetAside(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4")
-	good := o.Session(t, plan, field.Choice{})
-	o.End(t, good, practicetest.Hold(good, 1000, 5, 2000, work.Main), field.Closing{})
+	good := o.Session(t, plan, session.Choice{})
+	o.End(t, good, practicetest.Hold(good, 1000, 5, 2000, work.Main), session.Closing{})
 	o.Clock.Add(time.Hour)
-	h := o.Session(t, plan, field.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), field.Closing{})
+	h := o.Session(t, plan, session.Choice{})
+	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{})
 	o.Unreadable(func(e record.Event) bool { return e.Kind == "unheard" })
 	planted(t, o, record.Event{ID: "00000000-0000-7000-8000-0000000000aa", Session: h.Session, Dev: "older", Seq: 1, T: 5, Wall: 1, Kind: "unheard", Data: json.RawMessage(`{}`)})
 	o.CatchUp(t)
@@ -134,7 +134,7 @@ func TestASessionThatCannotBeReadIsSetAside(t *testing.T) {
 func TestAPackNeverRestsOnWhatIsBehind(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4")
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	practicetest.Hold(h, 1000, 5, 2000, work.Main)
 	_, err := o.Practice.Receive(ctx, h.Events)
 	require.NoError(t, err)
@@ -249,7 +249,7 @@ func TestStepsMadeInSeveralSessionsAreAllTaken(t *testing.T) {
 	plan, _ := o.LayOut(t, "2, 4, 8")
 	var events []record.Event
 	for n := range 3 {
-		h := o.Session(t, plan, field.Choice{})
+		h := o.Session(t, plan, session.Choice{})
 		place := h.Run.Session().At.Place
 		last := h.Run.Session().At.Steps[2]
 		made := last

@@ -12,12 +12,13 @@ import (
 
 	"patientfox/core/caution"
 	"patientfox/core/criteria"
-	"patientfox/core/field"
 	"patientfox/core/library"
 	"patientfox/core/lookback"
 	"patientfox/core/phrase"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
+	"patientfox/core/screen"
+	"patientfox/core/session"
 	"patientfox/core/trial"
 	"patientfox/internal/store"
 )
@@ -235,14 +236,14 @@ func (p *Practice) Correct(ctx context.Context, session string, t Typed) error {
 }
 
 // Tag says how a session was, in a few words each: weather, people, noise. They are compared in the evidence.
-func (p *Practice) Tag(ctx context.Context, session string, t Typed) error {
-	tags, wrong := field.ReadTags(t["tags"])
+func (p *Practice) Tag(ctx context.Context, id string, t Typed) error {
+	tags, wrong := session.ReadTags(t["tags"])
 	if wrong != nil {
 		ps := problems{}
-		ps.add(wrong.Field, wrong.Text)
+		ps.add(wrong.Field, screen.Text(*wrong))
 		return ps.err()
 	}
-	return p.amend(ctx, session, func(e record.Event) bool { return e.Kind == record.KOpen }, map[string]json.RawMessage{"tags": json.RawMessage(encode(tags))})
+	return p.amend(ctx, id, func(e record.Event) bool { return e.Kind == record.KOpen }, map[string]json.RawMessage{"tags": json.RawMessage(encode(tags))})
 }
 
 // amend sets fields of one event of a session, from the device of this page.

@@ -7,19 +7,20 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/field"
 	"patientfox/core/record"
+	"patientfox/core/screen"
+	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
 
 // reviewed runs a session of a plan of 2, 4, 8 s and returns its page.
-func reviewed(t *testing.T, run func(h *field.Hand) int64, closing field.Closing) (practice.ReviewView, *practicetest.Opened, *field.Hand) {
+func reviewed(t *testing.T, run func(h *session.Hand) int64, closing session.Closing) (practice.ReviewView, *practicetest.Opened, *session.Hand) {
 	t.Helper()
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4, 8")
-	h := o.Session(t, plan, field.Choice{Pieces: "30"})
+	h := o.Session(t, plan, session.Choice{Pieces: "30"})
 	o.End(t, h, run(h), closing)
 	v, err := o.Review(ctx, h.Session)
 	require.NoError(t, err)
@@ -27,11 +28,11 @@ func reviewed(t *testing.T, run func(h *field.Hand) int64, closing field.Closing
 }
 
 func TestPayThatStoppedBeforeTheMissesIsTheHeadline(t *testing.T) {
-	v, _, _ := reviewed(t, func(h *field.Hand) int64 {
+	v, _, _ := reviewed(t, func(h *session.Hand) int64 {
 		at := practicetest.Hold(h, 1000, 3, 2000, work.Main)
 		at = practicetest.Hold(h, at+40000, 2, 1500, work.MissKey)
 		return at
-	}, field.Closing{})
+	}, session.Closing{})
 	require.Equal(t, "Pay stopped before the misses", v.Headline)
 	require.Contains(t, v.Sentence, "against a plan of 15 at the longest")
 	require.Len(t, v.Gaps, 1)
@@ -40,12 +41,12 @@ func TestPayThatStoppedBeforeTheMissesIsTheHeadline(t *testing.T) {
 }
 
 func TestABreakIsNoGap(t *testing.T) {
-	v, _, _ := reviewed(t, func(h *field.Hand) int64 {
+	v, _, _ := reviewed(t, func(h *session.Hand) int64 {
 		at := practicetest.Hold(h, 1000, 3, 2000, work.Main)
 		h.Press(work.BreakKey, at)
 		h.Press(work.BreakKey, at+300_000)
 		return practicetest.Hold(h, at+301_000, 1, 2000, work.Main)
-	}, field.Closing{})
+	}, session.Closing{})
 	require.Empty(t, v.Gaps)
 	require.Equal(t, "Held its step", v.Headline)
 	require.Len(t, v.Segments, 3)
@@ -59,14 +60,14 @@ func TestABreakIsNoGap(t *testing.T) {
 }
 
 func TestStepsVerdictsAndFiguresAgree(t *testing.T) {
-	v, _, _ := reviewed(t, func(h *field.Hand) int64 {
+	v, _, _ := reviewed(t, func(h *session.Hand) int64 {
 		at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
 		h.Press(work.Main, at)
 		at = practicetest.Hold(h, at+1000, 2, 1000, work.MissKey)
 		h.Press(work.StayKey, at)
 		at = practicetest.Hold(h, at+1000, 1, 4000, work.LateKey)
 		return practicetest.Hold(h, at, 1, 4000, work.VoidKey)
-	}, field.Closing{Unlogged: "2", Left: "24", Next: "pay sooner", Reason: "time"})
+	}, session.Closing{Unlogged: "2", Left: "24", Next: "pay sooner", Reason: "time"})
 	require.Equal(t, "5 of 8, likely 31–86 %. 75 % with late ones.", v.RateLine)
 	require.Equal(t, "80 %", v.Logged)
 	require.Equal(t, "8 trials logged, about 2 not. 6 pieces eaten, 5 paid in the log.", v.LoggedLine)
@@ -83,11 +84,11 @@ func TestStepsVerdictsAndFiguresAgree(t *testing.T) {
 }
 
 func TestAVerdictIsReadAnewAndNeverRewritten(t *testing.T) {
-	v, o, h := reviewed(t, func(h *field.Hand) int64 {
+	v, o, h := reviewed(t, func(h *session.Hand) int64 {
 		at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
 		h.Press(work.Main, at)
 		return at + 1000
-	}, field.Closing{})
+	}, session.Closing{})
 	require.Empty(t, v.Verdicts[0].Now)
 	var first record.Event
 	for _, e := range h.Events {
@@ -113,7 +114,7 @@ func TestAVerdictIsReadAnewAndNeverRewritten(t *testing.T) {
 }
 
 func TestATrialIsCorrectedAndTheLogKeepsBoth(t *testing.T) {
-	v, o, h := reviewed(t, func(h *field.Hand) int64 { return practicetest.Hold(h, 1000, 5, 2000, work.Main) }, field.Closing{Take: true})
+	v, o, h := reviewed(t, func(h *session.Hand) int64 { return practicetest.Hold(h, 1000, 5, 2000, work.Main) }, session.Closing{Take: true})
 	first := v.Table[0].ID
 	require.NoError(t, o.Correct(ctx, h.Session, practice.Typed{"trial": first, "outcome": "missed"}))
 	require.NoError(t, o.Correct(ctx, h.Session, practice.Typed{"trial": first, "outcome": "helped"}))
@@ -136,12 +137,12 @@ func TestATrialIsCorrectedAndTheLogKeepsBoth(t *testing.T) {
 func TestTwoPhonesWithOldPacksAreFlaggedNotFollowed(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4, 8")
-	one, other := o.Session(t, plan, field.Choice{}), o.Session(t, plan, field.Choice{})
+	one, other := o.Session(t, plan, session.Choice{}), o.Session(t, plan, session.Choice{})
 	other.Wall += 60_000
-	for _, h := range []*field.Hand{one, other} {
+	for _, h := range []*session.Hand{one, other} {
 		at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
 		h.Press(work.Main, at)
-		o.End(t, h, at+1000, field.Closing{})
+		o.End(t, h, at+1000, session.Closing{})
 	}
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
@@ -155,13 +156,13 @@ func TestTwoPhonesWithOldPacksAreFlaggedNotFollowed(t *testing.T) {
 func TestAStopAndAnOpenVerdictWaitOnToday(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4, 8")
-	h := o.Session(t, plan, field.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), field.Closing{Reason: "done"})
+	h := o.Session(t, plan, session.Choice{})
+	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{Reason: "done"})
 	today, err := o.Today(ctx)
 	require.NoError(t, err)
 	require.Contains(t, today.Decide[0].Text, "“step up” was advised and nobody answered")
-	h = o.Session(t, plan, field.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), field.Closing{Reason: "stop", Take: true})
+	h = o.Session(t, plan, session.Choice{})
+	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{Reason: "stop", Take: true})
 	o.Clock.Add(24 * time.Hour)
 	today, err = o.Today(ctx)
 	require.NoError(t, err)
@@ -172,13 +173,13 @@ func TestAStopAndAnOpenVerdictWaitOnToday(t *testing.T) {
 func TestAFinishedPlanSaysSoOnceAndRests(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2")
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
-	require.Equal(t, "Finished", h.Run.View(at).Main.Label)
+	require.Equal(t, "Finished", screen.Of(h.Run).View(at).Main.Label)
 	h.Press(work.Main, at)
 	at = practicetest.Hold(h, at+1000, 5, 2000, work.Main)
-	require.Equal(t, field.Idle, h.Run.View(at).Phase, "finished is not said again after every set")
-	o.End(t, h, at, field.Closing{})
+	require.Equal(t, session.Idle, screen.Of(h.Run).View(at).Phase, "finished is not said again after every set")
+	o.End(t, h, at, session.Closing{})
 	today, err := o.Today(ctx)
 	require.NoError(t, err)
 	require.Len(t, today.Finished, 1)
@@ -186,8 +187,8 @@ func TestAFinishedPlanSaysSoOnceAndRests(t *testing.T) {
 
 	// A later session below, and its way back up, change nothing of that; a harder step added does.
 	o.Clock.Add(30 * 24 * time.Hour)
-	h = o.Session(t, plan, field.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 4, 2000, work.Main), field.Closing{})
+	h = o.Session(t, plan, session.Choice{})
+	o.End(t, h, practicetest.Hold(h, 1000, 4, 2000, work.Main), session.Closing{})
 	today, err = o.Today(ctx)
 	require.NoError(t, err)
 	require.Len(t, today.Finished, 1)
@@ -202,7 +203,7 @@ func TestAFinishedPlanSaysSoOnceAndRests(t *testing.T) {
 func TestUnfinishedSessionsAreOffered(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4")
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	practicetest.Hold(h, 1000, 2, 2000, work.Main)
 	_, err := o.Receive(ctx, h.Events)
 	require.NoError(t, err)

@@ -7,7 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"patientfox/core/decision"
-	"patientfox/core/field"
+	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
@@ -89,9 +89,9 @@ func TestARuleIsTriedOnTheRecord(t *testing.T) {
 	none, err := o.TryRule(ctx, plan, ruleForm(t, o, plan, nil))
 	require.NoError(t, err)
 	require.True(t, none.None)
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	at := practicetest.Hold(h, 1000, 5, 1100, work.Main)
-	o.End(t, h, at, field.Closing{Take: true})
+	o.End(t, h, at, session.Closing{Take: true})
 	v, err := o.TryRule(ctx, plan, ruleForm(t, o, plan, nil))
 	require.NoError(t, err)
 	require.Equal(t, []string{"With this rule you would have stepped up once: on 23 Nov."}, v.Lines)
@@ -118,14 +118,14 @@ func TestExposuresAreKeptByState(t *testing.T) {
 	require.NoError(t, err)
 	plan, err := o.AddPlan(ctx, dog, form.Typed)
 	require.NoError(t, err)
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	at := int64(1000)
 	for _, key := range []work.Key{work.ExpectKey, work.MetKey, work.LateKey, work.ExpectKey} {
 		h.Press(work.Main, at)
 		h.Press(key, at+4000)
 		at += 12000
 	}
-	o.End(t, h, at, field.Closing{})
+	o.End(t, h, at, session.Closing{})
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.Equal(t, string(work.Counter), v.Kind)
@@ -152,9 +152,9 @@ func TestColdTrialsAreTheFirstOfTheDay(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "1, 2")
 	for range 2 {
-		h := o.Session(t, plan, field.Choice{})
+		h := o.Session(t, plan, session.Choice{})
 		at := practicetest.Hold(h, 1000, 2, 1100, work.Main)
-		o.End(t, h, at, field.Closing{})
+		o.End(t, h, at, session.Closing{})
 	}
 	pack, err := o.Pack(ctx, plan)
 	require.NoError(t, err)
@@ -174,13 +174,13 @@ func TestColdTrialsAreTheFirstOfTheDay(t *testing.T) {
 func TestOverruledVerdictsAreListedWithHowItWent(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "1, 2, 3")
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	at := practicetest.Hold(h, 1000, 5, 1100, work.Main)
 	h.Press(work.StayKey, at) // five of five, and the trainer stays
 	at = practicetest.Hold(h, at+1000, 5, 1100, work.Main)
 	h.Press(work.Main, at) // and takes it the second time
 	at = practicetest.Hold(h, at+1000, 2, 1100, work.MissKey)
-	o.End(t, h, at, field.Closing{})
+	o.End(t, h, at, session.Closing{})
 	v, err := o.Verdicts(ctx, plan, false)
 	require.NoError(t, err)
 	require.Equal(t, 1, v.Overruled)

@@ -7,8 +7,8 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/field"
 	"patientfox/core/pack"
+	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
@@ -105,11 +105,11 @@ func TestASessionIsPlannedChangedAndWorked(t *testing.T) {
 	require.Len(t, today.Packs, 2)
 	pack, err := o.SheetPack(ctx, id)
 	require.NoError(t, err)
-	run, err := field.Open(pack.Packs[0])
+	run, err := session.Open(pack.Packs[0])
 	require.NoError(t, err)
 	run.Follow(pack.Sheet)
-	h := &field.Hand{Run: run, Session: practice.NewID(), Dev: "phone", By: "x", Handler: "x", Wall: o.Clock.Now().UnixMilli(), NewID: practice.NewID}
-	drafts, problem := run.Begin(field.Choice{})
+	h := &session.Hand{Run: run, Session: practice.NewID(), Dev: "phone", By: "x", Handler: "x", Wall: o.Clock.Now().UnixMilli(), NewID: practice.NewID}
+	drafts, problem := run.Begin(session.Choice{})
 	require.Nil(t, problem)
 	h.Do(0, drafts)
 	for range 3 {
@@ -117,7 +117,7 @@ func TestASessionIsPlannedChangedAndWorked(t *testing.T) {
 	}
 	h.Press(work.Main, 60000) // work here
 	at := practicetest.Hold(h, 70000, 2, 2500, work.Main)
-	o.End(t, h, at, field.Closing{Left: ""})
+	o.End(t, h, at, session.Closing{Left: ""})
 	review, err := o.Review(ctx, h.Session)
 	require.NoError(t, err)
 	require.NotNil(t, review.Planned)
@@ -234,7 +234,7 @@ func TestTheTrainersHours(t *testing.T) {
 }
 
 // sheetRun works a planned session: each block so many trials of held ms, the last one ended as closing says.
-func sheetRun(t *testing.T, o *practicetest.Opened, id string, trials int, closing field.Closing) string {
+func sheetRun(t *testing.T, o *practicetest.Opened, id string, trials int, closing session.Closing) string {
 	t.Helper()
 	planned, err := o.SheetPack(ctx, id)
 	require.NoError(t, err)
@@ -243,19 +243,19 @@ func sheetRun(t *testing.T, o *practicetest.Opened, id string, trials int, closi
 		packs[p.Plan] = p
 	}
 	blocks := planned.Sheet.Plan.Blocks
-	run, err := field.Open(packs[blocks[0].Plan])
+	run, err := session.Open(packs[blocks[0].Plan])
 	require.NoError(t, err)
 	run.Follow(planned.Sheet)
-	h := &field.Hand{Run: run, Session: practice.NewID(), Dev: "phone", By: "x", Handler: "x", Wall: o.Clock.Now().UnixMilli(), NewID: practice.NewID}
+	h := &session.Hand{Run: run, Session: practice.NewID(), Dev: "phone", By: "x", Handler: "x", Wall: o.Clock.Now().UnixMilli(), NewID: practice.NewID}
 	at := int64(0)
 	for i, b := range blocks {
 		if i > 0 {
-			drafts, problem := run.Close(field.Closing{Unlogged: "0", Leave: true})
+			drafts, problem := run.Close(session.Closing{Unlogged: "0", Leave: true})
 			require.Nil(t, problem)
 			h.Do(at, drafts)
 			require.NoError(t, run.Renew(packs[b.Plan]))
 		}
-		drafts, problem := run.Begin(field.Choice{})
+		drafts, problem := run.Begin(session.Choice{})
 		require.Nil(t, problem)
 		h.Do(at, drafts)
 		if i == 0 {
@@ -274,8 +274,8 @@ func TestASessionOfTwoSkillsIsReadByEach(t *testing.T) {
 	second, err := o.AddPlan(ctx, dog, practice.Typed{"skill": "Down at the lock", "kind": "held", "position": "lies down", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2, 3"})
 	require.NoError(t, err)
 	for _, one := range []string{plan, second} { // neither is new any more
-		h := o.Session(t, one, field.Choice{})
-		o.End(t, h, practicetest.Hold(h, 1000, 2, 9000, work.Main), field.Closing{})
+		h := o.Session(t, one, session.Choice{})
+		o.End(t, h, practicetest.Hold(h, 1000, 2, 9000, work.Main), session.Closing{})
 	}
 	o.Clock.Add(48 * time.Hour)
 	id, err := o.AddSheet(ctx, dog, practice.Typed{"minutes": "15"})
@@ -284,7 +284,7 @@ func TestASessionOfTwoSkillsIsReadByEach(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, v.Blocks, 2)
 	last := v.Blocks[1].Plan
-	session := sheetRun(t, o, id, 3, field.Closing{Reason: "stop"})
+	session := sheetRun(t, o, id, 3, session.Closing{Reason: "stop"})
 
 	for _, one := range []string{plan, second} {
 		p, err := o.Plan(ctx, one)
@@ -322,10 +322,10 @@ func TestASheetFollowsItsPlansUntilAStepIsChosen(t *testing.T) {
 		return v.Blocks[0].StepAt
 	}
 	require.Equal(t, 1, at())
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	now := practicetest.Hold(h, 1000, 5, 3000, work.Main)
 	h.Press(work.Main, now)
-	o.End(t, h, now+2000, field.Closing{})
+	o.End(t, h, now+2000, session.Closing{})
 	require.Equal(t, 2, at(), "one step up since it was planned")
 	v, err := o.Sheet(ctx, id)
 	require.NoError(t, err)
@@ -362,7 +362,7 @@ func TestTodayPacksWhatIsStillToCome(t *testing.T) {
 	all := v.Packs[0].Rows[0]
 	require.Equal(t, "Rind", all.Name)
 	require.Equal(t, v.Slots[0].Pieces+v.Slots[1].Pieces+v.Slots[2].Pieces, all.Pieces)
-	sheetRun(t, o, v.Slots[1].ID, 2, field.Closing{})
+	sheetRun(t, o, v.Slots[1].ID, 2, session.Closing{})
 	after, err := o.Today(ctx)
 	require.NoError(t, err)
 	require.True(t, after.Slots[1].Ended)

@@ -15,8 +15,8 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/field"
 	"patientfox/core/record"
+	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/demo"
 	"patientfox/internal/practice"
@@ -172,13 +172,13 @@ func (o *Opened) LayOut(t testing.TB, ladder string) (plan, dog string) {
 }
 
 // Session begins a session of a plan at the clock's moment; its hand presses the keys.
-func (o *Opened) Session(t testing.TB, plan string, c field.Choice) *field.Hand {
+func (o *Opened) Session(t testing.TB, plan string, c session.Choice) *session.Hand {
 	t.Helper()
 	pack, err := o.Pack(context.Background(), plan)
 	require.NoError(t, err)
-	run, err := field.Open(pack)
+	run, err := session.Open(pack)
 	require.NoError(t, err)
-	h := &field.Hand{
+	h := &session.Hand{
 		Run: run, Session: practice.NewID(), Dev: "phone", By: pack.Person, Handler: pack.Person,
 		Wall: o.Clock.Now().UnixMilli(), NewID: practice.NewID,
 	}
@@ -189,7 +189,7 @@ func (o *Opened) Session(t testing.TB, plan string, c field.Choice) *field.Hand 
 }
 
 // Hold runs n trials from a moment, each of held ms and ended by key, and returns the time after.
-func Hold(h *field.Hand, at int64, n int, held int64, key work.Key) int64 {
+func Hold(h *session.Hand, at int64, n int, held int64, key work.Key) int64 {
 	for range n {
 		h.Press(work.Main, at)
 		h.Press(key, at+held)
@@ -199,7 +199,7 @@ func Hold(h *field.Hand, at int64, n int, held int64, key work.Key) int64 {
 }
 
 // End ends a session, takes a verdict that waits, and sends everything.
-func (o *Opened) End(t testing.TB, h *field.Hand, at int64, c field.Closing) {
+func (o *Opened) End(t testing.TB, h *session.Hand, at int64, c session.Closing) {
 	t.Helper()
 	c.End = true
 	drafts, problem := h.Run.Close(c)

@@ -8,11 +8,11 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
-	"patientfox/core/field"
 	"patientfox/core/pack"
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
+	"patientfox/core/session"
 	"patientfox/core/trial"
 	"patientfox/core/work"
 )
@@ -21,19 +21,19 @@ import (
 func Make(seed uint64, presses int) (pack.Pack, []record.Event) {
 	rng := rand.New(rand.NewPCG(seed, 7))
 	pack := plan(rng)
-	run, err := field.Open(pack)
+	run, err := session.Open(pack)
 	if err != nil {
 		panic(err)
 	}
-	hand := &field.Hand{
+	hand := &session.Hand{
 		Run: run, Session: record.UUID(rng), Dev: "phone", By: pack.Person, Handler: pack.Person,
 		Wall: 1_700_000_000_000, NewID: func() string { return record.UUID(rng) },
 	}
-	drafts, _ := run.Begin(field.Choice{Place: pack.Places[rng.IntN(2)].ID, Pieces: "40"})
+	drafts, _ := run.Begin(session.Choice{Place: pack.Places[rng.IntN(2)].ID, Pieces: "40"})
 	hand.Do(0, drafts)
 	at := Press(rng, hand, presses, seed%4 == 0)
 	if rng.IntN(2) == 0 {
-		drafts, _ = run.Close(field.Closing{Unlogged: "1", Left: "3", Reason: "done", End: true})
+		drafts, _ = run.Close(session.Closing{Unlogged: "1", Left: "3", Reason: "done", End: true})
 		hand.Do(at+1000, drafts)
 	}
 	events := append(hand.Events, Second(rng, hand)...)
@@ -42,7 +42,7 @@ func Make(seed uint64, presses int) (pack.Pack, []record.Event) {
 
 // Press presses so many keys at random, and now and then takes something back or amends it; recovers says whether the dog
 // may have too much. It returns the time after, in ms of the session's clock.
-func Press(rng *rand.Rand, hand *field.Hand, presses int, recovers bool) int64 {
+func Press(rng *rand.Rand, hand *session.Hand, presses int, recovers bool) int64 {
 	keys := []work.Key{
 		work.Main, work.Main, work.Main, work.Main, work.Main, work.MetKey, work.LateKey, work.HelpKey, work.MissKey, work.VoidKey,
 		work.PayKey, work.UndoKey, work.BreakKey, work.EasyKey, work.HardKey, work.CueKey, work.StayKey, work.BackKey, work.TwoUpKey,
@@ -147,11 +147,11 @@ func tamper(rng *rand.Rand, events []record.Event) []record.Draft {
 }
 
 // Second is a helper's phone that joined, logged a few trials and was aligned later.
-func Second(rng *rand.Rand, hand *field.Hand) []record.Event {
+func Second(rng *rand.Rand, hand *session.Hand) []record.Event {
 	if rng.IntN(3) > 0 {
 		return nil
 	}
-	other := &field.Hand{Run: hand.Run, Session: hand.Session, Dev: "helper", By: "helper", Handler: hand.Handler, Wall: hand.Wall, NewID: hand.NewID}
+	other := &session.Hand{Run: hand.Run, Session: hand.Session, Dev: "helper", By: "helper", Handler: hand.Handler, Wall: hand.Wall, NewID: hand.NewID}
 	other.Do(0, []record.Draft{record.NewDraft(record.KJoin, record.Join{Offset: int64(rng.IntN(60000))})})
 	for i := range 1 + rng.IntN(4) {
 		other.Do(int64(i*5000), []record.Draft{record.NewDraft(record.KTrial, record.Trial{Outcome: trial.Met, Accepted: rng.IntN(2) == 0})})
@@ -165,8 +165,8 @@ func Second(rng *rand.Rand, hand *field.Hand) []record.Event {
 }
 
 // Open opens a pack for a fold that needs its book.
-func Open(pack pack.Pack) *field.Run {
-	run, err := field.Open(pack)
+func Open(pack pack.Pack) *session.Run {
+	run, err := session.Open(pack)
 	if err != nil {
 		panic(err)
 	}

@@ -10,8 +10,8 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/field"
 	"patientfox/core/record"
+	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
@@ -23,8 +23,8 @@ import (
 func TestAFullDisk(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4")
-	h := o.Session(t, plan, field.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), field.Closing{})
+	h := o.Session(t, plan, session.Choice{})
+	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{})
 	s := serve(t, o)
 	pages := []string{"/", "/dogs", "/dogs/" + dog, "/plans/" + plan, "/plans/" + plan + "/verdicts", "/plans/" + plan + "/evidence", "/week", "/settings", "/sessions/" + h.Session, "/sessions/" + h.Session + "/log", "/api/packs/" + plan, "/api/field"}
 	for _, path := range pages {
@@ -102,7 +102,7 @@ func TestADamagedFileIsSaidOnToday(t *testing.T) {
 func TestBeingReadAnewIsSaidAndAnsweredSoon(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4")
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	practicetest.Hold(h, 1000, 5, 2000, work.Main)
 	_, err := o.Practice.Receive(ctx, h.Events)
 	require.NoError(t, err)
@@ -123,7 +123,7 @@ func TestBeingReadAnewIsSaidAndAnsweredSoon(t *testing.T) {
 func TestAnEndlessSessionIsPaged(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4")
-	h := o.Session(t, plan, field.Choice{})
+	h := o.Session(t, plan, session.Choice{})
 	practicetest.Hold(h, 1000, 1, 2000, work.Main)
 	last := h.Events[len(h.Events)-1]
 	events := h.Events
@@ -156,8 +156,8 @@ func TestAnEndlessSessionIsPaged(t *testing.T) {
 func TestBadChoicesAndRepeatedFormsAreSaid(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4")
-	h := o.Session(t, plan, field.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 3, 2000, work.MissKey), field.Closing{})
+	h := o.Session(t, plan, session.Choice{})
+	o.End(t, h, practicetest.Hold(h, 1000, 3, 2000, work.MissKey), session.Closing{})
 	s := serve(t, o)
 	require.Equal(t, 303, s.post("/dogs/"+dog+"/rewards", "/dogs/"+dog+"/rewards", map[string]string{"name": "Sprats", "kind": "food"}).Status)
 	v, err := o.Rewards(ctx, dog)
@@ -215,8 +215,8 @@ func TestNamesAreShownAsTyped(t *testing.T) {
 		"skill": "ÜBER the Gangway, “NOW”", "kind": "held", "position": "all four feet", "cue": "“wait”", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "2, 4",
 	})
 	require.NoError(t, err)
-	h := o.Session(t, plan, field.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), field.Closing{})
+	h := o.Session(t, plan, session.Choice{})
+	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{})
 	s := serve(t, o)
 	for _, path := range []string{"/", "/dogs/" + dog, "/plans/" + plan, "/sessions/" + h.Session} {
 		require.Contains(t, s.get(path).Body, "ÜBER the Gangway, “NOW”", path)

@@ -14,8 +14,8 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/field"
 	"patientfox/core/record"
+	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/web"
@@ -110,7 +110,7 @@ func TestNoEventBreaksAPage(t *testing.T) {
 	values := []string{`null`, `1`, `-1`, `0.5`, `1e300`, `"met"`, `"x"`, `""`, `[]`, `{}`, `true`, `[1,"x",null]`, `{"id":"x"}`, `"set"`, `99999`}
 	known := strings.Fields("outcome latency_s held_s cues easy asked broke instead source after skill state recovery_s site on m how taut block what pieces tier taken own reward answer n met late helped missed left advice deed rule reasons step trial reads from to why new above text target set offset dev shift reason next pause dog place tags plan plan_version definition reached mode end")
 	for round := range asked("PATIENTFOX_SCENARIOS", 25) {
-		h := o.Session(t, plan, field.Choice{})
+		h := o.Session(t, plan, session.Choice{})
 		practicetest.Hold(h, 1000, rng.IntN(7), 2000, work.Main)
 		events := h.Events
 		last := events[len(events)-1]

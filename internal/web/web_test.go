@@ -18,8 +18,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/field"
 	"patientfox/core/record"
+	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/demo"
 	"patientfox/internal/practice"
@@ -206,7 +206,7 @@ func TestUnknownThingsAndLargeOnesGetAPage(t *testing.T) {
 func TestEventsAreAnsweredByID(t *testing.T) {
 	s := serve(t, practicetest.Empty(t))
 	plan, _ := s.LayOut(t, "2, 4")
-	h := s.Session(t, plan, field.Choice{})
+	h := s.Session(t, plan, session.Choice{})
 	practicetest.Hold(h, 1000, 2, 2000, work.Main)
 	send := func(body string, header ...string) answer {
 		return s.do("POST", "/api/events", strings.NewReader(body), append([]string{"Content-Type", "application/json", "X-Patient-Fox", "1"}, header...)...)

@@ -1,5 +1,5 @@
 // Package run is the Run screen and what it talks to: a page without a dog's data, the packs that it
-// runs on, and the door for its events. What it shows is computed by core/field in a Worker.
+// runs on, and the door for its events. What it shows is computed by core/screen in a Worker.
 package run
 
 import (

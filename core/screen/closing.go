@@ -1,0 +1,83 @@
+package screen
+
+import (
+	"fmt"
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/core/say"
+	"patientfox/core/session"
+	"patientfox/core/trial"
+	"strconv"
+	"strings"
+)
+
+// ClosingView is what the panel after a block says.
+type ClosingView struct {
+	Logged  string `json:"logged"`
+	Pieces  string `json:"pieces"` // what the pieces left should be, by the pays logged
+	Left    string `json:"left"`   // the same as a figure, "" where nothing was counted out
+	Waiting string `json:"waiting"`
+	Tags    string `json:"tags"` // how it was, as far as that was said
+	Summary string `json:"summary"`
+	Next    string `json:"next"` // where the next session stands, as things are
+}
+
+func (r Screen) closing() ClosingView {
+	b := r.Block()
+	if b == nil {
+		return ClosingView{}
+	}
+	v := ClosingView{Tags: strings.Join(r.Session().Tags, ", "), Logged: say.Upper(say.Count(b.Logged, "trial")) + " logged in this block."}
+	if b.Logged == 0 {
+		v.Logged = "No trial was logged in this block."
+	}
+	if r.Session().Pieces != nil {
+		left := max(0, *r.Session().Pieces-r.PaidPieces())
+		v.Left, v.Pieces = strconv.Itoa(left), fmt.Sprintf("%d should be left by the pays logged.", left)
+	}
+	if r.Phase() == session.Deciding {
+		v.Waiting = fmt.Sprintf("Take the verdict: %s.", phrase.Verdict(r.Now().Verdict))
+	}
+	if r.Now().Rule.Kind == decision.Proof && r.Session().Ended == nil {
+		if d := r.Ends(0); d.Verdict == decision.StepUp || d.Verdict == decision.Finished {
+			v.Waiting = fmt.Sprintf("Take the verdict of the proof: %s.", phrase.Verdict(d.Verdict))
+		}
+	}
+	var outcomes []trial.Outcome
+	for _, t := range r.Session().Trials {
+		if t.Counted() {
+			outcomes = append(outcomes, t.Outcome)
+		}
+	}
+	if at := progression.Index(b.Steps, b.Place.Reached); at >= 0 {
+		v.Next = fmt.Sprintf("Reached: step %d of %d, %s.", at+1, len(b.Steps), r.say().Step(b.Steps[at].Criteria))
+	}
+	v.Summary = say.Upper(phrase.Rate(evidence.Count(outcomes))) + "."
+	return v
+}
+
+// CrossCheck compares the pieces said to be left, as typed, with the pays logged.
+func (r Screen) CrossCheck(left string) string {
+	more, ok := r.Eaten(left)
+	if !ok {
+		return r.closing().Pieces
+	}
+	switch {
+	case more > 0:
+		return fmt.Sprintf("%s more eaten than paid in the log: were pays, or whole trials, not logged?", say.Count(more, "piece"))
+	case more < 0:
+		return fmt.Sprintf("%s more in the log than eaten: is one logged twice, or refused?", say.Count(-more, "piece"))
+	}
+	return "As many eaten as were paid in the log."
+}
+
+// tells names the last trial, where it was not met: what broke it and whose error it was can be said.
+func (r Screen) tells() string {
+	t := r.LastTrial()
+	if t == nil || t.State != nil || t.Outcome == trial.Met || t.Outcome == trial.Void {
+		return ""
+	}
+	return "The last one: " + string(t.Outcome)
+}

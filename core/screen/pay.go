@@ -1,0 +1,168 @@
+package screen
+
+import (
+	"fmt"
+	"math"
+	"patientfox/core/criteria"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+	"patientfox/core/reinforce"
+	"patientfox/core/say"
+	"patientfox/core/session"
+)
+
+// PayView is pay as a word.
+type PayView struct {
+	Word  string  `json:"word"`  // on pace, slow, overdue, or "" without a plan
+	Since string  `json:"since"` // "last 9 s ago"
+	Next  string  `json:"next"`  // what the next met trial earns, "" where every one is paid
+	Food  string  `json:"food"`  // what is in the hand, and what is left of it
+	Gone  string  `json:"gone"`  // that nothing is left but what the finish takes
+	Due   bool    `json:"due"`   // a pay inside the hold is due now
+	Gap   float64 `json:"gap"`   // s between pays at the middle of the planned rate, 0 without one
+}
+
+func (r Screen) pay(at float64) PayView {
+	v := PayView{Since: "nothing paid yet", Next: r.payLine(at)}
+	v.Due = v.Next == payNow
+	if band := r.Pack().PayAt(r.Today().ID).Band; band.Lo > 0 {
+		v.Gap = 120 / (band.Lo + max(band.Lo, band.Hi))
+	}
+	if food, gone := r.foodLine(at); gone {
+		v.Food, v.Gone = food, "Pieces gone: what is left is kept for the finish."
+	} else {
+		v.Food = food
+	}
+	clock, begun := r.RateClock()
+	if !begun {
+		return v
+	}
+	if r.Session().Paused {
+		v.Since = "break"
+		return v
+	}
+	since, last := clock.Active(at), -1.0
+	for _, p := range r.Session().Pays {
+		if r.SameWork(p.Block) {
+			last = math.Max(last, clock.Active(p.At))
+		}
+	}
+	if last >= 0 {
+		since -= last
+		v.Since = fmt.Sprintf("last %d s ago", int(math.Max(0, since)))
+	}
+	if band := r.Pack().PayAt(r.Today().ID).Band; band.Lo > 0 {
+		switch {
+		case since > band.Overdue():
+			v.Word = "overdue"
+		case since > 60/band.Lo:
+			v.Word = "slow"
+		default:
+			v.Word = "on pace"
+		}
+	}
+	return v
+}
+
+// payLine says what the trial under way, or the next one, earns: "" where every one is simply paid.
+func (r Screen) payLine(at float64) string {
+	if n := r.Breakthrough(); n > 0 {
+		return fmt.Sprintf("A breakthrough: pay %s, one after another", say.Count(n, "piece"))
+	}
+	if phase := r.Phase(); phase != session.Idle && phase != session.Trying || r.Doing() != record.Train || r.Kind().ByState {
+		return ""
+	}
+	step := r.Ahead()
+	pay := r.Pack().PayAt(step.ID)
+	if line := r.insideLine(step, pay, at); line != "" {
+		return line
+	}
+	met, paid, latencies := r.Here(step.ID)
+	schedule := pay.Schedule.At(r.Rung())
+	due := schedule.Pays(met, r.Seed(step.ID))
+	if schedule.Way == reinforce.Best {
+		limit, all := schedule.BestLimit(latencies)
+		if all {
+			return ""
+		}
+		return "Paid within " + say.Seconds(math.Round(limit*10)/10) + ", else praise"
+	}
+	switch {
+	case !due:
+		return "This one: praise, no food"
+	case reinforce.PaysOwn(paid, pay.Own, r.Seed(step.ID)):
+		return "This one is paid with " + pay.OwnIs
+	case pay.Own > 0:
+		return "Pick " + pay.OwnIs + " up first, then pay"
+	case schedule.PaidShare() < 1:
+		return "This one is paid"
+	}
+	return ""
+}
+
+// payNow says that a pay inside the hold is due.
+const payNow = "Pay now, in position"
+
+// insideLine says when the next pay inside a long hold comes.
+func (r Screen) insideLine(step progression.Step, pay reinforce.Strategy, at float64) string {
+	seconds := step.Criteria.Get(criteria.Duration)
+	if target, varied := r.Target()[criteria.Duration]; varied {
+		seconds = target
+	}
+	usual := reinforce.Cycle{DurationS: seconds, DeliverS: reinforce.UsualDeliverS, ResetS: reinforce.UsualResetS}
+	if c, n := reinforce.Measured(nil, r.Pack().Lately[step.ID].Between, seconds); n > 0 {
+		usual = c
+	}
+	if !r.Kind().Holds || !pay.NeedsInside(usual) {
+		return ""
+	}
+	met, _, _ := r.Here(step.ID)
+	times := reinforce.PayTimes(seconds, pay.Band.Lo, r.Seed(step.ID)+uint64(met))
+	if r.Session().Trying == nil {
+		return fmt.Sprintf("Pay inside: %s, the first at %s s", say.Count(len(times), "time"), criteria.Figure(math.Round(times[0])))
+	}
+	given := r.Session().Trying.Pays
+	if given >= len(times) {
+		return "Paid inside: release it"
+	}
+	if at-r.Session().Trying.From >= times[given] {
+		return payNow
+	}
+	return fmt.Sprintf("Next pay at %s s", criteria.Figure(math.Round(times[given])))
+}
+
+// foodLine says what is in the hand, how much is left of it, and for how long.
+func (r Screen) foodLine(at float64) (line string, gone bool) {
+	name := ""
+	for _, one := range r.Pack().Foods {
+		if one.ID == r.Session().Food {
+			name = one.Name
+		}
+	}
+	if r.Session().Pieces == nil {
+		return name, false
+	}
+	left := max(0, *r.Session().Pieces-r.PaidPieces())
+	line = say.Count(left, "piece") + " left"
+	if left <= reinforce.Reserve {
+		return line, true
+	}
+	if clock, begun := r.Clock(); begun {
+		// The first minute says little about how fast they go.
+		if active := clock.Active(at); active >= 60 {
+			eaten := 0
+			for _, p := range r.Session().Pays {
+				if p.Block == r.Block().ID {
+					eaten += p.Pieces
+				}
+			}
+			if in, ok := reinforce.RunsOut(left, reinforce.Reserve, eaten, active/60); ok {
+				line += fmt.Sprintf(", about %s", say.Count(int(math.Round(in)), "minute"))
+			}
+		}
+	}
+	if name != "" {
+		line += " · " + name
+	}
+	return line, false
+}

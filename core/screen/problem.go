@@ -1,0 +1,56 @@
+package screen
+
+import (
+	"fmt"
+
+	"patientfox/core/session"
+)
+
+// Problem is something typed that cannot stand, with the field it belongs to and what to do about it.
+type Problem struct {
+	Field string `json:"field"`
+	Text  string `json:"text"`
+}
+
+// Say puts a problem into words, nil where there is none.
+func (r Screen) Say(p *session.Problem) *Problem {
+	if p == nil {
+		return nil
+	}
+	text := Text(*p)
+	if p.Code == session.NeedsClearance {
+		text += " " + r.Pack().Ruled.Instead
+	}
+	return &Problem{p.Field, text}
+}
+
+// Text says what is wrong with something typed, and what to do about it.
+func Text(p session.Problem) string {
+	switch p.Code {
+	case session.NeedsClearance:
+		return "Say who cleared it, and when: a vet, or a certified professional."
+	case session.NotInList:
+		return "Choose one of the places in the list."
+	case session.WorkedNow:
+		return "That is what is worked now: choose another one."
+	case session.StepGone:
+		return "That step is not in the plan any more."
+	case session.NotWhole:
+		return fmt.Sprintf("A whole number from 0 to %d, in figures.", p.Most)
+	case session.MoreThanOut:
+		return fmt.Sprintf("More than the %d you counted out.", p.Most)
+	case session.TagTooLong:
+		return fmt.Sprintf("At most %d characters a tag.", p.Most)
+	case session.TooManyTags:
+		return fmt.Sprintf("%d tags; at most %d. Few that come again and again can be compared.", p.N, p.Most)
+	case session.NoTallyHere:
+		return "A tally belongs between trials, and not to exposures."
+	case session.NothingCounted:
+		return "Say how many there were."
+	case session.NotASet:
+		return fmt.Sprintf("They make %d; a set of this plan has %d.", p.N, p.Most)
+	case session.NothingWritten:
+		return "Write something first."
+	}
+	return fmt.Sprintf("%d characters; at most %d. Nothing is lost: shorten it.", p.N, p.Most)
+}

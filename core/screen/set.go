@@ -1,0 +1,148 @@
+package screen
+
+import (
+	"fmt"
+	"patientfox/core/decision"
+	"patientfox/core/record"
+	"patientfox/core/say"
+	"patientfox/core/session"
+	"patientfox/core/trial"
+)
+
+// set shows the set under way, or the one just filled while its verdict waits.
+func (r Screen) set() SetView {
+	b := r.Block()
+	size := r.Now().Rule.Size
+	if b == nil {
+		return SetView{}
+	}
+	if r.Now().Rule.Kind == session.ByWarmUp {
+		return r.warmSet()
+	}
+	place := b.Place
+	var counted []trial.Trial
+	since := r.LastMove(b)
+	read := map[string]bool{}
+	for _, t := range r.TrialsAt(b, place.Today, since) {
+		read[t.ID] = t.Block == b.ID
+	}
+	for _, t := range r.Session().Trials {
+		if read[t.ID] && t.Counted() {
+			counted = append(counted, t)
+		}
+	}
+	if r.Doing() != record.Train || r.Now().Rule.Kind == session.ByProbe {
+		return r.modeSet(b)
+	}
+	if size == 0 {
+		return r.runPlaces(counted)
+	}
+	full := len(counted) / size
+	shown := counted[full*size:]
+	number := full + 1
+	if len(shown) == 0 && full > 0 && r.Now().Due && (!r.Now().Answered || r.Now().Verdict == decision.Repeat) && r.Session().Trying == nil {
+		shown, number = counted[(full-1)*size:], full
+	}
+	v := SetView{Label: fmt.Sprintf("Set %d", number), Places: members(shown)}
+	for len(v.Places) < size {
+		v.Places = append(v.Places, SetMember{})
+	}
+	return v
+}
+
+// runPlaces shows the run towards the step up.
+func (r Screen) runPlaces(counted []trial.Trial) SetView {
+	up := max(1, r.Now().Rule.Up, r.Now().Rule.Clean)
+	if label, wide := r.windowLabel(); wide {
+		v := SetView{Label: label, Places: members(counted[max(0, len(counted)-5):])}
+		for len(v.Places) < 5 {
+			v.Places = append(v.Places, SetMember{})
+		}
+		return v
+	}
+	recent := counted[max(0, len(counted)-up):]
+	for i := len(recent) - 1; i >= 0; i-- {
+		if recent[i].Outcome != trial.Met && !(r.Now().Rule.Lenient && recent[i].Outcome == trial.Late) {
+			// A row starts anew after a trial that broke it; that one is still shown while it is the last.
+			if i < len(recent)-1 {
+				recent = recent[i+1:]
+			} else {
+				recent = recent[i:]
+			}
+			break
+		}
+	}
+	v := SetView{Label: "In a row", Places: members(recent)}
+	for len(v.Places) < up {
+		v.Places = append(v.Places, SetMember{})
+	}
+	return v
+}
+
+// windowLabel says how far a rule that reads many trials has come, those of earlier sessions too.
+func (r Screen) windowLabel() (string, bool) {
+	b := r.Block()
+	n := len(decision.Window(r.Now().Rule, r.Pack().Stretched(r.Session(), b)))
+	switch r.Now().Rule.Kind {
+	case decision.Gate:
+		in := n % r.Now().Rule.Window
+		if in == 0 && n > 0 {
+			in = r.Now().Rule.Window
+		}
+		return fmt.Sprintf("Window: %d of %d", in, r.Now().Rule.Window), true
+	case decision.Proof:
+		return fmt.Sprintf("Proof: %s", say.Count(n, "trial")), true
+	}
+	return "", false
+}
+
+func members(trials []trial.Trial) []SetMember {
+	var list []SetMember
+	for _, t := range trials {
+		shape := string(t.Outcome)
+		if t.State != nil {
+			shape = fmt.Sprintf("state%d", *t.State)
+		}
+		list = append(list, SetMember{shape, t.Pays > 0})
+	}
+	return list
+}
+
+// warmSet shows the tries of the warm-up.
+func (r Screen) warmSet() SetView {
+	v := SetView{Label: "Warm-up"}
+	shapes := map[decision.Answer]string{decision.AnswerEager: "met", decision.AnswerSlow: "late", decision.AnswerNone: "missed"}
+	for _, w := range r.Session().Warm {
+		v.Places = append(v.Places, SetMember{shapes[w.Answer], w.Answer != decision.AnswerNone})
+	}
+	for len(v.Places) < decision.ReadyTries {
+		v.Places = append(v.Places, SetMember{})
+	}
+	return v
+}
+
+// modeSet shows the block's trials where no set is counted.
+func (r Screen) modeSet(b *record.BlockRead) SetView {
+	var shown []trial.Trial
+	for _, t := range r.Session().Trials {
+		if t.Block == b.ID {
+			shown = append(shown, t)
+		}
+	}
+	v := SetView{Label: say.Count(len(shown), "trial"), Places: members(shown[max(0, len(shown)-5):])}
+	for len(v.Places) < 5 {
+		v.Places = append(v.Places, SetMember{})
+	}
+	return v
+}
+
+// eager is how many tries of the warm-up were.
+func (r Screen) eager() int {
+	n := 0
+	for _, w := range r.Session().Warm {
+		if w.Answer == decision.AnswerEager {
+			n++
+		}
+	}
+	return n
+}

@@ -1,0 +1,180 @@
+package screen
+
+import (
+	"cmp"
+	"fmt"
+	"patientfox/core/caution"
+	"patientfox/core/pack"
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+	"patientfox/core/reinforce"
+	"patientfox/core/say"
+	"patientfox/core/session"
+	"slices"
+)
+
+// SetupView is what the page shows before a session begins.
+type SetupView struct {
+	Dog      string         `json:"dog"`
+	Skill    string         `json:"skill"`
+	Kind     string         `json:"kind"`
+	Start    string         `json:"start"` // where it opens and why
+	Step     string         `json:"step"`  // the step in words
+	StepID   string         `json:"step_id"`
+	Steps    []SetupStep    `json:"steps"` // hardest first
+	Places   []pack.Option  `json:"places"`
+	People   []pack.Option  `json:"people"`
+	Place    string         `json:"place"`
+	Handler  string         `json:"handler"`
+	Foods    []pack.Option  `json:"foods"`            // that can be paid with there, the fitting one first
+	Pieces   int            `json:"pieces,omitempty"` // to count out, by the sheet
+	Then     string         `json:"then,omitempty"`   // what the sheet brings after it
+	Modes    []pack.Option  `json:"modes"`            // what the session can be for
+	Mode     string         `json:"mode"`
+	Right    []string       `json:"right"` // the definition as ticks
+	Pay      []string       `json:"pay"`   // how the step is paid
+	Cautions []string       `json:"cautions"`
+	How      []string       `json:"how"` // words for how it is there
+	Ruled    *caution.Ruled `json:"ruled,omitempty"`
+}
+
+// SetupStep is a step to start at.
+type SetupStep struct {
+	ID   string `json:"id"`
+	Name string `json:"name"`
+}
+
+// Setup shows what the choices made so far lead to.
+func (r Screen) Setup(c session.Choice) SetupView {
+	p := *r.Pack()
+	if c.Handler == "" {
+		c.Handler = p.Person
+	}
+	place, _ := pack.Find(p.Places, c.Place)
+	person, _ := pack.Find(p.People, c.Handler)
+	at, drops := p.StartAt(c.Place, c.Handler)
+	reached := p.ReachedAt()
+	v := SetupView{
+		Dog: p.DogName, Skill: p.SkillName, Kind: string(p.Kind), Places: p.Places, People: p.People,
+		Place: c.Place, Handler: c.Handler, Right: phrase.Ticks(p.Kind, p.Definition), Cautions: p.Cautions,
+		Ruled: p.Ruled, How: caution.Conditions,
+		Start: phrase.Start(reached-at, drops, place.Name, person.Name), StepID: p.Steps[at].ID,
+	}
+	if p.Track != "" {
+		v.Skill += ", " + p.Track
+	}
+	if p.First && at == 0 {
+		v.Start = phrase.StartFirst
+	}
+	v.Modes, v.Mode = modes(&p), pack.Train
+	if mode := p.Mode(c.Mode); mode != record.Train {
+		at, v.Start = p.OpensIn(mode), saysOf(&p, mode)
+		v.Mode, v.StepID = string(mode), p.Steps[at].ID
+		if mode != record.Baseline {
+			c.Step = ""
+		}
+	}
+	if i := progression.Index(p.Steps, c.Step); i >= 0 && i != at {
+		at = i
+		v.Start = "Your own choice of step."
+		v.StepID = c.Step
+	}
+	if waits := p.Blocked[p.Steps[at].ID]; waits != "" {
+		v.Cautions = append([]string{"This step waits: " + waits}, v.Cautions...)
+	}
+	v.Step = say.Upper(phrase.In(p.Units).Step(p.Steps[at].Criteria))
+	if says := reinforce.Otherwise(p.PayAt(p.Steps[at].ID).Delivery, p.Bans[c.Place]); says != "" {
+		v.Cautions = append(slices.Clone(v.Cautions), says)
+	}
+	tags, _ := session.ReadTags(c.Tags)
+	v.Cautions = slices.Concat(v.Cautions, r.cautionsOf(p.Steps[at]), caution.OfConditions(tags))
+	v.Pay = phrase.Strategy(p.PayAt(p.Steps[at].ID), p.Rung)
+	for _, food := range r.Foods(c.Place, p.Steps[at].ID) {
+		v.Foods = append(v.Foods, pack.Option{ID: food.ID, Name: food.Name})
+	}
+	if r.Sheet() != nil {
+		v.Pieces = r.Sheet().Pieces
+		v.Then = r.outline()
+	}
+	for i := len(p.Steps) - 1; i >= 0; i-- {
+		name := fmt.Sprintf("%d · %s", i+1, phrase.In(p.Units).Short(p.Steps[i].Criteria))
+		if i == reached && !p.First {
+			name += " (reached)"
+		}
+		v.Steps = append(v.Steps, SetupStep{p.Steps[i].ID, name})
+	}
+	return v
+}
+
+// modes lists what a session can be for, as options with the mode as their id.
+func modes(p *pack.Pack) []pack.Option {
+	list := []pack.Option{
+		{ID: pack.Train, Name: "Teach"}, {ID: string(record.Placing), Name: "Place: find where to begin"},
+		{ID: string(record.Baseline), Name: "Baseline: look, do not teach"},
+	}
+	if p.Finished {
+		list = append([]pack.Option{{ID: string(record.Probe), Name: "Probe: is it still there, cold?"}}, list...)
+	}
+	return list
+}
+
+// saysOf is what is said of a mode that does not teach.
+func saysOf(p *pack.Pack, mode record.Mode) string {
+	switch mode {
+	case record.Placing:
+		return "One easy trial at every third step until one is not met. Then it begins two below the last that was."
+	case record.Baseline:
+		return "A few trials as the dog is: nothing is taught or paid, and no rule counts them."
+	}
+	says := "One cold trial. Met, the gap doubles. Missed, repeat it twice at once: both met keeps the gap, else it goes back two steps."
+	if p.Steps[len(p.Steps)-1].Safety {
+		says += " Always on a line."
+	}
+	return says
+}
+
+// Row is a plan that can be run on this device as it is.
+type Row struct {
+	Plan     string `json:"plan"`
+	Dog      string `json:"dog"`
+	Skill    string `json:"skill"`
+	Step     string `json:"step"`
+	Start    string `json:"start"`
+	Where    string `json:"where"`
+	Finished bool   `json:"finished"`
+}
+
+// Rows lists packs for a page that has no server to ask: those worked longest ago first, finished ones last.
+func Rows(packs []pack.Pack) []Row {
+	type aged struct {
+		Row
+		age int
+	}
+	list := make([]aged, 0, len(packs))
+	for _, p := range packs {
+		if p.Date(); p.Check() != nil {
+			continue
+		}
+		run, err := session.Open(p)
+		if err != nil {
+			continue
+		}
+		s := Of(run).Setup(session.Choice{Place: p.LastPlace, Mode: pack.Train})
+		row := Row{p.Plan, p.DogName, s.Skill, s.Step, s.Start, Of(run).where(p.Place.Open(), p.Steps, p.ReachedAt()), p.Finished}
+		age := p.Days
+		if p.First {
+			age = -1
+		}
+		if p.Finished {
+			age -= 100000
+		}
+		list = append(list, aged{row, age})
+	}
+	slices.SortStableFunc(list, func(a, b aged) int { return cmp.Compare(b.age, a.age) })
+	rows := make([]Row, len(list))
+	for i, one := range list {
+		rows[i] = one.Row
+	}
+	return rows
+}

@@ -1,0 +1,94 @@
+package screen
+
+import (
+	"fmt"
+	"patientfox/core/record"
+	"patientfox/core/say"
+	"patientfox/core/trial"
+)
+
+// SheetView is how far a session has come on its sheet.
+type SheetView struct {
+	Line  string      `json:"line"` // "Block 2 of 3 · 5 of 10 trials"
+	Done  bool        `json:"done"` // what was planned of this block is done
+	Next  string      `json:"next"` // what comes then
+	Parts []SheetPart `json:"parts,omitempty"`
+}
+
+// SheetPart is what can come after the running block.
+type SheetPart struct {
+	Plan   string `json:"plan"`
+	Name   string `json:"name"`
+	Step   string `json:"step"`
+	Mode   string `json:"mode,omitempty"`
+	Finish bool   `json:"finish,omitempty"`
+}
+
+// sheetView shows how far the sheet has come.
+func (r Screen) sheetView() SheetView {
+	b := r.Block()
+	if r.Sheet() == nil || b == nil {
+		return SheetView{}
+	}
+	plan := r.Sheet().Plan
+	now, next := r.SheetAt()
+	v := SheetView{}
+	if now >= 0 {
+		one := plan.Blocks[now]
+		done := 0
+		for _, t := range r.Session().Trials {
+			if t.Block == b.ID && t.Outcome != trial.Void {
+				done++
+			}
+		}
+		v.Line = fmt.Sprintf("Block %d of %d · %d of %s", now+1, len(plan.Blocks), done, say.Count(one.Trials(), "trial"))
+		v.Done = done >= one.Trials()
+		if one.Probe && b.Mode == record.Probe {
+			v.Line, v.Done = fmt.Sprintf("Block %d of %d · a cold probe", now+1, len(plan.Blocks)), r.Probed(b)
+		}
+		if one.BreakS > 0 {
+			v.Next = "A minute of being a dog"
+		}
+	}
+	for i := next; i < len(plan.Blocks); i++ {
+		o := plan.Blocks[i]
+		part := SheetPart{Plan: o.Plan, Name: r.Sheet().Names[o.Plan]}
+		if o.Chosen {
+			part.Step = o.Step
+		}
+		if o.Probe {
+			part.Mode = string(record.Probe)
+		}
+		v.Parts = append(v.Parts, part)
+	}
+	if plan.Finish != "" && !r.Finishing() {
+		v.Parts = append(v.Parts, SheetPart{Plan: plan.Finish, Name: "Finish: " + r.Sheet().Names[plan.Finish], Finish: true})
+	}
+	if len(v.Parts) > 0 {
+		name := v.Parts[0].Name
+		if v.Next == "" {
+			v.Next = "Next: " + name
+		} else {
+			v.Next += ", then " + name
+		}
+	} else {
+		v.Next = "That was all that was planned"
+	}
+	return v
+}
+
+// outline says in a line what the sheet holds.
+func (r Screen) outline() string {
+	plan := r.Sheet().Plan
+	var parts []string
+	if plan.WarmS > 0 {
+		parts = append(parts, "warm-up")
+	}
+	for _, b := range plan.Blocks {
+		parts = append(parts, r.Sheet().Names[b.Plan])
+	}
+	if plan.Finish != "" {
+		parts = append(parts, "an easy finish")
+	}
+	return say.Upper(say.List(parts)) + "."
+}

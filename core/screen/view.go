@@ -1,0 +1,333 @@
+package screen
+
+import (
+	"fmt"
+	"math"
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+	"patientfox/core/say"
+	"patientfox/core/session"
+	"patientfox/core/trial"
+	"patientfox/core/work"
+	"strconv"
+	"strings"
+)
+
+// View is what the Run screen shows. The page draws it and computes nothing.
+type View struct {
+	Phase   session.Phase `json:"phase"`
+	OnCue   bool          `json:"on_cue,omitempty"` // every trial is a cue
+	Dog     string        `json:"dog"`
+	Skill   string        `json:"skill"`
+	Step    string        `json:"step"`
+	Where   string        `json:"where"`  // "step 4 of 11", and what is special about it
+	Target  string        `json:"target"` // what this trial asks, where it varies
+	Dial    Dial          `json:"dial"`
+	Pay     PayView       `json:"pay"`
+	Set     SetView       `json:"set"`
+	Verdict VerdictView   `json:"verdict"`
+	Main    work.Button   `json:"main"`
+	Rests   bool          `json:"rests"`             // the large key was pressed just now
+	Off     []work.Key    `json:"off"`               // keys that mean nothing now
+	Row     []work.Button `json:"row"`               // the keys above the large one
+	Beside  []work.Button `json:"beside"`            // those of the moment, above these
+	Caution string        `json:"caution,omitempty"` // of the step that has just come, said once
+	Advice  AdviceView    `json:"advice"`
+	Recover RecoverView   `json:"recover"`
+	Body    *BodyView     `json:"body,omitempty"` // where the dog is handled
+	Log     string        `json:"log"`            // "14 trials · 22 pieces left"
+	Closing ClosingView   `json:"closing"`
+	Sheet   SheetView     `json:"sheet"`
+	Food    string        `json:"food"`            // id of what is in the hand
+	Tells   string        `json:"tells,omitempty"` // the last trial, where there is more to say of it
+	Helps   string        `json:"helps,omitempty"` // on a helper's device: what its trials count for
+	Leave   string        `json:"leave,omitempty"` // the reason with which the session should end now, "" while it goes on
+}
+
+// Dial is the thing being waited for.
+type Dial struct {
+	Big  string  `json:"big"`
+	Of   string  `json:"of"`
+	Part float64 `json:"part"` // 0…1 of the ring
+	Full bool    `json:"full"` // the hold is complete, or the limit has passed
+	Slow bool    `json:"slow"` // over the latency limit
+}
+
+// SetView is the running set's places.
+type SetView struct {
+	Label  string      `json:"label"`
+	Places []SetMember `json:"places"`
+}
+
+// SetMember is one place of the set, Outcome "" while it is empty.
+type SetMember struct {
+	Outcome string `json:"outcome"`
+	Paid    bool   `json:"paid"`
+}
+
+// View shows the session at a moment of its clock, in ms.
+func (r Screen) View(atMS int64) View {
+	at := float64(atMS) / 1000
+	place, steps := r.Place()
+	index := max(0, progression.Index(steps, r.Ahead().ID))
+	v := View{
+		Phase: r.Phase(), OnCue: r.Kind().OnCue, Dog: r.Pack().DogName, Skill: r.Pack().SkillName,
+		Step: say.Upper(r.say().Step(steps[index].Criteria)), Where: r.where(place, steps, index),
+		Dial: r.dial(at), Pay: r.pay(at), Set: r.set(), Verdict: r.verdictView(), Main: r.mainButton(at), Off: r.Off(), Rests: r.Resting(atMS),
+		Closing: r.closing(), Target: r.targetLine(),
+	}
+	v.Log = r.logLine(v.Pay.Food)
+	v.Sheet, v.Food, v.Tells = r.sheetView(), r.Session().Food, r.tells()
+	v.Caution = r.cautionNow()
+	if line := r.turnLine(); line != "" {
+		v.Where = line + " · " + v.Where
+	}
+	v.Row, v.Beside, v.Advice, v.Body = r.row(at), r.beside(v.Phase), r.advise(at), r.body(v.Phase)
+	if line := r.measures(at); line != "" && (v.Phase == session.Idle || v.Phase == session.Trying) {
+		v.Target = strings.TrimSuffix(line+" · "+v.Target, " · ")
+	}
+	switch v.Phase {
+	case session.Warming:
+		v.Set = r.warmSet()
+		v.Step, v.Where = "Warm-up: uncued, let it offer something", fmt.Sprintf("Try %d of %d", len(r.Session().Warm)+1, decision.ReadyTries)
+	case session.Deciding:
+		v.Row = nil
+		for _, other := range v.Verdict.Others {
+			v.Row = append(v.Row, work.Button{Key: other.Key, Label: other.Label})
+		}
+	case session.Recovering:
+		v.Recover, v.Main, v.Row = r.recovering(at)
+		v.Step, v.Where, v.Advice = v.Recover.Say, "Recovery · "+v.Recover.Then, AdviceView{}
+	}
+	if r.Helps() && v.Phase != session.Over {
+		r.helping(&v)
+	} else if n := len(r.Unaccepted()); n > 0 && (v.Phase == session.Idle || v.Phase == session.Deciding) {
+		v.Beside = append(v.Beside, work.Button{Key: work.AcceptKey, Label: "Count a helper's " + say.Number(n)})
+	}
+	v.Leave = r.leaving(v.Main)
+	return v
+}
+
+// endHere is the large key of a session that should end now.
+const endHere = "End here"
+
+// leaving is the reason with which the session should end now: the warm-up said to go elsewhere, a stop was taken, or a
+// Recovery goes home.
+func (r Screen) leaving(main work.Button) string {
+	if main.Label == endHere {
+		return "stop"
+	}
+	if n := len(r.Session().Verdicts); n > 0 && len(r.Session().Trials) == 0 && r.Session().Verdicts[n-1].Deed == string(decision.GoElsewhere) {
+		return "other"
+	}
+	return ""
+}
+
+func (r Screen) where(place progression.Place, steps []progression.Step, index int) string {
+	if line := r.modeWhere(index+1, len(steps)); line != "" {
+		return line
+	}
+	line := fmt.Sprintf("Step %d of %d", index+1, len(steps))
+	if r.Pack().Track != "" {
+		line = say.Upper(r.Pack().Track) + " · step" + line[4:]
+	}
+	if down := progression.Index(steps, place.Reached) - index; down > 0 {
+		line += fmt.Sprintf(" · %s below the one reached, three met in a row lead back up", say.Number(down))
+	} else if place.Given {
+		line += " · given, not earned"
+	}
+	return line
+}
+
+func (r Screen) say() phrase.Words { return phrase.In(r.Pack().Units) }
+
+func (r Screen) dial(at float64) Dial {
+	c := r.Today().Criteria
+	limit, limited := r.Pack().Definition.Limit(c)
+	held := r.Kind().Lasts
+	if held {
+		limit = r.Seconds()
+		limited = limit > 0
+	}
+	if d, ok := r.kindDial(at); ok {
+		return d
+	}
+	d := Dial{Big: "0.0", Of: "seconds"}
+	if limited {
+		d.Of = "of " + say.Seconds(limit)
+	}
+	if r.Session().Trying == nil {
+		return d
+	}
+	gone := math.Max(0, at-r.Session().Trying.From)
+	d.Big = fmt.Sprintf("%.1f", math.Floor(gone*10)/10)
+	if limited && limit > 0 {
+		d.Part = math.Min(1, gone/limit)
+		if held {
+			d.Full = gone >= limit-evidence.Epsilon
+		} else {
+			d.Slow = gone > limit+evidence.Epsilon
+		}
+	}
+	return d
+}
+
+// kindDial is the dial of the kinds that wait for something else than an answer or the end of a hold.
+func (r Screen) kindDial(at float64) (d Dial, ok bool) {
+	o := r.Session().Trying
+	since := func(from float64, of string) Dial {
+		return Dial{Big: fmt.Sprintf("%.1f", math.Floor(math.Max(0, at-from)*10)/10), Of: of}
+	}
+	switch {
+	case r.Phase() == session.Recovering:
+		moves, _, _ := r.Recovery()
+		last := moves[len(moves)-1]
+		d := since(last.At, "seconds")
+		if last.What == record.Distance {
+			d.Of, d.Part = "of "+say.Seconds(decision.FurtherOffS), math.Min(1, math.Max(0, at-last.At)/decision.FurtherOffS)
+			d.Full = d.Part == 1
+		}
+		return d, true
+	case r.Session().Away != nil:
+		return since(*r.Session().Away, "seconds away"), true
+	case r.Session().Taut != nil:
+		return since(*r.Session().Taut, "s until it is slack"), true
+	case r.Worried() != nil:
+		return since(r.Worried().At, "s: itself again?"), true
+	case r.Paces() > 0:
+		n, made := r.Paces(), 0
+		if o != nil {
+			made = o.Counted.Paces
+			return Dial{Big: strconv.Itoa(made), Of: "of " + say.Count(n, "pace"), Part: float64(made) / float64(n)}, true
+		}
+		return Dial{Big: strconv.Itoa(n), Of: strings.TrimPrefix(say.Count(n, "pace"), strconv.Itoa(n)+" ")}, true
+	case r.Kind().Offers(r.Today().Criteria):
+		return r.offersDial(at), true
+	}
+	return d, false
+}
+
+// offersDial is the rate of offers, those that were marked and those that were not.
+func (r Screen) offersDial(at float64) Dial {
+	d := Dial{Big: "0", Of: "offers a minute"}
+	clock, begun := r.Clock()
+	if !begun {
+		return d
+	}
+	n := r.Block().Offers
+	for _, t := range r.Session().Trials {
+		if t.Block == r.Block().ID {
+			n++
+		}
+	}
+	if active := clock.Active(at); active > 0 {
+		d.Big = strconv.FormatFloat(float64(n)/(math.Max(active, 10)/60), 'f', 1, 64)
+	}
+	return d
+}
+
+func (r Screen) logLine(food string) string {
+	n := 0
+	for _, t := range r.Session().Trials {
+		if t.Outcome != trial.Void {
+			n++
+		}
+	}
+	line := say.Count(n, "trial")
+	if food != "" {
+		line += " · " + food
+	} else if len(r.Session().Pays) > 0 {
+		line += " · " + say.Count(len(r.Session().Pays), "pay")
+	}
+	if r.Aside() > 0 {
+		line += " · " + say.Count(r.Aside(), "unreadable event") + " set aside"
+	}
+	return line
+}
+
+// targetLine says what this trial asks.
+func (r Screen) targetLine() string {
+	target := r.Target()
+	if len(target) == 0 || r.Phase() != session.Idle && r.Phase() != session.Trying {
+		return ""
+	}
+	return "This one: " + strings.TrimSpace(r.say().Target(r.Ahead().Criteria, target))
+}
+
+// turnLine says what is worked in turn.
+func (r Screen) turnLine() string {
+	if _, on := r.Alternating(); on {
+		return "In turn"
+	}
+	if r.Mixed() {
+		return "Mixed, " + say.Count(len(r.Lanes()), "skill")
+	}
+	if other := r.OtherDog(); other != nil {
+		return r.PackOf(other).DogName + " rests"
+	}
+	return ""
+}
+
+// modeWhere says which step is asked in a block that does not teach.
+func (r Screen) modeWhere(step, of int) string {
+	switch r.Doing() {
+	case record.Placing:
+		return fmt.Sprintf("Placing · step %d of %d", step, of)
+	case record.Baseline:
+		return fmt.Sprintf("Baseline · step %d of %d · not paid", step, of)
+	case record.Probe:
+		return fmt.Sprintf("Probe · step %d of %d, cold", step, of)
+	}
+	return ""
+}
+
+// row is the keys above the large one.
+func (r Screen) row(at float64) []work.Button {
+	if r.Phase() == session.Warming {
+		return work.Outcomes("Slow", "Skip it", "Nothing")
+	}
+	return r.Kind().Row(r.Moment(at))
+}
+
+// beside are the keys of the moment, over that row: few, and only those that mean something.
+func (r Screen) beside(phase session.Phase) (keys []work.Button) {
+	add := func(key work.Key, label string, on bool) {
+		if r.Means(key) {
+			keys = append(keys, work.Button{Key: key, Label: label, On: on})
+		}
+	}
+	for _, name := range r.Others() {
+		add(session.Instead+work.Key(name), "Did: "+name, false)
+	}
+	if other := r.OtherDog(); other != nil {
+		add(work.SwapKey, "Swap: "+r.PackOf(other).DogName+" works", false)
+	}
+	own := r.Kind().Beside(r.Moment(0))
+	if phase == session.Idle || phase == session.Trying {
+		keys = append(keys, own...)
+	}
+	if r.Armed().Done {
+		add(work.DoneKey, "Really done", true)
+	} else {
+		add(work.DoneKey, "Rehearsal", false)
+	}
+	add(work.ItselfKey, "Itself again", false)
+	if w := r.Worried(); w != nil && *w.State >= 3 || r.Session().Away != nil {
+		add(work.RecoverKey, "Recover", false)
+	}
+	if r.Session().Away == nil && r.Kind().Leaves {
+		add(work.LeftKey, "It left", false)
+	}
+	return keys
+}
+
+// measures is what the trial under way counts, in a line; what else is asked where nothing is under way.
+func (r Screen) measures(at float64) string {
+	if r.Session().Away != nil {
+		return "It left, as it may. Wait, and see whether it comes back and offers again."
+	}
+	return r.Kind().Line(r.Moment(at))
+}

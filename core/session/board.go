@@ -1,0 +1,318 @@
+package session
+
+import (
+	"encoding/json"
+	"strconv"
+	"strings"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+	"patientfox/core/trial"
+	"patientfox/core/work"
+)
+
+// Kind is the kind of work of the running block.
+func (r *Run) Kind() *work.Work { return work.Of(r.pack.Kind) }
+
+// Moment is what the board of the kind is asked about.
+func (r *Run) Moment(at float64) *work.Moment {
+	return &work.Moment{
+		At: at, Criteria: r.step().Criteria, Seconds: r.Seconds(), Paces: r.Paces(), Trial: r.s.Trying, Closed: len(r.s.Trials),
+		Taut: r.s.Taut != nil, Site: r.Site(),
+	}
+}
+
+// Seconds is how long the trial under way is to last, 0 where it has no such measure.
+func (r *Run) Seconds() float64 {
+	c := r.Ahead().Criteria
+	if target, varied := r.Target()[criteria.Duration]; varied {
+		return target
+	}
+	return r.Kind().Seconds(c)
+}
+
+// Paces is how many make the trial, 0 where they are not counted.
+func (r *Run) Paces() int {
+	if target, varied := r.Target()[criteria.Paces]; varied && r.Kind().Walks {
+		return int(target)
+	}
+	return r.Kind().Paces(r.Ahead().Criteria)
+}
+
+// shapes tells whether trials are offers of approximations from a list.
+func (r *Run) shapes() bool {
+	return r.Kind().Offers(r.step().Criteria)
+}
+
+// Worried is the last exposure of this block while the dog is not itself again after it.
+func (r *Run) Worried() *trial.Trial {
+	b := r.Block()
+	if b == nil || r.s.Trying != nil {
+		return nil
+	}
+	for i := len(r.s.Trials) - 1; i >= 0; i-- {
+		if t := &r.s.Trials[i]; t.Block == b.ID {
+			if t.State != nil && *t.State >= 2 && t.RecoveryS == nil {
+				return t
+			}
+			return nil
+		}
+	}
+	return nil
+}
+
+// starts begins a trial, with what going on means for a verdict that waits.
+func (r *Run) starts(first ...record.Draft) []record.Draft {
+	if tries := r.tries(); tries != nil {
+		return append(tries, first...)
+	}
+	if other, due := r.otherStep(); due {
+		drafts := []record.Draft{record.NewDraft(record.KMove, record.Move{From: r.step().ID, To: other, Why: progression.WhyTurn})}
+		if r.now.Due && !r.now.Answered {
+			drafts = append([]record.Draft{r.verdict(string(decision.Repeat))}, drafts...)
+		}
+		return append(drafts, first...)
+	}
+	if r.counting() {
+		return append(r.take(), first...)
+	}
+	// Going on after a repeat is taking it: no press of its own.
+	if r.now.Due && !r.now.Answered {
+		return append([]record.Draft{r.verdict(string(decision.Repeat))}, first...)
+	}
+	return first
+}
+
+// onset is the stimulus that begins an exposure: planned as the step says, at the site that is chosen.
+func (r *Run) onset(touch trial.Touch) record.Draft {
+	d := record.Trigger{On: true}
+	if c := r.step().Criteria; c.Has(criteria.Trigger) {
+		m := c.Get(criteria.Trigger)
+		d.M, d.How = &m, "planned"
+	}
+	if r.Kind().HandsOn {
+		d.Touch = trial.Touch{Site: r.Site(), Taken: touch.Taken, Done: r.armed.Done}
+	}
+	return record.NewDraft(record.KTrigger, d)
+}
+
+// Armed is what is chosen for the next trial and stands in no event before that.
+type Armed struct {
+	Site string `json:"site"` // "" is the step's
+	Done bool   `json:"done"` // really done
+}
+
+// Arm chooses it.
+func (r *Run) Arm(a Armed) { r.armed = a }
+
+// Armed is what is chosen so far.
+func (r *Run) Armed() Armed { return r.armed }
+
+// Site is the one that is handled next.
+func (r *Run) Site() string {
+	if r.armed.Site != "" {
+		return r.armed.Site
+	}
+	c := r.step().Criteria
+	site := c.Item(criteria.Site)
+	if site != "" && r.pack.Track != "" {
+		site += ", " + r.pack.Track
+	}
+	return site
+}
+
+func counted(what string) record.Draft {
+	return record.NewDraft(record.KCount, record.Count{What: what, N: 1})
+}
+
+// idle is the large key's meaning between trials.
+func (r *Run) idle(at float64) []record.Draft {
+	switch {
+	case r.s.Away != nil:
+		return []record.Draft{counted(trial.CameBack)}
+	case r.s.Taut != nil:
+		return []record.Draft{record.NewDraft(record.KLine, record.Line{})}
+	}
+	return r.does(r.Kind().Start(r.Moment(at)), at)
+}
+
+// does makes the events of what a press means for the kind of work.
+func (r *Run) does(acts []work.Act, at float64) (drafts []record.Draft) {
+	for i, one := range acts {
+		made := r.do(one, at)
+		if begins := one.Do == work.Cue || one.Do == work.Stimulus; begins && i == 0 && r.s.Trying == nil {
+			made = r.starts(made...)
+		}
+		drafts = append(drafts, made...)
+	}
+	return drafts
+}
+
+func (r *Run) do(a work.Act, at float64) []record.Draft {
+	one := func(kind record.Kind, data any) []record.Draft { return []record.Draft{record.NewDraft(kind, data)} }
+	switch a.Do {
+	case work.Cue:
+		return one(record.KCue, record.Cue{N: 1})
+	case work.Stimulus:
+		return []record.Draft{r.onset(a.Touch)}
+	case work.Distraction:
+		return one(record.KTrigger, record.Trigger{On: true})
+	case work.Away:
+		return one(record.KTrigger, record.Trigger{})
+	case work.Count:
+		return []record.Draft{counted(a.What)}
+	case work.Reward:
+		if r.Doing() == record.Baseline {
+			return nil
+		}
+		return []record.Draft{r.paid(Earned{Pay: true})}
+	case work.Pay:
+		return []record.Draft{r.paid(Earned{Pay: true})}
+	case work.Taut:
+		return one(record.KLine, record.Line{Taut: true})
+	case work.Expose:
+		return r.exposure(a.State, a.Touch)
+	case work.Offers:
+		return r.offer(a.Item)
+	}
+	return r.outcome(a.Outcome, at)
+}
+
+// offer logs an approximation that the dog offered; one as near as asked, or nearer, is marked and paid.
+func (r *Run) offer(i int) []record.Draft {
+	_, at := work.Approximations(r.step().Criteria)
+	closes := record.Trial{Asked: r.Target(), Easy: r.Finishing()}
+	closes.Offered = &i
+	drafts := r.starts()
+	if i >= at {
+		drafts = append(drafts, record.NewDraft(record.KMark, struct{}{}))
+	}
+	drafts = append(drafts, record.NewDraft(record.KTrial, closes))
+	if e := r.Earns(0, closes.Easy); i >= at && e.Pay {
+		drafts = append(drafts, r.paid(e))
+	}
+	return drafts
+}
+
+// own answers the keys that only some kinds of work have.
+func (r *Run) own(key work.Key, at float64) []record.Draft {
+	if name, is := strings.CutPrefix(string(key), Instead); is {
+		return r.Tell("instead", name)
+	}
+	switch key {
+	case work.AcceptKey:
+		return r.accept()
+	case work.AlternateKey:
+		return r.alternate()
+	case work.SwapKey:
+		return r.swap()
+	case work.DoneKey:
+		r.armed.Done = !r.armed.Done
+		return nil
+	case work.LeftKey:
+		if r.s.Away != nil {
+			return []record.Draft{counted(trial.CameBack)}
+		}
+		return []record.Draft{counted(trial.Left)}
+	case work.ItselfKey:
+		return []record.Draft{record.NewDraft(record.KState, record.State{State: 1})}
+	case work.RecoverKey:
+		return []record.Draft{record.NewDraft(record.KRecover, record.Recover{What: record.Distance})}
+	case work.FinishKey:
+		place, steps := r.Place()
+		var drafts []record.Draft
+		if r.now.Due && !r.now.Answered {
+			drafts = append(drafts, r.verdict(r.leftAs()))
+		}
+		to := steps[r.finishStep(place, steps)].ID
+		return append(drafts, record.NewDraft(record.KMove, record.Move{From: place.Today, To: to, Why: progression.WhyFinish}))
+	case work.SlowKey, work.RefusedKey:
+		return r.Tell("taken", string(key))
+	}
+	if i, err := strconv.Atoi(strings.TrimPrefix(string(key), string(work.Offered))); err == nil {
+		return r.offer(i)
+	}
+	return r.does(r.Kind().Own(key, r.Moment(at)), at)
+}
+
+// OverThreshold tells whether this plan's work went over the dog's threshold in this session, in whatever block: then it is
+// left, without a last trial and without a way back to it today.
+func (r *Run) OverThreshold() bool {
+	b := r.Block()
+	if b == nil {
+		return false
+	}
+	for i := range r.s.Trials { // a trial is large, and this is asked on every press
+		if t := &r.s.Trials[i]; t.State != nil && *t.State == 4 && r.s.PlanOf(t.Block) == b.Plan {
+			return true
+		}
+	}
+	return false
+}
+
+// meansOwn tells whether one of those keys means anything now.
+func (r *Run) meansOwn(key work.Key, phase Phase) bool {
+	idle, trying := phase == Idle, phase == Trying
+	switch key {
+	case work.AlternateKey:
+		_, on := r.Alternating()
+		return (idle || phase == Deciding) && (on || r.StepBy(-1) != nil && !r.Mixed() && !r.Kind().ByState)
+	case work.SwapKey:
+		return (idle || phase == Deciding) && r.OtherDog() != nil
+	case work.AcceptKey:
+		return (idle || phase == Deciding) && len(r.Unaccepted()) > 0
+	case work.DoneKey:
+		return idle && r.Kind().HandsOn
+	case work.LeftKey:
+		return idle || phase == Deciding
+	case work.ItselfKey:
+		return (idle || phase == Deciding) && r.Worried() != nil
+	case work.RecoverKey:
+		return (idle || phase == Deciding) && !r.OverThreshold()
+	case work.NoAnswerKey, work.HomeKey:
+		return phase == Recovering
+	case work.FinishKey:
+		return (idle || phase == Deciding) && r.StepBy(-1) != nil && !r.Finishing() && !r.OverThreshold()
+	case work.SlowKey, work.RefusedKey:
+		return len(r.s.Pays) > 0 && phase != Over && phase != Setup
+	}
+	if strings.HasPrefix(string(key), Instead) {
+		return idle && len(r.Others()) > 0
+	}
+	if strings.HasPrefix(string(key), string(work.Offered)) {
+		return idle && r.shapes()
+	}
+	return (idle || trying) && len(r.Kind().Own(key, r.Moment(0))) > 0
+}
+
+// Tell says more of the last trial, or of the last pay: what broke it, what the dog did instead, where the error came
+// from, what was done after it, how the food was taken.
+func (r *Run) Tell(what, value string) []record.Draft {
+	target := ""
+	switch what {
+	case "taken":
+		for _, p := range r.s.Pays {
+			target = p.ID
+		}
+	case "broke", "instead", "source", "after":
+		if t := r.LastTrial(); t != nil && t.State == nil {
+			target = t.ID
+		}
+	}
+	if target == "" {
+		return nil
+	}
+	return []record.Draft{record.NewDraft(record.KAmend, record.Amend{Target: target, Set: map[string]json.RawMessage{what: encode(value)}})}
+}
+
+// LastTrial is the block's last one.
+func (r *Run) LastTrial() *trial.Trial {
+	for i := len(r.s.Trials) - 1; i >= 0; i-- {
+		if b := r.Block(); b != nil && r.s.Trials[i].Block == b.ID {
+			return &r.s.Trials[i]
+		}
+	}
+	return nil
+}

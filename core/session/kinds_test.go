@@ -1,0 +1,207 @@
+package session_test
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/pack"
+	"patientfox/core/progression"
+	"patientfox/core/screen"
+	"patientfox/core/session"
+	"patientfox/core/standing"
+	"patientfox/core/trial"
+	"patientfox/core/work"
+)
+
+func ruled(kind work.Kind, rule decision.Kind, at int) pack.Pack {
+	p := plan(kind, 6, at)
+	p.Rule = decision.Defaults(rule)
+	return p
+}
+
+// Counting up is taken by going on: nobody answers after every trial.
+func TestCountingUpGoesOnByItself(t *testing.T) {
+	p := ruled(work.Walking, decision.CountUp, 0)
+	for i := range p.Steps {
+		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.Paces, float64(i+1))
+	}
+	h := begin(t, p, session.Choice{Place: "shed"})
+	at := int64(1000)
+	try := func(key work.Key) screen.View {
+		h.Press(work.Main, at)
+		for key == work.Main && h.Run.Session().Trying != nil { // a press for each pace
+			at += 600
+			h.Press(key, at)
+		}
+		if key != work.Main {
+			h.Press(key, at+2000)
+		}
+		at += 6000
+		return screen.Of(h.Run).View(at)
+	}
+	require.Equal(t, "1 pace", screen.Of(h.Run).View(at).Step)
+	v := try(work.Main)
+	require.Equal(t, session.Idle, v.Phase)
+	require.Equal(t, "2 paces", v.Step, "the next count is shown before it is asked")
+	require.Equal(t, "Step up", v.Verdict.Word)
+	require.Equal(t, "3 paces", try(work.Main).Step)
+	require.Equal(t, stepID(1), h.Run.Session().Blocks[0].Place.Reached, "it moves when the next one begins")
+	require.Equal(t, "2 paces", try(work.LateKey).Step, "late begins again one down: every one that is not met does")
+	h.Press(work.Main, at)
+	require.Equal(t, stepID(1), h.Run.Session().Blocks[0].Place.Reached)
+	require.Equal(t, progression.WhyRestart, h.Run.Session().Moves[2].Why)
+	require.Len(t, h.Run.Session().Verdicts, 3, "each was said and taken")
+	h.Press(work.UndoKey, at+100)
+	require.Equal(t, stepID(2), h.Run.Session().Blocks[0].Place.Reached, "undo takes the start back with what it meant")
+}
+
+func TestAGateLooksAtItsWindow(t *testing.T) {
+	p := ruled(work.Cued, decision.Gate, 1)
+	p.Rule.Window, p.Rule.BackWindow, p.Rule.Sessions = 6, 3, 2
+	h := begin(t, p, session.Choice{Place: "shed"})
+	at := hold(h, 1000, 5, 900, work.MetKey)
+	require.Equal(t, "Window: 5 of 6", screen.Of(h.Run).View(at).Set.Label)
+	at = hold(h, at, 1, 900, work.MetKey)
+	v := screen.Of(h.Run).View(at)
+	require.Equal(t, session.Idle, v.Phase, "one session is not two")
+	require.Contains(t, v.Verdict.Why, "1 session of two")
+
+	var stretch []trial.Trial
+	for i := range 5 {
+		stretch = append(stretch, trial.Trial{
+			ID: fmt.Sprint(i), Outcome: "met", Session: "earlier", Place: "shed", Block: "b", Step: stepID(1), Rev: 1,
+		})
+	}
+	p.Stretch = stretch
+	h = begin(t, p, session.Choice{Place: "shed"})
+	at = hold(h, 1000, 1, 900, work.MetKey)
+	require.Equal(t, "Step up", screen.Of(h.Run).View(at).Main.Label)
+}
+
+// Proof decides when the session ends, counts what was not logged against the dog, and refuses where too
+// little was logged.
+func TestProofDecidesAtTheEnd(t *testing.T) {
+	p := ruled(work.Cued, decision.Proof, 1)
+	p.Rule.Sessions, p.Rule.Places = 1, 1
+	for i := range 60 {
+		p.Stretch = append(p.Stretch, trial.Trial{
+			Step: stepID(1), Rev: 1,
+			ID: fmt.Sprint(i), Outcome: "met", Session: fmt.Sprint(i / 20), Place: "shed", Block: fmt.Sprint(i / 20), Cold: i%20 == 0,
+		})
+	}
+	p.Cover = map[string]standing.Cover{"0": {Logged: 20}, "1": {Logged: 20}, "2": {Logged: 20}}
+	h := begin(t, p, session.Choice{Place: "shed"})
+	at := hold(h, 1000, 3, 900, work.MetKey)
+	v := screen.Of(h.Run).View(at)
+	require.Equal(t, session.Idle, v.Phase)
+	require.Equal(t, "Proof: 63 trials", v.Set.Label)
+	require.Equal(t, "Take the verdict of the proof: Step up.", v.Closing.Waiting)
+	reached := func(c session.Closing) string {
+		run := begin(t, p, session.Choice{Place: "shed"})
+		end := hold(run, 1000, 3, 900, work.MetKey)
+		c.End = true
+		drafts, problem := run.Run.Close(c)
+		require.Nil(t, problem)
+		run.Do(end, drafts)
+		return run.Run.Session().Blocks[0].Place.Reached
+	}
+	require.Equal(t, stepID(2), reached(session.Closing{Take: true, Unlogged: "0"}))
+	require.Equal(t, stepID(1), reached(session.Closing{Take: false, Unlogged: "0"}), "nobody took it")
+	require.Equal(t, stepID(1), reached(session.Closing{Take: true, Unlogged: "12"}), "with so many not logged it proves nothing")
+}
+
+// A step where somebody could be hurt is decided by its own rule.
+func TestAStepMayHaveItsOwnRule(t *testing.T) {
+	p := plan(work.Held, 4, 1)
+	p.StepRules = map[string]decision.Rule{stepID(1): decision.Defaults(decision.Proof)}
+	h := begin(t, p, session.Choice{Place: "shed"})
+	at := hold(h, 1000, 5, 4000, work.Main)
+	require.Equal(t, session.Idle, screen.Of(h.Run).View(at).Phase, "five of five prove nothing")
+	p.StepRules[stepID(1)] = decision.Rule{Kind: "coin"}
+	_, err := session.Open(p)
+	require.ErrorContains(t, err, "coin")
+}
+
+// An exposure has a state and no right answer; it is paid whatever the dog does.
+func TestExposuresAreLoggedByState(t *testing.T) {
+	p := ruled(work.Counter, decision.Calm, 1)
+	h := begin(t, p, session.Choice{Place: "shed", Pieces: "30"})
+	at := int64(1000)
+	show := func(key work.Key) screen.View {
+		h.Press(work.Main, at)
+		require.Equal(t, "Pay", screen.Of(h.Run).View(at+500).Main.Label)
+		h.Press(key, at+3000)
+		at += 9000
+		return screen.Of(h.Run).View(at)
+	}
+	v := show(work.MetKey)
+	require.Equal(t, "At ease", v.Row[0].Label)
+	require.Equal(t, "Over", v.Row[3].Label)
+	require.Equal(t, screen.SetMember{Outcome: "state1", Paid: true}, v.Set.Places[0])
+	for range 3 {
+		show(work.ExpectKey)
+	}
+	v = show(work.MetKey)
+	require.Equal(t, "Step up", v.Main.Label)
+	require.Equal(t, "The last five at ease, three of them expecting good", v.Verdict.Why)
+	trials := h.Run.Session().Trials
+	require.Equal(t, 0, *trials[1].State)
+	require.InDelta(t, 3, *trials[1].HeldS, 1e-9, "how long it was on")
+	h.Press(work.StayKey, at)
+	at += 1000
+	v = show(work.HelpKey)
+	require.Equal(t, "Step back", v.Main.Label)
+	require.Equal(t, 6, len(h.Run.Session().Pays), "worried too is paid")
+	h.Press(work.Main, at)
+	at += 1000
+	v = show(work.MissKey)
+	require.Equal(t, "Stop", v.Main.Label, "over threshold: leave now")
+	require.Contains(t, v.Verdict.Why, "Over threshold")
+	require.Len(t, h.Run.Session().Pays, 6)
+}
+
+func TestWhatMustStandFirstIsSaidBesideAStepUp(t *testing.T) {
+	p := plan(work.Held, 4, 1)
+	p.Blocked = map[string]string{stepID(2): "“Stay” must stand first: finished."}
+	h := begin(t, p, session.Choice{Place: "shed"})
+	at := hold(h, 1000, 5, 4000, work.Main)
+	require.Contains(t, screen.Of(h.Run).View(at).Verdict.Why, "But the next step waits: “Stay” must stand first")
+}
+
+// A hold that was asked for longer than its criterion, reached that and broke, is met.
+func TestALongerHoldThatBreaksAfterItsCriterionIsMet(t *testing.T) {
+	p := plan(work.Held, 3, 1)
+	p.Steps[1].Criteria.Values[criteria.Duration] = 20
+	p.Steps[1].Criteria.Vary = []criteria.Key{criteria.Duration}
+	h := begin(t, p, session.Choice{Place: "shed"})
+	at := int64(1000)
+	seen := map[string]int{}
+	for range 20 {
+		target := h.Run.Target()[criteria.Duration]
+		h.Press(work.Main, at)
+		held := int64(target*1000) - 100
+		h.Press(work.MissKey, at+held)
+		at += held + 4000
+		last := h.Run.Session().Trials[len(h.Run.Session().Trials)-1]
+		switch {
+		case target > 20.1:
+			seen["longer"]++
+			require.EqualValues(t, "met", last.Outcome, "%.1f s of %.1f", float64(held)/1000, target)
+			require.False(t, last.Easy)
+		case target < 20:
+			seen["shorter"]++
+			require.EqualValues(t, "missed", last.Outcome)
+			require.True(t, last.Easy, "it asked for less on purpose")
+		}
+		if screen.Of(h.Run).View(at).Phase == session.Deciding {
+			h.Press(work.StayKey, at)
+			at += 1000
+		}
+	}
+	require.Positive(t, seen["longer"])
+	require.Positive(t, seen["shorter"])
+}

@@ -1,0 +1,125 @@
+package session_test
+
+import (
+	"encoding/json"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"patientfox/core/decision"
+	"patientfox/core/pack"
+	"patientfox/core/screen"
+	"patientfox/core/session"
+	"patientfox/core/work"
+)
+
+// Days between the last session and the day on which a pack is opened are calendar days, over leap years too.
+func TestAPackThatWaitedCountsItsDaysAnew(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		from := time.Date(2020, 1, 1, 0, 0, 0, 0, time.UTC).AddDate(0, 0, rapid.IntRange(0, 4000).Draw(t, "from"))
+		days := rapid.IntRange(0, 60).Draw(t, "days")
+		p := plan(work.Held, 11, 0)
+		p.First, p.LastDay, p.Today = false, from.Format("2006-01-02"), from.AddDate(0, 0, days).Format("2006-01-02")
+		p.Place.Reached = p.Steps[len(p.Steps)-1].ID
+		r, err := session.Open(p)
+		require.NoError(t, err)
+		start := len(p.Steps) - 1
+		if days > 7 {
+			start--
+		}
+		if days > 21 {
+			start = len(p.Steps) - 1 - (len(p.Steps)+4)/5
+		}
+		require.Equal(t, p.Steps[start].ID, screen.Of(r).Setup(session.Choice{Place: "shed"}).StepID)
+	})
+}
+
+// What a session leaves is what the next one opens with: the same stretch, place and half steps as if the server had
+// sent them; and the next session's log says of the half step what no version of the plan knows yet.
+func TestASessionLeavesWhatTheNextOneBeginsWith(t *testing.T) {
+	p := plan(work.Held, 4, 0)
+	p.Today = "2026-11-23"
+	p.Rule = decision.Rule{Kind: decision.Set, Size: 5, Up: 5, Back: 2, SplitAfter: 1}
+	h := begin(t, p, session.Choice{Place: "shed"})
+	at := int64(0)
+	for range 5 {
+		at += 5000
+		h.Press(work.MetKey, at)
+	}
+	h.Press(work.Main, at+1000) // up
+	for i := range 5 {
+		at += 5000
+		h.Press([]work.Key{work.MetKey, work.MissKey, work.MetKey, work.MissKey, work.MetKey}[i], at)
+	}
+	require.Equal(t, "Split the step", screen.Of(h.Run).View(at).Verdict.Word)
+	h.Press(work.Main, at+1000) // the half step
+	drafts, problem := h.Run.Close(session.Closing{End: true, Reason: "done"})
+	require.Nil(t, problem)
+	h.Do(at+2000, drafts)
+
+	left := h.Run.After()
+	require.Len(t, left, 1)
+	require.Len(t, left[0].Steps, len(p.Steps)+1)
+	require.Len(t, left[0].Made, 1)
+	require.False(t, left[0].First)
+	require.Equal(t, "2026-11-23", left[0].LastDay)
+
+	raw, err := json.Marshal(left[0])
+	require.NoError(t, err)
+	var again pack.Pack
+	require.NoError(t, json.Unmarshal(raw, &again))
+	next := begin(t, again, session.Choice{Place: "shed"})
+	require.Empty(t, next.Run.Session().Flags)
+	require.Contains(t, string(next.Events[1].Data), left[0].Made[0].Step.ID)
+	require.Equal(t, left[0].Place.Reached, next.Run.Session().Blocks[0].Place.Reached)
+	rows := screen.Rows([]pack.Pack{again})
+	require.Equal(t, again.Plan, rows[0].Plan)
+}
+
+// A pack that a device has carried since before a version goes on: what it knew of one step is not lost.
+func TestAPackOfAnEarlierVersionGoesOn(t *testing.T) {
+	p := plan(work.Cued, 3, 0)
+	p.V, p.Latencies, p.BetweenS = 2, []float64{1, 2, 3}, 6.5
+	p.First, p.LastDay, p.Today = false, "2026-11-22", "2026-11-23"
+	h := begin(t, p, session.Choice{Place: "shed"})
+	h.Press(work.Main, 1000)
+	h.Press(work.Main, 2500)
+	drafts, problem := h.Run.Close(session.Closing{End: true, Reason: "done"})
+	require.Nil(t, problem)
+	h.Do(4000, drafts)
+	left := h.Run.After()[0]
+	require.Equal(t, pack.Version, left.V)
+	require.Equal(t, []float64{1, 2, 3, 1.5}, left.Lately[p.Place.Reached].Latencies)
+	require.Contains(t, left.Lately[p.Place.Reached].Between, 6.5)
+	require.Empty(t, left.Latencies)
+	require.Equal(t, 2, left.Visits)
+	require.Contains(t, left.Been, "shed")
+	require.Equal(t, "2026-11-23", left.LastLogged)
+}
+
+// A pack that was loaded between two blocks has read this session's first: what that left is counted once.
+func TestAPackLoadedBetweenTwoBlocksCountsOnce(t *testing.T) {
+	p := plan(work.Cued, 3, 0)
+	p.Today, p.Unhelped = "2026-11-23", 4
+	h := begin(t, p, session.Choice{Place: "shed"})
+	for at := int64(1000); at < 13000; at += 6000 {
+		h.Press(work.Main, at)
+		h.Press(work.Main, at+1500)
+	}
+	once := h.Run.After()[0]
+	require.Equal(t, 6, once.Unhelped)
+	renewed := once
+	renewed.PlanVersion++
+	require.NoError(t, h.Run.Renew(renewed))
+	drafts, problem := h.Run.Begin(session.Choice{Place: "shed"})
+	require.Nil(t, problem)
+	h.Do(20000, drafts)
+	h.Press(work.Main, 21000)
+	h.Press(work.Main, 22500)
+	left := h.Run.After()[0]
+	require.Equal(t, 7, left.Unhelped)
+	require.Equal(t, once.Visits, left.Visits)
+	require.Len(t, left.Lately[p.Place.Reached].Latencies, 3)
+}

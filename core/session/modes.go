@@ -1,0 +1,88 @@
+package session
+
+import (
+	"patientfox/core/decision"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+	"patientfox/core/trial"
+)
+
+// What decides in a block that does not teach, and before the work; a reader knows that no rule of the plan did.
+const (
+	ByPlacing decision.Kind = "place"
+	ByProbe   decision.Kind = "probe"
+	ByLooking decision.Kind = "baseline"
+	ByWarmUp  decision.Kind = "warmup"
+)
+
+// Doing is what the running block is for.
+func (r *Run) Doing() record.Mode {
+	b := r.Block()
+	if b == nil || b.Doing == record.Probe && r.Probed(b) {
+		return record.Train
+	}
+	return b.Doing
+}
+
+// Probed tells whether the block's probe has been answered.
+func (r *Run) Probed(b *record.BlockRead) bool {
+	for _, v := range r.s.Verdicts {
+		if v.Block == b.ID && v.Advice != string(decision.Repeat) {
+			return true
+		}
+	}
+	return false
+}
+
+// decideMode answers in a block that does not teach.
+func (r *Run) decideMode(b *record.BlockRead) Decided {
+	var d Decided
+	var trials []trial.Trial
+	switch r.Doing() {
+	case record.Placing:
+		var tries []decision.Try
+		for _, t := range r.s.Trials {
+			if t.Block == b.ID && !t.Waits {
+				tries = append(tries, decision.Try{ID: t.ID, Step: progression.Index(b.Steps, t.Step), Outcome: t.Outcome})
+				trials = append(trials, t)
+			}
+		}
+		d = Decided{Rule: decision.Rule{Kind: ByPlacing}, Decision: decision.PlaceAt(tries, len(b.Steps))}
+	case record.Probe:
+		trials = r.TrialsAt(b, b.Place.Today, "")
+		d = Decided{Rule: decision.Rule{Kind: ByProbe}, Decision: decision.Maintain(trials, len(b.Steps)-1)}
+	default:
+		return Decided{Rule: decision.Rule{Kind: ByLooking}, Decision: decision.Decision{Verdict: decision.Repeat}}
+	}
+	d.Trials = trials
+	d.Logged, d.Unlogged = r.coverage(trials)
+	d.Due = d.Due && len(trials) > 0 && r.lastIsIn(trials, &d.Trial)
+	for _, v := range r.s.Verdicts {
+		d.Answered = d.Answered || v.Trial == d.Trial && d.Trial != ""
+	}
+	return d
+}
+
+// tries is the move to the next step to try while a dog is placed, none where it stands there.
+func (r *Run) tries() []record.Draft {
+	if r.Doing() != record.Placing || r.now.Verdict != decision.Repeat {
+		return nil
+	}
+	place, steps := r.Place()
+	if to := steps[min(r.now.To, len(steps)-1)].ID; to != place.Today {
+		return []record.Draft{record.NewDraft(record.KMove, record.Move{From: place.Today, To: to, Why: progression.WhyTry})}
+	}
+	return nil
+}
+
+// leads is the move that a verdict of placing or of a probe means, by so many steps beside the one advised.
+func (r *Run) leads(why progression.Why, by int) []record.Draft {
+	place, steps := r.Place()
+	to := max(0, min(r.now.To+by, len(steps)-1))
+	return []record.Draft{record.NewDraft(record.KMove, record.Move{From: place.Today, To: steps[to].ID, Why: why})}
+}
+
+// beginAt takes a step beside the one advised.
+func (r *Run) beginAt(by int, deed decision.Verdict) []record.Draft {
+	return append([]record.Draft{r.verdict(string(deed))}, r.leads(progression.WhyPlaced, by)...)
+}

@@ -1,0 +1,332 @@
+package session_test
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/pack"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+	"patientfox/core/reinforce"
+	"patientfox/core/screen"
+	"patientfox/core/session"
+	"patientfox/core/sheet"
+	"patientfox/core/work"
+)
+
+// paid lists of the last trials, so many, whether each was paid.
+func paid(h *session.Hand, n int) []bool {
+	trials := h.Run.Session().Trials
+	var list []bool
+	for _, t := range trials[len(trials)-n:] {
+		list = append(list, t.Pays > 0)
+	}
+	return list
+}
+
+func cued(h *session.Hand, at, latency int64) int64 {
+	h.Press(work.Main, at)
+	h.Press(work.Main, at+latency)
+	return at + latency + 4000
+}
+
+func TestTheMarkPaysByTheSchedule(t *testing.T) {
+	p := plan(work.Cued, 4, 1)
+	p.Rule = decision.Defaults(decision.Gate) // it does not step up in between
+	p.Pay.Schedule = reinforce.Schedule{Way: reinforce.Fixed, K: 3}
+	h := begin(t, p, session.Choice{Place: "shed"})
+	at := int64(1000)
+	for i := range 7 {
+		v := screen.Of(h.Run).View(at)
+		want := map[bool]string{true: "This one is paid", false: "This one: praise, no food"}[i%3 == 0]
+		require.Equal(t, want, v.Pay.Next)
+		h.Press(work.Main, at)
+		if i%3 != 0 {
+			require.Equal(t, "met: praise, no food", screen.Of(h.Run).View(at+300).Main.Sub)
+		}
+		h.Press(work.Main, at+900)
+		at += 5000
+	}
+	require.Equal(t, []bool{true, false, false, true, false, false, true}, paid(h, 7))
+	h.Press(work.UndoKey, at)
+	require.Equal(t, "This one is paid", screen.Of(h.Run).View(at+1000).Pay.Next, "an undone trial is asked again")
+}
+
+func TestTheQuickestShareIsPaid(t *testing.T) {
+	p := plan(work.Cued, 4, 1)
+	p.Rule = decision.Defaults(decision.Gate)
+	p.Pay.Schedule = reinforce.Schedule{Way: reinforce.Best, Share: 0.5}
+	p.Latencies = []float64{1, 1, 1, 1}
+	h := begin(t, p, session.Choice{Place: "shed"})
+	at := cued(h, 1000, 1900)
+	require.Equal(t, "Paid within 1.3 s, else praise", screen.Of(h.Run).View(at).Pay.Next)
+	at = cued(h, at, 1200)
+	cued(h, at, 1800)
+	require.Equal(t, []bool{true, true, false}, paid(h, 3), "too few to tell; under the limit; over it")
+}
+
+func TestThinningStartsAgainWhereItIsNew(t *testing.T) {
+	p := plan(work.Cued, 4, 1)
+	p.Rule = decision.Defaults(decision.Run)
+	p.Pay.Schedule = reinforce.Schedule{Way: reinforce.Fixed, K: 4, Thin: true}
+	p.Rung, p.First = 2, false
+	h := begin(t, p, session.Choice{Place: "shed"})
+	at := int64(1000)
+	for range 3 {
+		at = cued(h, at, 800)
+	}
+	require.Equal(t, []bool{true, false, true}, paid(h, 3), "one in two")
+	require.Equal(t, "Step up", screen.Of(h.Run).View(at).Main.Label)
+	h.Press(work.Main, at)
+	at += 1000
+	for range 4 {
+		if screen.Of(h.Run).View(at).Phase == session.Deciding {
+			h.Press(work.StayKey, at)
+			at += 1000
+		}
+		at = cued(h, at, 800)
+	}
+	require.Equal(t, []bool{true, false, false, true}, paid(h, 4), "one in three after the step up")
+
+	fresh := begin(t, p, session.Choice{Place: "quay"}) // not known to this skill
+	at = int64(1000)
+	for range 3 {
+		at = cued(fresh, at, 800)
+	}
+	require.Equal(t, []bool{true, true, true}, paid(fresh, 3), "every one in a new place")
+}
+
+func TestOwnRewardsAreRecordedWithoutFood(t *testing.T) {
+	p := plan(work.Cued, 4, 1)
+	p.Rule = decision.Defaults(decision.Gate)
+	p.Pay.Own, p.Pay.OwnIs = 0.5, "the gulls"
+	p.Foods = []reinforce.Reward{{ID: "sprat", Name: "Sprats", Kind: reinforce.Food, Tier: 4}}
+	h := begin(t, p, session.Choice{Place: "shed", Pieces: "30"})
+	at := int64(1000)
+	require.Equal(t, "Pick the gulls up first, then pay", screen.Of(h.Run).View(at).Pay.Next, "never the first")
+	for range 8 {
+		at = cued(h, at, 800)
+	}
+	own, last := 0, false
+	for _, pay := range h.Run.Session().Pays {
+		require.False(t, pay.Own && last, "never two running")
+		if last = pay.Own; pay.Own {
+			own++
+			require.Zero(t, pay.Pieces)
+			require.Empty(t, pay.Reward)
+		} else {
+			require.Equal(t, "sprat", pay.Reward)
+		}
+	}
+	require.Equal(t, 4, own)
+	require.Contains(t, screen.Of(h.Run).View(at).Log, "26 pieces left · Sprats")
+}
+
+func TestALongHoldIsPaidInsideAndNotAtItsRelease(t *testing.T) {
+	p := plan(work.Held, 4, 1)
+	for i := range p.Steps {
+		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.Duration, 24)
+	}
+	p.Pay.Band = reinforce.Band{Lo: 6, Hi: 8}
+	h := begin(t, p, session.Choice{Place: "shed"})
+	require.Contains(t, screen.Of(h.Run).View(1000).Pay.Next, "Pay inside: 3 times")
+	h.Press(work.Main, 1000)
+	require.Contains(t, screen.Of(h.Run).View(2000).Pay.Next, "Next pay at")
+	require.Equal(t, "Pay now, in position", screen.Of(h.Run).View(1000+11000).Pay.Next)
+	for _, at := range []int64{12000, 18000, 24500} {
+		h.Press(work.PayKey, at)
+	}
+	require.Equal(t, "Paid inside: release it", screen.Of(h.Run).View(24600).Pay.Next)
+	h.Press(work.Main, 25100)
+	require.Equal(t, 3, h.Run.Session().Trials[0].Pays)
+	p.Pay.Release = true
+	h = begin(t, p, session.Choice{Place: "shed"})
+	h.Press(work.Main, 1000)
+	h.Press(work.PayKey, 12000)
+	h.Press(work.Main, 25100)
+	require.Equal(t, 2, h.Run.Session().Trials[0].Pays, "unless the plan says so")
+}
+
+func TestFoodFitsTheStepAndThePlace(t *testing.T) {
+	p := plan(work.Held, 4, 1)
+	p.Pay.Tier = 4
+	p.Foods = []reinforce.Reward{
+		{ID: "dry", Name: "Kibble", Kind: reinforce.Food, Tier: 2}, {ID: "sprat", Name: "Sprats", Kind: reinforce.Food, Tier: 4, NotAt: []string{"quay"}},
+	}
+	p.Bans = map[string][]reinforce.Ban{"quay": {reinforce.NoThrown}}
+	h := begin(t, p, session.Choice{Place: "shed", Pieces: "7"})
+	require.Equal(t, "sprat", screen.Of(h.Run).View(0).Food)
+	h.Do(500, h.Run.Take("dry"))
+	require.Equal(t, "dry", screen.Of(h.Run).View(600).Food)
+	require.Empty(t, h.Run.Take("dry"), "it is in the hand already")
+	at := hold(h, 1000, 2, 4000, work.Main)
+	v := screen.Of(h.Run).View(at)
+	require.Equal(t, "Pieces gone: what is left is kept for the finish.", v.Pay.Gone)
+	require.Contains(t, v.Log, "5 pieces left")
+	require.Equal(t, "dry", h.Run.Session().Pays[0].Reward)
+	quay := begin(t, p, session.Choice{Place: "quay"})
+	require.Equal(t, "dry", screen.Of(quay.Run).View(0).Food, "sprats are not used there")
+}
+
+// sheeted begins a session on a sheet of two plans.
+func sheeted(t *testing.T, warm float64) (*session.Hand, pack.Pack, pack.Pack) {
+	t.Helper()
+	first, second := plan(work.Held, 4, 2), plan(work.Cued, 4, 2)
+	second.Plan, second.Skill, second.SkillName = "plan-2", "skill-2", "Touch"
+	for i := range second.Steps {
+		second.Steps[i].ID = stepID(40 + i)
+	}
+	second.Place = progression.StartOf(second.Steps)
+	run, err := session.Open(first)
+	require.NoError(t, err)
+	run.Follow(session.Sheet{
+		ID: "sheet-1", Names: map[string]string{first.Plan: "Wait", second.Plan: "Touch"}, Pieces: 40,
+		Plan: sheet.Sheet{WarmS: warm, Blocks: []sheet.Block{
+			{Plan: first.Plan, Step: first.Steps[2].ID, Sets: 1, Set: 2, BreakS: 60}, {Plan: second.Plan, Step: second.Steps[0].ID, Sets: 1, Set: 2},
+		}, Finish: first.Plan},
+	})
+	h := &session.Hand{Run: run, Session: "00000000-0000-7000-a000-000000000001", Dev: "phone", By: "maren", Handler: "maren", NewID: ids()}
+	drafts, problem := run.Begin(session.Choice{Place: "shed"})
+	require.Nil(t, problem)
+	h.Do(0, drafts)
+	return h, first, second
+}
+
+func TestAWarmUpSaysWhetherToWorkHere(t *testing.T) {
+	for answers, want := range map[string]struct{ word, deed string }{
+		"eee": {"Work here", "work_here"}, "ees": {"Make it easier", "make_easier"}, "en": {"", ""}, "nn": {"Go elsewhere", "go_elsewhere"}, "sns": {"Make it easier", "make_easier"},
+	} {
+		h, _, _ := sheeted(t, 60)
+		at := int64(1000)
+		for _, a := range answers {
+			require.Equal(t, session.Warming, screen.Of(h.Run).View(at).Phase)
+			h.Press(map[rune]work.Key{'e': work.Main, 's': work.LateKey, 'n': work.MissKey}[a], at)
+			at += 3000
+		}
+		v := screen.Of(h.Run).View(at)
+		if want.word == "" {
+			require.Equal(t, session.Warming, v.Phase, answers)
+			continue
+		}
+		require.Equal(t, session.Deciding, v.Phase, answers)
+		require.Equal(t, want.word, v.Main.Label, answers)
+		h.Press(work.Main, at)
+		v = screen.Of(h.Run).View(at + 1000)
+		require.Equal(t, map[bool]string{true: "other"}[want.deed == "go_elsewhere"], v.Leave, answers)
+		require.Equal(t, want.deed, h.Run.Session().Verdicts[0].Deed)
+		require.Empty(t, h.Run.Session().Trials, "no trial of the plan")
+		hold(h, at+2000, 1, 9000, work.Main)
+		require.Equal(t, 1, h.Run.Session().Blocks[0].Logged)
+		require.Equal(t, 1, h.Run.Session().Trials[0].Pays, "pays of the warm-up belong to no trial")
+	}
+	h, _, _ := sheeted(t, 60)
+	h.Press(work.HelpKey, 1000)
+	require.Equal(t, session.Idle, screen.Of(h.Run).View(2000).Phase, "left out")
+	h.Press(work.UndoKey, 3000)
+	require.Equal(t, session.Warming, screen.Of(h.Run).View(4000).Phase)
+}
+
+func TestTheSheetLeadsFromBlockToBlock(t *testing.T) {
+	h, first, second := sheeted(t, 0)
+	v := screen.Of(h.Run).View(500)
+	require.Equal(t, "Block 1 of 2 · 0 of 2 trials", v.Sheet.Line)
+	require.False(t, v.Sheet.Done)
+	at := hold(h, 1000, 2, 9000, work.Main)
+	v = screen.Of(h.Run).View(at)
+	require.True(t, v.Sheet.Done)
+	require.Equal(t, "A minute of being a dog, then Touch", v.Sheet.Next)
+	require.Equal(t, []string{"Touch", "Finish: Wait"}, []string{v.Sheet.Parts[0].Name, v.Sheet.Parts[1].Name})
+
+	next := func(p pack.Pack, c session.Choice) {
+		drafts, problem := h.Run.Close(session.Closing{})
+		require.Nil(t, problem)
+		h.Do(at, drafts)
+		require.NoError(t, h.Run.Renew(p))
+		drafts, problem = h.Run.Begin(c)
+		require.Nil(t, problem)
+		h.Do(at, drafts)
+		at += 1000
+	}
+	next(second, session.Choice{Step: v.Sheet.Parts[0].Step})
+	v = screen.Of(h.Run).View(at)
+	require.Equal(t, "Touch", v.Skill)
+	require.Equal(t, "Block 2 of 2 · 0 of 2 trials", v.Sheet.Line)
+	at = cued(h, at, 900)
+	require.Equal(t, second.Steps[0].ID, h.Run.Session().Trials[2].Step)
+	next(first, session.Choice{Finish: true})
+	at = hold(h, at, 1, 9000, work.Main)
+	s := h.Run.Session()
+	finish := s.Trials[len(s.Trials)-1]
+	require.Equal(t, first.Steps[0].ID, finish.Step, "two steps down")
+	require.True(t, finish.Easy)
+	require.GreaterOrEqual(t, finish.Pieces, 3, "paid well")
+	require.Equal(t, first.Steps[2].ID, s.Blocks[2].Place.Reached, "the dot stays where it was")
+	require.Equal(t, "That was all that was planned", screen.Of(h.Run).View(at).Sheet.Next)
+	require.Equal(t, "sheet-1", s.Sheet)
+	var open bool
+	for _, e := range h.Events {
+		open = open || e.Kind == record.KOpen && strings.Contains(string(e.Data), "sheet-1")
+	}
+	require.True(t, open)
+}
+
+func TestABreakthroughIsPaidAtOnce(t *testing.T) {
+	p := plan(work.Cued, 4, 1)
+	p.Rule = decision.Defaults(decision.Run)
+	p.Pay.Jackpot = 6
+	h := begin(t, p, session.Choice{Place: "shed", Pieces: "30"})
+	at := int64(1000)
+	for range 3 {
+		at = cued(h, at, 900)
+	}
+	require.Equal(t, "A breakthrough: pay 6 pieces, one after another", screen.Of(h.Run).View(at).Pay.Next)
+	h.Press(work.PayKey, at)
+	require.Empty(t, screen.Of(h.Run).View(at+500).Pay.Next, "once")
+	require.Contains(t, screen.Of(h.Run).View(at+500).Log, "21 pieces left")
+	h.Press(work.UndoKey, at+1000)
+	require.Contains(t, screen.Of(h.Run).View(at+1500).Pay.Next, "A breakthrough")
+}
+
+// Two sides climb the same steps in one session; neither counts what the other did.
+func TestTwoSidesInOneSessionKeepApart(t *testing.T) {
+	left, right := plan(work.Cued, 4, 1), plan(work.Cued, 4, 1)
+	for _, p := range []*pack.Pack{&left, &right} {
+		p.Rule = decision.Defaults(decision.Run)
+		p.Pay.Schedule = reinforce.Schedule{Way: reinforce.Fixed, K: 2}
+	}
+	right.Plan, right.Track = "plan-right", "right"
+	h := begin(t, left, session.Choice{Place: "shed"})
+	at := cued(h, 1000, 900)
+	next := func(p pack.Pack) {
+		drafts, _ := h.Run.Close(session.Closing{Leave: true})
+		h.Do(at, drafts)
+		require.NoError(t, h.Run.Renew(p))
+		drafts, problem := h.Run.Begin(session.Choice{})
+		require.Nil(t, problem)
+		h.Do(at, drafts)
+		at += 1000
+	}
+	next(right)
+	require.Equal(t, "This one is paid", screen.Of(h.Run).View(at).Pay.Next, "the first of this side")
+	for range 2 {
+		at = cued(h, at, 900)
+	}
+	require.Equal(t, session.Idle, screen.Of(h.Run).View(at).Phase, "two here and one there are no three in a row")
+	at = cued(h, at, 900)
+	require.Equal(t, "Step up", screen.Of(h.Run).View(at).Main.Label)
+	h.Press(work.Main, at)
+	at += 1000
+	renewed := left
+	renewed.Days, renewed.Rung = 0, 7 // as the server counts this session in
+	next(renewed)
+	v := screen.Of(h.Run).View(at)
+	require.Contains(t, v.Where, "Step 2 of 4", "this side stays where it was")
+	require.Equal(t, "This one: praise, no food", v.Pay.Next, "its second one")
+	places := h.Run.Session().Blocks
+	require.Equal(t, left.Steps[2].ID, places[1].Place.Reached)
+	require.Equal(t, left.Steps[1].ID, places[2].Place.Reached)
+}

@@ -1,0 +1,115 @@
+package session
+
+import (
+	"math"
+
+	"patientfox/core/decision"
+	"patientfox/core/reinforce"
+	"patientfox/core/work"
+)
+
+// Phase is what the screen is waiting for.
+type Phase string
+
+// The phases of a session.
+const (
+	Setup      Phase = "setup"      // choices before it begins
+	Idle       Phase = "idle"       // between trials
+	Trying     Phase = "trying"     // a trial is under way
+	Warming    Phase = "warming"    // easy tries before the work
+	Deciding   Phase = "deciding"   // a verdict waits to be taken
+	Recovering Phase = "recovering" // the way back from too much
+	Paused     Phase = "paused"
+	Over       Phase = "over"
+)
+
+// Phase is what the session waits for.
+func (r *Run) Phase() Phase {
+	switch {
+	case r.s.Ended != nil:
+		return Over
+	case r.Block() == nil:
+		return Setup
+	case r.s.Paused:
+		return Paused
+	case r.s.Trying != nil:
+		return Trying
+	case r.isRecovering():
+		return Recovering
+	case r.warms() && !r.now.Due:
+		return Warming
+	case r.now.Due && !r.now.Answered && r.now.Verdict != decision.Repeat && !r.counting():
+		return Deciding
+	}
+	return Idle
+}
+
+// Stopped tells whether the work went over the dog's threshold and the stop was taken: nothing more of it is begun.
+func (r *Run) Stopped() bool {
+	if r.Phase() != Idle || !r.OverThreshold() {
+		return false
+	}
+	for i := len(r.s.Verdicts) - 1; i >= 0; i-- {
+		if v := r.s.Verdicts[i]; r.s.PlanOf(v.Block) == r.Block().Plan {
+			return v.Deed == string(decision.Stop)
+		}
+	}
+	return false
+}
+
+// Clock is the block's active time: it starts with the first thing the dog did, not with the page.
+func (r *Run) Clock() (reinforce.Clock, bool) {
+	b := r.Block()
+	if b == nil {
+		return reinforce.Clock{}, false
+	}
+	from := math.Inf(1)
+	for _, t := range r.s.Trials {
+		if r.SameWork(t.Block) {
+			from = math.Min(from, t.From)
+		}
+	}
+	for _, p := range r.s.Pays {
+		if r.SameWork(p.Block) {
+			from = math.Min(from, p.At)
+		}
+	}
+	if r.s.Trying != nil {
+		from = math.Min(from, r.s.Trying.From)
+	}
+	breaks := append([]reinforce.Span(nil), r.s.Breaks...)
+	for _, rest := range b.Rests {
+		if !r.Mixed() {
+			breaks = append(breaks, rest)
+		}
+	}
+	return reinforce.NewClock(from, breaks), !math.IsInf(from, 1)
+}
+
+// RateClock is the time that the rate of reinforcement is over: of exposures that with the stimulus on.
+func (r *Run) RateClock() (reinforce.Clock, bool) {
+	clock, begun := r.Clock()
+	if off := r.offTime(); begun && len(off) > 0 {
+		clock = clock.Without(off)
+	}
+	return clock, begun
+}
+
+func (r *Run) offTime() []reinforce.Span {
+	if b := r.Block(); b != nil {
+		return r.s.Off(b)
+	}
+	return nil
+}
+
+// idleKeys lists the keys that mean nothing now.
+func (r *Run) idleKeys() []work.Key {
+	var off []work.Key
+	for _, k := range []work.Key{work.MetKey, work.LateKey, work.HelpKey, work.MissKey, work.VoidKey, work.PayKey, work.UndoKey, work.BreakKey, work.EasyKey, work.HardKey, work.CueKey, work.OfferKey,
+		work.PullKey, work.ThrowKey, work.LeftKey, work.SlowKey, work.RefusedKey, work.FinishKey, work.RecoverKey, work.AlternateKey} {
+		if !r.Means(k) {
+			off = append(off, k)
+		}
+	}
+	return off
+}

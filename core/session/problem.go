@@ -1,0 +1,48 @@
+package session
+
+import (
+	"strconv"
+	"strings"
+)
+
+// Problem is something typed that cannot stand: the field it belongs to, what is wrong with it, and the figures that say how.
+// Package screen puts it into words.
+type Problem struct {
+	Field string
+	Code  ProblemCode
+	N     int // what was typed, or how long it is
+	Most  int // what could stand
+}
+
+// ProblemCode says what is wrong with something typed.
+type ProblemCode string
+
+// What can be wrong.
+const (
+	NeedsClearance ProblemCode = "needs_clearance" // the dog's flags rule the plan out, and nobody is said to have cleared it
+	NotInList      ProblemCode = "not_in_list"
+	WorkedNow      ProblemCode = "worked_now" // the skill to be worked in turn is the one that is worked
+	StepGone       ProblemCode = "step_gone"
+	NotWhole       ProblemCode = "not_whole"       // no whole number from 0 to Most
+	MoreThanOut    ProblemCode = "more_than_out"   // more pieces left than the Most that were counted out
+	TooLong        ProblemCode = "too_long"        // N characters, and at most Most
+	TagTooLong     ProblemCode = "tag_too_long"    // a tag of more than Most characters
+	TooManyTags    ProblemCode = "too_many_tags"   // N, and at most Most
+	NoTallyHere    ProblemCode = "no_tally_here"   // a tally belongs between trials, and not to exposures
+	NothingCounted ProblemCode = "nothing_counted" // a tally of none
+	NotASet        ProblemCode = "not_a_set"       // a tally of N where a set has Most
+	NothingWritten ProblemCode = "nothing_written"
+)
+
+// whole reads a whole number as typed; nothing typed is not said.
+func whole(field, typed string, most int) (*int, *Problem) {
+	typed = strings.TrimSpace(typed)
+	if typed == "" {
+		return nil, nil
+	}
+	n, err := strconv.Atoi(typed)
+	if err != nil || n < 0 || n > most {
+		return nil, &Problem{Field: field, Code: NotWhole, Most: most}
+	}
+	return &n, nil
+}

@@ -1,0 +1,256 @@
+package session
+
+import (
+	"patientfox/core/decision"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+	"patientfox/core/reinforce"
+	"patientfox/core/trial"
+	"patientfox/core/work"
+)
+
+// Recovery is how far a recovery has come: its moves since it began, none where none is under way.
+func (r *Run) Recovery() (moves []record.RecoverRead, distances, answers int) {
+	for _, m := range r.s.Recovers {
+		if b := r.Block(); b != nil && m.At < b.At {
+			continue // another block goes on without it
+		}
+		switch m.What {
+		case record.GoesOn:
+			moves, distances = nil, 0
+			continue
+		case record.Distance:
+			distances, answers = distances+1, 0
+		case record.Answered:
+			answers++
+		}
+		moves = append(moves, m)
+	}
+	return moves, distances, answers
+}
+
+// isRecovering tells whether a recovery is under way, one that goes home to its end.
+func (r *Run) isRecovering() bool {
+	moves, _, _ := r.Recovery()
+	return len(moves) > 0
+}
+
+// recover presses a key of a recovery.
+func (r *Run) recover(key work.Key, at float64) []record.Draft {
+	moves, distances, answers := r.Recovery()
+	last := moves[len(moves)-1]
+	say := func(what string) []record.Draft {
+		return []record.Draft{record.NewDraft(record.KRecover, record.Recover{What: what})}
+	}
+	more := func() []record.Draft {
+		if distances >= decision.DistancesAdded {
+			return say(record.GoesHome)
+		}
+		return say(record.Distance)
+	}
+	switch key {
+	case work.HomeKey:
+		return say(record.GoesHome)
+	case work.NoAnswerKey:
+		if last.What == record.Distance {
+			return more()
+		}
+		return say(record.TooSlow)
+	}
+	switch last.What {
+	case record.Distance:
+		if at-last.At < decision.FurtherOffS {
+			return nil
+		}
+		return say(record.Looked)
+	case record.Looked:
+		return say(record.Asked)
+	case record.Asked:
+		if at-last.At > decision.EasyAnswerS+1e-9 {
+			return say(record.TooSlow)
+		}
+		return append(say(record.Answered), r.paid(Earned{Pay: true}))
+	case record.Answered:
+		if answers < decision.EasyCues {
+			return say(record.Asked)
+		}
+		return append(say(record.GoesOn), r.easierToday()...)
+	case record.TooSlow:
+		return more()
+	}
+	return nil // it goes home: what ends the session is the closing panel
+}
+
+// easierToday moves to the step below today's, which is today's ceiling from then on.
+func (r *Run) easierToday() (drafts []record.Draft) {
+	if r.now.Due && !r.now.Answered {
+		drafts = append(drafts, r.verdict(string(decision.Repeat)))
+	}
+	if moves := r.moves(-1, progression.WhyCeiling); len(moves) > 0 {
+		return append(drafts, moves...)
+	}
+	return append(drafts, record.NewDraft(record.KMove, record.Move{From: r.step().ID, To: r.step().ID, Why: progression.WhyCeiling}))
+}
+
+// ceiling is the highest step that may be asked today, the last one where nothing caps it.
+func (r *Run) ceiling() int {
+	b := r.Block()
+	top := len(b.Steps) - 1
+	for _, m := range r.s.Moves {
+		if m.Why == progression.WhyCeiling && m.Followed && r.s.PlanOf(m.Block) == b.Plan {
+			top = min(top, max(0, progression.Index(b.Steps, m.To)))
+		}
+	}
+	if best, restarts := r.restarts(b); restarts >= 3 {
+		top = min(top, max(0, best-2))
+	}
+	return top
+}
+
+// capsHere tells whether today's step is as high as may be asked today.
+func (r *Run) capsHere() bool {
+	b := r.Block()
+	return b != nil && progression.Index(b.Steps, b.Place.Today) >= r.ceiling()
+}
+
+// restarts are the count's new beginnings in this session below half of its best so far.
+func (r *Run) restarts(b *record.BlockRead) (best, below int) {
+	for _, m := range r.s.Moves {
+		from := progression.Index(b.Steps, m.From)
+		if r.s.PlanOf(m.Block) != b.Plan || !m.Followed || from < 0 {
+			continue
+		}
+		if m.Why == progression.WhyRestart {
+			if 2*(from+1) < best+1 {
+				below++
+			}
+		}
+		best = max(best, from)
+	}
+	return best, below
+}
+
+// Advice is what the session should do by its signs at a moment (s); ok is false where it goes on as it is.
+func (r *Run) Advice(at float64) (a decision.Advice, ok bool) {
+	b := r.Block()
+	if b == nil || r.s.Ended != nil || r.Finishing() {
+		return a, false
+	}
+	s := r.signs
+	s.GoneS = at
+	if work.Of(b.Kind).ByState || len(r.s.States) > 1 {
+		s.Overdue = r.overdue(at)
+	}
+	return decision.Advise(s)
+}
+
+// look gathers the signs that do not change with the clock.
+func (r *Run) look() (s decision.Signs) {
+	b := r.Block()
+	if b == nil {
+		return s
+	}
+	var right []bool
+	s.Left, s.Reserve = -1, reinforce.Reserve
+	if r.s.Pieces != nil {
+		s.Left = max(0, *r.s.Pieces-r.PaidPieces())
+	}
+	if r.sheet != nil {
+		s.PlannedS = r.sheet.Plan.Seconds()
+	}
+	for _, m := range r.s.Moves {
+		if m.Block == b.ID && m.Followed && m.Why == progression.WhyStepBack {
+			s.Backs++
+		}
+	}
+	s.Best, s.Restarts = r.restarts(b)
+	for _, t := range r.s.Trials {
+		if t.Block != b.ID {
+			continue
+		}
+		if t.State != nil {
+			s.Over = *t.State == 4
+			s.Rising = r.rises(t)
+		}
+		if t.Step != b.Place.Today || !t.Counted() {
+			continue
+		}
+		right = append(right, t.Outcome.Right())
+		if t.LatencyS != nil && t.Outcome.Right() {
+			s.Latencies = append(s.Latencies, *t.LatencyS)
+		}
+	}
+	if halves, enough := decision.HalvesOf(right, r.now.Rule.Size); enough {
+		if halves != r.halves {
+			r.halves, r.sure = halves, halves.Sure()
+		}
+		s.Declines = r.sure
+	}
+	if n := len(r.s.States); n > 0 {
+		last := r.s.States[n-1]
+		s.Over = s.Over || last.State == 4
+		s.Rising = s.Rising || n > 1 && last.State > r.s.States[n-2].State
+	}
+	for _, p := range r.s.Pays {
+		if p.Taken == "slow" || p.Taken == "refused" {
+			s.SlowPays++
+		} else if p.Pieces > 0 {
+			s.SlowPays = 0
+		}
+		s.Refused = p.Taken == "refused" && r.tierOf(p.Reward) >= topTier
+		s.Ignored = p.Taken == "refused" && p.Own
+	}
+	return s
+}
+
+// topTier is the tier whose refusal says that it is too much here.
+const topTier = 5
+
+func (r *Run) tierOf(reward string) int {
+	for _, one := range r.pack.Foods {
+		if one.ID == reward {
+			return one.Tier
+		}
+	}
+	return 0
+}
+
+// rises tells whether an exposure was worse than the one before it.
+func (r *Run) rises(t trial.Trial) bool {
+	before := -1
+	for _, one := range r.s.Trials {
+		if one.ID == t.ID {
+			break
+		}
+		if one.State != nil && one.Block == t.Block {
+			before = *one.State
+		}
+	}
+	return before >= 0 && *t.State > before
+}
+
+// overdue is how many gaps in a row, up to now, were overdue.
+func (r *Run) overdue(at float64) (n int) {
+	clock, begun := r.RateClock()
+	band := r.pack.PayAt(r.step().ID).Band
+	if !begun || band.Lo <= 0 {
+		return 0
+	}
+	last := 0.0
+	for _, p := range r.s.Pays {
+		if p.Block != r.Block().ID {
+			continue
+		}
+		now := clock.Active(p.At)
+		if now-last > band.Overdue() {
+			n++
+		} else {
+			n = 0
+		}
+		last = now
+	}
+	if clock.Active(at)-last > band.Overdue() {
+		n++
+	}
+	return n
+}

@@ -1,0 +1,436 @@
+package session
+
+import (
+	"encoding/json"
+	"strings"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/pack"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+	"patientfox/core/standing"
+	"patientfox/core/trial"
+	"patientfox/core/work"
+)
+
+// CoreVersion is written into verdicts, so that a later reader knows which core spoke.
+const CoreVersion = "1"
+
+// Run is one running session: a cache over its log.
+type Run struct {
+	pack    pack.Pack // of the current block
+	packs   []pack.Pack
+	log     *record.Log
+	s       *record.Session
+	sheet   *Sheet // the planned session that it follows, nil for none
+	now     Decided
+	off     []work.Key     // keys that mean nothing now
+	signs   decision.Signs // of the log as it stands
+	armed   Armed
+	halves  decision.Halves // of which sure is known
+	sure    float64
+	renewed bool           // a pack was taken for a block that has not begun yet
+	inTurn  []record.Draft // what going on in turn means before anything else
+	aside   int            // events that cannot be read
+	dev     string         // this device, "" where only one logs
+}
+
+// Open begins with a plan's pack and an empty log.
+func Open(p pack.Pack) (*Run, error) {
+	if err := p.Check(); err != nil {
+		return nil, err
+	}
+	p.Upgrade()
+	p.Date()
+	r := &Run{pack: p, packs: []pack.Pack{p}, log: record.NewLog()}
+	r.fold()
+	return r, nil
+}
+
+// Renew takes a newer pack, for the next block: a session stays on its version until then.
+func (r *Run) Renew(p pack.Pack) error {
+	if err := p.Check(); err != nil {
+		return err
+	}
+	p.Upgrade()
+	p.Date()
+	for i := range r.packs {
+		if first := &r.packs[i]; first.Plan == p.Plan {
+			// A pack that was loaded between two blocks counts this session in; the session counts itself.
+			p.Days, p.First, p.LastDay, p.LastLogged = first.Days, first.First, first.LastDay, first.LastLogged
+			now := p.Stands()
+			stands, has := first.Stands(), first.Record()
+			stands.Place, stands.Finished, has.Stretch, has.Cover = now.Place, now.Finished, p.Stretch, p.Cover
+			p = pack.Make(p, stands, has)
+			break
+		}
+	}
+	r.packs = append(r.packs, p)
+	r.pack, r.renewed = p, true
+	r.fold()
+	return nil
+}
+
+// Steps and Work make the packs the fold's book.
+func (r *Run) Steps(plan string, version int) []progression.Step {
+	for _, p := range r.packs {
+		if p.Plan == plan && p.PlanVersion == version {
+			return p.Steps
+		}
+	}
+	return r.pack.Steps
+}
+
+// Work is the kind and the definition of a skill in one version.
+func (r *Run) Work(skill string, version int) (work.Kind, criteria.Definition) {
+	for _, p := range r.packs {
+		if p.Skill == skill && p.DefVersion == version {
+			return p.Kind, p.Definition
+		}
+	}
+	return r.pack.Kind, r.pack.Definition
+}
+
+// Apply adds events to the log and reads it anew. What was there already changes nothing.
+func (r *Run) Apply(events []record.Event) {
+	for _, e := range events {
+		r.log.Add(e)
+	}
+	r.renewed = false
+	r.fold()
+}
+
+// Salvage sets aside the events with which the session cannot be read, or is not readable by what is asked of it then; it says whether
+// there were any, and the rest can be.
+func (r *Run) Salvage(readable func()) bool {
+	try := func(events []record.Event) (ok bool) {
+		defer func() { ok = recover() == nil }()
+		r.log = record.NewLog(events...)
+		r.fold()
+		readable()
+		return true
+	}
+	kept, left := record.Salvage(r.log.Events(), try)
+	r.aside += len(left)
+	return try(kept) && len(left) > 0
+}
+
+// Aside is how many events were set aside.
+func (r *Run) Aside() int { return r.aside }
+
+// Now is the rule's answer to the log as it stands.
+func (r *Run) Now() Decided { return r.now }
+
+// Ends is the rule's answer if the session ended now, with so many more trials said to be unlogged.
+func (r *Run) Ends(more int) Decided { return r.decide(true, more) }
+
+// Pack is the pack of the block that is worked.
+func (r *Run) Pack() *pack.Pack { return &r.pack }
+
+// Off are the keys that mean nothing now.
+func (r *Run) Off() []work.Key { return r.off }
+
+// Sheet is the planned session that it follows, nil for none.
+func (r *Run) Sheet() *Sheet { return r.sheet }
+
+// On says which device this is: one that did not open the session helps.
+func (r *Run) On(dev string) {
+	r.dev = dev
+	r.fold()
+}
+
+// Helps tells whether another device holds the pen.
+func (r *Run) Helps() bool { return r.dev != "" && r.s.Pen != "" && r.dev != r.s.Pen }
+
+// Log is the log that the run is a cache over.
+func (r *Run) Log() *record.Log { return r.log }
+
+// Session is what the log says now.
+func (r *Run) Session() *record.Session { return r.s }
+
+func (r *Run) fold() {
+	r.s = r.log.Fold(r)
+	r.markCold()
+	r.holds()
+	r.now = r.decide(r.s.Ended != nil, 0)
+	r.turns()
+	r.signs = r.look()
+	r.off = r.idleKeys()
+}
+
+// Block is the one that is worked, nil before the first.
+func (r *Run) Block() *record.BlockRead {
+	return r.s.At
+}
+
+// Place is where the dog stands now, and among which steps.
+func (r *Run) Place() (progression.Place, []progression.Step) {
+	if b := r.Block(); b != nil {
+		return b.Place, b.Steps
+	}
+	return r.pack.Place.Open(), r.pack.Steps
+}
+
+// decided is the rule's answer to the log as it stands.
+type Decided struct {
+	decision.Decision
+	Rule             decision.Rule
+	Regain           bool   // the way back up was asked, not the plan's rule
+	Trial            string // the trial it was decided on
+	Answered         bool   // somebody has taken or overruled it
+	Clean            bool   // passed with one full first set, nothing late
+	TwoUp            bool   // two steps up may be offered
+	Logged, Unlogged int
+	Trials           []trial.Trial // that were put to the rule
+}
+
+// decide asks the rule. ended asks it as at the end of the session, with so many more trials said to be
+// unlogged.
+func (r *Run) decide(ended bool, more int) Decided {
+	b := r.Block()
+	if b == nil || b.Plan != r.pack.Plan {
+		return Decided{}
+	}
+	if r.warms() {
+		return r.decideReady()
+	}
+	if r.Doing() != record.Train {
+		return r.decideMode(b)
+	}
+	if _, on := r.Alternating(); on && b.Place.Below() {
+		return Decided{Rule: r.pack.RuleAt(b.Place.Reached), Decision: decision.Decision{Verdict: decision.Repeat}} // the other step decides
+	}
+	at := progression.Index(b.Steps, b.Place.Today)
+	d := Decided{Rule: r.pack.RuleAt(b.Place.Today), Regain: b.Place.Below()}
+	var trials []trial.Trial
+	switch {
+	case d.Regain && d.Rule.Kind == decision.CountUp:
+		// Counting keeps its own rule on the way back up.
+		trials = r.TrialsAt(b, b.Place.Today, r.LastMove(b))
+		d.Decision = decision.Decide(d.Rule, decision.Question{Trials: trials, Step: at, Last: len(b.Steps) - 1})
+	case d.Regain:
+		trials = r.TrialsAt(b, b.Place.Today, r.LastMove(b))
+		d.Rule = decision.Regain()
+		d.Decision = decision.DecideRegain(trials, at)
+	default:
+		trials = r.pack.Stretched(r.s, b)
+		d.Decision = decision.Decide(d.Rule, r.question(b, d.Rule, trials, ended, more))
+	}
+	if d.Verdict == decision.StepUp && at >= r.ceiling() {
+		d.Verdict, d.Reasons = decision.Repeat, append(d.Reasons, decision.Reason{Code: decision.AtCeiling})
+	}
+	d.Trials = trials
+	d.Logged, d.Unlogged = r.coverage(trials)
+	d.Due = d.Due && r.lastIsIn(trials, &d.Trial)
+	finished := r.pack.Finished && b.Place.Since == r.pack.Place.Since
+	var last *record.VerdictRead // of this plan
+	for i := range r.s.Verdicts {
+		v := &r.s.Verdicts[i]
+		if r.s.PlanOf(v.Block) != b.Plan {
+			continue
+		}
+		last = v
+		d.Answered = d.Answered || v.Trial == d.Trial && d.Trial != ""
+		finished = finished || v.Deed == string(decision.Finished) && v.Step == b.Place.Today
+	}
+	// What was taken as finished is not said again after every further trial.
+	d.Due = d.Due && !(finished && d.Verdict == decision.Finished)
+	if d.Verdict == decision.StepUp && !d.Regain && d.Rule.Kind == decision.Set {
+		d.Clean = r.cleanFirstSet(trials, d.Rule.Size)
+		d.TwoUp = last != nil && d.Clean && at+2 < len(b.Steps) && last.Clean && last.Deed == string(decision.StepUp)
+	}
+	return d
+}
+
+// question puts a stretch to the rule of its step.
+func (r *Run) question(b *record.BlockRead, rule decision.Rule, trials []trial.Trial, ended bool, more int) decision.Question {
+	q := decision.Question{Trials: trials, Step: progression.Index(b.Steps, b.Place.Today), Last: len(b.Steps) - 1, Ended: ended, Unlogged: more}
+	if rule.Kind == decision.Proof {
+		_, unlogged := r.coverage(decision.Window(rule, trials))
+		q.Unlogged += unlogged
+	}
+	return q
+}
+
+// markCold marks the first trial of each skill on its day.
+func (r *Run) markCold() {
+	first, begun := map[string]bool{}, map[string]bool{}
+	for _, b := range r.s.Blocks {
+		if p := r.packFor(b.Plan); p != nil && p.Days == 0 && !p.First && p.LastLogged == p.LastDay {
+			continue // worked today already
+		}
+		if b.Logged > 0 && !begun[b.Skill] {
+			first[b.ID], begun[b.Skill] = true, true
+		}
+	}
+	standing.MarkCold(r.s.Trials, first)
+}
+
+// lastIsIn tells whether the session's last trial is one of trials: a decision is due on the trial
+// that brought it about, not when the page is opened.
+func (r *Run) lastIsIn(trials []trial.Trial, id *string) bool {
+	n := len(r.s.Trials)
+	if n == 0 || len(trials) == 0 || r.s.Trials[n-1].ID != trials[len(trials)-1].ID {
+		return false
+	}
+	last := r.s.Trials[n-1]
+	*id = last.ID
+	// A void or an easy trial leaves the answer as it was; only a miss of an easy one can ask anew.
+	return last.Counted() || last.Easy && last.Outcome == trial.Missed
+}
+
+func (r *Run) cleanFirstSet(trials []trial.Trial, size int) bool {
+	n := 0
+	for _, t := range trials {
+		if t.Outcome == trial.Void || t.Easy {
+			continue
+		}
+		if t.Outcome != trial.Met {
+			return false
+		}
+		n++
+	}
+	return n == size
+}
+
+// LastMove is the move that brought the dog to today's step in this session.
+func (r *Run) LastMove(b *record.BlockRead) string {
+	for i := len(r.s.Moves) - 1; i >= 0; i-- {
+		if m := r.s.Moves[i]; m.Followed && m.To == b.Place.Today && r.s.PlanOf(m.Block) == b.Plan {
+			return m.ID
+		}
+	}
+	return ""
+}
+
+// TrialsAt gathers this session's trials of the block's plan at one step, after the named move where
+// it was made in this session.
+func (r *Run) TrialsAt(b *record.BlockRead, step, since string) []trial.Trial {
+	at := progression.Index(b.Steps, step)
+	if at < 0 {
+		return nil
+	}
+	return r.s.TrialsAt(b, b.Steps[at], since)
+}
+
+// coverage adds up what was logged and what was not in the blocks that the trials come from.
+func (r *Run) coverage(trials []trial.Trial) (logged, unlogged int) {
+	seen := map[string]bool{}
+	for _, t := range trials {
+		if seen[t.Block] {
+			continue
+		}
+		seen[t.Block] = true
+		c := r.pack.Cover[t.Block]
+		for _, b := range r.s.Blocks {
+			if b.ID == t.Block {
+				c = standing.Cover{Logged: b.Logged, Unlogged: b.Unlogged}
+			}
+		}
+		logged, unlogged = logged+c.Logged, unlogged+c.Unlogged
+	}
+	return logged, unlogged
+}
+
+// Begin opens the session, or its next block, with the choices made. The error names a field and
+// says what is wrong with it.
+func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
+	var drafts []record.Draft
+	if r.pack.Ruled != nil && r.worked() == nil && strings.TrimSpace(c.Although) == "" {
+		return nil, &Problem{Field: "although", Code: NeedsClearance}
+	}
+	place, steps := r.pack.Place.Open(), r.pack.Steps
+	advised, _ := r.pack.StartAt(c.Place, c.Handler)
+	mode, why := r.pack.Mode(c.Mode), progression.WhyStart
+	if mode != record.Train {
+		advised = r.pack.OpensIn(mode)
+		why = progression.WhyTry
+	}
+	if b := r.Block(); b == nil {
+		pieces, problem := whole("pieces", c.Pieces, 5000)
+		if problem != nil {
+			return nil, problem
+		}
+		if _, ok := pack.Find(r.pack.Places, c.Place); !ok && c.Place != "" {
+			return nil, &Problem{Field: "place", Code: NotInList}
+		}
+		tags, problem := ReadTags(c.Tags)
+		if problem != nil {
+			return nil, problem
+		}
+		open := record.Open{Dog: r.pack.Dog, Place: c.Place, Pieces: pieces, Core: CoreVersion, Tags: tags}
+		if r.sheet != nil {
+			open.Sheet = r.sheet.ID
+		}
+		drafts = append(drafts, record.NewDraft(record.KOpen, open))
+	} else if worked := r.worked(); worked != nil && c.With && worked == r.Block() {
+		return nil, &Problem{Field: "with", Code: WorkedNow}
+	} else if worked != nil {
+		place, advised, mode = worked.Place.Settle(worked.Steps, steps), -1, record.Train
+		c.Step = ""
+	} else {
+		c.Place = r.s.Place
+		advised, _ = r.pack.StartAt(c.Place, c.Handler)
+	}
+	if c.Finish {
+		advised, mode, why, c.Step = r.finishStep(place, steps), record.Train, progression.WhyFinish, ""
+	}
+	drafts = append(drafts, record.NewDraft(record.KBlock, record.Block{
+		Dog: r.pack.Dog, Skill: r.pack.Skill, Plan: r.pack.Plan, PlanVersion: r.pack.PlanVersion, Track: r.pack.Track,
+		Definition: r.pack.DefVersion, Reached: place.Reached, Given: place.Given, Since: place.Since, Mode: mode,
+		Made: r.pack.Made, With: r.group(c.With),
+	}))
+	if said := strings.TrimSpace(c.Although); said != "" && r.pack.Ruled != nil {
+		drafts = append(drafts, record.NewDraft(record.KNote, record.Note{Text: "Begun although its flags rule it out. Cleared: " + said}))
+	}
+	if advised < 0 {
+		return append(drafts, r.takes(r.s.Place, place.Today, c.Food)...), nil
+	}
+	to := steps[max(0, advised)].ID
+	if c.Step != "" && c.Step != to && (mode == record.Train || mode == record.Baseline) {
+		switch gone := progression.Index(steps, c.Step) < 0; {
+		case gone && r.sheet == nil:
+			return nil, &Problem{Field: "step", Code: StepGone}
+		case !gone: // one that is gone from a planned session's plan begins where the plan says
+			to = c.Step
+			if mode == record.Train {
+				why = progression.WhyHand
+			}
+		}
+	}
+	if to != place.Today || c.Finish {
+		drafts = append(drafts, record.NewDraft(record.KMove, record.Move{From: place.Today, To: to, Why: why}))
+	}
+	return append(drafts, r.takes(c.Place, to, c.Food)...), nil
+}
+
+// group names the first of the blocks that the next one is worked in turn with.
+func (r *Run) group(with bool) string {
+	b := r.Block()
+	switch {
+	case !with || b == nil:
+		return ""
+	case b.With != "":
+		return b.With
+	}
+	return b.ID
+}
+
+// worked is the last block of this session in which the plan was worked, nil where there is none.
+func (r *Run) worked() *record.BlockRead {
+	for i := len(r.s.Blocks) - 1; i >= 0; i-- {
+		if r.s.Blocks[i].Plan == r.pack.Plan {
+			return r.s.Blocks[i]
+		}
+	}
+	return nil
+}
+
+func encode(v any) json.RawMessage {
+	raw, err := json.Marshal(v)
+	if err != nil {
+		panic(err) // our own types always encode
+	}
+	return raw
+}

@@ -1,0 +1,354 @@
+package session_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/caution"
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/progression"
+	"patientfox/core/reinforce"
+	"patientfox/core/screen"
+	"patientfox/core/session"
+	"patientfox/core/trial"
+	"patientfox/core/work"
+)
+
+// worked is a plan of a kind whose steps ask for these figures of one dimension, over what all of them ask.
+func worked(t *testing.T, kind work.Kind, rule decision.Kind, all criteria.Criteria, key criteria.Key, figures ...float64) *session.Hand {
+	t.Helper()
+	p := plan(kind, len(figures), 0)
+	p.Rule = decision.Defaults(rule)
+	for i, x := range figures {
+		p.Steps[i].Criteria = all.With(key, x)
+	}
+	return begin(t, p, session.Choice{Place: "shed", Pieces: "60"})
+}
+
+func trials(h *session.Hand) []trial.Trial { return h.Run.Session().Trials }
+
+func TestWalkingCountsPacesAndPullsAndWhenTheLineIsSlack(t *testing.T) {
+	h := worked(t, work.Walking, decision.CountUp, criteria.Criteria{}, criteria.Paces, 2, 3, 4, 5)
+	require.Equal(t, screen.Dial{Big: "2", Of: "paces"}, screen.Of(h.Run).View(0).Dial)
+	h.Press(work.Main, 1000)
+	require.Equal(t, "Pace 1", screen.Of(h.Run).View(1000).Main.Label)
+	h.Press(work.Main, 1700)
+	require.Equal(t, "Mark", screen.Of(h.Run).View(1700).Main.Label)
+	require.Equal(t, "1", screen.Of(h.Run).View(1700).Dial.Big)
+	h.Press(work.Main, 2400)
+	one := trials(h)[0]
+	require.Equal(t, []any{2, 0, trial.Met, 1}, []any{one.Paces, one.Pulls, one.Outcome, one.Pays})
+	require.Equal(t, "3", screen.Of(h.Run).View(2400).Dial.Big, "the next count is shown")
+
+	h.Press(work.Main, 9000)
+	h.Press(work.Main, 9600)
+	h.Press(work.PullKey, 10000)
+	v := screen.Of(h.Run).View(12000)
+	require.Equal(t, "Slack again", v.Main.Label)
+	require.Equal(t, "2.0", v.Dial.Big)
+	h.Press(work.Main, 12500)
+	two := trials(h)[1]
+	require.Equal(t, []any{1, 1, trial.Missed, 0}, []any{two.Paces, two.Pulls, two.Outcome, two.Pays})
+	require.InDelta(t, 2.5, *two.SlackS, 1e-9)
+	require.Equal(t, "2", screen.Of(h.Run).View(12500).Dial.Big, "a miss begins again one down")
+	h.Press(work.UndoKey, 13000)
+	require.Equal(t, "Slack again", screen.Of(h.Run).View(13000).Main.Label)
+}
+
+func TestShapingPicksWhatWasOffered(t *testing.T) {
+	all := criteria.Criteria{Lists: map[criteria.Key][]string{criteria.Approx: {"looks", "leans", "steps on", "lies down"}}}
+	h := worked(t, work.Shaping, decision.Run, all, criteria.Approx, 1, 2, 3)
+	v := screen.Of(h.Run).View(0)
+	require.Equal(t, "Leans", v.Main.Label)
+	require.Equal(t, []string{"Looks", "Steps on", "Lies down", "Other"}, []string{v.Row[0].Label, v.Row[1].Label, v.Row[2].Label, v.Row[3].Label})
+	h.Press("offered:0", 5000)
+	h.Press(work.Main, 10000)
+	h.Press("offered:2", 15000)
+	h.Press(work.MissKey, 20000)
+	var outcomes []trial.Outcome
+	pays := 0
+	for _, one := range trials(h) {
+		outcomes = append(outcomes, one.Outcome)
+		pays += one.Pays
+	}
+	require.Equal(t, []trial.Outcome{trial.Missed, trial.Met, trial.Met, trial.Missed}, outcomes, "as near as asked, or nearer")
+	require.Equal(t, 2, pays)
+	require.Equal(t, 2, *trials(h)[2].Offered)
+	require.Equal(t, "8.0", screen.Of(h.Run).View(35000).Dial.Big, "four offers in half a minute")
+	h.Press(work.LeftKey, 36000)
+	v = screen.Of(h.Run).View(40000)
+	require.Equal(t, []string{"It came back", "4.0", "seconds away"}, []string{v.Main.Label, v.Dial.Big, v.Dial.Of})
+	h.Press(work.Main, 46000)
+	require.InDelta(t, 10, h.Run.Session().At.AwayS, 1e-9)
+	require.Equal(t, 1, h.Run.Session().At.Leaves)
+}
+
+func TestAFreeMinuteCountsCheckInsAndTheWayBack(t *testing.T) {
+	h := worked(t, work.Attention, decision.Gate, criteria.Criteria{}, criteria.CheckIns, 2, 4)
+	h.Press(work.Main, 0)
+	h.Press(work.Main, 10000)
+	h.Press(work.ThrowKey, 20000)
+	require.Contains(t, screen.Of(h.Run).View(23000).Target, "thrown 3 s ago")
+	h.Press(work.Main, 24000)
+	v := screen.Of(h.Run).View(59000)
+	require.Equal(t, "Check-in", v.Main.Label)
+	require.Equal(t, "2 of 2 check-ins · back after 4 s", v.Target)
+	require.True(t, screen.Of(h.Run).View(60000).Dial.Full)
+	require.Equal(t, "Close it", screen.Of(h.Run).View(60000).Main.Label)
+	h.Press(work.Main, 60500)
+	one := trials(h)[0]
+	require.Equal(t, []any{2, trial.Met, 2}, []any{one.CheckIns, one.Outcome, one.Pays})
+	require.InDelta(t, 4, *one.ReturnS, 1e-9)
+	h.Press(work.Main, 70000)
+	h.Press(work.Main, 80000)
+	h.Press(work.Main, 131000)
+	require.Equal(t, trial.Missed, trials(h)[1].Outcome, "one of two")
+}
+
+func TestSteadinessTimesTheDistractionBothWays(t *testing.T) {
+	for _, c := range []struct {
+		lead   float64
+		labels []string
+	}{{2, []string{"Signal", "Distraction", "Release"}}, {-1, []string{"Distraction", "Signal", "Release"}}, {0, []string{"Signal", "Release", "Signal"}}} {
+		h := worked(t, work.Steadiness, decision.Set, criteria.Criteria{}.With(criteria.Out, 5), criteria.Lead, c.lead, c.lead)
+		at := int64(1000)
+		for i, label := range c.labels[:len(c.labels)-1] {
+			require.Equal(t, label, screen.Of(h.Run).View(at).Main.Label, "press %d at lead %g", i, c.lead)
+			h.Press(work.Main, at)
+			at += 1500
+		}
+		if c.lead != 0 {
+			h.Press(work.PutAwayKey, at)
+		}
+		h.Press(work.Main, at+2000)
+		one := trials(h)[0]
+		require.Equal(t, trial.Met, one.Outcome)
+		require.InDelta(t, map[float64]float64{2: 1.5, -1: -1.5, 0: 0}[c.lead], *one.LeadS, 1e-9)
+		require.NotNil(t, one.OutS)
+	}
+}
+
+func TestHandlingSaysWhereAndWhetherItWasOffered(t *testing.T) {
+	h := worked(t, work.Handling, decision.Calm, criteria.Criteria{}.With(criteria.Site, 3), criteria.Duration, 2, 4)
+	v := screen.Of(h.Run).View(0)
+	require.Equal(t, []string{"ear", "It offers"}, []string{v.Body.At, v.Main.Label})
+	h.Press(work.Main, 1000)
+	h.Press(work.Main, 4000)
+	h.Run.Arm(session.Armed{Site: "paw", Done: true})
+	require.Equal(t, "paw", screen.Of(h.Run).View(5000).Body.At)
+	h.Press(work.TakeKey, 10000)
+	h.Press(work.PulledKey, 11000)
+	one, two := trials(h)[0], trials(h)[1]
+	require.Equal(t, trial.Touch{Site: "ear"}, one.Touch)
+	require.Equal(t, []int{0, 1}, []int{*one.State, one.Pays})
+	require.Equal(t, trial.Touch{Site: "paw", Taken: true, Pulled: true, Done: true}, two.Touch)
+	require.Equal(t, []int{2, 0}, []int{*two.State, two.Pays}, "let go at once: that is what it gets")
+}
+
+func TestExposuresArePaidWhileTheyLastAndRecoveryIsTimed(t *testing.T) {
+	h := worked(t, work.Counter, decision.Calm, criteria.Criteria{}, criteria.Trigger, 40, 30)
+	h.Press(work.Main, 1000)
+	h.Press(work.Main, 2000)
+	h.Press(work.Main, 3000)
+	h.Press(work.LateKey, 5000)
+	one := trials(h)[0]
+	require.Equal(t, []int{2, 2}, []int{*one.State, one.Pays}, "paid while it was on, and not again")
+	v := screen.Of(h.Run).View(9000)
+	require.Equal(t, "4.0", v.Dial.Big)
+	require.Equal(t, work.ItselfKey, v.Beside[0].Key)
+	h.Press(work.ItselfKey, 12000)
+	require.InDelta(t, 7, *trials(h)[0].RecoveryS, 1e-9)
+	require.Empty(t, screen.Of(h.Run).View(12000).Beside)
+}
+
+// Add distance, wait for a look, two easy answers, and on one step easier, which is the day's ceiling from then on.
+func TestRecoveryIsAGuidedExchange(t *testing.T) {
+	h := worked(t, work.Counter, decision.Calm, criteria.Criteria{}, criteria.Trigger, 40, 30, 20)
+	h.Press(work.HardKey, 500)
+	h.Press(work.Main, 1000)
+	h.Press(work.HelpKey, 4000) // worried
+	at := int64(5000)
+	say := func(key work.Key, after int64, main string) {
+		t.Helper()
+		at += after
+		h.Press(key, at)
+		require.Equal(t, main, screen.Of(h.Run).View(at).Main.Label)
+	}
+	say(work.StayKey, 0, "It is there")
+	say(work.RecoverKey, 1000, "Wait")
+	require.Equal(t, session.Recovering, screen.Of(h.Run).View(at).Phase)
+	say(work.Main, 20000, "Wait")
+	require.Equal(t, "It looked", screen.Of(h.Run).View(at+10000).Main.Label)
+	say(work.Main, 11000, "Cue")
+	say(work.Main, 2000, "Answered")
+	say(work.Main, 4000, "Further off") // too late
+	say(work.Main, 1000, "Wait")
+	require.Contains(t, screen.Of(h.Run).View(at).Recover.Then, "second distance")
+	say(work.Main, 31000, "Cue")
+	say(work.Main, 2000, "Answered")
+	say(work.Main, 2000, "Cue")
+	say(work.Main, 2000, "Answered")
+	say(work.Main, 2000, "Go on")
+	say(work.Main, 1000, "It is there")
+	require.Equal(t, stepID(0), h.Run.Session().At.Place.Today)
+	require.Contains(t, screen.Of(h.Run).View(at).Off, work.HardKey, "no higher today")
+
+	again := worked(t, work.Counter, decision.Calm, criteria.Criteria{}, criteria.Trigger, 40, 30, 20)
+	for i, key := range []work.Key{work.Main, work.LateKey, work.RecoverKey, work.NoAnswerKey, work.NoAnswerKey} {
+		again.Press(key, int64(1000*(i+1)))
+	}
+	v := screen.Of(again.Run).View(9000)
+	require.Equal(t, "stop", v.Leave)
+	require.Contains(t, v.Step, "Home")
+}
+
+// Over threshold: the stop that was taken ends the work. Nothing leads back to it today, but an undo of what was mistyped.
+func TestOverThresholdEndsTheWork(t *testing.T) {
+	h := worked(t, work.Counter, decision.Calm, criteria.Criteria{}, criteria.Trigger, 40, 30, 20)
+	h.Press(work.Main, 1000)
+	h.Press(work.MissKey, 3000)
+	v := screen.Of(h.Run).View(4000)
+	require.Equal(t, "Stop", v.Main.Label)
+	require.Empty(t, v.Leave)
+	for _, key := range []work.Key{work.RecoverKey, work.FinishKey} {
+		require.Empty(t, h.Run.Press(key, 4000), key)
+	}
+	h.Press(work.Main, 5000)
+	v = screen.Of(h.Run).View(6000)
+	require.Equal(t, "End here", v.Main.Label)
+	require.Equal(t, "stop", v.Leave)
+	for _, key := range []work.Key{work.Main, work.LateKey, work.ExpectKey} {
+		require.Empty(t, h.Run.Press(key, 7000), "no further exposure is begun: %s", key)
+	}
+	require.NotEmpty(t, h.Run.Press(work.ItselfKey, 7000), "how long it takes is still watched")
+	another(t, h, 8500, nil, "0")
+	require.Equal(t, "End here", screen.Of(h.Run).View(9000).Main.Label, "nor in another block of it")
+}
+
+// What was mistyped is taken back, and the exposure goes on.
+func TestAMistypedStopIsUndone(t *testing.T) {
+	h := worked(t, work.Counter, decision.Calm, criteria.Criteria{}, criteria.Trigger, 40, 30, 20)
+	for i, key := range []work.Key{work.Main, work.MissKey, work.Main, work.UndoKey, work.UndoKey} {
+		h.Press(key, int64(2000*(i+1)))
+	}
+	v := screen.Of(h.Run).View(12000)
+	require.Empty(t, v.Leave)
+	require.Equal(t, session.Trying, v.Phase)
+}
+
+// One calm line says when to stop; finishing is one press, two steps down and well paid.
+func TestAdviceIsOneLineAndFinishingOnePress(t *testing.T) {
+	h := begin(t, plan(work.Held, 5, 3), session.Choice{Place: "shed", Pieces: "9"})
+	require.Empty(t, screen.Of(h.Run).View(0).Advice)
+	at := hold(h, 1000, 4, 17000, work.Main)
+	v := screen.Of(h.Run).View(at)
+	require.Equal(t, screen.AdviceView{Line: "5 pieces left, the reserve: finish with an easy one.", Finish: true}, v.Advice)
+	h.Press(work.FinishKey, at)
+	require.Equal(t, stepID(1), h.Run.Session().At.Place.Today)
+	require.Equal(t, progression.WhyFinish, h.Run.Session().Moves[0].Why)
+	require.Empty(t, screen.Of(h.Run).View(at).Advice, "said once, and done")
+	hold(h, at+1000, 1, 5000, work.Main)
+	last := trials(h)[4]
+	require.True(t, last.Easy)
+	require.Equal(t, 3, last.Pieces)
+
+	h = begin(t, plan(work.Held, 5, 3), session.Choice{Place: "shed", Pieces: "40"})
+	hold(h, 1000, 1, 17000, work.Main)
+	h.Press(work.RefusedKey, 20000)
+	hold(h, 21000, 1, 17000, work.Main)
+	h.Press(work.SlowKey, 42000)
+	require.Contains(t, screen.Of(h.Run).View(43000).Advice.Line, "Two in a row eaten slowly or refused")
+	require.Equal(t, "refused", h.Run.Session().Pays[0].Taken)
+}
+
+func TestWhatBrokeItIsSaidOfTheLastOne(t *testing.T) {
+	h := begin(t, plan(work.Held, 4, 1), session.Choice{Place: "shed"})
+	require.Empty(t, h.Run.Tell("broke", "a gull"))
+	hold(h, 1000, 1, 2000, work.MissKey)
+	h.Do(4000, h.Run.Tell("broke", "a gull"))
+	h.Do(4000, h.Run.Tell("source", "set-up"))
+	require.Equal(t, []string{"a gull", "set-up"}, []string{trials(h)[0].Broke, trials(h)[0].Source})
+	require.False(t, trials(h)[0].Amended, "it corrects nothing")
+}
+
+func TestARuledOutPlanBeginsOnlyWhenSomebodyClearedIt(t *testing.T) {
+	p := plan(work.Handling, 4, 1)
+	p.Ruled = &caution.Ruled{Why: "no", Instead: "Vet first."}
+	run, err := session.Open(p)
+	require.NoError(t, err)
+	require.Equal(t, "no", screen.Of(run).Setup(session.Choice{}).Ruled.Why)
+	_, problem := run.Begin(session.Choice{Place: "shed", Although: "  "})
+	require.Equal(t, "although", problem.Field)
+	h := begin(t, p, session.Choice{Place: "shed", Although: "the vet, 20 November"})
+	require.Contains(t, h.Run.Session().Notes[0].Text, "the vet, 20 November")
+}
+
+// A tally is exactly one set; a household's word decides sets, and never a row.
+func TestATallyIsOneSetWithoutOrder(t *testing.T) {
+	h := begin(t, plan(work.Held, 4, 1), session.Choice{Place: "shed"})
+	for _, c := range []session.TallyTyped{{}, {Met: "4"}, {Met: "four"}, {Met: "4", Missed: "2"}} {
+		_, problem := h.Run.Tally(c)
+		require.NotNil(t, problem, "%+v", c)
+	}
+	drafts, problem := h.Run.Tally(session.TallyTyped{Met: "5"})
+	require.Nil(t, problem)
+	h.Do(1000, drafts)
+	require.Len(t, trials(h), 5)
+	require.Equal(t, "Step up", screen.Of(h.Run).View(1000).Main.Label)
+	h.Press(work.UndoKey, 2000)
+	require.Empty(t, trials(h), "one press back takes the whole tally")
+}
+
+func TestTheWayOutSaysWhetherToCall(t *testing.T) {
+	p := plan(work.Cued, 4, 1)
+	p.Lifeline = true
+	h := begin(t, p, session.Choice{Place: "shed"})
+	require.Contains(t, screen.Of(h.Run).Exits()[0], "Do not call: go and get the dog")
+	hold(h, 1000, 5, 1000, work.Main)
+	require.Contains(t, screen.Of(h.Run).Exits()[0], "Do not call", "five say little")
+	p.Unhelped = 5
+	h = begin(t, p, session.Choice{Place: "shed"})
+	hold(h, 1000, 5, 1000, work.Main)
+	require.NotContains(t, screen.Of(h.Run).Exits()[0], "Do not call", "ten unhelped, and five of five here")
+	p.Lifeline = false
+	require.NotContains(t, screen.Of(begin(t, p, session.Choice{}).Run).Exits()[0], "Do not call")
+}
+
+// A caution is said before the session, and again when a step brings another one; a trial there and it is quiet.
+func TestCautionsAreSaidOnceAndAgainWhenTheSituationChanges(t *testing.T) {
+	p := plan(work.Cued, 4, 1)
+	p.Steps[1].Criteria = p.Steps[1].Criteria.With(criteria.Gear, 0)
+	p.Steps[2].Criteria = p.Steps[2].Criteria.With(criteria.Gear, 0).With(criteria.Height, 0.5)
+	run, err := session.Open(p)
+	require.NoError(t, err)
+	require.Contains(t, screen.Of(run).Setup(session.Choice{Place: "shed"}).Cautions, caution.OfStep(caution.Step{Gear: "long line"})[0])
+	h := begin(t, p, session.Choice{Place: "shed"})
+	require.Empty(t, screen.Of(h.Run).View(0).Caution)
+	h.Press(work.HardKey, 1000)
+	require.Contains(t, screen.Of(h.Run).View(1000).Caution, "slippery")
+	hold(h, 2000, 1, 1000, work.Main)
+	require.Empty(t, screen.Of(h.Run).View(9000).Caution)
+}
+
+// Of exposures the time without the stimulus is no active time, and food that comes before the stimulus is the wrong order.
+func TestTheRateOfExposuresIsOverTheStimulus(t *testing.T) {
+	h := worked(t, work.Counter, decision.Calm, criteria.Criteria{}, criteria.Trigger, 40, 30, 20)
+	h.Press(work.PayKey, 1000)
+	h.Press(work.Main, 4000)
+	require.Contains(t, screen.Of(h.Run).View(4500).Target, "food came first")
+	h.Press(work.Main, 5000)
+	h.Press(work.LateKey, 8000)
+	require.Equal(t, "last 3 s ago", screen.Of(h.Run).View(8000).Pay.Since)
+	require.Equal(t, "last 3 s ago", screen.Of(h.Run).View(59000).Pay.Since, "nothing runs while the stimulus is off")
+	h.Press(work.PayKey, 59000)
+	h.Press(work.Main, 80000)
+	require.NotContains(t, screen.Of(h.Run).View(80500).Target, "food came first")
+	h.Press(work.Main, 82000)
+	h.Press(work.MetKey, 84000)
+	require.Equal(t, []bool{true, false}, []bool{trials(h)[0].FedFirst, trials(h)[1].FedFirst})
+	s := h.Run.Session()
+	clock := reinforce.NewClock(1, nil).Without(s.Off(s.Blocks[0]))
+	require.InDelta(t, 4+4, clock.Active(200), 1e-9, "two exposures of four seconds")
+}
