@@ -189,7 +189,7 @@ func (p *Practice) makePlan(ctx context.Context, id string) (v PlanView, err err
 			step.Figures["step_rule"] = string(rule.Kind)
 		}
 		step.Next = nextTargets(l.steps[i], counts[step.ID], l.words)
-		f.stepFields(step, l.steps[i].Criteria, first)
+		stepFields(f, step, l.steps[i].Criteria, first)
 	}
 	v.SkillNames = skillNames(l, dog)
 	v.Tracks = tracksOf(l, dog)
@@ -260,7 +260,7 @@ func skillNames(l loaded, dog []loaded) []string {
 }
 
 // stepFields sorts the dimensions for a step's form: first the usual ones, then everything else.
-func (f forms) stepFields(v *StepView, c criteria.Criteria, first map[criteria.Key]bool) {
+func stepFields(f forms, v *StepView, c criteria.Criteria, first map[criteria.Key]bool) {
 	for _, d := range f.offered(c) {
 		unit, _ := f.units.Of(d)
 		dim := StepDim{Key: string(d.Key), Label: d.Label, Unit: unit, Hint: d.Hint, Varies: criteria.Varies(d)}

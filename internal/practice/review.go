@@ -279,6 +279,6 @@ func (p *Practice) amend(ctx context.Context, session string, is func(record.Eve
 
 // DeleteSession puts a session away, or brings it back. Its events stay.
 func (p *Practice) DeleteSession(ctx context.Context, id string, away bool) error {
-	defer p.reading.behind()
+	defer p.Kick()
 	return p.away(ctx, away, func(q store.Q, at *int64) (bool, error) { return q.DeleteSession(ctx, id, at) })
 }

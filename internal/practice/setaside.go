@@ -80,7 +80,7 @@ func (p *Practice) Salvage(ctx context.Context, session string) (left int, err e
 		}) == nil
 	})
 	err = p.store.Write(ctx, func(q store.Q) error { return q.LeaveOut(ctx, session, out) })
-	p.reading.behind()
+	p.Kick()
 	return len(out), err
 }
 

@@ -151,7 +151,7 @@ func (p *Practice) SaveSettings(ctx context.Context, t Typed) error {
 	if err := ps.err(); err != nil {
 		return err
 	}
-	defer p.reading.behind() // another zone has other days
+	defer p.Kick() // another zone has other days
 	return p.store.Write(ctx, func(q store.Q) error {
 		was, err := q.Practice(ctx)
 		if err != nil {
