@@ -1,13 +1,13 @@
 package e2e_test
 
 import (
+	"patientfox/internal/app/form"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/require"
 
 	"patientfox/e2e/browser"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/web"
 )
@@ -93,9 +93,9 @@ func TestTwoDogsTakeTurnsOnOnePhone(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Empty(t))
 	plan, dog := s.LayOut(t, "0.5, 1, 2")
-	other, err := s.AddDog(ctx, practice.Typed{"name": "Brine"})
+	other, err := s.AddDog(ctx, form.Typed{"name": "Brine"})
 	require.NoError(t, err)
-	second, err := s.AddPlan(ctx, other, practice.Typed{"skill": "Settle on deck", "kind": "held", "position": "on the blanket", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "0.5, 1"})
+	second, err := s.AddPlan(ctx, other, form.Typed{"skill": "Settle on deck", "kind": "held", "position": "on the blanket", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "0.5, 1"})
 	require.NoError(t, err)
 	p := s.Page(browser.Phone)
 	carry(p)

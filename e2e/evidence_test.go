@@ -2,13 +2,13 @@ package e2e_test
 
 import (
 	"encoding/csv"
+	"patientfox/internal/app/form"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
 	"patientfox/e2e/browser"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
 
@@ -118,9 +118,9 @@ func TestRulesAreComparedAndALongLookIsCancelled(t *testing.T) {
 func TestADogIsPlacedAndProbedOnThePhone(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Empty(t))
-	dog, err := s.AddDog(ctx, practice.Typed{"name": "Brine"})
+	dog, err := s.AddDog(ctx, form.Typed{"name": "Brine"})
 	require.NoError(t, err)
-	plan, err := s.AddPlan(ctx, dog, practice.Typed{
+	plan, err := s.AddPlan(ctx, dog, form.Typed{
 		"skill": "Turn at the gangway", "kind": "cued", "position": "turns on the spot", "cue": "“about”", "break": "walks on",
 		"leg1_make": "figures", "leg1_what": "handler", "leg1_items": "1, 2, 3, 4, 5, 6, 7, 8",
 	})

@@ -2,13 +2,13 @@ package e2e_test
 
 import (
 	"fmt"
+	"patientfox/internal/app/form"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
 	"patientfox/e2e/browser"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
 
@@ -284,7 +284,7 @@ func TestATabThatDoesNotSendIsSentFor(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Empty(t))
 	plan, dog := s.LayOut(t, "0.5, 1, 2")
-	other, err := s.AddPlan(ctx, dog, practice.Typed{"skill": "Chin rest", "kind": "held", "position": "chin on the palm", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "0.5, 1"})
+	other, err := s.AddPlan(ctx, dog, form.Typed{"skill": "Chin rest", "kind": "held", "position": "chin on the palm", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "0.5, 1"})
 	require.NoError(t, err)
 	first := s.Page(browser.Phone)
 	begin(first, plan, "")

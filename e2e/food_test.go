@@ -2,13 +2,13 @@ package e2e_test
 
 import (
 	"fmt"
+	"patientfox/internal/app/form"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
 	"patientfox/e2e/browser"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
 
@@ -32,9 +32,9 @@ func TestFromATasteToASheetWorked(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Empty(t))
 	plan, dog := s.LayOut(t, "0.5, 1, 2")
-	other, err := s.AddDog(ctx, practice.Typed{"name": "Brine", "weight_kg": "11"})
+	other, err := s.AddDog(ctx, form.Typed{"name": "Brine", "weight_kg": "11"})
 	require.NoError(t, err)
-	_, err = s.AddPlan(ctx, other, practice.Typed{"skill": "Nose to the bollard", "kind": "held", "position": "nose on the ring", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2"})
+	_, err = s.AddPlan(ctx, other, form.Typed{"skill": "Nose to the bollard", "kind": "held", "position": "nose on the ring", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2"})
 	require.NoError(t, err)
 
 	p := s.Page(browser.Phone)

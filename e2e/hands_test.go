@@ -1,12 +1,12 @@
 package e2e_test
 
 import (
+	"patientfox/internal/app/form"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
 	"patientfox/e2e/browser"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
 
@@ -168,9 +168,9 @@ func TestWordsAndNumbersWithoutAKeyboard(t *testing.T) {
 func TestASafetyFlagKeepsAPlanFromStarting(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Empty(t))
-	dog, err := s.AddDog(ctx, practice.Typed{"name": "Quill", "flags": "Has bitten when his ears were touched"})
+	dog, err := s.AddDog(ctx, form.Typed{"name": "Quill", "flags": "Has bitten when his ears were touched"})
 	require.NoError(t, err)
-	plan, err := s.AddPlan(ctx, dog, practice.Typed{"skill": "Ear drops", "kind": "handling", "position": "stands and may leave", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2"})
+	plan, err := s.AddPlan(ctx, dog, form.Typed{"skill": "Ear drops", "kind": "handling", "position": "stands and may leave", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2"})
 	require.NoError(t, err)
 	p := s.Page(browser.Phone)
 	p.Go("/run?plan=" + plan)

@@ -3,6 +3,7 @@ package e2e_test
 import (
 	"encoding/json"
 	"fmt"
+	"patientfox/internal/app/form"
 	"strings"
 	"testing"
 
@@ -10,7 +11,6 @@ import (
 
 	"patientfox/core/record"
 	"patientfox/e2e/browser"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
 
@@ -18,28 +18,28 @@ import (
 // what then has to stand in the record, an event a line.
 type worked struct {
 	kind, rule string
-	step       practice.Typed // what its first step asks
+	step       form.Typed // what its first step asks
 	taps       string
 	record     string
 }
 
 // What each tap is: main, or another key; "full" waits for the dial, "board" for a key to mean something.
 var works = []worked{
-	{"cued", "set", practice.Typed{"latency": "5"}, "main cue main main missed", `
+	{"cued", "set", form.Typed{"latency": "5"}, "main cue main main missed", `
 		cue 1 | cue 2 | mark, trial met, pay 1 | cue 1 | trial missed`},
-	{"held", "set", practice.Typed{"duration": "0.5"}, "main full main main missed void", `
+	{"held", "set", form.Typed{"duration": "0.5"}, "main full main main missed void", `
 		cue 1 | release, trial met, pay 1 | cue 1 | trial missed | trial void`},
-	{"walking", "count_up", practice.Typed{"paces": "2"}, "main main main main main pull main", `
+	{"walking", "count_up", form.Typed{"paces": "2"}, "main main main main main pull main", `
 		cue 1 | count pace | count pace, mark, trial met, pay 1 | verdict step_up, move step_up, cue 1 | count pace | count pull, line taut, trial missed | line slack`},
-	{"shaping", "run", practice.Typed{"approximation": "a step towards it"}, "offered:0 main offered:3 left main", `
+	{"shaping", "run", form.Typed{"approximation": "a step towards it"}, "offered:0 main offered:3 left main", `
 		trial offered 0 | mark, trial offered 1, pay 1 | mark, trial offered 3, pay 1 | count left | count back`},
-	{"attention", "set", practice.Typed{"check_ins": "2", "duration": "4"}, "main main throw main full main", `
+	{"attention", "set", form.Typed{"check_ins": "2", "duration": "4"}, "main main throw main full main", `
 		cue 1 | count check_in, pay 1 | count throw | count check_in, pay 1 | trial`},
-	{"counter", "calm", practice.Typed{"trigger": "40", "intensity": "1"}, "main main main late itself main expects", `
+	{"counter", "calm", form.Typed{"trigger": "40", "intensity": "1"}, "main main main late itself main expects", `
 		trigger on 40 planned | pay 1 | pay 1 | exposure 2 | state 1 | trigger on 40 planned | exposure 0, pay 1`},
-	{"handling", "calm", practice.Typed{"site": "ear", "tool": "fingers", "duration": "1"}, "main full main site:paw done take pulled", `
+	{"handling", "calm", form.Typed{"site": "ear", "tool": "fingers", "duration": "1"}, "main full main site:paw done take pulled", `
 		trigger on ear | exposure 0, pay 1 | trigger on paw taken done | exposure 2 pulled`},
-	{"steadiness", "set", practice.Typed{"lead": "1", "out": "2"}, "main main put_away main", `
+	{"steadiness", "set", form.Typed{"lead": "1", "out": "2"}, "main main put_away main", `
 		cue 1 | trigger on | trigger off | mark, trial met, pay 1`},
 }
 
@@ -98,11 +98,11 @@ func said(e record.Event) string {
 func TestEveryKindOfWorkWithoutASignal(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Empty(t))
-	dog, err := s.AddDog(ctx, practice.Typed{"name": "Quill"})
+	dog, err := s.AddDog(ctx, form.Typed{"name": "Quill"})
 	require.NoError(t, err)
 	plans := map[string]string{}
 	for _, w := range works {
-		plan, err := s.AddPlan(ctx, dog, practice.Typed{
+		plan, err := s.AddPlan(ctx, dog, form.Typed{
 			"skill": "Work " + w.kind, "kind": w.kind, "position": "as agreed", "leg1_make": "figures", "leg1_what": "height", "leg1_items": "0.1, 0.2, 0.3, 0.4",
 		})
 		require.NoError(t, err)
@@ -111,7 +111,7 @@ func TestEveryKindOfWorkWithoutASignal(t *testing.T) {
 		v, err := s.Plan(ctx, plan)
 		require.NoError(t, err)
 		for i, step := range v.Steps {
-			typed := practice.Typed{"op": "save", "step": step.ID}
+			typed := form.Typed{"op": "save", "step": step.ID}
 			for key, value := range w.step {
 				typed[key] = value
 			}
@@ -200,12 +200,12 @@ func thumb(p *browser.Page, kind, tap string) {
 }
 
 // ruleForm is a plan's form with another rule.
-func ruleForm(t *testing.T, s *server, plan, rule string) practice.Typed {
+func ruleForm(t *testing.T, s *server, plan, rule string) form.Typed {
 	t.Helper()
 	s.CatchUp(t)
 	v, err := s.Plan(ctx, plan)
 	require.NoError(t, err)
-	typed := practice.Typed{"version": fmt.Sprint(v.Version)}
+	typed := form.Typed{"version": fmt.Sprint(v.Version)}
 	for key, value := range v.RuleForm {
 		typed[key] = value
 	}

@@ -1,6 +1,8 @@
 package e2e_test
 
 import (
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
 	"strings"
 	"testing"
 
@@ -9,7 +11,6 @@ import (
 	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/e2e/browser"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
 
@@ -115,10 +116,10 @@ func TestAPlanEditedMeanwhileShowsBoth(t *testing.T) {
 	_, dog := s.LayOut(t, "2, 4")
 	p := s.Page(browser.Laptop)
 	p.Go("/dogs/" + dog + "/edit")
-	form, _, err := s.DogForm(ctx, dog)
+	shown, _, err := s.DogForm(ctx, dog)
 	require.NoError(t, err)
-	form["household"] = "the lock-keeper's"
-	require.NoError(t, s.SaveDog(ctx, dog, form))
+	shown["household"] = "the lock-keeper's"
+	require.NoError(t, s.SaveDog(ctx, dog, shown))
 	p.Fill("#f-household", "the chandlery")
 	p.Follow("main form button")
 	p.See("Somebody changed this meanwhile.")
@@ -179,7 +180,7 @@ func TestAnotherBlockTakesTheEditedPlan(t *testing.T) {
 	s.CatchUp(t)
 	v, err := s.Plan(ctx, plan)
 	require.NoError(t, err)
-	require.NoError(t, s.EditSteps(ctx, plan, practice.Typed{"op": "save", "step": v.Steps[0].ID, "version": "1", "duration": "0.7"}))
+	require.NoError(t, s.EditSteps(ctx, plan, form.Typed{"op": "save", "step": v.Steps[0].ID, "version": "1", "duration": "0.7"}))
 	require.Equal(t, "0.5 s, you beside", p.Text("#step"))
 	p.Click("#end")
 	p.Fill("#unlogged", "3")
@@ -200,7 +201,7 @@ func TestASessionOfAnotherDeviceIsNotRunHere(t *testing.T) {
 	s := serve(t, practicetest.Empty(t))
 	plan, _ := s.LayOut(t, "2, 4")
 	p := s.Page(browser.Phone)
-	p.Go("/run?plan=" + plan + "&session=" + practice.NewID())
+	p.Go("/run?plan=" + plan + "&session=" + app.NewID())
 	p.See("This session runs on another device")
 	p.Errors() // the browser notes that the server has no such session
 	clean(t, p)

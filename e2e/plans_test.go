@@ -3,6 +3,7 @@ package e2e_test
 import (
 	"os"
 	"path/filepath"
+	"patientfox/internal/app/form"
 	"strconv"
 	"testing"
 
@@ -10,7 +11,6 @@ import (
 
 	"patientfox/core/work"
 	"patientfox/e2e/browser"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
 
@@ -19,7 +19,7 @@ import (
 func TestEveryKindOfWorkIsPlanned(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Empty(t))
-	dog, err := s.AddDog(ctx, practice.Typed{"name": "Pilchard"})
+	dog, err := s.AddDog(ctx, form.Typed{"name": "Pilchard"})
 	require.NoError(t, err)
 	p := s.Page(browser.Laptop)
 	p.Go("/dogs/" + dog + "/plans/new")
@@ -50,7 +50,7 @@ func TestEveryKindOfWorkIsPlanned(t *testing.T) {
 func TestLegsAreJoinedWithALivePreview(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Empty(t))
-	dog, err := s.AddDog(ctx, practice.Typed{"name": "Quill"})
+	dog, err := s.AddDog(ctx, form.Typed{"name": "Quill"})
 	require.NoError(t, err)
 	p := s.Page(browser.Laptop)
 	p.Go("/dogs/" + dog + "/plans/new?kind=held")
@@ -126,7 +126,7 @@ func TestATemplateFileIsReadIn(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Empty(t))
 	plan, _ := s.LayOut(t, "1, 2, 3")
-	from, err := s.SaveTemplate(ctx, plan, practice.Typed{"name": "<script>alert(1)</script> wait"})
+	from, err := s.SaveTemplate(ctx, plan, form.Typed{"name": "<script>alert(1)</script> wait"})
 	require.NoError(t, err)
 	_, body, err := s.TemplateFile(ctx, from)
 	require.NoError(t, err)
@@ -152,12 +152,12 @@ func TestTracksAndWhatVariesOnThePhone(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Empty(t))
 	plan, _ := s.LayOut(t, "5, 6")
-	right, err := s.AddTrack(ctx, plan, practice.Typed{"first": "left", "track": "right"})
+	right, err := s.AddTrack(ctx, plan, form.Typed{"first": "left", "track": "right"})
 	require.NoError(t, err)
 	s.CatchUp(t)
 	v, err := s.Plan(ctx, plan)
 	require.NoError(t, err)
-	require.NoError(t, s.EditSteps(ctx, plan, practice.Typed{
+	require.NoError(t, s.EditSteps(ctx, plan, form.Typed{
 		"op": "save", "step": v.Steps[0].ID, "duration": "5", "handler": "0", "vary_duration": "on", "version": strconv.Itoa(v.Version),
 	}))
 	s.CatchUp(t)
@@ -185,13 +185,13 @@ func TestTracksAndWhatVariesOnThePhone(t *testing.T) {
 func TestExposuresAndCountsOnThePhone(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Empty(t))
-	dog, err := s.AddDog(ctx, practice.Typed{"name": "Quill"})
+	dog, err := s.AddDog(ctx, form.Typed{"name": "Quill"})
 	require.NoError(t, err)
 	made := func(from string) string {
-		form, err := s.NewPlan(ctx, dog, practice.Typed{"from": from})
+		shown, err := s.NewPlan(ctx, dog, form.Typed{"from": from})
 		require.NoError(t, err)
-		form.Typed["tracks"] = ""
-		id, err := s.AddPlan(ctx, dog, form.Typed)
+		shown.Typed["tracks"] = ""
+		id, err := s.AddPlan(ctx, dog, shown.Typed)
 		require.NoError(t, err)
 		return id
 	}

@@ -9,6 +9,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"patientfox/internal/app"
 	"sync"
 	"testing"
 	"time"
@@ -17,7 +18,6 @@ import (
 
 	"patientfox/core/record"
 	"patientfox/e2e/browser"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
 
@@ -75,7 +75,7 @@ func flood(addr, session string, stop <-chan struct{}) (acknowledged []string) {
 		}
 		events := make([]record.Event, 20)
 		for i := range events {
-			events[i] = record.Event{V: 1, ID: practice.NewID(), Session: session, Dev: "other", Seq: seq, T: seq, Wall: seq, Kind: record.KNote, Data: json.RawMessage(`{"text":"n"}`)}
+			events[i] = record.Event{V: 1, ID: app.NewID(), Session: session, Dev: "other", Seq: seq, T: seq, Wall: seq, Kind: record.KNote, Data: json.RawMessage(`{"text":"n"}`)}
 			seq++
 		}
 		raw, err := json.Marshal(map[string]any{"events": events})
@@ -121,7 +121,7 @@ func TestAServerKilledUnderLoadLosesNothing(t *testing.T) {
 	p := chromium.Page("http://"+s.addr, browser.Phone, t.Fatalf)
 	t.Cleanup(p.Close)
 	begin(p, plan, "")
-	stop, flooded, other := make(chan struct{}), make(chan []string, 1), practice.NewID()
+	stop, flooded, other := make(chan struct{}), make(chan []string, 1), app.NewID()
 	go func() { flooded <- flood(s.addr, other, stop) }()
 	for range 3 {
 		press(p)

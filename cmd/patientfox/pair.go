@@ -6,9 +6,9 @@ import (
 	"fmt"
 	"io"
 	"path/filepath"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
 	"strings"
-
-	"patientfox/internal/practice"
 )
 
 // pair prints a code on this terminal, for whoever sits at it: the server may run meanwhile. Without a name it is for the one
@@ -23,7 +23,7 @@ func (o *options) pair(ctx context.Context, args []string, out io.Writer) (err e
 	if err != nil {
 		return err
 	}
-	who := practice.Named{}
+	who := app.Named{}
 	var names []string
 	for _, one := range v.People {
 		names = append(names, one.Name)
@@ -34,7 +34,7 @@ func (o *options) pair(ctx context.Context, args []string, out io.Writer) (err e
 	if who.ID == "" {
 		return fmt.Errorf("nobody here is called %q; there are %s", args[0], strings.Join(names, ", "))
 	}
-	code, err := p.Pair(ctx, practice.Typed{"person": who.ID})
+	code, err := p.Pair(ctx, form.Typed{"person": who.ID})
 	if err != nil {
 		return err
 	}

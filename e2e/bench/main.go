@@ -12,6 +12,7 @@ import (
 	"log/slog"
 	"os"
 	"path/filepath"
+	"patientfox/internal/app"
 	"slices"
 	"strings"
 	"time"
@@ -159,7 +160,7 @@ func ladders() {
 	seconds, _ := criteria.Find(criteria.Duration)
 	ids := make([]string, 1000)
 	for i := range ids {
-		ids[i] = practice.NewID()
+		ids[i] = app.NewID()
 	}
 	lay := func(n int) func() {
 		layout := progression.Layout{Legs: []progression.Leg{{Make: progression.MakeRamp, What: seconds, From: 1, To: float64(n), By: 1}}}

@@ -6,6 +6,7 @@ import (
 	"log"
 	"math/rand/v2"
 	"path/filepath"
+	"patientfox/internal/app/form"
 	"time"
 
 	"patientfox/core/decision"
@@ -71,7 +72,7 @@ func accounts(folder string) {
 		n := 0
 		page = func() {
 			n++
-			must(p.SavePlace(ctx, practice.Typed{"id": settings.Places[0].ID, "name": fmt.Sprint("berth ", n)}))
+			must(p.SavePlace(ctx, form.Typed{"id": settings.Places[0].ID, "name": fmt.Sprint("berth ", n)}))
 			v, err := p.Evidence(ctx, plans[0].ID)
 			must(err)
 			if len(v.Sections) == 0 {

@@ -7,6 +7,7 @@ import (
 	"net"
 	"net/http"
 	"path/filepath"
+	"patientfox/internal/app/form"
 	"slices"
 	"strings"
 	"time"
@@ -179,7 +180,7 @@ func pages(p *practice.Practice) {
 		// What the first look after a change costs, when nothing is shown from memory.
 		var after []time.Duration
 		for i := range 40 {
-			must(p.SavePlace(ctx, practice.Typed{"id": place, "name": fmt.Sprintf("place %d", i)}))
+			must(p.SavePlace(ctx, form.Typed{"id": place, "name": fmt.Sprintf("place %d", i)}))
 			after = append(after, median(1, get))
 		}
 		slices.Sort(after)

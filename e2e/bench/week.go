@@ -48,10 +48,10 @@ func weekOf(folder string, dogs int) *weekPlan {
 	must(err)
 	for len(v.Dogs) > 0 {
 		for _, d := range v.Dogs { // each household trains once a day
-			form, _, err := p.DogForm(ctx, d.ID)
+			shown, _, err := p.DogForm(ctx, d.ID)
 			must(err)
-			form["home_times"] = "18:00"
-			must(p.SaveDog(ctx, d.ID, form))
+			shown["home_times"] = "18:00"
+			must(p.SaveDog(ctx, d.ID, shown))
 		}
 		if v.Next == "" {
 			break

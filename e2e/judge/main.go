@@ -25,22 +25,22 @@ func main() {
 	course := outlook.JudgedCourse(decision.Defaults(decision.Kind(*rule)))
 	results, errs := make([]outlook.Judged, len(outlook.Forms)), make([]error, len(outlook.Forms))
 	var all sync.WaitGroup
-	for i, form := range outlook.Forms {
+	for i, shown := range outlook.Forms {
 		all.Go(func() {
-			results[i], errs[i] = outlook.Judge(form, course, *dogs, *before, *runs, *seed)
+			results[i], errs[i] = outlook.Judge(shown, course, *dogs, *before, *runs, *seed)
 		})
 	}
 	all.Wait()
 	failed := false
 	fmt.Printf("%-12s %6s %6s %6s %s\n", "form", "dogs", "held", "share", "width of the band ÷ its middle")
-	for i, form := range outlook.Forms {
+	for i, shown := range outlook.Forms {
 		if errs[i] != nil {
 			fmt.Fprintln(os.Stderr, errs[i])
 			os.Exit(1)
 		}
 		j := results[i]
 		share := float64(j.Held) / float64(j.Dogs)
-		fmt.Printf("%-12s %6d %6d %5.1f%% %.2f\n", form, j.Dogs, j.Held, 100*share, j.Width)
+		fmt.Printf("%-12s %6d %6d %5.1f%% %.2f\n", shown, j.Dogs, j.Held, 100*share, j.Width)
 		failed = failed || share < least || share > most
 	}
 	if failed {

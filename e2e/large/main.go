@@ -12,6 +12,7 @@ import (
 	"log/slog"
 	"os"
 	"path/filepath"
+	"patientfox/internal/app/form"
 	"slices"
 	"strings"
 	"sync/atomic"
@@ -84,7 +85,7 @@ func (o *opened) ask(path string) (status int, body string) {
 func (o *opened) touch(n int) {
 	settings, err := o.p.Settings(ctx)
 	must(err)
-	must(o.p.SavePlace(ctx, practice.Typed{"id": settings.Places[0].ID, "name": fmt.Sprintf("berth %d again", n)}))
+	must(o.p.SavePlace(ctx, form.Typed{"id": settings.Places[0].ID, "name": fmt.Sprintf("berth %d again", n)}))
 }
 
 // looked is one page as measured.

@@ -9,6 +9,8 @@ import (
 	"log/slog"
 	"math/rand/v2"
 	"path/filepath"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
 	"slices"
 	"time"
 
@@ -47,7 +49,7 @@ func Make(ctx context.Context, path string, now time.Time, log *slog.Logger) err
 		return fmt.Errorf("a session from its sheet: %w", err)
 	}
 	m.clock = m.now
-	if err := m.p.AddBreach(ctx, m.ids["The foghorn"], practice.Typed{
+	if err := m.p.AddBreach(ctx, m.ids["The foghorn"], form.Typed{
 		"what": "the real sound at full strength", "day": m.now.AddDate(0, 0, -6).Format("2006-01-02"), "note": "Fog at six; she ran to the office and ate there.",
 	}); err != nil {
 		return err
@@ -59,7 +61,7 @@ func Make(ctx context.Context, path string, now time.Time, log *slog.Logger) err
 }
 
 // receive stores events and reads them, so that what is asked next knows of them.
-func receive(ctx context.Context, p *practice.Practice, events []record.Event) ([]practice.Receipt, error) {
+func receive(ctx context.Context, p *practice.Practice, events []record.Event) ([]app.Receipt, error) {
 	receipts, err := p.Receive(ctx, events)
 	if err != nil {
 		return nil, err
@@ -89,18 +91,18 @@ func (m *maker) ground(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	if err := m.p.SaveSettings(ctx, practice.Typed{"name": "Kittiwake Quay", "zone": "UTC", "version": fmt.Sprint(v.Version)}); err != nil {
+	if err := m.p.SaveSettings(ctx, form.Typed{"name": "Kittiwake Quay", "zone": "UTC", "version": fmt.Sprint(v.Version)}); err != nil {
 		return err
 	}
-	if err := m.p.SavePerson(ctx, practice.Typed{"id": v.Me, "name": "Maren Oduya"}); err != nil {
+	if err := m.p.SavePerson(ctx, form.Typed{"id": v.Me, "name": "Maren Oduya"}); err != nil {
 		return err
 	}
-	if err := m.p.SavePerson(ctx, practice.Typed{"name": "Jorun Vale"}); err != nil {
+	if err := m.p.SavePerson(ctx, form.Typed{"name": "Jorun Vale"}); err != nil {
 		return err
 	}
 	for _, place := range []string{"the net shed", "the ferry ramp", "the north quay", "the upper deck", "the harbour office"} {
 		m.clock = m.clock.Add(time.Second)
-		if err := m.p.SavePlace(ctx, practice.Typed{"name": place}); err != nil {
+		if err := m.p.SavePlace(ctx, form.Typed{"name": place}); err != nil {
 			return err
 		}
 	}

@@ -4,25 +4,25 @@ import (
 	"context"
 	"fmt"
 	"math/rand/v2"
+	"patientfox/internal/app/form"
 	"time"
 
 	"patientfox/core/pack"
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/work"
-	"patientfox/internal/practice"
 )
 
 // larder is what each dog works for, best first; its taste orders the rewards of its preference test.
 var larder = []struct {
 	dog     string
-	feeding practice.Typed
-	rewards []practice.Typed
+	feeding form.Typed
+	rewards []form.Typed
 	tested  []string // in the order of its taste
 }{
 	{
-		"Tansy", practice.Typed{"weight_kg": "17.5", "ideal_kg": "17", "from_meals": "on"},
-		[]practice.Typed{
+		"Tansy", form.Typed{"weight_kg": "17.5", "ideal_kg": "17", "from_meals": "on"},
+		[]form.Typed{
 			{"name": "Sprat halves", "kind": "food", "grams": "1.2", "kcal": "1.9", "contains": "fish"},
 			{"name": "Cheese rind", "kind": "food", "grams": "0.6", "kcal": "2.2", "contains": "milk"},
 			{"name": "Smoked haddock skin", "kind": "food", "grams": "0.4", "kcal": "1.1", "contains": "fish"},
@@ -34,8 +34,8 @@ var larder = []struct {
 		[]string{"Sprat halves", "Cheese rind", "Smoked haddock skin", "Her own kibble"},
 	},
 	{
-		"Pilchard", practice.Typed{"weight_kg": "9.2", "stage": "gains"},
-		[]practice.Typed{
+		"Pilchard", form.Typed{"weight_kg": "9.2", "stage": "gains"},
+		[]form.Typed{
 			{"name": "Dry fish skin", "kind": "food", "grams": "0.3", "kcal": "0.9", "contains": "fish", "tier": "5"},
 			{"name": "Boiled turnip", "kind": "food", "grams": "0.5", "kcal": "0.2", "tier": "3"},
 			{"name": "Kibble", "kind": "food", "grams": "0.2", "kcal": "0.8", "contains": "rice, lamb", "tier": "2"},
@@ -43,8 +43,8 @@ var larder = []struct {
 		nil,
 	},
 	{
-		"Quill", practice.Typed{"weight_kg": "23", "allergies": "chicken", "never": "raw fish"},
-		[]practice.Typed{
+		"Quill", form.Typed{"weight_kg": "23", "allergies": "chicken", "never": "raw fish"},
+		[]form.Typed{
 			{"name": "Liver paste from the tube", "kind": "food", "grams": "1", "kcal": "2.8", "contains": "liver", "tier": "5"},
 			{"name": "Oat cubes", "kind": "food", "grams": "0.5", "kcal": "1.6", "contains": "oats", "tier": "4"},
 			{"name": "Crab sticks from the kiosk", "kind": "food", "grams": "1", "kcal": "1.1", "contains": "wheat, raw fish"},
@@ -53,8 +53,8 @@ var larder = []struct {
 		nil,
 	},
 	{
-		"Brine", practice.Typed{"weight_kg": "11", "size": "medium"},
-		[]practice.Typed{
+		"Brine", form.Typed{"weight_kg": "11", "size": "medium"},
+		[]form.Typed{
 			{"name": "Soaked kibble", "kind": "food", "grams": "0.3", "kcal": "0.8", "contains": "turkey", "tier": "3"},
 			{"name": "Turkey crumbs", "kind": "food", "grams": "0.3", "kcal": "0.6", "contains": "turkey", "tier": "5"},
 		},
@@ -66,11 +66,11 @@ var larder = []struct {
 func (m *maker) food(ctx context.Context) error {
 	for _, one := range larder {
 		dog := m.ids[one.dog]
-		form, _, err := m.p.DogForm(ctx, dog)
+		shown, _, err := m.p.DogForm(ctx, dog)
 		if err != nil {
 			return err
 		}
-		one.feeding["version"] = form["version"]
+		one.feeding["version"] = shown["version"]
 		if err := m.p.SaveFeeding(ctx, dog, one.feeding); err != nil {
 			return fmt.Errorf("%s: %w", one.dog, err)
 		}
@@ -92,7 +92,7 @@ func (m *maker) food(ctx context.Context) error {
 	}
 	for _, place := range v.Places {
 		if place.Name == "the ferry ramp" {
-			return m.p.SavePlaceRules(ctx, place.ID, practice.Typed{"ban_no_thrown": "on", "ban_no_toys": "on"})
+			return m.p.SavePlaceRules(ctx, place.ID, form.Typed{"ban_no_thrown": "on", "ban_no_toys": "on"})
 		}
 	}
 	return nil
@@ -104,7 +104,7 @@ func (m *maker) taste(ctx context.Context, dog string, taste []string) error {
 	if err != nil {
 		return err
 	}
-	marked, rank := practice.Typed{}, map[string]int{}
+	marked, rank := form.Typed{}, map[string]int{}
 	for i, name := range taste {
 		for _, one := range v.Choosable {
 			if one.Name == name {
@@ -130,7 +130,7 @@ func (m *maker) taste(ctx context.Context, dog string, taste []string) error {
 		if better := rank[test.Right.ID] < rank[test.Left.ID]; better != (rng.IntN(9) == 0) {
 			took = "right"
 		}
-		if err := m.p.Choose(ctx, id, practice.Typed{"ord": fmt.Sprint(test.Ord), "left": test.Left.ID, "right": test.Right.ID, "took": took}); err != nil {
+		if err := m.p.Choose(ctx, id, form.Typed{"ord": fmt.Sprint(test.Ord), "left": test.Left.ID, "right": test.Right.ID, "took": took}); err != nil {
 			return err
 		}
 	}
@@ -141,7 +141,7 @@ func (m *maker) taste(ctx context.Context, dog string, taste []string) error {
 // sheeted works one session from its sheet, on the day before: eager at first, then one block is left out.
 func (m *maker) sheeted(ctx context.Context, dog string) error {
 	m.clock = m.now.AddDate(0, 0, -1).Truncate(24 * time.Hour).Add(10 * time.Hour)
-	id, err := m.p.AddSheet(ctx, m.ids[dog], practice.Typed{"minutes": "14", "place": m.ids["the north quay"], "handler": m.ids["Maren Oduya"], "start": "10:00"})
+	id, err := m.p.AddSheet(ctx, m.ids[dog], form.Typed{"minutes": "14", "place": m.ids["the north quay"], "handler": m.ids["Maren Oduya"], "start": "10:00"})
 	if err != nil {
 		return err
 	}
@@ -219,15 +219,15 @@ func (m *maker) sheeted(ctx context.Context, dog string) error {
 
 // ahead plans the rest of the week and eats something beside it.
 func (m *maker) ahead(ctx context.Context) error {
-	if err := m.p.AddEaten(ctx, m.ids["Tansy"], practice.Typed{"eaten_kind": "lasting", "reward": "", "what": "lick mat with broth", "kcal": "38", "from": "6:40", "until": "7:00"}); err != nil {
+	if err := m.p.AddEaten(ctx, m.ids["Tansy"], form.Typed{"eaten_kind": "lasting", "reward": "", "what": "lick mat with broth", "kcal": "38", "from": "6:40", "until": "7:00"}); err != nil {
 		return err
 	}
 	for _, one := range []struct {
 		dog   string
-		typed practice.Typed
+		typed form.Typed
 	}{
-		{"Tansy", practice.Typed{"minutes": "15", "place": m.ids["the ferry ramp"], "handler": m.ids["Maren Oduya"]}},
-		{"Brine", practice.Typed{"minutes": "8", "place": m.ids["the net shed"], "handler": m.ids["Jorun Vale"]}},
+		{"Tansy", form.Typed{"minutes": "15", "place": m.ids["the ferry ramp"], "handler": m.ids["Maren Oduya"]}},
+		{"Brine", form.Typed{"minutes": "8", "place": m.ids["the net shed"], "handler": m.ids["Jorun Vale"]}},
 	} {
 		if _, err := m.p.AddSheet(ctx, m.ids[one.dog], one.typed); err != nil {
 			return fmt.Errorf("a session of %s: %w", one.dog, err)

@@ -5,6 +5,8 @@ import (
 	"encoding/json"
 	"fmt"
 	"math/rand/v2"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
 	"strconv"
 	"time"
 
@@ -33,7 +35,7 @@ func Large(ctx context.Context, p *practice.Practice, size Size, now time.Time, 
 	}
 	m := large{p: p, rng: rng, person: settings.Me, now: now, trials: size.Trials / size.Sessions}
 	for i := range 8 {
-		if err := p.SavePlace(ctx, practice.Typed{"name": fmt.Sprintf("berth %d", i+1)}); err != nil {
+		if err := p.SavePlace(ctx, form.Typed{"name": fmt.Sprintf("berth %d", i+1)}); err != nil {
 			return err
 		}
 	}
@@ -45,7 +47,7 @@ func Large(ctx context.Context, p *practice.Practice, size Size, now time.Time, 
 	}
 	dogs := make([]string, size.Dogs)
 	for i := range dogs {
-		if dogs[i], err = p.AddDog(ctx, practice.Typed{"name": fmt.Sprintf("Dog %02d", i+1)}); err != nil {
+		if dogs[i], err = p.AddDog(ctx, form.Typed{"name": fmt.Sprintf("Dog %02d", i+1)}); err != nil {
 			return err
 		}
 	}
@@ -75,7 +77,7 @@ type large struct {
 
 // plan lays one out and works it: up to eight held steps more than it has sessions for.
 func (m *large) plan(ctx context.Context, dog string, number, sessions int) error {
-	id, err := m.p.AddPlan(ctx, dog, practice.Typed{
+	id, err := m.p.AddPlan(ctx, dog, form.Typed{
 		"skill": fmt.Sprintf("Skill %d", number+1), "kind": "cued", "position": "nose on the mark", "cue": "“mark”", "break": "no touch", "latency_s": "3",
 		"leg1_make": "ramp", "leg1_what": "handler", "leg1_from": "1", "leg1_to": "24", "leg1_by": "1",
 	})
@@ -166,7 +168,7 @@ func (w *worked) session(ctx context.Context, start time.Time, number int) error
 		return err
 	}
 	for _, r := range receipts {
-		if r.Result == practice.Refused {
+		if r.Result == app.Refused {
 			return fmt.Errorf("refused: %s", r.Why)
 		}
 	}

@@ -4,6 +4,8 @@ import (
 	"context"
 	"fmt"
 	"math/rand/v2"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
 	"time"
 
 	"patientfox/core/record"
@@ -16,7 +18,7 @@ import (
 // Long lays out a plan of 60 steps for a dog and works 300 sets of it, for pages and benchmarks that must
 // stand a long history. The sessions are a day apart, from a day on.
 func Long(ctx context.Context, p *practice.Practice, dog string, from time.Time) (plan string, err error) {
-	plan, err = p.AddPlan(ctx, dog, practice.Typed{
+	plan, err = p.AddPlan(ctx, dog, form.Typed{
 		"skill": "Wait while the ferry loads", "kind": "held", "position": "behind the line on the quay",
 		"leg1_make": "ramp", "leg1_what": "duration", "leg1_from": "1", "leg1_to": "60", "leg1_by": "1",
 	})
@@ -55,13 +57,13 @@ func Long(ctx context.Context, p *practice.Practice, dog string, from time.Time)
 		}
 		drafts, _ = run.Close(session.Closing{Reason: "done", Take: true, End: true})
 		h.Do(at, drafts)
-		for from := 0; from < len(h.Events); from += practice.MaxBatch {
-			receipts, err := receive(ctx, p, h.Events[from:min(len(h.Events), from+practice.MaxBatch)])
+		for from := 0; from < len(h.Events); from += app.MaxBatch {
+			receipts, err := receive(ctx, p, h.Events[from:min(len(h.Events), from+app.MaxBatch)])
 			if err != nil {
 				return "", err
 			}
 			for _, r := range receipts {
-				if r.Result == practice.Refused {
+				if r.Result == app.Refused {
 					return "", fmt.Errorf("refused: %s", r.Why)
 				}
 			}

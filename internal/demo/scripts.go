@@ -3,6 +3,7 @@ package demo
 import (
 	"context"
 	"fmt"
+	"patientfox/internal/app/form"
 	"strings"
 	"time"
 
@@ -10,7 +11,6 @@ import (
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/work"
-	"patientfox/internal/practice"
 )
 
 // script is a session that goes as it is written down, for what chance would not show.
@@ -32,7 +32,7 @@ var scripted = []struct {
 	{
 		plan{
 			dog: "Brine", places: []string{"the net shed"}, hands: "Jorun Vale",
-			typed: practice.Typed{
+			typed: form.Typed{
 				"skill": "Nose to the yellow bollard", "kind": "cued", "position": "nose on the bollard's ring", "cue": "“bollard”", "break": "a paw, or no touch within five seconds",
 				"latency_s": "3", "leg1_make": "fade", "leg1_what": "help", "leg1_items": "lure, empty hand, small sign, none",
 			},
@@ -47,7 +47,7 @@ var scripted = []struct {
 	{
 		plan{
 			dog: "Pilchard", places: []string{"the north quay"}, hands: "Maren Oduya",
-			typed: practice.Typed{"skill": "Down on the slipway", "kind": "held", "position": "lies down", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "2, 4, 7, 11"},
+			typed: form.Typed{"skill": "Down on the slipway", "kind": "held", "position": "lies down", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "2, 4, 7, 11"},
 		},
 		[]script{
 			{ago: 30, marks: "mmmmmmmmmm"},
@@ -60,7 +60,7 @@ var scripted = []struct {
 	{
 		plan{
 			dog: "Tansy", places: []string{"the ferry ramp"}, hands: "Jorun Vale",
-			typed: practice.Typed{
+			typed: form.Typed{
 				"skill": "Turn at the gangway", "kind": "cued", "position": "turns on the spot and faces Jorun", "cue": "“about”", "break": "walks on",
 				"latency_s": "2", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "0, 1, 2, 3, 4, 5, 6, 8, 10, 12",
 			},
@@ -74,7 +74,7 @@ var scripted = []struct {
 	{
 		plan{
 			dog: "Brine", places: []string{"the harbour office"}, hands: "Maren Oduya",
-			typed: practice.Typed{
+			typed: form.Typed{
 				"skill": "Sit while the gate opens", "kind": "held", "position": "sits, both hips down, until the release word", "postures": "sit", "cue": "the hand on the latch",
 				"cue_by": "something that happens", "break": "a hip up, or a paw through", "release": "“through”", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2, 3, 5",
 			},
@@ -92,7 +92,7 @@ var scripted = []struct {
 	{
 		plan{
 			dog: "Quill", from: "a-sound-that-worries", places: []string{"the harbour office"}, hands: "Maren Oduya",
-			typed: practice.Typed{"skill": "The anchor chain", "leg1_trigger_is": "the chain running out", "leg1_from": "120", "leg1_to": "40"},
+			typed: form.Typed{"skill": "The anchor chain", "leg1_trigger_is": "the chain running out", "leg1_from": "120", "leg1_to": "40"},
 		},
 		[]script{
 			{ago: 13, marks: "01001"},
@@ -195,7 +195,7 @@ func scriptedTrial(h *session.Hand, mark rune, at int64) int64 {
 // looked is what was said of a session afterwards.
 func (m *maker) looked(ctx context.Context, session string, s script) error {
 	if s.tags != "" {
-		if err := m.p.Tag(ctx, session, practice.Typed{"tags": s.tags}); err != nil {
+		if err := m.p.Tag(ctx, session, form.Typed{"tags": s.tags}); err != nil {
 			return err
 		}
 	}
@@ -210,7 +210,7 @@ func (m *maker) looked(ctx context.Context, session string, s script) error {
 		if row.Right || row.ID == "" {
 			continue
 		}
-		if err := m.p.Correct(ctx, session, practice.Typed{"trial": row.ID, "outcome": row.Outcome, "source": s.source, "after": s.after}); err != nil {
+		if err := m.p.Correct(ctx, session, form.Typed{"trial": row.ID, "outcome": row.Outcome, "source": s.source, "after": s.after}); err != nil {
 			return err
 		}
 	}

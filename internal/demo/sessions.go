@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"patientfox/internal/app"
 	"slices"
 	"time"
 
@@ -16,7 +17,6 @@ import (
 	"patientfox/core/session"
 	"patientfox/core/trial"
 	"patientfox/core/work"
-	"patientfox/internal/practice"
 )
 
 // running is a plan that is worked over the weeks.
@@ -98,7 +98,7 @@ func (m *maker) session(ctx context.Context, r *running, day int, lastOne bool) 
 		return err
 	}
 	for _, receipt := range receipts {
-		if receipt.Result == practice.Refused {
+		if receipt.Result == app.Refused {
 			return fmt.Errorf("refused: %s", receipt.Why)
 		}
 	}

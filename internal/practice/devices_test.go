@@ -2,6 +2,9 @@ package practice_test
 
 import (
 	"errors"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/people"
 	"strings"
 	"testing"
 	"time"
@@ -12,7 +15,6 @@ import (
 	"patientfox/core/record"
 	"patientfox/core/session"
 	"patientfox/core/work"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
 
@@ -31,24 +33,24 @@ func TestACodeLetsOneDeviceInOnce(t *testing.T) {
 	v, err := o.Devices(ctx)
 	require.NoError(t, err)
 	me := v.People[0].ID
-	_, err = o.Pair(ctx, practice.Typed{"person": "nobody"})
+	_, err = o.Pair(ctx, form.Typed{"person": "nobody"})
 	invalid(t, err, "pair_person")
-	code, err := o.Pair(ctx, practice.Typed{"person": me})
+	code, err := o.Pair(ctx, form.Typed{"person": me})
 	require.NoError(t, err)
 	typed := strings.ToLower(code[:4] + "-" + code[4:8] + " " + code[8:])
 	claim, err := o.ClaimCode(ctx, "192.168.1.7", typed)
 	require.NoError(t, err)
 	_, err = o.ClaimCode(ctx, "192.168.1.8", code)
-	require.ErrorIs(t, err, practice.ErrNotFound, "it was opened")
+	require.ErrorIs(t, err, app.ErrNotFound, "it was opened")
 	_, err = o.Claimed(ctx, code)
-	require.ErrorIs(t, err, practice.ErrNotFound, "the code itself lets nobody in")
+	require.ErrorIs(t, err, app.ErrNotFound, "the code itself lets nobody in")
 	who, err := o.Claimed(ctx, claim)
 	require.NoError(t, err)
 	require.Equal(t, me, who.ID)
 	cookie, err := o.TakeClaim(ctx, claim, "  ")
 	require.NoError(t, err)
 	_, err = o.TakeClaim(ctx, claim, "a second one")
-	require.ErrorIs(t, err, practice.ErrNotFound)
+	require.ErrorIs(t, err, app.ErrNotFound)
 	person, err := o.SignedIn(ctx, cookie)
 	require.NoError(t, err)
 	require.Equal(t, me, person)
@@ -61,16 +63,16 @@ func TestACodeLetsOneDeviceInOnce(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, "A device", v.Devices[0].Name)
 	require.NoError(t, o.SignOut(ctx, v.Devices[0].ID))
-	require.ErrorIs(t, o.SignOut(ctx, v.Devices[0].ID), practice.ErrNotFound)
+	require.ErrorIs(t, o.SignOut(ctx, v.Devices[0].ID), app.ErrNotFound)
 	person, err = o.SignedIn(ctx, cookie)
 	require.NoError(t, err)
 	require.Empty(t, person, "put out")
 
-	late, err := o.Pair(ctx, practice.Typed{"person": me})
+	late, err := o.Pair(ctx, form.Typed{"person": me})
 	require.NoError(t, err)
 	o.Clock.Add(11 * time.Minute)
 	_, err = take(o, late, "")
-	require.ErrorIs(t, err, practice.ErrNotFound)
+	require.ErrorIs(t, err, app.ErrNotFound)
 }
 
 // A device that nobody uses for half a year is signed out by itself; one that is used is not.
@@ -80,7 +82,7 @@ func TestUnusedDevicesExpire(t *testing.T) {
 	require.NoError(t, err)
 	cookies := map[string]string{}
 	for _, name := range []string{"used", "unused"} {
-		code, err := o.Pair(ctx, practice.Typed{"person": v.People[0].ID})
+		code, err := o.Pair(ctx, form.Typed{"person": v.People[0].ID})
 		require.NoError(t, err)
 		cookies[name], err = take(o, code, name)
 		require.NoError(t, err)
@@ -103,8 +105,8 @@ func TestUnusedDevicesExpire(t *testing.T) {
 func TestTriesWaitLongerEachTime(t *testing.T) {
 	o := practicetest.Empty(t)
 	try := func(from, name string) time.Duration {
-		_, err := o.SignIn(ctx, from, practice.Typed{"name": name, "password": "never the right one"})
-		var soon *practice.TooSoon
+		_, err := o.SignIn(ctx, from, form.Typed{"name": name, "password": "never the right one"})
+		var soon *people.TooSoon
 		if errors.As(err, &soon) {
 			return soon.Wait
 		}
@@ -126,10 +128,10 @@ func TestTriesWaitLongerEachTime(t *testing.T) {
 	require.Equal(t, 15*time.Minute, longest)
 	for range 5 {
 		_, err := o.ClaimCode(ctx, "192.168.1.20", "AAAA-BBBB-CCCC-DDDD")
-		require.ErrorIs(t, err, practice.ErrNotFound)
+		require.ErrorIs(t, err, app.ErrNotFound)
 	}
 	_, err := o.ClaimCode(ctx, "192.168.1.20", "AAAA-BBBB-CCCC-DDDD")
-	var soon *practice.TooSoon
+	var soon *people.TooSoon
 	require.ErrorAs(t, err, &soon, "codes too")
 }
 
@@ -138,7 +140,7 @@ func TestPasswordsAreLongAndKeptAsHashes(t *testing.T) {
 	v, err := o.Devices(ctx)
 	require.NoError(t, err)
 	me := v.People[0].ID
-	set := func(cookie string, t practice.Typed) error {
+	set := func(cookie string, t form.Typed) error {
 		t["person"] = me
 		if t["again"] == "" {
 			t["again"] = t["password"]
@@ -146,15 +148,15 @@ func TestPasswordsAreLongAndKeptAsHashes(t *testing.T) {
 		return o.SetPassword(ctx, cookie, t)
 	}
 	for _, bad := range []string{"short", "eleven char", strings.Repeat("é", 40), "password1234", "qwertyuiop12", "123456789012", "patientfox12", "aaaaaaaaaaaaaaa", "trainertrainer"} {
-		invalid(t, set("", practice.Typed{"password": bad}), "password")
+		invalid(t, set("", form.Typed{"password": bad}), "password")
 	}
-	invalid(t, set("", practice.Typed{"password": "kelp and rope", "again": "kelp and rape"}), "again")
+	invalid(t, set("", form.Typed{"password": "kelp and rope", "again": "kelp and rape"}), "again")
 	sign := func(password string) (string, error) {
-		return o.SignIn(ctx, "192.168.1.7", practice.Typed{"name": " trainer ", "password": password, "device": strings.Repeat("🦊", 90)})
+		return o.SignIn(ctx, "192.168.1.7", form.Typed{"name": " trainer ", "password": password, "device": strings.Repeat("🦊", 90)})
 	}
 	_, err = sign("kelp and rope")
 	invalid(t, err, "password")
-	require.NoError(t, set("", practice.Typed{"password": "kelp and rope"}))
+	require.NoError(t, set("", form.Typed{"password": "kelp and rope"}))
 	_, err = sign("Kelp and rope")
 	invalid(t, err, "password")
 	cookie, err := sign("kelp and rope")
@@ -166,8 +168,8 @@ func TestPasswordsAreLongAndKeptAsHashes(t *testing.T) {
 	// Another one asks for the old one, and signs the other devices out.
 	other, err := sign("kelp and rope")
 	require.NoError(t, err)
-	invalid(t, set(cookie, practice.Typed{"password": "gulls over tar"}), "old")
-	require.NoError(t, set(cookie, practice.Typed{"password": "gulls over tar", "old": "kelp and rope"}))
+	invalid(t, set(cookie, form.Typed{"password": "gulls over tar"}), "old")
+	require.NoError(t, set(cookie, form.Typed{"password": "gulls over tar", "old": "kelp and rope"}))
 	for one, there := range map[string]bool{cookie: true, other: false} {
 		person, err := o.SignedIn(ctx, one)
 		require.NoError(t, err)
@@ -218,7 +220,7 @@ func TestASecondDeviceIsTakenIn(t *testing.T) {
 	plan, _ := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, session.Choice{})
 	_, err := o.Join(ctx, h.Session)
-	require.ErrorIs(t, err, practice.ErrNotFound)
+	require.ErrorIs(t, err, app.ErrNotFound)
 	since, err := o.EventsSince(ctx, h.Session, 0)
 	require.NoError(t, err)
 	require.Empty(t, since.Events, "nothing has come yet")
@@ -241,7 +243,7 @@ func TestASecondDeviceIsTakenIn(t *testing.T) {
 	require.NoError(t, err)
 	require.Empty(t, rest.Events)
 	require.Equal(t, all.At, rest.At)
-	other := &session.Hand{Run: h.Run, Session: h.Session, Dev: "helper", By: "helper", NewID: practice.NewID}
+	other := &session.Hand{Run: h.Run, Session: h.Session, Dev: "helper", By: "helper", NewID: app.NewID}
 	other.Do(20000, []record.Draft{record.NewDraft(record.KTrial, record.Trial{Outcome: "missed"})})
 	_, err = o.Receive(ctx, other.Events)
 	require.NoError(t, err)
@@ -253,5 +255,5 @@ func TestASecondDeviceIsTakenIn(t *testing.T) {
 	require.Equal(t, 1, v.Evidence.N, "a helper's trial counts when it is accepted")
 	require.NoError(t, o.DeleteSession(ctx, h.Session, true))
 	_, err = o.Join(ctx, h.Session)
-	require.ErrorIs(t, err, practice.ErrNotFound)
+	require.ErrorIs(t, err, app.ErrNotFound)
 }

@@ -2,6 +2,9 @@ package practice_test
 
 import (
 	"context"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/insight"
 	"strings"
 	"testing"
 	"time"
@@ -11,16 +14,15 @@ import (
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/work"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
 
 // cued lays out a cued plan of so many steps for a new dog.
-func cued(t *testing.T, o *practicetest.Opened, steps string, more practice.Typed) (plan string) {
+func cued(t *testing.T, o *practicetest.Opened, steps string, more form.Typed) (plan string) {
 	t.Helper()
-	dog, err := o.AddDog(ctx, practice.Typed{"name": "Brine"})
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Brine"})
 	require.NoError(t, err)
-	typed := practice.Typed{
+	typed := form.Typed{
 		"skill": "Nose to the yellow bollard", "kind": "cued", "position": "nose on the ring", "cue": "“bollard”", "break": "a paw", "latency_s": "3",
 		"leg1_make": "figures", "leg1_what": "handler", "leg1_items": steps,
 	}
@@ -54,7 +56,7 @@ func worked(t *testing.T, o *practicetest.Opened, plan, marks string, c session.
 	return h
 }
 
-func section(t *testing.T, v practice.EvidencePage, key string) practice.Section {
+func section(t *testing.T, v insight.EvidencePage, key string) app.Section {
 	t.Helper()
 	for _, s := range v.Sections {
 		if s.Key == key {
@@ -62,10 +64,10 @@ func section(t *testing.T, v practice.EvidencePage, key string) practice.Section
 		}
 	}
 	require.Fail(t, "no section "+key)
-	return practice.Section{}
+	return app.Section{}
 }
 
-func said(s practice.Section) string { return strings.Join(s.Lines, " ") }
+func said(s app.Section) string { return strings.Join(s.Lines, " ") }
 
 func TestEvidenceCallsSmallNumbersSmall(t *testing.T) {
 	o := practicetest.Empty(t)
@@ -83,7 +85,7 @@ func TestEvidenceCallsSmallNumbersSmall(t *testing.T) {
 	require.Equal(t, [][]string{{"1", "You 1 m away", "4", "50 %, likely 15–85 %", "75 %, likely 30–95 %", "1 of 1", "0.8 s", "100 %"}}, rates.Table.Rows)
 	require.Contains(t, said(section(t, v, "handlers")), "One handler")
 	_, err = o.EvidenceTable(ctx, plan, "nothing")
-	require.ErrorIs(t, err, practice.ErrNotFound)
+	require.ErrorIs(t, err, app.ErrNotFound)
 	table, err := o.EvidenceTable(ctx, plan, "steps")
 	require.NoError(t, err)
 	require.Equal(t, *rates.Table, table)
@@ -93,7 +95,7 @@ func TestEvidenceCallsSmallNumbersSmall(t *testing.T) {
 func TestTheSecondTrackOfADayIsNotCold(t *testing.T) {
 	o := practicetest.Empty(t)
 	left := cued(t, o, "1, 2", nil)
-	right, err := o.AddTrack(ctx, left, practice.Typed{"track": "right", "first": "left"})
+	right, err := o.AddTrack(ctx, left, form.Typed{"track": "right", "first": "left"})
 	require.NoError(t, err)
 	run := func(plan string) {
 		worked(t, o, plan, "mm", session.Choice{})
@@ -110,18 +112,18 @@ func TestTheSecondTrackOfADayIsNotCold(t *testing.T) {
 
 func TestTagsSourcesAndWhatWasDoneAreCounted(t *testing.T) {
 	o := practicetest.Empty(t)
-	plan := cued(t, o, "1, 2, 3", practice.Typed{})
-	require.NoError(t, o.SavePlace(ctx, practice.Typed{"name": "the north quay"}))
+	plan := cued(t, o, "1, 2, 3", form.Typed{})
+	require.NoError(t, o.SavePlace(ctx, form.Typed{"name": "the north quay"}))
 	for i := range 4 {
 		h := worked(t, o, plan, "mmxmxmmmxm", session.Choice{})
 		if i%2 == 0 {
-			require.NoError(t, o.Tag(ctx, h.Session, practice.Typed{"tags": "Wind, busy, wind"}))
+			require.NoError(t, o.Tag(ctx, h.Session, form.Typed{"tags": "Wind, busy, wind"}))
 		}
 		v, err := o.Review(ctx, h.Session)
 		require.NoError(t, err)
 		for _, row := range v.Table {
 			if !row.Right {
-				require.NoError(t, o.Correct(ctx, h.Session, practice.Typed{
+				require.NoError(t, o.Correct(ctx, h.Session, form.Typed{
 					"trial": row.ID, "outcome": row.Outcome, "source": "handler", "after": "leash or collar correction", "instead": "a paw",
 				}))
 			}
@@ -139,9 +141,9 @@ func TestTagsSourcesAndWhatWasDoneAreCounted(t *testing.T) {
 	review, err := o.Review(ctx, worked(t, o, plan, "m", session.Choice{}).Session)
 	require.NoError(t, err)
 	require.Equal(t, []string{"busy", "wind"}, review.TagNames)
-	var invalid *practice.Invalid
-	require.ErrorAs(t, o.Tag(ctx, review.ID, practice.Typed{"tags": "a,b,c,d,e,f,g,h,i"}), &invalid)
-	require.ErrorAs(t, o.Correct(ctx, review.ID, practice.Typed{"trial": review.Table[0].ID, "outcome": "met", "source": "the moon"}), &invalid)
+	var invalid *form.Invalid
+	require.ErrorAs(t, o.Tag(ctx, review.ID, form.Typed{"tags": "a,b,c,d,e,f,g,h,i"}), &invalid)
+	require.ErrorAs(t, o.Correct(ctx, review.ID, form.Typed{"trial": review.Table[0].ID, "outcome": "met", "source": "the moon"}), &invalid)
 }
 
 func TestAStuckStepGetsSuggestions(t *testing.T) {
@@ -175,10 +177,10 @@ func TestASetbackLowersTheReachedStepAndCanBeTakenBack(t *testing.T) {
 		return v.Row.At
 	}
 	require.Equal(t, 5, at())
-	var invalid *practice.Invalid
-	require.ErrorAs(t, o.AddSetback(ctx, plan, practice.Typed{"day": "2027-01-01", "steps": "0", "what": ""}), &invalid)
+	var invalid *form.Invalid
+	require.ErrorAs(t, o.AddSetback(ctx, plan, form.Typed{"day": "2027-01-01", "steps": "0", "what": ""}), &invalid)
 	require.Len(t, invalid.Problems, 3)
-	require.NoError(t, o.AddSetback(ctx, plan, practice.Typed{"what": "A ferry blew its horn beside her."}))
+	require.NoError(t, o.AddSetback(ctx, plan, form.Typed{"what": "A ferry blew its horn beside her."}))
 	require.Equal(t, 3, at(), "two steps lower, unless somebody says otherwise")
 	v, err := o.Progress(ctx, plan)
 	require.NoError(t, err)
@@ -244,8 +246,8 @@ func TestPlacingABaselineAndTheGrid(t *testing.T) {
 	require.NoError(t, err)
 	require.Contains(t, said(section(t, e, "baseline")), "Step 1, nothing taught or paid: 1 of 3 met")
 	require.Contains(t, said(section(t, e, "rates")), "No counted trial at step 2 yet")
-	require.NoError(t, o.SavePlace(ctx, practice.Typed{"name": "the net shed"}))
-	require.NoError(t, o.SavePlace(ctx, practice.Typed{"name": "the upper deck"}))
+	require.NoError(t, o.SavePlace(ctx, form.Typed{"name": "the net shed"}))
+	require.NoError(t, o.SavePlace(ctx, form.Typed{"name": "the upper deck"}))
 	settings, err := o.Settings(ctx)
 	require.NoError(t, err)
 	worked(t, o, plan, "mmmmm", session.Choice{Place: settings.Places[0].ID, Step: v.Steps[1].ID})
@@ -267,8 +269,8 @@ func TestTheOutlookRefusesWithTooLittleAndIsTheSameEachTime(t *testing.T) {
 	require.NoError(t, err)
 	require.Contains(t, v.Refuses, "too little")
 	worked(t, o, plan, "mmxmmmmxmmmlmmm", session.Choice{})
-	look := func(seed string) practice.OutlookView {
-		var v practice.OutlookView
+	look := func(seed string) insight.OutlookView {
+		var v insight.OutlookView
 		require.Eventually(t, func() bool {
 			var err error
 			v, err = o.Outlook(ctx, plan, seed)
@@ -299,7 +301,7 @@ func TestTheOutlookRefusesWithTooLittleAndIsTheSameEachTime(t *testing.T) {
 	table, err := o.OutlookTable(ctx, plan, "", "rules")
 	require.NoError(t, err)
 	require.Len(t, table.Rows, 5)
-	require.ErrorIs(t, o.LookAhead(ctx, plan, "", "the moon", false), practice.ErrNotFound)
+	require.ErrorIs(t, o.LookAhead(ctx, plan, "", "the moon", false), app.ErrNotFound)
 }
 
 func TestALongLookCanBeCancelled(t *testing.T) {

@@ -2,6 +2,8 @@ package practice_test
 
 import (
 	"fmt"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
 	"strings"
 	"testing"
 	"time"
@@ -10,12 +12,11 @@ import (
 
 	"patientfox/core/session"
 	"patientfox/core/work"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
 
 // reward adds one to a dog and returns its id.
-func reward(t *testing.T, o *practicetest.Opened, dog string, typed practice.Typed) string {
+func reward(t *testing.T, o *practicetest.Opened, dog string, typed form.Typed) string {
 	t.Helper()
 	require.NoError(t, o.SaveReward(ctx, dog, typed))
 	v, err := o.Rewards(ctx, dog)
@@ -34,29 +35,29 @@ func reward(t *testing.T, o *practicetest.Opened, dog string, typed practice.Typ
 func TestRewardsThatCannotStand(t *testing.T) {
 	o := practicetest.Empty(t)
 	_, dog := o.LayOut(t, "2, 4")
-	for field, typed := range map[string]practice.Typed{
+	for field, typed := range map[string]form.Typed{
 		"name": {"name": " ", "kind": "food"}, "kind": {"name": "x", "kind": "gold"}, "kcal": {"name": "x", "kind": "food", "kcal": "0"},
 		"grams": {"name": "x", "kind": "food", "grams": "-1"}, "tier": {"name": "x", "kind": "toy", "tier": "6"}, "contains": {"name": "x", "kind": "food", "contains": strings.Repeat("a", 200)},
 	} {
 		invalid(t, o.SaveReward(ctx, dog, typed), field)
 	}
-	invalid(t, o.SaveReward(ctx, dog, practice.Typed{"name": "x", "kind": "food", "kcal": "380"}), "kcal")
-	invalid(t, o.SaveFeeding(ctx, dog, practice.Typed{"weight_kg": "400", "ideal_kg": "many", "vet_kcal": "0", "factor": "12", "part": "0.2"}), "weight_kg", "ideal_kg", "vet_kcal", "factor", "part")
+	invalid(t, o.SaveReward(ctx, dog, form.Typed{"name": "x", "kind": "food", "kcal": "380"}), "kcal")
+	invalid(t, o.SaveFeeding(ctx, dog, form.Typed{"weight_kg": "400", "ideal_kg": "many", "vet_kcal": "0", "factor": "12", "part": "0.2"}), "weight_kg", "ideal_kg", "vet_kcal", "factor", "part")
 	v, err := o.Food(ctx, dog)
 	require.NoError(t, err)
 	require.False(t, v.Known)
 	require.Contains(t, v.Need, "No weight is known")
-	invalid(t, o.AddEaten(ctx, dog, practice.Typed{"eaten_kind": "", "from": "8:61", "what": ""}), "eaten_kind", "from", "what")
-	invalid(t, o.AddEaten(ctx, dog, practice.Typed{"eaten_kind": "other", "what": "a pie", "from": "9", "until": "8:30"}), "kcal", "until")
+	invalid(t, o.AddEaten(ctx, dog, form.Typed{"eaten_kind": "", "from": "8:61", "what": ""}), "eaten_kind", "from", "what")
+	invalid(t, o.AddEaten(ctx, dog, form.Typed{"eaten_kind": "other", "what": "a pie", "from": "9", "until": "8:30"}), "kcal", "until")
 }
 
 func TestAllergiesThatLeaveNoFood(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4")
-	id := reward(t, o, dog, practice.Typed{"name": "Sprats", "kind": "food", "kcal": "2", "contains": "fish", "tier": "5"})
-	form, _, err := o.DogForm(ctx, dog)
+	id := reward(t, o, dog, form.Typed{"name": "Sprats", "kind": "food", "kcal": "2", "contains": "fish", "tier": "5"})
+	shown, _, err := o.DogForm(ctx, dog)
 	require.NoError(t, err)
-	require.NoError(t, o.SaveFeeding(ctx, dog, practice.Typed{"weight_kg": "20", "allergies": "Fish", "version": form["version"]}))
+	require.NoError(t, o.SaveFeeding(ctx, dog, form.Typed{"weight_kg": "20", "allergies": "Fish", "version": shown["version"]}))
 	v, err := o.Rewards(ctx, dog)
 	require.NoError(t, err)
 	require.Contains(t, v.NoFood, "Nothing of this may be fed to Tansy")
@@ -66,7 +67,7 @@ func TestAllergiesThatLeaveNoFood(t *testing.T) {
 	require.NoError(t, err)
 	require.Empty(t, pack.Foods, "it never comes into the hand")
 	require.NoError(t, o.DeleteReward(ctx, id, true))
-	reward(t, o, dog, practice.Typed{"name": "Raisin buns", "kind": "food", "kcal": "3"})
+	reward(t, o, dog, form.Typed{"name": "Raisin buns", "kind": "food", "kcal": "3"})
 	v, err = o.Rewards(ctx, dog)
 	require.NoError(t, err)
 	require.Contains(t, v.Tiers[0].Rewards[0].Toxic, "known to harm dogs")
@@ -78,11 +79,11 @@ func TestTiersByTestByHandAndByDay(t *testing.T) {
 	plan, dog := o.LayOut(t, "2, 4")
 	var ids []string
 	for _, name := range []string{"Sprats", "Rind", "Kibble"} {
-		ids = append(ids, reward(t, o, dog, practice.Typed{"name": name, "kind": "food", "kcal": "2"}))
+		ids = append(ids, reward(t, o, dog, form.Typed{"name": name, "kind": "food", "kcal": "2"}))
 	}
-	_, err := o.StartTest(ctx, dog, practice.Typed{"in_" + ids[0]: "on"})
+	_, err := o.StartTest(ctx, dog, form.Typed{"in_" + ids[0]: "on"})
 	invalid(t, err, "test")
-	test, err := o.StartTest(ctx, dog, practice.Typed{"in_" + ids[0]: "on", "in_" + ids[1]: "on", "in_" + ids[2]: "on"})
+	test, err := o.StartTest(ctx, dog, form.Typed{"in_" + ids[0]: "on", "in_" + ids[1]: "on", "in_" + ids[2]: "on"})
 	require.NoError(t, err)
 	for range 30 {
 		v, err := o.Preference(ctx, test, true)
@@ -100,14 +101,14 @@ func TestTiersByTestByHandAndByDay(t *testing.T) {
 				break
 			}
 		}
-		answer := practice.Typed{"ord": fmt.Sprint(v.Ord), "left": v.Left.ID, "right": v.Right.ID, "took": took}
+		answer := form.Typed{"ord": fmt.Sprint(v.Ord), "left": v.Left.ID, "right": v.Right.ID, "took": took}
 		require.NoError(t, o.Choose(ctx, test, answer))
 		require.NoError(t, o.Choose(ctx, test, answer), "the same answer twice")
 		after, err := o.Preference(ctx, test, true)
 		require.NoError(t, err)
 		require.Equal(t, v.Ord+1, after.Ord, "counts once")
 	}
-	require.ErrorIs(t, o.Choose(ctx, test, practice.Typed{"ord": "99", "left": ids[0], "right": "a stranger", "took": "left"}), practice.ErrNotFound)
+	require.ErrorIs(t, o.Choose(ctx, test, form.Typed{"ord": "99", "left": ids[0], "right": "a stranger", "took": "left"}), app.ErrNotFound)
 	v, err := o.Preference(ctx, test, false)
 	require.NoError(t, err)
 	require.Equal(t, []string{"Sprats", "Rind", "Kibble"}, []string{v.Rows[0].Name, v.Rows[1].Name, v.Rows[2].Name})
@@ -126,39 +127,39 @@ func TestTiersByTestByHandAndByDay(t *testing.T) {
 	require.Len(t, tested, 3)
 	require.NotEqual(t, tested[0][len("Sprats"):], tested[2][len("Kibble"):])
 
-	require.NoError(t, o.SetRewardToday(ctx, dog, practice.Typed{"op": "not_hungry"}))
+	require.NoError(t, o.SetRewardToday(ctx, dog, form.Typed{"op": "not_hungry"}))
 	require.NotEqual(t, tested, foods())
-	require.NoError(t, o.SetRewardToday(ctx, dog, practice.Typed{"reward": ids[2], "tier": "0"}))
+	require.NoError(t, o.SetRewardToday(ctx, dog, form.Typed{"reward": ids[2], "tier": "0"}))
 	require.Len(t, foods(), 2, "not today")
-	require.NoError(t, o.SetRewardToday(ctx, dog, practice.Typed{"op": "usual"}))
+	require.NoError(t, o.SetRewardToday(ctx, dog, form.Typed{"op": "usual"}))
 	require.Equal(t, tested, foods())
-	require.NoError(t, o.SetRewardToday(ctx, dog, practice.Typed{"op": "not_hungry"}))
+	require.NoError(t, o.SetRewardToday(ctx, dog, form.Typed{"op": "not_hungry"}))
 	o.Clock.Add(24 * time.Hour)
 	require.Equal(t, tested, foods(), "another day")
 	view, err := o.Rewards(ctx, dog)
 	require.NoError(t, err)
-	form := view.Tiers[0].Rewards[0].Form
-	form["tier"] = "2"
-	require.NoError(t, o.SaveReward(ctx, dog, form))
+	shown := view.Tiers[0].Rewards[0].Form
+	shown["tier"] = "2"
+	require.NoError(t, o.SaveReward(ctx, dog, shown))
 	require.Equal(t, "Sprats2", foods()[0], "by hand wins")
-	require.ErrorAs(t, o.SaveReward(ctx, dog, form), new(*practice.Conflict), "an older form")
+	require.ErrorAs(t, o.SaveReward(ctx, dog, shown), new(*form.Conflict), "an older form")
 }
 
 func TestADaysFoodAddsUp(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4, 6")
-	sprats := reward(t, o, dog, practice.Typed{"name": "Sprats", "kind": "food", "kcal": "2", "grams": "1", "tier": "3"})
-	mat := reward(t, o, dog, practice.Typed{"name": "Lick mat", "kind": "lasting", "kcal": "40"})
-	form, _, err := o.DogForm(ctx, dog)
+	sprats := reward(t, o, dog, form.Typed{"name": "Sprats", "kind": "food", "kcal": "2", "grams": "1", "tier": "3"})
+	mat := reward(t, o, dog, form.Typed{"name": "Lick mat", "kind": "lasting", "kcal": "40"})
+	shown, _, err := o.DogForm(ctx, dog)
 	require.NoError(t, err)
-	require.NoError(t, o.SaveFeeding(ctx, dog, practice.Typed{"weight_kg": "20", "version": form["version"]}))
+	require.NoError(t, o.SaveFeeding(ctx, dog, form.Typed{"weight_kg": "20", "version": shown["version"]}))
 	for range 2 {
 		h := o.Session(t, plan, session.Choice{Pieces: "30"})
 		at := practicetest.Hold(h, 1000, 3, 2000, work.Main)
 		o.End(t, h, at, session.Closing{})
 	}
-	require.NoError(t, o.AddEaten(ctx, dog, practice.Typed{"eaten_kind": "lasting", "reward": mat, "from": "8:00", "until": "8:20"}))
-	require.NoError(t, o.AddEaten(ctx, dog, practice.Typed{"eaten_kind": "choice", "reward": sprats, "pieces": "5"}))
+	require.NoError(t, o.AddEaten(ctx, dog, form.Typed{"eaten_kind": "lasting", "reward": mat, "from": "8:00", "until": "8:20"}))
+	require.NoError(t, o.AddEaten(ctx, dog, form.Typed{"eaten_kind": "choice", "reward": sprats, "pieces": "5"}))
 	v, err := o.Food(ctx, dog)
 	require.NoError(t, err)
 	require.InDelta(t, 2*3*2+40+5*2, v.Budget.Eaten, 1e-9)
@@ -166,7 +167,7 @@ func TestADaysFoodAddsUp(t *testing.T) {
 	require.Len(t, v.Rows, 4)
 	require.Equal(t, "8:00–8:20", v.Rows[1].Time)
 	require.NotEmpty(t, v.Rows[3].Session)
-	require.NoError(t, o.SaveFeeding(ctx, dog, practice.Typed{"weight_kg": "20", "from_meals": "on", "version": v.Form["version"]}))
+	require.NoError(t, o.SaveFeeding(ctx, dog, form.Typed{"weight_kg": "20", "from_meals": "on", "version": v.Form["version"]}))
 	meals, err := o.Food(ctx, dog)
 	require.NoError(t, err)
 	require.InDelta(t, meals.Budget.Need-62, meals.Budget.Meals(), 1e-9, "all of it out of meals")
@@ -223,10 +224,10 @@ func TestThinningFollowsTheRecord(t *testing.T) {
 func TestPayThatCannotStandAndItsLints(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4")
-	save := func(change practice.Typed) error {
+	save := func(change form.Typed) error {
 		v, err := o.Pay(ctx, plan, "")
 		require.NoError(t, err)
-		typed := practice.Typed{"op": "save"}
+		typed := form.Typed{"op": "save"}
 		for field, value := range v.Form {
 			typed[field] = value
 		}
@@ -235,33 +236,33 @@ func TestPayThatCannotStandAndItsLints(t *testing.T) {
 		}
 		return o.SavePay(ctx, plan, typed)
 	}
-	for field, change := range map[string]practice.Typed{
+	for field, change := range map[string]form.Typed{
 		"rate_lo": {"rate_lo": "fast"}, "rate_hi": {"rate_lo": "9", "rate_hi": "4"}, "k": {"schedule": "fixed", "k": "0.5"}, "share": {"schedule": "best", "share": "12"},
 		"own": {"own": "70", "own_is": "gulls"}, "own_is": {"own": "20"}, "tier": {"tier": "gold"}, "schedule": {"schedule": "now and then"}, "arousal": {"arousal": "silly"},
 		"pay_pieces": {"pay_pieces": "many"}, "delivery": {"delivery": "by post"},
 	} {
 		invalid(t, save(change), field)
 	}
-	invalid(t, save(practice.Typed{"lifeline": "on", "schedule": "variable", "k": "3"}), "k")
+	invalid(t, save(form.Typed{"lifeline": "on", "schedule": "variable", "k": "3"}), "k")
 
 	// A trigger comes in and nothing is paid for it: said, and mended by one press.
 	p, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
-	edit(t, o, plan, practice.Typed{"op": "save", "step": p.Steps[1].ID, "duration": "2", "handler": "0", "trigger": "30", "intensity": "1", "trig": "gulls"})
+	edit(t, o, plan, form.Typed{"op": "save", "step": p.Steps[1].ID, "duration": "2", "handler": "0", "trigger": "30", "intensity": "1", "trig": "gulls"})
 	v, err := o.Pay(ctx, plan, p.Steps[1].ID)
 	require.NoError(t, err)
 	require.Len(t, v.Steps[1].Lints, 1)
 	require.Contains(t, v.Steps[1].Lints[0].Says, "they go up before the difficulty does")
-	require.NoError(t, o.SavePay(ctx, plan, practice.Typed{"op": "mend", "step": p.Steps[1].ID, "lint": v.Steps[1].Lints[0].Code, "version": fmt.Sprint(v.Version)}))
+	require.NoError(t, o.SavePay(ctx, plan, form.Typed{"op": "mend", "step": p.Steps[1].ID, "lint": v.Steps[1].Lints[0].Code, "version": fmt.Sprint(v.Version)}))
 	v, err = o.Pay(ctx, plan, p.Steps[1].ID)
 	require.NoError(t, err)
 	require.Empty(t, v.Steps[1].Lints)
 	require.True(t, v.StepOwn)
-	require.NoError(t, o.SavePay(ctx, plan, practice.Typed{"op": "clear", "step": p.Steps[1].ID, "version": fmt.Sprint(v.Version)}))
+	require.NoError(t, o.SavePay(ctx, plan, form.Typed{"op": "clear", "step": p.Steps[1].ID, "version": fmt.Sprint(v.Version)}))
 	v, err = o.Pay(ctx, plan, p.Steps[1].ID)
 	require.NoError(t, err)
 	require.False(t, v.StepOwn)
-	require.ErrorAs(t, o.SavePay(ctx, plan, practice.Typed{"op": "clear", "step": p.Steps[1].ID, "version": "1"}), new(*practice.Conflict))
+	require.ErrorAs(t, o.SavePay(ctx, plan, form.Typed{"op": "clear", "step": p.Steps[1].ID, "version": "1"}), new(*form.Conflict))
 }
 
 func TestWhatIsKnownIsOfferedThinnerPay(t *testing.T) {
@@ -281,7 +282,7 @@ func TestWhatIsKnownIsOfferedThinnerPay(t *testing.T) {
 	v, err = o.Pay(ctx, plan, "")
 	require.NoError(t, err)
 	require.Contains(t, v.Known, "20 of 20 met")
-	require.NoError(t, o.SavePay(ctx, plan, practice.Typed{"op": "known", "version": fmt.Sprint(v.Version)}))
+	require.NoError(t, o.SavePay(ctx, plan, form.Typed{"op": "known", "version": fmt.Sprint(v.Version)}))
 	v, err = o.Pay(ctx, plan, "")
 	require.NoError(t, err)
 	require.Empty(t, v.Known)

@@ -1,6 +1,10 @@
 package practice_test
 
 import (
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/insight"
+	"patientfox/internal/app/plans"
 	"strconv"
 	"testing"
 
@@ -11,12 +15,11 @@ import (
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/work"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
 
 // edit does one edit of a plan in its version of now.
-func edit(t *testing.T, o *practicetest.Opened, plan string, typed practice.Typed) practice.PlanView {
+func edit(t *testing.T, o *practicetest.Opened, plan string, typed form.Typed) plans.PlanView {
 	t.Helper()
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
@@ -27,7 +30,7 @@ func edit(t *testing.T, o *practicetest.Opened, plan string, typed practice.Type
 	return v
 }
 
-func names(v practice.PlanView) (list []string) {
+func names(v plans.PlanView) (list []string) {
 	for _, s := range v.Steps {
 		list = append(list, s.Name)
 	}
@@ -36,40 +39,40 @@ func names(v practice.PlanView) (list []string) {
 
 func TestEveryKindOfWorkIsLaidOut(t *testing.T) {
 	o := practicetest.Empty(t)
-	dog, err := o.AddDog(ctx, practice.Typed{"name": "Tansy"})
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Tansy"})
 	require.NoError(t, err)
 	for _, kind := range work.All {
-		form, err := o.NewPlan(ctx, dog, practice.Typed{"kind": string(kind.Kind)})
+		shown, err := o.NewPlan(ctx, dog, form.Typed{"kind": string(kind.Kind)})
 		require.NoError(t, err)
-		require.NotNil(t, form.Preview, "the form begins with something that can be laid out")
-		form.Typed["skill"], form.Typed["position"] = "Skill of "+string(kind.Kind), "as it should be"
-		plan, err := o.AddPlan(ctx, dog, form.Typed)
+		require.NotNil(t, shown.Preview, "the form begins with something that can be laid out")
+		shown.Typed["skill"], shown.Typed["position"] = "Skill of "+string(kind.Kind), "as it should be"
+		plan, err := o.AddPlan(ctx, dog, shown.Typed)
 		require.NoError(t, err)
 		v, err := o.Plan(ctx, plan)
 		require.NoError(t, err)
 		require.Equal(t, string(kind.Kind), v.Kind)
-		require.Len(t, v.Steps, len(form.Preview.Steps), "the plan is what was shown")
-		require.Equal(t, form.Preview.Steps[0].Name, v.Steps[0].Name)
+		require.Len(t, v.Steps, len(shown.Preview.Steps), "the plan is what was shown")
+		require.Equal(t, shown.Preview.Steps[0].Name, v.Steps[0].Name)
 	}
-	_, err = o.NewPlan(ctx, dog, practice.Typed{"from": "no-such-template"})
-	require.ErrorIs(t, err, practice.ErrNotFound)
-	choice, err := o.NewPlan(ctx, dog, practice.Typed{})
+	_, err = o.NewPlan(ctx, dog, form.Typed{"from": "no-such-template"})
+	require.ErrorIs(t, err, app.ErrNotFound)
+	choice, err := o.NewPlan(ctx, dog, form.Typed{})
 	require.NoError(t, err)
 	require.Len(t, choice.Library, 8)
 }
 
 func TestLaddersThatCannotStand(t *testing.T) {
 	o := practicetest.Empty(t)
-	dog, err := o.AddDog(ctx, practice.Typed{"name": "Tansy"})
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Tansy"})
 	require.NoError(t, err)
-	base := func(more practice.Typed) practice.Typed {
-		t := practice.Typed{"skill": "Wait", "kind": "held", "position": "behind the lip", "leg1_make": "ramp", "leg1_what": "duration"}
+	base := func(more form.Typed) form.Typed {
+		t := form.Typed{"skill": "Wait", "kind": "held", "position": "behind the lip", "leg1_make": "ramp", "leg1_what": "duration"}
 		for k, v := range more {
 			t[k] = v
 		}
 		return t
 	}
-	for field, typed := range map[string]practice.Typed{
+	for field, typed := range map[string]form.Typed{
 		"leg1_to":     {"leg1_from": "20", "leg1_to": "2"},
 		"leg1_by":     {"leg1_from": "2", "leg1_to": "20", "leg1_by": "-1"},
 		"leg1_from":   {"leg1_from": "two", "leg1_to": "20"},
@@ -82,11 +85,11 @@ func TestLaddersThatCannotStand(t *testing.T) {
 		_, err := o.AddPlan(ctx, dog, base(typed))
 		invalid(t, err, field)
 	}
-	_, err = o.AddPlan(ctx, dog, base(practice.Typed{"leg1_from": "1", "leg1_to": "5000", "leg1_by": "0.5"}))
-	var bad *practice.Invalid
+	_, err = o.AddPlan(ctx, dog, base(form.Typed{"leg1_from": "1", "leg1_to": "5000", "leg1_by": "0.5"}))
+	var bad *form.Invalid
 	require.ErrorAs(t, err, &bad)
 	require.Contains(t, bad.Problems["leg1_by"], "more than 60 steps")
-	_, err = o.AddPlan(ctx, dog, base(practice.Typed{"leg1_from": "2 furlongs", "leg1_to": "9"}))
+	_, err = o.AddPlan(ctx, dog, base(form.Typed{"leg1_from": "2 furlongs", "leg1_to": "9"}))
 	require.ErrorAs(t, err, &bad)
 	require.Contains(t, bad.Problems["leg1_from"], "furlongs")
 }
@@ -94,16 +97,16 @@ func TestLaddersThatCannotStand(t *testing.T) {
 // Figures are typed and shown in the units of the practice, and kept in metres.
 func TestUnitsOfThePractice(t *testing.T) {
 	o := practicetest.Empty(t)
-	require.NoError(t, o.SaveSettings(ctx, practice.Typed{"name": "Quay", "zone": "UTC", "length": "ft", "version": "1"}))
-	invalid(t, o.SaveSettings(ctx, practice.Typed{"name": "Quay", "zone": "UTC", "length": "ells", "pace": "9", "version": "2"}), "length", "pace")
-	dog, err := o.AddDog(ctx, practice.Typed{"name": "Tansy"})
+	require.NoError(t, o.SaveSettings(ctx, form.Typed{"name": "Quay", "zone": "UTC", "length": "ft", "version": "1"}))
+	invalid(t, o.SaveSettings(ctx, form.Typed{"name": "Quay", "zone": "UTC", "length": "ells", "pace": "9", "version": "2"}), "length", "pace")
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Tansy"})
 	require.NoError(t, err)
-	plan, err := o.AddPlan(ctx, dog, practice.Typed{
+	plan, err := o.AddPlan(ctx, dog, form.Typed{
 		"skill": "Come", "kind": "cued", "position": "comes", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "3, 6, 2 m",
 	})
 	invalid(t, err, "leg1_items") // a space parts figures: “2” follows “6”, and “m” is none
 	require.Empty(t, plan)
-	plan, err = o.AddPlan(ctx, dog, practice.Typed{
+	plan, err = o.AddPlan(ctx, dog, form.Typed{
 		"skill": "Come", "kind": "cued", "position": "comes", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "3, 6, 3m",
 	})
 	require.NoError(t, err)
@@ -111,8 +114,8 @@ func TestUnitsOfThePractice(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, []string{"You 3 ft away", "You 6 ft away", "You 10 ft away"}, names(v))
 	// Saving what is shown changes nothing, though ten feet are not three metres.
-	edit(t, o, plan, practice.Typed{"op": "save", "step": v.Steps[2].ID, "handler": v.Steps[2].Figures["handler"], "text": "on the quay"})
-	require.NoError(t, o.SaveSettings(ctx, practice.Typed{"name": "Quay", "zone": "UTC", "length": "m", "version": "2"}))
+	edit(t, o, plan, form.Typed{"op": "save", "step": v.Steps[2].ID, "handler": v.Steps[2].Figures["handler"], "text": "on the quay"})
+	require.NoError(t, o.SaveSettings(ctx, form.Typed{"name": "Quay", "zone": "UTC", "length": "m", "version": "2"}))
 	after, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.Equal(t, "You 3 m away, on the quay", after.Steps[2].Name)
@@ -125,14 +128,14 @@ func TestStepsArePutInOrderMergedAndBroughtBack(t *testing.T) {
 	require.NoError(t, err)
 	id := func(i int) string { return v.Steps[i].ID }
 
-	moved := edit(t, o, plan, practice.Typed{"do": "move:" + id(0), "to": "3"})
+	moved := edit(t, o, plan, form.Typed{"do": "move:" + id(0), "to": "3"})
 	require.Equal(t, []string{"4 s, you beside", "6 s, you beside", "2 s, you beside", "9 s, you beside"}, names(moved))
-	require.NoError(t, o.RestoreSteps(ctx, plan, practice.Typed{"version": strconv.Itoa(moved.Version), "back_to": "1"}))
-	merged := edit(t, o, plan, practice.Typed{"op": "merge", "step": id(1)})
+	require.NoError(t, o.RestoreSteps(ctx, plan, form.Typed{"version": strconv.Itoa(moved.Version), "back_to": "1"}))
+	merged := edit(t, o, plan, form.Typed{"op": "merge", "step": id(1)})
 	require.Len(t, merged.Steps, 3)
 	require.Equal(t, "2.83 s, you beside", merged.Steps[0].Name)
 	require.True(t, merged.Steps[0].Reached, "the dot stays on what it stood on")
-	for _, typed := range []practice.Typed{{"op": "merge", "step": merged.Steps[0].ID}, {"op": "move", "step": id(3), "to": "40"}, {"op": "fly", "step": id(3)}} {
+	for _, typed := range []form.Typed{{"op": "merge", "step": merged.Steps[0].ID}, {"op": "move", "step": id(3), "to": "40"}, {"op": "fly", "step": id(3)}} {
 		typed["version"] = strconv.Itoa(merged.Version)
 		invalid(t, o.EditSteps(ctx, plan, typed), "step")
 	}
@@ -141,20 +144,20 @@ func TestStepsArePutInOrderMergedAndBroughtBack(t *testing.T) {
 	require.Equal(t, "Two steps made one", history.Plans[0].What)
 	require.Len(t, history.Plans, 4)
 	_, err = o.History(ctx, plan, 9)
-	require.ErrorIs(t, err, practice.ErrNotFound)
+	require.ErrorIs(t, err, app.ErrNotFound)
 }
 
 func TestWordsOfAListAndOnesOwnDimension(t *testing.T) {
 	o := practicetest.Empty(t)
-	dog, err := o.AddDog(ctx, practice.Typed{"name": "Tansy"})
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Tansy"})
 	require.NoError(t, err)
-	invalid(t, o.AddDimension(ctx, practice.Typed{"label": "", "harder": "list", "items": "calm"}), "label", "items")
-	invalid(t, o.AddDimension(ctx, practice.Typed{"label": "Duration", "harder": "more"}), "label")
-	require.NoError(t, o.AddDimension(ctx, practice.Typed{"label": "Sea", "harder": "list", "items": "calm\nswell\nrough"}))
+	invalid(t, o.AddDimension(ctx, form.Typed{"label": "", "harder": "list", "items": "calm"}), "label", "items")
+	invalid(t, o.AddDimension(ctx, form.Typed{"label": "Duration", "harder": "more"}), "label")
+	require.NoError(t, o.AddDimension(ctx, form.Typed{"label": "Sea", "harder": "list", "items": "calm\nswell\nrough"}))
 	settings, err := o.Settings(ctx)
 	require.NoError(t, err)
 	key := settings.Own[0].Key
-	plan, err := o.AddPlan(ctx, dog, practice.Typed{
+	plan, err := o.AddPlan(ctx, dog, form.Typed{
 		"skill": "On deck", "kind": "held", "position": "lies", "leg1_make": "ramp", "leg1_what": key, "leg2_make": "fade", "leg2_what": "help", "leg2_items": "blanket, hand, none", "join": "then",
 	})
 	require.NoError(t, err)
@@ -174,19 +177,19 @@ func TestWordsOfAListAndOnesOwnDimension(t *testing.T) {
 		}
 	}
 	require.GreaterOrEqual(t, at, 0)
-	longer := edit(t, o, plan, practice.Typed{"op": "list", "step": v.Steps[at].ID, "list": "help", "items": "blanket\nboth hands\nhand\nnone"})
+	longer := edit(t, o, plan, form.Typed{"op": "list", "step": v.Steps[at].ID, "list": "help", "items": "blanket\nboth hands\nhand\nnone"})
 	require.Equal(t, "hand", longer.Steps[at].Figures["help"], "a step keeps its word")
-	err = o.EditSteps(ctx, plan, practice.Typed{"op": "list", "step": v.Steps[at].ID, "list": "help", "items": "hand", "version": strconv.Itoa(longer.Version)})
+	err = o.EditSteps(ctx, plan, form.Typed{"op": "list", "step": v.Steps[at].ID, "list": "help", "items": "hand", "version": strconv.Itoa(longer.Version)})
 	invalid(t, err, "items")
 }
 
 func TestTracksClimbTheSameStepsFromTheirOwnPlace(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "1, 2, 3")
-	invalid(t, func() error { _, err := o.AddTrack(ctx, plan, practice.Typed{"track": "right"}); return err }(), "first")
-	right, err := o.AddTrack(ctx, plan, practice.Typed{"first": "left", "track": "right"})
+	invalid(t, func() error { _, err := o.AddTrack(ctx, plan, form.Typed{"track": "right"}); return err }(), "first")
+	right, err := o.AddTrack(ctx, plan, form.Typed{"first": "left", "track": "right"})
 	require.NoError(t, err)
-	_, err = o.AddTrack(ctx, plan, practice.Typed{"track": "Right"})
+	_, err = o.AddTrack(ctx, plan, form.Typed{"track": "Right"})
 	invalid(t, err, "track")
 
 	h := o.Session(t, right, session.Choice{})
@@ -194,7 +197,7 @@ func TestTracksClimbTheSameStepsFromTheirOwnPlace(t *testing.T) {
 	o.End(t, h, at, session.Closing{Take: true})
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
-	require.Equal(t, []practice.TrackView{
+	require.Equal(t, []plans.TrackView{
 		{ID: plan, Name: "left", At: 1, Here: true, Step: v.Steps[0].ID}, {ID: right, Name: "right", At: 2, Step: v.Steps[1].ID},
 	}, v.Tracks)
 	pack, err := o.Pack(ctx, right)
@@ -204,7 +207,7 @@ func TestTracksClimbTheSameStepsFromTheirOwnPlace(t *testing.T) {
 	// An edit on one track is an edit of the ladder of both, and each keeps its place.
 	v, err = o.Plan(ctx, right)
 	require.NoError(t, err)
-	edit(t, o, right, practice.Typed{"op": "add", "step": v.Steps[2].ID})
+	edit(t, o, right, form.Typed{"op": "add", "step": v.Steps[2].ID})
 	for _, one := range []string{plan, right} {
 		v, err = o.Plan(ctx, one)
 		require.NoError(t, err)
@@ -228,20 +231,20 @@ func TestTracksClimbTheSameStepsFromTheirOwnPlace(t *testing.T) {
 func TestNeedsBlockUntilTheyStandOrAreWaived(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "1, 2, 3")
-	throw, err := o.AddPlan(ctx, dog, practice.Typed{
+	throw, err := o.AddPlan(ctx, dog, form.Typed{
 		"skill": "Steady", "kind": "steadiness", "position": "keeps its place", "leg1_make": "lead", "leg1_from": "2", "leg1_to": "0",
 	})
 	require.NoError(t, err)
 	v, err := o.Plan(ctx, throw)
 	require.NoError(t, err)
-	save := func(typed practice.Typed) error {
+	save := func(typed form.Typed) error {
 		now, err := o.Plan(ctx, throw)
 		require.NoError(t, err)
 		typed["version"] = strconv.Itoa(now.Version)
 		return o.SaveNeed(ctx, throw, typed)
 	}
-	invalid(t, save(practice.Typed{"op": "add", "skill": "", "step": "none"}), "skill", "step")
-	require.NoError(t, save(practice.Typed{"op": "add", "skill": "wait at the ramp", "step": "2", "before": v.Steps[1].ID}))
+	invalid(t, save(form.Typed{"op": "add", "skill": "", "step": "none"}), "skill", "step")
+	require.NoError(t, save(form.Typed{"op": "add", "skill": "wait at the ramp", "step": "2", "before": v.Steps[1].ID}))
 	pack, err := o.Pack(ctx, throw)
 	require.NoError(t, err)
 	require.NotContains(t, pack.Blocked, v.Steps[0].ID)
@@ -250,13 +253,13 @@ func TestNeedsBlockUntilTheyStandOrAreWaived(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, "need", v.Steps[1].Lints[0].Code)
 	require.Equal(t, plan, v.Needs[0].Plan)
-	invalid(t, save(practice.Typed{"op": "waive", "number": "1"}), "waived")
-	require.NoError(t, save(practice.Typed{"op": "waive", "number": "1", "waived": "she has it from her last owner"}))
+	invalid(t, save(form.Typed{"op": "waive", "number": "1"}), "waived")
+	require.NoError(t, save(form.Typed{"op": "waive", "number": "1", "waived": "she has it from her last owner"}))
 	v, err = o.Plan(ctx, throw)
 	require.NoError(t, err)
 	require.Empty(t, v.Steps[1].Blocked)
 	require.Equal(t, "she has it from her last owner", v.Needs[0].Waived)
-	require.NoError(t, save(practice.Typed{"op": "ask", "number": "1"}))
+	require.NoError(t, save(form.Typed{"op": "ask", "number": "1"}))
 	h := o.Session(t, plan, session.Choice{})
 	at := practicetest.Hold(h, 1000, 5, 1100, work.Main)
 	o.End(t, h, at, session.Closing{Take: true})
@@ -266,25 +269,25 @@ func TestNeedsBlockUntilTheyStandOrAreWaived(t *testing.T) {
 	require.Empty(t, v.Steps[1].Blocked)
 	view, err := o.Dog(ctx, dog)
 	require.NoError(t, err)
-	require.Equal(t, practice.SkillNeed{Skill: "Steady", Needs: "wait at the ramp", Text: v.Needs[0].Text, Met: true}, view.Needs[0])
+	require.Equal(t, app.SkillNeed{Skill: "Steady", Needs: "wait at the ramp", Text: v.Needs[0].Text, Met: true}, view.Needs[0])
 }
 
 func TestManagementBreachesAndTheCue(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "1, 2, 3")
-	require.NoError(t, o.SaveManagement(ctx, plan, practice.Typed{"version": "1", "not1": "rushing the ramp", "instead1": "carry her", "not3": "the gate left open", "props": "the mat"}))
-	invalid(t, o.SaveManagement(ctx, plan, practice.Typed{"version": "2", "instead1": "carry her"}), "management")
-	invalid(t, o.AddBreach(ctx, plan, practice.Typed{"what": "", "day": "2099-01-01"}), "what", "day")
-	require.NoError(t, o.AddBreach(ctx, plan, practice.Typed{"what": "rushing the ramp", "day": "2026-11-20"}))
+	require.NoError(t, o.SaveManagement(ctx, plan, form.Typed{"version": "1", "not1": "rushing the ramp", "instead1": "carry her", "not3": "the gate left open", "props": "the mat"}))
+	invalid(t, o.SaveManagement(ctx, plan, form.Typed{"version": "2", "instead1": "carry her"}), "management")
+	invalid(t, o.AddBreach(ctx, plan, form.Typed{"what": "", "day": "2099-01-01"}), "what", "day")
+	require.NoError(t, o.AddBreach(ctx, plan, form.Typed{"what": "rushing the ramp", "day": "2026-11-20"}))
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.Len(t, v.Management, 2)
 	require.Equal(t, "rushing the ramp", v.Breaches[0].What)
 	require.NoError(t, o.DeleteBreach(ctx, v.Breaches[0].ID))
 
-	invalid(t, o.SaveCueing(ctx, plan, practice.Typed{"version": "2", "cue_old": "the hand"}), "cue_new")
-	invalid(t, o.SaveCueing(ctx, plan, practice.Typed{"version": "2", "cue_new": "“wait”", "cue_added": "soon"}), "cue_added")
-	require.NoError(t, o.SaveCueing(ctx, plan, practice.Typed{"version": "2", "cue_new": "“wait”", "cue_old": "the hand"}))
+	invalid(t, o.SaveCueing(ctx, plan, form.Typed{"version": "2", "cue_old": "the hand"}), "cue_new")
+	invalid(t, o.SaveCueing(ctx, plan, form.Typed{"version": "2", "cue_new": "“wait”", "cue_added": "soon"}), "cue_added")
+	require.NoError(t, o.SaveCueing(ctx, plan, form.Typed{"version": "2", "cue_new": "“wait”", "cue_old": "the hand"}))
 	v, err = o.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.Empty(t, v.Breaches)
@@ -301,9 +304,9 @@ func TestManagementBreachesAndTheCue(t *testing.T) {
 // What is tightened later shows beside what was scored, and changes nothing of it.
 func TestPastTrialsAreReadAgainSideBySide(t *testing.T) {
 	o := practicetest.Empty(t)
-	dog, err := o.AddDog(ctx, practice.Typed{"name": "Quill"})
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Quill"})
 	require.NoError(t, err)
-	plan, err := o.AddPlan(ctx, dog, practice.Typed{
+	plan, err := o.AddPlan(ctx, dog, form.Typed{
 		"skill": "Touch", "kind": "cued", "position": "nose on the palm", "latency_s": "3", "leg1_make": "ramp", "leg1_what": "handler", "leg1_to": "2",
 	})
 	require.NoError(t, err)
@@ -317,13 +320,13 @@ func TestPastTrialsAreReadAgainSideBySide(t *testing.T) {
 	o.End(t, h, at, session.Closing{})
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
-	tight := practice.Typed{}
+	tight := form.Typed{}
 	for k, x := range v.DefinitionForm {
 		tight[k] = x
 	}
 	tight["latency_s"] = "1"
 	require.NoError(t, o.SaveDefinition(ctx, plan, tight))
-	for version, want := range map[int]practice.RereadView{
+	for version, want := range map[int]insight.RereadView{
 		1: {Then: "3 of 4 met, likely 30–95 %", Now: "3 of 4 met, likely 30–95 %"},
 		2: {Then: "3 of 4 met, likely 30–95 %", Now: "1 of 4 met, likely 5–70 %", Changed: 2},
 	} {
@@ -340,30 +343,30 @@ func TestPastTrialsAreReadAgainSideBySide(t *testing.T) {
 func TestAPlanIsKeptAsATemplateAndComesBack(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "1, 2, 3")
-	_, err := o.AddTrack(ctx, plan, practice.Typed{"first": "left", "track": "right"})
+	_, err := o.AddTrack(ctx, plan, form.Typed{"first": "left", "track": "right"})
 	require.NoError(t, err)
-	_, err = o.SaveTemplate(ctx, plan, practice.Typed{"name": ""})
+	_, err = o.SaveTemplate(ctx, plan, form.Typed{"name": ""})
 	invalid(t, err, "name")
-	from, err := o.SaveTemplate(ctx, plan, practice.Typed{"name": "Our wait <script>alert(1)</script>", "about": "as we teach it"})
+	from, err := o.SaveTemplate(ctx, plan, form.Typed{"name": "Our wait <script>alert(1)</script>", "about": "as we teach it"})
 	require.NoError(t, err)
 	name, file, err := o.TemplateFile(ctx, from)
 	require.NoError(t, err)
 	require.Equal(t, "our-wait-script-alert-1-script.json", name)
 
-	_, err = o.ReadTemplate(ctx, practice.Typed{}, []byte(`{"format": "patient-fox-template", "version": 9}`))
-	var bad *practice.Invalid
+	_, err = o.ReadTemplate(ctx, form.Typed{}, []byte(`{"format": "patient-fox-template", "version": 9}`))
+	var bad *form.Invalid
 	require.ErrorAs(t, err, &bad)
 	require.Contains(t, bad.Problems["file"], "Line 1: This template was written in version 9")
-	again, err := o.ReadTemplate(ctx, practice.Typed{}, file)
+	again, err := o.ReadTemplate(ctx, form.Typed{}, file)
 	require.NoError(t, err)
 	v, err := o.Template(ctx, again)
 	require.NoError(t, err)
 	require.Equal(t, []string{"left", "right"}, v.Tracks)
-	form, err := o.NewPlan(ctx, dog, practice.Typed{"from": again})
+	shown, err := o.NewPlan(ctx, dog, form.Typed{"from": again})
 	require.NoError(t, err)
-	require.Len(t, form.Preview.Steps, 3)
-	form.Typed["skill"] = "Wait at the boat"
-	second, err := o.AddPlan(ctx, dog, form.Typed)
+	require.Len(t, shown.Preview.Steps, 3)
+	shown.Typed["skill"] = "Wait at the boat"
+	second, err := o.AddPlan(ctx, dog, shown.Typed)
 	require.NoError(t, err)
 	plans, err := o.Plan(ctx, second)
 	require.NoError(t, err)
@@ -373,7 +376,7 @@ func TestAPlanIsKeptAsATemplateAndComesBack(t *testing.T) {
 	require.GreaterOrEqual(t, list.Count, 26)
 	require.NoError(t, o.DeleteTemplate(ctx, v.ID, true))
 	_, err = o.Template(ctx, again)
-	require.ErrorIs(t, err, practice.ErrNotFound)
+	require.ErrorIs(t, err, app.ErrNotFound)
 }
 
 func TestStepsAreLaidOutInAPlanThatRuns(t *testing.T) {
@@ -382,7 +385,7 @@ func TestStepsAreLaidOutInAPlanThatRuns(t *testing.T) {
 	h := o.Session(t, plan, session.Choice{})
 	at := practicetest.Hold(h, 1000, 5, 1100, work.Main)
 	o.End(t, h, at, session.Closing{Take: true})
-	typed := practice.Typed{"leg1_make": "ramp", "leg1_what": "handler", "leg1_from": "1", "leg1_to": "3", "where": "instead"}
+	typed := form.Typed{"leg1_make": "ramp", "leg1_what": "handler", "leg1_from": "1", "leg1_to": "3", "where": "instead"}
 	v, err := o.Build(ctx, plan, typed)
 	require.NoError(t, err)
 	require.Equal(t, 2, v.Keeps)
@@ -393,7 +396,7 @@ func TestStepsAreLaidOutInAPlanThatRuns(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, after.Steps, 5, "what the dog has reached stays")
 	require.True(t, after.Steps[1].Reached)
-	many := practice.Typed{"leg1_make": "ramp", "leg1_what": "handler", "leg1_from": "0", "leg1_to": "57", "leg1_by": "1", "version": strconv.Itoa(after.Version)}
+	many := form.Typed{"leg1_make": "ramp", "leg1_what": "handler", "leg1_from": "0", "leg1_to": "57", "leg1_by": "1", "version": strconv.Itoa(after.Version)}
 	many["where"] = "above"
 	invalid(t, o.BuildSteps(ctx, plan, many), "where")
 	require.LessOrEqual(t, len(after.Steps), library.MaxSteps)
@@ -405,7 +408,7 @@ func TestWhatVariesIsAskedOneByOne(t *testing.T) {
 	plan, _ := o.LayOut(t, "10, 12")
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
-	v = edit(t, o, plan, practice.Typed{"op": "save", "step": v.Steps[0].ID, "duration": "10", "vary_duration": "on"})
+	v = edit(t, o, plan, form.Typed{"op": "save", "step": v.Steps[0].ID, "duration": "10", "vary_duration": "on"})
 	require.Len(t, v.Steps[0].Next, 5)
 	shown := v.Steps[0].Next
 	h := o.Session(t, plan, session.Choice{})

@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"os"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
 	"slices"
 	"strconv"
 	"testing"
@@ -15,13 +17,12 @@ import (
 	"patientfox/core/pack"
 	"patientfox/core/session"
 	"patientfox/core/work"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/randomlog"
 )
 
 // ladders are forms that lay out a few steps of each kind of work, one of them with varied targets where it can have them.
-var ladders = map[work.Kind]practice.Typed{
+var ladders = map[work.Kind]form.Typed{
 	work.Held:       {"leg1_make": "figures", "leg1_what": "duration", "leg1_items": "2\n4\n6\n8"},
 	work.Cued:       {"leg1_make": "figures", "leg1_what": "handler", "leg1_items": "1\n2\n4\n6", "latency_s": "3"},
 	work.Walking:    {"leg1_make": "figures", "leg1_what": "paces", "leg1_items": "1\n2\n4\n6"},
@@ -47,24 +48,24 @@ func TestTheDeviceLeavesThePackThatTheServerMakes(t *testing.T) {
 	}
 }
 
-func leaves(t *testing.T, kind work.Kind, ladder practice.Typed, seed uint64) {
+func leaves(t *testing.T, kind work.Kind, ladder form.Typed, seed uint64) {
 	rng := rand.New(rand.NewPCG(seed, 15))
 	o := practicetest.Empty(t)
 	for _, place := range []string{"the net shed", "the north quay"} {
-		require.NoError(t, o.SavePlace(ctx, practice.Typed{"name": place}))
+		require.NoError(t, o.SavePlace(ctx, form.Typed{"name": place}))
 	}
-	require.NoError(t, o.SavePerson(ctx, practice.Typed{"name": "Jorun Vale"}))
-	dog, err := o.AddDog(ctx, practice.Typed{"name": "Tansy"})
+	require.NoError(t, o.SavePerson(ctx, form.Typed{"name": "Jorun Vale"}))
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Tansy"})
 	require.NoError(t, err)
-	form := practice.Typed{"skill": "Work", "kind": string(kind), "position": "as agreed", "cue": "“now”"}
+	shown := form.Typed{"skill": "Work", "kind": string(kind), "position": "as agreed", "cue": "“now”"}
 	for name, value := range ladder {
-		form[name] = value
+		shown[name] = value
 	}
-	first, err := o.AddPlan(ctx, dog, form)
+	first, err := o.AddPlan(ctx, dog, shown)
 	require.NoError(t, err)
 	plans := []string{first}
 	if seed%3 == 2 {
-		track, err := o.AddTrack(ctx, first, practice.Typed{"track": "left", "first": "right"})
+		track, err := o.AddTrack(ctx, first, form.Typed{"track": "left", "first": "right"})
 		require.NoError(t, err)
 		plans = append(plans, track)
 	}
@@ -73,18 +74,18 @@ func leaves(t *testing.T, kind work.Kind, ladder practice.Typed, seed uint64) {
 		plan := plans[rng.IntN(len(plans))]
 		switch rng.IntN(6) {
 		case 0:
-			require.NoError(t, o.AddSetback(ctx, plan, practice.Typed{"what": "the horn", "steps": "1"}))
+			require.NoError(t, o.AddSetback(ctx, plan, form.Typed{"what": "the horn", "steps": "1"}))
 		case 1:
 			v, err := o.Plan(ctx, plan)
 			require.NoError(t, err)
-			require.NoError(t, o.EditSteps(ctx, plan, practice.Typed{"op": "add", "step": v.Steps[len(v.Steps)-1].ID, "version": fmt.Sprint(v.Version)}))
+			require.NoError(t, o.EditSteps(ctx, plan, form.Typed{"op": "add", "step": v.Steps[len(v.Steps)-1].ID, "version": fmt.Sprint(v.Version)}))
 		}
 		pack, err := o.Pack(ctx, plan)
 		require.NoError(t, err)
 		pack.Today = o.Clock.Now().UTC().Format("2006-01-02")
 		run, err := session.Open(pack)
 		require.NoError(t, err)
-		h := &session.Hand{Run: run, Session: practice.NewID(), Dev: "phone", By: pack.Person, Handler: pack.Person, Wall: o.Clock.Now().UnixMilli(), NewID: practice.NewID}
+		h := &session.Hand{Run: run, Session: app.NewID(), Dev: "phone", By: pack.Person, Handler: pack.Person, Wall: o.Clock.Now().UnixMilli(), NewID: app.NewID}
 		run.On(h.Dev)
 		choice := session.Choice{Pieces: "40"}
 		if at := rng.IntN(3); at < 2 {
@@ -117,7 +118,7 @@ func leaves(t *testing.T, kind work.Kind, ladder practice.Typed, seed uint64) {
 		receipts, err := o.Receive(ctx, events)
 		require.NoError(t, err)
 		for _, r := range receipts {
-			require.NotEqual(t, practice.Refused, r.Result, r.Why)
+			require.NotEqual(t, app.Refused, r.Result, r.Why)
 		}
 		made, err := o.Pack(ctx, plan)
 		require.NoError(t, err)

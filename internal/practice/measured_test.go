@@ -1,20 +1,20 @@
 package practice_test
 
 import (
+	"patientfox/internal/app/form"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
 	"patientfox/core/session"
 	"patientfox/core/work"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
 
 // What a kind of work is measured by comes through to its evidence.
 func TestMeasuresComeThroughToTheEvidence(t *testing.T) {
 	o := practicetest.Empty(t)
-	dog, err := o.AddDog(ctx, practice.Typed{"name": "Pilchard"})
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Pilchard"})
 	require.NoError(t, err)
 	makes := map[string]string{"walking": "figures", "handling": "figures", "counter": "figures", "steadiness": "figures", "shaping": "ramp"}
 	for _, c := range []struct {
@@ -36,7 +36,7 @@ func TestMeasuresComeThroughToTheEvidence(t *testing.T) {
 		}},
 		{"steadiness", "lead", "2, 1, 0", []work.Key{work.Main, work.Main, work.Main}, [][]string{{"Distraction after the signal, median", "3 s", "1"}, {"Distraction out, median", "3 s", "1"}}},
 	} {
-		plan, err := o.AddPlan(ctx, dog, practice.Typed{"skill": "Work " + c.kind, "kind": c.kind, "position": "as agreed", "leg1_make": makes[c.kind], "leg1_what": c.what, "leg1_items": c.items})
+		plan, err := o.AddPlan(ctx, dog, form.Typed{"skill": "Work " + c.kind, "kind": c.kind, "position": "as agreed", "leg1_make": makes[c.kind], "leg1_what": c.what, "leg1_items": c.items})
 		require.NoError(t, err, c.kind)
 		h := o.Session(t, plan, session.Choice{})
 		at := int64(0)

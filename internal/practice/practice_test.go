@@ -4,6 +4,8 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
 	"strings"
 	"testing"
 	"time"
@@ -14,7 +16,6 @@ import (
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/work"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/randomlog"
 )
@@ -24,7 +25,7 @@ var ctx = context.Background()
 // invalid asserts that an error names these fields.
 func invalid(t *testing.T, err error, fields ...string) {
 	t.Helper()
-	var bad *practice.Invalid
+	var bad *form.Invalid
 	require.ErrorAs(t, err, &bad)
 	for _, field := range fields {
 		require.NotEmpty(t, bad.Problems[field], "no problem at %s: %v", field, bad.Problems)
@@ -34,7 +35,7 @@ func invalid(t *testing.T, err error, fields ...string) {
 
 // problem is what an error says beside a field; "" for nothing.
 func problem(err error, field string) string {
-	var bad *practice.Invalid
+	var bad *form.Invalid
 	if !errors.As(err, &bad) {
 		return ""
 	}
@@ -80,7 +81,7 @@ func TestEvidenceGathersOverSessionsAndEndsWithTheCriteria(t *testing.T) {
 	require.Equal(t, "67 % logged, about 4 not.", v.Evidence.Coverage)
 
 	step := v.Steps[0]
-	edit := practice.Typed{"op": "save", "step": step.ID, "version": "1", "duration": "3", "handler": "0"}
+	edit := form.Typed{"op": "save", "step": step.ID, "version": "1", "duration": "3", "handler": "0"}
 	require.NoError(t, o.EditSteps(ctx, plan, edit))
 	v, err = o.Plan(ctx, plan)
 	require.NoError(t, err)
@@ -94,8 +95,8 @@ func TestAPlanEditedWhileItsSessionRunsKeepsTheSessionOnItsVersion(t *testing.T)
 	h := o.Session(t, plan, session.Choice{})
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
-	require.NoError(t, o.EditSteps(ctx, plan, practice.Typed{"op": "save", "step": v.Steps[0].ID, "version": "1", "duration": "60"}))
-	require.NoError(t, o.EditSteps(ctx, plan, practice.Typed{"op": "remove", "step": v.Steps[1].ID, "version": "2"}))
+	require.NoError(t, o.EditSteps(ctx, plan, form.Typed{"op": "save", "step": v.Steps[0].ID, "version": "1", "duration": "60"}))
+	require.NoError(t, o.EditSteps(ctx, plan, form.Typed{"op": "remove", "step": v.Steps[1].ID, "version": "2"}))
 	at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
 	h.Press(work.Main, at) // up to the step that is gone by now
 	o.End(t, h, at+1000, session.Closing{})
@@ -135,8 +136,8 @@ func TestASplitMadeInTheFieldBecomesAVersion(t *testing.T) {
 
 func TestANewPlaceAndALongPauseOpenLower(t *testing.T) {
 	o := practicetest.Empty(t)
-	require.NoError(t, o.SavePlace(ctx, practice.Typed{"name": "the net shed"}))
-	require.NoError(t, o.SavePlace(ctx, practice.Typed{"name": "the north quay"}))
+	require.NoError(t, o.SavePlace(ctx, form.Typed{"name": "the net shed"}))
+	require.NoError(t, o.SavePlace(ctx, form.Typed{"name": "the north quay"}))
 	settings, err := o.Settings(ctx)
 	require.NoError(t, err)
 	shed, quay := settings.Places[0].ID, settings.Places[1].ID
@@ -187,9 +188,9 @@ func TestReceivingAnswersEachEvent(t *testing.T) {
 	h := o.Session(t, plan, session.Choice{})
 	practicetest.Hold(h, 1000, 2, 2000, work.Main)
 	bad := h.Events[3]
-	bad.ID, bad.T = practice.NewID(), -5
+	bad.ID, bad.T = app.NewID(), -5
 	stranger := h.Events[1]
-	stranger.ID, stranger.Data = practice.NewID(), json.RawMessage(`{"plan":"nobody's"}`)
+	stranger.ID, stranger.Data = app.NewID(), json.RawMessage(`{"plan":"nobody's"}`)
 	changed := h.Events[0]
 	changed.Wall++
 	batch := append(append([]record.Event{}, h.Events...), bad, h.Events[2], changed, stranger)
@@ -199,11 +200,11 @@ func TestReceivingAnswersEachEvent(t *testing.T) {
 	for _, r := range receipts[:n] {
 		require.Equal(t, record.Stored, r.Result)
 	}
-	require.Equal(t, practice.Refused, receipts[n].Result)
+	require.Equal(t, app.Refused, receipts[n].Result)
 	require.NotEmpty(t, receipts[n].Why)
 	require.Equal(t, record.Duplicate, receipts[n+1].Result)
 	require.Equal(t, record.Conflict, receipts[n+2].Result)
-	require.Equal(t, practice.Refused, receipts[n+3].Result)
+	require.Equal(t, app.Refused, receipts[n+3].Result)
 	events, aside, err := o.Store.Read().EventCount(ctx)
 	require.NoError(t, err)
 	require.Equal(t, n, events)
@@ -248,34 +249,34 @@ func TestTheDemoIsRebuiltEqual(t *testing.T) {
 func TestBadFormsNameTheirFieldsAndSaveNothing(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4")
-	_, err := o.AddDog(ctx, practice.Typed{"name": "  ", "born": "tomorrow", "weight_kg": "a lot", "notes": strings.Repeat("x", 10001)})
+	_, err := o.AddDog(ctx, form.Typed{"name": "  ", "born": "tomorrow", "weight_kg": "a lot", "notes": strings.Repeat("x", 10001)})
 	invalid(t, err, "name", "born", "weight_kg", "notes")
-	_, err = o.AddDog(ctx, practice.Typed{"name": "\u200b\u2060", "born": "2030-01-01", "weight_kg": "1e9"})
+	_, err = o.AddDog(ctx, form.Typed{"name": "\u200b\u2060", "born": "2030-01-01", "weight_kg": "1e9"})
 	invalid(t, err, "name", "born", "weight_kg")
-	_, err = o.AddDog(ctx, practice.Typed{"name": strings.Repeat("n", 81), "weight_kg": "-3"})
+	_, err = o.AddDog(ctx, form.Typed{"name": strings.Repeat("n", 81), "weight_kg": "-3"})
 	invalid(t, err, "name", "weight_kg")
-	_, err = o.AddPlan(ctx, dog, practice.Typed{"skill": "", "kind": "flying", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "ten"})
+	_, err = o.AddPlan(ctx, dog, form.Typed{"skill": "", "kind": "flying", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "ten"})
 	invalid(t, err, "skill", "kind", "leg1_items", "position")
-	_, err = o.AddPlan(ctx, dog, practice.Typed{"skill": "Chin rest", "kind": "held", "position": "chin on the palm", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "4, 2"})
+	_, err = o.AddPlan(ctx, dog, form.Typed{"skill": "Chin rest", "kind": "held", "position": "chin on the palm", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "4, 2"})
 	invalid(t, err, "leg1_items")
-	_, err = o.AddPlan(ctx, dog, practice.Typed{"skill": "Recall", "kind": "cued", "position": "comes", "leg1_make": "ramp", "leg1_what": "handler", "leg1_to": "1e9", "latency_s": "-3"})
+	_, err = o.AddPlan(ctx, dog, form.Typed{"skill": "Recall", "kind": "cued", "position": "comes", "leg1_make": "ramp", "leg1_what": "handler", "leg1_to": "1e9", "latency_s": "-3"})
 	invalid(t, err, "leg1_to", "latency_s")
-	_, err = o.AddPlan(ctx, dog, practice.Typed{"skill": "wait at the RAMP", "kind": "cued", "leg1_make": "count_up", "leg1_to": "3"})
+	_, err = o.AddPlan(ctx, dog, form.Typed{"skill": "wait at the RAMP", "kind": "cued", "leg1_make": "count_up", "leg1_to": "3"})
 	invalid(t, err, "kind")
-	_, err = o.AddPlan(ctx, "nobody", practice.Typed{"skill": "Wait", "kind": "held", "position": "x", "leg1_make": "count_up", "leg1_to": "3"})
-	require.ErrorIs(t, err, practice.ErrNotFound)
+	_, err = o.AddPlan(ctx, "nobody", form.Typed{"skill": "Wait", "kind": "held", "position": "x", "leg1_make": "count_up", "leg1_to": "3"})
+	require.ErrorIs(t, err, app.ErrNotFound)
 	_, err = o.Plan(ctx, "nothing")
-	require.ErrorIs(t, err, practice.ErrNotFound)
+	require.ErrorIs(t, err, app.ErrNotFound)
 
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
-	save := practice.Typed{"op": "save", "step": v.Steps[0].ID, "version": "1", "duration": "-3", "trigger": "1e9", "intensity": "ten"}
+	save := form.Typed{"op": "save", "step": v.Steps[0].ID, "version": "1", "duration": "-3", "trigger": "1e9", "intensity": "ten"}
 	invalid(t, o.EditSteps(ctx, plan, save), "duration", "trigger", "intensity")
-	invalid(t, o.EditSteps(ctx, plan, practice.Typed{"op": "remove", "step": "gone", "version": "1"}), "step")
-	rule := practice.Typed{"kind": "set", "size": "5", "up": "9", "back": "2", "split_after": "3", "miss_guard": "2", "version": "1"}
+	invalid(t, o.EditSteps(ctx, plan, form.Typed{"op": "remove", "step": "gone", "version": "1"}), "step")
+	rule := form.Typed{"kind": "set", "size": "5", "up": "9", "back": "2", "split_after": "3", "miss_guard": "2", "version": "1"}
 	invalid(t, o.SaveRule(ctx, plan, rule), "up")
-	invalid(t, o.SaveDefinition(ctx, plan, practice.Typed{"position": " ", "version": "1"}), "position")
-	invalid(t, o.SaveSettings(ctx, practice.Typed{"name": "", "zone": "Harbour/Town"}), "name", "zone")
+	invalid(t, o.SaveDefinition(ctx, plan, form.Typed{"position": " ", "version": "1"}), "position")
+	invalid(t, o.SaveSettings(ctx, form.Typed{"name": "", "zone": "Harbour/Town"}), "name", "zone")
 	again, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.Equal(t, v, again)
@@ -284,7 +285,7 @@ func TestBadFormsNameTheirFieldsAndSaveNothing(t *testing.T) {
 func TestNamesOfEveryScript(t *testing.T) {
 	o := practicetest.Empty(t)
 	for _, name := range []string{"🦊", "שועל", "Žofie–Řáda", "<script>alert(1)</script>"} {
-		id, err := o.AddDog(ctx, practice.Typed{"name": name, "notes": strings.Repeat("ñ🐾", 5000)})
+		id, err := o.AddDog(ctx, form.Typed{"name": name, "notes": strings.Repeat("ñ🐾", 5000)})
 		require.NoError(t, err)
 		v, err := o.Dog(ctx, id)
 		require.NoError(t, err)
@@ -295,10 +296,10 @@ func TestNamesOfEveryScript(t *testing.T) {
 
 func TestTheSameFormTwiceIsSavedOnce(t *testing.T) {
 	o := practicetest.Empty(t)
-	form := practice.Typed{"name": "Brine", "key": practice.NewID()}
-	first, err := o.AddDog(ctx, form)
+	shown := form.Typed{"name": "Brine", "key": app.NewID()}
+	first, err := o.AddDog(ctx, shown)
 	require.NoError(t, err)
-	second, err := o.AddDog(ctx, form)
+	second, err := o.AddDog(ctx, shown)
 	require.NoError(t, err)
 	require.Equal(t, first, second)
 	v, err := o.Dogs(ctx, "")
@@ -316,7 +317,7 @@ func TestTwoEditorsAreToldOfEachOther(t *testing.T) {
 	theirs["name"] = "Tansy B."
 	require.NoError(t, o.SaveDog(ctx, dog, theirs))
 	mine["notes"] = "loves bait boxes"
-	var conflict *practice.Conflict
+	var conflict *form.Conflict
 	require.ErrorAs(t, o.SaveDog(ctx, dog, mine), &conflict)
 	require.Equal(t, "Tansy B.", conflict.Now["name"])
 	mine["version"] = conflict.Now["version"]
@@ -324,10 +325,10 @@ func TestTwoEditorsAreToldOfEachOther(t *testing.T) {
 
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
-	edit := practice.Typed{"op": "add", "step": v.Steps[1].ID, "version": "1"}
+	edit := form.Typed{"op": "add", "step": v.Steps[1].ID, "version": "1"}
 	require.NoError(t, o.EditSteps(ctx, plan, edit))
 	require.ErrorAs(t, o.EditSteps(ctx, plan, edit), &conflict)
-	undo := practice.Typed{"back_to": "1", "version": "2"}
+	undo := form.Typed{"back_to": "1", "version": "2"}
 	require.NoError(t, o.RestoreSteps(ctx, plan, undo))
 	v, err = o.Plan(ctx, plan)
 	require.NoError(t, err)
@@ -337,7 +338,7 @@ func TestTwoEditorsAreToldOfEachOther(t *testing.T) {
 func TestDogsAreListedAPageAtATime(t *testing.T) {
 	o := practicetest.Empty(t)
 	for i := range 60 {
-		_, err := o.AddDog(ctx, practice.Typed{"name": "Quill " + string(rune('A'+i%26))})
+		_, err := o.AddDog(ctx, form.Typed{"name": "Quill " + string(rune('A'+i%26))})
 		require.NoError(t, err)
 	}
 	seen, after, pages := map[string]bool{}, "", 0
@@ -389,12 +390,12 @@ func TestSessionsAreListedToTheFirst(t *testing.T) {
 		require.Equal(t, all, seen, d.Name)
 	}
 	_, err = o.Sessions(ctx, dogs.Dogs[0].ID, "x.y")
-	require.ErrorIs(t, err, practice.ErrNotFound)
+	require.ErrorIs(t, err, app.ErrNotFound)
 }
 
 func TestDaysAreCountedInThePracticesZone(t *testing.T) {
 	o := practicetest.Empty(t)
-	require.NoError(t, o.SaveSettings(ctx, practice.Typed{"name": "Kittiwake Quay", "zone": "Pacific/Auckland", "version": "1"}))
+	require.NoError(t, o.SaveSettings(ctx, form.Typed{"name": "Kittiwake Quay", "zone": "Pacific/Auckland", "version": "1"}))
 	plan, _ := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, session.Choice{}) // 15:00 UTC is the next day there
 	o.End(t, h, practicetest.Hold(h, 1000, 1, 2000, work.Main), session.Closing{})

@@ -1,11 +1,12 @@
 package practice_test
 
 import (
-	"context"
 	"database/sql"
 	"encoding/hex"
 	"encoding/json"
 	"fmt"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
 	"strings"
 	"sync"
 	"testing"
@@ -16,7 +17,6 @@ import (
 	"patientfox/core/record"
 	"patientfox/core/session"
 	"patientfox/core/work"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
 
@@ -103,7 +103,7 @@ func TestASessionThatCannotBeReadIsSetAside(t *testing.T) {
 	require.Contains(t, today.Aside[0].What, "Tansy · Session of 23 Nov 2026")
 	looked(t, o, plan, dog)
 	_, err = o.Review(ctx, h.Session)
-	require.ErrorIs(t, err, practice.ErrAside)
+	require.ErrorIs(t, err, app.ErrAside)
 	log, err := o.SessionLog(ctx, h.Session, 0)
 	require.NoError(t, err)
 	require.NotEmpty(t, log.Aside)
@@ -139,13 +139,13 @@ func TestAPackNeverRestsOnWhatIsBehind(t *testing.T) {
 	_, err := o.Practice.Receive(ctx, h.Events)
 	require.NoError(t, err)
 	_, err = o.Pack(ctx, plan)
-	require.ErrorIs(t, err, practice.ErrBehind)
+	require.ErrorIs(t, err, app.ErrBehind)
 	_, err = o.Verdicts(ctx, plan, false)
-	require.ErrorIs(t, err, practice.ErrBehind)
+	require.ErrorIs(t, err, app.ErrBehind)
 	_, err = o.Outlook(ctx, plan, "")
-	require.ErrorIs(t, err, practice.ErrBehind)
-	_, err = o.AddSheet(ctx, dog, practice.Typed{})
-	require.ErrorIs(t, err, practice.ErrBehind)
+	require.ErrorIs(t, err, app.ErrBehind)
+	_, err = o.AddSheet(ctx, dog, form.Typed{})
+	require.ErrorIs(t, err, app.ErrBehind)
 	f, err := o.Field(ctx)
 	require.NoError(t, err)
 	require.Empty(t, f.Packs, "a phone goes on with its own")
@@ -219,29 +219,7 @@ func TestReadingGoesOnWhilePagesAreShown(t *testing.T) {
 	}, 60*time.Second, 10*time.Millisecond)
 }
 
-func isBehind(err error) bool { return err != nil && err.Error() == practice.ErrBehind.Error() }
-
-// Computations queue, up to a bound; one that fails says so, and the program goes on.
-func TestComputationsQueueAndFailAlone(t *testing.T) {
-	jobs := practice.NewJobs()
-	gate := make(chan struct{})
-	for n := range 11 {
-		require.NoError(t, jobs.Start(fmt.Sprint("job ", n), func(ctx context.Context) error {
-			select {
-			case <-gate:
-			case <-ctx.Done():
-			}
-			return ctx.Err()
-		}))
-	}
-	require.ErrorIs(t, jobs.Start("one more", nil), practice.ErrQueue)
-	require.NoError(t, jobs.Start("job 3", nil), "the same once more is the one that waits")
-	close(gate)
-	require.Eventually(t, func() bool { return jobs.Start("that fails", func(context.Context) error { panic("a fault") }) == nil }, 5*time.Second, time.Millisecond)
-	require.Eventually(t, func() bool { return jobs.Failed("that fails") }, 5*time.Second, time.Millisecond)
-	require.NoError(t, jobs.Start("endless", func(ctx context.Context) error { <-ctx.Done(); return ctx.Err() }))
-	jobs.Close()
-}
+func isBehind(err error) bool { return err != nil && err.Error() == app.ErrBehind.Error() }
 
 // Sessions that were run without a signal and each made steps of the same plan are read together, and every step is in the plan.
 func TestStepsMadeInSeveralSessionsAreAllTaken(t *testing.T) {

@@ -2,6 +2,9 @@ package practice_test
 
 import (
 	"encoding/json"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/sessions"
 	"testing"
 	"time"
 
@@ -11,12 +14,11 @@ import (
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/work"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
 
 // reviewed runs a session of a plan of 2, 4, 8 s and returns its page.
-func reviewed(t *testing.T, run func(h *session.Hand) int64, closing session.Closing) (practice.ReviewView, *practicetest.Opened, *session.Hand) {
+func reviewed(t *testing.T, run func(h *session.Hand) int64, closing session.Closing) (sessions.ReviewView, *practicetest.Opened, *session.Hand) {
 	t.Helper()
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4, 8")
@@ -116,8 +118,8 @@ func TestAVerdictIsReadAnewAndNeverRewritten(t *testing.T) {
 func TestATrialIsCorrectedAndTheLogKeepsBoth(t *testing.T) {
 	v, o, h := reviewed(t, func(h *session.Hand) int64 { return practicetest.Hold(h, 1000, 5, 2000, work.Main) }, session.Closing{Take: true})
 	first := v.Table[0].ID
-	require.NoError(t, o.Correct(ctx, h.Session, practice.Typed{"trial": first, "outcome": "missed"}))
-	require.NoError(t, o.Correct(ctx, h.Session, practice.Typed{"trial": first, "outcome": "helped"}))
+	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": first, "outcome": "missed"}))
+	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": first, "outcome": "helped"}))
 	v, err := o.Review(ctx, h.Session)
 	require.NoError(t, err)
 	require.Equal(t, "helped", v.Table[0].Outcome)
@@ -127,8 +129,8 @@ func TestATrialIsCorrectedAndTheLogKeepsBoth(t *testing.T) {
 	events, err := o.Store.Read().Events(ctx, h.Session)
 	require.NoError(t, err)
 	require.Len(t, events, len(h.Events)+2)
-	invalid(t, o.Correct(ctx, h.Session, practice.Typed{"trial": first, "outcome": "splendid"}), "outcome")
-	require.ErrorIs(t, o.Correct(ctx, h.Session, practice.Typed{"trial": practice.NewID(), "outcome": "met"}), practice.ErrNotFound)
+	invalid(t, o.Correct(ctx, h.Session, form.Typed{"trial": first, "outcome": "splendid"}), "outcome")
+	require.ErrorIs(t, o.Correct(ctx, h.Session, form.Typed{"trial": app.NewID(), "outcome": "met"}), app.ErrNotFound)
 	rebuilt, err := o.Rebuild(ctx)
 	require.NoError(t, err)
 	require.Empty(t, rebuilt.Changed)
@@ -194,7 +196,7 @@ func TestAFinishedPlanSaysSoOnceAndRests(t *testing.T) {
 	require.Len(t, today.Finished, 1)
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
-	require.NoError(t, o.EditSteps(ctx, plan, practice.Typed{"op": "add", "step": v.Steps[0].ID, "version": "1"}))
+	require.NoError(t, o.EditSteps(ctx, plan, form.Typed{"op": "add", "step": v.Steps[0].ID, "version": "1"}))
 	today, err = o.Today(ctx)
 	require.NoError(t, err)
 	require.Empty(t, today.Finished)

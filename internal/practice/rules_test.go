@@ -1,6 +1,9 @@
 package practice_test
 
 import (
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/insight"
 	"strconv"
 	"testing"
 
@@ -9,23 +12,22 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/session"
 	"patientfox/core/work"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
 
 // ruleForm is a plan's form of rule and pay with some fields changed.
-func ruleForm(t *testing.T, o *practicetest.Opened, plan string, change practice.Typed) practice.Typed {
+func ruleForm(t *testing.T, o *practicetest.Opened, plan string, change form.Typed) form.Typed {
 	t.Helper()
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
-	form := practice.Typed{}
+	shown := form.Typed{}
 	for field, value := range v.RuleForm {
-		form[field] = value
+		shown[field] = value
 	}
 	for field, value := range change {
-		form[field] = value
+		shown[field] = value
 	}
-	return form
+	return shown
 }
 
 // Every rule is chosen in the form with its own figures, and reads back as it was saved.
@@ -33,7 +35,7 @@ func TestEveryRuleIsSetInItsForm(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "1, 2, 3")
 	for _, kind := range decision.Kinds {
-		require.NoError(t, o.SaveRule(ctx, plan, ruleForm(t, o, plan, practice.Typed{"kind": string(kind)})))
+		require.NoError(t, o.SaveRule(ctx, plan, ruleForm(t, o, plan, form.Typed{"kind": string(kind)})))
 		pack, err := o.Pack(ctx, plan)
 		require.NoError(t, err)
 		want := decision.Defaults(kind)
@@ -41,12 +43,12 @@ func TestEveryRuleIsSetInItsForm(t *testing.T) {
 		require.Equal(t, want, pack.Rule)
 		require.NoError(t, o.SaveRule(ctx, plan, ruleForm(t, o, plan, nil)), "the form as it is shown can be saved")
 	}
-	require.NoError(t, o.SaveRule(ctx, plan, ruleForm(t, o, plan, practice.Typed{"kind": "gate", "gate_rate": "85 %", "window": "12", "back_below": "50,5"})))
+	require.NoError(t, o.SaveRule(ctx, plan, ruleForm(t, o, plan, form.Typed{"kind": "gate", "gate_rate": "85 %", "window": "12", "back_below": "50,5"})))
 	pack, err := o.Pack(ctx, plan)
 	require.NoError(t, err)
 	require.InDelta(t, 0.85, pack.Rule.Rate, 1e-9)
 	require.InDelta(t, 0.505, pack.Rule.BackBelow, 1e-9)
-	for field, change := range map[string]practice.Typed{
+	for field, change := range map[string]form.Typed{
 		"gate_rate":      {"kind": "gate", "gate_rate": "120"},
 		"window":         {"kind": "gate", "window": "many"},
 		"gate_sessions":  {"kind": "gate", "gate_sessions": "0"},
@@ -68,12 +70,12 @@ func TestSafetyStepsAskForProof(t *testing.T) {
 	plan, _ := o.LayOut(t, "1, 2, 3")
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
-	v = edit(t, o, plan, practice.Typed{"op": "save", "step": v.Steps[2].ID, "duration": "3", "handler": "0", "safety": "on"})
+	v = edit(t, o, plan, form.Typed{"op": "save", "step": v.Steps[2].ID, "duration": "3", "handler": "0", "safety": "on"})
 	require.Contains(t, v.Steps[2].Rule, "Proof.")
 	require.Empty(t, v.Steps[1].Rule)
-	v = edit(t, o, plan, practice.Typed{"op": "save", "step": v.Steps[1].ID, "duration": "2", "handler": "0", "gear": "tab"})
+	v = edit(t, o, plan, form.Typed{"op": "save", "step": v.Steps[1].ID, "duration": "2", "handler": "0", "gear": "tab"})
 	require.Contains(t, v.Steps[1].Rule, "Proof.", "gear comes off")
-	v = edit(t, o, plan, practice.Typed{"op": "save", "step": v.Steps[2].ID, "duration": "3", "handler": "0", "safety": "on", "step_rule": "plan"})
+	v = edit(t, o, plan, form.Typed{"op": "save", "step": v.Steps[2].ID, "duration": "3", "handler": "0", "safety": "on", "step_rule": "plan"})
 	require.Contains(t, v.Steps[2].Rule, "Sets of five")
 	require.Equal(t, "set", v.Steps[2].Figures["step_rule"])
 	pack, err := o.Pack(ctx, plan)
@@ -96,13 +98,13 @@ func TestARuleIsTriedOnTheRecord(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, []string{"With this rule you would have stepped up once: on 23 Nov."}, v.Lines)
 	require.Equal(t, "You stepped up once: on 23 Nov.", v.Did)
-	v, err = o.TryRule(ctx, plan, ruleForm(t, o, plan, practice.Typed{"kind": "run", "run_up": "2"}))
+	v, err = o.TryRule(ctx, plan, ruleForm(t, o, plan, form.Typed{"kind": "run", "run_up": "2"}))
 	require.NoError(t, err)
 	require.Contains(t, v.Lines[0], "stepped up twice")
-	v, err = o.TryRule(ctx, plan, ruleForm(t, o, plan, practice.Typed{"kind": "proof"}))
+	v, err = o.TryRule(ctx, plan, ruleForm(t, o, plan, form.Typed{"kind": "proof"}))
 	require.NoError(t, err)
 	require.Contains(t, v.Lines[0], "nothing would have moved")
-	_, err = o.TryRule(ctx, plan, practice.Typed{"kind": "gate"})
+	_, err = o.TryRule(ctx, plan, form.Typed{"kind": "gate"})
 	invalid(t, err, "gate_rate", "window", "gate_sessions", "gate_places", "back_below", "back_window", "miss_guard")
 	after, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
@@ -112,11 +114,11 @@ func TestARuleIsTriedOnTheRecord(t *testing.T) {
 // Exposures come through to the plan, its path and the next session.
 func TestExposuresAreKeptByState(t *testing.T) {
 	o := practicetest.Empty(t)
-	dog, err := o.AddDog(ctx, practice.Typed{"name": "Quill"})
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Quill"})
 	require.NoError(t, err)
-	form, err := o.NewPlan(ctx, dog, practice.Typed{"from": "a-sound-that-worries"})
+	shown, err := o.NewPlan(ctx, dog, form.Typed{"from": "a-sound-that-worries"})
 	require.NoError(t, err)
-	plan, err := o.AddPlan(ctx, dog, form.Typed)
+	plan, err := o.AddPlan(ctx, dog, shown.Typed)
 	require.NoError(t, err)
 	h := o.Session(t, plan, session.Choice{})
 	at := int64(1000)
@@ -191,12 +193,12 @@ func TestOverruledVerdictsAreListedWithHowItWent(t *testing.T) {
 	require.Contains(t, last.Reckoning, "5 of 5 met: the rate is likely 57–100 %.")
 	require.Len(t, v.Table.Rows, len(v.Rows), "the file has what the page has")
 	last.Reckoning = nil
-	require.Equal(t, practice.VerdictRow{
+	require.Equal(t, insight.VerdictRow{
 		Session: h.Session, Day: "23 Nov", Step: "1 · 1 s · you beside", Advice: "Step up", Why: "5 of 5 met", Deed: "Stayed", Overruled: true, After: "5 of the next 7 met",
 	}, last)
 	only, err := o.Verdicts(ctx, plan, true)
 	require.NoError(t, err)
 	require.Len(t, only.Rows, 1)
 	_, err = o.Verdicts(ctx, "nothing", false)
-	require.ErrorIs(t, err, practice.ErrNotFound)
+	require.ErrorIs(t, err, app.ErrNotFound)
 }

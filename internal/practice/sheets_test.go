@@ -2,6 +2,8 @@ package practice_test
 
 import (
 	"fmt"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
 	"testing"
 	"time"
 
@@ -10,30 +12,29 @@ import (
 	"patientfox/core/pack"
 	"patientfox/core/session"
 	"patientfox/core/work"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
 
 func TestASessionIsPlannedChangedAndWorked(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4, 6")
-	second, err := o.AddPlan(ctx, dog, practice.Typed{"skill": "Touch", "kind": "cued", "position": "nose on the palm", "cue": "“touch”", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "0, 1, 2", "latency_s": "3"})
+	second, err := o.AddPlan(ctx, dog, form.Typed{"skill": "Touch", "kind": "cued", "position": "nose on the palm", "cue": "“touch”", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "0, 1, 2", "latency_s": "3"})
 	require.NoError(t, err)
-	for field, typed := range map[string]practice.Typed{
+	for field, typed := range map[string]form.Typed{
 		"minutes": {"minutes": "-5"}, "start": {"start": "25:00"}, "day": {"day": "tomorrow"},
 	} {
 		_, err := o.AddSheet(ctx, dog, typed)
 		invalid(t, err, field)
 	}
-	idle, err := o.AddDog(ctx, practice.Typed{"name": "Quill"})
+	idle, err := o.AddDog(ctx, form.Typed{"name": "Quill"})
 	require.NoError(t, err)
-	_, err = o.AddSheet(ctx, idle, practice.Typed{"minutes": "15"})
+	_, err = o.AddSheet(ctx, idle, form.Typed{"minutes": "15"})
 	invalid(t, err, "minutes")
 	require.Contains(t, problem(err, "minutes"), "no plan yet")
-	_, err = o.AddSheet(ctx, dog, practice.Typed{"minutes": "15", "household": "1"})
+	_, err = o.AddSheet(ctx, dog, form.Typed{"minutes": "15", "household": "1"})
 	invalid(t, err, "minutes")
 	require.Contains(t, problem(err, "minutes"), "suits a household", "all of it is new")
-	id, err := o.AddSheet(ctx, dog, practice.Typed{"minutes": "15"})
+	id, err := o.AddSheet(ctx, dog, form.Typed{"minutes": "15"})
 	require.NoError(t, err)
 	v, err := o.Sheet(ctx, id)
 	require.NoError(t, err)
@@ -42,10 +43,10 @@ func TestASessionIsPlannedChangedAndWorked(t *testing.T) {
 	require.NotEmpty(t, v.WarmMin)
 	require.NotEmpty(t, v.Finish)
 
-	save := func(change practice.Typed) error {
+	save := func(change form.Typed) error {
 		now, err := o.Sheet(ctx, id)
 		require.NoError(t, err)
-		typed := practice.Typed{"op": "save"}
+		typed := form.Typed{"op": "save"}
 		for field, value := range now.Form {
 			typed[field] = value
 		}
@@ -58,41 +59,41 @@ func TestASessionIsPlannedChangedAndWorked(t *testing.T) {
 	if v.Blocks[0].Plan == second {
 		other = plan
 	}
-	require.NoError(t, save(practice.Typed{"op": "add", "add": other}))
+	require.NoError(t, save(form.Typed{"op": "add", "add": other}))
 	v, err = o.Sheet(ctx, id)
 	require.NoError(t, err)
 	require.Len(t, v.Blocks, 2)
 	require.Contains(t, v.Blocks[1].Hints[0], "A second new thing")
 	first := v.Blocks[0].Plan
-	require.NoError(t, save(practice.Typed{"op": "down:0", "sets0": "2", "exits": "the gate behind the shed"}))
+	require.NoError(t, save(form.Typed{"op": "down:0", "sets0": "2", "exits": "the gate behind the shed"}))
 	v, err = o.Sheet(ctx, id)
 	require.NoError(t, err)
 	require.Equal(t, first, v.Blocks[1].Plan)
 	require.Equal(t, 2, v.Blocks[1].Sets, "what was typed moved along")
 	require.Equal(t, "the gate behind the shed", v.Exits)
-	invalid(t, save(practice.Typed{"sets0": "0", "break1": "-2", "warm_min": "ninety"}), "sets0", "break1", "warm_min")
-	require.NoError(t, save(practice.Typed{"warm_min": "0", "finish": ""}))
+	invalid(t, save(form.Typed{"sets0": "0", "break1": "-2", "warm_min": "ninety"}), "sets0", "break1", "warm_min")
+	require.NoError(t, save(form.Typed{"warm_min": "0", "finish": ""}))
 	v, err = o.Sheet(ctx, id)
 	require.NoError(t, err)
 	require.Len(t, v.Hints, 2, "no warm-up, nothing easy at the end")
-	require.NoError(t, save(practice.Typed{"op": "remove:0"}))
-	require.NoError(t, save(practice.Typed{"op": "rebuild"}))
-	require.Contains(t, problem(save(practice.Typed{"op": "rebuild", "household": "1"}), "minutes"), "suits a household", "planned anew, it is still the household's")
-	stale := practice.Typed{"op": "save", "version": "1", "day": v.DayISO, "start": "16:00", "minutes": "15"}
-	require.ErrorAs(t, o.SaveSheet(ctx, id, stale), new(*practice.Conflict))
+	require.NoError(t, save(form.Typed{"op": "remove:0"}))
+	require.NoError(t, save(form.Typed{"op": "rebuild"}))
+	require.Contains(t, problem(save(form.Typed{"op": "rebuild", "household": "1"}), "minutes"), "suits a household", "planned anew, it is still the household's")
+	stale := form.Typed{"op": "save", "version": "1", "day": v.DayISO, "start": "16:00", "minutes": "15"}
+	require.ErrorAs(t, o.SaveSheet(ctx, id, stale), new(*form.Conflict))
 
 	// Slots of one dog, or of one pair of hands, do not overlap.
-	_, err = o.AddSheet(ctx, dog, practice.Typed{"minutes": "15", "start": "15:10"})
+	_, err = o.AddSheet(ctx, dog, form.Typed{"minutes": "15", "start": "15:10"})
 	invalid(t, err, "start")
-	brine, err := o.AddDog(ctx, practice.Typed{"name": "Brine"})
+	brine, err := o.AddDog(ctx, form.Typed{"name": "Brine"})
 	require.NoError(t, err)
-	_, err = o.AddPlan(ctx, brine, practice.Typed{"skill": "Wait at the ramp", "kind": "held", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2"})
+	_, err = o.AddPlan(ctx, brine, form.Typed{"skill": "Wait at the ramp", "kind": "held", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2"})
 	require.NoError(t, err)
-	_, err = o.AddSheet(ctx, brine, practice.Typed{"minutes": "10", "start": "15:10"})
+	_, err = o.AddSheet(ctx, brine, form.Typed{"minutes": "10", "start": "15:10"})
 	invalid(t, err, "start")
-	_, err = o.AddSheet(ctx, brine, practice.Typed{"minutes": "10", "start": "15:10", "household": "on"})
+	_, err = o.AddSheet(ctx, brine, form.Typed{"minutes": "10", "start": "15:10", "household": "on"})
 	invalid(t, err, "minutes")
-	next, err := o.AddSheet(ctx, brine, practice.Typed{"minutes": "10"})
+	next, err := o.AddSheet(ctx, brine, form.Typed{"minutes": "10"})
 	require.NoError(t, err)
 	late, err := o.Sheet(ctx, next)
 	require.NoError(t, err)
@@ -108,7 +109,7 @@ func TestASessionIsPlannedChangedAndWorked(t *testing.T) {
 	run, err := session.Open(pack.Packs[0])
 	require.NoError(t, err)
 	run.Follow(pack.Sheet)
-	h := &session.Hand{Run: run, Session: practice.NewID(), Dev: "phone", By: "x", Handler: "x", Wall: o.Clock.Now().UnixMilli(), NewID: practice.NewID}
+	h := &session.Hand{Run: run, Session: app.NewID(), Dev: "phone", By: "x", Handler: "x", Wall: o.Clock.Now().UnixMilli(), NewID: app.NewID}
 	drafts, problem := run.Begin(session.Choice{})
 	require.Nil(t, problem)
 	h.Do(0, drafts)
@@ -129,7 +130,7 @@ func TestASessionIsPlannedChangedAndWorked(t *testing.T) {
 	require.Equal(t, h.Session, done.Session)
 	require.NoError(t, o.DeleteSheet(ctx, next, true))
 	_, err = o.SheetPack(ctx, next)
-	require.ErrorIs(t, err, practice.ErrNotFound)
+	require.ErrorIs(t, err, app.ErrNotFound)
 }
 
 func TestAWeekIsPlannedAndTakenBack(t *testing.T) {
@@ -171,14 +172,14 @@ func TestAWeekIsPlannedAndTakenBack(t *testing.T) {
 	changed := v.Days[0].Slots[0].ID
 	sheet, err := o.Sheet(ctx, changed)
 	require.NoError(t, err)
-	form := sheet.Form
-	form["op"] = "save"
-	require.NoError(t, o.SaveSheet(ctx, changed, form))
+	shown := sheet.Form
+	shown["op"] = "save"
+	require.NoError(t, o.SaveSheet(ctx, changed, shown))
 	taken, err := o.UnplanWeek(ctx, next, made)
 	require.NoError(t, err)
 	require.Equal(t, n-1, taken, "what was changed since stays")
 	_, _, err = o.PlanWeek(ctx, "2020-01-01")
-	require.ErrorIs(t, err, practice.ErrNotFound, "in the past")
+	require.ErrorIs(t, err, app.ErrNotFound, "in the past")
 }
 
 // A time of the day stays what it says, on either side of a change of the clocks.
@@ -187,9 +188,9 @@ func TestTheCalendarSurvivesAChangeOfTheClocks(t *testing.T) {
 	_, dog := o.LayOut(t, "2, 4, 6")
 	v, err := o.Settings(ctx)
 	require.NoError(t, err)
-	require.NoError(t, o.SaveSettings(ctx, practice.Typed{"name": "Quay", "zone": "Europe/Lisbon", "version": fmt.Sprint(v.Version)}))
+	require.NoError(t, o.SaveSettings(ctx, form.Typed{"name": "Quay", "zone": "Europe/Lisbon", "version": fmt.Sprint(v.Version)}))
 	for _, day := range []string{"2027-03-27", "2027-03-28"} {
-		_, err := o.AddSheet(ctx, dog, practice.Typed{"minutes": "10", "day": day, "start": "9:00"})
+		_, err := o.AddSheet(ctx, dog, form.Typed{"minutes": "10", "day": day, "start": "9:00"})
 		require.NoError(t, err)
 	}
 	zone, err := time.LoadLocation("Europe/Lisbon")
@@ -203,7 +204,7 @@ func TestTheCalendarSurvivesAChangeOfTheClocks(t *testing.T) {
 		require.Equal(t, 10*time.Minute, e.To.Sub(e.From))
 	}
 	_, _, _, err = o.Calendar(ctx, "someday")
-	require.ErrorIs(t, err, practice.ErrNotFound)
+	require.ErrorIs(t, err, app.ErrNotFound)
 }
 
 func TestTheTrainersHours(t *testing.T) {
@@ -212,9 +213,9 @@ func TestTheTrainersHours(t *testing.T) {
 	require.NotEmpty(t, plan)
 	v, err := o.Settings(ctx)
 	require.NoError(t, err)
-	base := practice.Typed{"name": "Quay", "zone": "UTC", "version": fmt.Sprint(v.Version)}
-	with := func(hours string) practice.Typed {
-		t := practice.Typed{"hours1": hours}
+	base := form.Typed{"name": "Quay", "zone": "UTC", "version": fmt.Sprint(v.Version)}
+	with := func(hours string) form.Typed {
+		t := form.Typed{"hours1": hours}
 		for field, value := range base {
 			t[field] = value
 		}
@@ -246,7 +247,7 @@ func sheetRun(t *testing.T, o *practicetest.Opened, id string, trials int, closi
 	run, err := session.Open(packs[blocks[0].Plan])
 	require.NoError(t, err)
 	run.Follow(planned.Sheet)
-	h := &session.Hand{Run: run, Session: practice.NewID(), Dev: "phone", By: "x", Handler: "x", Wall: o.Clock.Now().UnixMilli(), NewID: practice.NewID}
+	h := &session.Hand{Run: run, Session: app.NewID(), Dev: "phone", By: "x", Handler: "x", Wall: o.Clock.Now().UnixMilli(), NewID: app.NewID}
 	at := int64(0)
 	for i, b := range blocks {
 		if i > 0 {
@@ -271,14 +272,14 @@ func sheetRun(t *testing.T, o *practicetest.Opened, id string, trials int, closi
 func TestASessionOfTwoSkillsIsReadByEach(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4, 6")
-	second, err := o.AddPlan(ctx, dog, practice.Typed{"skill": "Down at the lock", "kind": "held", "position": "lies down", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2, 3"})
+	second, err := o.AddPlan(ctx, dog, form.Typed{"skill": "Down at the lock", "kind": "held", "position": "lies down", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2, 3"})
 	require.NoError(t, err)
 	for _, one := range []string{plan, second} { // neither is new any more
 		h := o.Session(t, one, session.Choice{})
 		o.End(t, h, practicetest.Hold(h, 1000, 2, 9000, work.Main), session.Closing{})
 	}
 	o.Clock.Add(48 * time.Hour)
-	id, err := o.AddSheet(ctx, dog, practice.Typed{"minutes": "15"})
+	id, err := o.AddSheet(ctx, dog, form.Typed{"minutes": "15"})
 	require.NoError(t, err)
 	v, err := o.Sheet(ctx, id)
 	require.NoError(t, err)
@@ -314,7 +315,7 @@ func TestASessionOfTwoSkillsIsReadByEach(t *testing.T) {
 func TestASheetFollowsItsPlansUntilAStepIsChosen(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4, 6")
-	id, err := o.AddSheet(ctx, dog, practice.Typed{"minutes": "10", "day": "2026-11-24", "start": "9:00"})
+	id, err := o.AddSheet(ctx, dog, form.Typed{"minutes": "10", "day": "2026-11-24", "start": "9:00"})
 	require.NoError(t, err)
 	at := func() int {
 		v, err := o.Sheet(ctx, id)
@@ -338,7 +339,7 @@ func TestASheetFollowsItsPlansUntilAStepIsChosen(t *testing.T) {
 	require.True(t, pack.Sheet.Plan.Blocks[0].Chosen)
 	require.NoError(t, o.DeletePlan(ctx, plan, true))
 	_, err = o.SheetPack(ctx, id)
-	require.ErrorIs(t, err, practice.ErrNotFound, "its only plan was put away")
+	require.ErrorIs(t, err, app.ErrNotFound, "its only plan was put away")
 	v, err = o.Sheet(ctx, id)
 	require.NoError(t, err)
 	require.True(t, v.Blocks[0].Missing)
@@ -347,9 +348,9 @@ func TestASheetFollowsItsPlansUntilAStepIsChosen(t *testing.T) {
 func TestTodayPacksWhatIsStillToCome(t *testing.T) {
 	o := practicetest.Empty(t)
 	_, dog := o.LayOut(t, "2, 4, 6")
-	require.NoError(t, o.SaveReward(ctx, dog, practice.Typed{"name": "Rind", "kind": "food", "kcal": "2", "grams": "0.5", "tier": "3"}))
+	require.NoError(t, o.SaveReward(ctx, dog, form.Typed{"name": "Rind", "kind": "food", "kcal": "2", "grams": "0.5", "tier": "3"}))
 	for _, start := range []string{"9:00", "16:00", "18:00"} {
-		_, err := o.AddSheet(ctx, dog, practice.Typed{"minutes": "10", "start": start})
+		_, err := o.AddSheet(ctx, dog, form.Typed{"minutes": "10", "start": start})
 		require.NoError(t, err)
 	}
 	v, err := o.Today(ctx)

@@ -9,6 +9,9 @@ import (
 	"log/slog"
 	"os"
 	"path/filepath"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/people"
 	"sync"
 	"testing"
 	"time"
@@ -23,7 +26,7 @@ import (
 	"patientfox/internal/store"
 )
 
-func init() { practice.CheapPasswords() }
+func init() { people.CheapPasswords() }
 
 // Now is the moment at which tests begin: a Monday afternoon.
 var Now = time.Date(2026, 11, 23, 15, 0, 0, 0, time.UTC)
@@ -92,7 +95,7 @@ func (o *Opened) CatchUp(t testing.TB) {
 }
 
 // Receive stores events and reads them.
-func (o *Opened) Receive(ctx context.Context, events []record.Event) ([]practice.Receipt, error) {
+func (o *Opened) Receive(ctx context.Context, events []record.Event) ([]app.Receipt, error) {
 	receipts, err := o.Practice.Receive(ctx, events)
 	return receipts, errors.Join(err, o.Practice.CatchUp(ctx))
 }
@@ -103,12 +106,12 @@ func (o *Opened) DeleteSession(ctx context.Context, id string, away bool) error 
 }
 
 // Correct corrects a trial, and reads its session.
-func (o *Opened) Correct(ctx context.Context, session string, t practice.Typed) error {
+func (o *Opened) Correct(ctx context.Context, session string, t form.Typed) error {
 	return errors.Join(o.Practice.Correct(ctx, session, t), o.Practice.CatchUp(ctx))
 }
 
 // Tag says how a session was, and reads it.
-func (o *Opened) Tag(ctx context.Context, session string, t practice.Typed) error {
+func (o *Opened) Tag(ctx context.Context, session string, t form.Typed) error {
 	return errors.Join(o.Practice.Tag(ctx, session, t), o.Practice.CatchUp(ctx))
 }
 
@@ -161,9 +164,9 @@ func Demo(t testing.TB) *Opened {
 func (o *Opened) LayOut(t testing.TB, ladder string) (plan, dog string) {
 	t.Helper()
 	ctx := context.Background()
-	dog, err := o.AddDog(ctx, practice.Typed{"name": "Tansy"})
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Tansy"})
 	require.NoError(t, err)
-	plan, err = o.AddPlan(ctx, dog, practice.Typed{
+	plan, err = o.AddPlan(ctx, dog, form.Typed{
 		"skill": "Wait at the ramp", "kind": "held", "position": "all four feet behind the ramp's lip", "cue": "“wait”",
 		"leg1_make": "figures", "leg1_what": "duration", "leg1_items": ladder,
 	})
@@ -179,8 +182,8 @@ func (o *Opened) Session(t testing.TB, plan string, c session.Choice) *session.H
 	run, err := session.Open(pack)
 	require.NoError(t, err)
 	h := &session.Hand{
-		Run: run, Session: practice.NewID(), Dev: "phone", By: pack.Person, Handler: pack.Person,
-		Wall: o.Clock.Now().UnixMilli(), NewID: practice.NewID,
+		Run: run, Session: app.NewID(), Dev: "phone", By: pack.Person, Handler: pack.Person,
+		Wall: o.Clock.Now().UnixMilli(), NewID: app.NewID,
 	}
 	drafts, problem := run.Begin(c)
 	require.Nil(t, problem)
@@ -208,7 +211,7 @@ func (o *Opened) End(t testing.TB, h *session.Hand, at int64, c session.Closing)
 	receipts, err := o.Receive(context.Background(), h.Events)
 	require.NoError(t, err)
 	for _, r := range receipts {
-		require.NotEqual(t, practice.Refused, r.Result, r.Why)
+		require.NotEqual(t, app.Refused, r.Result, r.Why)
 	}
 	o.CatchUp(t)
 }

@@ -1,20 +1,20 @@
 package web_test
 
 import (
+	"patientfox/internal/app/form"
 	"strings"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/web"
 )
 
 func TestADeviceComesInByACodeOnce(t *testing.T) {
 	o := practicetest.Empty(t)
-	require.NoError(t, o.SavePerson(ctx, practice.Typed{"name": "Jorun Vale"}))
+	require.NoError(t, o.SavePerson(ctx, form.Typed{"name": "Jorun Vale"}))
 	s := serveAs(t, o, web.Options{SignIn: true})
 	away := s.get("/")
 	require.Equal(t, 303, away.Status)
@@ -24,7 +24,7 @@ func TestADeviceComesInByACodeOnce(t *testing.T) {
 
 	view, err := o.Devices(ctx)
 	require.NoError(t, err)
-	code, err := o.Pair(ctx, practice.Typed{"person": view.People[len(view.People)-1].ID})
+	code, err := o.Pair(ctx, form.Typed{"person": view.People[len(view.People)-1].ID})
 	require.NoError(t, err)
 	claimed := s.post("/signin", "/signin", map[string]string{"code": strings.ToLower(code[:4] + " " + code[4:])})
 	require.Equal(t, 303, claimed.Status)

@@ -4,6 +4,8 @@ import (
 	"encoding/json"
 	"fmt"
 	"os"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
 	"strings"
 	"testing"
 	"time"
@@ -13,7 +15,6 @@ import (
 	"patientfox/core/record"
 	"patientfox/core/session"
 	"patientfox/core/work"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/store"
 )
@@ -43,7 +44,7 @@ func TestAFullDisk(t *testing.T) {
 		require.Contains(t, a.Body, strings.TrimSpace(notes))
 		big := make([]record.Event, 100)
 		for i := range big {
-			big[i] = record.Event{V: 1, ID: practice.NewID(), Session: h.Session, Dev: "phone", Seq: int64(1000 + 100*round + i), T: 1, Kind: record.KNote, Data: json.RawMessage(fmt.Sprintf(`{"text":%q}`, strings.Repeat("n", 2000)))}
+			big[i] = record.Event{V: 1, ID: app.NewID(), Session: h.Session, Dev: "phone", Seq: int64(1000 + 100*round + i), T: 1, Kind: record.KNote, Data: json.RawMessage(fmt.Sprintf(`{"text":%q}`, strings.Repeat("n", 2000)))}
 		}
 		raw, err := json.Marshal(map[string]any{"events": big})
 		require.NoError(t, err)
@@ -92,7 +93,7 @@ func TestADamagedFileIsSaidOnToday(t *testing.T) {
 	_, err = file.WriteAt(make([]byte, 16384), info.Size()/8192*4096) // some pages in the middle
 	require.NoError(t, err)
 	require.NoError(t, file.Close())
-	require.ErrorIs(t, o.Store.Check(ctx), practice.ErrDamaged)
+	require.ErrorIs(t, o.Store.Check(ctx), app.ErrDamaged)
 	a := s.get("/")
 	require.Equal(t, 200, a.Status)
 	require.Contains(t, a.Body, "The database file is damaged")
@@ -129,7 +130,7 @@ func TestAnEndlessSessionIsPaged(t *testing.T) {
 	events := h.Events
 	for n := int64(1); len(events) < endless; n++ {
 		d := []record.Draft{record.NewDraft(record.KCue, record.Cue{N: 1}), record.NewDraft(record.KTrial, record.Trial{Outcome: "met"}), record.NewDraft(record.KPay, record.Pay{Pieces: 1}), record.NewDraft(record.KNote, record.Note{Text: "again"})}[n%4]
-		events = append(events, record.Event{V: 1, ID: practice.NewID(), Session: h.Session, Dev: last.Dev, Seq: last.Seq + n, T: last.T + n*500, Wall: last.Wall, Kind: d.Kind, Data: d.Data})
+		events = append(events, record.Event{V: 1, ID: app.NewID(), Session: h.Session, Dev: last.Dev, Seq: last.Seq + n, T: last.T + n*500, Wall: last.Wall, Kind: d.Kind, Data: d.Data})
 	}
 	require.NoError(t, o.Store.Write(ctx, func(q store.Q) error {
 		if err := q.EnsureSession(ctx, h.Session); err != nil {
@@ -192,9 +193,9 @@ func TestBadChoicesAndRepeatedFormsAreSaid(t *testing.T) {
 // The words of a list come back as they were typed, and the step beside them keeps its figures.
 func TestTheWordsOfAListComeBack(t *testing.T) {
 	o := practicetest.Empty(t)
-	dog, err := o.AddDog(ctx, practice.Typed{"name": "Tansy"})
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Tansy"})
 	require.NoError(t, err)
-	plan, err := o.AddPlan(ctx, dog, practice.Typed{"skill": "Into the crate", "kind": "cued", "position": "all four feet in", "cue": "“in”", "leg1_make": "fade", "leg1_what": "help", "leg1_items": "lure, empty hand, none", "latency_s": "3"})
+	plan, err := o.AddPlan(ctx, dog, form.Typed{"skill": "Into the crate", "kind": "cued", "position": "all four feet in", "cue": "“in”", "leg1_make": "fade", "leg1_what": "help", "leg1_items": "lure, empty hand, none", "latency_s": "3"})
 	require.NoError(t, err)
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
@@ -209,9 +210,9 @@ func TestTheWordsOfAListComeBack(t *testing.T) {
 // Names stand on pages as they were typed.
 func TestNamesAreShownAsTyped(t *testing.T) {
 	o := practicetest.Empty(t)
-	dog, err := o.AddDog(ctx, practice.Typed{"name": "Tansy"})
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Tansy"})
 	require.NoError(t, err)
-	plan, err := o.AddPlan(ctx, dog, practice.Typed{
+	plan, err := o.AddPlan(ctx, dog, form.Typed{
 		"skill": "ÜBER the Gangway, “NOW”", "kind": "held", "position": "all four feet", "cue": "“wait”", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "2, 4",
 	})
 	require.NoError(t, err)

@@ -2,6 +2,7 @@ package web_test
 
 import (
 	"fmt"
+	"patientfox/internal/app/form"
 	"regexp"
 	"strings"
 	"testing"
@@ -10,7 +11,6 @@ import (
 	"github.com/emersion/go-ical"
 	"github.com/stretchr/testify/require"
 
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
 
@@ -60,7 +60,7 @@ func TestAPreferenceTestOverTheWire(t *testing.T) {
 	page := "/dogs/" + dog + "/rewards"
 	marked := map[string]string{}
 	for _, name := range []string{"Sprats", "Rind"} {
-		require.NoError(t, s.SaveReward(ctx, dog, practice.Typed{"name": name, "kind": "food", "kcal": "2"}))
+		require.NoError(t, s.SaveReward(ctx, dog, form.Typed{"name": name, "kind": "food", "kcal": "2"}))
 	}
 	for _, m := range regexp.MustCompile(`name="(in_[^"]+)"`).FindAllStringSubmatch(s.get(page).Body, -1) {
 		marked[m[1]] = "on"
@@ -149,7 +149,7 @@ func TestASheetAndAWeekOverTheWire(t *testing.T) {
 func TestPlacesSayWhatIsNotUsedThere(t *testing.T) {
 	s := serve(t, practicetest.Empty(t))
 	plan, _ := s.LayOut(t, "2, 4")
-	require.NoError(t, s.SavePlace(ctx, practice.Typed{"name": "the ferry ramp"}))
+	require.NoError(t, s.SavePlace(ctx, form.Typed{"name": "the ferry ramp"}))
 	v, err := s.Settings(ctx)
 	require.NoError(t, err)
 	place := v.Places[0].ID

@@ -87,12 +87,12 @@ func TestNoFormBreaksAnything(t *testing.T) {
 			}
 			return ids[rng.IntN(len(ids))]
 		})
-		form := url.Values{"csrf": {token}}
+		shown := url.Values{"csrf": {token}}
 		for range rng.IntN(25) {
-			form.Set(fields[rng.IntN(len(fields))], values[rng.IntN(len(values))])
+			shown.Set(fields[rng.IntN(len(fields))], values[rng.IntN(len(values))])
 		}
-		a := s.do("POST", path, strings.NewReader(form.Encode()), "Content-Type", "application/x-www-form-urlencoded", "Origin", s.base)
-		require.True(t, fine(a.Status), "%d: %d of %s %s", n, a.Status, path, form)
+		a := s.do("POST", path, strings.NewReader(shown.Encode()), "Content-Type", "application/x-www-form-urlencoded", "Origin", s.base)
+		require.True(t, fine(a.Status), "%d: %d of %s %s", n, a.Status, path, shown)
 	}
 	o.CatchUp(t)
 	for name, path := range all {

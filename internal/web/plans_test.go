@@ -1,12 +1,12 @@
 package web_test
 
 import (
+	"patientfox/internal/app/form"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 )
 
@@ -70,7 +70,7 @@ func TestAPlanChangedMeanwhileIsNotOverwritten(t *testing.T) {
 	plan, _ := s.LayOut(t, "2, 4")
 	v, err := s.Plan(ctx, plan)
 	require.NoError(t, err)
-	require.NoError(t, s.EditSteps(ctx, plan, practice.Typed{"op": "add", "step": v.Steps[1].ID, "version": "1"}))
+	require.NoError(t, s.EditSteps(ctx, plan, form.Typed{"op": "add", "step": v.Steps[1].ID, "version": "1"}))
 	for to, typed := range map[string]map[string]string{
 		"/steps":      {"op": "save", "step": v.Steps[0].ID, "duration": "3"},
 		"/management": {"not1": "rushing"},
@@ -88,7 +88,7 @@ func TestAPlanChangedMeanwhileIsNotOverwritten(t *testing.T) {
 func TestATemplatesTextsAreTexts(t *testing.T) {
 	s := serve(t, practicetest.Empty(t))
 	plan, _ := s.LayOut(t, "2, 4")
-	from, err := s.SaveTemplate(ctx, plan, practice.Typed{"name": `<script>alert("fox")</script>`, "about": `"><img src=x onerror=alert(1)>`})
+	from, err := s.SaveTemplate(ctx, plan, form.Typed{"name": `<script>alert("fox")</script>`, "about": `"><img src=x onerror=alert(1)>`})
 	require.NoError(t, err)
 	for _, path := range []string{"/library", "/library/" + from} {
 		a := s.get(path)

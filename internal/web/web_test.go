@@ -9,6 +9,8 @@ import (
 	"net/http"
 	"net/http/cookiejar"
 	"net/url"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
 	"regexp"
 	"strings"
 	"sync/atomic"
@@ -22,7 +24,6 @@ import (
 	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/demo"
-	"patientfox/internal/practice"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/store"
 	"patientfox/internal/web"
@@ -128,13 +129,13 @@ func TestForeignHostsAndFormsAreRefused(t *testing.T) {
 	s := serve(t, practicetest.Empty(t))
 	require.Equal(t, 421, s.do("GET", "/", nil, "Host", "evil.example").Status)
 	require.Equal(t, 200, s.do("GET", "/", nil, "Host", "localhost:8420").Status)
-	form := func(header ...string) int {
+	shown := func(header ...string) int {
 		return s.do("POST", "/dogs", strings.NewReader("name=Tansy"), append(header, "Content-Type", "application/x-www-form-urlencoded")...).Status
 	}
-	require.Equal(t, 403, form(), "no token")
-	require.Equal(t, 403, form("Origin", "http://evil.example"))
-	require.Equal(t, 403, form("Sec-Fetch-Site", "cross-site"))
-	require.Equal(t, 403, form("X-Patient-Fox", "1", "Origin", "http://evil.example"))
+	require.Equal(t, 403, shown(), "no token")
+	require.Equal(t, 403, shown("Origin", "http://evil.example"))
+	require.Equal(t, 403, shown("Sec-Fetch-Site", "cross-site"))
+	require.Equal(t, 403, shown("X-Patient-Fox", "1", "Origin", "http://evil.example"))
 	require.Equal(t, 303, s.post("/dogs/new", "/dogs", map[string]string{"name": "Tansy"}).Status)
 	v, err := s.Dogs(ctx, "")
 	require.NoError(t, err)
@@ -216,12 +217,12 @@ func TestEventsAreAnsweredByID(t *testing.T) {
 	body := `{"events":` + strings.TrimSuffix(string(raw), "]") + `,{"id":"odd","t":"later"},7]}`
 	a := send(body)
 	require.Equal(t, 200, a.Status, a.Body)
-	var got struct{ Receipts []practice.Receipt }
+	var got struct{ Receipts []app.Receipt }
 	require.NoError(t, json.Unmarshal([]byte(a.Body), &got))
 	require.Len(t, got.Receipts, len(h.Events)+2)
 	require.Equal(t, record.Stored, got.Receipts[0].Result)
 	require.Equal(t, "odd", got.Receipts[len(h.Events)].ID)
-	require.Equal(t, practice.Refused, got.Receipts[len(h.Events)].Result)
+	require.Equal(t, app.Refused, got.Receipts[len(h.Events)].Result)
 	// The answer follows the commit: another connection sees what was acknowledged.
 	other, err := sql.Open("sqlite", s.Path)
 	require.NoError(t, err)
@@ -295,7 +296,7 @@ func TestPagesKeepToTenStatements(t *testing.T) {
 	all["a long plan, all of it"] = "/plans/" + long + "?whole=1&all=1"
 	for name, path := range all {
 		// Something has changed since, so that nothing is shown from memory.
-		require.NoError(t, o.SavePlace(ctx, practice.Typed{"name": "place for " + name}))
+		require.NoError(t, o.SavePlace(ctx, form.Typed{"name": "place for " + name}))
 		n.Store(0)
 		req, err := http.NewRequestWithContext(ctx, "GET", "http://127.0.0.1"+path, nil)
 		require.NoError(t, err)

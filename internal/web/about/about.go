@@ -27,13 +27,13 @@ type page struct {
 }
 
 // Mount puts the pages at /about and /about/notices.
-func Mount(app fiber.Router, sh *shell.Shell, version string) {
+func Mount(routes fiber.Router, sh *shell.Shell, version string) {
 	tpl := sh.Page(templates, "about.html")
 	packed, err := dist.ReadFile("dist/notices.txt.br")
-	app.Get("/about", func(c fiber.Ctx) error {
+	routes.Get("/about", func(c fiber.Ctx) error {
 		return sh.Render(c, tpl, fiber.StatusOK, shell.View{Title: "About", Nav: "settings", V: page{version, err == nil}})
 	})
-	app.Get("/about/notices", func(c fiber.Ctx) error {
+	routes.Get("/about/notices", func(c fiber.Ctx) error {
 		if err != nil {
 			return fiber.ErrNotFound
 		}

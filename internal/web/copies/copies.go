@@ -31,9 +31,9 @@ type page struct {
 type row struct{ Name, Made, Size, Proved string }
 
 // Mount puts the page at /copies.
-func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice, k *copies.Keeper, continuous *copies.Continuous) {
+func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice, k *copies.Keeper, continuous *copies.Continuous) {
 	tpl := sh.Page(templates, "copies.html")
-	app.Get("/copies", func(c fiber.Ctx) error {
+	routes.Get("/copies", func(c fiber.Ctx) error {
 		list, err := k.List()
 		if err != nil {
 			return err
@@ -65,7 +65,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice, k *copies.Ke
 		}
 		return sh.Render(c, tpl, fiber.StatusOK, shell.View{Title: "Copies", Nav: "settings", V: pg})
 	})
-	app.Post("/copies", func(c fiber.Ctx) error {
+	routes.Post("/copies", func(c fiber.Ctx) error {
 		if making, _ := k.State(); !making {
 			done := make(chan struct{})
 			go func() {
@@ -79,7 +79,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice, k *copies.Ke
 		}
 		return shell.See(c, "/copies")
 	})
-	app.Get("/copies/:name", func(c fiber.Ctx) error {
+	routes.Get("/copies/:name", func(c fiber.Ctx) error {
 		list, err := k.List()
 		if err != nil {
 			return err

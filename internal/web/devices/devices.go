@@ -5,6 +5,8 @@ import (
 	"embed"
 	"errors"
 	"html/template"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/people"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -18,7 +20,7 @@ import (
 var templates embed.FS
 
 type page struct {
-	practice.DevicesView
+	people.DevicesView
 	People   []shell.Option
 	Code     string // a pairing code as it is read aloud
 	Link     string
@@ -38,19 +40,19 @@ type screen struct {
 }
 
 // Mount puts the pages at /devices, /signin and /pair.
-func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	s := screen{sh, p, sh.Page(templates, "devices.html"), sh.Page(templates, "signin.html")}
-	app.Get("/devices", func(c fiber.Ctx) error { return s.show(c, fiber.StatusOK, func(*page) {}) })
-	app.Post("/devices/password", s.setPassword)
-	app.Post("/devices/pair", s.pair)
-	app.Post("/devices/:id/out", s.signOut)
-	app.Get("/signin", func(c fiber.Ctx) error {
-		return s.knock(c, fiber.StatusOK, signIn{}, shell.Form{Typed: practice.Typed{}})
+	routes.Get("/devices", func(c fiber.Ctx) error { return s.show(c, fiber.StatusOK, func(*page) {}) })
+	routes.Post("/devices/password", s.setPassword)
+	routes.Post("/devices/pair", s.pair)
+	routes.Post("/devices/:id/out", s.signOut)
+	routes.Get("/signin", func(c fiber.Ctx) error {
+		return s.knock(c, fiber.StatusOK, signIn{}, shell.Form{Typed: form.Typed{}})
 	})
-	app.Post("/signin", s.signIn)
-	app.Get("/pair/:code", func(c fiber.Ctx) error { return s.claim(c, c.Params("code")) })
-	app.Get("/pair", s.claimed)
-	app.Post("/pair", s.take)
+	routes.Post("/signin", s.signIn)
+	routes.Get("/pair/:code", func(c fiber.Ctx) error { return s.claim(c, c.Params("code")) })
+	routes.Get("/pair", s.claimed)
+	routes.Post("/pair", s.take)
 }
 
 func (s screen) show(c fiber.Ctx, status int, change func(*page)) error {
@@ -58,13 +60,13 @@ func (s screen) show(c fiber.Ctx, status int, change func(*page)) error {
 	if err != nil {
 		return err
 	}
-	empty := shell.Form{Typed: practice.Typed{}}
+	empty := shell.Form{Typed: form.Typed{}}
 	pg := page{DevicesView: v, Reached: s.sh.SignIn, Print: s.sh.Fingerprint, Password: empty, Pairing: empty}
 	for _, one := range v.People {
 		pg.People = append(pg.People, shell.Option{Value: one.ID, Label: one.Name})
 	}
 	if len(v.People) > 0 {
-		first := shell.Form{Typed: practice.Typed{"person": v.People[0].ID}}
+		first := shell.Form{Typed: form.Typed{"person": v.People[0].ID}}
 		pg.Password, pg.Pairing = first, first
 	}
 	change(&pg)
@@ -74,7 +76,7 @@ func (s screen) show(c fiber.Ctx, status int, change func(*page)) error {
 func (s screen) setPassword(c fiber.Ctx) error {
 	typed := shell.Typed(c)
 	err := s.p.SetPassword(c.Context(), shell.Cookie(c), typed)
-	var soon *practice.TooSoon
+	var soon *people.TooSoon
 	if errors.As(err, &soon) {
 		return tooSoon(c, soon)
 	}

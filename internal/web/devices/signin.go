@@ -3,12 +3,14 @@ package devices
 import (
 	"errors"
 	"fmt"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/people"
 	"strconv"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
 
-	"patientfox/internal/practice"
 	"patientfox/internal/web/shell"
 )
 
@@ -36,7 +38,7 @@ func (s screen) signIn(c fiber.Ctx) error {
 		return s.claim(c, code)
 	}
 	cookie, err := s.p.SignIn(c.Context(), c.IP(), typed)
-	var soon *practice.TooSoon
+	var soon *people.TooSoon
 	if errors.As(err, &soon) {
 		return tooSoon(c, soon)
 	}
@@ -54,13 +56,13 @@ func (s screen) signIn(c fiber.Ctx) error {
 // let in by it.
 func (s screen) claim(c fiber.Ctx, code string) error {
 	claimed, err := s.p.ClaimCode(c.Context(), c.IP(), code)
-	var soon *practice.TooSoon
+	var soon *people.TooSoon
 	switch {
 	case errors.As(err, &soon):
 		return tooSoon(c, soon)
-	case errors.Is(err, practice.ErrNotFound):
+	case errors.Is(err, app.ErrNotFound):
 		wrong := map[string]string{"code": "No device can come in by this code: it is mistyped, was used, or is older than ten minutes. Check it, or make another one on the laptop."}
-		return s.knock(c, fiber.StatusNotFound, signIn{}, shell.Form{Typed: practice.Typed{}, Problems: wrong})
+		return s.knock(c, fiber.StatusNotFound, signIn{}, shell.Form{Typed: form.Typed{}, Problems: wrong})
 	case err != nil:
 		return err
 	}
@@ -71,19 +73,19 @@ func (s screen) claim(c fiber.Ctx, code string) error {
 // claimed asks whether the device is to be let in.
 func (s screen) claimed(c fiber.Ctx) error {
 	who, err := s.p.Claimed(c.Context(), c.Cookies(claimCookie))
-	if errors.Is(err, practice.ErrNotFound) {
+	if errors.Is(err, app.ErrNotFound) {
 		return shell.See(c, "/signin")
 	}
 	if err != nil {
 		return err
 	}
-	return s.knock(c, fiber.StatusOK, signIn{Name: who.Name}, shell.Form{Typed: practice.Typed{}})
+	return s.knock(c, fiber.StatusOK, signIn{Name: who.Name}, shell.Form{Typed: form.Typed{}})
 }
 
 // take lets it in.
 func (s screen) take(c fiber.Ctx) error {
 	cookie, err := s.p.TakeClaim(c.Context(), c.Cookies(claimCookie), shell.Typed(c).Text("device"))
-	if errors.Is(err, practice.ErrNotFound) {
+	if errors.Is(err, app.ErrNotFound) {
 		return shell.See(c, "/signin")
 	}
 	if err != nil {
@@ -94,7 +96,7 @@ func (s screen) take(c fiber.Ctx) error {
 }
 
 // tooSoon says how long somebody has to wait who tried too often.
-func tooSoon(c fiber.Ctx, soon *practice.TooSoon) error {
+func tooSoon(c fiber.Ctx, soon *people.TooSoon) error {
 	wait := soon.Wait.Round(time.Second) + time.Second
 	c.Set(fiber.HeaderRetryAfter, strconv.Itoa(int(wait.Seconds())))
 	return fiber.NewError(fiber.StatusTooManyRequests, fmt.Sprintf("Too many tries. Wait %s, then try again.", wait))

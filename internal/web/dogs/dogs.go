@@ -4,6 +4,9 @@ package dogs
 import (
 	"embed"
 	"encoding/base64"
+	"patientfox/internal/app"
+	"patientfox/internal/app/dogs"
+	"patientfox/internal/app/form"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -23,20 +26,20 @@ type screen struct {
 }
 
 // Mount puts the pages under /dogs.
-func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	s := screen{
 		sh, p, sh.Page(templates, "list.html"), sh.Page(templates, "dog.html", "table.html"),
 		sh.Page(templates, "form.html"),
 		sh.Page(templates, "sessions.html", "table.html"),
 	}
-	app.Get("/dogs", s.showList)
-	app.Get("/dogs/new", s.showNew)
-	app.Post("/dogs", s.add)
-	app.Get("/dogs/:id", s.showOne)
-	app.Get("/dogs/:id/edit", s.showEdit)
-	app.Post("/dogs/:id", s.save)
-	app.Post("/dogs/:id/away", s.away)
-	app.Get("/dogs/:id/sessions", s.showSessions)
+	routes.Get("/dogs", s.showList)
+	routes.Get("/dogs/new", s.showNew)
+	routes.Post("/dogs", s.add)
+	routes.Get("/dogs/:id", s.showOne)
+	routes.Get("/dogs/:id/edit", s.showEdit)
+	routes.Post("/dogs/:id", s.save)
+	routes.Post("/dogs/:id/away", s.away)
+	routes.Get("/dogs/:id/sessions", s.showSessions)
 }
 
 func (s screen) showList(c fiber.Ctx) error {
@@ -53,12 +56,12 @@ func (s screen) showList(c fiber.Ctx) error {
 }
 
 type dogRow struct {
-	practice.PlanRow
+	app.PlanRow
 	Mini figures.Mini
 }
 
 type dogPage struct {
-	practice.DogView
+	dogs.DogView
 	Rows    []dogRow
 	Map     figures.Needs
 	JustPut bool // a plan was put away a moment ago
@@ -81,7 +84,7 @@ func (s screen) showOne(c fiber.Ctx) error {
 	return s.sh.Render(c, s.one, fiber.StatusOK, shell.View{Title: v.Name, Nav: "dogs", V: page})
 }
 
-func needsMap(v practice.DogView) figures.Needs {
+func needsMap(v dogs.DogView) figures.Needs {
 	var nodes []figures.NeedNode
 	var edges []figures.NeedEdge
 	for _, n := range v.Skills {
@@ -112,7 +115,7 @@ func (s screen) renderForm(c fiber.Ctx, status int, id string, form shell.Form) 
 }
 
 func (s screen) showNew(c fiber.Ctx) error {
-	return s.renderForm(c, fiber.StatusOK, "", shell.Form{Typed: practice.Typed{}})
+	return s.renderForm(c, fiber.StatusOK, "", shell.Form{Typed: form.Typed{}})
 }
 
 func (s screen) showEdit(c fiber.Ctx) error {

@@ -15,16 +15,16 @@ import (
 var templates embed.FS
 
 // Mount puts the page under /plans/:id/evidence.
-func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	tpl := sh.Page(templates, "evidence.html")
-	app.Get("/plans/:id/evidence", func(c fiber.Ctx) error {
+	routes.Get("/plans/:id/evidence", func(c fiber.Ctx) error {
 		v, err := p.Evidence(c.Context(), c.Params("id"))
 		if err != nil {
 			return err
 		}
 		return sh.Render(c, tpl, fiber.StatusOK, shell.View{Title: "Evidence · " + v.Skill + " · " + v.Dog, Nav: "dogs", V: v})
 	})
-	app.Get("/plans/:id/evidence/:file", func(c fiber.Ctx) error {
+	routes.Get("/plans/:id/evidence/:file", func(c fiber.Ctx) error {
 		t, err := p.EvidenceTable(c.Context(), c.Params("id"), strings.TrimSuffix(c.Params("file"), ".csv"))
 		if err != nil {
 			return err

@@ -6,6 +6,8 @@ import (
 	"embed"
 	"fmt"
 	"maps"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/plans"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -27,25 +29,25 @@ type screen struct {
 }
 
 // Mount puts the pages under /dogs/:id/plans/new and /plans/:id/build.
-func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	s := screen{
 		sh, p, sh.Page(templates, "choose.html"), sh.Page(templates, "newplan.html", "builder.html"),
 		sh.Page(templates, "build.html", "builder.html"),
 	}
-	app.Get("/dogs/:id/plans/new", func(c fiber.Ctx) error {
-		return s.showNew(c, fiber.StatusOK, shell.Form{Typed: practice.Typed{"from": c.Query("from"), "kind": c.Query("kind")}})
+	routes.Get("/dogs/:id/plans/new", func(c fiber.Ctx) error {
+		return s.showNew(c, fiber.StatusOK, shell.Form{Typed: form.Typed{"from": c.Query("from"), "kind": c.Query("kind")}})
 	})
-	app.Post("/dogs/:id/plans/preview", func(c fiber.Ctx) error {
+	routes.Post("/dogs/:id/plans/preview", func(c fiber.Ctx) error {
 		return s.showNew(c, fiber.StatusOK, shell.Form{Typed: shell.Typed(c)})
 	})
-	app.Post("/dogs/:id/plans", s.add)
-	app.Get("/plans/:id/build", func(c fiber.Ctx) error {
-		return s.showBuild(c, fiber.StatusOK, shell.Form{Typed: practice.Typed{}})
+	routes.Post("/dogs/:id/plans", s.add)
+	routes.Get("/plans/:id/build", func(c fiber.Ctx) error {
+		return s.showBuild(c, fiber.StatusOK, shell.Form{Typed: form.Typed{}})
 	})
-	app.Post("/plans/:id/build/preview", func(c fiber.Ctx) error {
+	routes.Post("/plans/:id/build/preview", func(c fiber.Ctx) error {
 		return s.showBuild(c, fiber.StatusOK, shell.Form{Typed: shell.Typed(c)})
 	})
-	app.Post("/plans/:id/build", s.layOut)
+	routes.Post("/plans/:id/build", s.layOut)
 }
 
 // leg is one generator of the form.
@@ -99,17 +101,17 @@ func makes(units criteria.Units) []shell.Option {
 	return list
 }
 
-func legs(form shell.Form, dims []criteria.Dimension, units criteria.Units) []leg {
+func legs(shown shell.Form, dims []criteria.Dimension, units criteria.Units) []leg {
 	var list []leg
-	for i := 1; i <= practice.MaxLegs; i++ {
+	for i := 1; i <= form.MaxLegs; i++ {
 		pre := fmt.Sprintf("leg%d_", i)
 		names := map[string]string{}
 		for _, field := range []string{"make", "what", "from", "to", "by", "grow", "level", "trigger_is", "items", "tools"} {
 			names[field] = pre + field
 		}
 		l := leg{
-			Number: i, Make: form.Typed[pre+"make"], What: form.Typed[pre+"what"], MakeID: pre + "make", Form: form, Names: names, Makes: makes(units),
-			MakeProblem: form.Problems[pre+"make"], WhatProblem: form.Problems[pre+"what"], Grow: form.Typed[pre+"grow"],
+			Number: i, Make: shown.Typed[pre+"make"], What: shown.Typed[pre+"what"], MakeID: pre + "make", Form: shown, Names: names, Makes: makes(units),
+			MakeProblem: shown.Problems[pre+"make"], WhatProblem: shown.Problems[pre+"what"], Grow: shown.Typed[pre+"grow"],
 		}
 		for _, d := range dims {
 			label := d.Label
@@ -124,13 +126,13 @@ func legs(form shell.Form, dims []criteria.Dimension, units criteria.Units) []le
 }
 
 type newPage struct {
-	practice.NewPlanView
+	plans.NewPlanView
 	Legs     []leg
 	KindName string
 }
 
-func (s screen) showNew(c fiber.Ctx, status int, form shell.Form) error {
-	v, err := s.p.NewPlan(c.Context(), c.Params("id"), maps.Clone(form.Typed))
+func (s screen) showNew(c fiber.Ctx, status int, shown shell.Form) error {
+	v, err := s.p.NewPlan(c.Context(), c.Params("id"), maps.Clone(shown.Typed))
 	if err != nil {
 		return err
 	}
@@ -139,10 +141,10 @@ func (s screen) showNew(c fiber.Ctx, status int, form shell.Form) error {
 		view.V = v
 		return s.sh.Render(c, s.choose, status, view)
 	}
-	form.Typed = v.Typed
-	pg := newPage{NewPlanView: v, Legs: legs(form, v.Dims, v.Units)}
+	shown.Typed = v.Typed
+	pg := newPage{NewPlanView: v, Legs: legs(shown, v.Dims, v.Units)}
 	pg.KindName = work.Of(work.Kind(v.Typed["kind"])).Label
-	view.V, view.Form = pg, form
+	view.V, view.Form = pg, shown
 	return s.sh.Render(c, s.create, status, view)
 }
 
@@ -159,21 +161,21 @@ func (s screen) add(c fiber.Ctx) error {
 }
 
 type buildPage struct {
-	practice.BuildView
+	plans.BuildView
 	Legs []leg
 }
 
-func (s screen) showBuild(c fiber.Ctx, status int, form shell.Form) error {
-	v, err := s.p.Build(c.Context(), c.Params("id"), maps.Clone(form.Typed))
+func (s screen) showBuild(c fiber.Ctx, status int, shown shell.Form) error {
+	v, err := s.p.Build(c.Context(), c.Params("id"), maps.Clone(shown.Typed))
 	if err != nil {
 		return err
 	}
-	form.Typed = v.Typed
-	if form.Typed["version"] == "" {
-		form.Typed["version"] = fmt.Sprint(v.Version)
+	shown.Typed = v.Typed
+	if shown.Typed["version"] == "" {
+		shown.Typed["version"] = fmt.Sprint(v.Version)
 	}
 	return s.sh.Render(c, s.build, status, shell.View{
-		Title: "Lay out steps · " + v.Skill, Nav: "dogs", V: buildPage{v, legs(form, v.Dims, v.Units)}, Form: form,
+		Title: "Lay out steps · " + v.Skill, Nav: "dogs", V: buildPage{v, legs(shown, v.Dims, v.Units)}, Form: shown,
 	})
 }
 

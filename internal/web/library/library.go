@@ -5,6 +5,8 @@ import (
 	"embed"
 	"io"
 	"net/url"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/plans"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -22,17 +24,17 @@ type screen struct {
 }
 
 // Mount puts the pages under /library.
-func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	s := screen{sh, p, sh.Page(templates, "list.html"), sh.Page(templates, "one.html")}
-	app.Get("/library", func(c fiber.Ctx) error { return s.showList(c, fiber.StatusOK, shell.Form{Typed: practice.Typed{}}) })
-	app.Post("/library", s.read)
-	app.Get("/library/:from", s.showOne)
-	app.Get("/library/:from/file", s.file)
-	app.Post("/library/:id/away", s.away)
+	routes.Get("/library", func(c fiber.Ctx) error { return s.showList(c, fiber.StatusOK, shell.Form{Typed: form.Typed{}}) })
+	routes.Post("/library", s.read)
+	routes.Get("/library/:from", s.showOne)
+	routes.Get("/library/:from/file", s.file)
+	routes.Post("/library/:id/away", s.away)
 }
 
 type listPage struct {
-	practice.LibraryView
+	plans.LibraryView
 	Away string // the template that was put away a moment ago
 }
 
@@ -80,7 +82,7 @@ func (s screen) file(c fiber.Ctx) error {
 }
 
 func (s screen) read(c fiber.Ctx) error {
-	typed := practice.Typed{"key": c.FormValue("key")}
+	typed := form.Typed{"key": c.FormValue("key")}
 	var body []byte
 	if header, err := c.FormFile("file"); err == nil {
 		file, err := header.Open()

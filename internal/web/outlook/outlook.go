@@ -5,6 +5,7 @@ package outlook
 import (
 	"embed"
 	"net/url"
+	"patientfox/internal/app/insight"
 	"strconv"
 	"strings"
 
@@ -25,24 +26,24 @@ type screen struct {
 }
 
 type page struct {
-	practice.OutlookView
+	insight.OutlookView
 	Base, Query string
 	Ahead       figures.Ranges // the plan's own forecast
 	Rules       figures.Ranges // sessions under each rule
-	RuleRows    []practice.RuleRow
+	RuleRows    []insight.RuleRow
 }
 
 // Mount puts the page under /plans/:id/outlook.
-func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	s := screen{sh, p, sh.Page(templates, "outlook.html")}
-	app.Get("/plans/:id/outlook", s.show)
-	app.Get("/plans/:id/outlook/:file", s.file)
-	app.Get("/api/plans/:id/outlook/:what", func(c fiber.Ctx) error {
+	routes.Get("/plans/:id/outlook", s.show)
+	routes.Get("/plans/:id/outlook/:file", s.file)
+	routes.Get("/api/plans/:id/outlook/:what", func(c fiber.Ctx) error {
 		look := p.Looking(c.Params("id"), c.Params("what"))
 		c.Set(fiber.HeaderCacheControl, "no-store")
 		return c.JSON(fiber.Map{"running": look.Running, "part": look.Part})
 	})
-	app.Post("/plans/:id/outlook/:what", s.ahead)
+	routes.Post("/plans/:id/outlook/:what", s.ahead)
 }
 
 func (s screen) show(c fiber.Ctx) error {
@@ -82,7 +83,7 @@ func (s screen) ahead(c fiber.Ctx) error {
 
 // work is one computation on the page: how far it is, or what begins it.
 type work struct {
-	practice.LookView
+	insight.LookView
 	Plan, What, Token string
 	Seed              uint64
 }

@@ -4,6 +4,7 @@ package pay
 import (
 	"embed"
 	"net/url"
+	"patientfox/internal/app/rewards"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -17,18 +18,18 @@ import (
 var templates embed.FS
 
 type page struct {
-	practice.PayView
+	rewards.PayView
 	Plan, Step                        shell.Form
 	EditPlan, EditStep                bool
 	Tiers, Ways, Purposes, Deliveries []reinforce.Named
 	Arousals                          []shell.Option
-	Odd                               []practice.PayStep // steps about whose pay something is not sound
+	Odd                               []rewards.PayStep // steps about whose pay something is not sound
 }
 
 var arousals = []shell.Option{{Value: library.Lively, Label: "lively"}, {Value: library.Settling, Label: "settling"}}
 
 // Mount puts the page under /plans/:id/pay.
-func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	tpl := sh.Page(templates, "pay.html")
 	show := func(c fiber.Ctx, status int, which, step string, form shell.Form) error {
 		if step == "" {
@@ -56,8 +57,8 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		}
 		return sh.Render(c, tpl, status, shell.View{Title: "Pay · " + v.Skill + " · " + v.Dog, Nav: "dogs", V: pg})
 	}
-	app.Get("/plans/:id/pay", func(c fiber.Ctx) error { return show(c, fiber.StatusOK, "", "", shell.Form{}) })
-	app.Post("/plans/:id/pay", func(c fiber.Ctx) error {
+	routes.Get("/plans/:id/pay", func(c fiber.Ctx) error { return show(c, fiber.StatusOK, "", "", shell.Form{}) })
+	routes.Post("/plans/:id/pay", func(c fiber.Ctx) error {
 		typed := shell.Typed(c)
 		err := p.SavePay(c.Context(), c.Params("id"), typed)
 		which, step := "plan", typed.Text("step")

@@ -4,11 +4,11 @@ import (
 	"context"
 	"fmt"
 	"net/url"
+	"patientfox/internal/app/form"
 	"strconv"
 
 	"github.com/gofiber/fiber/v3"
 
-	"patientfox/internal/practice"
 	"patientfox/internal/web/shell"
 )
 
@@ -29,20 +29,20 @@ func (pg page) ManagementRows() []managementRow {
 
 // around fills the forms of what stands around the steps: as saved, or as they came back.
 func (pg *page) around(f forms) {
-	management := practice.Typed{"props": pg.Props, "method": pg.Method}
+	management := form.Typed{"props": pg.Props, "method": pg.Method}
 	for i, m := range pg.Management {
 		management[fmt.Sprintf("not%d", i+1)], management[fmt.Sprintf("instead%d", i+1)] = m.Not, m.Instead
 	}
-	cue := practice.Typed{"cue_new": pg.Cueing.New, "cue_old": pg.Cueing.Old, "cue_added": pg.Cueing.Added}
+	cue := form.Typed{"cue_new": pg.Cueing.New, "cue_old": pg.Cueing.Old, "cue_added": pg.Cueing.Added}
 	for _, one := range []struct {
 		to    *shell.Form
 		back  *shell.Form
-		typed practice.Typed
+		typed form.Typed
 		name  string
 	}{
-		{&pg.NeedEdit, f.need, practice.Typed{}, "need"}, {&pg.ManagementEdit, f.management, management, "management"},
-		{&pg.BreachEdit, f.breach, practice.Typed{}, "breach"}, {&pg.CueEdit, f.cue, cue, "cue"},
-		{&pg.TrackEdit, f.track, practice.Typed{}, "track"}, {&pg.TemplateEdit, f.template, practice.Typed{"name": pg.Skill}, "template"},
+		{&pg.NeedEdit, f.need, form.Typed{}, "need"}, {&pg.ManagementEdit, f.management, management, "management"},
+		{&pg.BreachEdit, f.breach, form.Typed{}, "breach"}, {&pg.CueEdit, f.cue, cue, "cue"},
+		{&pg.TrackEdit, f.track, form.Typed{}, "track"}, {&pg.TemplateEdit, f.template, form.Typed{"name": pg.Skill}, "template"},
 	} {
 		*one.to = shell.Form{Typed: one.typed}
 		if one.back != nil {
@@ -54,7 +54,7 @@ func (pg *page) around(f forms) {
 
 // saves answers a form of one part of the plan.
 func (s screen) saves(
-	save func(ctx context.Context, plan string, t practice.Typed) error, part string, of func(*forms) **shell.Form,
+	save func(ctx context.Context, plan string, t form.Typed) error, part string, of func(*forms) **shell.Form,
 ) fiber.Handler {
 	return func(c fiber.Ctx) error {
 		typed := shell.Typed(c)

@@ -5,6 +5,10 @@ package plan
 import (
 	"embed"
 	"net/url"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/insight"
+	"patientfox/internal/app/plans"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -25,25 +29,25 @@ type screen struct {
 }
 
 // Mount puts the page under /plans/:id.
-func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	s := screen{sh, p, sh.Page(templates, "plan.html", "edit.html", "around.html"), sh.Page(templates, "history.html"), sh.Page(templates, "verdicts.html")}
-	app.Get("/plans/:id", func(c fiber.Ctx) error { return s.show(c, fiber.StatusOK, forms{}) })
-	app.Post("/plans/:id/definition", s.saveDefinition)
-	app.Post("/plans/:id/rule", s.saveRule)
-	app.Post("/plans/:id/rule/try", s.tryRule)
-	app.Post("/plans/:id/steps", s.editSteps)
-	app.Post("/plans/:id/undo", s.undo)
-	app.Post("/plans/:id/away", s.away)
-	app.Post("/plans/:id/needs", s.saves(p.SaveNeed, "needs", func(f *forms) **shell.Form { return &f.need }))
-	app.Post("/plans/:id/management", s.saves(p.SaveManagement, "between", func(f *forms) **shell.Form { return &f.management }))
-	app.Post("/plans/:id/breaches", s.saves(p.AddBreach, "between", func(f *forms) **shell.Form { return &f.breach }))
-	app.Post("/plans/:id/breaches/:breach/away", s.takeBack)
-	app.Post("/plans/:id/cue", s.saves(p.SaveCueing, "cue", func(f *forms) **shell.Form { return &f.cue }))
-	app.Post("/plans/:id/tracks", s.addTrack)
-	app.Post("/plans/:id/template", s.keep)
-	app.Get("/plans/:id/history", s.showHistory)
-	app.Get("/plans/:id/verdicts", s.showVerdicts)
-	app.Get("/plans/:id/verdicts.csv", func(c fiber.Ctx) error {
+	routes.Get("/plans/:id", func(c fiber.Ctx) error { return s.show(c, fiber.StatusOK, forms{}) })
+	routes.Post("/plans/:id/definition", s.saveDefinition)
+	routes.Post("/plans/:id/rule", s.saveRule)
+	routes.Post("/plans/:id/rule/try", s.tryRule)
+	routes.Post("/plans/:id/steps", s.editSteps)
+	routes.Post("/plans/:id/undo", s.undo)
+	routes.Post("/plans/:id/away", s.away)
+	routes.Post("/plans/:id/needs", s.saves(p.SaveNeed, "needs", func(f *forms) **shell.Form { return &f.need }))
+	routes.Post("/plans/:id/management", s.saves(p.SaveManagement, "between", func(f *forms) **shell.Form { return &f.management }))
+	routes.Post("/plans/:id/breaches", s.saves(p.AddBreach, "between", func(f *forms) **shell.Form { return &f.breach }))
+	routes.Post("/plans/:id/breaches/:breach/away", s.takeBack)
+	routes.Post("/plans/:id/cue", s.saves(p.SaveCueing, "cue", func(f *forms) **shell.Form { return &f.cue }))
+	routes.Post("/plans/:id/tracks", s.addTrack)
+	routes.Post("/plans/:id/template", s.keep)
+	routes.Get("/plans/:id/history", s.showHistory)
+	routes.Get("/plans/:id/verdicts", s.showVerdicts)
+	routes.Get("/plans/:id/verdicts.csv", func(c fiber.Ctx) error {
 		v, err := p.Verdicts(c.Context(), c.Params("id"), false)
 		if err != nil {
 			return err
@@ -58,14 +62,14 @@ type forms struct {
 	need, management, breach, cue, track, template *shell.Form
 	stepID                                         string
 	list                                           *shell.Form // the words of a list
-	try                                            *practice.TryView
+	try                                            *insight.TryView
 }
 
 type page struct {
-	practice.PlanView
+	plans.PlanView
 	Wide, Narrow   figures.Levels
 	Interval       figures.Interval
-	Open           practice.StepView // the step whose panel is open
+	Open           app.StepView // the step whose panel is open
 	DefinitionEdit shell.Form
 	RuleEdit       shell.Form
 	StepEdit       shell.Form
@@ -77,11 +81,11 @@ type page struct {
 	CueEdit        shell.Form
 	TrackEdit      shell.Form
 	TemplateEdit   shell.Form
-	Try            *practice.TryView // what a rule would have said
-	ListEdit       string            // the list whose words came back with problems
-	ListForm       shell.Form        // they, as they were typed
-	All            bool              // the list of all steps is open
-	Whole          bool              // every step and every set is drawn
+	Try            *insight.TryView // what a rule would have said
+	ListEdit       string           // the list whose words came back with problems
+	ListForm       shell.Form       // they, as they were typed
+	All            bool             // the list of all steps is open
+	Whole          bool             // every step and every set is drawn
 	AfterErrors    []string
 	CueWays        []string
 	Rules          []shell.Option
@@ -98,7 +102,7 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 	}
 	pg := page{
 		PlanView: v, DefinitionEdit: shell.Form{Typed: v.DefinitionForm}, RuleEdit: shell.Form{Typed: v.RuleForm},
-		AfterErrors: criteria.AfterErrors, CueWays: criteria.CueWays, Rules: ruleOptions, RuleGroups: ruleGroups(), Restarts: restarts, NewStep: practice.NewID(),
+		AfterErrors: criteria.AfterErrors, CueWays: criteria.CueWays, Rules: ruleOptions, RuleGroups: ruleGroups(), Restarts: restarts, NewStep: app.NewID(),
 		Try: f.try, All: c.Query("all") != "", Whole: c.Query("whole") != "",
 	}
 	if c.Query("undo") != "" && v.Version > 1 {
@@ -147,7 +151,7 @@ func (pg *page) draw() {
 	for i, p := range pg.Points {
 		sets[i] = figures.LevelSet{
 			Step: p.Step, Met: p.Met, Size: p.Size, Full: p.Full, Part: p.Part, New: p.New, Session: p.Session,
-			Day: practice.ShortDay(p.Day, pg.Today), Place: p.Place,
+			Day: app.ShortDay(p.Day, pg.Today), Place: p.Place,
 		}
 	}
 	pg.Wide = figures.DrawLevels(figures.Look{Width: 850, Whole: pg.Whole, Today: "now"}, steps, sets)
@@ -169,7 +173,7 @@ func (pg *page) also(step string) string {
 }
 
 // answer goes back to the page, or shows the form again with what is wrong.
-func (s screen) answer(c fiber.Ctx, err error, typed practice.Typed, put func(*forms, *shell.Form), to string) error {
+func (s screen) answer(c fiber.Ctx, err error, typed form.Typed, put func(*forms, *shell.Form), to string) error {
 	if form, status, ok := shell.Problems(typed, err); ok {
 		var f forms
 		put(&f, &form)
@@ -257,18 +261,18 @@ func (pg page) IntervalWidth() float64 { return pg.Interval.Hi - pg.Interval.Lo 
 const shownSessions = 6
 
 // Recent are the newest sessions.
-func (pg page) Recent() []practice.SessionRow {
+func (pg page) Recent() []app.SessionRow {
 	return pg.Sessions[:min(shownSessions, len(pg.Sessions))]
 }
 
 // Earlier are the others.
-func (pg page) Earlier() []practice.SessionRow {
+func (pg page) Earlier() []app.SessionRow {
 	return pg.Sessions[min(shownSessions, len(pg.Sessions)):]
 }
 
 // Odd are the steps about which something is not sound.
-func (pg page) Odd() []practice.StepView {
-	var odd []practice.StepView
+func (pg page) Odd() []app.StepView {
+	var odd []app.StepView
 	for _, step := range pg.Steps {
 		if len(step.Lints) > 0 {
 			odd = append(odd, step)

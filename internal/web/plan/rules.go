@@ -2,7 +2,7 @@ package plan
 
 import (
 	"patientfox/core/decision"
-	"patientfox/internal/practice"
+	"patientfox/internal/app/form"
 	"patientfox/internal/web/shell"
 )
 
@@ -23,14 +23,14 @@ var restarts = []shell.Option{
 // ruleGroup is the figures of one rule.
 type ruleGroup struct {
 	Kind   string
-	Fields []practice.RuleField
+	Fields []form.RuleField
 }
 
 func ruleGroups() []ruleGroup {
 	var groups []ruleGroup
 	for _, kind := range decision.Kinds {
 		g := ruleGroup{Kind: string(kind)}
-		for _, f := range practice.RuleFields {
+		for _, f := range form.RuleFields {
 			if f.Kind == kind {
 				g.Fields = append(g.Fields, f)
 			}

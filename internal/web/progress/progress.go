@@ -4,6 +4,8 @@ package progress
 
 import (
 	"embed"
+	"patientfox/internal/app"
+	"patientfox/internal/app/insight"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -23,7 +25,7 @@ type screen struct {
 }
 
 type page struct {
-	practice.ProgressView
+	insight.ProgressView
 	Wide, Narrow           figures.Levels
 	WideTrend, NarrowTrend figures.Trend
 	SetbackEdit            shell.Form
@@ -31,12 +33,12 @@ type page struct {
 }
 
 // Mount puts the page under /plans/:id/progress.
-func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	s := screen{sh, p, sh.Page(templates, "progress.html")}
-	app.Get("/plans/:id/progress", func(c fiber.Ctx) error { return s.show(c, fiber.StatusOK, nil) })
-	app.Get("/plans/:id/progress/:file", s.file)
-	app.Post("/plans/:id/setbacks", s.add)
-	app.Post("/plans/:id/setbacks/:setback/away", s.takeBack)
+	routes.Get("/plans/:id/progress", func(c fiber.Ctx) error { return s.show(c, fiber.StatusOK, nil) })
+	routes.Get("/plans/:id/progress/:file", s.file)
+	routes.Post("/plans/:id/setbacks", s.add)
+	routes.Post("/plans/:id/setbacks/:setback/away", s.takeBack)
 }
 
 func (s screen) show(c fiber.Ctx, status int, form *shell.Form) error {
@@ -61,13 +63,13 @@ func (pg *page) draw() {
 	for _, p := range pg.Points {
 		sets = append(sets, figures.LevelSet{
 			Step: p.Step, Met: p.Met, Size: p.Size, Full: p.Full, Part: p.Part, New: p.New, Session: p.Session,
-			Day: practice.ShortDay(p.Day, pg.Today), Place: p.Place,
+			Day: app.ShortDay(p.Day, pg.Today), Place: p.Place,
 		})
 	}
 	var sessions []figures.TrendSession
 	for _, f := range pg.Sessions {
 		sessions = append(sessions, figures.TrendSession{
-			Session: f.ID, Day: practice.ShortDay(f.Day, pg.Today), Place: f.Place, Met: f.Tally.Met, Right: f.Tally.Right(), N: f.Tally.N(),
+			Session: f.ID, Day: app.ShortDay(f.Day, pg.Today), Place: f.Place, Met: f.Tally.Met, Right: f.Tally.Right(), N: f.Tally.N(),
 			Lo: f.Strict.Lo, Hi: f.Strict.Hi, Median: f.Median, P90: f.P90, Cold: f.Cold, Helped: f.Tally.Helped,
 		})
 	}

@@ -4,6 +4,9 @@ package review
 import (
 	"embed"
 	"errors"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/sessions"
 	"slices"
 
 	"github.com/gofiber/fiber/v3"
@@ -23,7 +26,7 @@ var templates embed.FS
 var outcomes = []trial.Outcome{trial.Met, trial.Late, trial.Helped, trial.Missed, trial.Void}
 
 type page struct {
-	practice.ReviewView
+	sessions.ReviewView
 	Wide, Narrow figures.Strip
 	Outcomes     []trial.Outcome
 	Sources      []string
@@ -89,18 +92,18 @@ func (pg page) Earlier() int {
 }
 
 // Mount puts the page under /sessions/:id.
-func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	tpl, logPage := sh.Page(templates, "review.html"), sh.Page(templates, "log.html")
 	show := func(c fiber.Ctx, status int, change func(*page)) error {
 		v, err := p.Review(c.Context(), c.Params("id"))
-		if errors.Is(err, practice.ErrAside) {
+		if errors.Is(err, app.ErrAside) {
 			return shell.See(c, "/sessions/"+c.Params("id")+"/log")
 		}
 		if err != nil {
 			return err
 		}
 		pg := page{
-			ReviewView: v, Outcomes: outcomes, Sources: criteria.Sources, Afters: criteria.DoneAfter, TagEdit: shell.Form{Typed: practice.Typed{"tags": v.Tags}},
+			ReviewView: v, Outcomes: outcomes, Sources: criteria.Sources, Afters: criteria.DoneAfter, TagEdit: shell.Form{Typed: form.Typed{"tags": v.Tags}},
 			All: c.Query("all") != "", From: max(0, fiber.Query[int](c, "from")), Drawn: len(v.View.Trials) <= trialsDrawn,
 		}
 		if pg.Drawn {
@@ -109,28 +112,28 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		change(&pg)
 		return sh.Render(c, tpl, status, shell.View{Title: v.Skill + ", " + v.Day, Nav: "dogs", V: pg})
 	}
-	app.Get("/sessions/:id", func(c fiber.Ctx) error { return show(c, fiber.StatusOK, func(*page) {}) })
-	app.Get("/sessions/:id/trials.csv", func(c fiber.Ctx) error {
+	routes.Get("/sessions/:id", func(c fiber.Ctx) error { return show(c, fiber.StatusOK, func(*page) {}) })
+	routes.Get("/sessions/:id/trials.csv", func(c fiber.Ctx) error {
 		v, err := p.Review(c.Context(), c.Params("id"))
 		if err != nil {
 			return err
 		}
 		return shell.CSV(c, v.File)
 	})
-	app.Get("/sessions/:id/log", func(c fiber.Ctx) error {
+	routes.Get("/sessions/:id/log", func(c fiber.Ctx) error {
 		v, err := p.SessionLog(c.Context(), c.Params("id"), fiber.Query[int64](c, "after"))
 		if err != nil {
 			return err
 		}
 		return sh.Render(c, logPage, fiber.StatusOK, shell.View{Title: "Session log", Nav: "dogs", V: v})
 	})
-	app.Post("/sessions/:id/restore", func(c fiber.Ctx) error {
+	routes.Post("/sessions/:id/restore", func(c fiber.Ctx) error {
 		if _, err := p.Salvage(c.Context(), c.Params("id")); err != nil {
 			return err
 		}
 		return shell.See(c, "/sessions/"+c.Params("id")+"/log")
 	})
-	app.Post("/sessions/:id/tags", func(c fiber.Ctx) error {
+	routes.Post("/sessions/:id/tags", func(c fiber.Ctx) error {
 		typed := shell.Typed(c)
 		err := p.Tag(c.Context(), c.Params("id"), typed)
 		if form, status, ok := shell.Problems(typed, err); ok {
@@ -141,7 +144,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		}
 		return shell.See(c, "/sessions/"+c.Params("id")+"#tags")
 	})
-	app.Post("/sessions/:id/correct", func(c fiber.Ctx) error {
+	routes.Post("/sessions/:id/correct", func(c fiber.Ctx) error {
 		typed := shell.Typed(c)
 		err := p.Correct(c.Context(), c.Params("id"), typed)
 		if form, status, ok := shell.Problems(typed, err); ok {
@@ -152,7 +155,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		}
 		return shell.See(c, "/sessions/"+c.Params("id")+"#trials")
 	})
-	app.Post("/sessions/:id/away", func(c fiber.Ctx) error {
+	routes.Post("/sessions/:id/away", func(c fiber.Ctx) error {
 		if err := p.DeleteSession(c.Context(), c.Params("id"), c.FormValue("back") == ""); err != nil {
 			return err
 		}
@@ -160,7 +163,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	})
 }
 
-func strip(v practice.ReviewView) figures.StripInput {
+func strip(v sessions.ReviewView) figures.StripInput {
 	in := figures.StripInput{Length: v.Length, Pays: v.Pays, BandLo: v.Band.Lo, BandHi: v.Band.Hi}
 	for _, s := range v.Segments {
 		in.Segments = append(in.Segments, figures.StripSegment{From: s.From, To: s.To, Label: s.Label, Rest: s.Break})

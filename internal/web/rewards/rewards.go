@@ -4,6 +4,8 @@ package rewards
 
 import (
 	"embed"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/rewards"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -22,38 +24,38 @@ type screen struct {
 }
 
 // Mount puts the pages under /dogs/:id and /tests.
-func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	s := screen{sh, p, sh.Page(templates, "rewards.html"), sh.Page(templates, "test.html"), sh.Page(templates, "food.html")}
-	app.Get("/dogs/:id/rewards", func(c fiber.Ctx) error { return s.showRewards(c, fiber.StatusOK, "", shell.Form{}) })
-	app.Post("/dogs/:id/rewards", s.save)
-	app.Post("/dogs/:id/rewards/today", s.today)
-	app.Post("/dogs/:id/rewards/:reward/away", s.away)
-	app.Post("/dogs/:id/tests", s.begin)
-	app.Get("/tests/:test", s.showTest)
-	app.Post("/tests/:test", s.choose)
-	app.Post("/tests/:test/undo", s.undo)
-	app.Post("/tests/:test/take", s.take)
-	app.Post("/tests/:test/away", s.drop)
-	app.Get("/dogs/:id/food", func(c fiber.Ctx) error { return s.showFood(c, fiber.StatusOK, "", shell.Form{}) })
-	app.Post("/dogs/:id/food", s.feed)
-	app.Post("/dogs/:id/food/eaten", s.ate)
-	app.Post("/dogs/:id/food/eaten/:eaten/away", s.notEaten)
+	routes.Get("/dogs/:id/rewards", func(c fiber.Ctx) error { return s.showRewards(c, fiber.StatusOK, "", shell.Form{}) })
+	routes.Post("/dogs/:id/rewards", s.save)
+	routes.Post("/dogs/:id/rewards/today", s.today)
+	routes.Post("/dogs/:id/rewards/:reward/away", s.away)
+	routes.Post("/dogs/:id/tests", s.begin)
+	routes.Get("/tests/:test", s.showTest)
+	routes.Post("/tests/:test", s.choose)
+	routes.Post("/tests/:test/undo", s.undo)
+	routes.Post("/tests/:test/take", s.take)
+	routes.Post("/tests/:test/away", s.drop)
+	routes.Get("/dogs/:id/food", func(c fiber.Ctx) error { return s.showFood(c, fiber.StatusOK, "", shell.Form{}) })
+	routes.Post("/dogs/:id/food", s.feed)
+	routes.Post("/dogs/:id/food/eaten", s.ate)
+	routes.Post("/dogs/:id/food/eaten/:eaten/away", s.notEaten)
 }
 
 // rewardForm is one reward with its form.
 type rewardForm struct {
-	practice.RewardRow
+	rewards.RewardRow
 	Edit shell.Form
 	Open bool
 }
 
 type rewardGroup struct {
-	practice.RewardTier
+	rewards.RewardTier
 	Rows []rewardForm
 }
 
 type rewardsPage struct {
-	practice.RewardsView
+	rewards.RewardsView
 	Groups   []rewardGroup
 	Add      shell.Form
 	Test     shell.Form
@@ -68,19 +70,19 @@ var todayOptions = []shell.Option{
 }
 
 // showRewards shows the page; which form came back with problems: the id of a reward, "new" or "test".
-func (s screen) showRewards(c fiber.Ctx, status int, which string, form shell.Form) error {
+func (s screen) showRewards(c fiber.Ctx, status int, which string, shown shell.Form) error {
 	v, err := s.p.Rewards(c.Context(), c.Params("id"))
 	if err != nil {
 		return err
 	}
-	pg := rewardsPage{RewardsView: v, Add: shell.Form{Typed: practice.Typed{"kind": "food"}}, Test: shell.Form{Typed: practice.Typed{}}, TodayAt: todayOptions, JustPut: c.Query("put")}
+	pg := rewardsPage{RewardsView: v, Add: shell.Form{Typed: form.Typed{"kind": "food"}}, Test: shell.Form{Typed: form.Typed{}}, TodayAt: todayOptions, JustPut: c.Query("put")}
 	switch which {
 	case "new":
-		pg.Add = form
+		pg.Add = shown
 	case "today":
-		pg.Today = form
+		pg.Today = shown
 	case "test":
-		pg.Test, pg.OpenTest = form, true
+		pg.Test, pg.OpenTest = shown, true
 	}
 	pg.Add.Name, pg.Test.Name = "new", "test"
 	for _, tier := range v.Tiers {
@@ -88,7 +90,7 @@ func (s screen) showRewards(c fiber.Ctx, status int, which string, form shell.Fo
 		for _, row := range tier.Rewards {
 			one := rewardForm{RewardRow: row, Edit: shell.Form{Typed: row.Form}}
 			if which == row.ID {
-				one.Edit, one.Open = form, true
+				one.Edit, one.Open = shown, true
 			}
 			one.Edit.Name = row.ID
 			group.Rows = append(group.Rows, one)
@@ -151,7 +153,7 @@ func (s screen) begin(c fiber.Ctx) error {
 }
 
 type testPage struct {
-	practice.PreferenceView
+	rewards.PreferenceView
 	Figure figures.Strengths
 }
 
@@ -199,23 +201,23 @@ func (s screen) drop(c fiber.Ctx) error {
 }
 
 type foodPage struct {
-	practice.FoodView
+	rewards.FoodView
 	Feeding, Eaten shell.Form
 	Edit           bool
 	Figure         figures.Day
 }
 
-func (s screen) showFood(c fiber.Ctx, status int, which string, form shell.Form) error {
+func (s screen) showFood(c fiber.Ctx, status int, which string, shown shell.Form) error {
 	v, err := s.p.Food(c.Context(), c.Params("id"))
 	if err != nil {
 		return err
 	}
-	pg := foodPage{FoodView: v, Feeding: shell.Form{Typed: v.Form}, Eaten: shell.Form{Typed: practice.Typed{}}, Edit: !v.Known || c.Query("edit") != ""}
+	pg := foodPage{FoodView: v, Feeding: shell.Form{Typed: v.Form}, Eaten: shell.Form{Typed: form.Typed{}}, Edit: !v.Known || c.Query("edit") != ""}
 	switch which {
 	case "feeding":
-		pg.Feeding, pg.Edit = form, true
+		pg.Feeding, pg.Edit = shown, true
 	case "eaten":
-		pg.Eaten = form
+		pg.Eaten = shown
 	}
 	pg.Feeding.Name, pg.Eaten.Name = "feeding", "eaten"
 	pg.Figure = figures.DrawDay(640, v.Budget.Need, v.Budget.Allowed, v.Budget.Eaten, v.Budget.Planned)

@@ -17,7 +17,7 @@ var carried = []string{
 }
 
 // mountShell serves what makes the pages an application of the phone's own: the service worker and the manifest.
-func mountShell(app fiber.Router, sh *shell.Shell) {
+func mountShell(routes fiber.Router, sh *shell.Shell) {
 	script, err := files.ReadFile("sw.js")
 	if err != nil {
 		panic(err)
@@ -37,7 +37,7 @@ func mountShell(app fiber.Router, sh *shell.Shell) {
 	}
 	// The script says which build it belongs to, so that the browser sees a new one.
 	worker := strings.NewReplacer("__BUILD__", sh.Assets.Build(), `["__FILES__"]`, string(names)).Replace(string(script))
-	app.Get("/sw.js", func(c fiber.Ctx) error {
+	routes.Get("/sw.js", func(c fiber.Ctx) error {
 		c.Set(fiber.HeaderContentType, "text/javascript; charset=utf-8")
 		c.Set(fiber.HeaderCacheControl, "no-cache")
 		return c.SendString(worker)
@@ -54,7 +54,7 @@ func mountShell(app fiber.Router, sh *shell.Shell) {
 	if err != nil {
 		panic(err)
 	}
-	app.Get("/manifest.webmanifest", func(c fiber.Ctx) error {
+	routes.Get("/manifest.webmanifest", func(c fiber.Ctx) error {
 		c.Set(fiber.HeaderContentType, "application/manifest+json")
 		c.Set(fiber.HeaderCacheControl, "no-cache")
 		return c.Send(manifest)

@@ -7,6 +7,7 @@ import (
 	"encoding/json"
 	"io/fs"
 	"mime"
+	"patientfox/internal/app"
 	"slices"
 
 	"github.com/gofiber/fiber/v3"
@@ -80,16 +81,16 @@ func blank() static {
 }
 
 // Mount puts the page at /run and its API under /api.
-func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	page := sh.Page(files, "run.html")
 	worker, err := files.ReadFile("worker.js")
 	if err != nil {
 		panic(err)
 	}
-	app.Get("/run", func(c fiber.Ctx) error {
+	routes.Get("/run", func(c fiber.Ctx) error {
 		return sh.Render(c, page, fiber.StatusOK, shell.View{Title: "Session", Bare: true, Script: "run/run.js", V: blank()})
 	})
-	app.Get("/run/worker.js", func(c fiber.Ctx) error {
+	routes.Get("/run/worker.js", func(c fiber.Ctx) error {
 		// The one answer that may compile wasm.
 		c.Set("Content-Security-Policy", shell.WorkerPolicy)
 		c.Set(fiber.HeaderContentType, "text/javascript; charset=utf-8")
@@ -97,11 +98,11 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		return c.Send(worker)
 	})
 	stand := sh.Page(files, "remote.html")
-	app.Get("/remote", func(c fiber.Ctx) error {
+	routes.Get("/remote", func(c fiber.Ctx) error {
 		return sh.Render(c, stand, fiber.StatusOK, shell.View{Title: "Simulated remote", Bare: true, Script: "run/remote.js"})
 	})
-	mountShell(app, sh)
-	app.Get("/api/field", func(c fiber.Ctx) error {
+	mountShell(routes, sh)
+	routes.Get("/api/field", func(c fiber.Ctx) error {
 		day, err := p.Field(c.Context())
 		if err != nil {
 			return err
@@ -109,14 +110,14 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		day.Packs = used(c, day.Packs)
 		return private(c, day)
 	})
-	app.Get("/api/packs/:plan", func(c fiber.Ctx) error {
+	routes.Get("/api/packs/:plan", func(c fiber.Ctx) error {
 		one, err := p.Pack(c.Context(), c.Params("plan"))
 		if err != nil {
 			return err
 		}
 		return private(c, used(c, []pack.Pack{one})[0])
 	})
-	app.Get("/api/sheets/:sheet", func(c fiber.Ctx) error {
+	routes.Get("/api/sheets/:sheet", func(c fiber.Ctx) error {
 		planned, err := p.SheetPack(c.Context(), c.Params("sheet"))
 		if err != nil {
 			return err
@@ -124,7 +125,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		planned.Packs = used(c, planned.Packs)
 		return private(c, planned)
 	})
-	app.Get("/api/sessions/:id", func(c fiber.Ctx) error {
+	routes.Get("/api/sessions/:id", func(c fiber.Ctx) error {
 		joined, err := p.Join(c.Context(), c.Params("id"))
 		if err != nil {
 			return err
@@ -132,14 +133,14 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		joined.Packs = used(c, joined.Packs)
 		return private(c, joined)
 	})
-	app.Get("/api/sessions/:id/events", func(c fiber.Ctx) error {
+	routes.Get("/api/sessions/:id/events", func(c fiber.Ctx) error {
 		since, err := p.EventsSince(c.Context(), c.Params("id"), fiber.Query[int64](c, "after"))
 		if err != nil {
 			return err
 		}
 		return private(c, since)
 	})
-	app.Post("/api/events", func(c fiber.Ctx) error { return receive(c, p, sh.Epoch) })
+	routes.Post("/api/events", func(c fiber.Ctx) error { return receive(c, p, sh.Epoch) })
 }
 
 // used makes packs those of the person whose device asks for them: who logs with it. What is remembered stays as it is.
@@ -175,11 +176,11 @@ func receive(c fiber.Ctx, p *practice.Practice, epoch string) error {
 	if err := json.Unmarshal(c.Body(), &batch); err != nil {
 		return fiber.ErrBadRequest
 	}
-	if len(batch.Events) > practice.MaxBatch {
+	if len(batch.Events) > app.MaxBatch {
 		return fiber.ErrRequestEntityTooLarge
 	}
 	// One event that cannot be read never blocks its batch.
-	receipts := make([]practice.Receipt, len(batch.Events))
+	receipts := make([]app.Receipt, len(batch.Events))
 	var events []record.Event
 	var at []int
 	for i, raw := range batch.Events {
@@ -187,7 +188,7 @@ func receive(c fiber.Ctx, p *practice.Practice, epoch string) error {
 		if err := json.Unmarshal(raw, &e); err != nil {
 			var named struct{ ID string }
 			_ = json.Unmarshal(raw, &named)
-			receipts[i] = practice.Receipt{ID: named.ID, Result: practice.Refused, Why: "the event cannot be read"}
+			receipts[i] = app.Receipt{ID: named.ID, Result: app.Refused, Why: "the event cannot be read"}
 			continue
 		}
 		events, at = append(events, e), append(at, i)

@@ -5,6 +5,8 @@ import (
 	"context"
 	"embed"
 	"fmt"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/people"
 	"strconv"
 
 	"github.com/gofiber/fiber/v3"
@@ -17,7 +19,7 @@ import (
 var templates embed.FS
 
 type page struct {
-	practice.SettingsView
+	people.SettingsView
 	Person, Place, Dimension shell.Form
 	Lengths, Directions      []shell.Option
 	Saved                    bool
@@ -43,40 +45,40 @@ var (
 )
 
 // Mount puts the page at /settings.
-func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	tpl := sh.Page(templates, "settings.html")
-	show := func(c fiber.Ctx, status int, which string, form shell.Form) error {
+	show := func(c fiber.Ctx, status int, which string, shown shell.Form) error {
 		v, err := p.Settings(c.Context())
 		if err != nil {
 			return err
 		}
-		empty := shell.Form{Typed: practice.Typed{}}
+		empty := shell.Form{Typed: form.Typed{}}
 		pg := page{SettingsView: v, Person: empty, Place: empty, Dimension: empty, Lengths: lengths, Directions: directions, Saved: c.Query("saved") != ""}
-		own := shell.Form{Typed: practice.Typed{"name": v.Name, "zone": v.Zone, "length": v.Length, "pace": v.Pace, "version": strconv.Itoa(v.Version)}}
+		own := shell.Form{Typed: form.Typed{"name": v.Name, "zone": v.Zone, "length": v.Length, "pace": v.Pace, "version": strconv.Itoa(v.Version)}}
 		for i, line := range v.Hours {
 			own.Typed[fmt.Sprintf("hours%d", i)] = line
 		}
 		switch which {
 		case "practice":
-			own = form
+			own = shown
 		case "people":
-			pg.Person = form
+			pg.Person = shown
 		case "places":
-			pg.Place = form
+			pg.Place = shown
 		case "dimensions":
-			pg.Dimension = form
+			pg.Dimension = shown
 		}
 		return sh.Render(c, tpl, status, shell.View{Title: "Settings", Nav: "settings", V: pg, Form: own})
 	}
-	app.Get("/settings", func(c fiber.Ctx) error { return show(c, fiber.StatusOK, "", shell.Form{}) })
-	for which, save := range map[string]func(context.Context, practice.Typed) error{
+	routes.Get("/settings", func(c fiber.Ctx) error { return show(c, fiber.StatusOK, "", shell.Form{}) })
+	for which, save := range map[string]func(context.Context, form.Typed) error{
 		"practice": p.SaveSettings, "people": p.SavePerson, "places": p.SavePlace, "dimensions": p.AddDimension,
 	} {
-		app.Post("/settings/"+which, func(c fiber.Ctx) error {
+		routes.Post("/settings/"+which, func(c fiber.Ctx) error {
 			typed := shell.Typed(c)
 			err := save(c.Context(), typed)
-			if form, status, ok := shell.Problems(typed, err); ok {
-				return show(c, status, which, form)
+			if shown, status, ok := shell.Problems(typed, err); ok {
+				return show(c, status, which, shown)
 			}
 			if err != nil {
 				return err
@@ -84,13 +86,13 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 			return shell.See(c, "/settings?saved=1#"+which)
 		})
 	}
-	app.Post("/settings/places/:id", func(c fiber.Ctx) error {
+	routes.Post("/settings/places/:id", func(c fiber.Ctx) error {
 		if err := p.SavePlaceRules(c.Context(), c.Params("id"), shell.Typed(c)); err != nil {
 			return err
 		}
 		return shell.See(c, "/settings?saved=1#places")
 	})
-	app.Post("/settings/dimensions/:key/away", func(c fiber.Ctx) error {
+	routes.Post("/settings/dimensions/:key/away", func(c fiber.Ctx) error {
 		if err := p.DeleteDimension(c.Context(), c.Params("key"), true); err != nil {
 			return err
 		}

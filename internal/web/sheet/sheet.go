@@ -3,6 +3,9 @@ package sheet
 
 import (
 	"embed"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/schedule"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -14,19 +17,19 @@ import (
 var templates embed.FS
 
 type page struct {
-	practice.SheetView
+	schedule.SheetView
 	Edit shell.Form
 	Open bool
 }
 
 type newPage struct {
 	ID, Name string
-	Places   []practice.Named
-	People   []practice.Named
+	Places   []app.Named
+	People   []app.Named
 }
 
 // Mount puts the pages under /sheets.
-func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	one, fresh := sh.Page(templates, "sheet.html"), sh.Page(templates, "new.html")
 	show := func(c fiber.Ctx, status int, form *shell.Form) error {
 		v, err := p.Sheet(c.Context(), c.Params("id"))
@@ -39,8 +42,8 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		}
 		return sh.Render(c, one, status, shell.View{Title: v.Dog + ", " + v.Day, Nav: "today", V: pg})
 	}
-	app.Get("/sheets/:id", func(c fiber.Ctx) error { return show(c, fiber.StatusOK, nil) })
-	app.Post("/sheets/:id", func(c fiber.Ctx) error {
+	routes.Get("/sheets/:id", func(c fiber.Ctx) error { return show(c, fiber.StatusOK, nil) })
+	routes.Post("/sheets/:id", func(c fiber.Ctx) error {
 		typed := shell.Typed(c)
 		err := p.SaveSheet(c.Context(), c.Params("id"), typed)
 		if form, status, ok := shell.Problems(typed, err); ok {
@@ -55,7 +58,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		}
 		return shell.See(c, to)
 	})
-	app.Post("/sheets/:id/away", func(c fiber.Ctx) error {
+	routes.Post("/sheets/:id/away", func(c fiber.Ctx) error {
 		if err := p.DeleteSheet(c.Context(), c.Params("id"), c.FormValue("back") == ""); err != nil {
 			return err
 		}
@@ -68,10 +71,10 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		}
 		return sh.Render(c, fresh, status, shell.View{Title: "Plan a session · " + v.Name, Nav: "today", V: newPage{v.ID, v.Name, v.Places, v.People}, Form: form})
 	}
-	app.Get("/dogs/:id/sheets/new", func(c fiber.Ctx) error {
-		return renderNew(c, fiber.StatusOK, shell.Form{Typed: practice.Typed{"day": c.Query("day")}})
+	routes.Get("/dogs/:id/sheets/new", func(c fiber.Ctx) error {
+		return renderNew(c, fiber.StatusOK, shell.Form{Typed: form.Typed{"day": c.Query("day")}})
 	})
-	app.Post("/dogs/:id/sheets", func(c fiber.Ctx) error {
+	routes.Post("/dogs/:id/sheets", func(c fiber.Ctx) error {
 		typed := shell.Typed(c)
 		id, err := p.AddSheet(c.Context(), c.Params("id"), typed)
 		if form, status, ok := shell.Problems(typed, err); ok {

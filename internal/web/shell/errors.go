@@ -6,13 +6,14 @@ import (
 	"errors"
 	"log/slog"
 	"maps"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/insight"
 	"slices"
 	"strings"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
-
-	"patientfox/internal/practice"
 )
 
 type failure struct {
@@ -40,14 +41,14 @@ var unsaved = []struct {
 	status int
 	text   string
 }{
-	{practice.ErrFull, fiber.StatusInsufficientStorage, "The disk is full, so nothing was saved. Free some space on it, then save again: everything that was saved before can be read."},
-	{practice.ErrReadOnly, fiber.StatusServiceUnavailable, "The disk cannot be written to, so nothing was saved. Everything that was saved before can be read; save again when the disk takes it."},
-	{practice.ErrDamaged, fiber.StatusServiceUnavailable, "The database file is damaged, so nothing was saved. Stop Patient Fox and start it again: it says which copies there are."},
-	{practice.ErrBusy, fiber.StatusServiceUnavailable, "Another program keeps the database to itself, so nothing was saved. Try again in a moment."},
-	{practice.ErrQueue, fiber.StatusServiceUnavailable, "Ten computations wait already. Wait until some of them are done, then begin this one."},
-	{practice.ErrSaved, fiber.StatusConflict, "This form was saved before, and says something else now. Nothing of it was saved. Save once more to keep this as well."},
-	{practice.ErrAside, fiber.StatusServiceUnavailable, "This rests on a record that cannot be read, and is set aside. Today says what can be done."},
-	{practice.ErrBehind, fiber.StatusServiceUnavailable, "The sessions that this rests on are being read anew. It is there in a moment."},
+	{app.ErrFull, fiber.StatusInsufficientStorage, "The disk is full, so nothing was saved. Free some space on it, then save again: everything that was saved before can be read."},
+	{app.ErrReadOnly, fiber.StatusServiceUnavailable, "The disk cannot be written to, so nothing was saved. Everything that was saved before can be read; save again when the disk takes it."},
+	{app.ErrDamaged, fiber.StatusServiceUnavailable, "The database file is damaged, so nothing was saved. Stop Patient Fox and start it again: it says which copies there are."},
+	{app.ErrBusy, fiber.StatusServiceUnavailable, "Another program keeps the database to itself, so nothing was saved. Try again in a moment."},
+	{insight.ErrQueue, fiber.StatusServiceUnavailable, "Ten computations wait already. Wait until some of them are done, then begin this one."},
+	{app.ErrSaved, fiber.StatusConflict, "This form was saved before, and says something else now. Nothing of it was saved. Save once more to keep this as well."},
+	{app.ErrAside, fiber.StatusServiceUnavailable, "This rests on a record that cannot be read, and is set aside. Today says what can be done."},
+	{app.ErrBehind, fiber.StatusServiceUnavailable, "The sessions that this rests on are being read anew. It is there in a moment."},
 }
 
 // Unsaved says in a sentence why nothing can be saved, "" for any other error.
@@ -69,15 +70,15 @@ func whyUnsaved(err error) (text string, status int) {
 func (s *Shell) Fail(c fiber.Ctx, err error) error {
 	status := fiber.StatusInternalServerError
 	var known *fiber.Error
-	var invalid *practice.Invalid
-	var conflict *practice.Conflict
+	var invalid *form.Invalid
+	var conflict *form.Conflict
 	f := failure{ID: RequestID(c), Back: "/"}
 	switch {
-	case errors.Is(err, practice.ErrNotFound):
+	case errors.Is(err, app.ErrNotFound):
 		status = fiber.StatusNotFound
 	case s.Unsaved(err) != "":
 		f.Text, status = whyUnsaved(err)
-		if errors.Is(err, practice.ErrBehind) {
+		if errors.Is(err, app.ErrBehind) {
 			f.Title = "Being read anew"
 			c.Set(fiber.HeaderRetryAfter, "1")
 			if c.Method() == fiber.MethodGet {
@@ -106,7 +107,7 @@ func (s *Shell) Fail(c fiber.Ctx, err error) error {
 	if f.Text == "" {
 		f.Text = texts[status]
 	}
-	if status >= 500 && !errors.Is(err, practice.ErrBehind) {
+	if status >= 500 && !errors.Is(err, app.ErrBehind) {
 		s.Log.Error("request failed", "id", f.ID, "method", c.Method(), "route", c.Route().Path, "error", err.Error())
 	}
 	if strings.HasPrefix(c.Path(), "/api/") || strings.HasPrefix(c.Get(fiber.HeaderAccept), "application/json") {

@@ -3,22 +3,23 @@ package shell
 import (
 	"context"
 	"errors"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
 	"patientfox/core/reinforce"
-	"patientfox/internal/practice"
 )
 
 // Form is a form as it was typed, with what is wrong beside each field.
 type Form struct {
 	Name     string // where a page has several: keeps the ids of their fields apart
-	Typed    practice.Typed
+	Typed    form.Typed
 	Problems map[string]string
-	Changed  bool           // somebody changed the same thing meanwhile
-	Now      practice.Typed // what it says now, where Changed
-	Unsaved  string         // why nothing can be saved just now, "" where something can
+	Changed  bool       // somebody changed the same thing meanwhile
+	Now      form.Typed // what it says now, where Changed
+	Unsaved  string     // why nothing can be saved just now, "" where something can
 }
 
 // Field is one field of a form.
@@ -84,7 +85,7 @@ func newChoice(f Form, name, label string, list any, options ...string) Choice {
 		for _, one := range list {
 			c.Options = append(c.Options, Option{one.Code, one.Label})
 		}
-	case []practice.Named:
+	case []app.Named:
 		for _, one := range list {
 			c.Options = append(c.Options, Option{one.ID, one.Name})
 		}
@@ -94,13 +95,13 @@ func newChoice(f Form, name, label string, list any, options ...string) Choice {
 
 // Dim is one dimension in a form: a figure or a word of its list, and whether it varies.
 type Dim struct {
-	practice.StepDim
+	app.StepDim
 	Field  Field
 	Choice Choice
 	Vary   bool
 }
 
-func newDim(f Form, d practice.StepDim) Dim {
+func newDim(f Form, d app.StepDim) Dim {
 	return Dim{
 		StepDim: d, Field: newField(f, d.Key, d.Label, "unit="+d.Unit, "mode=text", "hint="+d.Hint),
 		Choice: newChoice(f, d.Key, d.Label, d.Items, "hint="+d.Hint), Vary: f.Typed["vary_"+d.Key] != "",
@@ -108,8 +109,8 @@ func newDim(f Form, d practice.StepDim) Dim {
 }
 
 // Typed reads the fields of a posted form, as they were typed.
-func Typed(c fiber.Ctx) practice.Typed {
-	typed := practice.Typed{}
+func Typed(c fiber.Ctx) form.Typed {
+	typed := form.Typed{}
 	for key, value := range c.Request().PostArgs().All() {
 		typed[string(key)] = string(value)
 	}
@@ -118,9 +119,9 @@ func Typed(c fiber.Ctx) practice.Typed {
 
 // Problems turns what a use case says of a form into the form to show again, and its status. ok is
 // false where the error is of another sort.
-func Problems(typed practice.Typed, err error) (form Form, status int, ok bool) {
-	var invalid *practice.Invalid
-	var conflict *practice.Conflict
+func Problems(typed form.Typed, err error) (again Form, status int, ok bool) {
+	var invalid *form.Invalid
+	var conflict *form.Conflict
 	switch {
 	case errors.As(err, &invalid):
 		return Form{Typed: typed, Problems: invalid.Problems}, fiber.StatusUnprocessableEntity, true
@@ -141,4 +142,4 @@ func See(c fiber.Ctx, path string) error {
 }
 
 // Save is a use case that saves a form of something with an id.
-type Save func(ctx context.Context, id string, t practice.Typed) error
+type Save func(ctx context.Context, id string, t form.Typed) error

@@ -2,11 +2,11 @@ package shell
 
 import (
 	"fmt"
+	"patientfox/internal/app"
 
 	"github.com/gofiber/fiber/v3"
 
 	"patientfox/internal/exchange"
-	"patientfox/internal/practice"
 )
 
 // newPlanPages are the links between the pages of one plan; here names the one that is shown.
@@ -44,12 +44,12 @@ const rowsShown = 25
 
 // table is a table on a page.
 type table struct {
-	practice.Table
+	app.Table
 	Href string // of its file
 }
 
 // newTable puts a table on a page whose files lie under base.
-func newTable(t practice.Table, base string) table { return table{t, base + "/" + t.Key + ".csv"} }
+func newTable(t app.Table, base string) table { return table{t, base + "/" + t.Key + ".csv"} }
 
 // Shown are the rows on the page.
 func (t table) Shown() [][]string { return t.Rows[:min(len(t.Rows), rowsShown)] }
@@ -63,7 +63,7 @@ func (t table) More() string {
 }
 
 // CSV answers with a table's file.
-func CSV(c fiber.Ctx, t practice.Table) error {
+func CSV(c fiber.Ctx, t app.Table) error {
 	c.Set(fiber.HeaderContentType, "text/csv; charset=utf-8")
 	c.Set(fiber.HeaderContentDisposition, `attachment; filename="`+t.Key+`.csv"`)
 	c.Set(fiber.HeaderCacheControl, "private, no-store")

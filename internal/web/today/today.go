@@ -5,6 +5,8 @@ import (
 	"context"
 	"embed"
 	"errors"
+	"patientfox/internal/app"
+	"patientfox/internal/app/schedule"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -17,15 +19,15 @@ var templates embed.FS
 
 // view is the day, and what is wrong with how it is kept.
 type view struct {
-	practice.TodayView
+	schedule.TodayView
 	Disk   string // why nothing can be saved, or what is saved cannot be trusted, "" where all is well
 	Copies string // what is wrong with the copies, likewise
 }
 
 // Mount puts the page at /. What is wrong with the copies is asked of copies each time.
-func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice, copies func() string) {
+func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice, copies func() string) {
 	page := sh.Page(templates, "today.html")
-	app.Get("/", func(c fiber.Ctx) error {
+	routes.Get("/", func(c fiber.Ctx) error {
 		v, err := p.Today(c.Context())
 		if err != nil {
 			return err
@@ -41,9 +43,9 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice, copies func(
 func disk(ctx context.Context, p *practice.Practice) (string, error) {
 	degraded, err := p.Healthy(ctx)
 	switch {
-	case errors.Is(degraded, practice.ErrDamaged):
+	case errors.Is(degraded, app.ErrDamaged):
 		return "The database file is damaged, so what these pages show may be wrong. Stop Patient Fox and go back to a copy.", err
-	case errors.Is(degraded, practice.ErrFull):
+	case errors.Is(degraded, app.ErrFull):
 		return "The disk is full. Everything can be read, and nothing can be saved until there is room on it.", err
 	case degraded != nil:
 		return "The disk cannot be written to. Everything can be read, and nothing can be saved until it can.", err

@@ -4,6 +4,7 @@ package week
 import (
 	"embed"
 	"fmt"
+	"patientfox/internal/app/schedule"
 	"strconv"
 	"time"
 
@@ -19,15 +20,15 @@ import (
 var templates embed.FS
 
 type page struct {
-	practice.WeekView
+	schedule.WeekView
 	Said string // what was planned a moment ago
 	Undo string
 }
 
 // Mount puts the page at /week.
-func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
+func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	tpl := sh.Page(templates, "week.html")
-	app.Get("/week", func(c fiber.Ctx) error {
+	routes.Get("/week", func(c fiber.Ctx) error {
 		v, err := p.Week(c.Context(), c.Query("day"))
 		if err != nil {
 			return err
@@ -41,7 +42,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		}
 		return sh.Render(c, tpl, fiber.StatusOK, shell.View{Title: "Week", Nav: "week", V: pg})
 	})
-	app.Post("/week/plan", func(c fiber.Ctx) error {
+	routes.Post("/week/plan", func(c fiber.Ctx) error {
 		day := c.FormValue("day")
 		made, n, err := p.PlanWeek(c.Context(), day)
 		if err != nil {
@@ -49,7 +50,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		}
 		return shell.See(c, fmt.Sprintf("/week?day=%s&planned=%d&made=%d", day, n, made))
 	})
-	app.Post("/week/unplan", func(c fiber.Ctx) error {
+	routes.Post("/week/unplan", func(c fiber.Ctx) error {
 		made, err := strconv.ParseInt(c.FormValue("made"), 10, 64)
 		if err != nil {
 			return fiber.ErrBadRequest
@@ -59,7 +60,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		}
 		return shell.See(c, "/week?day="+c.FormValue("day"))
 	})
-	app.Get("/sessions.ics", func(c fiber.Ctx) error {
+	routes.Get("/sessions.ics", func(c fiber.Ctx) error {
 		name, events, now, err := p.Calendar(c.Context(), c.Query("from"))
 		if err != nil {
 			return err
@@ -68,7 +69,7 @@ func Mount(app fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	})
 }
 
-func calendar(c fiber.Ctx, name string, events []practice.CalendarEvent, now time.Time) error {
+func calendar(c fiber.Ctx, name string, events []schedule.CalendarEvent, now time.Time) error {
 	list := make([]exchange.Appointment, len(events))
 	for i, e := range events {
 		list[i] = exchange.Appointment{ID: e.ID, Summary: e.Summary, Text: e.Text, Place: e.Place, From: e.From, To: e.To, Made: e.Made, Version: e.Version}

@@ -1,0 +1,8 @@
+package app
+
+func BoolInt(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
+}

@@ -1,0 +1,312 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"patientfox/core/criteria"
+	"patientfox/core/lookback"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+	"patientfox/core/session"
+	"patientfox/core/work"
+	"patientfox/internal/store"
+	"reflect"
+	"slices"
+)
+
+// book is what the fold reads of plans and skills: every version of those named in a log.
+type Book struct {
+	steps map[string]map[int][]progression.Step
+	kinds map[string]work.Kind
+	defs  map[string]map[int]criteria.Definition
+	Plans map[string]store.Plan
+}
+
+func (b Book) Steps(plan string, version int) []progression.Step { return b.steps[plan][version] }
+
+func (b Book) Work(skill string, version int) (work.Kind, criteria.Definition) {
+	return b.kinds[skill], b.defs[skill][version]
+}
+
+// union is every step that a plan ever had, in an order that agrees with each version.
+func (b Book) union(plan string) []progression.Step {
+	versions := b.steps[plan]
+	var ordered [][]progression.Step
+	for v := 1; len(ordered) < len(versions) && v <= b.Plans[plan].Version; v++ {
+		if steps, ok := versions[v]; ok {
+			ordered = append(ordered, steps)
+		}
+	}
+	return progression.Union(ordered)
+}
+
+func (b Book) Current(plan string) []progression.Step { return b.steps[plan][b.Plans[plan].Version] }
+
+// readBook loads every version of the plans named.
+func ReadBook(ctx context.Context, q store.Q, plans []string) (Book, error) {
+	b := Book{
+		map[string]map[int][]progression.Step{}, map[string]work.Kind{}, map[string]map[int]criteria.Definition{}, map[string]store.Plan{},
+	}
+	var skills []string
+	found, err := q.PlansByID(ctx, plans)
+	if err != nil {
+		return b, err
+	}
+	for _, row := range found {
+		b.Plans[row.ID] = row
+		b.kinds[row.Skill] = work.Kind(row.Kind)
+		skills = append(skills, row.Skill)
+	}
+	rows, err := q.StepsOfVersions(ctx, plans)
+	if err != nil {
+		return b, err
+	}
+	for start := 0; start < len(rows); {
+		end := start
+		for end < len(rows) && rows[end].Plan == rows[start].Plan && rows[end].Version == rows[start].Version {
+			end++
+		}
+		steps, err := ReadSteps(rows[start:end])
+		if err != nil {
+			return b, err
+		}
+		if b.steps[rows[start].Plan] == nil {
+			b.steps[rows[start].Plan] = map[int][]progression.Step{}
+		}
+		b.steps[rows[start].Plan][rows[start].Version] = steps
+		start = end
+	}
+	defs, err := q.Definitions(ctx, skills)
+	if err != nil {
+		return b, err
+	}
+	for _, d := range defs {
+		if b.defs[d.Skill] == nil {
+			b.defs[d.Skill] = map[int]criteria.Definition{}
+		}
+		var def criteria.Definition
+		if err := json.Unmarshal([]byte(d.Body), &def); err != nil {
+			return b, err
+		}
+		b.defs[d.Skill][d.Version] = def
+	}
+	return b, nil
+}
+
+// plansIn lists the plans that a log's blocks name.
+func PlansIn(events []record.Event) []string {
+	var plans []string
+	for _, e := range events {
+		if e.Kind != record.KBlock {
+			continue
+		}
+		var b record.Block
+		if json.Unmarshal(e.Data, &b) == nil && b.Plan != "" && !slices.Contains(plans, b.Plan) {
+			plans = append(plans, b.Plan)
+		}
+	}
+	return plans
+}
+
+// fold reads a session's log under the versions it names; the book has the plans given beside them.
+func (p *Practice) Fold(ctx context.Context, q store.Q, session string, beside ...string) (*record.Log, *record.Session, Book, error) {
+	events, err := q.Events(ctx, session)
+	if err != nil {
+		return nil, nil, Book{}, err
+	}
+	b, err := ReadBook(ctx, q, append(PlansIn(events), beside...))
+	if err != nil {
+		return nil, nil, b, err
+	}
+	log, folded, err := p.Folds(b, events...)
+	return log, folded, b, err
+}
+
+// adopted are the moves of a session that bring a step made in the field which no version of its plan has, with the plan.
+func adopted(f *record.Session, b Book) (moves []adoption) {
+	for _, m := range f.Moves {
+		if m.New == nil || !m.Followed {
+			continue
+		}
+		for _, block := range f.Blocks {
+			if _, known := b.Plans[block.Plan]; block.ID == m.Block && known && progression.Index(b.union(block.Plan), m.New.ID) < 0 {
+				moves = append(moves, adoption{m, block.Plan})
+			}
+		}
+	}
+	return moves
+}
+
+type adoption struct {
+	record.MoveRead
+	plan string
+}
+
+// adopt makes the next version of a plan for each step made in the field that no version has.
+func (p *Practice) adopt(ctx context.Context, q store.Q, s Profile, folded *record.Session, b Book) error {
+	for _, m := range adopted(folded, b) {
+		row := b.Plans[m.plan]
+		if progression.Index(b.union(m.plan), m.New.ID) >= 0 {
+			continue // the move before brought it
+		}
+		steps := progression.Insert(b.Current(m.plan), *m.New, m.Above)
+		v := store.PlanVersion{Plan: row.Main, Version: row.Version + 1, Body: row.Body, Why: "split", Made: p.Ms(), MadeBy: s.Person}
+		if newest, err := q.AddPlanVersion(ctx, v, StepRows(steps)); err != nil {
+			return err
+		} else if !newest {
+			return fmt.Errorf("plan %s: version %d was made meanwhile", row.Main, v.Version) // read anew, the next time round
+		}
+		for id, one := range b.Plans {
+			if one.Main == row.Main { // its tracks climb the same ladder
+				one.Version++
+				b.Plans[id] = one
+				b.steps[id][one.Version] = steps
+			}
+		}
+	}
+	return nil
+}
+
+// rows turns a folded session into its derived rows.
+func Rows(f *record.Session, s Profile, id string) store.Derived {
+	d := store.Derived{Session: store.Session{
+		ID: id, Fold: record.FoldVersion, Opened: f.Wall, Dog: f.Dog, Place: f.Place, Pieces: f.Pieces, Tags: "[]", Sheet: f.Sheet,
+	}}
+	if len(f.Tags) > 0 {
+		d.Session.Tags = Encode(f.Tags)
+	}
+	if f.Wall > 0 {
+		d.Session.Day = s.Day(f.Wall)
+	}
+	if f.Ended != nil {
+		end := f.EndAt
+		d.Session.Ended, d.Session.Reason, d.Session.Next = &end, f.Ended.Reason, f.Ended.Next
+	}
+	planOf := map[string]string{}
+	for i, b := range f.Blocks {
+		planOf[b.ID] = b.Plan
+		skills := ""
+		if len(b.Skills) > 0 {
+			skills = Encode(b.Skills)
+		}
+		row := store.Block{
+			ID: b.ID, Session: id, Ord: i, Plan: b.Plan, PlanVersion: b.PlanVersion, Track: b.Track, Skill: b.Skill, Skills: skills,
+			Definition: b.Definition, Dog: b.Dog, Handler: b.Handler, At: b.At, Logged: b.Logged, Unlogged: b.Unlogged, Said: b.Said, Left: b.Left, Mode: string(b.Mode), Offers: b.Offers, Guest: b.Dog != f.Dog,
+		}
+		for _, pay := range f.Pays {
+			if pay.Block == b.ID {
+				row.Pays++
+				row.Pieces += pay.Pieces
+			}
+		}
+		row.Active = f.ActiveIn(b.ID)
+		d.Blocks = append(d.Blocks, row)
+	}
+	blocks := map[string]*record.BlockRead{}
+	for _, b := range f.Blocks {
+		blocks[b.ID] = b
+	}
+	definition := func(block string) int {
+		if b := blocks[block]; b != nil {
+			return b.Definition
+		}
+		return 0
+	}
+	for i, t := range f.Trials {
+		d.Trials = append(d.Trials, store.Trial{
+			Trial: t, Ord: i, Plan: planOf[t.Block], Definition: definition(t.Block), Approx: lookback.Approximation(t, blocks[t.Block]),
+		})
+	}
+	d.Fed = fed(f, id)
+	for i, m := range f.Moves {
+		d.Moves = append(d.Moves, store.Move{ID: m.ID, Session: id, Ord: i, Plan: planOf[m.Block], At: m.At, From: m.From, To: m.To, Why: string(m.Why)})
+	}
+	for i, v := range f.Verdicts {
+		if session.Readiness(v.Advice, v.Deed) {
+			continue // of the warm-up, and of no plan
+		}
+		reasons := string(v.Reasons)
+		if reasons == "" {
+			reasons = "[]"
+		}
+		rule, reads := string(v.Rule), "[]"
+		if rule == "" {
+			rule = "{}"
+		}
+		if len(v.Reads) > 0 {
+			reads = Encode(v.Reads)
+		}
+		d.Verdicts = append(d.Verdicts, store.Verdict{
+			ID: v.ID, Session: id, Ord: i, Plan: planOf[v.Block], Step: v.Step, At: v.At, Advice: v.Advice, Deed: v.Deed, Reasons: reasons, Rule: rule, Reads: reads,
+		})
+	}
+	return d
+}
+
+// fed adds up what was paid with what, block by block.
+func fed(f *record.Session, session string) []store.Fed {
+	var list []store.Fed
+	for _, pay := range f.Pays {
+		if pay.Own || pay.Pieces == 0 {
+			continue
+		}
+		at := slices.IndexFunc(list, func(one store.Fed) bool { return one.Block == pay.Block && one.Reward == pay.Reward })
+		if at < 0 {
+			list = append(list, store.Fed{Session: session, Block: pay.Block, Reward: pay.Reward})
+			at = len(list) - 1
+		}
+		list[at].Pays++
+		list[at].Pieces += pay.Pieces
+	}
+	return list
+}
+
+// standAll works out where a plan's dog stands, and on the other tracks of the same ladder.
+func (p *Practice) StandAll(ctx context.Context, q store.Q, plan string) error {
+	plans, err := q.Siblings(ctx, plan)
+	if err != nil {
+		return err
+	}
+	for _, one := range plans {
+		if err := p.Stand(ctx, q, one); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Rebuilt says what a rebuild found.
+type Rebuilt struct {
+	Sessions int
+	Changed  []string // sessions whose derived rows were not what the fold makes
+}
+
+// Rebuild derives everything anew from the events and says where that made a difference.
+func (p *Practice) Rebuild(ctx context.Context) (Rebuilt, error) {
+	if err := p.CatchUp(ctx); err != nil {
+		return Rebuilt{}, err
+	}
+	ids, err := p.Store.Read().SessionIDs(ctx)
+	if err != nil {
+		return Rebuilt{}, err
+	}
+	r := Rebuilt{Sessions: len(ids)}
+	for _, id := range ids {
+		before, err := p.Store.Read().DerivedOf(ctx, id)
+		if err != nil {
+			return r, err
+		}
+		if err := p.ReadSessions(ctx, []string{id}); err != nil {
+			return r, err
+		}
+		after, err := p.Store.Read().DerivedOf(ctx, id)
+		if err != nil {
+			return r, err
+		}
+		if !reflect.DeepEqual(before, after) {
+			r.Changed = append(r.Changed, id)
+		}
+	}
+	return r, p.CatchUp(ctx) // standings
+}

@@ -1,0 +1,32 @@
+package form
+
+import (
+	"patientfox/core/criteria"
+	"strconv"
+)
+
+// readDefinition reads what "right" means as a form has it.
+func (f Figures) ReadDefinition(ps Problems, t Typed) criteria.Definition {
+	latency, _ := criteria.Find(criteria.Latency)
+	limit, _, problem := f.Units.Parse(latency, t["latency_s"])
+	if problem != "" {
+		ps.Add("latency_s", problem)
+	}
+	return criteria.Definition{
+		Position: t.Text("position"), Postures: t.Text("postures"), When: t.Text("when"), Break: t.Text("break"), Cue: t.Text("cue"),
+		CueBy: t.Text("cue_by"), Cue2: t.Text("cue2"), Cue3: t.Text("cue3"), LatencyS: limit, TimedFrom: t.Text("timed_from"),
+		Marker: t.Text("marker"), Release: t.Text("release"), AfterError: t.Text("after_error"), AfterText: t.Text("after_text"), Text: t.Text("text"),
+	}
+}
+
+func TypedDefinition(d criteria.Definition, version int) Typed {
+	t := Typed{
+		"position": d.Position, "postures": d.Postures, "when": d.When, "break": d.Break, "cue": d.Cue, "cue_by": d.CueBy, "cue2": d.Cue2,
+		"cue3": d.Cue3, "timed_from": d.TimedFrom, "marker": d.Marker, "release": d.Release, "after_error": d.AfterError,
+		"after_text": d.AfterText, "text": d.Text, "version": strconv.Itoa(version),
+	}
+	if d.LatencyS > 0 {
+		t["latency_s"] = criteria.Figure(d.LatencyS)
+	}
+	return t
+}

@@ -1,0 +1,208 @@
+package form
+
+import (
+	"fmt"
+	"patientfox/core/criteria"
+	"patientfox/core/library"
+	"patientfox/core/progression"
+	"patientfox/core/work"
+	"strings"
+)
+
+// MaxLegs is how many generators a form joins.
+const MaxLegs = 4
+
+// dimensionsOf are all that a form can offer: everybody's, and the practice's own.
+func DimensionsOf(own []criteria.Dimension) []criteria.Dimension {
+	return append(append([]criteria.Dimension(nil), criteria.Dimensions...), own...)
+}
+
+func findDimension(all []criteria.Dimension, key string) (criteria.Dimension, bool) {
+	for _, d := range all {
+		if string(d.Key) == key {
+			return d, true
+		}
+	}
+	return criteria.Dimension{}, false
+}
+
+// forms reads figures as one practice types them.
+type Figures struct {
+	Units criteria.Units
+	All   []criteria.Dimension
+}
+
+// readLayout reads how a ladder is to be made: legs as leg1_make, leg1_what, leg1_from, leg1_to,
+// leg1_by, leg1_grow, leg1_level, leg1_trigger_is, leg1_items, leg1_tools, and how they are joined.
+func (f Figures) readLayout(ps Problems, kind work.Kind, t Typed) progression.Layout {
+	l := progression.Layout{Join: progression.Join(t.Text("join")), Help: Listed(t["help"])}
+	l.Base.Text = t.Text("base_text")
+	for i := 1; i <= MaxLegs; i++ {
+		if t.Text(fmt.Sprintf("leg%d_make", i)) != "" {
+			l.Legs = append(l.Legs, f.readLeg(ps, t, fmt.Sprintf("leg%d_", i)))
+		}
+	}
+	if work.Of(kind).Near {
+		l.Base = l.Base.With(criteria.Handler, 0) // beside the dog, until a leg says otherwise
+	}
+	return l
+}
+
+// shapes says which dimension a generator's figures are of, where the form does not choose one.
+var shapes = map[progression.Make]criteria.Key{
+	progression.MakeCountUp: criteria.Paces, progression.MakeApproach: criteria.Trigger, progression.MakePause: criteria.HelpAfter,
+	progression.MakeLead: criteria.Lead, progression.MakeSites: criteria.Duration,
+}
+
+func (f Figures) readLeg(ps Problems, t Typed, pre string) progression.Leg {
+	leg := progression.Leg{
+		Make: progression.Make(t.Text(pre + "make")), Times: t.Text(pre+"grow") == "times",
+		Trig: t.Text(pre + "trigger_is"), Items: Listed(t[pre+"items"]), Tools: Listed(t[pre+"tools"]),
+	}
+	d, known := findDimension(f.All, t.Text(pre+"what"))
+	leg.What = d
+	if key, fixed := shapes[leg.Make]; fixed {
+		d, known = criteria.Find(key)
+	}
+	if !known || leg.Make == progression.MakeFade || leg.Make == progression.MakeParts || d.IsList() {
+		return leg
+	}
+	if leg.Make == progression.MakeFigures {
+		leg.Items = nil
+		for _, part := range strings.FieldsFunc(t[pre+"items"], func(r rune) bool { return strings.ContainsRune("; ,\n\t\r", r) }) {
+			value, _, problem := f.Units.Parse(d, part)
+			if problem != "" {
+				ps.Add(pre+"items", problem)
+				break
+			}
+			leg.List = append(leg.List, value)
+		}
+		return leg
+	}
+	figure := func(field string) float64 {
+		value, ok, problem := f.Units.Parse(d, t[pre+field])
+		if problem != "" {
+			ps.Add(pre+field, problem)
+		} else if !ok && field == "to" {
+			ps.Add(pre+field, "Say where it is to end.")
+		}
+		return value
+	}
+	if leg.Make != progression.MakeCountUp {
+		leg.From = figure("from")
+	}
+	leg.To = figure("to")
+	leg.By = f.growth(ps, d, leg, t, pre)
+	if leg.Make == progression.MakeApproach {
+		level, _ := criteria.Find(criteria.Intensity)
+		x, ok, problem := f.Units.Parse(level, t[pre+"level"])
+		if problem != "" {
+			ps.Add(pre+"level", problem)
+		}
+		if leg.Level = int(x); !ok {
+			leg.Level = 1
+		}
+	}
+	return leg
+}
+
+// growth reads by how much a step grows: a factor, or a figure in the dimension's unit.
+func (f Figures) growth(ps Problems, d criteria.Dimension, leg progression.Leg, t Typed, pre string) float64 {
+	typed := t.Text(pre + "by")
+	if typed == "" {
+		return 0
+	}
+	free := d
+	free.Min, free.Max = -1e6, 1e6
+	if leg.Times {
+		free = criteria.Dimension{Key: "factor", Label: "A factor", Min: -1e6, Max: 1e6}
+	}
+	value, _, problem := f.Units.Parse(free, typed)
+	if problem != "" {
+		ps.Add(pre+"by", problem)
+	} else if value <= 0 {
+		ps.Add(pre+"by", "A step grows by more than nothing.")
+	}
+	return value
+}
+
+// typedLayout is a layout as its form shows it.
+func (f Figures) TypedLayout(t Typed, l progression.Layout) {
+	t["join"], t["help"], t["base_text"] = string(l.Join), strings.Join(l.Help, "\n"), l.Base.Text
+	for i, leg := range l.Legs {
+		f.typedLeg(t, i, leg)
+	}
+}
+
+// typedLeg is one leg as the form shows it.
+func (f Figures) typedLeg(t Typed, i int, leg progression.Leg) {
+	pre := fmt.Sprintf("leg%d_", i+1)
+	d := leg.What
+	if key, fixed := shapes[leg.Make]; fixed {
+		d, _ = criteria.Find(key)
+	}
+	t[pre+"make"], t[pre+"what"], t[pre+"trigger_is"] = string(leg.Make), string(leg.What.Key), leg.Trig
+	t[pre+"items"], t[pre+"tools"] = strings.Join(leg.Items, "\n"), strings.Join(leg.Tools, "\n")
+	if d.IsList() && len(leg.Items) == 0 {
+		t[pre+"items"] = strings.Join(d.Items, "\n")
+	}
+	if d.Key == "" || d.IsList() {
+		return
+	}
+	if leg.Make != progression.MakeCountUp && leg.Make != progression.MakeFigures {
+		t[pre+"from"] = f.Units.Show(d, leg.From)
+	}
+	t[pre+"to"] = f.Units.Show(d, leg.To)
+	if leg.By > 0 {
+		t[pre+"by"] = f.Units.Show(d, leg.By)
+	}
+	if leg.Times {
+		t[pre+"grow"], t[pre+"by"] = "times", criteria.Figure(leg.By)
+	}
+	if leg.Level > 0 {
+		t[pre+"level"] = fmt.Sprint(leg.Level)
+	}
+	if leg.Make == progression.MakeFigures {
+		var figures []string
+		for _, x := range leg.List {
+			figures = append(figures, f.Units.Show(d, x))
+		}
+		t[pre+"items"] = strings.Join(figures, ", ")
+	}
+}
+
+// laidOut makes the ladder that a form asks for: by its legs, or as the template it begins from has
+// it. Problems go beside their fields.
+func (f Figures) LaidOut(ps Problems, kind work.Kind, t Typed, from *library.Template) (made []criteria.Criteria, safety []bool) {
+	if t.Text("leg1_make") == "" && from != nil && len(from.Steps) > 0 {
+		return from.Steps, from.Safety
+	}
+	layout := f.readLayout(ps, kind, t)
+	if from != nil && len(from.Layout.Legs) > 0 {
+		layout.Base = overBase(from.Layout.Base, layout.Base)
+	}
+	made, bad := layout.Steps(library.MaxSteps)
+	if len(bad) > 0 {
+		ps.Criteria(bad)
+		return nil, nil
+	}
+	for i, c := range made {
+		for _, p := range c.Check() {
+			ps.Add("leg1_make", fmt.Sprintf("Step %d: %s", i+1, p.Text))
+		}
+	}
+	return made, nil
+}
+
+// overBase puts what a form says besides over what its template says.
+func overBase(base, form criteria.Criteria) criteria.Criteria {
+	for _, d := range form.Asked() {
+		if !base.Has(d.Key) {
+			base = base.WithDimension(d, form.Get(d.Key))
+		}
+	}
+	if form.Text != "" {
+		base.Text = form.Text
+	}
+	return base
+}

@@ -1,0 +1,439 @@
+package insight
+
+import (
+	"context"
+	"fmt"
+	"math"
+	"patientfox/core/caution"
+	"patientfox/core/criteria"
+	"patientfox/core/evidence"
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/core/say"
+	"patientfox/core/trial"
+	"patientfox/core/work"
+	"patientfox/internal/app"
+	"patientfox/internal/store"
+	"slices"
+	"strconv"
+)
+
+// EvidencePage is what the record says of one plan, part by part.
+type EvidencePage struct {
+	ID, Dog, DogID, Skill string
+	None                  bool
+	Stuck                 []Suggested
+	StuckBecause          string
+	Sections              []app.Section
+}
+
+// Evidence shows what the record says of one plan.
+func (p *Cases) Evidence(ctx context.Context, id string) (EvidencePage, error) {
+	return app.Remember(ctx, p.Practice, "evidence "+id, func(v EvidencePage) string { return v.DogID }, func() (EvidencePage, error) { return p.makeEvidence(ctx, id) })
+}
+
+// EvidenceTable is one table of that page, for its file.
+func (p *Cases) EvidenceTable(ctx context.Context, id, key string) (app.Table, error) {
+	v, err := p.Evidence(ctx, id)
+	if err != nil {
+		return app.Table{}, err
+	}
+	return app.FindTable(v.Sections, key)
+}
+
+func (p *Cases) makeEvidence(ctx context.Context, id string) (v EvidencePage, err error) {
+	q := p.Store.Read()
+	a, err := p.account(ctx, q, id)
+	if err != nil {
+		return v, err
+	}
+	people, err := q.People(ctx)
+	if err != nil {
+		return v, err
+	}
+	var beside []store.Trial // of the other tracks
+	var tracks []string
+	for _, one := range a.tracks()[1:] {
+		tracks = append(tracks, one.ID)
+	}
+	if beside, err = q.TrialsOfPlans(ctx, tracks); err != nil {
+		return v, err
+	}
+	v = EvidencePage{ID: a.ID, Dog: a.DogName, DogID: a.Dog, Skill: a.Name(), None: len(a.trials) == 0}
+	if v.None {
+		return v, nil
+	}
+	v.StuckBecause, v.Stuck = a.stuck()
+	v.Sections, err = a.sectionsOf(people, beside)
+	return v, err
+}
+
+func (a *account) sectionsOf(people []store.Person, beside []store.Trial) ([]app.Section, error) {
+	sections := []app.Section{a.ratesSection(), a.coldSection()}
+	if a.Work().ByState {
+		sections = append(sections, a.statesSection())
+	} else {
+		if evidence.Latencies(a.trials).N > 0 {
+			sections = append(sections, a.latencySection())
+		}
+		sections = append(sections, a.cueSection(), a.helpSection(), a.errorSection())
+	}
+	if measured, any := a.measuresSection(); any {
+		sections = append(sections, measured)
+	}
+	for _, s := range []app.Section{a.baselineSection(), a.trackSection(beside), a.tagSection(), a.confusionSection(), a.handlerSection(people)} {
+		if len(s.Lines) > 0 || s.Table != nil {
+			sections = append(sections, s)
+		}
+	}
+	return sections, nil
+}
+
+func shares(t evidence.Tally) (strict, lenient string) {
+	if t.N() == 0 {
+		return "–", "–"
+	}
+	of := func(k int) string {
+		return say.Percent(float64(k)/float64(t.N())) + ", likely " + phrase.Range(evidence.Wilson(k, t.N(), 0.95))
+	}
+	return of(t.Met), of(t.Right())
+}
+
+func (a *account) ratesSection() app.Section {
+	here := tallyOf(a.here())
+	at := a.Reached()
+	s := app.Section{Key: "rates", Title: "How often", Small: phrase.Small(here.N())}
+	if here.N() == 0 {
+		s.Small = ""
+		s.Lines = []string{fmt.Sprintf("No counted trial at step %d yet.", at+1)}
+	} else {
+		strict, lenient := shares(here)
+		s.Lines = []string{fmt.Sprintf("At step %d since it was reached: %d of %d %s. Strict: %s.", at+1, here.Met, here.N(), a.Work().Success(), strict)}
+		if a.Work().Success() == "met" {
+			s.Lines[0] += " Lenient, with late ones: " + lenient + "."
+		}
+	}
+	logged, unlogged := a.coverageOf(func(int) bool { return true })
+	s.Lines = append(s.Lines, say.Upper(phrase.Coverage(logged, unlogged))+" over the whole record.")
+	t := &app.Table{Key: "steps", Title: "Step by step", Head: []string{"Step", "What", "Trials", "Strict", "Lenient", "Cold", "Median latency", "Logged"}}
+	by := make([][]trial.Trial, len(a.Steps))
+	for i, one := range a.trials {
+		if at := a.at[i]; at >= 0 {
+			by[at] = append(by[at], one)
+		}
+	}
+	for i := len(a.Steps) - 1; i >= 0; i-- {
+		tally := tallyOf(by[i])
+		if tally.N() == 0 {
+			continue
+		}
+		strict, lenient := shares(tally)
+		cold := evidence.FirstTrials(by[i]).Cold
+		latency := "–"
+		if l := evidence.Latencies(by[i]); l.N > 0 {
+			latency = say.Seconds(l.Median)
+		}
+		logged, unlogged := a.coverageOf(func(j int) bool { return a.at[j] == i })
+		t.Add(strconv.Itoa(i+1), say.Upper(a.Plan.Words.Short(a.Steps[i].Criteria)), strconv.Itoa(tally.N()), strict, lenient,
+			fmt.Sprintf("%d of %d", cold.Met, cold.N()), latency, say.Percent(evidence.Coverage(logged, unlogged)))
+	}
+	s.Table = t
+	return s
+}
+
+func (a *account) coldSection() app.Section {
+	f := evidence.FirstTrials(a.trials)
+	s := app.Section{Key: "cold", Title: "Cold, and the rest", Lines: []string{phrase.FirstTrials(f, evidence.OnlyCold(a.trials))}, Small: smallIf(f.Cold.N())}
+	t := &app.Table{Key: "cold", Title: "The latest cold trials", Head: []string{"Day", "Place", "Step", "Outcome"}}
+	for i := len(a.trials) - 1; i >= 0 && len(t.Rows) < app.RowsShown; i-- {
+		if one := a.History.Trials[i]; a.trials[i].Cold {
+			t.Add(app.ShortDay(one.Day, a.today), a.Sessions[a.order[one.Session]].Where, stepNumber(a.at[i]), string(one.Outcome))
+		}
+	}
+	if len(t.Rows) > 0 {
+		s.Table = t
+	}
+	return s
+}
+
+// smallIf calls a number small that is there at all.
+func smallIf(n int) string {
+	if n == 0 {
+		return ""
+	}
+	return phrase.Small(n)
+}
+
+func stepNumber(at int) string {
+	if at < 0 {
+		return "gone"
+	}
+	return strconv.Itoa(at + 1)
+}
+
+func (a *account) latencySection() app.Section {
+	here, all := evidence.Latencies(a.here()), evidence.Latencies(a.trials)
+	s := app.Section{Key: "latency", Title: "How fast", Small: smallIf(here.N)}
+	// A trend over several steps would tell of the steps.
+	s.Lines = []string{fmt.Sprintf("At step %d: ", a.Reached()+1) + say.Lower(phrase.Latency(here))}
+	if all.N > here.N {
+		s.Lines = append(s.Lines, fmt.Sprintf("Over all steps: median %s, nine in ten within %s.", say.Seconds(all.Median), say.Seconds(all.P90)))
+	}
+	return s
+}
+
+func (a *account) cueSection() app.Section {
+	cues := evidence.CueEconomy(a.trials)
+	spent, perMinute := 0.0, 0.0
+	for _, b := range a.Blocks {
+		spent += b.Active
+	}
+	if spent > 0 {
+		perMinute = float64(cues.Cues) / spent * 60
+	}
+	s := app.Section{Key: "cues", Title: "Cues", Lines: []string{phrase.Cues(cues, perMinute)}}
+	if a.Work().OnCue {
+		s.Lines = append(s.Lines, phrase.Control(tallyOf(a.trials).Right(), a.offers))
+	}
+	return s
+}
+
+func (a *account) helpSection() app.Section {
+	tally := tallyOf(a.trials)
+	s := app.Section{Key: "help", Title: "Help"}
+	if tally.N() > 0 {
+		s.Lines = []string{fmt.Sprintf("%d of %d were right only with help that the step did not plan.", tally.Helped, tally.N())}
+	}
+	if at := a.Reached(); at < len(a.Steps) {
+		for _, key := range fades {
+			if c := a.Steps[at].Criteria; c.Has(key) {
+				if d, ok := criteria.Find(key); ok {
+					s.Lines = append(s.Lines, fmt.Sprintf("%s at step %d: %s.", d.Label, at+1, c.Item(key)))
+				}
+			}
+		}
+	}
+	return s
+}
+
+// fades are the dimensions that take something away step by step.
+var fades = []criteria.Key{criteria.Help, criteria.Food, criteria.Gear}
+
+func (a *account) errorSection() app.Section {
+	tally := tallyOf(a.trials)
+	wrong := tally.Helped + tally.Missed
+	s := app.Section{Key: "errors", Title: "Errors", Lines: []string{fmt.Sprintf("%d of %d not right. The longest run of them in one session: %d.", wrong, tally.N(), evidence.ErrorRun(a.trials))}}
+	sources := map[string]int{}
+	said := 0
+	for _, t := range a.trials {
+		if t.Counted() && !t.Outcome.Right() && t.Source != "" {
+			sources[t.Source]++
+			said++
+		}
+	}
+	if said == 0 {
+		s.Lines = append(s.Lines, "Where they came from was not said. Say it on a session's page, beside the trial.")
+	} else {
+		line := fmt.Sprintf("Where %d of them came from:", said)
+		for i, source := range criteria.Sources {
+			if i > 0 {
+				line += ","
+			}
+			line += fmt.Sprintf(" %s %d", source, sources[source])
+		}
+		s.Lines = append(s.Lines, line+".")
+		s.Small = phrase.Small(said)
+	}
+	if after := evidence.AfterErrors(a.trials); len(after) > 0 {
+		careful := false
+		t := &app.Table{Key: "after", Title: "What was done after an error, and the trial that followed", Head: []string{"Done", "Errors", "Next one right", "Of"}}
+		for _, f := range after {
+			careful = careful || criteria.Cautioned(f.How)
+			t.Add(f.How, strconv.Itoa(f.N), strconv.Itoa(f.Right), strconv.Itoa(f.Next))
+		}
+		s.Table = t
+		s.Lines = append(s.Lines, caution.For(caution.Where{Recorded: careful})...)
+		s.Lines = append(s.Lines, "What was done goes with what followed; it need not be its cause.")
+	}
+	return s
+}
+
+func (a *account) statesSection() app.Section {
+	counts := make([]int, len(work.StateNames))
+	n := 0
+	for i, t := range a.History.Trials {
+		if t.State != nil && a.trials[i].Counted() {
+			counts[*t.State]++
+			n++
+		}
+	}
+	s := app.Section{Key: "states", Title: "States", Small: smallIf(n)}
+	t := &app.Table{Key: "states", Title: "What it showed", Head: []string{"State", "Exposures", "Share"}}
+	for i, count := range counts {
+		t.Add(work.StateNames[i], strconv.Itoa(count), say.Percent(float64(count)/float64(max(1, n))))
+	}
+	s.Table = t
+	return s
+}
+
+// baselineSection is what the dog did before it was taught.
+func (a *account) baselineSection() app.Section {
+	s := app.Section{Key: "baseline", Title: "Baseline"}
+	tallies := map[int]evidence.Tally{}
+	for i, t := range a.History.Trials {
+		if a.baselines[t.Block] && a.at[i] >= 0 {
+			tally := tallies[a.at[i]]
+			tally.Add(a.trials[i].Outcome)
+			tallies[a.at[i]] = tally
+		}
+	}
+	for i := len(a.Steps) - 1; i >= 0; i-- {
+		if tally := tallies[i]; tally.N() > 0 {
+			s.Lines = append(s.Lines, fmt.Sprintf("Step %d, nothing taught or paid: %s.", i+1, phrase.Rate(tally)))
+		}
+	}
+	return s
+}
+
+func (a *account) trackSection(beside []store.Trial) app.Section {
+	s := app.Section{Key: "tracks", Title: "Tracks"}
+	tracks := a.tracks()
+	if len(tracks) < 2 {
+		return s
+	}
+	byTrack := make([]map[int]evidence.Tally, len(tracks))
+	totals := make([]int, len(tracks))
+	for i := range tracks {
+		byTrack[i] = map[int]evidence.Tally{}
+	}
+	count := func(track, step int, outcome trial.Outcome) {
+		tally := byTrack[track][step]
+		tally.Add(outcome)
+		byTrack[track][step] = tally
+		if outcome != trial.Void {
+			totals[track]++
+		}
+	}
+	for i, t := range a.trials {
+		if t.Counted() && a.at[i] >= 0 {
+			count(0, a.at[i], t.Outcome)
+		}
+	}
+	for _, t := range beside {
+		at := progression.Index(a.Steps, t.Step)
+		i := slices.IndexFunc(tracks, func(l app.Plan) bool { return l.ID == t.Plan })
+		if i > 0 && at >= 0 && !t.Waits && !t.Easy {
+			count(i, at, trial.Outcome(t.Outcome))
+		}
+	}
+	t := &app.Table{Key: "tracks", Title: "The same step on each track", Head: []string{"Step"}}
+	for _, one := range tracks {
+		t.Head = append(t.Head, one.Track, "likely")
+	}
+	for i := len(a.Steps) - 1; i >= 0; i-- {
+		row, any := []string{strconv.Itoa(i + 1)}, false
+		for _, by := range byTrack {
+			if tally := by[i]; tally.N() > 0 {
+				row, any = append(row, fmt.Sprintf("%d of %d", tally.Met, tally.N()), phrase.Range(evidence.Wilson(tally.Met, tally.N(), 0.95))), true
+			} else {
+				row = append(row, "–", "–")
+			}
+		}
+		if any {
+			t.Rows = append(t.Rows, row)
+		}
+	}
+	said := map[string]bool{}
+	for i := range tracks {
+		for j := range tracks {
+			for step := range a.Steps {
+				if line := phrase.Track(tracks[i].Track, tracks[j].Track, byTrack[i][step], byTrack[j][step], totals[i], totals[j]); i != j && line != "" && !said[line] {
+					said[line] = true
+					s.Lines = append(s.Lines, line)
+				}
+			}
+		}
+	}
+	if len(s.Lines) == 0 {
+		s.Lines = []string{fmt.Sprintf("None is behind another, as far as the same steps have been worked on each (%d trials are needed).", evidence.LeastTrack)}
+	}
+	s.Table = t
+	return s
+}
+
+func (a *account) tagSection() app.Section {
+	s := app.Section{Key: "tags", Title: "What goes with it"}
+	names, with := a.taggedSessions()
+	t := &app.Table{Key: "tags", Title: "With and without, at the same steps", Head: []string{"Tag", "With", "Without", "Odds", "likely", "It goes with"}}
+	for _, name := range names {
+		if len(with[name]) == len(a.Sessions) {
+			continue // there is nothing to compare it with
+		}
+		r := evidence.MantelHaenszel(evidence.Strata(a.trials, func(t trial.Trial) bool { return with[name][t.Session] }))
+		if r.With.N() == 0 {
+			continue
+		}
+		odds, likely := "–", "–"
+		if r.Enough {
+			odds, likely = fmt.Sprintf("%.2f", r.Ratio), "anything"
+			if !math.IsInf(r.Hi, 1) {
+				likely = fmt.Sprintf("%.2f–%.2f", r.Lo, r.Hi)
+			}
+		}
+		t.Add(name, fmt.Sprintf("%d of %d", r.With.Met, r.With.N()), fmt.Sprintf("%d of %d", r.Without.Met, r.Without.N()), odds, likely, phrase.GoesWith(r, a.Work().Success()))
+	}
+	if len(t.Rows) > 0 {
+		s.Table = t
+		s.Lines = append(s.Lines, "Places, weather, people, noise: compared at the same steps, so that a hard step does not pass for a bad day. What goes with something need not be its cause.")
+	}
+	return s
+}
+
+func (a *account) confusionSection() app.Section {
+	c := evidence.Confused(a.trials)
+	s := app.Section{Key: "instead", Title: "What it did instead"}
+	if len(c.Names) < 2 {
+		return s
+	}
+	t := &app.Table{Key: "instead", Title: "Asked for, and done", Head: append([]string{"Asked for"}, c.Names...)}
+	for i, name := range c.Names {
+		row := []string{name}
+		for j := range c.Names {
+			row = append(row, strconv.Itoa(c.Counts[i][j]))
+		}
+		t.Rows = append(t.Rows, row)
+	}
+	s.Table = t
+	s.Lines = []string{"Rows are what was asked for, columns what was done. A miss about which nobody said what was done instead is not in it."}
+	return s
+}
+
+func (a *account) handlerSection(people []store.Person) app.Section {
+	s := app.Section{Key: "handlers", Title: "Who handled"}
+	keys, tallies := evidence.TallyBy(a.trials, func(t trial.Trial) string { return t.Handler })
+	if len(keys) == 0 {
+		return s
+	}
+	t := &app.Table{Key: "handlers", Title: "By handler", Head: []string{"Handler", "Trials", "Strict", "Lenient", "Highest step"}}
+	for _, key := range keys {
+		name := "somebody who is not in the list"
+		for _, person := range people {
+			if person.ID == key {
+				name = person.Name
+			}
+		}
+		strict, lenient := shares(tallies[key])
+		highest := -1
+		for i, one := range a.trials {
+			if one.Handler == key && one.Outcome == trial.Met && one.Counted() {
+				highest = max(highest, a.at[i])
+			}
+		}
+		t.Add(name, strconv.Itoa(tallies[key].N()), strict, lenient, stepNumber(highest))
+	}
+	s.Table = t
+	if len(keys) == 1 {
+		s.Lines = []string{"One handler so far. A skill shown for one person has been taught for one person."}
+	}
+	return s
+}

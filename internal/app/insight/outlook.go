@@ -1,0 +1,431 @@
+package insight
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"hash/fnv"
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+	"patientfox/core/outlook"
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/core/say"
+	"patientfox/internal/app"
+	"patientfox/internal/store"
+	"slices"
+	"strconv"
+	"time"
+)
+
+// RangeRow is one figure of a forecast: a tenth of the runs below Lo, half below Mid, a tenth above Hi.
+type RangeRow struct {
+	Label       string
+	Lo, Mid, Hi int
+	Open        bool // so many runs had no end that the upper figure is only a bound
+}
+
+// RuleRow is how the same dog would go under one rule.
+type RuleRow struct {
+	Name, Rule string
+	Own        bool // the plan's, with the rules of its steps
+	Sessions   RangeRow
+	Misses     int
+	Trials     int
+	FalseUps   string
+	Done       string
+}
+
+// LookView is one computation: under way, cancelled, or done.
+type LookView struct {
+	Running, Cancelled, Ready bool
+	Part                      int // %
+}
+
+// OutlookView is the page of what lies ahead of a plan.
+type OutlookView struct {
+	ID, Dog, DogID, Skill string
+	Refuses               string // why there is no forecast
+	Forecast, Compare     LookView
+	Sentence              string
+	When                  string
+	Rows                  []RangeRow
+	Rules                 []RuleRow
+	Assumes               []string
+	False                 string // what a false step-up is
+	Forms                 string
+	Seed                  uint64
+	Tables                []app.Section
+}
+
+// Runs of a forecast, and of each rule that is compared.
+const (
+	forecastRuns = 1000
+	compareRuns  = 300
+)
+
+// quick is how long a page waits for a computation before it shows how far that is.
+const quick = 400 * time.Millisecond
+
+// look is what a forecast is worked out from.
+type looking struct {
+	account
+	record []outlook.Trial
+	course outlook.Course
+	seed   uint64
+	from   string
+}
+
+// Outlook shows what lies ahead of a plan. The forecast is begun when somebody looks; the rules are compared
+// when somebody asks.
+func (p *Cases) Outlook(ctx context.Context, id string, seed string) (OutlookView, error) {
+	w, err := p.looking(ctx, id, seed)
+	if err != nil {
+		return OutlookView{}, err
+	}
+	v := w.view()
+	if v.Refuses != "" {
+		return v, nil
+	}
+	one := p.jobs.find("forecast "+id, w.from)
+	if one == nil {
+		if one, err = p.startForecast(w); err != nil {
+			return v, err
+		}
+	}
+	one.wait(quick)
+	if v.Forecast = lookOf(one); v.Forecast.Ready {
+		w.forecast(&v, one.result.(outlook.Forecast), p.Now())
+	}
+	if one := p.jobs.find("compare "+id, w.from); one != nil {
+		if v.Compare = lookOf(one); v.Compare.Ready {
+			v.Rules = one.result.([]RuleRow)
+			v.Tables = append(v.Tables, rulesTable(v.Rules))
+		}
+	}
+	return v, nil
+}
+
+// OutlookTable is one table of that page, for its file.
+func (p *Cases) OutlookTable(ctx context.Context, id, seed, key string) (app.Table, error) {
+	v, err := p.Outlook(ctx, id, seed)
+	if err != nil {
+		return app.Table{}, err
+	}
+	return app.FindTable(v.Tables, key)
+}
+
+// LookAhead begins a computation anew: "forecast", or "compare" for the rules side by side; or stops it.
+func (p *Cases) LookAhead(ctx context.Context, id, seed, what string, stop bool) error {
+	if what != "forecast" && what != "compare" {
+		return app.ErrNotFound
+	}
+	if stop {
+		p.jobs.stop(what + " " + id)
+		return nil
+	}
+	w, err := p.looking(ctx, id, seed)
+	if err != nil {
+		return err
+	}
+	switch {
+	case w.view().Refuses != "":
+	case what == "forecast":
+		_, err = p.startForecast(w)
+	default:
+		_, err = p.startCompare(w)
+	}
+	return err
+}
+
+// Looking tells how far a computation is, for a page that waits for it.
+func (p *Cases) Looking(id, what string) LookView {
+	p.jobs.lock.Lock()
+	one := p.jobs.list[what+" "+id]
+	p.jobs.lock.Unlock()
+	if one == nil {
+		return LookView{}
+	}
+	return lookOf(one)
+}
+
+func lookOf(one *job) LookView {
+	v := LookView{Part: int(100 * one.Part())}
+	switch {
+	case !one.ready():
+		v.Running = true
+	case errors.Is(one.err, context.Canceled):
+		v.Cancelled = true
+	default:
+		v.Ready = one.err == nil
+	}
+	return v
+}
+
+func (p *Cases) startForecast(w looking) (*job, error) {
+	return p.jobs.start("forecast "+w.ID, w.from, func(ctx context.Context, progress func(float64)) (any, error) {
+		fit := outlook.FitTo(w.record, w.course.Heights, w.seed)
+		return fit.Look(ctx, w.course, forecastRuns, w.seed, progress)
+	})
+}
+
+func (p *Cases) startCompare(w looking) (*job, error) {
+	rules := w.compared()
+	return p.jobs.start("compare "+w.ID, w.from, func(ctx context.Context, progress func(float64)) (any, error) {
+		fit := outlook.FitTo(w.record, w.course.Heights, w.seed)
+		var rows []RuleRow
+		for i, rule := range rules {
+			// The plan's own is the forecast above it, run for run.
+			course, runs := w.course, forecastRuns
+			if i > 0 {
+				course, runs = course.With(rule), compareRuns
+			}
+			f, err := fit.Look(ctx, course, runs, w.seed, func(part float64) { progress((float64(i) + part) / float64(len(rules))) })
+			if err != nil {
+				return nil, err
+			}
+			row := RuleRow{
+				Name: phrase.RuleName(rule.Kind), Rule: phrase.Rule(rule), Own: i == 0, Sessions: rangeRow("Sessions", f.Sessions, f),
+				Misses: f.Misses.Mid, Trials: f.Trials.Mid, FalseUps: "–", Done: say.Percent(float64(f.Done) / float64(f.Runs)),
+			}
+			if f.Ups > 0 {
+				row.FalseUps = say.Percent(f.FalseUps / f.Ups)
+			}
+			if i == 0 {
+				row.Name = w.ownRules()
+			}
+			rows = append(rows, row)
+		}
+		return rows, nil
+	})
+}
+
+// ownRules names the plan's rule, and how many steps have one of their own.
+func (w looking) ownRules() string {
+	name := "This plan: " + say.Lower(phrase.RuleName(w.Body.Rule.Kind))
+	others := map[decision.Kind]int{}
+	for _, rule := range w.course.Rules {
+		if rule.Kind != w.Body.Rule.Kind {
+			others[rule.Kind]++
+		}
+	}
+	for _, kind := range decision.Kinds {
+		if n := others[kind]; n > 0 {
+			name += fmt.Sprintf("; %s at %s", say.Lower(phrase.RuleName(kind)), say.Count(n, "step"))
+		}
+	}
+	return name
+}
+
+// compared are the rules that are set side by side, the plan's own first.
+func (w looking) compared() []decision.Rule {
+	rules := []decision.Rule{w.Body.Rule}
+	kinds := []decision.Kind{decision.Run, decision.Set, decision.Gate, decision.Proof}
+	switch {
+	case w.Work().ByState:
+		kinds = []decision.Kind{decision.Calm, decision.Run, decision.Set, decision.Gate}
+	case w.Body.Rule.Kind == decision.CountUp:
+		kinds = append([]decision.Kind{decision.CountUp}, kinds...)
+	}
+	for _, kind := range kinds {
+		rules = append(rules, decision.Defaults(kind))
+	}
+	return rules
+}
+
+func (p *Cases) looking(ctx context.Context, id, seed string) (w looking, err error) {
+	q := p.Store.Read()
+	if w.account, err = p.account(ctx, q, id); err != nil {
+		return w, err
+	}
+	if err := p.Ready(ctx, q, w.Dog, w.ID); err != nil {
+		return w, err
+	}
+	versions, err := q.StepsOfVersions(ctx, []string{w.Main})
+	if err != nil {
+		return w, err
+	}
+	hash := fnv.New64a()
+	hash.Write([]byte(id))
+	w.seed = hash.Sum64() % 10_000
+	if typed, err := strconv.ParseUint(seed, 10, 32); err == nil {
+		w.seed = typed
+	}
+	w.record = w.outlookRecord()
+	w.course = w.courseAhead(progression.Heights(laidOut(versions), w.Steps))
+	last := ""
+	if n := len(w.History.Trials); n > 0 {
+		last = w.History.Trials[n-1].ID
+	}
+	w.from = fmt.Sprint(w.seed, w.Plan.Version, w.Definition, w.Standing.Reached, w.Standing.Since, len(w.History.Trials), last, tallyOf(w.trials))
+	return w, nil
+}
+
+// outlookRecord is the record as a learner is fitted to it.
+func (a *account) outlookRecord() []outlook.Trial {
+	places := a.placeNumbers()
+	var record []outlook.Trial
+	last, lastDay := "", ""
+	for i, t := range a.trials {
+		mark, counts := decision.MarkOf(t.Outcome)
+		row := a.History.Trials[i]
+		if !counts || t.Easy || a.at[i] < 0 {
+			continue
+		}
+		one := outlook.Trial{Step: a.at[i], Opens: row.Session != last, Place: places[row.Place], Mark: mark, Paid: row.Pays > 0, State: t.Shown()}
+		if one.Opens && lastDay != "" {
+			one.Days = app.DaysBetween(lastDay, row.Day)
+		}
+		last, lastDay = row.Session, row.Day
+		record = append(record, one)
+	}
+	return record
+}
+
+// placeNumbers numbers the places of the record.
+func (a *account) placeNumbers() map[string]uint8 {
+	numbers := map[string]uint8{}
+	for _, s := range a.Sessions {
+		if _, known := numbers[s.Place]; !known {
+			numbers[s.Place] = uint8(len(numbers) % decision.MostPlaces)
+		}
+	}
+	return numbers
+}
+
+// lateCourse is how many of the latest sessions say how the plan is worked.
+const lateCourse = 10
+
+func (a *account) courseAhead(heights []float64) outlook.Course {
+	c := outlook.Course{At: a.Reached(), Heights: heights, Gap: 3, Pieces: a.Body.Pay.Piece(), Calm: a.Work().ByState}
+	for _, s := range a.Steps {
+		rule := a.Body.Rule
+		if own, has := a.Body.RuleAt(s); has {
+			rule = own
+		}
+		c.Rules = append(c.Rules, rule)
+	}
+	counted := map[string]int{}
+	for i, t := range a.trials {
+		if t.Counted() {
+			counted[a.History.Trials[i].Session]++
+		}
+	}
+	places := a.placeNumbers()
+	var gaps []int
+	for i, s := range a.Sessions[max(0, len(a.Sessions)-lateCourse):] {
+		if counted[s.ID] == 0 {
+			continue
+		}
+		c.Trials, c.Places = append(c.Trials, counted[s.ID]), append(c.Places, places[s.Place])
+		if all := max(0, len(a.Sessions)-lateCourse) + i; all > 0 {
+			gaps = append(gaps, app.DaysBetween(a.Sessions[all-1].Day, s.Day))
+		}
+	}
+	if len(gaps) > 0 {
+		slices.Sort(gaps)
+		c.Gap = max(1, gaps[len(gaps)/2])
+	}
+	last := ""
+	for _, t := range a.Stretch(a.History.Trials) {
+		mark, counts := decision.MarkOf(t.Outcome)
+		if !counts || t.Easy {
+			continue
+		}
+		c.Since = append(c.Since, outlook.Trial{Step: c.At, Opens: t.Session != last, Place: places[t.Place], Mark: mark, State: t.Shown()})
+		last = t.Session
+	}
+	return c
+}
+
+// laidOut are a plan's versions in their order, of which only the steps' ids are read.
+func laidOut(rows []store.Step) (versions [][]string) {
+	slices.SortStableFunc(rows, func(a, b store.Step) int { return cmp.Compare(a.Version, b.Version) })
+	for i, row := range rows {
+		if i == 0 || row.Version != rows[i-1].Version {
+			versions = append(versions, nil)
+		}
+		versions[len(versions)-1] = append(versions[len(versions)-1], row.ID)
+	}
+	return versions
+}
+
+// view is the page before anything is worked out.
+func (w looking) view() OutlookView {
+	v := OutlookView{ID: w.ID, Dog: w.DogName, DogID: w.Dog, Skill: w.Name(), Seed: w.seed}
+	sessions := 0
+	for _, t := range w.record {
+		sessions += app.BoolInt(t.Opens)
+	}
+	switch {
+	case w.Finished():
+		v.Refuses = "Finished: nothing lies ahead but probes."
+	case !outlook.Enough(w.record):
+		v.Refuses = fmt.Sprintf("%s so far, from %s: too little to look ahead. It takes %d from two sessions; until then a forecast would be a guess about dogs, not about %s.",
+			say.Upper(say.Count(len(w.record), "counted trial")), say.Count(sessions, "session"), outlook.LeastTrials, w.DogName)
+	}
+	v.False = fmt.Sprintf("A false step-up is one taken while the dog would still fail more than %s of the trials.", say.Percent(1-outlook.SureEnough))
+	c := w.course
+	trials := 0
+	for _, n := range c.Trials {
+		trials += n
+	}
+	v.Assumes = []string{
+		fmt.Sprintf("It goes on as in the last sessions: about %s each, one every %s, in the places of the record.", say.Count(trials/max(1, len(c.Trials)), "trial"), say.Count(c.Gap, "day")),
+		"Every verdict is taken, half steps too. Where a rule asks for more places than the record has, others are gone to.",
+		"The learner is a simple one. It claims nothing about what goes on in a dog; it only spreads what the record leaves open.",
+	}
+	return v
+}
+
+func rangeRow(label string, r outlook.Range, f outlook.Forecast) RangeRow {
+	return RangeRow{Label: label, Lo: r.Lo, Mid: r.Mid, Hi: r.Hi, Open: float64(f.Done) < 0.9*float64(f.Runs)}
+}
+
+// Says is the range in words.
+func (r RangeRow) Says() string {
+	if r.Open {
+		return fmt.Sprintf("%d to over %d", r.Lo, r.Hi)
+	}
+	if r.Lo == r.Hi {
+		return strconv.Itoa(r.Lo)
+	}
+	return fmt.Sprintf("%d–%d", r.Lo, r.Hi)
+}
+
+func (w looking) forecast(v *OutlookView, f outlook.Forecast, now time.Time) {
+	v.Rows = []RangeRow{rangeRow("Sessions", f.Sessions, f), rangeRow("Trials", f.Trials, f), rangeRow("Not right", f.Misses, f), rangeRow("Pieces of food", f.Pieces, f)}
+	v.Sentence = fmt.Sprintf("%s more sessions to the top step, most likely around %d.", v.Rows[0].Says(), f.Sessions.Mid)
+	if f.Done*2 < f.Runs {
+		v.Sentence = fmt.Sprintf("As it goes now, the top step is out of reach: %s of the runs get there within %d sessions.", say.Percent(float64(f.Done)/float64(f.Runs)), outlook.MostSessions)
+	} else {
+		day := func(sessions int) string {
+			return app.ShortDay(now.In(w.Zone).AddDate(0, 0, sessions*w.course.Gap).Format(app.DayLayout), w.today)
+		}
+		if v.When = fmt.Sprintf("At one session every %s that is between %s and %s.", say.Count(w.course.Gap, "day"), day(f.Sessions.Lo), day(f.Sessions.Hi)); v.Rows[0].Open {
+			v.When = fmt.Sprintf("At one session every %s that is not before %s.", say.Count(w.course.Gap, "day"), day(f.Sessions.Lo))
+		}
+	}
+	t := &app.Table{Key: "forecast", Title: "To the top step", Head: []string{"What", "One in ten is below", "Half are below", "One in ten is above"}}
+	for _, row := range v.Rows {
+		hi := strconv.Itoa(row.Hi)
+		if row.Open {
+			hi = "over " + hi
+		}
+		t.Add(row.Label, strconv.Itoa(row.Lo), strconv.Itoa(row.Mid), hi)
+	}
+	v.Tables = append(v.Tables, app.Section{Key: "forecast", Title: t.Title, Table: t})
+	v.Forms = fmt.Sprintf("%s, each with a dog that could have made these %d trials; seed %d.", say.Upper(say.Count(f.Runs, "run")), len(w.record), w.seed)
+	if n := tallyOf(w.trials).N(); n < 3*evidence.Few {
+		v.Forms += " Few trials, so the range is wide."
+	}
+}
+
+func rulesTable(rows []RuleRow) app.Section {
+	t := &app.Table{Key: "rules", Title: "The same dog under each rule", Head: []string{"Rule", "Sessions", "Trials", "Not right", "False step-ups", "Get there"}}
+	for _, r := range rows {
+		t.Add(r.Name, fmt.Sprintf("%s, half within %d", r.Sessions.Says(), r.Sessions.Mid), strconv.Itoa(r.Trials), strconv.Itoa(r.Misses), r.FalseUps, r.Done)
+	}
+	return app.Section{Key: "rules", Title: t.Title, Table: t}
+}

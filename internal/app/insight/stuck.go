@@ -1,0 +1,97 @@
+package insight
+
+import (
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+	"patientfox/core/phrase"
+	"patientfox/core/trial"
+	"patientfox/internal/app"
+)
+
+// Suggested is one thing to try at a stuck step, and the figure behind it.
+type Suggested struct {
+	Code, Try, Because string
+}
+
+// stuck says what to try at a step that does not go on, from what the record shows.
+func (a *account) stuck() (because string, list []Suggested) {
+	if because = app.StuckBecause(a.Plan); because == "" {
+		return "", nil
+	}
+	for _, s := range decision.Suggest(a.facts()) {
+		try, why := phrase.Suggestion(s)
+		list = append(list, Suggested{string(s.Code), try, why})
+	}
+	return because, list
+}
+
+// facts is what the record says of the reached step.
+func (a *account) facts() decision.Facts {
+	at := a.Reached()
+	step := a.Steps[at].Criteria
+	f := decision.Facts{
+		Entries: app.Entries(a.Plan), Repeats: a.Standing.Repeats, Planned: a.Body.Pay.Band.Lo, Missing: len(app.Missing(a.Plan)),
+		Trigger: step.Get(criteria.Intensity) > 0, Method: a.Body.Method,
+	}
+	if at > 0 {
+		below := a.Steps[at-1].Criteria
+		harder, _ := criteria.Changed(below, step)
+		f.Raised = len(harder)
+		for _, key := range fades {
+			f.Fades = f.Fades || below.Has(key) && below.Get(key) != step.Get(key)
+		}
+	}
+	sessions := map[string]bool{}
+	var mine []trial.Trial
+	blocks := map[string]bool{}
+	began := -1 // the session in which the step was first worked
+	for i, t := range a.trials {
+		row := a.History.Trials[i]
+		if a.at[i] != at || row.Rev != a.Steps[at].Rev || !t.Counted() {
+			continue
+		}
+		if began < 0 {
+			began = a.order[t.Session]
+		}
+		mine = append(mine, t)
+		sessions[t.Session] = true
+		blocks[row.Block] = true
+		if !t.Outcome.Right() && t.Source != "" {
+			f.Errors++
+			f.Handler += app.BoolInt(t.Source == criteria.Sources[1])
+			f.SetUp += app.BoolInt(t.Source == criteria.Sources[2])
+		}
+	}
+	for i, t := range a.trials {
+		if !t.Counted() || a.at[i] < 0 || a.at[i] >= at || began < 0 {
+			continue
+		}
+		if a.order[a.History.Trials[i].Session] < began {
+			f.Before.Add(t.Outcome)
+		} else {
+			f.Lately.Add(t.Outcome)
+		}
+	}
+	f.Sessions, f.Tally, f.OnlyCold = len(sessions), tallyOf(mine), evidence.OnlyCold(mine)
+	f.Cold = evidence.FirstTrials(mine).Cold
+	f.Slower, _ = evidence.Latencies(mine).Changed()
+	pays, seconds := 0, 0.0
+	for _, b := range a.Blocks {
+		if blocks[b.ID] {
+			pays, seconds = pays+b.Pays, seconds+b.Active
+		}
+	}
+	if a.Work().Pairs { // of exposures it is over the time with the stimulus on
+		seconds = 0
+		for _, t := range a.History.Trials {
+			if blocks[t.Block] && t.HeldS != nil {
+				seconds += *t.HeldS
+			}
+		}
+	}
+	if seconds > 60 {
+		f.Rate = float64(pays) / seconds * 60
+	}
+	return f
+}

@@ -1,0 +1,122 @@
+package insight
+
+import (
+	"context"
+	"patientfox/core/decision"
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/core/say"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"slices"
+	"strings"
+)
+
+// TryView is what a rule would have said on a plan's own record, beside what was done.
+type TryView struct {
+	Rule  string
+	Lines []string // what it would have said, and when
+	Did   string   // what was done
+	None  bool     // there is no record yet
+}
+
+// TryRule asks the rule of a form on the plan's record as it was. Nothing is saved.
+func (p *Cases) TryRule(ctx context.Context, plan string, t form.Typed) (v TryView, err error) {
+	ps := form.Problems{}
+	rule := form.ReadRule(ps, t)
+	if err := ps.Err(); err != nil {
+		return v, err
+	}
+	q, s, l, err := p.Look(ctx, plan)
+	if err != nil {
+		return v, err
+	}
+	if err := p.Ready(ctx, q, l.Dog, l.ID); err != nil {
+		return v, err
+	}
+	h, err := app.ReadHistory(ctx, q, plan)
+	if err != nil {
+		return v, err
+	}
+	moves, err := q.MovesOfPlans(ctx, []string{plan})
+	if err != nil {
+		return v, err
+	}
+	v.Rule = phrase.Rule(rule)
+	stays := staysOf(l, h)
+	if v.None = len(stays) == 0; v.None {
+		return v, nil
+	}
+	today := s.Day(p.Ms())
+	day := map[string]string{}
+	for _, one := range h.Sessions {
+		day[one.ID] = one.Day
+	}
+	days := map[decision.Verdict][]string{}
+	for _, said := range decision.Replay(rule, stays) {
+		days[said.Verdict] = append(days[said.Verdict], app.ShortDay(day[said.Trial.Session], today))
+	}
+	for _, one := range []struct {
+		verdict decision.Verdict
+		words   string
+	}{
+		{decision.StepUp, "stepped up"}, {decision.StepBack, "stepped back"}, {decision.Split, "split the step"},
+		{decision.Finished, "been finished"}, {decision.Stop, "stopped"},
+	} {
+		if list := days[one.verdict]; len(list) > 0 {
+			v.Lines = append(v.Lines, "With this rule you would have "+one.words+" "+say.Times(len(list))+": on "+dayList(list)+".")
+		}
+	}
+	if len(v.Lines) == 0 {
+		v.Lines = []string{"With this rule nothing would have moved on this record."}
+	}
+	var ups []string
+	for _, m := range moves {
+		if m.Why == string(progression.WhyStepUp) {
+			ups = append(ups, app.ShortDay(day[m.Session], today))
+		}
+	}
+	v.Did = "You stepped up " + say.Times(len(ups))
+	if len(ups) > 0 {
+		v.Did += ": on " + dayList(ups)
+	}
+	v.Did += "."
+	return v, nil
+}
+
+// staysOf cuts a plan's trials into runs at one step. Trials at steps that are gone are left out.
+func staysOf(l app.Plan, h app.History) []decision.Stay {
+	var stays []decision.Stay
+	last := ""
+	for _, t := range h.Trials {
+		at := progression.Index(l.Steps, t.Step)
+		if at < 0 || t.Waits {
+			continue
+		}
+		if t.Step != last {
+			stays = append(stays, decision.Stay{Step: at, Last: len(l.Steps) - 1})
+		}
+		last = t.Step
+		v := &stays[len(stays)-1]
+		v.Trials = append(v.Trials, t.Trial)
+	}
+	return stays
+}
+
+// dayList writes days of the form "9 Nov" with each month once: "28 and 30 Oct, 2, 4 and 9 Nov".
+func dayList(days []string) string {
+	var months []string
+	inMonth := map[string][]string{}
+	for _, day := range slices.Compact(slices.Clone(days)) {
+		number, month, _ := strings.Cut(day, " ")
+		if !slices.Contains(months, month) {
+			months = append(months, month)
+		}
+		inMonth[month] = append(inMonth[month], number)
+	}
+	var parts []string
+	for _, month := range months {
+		parts = append(parts, strings.TrimSpace(say.List(inMonth[month])+" "+month))
+	}
+	return strings.Join(parts, ", ")
+}

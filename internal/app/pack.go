@@ -1,0 +1,202 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"patientfox/core/caution"
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/library"
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/core/standing"
+	"patientfox/core/trial"
+	"patientfox/core/work"
+	"patientfox/internal/store"
+	"strings"
+)
+
+// loaded is one plan with all that its pages need.
+type Plan struct {
+	store.Plan
+	Body  library.Body
+	Def   criteria.Definition
+	Steps []progression.Step
+	Words phrase.Words
+}
+
+// work is the kind of work of the skill.
+func (l Plan) Work() *work.Work { return work.Of(work.Kind(l.Kind)) }
+
+func (l Plan) Place() progression.Place {
+	s := l.Standing
+	return progression.Place{Reached: s.Reached, Today: s.Reached, Given: s.Given, Since: s.Since}
+}
+
+// reached is the index of the reached step.
+func (l Plan) Reached() int { return max(0, progression.Index(l.Steps, l.Standing.Reached)) }
+
+// name is the skill's, with its track.
+func (l Plan) Name() string {
+	if l.Track != "" {
+		return l.SkillName + ", " + l.Track
+	}
+	return l.SkillName
+}
+
+// stepRules are the rules of steps that do not follow the plan's: those the trainer gave one, and those
+// where somebody could be hurt, which ask for proof.
+func (l Plan) StepRules() map[string]decision.Rule {
+	var rules map[string]decision.Rule
+	for _, s := range l.Steps {
+		if rule, own := l.Body.RuleAt(s); own {
+			if rules == nil {
+				rules = map[string]decision.Rule{}
+			}
+			rules[s.ID] = rule
+		}
+	}
+	return rules
+}
+
+// finished tells whether the top step was passed and that was taken.
+func (l Plan) Finished() bool {
+	return l.Standing.Finished && l.Reached() == len(l.Steps)-1
+}
+
+// loadPlans decodes plans and loads their steps: one statement, however many.
+func LoadPlans(ctx context.Context, q store.Q, rows []store.Plan, words phrase.Words) ([]Plan, error) {
+	ids := make([]string, len(rows))
+	for i, r := range rows {
+		ids[i] = r.ID
+	}
+	stepRows, err := q.Steps(ctx, ids)
+	if err != nil {
+		return nil, err
+	}
+	byPlan := map[string][]store.Step{}
+	for _, s := range stepRows {
+		byPlan[s.Plan] = append(byPlan[s.Plan], s)
+	}
+	out := make([]Plan, len(rows))
+	for i, r := range rows {
+		l := Plan{Plan: r, Words: words}
+		if err := json.Unmarshal([]byte(r.Body), &l.Body); err != nil {
+			return nil, err
+		}
+		if err := json.Unmarshal([]byte(r.DefBody), &l.Def); err != nil {
+			return nil, err
+		}
+		if l.Steps, err = ReadSteps(byPlan[r.ID]); err != nil {
+			return nil, err
+		}
+		out[i] = l
+	}
+	return out, nil
+}
+
+func (p *Practice) LoadPlan(ctx context.Context, q store.Q, id string, words phrase.Words) (Plan, error) {
+	row, err := q.Plan(ctx, id)
+	if err != nil {
+		return Plan{}, Found(err)
+	}
+	if row.Deleted != nil {
+		return Plan{}, ErrNotFound
+	}
+	list, err := LoadPlans(ctx, q, []store.Plan{row}, words)
+	if err != nil {
+		return Plan{}, err
+	}
+	return list[0], nil
+}
+
+// look loads one plan, for a use case that is not remembered. What rests on its record asks ready beside.
+func (p *Practice) Look(ctx context.Context, plan string) (q store.Q, s Profile, l Plan, err error) {
+	q = p.Store.Read()
+	if s, err = p.Profile(ctx, q); err != nil {
+		return q, s, l, err
+	}
+	l, err = p.LoadPlan(ctx, q, plan, s.Words())
+	return q, s, l, err
+}
+
+// ruled says whether the dog's flags keep the plan from starting.
+func (l Plan) Ruled() *caution.Ruled {
+	return caution.RulesOut(l.DogFlags, caution.PlanOf(l.Work(), l.Steps))
+}
+
+// stretch picks the trials that a rule reads of the reached step, out of all trials of the plan in order.
+func (l Plan) Stretch(rows []store.Trial) []trial.Trial {
+	if at := progression.Index(l.Steps, l.Standing.Reached); at >= 0 {
+		return standing.Stretch(l.Since(rows), l.Steps[at])
+	}
+	return nil
+}
+
+// since are the trials since the reached step became that, under the definition as it is now.
+func (l Plan) Since(rows []store.Trial) (list []trial.Trial) {
+	later := func(t *store.Trial) bool {
+		switch s := l.Standing; {
+		case s.SinceSession == "":
+			return true
+		case t.Session == s.SinceSession:
+			return t.At >= s.SinceAt
+		case t.Opened == l.SinceOpened:
+			return t.Session > s.SinceSession
+		}
+		return t.Opened > l.SinceOpened
+	}
+	for i := range rows {
+		if rows[i].Definition == l.Definition && later(&rows[i]) {
+			list = append(list, rows[i].Trial)
+		}
+	}
+	return list
+}
+
+// bare are trials as the rules of core read them.
+func Bare(rows []store.Trial) []trial.Trial {
+	list := make([]trial.Trial, len(rows))
+	for i := range rows {
+		list[i] = rows[i].Trial
+	}
+	return list
+}
+
+// markCold marks the first trials of their skill on a day.
+func MarkCold(rows []store.Trial, blocks []store.Block) {
+	first := make(map[string]bool, len(blocks))
+	for _, b := range blocks {
+		first[b.ID] = b.First
+	}
+	trials := Bare(rows)
+	standing.MarkCold(trials, first)
+	for i := range rows {
+		rows[i].Cold = trials[i].Cold
+	}
+}
+
+func Covers(blocks []store.Block) map[string]standing.Cover {
+	cover := make(map[string]standing.Cover, len(blocks))
+	for _, b := range blocks {
+		cover[b.ID] = standing.Cover{Logged: b.Logged, Unlogged: b.Unlogged}
+	}
+	return cover
+}
+
+// cautions lists those of a plan; with the dog's own flags where it is about to work.
+func Cautions(l Plan, flags bool) []string {
+	flag := strings.TrimSpace(l.DogFlags)
+	where := caution.Where{Flags: flags && flag != "", AfterError: l.Def.AfterError}
+	for _, s := range l.Steps {
+		where.Safety = where.Safety || s.Safety
+	}
+	list := append(caution.For(where), l.Body.Cautions...)
+	if ruled := l.Ruled(); ruled != nil && !flags { // before a session it stands by itself
+		list = append([]string{ruled.Why + " " + ruled.Instead}, list...)
+	}
+	if where.Flags {
+		list = append([]string{l.DogName + ": " + flag}, list...)
+	}
+	return list
+}

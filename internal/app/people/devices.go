@@ -1,0 +1,359 @@
+package people
+
+import (
+	"context"
+	"crypto/rand"
+	"crypto/sha256"
+	"encoding/base32"
+	"encoding/base64"
+	"errors"
+	"fmt"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/store"
+	"slices"
+	"strings"
+	"sync"
+	"time"
+	"unicode/utf8"
+
+	"github.com/trustelem/zxcvbn"
+	"golang.org/x/crypto/bcrypt"
+)
+
+// Limits of signing in.
+const (
+	leastPassword = 12  // characters
+	mostPassword  = 72  // bytes, as many as bcrypt reads
+	leastGuesses  = 1e8 // of somebody who knows what people usually choose
+	pairingLife   = 10 * time.Minute
+	deviceLife    = 180 * 24 * time.Hour // unused
+	usedEvery     = 24 * time.Hour       // how often it is kept that a device is used
+)
+
+// DevicesView is who may come in from another machine.
+type DevicesView struct {
+	Devices []DeviceRow
+	People  []app.Named
+	Locked  []app.Named // those that have a password
+}
+
+// HasPassword tells whether a person has one.
+func (v DevicesView) HasPassword(person string) bool {
+	return slices.ContainsFunc(v.Locked, func(one app.Named) bool { return one.ID == person })
+}
+
+// DeviceRow is one device.
+type DeviceRow struct{ ID, Name, Who, Since, Used string }
+
+// Devices lists them.
+func (p *Cases) Devices(ctx context.Context) (v DevicesView, err error) {
+	q := p.Store.Read()
+	s, err := p.Profile(ctx, q)
+	if err != nil {
+		return v, err
+	}
+	var names map[string]string
+	if v.People, names, err = app.People(ctx, q); err != nil {
+		return v, err
+	}
+	for _, one := range v.People {
+		switch _, err := q.Login(ctx, one.ID); {
+		case err == nil:
+			v.Locked = append(v.Locked, app.Named{ID: one.ID, Name: one.Name})
+		case !errors.Is(err, store.ErrNone):
+			return v, err
+		}
+	}
+	list, err := p.Store.Keys().Devices(ctx, p.unused())
+	if err != nil {
+		return v, err
+	}
+	for _, d := range list {
+		day := func(ms int64) string { return time.UnixMilli(ms).In(s.Zone).Format("2 Jan 2006") }
+		v.Devices = append(v.Devices, DeviceRow{d.ID, d.Name, names[d.Person], day(d.Made), day(d.Used)})
+	}
+	return v, nil
+}
+
+// unused is the moment since which a device must have been used, UTC ms.
+func (p *Cases) unused() int64 { return p.Now().Add(-deviceLife).UnixMilli() }
+
+// SetPassword gives a person a password, or another one where the old one is typed too; their other devices are signed out
+// then, all but the one with the cookie.
+func (p *Cases) SetPassword(ctx context.Context, cookie string, t form.Typed) error {
+	ps := form.Problems{}
+	q := p.Store.Read()
+	people, err := q.People(ctx)
+	if err != nil {
+		return err
+	}
+	person := t.Text("person")
+	at := slices.IndexFunc(people, func(one store.Person) bool { return one.ID == person })
+	if at < 0 {
+		ps.Add("person", "Choose whose password it is.")
+	}
+	known := []string{"patient", "fox", "patientfox"}
+	if at >= 0 {
+		known = append(known, strings.Fields(people[at].Name)...)
+	}
+	checkPassword(ps, t["password"], t["again"], known)
+	old, err := q.Login(ctx, person)
+	switch {
+	case errors.Is(err, store.ErrNone):
+	case err != nil:
+		return err
+	default:
+		if wait := p.tries.wait(p.Now(), "old "+person); wait > 0 {
+			return &TooSoon{wait}
+		}
+		if bcrypt.CompareHashAndPassword([]byte(old), []byte(t["old"])) != nil {
+			p.tries.failed(p.Now(), "old "+person)
+			ps.Add("old", "That is not the password so far.")
+		}
+	}
+	if err := ps.Err(); err != nil {
+		return err
+	}
+	hash, err := bcrypt.GenerateFromPassword([]byte(t["password"]), passwordCost)
+	if err != nil {
+		return err
+	}
+	if err := p.Store.Write(ctx, func(q store.Q) error { return q.SetLogin(ctx, person, string(hash), p.Ms()) }); err != nil || old == "" {
+		return err
+	}
+	mine, err := p.device(ctx, cookie)
+	if err != nil {
+		return err
+	}
+	return p.Store.Keys().RevokeOthers(ctx, person, mine.ID, p.Ms())
+}
+
+// checkPassword says what is wrong with a new password; known are words that whoever guesses would try first.
+func checkPassword(ps form.Problems, password, again string, known []string) {
+	switch n := utf8.RuneCountInString(password); {
+	case n < leastPassword:
+		ps.Add("password", fmt.Sprintf("At least %d characters. A few words that nobody would guess are easy to keep.", leastPassword))
+	case len(password) > mostPassword:
+		ps.Add("password", fmt.Sprintf("At most %d bytes: shorten it.", mostPassword))
+	case zxcvbn.PasswordStrength(password, known).Guesses < leastGuesses:
+		ps.Add("password", "That one is among the first that anybody would guess. A few words that do not belong together are better.")
+	case password != again:
+		ps.Add("again", "These two are not the same.")
+	}
+}
+
+// ForgetPassword takes the password of a person away, by name, and signs their devices out; it says whether there was one.
+func (p *Cases) ForgetPassword(ctx context.Context, name string) (there bool, err error) {
+	people, err := p.Store.Read().People(ctx)
+	if err != nil {
+		return false, err
+	}
+	for _, one := range people {
+		if !sameName(one.Name, name) {
+			continue
+		}
+		err = p.Store.Write(ctx, func(q store.Q) error {
+			dropped, err := q.DropLogin(ctx, one.ID)
+			there = there || dropped
+			return err
+		})
+		if err == nil {
+			err = p.Store.Keys().RevokeOthers(ctx, one.ID, "", p.Ms())
+		}
+		if err != nil {
+			return there, err
+		}
+	}
+	return there, nil
+}
+
+func sameName(a, b string) bool { return strings.EqualFold(strings.TrimSpace(a), strings.TrimSpace(b)) }
+
+// passwordCost is how hard a password is to try out.
+var passwordCost = bcrypt.DefaultCost
+
+// CheapPasswords makes them easy to try out: for tests, which the race detector slows down.
+func CheapPasswords() { passwordCost = bcrypt.MinCost }
+
+// decoy is compared where somebody has no password, so that the answer takes as long.
+var decoy = sync.OnceValue(func() string {
+	hash, err := bcrypt.GenerateFromPassword([]byte(app.NewID()), passwordCost)
+	if err != nil {
+		panic(err) // the length fits
+	}
+	return string(hash)
+})
+
+// SignIn lets a device in by a person's name and password, and returns its cookie. Whoever tries from an address, or one
+// name from anywhere, again and again has to wait longer each time: *TooSoon.
+func (p *Cases) SignIn(ctx context.Context, from string, t form.Typed) (cookie string, err error) {
+	name := t.Text("name")
+	if wait := p.tries.wait(p.Now(), "at "+from, "as "+strings.ToLower(name)); wait > 0 {
+		return "", &TooSoon{wait}
+	}
+	q := p.Store.Read()
+	people, err := q.People(ctx)
+	if err != nil {
+		return "", err
+	}
+	account := ""
+	for _, one := range people {
+		if !sameName(one.Name, name) {
+			continue
+		}
+		hash, err := q.Login(ctx, one.ID)
+		if errors.Is(err, store.ErrNone) {
+			continue
+		}
+		if err != nil {
+			return "", err
+		}
+		account = one.ID
+		if bcrypt.CompareHashAndPassword([]byte(hash), []byte(t["password"])) == nil {
+			p.tries.forget("at "+from, "as "+strings.ToLower(name))
+			return p.letIn(ctx, one.ID, t.Text("device"))
+		}
+	}
+	if account == "" {
+		_ = bcrypt.CompareHashAndPassword([]byte(decoy()), []byte(t["password"]))
+	}
+	p.tries.failed(p.Now(), "at "+from, "as "+strings.ToLower(name))
+	p.Log.Warn("a sign-in failed", "address", from, "account", account)
+	return "", &form.Invalid{Problems: map[string]string{"password": "That password does not fit this name."}}
+}
+
+// Pair makes a code that lets one device in as a person, once, within ten minutes.
+func (p *Cases) Pair(ctx context.Context, t form.Typed) (code string, err error) {
+	raw := make([]byte, 10)
+	rand.Read(raw) //nolint:errcheck // never fails
+	code = base32.StdEncoding.EncodeToString(raw)
+	people, err := p.Store.Read().People(ctx)
+	if err != nil {
+		return "", err
+	}
+	if !slices.ContainsFunc(people, func(one store.Person) bool { return one.ID == t.Text("person") }) {
+		return "", &form.Invalid{Problems: map[string]string{"pair_person": "Choose who uses the device."}}
+	}
+	now := p.Now()
+	err = p.Store.Keys().AddPairing(ctx, hashed(code), t.Text("person"), now.UnixMilli(), now.Add(pairingLife).UnixMilli())
+	return code, err
+}
+
+// ClaimCode takes a code for one browser: what it returns lets that one in, and the code lets nobody in any more.
+func (p *Cases) ClaimCode(ctx context.Context, from, code string) (claim string, err error) {
+	if wait := p.tries.wait(p.Now(), "at "+from); wait > 0 {
+		return "", &TooSoon{wait}
+	}
+	claim = random()
+	there, err := p.Store.Keys().ClaimPairing(ctx, hashed(code), hashed(claim), p.Ms())
+	if err == nil && !there {
+		p.tries.failed(p.Now(), "at "+from)
+		return "", app.ErrNotFound
+	}
+	return claim, err
+}
+
+// Claimed says whom a claim lets in.
+func (p *Cases) Claimed(ctx context.Context, claim string) (app.Named, error) {
+	person, err := p.Store.Keys().Claimed(ctx, hashed(claim), p.Ms())
+	if err != nil {
+		return app.Named{}, app.Found(err)
+	}
+	people, err := p.Store.Read().People(ctx)
+	for _, one := range people {
+		if one.ID == person {
+			return app.Named{ID: one.ID, Name: one.Name}, nil
+		}
+	}
+	return app.Named{}, errors.Join(err, app.ErrNotFound)
+}
+
+// TakeClaim lets a device in by a claim, and returns its cookie.
+func (p *Cases) TakeClaim(ctx context.Context, claim, name string) (cookie string, err error) {
+	who, err := p.Claimed(ctx, claim)
+	if err != nil {
+		return "", err
+	}
+	cookie = random()
+	there, err := p.Store.Keys().UseClaim(ctx, hashed(claim), p.Ms(), p.newDevice(who.ID, name, cookie))
+	if err == nil && !there {
+		err = app.ErrNotFound
+	}
+	return cookie, err
+}
+
+func (p *Cases) newDevice(person, name, cookie string) store.Device {
+	if name = strings.TrimSpace(name); name == "" {
+		name = "A device"
+	}
+	if runes := []rune(name); len(runes) > 60 {
+		name = string(runes[:60])
+	}
+	return store.Device{ID: app.NewID(), Person: person, Token: hashed(cookie), Name: name, Made: p.Ms()}
+}
+
+func random() string {
+	raw := make([]byte, 32)
+	rand.Read(raw) //nolint:errcheck // never fails
+	return base64.RawURLEncoding.EncodeToString(raw)
+}
+
+// letIn makes a device, and returns its cookie.
+func (p *Cases) letIn(ctx context.Context, person, name string) (cookie string, err error) {
+	cookie = random()
+	err = p.Store.Keys().AddDevice(ctx, p.newDevice(person, name, cookie))
+	return cookie, err
+}
+
+// device is the one that a cookie belongs to, an empty one where it may not come in.
+func (p *Cases) device(ctx context.Context, cookie string) (d store.Device, err error) {
+	if cookie == "" {
+		return d, nil
+	}
+	d, err = p.Store.Keys().DeviceByToken(ctx, hashed(cookie), p.unused())
+	if errors.Is(err, store.ErrNone) {
+		return store.Device{}, nil
+	}
+	return d, err
+}
+
+// SignedIn is whose device a cookie belongs to, "" where it may not come in, or was not used for half a year.
+func (p *Cases) SignedIn(ctx context.Context, cookie string) (person string, err error) {
+	d, err := p.device(ctx, cookie)
+	if err != nil || d.ID == "" {
+		return "", err
+	}
+	people, err := p.Store.Read().People(ctx)
+	if err != nil {
+		return "", err
+	}
+	if !slices.ContainsFunc(people, func(one store.Person) bool { return one.ID == d.Person }) {
+		return "", nil
+	}
+	if now := p.Ms(); now-d.Used > usedEvery.Milliseconds() {
+		// Reading does not need the disk: where it takes nothing, tomorrow is soon enough.
+		if err := p.Store.Keys().UsedDevice(ctx, d.ID, now); err != nil {
+			p.Log.Warn("that a device is used could not be kept", "error", err.Error())
+		}
+	}
+	return d.Person, nil
+}
+
+// SignOut keeps a device out from now on. What waits on it stays there.
+func (p *Cases) SignOut(ctx context.Context, id string) error {
+	there, err := p.Store.Keys().RevokeDevice(ctx, id, p.Ms())
+	if err == nil && !there {
+		return app.ErrNotFound
+	}
+	return err
+}
+
+// hashed is how a secret is kept. A code is read as it is typed: in any case, with or without hyphens.
+func hashed(secret string) []byte {
+	if len(secret) < 30 {
+		secret = strings.ToUpper(strings.NewReplacer("-", "", " ", "").Replace(secret))
+	}
+	sum := sha256.Sum256([]byte(secret))
+	return sum[:]
+}

@@ -1,0 +1,221 @@
+package people
+
+import (
+	"context"
+	"fmt"
+	"patientfox/core/criteria"
+	"patientfox/core/reinforce"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/store"
+	"strconv"
+	"strings"
+	"time"
+)
+
+// SettingsView is the practice's own page.
+type SettingsView struct {
+	Name, Zone string
+	Length     string
+	Pace       string // m
+	Own        []DimensionRow
+	Version    int
+	People     []app.Named
+	Places     []PlaceRow
+	Me         string
+	Hours      []string // a line a day from Monday on
+	Bans       []reinforce.Named
+}
+
+// PlaceRow is one place with what is not used there.
+type PlaceRow struct {
+	ID, Name string
+	Banned   map[string]bool
+	Says     string
+}
+
+// Settings shows the practice's own page.
+func (p *Cases) Settings(ctx context.Context) (SettingsView, error) {
+	return app.Remember(ctx, p.Practice, "settings", app.On[SettingsView](app.NoDog), func() (SettingsView, error) { return p.makeSettings(ctx) })
+}
+
+func (p *Cases) makeSettings(ctx context.Context) (v SettingsView, err error) {
+	q := p.Store.Read()
+	row, err := q.Practice(ctx)
+	if err != nil {
+		return v, err
+	}
+	people, err := q.People(ctx)
+	if err != nil {
+		return v, err
+	}
+	places, err := q.Places(ctx)
+	if err != nil {
+		return v, err
+	}
+	v = SettingsView{
+		Name: row.Name, Zone: row.Zone, Length: row.Length, Pace: criteria.Figure(row.PaceM), Version: row.Version, Me: row.Person,
+	}
+	own, err := app.OwnDimensions(ctx, q)
+	if err != nil {
+		return v, err
+	}
+	v.Own = dimensionRows(own)
+	for _, one := range people {
+		v.People = append(v.People, app.Named{ID: one.ID, Name: one.Name})
+	}
+	for _, one := range places {
+		place := PlaceRow{ID: one.ID, Name: one.Name, Banned: map[string]bool{}}
+		var bans []string
+		if err := app.JSONInto(one.Bans, &bans); err != nil {
+			return v, err
+		}
+		var says []string
+		for _, ban := range bans {
+			place.Banned[ban] = true
+			says = append(says, reinforce.LabelOf(reinforce.Bans, ban))
+		}
+		place.Says = strings.Join(says, ", ")
+		v.Places = append(v.Places, place)
+	}
+	v.Hours, v.Bans = hoursShown(row.Hours), reinforce.Bans
+	return v, nil
+}
+
+// hoursShown are the trainer's hours as the form shows them.
+func hoursShown(kept string) []string {
+	lines := make([]string, len(app.Weekdays))
+	if strings.TrimSpace(kept) == "" {
+		for i := range 5 {
+			lines[i] = app.UsualHours
+		}
+		return lines
+	}
+	copy(lines, strings.Split(strings.TrimPrefix(kept, "-"), "\n"))
+	return lines
+}
+
+// SavePlaceRules changes what is not used at a place.
+func (p *Cases) SavePlaceRules(ctx context.Context, id string, t form.Typed) error {
+	bans := []string{}
+	for _, ban := range reinforce.Bans {
+		if t["ban_"+ban.Code] != "" {
+			bans = append(bans, ban.Code)
+		}
+	}
+	return p.Store.Write(ctx, func(q store.Q) error {
+		ok, err := q.SetBans(ctx, id, app.Encode(bans))
+		if err == nil && !ok {
+			return app.ErrNotFound
+		}
+		return err
+	})
+}
+
+// SaveSettings changes the practice's name and zone. Days are counted in the new zone from then on,
+// those of the past too.
+func (p *Cases) SaveSettings(ctx context.Context, t form.Typed) error {
+	ps := form.Problems{}
+	name := ps.Name("name", t["name"], "the practice")
+	zone := t.Text("zone")
+	if _, err := time.LoadLocation(zone); err != nil || zone == "" || zone == "Local" {
+		ps.Add("zone", "Write the zone as region and city, such as Europe/Lisbon.")
+	}
+	pace := criteria.DefaultPace
+	if typed := t.Text("pace"); typed != "" {
+		d := criteria.Dimension{Key: "pace_m", Label: "A pace", Unit: "m", Harder: 1, Min: criteria.MinPace, Max: criteria.MaxPace}
+		x, _, problem := criteria.Units{}.Parse(d, typed)
+		if pace = x; problem != "" {
+			ps.Add("pace", problem)
+		}
+	}
+	length := t.Text("length")
+	if length == "" {
+		length = string(criteria.InMetres)
+	}
+	ps.Criteria(criteria.Units{Length: criteria.Length(length)}.Check())
+	hours := make([]string, len(app.Weekdays))
+	given := false
+	for i := range app.Weekdays {
+		field := fmt.Sprintf("hours%d", i)
+		typed, sent := t[field]
+		given = given || sent
+		hours[i] = strings.TrimSpace(typed)
+		if _, bad := app.ReadHours(hours[i]); bad != "" {
+			ps.Add(field, bad)
+		}
+	}
+	version, _ := strconv.Atoi(t.Text("version"))
+	if err := ps.Err(); err != nil {
+		return err
+	}
+	defer p.Kick() // another zone has other days
+	return p.Store.Write(ctx, func(q store.Q) error {
+		was, err := q.Practice(ctx)
+		if err != nil {
+			return err
+		}
+		next := store.Practice{Name: name, Zone: zone, Length: length, PaceM: pace, Version: version, Hours: was.Hours}
+		if given {
+			next.Hours = strings.Join(hours, "\n")
+			if strings.TrimSpace(next.Hours) == "" {
+				next.Hours = "-" // no hours at all, said on purpose
+			}
+		}
+		ok, err := q.SetPractice(ctx, next)
+		if err != nil {
+			return err
+		}
+		if !ok {
+			return &form.Conflict{Now: form.Typed{
+				"name": was.Name, "zone": was.Zone, "length": was.Length, "pace": criteria.Figure(was.PaceM), "version": strconv.Itoa(was.Version),
+			}}
+		}
+		if was.Zone != zone {
+			return q.MarkAllStale(ctx)
+		}
+		return nil
+	})
+}
+
+// SavePlace adds a place, or renames the one with the id given.
+func (p *Cases) SavePlace(ctx context.Context, t form.Typed) error {
+	return p.saveNamed(ctx, t, "the place",
+		func(q store.Q, id, name string) error {
+			return q.AddPlace(ctx, store.Place{ID: id, Name: name, Made: p.Ms()})
+		},
+		func(q store.Q, id, name string) (bool, error) { return q.RenamePlace(ctx, id, name) })
+}
+
+// SavePerson adds a person, or renames the one with the id given.
+func (p *Cases) SavePerson(ctx context.Context, t form.Typed) error {
+	return p.saveNamed(ctx, t, "the person",
+		func(q store.Q, id, name string) error {
+			return q.AddPerson(ctx, store.Person{ID: id, Name: name, Role: "trainer", Made: p.Ms()})
+		},
+		func(q store.Q, id, name string) (bool, error) { return q.RenamePerson(ctx, id, name) })
+}
+
+func (p *Cases) saveNamed(
+	ctx context.Context, t form.Typed, what string,
+	add func(q store.Q, id, name string) error, rename func(q store.Q, id, name string) (bool, error),
+) error {
+	ps := form.Problems{}
+	name := ps.Name("name", t["name"], what)
+	if err := ps.Err(); err != nil {
+		return err
+	}
+	_, err := p.Once(ctx, t, func(q store.Q) (string, error) {
+		id := t.Text("id")
+		if id == "" {
+			id = app.NewID()
+			return id, add(q, id, name)
+		}
+		ok, err := rename(q, id, name)
+		if err == nil && !ok {
+			err = app.ErrNotFound
+		}
+		return id, err
+	})
+	return err
+}

@@ -1,0 +1,293 @@
+package plans
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"maps"
+	"patientfox/core/criteria"
+	"patientfox/core/library"
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/core/work"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/store"
+	"slices"
+	"strconv"
+	"strings"
+)
+
+// NewPlanView is what the page of a new plan needs.
+type NewPlanView struct {
+	DogID, Dog string
+	Typed      form.Typed
+	From       string // the template it begins from, by name
+	About      string
+	Wrong      []string
+	Cautions   []string
+	Skills     []string
+	Kinds      []*work.Work
+	Dims       []criteria.Dimension
+	Units      criteria.Units
+	AfterError []string
+	CueWays    []string
+	Library    []TemplateGroup // where nothing was chosen yet
+	Preview    *LadderView
+	NotYet     []string // why there is no preview
+}
+
+// NewPlan is the form of a new plan: from a template, from a kind of work, or the choice between them.
+func (p *Cases) NewPlan(ctx context.Context, dog string, t form.Typed) (v NewPlanView, err error) {
+	q := p.Store.Read()
+	s, d, err := p.WithDog(ctx, q, dog)
+	if err != nil {
+		return v, err
+	}
+	own, err := app.OwnDimensions(ctx, q)
+	if err != nil {
+		return v, err
+	}
+	skills, err := q.Skills(ctx)
+	if err != nil {
+		return v, err
+	}
+	v = NewPlanView{
+		DogID: d.ID, Dog: d.Name, Typed: t, Kinds: work.All, Dims: form.DimensionsOf(own), Units: s.Units(),
+		AfterError: criteria.AfterErrors, CueWays: criteria.CueWays,
+	}
+	for _, one := range skills {
+		v.Skills = append(v.Skills, one.Name)
+	}
+	f := form.Figures{Units: s.Units(), All: v.Dims}
+	from, err := findTemplate(ctx, q, t.Text("from"))
+	if err != nil {
+		return v, err
+	}
+	kind := work.Kind(t.Text("kind"))
+	switch {
+	case from != nil:
+		kind = from.Kind
+		v.From, v.About, v.Wrong, v.Cautions = from.Name, from.About, from.Body.Wrong, from.Body.Cautions
+		if t.Text("skill") == "" {
+			v.Typed = typedTemplate(f, *from)
+			v.Typed["from"] = t.Text("from")
+			if err := keepDefinition(ctx, q, skills, v.Typed); err != nil {
+				return v, err
+			}
+		}
+	case t.Text("kind") == "":
+		v.Library, err = p.library(ctx, q)
+		return v, err
+	}
+	if v.Typed.Text("leg1_make") == "" && from == nil {
+		form.FirstLeg(v.Typed, kind)
+	}
+	v.preview(f, kind, from, progression.Dog{Weeks: app.WeeksOld(d.Born, s.Day(p.Ms()))}, s.Words())
+	return v, nil
+}
+
+// preview shows what the form would make, or why it makes nothing yet.
+func (v *NewPlanView) preview(f form.Figures, kind work.Kind, from *library.Template, dog progression.Dog, words phrase.Words) {
+	ps := form.Problems{}
+	made, _ := f.LaidOut(ps, kind, v.Typed, from)
+	if len(made) > 0 && len(ps) == 0 {
+		ladder := ladderView(made, dog, words)
+		v.Preview = &ladder
+		return
+	}
+	for _, field := range slices.Sorted(maps.Keys(ps)) {
+		v.NotYet = append(v.NotYet, ps[field])
+	}
+}
+
+// keepDefinition shows the definition of a skill that is taught already, not the template's own.
+func keepDefinition(ctx context.Context, q store.Q, skills []store.Skill, t form.Typed) error {
+	for _, one := range skills {
+		if !strings.EqualFold(one.Name, t.Text("skill")) {
+			continue
+		}
+		defs, err := q.Definitions(ctx, []string{one.ID})
+		if err != nil {
+			return err
+		}
+		def, err := app.DefinitionOf(defs, one.ID, one.Version)
+		if err != nil {
+			return err
+		}
+		for field, value := range form.TypedDefinition(def, 0) {
+			if field != "version" {
+				t[field] = value
+			}
+		}
+	}
+	return nil
+}
+
+func typedTemplate(f form.Figures, tmpl library.Template) form.Typed {
+	t := form.TypedDefinition(tmpl.Definition, 0)
+	delete(t, "version")
+	t["skill"], t["kind"], t["tracks"] = tmpl.Name, string(tmpl.Kind), strings.Join(tmpl.Tracks, "\n")
+	f.TypedLayout(t, tmpl.Layout)
+	return t
+}
+
+// AddPlan lays out a plan for a dog and returns its id: a definition, a ladder, and tracks where there
+// are any. A skill of the same name is used again, with its definition.
+func (p *Cases) AddPlan(ctx context.Context, dog string, t form.Typed) (string, error) {
+	q := p.Store.Read()
+	s, err := p.Profile(ctx, q)
+	if err != nil {
+		return "", err
+	}
+	own, err := app.OwnDimensions(ctx, q)
+	if err != nil {
+		return "", err
+	}
+	from, err := findTemplate(ctx, q, t.Text("from"))
+	if err != nil {
+		return "", err
+	}
+	ps := form.Problems{}
+	name := ps.Name("skill", t["skill"], "the skill")
+	kind := work.Kind(t.Text("kind"))
+	if !kind.Known() {
+		ps.Add("kind", "Choose the kind of work.")
+	}
+	f := form.Figures{Units: s.Units(), All: form.DimensionsOf(own)}
+	def := f.ReadDefinition(ps, t)
+	made, safety := f.LaidOut(ps, kind, t, from)
+	tracks := form.Listed(t["tracks"])
+	ps.Criteria(library.CheckTracks(tracks))
+	if d, err := q.Dog(ctx, dog); err != nil {
+		return "", app.Found(err)
+	} else if d.Deleted != nil {
+		return "", app.ErrNotFound
+	}
+	skill, err := p.skillFor(ctx, q, ps, name, kind, def)
+	if err != nil {
+		return "", err
+	}
+	if err := ps.Err(); err != nil {
+		return "", err
+	}
+	steps := app.NewSteps(made)
+	for i := range steps {
+		steps[i].Safety = i < len(safety) && safety[i]
+	}
+	body := bodyFrom(from, kind, steps)
+	return p.Once(ctx, t, func(q store.Q) (string, error) {
+		if skill == nil {
+			skill = &store.Skill{ID: app.NewID(), Name: name, Kind: string(kind), Version: 1, Made: p.Ms()}
+			if err := q.AddSkill(ctx, *skill); err != nil {
+				return "", err
+			}
+			if first, err := q.AddDefinition(ctx, store.Definition{Skill: skill.ID, Version: 1, Body: app.Encode(def), Made: p.Ms(), MadeBy: s.Person}); err != nil {
+				return "", err
+			} else if !first {
+				return "", fmt.Errorf("skill %s has a definition already", skill.ID)
+			}
+		}
+		plan := store.NewPlan{ID: app.NewID(), Dog: dog, Skill: skill.ID, Made: p.Ms()}
+		if len(tracks) > 0 {
+			plan.Track = tracks[0]
+		}
+		if err := q.AddPlan(ctx, plan); err != nil {
+			return "", err
+		}
+		v := store.PlanVersion{Plan: plan.ID, Version: 1, Body: app.Encode(body), Why: "made", Made: p.Ms(), MadeBy: s.Person}
+		if first, err := q.AddPlanVersion(ctx, v, app.StepRows(steps)); err != nil {
+			return "", err
+		} else if !first {
+			return "", fmt.Errorf("plan %s has a version already", plan.ID)
+		}
+		for i := 1; i < len(tracks); i++ {
+			twin := store.NewPlan{ID: app.NewID(), Dog: dog, Skill: skill.ID, Track: tracks[i], TwinOf: &plan.ID, Made: p.Ms()}
+			if err := q.AddPlan(ctx, twin); err != nil {
+				return "", err
+			}
+		}
+		return plan.ID, p.StandAll(ctx, q, plan.ID)
+	})
+}
+
+// skillFor finds the skill of a name; nil where it is new, with its definition checked.
+func (p *Cases) skillFor(ctx context.Context, q store.Q, ps form.Problems, name string, kind work.Kind, def criteria.Definition) (*store.Skill, error) {
+	skills, err := q.Skills(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for i, one := range skills {
+		if !strings.EqualFold(one.Name, name) {
+			continue
+		}
+		if one.Kind != string(kind) {
+			ps.Add("kind", fmt.Sprintf("“%s” is already there as another kind of work. Choose that one, or give this skill another name.", one.Name))
+			return nil, nil
+		}
+		defs, err := q.Definitions(ctx, []string{one.ID})
+		if err != nil {
+			return nil, err
+		}
+		now, err := app.DefinitionOf(defs, one.ID, one.Version)
+		if err != nil {
+			return nil, err
+		}
+		if def.Position != "" && def != now {
+			ps.Add("position", fmt.Sprintf("“%s” is already defined, otherwise than here. Leave this empty to use that definition, or give this skill another name.", one.Name))
+		}
+		return &skills[i], nil
+	}
+	ps.Criteria(def.Check())
+	return nil, nil
+}
+
+// bodyFrom is what a new plan holds beside its steps: what its template says, with needs before steps
+// and no longer before numbers.
+func bodyFrom(from *library.Template, kind work.Kind, steps []progression.Step) library.Body {
+	body := defaultBody(kind)
+	if from != nil {
+		body = from.Body
+	}
+	body.Needs = nil
+	body.RaisePay(steps)
+	if from == nil {
+		return body
+	}
+	for _, need := range from.Body.Needs {
+		if at, err := strconv.Atoi(need.Before); err == nil && at >= 1 && at <= len(steps) {
+			need.Before = steps[at-1].ID
+		} else {
+			need.Before = ""
+		}
+		body.Needs = append(body.Needs, need)
+	}
+	return body
+}
+
+// templateKeys: a built-in template is named by its key, one of the practice's own by its id.
+const ownTemplate = "own:"
+
+func findTemplate(ctx context.Context, q store.Q, from string) (*library.Template, error) {
+	if from == "" {
+		return nil, nil
+	}
+	id, own := strings.CutPrefix(from, ownTemplate)
+	if !own {
+		if t, ok := builtIn(from); ok {
+			return &t, nil
+		}
+		return nil, app.ErrNotFound
+	}
+	rows, err := q.Templates(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, row := range rows {
+		if row.ID == id {
+			var t library.Template
+			return &t, json.Unmarshal([]byte(row.Body), &t)
+		}
+	}
+	return nil, app.ErrNotFound
+}

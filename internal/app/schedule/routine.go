@@ -1,0 +1,25 @@
+package schedule
+
+import (
+	"patientfox/core/sheet"
+	"patientfox/internal/app"
+	"strings"
+)
+
+// windowsOf reads the hours kept with the practice; none are kept at first, then five usual days are meant.
+func windowsOf(kept string) []sheet.Window {
+	lines := strings.Split(kept, "\n")
+	if strings.TrimSpace(kept) == "" {
+		lines = strings.Split(strings.TrimSuffix(strings.Repeat(app.UsualHours+"\n", 5), "\n"), "\n")
+	}
+	var windows []sheet.Window
+	for day, line := range lines {
+		if day < sheet.Days {
+			list, _ := app.ReadHours(line)
+			for _, w := range list {
+				windows = append(windows, sheet.Window{Day: day, From: w[0], To: w[1]})
+			}
+		}
+	}
+	return windows
+}

@@ -1,0 +1,227 @@
+package schedule
+
+import (
+	"context"
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/internal/app"
+	"patientfox/internal/store"
+	"slices"
+	"time"
+)
+
+// DecideRow is something that waits for the trainer's judgement.
+type DecideRow struct {
+	Plan, Dog, Skill, Text, Session string
+	Stuck                           bool // what to try stands on its page of evidence
+}
+
+// OpenRow is a session that was not ended.
+type OpenRow struct {
+	Session, Plan, Dog, Skill, Since string
+}
+
+// TodayView is the page of the day.
+type TodayView struct {
+	Day      string // "Monday 23 November"
+	Name     string
+	Unnamed  bool
+	Dogs     int
+	Open     []OpenRow
+	Next     []app.PlanRow
+	Decide   []DecideRow
+	Done     []app.PlanRow
+	Probes   []app.PlanRow // finished skills that are to be probed
+	Finished []app.PlanRow
+	More     bool      // there are more plans than the page shows
+	Slots    []SlotRow // sessions planned for today
+	Packs    []DogPack // food to count out for those that are still to come
+	Gear     []string
+	Helpers  []string
+	Food     []DogFood
+	Choices  []app.Named // dogs to plan a session for
+	Soon     string      // the first session that is still to come
+	Aside    []app.SetAside
+}
+
+// dogsShown is how many dogs stand in the line that plans a session.
+const dogsShown = 8
+
+// Shown are the dogs in that line.
+func (v TodayView) Shown() []app.Named { return v.Choices[:min(len(v.Choices), dogsShown)] }
+
+// DogPack is the food to count out for one dog.
+type DogPack struct {
+	Dog  string
+	Rows []app.PackRow
+}
+
+// DogFood is how a dog's training food stands today.
+type DogFood struct {
+	ID, Dog, Says string
+	Over          bool
+}
+
+// Today shows what to work on, in order: what was worked longest ago comes first.
+func (p *Cases) Today(ctx context.Context) (TodayView, error) {
+	return app.Remember(ctx, p.Practice, "today", app.On[TodayView](app.AllDogs), func() (TodayView, error) { return p.makeToday(ctx) })
+}
+
+func (p *Cases) makeToday(ctx context.Context) (v TodayView, err error) {
+	q := p.Store.Read()
+	s, err := p.Profile(ctx, q)
+	if err != nil {
+		return v, err
+	}
+	heads, err := q.PlanHeads(ctx, app.PlansLooked)
+	if err != nil {
+		return v, err
+	}
+	if v.Choices = dogsOf(heads); len(heads) == 0 {
+		dogs, err := q.Dogs(ctx, "", "", app.RowsShown)
+		if err != nil {
+			return v, err
+		}
+		for _, d := range dogs {
+			v.Choices = append(v.Choices, app.Named{ID: d.ID, Name: d.Name})
+		}
+	}
+	today := s.Day(p.Ms())
+	chosen := app.ChooseToday(heads, today)
+	sheets, err := app.LoadSheets(ctx, q, nil, today, today)
+	if err != nil {
+		return v, err
+	}
+	planRows, err := q.PlansByID(ctx, slices.Concat(chosen.IDs(), app.PlansOf(sheets)))
+	if err != nil {
+		return v, err
+	}
+	plans, err := app.LoadPlans(ctx, q, planRows, s.Words())
+	if err != nil {
+		return v, err
+	}
+	open, err := q.OpenSessions(ctx)
+	if err != nil {
+		return v, err
+	}
+	if v.Aside, err = app.ListAside(ctx, q, s); err != nil {
+		return v, err
+	}
+	v.Day, v.Name, v.Unnamed, v.Dogs = p.Now().In(s.Zone).Format("Monday 2 January"), s.Name, s.Name == "", len(v.Choices)
+	for _, o := range open {
+		v.Open = append(v.Open, OpenRow{o.Session, o.Plan, o.Dog, o.Skill, time.UnixMilli(o.Opened).In(s.Zone).Format("2 Jan 15:04")})
+	}
+	byID := make(map[string]app.Plan, len(plans))
+	for _, l := range plans {
+		byID[l.ID] = l
+	}
+	rows := func(ids []string) (list []app.PlanRow) {
+		for _, id := range ids {
+			if l, ok := byID[id]; ok {
+				list = append(list, app.RowOf(l, today))
+			}
+		}
+		return list
+	}
+	v.Next, v.Done, v.Probes, v.Finished, v.More = rows(chosen.Next), rows(chosen.Done), rows(chosen.Probes), rows(chosen.Finished), chosen.More
+	for _, id := range chosen.Decide {
+		if l, ok := byID[id]; ok {
+			text := app.Undecided(l)
+			v.Decide = append(v.Decide, DecideRow{l.ID, l.DogName, l.Name(), text, l.Standing.LastSession, text == app.StuckBecause(l)})
+		}
+	}
+	err = v.planned(ctx, q, sheets, byID, p.Now().In(s.Zone))
+	return v, err
+}
+
+// dogsOf are the dogs of plans, each once.
+func dogsOf(heads []store.Head) (dogs []app.Named) {
+	for _, h := range heads {
+		if n := len(dogs); n == 0 || dogs[n-1].ID != h.Dog {
+			dogs = append(dogs, app.Named{ID: h.Dog, Name: h.DogName})
+		}
+	}
+	return dogs
+}
+
+// planned fills in the sessions of the day, what to pack for those still to come, and each dog's food.
+func (v *TodayView) planned(ctx context.Context, q store.Q, sheets []app.Planned, plans map[string]app.Plan, now time.Time) error {
+	today, minute := now.Format(app.DayLayout), now.Hour()*60+now.Minute()
+	names := map[string]string{}
+	var worked []store.Dog
+	for _, l := range plans {
+		names[l.ID] = l.Name()
+	}
+	for _, pl := range sheets {
+		if !slices.ContainsFunc(worked, func(d store.Dog) bool { return pl.Dog == d.ID }) {
+			worked = append(worked, dogOf(pl.Sheet))
+		}
+	}
+	for _, pl := range sheets {
+		row := slotRow(pl, names)
+		if len(pl.Body.Blocks) > 0 {
+			b := pl.Body.Blocks[0]
+			if l, ok := plans[b.Plan]; ok {
+				at := progression.Index(l.Steps, b.Step)
+				if !b.Chosen {
+					at = candidate(l, store.Pace{}, today).StartAt
+				}
+				row.First = l.Words.Step(l.Steps[max(0, at)].Criteria)
+			}
+		}
+		row.Missed = row.Session == "" && pl.Start+pl.Sheet.Minutes < minute
+		if v.Soon == "" && row.Session == "" && !row.Missed {
+			v.Soon = row.ID
+		}
+		v.Slots = append(v.Slots, row)
+	}
+	rewards, err := app.LoadLarder(ctx, q, worked, today)
+	if err != nil {
+		return err
+	}
+	ids := make([]string, len(worked))
+	for i, d := range worked {
+		ids[i] = d.ID
+	}
+	food, err := app.LoadFood(ctx, q, rewards, ids, today, today)
+	if err != nil {
+		return err
+	}
+	for _, d := range worked {
+		var rows []app.PackRow
+		for _, pl := range sheets {
+			if pl.Dog != d.ID || pl.Session != "" {
+				continue
+			}
+			rows = append(rows, food.Pack(pl)...)
+			for _, one := range []struct {
+				to   *[]string
+				text string
+			}{{&v.Gear, pl.Body.Gear}, {&v.Helpers, pl.Body.Helper}} {
+				if one.text != "" && !slices.Contains(*one.to, one.text) {
+					*one.to = append(*one.to, one.text)
+				}
+			}
+			v.gear(pl, plans)
+		}
+		if len(rows) > 0 {
+			v.Packs = append(v.Packs, DogPack{d.Name, app.Packed(rows)})
+		}
+		b, known, err := budgetOf(d, food, sheets, today)
+		if err != nil {
+			return err
+		}
+		says, over := phrase.Budget(b, known)
+		v.Food = append(v.Food, DogFood{d.ID, d.Name, says, over})
+	}
+	return nil
+}
+
+// gear adds what the steps of a session are worked on.
+func (v *TodayView) gear(pl app.Planned, plans map[string]app.Plan) {
+	for _, item := range (sheetParts{Planned: pl, works: works{plans: plans}}).gear() {
+		if !slices.Contains(v.Gear, item) {
+			v.Gear = append(v.Gear, item)
+		}
+	}
+}

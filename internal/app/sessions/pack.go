@@ -1,0 +1,239 @@
+package sessions
+
+import (
+	"context"
+	"errors"
+	"patientfox/core/pack"
+	"patientfox/core/reinforce"
+	"patientfox/core/session"
+	"patientfox/core/standing"
+	"patientfox/core/work"
+	"patientfox/internal/app"
+	"patientfox/internal/store"
+	"slices"
+)
+
+// Pack is all that a phone needs of one plan to run it.
+func (p *Cases) Pack(ctx context.Context, id string) (pack.Pack, error) {
+	return app.Remember(ctx, p.Practice, "pack "+id, func(v pack.Pack) string { return v.Dog }, func() (pack.Pack, error) { return p.makePack(ctx, id) })
+}
+
+func (p *Cases) makePack(ctx context.Context, id string) (made pack.Pack, err error) {
+	q := p.Store.Read()
+	s, err := p.Profile(ctx, q)
+	if err != nil {
+		return made, err
+	}
+	l, dog, err := app.Besides(ctx, q, id, s.Words())
+	if err != nil {
+		return made, err
+	}
+	if err := p.Ready(ctx, q, l.Dog, l.ID); err != nil {
+		return made, err
+	}
+	_, missing := app.NeedsOf(l, dog)
+	rows, err := q.TrialsOfPlans(ctx, []string{id})
+	if err != nil {
+		return made, err
+	}
+	blocks, err := q.BlocksOfPlans(ctx, []string{id})
+	if err != nil {
+		return made, err
+	}
+	choices, err := q.ChoicesFor(ctx, l.Dog, l.Skill, l.ID)
+	if err != nil {
+		return made, err
+	}
+	rewards, err := app.LoadLarder(ctx, q, []store.Dog{{ID: l.Dog, Feeding: l.DogFeeding}}, s.Day(p.Ms()))
+	if err != nil {
+		return made, err
+	}
+	made = pack.Pack{
+		Plan: l.ID, PlanVersion: l.Version, Track: l.Track, Dog: l.Dog, DogName: l.DogName, Skill: l.Skill, SkillName: l.SkillName,
+		Kind: work.Kind(l.Kind), Definition: l.Def, DefVersion: l.Definition, Steps: l.Steps, Rule: l.Body.Rule, StepRules: l.StepRules(), Pay: l.Body.Pay,
+		StepPay: l.Body.StepPay, Lifeline: l.Body.Lifeline, First: true, Person: s.Person,
+		Ruled: l.Ruled(), Zone: s.Zone.String(), Now: p.Ms(), Cautions: app.Cautions(l, true), Units: s.Units(), Blocked: app.BlockedSteps(l.Steps, missing),
+	}
+	if made.Read, err = readTo(ctx, q, id); err != nil {
+		return made, err
+	}
+	app.MarkCold(rows, blocks)
+	been, err := choose(&made, choices, s.Day(p.Ms()))
+	if err != nil {
+		return made, err
+	}
+	stands := standing.Standing{
+		Place: l.Place(), Visits: l.Standing.Sessions, Been: been, LastPlace: l.Standing.LastPlace, Stopped: l.Standing.Stopped, Finished: l.Finished(), Rung: l.Standing.Rung,
+	}
+	made = pack.Make(made, stands, pack.RecordOf(l.Steps, l.Standing.Reached, app.Bare(rows), l.Since(rows), app.Covers(blocks)))
+	for _, r := range rewards[l.Dog] {
+		if r.Kind == reinforce.Food && r.Excluded == "" && !r.Off {
+			made.Foods = append(made.Foods, r)
+		}
+	}
+	return made, nil
+}
+
+// readTo is how far the latest sessions of a plan have been read, by session and device.
+func readTo(ctx context.Context, q store.Q, plan string) (map[string]map[string]int64, error) {
+	rows, err := q.ReadTo(ctx, plan, sessionsNamed)
+	if err != nil {
+		return nil, err
+	}
+	read := map[string]map[string]int64{}
+	for _, one := range rows {
+		var to map[string]int64
+		if err := app.JSONInto(one.ReadTo, &to); err != nil {
+			return nil, err
+		}
+		read[one.ID] = to
+	}
+	return read, nil
+}
+
+// choose puts into a pack what can be chosen before a session, and when the skill was worked; it answers where the plan was.
+func choose(made *pack.Pack, choices []store.Chosen, today string) (been []string, err error) {
+	for _, one := range choices {
+		option := pack.Option{ID: one.ID, Name: one.Name, Known: one.Known}
+		switch one.What {
+		case "last":
+			made.First, made.LastDay, made.Days = false, one.Name, app.DaysBetween(one.Name, today)
+		case "logged":
+			made.LastLogged = one.Name
+		case "person":
+			made.People = append(made.People, option)
+		case "place":
+			made.Places = append(made.Places, option)
+			if one.Been {
+				been = standing.Been(been, one.ID)
+			}
+			var bans []reinforce.Ban
+			if err := app.JSONInto(one.Bans, &bans); err != nil {
+				return nil, err
+			}
+			if len(bans) > 0 {
+				if made.Bans == nil {
+					made.Bans = map[string][]reinforce.Ban{}
+				}
+				made.Bans[one.ID] = bans
+			}
+		}
+	}
+	return been, nil
+}
+
+// Field is all that a phone needs of the day without a signal.
+type Field struct {
+	Day    string          `json:"day"`
+	Sheets []session.Sheet `json:"sheets"`
+	Packs  []pack.Pack     `json:"packs"`
+}
+
+// Field is what Today shows, as a phone can run it: the sessions planned for today and tomorrow, and the packs of
+// their plans and of those that are next, to be probed, or were worked already.
+func (p *Cases) Field(ctx context.Context) (Field, error) {
+	return app.Remember(ctx, p.Practice, "field", app.On[Field](app.AllDogs), func() (Field, error) { return p.makeField(ctx) })
+}
+
+func (p *Cases) makeField(ctx context.Context) (f Field, err error) {
+	q := p.Store.Read()
+	s, err := p.Profile(ctx, q)
+	if err != nil {
+		return f, err
+	}
+	heads, err := q.PlanHeads(ctx, app.PlansLooked)
+	if err != nil {
+		return f, err
+	}
+	now := p.Now().In(s.Zone)
+	f = Field{Day: now.Format(app.DayLayout), Sheets: []session.Sheet{}, Packs: []pack.Pack{}}
+	sheets, err := app.LoadSheets(ctx, q, nil, f.Day, now.AddDate(0, 0, 1).Format(app.DayLayout))
+	if err != nil {
+		return f, err
+	}
+	chosen := app.ChooseToday(heads, f.Day)
+	plans := app.PlansOf(sheets)
+	for _, id := range slices.Concat(chosen.Probes, chosen.Next, chosen.Done, chosen.Finished) {
+		if !slices.Contains(plans, id) {
+			plans = append(plans, id)
+		}
+	}
+	for _, id := range plans[:min(len(plans), packsCarried)] {
+		pack, err := p.Pack(ctx, id)
+		if errors.Is(err, app.ErrNotFound) || errors.Is(err, app.ErrBehind) || errors.Is(err, app.ErrAside) {
+			continue // put away meanwhile, or being read: the phone goes on with its own
+		}
+		if err != nil {
+			return f, err
+		}
+		f.Packs = append(f.Packs, pack)
+	}
+	for _, one := range sheets {
+		if one.Session != "" {
+			continue // begun already
+		}
+		out, err := p.SheetPack(ctx, one.ID)
+		if errors.Is(err, app.ErrNotFound) || errors.Is(err, app.ErrBehind) || errors.Is(err, app.ErrAside) {
+			continue
+		}
+		if err != nil {
+			return f, err
+		}
+		f.Sheets = append(f.Sheets, out.Sheet)
+	}
+	return f, nil
+}
+
+// packsCarried bounds how many plans a phone carries.
+const packsCarried = 60
+
+// sessionsNamed is how many sessions a pack says how far it has read.
+const sessionsNamed = 8
+
+// SheetPack is a planned session for the phone, with the packs of its plans.
+type SheetPack struct {
+	Sheet session.Sheet `json:"sheet"`
+	Packs []pack.Pack   `json:"packs"`
+}
+
+// SheetPack is all that a phone needs of a planned session to run it.
+func (p *Cases) SheetPack(ctx context.Context, id string) (out SheetPack, err error) {
+	q := p.Store.Read()
+	row, err := q.Sheet(ctx, id)
+	if err != nil {
+		return out, app.Found(err)
+	}
+	if row.Deleted != nil {
+		return out, app.ErrNotFound
+	}
+	one, err := app.PlannedOf(row)
+	if err != nil {
+		return out, err
+	}
+	out.Sheet = session.Sheet{ID: id, Day: row.Day, At: row.Start, Place: row.Place, Handler: row.Handler, Names: map[string]string{}, Pieces: one.Body.Pieces()}
+	out.Sheet.Plan = one.Body
+	out.Sheet.Plan.Blocks = nil
+	for _, b := range one.Body.Blocks {
+		if _, known := out.Sheet.Names[b.Plan]; !known {
+			pack, err := p.Pack(ctx, b.Plan)
+			if errors.Is(err, app.ErrNotFound) {
+				continue // its plan was put away since
+			}
+			if err != nil {
+				return out, err
+			}
+			out.Packs = append(out.Packs, pack)
+			if out.Sheet.Names[b.Plan] = pack.SkillName; pack.Track != "" {
+				out.Sheet.Names[b.Plan] += ", " + pack.Track
+			}
+		}
+		out.Sheet.Plan.Blocks = append(out.Sheet.Plan.Blocks, b)
+	}
+	if _, known := out.Sheet.Names[one.Body.Finish]; !known {
+		out.Sheet.Plan.Finish = ""
+	}
+	if len(out.Packs) == 0 {
+		return out, app.ErrNotFound
+	}
+	return out, nil
+}

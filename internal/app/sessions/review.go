@@ -1,0 +1,285 @@
+package sessions
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"patientfox/core/caution"
+	"patientfox/core/criteria"
+	"patientfox/core/library"
+	"patientfox/core/lookback"
+	"patientfox/core/phrase"
+	"patientfox/core/record"
+	"patientfox/core/reinforce"
+	"patientfox/core/screen"
+	"patientfox/core/session"
+	"patientfox/core/trial"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/store"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+)
+
+// ReviewView is the page of one session.
+type ReviewView struct {
+	lookback.View
+	ID, Plan, Dog, DogID, Skill string
+	Day, Place, Time            string
+	Open                        bool
+	Away                        bool
+	NextTime                    string // where the next session opens
+	Mode                        string // what it was for, where it did not teach
+	Tags                        string
+	TagNames                    []string             // used in this practice before
+	File                        app.Table            // trial by trial
+	Skills                      []app.Named          // its plans, where there are several
+	Planned                     *lookback.Comparison // beside its plan, nil where it followed none
+	Sheet                       string
+}
+
+// modeSays names what a session was for, where it did not teach.
+var modeSays = map[record.Mode]string{record.Placing: "Placing", record.Baseline: "Baseline", record.Probe: "Probe"}
+
+// modeOf names what a whole session was for, "" where any of it taught.
+func modeOf(f *record.Session) string {
+	for _, b := range f.Blocks {
+		if b.Mode != f.Blocks[0].Mode {
+			return ""
+		}
+	}
+	return modeSays[f.Blocks[0].Mode]
+}
+
+// Review shows one session.
+//
+// One that cannot be read is ErrAside: its log can still be looked at.
+func (p *Cases) Review(ctx context.Context, id string) (ReviewView, error) {
+	return app.Remember(ctx, p.Practice, "session "+id, app.On[ReviewView](app.AllDogs), func() (v ReviewView, err error) {
+		err = app.Guarded(func() (err error) {
+			v, err = p.makeReview(ctx, id)
+			return err
+		})
+		if err != nil && !store.Failed(err) && !errors.Is(err, app.ErrNotFound) && ctx.Err() == nil {
+			return v, fmt.Errorf("%w: %w", app.ErrAside, err)
+		}
+		return v, err
+	})
+}
+
+func (p *Cases) makeReview(ctx context.Context, id string) (v ReviewView, err error) {
+	q := p.Store.Read()
+	row, err := q.Session(ctx, id)
+	if err != nil {
+		return v, app.Found(err)
+	}
+	followed, err := followedBy(ctx, q, row)
+	if err != nil {
+		return v, err
+	}
+	log, f, b, err := p.Fold(ctx, q, id, app.PlansOf(followed)...)
+	if err != nil {
+		return v, err
+	}
+	if len(f.Blocks) == 0 {
+		return v, app.ErrNotFound
+	}
+	s, err := p.Profile(ctx, q)
+	if err != nil {
+		return v, err
+	}
+	plan, known := b.Plans[f.Blocks[0].Plan]
+	if !known {
+		return v, app.ErrNotFound
+	}
+	at := time.UnixMilli(f.Wall).In(s.Zone)
+	v = ReviewView{
+		ID: id, Plan: plan.ID, Dog: plan.DogName, DogID: plan.Dog, Skill: plan.SkillName, Day: at.Format("Monday 2 January"), Time: at.Format("15:04"),
+		Open: f.Ended == nil, Away: row.Deleted != nil, Place: row.Where,
+	}
+	var body library.Body
+	if err := json.Unmarshal([]byte(plan.Body), &body); err != nil {
+		return v, err
+	}
+	v.Tags, v.Mode = strings.Join(f.Tags, ", "), modeOf(f)
+	if v.TagNames, err = q.TagNames(ctx, app.RowsShown); err != nil {
+		return v, err
+	}
+	v.View = lookback.Read(log, f, bandOf(body, f), s.Words())
+	v.File = app.Table{Key: "trials", Title: "Trial by trial", Head: []string{"No.", "Time", "Step", "Outcome", "Measured", "Paid", "Source", "After it", "Instead", "Beside it"}}
+	careful := false
+	for _, row := range v.Table {
+		careful = careful || criteria.Cautioned(row.After)
+		v.File.Add(strconv.Itoa(row.Number), row.Time, row.Step, row.Outcome, row.Measure, row.Paid, row.Source, row.After, row.Instead, row.Note)
+	}
+	v.Flags = append(v.Flags, caution.For(caution.Where{Recorded: careful})...)
+	v.NextTime = nextTime(b, workedIn(f), s.Day(p.Ms()), s.Words())
+	for _, id := range workedIn(f) {
+		v.Skills = append(v.Skills, app.Named{ID: id, Name: app.Plan{Plan: b.Plans[id]}.Name()})
+	}
+	err = v.planned(followed, f, b)
+	return v, err
+}
+
+// bandOf is the rate that was planned where a session began.
+func bandOf(body library.Body, f *record.Session) reinforce.Band {
+	pay := body.Pay
+	if len(f.Trials) > 0 {
+		pay, _ = body.PayAt(f.Trials[0].Step)
+	}
+	return pay.Band
+}
+
+// followedBy is the planned session that a session followed, none where it followed none.
+func followedBy(ctx context.Context, q store.Q, session store.Session) ([]app.Planned, error) {
+	if session.Sheet == "" {
+		return nil, nil
+	}
+	row, err := q.Sheet(ctx, session.Sheet)
+	if errors.Is(err, store.ErrNone) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, err
+	}
+	pl, err := app.PlannedOf(row)
+	return []app.Planned{pl}, err
+}
+
+// planned compares the session with its sheet, where it followed one.
+func (v *ReviewView) planned(followed []app.Planned, f *record.Session, b app.Book) error {
+	if len(followed) == 0 {
+		return nil
+	}
+	pl := followed[0]
+	p := lookback.Planned{Sheet: pl.Body, Names: map[string]string{}, Main: map[string]string{}, Band: map[string]reinforce.Band{}}
+	for id, one := range b.Plans {
+		p.Names[id], p.Main[id] = app.Plan{Plan: one}.Name(), one.Main
+		var body library.Body
+		if err := app.JSONInto(one.Body, &body); err != nil {
+			return err
+		}
+		p.Band[id] = body.Pay.Band
+		for _, planned := range pl.Body.Blocks {
+			if planned.Plan == id {
+				pay, _ := body.PayAt(planned.Step)
+				p.Band[id] = pay.Band
+			}
+		}
+	}
+	c := lookback.Against(p, f)
+	v.Planned, v.Sheet = &c, f.Sheet
+	return nil
+}
+
+// workedIn are the plans of a folded session, each once.
+func workedIn(f *record.Session) (ids []string) {
+	for _, b := range f.Blocks {
+		if !slices.Contains(ids, b.Plan) {
+			ids = append(ids, b.Plan)
+		}
+	}
+	return ids
+}
+
+// nextTime says where the next session of each plan opens.
+func nextTime(b app.Book, ids []string, today string, words phrase.Words) string {
+	var lines []string
+	for _, id := range ids {
+		row, known := b.Plans[id]
+		if !known {
+			continue
+		}
+		l := app.Plan{Plan: row, Steps: b.Current(id), Words: words}
+		at := l.Reached()
+		line := fmt.Sprintf("Step %d: %s. ", at+1, words.Step(l.Steps[at].Criteria)) + app.RowOf(l, today).Start
+		if len(ids) > 1 {
+			line = l.Name() + ", step" + line[4:]
+		}
+		lines = append(lines, line)
+	}
+	return strings.Join(lines, "\n")
+}
+
+// reviewDevice logs what is corrected on the page of a session.
+const reviewDevice = "review"
+
+// Correct amends what was logged of a trial, as an event of its own: what was logged stays in the log. Of a trial
+// that was not right it also keeps where the error came from, what was done after it, and what the dog did
+// instead.
+func (p *Cases) Correct(ctx context.Context, session string, t form.Typed) error {
+	ps := form.Problems{}
+	outcome := trial.Outcome(t.Text("outcome"))
+	if !outcome.Valid() {
+		ps.Add("outcome", "Choose one of the five outcomes.")
+	}
+	set := map[string]json.RawMessage{"outcome": json.RawMessage(app.Encode(outcome))}
+	for _, one := range []struct {
+		field string
+		known []string
+	}{{"source", criteria.Sources}, {"after", criteria.DoneAfter}, {"instead", nil}} {
+		typed, given := t[one.field]
+		if !given {
+			continue
+		}
+		if typed = ps.Text(one.field, typed, criteria.MaxName); typed != "" && one.known != nil && !slices.Contains(one.known, typed) {
+			ps.Add(one.field, "Choose one of the list.")
+		}
+		set[one.field] = json.RawMessage(app.Encode(typed))
+	}
+	if err := ps.Err(); err != nil {
+		return err
+	}
+	return p.amend(ctx, session, func(e record.Event) bool { return e.ID == t.Text("trial") && e.Kind == record.KTrial }, set)
+}
+
+// Tag says how a session was, in a few words each: weather, people, noise. They are compared in the evidence.
+func (p *Cases) Tag(ctx context.Context, id string, t form.Typed) error {
+	tags, wrong := session.ReadTags(t["tags"])
+	if wrong != nil {
+		ps := form.Problems{}
+		ps.Add(wrong.Field, screen.Text(*wrong))
+		return ps.Err()
+	}
+	return p.amend(ctx, id, func(e record.Event) bool { return e.Kind == record.KOpen }, map[string]json.RawMessage{"tags": json.RawMessage(app.Encode(tags))})
+}
+
+// amend sets fields of one event of a session, from the device of this page.
+func (p *Cases) amend(ctx context.Context, session string, is func(record.Event) bool, set map[string]json.RawMessage) error {
+	q := p.Store.Read()
+	me, err := q.Practice(ctx)
+	if err != nil {
+		return err
+	}
+	events, err := q.Events(ctx, session)
+	if err != nil {
+		return err
+	}
+	seq, target := int64(1), ""
+	for _, e := range events {
+		if target == "" && is(e) {
+			target = e.ID
+		}
+		if e.Dev == reviewDevice {
+			seq = max(seq, e.Seq+1)
+		}
+	}
+	if target == "" {
+		return app.ErrNotFound
+	}
+	draft := record.NewDraft(record.KAmend, record.Amend{Target: target, Set: set})
+	_, err = p.Receive(ctx, []record.Event{{
+		V: record.Version, ID: app.NewID(), Session: session, Dev: reviewDevice, Seq: seq, Wall: p.Ms(),
+		By: me.Person, Handler: me.Person, Kind: draft.Kind, Data: draft.Data,
+	}})
+	return err
+}
+
+// DeleteSession puts a session away, or brings it back. Its events stay.
+func (p *Cases) DeleteSession(ctx context.Context, id string, away bool) error {
+	defer p.Kick()
+	return p.Away(ctx, away, func(q store.Q, at *int64) (bool, error) { return q.DeleteSession(ctx, id, at) })
+}

@@ -1,0 +1,43 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"patientfox/internal/store"
+	"time"
+)
+
+// ErrAside says that a session, or where a plan's dog stands, cannot be read, and is set aside.
+var ErrAside = errors.New("this cannot be read, and is set aside")
+
+// SetAside is a session that cannot be read, or a plan whose standing cannot be worked out.
+type SetAside struct {
+	ID, What, Why string
+	Plan          bool
+}
+
+var AsideSays = map[string]string{
+	badLog:  "Its log cannot be read.",
+	badPlan: "A plan or a definition that it was worked on cannot be read.",
+}
+
+// setAside lists what could not be read.
+func ListAside(ctx context.Context, q store.Q, s Profile) (list []SetAside, err error) {
+	rows, err := q.Unread(ctx, RowsShown)
+	for _, r := range rows {
+		one := SetAside{ID: r.ID, Plan: r.Plan, Why: AsideSays[r.Why]}
+		switch {
+		case r.Plan:
+			one.What, one.Why = r.Dog+" · "+r.Name, "Where the dog stands cannot be worked out."
+		case r.Opened > 0:
+			one.What = "Session of " + time.UnixMilli(r.Opened).In(s.Zone).Format("2 Jan 2006, 15:04")
+			if r.Dog != "" {
+				one.What = r.Dog + " · " + one.What
+			}
+		default:
+			one.What = "A session without a beginning"
+		}
+		list = append(list, one)
+	}
+	return list, err
+}
