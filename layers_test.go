@@ -2,6 +2,7 @@
 package patientfox_test
 
 import (
+	"os"
 	"os/exec"
 	"strings"
 	"testing"
@@ -60,11 +61,41 @@ func TestWebNeverTouchesStoreAndScreensNotEachOther(t *testing.T) {
 	}
 }
 
-func TestPracticeKnowsNoInterface(t *testing.T) {
-	for name, list := range imports(t, "./internal/practice", "", ".Deps") {
+// Use cases know no interface and no SQL, and their areas meet only in what is shared.
+func TestAreasOfUseCasesMeetOnlyInWhatIsShared(t *testing.T) {
+	const app = "patientfox/internal/app"
+	shared := map[string]bool{app: true, app + "/form": true, "patientfox/internal/derive": true, "patientfox/internal/store": true}
+	beside := map[string]bool{"patientfox/internal/exchange": true, "patientfox/internal/templates": true}
+	areas := imports(t, "./internal/app/...", "", ".Imports")
+	require.Greater(t, len(areas), 8)
+	for name, list := range areas {
 		for _, dep := range list {
-			require.False(t, strings.HasPrefix(dep, "patientfox/internal/web") || strings.Contains(dep, "gofiber") || dep == "html/template", "%s needs %s", name, dep)
+			ours := strings.HasPrefix(dep, "patientfox/internal/")
+			require.True(t, !ours || shared[dep] || beside[dep], "%s imports %s", name, dep)
+			require.False(t, strings.Contains(dep, "gofiber") || strings.Contains(dep, "sqlx") || dep == "html/template", "%s imports %s", name, dep)
 		}
+	}
+	for _, dep := range areas[app+"/form"] {
+		require.False(t, strings.HasPrefix(dep, "patientfox/internal/"), "the forms import %s", dep)
+	}
+	for name, list := range imports(t, "./internal/derive", "", ".Imports") {
+		for _, dep := range list {
+			require.True(t, !strings.HasPrefix(dep, "patientfox/internal/") || dep == "patientfox/internal/store", "%s imports %s", name, dep)
+		}
+	}
+}
+
+// No room is larger than one that a newcomer can read.
+func TestNoAreaIsLargerThanCanBeRead(t *testing.T) {
+	const most = 2500 // lines, tests apart
+	for name, list := range imports(t, "./internal/app/...", "", ".GoFiles") {
+		lines := 0
+		for _, file := range list {
+			text, err := os.ReadFile(strings.TrimPrefix(name, "patientfox/") + "/" + file)
+			require.NoError(t, err)
+			lines += strings.Count(string(text), "\n")
+		}
+		require.Less(t, lines, most, name)
 	}
 }
 

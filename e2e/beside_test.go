@@ -1,13 +1,13 @@
 package e2e_test
 
 import (
-	"patientfox/internal/app/form"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/require"
 
 	"patientfox/e2e/browser"
+	"patientfox/internal/app/form"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/web"
 )

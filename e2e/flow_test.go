@@ -2,13 +2,13 @@ package e2e_test
 
 import (
 	"fmt"
-	"patientfox/internal/app/form"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
 	"patientfox/e2e/browser"
+	"patientfox/internal/app/form"
 	"patientfox/internal/practicetest"
 )
 

@@ -1,12 +1,12 @@
 package e2e_test
 
 import (
-	"patientfox/internal/app/form"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
 	"patientfox/e2e/browser"
+	"patientfox/internal/app/form"
 	"patientfox/internal/practicetest"
 )
 

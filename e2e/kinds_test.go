@@ -3,7 +3,6 @@ package e2e_test
 import (
 	"encoding/json"
 	"fmt"
-	"patientfox/internal/app/form"
 	"strings"
 	"testing"
 
@@ -11,6 +10,7 @@ import (
 
 	"patientfox/core/record"
 	"patientfox/e2e/browser"
+	"patientfox/internal/app/form"
 	"patientfox/internal/practicetest"
 )
 

@@ -1,8 +1,6 @@
 package e2e_test
 
 import (
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
 	"strings"
 	"testing"
 
@@ -11,6 +9,8 @@ import (
 	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/e2e/browser"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
 	"patientfox/internal/practicetest"
 )
 

@@ -3,7 +3,6 @@ package e2e_test
 import (
 	"os"
 	"path/filepath"
-	"patientfox/internal/app/form"
 	"strconv"
 	"testing"
 
@@ -11,6 +10,7 @@ import (
 
 	"patientfox/core/work"
 	"patientfox/e2e/browser"
+	"patientfox/internal/app/form"
 	"patientfox/internal/practicetest"
 )
 

@@ -9,7 +9,6 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
-	"patientfox/internal/app"
 	"sync"
 	"testing"
 	"time"
@@ -18,6 +17,7 @@ import (
 
 	"patientfox/core/record"
 	"patientfox/e2e/browser"
+	"patientfox/internal/app"
 	"patientfox/internal/practicetest"
 )
 

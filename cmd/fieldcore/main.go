@@ -5,10 +5,11 @@
 package main
 
 import (
-	"patientfox/core/screen"
 	"runtime"
 	"runtime/debug"
 	"syscall/js"
+
+	"patientfox/core/screen"
 )
 
 func main() {

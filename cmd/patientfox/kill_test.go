@@ -1,8 +1,11 @@
 package main_test
 
 import (
+	"bufio"
 	"bytes"
 	"context"
+	"crypto/tls"
+	"crypto/x509"
 	"encoding/json"
 	"fmt"
 	"io"
@@ -24,9 +27,6 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"bufio"
-	"crypto/tls"
-	"crypto/x509"
 	"patientfox/core/record"
 	"patientfox/internal/ownca"
 	"patientfox/internal/store"

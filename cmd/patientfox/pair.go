@@ -6,9 +6,10 @@ import (
 	"fmt"
 	"io"
 	"path/filepath"
+	"strings"
+
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
-	"strings"
 )
 
 // pair prints a code on this terminal, for whoever sits at it: the server may run meanwhile. Without a name it is for the one

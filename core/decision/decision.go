@@ -5,6 +5,7 @@ package decision
 
 import (
 	"fmt"
+
 	"patientfox/core/trial"
 )
 

@@ -2,8 +2,9 @@ package evidence
 
 import (
 	"math"
-	"patientfox/core/trial"
 	"sort"
+
+	"patientfox/core/trial"
 )
 
 // Plus is the trials of both.

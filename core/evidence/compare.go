@@ -2,6 +2,7 @@ package evidence
 
 import (
 	"math"
+
 	"patientfox/core/trial"
 )
 

@@ -2,8 +2,9 @@ package evidence
 
 import (
 	"math"
-	"patientfox/core/trial"
 	"sort"
+
+	"patientfox/core/trial"
 )
 
 // Tally counts outcomes; void trials are in none of its figures.

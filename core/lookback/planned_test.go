@@ -4,17 +4,16 @@ import (
 	"strings"
 	"testing"
 
-	"patientfox/core/decision"
-	"patientfox/core/trial"
-
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"patientfox/core/decision"
 	"patientfox/core/lookback"
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
 	"patientfox/core/sheet"
+	"patientfox/core/trial"
 )
 
 // worked is a session with so many trials a block, ten seconds apart and each paid.

@@ -2,6 +2,7 @@ package record
 
 import (
 	"fmt"
+
 	"patientfox/core/trial"
 )
 

@@ -1,9 +1,10 @@
 package screen
 
 import (
+	"strings"
+
 	"patientfox/core/criteria"
 	"patientfox/core/session"
-	"strings"
 )
 
 // BodyView is where the dog is handled: the words of the step's list, for its outline.

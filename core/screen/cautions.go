@@ -1,9 +1,10 @@
 package screen
 
 import (
+	"slices"
+
 	"patientfox/core/caution"
 	"patientfox/core/progression"
-	"slices"
 )
 
 // cautionNow is a caution of today's step that nothing worked in this session has called for: said until the step has

@@ -2,6 +2,9 @@ package screen
 
 import (
 	"fmt"
+	"strconv"
+	"strings"
+
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
@@ -9,8 +12,6 @@ import (
 	"patientfox/core/say"
 	"patientfox/core/session"
 	"patientfox/core/trial"
-	"strconv"
-	"strings"
 )
 
 // ClosingView is what the panel after a block says.

@@ -3,6 +3,7 @@ package screen
 import (
 	"encoding/json"
 	"fmt"
+
 	"patientfox/core/pack"
 	"patientfox/core/record"
 	"patientfox/core/session"

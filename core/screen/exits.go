@@ -1,9 +1,10 @@
 package screen
 
 import (
+	"strings"
+
 	"patientfox/core/evidence"
 	"patientfox/core/trial"
-	"strings"
 )
 
 // Exits says how to get out of here: as the session was planned, and as it always holds.

@@ -3,6 +3,7 @@ package screen
 import (
 	"fmt"
 	"math"
+
 	"patientfox/core/criteria"
 	"patientfox/core/progression"
 	"patientfox/core/record"

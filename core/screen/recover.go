@@ -3,6 +3,7 @@ package screen
 import (
 	"fmt"
 	"math"
+
 	"patientfox/core/decision"
 	"patientfox/core/phrase"
 	"patientfox/core/record"

@@ -2,6 +2,7 @@ package screen
 
 import (
 	"fmt"
+
 	"patientfox/core/decision"
 	"patientfox/core/record"
 	"patientfox/core/say"

@@ -3,6 +3,8 @@ package screen
 import (
 	"cmp"
 	"fmt"
+	"slices"
+
 	"patientfox/core/caution"
 	"patientfox/core/pack"
 	"patientfox/core/phrase"
@@ -11,7 +13,6 @@ import (
 	"patientfox/core/reinforce"
 	"patientfox/core/say"
 	"patientfox/core/session"
-	"slices"
 )
 
 // SetupView is what the page shows before a session begins.

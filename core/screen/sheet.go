@@ -2,6 +2,7 @@ package screen
 
 import (
 	"fmt"
+
 	"patientfox/core/record"
 	"patientfox/core/say"
 	"patientfox/core/trial"

@@ -3,6 +3,9 @@ package screen
 import (
 	"fmt"
 	"math"
+	"strconv"
+	"strings"
+
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
@@ -12,8 +15,6 @@ import (
 	"patientfox/core/session"
 	"patientfox/core/trial"
 	"patientfox/core/work"
-	"strconv"
-	"strings"
 )
 
 // View is what the Run screen shows. The page draws it and computes nothing.

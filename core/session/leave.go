@@ -1,8 +1,9 @@
 package session
 
 import (
-	"patientfox/core/pack"
 	"slices"
+
+	"patientfox/core/pack"
 )
 
 // After is the packs of the plans that were worked, as this session leaves them: without a signal the next session

@@ -172,7 +172,7 @@ func (r *Run) Place() (progression.Place, []progression.Step) {
 	return r.pack.Place.Open(), r.pack.Steps
 }
 
-// decided is the rule's answer to the log as it stands.
+// Decided is the rule's answer to the log as it stands.
 type Decided struct {
 	decision.Decision
 	Rule             decision.Rule

@@ -2,8 +2,9 @@ package sheet
 
 import (
 	"cmp"
-	"patientfox/core/work"
 	"slices"
+
+	"patientfox/core/work"
 )
 
 // Window is a stretch of a day in which the trainer works: day 0 is the first of the week, minutes count from

@@ -1,6 +1,8 @@
 package work
 
 import (
+	"strconv"
+
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
@@ -8,7 +10,6 @@ import (
 	"patientfox/core/reinforce"
 	"patientfox/core/say"
 	"patientfox/core/trial"
-	"strconv"
 )
 
 // around is how many approximations below and above the one that is marked now have a key.

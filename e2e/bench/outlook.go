@@ -6,11 +6,11 @@ import (
 	"log"
 	"math/rand/v2"
 	"path/filepath"
-	"patientfox/internal/app/form"
 	"time"
 
 	"patientfox/core/decision"
 	"patientfox/core/outlook"
+	"patientfox/internal/app/form"
 	"patientfox/internal/demo"
 	"patientfox/internal/practice"
 	"patientfox/internal/store"

@@ -3,11 +3,13 @@ package main
 import (
 	"bytes"
 	"fmt"
+	"io"
+	"log"
+	"log/slog"
 	"math/rand/v2"
 	"net"
 	"net/http"
 	"path/filepath"
-	"patientfox/internal/app/form"
 	"slices"
 	"strings"
 	"time"
@@ -18,15 +20,12 @@ import (
 
 	"patientfox/core/record"
 	"patientfox/e2e/browser"
+	"patientfox/internal/app/form"
 	"patientfox/internal/copies"
 	"patientfox/internal/demo"
 	"patientfox/internal/practice"
 	"patientfox/internal/store"
 	"patientfox/internal/web"
-
-	"io"
-	"log"
-	"log/slog"
 )
 
 func quiet() *slog.Logger { return slog.New(slog.NewTextHandler(io.Discard, nil)) }

@@ -12,7 +12,6 @@ import (
 	"log/slog"
 	"os"
 	"path/filepath"
-	"patientfox/internal/app/form"
 	"slices"
 	"strings"
 	"sync/atomic"
@@ -21,6 +20,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/valyala/fasthttp"
 
+	"patientfox/internal/app/form"
 	"patientfox/internal/demo"
 	"patientfox/internal/practice"
 	"patientfox/internal/store"

@@ -1,9 +1,92 @@
 package app
 
 import (
-	"time"
+	"context"
+	"slices"
+	"strconv"
+
+	"patientfox/core/evidence"
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/core/trial"
+	"patientfox/internal/store"
 )
 
-func (s Profile) Moment(ms int64) string {
-	return time.UnixMilli(ms).In(s.Zone).Format("2 Jan 2006, 15:04")
+// NotAll says how much of a session was not logged; "" where all was.
+func NotAll(logged, unlogged int) string {
+	if unlogged == 0 {
+		return ""
+	}
+	return ", " + phrase.Coverage(logged, unlogged)
+}
+
+// UnionOf is every step the plan had, as far as the trials name steps that are gone: those come in
+// below the step that followed them in the record.
+func UnionOf(h History, l Plan) []progression.Step {
+	all := slices.Clone(l.Steps)
+	last := ""
+	for _, t := range h.Trials {
+		if progression.Index(all, t.Step) < 0 {
+			at := progression.Index(all, last) + 1
+			all = slices.Insert(all, at, progression.Step{ID: t.Step})
+		}
+		last = t.Step
+	}
+	return all
+}
+
+// SessionRows lists a plan's sessions, newest first.
+func SessionRows(h History, today string) []SessionRow {
+	tally := map[string][]trial.Outcome{}
+	for _, t := range h.Trials {
+		if !t.Waits && !t.Easy {
+			tally[t.Session] = append(tally[t.Session], trial.Outcome(t.Outcome))
+		}
+	}
+	logged, unlogged := map[string]int{}, map[string]int{}
+	for _, b := range h.Blocks {
+		logged[b.Session] += b.Logged
+		unlogged[b.Session] += b.Unlogged
+	}
+	var rows []SessionRow
+	for _, s := range slices.Backward(h.Sessions) {
+		row := SessionRow{ID: s.ID, Day: ShortDay(s.Day, today), Place: s.Where, Open: s.Ended == nil}
+		c := evidence.Count(tally[s.ID])
+		row.Line = strconv.Itoa(c.Met) + " of " + strconv.Itoa(c.N()) + " met" + NotAll(logged[s.ID], unlogged[s.ID])
+		if s.Next != "" {
+			row.Line += " · " + FirstLine(s.Next)
+		}
+		if rows = append(rows, row); len(rows) == RowsShown {
+			break
+		}
+	}
+	return rows
+}
+
+// History is what the record says of one plan.
+type History struct {
+	Sessions []store.Session
+	Blocks   []store.Block
+	Trials   []store.Trial
+}
+
+// ReadHistory loads the history of a plan.
+func ReadHistory(ctx context.Context, q store.Q, plan string) (h History, err error) {
+	if h.Sessions, err = q.SessionsOfPlan(ctx, plan); err != nil {
+		return h, err
+	}
+	if h.Blocks, err = q.BlocksOfPlans(ctx, []string{plan}); err != nil {
+		return h, err
+	}
+	if h.Trials, err = q.TrialsOfPlans(ctx, []string{plan}); err != nil {
+		return h, err
+	}
+	MarkCold(h.Trials, h.Blocks)
+	return h, nil
+}
+
+// SessionRow is one session in a list.
+type SessionRow struct {
+	ID, Day, Place, Skill, Line string
+	Open                        bool
 }

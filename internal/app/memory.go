@@ -3,6 +3,8 @@ package app
 import (
 	"context"
 	"sync"
+
+	"patientfox/internal/derive"
 )
 
 // memory keeps what pages were last shown until anything in the database changes that they may rest on, or the day does.
@@ -24,8 +26,8 @@ type remembered struct {
 
 // What a view rests on beside one dog's sessions, which are named by the dog's id.
 const (
-	AllDogs = "*" // those of all dogs
-	NoDog   = ""  // none
+	AllDogs = derive.AllDogs // those of all dogs
+	NoDog   = ""             // none
 )
 
 // mostViews bounds the memory; when it is full it begins anew.
@@ -34,7 +36,7 @@ const mostViews = 200
 // quarterHour is in ms.
 const quarterHour = 900_000
 
-// remember returns the view under a key, made anew only where something may have changed since; about names the dog whose
+// Remember returns the view under a key, made anew only where something may have changed since; about names the dog whose
 // sessions it rests on. Views are read and never written to.
 func Remember[T any](ctx context.Context, p *Practice, key string, about func(T) string, make func() (T, error)) (T, error) {
 	version, err := p.Store.Version(ctx)
@@ -53,7 +55,7 @@ func Remember[T any](ctx context.Context, p *Practice, key string, about func(T)
 	return view, err
 }
 
-// on is about for a view of one dog, of allDogs or of noDog.
+// On is about for a view of one dog, of allDogs or of noDog.
 func On[T any](dog string) func(T) string { return func(T) string { return dog } }
 
 func (m *memory) find(version, quarter int64, key string) (view any, drops int64) {

@@ -27,7 +27,7 @@ type MiniPoint struct {
 	Full bool
 }
 
-// path cuts a plan's trials into sets, visit by visit: a new set begins with a block, a session or a
+// Path cuts a plan's trials into sets, visit by visit: a new set begins with a block, a session or a
 // step.
 func Path(trials []store.Trial, size int, all, now []progression.Step, day map[string]string, place map[string]string) []PathPoint {
 	if size <= 0 {
@@ -72,6 +72,7 @@ func level(step string, all, now []progression.Step) (index int, gone bool) {
 	return max(0, progression.Index(now, settled.Reached)), true
 }
 
+// Mini is a path with the points alone.
 func Mini(points []PathPoint) []MiniPoint {
 	const most = 24
 	points = points[max(0, len(points)-most):]

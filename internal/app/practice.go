@@ -1,40 +1,87 @@
+// Package app is what the use cases of a practice share: the practice at work with its store, clock and memory, its plans as they
+// are loaded, and what lists show of them. The use cases themselves are the packages below, one an area; they meet here, in the types
+// of core and in the store, and never import each other. There is no SQL and no HTML in any of them.
 package app
 
 import (
 	"bytes"
 	"context"
+	"encoding/json"
 	"errors"
+	"fmt"
 	"log/slog"
-	"patientfox/core/criteria"
-	"patientfox/core/phrase"
-	"patientfox/core/record"
-	"patientfox/core/standing"
-	"patientfox/internal/app/form"
-	"patientfox/internal/store"
-	"sync/atomic"
+	"strings"
 	"time"
-	_ "time/tzdata"
+	_ "time/tzdata" // zones are at hand on every machine
 
 	"github.com/google/uuid"
+
+	"patientfox/core/criteria"
+	"patientfox/core/phrase"
+	"patientfox/core/standing"
+	"patientfox/internal/app/form"
+	"patientfox/internal/derive"
+	"patientfox/internal/store"
 )
+
+// BoolInt is 1 for true, so that figures can be added up.
+func BoolInt(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
+}
+
+// OwnDimensions lists those of the practice.
+func OwnDimensions(ctx context.Context, q store.Q) ([]criteria.Dimension, error) {
+	rows, err := q.Dimensions(ctx)
+	if err != nil {
+		return nil, err
+	}
+	own := make([]criteria.Dimension, len(rows))
+	for i, r := range rows {
+		if err := json.Unmarshal([]byte(r.Body), &own[i]); err != nil {
+			return nil, fmt.Errorf("dimension %s: %w", r.Key, err)
+		}
+	}
+	return own, nil
+}
+
+// WeeksOld is a dog's age in weeks, 0 where its birthday is not known.
+func WeeksOld(born, today string) float64 {
+	if born == "" {
+		return 0
+	}
+	return float64(DaysBetween(born, today)) / 7
+}
+
+// Moment writes a moment (UTC ms) as its day and time.
+func (s Profile) Moment(ms int64) string {
+	return time.UnixMilli(ms).In(s.Zone).Format("2 Jan 2006, 15:04")
+}
+
+// FirstLine is a text up to its first line break.
+func FirstLine(text string) string {
+	text, _, _ = strings.Cut(text, "\n")
+	if runes := []rune(text); len(runes) > 90 {
+		return string(runes[:89]) + "…"
+	}
+	return text
+}
 
 // Practice is one practice at work. It is safe for concurrent use.
 type Practice struct {
-	Store   *store.Store
-	Log     *slog.Logger
-	now     func() time.Time
-	known   memory
-	reading *reading
-	marked  atomic.Bool // what an older fold read is marked
-	Folds   func(record.Book, ...record.Event) (*record.Log, *record.Session, error)
+	*derive.Reader
+	known memory
 }
 
 // Open makes a practice of a store; a new one gets its first row, with one person in it.
 func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() time.Time, zone string) (*Practice, error) {
-	p := &Practice{Store: st, Log: log, now: now, reading: newReading(), Folds: record.Read}
+	p := &Practice{}
+	p.Reader = derive.New(st, log, now, p.known.drop)
 	_, err := st.Read().Practice(ctx)
 	if err == nil {
-		if err := p.olderFolds(ctx); err != nil {
+		if err := p.Begin(ctx); err != nil {
 			log.Error("what an older version read cannot be marked yet", "error", err.Error()) // until then no pack is given out
 		}
 		return p, nil
@@ -57,9 +104,6 @@ func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() tim
 // Path is the file of its database.
 func (p *Practice) Path() string { return p.Store.Path() }
 
-// Now is the moment by its clock.
-func (p *Practice) Now() time.Time { return p.now() }
-
 // Zone is where it is: its days begin by it.
 func (p *Practice) Zone(ctx context.Context) (*time.Location, error) {
 	s, err := p.Profile(ctx, p.Store.Read())
@@ -75,8 +119,6 @@ func (p *Practice) Epoch(ctx context.Context) (string, error) {
 // NewID makes a UUIDv7.
 func NewID() string { return uuid.Must(uuid.NewV7()).String() }
 
-func (p *Practice) Ms() int64 { return p.now().UnixMilli() }
-
 // ErrNotFound says that what was asked for is not there (any more).
 var ErrNotFound = errors.New("not found")
 
@@ -88,6 +130,7 @@ var (
 	ErrBusy     = store.ErrBusy
 )
 
+// Found is an error of the store as a use case answers it: what is not there is ErrNotFound.
 func Found(err error) error {
 	if errors.Is(err, store.ErrNone) {
 		return ErrNotFound
@@ -101,7 +144,7 @@ const formKeyLife = 48 * time.Hour
 // ErrSaved says that a form was saved before and has other content now.
 var ErrSaved = errors.New("the same form was saved before with other content")
 
-// once saves a form in one transaction; the same form posted again answers as it did before, with other content ErrSaved.
+// Once saves a form in one transaction; the same form posted again answers as it did before, with other content ErrSaved.
 func (p *Practice) Once(ctx context.Context, t form.Typed, save func(q store.Q) (result string, err error)) (result string, err error) {
 	key, content := t.Text("key"), t.Content()
 	if len(key) > 64 {
@@ -122,30 +165,27 @@ func (p *Practice) Once(ctx context.Context, t form.Typed, save func(q store.Q) 
 		if result, err = save(q); err != nil || key == "" {
 			return err
 		}
-		return q.AddFormKey(ctx, key, result, content, p.Ms(), p.now().Add(-formKeyLife).UnixMilli())
+		return q.AddFormKey(ctx, key, result, content, p.Ms(), p.Now().Add(-formKeyLife).UnixMilli())
 	})
 	return result, err
 }
 
-// settings is what most use cases need of the practice's row.
+// Profile is what most use cases need of the practice's row.
 type Profile struct {
 	store.Practice
 	Zone *time.Location
 }
 
+// Profile loads the profile of the practice.
 func (p *Practice) Profile(ctx context.Context, q store.Q) (Profile, error) {
 	row, err := q.Practice(ctx)
 	if err != nil {
 		return Profile{}, err
 	}
-	zone, err := time.LoadLocation(row.Zone)
-	if err != nil {
-		zone = time.UTC
-	}
-	return Profile{row, zone}, nil
+	return Profile{row, row.Location()}, nil
 }
 
-// withDog reads them and a dog.
+// WithDog reads them and a dog.
 func (p *Practice) WithDog(ctx context.Context, q store.Q, id string) (s Profile, d store.Dog, err error) {
 	if s, err = p.Profile(ctx, q); err != nil {
 		return s, d, err
@@ -154,7 +194,7 @@ func (p *Practice) WithDog(ctx context.Context, q store.Q, id string) (s Profile
 	return s, d, Found(err)
 }
 
-// withPlan reads them and a plan.
+// WithPlan reads them and a plan.
 func (p *Practice) WithPlan(ctx context.Context, q store.Q, id string) (s Profile, l store.Plan, err error) {
 	if s, err = p.Profile(ctx, q); err != nil {
 		return s, l, err
@@ -163,18 +203,20 @@ func (p *Practice) WithPlan(ctx context.Context, q store.Q, id string) (s Profil
 	return s, l, Found(err)
 }
 
-// units is how the practice likes figures, and words what speaks in them.
+// Units is how the practice likes figures, and words what speaks in them.
 func (s Profile) Units() criteria.Units {
 	return criteria.Units{Length: criteria.Length(s.Length), PaceM: s.PaceM}
 }
 
+// Words are what speaks in its units.
 func (s Profile) Words() phrase.Words { return phrase.In(s.Units()) }
 
 const DayLayout = "2006-01-02"
 
+// Day is the day of a moment (UTC ms), YYYY-MM-DD.
 func (s Profile) Day(ms int64) string { return time.UnixMilli(ms).In(s.Zone).Format(DayLayout) }
 
-// daysBetween counts calendar days from one day to another, 0 where either is none.
+// DaysBetween counts calendar days from one day to another, 0 where either is none.
 func DaysBetween(from, to string) int {
 	n, _ := standing.Days(from, to)
 	return n
@@ -198,4 +240,17 @@ func (p *Practice) Secret(ctx context.Context) ([]byte, error) { return p.Store.
 // Healthy tells whether the database answers; degraded is why nothing can be saved just now, nil where all is well.
 func (p *Practice) Healthy(ctx context.Context) (degraded, err error) {
 	return p.Store.Trouble(), p.Store.Ping(ctx)
+}
+
+// Named is something with a name.
+type Named struct{ ID, Name string }
+
+// People lists who is known, and their names by their ids.
+func People(ctx context.Context, q store.Q) (list []Named, names map[string]string, err error) {
+	rows, err := q.People(ctx)
+	names = map[string]string{}
+	for _, one := range rows {
+		list, names[one.ID] = append(list, Named{one.ID, one.Name}), one.Name
+	}
+	return list, names, err
 }

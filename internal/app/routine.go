@@ -2,13 +2,14 @@ package app
 
 import (
 	"fmt"
+	"strings"
+
 	"patientfox/core/sheet"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
-	"strings"
 )
 
-// routine is how a dog is to be worked.
+// Routine is how a dog is to be worked.
 type Routine struct {
 	PerWeek int   `json:"per_week,omitempty"` // sessions with the trainer, 0 is as usual
 	None    bool  `json:"none,omitempty"`     // none with the trainer
@@ -26,17 +27,18 @@ const (
 	MostTimes    = 6
 )
 
-// routineOf reads a dog's routine; where what is kept cannot be read, known is false and the usual one stands for it.
+// RoutineOf reads a dog's routine; where what is kept cannot be read, known is false and the usual one stands for it.
 func RoutineOf(d store.Dog) (r Routine, known bool) {
-	if err := JSONInto(d.Routine, &r); err != nil {
+	if err := store.FromJSON(d.Routine, &r); err != nil {
 		return Routine{}, false
 	}
 	return r, true
 }
 
-// badRoutine is said where a routine cannot be read.
+// BadRoutine is said where a routine cannot be read.
 const BadRoutine = "The routine that was kept cannot be read; the usual one is taken. Enter it once more."
 
+// Weekly is how many sessions a week it has with the trainer.
 func (r Routine) Weekly() int {
 	switch {
 	case r.None:
@@ -47,7 +49,7 @@ func (r Routine) Weekly() int {
 	return r.PerWeek
 }
 
-// minutes is how long a session of a dog of an age is.
+// Lasts is how long a session of a dog of an age is.
 func (r Routine) Lasts(weeks float64) int {
 	if r.Minutes > 0 {
 		return r.Minutes
@@ -55,6 +57,7 @@ func (r Routine) Lasts(weeks float64) int {
 	return min(usualMinutes, sheet.MostMinutes(weeks))
 }
 
+// AtHome is how long a session of the household is, minutes.
 func (r Routine) AtHome() int {
 	if r.HomeMin > 0 {
 		return r.HomeMin
@@ -67,7 +70,7 @@ const UsualHours = "9:00-12:00, 14:00-17:00"
 
 var Weekdays = []string{"Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"}
 
-// readHours reads one day: "9:00-12:00, 14-17"; problem says what is wrong with it.
+// ReadHours reads one day: "9:00-12:00, 14-17"; problem says what is wrong with it.
 func ReadHours(line string) (list [][2]int, problem string) {
 	line = strings.NewReplacer("–", "-", "to", "-").Replace(line)
 	for _, part := range form.Listed(line) {

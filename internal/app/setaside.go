@@ -2,13 +2,11 @@ package app
 
 import (
 	"context"
-	"errors"
-	"patientfox/internal/store"
 	"time"
-)
 
-// ErrAside says that a session, or where a plan's dog stands, cannot be read, and is set aside.
-var ErrAside = errors.New("this cannot be read, and is set aside")
+	"patientfox/internal/derive"
+	"patientfox/internal/store"
+)
 
 // SetAside is a session that cannot be read, or a plan whose standing cannot be worked out.
 type SetAside struct {
@@ -17,11 +15,11 @@ type SetAside struct {
 }
 
 var AsideSays = map[string]string{
-	badLog:  "Its log cannot be read.",
-	badPlan: "A plan or a definition that it was worked on cannot be read.",
+	derive.BadLog:  "Its log cannot be read.",
+	derive.BadPlan: "A plan or a definition that it was worked on cannot be read.",
 }
 
-// setAside lists what could not be read.
+// ListAside lists what could not be read.
 func ListAside(ctx context.Context, q store.Q, s Profile) (list []SetAside, err error) {
 	rows, err := q.Unread(ctx, RowsShown)
 	for _, r := range rows {

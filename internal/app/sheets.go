@@ -5,17 +5,18 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"slices"
+	"strconv"
+
 	"patientfox/core/criteria"
 	"patientfox/core/phrase"
 	"patientfox/core/reinforce"
 	"patientfox/core/sheet"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
-	"slices"
-	"strconv"
 )
 
-// planned is one session as it is planned, decoded.
+// Planned is one session as it is planned, decoded.
 type Planned struct {
 	store.Sheet
 	Body    sheet.Sheet
@@ -23,6 +24,7 @@ type Planned struct {
 	Session string
 }
 
+// LoadSheets loads the sessions that are planned for dogs, of all for nil, from one day to another.
 func LoadSheets(ctx context.Context, q store.Q, dogs []string, from, to string) ([]Planned, error) {
 	rows, err := q.Sheets(ctx, dogs, from, to)
 	if err != nil {
@@ -37,12 +39,13 @@ func LoadSheets(ctx context.Context, q store.Q, dogs []string, from, to string) 
 	return list, nil
 }
 
+// PlannedOf reads one planned session.
 func PlannedOf(row store.Sheet) (p Planned, err error) {
 	p.Sheet, p.Session = row, row.Session
-	if err = JSONInto(row.Body, &p.Body); err != nil {
+	if err = store.FromJSON(row.Body, &p.Body); err != nil {
 		return p, err
 	}
-	err = JSONInto(row.Bans, &p.Bans)
+	err = store.FromJSON(row.Bans, &p.Bans)
 	return p, err
 }
 
@@ -57,7 +60,7 @@ type PackRow struct {
 	grams      float64
 }
 
-// pack is the food of a sheet counted out: what each block takes at its tier, the warm-up with something good,
+// Pack is the food of a sheet counted out: what each block takes at its tier, the warm-up with something good,
 // the finish and the reserve with the best of the session.
 func (f DaysFood) Pack(p Planned) []PackRow {
 	pieces := map[int]int{}
@@ -99,7 +102,7 @@ func (f DaysFood) Pack(p Planned) []PackRow {
 	return Packed(rows)
 }
 
-// packed puts rows of one food together, best first.
+// Packed puts rows of one food together, best first.
 func Packed(rows []PackRow) []PackRow {
 	var out []PackRow
 	for _, r := range rows {
@@ -121,7 +124,7 @@ func Packed(rows []PackRow) []PackRow {
 	return out
 }
 
-// planned is what a sheet's food holds.
+// Planned is what a sheet's food holds.
 func (f DaysFood) Planned(p Planned) (kcal float64, pieces int) {
 	for _, row := range f.Pack(p) {
 		kcal += row.kcal
@@ -130,7 +133,7 @@ func (f DaysFood) Planned(p Planned) (kcal float64, pieces int) {
 	return kcal, pieces
 }
 
-// typed is a sheet as its form shows it.
+// Typed is a sheet as its form shows it.
 func (l Planned) Typed() form.Typed {
 	t := form.Typed{
 		"day": l.Day, "start": form.ClockOf(l.Start), "minutes": strconv.Itoa(l.Sheet.Minutes), "place": l.Place, "handler": l.Handler,

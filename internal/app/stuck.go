@@ -2,11 +2,12 @@ package app
 
 import (
 	"fmt"
+
 	"patientfox/core/decision"
 	"patientfox/core/say"
 )
 
-// stuckBecause says why a step counts as stuck; "" where it does not.
+// StuckBecause says why a step counts as stuck; "" where it does not.
 func StuckBecause(l Plan) string {
 	if l.Finished() {
 		return ""
@@ -32,7 +33,7 @@ func stuckAt(l Plan) string {
 	return line + "."
 }
 
-// entries is how often the reached step was come to. Counting up comes to every step again and again: that is
+// Entries is how often the reached step was come to. Counting up comes to every step again and again: that is
 // how it works.
 func Entries(l Plan) int {
 	if l.Body.Rule.Kind == decision.CountUp {

@@ -18,7 +18,7 @@ type Section struct {
 	Table      *Table
 }
 
-// findTable looks for a table by its key.
+// FindTable looks for a table by its key.
 func FindTable(sections []Section, key string) (Table, error) {
 	for _, s := range sections {
 		if s.Table != nil && s.Table.Key == key {

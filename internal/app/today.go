@@ -3,12 +3,13 @@ package app
 import (
 	"cmp"
 	"fmt"
+	"slices"
+	"strings"
+
 	"patientfox/core/decision"
 	"patientfox/core/phrase"
 	"patientfox/core/say"
 	"patientfox/internal/store"
-	"slices"
-	"strings"
 )
 
 // PlanRow is one plan in a list: Today, a dog's page.
@@ -33,13 +34,13 @@ type PlanRow struct {
 // neglected is after how many days without a session an unfinished skill counts as neglected.
 const neglected = 14
 
-// rowsShown is how many rows a list shows at once.
+// RowsShown is how many rows a list shows at once.
 const RowsShown = 25
 
-// plansLooked is how many plans Today looks at to choose from.
+// PlansLooked is how many plans Today looks at to choose from.
 const PlansLooked = 400
 
-// plansOf are the plans that sheets hold.
+// PlansOf are the plans that sheets hold.
 func PlansOf(sheets []Planned) (ids []string) {
 	for _, pl := range sheets {
 		for _, b := range pl.Body.Blocks {
@@ -57,11 +58,12 @@ type todays struct {
 	More                                 bool
 }
 
+// IDs are all of them, each once.
 func (t todays) IDs() []string {
 	return slices.Concat(t.Next, t.Done, t.Probes, t.Finished, t.Decide)
 }
 
-// chooseToday sorts all plans into the lists of the day, each as long as it is shown: what was worked longest ago
+// ChooseToday sorts all plans into the lists of the day, each as long as it is shown: what was worked longest ago
 // comes first.
 func ChooseToday(heads []store.Head, today string) (t todays) {
 	var next []store.Head
@@ -105,6 +107,7 @@ func needsDecision(h store.Standing, finished bool) bool {
 	return undecidedOf(l, finished) != ""
 }
 
+// RowOf is a plan as lists show it.
 func RowOf(l Plan, today string) PlanRow {
 	at := l.Reached()
 	row := PlanRow{
@@ -128,7 +131,7 @@ func RowOf(l Plan, today string) PlanRow {
 	return row
 }
 
-// undecided says what of a plan waits for the trainer.
+// Undecided says what of a plan waits for the trainer.
 func Undecided(l Plan) string { return undecidedOf(l, l.Finished()) }
 
 func undecidedOf(l Plan, finished bool) string {

@@ -9,12 +9,12 @@ import (
 	"log/slog"
 	"math/rand/v2"
 	"path/filepath"
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
 	"slices"
 	"time"
 
 	"patientfox/core/record"
+	"patientfox/internal/app/form"
+	"patientfox/internal/derive"
 	"patientfox/internal/practice"
 	"patientfox/internal/store"
 )
@@ -61,7 +61,7 @@ func Make(ctx context.Context, path string, now time.Time, log *slog.Logger) err
 }
 
 // receive stores events and reads them, so that what is asked next knows of them.
-func receive(ctx context.Context, p *practice.Practice, events []record.Event) ([]app.Receipt, error) {
+func receive(ctx context.Context, p *practice.Practice, events []record.Event) ([]derive.Receipt, error) {
 	receipts, err := p.Receive(ctx, events)
 	if err != nil {
 		return nil, err

@@ -4,13 +4,13 @@ import (
 	"context"
 	"fmt"
 	"math/rand/v2"
-	"patientfox/internal/app/form"
 	"time"
 
 	"patientfox/core/pack"
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/work"
+	"patientfox/internal/app/form"
 )
 
 // larder is what each dog works for, best first; its taste orders the rewards of its preference test.

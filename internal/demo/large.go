@@ -5,8 +5,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"math/rand/v2"
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
 	"strconv"
 	"time"
 
@@ -15,6 +13,8 @@ import (
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/trial"
+	"patientfox/internal/app/form"
+	"patientfox/internal/derive"
 	"patientfox/internal/practice"
 )
 
@@ -168,7 +168,7 @@ func (w *worked) session(ctx context.Context, start time.Time, number int) error
 		return err
 	}
 	for _, r := range receipts {
-		if r.Result == app.Refused {
+		if r.Result == derive.Refused {
 			return fmt.Errorf("refused: %s", r.Why)
 		}
 	}

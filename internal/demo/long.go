@@ -4,14 +4,14 @@ import (
 	"context"
 	"fmt"
 	"math/rand/v2"
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
 	"time"
 
 	"patientfox/core/record"
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/work"
+	"patientfox/internal/app/form"
+	"patientfox/internal/derive"
 	"patientfox/internal/practice"
 )
 
@@ -57,13 +57,13 @@ func Long(ctx context.Context, p *practice.Practice, dog string, from time.Time)
 		}
 		drafts, _ = run.Close(session.Closing{Reason: "done", Take: true, End: true})
 		h.Do(at, drafts)
-		for from := 0; from < len(h.Events); from += app.MaxBatch {
-			receipts, err := receive(ctx, p, h.Events[from:min(len(h.Events), from+app.MaxBatch)])
+		for from := 0; from < len(h.Events); from += derive.MaxBatch {
+			receipts, err := receive(ctx, p, h.Events[from:min(len(h.Events), from+derive.MaxBatch)])
 			if err != nil {
 				return "", err
 			}
 			for _, r := range receipts {
-				if r.Result == app.Refused {
+				if r.Result == derive.Refused {
 					return "", fmt.Errorf("refused: %s", r.Why)
 				}
 			}

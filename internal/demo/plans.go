@@ -4,10 +4,10 @@ import (
 	"context"
 	"fmt"
 	"math/rand/v2"
-	"patientfox/internal/app/form"
 	"time"
 
 	"patientfox/core/outlook"
+	"patientfox/internal/app/form"
 )
 
 func dogs(now time.Time) []form.Typed {

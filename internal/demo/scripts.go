@@ -3,7 +3,6 @@ package demo
 import (
 	"context"
 	"fmt"
-	"patientfox/internal/app/form"
 	"strings"
 	"time"
 
@@ -11,6 +10,7 @@ import (
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/work"
+	"patientfox/internal/app/form"
 )
 
 // script is a session that goes as it is written down, for what chance would not show.

@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
-	"patientfox/internal/app"
 	"slices"
 	"time"
 
@@ -17,6 +16,7 @@ import (
 	"patientfox/core/session"
 	"patientfox/core/trial"
 	"patientfox/core/work"
+	"patientfox/internal/derive"
 )
 
 // running is a plan that is worked over the weeks.
@@ -98,7 +98,7 @@ func (m *maker) session(ctx context.Context, r *running, day int, lastOne bool) 
 		return err
 	}
 	for _, receipt := range receipts {
-		if receipt.Result == app.Refused {
+		if receipt.Result == derive.Refused {
 			return fmt.Errorf("refused: %s", receipt.Why)
 		}
 	}

@@ -2,9 +2,6 @@ package practice_test
 
 import (
 	"errors"
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
-	"patientfox/internal/app/people"
 	"strings"
 	"testing"
 	"time"
@@ -15,6 +12,9 @@ import (
 	"patientfox/core/record"
 	"patientfox/core/session"
 	"patientfox/core/work"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/people"
 	"patientfox/internal/practicetest"
 )
 

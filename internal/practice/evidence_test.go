@@ -2,9 +2,6 @@ package practice_test
 
 import (
 	"context"
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
-	"patientfox/internal/app/insight"
 	"strings"
 	"testing"
 	"time"
@@ -14,6 +11,9 @@ import (
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/work"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/insight"
 	"patientfox/internal/practicetest"
 )
 

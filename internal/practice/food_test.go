@@ -2,8 +2,6 @@ package practice_test
 
 import (
 	"fmt"
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
 	"strings"
 	"testing"
 	"time"
@@ -12,6 +10,8 @@ import (
 
 	"patientfox/core/session"
 	"patientfox/core/work"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
 	"patientfox/internal/practicetest"
 )
 

@@ -1,10 +1,6 @@
 package practice_test
 
 import (
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
-	"patientfox/internal/app/insight"
-	"patientfox/internal/app/plans"
 	"strconv"
 	"testing"
 
@@ -15,6 +11,10 @@ import (
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/work"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/insight"
+	"patientfox/internal/app/plans"
 	"patientfox/internal/practicetest"
 )
 

@@ -5,8 +5,6 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"os"
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
 	"slices"
 	"strconv"
 	"testing"
@@ -17,6 +15,9 @@ import (
 	"patientfox/core/pack"
 	"patientfox/core/session"
 	"patientfox/core/work"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/derive"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/randomlog"
 )
@@ -118,7 +119,7 @@ func leaves(t *testing.T, kind work.Kind, ladder form.Typed, seed uint64) {
 		receipts, err := o.Receive(ctx, events)
 		require.NoError(t, err)
 		for _, r := range receipts {
-			require.NotEqual(t, app.Refused, r.Result, r.Why)
+			require.NotEqual(t, derive.Refused, r.Result, r.Why)
 		}
 		made, err := o.Pack(ctx, plan)
 		require.NoError(t, err)

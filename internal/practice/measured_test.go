@@ -1,13 +1,13 @@
 package practice_test
 
 import (
-	"patientfox/internal/app/form"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
 	"patientfox/core/session"
 	"patientfox/core/work"
+	"patientfox/internal/app/form"
 	"patientfox/internal/practicetest"
 )
 

@@ -4,8 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
 	"strings"
 	"testing"
 	"time"
@@ -16,6 +14,9 @@ import (
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/work"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/derive"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/randomlog"
 )
@@ -200,11 +201,11 @@ func TestReceivingAnswersEachEvent(t *testing.T) {
 	for _, r := range receipts[:n] {
 		require.Equal(t, record.Stored, r.Result)
 	}
-	require.Equal(t, app.Refused, receipts[n].Result)
+	require.Equal(t, derive.Refused, receipts[n].Result)
 	require.NotEmpty(t, receipts[n].Why)
 	require.Equal(t, record.Duplicate, receipts[n+1].Result)
 	require.Equal(t, record.Conflict, receipts[n+2].Result)
-	require.Equal(t, app.Refused, receipts[n+3].Result)
+	require.Equal(t, derive.Refused, receipts[n+3].Result)
 	events, aside, err := o.Store.Read().EventCount(ctx)
 	require.NoError(t, err)
 	require.Equal(t, n, events)

@@ -5,8 +5,6 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"fmt"
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
 	"strings"
 	"sync"
 	"testing"
@@ -17,6 +15,8 @@ import (
 	"patientfox/core/record"
 	"patientfox/core/session"
 	"patientfox/core/work"
+	"patientfox/internal/app/form"
+	"patientfox/internal/derive"
 	"patientfox/internal/practicetest"
 )
 
@@ -103,7 +103,7 @@ func TestASessionThatCannotBeReadIsSetAside(t *testing.T) {
 	require.Contains(t, today.Aside[0].What, "Tansy · Session of 23 Nov 2026")
 	looked(t, o, plan, dog)
 	_, err = o.Review(ctx, h.Session)
-	require.ErrorIs(t, err, app.ErrAside)
+	require.ErrorIs(t, err, derive.ErrAside)
 	log, err := o.SessionLog(ctx, h.Session, 0)
 	require.NoError(t, err)
 	require.NotEmpty(t, log.Aside)
@@ -139,13 +139,13 @@ func TestAPackNeverRestsOnWhatIsBehind(t *testing.T) {
 	_, err := o.Practice.Receive(ctx, h.Events)
 	require.NoError(t, err)
 	_, err = o.Pack(ctx, plan)
-	require.ErrorIs(t, err, app.ErrBehind)
+	require.ErrorIs(t, err, derive.ErrBehind)
 	_, err = o.Verdicts(ctx, plan, false)
-	require.ErrorIs(t, err, app.ErrBehind)
+	require.ErrorIs(t, err, derive.ErrBehind)
 	_, err = o.Outlook(ctx, plan, "")
-	require.ErrorIs(t, err, app.ErrBehind)
+	require.ErrorIs(t, err, derive.ErrBehind)
 	_, err = o.AddSheet(ctx, dog, form.Typed{})
-	require.ErrorIs(t, err, app.ErrBehind)
+	require.ErrorIs(t, err, derive.ErrBehind)
 	f, err := o.Field(ctx)
 	require.NoError(t, err)
 	require.Empty(t, f.Packs, "a phone goes on with its own")
@@ -219,7 +219,7 @@ func TestReadingGoesOnWhilePagesAreShown(t *testing.T) {
 	}, 60*time.Second, 10*time.Millisecond)
 }
 
-func isBehind(err error) bool { return err != nil && err.Error() == app.ErrBehind.Error() }
+func isBehind(err error) bool { return err != nil && err.Error() == derive.ErrBehind.Error() }
 
 // Sessions that were run without a signal and each made steps of the same plan are read together, and every step is in the plan.
 func TestStepsMadeInSeveralSessionsAreAllTaken(t *testing.T) {

@@ -2,9 +2,6 @@ package practice_test
 
 import (
 	"encoding/json"
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
-	"patientfox/internal/app/sessions"
 	"testing"
 	"time"
 
@@ -14,6 +11,9 @@ import (
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/work"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/sessions"
 	"patientfox/internal/practicetest"
 )
 

@@ -1,9 +1,6 @@
 package practice_test
 
 import (
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
-	"patientfox/internal/app/insight"
 	"strconv"
 	"testing"
 
@@ -12,6 +9,9 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/session"
 	"patientfox/core/work"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/insight"
 	"patientfox/internal/practicetest"
 )
 

@@ -9,9 +9,6 @@ import (
 	"log/slog"
 	"os"
 	"path/filepath"
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
-	"patientfox/internal/app/people"
 	"sync"
 	"testing"
 	"time"
@@ -21,7 +18,11 @@ import (
 	"patientfox/core/record"
 	"patientfox/core/session"
 	"patientfox/core/work"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/people"
 	"patientfox/internal/demo"
+	"patientfox/internal/derive"
 	"patientfox/internal/practice"
 	"patientfox/internal/store"
 )
@@ -95,7 +96,7 @@ func (o *Opened) CatchUp(t testing.TB) {
 }
 
 // Receive stores events and reads them.
-func (o *Opened) Receive(ctx context.Context, events []record.Event) ([]app.Receipt, error) {
+func (o *Opened) Receive(ctx context.Context, events []record.Event) ([]derive.Receipt, error) {
 	receipts, err := o.Practice.Receive(ctx, events)
 	return receipts, errors.Join(err, o.Practice.CatchUp(ctx))
 }
@@ -211,7 +212,7 @@ func (o *Opened) End(t testing.TB, h *session.Hand, at int64, c session.Closing)
 	receipts, err := o.Receive(context.Background(), h.Events)
 	require.NoError(t, err)
 	for _, r := range receipts {
-		require.NotEqual(t, app.Refused, r.Result, r.Why)
+		require.NotEqual(t, derive.Refused, r.Result, r.Why)
 	}
 	o.CatchUp(t)
 }

@@ -1,13 +1,13 @@
 package web_test
 
 import (
-	"patientfox/internal/app/form"
 	"strings"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/require"
 
+	"patientfox/internal/app/form"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/web"
 )

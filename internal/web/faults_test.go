@@ -4,8 +4,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"os"
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
 	"strings"
 	"testing"
 	"time"
@@ -15,6 +13,8 @@ import (
 	"patientfox/core/record"
 	"patientfox/core/session"
 	"patientfox/core/work"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/store"
 )

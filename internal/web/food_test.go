@@ -2,7 +2,6 @@ package web_test
 
 import (
 	"fmt"
-	"patientfox/internal/app/form"
 	"regexp"
 	"strings"
 	"testing"
@@ -11,6 +10,7 @@ import (
 	"github.com/emersion/go-ical"
 	"github.com/stretchr/testify/require"
 
+	"patientfox/internal/app/form"
 	"patientfox/internal/practicetest"
 )
 

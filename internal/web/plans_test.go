@@ -1,12 +1,12 @@
 package web_test
 
 import (
-	"patientfox/internal/app/form"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
+	"patientfox/internal/app/form"
 	"patientfox/internal/practicetest"
 )
 

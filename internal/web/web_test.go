@@ -9,8 +9,6 @@ import (
 	"net/http"
 	"net/http/cookiejar"
 	"net/url"
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
 	"regexp"
 	"strings"
 	"sync/atomic"
@@ -23,7 +21,9 @@ import (
 	"patientfox/core/record"
 	"patientfox/core/session"
 	"patientfox/core/work"
+	"patientfox/internal/app/form"
 	"patientfox/internal/demo"
+	"patientfox/internal/derive"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/store"
 	"patientfox/internal/web"
@@ -217,12 +217,12 @@ func TestEventsAreAnsweredByID(t *testing.T) {
 	body := `{"events":` + strings.TrimSuffix(string(raw), "]") + `,{"id":"odd","t":"later"},7]}`
 	a := send(body)
 	require.Equal(t, 200, a.Status, a.Body)
-	var got struct{ Receipts []app.Receipt }
+	var got struct{ Receipts []derive.Receipt }
 	require.NoError(t, json.Unmarshal([]byte(a.Body), &got))
 	require.Len(t, got.Receipts, len(h.Events)+2)
 	require.Equal(t, record.Stored, got.Receipts[0].Result)
 	require.Equal(t, "odd", got.Receipts[len(h.Events)].ID)
-	require.Equal(t, app.Refused, got.Receipts[len(h.Events)].Result)
+	require.Equal(t, derive.Refused, got.Receipts[len(h.Events)].Result)
 	// The answer follows the commit: another connection sees what was acknowledged.
 	other, err := sql.Open("sqlite", s.Path)
 	require.NoError(t, err)

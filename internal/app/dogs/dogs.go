@@ -3,12 +3,13 @@ package dogs
 import (
 	"context"
 	"fmt"
+	"strconv"
+	"time"
+
 	"patientfox/core/criteria"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
-	"strconv"
-	"time"
 )
 
 // readDog reads the form of a dog.
@@ -33,7 +34,7 @@ func (p *Cases) readDog(t form.Typed, today string) (store.Dog, error) {
 		}
 	}
 	d.WeightKg = form.ReadKg(ps, t, "weight_kg")
-	d.Feeding, d.Routine = "{}", app.Encode(readRoutine(ps, t))
+	d.Feeding, d.Routine = "{}", store.JSON(readRoutine(ps, t))
 	return d, ps.Err()
 }
 

@@ -4,6 +4,9 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"strconv"
+	"strings"
+
 	"patientfox/core/caution"
 	"patientfox/core/criteria"
 	"patientfox/core/evidence"
@@ -12,8 +15,6 @@ import (
 	"patientfox/core/trial"
 	"patientfox/internal/app"
 	"patientfox/internal/store"
-	"strconv"
-	"strings"
 )
 
 // DogRow is one dog in the list.

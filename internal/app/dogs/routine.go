@@ -2,11 +2,12 @@ package dogs
 
 import (
 	"fmt"
+	"strconv"
+	"strings"
+
 	"patientfox/core/sheet"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
-	"strconv"
-	"strings"
 )
 
 // readRoutine reads it from the form of a dog.

@@ -1,11 +1,12 @@
 package form
 
 import (
-	"patientfox/core/criteria"
 	"strconv"
+
+	"patientfox/core/criteria"
 )
 
-// readDefinition reads what "right" means as a form has it.
+// ReadDefinition reads what "right" means as a form has it.
 func (f Figures) ReadDefinition(ps Problems, t Typed) criteria.Definition {
 	latency, _ := criteria.Find(criteria.Latency)
 	limit, _, problem := f.Units.Parse(latency, t["latency_s"])
@@ -19,6 +20,7 @@ func (f Figures) ReadDefinition(ps Problems, t Typed) criteria.Definition {
 	}
 }
 
+// TypedDefinition is a definition as its form shows it.
 func TypedDefinition(d criteria.Definition, version int) Typed {
 	t := Typed{
 		"position": d.Position, "postures": d.Postures, "when": d.When, "break": d.Break, "cue": d.Cue, "cue_by": d.CueBy, "cue2": d.Cue2,

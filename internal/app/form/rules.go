@@ -2,10 +2,11 @@ package form
 
 import (
 	"math"
-	"patientfox/core/criteria"
-	"patientfox/core/decision"
 	"strconv"
 	"strings"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
 )
 
 // RuleField is one figure of a rule in its form. Whole figures and shares (typed in percent) are kept
@@ -49,7 +50,7 @@ var RuleFields = []RuleField{
 	{Name: "expect", Kind: decision.Calm, Label: "of them expecting good", core: "expect", whole: func(r *decision.Rule) *int { return &r.Expect }},
 }
 
-// readRule reads a rule from its form; what is wrong stands beside the field that was typed.
+// ReadRule reads a rule from its form; what is wrong stands beside the field that was typed.
 func ReadRule(ps Problems, t Typed) decision.Rule {
 	kind := decision.Kind(t.Text("kind"))
 	rule := decision.Defaults(kind)
@@ -97,7 +98,7 @@ func ReadRule(ps Problems, t Typed) decision.Rule {
 	return rule
 }
 
-// typedRule is a rule as its form shows it: its own figures, and the defaults of the others.
+// TypedRule is a rule as its form shows it: its own figures, and the defaults of the others.
 func TypedRule(r decision.Rule) Typed {
 	t := Typed{"kind": string(r.Kind), "miss_guard": strconv.Itoa(r.MissGuard), "restart": string(decision.RestartOne)}
 	for _, f := range RuleFields {

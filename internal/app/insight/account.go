@@ -3,12 +3,13 @@ package insight
 import (
 	"context"
 	"encoding/json"
+	"slices"
+
 	"patientfox/core/evidence"
 	"patientfox/core/record"
 	"patientfox/core/trial"
 	"patientfox/internal/app"
 	"patientfox/internal/store"
-	"slices"
 )
 
 // account is all that the record holds of one plan: what its pages of evidence and progress read.

@@ -4,6 +4,9 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"slices"
+	"strconv"
+
 	"patientfox/core/caution"
 	"patientfox/core/criteria"
 	"patientfox/core/evidence"
@@ -14,8 +17,6 @@ import (
 	"patientfox/core/work"
 	"patientfox/internal/app"
 	"patientfox/internal/store"
-	"slices"
-	"strconv"
 )
 
 // EvidencePage is what the record says of one plan, part by part.

@@ -4,6 +4,8 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"strings"
+
 	"patientfox/core/criteria"
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
@@ -13,7 +15,6 @@ import (
 	"patientfox/core/work"
 	"patientfox/internal/app"
 	"patientfox/internal/store"
-	"strings"
 )
 
 // VersionRow is one version of a plan or of a definition.

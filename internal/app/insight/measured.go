@@ -5,14 +5,15 @@ import (
 	"fmt"
 	"maps"
 	"math"
+	"slices"
+	"strconv"
+	"strings"
+
 	"patientfox/core/evidence"
 	"patientfox/core/say"
 	"patientfox/core/trial"
 	"patientfox/internal/app"
 	"patientfox/internal/store"
-	"slices"
-	"strconv"
-	"strings"
 )
 
 // measuresSection sums up what the plan's kind of work is measured by, over all trials that were not void; ok is false where

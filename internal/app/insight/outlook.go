@@ -6,6 +6,10 @@ import (
 	"errors"
 	"fmt"
 	"hash/fnv"
+	"slices"
+	"strconv"
+	"time"
+
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/outlook"
@@ -14,9 +18,6 @@ import (
 	"patientfox/core/say"
 	"patientfox/internal/app"
 	"patientfox/internal/store"
-	"slices"
-	"strconv"
-	"time"
 )
 
 // RangeRow is one figure of a forecast: a tenth of the runs below Lo, half below Mid, a tenth above Hi.

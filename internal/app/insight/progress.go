@@ -4,6 +4,9 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"slices"
+	"strconv"
+
 	"patientfox/core/criteria"
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
@@ -12,8 +15,6 @@ import (
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
-	"slices"
-	"strconv"
 )
 
 // SessionFigures is one session of a plan, as progress shows it.

@@ -2,14 +2,15 @@ package insight
 
 import (
 	"context"
+	"slices"
+	"strings"
+
 	"patientfox/core/decision"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/say"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
-	"slices"
-	"strings"
 )
 
 // TryView is what a rule would have said on a plan's own record, beside what was done.

@@ -4,6 +4,8 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
+
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
@@ -11,8 +13,8 @@ import (
 	"patientfox/core/say"
 	"patientfox/core/trial"
 	"patientfox/internal/app"
+	"patientfox/internal/derive"
 	"patientfox/internal/store"
-	"slices"
 )
 
 // VerdictRow is one verdict: what the rule said, why, what was done, and how that went.
@@ -96,7 +98,7 @@ func (p *Cases) Verdicts(ctx context.Context, id string, overruled bool) (v Verd
 		if row.Overruled || !overruled {
 			v.Table.Add(row.Day, row.Step, row.Advice, row.Why, row.Deed, row.After)
 			if len(v.Rows) < app.RowsShown {
-				_ = app.Guarded(func() (err error) { // likewise: the verdict stands without what it rests on
+				_ = derive.Guarded(func() (err error) { // likewise: the verdict stands without what it rests on
 					row.Reckoning, err = reckon(said, l, h)
 					return err
 				})

@@ -8,9 +8,6 @@ import (
 	"encoding/base64"
 	"errors"
 	"fmt"
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
-	"patientfox/internal/store"
 	"slices"
 	"strings"
 	"sync"
@@ -19,6 +16,10 @@ import (
 
 	"github.com/trustelem/zxcvbn"
 	"golang.org/x/crypto/bcrypt"
+
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/store"
 )
 
 // Limits of signing in.

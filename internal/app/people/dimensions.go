@@ -3,11 +3,12 @@ package people
 import (
 	"context"
 	"fmt"
+	"strings"
+
 	"patientfox/core/criteria"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
-	"strings"
 )
 
 // DimensionRow is a dimension of the practice's own in a list.
@@ -75,7 +76,7 @@ func (p *Cases) AddDimension(ctx context.Context, t form.Typed) error {
 				return "", &form.Invalid{Problems: map[string]string{"label": "Everybody has that one already."}}
 			}
 		}
-		return string(d.Key), q.SetDimension(ctx, store.OwnDimension{Key: string(d.Key), Body: app.Encode(d), Made: p.Ms()})
+		return string(d.Key), q.SetDimension(ctx, store.OwnDimension{Key: string(d.Key), Body: store.JSON(d), Made: p.Ms()})
 	})
 	return err
 }

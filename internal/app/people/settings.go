@@ -3,14 +3,15 @@ package people
 import (
 	"context"
 	"fmt"
+	"strconv"
+	"strings"
+	"time"
+
 	"patientfox/core/criteria"
 	"patientfox/core/reinforce"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
-	"strconv"
-	"strings"
-	"time"
 )
 
 // SettingsView is the practice's own page.
@@ -67,7 +68,7 @@ func (p *Cases) makeSettings(ctx context.Context) (v SettingsView, err error) {
 	for _, one := range places {
 		place := PlaceRow{ID: one.ID, Name: one.Name, Banned: map[string]bool{}}
 		var bans []string
-		if err := app.JSONInto(one.Bans, &bans); err != nil {
+		if err := store.FromJSON(one.Bans, &bans); err != nil {
 			return v, err
 		}
 		var says []string
@@ -104,7 +105,7 @@ func (p *Cases) SavePlaceRules(ctx context.Context, id string, t form.Typed) err
 		}
 	}
 	return p.Store.Write(ctx, func(q store.Q) error {
-		ok, err := q.SetBans(ctx, id, app.Encode(bans))
+		ok, err := q.SetBans(ctx, id, store.JSON(bans))
 		if err == nil && !ok {
 			return app.ErrNotFound
 		}

@@ -3,6 +3,10 @@ package plans
 import (
 	"context"
 	"fmt"
+	"slices"
+	"strconv"
+	"time"
+
 	"patientfox/core/criteria"
 	"patientfox/core/library"
 	"patientfox/core/progression"
@@ -11,9 +15,6 @@ import (
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
-	"slices"
-	"strconv"
-	"time"
 )
 
 // SaveNeed adds something that must stand first, or with typed["op"] "waive", "ask" or "remove" changes the

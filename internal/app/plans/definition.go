@@ -2,10 +2,11 @@ package plans
 
 import (
 	"context"
+	"strconv"
+
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
-	"strconv"
 )
 
 // SaveDefinition writes the next version of what "right" means. The past keeps the version it ran
@@ -42,7 +43,7 @@ func (p *Cases) SaveDefinition(ctx context.Context, plan string, t form.Typed) e
 			return err
 		}
 		newest, err := q.AddDefinition(ctx, store.Definition{
-			Skill: row.Skill, Version: version + 1, Body: app.Encode(def), Made: p.Ms(), MadeBy: me.Person,
+			Skill: row.Skill, Version: version + 1, Body: store.JSON(def), Made: p.Ms(), MadeBy: me.Person,
 		})
 		if err == nil && !newest {
 			return &form.Conflict{Now: form.TypedDefinition(now, row.Definition)}

@@ -3,6 +3,9 @@ package plans
 import (
 	"context"
 	"fmt"
+	"strconv"
+	"strings"
+
 	"patientfox/core/criteria"
 	"patientfox/core/library"
 	"patientfox/core/phrase"
@@ -13,8 +16,6 @@ import (
 	"patientfox/internal/exchange"
 	"patientfox/internal/store"
 	"patientfox/internal/templates"
-	"strconv"
-	"strings"
 )
 
 func builtIn(key string) (library.Template, bool) { return templates.Find(key) }
@@ -195,7 +196,7 @@ func (p *Cases) addTemplate(ctx context.Context, t form.Typed, tmpl library.Temp
 	tmpl.Steps, tmpl.Layout, tmpl.Key = made, progression.Layout{}, ""
 	id, err := p.Once(ctx, t, func(q store.Q) (string, error) {
 		id := app.NewID()
-		return id, q.AddTemplate(ctx, store.Template{ID: id, Name: tmpl.Name, Kind: string(tmpl.Kind), Body: app.Encode(tmpl), Made: p.Ms()})
+		return id, q.AddTemplate(ctx, store.Template{ID: id, Name: tmpl.Name, Kind: string(tmpl.Kind), Body: store.JSON(tmpl), Made: p.Ms()})
 	})
 	return ownTemplate + id, err
 }

@@ -5,6 +5,10 @@ import (
 	"encoding/json"
 	"fmt"
 	"maps"
+	"slices"
+	"strconv"
+	"strings"
+
 	"patientfox/core/criteria"
 	"patientfox/core/library"
 	"patientfox/core/phrase"
@@ -13,9 +17,6 @@ import (
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
-	"slices"
-	"strconv"
-	"strings"
 )
 
 // NewPlanView is what the page of a new plan needs.
@@ -182,7 +183,7 @@ func (p *Cases) AddPlan(ctx context.Context, dog string, t form.Typed) (string, 
 			if err := q.AddSkill(ctx, *skill); err != nil {
 				return "", err
 			}
-			if first, err := q.AddDefinition(ctx, store.Definition{Skill: skill.ID, Version: 1, Body: app.Encode(def), Made: p.Ms(), MadeBy: s.Person}); err != nil {
+			if first, err := q.AddDefinition(ctx, store.Definition{Skill: skill.ID, Version: 1, Body: store.JSON(def), Made: p.Ms(), MadeBy: s.Person}); err != nil {
 				return "", err
 			} else if !first {
 				return "", fmt.Errorf("skill %s has a definition already", skill.ID)
@@ -195,8 +196,8 @@ func (p *Cases) AddPlan(ctx context.Context, dog string, t form.Typed) (string, 
 		if err := q.AddPlan(ctx, plan); err != nil {
 			return "", err
 		}
-		v := store.PlanVersion{Plan: plan.ID, Version: 1, Body: app.Encode(body), Why: "made", Made: p.Ms(), MadeBy: s.Person}
-		if first, err := q.AddPlanVersion(ctx, v, app.StepRows(steps)); err != nil {
+		v := store.PlanVersion{Plan: plan.ID, Version: 1, Body: store.JSON(body), Why: "made", Made: p.Ms(), MadeBy: s.Person}
+		if first, err := q.AddPlanVersion(ctx, v, store.StepRows(steps)); err != nil {
 			return "", err
 		} else if !first {
 			return "", fmt.Errorf("plan %s has a version already", plan.ID)

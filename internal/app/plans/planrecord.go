@@ -2,6 +2,7 @@ package plans
 
 import (
 	"fmt"
+
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
 	"patientfox/core/say"

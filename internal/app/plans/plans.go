@@ -2,6 +2,7 @@ package plans
 
 import (
 	"context"
+
 	"patientfox/core/decision"
 	"patientfox/core/library"
 	"patientfox/core/work"

@@ -3,6 +3,10 @@ package plans
 import (
 	"cmp"
 	"context"
+	"slices"
+	"strconv"
+	"strings"
+
 	"patientfox/core/criteria"
 	"patientfox/core/evidence"
 	"patientfox/core/library"
@@ -13,9 +17,6 @@ import (
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/templates"
-	"slices"
-	"strconv"
-	"strings"
 )
 
 // TrackView is one track of a plan: left, right …

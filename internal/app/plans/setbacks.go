@@ -2,12 +2,13 @@ package plans
 
 import (
 	"context"
+	"strconv"
+	"time"
+
 	"patientfox/core/criteria"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
-	"strconv"
-	"time"
 )
 
 // AddSetback logs that something forced the dog past its step, on a day, and lowers the reached step.

@@ -3,6 +3,10 @@ package plans
 import (
 	"context"
 	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
 	"patientfox/core/decision"
 	"patientfox/core/library"
 	"patientfox/core/progression"
@@ -10,9 +14,6 @@ import (
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
-	"slices"
-	"strconv"
-	"strings"
 )
 
 // edit is one edit of a ladder: the steps, the one it is about, and the form.
@@ -232,7 +233,7 @@ func (p *Cases) RestoreSteps(ctx context.Context, plan string, t form.Typed) err
 	if len(then) == 0 {
 		return app.ErrNotFound
 	}
-	steps, err := app.ReadSteps(then)
+	steps, err := store.ReadSteps(then)
 	if err != nil {
 		return err
 	}

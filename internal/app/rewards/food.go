@@ -4,6 +4,11 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
 	"patientfox/core/caution"
 	"patientfox/core/criteria"
 	"patientfox/core/phrase"
@@ -12,10 +17,6 @@ import (
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
-	"slices"
-	"strconv"
-	"strings"
-	"time"
 )
 
 // FoodView is the page of one dog's food on a day.
@@ -206,7 +207,7 @@ func (p *Cases) SaveFeeding(ctx context.Context, dog string, t form.Typed) error
 	if err := ps.Err(); err != nil {
 		return err
 	}
-	d.Feeding = app.Encode(f)
+	d.Feeding = store.JSON(f)
 	d.Version, _ = strconv.Atoi(t.Text("version"))
 	return p.Store.Write(ctx, func(q store.Q) error {
 		was, err := q.Dog(ctx, dog)

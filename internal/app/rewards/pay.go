@@ -4,6 +4,8 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"strconv"
+
 	"patientfox/core/criteria"
 	"patientfox/core/library"
 	"patientfox/core/phrase"
@@ -14,7 +16,6 @@ import (
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
-	"strconv"
 )
 
 // PayView is the page of how one plan is paid.
@@ -228,7 +229,7 @@ func (p *Cases) SavePay(ctx context.Context, plan string, t form.Typed) error {
 			ps.Criteria(pay.Check(work.Of(kind).MostRung(lifeline), lifeline))
 		} else {
 			var body library.Body
-			if err := app.JSONInto(row.Body, &body); err != nil {
+			if err := store.FromJSON(row.Body, &body); err != nil {
 				return err
 			}
 			ps.Criteria(pay.Check(work.Of(kind).MostRung(body.Lifeline), body.Lifeline))

@@ -5,13 +5,14 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"slices"
+	"strconv"
+
 	"patientfox/core/preference"
 	"patientfox/core/say"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
-	"slices"
-	"strconv"
 )
 
 // PreferenceView is a preference test under way or done.
@@ -67,7 +68,7 @@ func (p *Cases) StartTest(ctx context.Context, dog string, t form.Typed) (string
 		return "", err
 	}
 	return p.Once(ctx, t, func(q store.Q) (string, error) {
-		test := store.Test{ID: app.NewID(), Dog: dog, Rewards: app.Encode(ids), Seed: rand.Int64(), Day: today, Made: p.Ms()} //nolint:gosec // an order of offers
+		test := store.Test{ID: app.NewID(), Dog: dog, Rewards: store.JSON(ids), Seed: rand.Int64(), Day: today, Made: p.Ms()} //nolint:gosec // an order of offers
 		return test.ID, q.AddTest(ctx, test)
 	})
 }
@@ -91,7 +92,7 @@ func loadTest(ctx context.Context, q store.Q, id string) (t tested, dog store.Do
 	if dog, err = q.Dog(ctx, t.Dog); err != nil {
 		return t, dog, app.Found(err)
 	}
-	if err = app.JSONInto(t.Rewards, &t.ids); err != nil {
+	if err = store.FromJSON(t.Rewards, &t.ids); err != nil {
 		return t, dog, err
 	}
 	for _, one := range t.ids {
@@ -257,7 +258,7 @@ func (p *Cases) Choose(ctx context.Context, id string, t form.Typed) error {
 			return app.Found(err)
 		}
 		var ids []string
-		if err := app.JSONInto(test.Rewards, &ids); err != nil {
+		if err := store.FromJSON(test.Rewards, &ids); err != nil {
 			return err
 		}
 		left, right := t.Text("left"), t.Text("right")

@@ -3,6 +3,10 @@ package rewards
 import (
 	"context"
 	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+
 	"patientfox/core/caution"
 	"patientfox/core/criteria"
 	"patientfox/core/phrase"
@@ -11,9 +15,6 @@ import (
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
-	"slices"
-	"strconv"
-	"strings"
 )
 
 // loadRewards lists what one dog works for on a day.
@@ -160,7 +161,7 @@ func rewardRow(row store.Reward, feeding reinforce.Feeding, places []app.Named, 
 		return RewardRow{}, r, err
 	}
 	var contains []string
-	if err := app.JSONInto(row.Contains, &contains); err != nil {
+	if err := store.FromJSON(row.Contains, &contains); err != nil {
 		return RewardRow{}, r, err
 	}
 	v := RewardRow{ID: row.ID, Name: row.Name, Tier: app.UsualTier(row), Excluded: r.Excluded, Note: row.Note, Food: r.Eaten()}
@@ -267,7 +268,7 @@ func (p *Cases) SaveReward(ctx context.Context, dog string, t form.Typed) error 
 		}
 	}
 	slices.Sort(notAt)
-	r.Contains, r.NotAt = app.Encode(append([]string{}, contains...)), app.Encode(append([]string{}, notAt...))
+	r.Contains, r.NotAt = store.JSON(append([]string{}, contains...)), store.JSON(append([]string{}, notAt...))
 	r.Version, _ = strconv.Atoi(t.Text("version"))
 	if err := ps.Err(); err != nil {
 		return err

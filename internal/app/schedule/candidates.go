@@ -2,6 +2,8 @@ package schedule
 
 import (
 	"context"
+	"strings"
+
 	"patientfox/core/decision"
 	"patientfox/core/library"
 	"patientfox/core/phrase"
@@ -9,8 +11,8 @@ import (
 	"patientfox/core/sheet"
 	"patientfox/core/work"
 	"patientfox/internal/app"
+	"patientfox/internal/derive"
 	"patientfox/internal/store"
-	"strings"
 )
 
 // works is what several dogs could be worked on, plan by plan.
@@ -39,7 +41,7 @@ func loadWorks(ctx context.Context, q store.Q, dogs []string, today string, word
 	if err != nil {
 		return w, err
 	}
-	paces, err := q.Paces(ctx, dogs, app.DayNamed(app.DayNumber(today)-pacesBack))
+	paces, err := q.Paces(ctx, dogs, derive.DayNamed(derive.DayNumber(today)-pacesBack))
 	if err != nil {
 		return w, err
 	}

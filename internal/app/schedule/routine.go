@@ -1,9 +1,10 @@
 package schedule
 
 import (
+	"strings"
+
 	"patientfox/core/sheet"
 	"patientfox/internal/app"
-	"strings"
 )
 
 // windowsOf reads the hours kept with the practice; none are kept at first, then five usual days are meant.

@@ -3,16 +3,17 @@ package schedule
 import (
 	"context"
 	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
 	"patientfox/core/criteria"
 	"patientfox/core/say"
 	"patientfox/core/sheet"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
-	"slices"
-	"strconv"
-	"strings"
-	"time"
 )
 
 // Minutes of a day, and the raster on which sessions begin by themselves.
@@ -112,7 +113,7 @@ func (p *Cases) AddSheet(ctx context.Context, dog string, t form.Typed) (string,
 	if len(ps) > 0 {
 		return "", ps.Err()
 	}
-	if row.Body = app.Encode(body); row.Place == "" {
+	if row.Body = store.JSON(body); row.Place == "" {
 		row.Place = works.usualPlace(body)
 	}
 	return p.Once(ctx, t, func(q store.Q) (string, error) { return row.ID, q.AddSheets(ctx, []store.Sheet{row}) })
@@ -202,7 +203,7 @@ func (p *Cases) SaveSheet(ctx context.Context, id string, t form.Typed) error {
 	if err := ps.Err(); err != nil {
 		return err
 	}
-	row.Body = app.Encode(body)
+	row.Body = store.JSON(body)
 	_, err = p.Once(ctx, t, func(q store.Q) (string, error) {
 		was, err := q.Sheet(ctx, id)
 		if err != nil {

@@ -4,6 +4,10 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"slices"
+	"strings"
+	"time"
+
 	"patientfox/core/caution"
 	"patientfox/core/criteria"
 	"patientfox/core/phrase"
@@ -14,9 +18,6 @@ import (
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
-	"slices"
-	"strings"
-	"time"
 )
 
 // SheetBlock is one block of a sheet as pages show it.

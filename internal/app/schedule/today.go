@@ -2,12 +2,13 @@ package schedule
 
 import (
 	"context"
+	"slices"
+	"time"
+
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/internal/app"
 	"patientfox/internal/store"
-	"slices"
-	"time"
 )
 
 // DecideRow is something that waits for the trainer's judgement.

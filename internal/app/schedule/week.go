@@ -4,16 +4,18 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
 	"patientfox/core/reinforce"
 	"patientfox/core/say"
 	"patientfox/core/sheet"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
+	"patientfox/internal/derive"
 	"patientfox/internal/store"
-	"slices"
-	"strconv"
-	"strings"
-	"time"
 )
 
 // SlotRow is one planned session in a list.
@@ -88,7 +90,7 @@ func mondayOf(day string) string {
 	return at.AddDate(0, 0, -(int(at.Weekday())+6)%7).Format(app.DayLayout)
 }
 
-func addDays(day string, n int) string { return app.DayNamed(app.DayNumber(day) + n) }
+func addDays(day string, n int) string { return derive.DayNamed(derive.DayNumber(day) + n) }
 
 // Week shows the week of a day, of today for "".
 func (p *Cases) Week(ctx context.Context, day string) (WeekView, error) {
@@ -270,7 +272,7 @@ func (p *Cases) PlanWeek(ctx context.Context, day string) (made int64, count int
 	if sessions, plans, err := q.Behind(ctx); err != nil {
 		return 0, 0, err
 	} else if sessions+plans > 0 {
-		return 0, 0, app.ErrBehind
+		return 0, 0, derive.ErrBehind
 	}
 	s, err := p.Profile(ctx, q)
 	if err != nil {
@@ -292,7 +294,7 @@ func (p *Cases) PlanWeek(ctx context.Context, day string) (made int64, count int
 	from, now := 0, 0
 	if today >= monday {
 		at := p.Now().In(s.Zone)
-		from, now = app.DayNumber(today)-app.DayNumber(monday), (at.Hour()*60+at.Minute()+raster-1)/raster*raster
+		from, now = derive.DayNumber(today)-derive.DayNumber(monday), (at.Hour()*60+at.Minute()+raster-1)/raster*raster
 	}
 	works, err := loadWorks(ctx, q, ids, addDays(monday, from), s.Words())
 	if err != nil {
@@ -309,7 +311,7 @@ func (p *Cases) PlanWeek(ctx context.Context, day string) (made int64, count int
 	made = p.Ms()
 	rows := make([]store.Sheet, len(slots))
 	for i, slot := range slots {
-		rows[i] = store.Sheet{ID: app.NewID(), Dog: slot.Dog, Day: addDays(monday, slot.Day), Start: slot.Start, Minutes: slot.Minutes, Household: slot.Household, Place: works.usualPlace(slot.Sheet), Body: app.Encode(slot.Sheet), Made: made}
+		rows[i] = store.Sheet{ID: app.NewID(), Dog: slot.Dog, Day: addDays(monday, slot.Day), Start: slot.Start, Minutes: slot.Minutes, Household: slot.Household, Place: works.usualPlace(slot.Sheet), Body: store.JSON(slot.Sheet), Made: made}
 		if !slot.Household {
 			rows[i].Handler = s.Person
 		}
@@ -339,7 +341,7 @@ func wishes(dogs []store.Dog, works works, list []app.Planned, day string) []she
 func slotsOf(list []app.Planned, monday, me string) []sheet.Slot {
 	out := make([]sheet.Slot, len(list))
 	for i, pl := range list {
-		out[i] = sheet.Slot{Dog: pl.Dog, Day: app.DayNumber(pl.Day) - app.DayNumber(monday), Start: pl.Start, Minutes: pl.Sheet.Minutes, Household: pl.Household || pl.Handler != me, Sheet: pl.Body}
+		out[i] = sheet.Slot{Dog: pl.Dog, Day: derive.DayNumber(pl.Day) - derive.DayNumber(monday), Start: pl.Start, Minutes: pl.Sheet.Minutes, Household: pl.Household || pl.Handler != me, Sheet: pl.Body}
 	}
 	return out
 }

@@ -3,9 +3,11 @@ package sessions
 import (
 	"context"
 	"errors"
+
 	"patientfox/core/pack"
 	"patientfox/core/record"
 	"patientfox/internal/app"
+	"patientfox/internal/derive"
 	"patientfox/internal/store"
 )
 
@@ -71,6 +73,6 @@ func (p *Cases) EventsSince(ctx context.Context, session string, after int64) (s
 		return s, err
 	}
 	s.Deleted = row.Deleted != nil
-	s.Events, s.At, err = q.EventsAfter(ctx, session, after, app.MaxBatch)
+	s.Events, s.At, err = q.EventsAfter(ctx, session, after, derive.MaxBatch)
 	return s, err
 }

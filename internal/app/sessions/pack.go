@@ -3,14 +3,16 @@ package sessions
 import (
 	"context"
 	"errors"
+	"slices"
+
 	"patientfox/core/pack"
 	"patientfox/core/reinforce"
 	"patientfox/core/session"
 	"patientfox/core/standing"
 	"patientfox/core/work"
 	"patientfox/internal/app"
+	"patientfox/internal/derive"
 	"patientfox/internal/store"
-	"slices"
 )
 
 // Pack is all that a phone needs of one plan to run it.
@@ -83,7 +85,7 @@ func readTo(ctx context.Context, q store.Q, plan string) (map[string]map[string]
 	read := map[string]map[string]int64{}
 	for _, one := range rows {
 		var to map[string]int64
-		if err := app.JSONInto(one.ReadTo, &to); err != nil {
+		if err := store.FromJSON(one.ReadTo, &to); err != nil {
 			return nil, err
 		}
 		read[one.ID] = to
@@ -108,7 +110,7 @@ func choose(made *pack.Pack, choices []store.Chosen, today string) (been []strin
 				been = standing.Been(been, one.ID)
 			}
 			var bans []reinforce.Ban
-			if err := app.JSONInto(one.Bans, &bans); err != nil {
+			if err := store.FromJSON(one.Bans, &bans); err != nil {
 				return nil, err
 			}
 			if len(bans) > 0 {
@@ -160,7 +162,7 @@ func (p *Cases) makeField(ctx context.Context) (f Field, err error) {
 	}
 	for _, id := range plans[:min(len(plans), packsCarried)] {
 		pack, err := p.Pack(ctx, id)
-		if errors.Is(err, app.ErrNotFound) || errors.Is(err, app.ErrBehind) || errors.Is(err, app.ErrAside) {
+		if errors.Is(err, app.ErrNotFound) || errors.Is(err, derive.ErrBehind) || errors.Is(err, derive.ErrAside) {
 			continue // put away meanwhile, or being read: the phone goes on with its own
 		}
 		if err != nil {
@@ -173,7 +175,7 @@ func (p *Cases) makeField(ctx context.Context) (f Field, err error) {
 			continue // begun already
 		}
 		out, err := p.SheetPack(ctx, one.ID)
-		if errors.Is(err, app.ErrNotFound) || errors.Is(err, app.ErrBehind) || errors.Is(err, app.ErrAside) {
+		if errors.Is(err, app.ErrNotFound) || errors.Is(err, derive.ErrBehind) || errors.Is(err, derive.ErrAside) {
 			continue
 		}
 		if err != nil {

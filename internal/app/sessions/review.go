@@ -5,6 +5,11 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
 	"patientfox/core/caution"
 	"patientfox/core/criteria"
 	"patientfox/core/library"
@@ -17,11 +22,8 @@ import (
 	"patientfox/core/trial"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
+	"patientfox/internal/derive"
 	"patientfox/internal/store"
-	"slices"
-	"strconv"
-	"strings"
-	"time"
 )
 
 // ReviewView is the page of one session.
@@ -59,12 +61,12 @@ func modeOf(f *record.Session) string {
 // One that cannot be read is ErrAside: its log can still be looked at.
 func (p *Cases) Review(ctx context.Context, id string) (ReviewView, error) {
 	return app.Remember(ctx, p.Practice, "session "+id, app.On[ReviewView](app.AllDogs), func() (v ReviewView, err error) {
-		err = app.Guarded(func() (err error) {
+		err = derive.Guarded(func() (err error) {
 			v, err = p.makeReview(ctx, id)
 			return err
 		})
 		if err != nil && !store.Failed(err) && !errors.Is(err, app.ErrNotFound) && ctx.Err() == nil {
-			return v, fmt.Errorf("%w: %w", app.ErrAside, err)
+			return v, fmt.Errorf("%w: %w", derive.ErrAside, err)
 		}
 		return v, err
 	})
@@ -150,7 +152,7 @@ func followedBy(ctx context.Context, q store.Q, session store.Session) ([]app.Pl
 }
 
 // planned compares the session with its sheet, where it followed one.
-func (v *ReviewView) planned(followed []app.Planned, f *record.Session, b app.Book) error {
+func (v *ReviewView) planned(followed []app.Planned, f *record.Session, b derive.Book) error {
 	if len(followed) == 0 {
 		return nil
 	}
@@ -159,7 +161,7 @@ func (v *ReviewView) planned(followed []app.Planned, f *record.Session, b app.Bo
 	for id, one := range b.Plans {
 		p.Names[id], p.Main[id] = app.Plan{Plan: one}.Name(), one.Main
 		var body library.Body
-		if err := app.JSONInto(one.Body, &body); err != nil {
+		if err := store.FromJSON(one.Body, &body); err != nil {
 			return err
 		}
 		p.Band[id] = body.Pay.Band
@@ -186,7 +188,7 @@ func workedIn(f *record.Session) (ids []string) {
 }
 
 // nextTime says where the next session of each plan opens.
-func nextTime(b app.Book, ids []string, today string, words phrase.Words) string {
+func nextTime(b derive.Book, ids []string, today string, words phrase.Words) string {
 	var lines []string
 	for _, id := range ids {
 		row, known := b.Plans[id]
@@ -216,7 +218,7 @@ func (p *Cases) Correct(ctx context.Context, session string, t form.Typed) error
 	if !outcome.Valid() {
 		ps.Add("outcome", "Choose one of the five outcomes.")
 	}
-	set := map[string]json.RawMessage{"outcome": json.RawMessage(app.Encode(outcome))}
+	set := map[string]json.RawMessage{"outcome": json.RawMessage(store.JSON(outcome))}
 	for _, one := range []struct {
 		field string
 		known []string
@@ -228,7 +230,7 @@ func (p *Cases) Correct(ctx context.Context, session string, t form.Typed) error
 		if typed = ps.Text(one.field, typed, criteria.MaxName); typed != "" && one.known != nil && !slices.Contains(one.known, typed) {
 			ps.Add(one.field, "Choose one of the list.")
 		}
-		set[one.field] = json.RawMessage(app.Encode(typed))
+		set[one.field] = json.RawMessage(store.JSON(typed))
 	}
 	if err := ps.Err(); err != nil {
 		return err
@@ -244,7 +246,7 @@ func (p *Cases) Tag(ctx context.Context, id string, t form.Typed) error {
 		ps.Add(wrong.Field, screen.Text(*wrong))
 		return ps.Err()
 	}
-	return p.amend(ctx, id, func(e record.Event) bool { return e.Kind == record.KOpen }, map[string]json.RawMessage{"tags": json.RawMessage(app.Encode(tags))})
+	return p.amend(ctx, id, func(e record.Event) bool { return e.Kind == record.KOpen }, map[string]json.RawMessage{"tags": json.RawMessage(store.JSON(tags))})
 }
 
 // amend sets fields of one event of a session, from the device of this page.

@@ -4,11 +4,13 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"time"
+
 	"patientfox/core/record"
 	"patientfox/core/say"
 	"patientfox/internal/app"
+	"patientfox/internal/derive"
 	"patientfox/internal/store"
-	"time"
 )
 
 // Salvage reads a session that was set aside without the events with which it cannot be read. They stay in its log, and
@@ -30,15 +32,15 @@ func (p *Cases) Salvage(ctx context.Context, session string) (left int, err erro
 	if err != nil {
 		return 0, err
 	}
-	b, err := app.ReadBook(ctx, q, app.PlansIn(events))
+	b, err := derive.ReadBook(ctx, q, derive.PlansIn(events))
 	if err != nil {
 		return 0, err
 	}
 	_, out := record.Salvage(events, func(some []record.Event) bool {
-		return app.Guarded(func() error {
+		return derive.Guarded(func() error {
 			_, f, err := p.Folds(b, some...)
 			if err == nil {
-				app.Rows(f, s, session)
+				derive.Rows(f, s.Practice, session)
 			}
 			return err
 		}) == nil

@@ -5,13 +5,13 @@ import (
 	"embed"
 	"errors"
 	"html/template"
-	"patientfox/internal/app/form"
-	"patientfox/internal/app/people"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
 	"rsc.io/qr"
 
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/people"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/shell"
 )

@@ -3,14 +3,14 @@ package devices
 import (
 	"errors"
 	"fmt"
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
-	"patientfox/internal/app/people"
 	"strconv"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/people"
 	"patientfox/internal/web/shell"
 )
 

@@ -4,13 +4,13 @@ package dogs
 import (
 	"embed"
 	"encoding/base64"
-	"patientfox/internal/app"
-	"patientfox/internal/app/dogs"
-	"patientfox/internal/app/form"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/internal/app"
+	"patientfox/internal/app/dogs"
+	"patientfox/internal/app/form"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/figures"
 	"patientfox/internal/web/shell"

@@ -6,14 +6,14 @@ import (
 	"embed"
 	"fmt"
 	"maps"
-	"patientfox/internal/app/form"
-	"patientfox/internal/app/plans"
 
 	"github.com/gofiber/fiber/v3"
 
 	"patientfox/core/criteria"
 	"patientfox/core/progression"
 	"patientfox/core/work"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/plans"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/shell"
 )

@@ -5,11 +5,11 @@ import (
 	"embed"
 	"io"
 	"net/url"
-	"patientfox/internal/app/form"
-	"patientfox/internal/app/plans"
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/plans"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/shell"
 )

@@ -5,12 +5,12 @@ package outlook
 import (
 	"embed"
 	"net/url"
-	"patientfox/internal/app/insight"
 	"strconv"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/internal/app/insight"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/figures"
 	"patientfox/internal/web/shell"

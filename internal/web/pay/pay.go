@@ -4,12 +4,12 @@ package pay
 import (
 	"embed"
 	"net/url"
-	"patientfox/internal/app/rewards"
 
 	"github.com/gofiber/fiber/v3"
 
 	"patientfox/core/library"
 	"patientfox/core/reinforce"
+	"patientfox/internal/app/rewards"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/shell"
 )

@@ -4,11 +4,11 @@ import (
 	"context"
 	"fmt"
 	"net/url"
-	"patientfox/internal/app/form"
 	"strconv"
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/internal/app/form"
 	"patientfox/internal/web/shell"
 )
 

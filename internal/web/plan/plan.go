@@ -5,15 +5,15 @@ package plan
 import (
 	"embed"
 	"net/url"
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
-	"patientfox/internal/app/insight"
-	"patientfox/internal/app/plans"
 
 	"github.com/gofiber/fiber/v3"
 
 	"patientfox/core/criteria"
 	"patientfox/core/say"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/insight"
+	"patientfox/internal/app/plans"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/figures"
 	"patientfox/internal/web/shell"

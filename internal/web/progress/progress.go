@@ -4,12 +4,12 @@ package progress
 
 import (
 	"embed"
-	"patientfox/internal/app"
-	"patientfox/internal/app/insight"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/internal/app"
+	"patientfox/internal/app/insight"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/figures"
 	"patientfox/internal/web/shell"

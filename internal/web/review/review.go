@@ -4,9 +4,6 @@ package review
 import (
 	"embed"
 	"errors"
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
-	"patientfox/internal/app/sessions"
 	"slices"
 
 	"github.com/gofiber/fiber/v3"
@@ -14,6 +11,9 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/lookback"
 	"patientfox/core/trial"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/sessions"
+	"patientfox/internal/derive"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/figures"
 	"patientfox/internal/web/shell"
@@ -96,7 +96,7 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	tpl, logPage := sh.Page(templates, "review.html"), sh.Page(templates, "log.html")
 	show := func(c fiber.Ctx, status int, change func(*page)) error {
 		v, err := p.Review(c.Context(), c.Params("id"))
-		if errors.Is(err, app.ErrAside) {
+		if errors.Is(err, derive.ErrAside) {
 			return shell.See(c, "/sessions/"+c.Params("id")+"/log")
 		}
 		if err != nil {

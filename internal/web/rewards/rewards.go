@@ -4,11 +4,11 @@ package rewards
 
 import (
 	"embed"
-	"patientfox/internal/app/form"
-	"patientfox/internal/app/rewards"
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/rewards"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/figures"
 	"patientfox/internal/web/shell"

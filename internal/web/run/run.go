@@ -7,7 +7,6 @@ import (
 	"encoding/json"
 	"io/fs"
 	"mime"
-	"patientfox/internal/app"
 	"slices"
 
 	"github.com/gofiber/fiber/v3"
@@ -16,6 +15,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/pack"
 	"patientfox/core/record"
+	"patientfox/internal/derive"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/shell"
 )
@@ -176,11 +176,11 @@ func receive(c fiber.Ctx, p *practice.Practice, epoch string) error {
 	if err := json.Unmarshal(c.Body(), &batch); err != nil {
 		return fiber.ErrBadRequest
 	}
-	if len(batch.Events) > app.MaxBatch {
+	if len(batch.Events) > derive.MaxBatch {
 		return fiber.ErrRequestEntityTooLarge
 	}
 	// One event that cannot be read never blocks its batch.
-	receipts := make([]app.Receipt, len(batch.Events))
+	receipts := make([]derive.Receipt, len(batch.Events))
 	var events []record.Event
 	var at []int
 	for i, raw := range batch.Events {
@@ -188,7 +188,7 @@ func receive(c fiber.Ctx, p *practice.Practice, epoch string) error {
 		if err := json.Unmarshal(raw, &e); err != nil {
 			var named struct{ ID string }
 			_ = json.Unmarshal(raw, &named)
-			receipts[i] = app.Receipt{ID: named.ID, Result: app.Refused, Why: "the event cannot be read"}
+			receipts[i] = derive.Receipt{ID: named.ID, Result: derive.Refused, Why: "the event cannot be read"}
 			continue
 		}
 		events, at = append(events, e), append(at, i)

@@ -5,12 +5,12 @@ import (
 	"context"
 	"embed"
 	"fmt"
-	"patientfox/internal/app/form"
-	"patientfox/internal/app/people"
 	"strconv"
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/people"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/shell"
 )

@@ -3,12 +3,12 @@ package sheet
 
 import (
 	"embed"
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
-	"patientfox/internal/app/schedule"
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/schedule"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/shell"
 )

@@ -6,14 +6,16 @@ import (
 	"errors"
 	"log/slog"
 	"maps"
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
-	"patientfox/internal/app/insight"
 	"slices"
 	"strings"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
+
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/insight"
+	"patientfox/internal/derive"
 )
 
 type failure struct {
@@ -47,8 +49,8 @@ var unsaved = []struct {
 	{app.ErrBusy, fiber.StatusServiceUnavailable, "Another program keeps the database to itself, so nothing was saved. Try again in a moment."},
 	{insight.ErrQueue, fiber.StatusServiceUnavailable, "Ten computations wait already. Wait until some of them are done, then begin this one."},
 	{app.ErrSaved, fiber.StatusConflict, "This form was saved before, and says something else now. Nothing of it was saved. Save once more to keep this as well."},
-	{app.ErrAside, fiber.StatusServiceUnavailable, "This rests on a record that cannot be read, and is set aside. Today says what can be done."},
-	{app.ErrBehind, fiber.StatusServiceUnavailable, "The sessions that this rests on are being read anew. It is there in a moment."},
+	{derive.ErrAside, fiber.StatusServiceUnavailable, "This rests on a record that cannot be read, and is set aside. Today says what can be done."},
+	{derive.ErrBehind, fiber.StatusServiceUnavailable, "The sessions that this rests on are being read anew. It is there in a moment."},
 }
 
 // Unsaved says in a sentence why nothing can be saved, "" for any other error.
@@ -78,7 +80,7 @@ func (s *Shell) Fail(c fiber.Ctx, err error) error {
 		status = fiber.StatusNotFound
 	case s.Unsaved(err) != "":
 		f.Text, status = whyUnsaved(err)
-		if errors.Is(err, app.ErrBehind) {
+		if errors.Is(err, derive.ErrBehind) {
 			f.Title = "Being read anew"
 			c.Set(fiber.HeaderRetryAfter, "1")
 			if c.Method() == fiber.MethodGet {
@@ -107,7 +109,7 @@ func (s *Shell) Fail(c fiber.Ctx, err error) error {
 	if f.Text == "" {
 		f.Text = texts[status]
 	}
-	if status >= 500 && !errors.Is(err, app.ErrBehind) {
+	if status >= 500 && !errors.Is(err, derive.ErrBehind) {
 		s.Log.Error("request failed", "id", f.ID, "method", c.Method(), "route", c.Route().Path, "error", err.Error())
 	}
 	if strings.HasPrefix(c.Path(), "/api/") || strings.HasPrefix(c.Get(fiber.HeaderAccept), "application/json") {

@@ -3,13 +3,13 @@ package shell
 import (
 	"context"
 	"errors"
-	"patientfox/internal/app"
-	"patientfox/internal/app/form"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
 	"patientfox/core/reinforce"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
 )
 
 // Form is a form as it was typed, with what is wrong beside each field.

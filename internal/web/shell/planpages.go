@@ -2,10 +2,10 @@ package shell
 
 import (
 	"fmt"
-	"patientfox/internal/app"
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/internal/app"
 	"patientfox/internal/exchange"
 )
 

@@ -2,8 +2,9 @@ package shell
 
 import (
 	"fmt"
-	"patientfox/core/work"
 	"strings"
+
+	"patientfox/core/work"
 )
 
 // shape is one outcome drawn as a shape: shape first, colour second. Figures draw theirs with the

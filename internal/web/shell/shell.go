@@ -11,12 +11,12 @@ import (
 	"io"
 	"io/fs"
 	"log/slog"
-	"patientfox/internal/app"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
 	"patientfox/core/say"
+	"patientfox/internal/app"
 	"patientfox/internal/web/assets"
 )
 

@@ -5,11 +5,11 @@ import (
 	"context"
 	"embed"
 	"errors"
-	"patientfox/internal/app"
-	"patientfox/internal/app/schedule"
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/internal/app"
+	"patientfox/internal/app/schedule"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/shell"
 )

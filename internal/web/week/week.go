@@ -4,13 +4,13 @@ package week
 import (
 	"embed"
 	"fmt"
-	"patientfox/internal/app/schedule"
 	"strconv"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
 
 	"patientfox/core/say"
+	"patientfox/internal/app/schedule"
 	"patientfox/internal/exchange"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/shell"

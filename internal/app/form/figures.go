@@ -2,17 +2,19 @@ package form
 
 import (
 	"fmt"
+	"slices"
+	"strings"
+
 	"patientfox/core/criteria"
 	"patientfox/core/library"
 	"patientfox/core/progression"
 	"patientfox/core/work"
-	"strings"
 )
 
 // MaxLegs is how many generators a form joins.
 const MaxLegs = 4
 
-// dimensionsOf are all that a form can offer: everybody's, and the practice's own.
+// DimensionsOf are all that a form can offer: everybody's, and the practice's own.
 func DimensionsOf(own []criteria.Dimension) []criteria.Dimension {
 	return append(append([]criteria.Dimension(nil), criteria.Dimensions...), own...)
 }
@@ -26,7 +28,7 @@ func findDimension(all []criteria.Dimension, key string) (criteria.Dimension, bo
 	return criteria.Dimension{}, false
 }
 
-// forms reads figures as one practice types them.
+// Figures reads figures as one practice types them.
 type Figures struct {
 	Units criteria.Units
 	All   []criteria.Dimension
@@ -126,7 +128,7 @@ func (f Figures) growth(ps Problems, d criteria.Dimension, leg progression.Leg, 
 	return value
 }
 
-// typedLayout is a layout as its form shows it.
+// TypedLayout is a layout as its form shows it.
 func (f Figures) TypedLayout(t Typed, l progression.Layout) {
 	t["join"], t["help"], t["base_text"] = string(l.Join), strings.Join(l.Help, "\n"), l.Base.Text
 	for i, leg := range l.Legs {
@@ -171,7 +173,7 @@ func (f Figures) typedLeg(t Typed, i int, leg progression.Leg) {
 	}
 }
 
-// laidOut makes the ladder that a form asks for: by its legs, or as the template it begins from has
+// LaidOut makes the ladder that a form asks for: by its legs, or as the template it begins from has
 // it. Problems go beside their fields.
 func (f Figures) LaidOut(ps Problems, kind work.Kind, t Typed, from *library.Template) (made []criteria.Criteria, safety []bool) {
 	if t.Text("leg1_make") == "" && from != nil && len(from.Steps) > 0 {
@@ -205,4 +207,108 @@ func overBase(base, form criteria.Criteria) criteria.Criteria {
 		base.Text = form.Text
 	}
 	return base
+}
+
+// FirstLeg proposes what a kind of work usually begins with.
+func FirstLeg(t Typed, kind work.Kind) {
+	Figures{}.typedLeg(t, 0, work.Of(kind).First)
+}
+
+// TypedStep is a step as its form shows it.
+func TypedStep(s progression.Step, units criteria.Units) Typed {
+	t := Typed{"trig": s.Criteria.Trig, "text": s.Criteria.Text}
+	for _, d := range s.Criteria.Asked() {
+		t[string(d.Key)] = units.Show(d, s.Criteria.Get(d.Key))
+	}
+	for _, key := range s.Criteria.Vary {
+		t["vary_"+string(key)] = "on"
+	}
+	if s.Safety {
+		t["safety"] = "on"
+	}
+	return t
+}
+
+// SaveStep takes what the form asks of one step. A figure that still reads as it was shown stays as
+// exact as it was.
+func (f Figures) SaveStep(steps []progression.Step, i int, t Typed) ([]progression.Step, error) {
+	ps := Problems{}
+	was := steps[i].Criteria
+	wanted := criteria.Criteria{Trig: t.Text("trig"), Text: t.Text("text"), Values: map[criteria.Key]float64{}}
+	for _, d := range f.Offered(was) {
+		typed := t.Text(string(d.Key))
+		value, ok, problem := f.Units.Parse(d, typed)
+		if was.Has(d.Key) && typed == f.Units.Show(d, was.Get(d.Key)) {
+			value, ok, problem = was.Get(d.Key), true, ""
+		}
+		if problem != "" {
+			ps.Add(string(d.Key), problem)
+			continue
+		}
+		if !ok {
+			continue
+		}
+		wanted = wanted.WithDimension(d, value)
+		if t.Text("vary_"+string(d.Key)) != "" {
+			wanted.Vary = append(wanted.Vary, d.Key)
+		}
+	}
+	if len(ps) == 0 {
+		ps.Criteria(wanted.Check())
+	}
+	if err := ps.Err(); err != nil {
+		return nil, err
+	}
+	out := slices.Clone(steps)
+	out[i].Safety = t.Text("safety") != ""
+	if !was.Equal(wanted) {
+		out[i].Criteria = wanted
+		out[i].Rev++
+	}
+	return out, nil
+}
+
+// Offered are the dimensions that a step's form has: all, with the step's own lists, and those that
+// the practice has put away since.
+func (f Figures) Offered(c criteria.Criteria) []criteria.Dimension {
+	all := make([]criteria.Dimension, 0, len(f.All))
+	for _, d := range f.All {
+		if items := c.Lists[d.Key]; len(items) > 0 {
+			d.Items = items
+		}
+		all = append(all, d)
+	}
+	for _, d := range c.Own {
+		if _, known := findDimension(all, string(d.Key)); !known {
+			all = append(all, d)
+		}
+	}
+	return all
+}
+
+// SaveList changes the words of a list in every step of the plan. A step keeps its word, wherever that
+// stands now; one whose word is gone takes the word in its place, and asks something else from then on.
+func (f Figures) SaveList(steps []progression.Step, t Typed) ([]progression.Step, error) {
+	key := criteria.Key(t.Text("list"))
+	items := Listed(t["items"])
+	if bad := criteria.CheckItems("items", items); len(bad) > 0 {
+		return nil, &Invalid{map[string]string{"items": bad[0].Text}}
+	}
+	out := slices.Clone(steps)
+	for i := range out {
+		c := out[i].Criteria
+		d, ok := c.Dimension(key)
+		if !ok || !c.Has(key) || !d.IsList() {
+			continue
+		}
+		word := c.Item(key)
+		d.Items = items
+		at := slices.Index(items, word)
+		if at < 0 {
+			at = min(int(c.Get(key)), len(items)-1)
+			out[i].Rev++
+		}
+		out[i].Criteria = c.WithDimension(d, float64(at))
+	}
+	return out, nil
 }

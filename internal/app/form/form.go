@@ -1,15 +1,18 @@
+// Package form reads what was typed: figures in the practice's units, numbers, times, ladders, definitions and rules, with what is
+// wrong beside the field that it stands in.
 package form
 
 import (
 	"crypto/sha256"
 	"fmt"
 	"maps"
-	"patientfox/core/criteria"
 	"slices"
 	"strings"
 	_ "time/tzdata"
 	"unicode"
 	"unicode/utf8"
+
+	"patientfox/core/criteria"
 )
 
 // Typed is a form as it was typed, by field.
@@ -30,21 +33,24 @@ type Conflict struct{ Now Typed }
 
 func (c *Conflict) Error() string { return "changed meanwhile" }
 
-// problems gathers what is wrong with a form.
+// Problems gathers what is wrong with a form.
 type Problems map[string]string
 
+// Add says what is wrong with a field; what was said of it first stays.
 func (ps Problems) Add(field, text string) {
 	if _, ok := ps[field]; !ok {
 		ps[field] = text
 	}
 }
 
+// Criteria adds what the core says.
 func (ps Problems) Criteria(list []criteria.Problem) {
 	for _, one := range list {
 		ps.Add(one.Field, one.Text)
 	}
 }
 
+// Err is *Invalid where anything is wrong.
 func (ps Problems) Err() error {
 	if len(ps) == 0 {
 		return nil
@@ -52,7 +58,7 @@ func (ps Problems) Err() error {
 	return &Invalid{ps}
 }
 
-// name reads a name: not empty, not too long, one line. Emoji and right-to-left names are names.
+// Name reads a name: not empty, not too long, one line. Emoji and right-to-left names are names.
 func (ps Problems) Name(field, typed, what string) string {
 	typed = strings.TrimSpace(typed)
 	visible := strings.IndexFunc(typed, func(r rune) bool { return unicode.IsGraphic(r) && !unicode.IsSpace(r) }) >= 0
@@ -69,7 +75,7 @@ func (ps Problems) Name(field, typed, what string) string {
 	return typed
 }
 
-// text reads a longer text of at most n characters.
+// Text reads a longer text of at most n characters.
 func (ps Problems) Text(field, typed string, n int) string {
 	typed = strings.TrimSpace(strings.ReplaceAll(typed, "\r\n", "\n"))
 	if count := utf8.RuneCountInString(typed); count > n {
@@ -81,7 +87,7 @@ func (ps Problems) Text(field, typed string, n int) string {
 	return typed
 }
 
-// content is the hash of what a form says, but for its key and token.
+// Content is the hash of what a form says, but for its key and token.
 func (t Typed) Content() []byte {
 	sum := sha256.New()
 	for _, field := range slices.Sorted(maps.Keys(t)) {

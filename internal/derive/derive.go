@@ -1,9 +1,12 @@
-package app
+package derive
 
 import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"reflect"
+	"slices"
+
 	"patientfox/core/criteria"
 	"patientfox/core/lookback"
 	"patientfox/core/progression"
@@ -11,11 +14,9 @@ import (
 	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/store"
-	"reflect"
-	"slices"
 )
 
-// book is what the fold reads of plans and skills: every version of those named in a log.
+// Book is what the fold reads of plans and skills: every version of those named in a log.
 type Book struct {
 	steps map[string]map[int][]progression.Step
 	kinds map[string]work.Kind
@@ -23,6 +24,7 @@ type Book struct {
 	Plans map[string]store.Plan
 }
 
+// Steps and Work are what the fold asks.
 func (b Book) Steps(plan string, version int) []progression.Step { return b.steps[plan][version] }
 
 func (b Book) Work(skill string, version int) (work.Kind, criteria.Definition) {
@@ -41,9 +43,10 @@ func (b Book) union(plan string) []progression.Step {
 	return progression.Union(ordered)
 }
 
+// Current are the steps of the newest version of a plan.
 func (b Book) Current(plan string) []progression.Step { return b.steps[plan][b.Plans[plan].Version] }
 
-// readBook loads every version of the plans named.
+// ReadBook loads every version of the plans named.
 func ReadBook(ctx context.Context, q store.Q, plans []string) (Book, error) {
 	b := Book{
 		map[string]map[int][]progression.Step{}, map[string]work.Kind{}, map[string]map[int]criteria.Definition{}, map[string]store.Plan{},
@@ -67,7 +70,7 @@ func ReadBook(ctx context.Context, q store.Q, plans []string) (Book, error) {
 		for end < len(rows) && rows[end].Plan == rows[start].Plan && rows[end].Version == rows[start].Version {
 			end++
 		}
-		steps, err := ReadSteps(rows[start:end])
+		steps, err := store.ReadSteps(rows[start:end])
 		if err != nil {
 			return b, err
 		}
@@ -94,7 +97,7 @@ func ReadBook(ctx context.Context, q store.Q, plans []string) (Book, error) {
 	return b, nil
 }
 
-// plansIn lists the plans that a log's blocks name.
+// PlansIn lists the plans that a log's blocks name.
 func PlansIn(events []record.Event) []string {
 	var plans []string
 	for _, e := range events {
@@ -109,8 +112,8 @@ func PlansIn(events []record.Event) []string {
 	return plans
 }
 
-// fold reads a session's log under the versions it names; the book has the plans given beside them.
-func (p *Practice) Fold(ctx context.Context, q store.Q, session string, beside ...string) (*record.Log, *record.Session, Book, error) {
+// Fold reads a session's log under the versions it names; the book has the plans given beside them.
+func (p *Reader) Fold(ctx context.Context, q store.Q, session string, beside ...string) (*record.Log, *record.Session, Book, error) {
 	events, err := q.Events(ctx, session)
 	if err != nil {
 		return nil, nil, Book{}, err
@@ -144,7 +147,7 @@ type adoption struct {
 }
 
 // adopt makes the next version of a plan for each step made in the field that no version has.
-func (p *Practice) adopt(ctx context.Context, q store.Q, s Profile, folded *record.Session, b Book) error {
+func (p *Reader) adopt(ctx context.Context, q store.Q, s store.Practice, folded *record.Session, b Book) error {
 	for _, m := range adopted(folded, b) {
 		row := b.Plans[m.plan]
 		if progression.Index(b.union(m.plan), m.New.ID) >= 0 {
@@ -152,7 +155,7 @@ func (p *Practice) adopt(ctx context.Context, q store.Q, s Profile, folded *reco
 		}
 		steps := progression.Insert(b.Current(m.plan), *m.New, m.Above)
 		v := store.PlanVersion{Plan: row.Main, Version: row.Version + 1, Body: row.Body, Why: "split", Made: p.Ms(), MadeBy: s.Person}
-		if newest, err := q.AddPlanVersion(ctx, v, StepRows(steps)); err != nil {
+		if newest, err := q.AddPlanVersion(ctx, v, store.StepRows(steps)); err != nil {
 			return err
 		} else if !newest {
 			return fmt.Errorf("plan %s: version %d was made meanwhile", row.Main, v.Version) // read anew, the next time round
@@ -168,16 +171,16 @@ func (p *Practice) adopt(ctx context.Context, q store.Q, s Profile, folded *reco
 	return nil
 }
 
-// rows turns a folded session into its derived rows.
-func Rows(f *record.Session, s Profile, id string) store.Derived {
+// Rows turns a folded session into its derived rows.
+func Rows(f *record.Session, s store.Practice, id string) store.Derived {
 	d := store.Derived{Session: store.Session{
 		ID: id, Fold: record.FoldVersion, Opened: f.Wall, Dog: f.Dog, Place: f.Place, Pieces: f.Pieces, Tags: "[]", Sheet: f.Sheet,
 	}}
 	if len(f.Tags) > 0 {
-		d.Session.Tags = Encode(f.Tags)
+		d.Session.Tags = store.JSON(f.Tags)
 	}
 	if f.Wall > 0 {
-		d.Session.Day = s.Day(f.Wall)
+		d.Session.Day = day(s, f.Wall)
 	}
 	if f.Ended != nil {
 		end := f.EndAt
@@ -188,7 +191,7 @@ func Rows(f *record.Session, s Profile, id string) store.Derived {
 		planOf[b.ID] = b.Plan
 		skills := ""
 		if len(b.Skills) > 0 {
-			skills = Encode(b.Skills)
+			skills = store.JSON(b.Skills)
 		}
 		row := store.Block{
 			ID: b.ID, Session: id, Ord: i, Plan: b.Plan, PlanVersion: b.PlanVersion, Track: b.Track, Skill: b.Skill, Skills: skills,
@@ -235,7 +238,7 @@ func Rows(f *record.Session, s Profile, id string) store.Derived {
 			rule = "{}"
 		}
 		if len(v.Reads) > 0 {
-			reads = Encode(v.Reads)
+			reads = store.JSON(v.Reads)
 		}
 		d.Verdicts = append(d.Verdicts, store.Verdict{
 			ID: v.ID, Session: id, Ord: i, Plan: planOf[v.Block], Step: v.Step, At: v.At, Advice: v.Advice, Deed: v.Deed, Reasons: reasons, Rule: rule, Reads: reads,
@@ -262,8 +265,8 @@ func fed(f *record.Session, session string) []store.Fed {
 	return list
 }
 
-// standAll works out where a plan's dog stands, and on the other tracks of the same ladder.
-func (p *Practice) StandAll(ctx context.Context, q store.Q, plan string) error {
+// StandAll works out where a plan's dog stands, and on the other tracks of the same ladder.
+func (p *Reader) StandAll(ctx context.Context, q store.Q, plan string) error {
 	plans, err := q.Siblings(ctx, plan)
 	if err != nil {
 		return err
@@ -283,7 +286,7 @@ type Rebuilt struct {
 }
 
 // Rebuild derives everything anew from the events and says where that made a difference.
-func (p *Practice) Rebuild(ctx context.Context) (Rebuilt, error) {
+func (p *Reader) Rebuild(ctx context.Context) (Rebuilt, error) {
 	if err := p.CatchUp(ctx); err != nil {
 		return Rebuilt{}, err
 	}

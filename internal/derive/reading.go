@@ -1,14 +1,15 @@
-package app
+package derive
 
 import (
 	"context"
 	"errors"
 	"fmt"
-	"patientfox/core/record"
-	"patientfox/internal/store"
 	"slices"
 	"sync"
 	"time"
+
+	"patientfox/core/record"
+	"patientfox/internal/store"
 )
 
 // Sessions are read in the background: what was acknowledged is stored at once, and folded into rows by KeepUp. Pages show
@@ -48,7 +49,7 @@ func (r *reading) behind() {
 }
 
 // Kick says that something is behind: the reader goes on.
-func (p *Practice) Kick() { p.reading.behind() }
+func (p *Reader) Kick() { p.reading.behind() }
 
 // want puts the plans of a dog first.
 func (r *reading) want(dog string) {
@@ -93,15 +94,15 @@ func (r *reading) lists(now time.Time) bool {
 }
 
 // Reading says how many sessions of those that were behind have been read; both are 0 while none is behind.
-func (p *Practice) Reading() (done, total int) {
+func (p *Reader) Reading() (done, total int) {
 	p.reading.lock.Lock()
 	defer p.reading.lock.Unlock()
 	return p.reading.done, p.reading.total
 }
 
-// ready answers ErrBehind while anything that the plans of a dog rest on is behind, and puts that first; and ErrAside where the
+// Ready answers ErrBehind while anything that the plans of a dog rest on is behind, and puts that first; and ErrAside where the
 // standing of the plan named, "" for none, cannot be worked out.
-func (p *Practice) Ready(ctx context.Context, q store.Q, dog, plan string) error {
+func (p *Reader) Ready(ctx context.Context, q store.Q, dog, plan string) error {
 	behind, aside, err := q.DogBehind(ctx, dog, plan)
 	switch {
 	case err != nil:
@@ -117,7 +118,7 @@ func (p *Practice) Ready(ctx context.Context, q store.Q, dog, plan string) error
 
 // KeepUp reads what is behind until the context ends: at once, and again whenever something came. Where the disk takes
 // nothing it tries again, so that the practice recovers by itself.
-func (p *Practice) KeepUp(ctx context.Context) {
+func (p *Reader) KeepUp(ctx context.Context) {
 	_ = p.Store.Probe(ctx) // the store keeps what comes of it, and pages say it before anything is typed
 	wait := time.Duration(0)
 	for {
@@ -154,7 +155,7 @@ func (p *Practice) KeepUp(ctx context.Context) {
 }
 
 // CatchUp reads everything that is behind, and returns when nothing is.
-func (p *Practice) CatchUp(ctx context.Context) error {
+func (p *Reader) CatchUp(ctx context.Context) error {
 	p.reading.busy.Lock()
 	defer p.reading.busy.Unlock()
 	defer p.reading.progress(0, 0)
@@ -180,7 +181,7 @@ func (p *Practice) CatchUp(ctx context.Context) error {
 }
 
 // olderFolds marks what an older fold has read, once a start.
-func (p *Practice) olderFolds(ctx context.Context) error {
+func (p *Reader) olderFolds(ctx context.Context) error {
 	if p.marked.Load() {
 		return nil
 	}
@@ -193,7 +194,7 @@ func (p *Practice) olderFolds(ctx context.Context) error {
 
 // readSome reads one batch: what somebody waits for first, then sessions, then the standings of plans whose sessions have
 // all been read. It returns how many sessions.
-func (p *Practice) readSome(ctx context.Context) (int, error) {
+func (p *Reader) readSome(ctx context.Context) (int, error) {
 	q := p.Store.Read()
 	for dog := p.reading.next(); dog != ""; dog = p.reading.next() {
 		ids, err := q.StaleOfDog(ctx, dog, batchSessions)
@@ -238,12 +239,12 @@ type readSession struct {
 
 // Why something cannot be read, as it is stored.
 const (
-	badLog  = "log"  // its events cannot be folded
-	badPlan = "plan" // a plan or a definition that it names cannot be read
+	BadLog  = "log"  // its events cannot be folded
+	BadPlan = "plan" // a plan or a definition that it names cannot be read
 )
 
 // read folds one session into rows. What fails but for the database sets the session aside.
-func (p *Practice) read(ctx context.Context, q store.Q, s Profile, id string) (r readSession, err error) {
+func (p *Reader) read(ctx context.Context, q store.Q, s store.Practice, id string) (r readSession, err error) {
 	r.id = id
 	if r.pos, err = q.LastPos(ctx, id); err != nil {
 		return r, err
@@ -260,7 +261,7 @@ func (p *Practice) read(ctx context.Context, q store.Q, s Profile, id string) (r
 			return err
 		}
 		r.rows = Rows(r.folded, s, id)
-		r.rows.Session.ReadTo = Encode(newest(events))
+		r.rows.Session.ReadTo = store.JSON(newest(events))
 		return nil
 	})
 	var unreadable *record.Unreadable
@@ -269,9 +270,9 @@ func (p *Practice) read(ctx context.Context, q store.Q, s Profile, id string) (r
 	case store.Failed(err) || ctx.Err() != nil:
 		return r, err
 	case errors.As(err, &unreadable):
-		r.aside = badLog
+		r.aside = BadLog
 	default:
-		r.aside = badPlan
+		r.aside = BadPlan
 	}
 	if r.aside != "" {
 		p.Log.Error("a session is set aside", "session", id, "why", r.aside, "error", err.Error())
@@ -288,7 +289,7 @@ func newest(events []record.Event) map[string]int64 {
 	return to
 }
 
-// guarded makes an error of a panic.
+// Guarded makes an error of a panic.
 func Guarded(do func() error) (err error) {
 	defer func() {
 		if fault := recover(); fault != nil {
@@ -298,10 +299,10 @@ func Guarded(do func() error) (err error) {
 	return do()
 }
 
-// readSessions reads sessions and writes their rows in one transaction. One that got events meanwhile stays behind.
-func (p *Practice) ReadSessions(ctx context.Context, ids []string) error {
+// ReadSessions reads sessions and writes their rows in one transaction. One that got events meanwhile stays behind.
+func (p *Reader) ReadSessions(ctx context.Context, ids []string) error {
 	q := p.Store.Read()
-	s, err := p.Profile(ctx, q)
+	s, err := q.Practice(ctx)
 	if err != nil {
 		return err
 	}
@@ -343,7 +344,7 @@ func (p *Practice) ReadSessions(ctx context.Context, ids []string) error {
 }
 
 // keepRead writes what was read of a session, unless it got events meanwhile, and adds the dogs that it touches.
-func (p *Practice) keepRead(ctx context.Context, q store.Q, s Profile, one readSession, dogs map[string]bool) error {
+func (p *Reader) keepRead(ctx context.Context, q store.Q, s store.Practice, one readSession, dogs map[string]bool) error {
 	pos, err := q.LastPos(ctx, one.id)
 	if err != nil || pos != one.pos {
 		return err
@@ -367,7 +368,7 @@ func (p *Practice) keepRead(ctx context.Context, q store.Q, s Profile, one readS
 }
 
 // replace puts the rows of a session in place of those it had.
-func (p *Practice) replace(ctx context.Context, q store.Q, s Profile, one readSession, dogs map[string]bool) error {
+func (p *Reader) replace(ctx context.Context, q store.Q, s store.Practice, one readSession, dogs map[string]bool) error {
 	if err := p.adopt(ctx, q, s, one.folded, one.book); err != nil {
 		return err
 	}
@@ -390,7 +391,7 @@ func (p *Practice) replace(ctx context.Context, q store.Q, s Profile, one readSe
 }
 
 // standThese works out where the dogs of plans stand.
-func (p *Practice) standThese(ctx context.Context, plans []string) error {
+func (p *Reader) standThese(ctx context.Context, plans []string) error {
 	dogs := map[string]bool{}
 	err := p.Store.WriteDerived(ctx, func(q store.Q) error {
 		for _, plan := range plans {
@@ -412,10 +413,10 @@ func (p *Practice) standThese(ctx context.Context, plans []string) error {
 
 // changed forgets the pages of dogs, and the lists over all of them: at once where nothing else waits to be read, otherwise
 // every so often.
-func (p *Practice) changed(dogs map[string]bool) {
+func (p *Reader) changed(dogs map[string]bool) {
 	_, total := p.Reading()
 	if total <= batchSessions || dogs[AllDogs] || p.reading.lists(time.Now()) {
 		dogs[AllDogs] = true
 	}
-	p.known.drop(dogs)
+	p.tell(dogs)
 }

@@ -1,8 +1,11 @@
-package app
+package derive
 
 import (
 	"context"
 	"encoding/json"
+	"strings"
+	"time"
+
 	"patientfox/core/decision"
 	"patientfox/core/library"
 	"patientfox/core/progression"
@@ -10,13 +13,11 @@ import (
 	"patientfox/core/standing"
 	"patientfox/core/work"
 	"patientfox/internal/store"
-	"strings"
-	"time"
 )
 
-// stand works out where a plan's dog stands: the dot follows moves, and setbacks between them. Where that fails, and the
+// Stand works out where a plan's dog stands: the dot follows moves, and setbacks between them. Where that fails, and the
 // database is not to blame, the plan keeps its last standing and says so.
-func (p *Practice) Stand(ctx context.Context, q store.Q, plan string) error {
+func (p *Reader) Stand(ctx context.Context, q store.Q, plan string) error {
 	why := ""
 	err := Guarded(func() error { return p.track(ctx, q, plan) })
 	if store.Failed(err) || ctx.Err() != nil {
@@ -29,7 +30,7 @@ func (p *Practice) Stand(ctx context.Context, q store.Q, plan string) error {
 	return q.PlanStands(ctx, plan, why)
 }
 
-func (p *Practice) track(ctx context.Context, q store.Q, plan string) error {
+func (p *Reader) track(ctx context.Context, q store.Q, plan string) error {
 	b, err := ReadBook(ctx, q, []string{plan})
 	if err != nil {
 		return err
@@ -140,10 +141,13 @@ func standingRow(plan, rule string, s standing.Standing, now []progression.Step,
 	return row
 }
 
-// dayNumber counts days, so that gaps between them are whole.
+// DayNumber counts days, so that gaps between them are whole.
 func DayNumber(day string) int {
 	n, _ := standing.Day(day) // of nothing written so it is the first of all
 	return n
 }
 
-func DayNamed(number int) string { return time.Unix(int64(number)*86400, 0).UTC().Format(DayLayout) }
+// DayNamed is DayNumber backwards.
+func DayNamed(number int) string {
+	return time.Unix(int64(number)*86400, 0).UTC().Format(time.DateOnly)
+}

@@ -3,12 +3,14 @@ package app
 import (
 	"context"
 	"fmt"
+	"math"
+	"slices"
+	"strings"
+
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/internal/store"
 	"patientfox/internal/templates"
-	"slices"
-	"strings"
 )
 
 // NeedView is something that must stand first.
@@ -36,7 +38,7 @@ func skillsOf(plans []Plan) map[string]progression.Standing {
 	return out
 }
 
-// needsOf reads a plan's needs against what the dog can do.
+// NeedsOf reads a plan's needs against what the dog can do.
 func NeedsOf(l Plan, dog []Plan) (views []NeedView, missing []progression.Need) {
 	stands := skillsOf(dog)
 	for i, n := range l.Body.Needs {
@@ -71,7 +73,7 @@ func NeedsOf(l Plan, dog []Plan) (views []NeedView, missing []progression.Need) 
 	return views, missing
 }
 
-// blockedSteps says of each step that must wait what it waits for.
+// BlockedSteps says of each step that must wait what it waits for.
 func BlockedSteps(steps []progression.Step, missing []progression.Need) map[string]string {
 	var blocked map[string]string
 	for _, n := range missing {
@@ -87,7 +89,7 @@ func BlockedSteps(steps []progression.Step, missing []progression.Need) map[stri
 	return blocked
 }
 
-// besides loads a plan with all plans of its dog, its own tracks among them.
+// Besides loads a plan with all plans of its dog, its own tracks among them.
 func Besides(ctx context.Context, q store.Q, id string, words phrase.Words) (l Plan, dog []Plan, err error) {
 	rows, err := q.PlansBeside(ctx, id, PlansLooked)
 	if err != nil {
@@ -101,4 +103,47 @@ func Besides(ctx context.Context, q store.Q, id string, words phrase.Words) (l P
 		return l, nil, err
 	}
 	return dog[at], dog, nil
+}
+
+// SkillNode is one skill on the map of what must stand first.
+type SkillNode struct {
+	Name, Plan string // Plan is "" where the dog has none
+	Part       float64
+	Finished   bool
+}
+
+// SkillNeed says that one skill needs another.
+type SkillNeed struct {
+	Skill, Needs, Text string
+	Met, Waived        bool
+}
+
+// NeedsMap lists a dog's skills and what must stand before them; none where nothing needs anything.
+func NeedsMap(plans []Plan) (nodes []SkillNode, needs []SkillNeed) {
+	at := map[string]int{}
+	add := func(n SkillNode) {
+		key := strings.ToLower(n.Name)
+		if i, known := at[key]; known {
+			if nodes[i].Plan != "" || n.Plan == "" {
+				return
+			}
+			nodes[i] = n
+			return
+		}
+		at[key] = len(nodes)
+		nodes = append(nodes, n)
+	}
+	for _, l := range plans {
+		if l.ID != l.Main {
+			continue
+		}
+		part := float64(l.Reached()) / math.Max(1, float64(len(l.Steps)-1))
+		add(SkillNode{Name: l.SkillName, Plan: l.ID, Part: part, Finished: l.Finished()})
+		views, _ := NeedsOf(l, plans)
+		for i, n := range l.Body.Needs {
+			add(SkillNode{Name: n.Skill})
+			needs = append(needs, SkillNeed{Skill: l.SkillName, Needs: n.Skill, Text: views[i].Text, Met: views[i].Met, Waived: n.Waived != ""})
+		}
+	}
+	return nodes, needs
 }

@@ -1,35 +1,12 @@
 package app
 
 import (
-	"context"
 	"patientfox/core/criteria"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/say"
 	"patientfox/internal/app/form"
-	"patientfox/internal/store"
 )
-
-// history is what the record says of one plan.
-type History struct {
-	Sessions []store.Session
-	Blocks   []store.Block
-	Trials   []store.Trial
-}
-
-func ReadHistory(ctx context.Context, q store.Q, plan string) (h History, err error) {
-	if h.Sessions, err = q.SessionsOfPlan(ctx, plan); err != nil {
-		return h, err
-	}
-	if h.Blocks, err = q.BlocksOfPlans(ctx, []string{plan}); err != nil {
-		return h, err
-	}
-	if h.Trials, err = q.TrialsOfPlans(ctx, []string{plan}); err != nil {
-		return h, err
-	}
-	MarkCold(h.Trials, h.Blocks)
-	return h, nil
-}
 
 // StepView is one step as the Plan page shows it.
 type StepView struct {
@@ -64,21 +41,7 @@ type ListView struct{ Key, Label, Items string }
 // LintView is one thing that is not sound about a step, with its fix.
 type LintView struct{ Code, Says, Fix string }
 
-// SessionRow is one session in a list.
-type SessionRow struct {
-	ID, Day, Place, Skill, Line string
-	Open                        bool
-}
-
-func Missing(l Plan) []string {
-	var steps []criteria.Criteria
-	for _, s := range l.Steps {
-		steps = append(steps, s.Criteria)
-	}
-	return l.Work().Missing(l.Def, steps)
-}
-
-// stepsOf shows steps without what is odd about them.
+// StepsOf shows steps without what is odd about them.
 func StepsOf(steps []progression.Step, words phrase.Words) []StepView {
 	views := make([]StepView, len(steps))
 	asked := make([]criteria.Criteria, len(steps))

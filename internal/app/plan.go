@@ -3,20 +3,43 @@ package app
 import (
 	"context"
 	"encoding/json"
+	"fmt"
+	"strings"
+
 	"patientfox/core/caution"
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/library"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
+	"patientfox/core/say"
 	"patientfox/core/standing"
 	"patientfox/core/trial"
 	"patientfox/core/work"
 	"patientfox/internal/store"
-	"strings"
 )
 
-// loaded is one plan with all that its pages need.
+// DefinitionOf picks one version of a skill's definition out of rows.
+func DefinitionOf(rows []store.Definition, skill string, version int) (d criteria.Definition, err error) {
+	for _, r := range rows {
+		if r.Skill == skill && r.Version == version {
+			err = json.Unmarshal([]byte(r.Body), &d)
+			return d, err
+		}
+	}
+	return d, nil
+}
+
+// NewSteps gives a ladder its names for life.
+func NewSteps(made []criteria.Criteria) []progression.Step {
+	steps := make([]progression.Step, len(made))
+	for i, c := range made {
+		steps[i] = progression.Step{ID: NewID(), Rev: 1, Criteria: c}
+	}
+	return steps
+}
+
+// Plan is one plan with all that its pages need.
 type Plan struct {
 	store.Plan
 	Body  library.Body
@@ -25,18 +48,19 @@ type Plan struct {
 	Words phrase.Words
 }
 
-// work is the kind of work of the skill.
+// Work is the kind of work of the skill.
 func (l Plan) Work() *work.Work { return work.Of(work.Kind(l.Kind)) }
 
+// Place is where its dog stands.
 func (l Plan) Place() progression.Place {
 	s := l.Standing
 	return progression.Place{Reached: s.Reached, Today: s.Reached, Given: s.Given, Since: s.Since}
 }
 
-// reached is the index of the reached step.
+// Reached is the index of the reached step.
 func (l Plan) Reached() int { return max(0, progression.Index(l.Steps, l.Standing.Reached)) }
 
-// name is the skill's, with its track.
+// Name is the skill's, with its track.
 func (l Plan) Name() string {
 	if l.Track != "" {
 		return l.SkillName + ", " + l.Track
@@ -44,7 +68,7 @@ func (l Plan) Name() string {
 	return l.SkillName
 }
 
-// stepRules are the rules of steps that do not follow the plan's: those the trainer gave one, and those
+// StepRules are the rules of steps that do not follow the plan's: those the trainer gave one, and those
 // where somebody could be hurt, which ask for proof.
 func (l Plan) StepRules() map[string]decision.Rule {
 	var rules map[string]decision.Rule
@@ -59,12 +83,12 @@ func (l Plan) StepRules() map[string]decision.Rule {
 	return rules
 }
 
-// finished tells whether the top step was passed and that was taken.
+// Finished tells whether the top step was passed and that was taken.
 func (l Plan) Finished() bool {
 	return l.Standing.Finished && l.Reached() == len(l.Steps)-1
 }
 
-// loadPlans decodes plans and loads their steps: one statement, however many.
+// LoadPlans decodes plans and loads their steps: one statement, however many.
 func LoadPlans(ctx context.Context, q store.Q, rows []store.Plan, words phrase.Words) ([]Plan, error) {
 	ids := make([]string, len(rows))
 	for i, r := range rows {
@@ -87,7 +111,7 @@ func LoadPlans(ctx context.Context, q store.Q, rows []store.Plan, words phrase.W
 		if err := json.Unmarshal([]byte(r.DefBody), &l.Def); err != nil {
 			return nil, err
 		}
-		if l.Steps, err = ReadSteps(byPlan[r.ID]); err != nil {
+		if l.Steps, err = store.ReadSteps(byPlan[r.ID]); err != nil {
 			return nil, err
 		}
 		out[i] = l
@@ -95,6 +119,7 @@ func LoadPlans(ctx context.Context, q store.Q, rows []store.Plan, words phrase.W
 	return out, nil
 }
 
+// LoadPlan loads one plan; one that was put away is ErrNotFound.
 func (p *Practice) LoadPlan(ctx context.Context, q store.Q, id string, words phrase.Words) (Plan, error) {
 	row, err := q.Plan(ctx, id)
 	if err != nil {
@@ -110,7 +135,7 @@ func (p *Practice) LoadPlan(ctx context.Context, q store.Q, id string, words phr
 	return list[0], nil
 }
 
-// look loads one plan, for a use case that is not remembered. What rests on its record asks ready beside.
+// Look loads one plan, for a use case that is not remembered. What rests on its record asks ready beside.
 func (p *Practice) Look(ctx context.Context, plan string) (q store.Q, s Profile, l Plan, err error) {
 	q = p.Store.Read()
 	if s, err = p.Profile(ctx, q); err != nil {
@@ -120,12 +145,12 @@ func (p *Practice) Look(ctx context.Context, plan string) (q store.Q, s Profile,
 	return q, s, l, err
 }
 
-// ruled says whether the dog's flags keep the plan from starting.
+// Ruled says whether the dog's flags keep the plan from starting.
 func (l Plan) Ruled() *caution.Ruled {
 	return caution.RulesOut(l.DogFlags, caution.PlanOf(l.Work(), l.Steps))
 }
 
-// stretch picks the trials that a rule reads of the reached step, out of all trials of the plan in order.
+// Stretch picks the trials that a rule reads of the reached step, out of all trials of the plan in order.
 func (l Plan) Stretch(rows []store.Trial) []trial.Trial {
 	if at := progression.Index(l.Steps, l.Standing.Reached); at >= 0 {
 		return standing.Stretch(l.Since(rows), l.Steps[at])
@@ -133,7 +158,7 @@ func (l Plan) Stretch(rows []store.Trial) []trial.Trial {
 	return nil
 }
 
-// since are the trials since the reached step became that, under the definition as it is now.
+// Since are the trials since the reached step became that, under the definition as it is now.
 func (l Plan) Since(rows []store.Trial) (list []trial.Trial) {
 	later := func(t *store.Trial) bool {
 		switch s := l.Standing; {
@@ -154,7 +179,7 @@ func (l Plan) Since(rows []store.Trial) (list []trial.Trial) {
 	return list
 }
 
-// bare are trials as the rules of core read them.
+// Bare are trials as the rules of core read them.
 func Bare(rows []store.Trial) []trial.Trial {
 	list := make([]trial.Trial, len(rows))
 	for i := range rows {
@@ -163,7 +188,7 @@ func Bare(rows []store.Trial) []trial.Trial {
 	return list
 }
 
-// markCold marks the first trials of their skill on a day.
+// MarkCold marks the first trials of their skill on a day.
 func MarkCold(rows []store.Trial, blocks []store.Block) {
 	first := make(map[string]bool, len(blocks))
 	for _, b := range blocks {
@@ -176,6 +201,7 @@ func MarkCold(rows []store.Trial, blocks []store.Block) {
 	}
 }
 
+// Covers are how much of each block was logged.
 func Covers(blocks []store.Block) map[string]standing.Cover {
 	cover := make(map[string]standing.Cover, len(blocks))
 	for _, b := range blocks {
@@ -184,7 +210,7 @@ func Covers(blocks []store.Block) map[string]standing.Cover {
 	return cover
 }
 
-// cautions lists those of a plan; with the dog's own flags where it is about to work.
+// Cautions lists those of a plan; with the dog's own flags where it is about to work.
 func Cautions(l Plan, flags bool) []string {
 	flag := strings.TrimSpace(l.DogFlags)
 	where := caution.Where{Flags: flags && flag != "", AfterError: l.Def.AfterError}
@@ -200,3 +226,36 @@ func Cautions(l Plan, flags bool) []string {
 	}
 	return list
 }
+
+// Missing asks for what a stranger would still have to guess of a plan.
+func Missing(l Plan) []string {
+	var steps []criteria.Criteria
+	for _, s := range l.Steps {
+		steps = append(steps, s.Criteria)
+	}
+	return l.Work().Missing(l.Def, steps)
+}
+
+// ProbeLine says when a finished skill is next probed; "" for others.
+func ProbeLine(l Plan, today string) string {
+	if !l.Finished() || l.Standing.ProbeDue == "" {
+		return ""
+	}
+	days := DaysBetween(today, l.Standing.ProbeDue)
+	line := fmt.Sprintf("Finished. The gap is %s; the next probe, cold, ", say.Count(l.Standing.ProbeGap, "day"))
+	switch {
+	case days < 0:
+		line += fmt.Sprintf("was due on %s.", ShortDay(l.Standing.ProbeDue, today))
+	case days == 0:
+		line += "is due today."
+	default:
+		line += fmt.Sprintf("is due on %s.", ShortDay(l.Standing.ProbeDue, today))
+	}
+	if l.Steps[len(l.Steps)-1].Safety {
+		line += " Always on a line."
+	}
+	return line
+}
+
+// UsualSetback is how many steps a setback lowers the reached one, where nobody says otherwise.
+const UsualSetback = 2

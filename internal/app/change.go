@@ -3,46 +3,32 @@ package app
 import (
 	"context"
 	"encoding/json"
-	"fmt"
+	"strconv"
+
 	"patientfox/core/library"
 	"patientfox/core/progression"
 	"patientfox/core/work"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
-	"strconv"
 )
 
-func JSONInto(raw string, to any) error { return json.Unmarshal([]byte(raw), to) }
-
-func Encode(v any) string {
-	raw, err := json.Marshal(v)
-	if err != nil {
-		panic(err) // our own types always encode
-	}
-	return string(raw)
-}
-
-// readSteps decodes step rows.
-func ReadSteps(rows []store.Step) ([]progression.Step, error) {
-	steps := make([]progression.Step, len(rows))
-	for i, r := range rows {
-		steps[i] = progression.Step{ID: r.ID, Rev: r.Rev, Safety: r.Safety}
-		if err := json.Unmarshal([]byte(r.Criteria), &steps[i].Criteria); err != nil {
-			return nil, fmt.Errorf("criteria of step %s: %w", r.ID, err)
+// Away puts something away, or brings it back. Where it is not there it answers ErrNotFound.
+func (p *Practice) Away(ctx context.Context, away bool, set func(q store.Q, at *int64) (bool, error)) error {
+	return p.Store.Write(ctx, func(q store.Q) error {
+		var at *int64
+		if away {
+			now := p.Ms()
+			at = &now
 		}
-	}
-	return steps, nil
+		ok, err := set(q, at)
+		if err == nil && !ok {
+			return ErrNotFound
+		}
+		return err
+	})
 }
 
-func StepRows(steps []progression.Step) []store.Step {
-	rows := make([]store.Step, len(steps))
-	for i, s := range steps {
-		rows[i] = store.Step{ID: s.ID, Rev: s.Rev, Criteria: Encode(s.Criteria), Safety: s.Safety}
-	}
-	return rows
-}
-
-// changePlan makes the next version of a plan from the one typed["version"] names; where another one
+// ChangePlan makes the next version of a plan from the one typed["version"] names; where another one
 // came meanwhile it answers with a Conflict.
 func (p *Practice) ChangePlan(ctx context.Context, plan string, t form.Typed, why string, change func(body *library.Body, steps []progression.Step) ([]progression.Step, error)) error {
 	version, _ := strconv.Atoi(t.Text("version"))
@@ -58,7 +44,7 @@ func (p *Practice) ChangePlan(ctx context.Context, plan string, t form.Typed, wh
 		if err != nil {
 			return "", err
 		}
-		steps, err := ReadSteps(rows)
+		steps, err := store.ReadSteps(rows)
 		if err != nil {
 			return "", err
 		}
@@ -76,8 +62,8 @@ func (p *Practice) ChangePlan(ctx context.Context, plan string, t form.Typed, wh
 		if err != nil {
 			return "", err
 		}
-		v := store.PlanVersion{Plan: row.Main, Version: version + 1, Body: Encode(body), Why: why, Made: p.Ms(), MadeBy: me.Person}
-		if newest, err := q.AddPlanVersion(ctx, v, StepRows(steps)); err != nil {
+		v := store.PlanVersion{Plan: row.Main, Version: version + 1, Body: store.JSON(body), Why: why, Made: p.Ms(), MadeBy: me.Person}
+		if newest, err := q.AddPlanVersion(ctx, v, store.StepRows(steps)); err != nil {
 			return "", err
 		} else if !newest {
 			return "", &form.Conflict{Now: form.Typed{"version": strconv.Itoa(v.Version)}}

@@ -1,10 +1,11 @@
-package app
+package derive
 
 import (
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
+
 	"patientfox/core/record"
 	"patientfox/internal/store"
 )
@@ -24,7 +25,7 @@ const Refused record.Receipt = "refused"
 
 // Receive stores a batch of events in one transaction and marks their sessions for refolding. The
 // answer comes after the commit. One bad event never blocks its batch.
-func (p *Practice) Receive(ctx context.Context, events []record.Event) ([]Receipt, error) {
+func (p *Reader) Receive(ctx context.Context, events []record.Event) ([]Receipt, error) {
 	receipts := make([]Receipt, len(events))
 	err := p.Store.Write(ctx, func(q store.Q) error {
 		ctx := context.WithoutCancel(ctx) // short and bounded: watching for its end costs a tenth of it
