@@ -11,8 +11,8 @@ import (
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
 	"patientfox/core/say"
+	"patientfox/core/schedule"
 	"patientfox/core/session"
-	"patientfox/core/sheet"
 )
 
 // PlannedLine is one block of a planned session beside what was done of it.
@@ -32,7 +32,7 @@ type Comparison struct {
 
 // Planned is what a comparison needs beside the record.
 type Planned struct {
-	Sheet sheet.Sheet
+	Sheet schedule.Sheet
 	Names map[string]string         // of plans
 	Main  map[string]string         // the ladder that a plan climbs: its sides share it
 	Band  map[string]reinforce.Band // planned pays per minute, by plan
@@ -46,7 +46,7 @@ func Against(p Planned, f *record.Session) Comparison {
 	for i, b := range f.Blocks {
 		plans[i] = b.Plan
 	}
-	at := sheet.Match(p.Sheet.Blocks, plans)
+	at := schedule.Match(p.Sheet.Blocks, plans)
 	done := map[string]int{} // trials by plan
 	for _, b := range f.Blocks {
 		done[b.Plan] += b.Logged
@@ -73,7 +73,7 @@ func Against(p Planned, f *record.Session) Comparison {
 }
 
 // line is one block as it was planned and as it went.
-func (p Planned) line(planned sheet.Block, b *record.BlockRead, f *record.Session) PlannedLine {
+func (p Planned) line(planned schedule.Block, b *record.BlockRead, f *record.Session) PlannedLine {
 	line := PlannedLine{Name: p.Names[planned.Plan]}
 	first, last := math.Inf(1), 0.0
 	var pays []float64

@@ -12,7 +12,7 @@ import (
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
-	"patientfox/core/sheet"
+	"patientfox/core/schedule"
 	"patientfox/core/trial"
 )
 
@@ -36,7 +36,7 @@ func worked(blocks map[string]int, order ...string) *record.Session {
 
 func TestASessionBesideItsPlan(t *testing.T) {
 	p := lookback.Planned{
-		Sheet: sheet.Sheet{WarmS: 60, Finish: "wait", Blocks: []sheet.Block{
+		Sheet: schedule.Sheet{WarmS: 60, Finish: "wait", Blocks: []schedule.Block{
 			{Plan: "left", Sets: 2, Set: 5, WorkS: 120, Pieces: 10}, {Plan: "right", Sets: 2, Set: 5, WorkS: 120, Pieces: 10}, {Plan: "wait", Sets: 1, Set: 5, WorkS: 60, Pieces: 5},
 		}},
 		Names: map[string]string{"left": "Ears, left", "right": "Ears, right", "wait": "Wait", "touch": "Touch"}, Main: map[string]string{"left": "ears", "right": "ears", "wait": "wait"},
@@ -70,13 +70,13 @@ func TestASessionBesideItsPlan(t *testing.T) {
 func TestBlocksAreMatchedInTurn(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		plan := rapid.SampledFrom([]string{"a", "b", "c"})
-		var planned []sheet.Block
+		var planned []schedule.Block
 		for _, name := range rapid.SliceOfN(plan, 0, 6).Draw(t, "planned") {
-			planned = append(planned, sheet.Block{Plan: name})
+			planned = append(planned, schedule.Block{Plan: name})
 		}
 		done := rapid.SliceOfN(plan, 0, 8).Draw(t, "worked")
 		last := -1
-		for k, at := range sheet.Match(planned, done) {
+		for k, at := range schedule.Match(planned, done) {
 			if at < 0 {
 				continue
 			}

@@ -11,7 +11,7 @@ import (
 	"patientfox/core/library"
 	"patientfox/core/phrase"
 	"patientfox/core/reinforce"
-	"patientfox/core/sheet"
+	"patientfox/core/schedule"
 	"patientfox/core/work"
 )
 
@@ -64,13 +64,13 @@ func TestSentencesOfPayAndFood(t *testing.T) {
 	}
 	says, _ := phrase.Budget(reinforce.Budget{Eaten: 12}, false)
 	say("%s", says)
-	for _, why := range []sheet.Why{sheet.Due, sheet.Stuck, sheet.Neglected, sheet.Needed, sheet.Side, sheet.Turn, sheet.Fresh, sheet.Again, sheet.ByHand} {
+	for _, why := range []schedule.Why{schedule.Due, schedule.Stuck, schedule.Neglected, schedule.Needed, schedule.Side, schedule.Turn, schedule.Fresh, schedule.Again, schedule.ByHand} {
 		say("%s", phrase.SheetWhy(why, 17))
 	}
-	for _, code := range []sheet.HintCode{
-		sheet.HintTwoNew, sheet.HintLong, sheet.HintNoBreak, sheet.HintLively, sheet.HintFinish, sheet.HintWarm, sheet.HintProbe, sheet.HintFood, sheet.HintTime, sheet.HintWorries,
+	for _, code := range []schedule.HintCode{
+		schedule.HintTwoNew, schedule.HintLong, schedule.HintNoBreak, schedule.HintLively, schedule.HintFinish, schedule.HintWarm, schedule.HintProbe, schedule.HintFood, schedule.HintTime, schedule.HintWorries,
 	} {
-		say("%s", phrase.SheetHint(sheet.Hint{Code: code, Limit: 12}))
+		say("%s", phrase.SheetHint(schedule.Hint{Code: code, Limit: 12}))
 	}
 
 	const golden = "testdata/pay.txt"

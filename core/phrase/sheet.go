@@ -6,7 +6,7 @@ import (
 
 	"patientfox/core/decision"
 	"patientfox/core/say"
-	"patientfox/core/sheet"
+	"patientfox/core/schedule"
 )
 
 // What stands on every sheet.
@@ -16,23 +16,23 @@ const (
 )
 
 // SheetWhy says why a skill is in a session; days is since it was last worked.
-func SheetWhy(why sheet.Why, days int) string {
+func SheetWhy(why schedule.Why, days int) string {
 	switch why {
-	case sheet.Due:
+	case schedule.Due:
 		return "its probe is due"
-	case sheet.Stuck:
+	case schedule.Stuck:
 		return "it is stuck"
-	case sheet.Neglected:
+	case schedule.Neglected:
 		return fmt.Sprintf("not worked for %d days", days)
-	case sheet.Needed:
+	case schedule.Needed:
 		return "another skill waits for it"
-	case sheet.Side:
+	case schedule.Side:
 		return "the other side"
-	case sheet.Fresh:
+	case schedule.Fresh:
 		return "not begun yet"
-	case sheet.Again:
+	case schedule.Again:
 		return "worked today already"
-	case sheet.ByHand:
+	case schedule.ByHand:
 		return "put in by hand"
 	}
 	if days <= 1 {
@@ -42,27 +42,27 @@ func SheetWhy(why sheet.Why, days int) string {
 }
 
 // SheetHint says what is worth a second look on a sheet.
-func SheetHint(h sheet.Hint) string {
+func SheetHint(h schedule.Hint) string {
 	switch h.Code {
-	case sheet.HintTwoNew:
+	case schedule.HintTwoNew:
 		return "A second new thing: one a session is enough."
-	case sheet.HintLong:
+	case schedule.HintLong:
 		return fmt.Sprintf("Longer than this dog's age suggests: %s.", say.Count(int(h.Limit), "minute"))
-	case sheet.HintTime:
+	case schedule.HintTime:
 		return fmt.Sprintf("It takes longer than its place in the day: %s.", say.Count(int(h.Limit), "minute"))
-	case sheet.HintNoBreak:
+	case schedule.HintNoBreak:
 		return fmt.Sprintf("%s of work without a break to be a dog.", say.Seconds(math.Round(h.Limit/10)*10))
-	case sheet.HintLively:
+	case schedule.HintLively:
 		return "Two lively ones running: put something that settles between them."
-	case sheet.HintFinish:
+	case schedule.HintFinish:
 		return "Nothing easy at the end: finish two steps down, so that it ends on a success."
-	case sheet.HintWarm:
+	case schedule.HintWarm:
 		return "No warm-up: nothing tells whether the dog is ready to work there."
-	case sheet.HintProbe:
+	case schedule.HintProbe:
 		return "A probe is only cold before anything else of that skill."
-	case sheet.HintWorries:
+	case schedule.HintWorries:
 		return "A second thing that worries the dog: worries add up, one a session."
-	case sheet.HintFood:
+	case schedule.HintFood:
 		return fmt.Sprintf("%.0f kcal more than the day still has.", h.Limit)
 	}
 	return string(h.Code)

@@ -1,12 +1,14 @@
 package progression_test
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
 	"patientfox/core/criteria"
+	"patientfox/core/progression"
 	p "patientfox/core/progression"
 )
 
@@ -123,4 +125,18 @@ func TestNeeds(t *testing.T) {
 	require.False(t, p.Need{Skill: "Stay", Step: 1}.Met(p.Standing{}, false), "no plan, nothing stands")
 	stay.Finished = true
 	require.True(t, p.Need{Skill: "Stay"}.Met(stay, true))
+}
+
+// What a generator asks for is what its legs are made of: every one asks for something, and each knows its dimension or lets it be
+// chosen.
+func TestGeneratorsSayWhatTheyAskFor(t *testing.T) {
+	for _, m := range progression.Makes {
+		require.NotEmpty(t, m.Asks(false), m)
+		_, only := m.Dimension()
+		chosen := slices.Contains(m.Asks(false), progression.AskWhat)
+		figures := slices.Contains(m.Asks(false), progression.AskTo)
+		require.False(t, only && chosen, m)
+		require.True(t, only || chosen || !figures, m)
+	}
+	require.Equal(t, []progression.Ask{progression.AskWhat, progression.AskItems}, progression.MakeRamp.Asks(true))
 }

@@ -4,7 +4,7 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/progression"
 	"patientfox/core/record"
-	"patientfox/core/sheet"
+	"patientfox/core/schedule"
 )
 
 // Sheet is a planned session as a phone follows it.
@@ -16,7 +16,7 @@ type Sheet struct {
 	Handler string            `json:"handler"`
 	Names   map[string]string `json:"names"` // of its plans
 	Pieces  int               `json:"pieces"`
-	Plan    sheet.Sheet       `json:"plan"`
+	Plan    schedule.Sheet    `json:"plan"`
 }
 
 // Skipped is the deed of a warm-up that was left out.
@@ -87,7 +87,7 @@ func (r *Run) SheetAt() (now, next int) {
 		worked[i] = b.Plan
 	}
 	now = -1
-	for _, i := range sheet.Match(r.sheet.Plan.Blocks, worked) {
+	for _, i := range schedule.Match(r.sheet.Plan.Blocks, worked) {
 		if now = i; i >= 0 {
 			next = i + 1
 		}

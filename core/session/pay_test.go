@@ -12,9 +12,9 @@ import (
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
+	"patientfox/core/schedule"
 	"patientfox/core/screen"
 	"patientfox/core/session"
-	"patientfox/core/sheet"
 	"patientfox/core/work"
 )
 
@@ -185,7 +185,7 @@ func sheeted(t *testing.T, warm float64) (*session.Hand, pack.Pack, pack.Pack) {
 	require.NoError(t, err)
 	run.Follow(session.Sheet{
 		ID: "sheet-1", Names: map[string]string{first.Plan: "Wait", second.Plan: "Touch"}, Pieces: 40,
-		Plan: sheet.Sheet{WarmS: warm, Blocks: []sheet.Block{
+		Plan: schedule.Sheet{WarmS: warm, Blocks: []schedule.Block{
 			{Plan: first.Plan, Step: first.Steps[2].ID, Sets: 1, Set: 2, BreakS: 60}, {Plan: second.Plan, Step: second.Steps[0].ID, Sets: 1, Set: 2},
 		}, Finish: first.Plan},
 	})

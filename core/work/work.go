@@ -132,6 +132,16 @@ func (w *Work) Takes(c criteria.Criteria) float64 {
 	return c.Get(criteria.Duration)
 }
 
+// Cycle is one trial of a step from cue to cue, by the latencies and the times between trials that were measured of it, else as is
+// usual; n is how many times between were measured.
+func (w *Work) Cycle(c criteria.Criteria, latencies, between []float64) (cycle reinforce.Cycle, n int) {
+	cycle, n = reinforce.Measured(latencies, between, w.Takes(c))
+	if !w.Answers {
+		cycle.LatencyS = 0 // the trial begins with the dog in place
+	}
+	return cycle, n
+}
+
 // Least is how long a trial of a step takes where the dog is quick and nothing goes wrong, s; 0 where that is the dog's own.
 func (w *Work) Least(c criteria.Criteria) float64 {
 	if w.least == nil {

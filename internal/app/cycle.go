@@ -58,11 +58,7 @@ func (l Plan) Cycle(at int, trials []store.Trial) (c reinforce.Cycle, n int) {
 			between = append(between, b.From-a.At)
 		}
 	}
-	c, n = reinforce.Measured(l.MetLatencies(at, trials), between, l.Work().Takes(l.Steps[at].Criteria))
-	if !l.Work().Answers {
-		c.LatencyS = 0 // the trial begins with the dog in place
-	}
-	return c, n
+	return l.Work().Cycle(l.Steps[at].Criteria, l.MetLatencies(at, trials), between)
 }
 
 // Inside says when a long hold is paid inside, "" where the trials themselves are enough or nothing is held.

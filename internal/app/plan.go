@@ -3,7 +3,6 @@ package app
 import (
 	"context"
 	"encoding/json"
-	"fmt"
 	"strings"
 
 	"patientfox/core/caution"
@@ -12,7 +11,6 @@ import (
 	"patientfox/core/library"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
-	"patientfox/core/say"
 	"patientfox/core/standing"
 	"patientfox/core/trial"
 	"patientfox/core/work"
@@ -241,20 +239,8 @@ func ProbeLine(l Plan, today string) string {
 	if !l.Finished() || l.Standing.ProbeDue == "" {
 		return ""
 	}
-	days := DaysBetween(today, l.Standing.ProbeDue)
-	line := fmt.Sprintf("Finished. The gap is %s; the next probe, cold, ", say.Count(l.Standing.ProbeGap, "day"))
-	switch {
-	case days < 0:
-		line += fmt.Sprintf("was due on %s.", ShortDay(l.Standing.ProbeDue, today))
-	case days == 0:
-		line += "is due today."
-	default:
-		line += fmt.Sprintf("is due on %s.", ShortDay(l.Standing.ProbeDue, today))
-	}
-	if l.Steps[len(l.Steps)-1].Safety {
-		line += " Always on a line."
-	}
-	return line
+	s := l.Standing
+	return phrase.Probe(s.ProbeGap, DaysBetween(today, s.ProbeDue), ShortDay(s.ProbeDue, today), l.Steps[len(l.Steps)-1].Safety)
 }
 
 // UsualSetback is how many steps a setback lowers the reached one, where nobody says otherwise.

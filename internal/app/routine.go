@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"strings"
 
-	"patientfox/core/sheet"
+	"patientfox/core/schedule"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
 )
@@ -54,7 +54,7 @@ func (r Routine) Lasts(weeks float64) int {
 	if r.Minutes > 0 {
 		return r.Minutes
 	}
-	return min(usualMinutes, sheet.MostMinutes(weeks))
+	return min(usualMinutes, schedule.MostMinutes(weeks))
 }
 
 // AtHome is how long a session of the household is, minutes.

@@ -11,7 +11,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/phrase"
 	"patientfox/core/reinforce"
-	"patientfox/core/sheet"
+	"patientfox/core/schedule"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
 )
@@ -19,7 +19,7 @@ import (
 // Planned is one session as it is planned, decoded.
 type Planned struct {
 	store.Sheet
-	Body    sheet.Sheet
+	Body    schedule.Sheet
 	Bans    []reinforce.Ban
 	Session string
 }
@@ -77,8 +77,8 @@ func (f DaysFood) Pack(p Planned) []PackRow {
 		rest -= b.Pieces
 	}
 	if p.Body.WarmS > 0 {
-		pieces[usualTierPaid] += sheet.WarmPieces
-		rest -= sheet.WarmPieces
+		pieces[usualTierPaid] += schedule.WarmPieces
+		rest -= schedule.WarmPieces
 	}
 	pieces[best] += rest
 	var rows []PackRow

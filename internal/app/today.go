@@ -1,14 +1,12 @@
 package app
 
 import (
-	"cmp"
-	"fmt"
 	"slices"
-	"strings"
 
 	"patientfox/core/decision"
 	"patientfox/core/phrase"
 	"patientfox/core/say"
+	"patientfox/core/schedule"
 	"patientfox/internal/store"
 )
 
@@ -31,9 +29,6 @@ type PlanRow struct {
 	Stuck                 string // why its step counts as stuck
 }
 
-// neglected is after how many days without a session an unfinished skill counts as neglected.
-const neglected = 14
-
 // RowsShown is how many rows a list shows at once.
 const RowsShown = 25
 
@@ -52,59 +47,27 @@ func PlansOf(sheets []Planned) (ids []string) {
 	return ids
 }
 
-// todays are the plans that the page of the day shows, list by list.
-type todays struct {
-	Next, Done, Probes, Finished, Decide []string
-	More                                 bool
+// ChooseToday sorts all plans into the lists of the day, each as long as it is shown.
+func ChooseToday(heads []store.Head, today string) schedule.Lists {
+	list := make([]schedule.Head, len(heads))
+	for i, h := range heads {
+		list[i] = headOf(h.Standing, h.Finished && h.StepAt == h.StepOf-1, decision.Kind(h.Rule), today)
+	}
+	return schedule.Today(list, RowsShown)
 }
 
-// IDs are all of them, each once.
-func (t todays) IDs() []string {
-	return slices.Concat(t.Next, t.Done, t.Probes, t.Finished, t.Decide)
+// headOf is a standing as the lists of a day read it.
+func headOf(s store.Standing, finished bool, rule decision.Kind, today string) schedule.Head {
+	return schedule.Head{
+		Plan: s.Plan, Never: s.Sessions == 0, Finished: finished, Days: DaysBetween(s.LastDay, today),
+		Probed: s.ProbeDue != "", ProbeIn: DaysBetween(today, s.ProbeDue), Stopped: s.Stopped,
+		Advice: decision.Verdict(s.LastAdvice), Deed: s.LastDeed, Repeats: s.Repeats, Entries: s.Entries, CountsUp: rule == decision.CountUp,
+	}
 }
 
-// ChooseToday sorts all plans into the lists of the day, each as long as it is shown: what was worked longest ago
-// comes first.
-func ChooseToday(heads []store.Head, today string) (t todays) {
-	var next []store.Head
-	put := func(list *[]string, id string) {
-		if len(*list) < RowsShown {
-			*list = append(*list, id)
-		}
-	}
-	for _, h := range heads {
-		worked := h.Sessions > 0
-		finished := h.Finished && h.StepAt == h.StepOf-1
-		days := DaysBetween(h.LastDay, today)
-		if needsDecision(h.Standing, finished) {
-			put(&t.Decide, h.Plan)
-		}
-		switch {
-		case finished && h.ProbeDue != "" && h.ProbeDue <= today && days > 0:
-			put(&t.Probes, h.Plan)
-		case finished:
-			put(&t.Finished, h.Plan)
-		case worked && days == 0:
-			put(&t.Done, h.Plan)
-		default:
-			next = append(next, h)
-		}
-	}
-	slices.SortStableFunc(next, func(a, b store.Head) int {
-		return cmp.Or(BoolInt(a.Sessions == 0)-BoolInt(b.Sessions == 0), cmp.Compare(a.LastDay, b.LastDay))
-	})
-	t.More = len(next) > RowsShown
-	for _, h := range next {
-		put(&t.Next, h.Plan)
-	}
-	return t
-}
-
-// needsDecision tells whether undecided would say something of a plan.
-func needsDecision(h store.Standing, finished bool) bool {
-	l := Plan{Plan: store.Plan{Standing: h}}
-	l.Body.Rule.Kind = decision.Kind(h.Rule)
-	return undecidedOf(l, finished) != ""
+// Head is the plan as the lists of a day read it.
+func (l Plan) Head(today string) schedule.Head {
+	return headOf(l.Standing, l.Finished(), l.Body.Rule.Kind, today)
 }
 
 // RowOf is a plan as lists show it.
@@ -125,27 +88,22 @@ func RowOf(l Plan, today string) PlanRow {
 	row.Ago = say.Days(row.Days)
 	row.Probe, row.Stuck = ProbeLine(l, today), StuckBecause(l)
 	row.ProbeDue = row.Probe != "" && l.Standing.ProbeDue <= today
-	row.Neglected = !row.Finished && row.Days > neglected
+	row.Neglected = !row.Finished && schedule.IsNeglected(row.Days)
 	start, drops := decision.StartStep(decision.Visit{Reached: at, Steps: len(l.Steps), Days: row.Days, Stopped: l.Standing.Stopped})
 	row.Start = phrase.Start(at-start, drops, "", "")
 	return row
 }
 
 // Undecided says what of a plan waits for the trainer.
-func Undecided(l Plan) string { return undecidedOf(l, l.Finished()) }
+func Undecided(l Plan) string {
+	h := l.Head("")
+	return phrase.Open(h.Open(), l.Standing.StepAt+1, h.Facts(), h.Advice)
+}
 
-func undecidedOf(l Plan, finished bool) string {
-	advice, deed := l.Standing.LastAdvice, l.Standing.LastDeed
-	word := strings.ToLower(phrase.Verdict(decision.Verdict(advice)))
-	switch {
-	case l.Standing.Stopped:
-		return "The last session ended in a stop."
-	case !finished && stuckAt(l) != "":
-		return stuckAt(l)
-	case advice == string(decision.Split) && deed == string(decision.Repeat):
-		return "A split was advised and the step kept. A half step is ready on the plan."
-	case deed == "open":
-		return fmt.Sprintf("“%s” was advised and nobody answered before the session ended.", word)
+// StuckBecause says why a step counts as stuck; "" where it does not.
+func StuckBecause(l Plan) string {
+	if f := l.Head("").Facts(); !l.Finished() && decision.Stuck(f) {
+		return phrase.Stuck(l.Standing.StepAt+1, f)
 	}
 	return ""
 }

@@ -5,7 +5,7 @@ import (
 	"strconv"
 	"strings"
 
-	"patientfox/core/sheet"
+	"patientfox/core/schedule"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 )
@@ -13,8 +13,8 @@ import (
 // readRoutine reads it from the form of a dog.
 func readRoutine(ps form.Problems, t form.Typed) app.Routine {
 	r := app.Routine{
-		Minutes: ps.Whole(t, "minutes", sheet.LeastMin, sheet.MostMin, fmt.Sprintf("%d to %d minutes, in figures.", sheet.LeastMin, sheet.MostMin)),
-		HomeMin: ps.Whole(t, "home_min", sheet.LeastMin, 30, "2 to 30 minutes, in figures."),
+		Minutes: ps.Whole(t, "minutes", schedule.LeastMin, schedule.MostMin, fmt.Sprintf("%d to %d minutes, in figures.", schedule.LeastMin, schedule.MostMin)),
+		HomeMin: ps.Whole(t, "home_min", schedule.LeastMin, 30, "2 to 30 minutes, in figures."),
 	}
 	if typed := t.Text("per_week"); typed != "" {
 		r.PerWeek = ps.Whole(t, "per_week", 0, app.MostPerWeek, fmt.Sprintf("0 to %d sessions a week, in figures.", app.MostPerWeek))

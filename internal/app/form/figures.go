@@ -50,12 +50,6 @@ func (f Figures) readLayout(ps Problems, kind work.Kind, t Typed) progression.La
 	return l
 }
 
-// shapes says which dimension a generator's figures are of, where the form does not choose one.
-var shapes = map[progression.Make]criteria.Key{
-	progression.MakeCountUp: criteria.Paces, progression.MakeApproach: criteria.Trigger, progression.MakePause: criteria.HelpAfter,
-	progression.MakeLead: criteria.Lead, progression.MakeSites: criteria.Duration,
-}
-
 func (f Figures) readLeg(ps Problems, t Typed, pre string) progression.Leg {
 	leg := progression.Leg{
 		Make: progression.Make(t.Text(pre + "make")), Times: t.Text(pre+"grow") == "times",
@@ -63,8 +57,8 @@ func (f Figures) readLeg(ps Problems, t Typed, pre string) progression.Leg {
 	}
 	d, known := findDimension(f.All, t.Text(pre+"what"))
 	leg.What = d
-	if key, fixed := shapes[leg.Make]; fixed {
-		d, known = criteria.Find(key)
+	if fixed, only := leg.Make.Dimension(); only {
+		d, known = fixed, true
 	}
 	if !known || leg.Make == progression.MakeFade || leg.Make == progression.MakeParts || d.IsList() {
 		return leg
@@ -140,8 +134,8 @@ func (f Figures) TypedLayout(t Typed, l progression.Layout) {
 func (f Figures) typedLeg(t Typed, i int, leg progression.Leg) {
 	pre := fmt.Sprintf("leg%d_", i+1)
 	d := leg.What
-	if key, fixed := shapes[leg.Make]; fixed {
-		d, _ = criteria.Find(key)
+	if fixed, only := leg.Make.Dimension(); only {
+		d = fixed
 	}
 	t[pre+"make"], t[pre+"what"], t[pre+"trigger_is"] = string(leg.Make), string(leg.What.Key), leg.Trig
 	t[pre+"items"], t[pre+"tools"] = strings.Join(leg.Items, "\n"), strings.Join(leg.Tools, "\n")

@@ -31,7 +31,7 @@ func (a *account) facts() decision.Facts {
 	at := a.Reached()
 	step := a.Steps[at].Criteria
 	f := decision.Facts{
-		Entries: app.Entries(a.Plan), Repeats: a.Standing.Repeats, Planned: a.Body.Pay.Band.Lo, Missing: len(app.Missing(a.Plan)),
+		Entries: a.Head(a.today).Facts().Entries, Repeats: a.Standing.Repeats, Planned: a.Body.Pay.Band.Lo, Missing: len(app.Missing(a.Plan)),
 		Trigger: step.Get(criteria.Intensity) > 0, Method: a.Body.Method,
 	}
 	if at > 0 {

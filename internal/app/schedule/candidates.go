@@ -4,11 +4,8 @@ import (
 	"context"
 	"strings"
 
-	"patientfox/core/decision"
-	"patientfox/core/library"
 	"patientfox/core/phrase"
-	"patientfox/core/reinforce"
-	"patientfox/core/sheet"
+	"patientfox/core/schedule"
 	"patientfox/core/work"
 	"patientfox/internal/app"
 	"patientfox/internal/derive"
@@ -18,21 +15,16 @@ import (
 // works is what several dogs could be worked on, plan by plan.
 type works struct {
 	plans map[string]app.Plan // by id
-	of    map[string][]sheet.Candidate
-	by    map[string]sheet.Candidate // by plan
+	of    map[string][]schedule.Candidate
+	by    map[string]schedule.Candidate // by plan
 }
 
-// Figures of candidates.
-const (
-	pacesBack  = 60  // days that the pace of a plan is measured over
-	leastTimed = 10  // trials from which on it is taken as measured
-	usualSet   = 5   // trials, where the rule counts no sets
-	exposureS  = 5.0 // s that an exposure lasts where its step does not say
-)
+// pacesBack is how many days the pace of a plan is measured over.
+const pacesBack = 60
 
 // loadWorks loads the plans of dogs as sessions can hold them: three statements.
 func loadWorks(ctx context.Context, q store.Q, dogs []string, today string, words phrase.Words) (w works, err error) {
-	w = works{map[string]app.Plan{}, map[string][]sheet.Candidate{}, map[string]sheet.Candidate{}}
+	w = works{map[string]app.Plan{}, map[string][]schedule.Candidate{}, map[string]schedule.Candidate{}}
 	rows, err := q.Plans(ctx, dogs, app.PlansLooked)
 	if err != nil {
 		return w, err
@@ -83,52 +75,17 @@ func waiting(plans []app.Plan) (steps map[string]map[string]bool, needed map[str
 	return steps, needed
 }
 
-func candidate(l app.Plan, pace store.Pace, today string) sheet.Candidate {
+func candidate(l app.Plan, pace store.Pace, today string) schedule.Candidate {
 	row := app.RowOf(l, today)
-	at := l.Reached()
-	if !row.Never {
-		at, _ = decision.StartStep(decision.Visit{Reached: at, Steps: len(l.Steps), Days: row.Days, Stopped: l.Standing.Stopped})
-	}
-	step := l.Steps[at]
-	pay, _ := l.Body.PayAt(step.ID)
-	c := sheet.Candidate{
-		Plan: l.ID, Main: l.Main, Kind: work.Kind(l.Kind), Start: step.ID, StartAt: at, Days: row.Days, Never: row.Never,
-		New: at == l.Reached() && !pace.Tried, Due: row.ProbeDue, Finished: row.Finished, Stuck: row.Stuck != "", Neglected: row.Neglected,
-		Safety: step.NeedsProof(), Set: setOf(l), Lively: lively(l), Tier: pay.Tier, Share: pay.Schedule.At(l.Standing.Rung).PaidShare(), Pieces: pay.Piece(),
-	}
-	usual, _ := l.Cycle(at, nil)
-	if l.Work().ByState && usual.DurationS == 0 {
-		usual.DurationS = exposureS
-	}
-	if c.CycleS = usual.Seconds(); pace.Logged >= leastTimed {
-		c.CycleS = pace.Active / float64(pace.Logged)
-	}
-	if l.Work().Holds && pay.NeedsInside(usual) {
-		c.Inside = reinforce.PaysInside(usual.DurationS, pay.Band.Lo)
-	}
-	return c
-}
-
-// setOf is how many trials of a plan belong together.
-func setOf(l app.Plan) int {
-	switch {
-	case l.Body.Rule.Size > 0:
-		return l.Body.Rule.Size
-	case l.Work().Set > 0:
-		return l.Work().Set
-	}
-	return usualSet
-}
-
-func lively(l app.Plan) bool {
-	if l.Body.Arousal != "" {
-		return l.Body.Arousal == library.Lively
-	}
-	return l.Work().Lively
+	return schedule.CandidateOf(schedule.Facts{
+		Plan: l.ID, Main: l.Main, Kind: work.Kind(l.Kind), Steps: l.Steps, Reached: l.Reached(), Body: l.Body, Rung: l.Standing.Rung,
+		Days: row.Days, Never: row.Never, Stopped: l.Standing.Stopped, Finished: row.Finished, Due: row.ProbeDue, Stuck: row.Stuck != "",
+		Tried: pace.Tried, Logged: pace.Logged, ActiveS: pace.Active,
+	})
 }
 
 // usualPlace is where the first skill of a session was worked last.
-func (w works) usualPlace(body sheet.Sheet) string {
+func (w works) usualPlace(body schedule.Sheet) string {
 	if len(body.Blocks) == 0 {
 		return ""
 	}

@@ -10,7 +10,7 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/say"
-	"patientfox/core/sheet"
+	"patientfox/core/schedule"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
@@ -40,8 +40,8 @@ func (p *Cases) slotTyped(ps form.Problems, t form.Typed, s app.Profile, now sto
 	}
 	if typed := t.Text("minutes"); typed != "" {
 		n, err := strconv.Atoi(strings.TrimSpace(strings.TrimSuffix(typed, "min")))
-		if err != nil || n < sheet.LeastMin || n > sheet.MostMin {
-			ps.Add("minutes", fmt.Sprintf("%d to %d minutes, in figures.", sheet.LeastMin, sheet.MostMin))
+		if err != nil || n < schedule.LeastMin || n > schedule.MostMin {
+			ps.Add("minutes", fmt.Sprintf("%d to %d minutes, in figures.", schedule.LeastMin, schedule.MostMin))
 		}
 		now.Minutes = n
 	}
@@ -58,7 +58,7 @@ func (p *Cases) slotTyped(ps form.Problems, t form.Typed, s app.Profile, now sto
 // overlaps says beside the start which session is in the way: the same dog's, or another one of the trainer's.
 func overlaps(ps form.Problems, there []app.Planned, one store.Sheet) {
 	for _, o := range there {
-		slot := sheet.Slot{Start: o.Start, Minutes: o.Sheet.Minutes}
+		slot := schedule.Slot{Start: o.Start, Minutes: o.Sheet.Minutes}
 		if o.ID == one.ID || o.Day != one.Day || !slot.Over(one.Start, one.Minutes) {
 			continue
 		}
@@ -120,13 +120,13 @@ func (p *Cases) AddSheet(ctx context.Context, dog string, t form.Typed) (string,
 }
 
 // build works a session out from a dog's plans, those alone that whoever trains may work.
-func (w works) build(ps form.Problems, row store.Sheet, d store.Dog) sheet.Sheet {
+func (w works) build(ps form.Problems, row store.Sheet, d store.Dog) schedule.Sheet {
 	all := w.of[d.ID]
 	candidates := all
 	if row.Household {
-		candidates = slices.DeleteFunc(slices.Clone(all), func(c sheet.Candidate) bool { return !sheet.Home(c) })
+		candidates = slices.DeleteFunc(slices.Clone(all), func(c schedule.Candidate) bool { return !schedule.Home(c) })
 	}
-	body := sheet.Build(candidates, row.Minutes, weeksOfAge(d, row.Day))
+	body := schedule.Build(candidates, row.Minutes, weeksOfAge(d, row.Day))
 	if len(body.Blocks) == 0 {
 		ps.Add("minutes", nothingFits(all, candidates, row.Minutes, d.Name))
 	}
@@ -134,14 +134,14 @@ func (w works) build(ps form.Problems, row store.Sheet, d store.Dog) sheet.Sheet
 }
 
 // nothingFits says why no session could be planned out of all of a dog's plans and those that whoever trains may work.
-func nothingFits(all, candidates []sheet.Candidate, minutes int, dog string) string {
+func nothingFits(all, candidates []schedule.Candidate, minutes int, dog string) string {
 	if len(all) == 0 {
 		return fmt.Sprintf("%s has no plan yet: make one under its skills first.", dog)
 	}
 	if len(candidates) == 0 {
 		return fmt.Sprintf("Nothing of what %s learns suits a household: it is new, stuck, or could hurt.", dog)
 	}
-	if len(sheet.Queue(candidates)) == 0 {
+	if len(schedule.Queue(candidates)) == 0 {
 		return fmt.Sprintf("There is nothing to plan: every plan of %s waits for something, or is finished and not due.", dog)
 	}
 	return fmt.Sprintf("In %s not even one set fits beside a warm-up and a finish.", say.Count(minutes, "minute"))
@@ -155,9 +155,9 @@ func (p *Cases) nextFree(s app.Profile, there []app.Planned, row store.Sheet) in
 	}
 	for range len(there) + 1 {
 		for _, o := range there {
-			slot := sheet.Slot{Start: o.Start, Minutes: o.Sheet.Minutes}
+			slot := schedule.Slot{Start: o.Start, Minutes: o.Sheet.Minutes}
 			if (o.Dog == row.Dog || !o.Household && o.Handler == row.Handler) && slot.Over(start, row.Minutes) {
-				start = o.Start + o.Sheet.Minutes + sheet.Changeover
+				start = o.Start + o.Sheet.Minutes + schedule.Changeover
 			}
 		}
 	}
@@ -223,7 +223,7 @@ func (p *Cases) SaveSheet(ctx context.Context, id string, t form.Typed) error {
 }
 
 // read reads a sheet from its form: the blocks it had, with what was typed of them.
-func (l sheetParts) read(ps form.Problems, t form.Typed) sheet.Sheet {
+func (l sheetParts) read(ps form.Problems, t form.Typed) schedule.Sheet {
 	body := l.Body
 	body.WarmS = 60 * ps.Number(t, "warm_min", 0, 30, "From 0 to 30 minutes.")
 	body.Warm, body.Exits, body.Falls = ps.Text("warm", t["warm"], criteria.MaxText), ps.Text("exits", t["exits"], criteria.MaxText), ps.Text("falls", t["falls"], criteria.MaxText)
@@ -258,13 +258,13 @@ func (l sheetParts) read(ps form.Problems, t form.Typed) sheet.Sheet {
 }
 
 // add puts a plan in at the end, one set of it.
-func (l sheetParts) add(ps form.Problems, body *sheet.Sheet, plan string) {
+func (l sheetParts) add(ps form.Problems, body *schedule.Sheet, plan string) {
 	c, ok := l.works.by[plan]
 	if !ok {
 		ps.Add("add", "Choose one of the dog's plans.")
 		return
 	}
-	b := sheet.Block{Plan: plan, Step: c.Start, Why: sheet.ByHand, Sets: 1, Set: max(1, c.Set), Probe: c.Due}
+	b := schedule.Block{Plan: plan, Step: c.Start, Why: schedule.ByHand, Sets: 1, Set: max(1, c.Set), Probe: c.Due}
 	b.Count(c)
 	if n := len(body.Blocks); n > 0 && body.Blocks[n-1].BreakS == 0 {
 		body.Blocks[n-1].BreakS = 60

@@ -14,7 +14,7 @@ import (
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
 	"patientfox/core/say"
-	"patientfox/core/sheet"
+	"patientfox/core/schedule"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
@@ -199,7 +199,7 @@ func placesAndPeople(choices []store.Chosen) (places, people []app.Named) {
 
 // safety tells whether the sheet works a step that keeps somebody safe.
 func (l sheetParts) safety() bool {
-	return slices.ContainsFunc(l.Body.Blocks, func(b sheet.Block) bool { return l.works.by[b.Plan].Safety })
+	return slices.ContainsFunc(l.Body.Blocks, func(b schedule.Block) bool { return l.works.by[b.Plan].Safety })
 }
 
 // gear is what the steps of a sheet are worked on.

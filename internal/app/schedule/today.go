@@ -93,7 +93,7 @@ func (p *Cases) makeToday(ctx context.Context) (v TodayView, err error) {
 	if err != nil {
 		return v, err
 	}
-	planRows, err := q.PlansByID(ctx, slices.Concat(chosen.IDs(), app.PlansOf(sheets)))
+	planRows, err := q.PlansByID(ctx, slices.Concat(chosen.All(), app.PlansOf(sheets)))
 	if err != nil {
 		return v, err
 	}
@@ -125,7 +125,7 @@ func (p *Cases) makeToday(ctx context.Context) (v TodayView, err error) {
 		return list
 	}
 	v.Next, v.Done, v.Probes, v.Finished, v.More = rows(chosen.Next), rows(chosen.Done), rows(chosen.Probes), rows(chosen.Finished), chosen.More
-	for _, id := range chosen.Decide {
+	for _, id := range chosen.Open {
 		if l, ok := byID[id]; ok {
 			text := app.Undecided(l)
 			v.Decide = append(v.Decide, DecideRow{l.ID, l.DogName, l.Name(), text, l.Standing.LastSession, text == app.StuckBecause(l)})

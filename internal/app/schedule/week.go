@@ -11,7 +11,7 @@ import (
 
 	"patientfox/core/reinforce"
 	"patientfox/core/say"
-	"patientfox/core/sheet"
+	"patientfox/core/schedule"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/derive"
@@ -147,7 +147,7 @@ func (p *Cases) makeWeek(ctx context.Context, day string) (v WeekView, err error
 	first, _ := time.Parse(app.DayLayout, monday)
 	last, _ := time.Parse(app.DayLayout, sunday)
 	v.Name = first.Format("2 January") + " to " + last.Format("2 January")
-	for n := range sheet.Days {
+	for n := range schedule.Days {
 		iso := addDays(monday, n)
 		one := WeekDay{ISO: iso, Name: app.Weekdays[n] + " " + app.ShortDay(iso, today), Short: app.Weekdays[n][:3] + " " + app.ShortDay(iso, today), Today: iso == today, Past: iso < today}
 		for _, pl := range list {
@@ -205,7 +205,7 @@ func slotRow(pl app.Planned, names map[string]string) SlotRow {
 func weekDog(d store.Dog, list []app.Planned, food app.DaysFood, monday, today string) (row WeekDog, err error) {
 	row.ID, row.Name = d.ID, d.Name
 	sessions, rest := 0, true
-	for n := range sheet.Days {
+	for n := range schedule.Days {
 		day := addDays(monday, n)
 		trainer, home, kcal := 0, 0, 0.0
 		var last *app.Planned
@@ -223,7 +223,7 @@ func weekDog(d store.Dog, list []app.Planned, food app.DaysFood, monday, today s
 				planned, _ := food.Planned(pl)
 				kcal += planned
 			}
-			if last != nil && pl.Start < last.Start+last.Sheet.Minutes+sheet.RestMin {
+			if last != nil && pl.Start < last.Start+last.Sheet.Minutes+schedule.RestMin {
 				row.Hints = append(row.Hints, fmt.Sprintf("%s: under an hour of rest before %s.", app.Weekdays[n], form.ClockOf(pl.Start)))
 			}
 			last = &list[i]
@@ -304,7 +304,7 @@ func (p *Cases) PlanWeek(ctx context.Context, day string) (made int64, count int
 	if err != nil {
 		return 0, 0, err
 	}
-	slots := sheet.Plan(wishes(dogs, works, list, addDays(monday, from)), windowsOf(s.Hours), slotsOf(list, monday, s.Person), from, now)
+	slots := schedule.Plan(wishes(dogs, works, list, addDays(monday, from)), windowsOf(s.Hours), slotsOf(list, monday, s.Person), from, now)
 	if len(slots) == 0 {
 		return 0, 0, nil
 	}
@@ -320,12 +320,12 @@ func (p *Cases) PlanWeek(ctx context.Context, day string) (made int64, count int
 }
 
 // wishes is how each dog is to be worked in what is left of the week.
-func wishes(dogs []store.Dog, works works, list []app.Planned, day string) []sheet.Wish {
-	out := make([]sheet.Wish, 0, len(dogs))
+func wishes(dogs []store.Dog, works works, list []app.Planned, day string) []schedule.Wish {
+	out := make([]schedule.Wish, 0, len(dogs))
 	for _, d := range dogs {
 		r, _ := app.RoutineOf(d) // the week says where it cannot be read
 		weeks := weeksOfAge(d, day)
-		w := sheet.Wish{Dog: d.ID, Weeks: weeks, PerWeek: r.Weekly(), Minutes: r.Lasts(weeks), Times: r.Times, HomeMin: r.AtHome(), Candidates: works.of[d.ID]}
+		w := schedule.Wish{Dog: d.ID, Weeks: weeks, PerWeek: r.Weekly(), Minutes: r.Lasts(weeks), Times: r.Times, HomeMin: r.AtHome(), Candidates: works.of[d.ID]}
 		for _, pl := range list {
 			if pl.Dog == d.ID && !pl.Household {
 				w.PerWeek = max(0, w.PerWeek-1) // planned by hand already
@@ -338,10 +338,10 @@ func wishes(dogs []store.Dog, works works, list []app.Planned, day string) []she
 
 // slotsOf are the sessions that are planned already. Those that somebody else handles take the dog's time and not
 // the trainer's, like the household's.
-func slotsOf(list []app.Planned, monday, me string) []sheet.Slot {
-	out := make([]sheet.Slot, len(list))
+func slotsOf(list []app.Planned, monday, me string) []schedule.Slot {
+	out := make([]schedule.Slot, len(list))
 	for i, pl := range list {
-		out[i] = sheet.Slot{Dog: pl.Dog, Day: derive.DayNumber(pl.Day) - derive.DayNumber(monday), Start: pl.Start, Minutes: pl.Sheet.Minutes, Household: pl.Household || pl.Handler != me, Sheet: pl.Body}
+		out[i] = schedule.Slot{Dog: pl.Dog, Day: derive.DayNumber(pl.Day) - derive.DayNumber(monday), Start: pl.Start, Minutes: pl.Sheet.Minutes, Household: pl.Household || pl.Handler != me, Sheet: pl.Body}
 	}
 	return out
 }
@@ -419,7 +419,7 @@ func moment(day string, minutes int, zone *time.Location) time.Time {
 	return time.Date(at.Year(), at.Month(), at.Day(), minutes/60, minutes%60, 0, 0, zone)
 }
 
-func sets(b sheet.Block) string {
+func sets(b schedule.Block) string {
 	if b.Probe {
 		return "a cold probe"
 	}

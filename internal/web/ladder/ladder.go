@@ -6,6 +6,7 @@ import (
 	"embed"
 	"fmt"
 	"maps"
+	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -58,7 +59,7 @@ type leg struct {
 	Form        shell.Form
 	Names       map[string]string // of its fields, by what they are
 	Dims        []dimension
-	Makes       []shell.Option
+	Makes       []generator
 	MakeProblem string
 	WhatProblem string
 	Grow        string
@@ -83,20 +84,27 @@ var makeNames = map[progression.Make]string{
 	progression.MakeFigures:  "Figures of your own",
 }
 
+// generator is a way of building part of a ladder, with the fields that it asks for: of a dimension with figures, and of a list.
+type generator struct{ Value, Label, Asks, Listed string }
+
+func asked(list []progression.Ask) string {
+	words := make([]string, len(list))
+	for i, one := range list {
+		words[i] = string(one)
+	}
+	return strings.Join(words, " ")
+}
+
 // makes names the generators, with the unit of their figures where the form does not choose one.
-func makes(units criteria.Units) []shell.Option {
-	var list []shell.Option
+func makes(units criteria.Units) []generator {
+	var list []generator
 	for _, m := range progression.Makes {
 		label := makeNames[m]
-		switch m {
-		case progression.MakeApproach:
-			trigger, _ := criteria.Find(criteria.Trigger)
-			unit, _ := units.Of(trigger)
+		if d, only := m.Dimension(); only && m != progression.MakeCountUp {
+			unit, _ := units.Of(d)
 			label += " (" + unit + ")"
-		case progression.MakePause, progression.MakeLead, progression.MakeSites:
-			label += " (s)"
 		}
-		list = append(list, shell.Option{Value: string(m), Label: label})
+		list = append(list, generator{string(m), label, asked(m.Asks(false)), asked(m.Asks(true))})
 	}
 	return list
 }

@@ -4,18 +4,7 @@ document.addEventListener("click", (event) => {
   if (event.target.closest("a[href]")) followed = Date.now();
 });
 document.addEventListener("alpine:init", () => {
-  // One generator of a ladder: which of its fields its way of building needs.
-  const needs = {
-    ramp: ["what", "from", "to", "by", "grow"],
-    count_up: ["to"],
-    approach: ["trigger", "from", "to", "by", "grow"],
-    fade: ["what", "items"],
-    pause: ["from", "to", "by"],
-    lead: ["from", "to", "by"],
-    parts: ["items"],
-    sites: ["items", "tools", "from", "to", "by"],
-    figures: ["what", "items"],
-  };
+  // One generator of a ladder: which of its fields its way of building asks for stands with that way.
   Alpine.data("leg", () => ({
     make: "",
     how: "add",
@@ -30,8 +19,9 @@ document.addEventListener("alpine:init", () => {
       this.listed = Boolean(option && option.dataset.list);
     },
     needs(field) {
-      if (this.listed && this.make === "ramp") return field === "what" || field === "items";
-      return (needs[this.make] || []).includes(field);
+      const way = [...this.$refs.make.options].find((one) => one.value === this.make);
+      const asks = way && (this.listed ? way.dataset.listed : way.dataset.asks);
+      return Boolean(asks) && asks.split(" ").includes(field);
     },
     get shown() {
       return Number(this.$root.dataset.number) <= this.count;

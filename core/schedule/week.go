@@ -1,4 +1,4 @@
-package sheet
+package schedule
 
 import (
 	"cmp"

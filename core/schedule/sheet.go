@@ -1,6 +1,6 @@
-// Package sheet plans sessions: what one session holds and in which order, and how sessions are spread over a
+// Package schedule plans sessions: what one session holds and in which order, and how sessions are spread over a
 // week. Everything is a proposal that can be changed by hand.
-package sheet
+package schedule
 
 import (
 	"cmp"
