@@ -21,7 +21,8 @@ import (
 func TestNobodyButCoreWorkAsksWhichKindOfWorkItIs(t *testing.T) {
 	const kinds = "patientfox/core/work"
 	loaded, err := packages.Load(&packages.Config{
-		Mode: packages.NeedName | packages.NeedSyntax | packages.NeedTypes | packages.NeedTypesInfo | packages.NeedImports | packages.NeedDeps | packages.NeedFiles,
+		Mode: packages.NeedName | packages.NeedSyntax | packages.NeedTypes | packages.NeedTypesInfo |
+			packages.NeedImports | packages.NeedDeps | packages.NeedFiles,
 	}, "./...")
 	require.NoError(t, err)
 	seen := 0

@@ -39,12 +39,19 @@ func TestNoScreenShutsAnybodyOut(t *testing.T) {
 	for _, size := range []browser.Size{browser.Laptop, browser.Phone} {
 		p.Resize(size)
 		for name, path := range map[string]string{
-			"today": "/", "dogs": "/dogs", "dog": "/dogs/" + row.DogID, "dog form": "/dogs/new", "what to teach": "/dogs/" + row.DogID + "/plans/new",
-			"new plan": "/dogs/" + row.DogID + "/plans/new?from=stay-in-place", "library": "/library", "template": "/library/walk-on-a-slack-line",
-			"lay out": "/plans/" + row.ID + "/build", "history": "/plans/" + row.ID + "/history?reread=1", "verdicts": "/plans/" + row.ID + "/verdicts", "progress": "/plans/" + busy + "/progress", "evidence": "/plans/" + busy + "/evidence", "outlook": "/plans/" + busy + "/outlook", "all steps": "/plans/" + row.ID + "?all=1&whole=1",
-			"rewards": "/dogs/" + dogNamed(t, s, "Quill") + "/rewards", "food": "/dogs/" + dogNamed(t, s, "Tansy") + "/food", "pay": "/plans/" + busy + "/pay", "week": "/week",
+			"today": "/", "dogs": "/dogs", "dog": "/dogs/" + row.DogID, "dog form": "/dogs/new",
+			"what to teach": "/dogs/" + row.DogID + "/plans/new",
+			"new plan":      "/dogs/" + row.DogID + "/plans/new?from=stay-in-place", "library": "/library",
+			"template": "/library/walk-on-a-slack-line",
+			"lay out":  "/plans/" + row.ID + "/build", "history": "/plans/" + row.ID + "/history?reread=1",
+			"verdicts": "/plans/" + row.ID + "/verdicts", "progress": "/plans/" + busy + "/progress",
+			"evidence": "/plans/" + busy + "/evidence", "outlook": "/plans/" + busy + "/outlook",
+			"all steps": "/plans/" + row.ID + "?all=1&whole=1",
+			"rewards":   "/dogs/" + dogNamed(t, s, "Quill") + "/rewards", "food": "/dogs/" + dogNamed(t, s, "Tansy") + "/food",
+			"pay": "/plans/" + busy + "/pay", "week": "/week",
 			"sheet": "/sheets/" + today.Slots[0].ID + "?edit=1", "new sheet": "/dogs/" + row.DogID + "/sheets/new",
-			"plan": "/plans/" + row.ID, "review": "/sessions/" + v.Sessions[0].ID, "settings": "/settings", "session log": "/sessions/" + v.Sessions[0].ID + "/log", "copies": "/copies", "about": "/about",
+			"plan": "/plans/" + row.ID, "review": "/sessions/" + v.Sessions[0].ID, "settings": "/settings",
+			"session log": "/sessions/" + v.Sessions[0].ID + "/log", "copies": "/copies", "about": "/about",
 		} {
 			p.Go(path)
 			p.Wait(`!document.querySelector("[x-data=working]")`) // it opens itself anew when it is done

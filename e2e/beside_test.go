@@ -32,7 +32,8 @@ func TestTwoPhonesInOneSession(t *testing.T) {
 	phase(two, "idle")
 	two.See("You log beside the one who runs it")
 	require.Equal(t, "1 trial · 19 pieces left", two.Text("#log"))
-	apart := browser.Get[float64](one, `performance.timeOrigin + patientfox.base`) - browser.Get[float64](two, `performance.timeOrigin + patientfox.base`)
+	apart := browser.Get[float64](one,
+		`performance.timeOrigin + patientfox.base`) - browser.Get[float64](two, `performance.timeOrigin + patientfox.base`)
 	require.InDelta(t, 0, apart, 1500, "ms between the two clocks")
 
 	hold(one)
@@ -95,7 +96,10 @@ func TestTwoDogsTakeTurnsOnOnePhone(t *testing.T) {
 	plan, dog := s.LayOut(t, "0.5, 1, 2")
 	other, err := s.AddDog(ctx, form.Typed{"name": "Brine"})
 	require.NoError(t, err)
-	second, err := s.AddPlan(ctx, other, form.Typed{"skill": "Settle on deck", "kind": "held", "position": "on the blanket", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "0.5, 1"})
+	second, err := s.AddPlan(ctx, other, form.Typed{
+		"skill": "Settle on deck", "kind": "held", "position": "on the blanket", "leg1_make": "figures", "leg1_what": "duration",
+		"leg1_items": "0.5, 1",
+	})
 	require.NoError(t, err)
 	p := s.Page(browser.Phone)
 	carry(p)

@@ -46,7 +46,10 @@ func TestAPhoneIsLetInByACodeAndPutOutAgain(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "0.5, 1, 2")
 	s := serveAt(t, o, outside(t)+":0", web.Options{SignIn: true})
-	for path, status := range map[string]int{"/": http.StatusSeeOther, "/plans/" + plan: http.StatusSeeOther, "/api/field": http.StatusUnauthorized, "/run": http.StatusOK, "/healthz": http.StatusOK} {
+	for path, status := range map[string]int{
+		"/": http.StatusSeeOther, "/plans/" + plan: http.StatusSeeOther, "/api/field": http.StatusUnauthorized,
+		"/run": http.StatusOK, "/healthz": http.StatusOK,
+	} {
 		client := http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
 		answer, err := client.Get("http://" + s.Addr + path)
 		require.NoError(t, err)
@@ -128,7 +131,9 @@ func TestAPhoneWorksWithoutASignalOverOurOwnCertificate(t *testing.T) {
 	t.Cleanup(s.Stop)
 	people, err := s.Devices(ctx)
 	require.NoError(t, err)
-	require.NoError(t, s.SetPassword(ctx, "", map[string]string{"person": people.People[0].ID, "password": "kelp and rope", "again": "kelp and rope"}))
+	require.NoError(t, s.SetPassword(ctx, "", map[string]string{
+		"person": people.People[0].ID, "password": "kelp and rope", "again": "kelp and rope",
+	}))
 	p := s.pageOf(trusting, "https", browser.Phone)
 	p.Go("/signin")
 	require.True(t, browser.Get[bool](p, `document.querySelector("[data-plain]").hidden`), "nothing stands against work without a signal")
@@ -163,12 +168,15 @@ func TestTheAuthorityIsTrustedForNoOtherSite(t *testing.T) {
 	require.NoError(t, err)
 	for name, trusted := range map[string]bool{"127.0.0.1": true, "bank.localtest": false} {
 		leaf := forged(t, stolen, name)
-		server := httptest.NewUnstartedServer(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { _, _ = io.WriteString(w, "<p>here it is</p>") }))
+		server := httptest.NewUnstartedServer(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+			_, _ = io.WriteString(w, "<p>here it is</p>")
+		}))
 		server.TLS = &tls.Config{Certificates: []tls.Certificate{leaf}}
 		server.StartTLS()
 		t.Cleanup(server.Close)
 		said := ""
-		p := trusting.Page("https://"+net.JoinHostPort(name, port(t, server.URL)), browser.Laptop, func(format string, args ...any) { said = fmt.Sprintf(format, args...); runtime.Goexit() })
+		p := trusting.Page("https://"+net.JoinHostPort(name, port(t, server.URL)), browser.Laptop,
+			func(format string, args ...any) { said = fmt.Sprintf(format, args...); runtime.Goexit() })
 		t.Cleanup(p.Close)
 		done := make(chan struct{})
 		go func() {

@@ -15,7 +15,8 @@ import (
 const mainKey = `[data-key="main"]`
 
 func phase(p *browser.Page, wanted string) {
-	p.Wait(fmt.Sprintf(`window.patientfox && patientfox.view && patientfox.view.phase === %q && !document.getElementById("board").hidden`, wanted))
+	p.Wait(fmt.Sprintf(`window.patientfox && patientfox.view && patientfox.view.phase === %q && !document.getElementById("board").hidden`,
+		wanted))
 }
 
 // begin opens a plan's Run screen and begins a session.
@@ -166,7 +167,8 @@ func TestOverrulingUndoAndNotesByKeyboardAlone(t *testing.T) {
 	p.Keys("\x1b")
 	p.Wait(`document.getElementById("note").hidden && document.activeElement.dataset.key === "main"`)
 	p.Keys("n")
-	require.Contains(t, browser.Get[string](p, `document.getElementById("note-text").value`), "gull on the 🛟 rail שלום", "what was typed waits")
+	require.Contains(t, browser.Get[string](p, `document.getElementById("note-text").value`), "gull on the 🛟 rail שלום",
+		"what was typed waits")
 	p.Fill("#note-text", "gull on the 🛟 rail שלום")
 	p.Click("#note-save")
 	p.Wait(`document.getElementById("note").hidden && document.activeElement.dataset.key === "main"`)
@@ -284,7 +286,10 @@ func TestATabThatDoesNotSendIsSentFor(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Empty(t))
 	plan, dog := s.LayOut(t, "0.5, 1, 2")
-	other, err := s.AddPlan(ctx, dog, form.Typed{"skill": "Chin rest", "kind": "held", "position": "chin on the palm", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "0.5, 1"})
+	other, err := s.AddPlan(ctx, dog, form.Typed{
+		"skill": "Chin rest", "kind": "held", "position": "chin on the palm", "leg1_make": "figures", "leg1_what": "duration",
+		"leg1_items": "0.5, 1",
+	})
 	require.NoError(t, err)
 	first := s.Page(browser.Phone)
 	begin(first, plan, "")

@@ -34,7 +34,10 @@ func TestFromATasteToASheetWorked(t *testing.T) {
 	plan, dog := s.LayOut(t, "0.5, 1, 2")
 	other, err := s.AddDog(ctx, form.Typed{"name": "Brine", "weight_kg": "11"})
 	require.NoError(t, err)
-	_, err = s.AddPlan(ctx, other, form.Typed{"skill": "Nose to the bollard", "kind": "held", "position": "nose on the ring", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2"})
+	_, err = s.AddPlan(ctx, other, form.Typed{
+		"skill": "Nose to the bollard", "kind": "held", "position": "nose on the ring", "leg1_make": "figures",
+		"leg1_what": "duration", "leg1_items": "1, 2",
+	})
 	require.NoError(t, err)
 
 	p := s.Page(browser.Phone)

@@ -170,7 +170,10 @@ func TestASafetyFlagKeepsAPlanFromStarting(t *testing.T) {
 	s := serve(t, practicetest.Empty(t))
 	dog, err := s.AddDog(ctx, form.Typed{"name": "Quill", "flags": "Has bitten when his ears were touched"})
 	require.NoError(t, err)
-	plan, err := s.AddPlan(ctx, dog, form.Typed{"skill": "Ear drops", "kind": "handling", "position": "stands and may leave", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2"})
+	plan, err := s.AddPlan(ctx, dog, form.Typed{
+		"skill": "Ear drops", "kind": "handling", "position": "stands and may leave", "leg1_make": "figures",
+		"leg1_what": "duration", "leg1_items": "1, 2",
+	})
 	require.NoError(t, err)
 	p := s.Page(browser.Phone)
 	p.Go("/run?plan=" + plan)
@@ -198,7 +201,8 @@ func TestFailuresOnRunAreShown(t *testing.T) {
 	begin(p, plan, "")
 	hold(p)
 	shown := `!document.getElementById("trouble").hidden`
-	p.Eval(`window.asks = patientfox.core.ask.bind(patientfox.core); patientfox.core.ask = (method, ...rest) => ["exits", "tell"].includes(method) ? Promise.reject(new Error("a fault")) : window.asks(method, ...rest)`)
+	p.Eval(`window.asks = patientfox.core.ask.bind(patientfox.core); patientfox.core.ask = (method, ...rest) =>
+		["exits", "tell"].includes(method) ? Promise.reject(new Error("a fault")) : window.asks(method, ...rest)`)
 	p.Click("#exit")
 	p.Wait(`!document.getElementById("exits").hidden`)
 	p.Wait(shown)
@@ -210,7 +214,8 @@ func TestFailuresOnRunAreShown(t *testing.T) {
 	p.Wait(shown + ` && document.getElementById("trouble").textContent.includes("a fault")`)
 	handler := browser.Get[string](p, `patientfox.session.handler`)
 	p.Eval(`patientfox.keep.put = () => Promise.reject(new Error("nothing is kept"))`)
-	p.Eval(`const holds = document.getElementById("holds"); holds.append(new Option("Somebody", "somebody")); holds.value = "somebody"; holds.dispatchEvent(new Event("change"))`)
+	p.Eval(`const holds = document.getElementById("holds"); holds.append(new Option("Somebody", "somebody")); holds.value = "somebody";
+		holds.dispatchEvent(new Event("change"))`)
 	p.Wait(`document.getElementById("trouble").textContent.includes("nothing is kept")`)
 	require.Equal(t, handler, browser.Get[string](p, `patientfox.session.handler`))
 	require.Equal(t, handler, browser.Get[string](p, `document.getElementById("holds").value`))

@@ -30,7 +30,8 @@ var works = []worked{
 	{"held", "set", form.Typed{"duration": "0.5"}, "main full main main missed void", `
 		cue 1 | release, trial met, pay 1 | cue 1 | trial missed | trial void`},
 	{"walking", "count_up", form.Typed{"paces": "2"}, "main main main main main pull main", `
-		cue 1 | count pace | count pace, mark, trial met, pay 1 | verdict step_up, move step_up, cue 1 | count pace | count pull, line taut, trial missed | line slack`},
+		cue 1 | count pace | count pace, mark, trial met, pay 1 | verdict step_up, move step_up, cue 1 | count pace | ` +
+		`count pull, line taut, trial missed | line slack`},
 	{"shaping", "run", form.Typed{"approximation": "a step towards it"}, "offered:0 main offered:3 left main", `
 		trial offered 0 | mark, trial offered 1, pay 1 | mark, trial offered 3, pay 1 | count left | count back`},
 	{"attention", "set", form.Typed{"check_ins": "2", "duration": "4"}, "main main throw main full main", `
@@ -103,7 +104,8 @@ func TestEveryKindOfWorkWithoutASignal(t *testing.T) {
 	plans := map[string]string{}
 	for _, w := range works {
 		plan, err := s.AddPlan(ctx, dog, form.Typed{
-			"skill": "Work " + w.kind, "kind": w.kind, "position": "as agreed", "leg1_make": "figures", "leg1_what": "height", "leg1_items": "0.1, 0.2, 0.3, 0.4",
+			"skill": "Work " + w.kind, "kind": w.kind, "position": "as agreed", "leg1_make": "figures", "leg1_what": "height",
+			"leg1_items": "0.1, 0.2, 0.3, 0.4",
 		})
 		require.NoError(t, err)
 		require.NoError(t, s.SaveRule(ctx, plan, ruleForm(t, s, plan, w.rule)))

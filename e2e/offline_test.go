@@ -200,7 +200,8 @@ func TestATabClosedWithUnsentEvents(t *testing.T) {
 	back.Close()
 	s.Start()
 	home.Go("/dogs")
-	home.Wait(`document.querySelector("#unsaved strong").textContent === "Logged on this device: all saved." && !document.querySelector("#unsaved a").hidden`)
+	home.Wait(`document.querySelector("#unsaved strong").textContent === "Logged on this device: all saved."
+		&& !document.querySelector("#unsaved a").hidden`)
 	s.CatchUp(t)
 	today, err := s.Today(ctx)
 	require.NoError(t, err)
@@ -299,6 +300,7 @@ func TestASessionBegunUnderAnEarlierVersionIsFinished(t *testing.T) {
 		}
 	}
 	require.Equal(t, 2, trials)
-	require.Equal(t, 3, browser.Get[int](p, `patientfox.keep.get("packs", "`+plan+`").then((pack) => pack.v)`), "what it leaves is of this version")
+	require.Equal(t, 3, browser.Get[int](p, `patientfox.keep.get("packs", "`+plan+`").then((pack) => pack.v)`),
+		"what it leaves is of this version")
 	clean(t, p)
 }

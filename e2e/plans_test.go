@@ -112,7 +112,8 @@ func TestThePointsOfTheWayTell(t *testing.T) {
 	p.Eval(`document.querySelector(".fig-wide a[data-tell]").focus()`)
 	told := browser.Get[string](p, `document.querySelector(".fig-wide a[data-tell]").dataset.tell`)
 	p.See(told + ".")
-	p.Eval(`document.querySelectorAll(".fig-wide a[data-tell]")[1].dispatchEvent(new PointerEvent("click", { bubbles: true, cancelable: true, pointerType: "touch" }))`)
+	p.Eval(`document.querySelectorAll(".fig-wide a[data-tell]")[1]
+		.dispatchEvent(new PointerEvent("click", { bubbles: true, cancelable: true, pointerType: "touch" }))`)
 	p.See(browser.Get[string](p, `document.querySelectorAll(".fig-wide a[data-tell]")[1].dataset.tell`))
 	require.Equal(t, "/plans/"+today.Next[0].ID, p.Path(), "the first tap tells")
 	p.Follow(`[x-data="telling"] p[aria-live] a`)
@@ -203,7 +204,9 @@ func TestExposuresAndCountsOnThePhone(t *testing.T) {
 		phase(p, "idle")
 	}
 	open(made("a-sound-that-worries"))
-	for _, key := range []string{`[data-key="expects"]`, `[data-key="met"]`, `[data-key="expects"]`, `[data-key="expects"]`, `[data-key="met"]`} {
+	for _, key := range []string{
+		`[data-key="expects"]`, `[data-key="met"]`, `[data-key="expects"]`, `[data-key="expects"]`, `[data-key="met"]`,
+	} {
 		press(p)
 		phase(p, "trying")
 		require.Contains(t, p.Text(mainKey), "Pay")

@@ -75,7 +75,10 @@ func flood(addr, session string, stop <-chan struct{}) (acknowledged []string) {
 		}
 		events := make([]record.Event, 20)
 		for i := range events {
-			events[i] = record.Event{V: 1, ID: app.NewID(), Session: session, Dev: "other", Seq: seq, T: seq, Wall: seq, Kind: record.KNote, Data: json.RawMessage(`{"text":"n"}`)}
+			events[i] = record.Event{
+				V: 1, ID: app.NewID(), Session: session, Dev: "other", Seq: seq, T: seq, Wall: seq, Kind: record.KNote,
+				Data: json.RawMessage(`{"text":"n"}`),
+			}
 			seq++
 		}
 		raw, err := json.Marshal(map[string]any{"events": events})

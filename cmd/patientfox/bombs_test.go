@@ -98,7 +98,9 @@ func TestBombsTakeNoMemory(t *testing.T) {
 	_, err = file.Write(make([]byte, 30<<20))
 	require.NoError(t, err)
 	require.NoError(t, parts.Close())
-	for who, flags := range map[string][]string{"strangers": {"--listen", "0.0.0.0:", "--tls", "self"}, "the machine itself": {"--listen", "127.0.0.1:"}} {
+	for who, flags := range map[string][]string{
+		"strangers": {"--listen", "0.0.0.0:", "--tls", "self"}, "the machine itself": {"--listen", "127.0.0.1:"},
+	} {
 		t.Run(who, func(t *testing.T) {
 			data, port := t.TempDir(), freePort(t)
 			flags[1] += port
@@ -109,7 +111,10 @@ func TestBombsTakeNoMemory(t *testing.T) {
 			cmd := exec.Command(binary, append([]string{"serve", "--data", data, "--log", "error"}, flags...)...)
 			require.NoError(t, cmd.Start())
 			t.Cleanup(func() { _ = cmd.Process.Kill(); _ = cmd.Wait() })
-			client := &http.Client{Timeout: 20 * time.Second, Transport: &http.Transport{TLSClientConfig: &tls.Config{InsecureSkipVerify: true}, DisableCompression: true}}
+			client := &http.Client{
+				Timeout:   20 * time.Second,
+				Transport: &http.Transport{TLSClientConfig: &tls.Config{InsecureSkipVerify: true}, DisableCompression: true},
+			}
 			healthy := func() bool {
 				resp, err := client.Get(base + "/healthz")
 				if err == nil {

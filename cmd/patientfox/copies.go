@@ -109,7 +109,8 @@ func holds(m copies.Manifest) string {
 	if name == "" {
 		name = "a practice without a name"
 	}
-	return fmt.Sprintf("%s: %s, %s, %s, as of %s.", name, say.Count(m.Dogs, "dog"), say.Count(m.Sessions, "session"), say.Count(m.Events, "event"), m.Made.Local().Format("2 January 2006, 15:04"))
+	return fmt.Sprintf("%s: %s, %s, %s, as of %s.", name, say.Count(m.Dogs, "dog"), say.Count(m.Sessions, "session"),
+		say.Count(m.Events, "event"), m.Made.Local().Format("2 January 2006, 15:04"))
 }
 
 func (o *options) verifyCommand() *cobra.Command {
@@ -124,14 +125,17 @@ func (o *options) verifyCommand() *cobra.Command {
 			return nil
 		},
 	}
-	c.Flags().StringVar(&o.identity, "identity", env("PATIENTFOX_IDENTITY", ""), "file of the age identity, for an encrypted copy (PATIENTFOX_IDENTITY)")
+	c.Flags().StringVar(&o.identity, "identity", env("PATIENTFOX_IDENTITY", ""),
+		"file of the age identity, for an encrypted copy (PATIENTFOX_IDENTITY)")
 	return c
 }
 
 func (o *options) restoreCommand() *cobra.Command {
 	c := &cobra.Command{
 		Use: "restore [file]", Short: "Put a copy in place, and keep what was there", Args: cobra.MaximumNArgs(1),
-		Long: "Puts a copy in the place of the practice in the data folder (--data), which may be a new one: a file, or with --from what a\ncontinuous copy holds, as it was last or --at a moment of the last 30 days. It is checked first; what was there is kept\nbeside it. It is refused while the practice is served.",
+		Long: "Puts a copy in the place of the practice in the data folder (--data), which may be a new one: a file, or with " +
+			"--from what a\ncontinuous copy holds, as it was last or --at a moment of the last 30 days. It is checked first; what " +
+			"was there is kept\nbeside it. It is refused while the practice is served.",
 		RunE: func(c *cobra.Command, args []string) (err error) {
 			if (len(args) == 1) == (o.from != "") {
 				return errors.New("name a file, or where a continuous copy lies with --from")
@@ -158,7 +162,8 @@ func (o *options) restoreCommand() *cobra.Command {
 			return nil
 		},
 	}
-	c.Flags().StringVar(&o.identity, "identity", env("PATIENTFOX_IDENTITY", ""), "file of the age identity, for an encrypted copy (PATIENTFOX_IDENTITY)")
+	c.Flags().StringVar(&o.identity, "identity", env("PATIENTFOX_IDENTITY", ""),
+		"file of the age identity, for an encrypted copy (PATIENTFOX_IDENTITY)")
 	c.Flags().StringVar(&o.from, "from", "", "where a continuous copy lies: a folder, or s3://bucket/prefix?endpoint=…")
 	c.Flags().StringVar(&o.at, "at", "", "as it was at this moment, RFC 3339, to about a minute")
 	o.keysFlag(c)
@@ -166,7 +171,9 @@ func (o *options) restoreCommand() *cobra.Command {
 }
 
 func (o *options) keysFlag(c *cobra.Command) {
-	c.Flags().StringVar(&o.copyKeys, "copy-keys", env("PATIENTFOX_COPY_KEYS", ""), "file with the storage's keys, a line id=… and a line secret=…, readable for you alone; else PATIENTFOX_S3_ID and PATIENTFOX_S3_SECRET (PATIENTFOX_COPY_KEYS)")
+	c.Flags().StringVar(&o.copyKeys, "copy-keys", env("PATIENTFOX_COPY_KEYS", ""),
+		"file with the storage's keys, a line id=… and a line secret=…, readable for you alone; else PATIENTFOX_S3_ID and "+
+			"PATIENTFOX_S3_SECRET (PATIENTFOX_COPY_KEYS)")
 }
 
 // credentials are the storage's keys: never from a flag, and never in the database.
@@ -220,7 +227,10 @@ func (o *options) storageCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			fmt.Fprintf(c.OutOrStdout(), "Storage is at http://%s, and forgets everything when it stops. To copy there:\nPATIENTFOX_S3_ID=any PATIENTFOX_S3_SECRET=any patientfox serve --copy-to 's3://patientfox/practice?endpoint=http://%s&region=us-east-1'\n", listener.Addr(), listener.Addr())
+			fmt.Fprintf(c.OutOrStdout(),
+				"Storage is at http://%s, and forgets everything when it stops. To copy there:\nPATIENTFOX_S3_ID=any "+
+					"PATIENTFOX_S3_SECRET=any patientfox serve --copy-to 's3://patientfox/practice?endpoint=http://%s&region=us-east-1'\n",
+				listener.Addr(), listener.Addr())
 			server := &http.Server{Handler: gofakes3.New(backend).Server(), ReadHeaderTimeout: 10 * time.Second}
 			go func() {
 				<-c.Context().Done()
@@ -245,7 +255,9 @@ func told(out io.Writer, r copies.Restored) {
 	if r.Keys {
 		fmt.Fprintln(out, "Devices that were paired here come in as before, and send again what they still hold.")
 	} else {
-		fmt.Fprintln(out, "No device is paired here: each phone, and each browser on another machine, has to be paired once. Then it sends again what it still holds.")
+		fmt.Fprintln(out,
+			"No device is paired here: each phone, and each browser on another machine, has to be paired once. Then it sends again "+
+				"what it still holds.")
 	}
 }
 

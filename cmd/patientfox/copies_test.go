@@ -34,7 +34,10 @@ func TestCopiesByCommand(t *testing.T) {
 	rng := rand.New(rand.NewPCG(3, 9))
 	session := record.UUID(rng)
 	note := func(seq int64) record.Event {
-		return record.Event{V: 1, ID: record.UUID(rng), Session: session, Dev: "phone", Seq: seq, T: seq, Wall: seq, Kind: record.KNote, Data: json.RawMessage(`{"text":"at the ramp"}`)}
+		return record.Event{
+			V: 1, ID: record.UUID(rng), Session: session, Dev: "phone", Seq: seq, T: seq, Wall: seq, Kind: record.KNote,
+			Data: json.RawMessage(`{"text":"at the ramp"}`),
+		}
 	}
 	stored, err := post(port, []record.Event{note(1), note(2)})
 	require.NoError(t, err)
@@ -108,7 +111,12 @@ func TestKilledServersGoOnCopying(t *testing.T) {
 		lock.Lock()
 		defer lock.Unlock()
 		seq++
-		return []record.Event{{V: 1, ID: record.UUID(rng), Session: session, Dev: "phone", Seq: seq, T: seq, Wall: seq, Kind: record.KNote, Data: json.RawMessage(fmt.Sprintf(`{"text":%q}`, strings.Repeat("n", rng.IntN(400))))}}
+		return []record.Event{
+			{
+				V: 1, ID: record.UUID(rng), Session: session, Dev: "phone", Seq: seq, T: seq, Wall: seq, Kind: record.KNote,
+				Data: json.RawMessage(fmt.Sprintf(`{"text":%q}`, strings.Repeat("n", rng.IntN(400)))),
+			},
+		}
 	}
 	rounds := asked("PATIENTFOX_COPY_KILLS", 4)
 	for round := range rounds {

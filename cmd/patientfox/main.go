@@ -87,52 +87,62 @@ func command() *cobra.Command {
 	}
 	flags := root.PersistentFlags()
 	flags.StringVar(&o.data, "data", env("PATIENTFOX_DATA", filepath.Join(folder, "patientfox")), "folder of the databases (PATIENTFOX_DATA)")
-	flags.StringVar(&o.zone, "zone", env("PATIENTFOX_ZONE", env("TZ", localZone())), "time zone of a new practice, by default this machine's (PATIENTFOX_ZONE, TZ)")
+	flags.StringVar(&o.zone, "zone", env("PATIENTFOX_ZONE", env("TZ", localZone())),
+		"time zone of a new practice, by default this machine's (PATIENTFOX_ZONE, TZ)")
 	flags.StringVar(&o.now, "now", env("PATIENTFOX_NOW", ""), "take this moment for now, RFC 3339; for pictures and tests (PATIENTFOX_NOW)")
 	flags.StringVar(&o.level, "log", env("PATIENTFOX_LOG", "info"), "debug, info, warn or error (PATIENTFOX_LOG)")
 
 	served := func(c *cobra.Command) *cobra.Command {
-		c.Flags().StringVar(&o.listen, "listen", env("PATIENTFOX_LISTEN", "127.0.0.1:"+env("PORT", "8420")), "address to listen on; beyond loopback whoever asks has to be let in (PATIENTFOX_LISTEN, PORT)")
+		c.Flags().StringVar(&o.listen, "listen", env("PATIENTFOX_LISTEN", "127.0.0.1:"+env("PORT", "8420")),
+			"address to listen on; beyond loopback whoever asks has to be let in (PATIENTFOX_LISTEN, PORT)")
 		c.Flags().StringSliceVar(&o.hosts, "host", nil, "a further name to answer to")
 		c.Flags().StringVar(&o.tls, "tls", "", "self: make a certificate on the spot")
 		c.Flags().StringVar(&o.cert, "tls-cert", "", "file of a certificate, PEM")
 		c.Flags().StringVar(&o.key, "tls-key", "", "file of its key, PEM")
 		c.Flags().StringVar(&o.public, "public-url", "", "address under which phones reach it, for pairing links")
-		c.Flags().StringVar(&o.copyTo, "copy-to", env("PATIENTFOX_COPY_TO", ""), "copy continuously to this folder, or s3://bucket/prefix?endpoint=… (PATIENTFOX_COPY_TO)")
+		c.Flags().StringVar(&o.copyTo, "copy-to", env("PATIENTFOX_COPY_TO", ""),
+			"copy continuously to this folder, or s3://bucket/prefix?endpoint=… (PATIENTFOX_COPY_TO)")
 		o.keysFlag(c)
 		return c
 	}
 	served(root)
 	root.AddCommand(
-		served(&cobra.Command{Use: "serve", Short: "Serve your practice", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
-			o.daily = true
-			return o.serve(c.Context(), filepath.Join(o.data, "practice.db"), c.OutOrStdout())
-		}}),
-		served(&cobra.Command{Use: "demo", Short: "Serve the demo practice, made afresh each day", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
-			path, err := o.demo(c.Context(), c.OutOrStdout())
-			if err != nil {
+		served(&cobra.Command{Use: "serve", Short: "Serve your practice", Args: cobra.NoArgs,
+			RunE: func(c *cobra.Command, _ []string) error {
+				o.daily = true
+				return o.serve(c.Context(), filepath.Join(o.data, "practice.db"), c.OutOrStdout())
+			}}),
+		served(&cobra.Command{Use: "demo", Short: "Serve the demo practice, made afresh each day", Args: cobra.NoArgs,
+			RunE: func(c *cobra.Command, _ []string) error {
+				path, err := o.demo(c.Context(), c.OutOrStdout())
+				if err != nil {
+					return err
+				}
+				return o.serve(c.Context(), path, c.OutOrStdout())
+			}}),
+		&cobra.Command{Use: "make-demo", Short: "Make the demo practice and print its file", Args: cobra.NoArgs,
+			RunE: func(c *cobra.Command, _ []string) error {
+				path, err := o.demo(c.Context(), io.Discard)
+				if err == nil {
+					fmt.Fprintln(c.OutOrStdout(), path)
+				}
 				return err
-			}
-			return o.serve(c.Context(), path, c.OutOrStdout())
-		}}),
-		&cobra.Command{Use: "make-demo", Short: "Make the demo practice and print its file", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
-			path, err := o.demo(c.Context(), io.Discard)
-			if err == nil {
-				fmt.Fprintln(c.OutOrStdout(), path)
-			}
-			return err
-		}},
-		&cobra.Command{Use: "make-large", Short: "Make a large practice, for measuring, and print its file", Args: cobra.NoArgs, RunE: func(c *cobra.Command, _ []string) error {
-			return o.large(c.Context(), c.OutOrStdout(), c.ErrOrStderr())
-		}},
+			}},
+		&cobra.Command{Use: "make-large", Short: "Make a large practice, for measuring, and print its file", Args: cobra.NoArgs,
+			RunE: func(c *cobra.Command, _ []string) error {
+				return o.large(c.Context(), c.OutOrStdout(), c.ErrOrStderr())
+			}},
 		o.backupCommand(), o.restoreCommand(), o.verifyCommand(), o.storageCommand(),
-		&cobra.Command{Use: "pair [name]", Short: "Print a code that lets one device in, within ten minutes", Args: cobra.MaximumNArgs(1), RunE: func(c *cobra.Command, args []string) error {
-			return o.pair(c.Context(), args, c.OutOrStdout())
-		}},
-		&cobra.Command{Use: "forget-password name", Short: "Take somebody's password away, and sign their devices out", Args: cobra.ExactArgs(1), RunE: func(c *cobra.Command, args []string) error {
-			return o.forgetPassword(c.Context(), args[0], c.OutOrStdout())
-		}},
-		&cobra.Command{Use: "rebuild [database]", Short: "Derive everything anew from the events, and say whether it was equal", Args: cobra.MaximumNArgs(1), RunE: func(c *cobra.Command, args []string) error {
+		&cobra.Command{Use: "pair [name]", Short: "Print a code that lets one device in, within ten minutes", Args: cobra.MaximumNArgs(1),
+			RunE: func(c *cobra.Command, args []string) error {
+				return o.pair(c.Context(), args, c.OutOrStdout())
+			}},
+		&cobra.Command{Use: "forget-password name", Short: "Take somebody's password away, and sign their devices out", Args: cobra.ExactArgs(1),
+			RunE: func(c *cobra.Command, args []string) error {
+				return o.forgetPassword(c.Context(), args[0], c.OutOrStdout())
+			}},
+		&cobra.Command{Use: "rebuild [database]", Short: "Derive everything anew from the events, and say whether it was " +
+			"equal", Args: cobra.MaximumNArgs(1), RunE: func(c *cobra.Command, args []string) error {
 			path := filepath.Join(o.data, "practice.db")
 			if len(args) == 1 {
 				path = args[0]
@@ -283,7 +293,8 @@ func (o *options) serve(ctx context.Context, path string, out io.Writer) (err er
 		keeping.Go(func() { checkDaily(background, st, log) })
 	}
 	app, err := web.New(ctx, p, web.Options{
-		Log: log, Hosts: append(o.hosts, secure.names...), SignIn: reached, PublicURL: o.publicURL(reached, secure), CA: secure.ca, Print: secure.print,
+		Log: log, Hosts: append(o.hosts, secure.names...), SignIn: reached, PublicURL: o.publicURL(reached, secure),
+		CA: secure.ca, Print: secure.print,
 		Version: version(), Copies: keeper, Continuous: copied, HSTS: o.public != "" && o.cert != "",
 	})
 	if err != nil {
@@ -383,6 +394,7 @@ func (o *options) rebuild(ctx context.Context, path string, out io.Writer) error
 		fmt.Fprintf(out, "%d sessions derived anew: all equal.\n", r.Sessions)
 		return nil
 	}
-	fmt.Fprintf(out, "%d sessions derived anew: %d were not equal and now are:\n%s\n", r.Sessions, len(r.Changed), strings.Join(r.Changed, "\n"))
+	fmt.Fprintf(out, "%d sessions derived anew: %d were not equal and now are:\n%s\n", r.Sessions, len(r.Changed),
+		strings.Join(r.Changed, "\n"))
 	return nil
 }

@@ -63,7 +63,10 @@ func TestPowerCutsLoseNothingThatWasAcknowledged(t *testing.T) {
 		more := make(chan struct{})
 		go func() { // something that is under way when the power goes, and is acknowledged to nobody
 			defer close(more)
-			raw := record.Event{V: 1, ID: record.UUID(rand.New(rand.NewPCG(uint64(round), 1))), Session: session, Dev: "other", Seq: int64(round + 1), T: 1, Wall: 1, Kind: record.KNote, Data: json.RawMessage(`{"text":"half way"}`)}
+			raw := record.Event{
+				V: 1, ID: record.UUID(rand.New(rand.NewPCG(uint64(round), 1))), Session: session, Dev: "other", Seq: int64(round + 1),
+				T: 1, Wall: 1, Kind: record.KNote, Data: json.RawMessage(`{"text":"half way"}`),
+			}
 			_, _ = post(port, []record.Event{raw})
 		}()
 		require.NoError(t, cmd.Process.Signal(syscall.SIGSTOP))

@@ -120,10 +120,15 @@ func (o *options) reachedBy(out io.Writer, reached bool, s secured) {
 	if !reached {
 		return
 	}
-	fmt.Fprintf(out, "Phones reach it at %s. Every browser has to be paired once, this machine's own too:\npatientfox pair makes a code on the terminal, and so does Settings, Phones and other devices.\n", o.publicURL(reached, s))
+	fmt.Fprintf(out,
+		"Phones reach it at %s. Every browser has to be paired once, this machine's own too:\npatientfox pair makes a code on the "+
+			"terminal, and so does Settings, Phones and other devices.\n",
+		o.publicURL(reached, s))
 	switch {
 	case s.config == nil:
-		fmt.Fprintln(out, "This is plain http: a phone's browser refuses to work without a signal, and whoever shares the network can read along. Use --tls self, or --tls-cert and --tls-key.")
+		fmt.Fprintln(out,
+			"This is plain http: a phone's browser refuses to work without a signal, and whoever shares the network can read along. "+
+				"Use --tls self, or --tls-cert and --tls-key.")
 	case s.ca != nil:
 		if s.fresh {
 			fmt.Fprintln(out, "Its certificate is new. A phone that trusted an older one of Patient Fox should remove that one.")
@@ -134,7 +139,10 @@ func (o *options) reachedBy(out io.Writer, reached bool, s secured) {
 				fmt.Fprintf(out, "It does not cover %s, because it covers addresses of private networks only: a phone cannot use that one.\n", name)
 				continue
 			}
-			fmt.Fprintf(out, "It does not cover the name %s, which was not known when it was made. Move the folder tls away to have it made anew; each phone has to trust it again then.\n", name)
+			fmt.Fprintf(out,
+				"It does not cover the name %s, which was not known when it was made. Move the folder tls away to have it made anew; "+
+					"each phone has to trust it again then.\n",
+				name)
 		}
 	}
 }

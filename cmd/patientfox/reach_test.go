@@ -24,7 +24,10 @@ func TestWhatPhonesAreTold(t *testing.T) {
 }
 
 func TestItsOwnBrowserIsSentToAnAddressThatItCanOpen(t *testing.T) {
-	for listens, want := range map[string]string{"0.0.0.0:8420": "https://localhost:8420", "[::]:8420": "https://localhost:8420", "127.0.0.1:8420": "https://127.0.0.1:8420", "192.168.4.7:8420": "https://192.168.4.7:8420"} {
+	for listens, want := range map[string]string{
+		"0.0.0.0:8420": "https://localhost:8420", "[::]:8420": "https://localhost:8420",
+		"127.0.0.1:8420": "https://127.0.0.1:8420", "192.168.4.7:8420": "https://192.168.4.7:8420",
+	} {
 		addr, err := net.ResolveTCPAddr("tcp", listens)
 		require.NoError(t, err)
 		require.Equal(t, want, servedAt("https", addr))

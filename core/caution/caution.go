@@ -16,16 +16,23 @@ type Where struct {
 func For(w Where) []string {
 	var list []string
 	if w.Flags {
-		list = append(list, "Biting, growling, guarding, panic or a sudden change: stop, manage, and refer to a veterinarian or a certified behaviour professional. Pain, stiffness or refusal of a known skill: vet first.")
+		list = append(list,
+			"Biting, growling, guarding, panic or a sudden change: stop, manage, and refer to a veterinarian or a certified "+
+				"behaviour professional. Pain, stiffness or refusal of a known skill: vet first.")
 	}
 	if w.Safety {
-		list = append(list, "A step passed here is never permission to drop a line near traffic, water or stock. Local law and the venue's rules come first.")
+		list = append(list,
+			"A step passed here is never permission to drop a line near traffic, water or stock. Local law and the venue's rules come first.")
 	}
 	if w.AfterError == "spoken interrupter" {
-		list = append(list, "An interrupter is recorded here, not advised. Where it worries the dog, leave it out, and ask qualified, licensed help; local law applies.")
+		list = append(list,
+			"An interrupter is recorded here, not advised. Where it worries the dog, leave it out, and ask qualified, licensed help; "+
+				"local law applies.")
 	}
 	if w.Recorded {
-		list = append(list, "What was done is recorded, not advised: Patient Fox plans with criteria, set-up and reinforcement. Corrections carry welfare risk and are restricted or banned in places; local law applies, and qualified, licensed help is there to ask.")
+		list = append(list,
+			"What was done is recorded, not advised: Patient Fox plans with criteria, set-up and reinforcement. Corrections carry "+
+				"welfare risk and are restricted or banned in places; local law applies, and qualified, licensed help is there to ask.")
 	}
 	return list
 }
@@ -65,17 +72,30 @@ func says(flags string, words []string) bool {
 func RulesOut(flags string, p Plan) *Ruled {
 	switch {
 	case p.Jumps && says(flags, hurts):
-		return &Ruled{"Not with this dog as it is: height or turns, and its flags speak of pain or an injury.", "Vet first. Until then work on the flat, without jumps, turns or slopes."}
+		return &Ruled{
+			"Not with this dog as it is: height or turns, and its flags speak of pain or an injury.",
+			"Vet first. Until then work on the flat, without jumps, turns or slopes.",
+		}
 	case p.Handled && says(flags, bites):
-		return &Ruled{"Not with this dog as it is: it is handled, and its flags speak of biting.", "A certified behaviour professional first. Until then work on what needs no touch: a settle, a station, a hand target at its own choice."}
+		return &Ruled{
+			"Not with this dog as it is: it is handled, and its flags speak of biting.",
+			"A certified behaviour professional first. Until then work on what needs no touch: a settle, a station, a hand target at " +
+				"its own choice.",
+		}
 	case p.Loose && says(flags, bolts):
-		return &Ruled{"Not with this dog as it is: the line comes off, and its flags speak of bolting.", "Keep the line on, in a closed place, and let somebody qualified look at it first."}
+		return &Ruled{
+			"Not with this dog as it is: the line comes off, and its flags speak of bolting.",
+			"Keep the line on, in a closed place, and let somebody qualified look at it first.",
+		}
 	}
 	return nil
 }
 
 // toxic are foods that harm dogs, by the words under which they are written down.
-var toxic = []string{"chocolate", "cocoa", "grape", "raisin", "sultana", "currant", "onion", "garlic", "leek", "chive", "xylitol", "birch sugar", "macadamia", "alcohol", "coffee", "caffeine", "nutmeg"}
+var toxic = []string{
+	"chocolate", "cocoa", "grape", "raisin", "sultana", "currant", "onion", "garlic", "leek", "chive", "xylitol", "birch sugar",
+	"macadamia", "alcohol", "coffee", "caffeine", "nutmeg",
+}
 
 // Toxic warns of a food whose name or contents are known to harm dogs; "" where none is named. The list is
 // short and no substitute for a vet's word.
@@ -91,4 +111,5 @@ func Toxic(name string, contains []string) string {
 }
 
 // Treats is what holds for every food that is paid with.
-const Treats = "About the size of a lentil, soft, nothing to choke on. Count it into the day; a dog that is ill, young or on a diet is fed as its vet says."
+const Treats = "About the size of a lentil, soft, nothing to choke on. Count it into the day; a dog that is ill, young or " +
+	"on a diet is fed as its vet says."

@@ -20,11 +20,14 @@ func OfConditions(words []string) []string {
 func ofCondition(word string) string {
 	switch word {
 	case "hot":
-		return "Heat: ground on which you cannot hold the back of your hand for five seconds is too hot for paws. Shade, water, short work; a dog that pants hard and does not settle goes out of the sun and to a vet."
+		return "Heat: ground on which you cannot hold the back of your hand for five seconds is too hot for paws. Shade, water, " +
+			"short work; a dog that pants hard and does not settle goes out of the sun and to a vet."
 	case "cold":
-		return "Cold, ice and salt: short work, somewhere dry to rest, paws looked at afterwards. A young, old, small or thin-coated dog goes in first."
+		return "Cold, ice and salt: short work, somewhere dry to rest, paws looked at afterwards. A young, old, small or " +
+			"thin-coated dog goes in first."
 	case "people", "dogs about":
-		return "In public the access rules and the leash law of the place come first. Nobody pets the dog while it works, and whoever passes has the right of way."
+		return "In public the access rules and the leash law of the place come first. Nobody pets the dog while it works, and " +
+			"whoever passes has the right of way."
 	case "children":
 		return "Children are never left to run a session: a grown-up handles the dog and decides when it ends."
 	}

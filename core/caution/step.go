@@ -46,7 +46,9 @@ func OfStep(s Step) []string {
 		list = append(list, "A long line on a body harness only, with gloves, clear of trees and traffic, and never wrapped round a hand.")
 	}
 	if s.Near {
-		list = append(list, "A dog that is over its threshold already when the trigger appears is not trained there: give it distance, manage, and plan another day.")
+		list = append(list,
+			"A dog that is over its threshold already when the trigger appears is not trained there: give it distance, manage, and "+
+				"plan another day.")
 	}
 	if has(s.Tool, "motor", "tool at work") || names(s.Tool+" "+s.Trigger, powered) {
 		list = append(list, "A powered tool stays unplugged until it is needed, its cable out of reach.")

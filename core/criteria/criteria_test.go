@@ -99,7 +99,10 @@ func TestUnitsAreOnesOwnAndSIInside(t *testing.T) {
 func TestShownFiguresReadBack(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		d := rapid.SampledFrom(criteria.Dimensions).Draw(t, "dimension")
-		u := criteria.Units{Length: rapid.SampledFrom([]criteria.Length{criteria.InMetres, criteria.InFeet, criteria.InPaces}).Draw(t, "length"), PaceM: 0.7}
+		u := criteria.Units{
+			Length: rapid.SampledFrom([]criteria.Length{criteria.InMetres, criteria.InFeet, criteria.InPaces}).Draw(t, "length"),
+			PaceM:  0.7,
+		}
 		x := rapid.Float64Range(d.Min, min(d.Max, 400)).Draw(t, "x")
 		if d.IsList() {
 			x = float64(rapid.IntRange(0, len(d.Items)-1).Draw(t, "place"))
@@ -143,7 +146,9 @@ func TestListsAreReadByTheirWords(t *testing.T) {
 	require.True(t, criteria.Below(withOwn, withOwn.With("own-waves", 4)))
 	require.NotEmpty(t, criteria.Dimension{Key: "waves", Label: "Waves"}.CheckOwn())
 	require.NotEmpty(t, criteria.Criteria{}.WithDimension(help, 7).Check())
-	require.NotEmpty(t, criteria.Criteria{Values: map[criteria.Key]float64{criteria.Trigger: 9}, Vary: []criteria.Key{criteria.Trigger}}.Check())
+	require.NotEmpty(t, criteria.Criteria{
+		Values: map[criteria.Key]float64{criteria.Trigger: 9}, Vary: []criteria.Key{criteria.Trigger},
+	}.Check())
 }
 
 func TestTheDefinitionSaysHowFastAndHowManyCues(t *testing.T) {

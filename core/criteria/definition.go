@@ -32,18 +32,24 @@ var Sources = []string{"dog", "handler", "set-up"}
 
 // AfterErrors lists what a trainer may do after an error, as a record and never as advice.
 var AfterErrors = []string{
-	"wait", "reset to the start", "go back to the same spot", "guide by the line", "close the door", "stop moving", "spoken interrupter", "other",
+	"wait", "reset to the start", "go back to the same spot", "guide by the line", "close the door", "stop moving",
+	"spoken interrupter", "other",
 }
 
 // DoneAfter lists what a trainer can say was done after an error, as a record and never as advice. The last three
 // come with a caution.
-var DoneAfter = []string{"waited", "reset", "guided by the line", "door closed", "spoken interrupter", "leash or collar correction", "other"}
+var DoneAfter = []string{
+	"waited", "reset", "guided by the line", "door closed", "spoken interrupter", "leash or collar correction", "other",
+}
 
 // Cautioned tells whether what was done after an error comes with a caution.
 func Cautioned(done string) bool { return oneOf(done, DoneAfter[4:]) && done != "" }
 
 // CueWays lists what a cue can be.
-var CueWays = []string{"a word", "a hand sign", "a whistle", "a touch", "the place", "an object", "something that happens", "none yet: the dog offers it"}
+var CueWays = []string{
+	"a word", "a hand sign", "a whistle", "a touch", "the place", "an object", "something that happens",
+	"none yet: the dog offers it",
+}
 
 // Uncued tells whether the dog offers the behaviour and no cue has been added yet.
 func (d Definition) Uncued() bool { return d.CueBy == CueWays[len(CueWays)-1] }

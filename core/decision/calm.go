@@ -38,7 +38,10 @@ func calm(rule *Rule, counted []trial.Trial) Decision {
 	for row < n && counted[n-1-row].Shown() <= atEase {
 		row++
 	}
-	d := Decision{Verdict: Repeat, Reasons: []Reason{{Code: CalmGoing, Of: min(row, rule.Up), Out: rule.Up}}, Reads: ids(counted[max(0, n-rule.Up):])}
+	d := Decision{
+		Verdict: Repeat, Reasons: []Reason{{Code: CalmGoing, Of: min(row, rule.Up), Out: rule.Up}},
+		Reads: ids(counted[max(0, n-rule.Up):]),
+	}
 	if row < rule.Up {
 		return d
 	}

@@ -76,7 +76,10 @@ func Defaults(kind Kind) Rule {
 	case Gate:
 		return Rule{Kind: Gate, Rate: 0.9, Window: 20, Sessions: 2, Places: 1, BackWindow: 10, BackBelow: 0.6, MissGuard: 2}
 	case Proof:
-		return Rule{Kind: Proof, Target: 0.95, Conf: 0.9, LookBack: 80, Sessions: 3, Places: 3, BackRate: 0.8, BackConf: 0.9, BackMin: 5, MissGuard: 2}
+		return Rule{
+			Kind: Proof, Target: 0.95, Conf: 0.9, LookBack: 80, Sessions: 3, Places: 3, BackRate: 0.8, BackConf: 0.9, BackMin: 5,
+			MissGuard: 2,
+		}
 	case CountUp:
 		return Rule{Kind: CountUp, Clean: 1, Restart: RestartOne, SplitAfter: 3}
 	case Calm:

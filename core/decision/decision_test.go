@@ -91,7 +91,8 @@ func TestGuardsComeFirst(t *testing.T) {
 	worried := trials("mmv")
 	over := 4
 	worried[2].State = &over
-	require.Equal(t, decision.Stop, decision.Decide(rule, decision.Question{Trials: worried, Step: 2, Last: 5}).Verdict, "state 4 stops even if void")
+	require.Equal(t, decision.Stop, decision.Decide(rule, decision.Question{Trials: worried, Step: 2, Last: 5}).Verdict,
+		"state 4 stops even if void")
 }
 
 func TestFirstAndLastSteps(t *testing.T) {
@@ -107,7 +108,8 @@ func TestRunAndRegain(t *testing.T) {
 	rule := decision.Defaults(decision.Run)
 	rule.MissGuard = 0
 	for text, want := range map[string]decision.Verdict{
-		"mm": decision.Repeat, "xmmm": decision.StepUp, "m/mm": decision.StepUp, "mmm|x": decision.Repeat, "mmmhx": decision.StepBack, "mmmll": decision.Repeat,
+		"mm": decision.Repeat, "xmmm": decision.StepUp, "m/mm": decision.StepUp, "mmm|x": decision.Repeat,
+		"mmmhx": decision.StepBack, "mmmll": decision.Repeat,
 	} {
 		require.Equal(t, want, decide(rule, text).Verdict, "%q", text)
 	}

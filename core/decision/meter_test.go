@@ -86,7 +86,8 @@ func TestAMeterAnswersAsTheRuleDoes(t *testing.T) {
 			for i := range rapid.IntRange(0, 14).Draw(t, "trials") {
 				one := trial.Trial{
 					ID: strconv.Itoa(len(trials)), Session: strconv.Itoa(session), Block: strconv.Itoa(session), Place: strconv.Itoa(place),
-					Outcome: rapid.SampledFrom(outcomes).Draw(t, "outcome"), State: state(rapid.SampledFrom([]int{0, 0, 1, 1, 2, 3}).Draw(t, "state")), Cold: i == 0,
+					Outcome: rapid.SampledFrom(outcomes).Draw(t, "outcome"),
+					State:   state(rapid.SampledFrom([]int{0, 0, 1, 1, 2, 3}).Draw(t, "state")), Cold: i == 0,
 				}
 				trials = append(trials, one)
 				q := decision.Question{Trials: trials, Step: step, Last: last}

@@ -32,7 +32,10 @@ func Maintain(trials []trial.Trial, last int) Decision {
 	case met(&counted[0]):
 		return Decision{Verdict: Held, Due: true, Reasons: []Reason{{Code: ProbeMet}}, Reads: reads[:1]}
 	case n > 1 && !all(counted[1:], met):
-		return Decision{Verdict: StepBack, Due: true, Reasons: []Reason{{Code: ProbeLost, Of: count(counted[1:], met), Out: n - 1}}, Reads: reads, To: max(0, last-probeBack)}
+		return Decision{
+			Verdict: StepBack, Due: true, Reasons: []Reason{{Code: ProbeLost, Of: count(counted[1:], met), Out: n - 1}}, Reads: reads,
+			To: max(0, last-probeBack),
+		}
 	case n == 1+probeAgain:
 		return Decision{Verdict: Held, Due: true, Reasons: []Reason{{Code: ProbeKept, Of: probeAgain}}, Reads: reads}
 	default:
@@ -68,7 +71,10 @@ func PlaceAt(tries []Try, steps int) Decision {
 		}
 		reads = append(reads, t.ID)
 		if t.Outcome != trial.Met {
-			return Decision{Verdict: Placed, Due: true, Reasons: []Reason{{Code: PlacedBelow, Of: last + 1, Out: t.Step + 1}}, Reads: reads, To: max(0, last-placeBelow)}
+			return Decision{
+				Verdict: Placed, Due: true, Reasons: []Reason{{Code: PlacedBelow, Of: last + 1, Out: t.Step + 1}}, Reads: reads,
+				To: max(0, last-placeBelow),
+			}
 		}
 		if last = t.Step; last >= steps-1 {
 			return Decision{Verdict: Placed, Due: true, Reasons: []Reason{{Code: PlacedTop}}, Reads: reads, To: max(0, last-placeBelow)}

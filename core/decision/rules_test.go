@@ -87,14 +87,19 @@ func TestProofSaysWhatItStillNeeds(t *testing.T) {
 	require.Equal(t, decision.Repeat, short.Verdict)
 	require.Equal(t, decision.ProofNeeds, short.Reasons[1].Code)
 	require.Equal(t, evidence.ExactNeeded(0.95, 0.9, 1)-15, short.Reasons[1].Of, "one miss asks for more")
-	require.Equal(t, decision.Repeat, ask(rule, "mmmmmmmmmmmmmmm|mmmmmmmmmmmmmmm|xmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmm").Verdict, "a cold one was missed")
+	require.Equal(t, decision.Repeat,
+		ask(rule, "mmmmmmmmmmmmmmm|mmmmmmmmmmmmmmm|xmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmm").Verdict,
+		"a cold one was missed")
 	running := decision.Decide(rule, decision.Question{Trials: marked(long), Step: 2, Last: 9})
 	require.Equal(t, decision.Repeat, running.Verdict)
 	require.Contains(t, codes(running), decision.NotEnded)
-	loose := decision.Decide(rule, decision.Question{Trials: marked(long + "mmmmmmmmmmmmmmmmmmmmmmmmmmmmm"), Step: 2, Last: 9, Ended: true, Unlogged: 10})
+	loose := decision.Decide(rule, decision.Question{
+		Trials: marked(long + "mmmmmmmmmmmmmmmmmmmmmmmmmmmmm"), Step: 2, Last: 9, Ended: true, Unlogged: 10,
+	})
 	require.Contains(t, codes(loose), decision.LowCoverage)
 	require.Equal(t, decision.StepBack, ask(rule, "mmxxmx").Verdict)
-	require.Equal(t, decision.Repeat, ask(rule, "xm|xm|xm|xmm").Verdict, "what only the cold ones lack is asked again before anything is concluded")
+	require.Equal(t, decision.Repeat, ask(rule, "xm|xm|xm|xmm").Verdict,
+		"what only the cold ones lack is asked again before anything is concluded")
 	require.Len(t, decision.Window(rule, marked(long+long)), 80)
 }
 

@@ -50,9 +50,16 @@ func TestStopAdviceSaysTheFirstSignThatStands(t *testing.T) {
 		{"slower", func(s *decision.Signs) { s.Latencies = slower }, decision.SlowerNow, decision.EndEasily},
 		{"not yet ten", func(s *decision.Signs) { s.Latencies = slower[:9] }, "", ""},
 		{"one and a half times", func(s *decision.Signs) { s.Latencies = []float64{2, 2, 2, 2, 2, 3, 3, 3, 3, 3} }, "", ""},
-		{"worse in the second half", func(s *decision.Signs) { sure(s, fill(20, func(i int) bool { return i < 10 })) }, decision.FewerNow, decision.EndEasily},
+		{
+			"worse in the second half", func(s *decision.Signs) { sure(s, fill(20, func(i int) bool { return i < 10 })) },
+			decision.FewerNow, decision.EndEasily,
+		},
 		{"seven in each half", func(s *decision.Signs) { sure(s, fill(14, func(i int) bool { return i < 7 })) }, "", ""},
-		{"between sets it stands as at the last one", func(s *decision.Signs) { sure(s, fill(24, func(i int) bool { return i < 10 || i > 19 })) }, decision.FewerNow, decision.EndEasily},
+		{
+			"between sets it stands as at the last one",
+			func(s *decision.Signs) { sure(s, fill(24, func(i int) bool { return i < 10 || i > 19 })) }, decision.FewerNow,
+			decision.EndEasily,
+		},
 		{"two gaps and calm", func(s *decision.Signs) { s.Overdue = 2 }, "", ""},
 		{"two gaps and rising", func(s *decision.Signs) { s.Overdue, s.Rising = 2, true }, decision.SaggingRate, decision.PayFaster},
 	} {
@@ -73,9 +80,11 @@ func TestStopAdviceSaysTheFirstSignThatStands(t *testing.T) {
 func TestAWorseSignNeverMakesTheAdviceMilder(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		s := decision.Signs{
-			Left: rapid.IntRange(-1, 20).Draw(t, "left"), Reserve: 5, SlowPays: rapid.IntRange(0, 3).Draw(t, "slow"), Backs: rapid.IntRange(0, 3).Draw(t, "backs"),
+			Left: rapid.IntRange(-1, 20).Draw(t, "left"), Reserve: 5, SlowPays: rapid.IntRange(0, 3).Draw(t, "slow"),
+			Backs:   rapid.IntRange(0, 3).Draw(t, "backs"),
 			Overdue: rapid.IntRange(0, 3).Draw(t, "overdue"), Rising: rapid.Bool().Draw(t, "rising"),
-			Declines: rapid.Float64Range(0, 1).Draw(t, "declines"), Latencies: rapid.SliceOfN(rapid.Float64Range(0.2, 9), 0, 20).Draw(t, "latencies"),
+			Declines:  rapid.Float64Range(0, 1).Draw(t, "declines"),
+			Latencies: rapid.SliceOfN(rapid.Float64Range(0.2, 9), 0, 20).Draw(t, "latencies"),
 		}
 		before, _ := decision.Advise(s)
 		worse := s

@@ -86,7 +86,10 @@ func Suggest(f Facts) []Suggestion {
 		evidence.ProbDecline(f.Before.Right(), f.Before.N(), f.Lately.Right(), f.Lately.N()) >= vanished-evidence.Epsilon
 	add(fell, Suggestion{Code: VetFirst, Of: f.Lately.Right(), Out: f.Lately.N(), Rate: f.Before.Lenient()})
 	add(f.Missing > 0, Suggestion{Code: Vague, Of: f.Missing})
-	warm := evidence.Tally{Met: f.Tally.Met - f.Cold.Met, Late: f.Tally.Late - f.Cold.Late, Helped: f.Tally.Helped - f.Cold.Helped, Missed: f.Tally.Missed - f.Cold.Missed}
+	warm := evidence.Tally{
+		Met: f.Tally.Met - f.Cold.Met, Late: f.Tally.Late - f.Cold.Late, Helped: f.Tally.Helped - f.Cold.Helped,
+		Missed: f.Tally.Missed - f.Cold.Missed,
+	}
 	coldOnly := f.OnlyCold || f.Cold.N() >= 3 && warm.N() >= leastBefore && f.Cold.Lenient() <= 0.5 && warm.Lenient() >= 0.8
 	add(coldOnly && f.Cold.N() > 0, Suggestion{Code: FirstOnly, Of: f.Cold.Right(), Out: f.Cold.N(), Rate: warm.Lenient()})
 	add(f.Errors >= 3 && float64(f.Handler) >= largePart*float64(f.Errors), Suggestion{Code: Timing, Of: f.Handler, Out: f.Errors})

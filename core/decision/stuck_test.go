@@ -63,7 +63,8 @@ func TestSuggestionsComeInTheirOrder(t *testing.T) {
 		}
 		f := decision.Facts{
 			Entries: n("entries"), Repeats: n("repeats"), Sessions: n("sessions"), Tally: tally("all"), Trigger: rapid.Bool().Draw(t, "trigger"),
-			Fades: rapid.Bool().Draw(t, "fades"), Missing: n("missing"), Handler: n("handler"), Errors: n("errors"), Before: tally("before"), Lately: tally("lately"),
+			Fades: rapid.Bool().Draw(t, "fades"), Missing: n("missing"), Handler: n("handler"), Errors: n("errors"),
+			Before: tally("before"), Lately: tally("lately"),
 		}
 		last := -1
 		for _, s := range decision.Suggest(f) {

@@ -118,7 +118,9 @@ func TestStepsAreComparedWithThemselves(t *testing.T) {
 	r := evidence.MantelHaenszel([]evidence.Stratum{easy, hard})
 	require.InDelta(t, 1, r.Ratio, 1e-9)
 	require.False(t, r.Clear())
-	require.False(t, evidence.MantelHaenszel([]evidence.Stratum{{With: evidence.Tally{Met: 7}, Without: evidence.Tally{Met: 50, Missed: 50}}}).Enough)
+	require.False(t, evidence.MantelHaenszel([]evidence.Stratum{
+		{With: evidence.Tally{Met: 7}, Without: evidence.Tally{Met: 50, Missed: 50}},
+	}).Enough)
 }
 
 func TestTurningTheQuestionRoundTurnsTheRatio(t *testing.T) {

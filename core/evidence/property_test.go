@@ -45,7 +45,9 @@ func TestNeededIsTheLeastThatIsEnough(t *testing.T) {
 
 // Against a plain sum over the first rate, on a grid fine enough for four digits.
 func TestDeclineAgreesWithAPlainSum(t *testing.T) {
-	for _, c := range [][4]int{{5, 5, 4000, 5000}, {4000, 5000, 5, 5}, {0, 3, 0, 3}, {12, 12, 3, 4}, {900, 1000, 850, 1000}, {1, 2, 600, 600}} {
+	for _, c := range [][4]int{
+		{5, 5, 4000, 5000}, {4000, 5000, 5, 5}, {0, 3, 0, 3}, {12, 12, 3, 4}, {900, 1000, 850, 1000}, {1, 2, 600, 600},
+	} {
 		sum, below := 0.0, 0.0
 		const grid = 20000
 		for i := range grid {

@@ -33,9 +33,11 @@ func codes(lints []library.PayLint) (list []string) {
 var gulls = criteria.Criteria{}.With(criteria.Duration, 4).With(criteria.Trigger, 40).With(criteria.Intensity, 1)
 
 func TestValueAndRateRiseBeforeDifficultyDoes(t *testing.T) {
-	ladder := steps(criteria.Criteria{}.With(criteria.Duration, 2), criteria.Criteria{}.With(criteria.Duration, 4), gulls, gulls.With(criteria.Trigger, 20), gulls.With(criteria.Intensity, 3))
+	ladder := steps(criteria.Criteria{}.With(criteria.Duration, 2), criteria.Criteria{}.With(criteria.Duration, 4), gulls,
+		gulls.With(criteria.Trigger, 20), gulls.With(criteria.Intensity, 3))
 	b := library.Body{Pay: work.Of(work.Held).Pay}
-	require.Equal(t, []string{"2not_raised", "4not_raised"}, codes(b.PayLints(work.Held, ladder, nil)), "longer or nearer is no new thing; a trigger is, and a stronger one")
+	require.Equal(t, []string{"2not_raised", "4not_raised"}, codes(b.PayLints(work.Held, ladder, nil)),
+		"longer or nearer is no new thing; a trigger is, and a stronger one")
 	b.RaisePay(ladder)
 	require.Empty(t, b.PayLints(work.Held, ladder, nil), "a new plan raises it")
 	require.Len(t, b.StepPay, 2)
@@ -51,7 +53,9 @@ func TestValueAndRateRiseBeforeDifficultyDoes(t *testing.T) {
 func TestWhatCannotBeReachedOrTold(t *testing.T) {
 	ladder := steps(criteria.Criteria{}.With(criteria.Handler, 2))
 	slow := []reinforce.Cycle{{LatencyS: 2, DeliverS: 6, ResetS: 12}}
-	b := library.Body{Pay: reinforce.Strategy{Band: reinforce.Band{Lo: 6, Hi: 8}, Pieces: 1, Schedule: reinforce.Schedule{Way: reinforce.Best}}}
+	b := library.Body{
+		Pay: reinforce.Strategy{Band: reinforce.Band{Lo: 6, Hi: 8}, Pieces: 1, Schedule: reinforce.Schedule{Way: reinforce.Best}},
+	}
 	require.Equal(t, []string{"0attainable"}, codes(b.PayLints(work.Cued, ladder, slow)))
 	require.Equal(t, []string{"0no_latency"}, codes(b.PayLints(work.Held, ladder, slow)), "a hold is paid inside")
 }
@@ -62,14 +66,19 @@ func TestFixesOfPayEnd(t *testing.T) {
 		var list []criteria.Criteria
 		c := criteria.Criteria{}.With(criteria.Duration, 2)
 		for range rapid.IntRange(1, 6).Draw(t, "steps") {
-			key := rapid.SampledFrom([]criteria.Key{criteria.Duration, criteria.Handler, criteria.Trigger, criteria.Intensity, criteria.Moving}).Draw(t, "key")
+			key := rapid.SampledFrom([]criteria.Key{
+				criteria.Duration, criteria.Handler, criteria.Trigger, criteria.Intensity, criteria.Moving,
+			}).Draw(t, "key")
 			c = c.With(key, c.Get(key)+1)
 			list = append(list, c)
 		}
 		ladder := steps(list...)
 		draw := func() reinforce.Strategy {
 			way := rapid.SampledFrom([]reinforce.Way{reinforce.Every, reinforce.Variable, reinforce.Best}).Draw(t, "way")
-			return reinforce.Strategy{Tier: rapid.IntRange(1, 5).Draw(t, "tier"), Band: reinforce.Band{Lo: rapid.Float64Range(0, 20).Draw(t, "rate")}, Pieces: 1, Schedule: reinforce.Schedule{Way: way, K: 3}}
+			return reinforce.Strategy{
+				Tier: rapid.IntRange(1, 5).Draw(t, "tier"), Band: reinforce.Band{Lo: rapid.Float64Range(0, 20).Draw(t, "rate")},
+				Pieces: 1, Schedule: reinforce.Schedule{Way: way, K: 3},
+			}
 		}
 		b := library.Body{Pay: draw(), StepPay: map[string]reinforce.Strategy{}}
 		for _, s := range ladder {
@@ -113,8 +122,14 @@ func TestWhatIsKnownMayBePaidMoreThinly(t *testing.T) {
 
 func TestOlderBodiesAreRead(t *testing.T) {
 	var b library.Body
-	require.NoError(t, json.Unmarshal([]byte(`{"rule":{"kind":"set"},"band":{"lo":5,"hi":9},"pay_pieces":2,"reward":{"value":"very good","schedule":"every one that is met","where":"at the knee","how":"tossed"},"props":"mat"}`), &b))
-	require.Equal(t, reinforce.Strategy{Tier: 4, Band: reinforce.Band{Lo: 5, Hi: 9}, Pieces: 2, Where: "at the knee; tossed", Schedule: reinforce.Schedule{Way: reinforce.Every}}, b.Pay)
+	require.NoError(t,
+		json.Unmarshal([]byte(`{"rule":{"kind":"set"},"band":{"lo":5,"hi":9},"pay_pieces":2,
+			"reward":{"value":"very good","schedule":"every one that is met","where":"at the knee","how":"tossed"},"props":"mat"}`),
+			&b))
+	require.Equal(t, reinforce.Strategy{
+		Tier: 4, Band: reinforce.Band{Lo: 5, Hi: 9}, Pieces: 2, Where: "at the knee; tossed",
+		Schedule: reinforce.Schedule{Way: reinforce.Every},
+	}, b.Pay)
 	require.Equal(t, "mat", b.Props)
 	raw, err := json.Marshal(b)
 	require.NoError(t, err)

@@ -133,7 +133,8 @@ func (r *reviewer) read() {
 		r.NextNote = f.Ended.Next
 	}
 	if n := fedFirst(f); n > 0 {
-		r.Flags = append(r.Flags, say.Upper(say.Count(n, "exposure"))+" began just after food. First the stimulus, then food, every time: else the food foretells it.")
+		r.Flags = append(r.Flags,
+			say.Upper(say.Count(n, "exposure"))+" began just after food. First the stimulus, then food, every time: else the food foretells it.")
 	}
 	var codes []string
 	for _, flag := range f.Flags {
@@ -389,7 +390,8 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 		if onlyExposures(r.f) {
 			of = "with the stimulus on"
 		}
-		r.PayLine = fmt.Sprintf("%s in %s %s: %.1f a minute.", say.Count(len(r.Pays), "pay"), say.Seconds(math.Round(minutes*60)), of, float64(len(r.Pays))/minutes)
+		r.PayLine = fmt.Sprintf("%s in %s %s: %.1f a minute.", say.Count(len(r.Pays), "pay"), say.Seconds(math.Round(minutes*60)), of,
+			float64(len(r.Pays))/minutes)
 	}
 }
 

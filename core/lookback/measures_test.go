@@ -24,15 +24,31 @@ func TestEveryKindIsReadBackWithItsOwnMeasures(t *testing.T) {
 		keys []work.Key
 		says string
 	}{
-		{work.Walking, criteria.Criteria{}.With(criteria.Paces, 2), []work.Key{work.Main, work.Main, work.PullKey, work.Main}, "1 pace, 1 pull, slack after 2.0 s"},
+		{
+			work.Walking, criteria.Criteria{}.With(criteria.Paces, 2), []work.Key{work.Main, work.Main, work.PullKey, work.Main},
+			"1 pace, 1 pull, slack after 2.0 s",
+		},
 		{work.Shaping, criteria.Criteria{}.With(criteria.Approx, 1), []work.Key{"offered:2"}, "offered: touches it"},
-		{work.Attention, criteria.Criteria{}.With(criteria.CheckIns, 1).With(criteria.Duration, 6.5), []work.Key{work.Main, work.Main, work.ThrowKey, work.Main, work.Main}, "2 check-ins, back after 2.0 s"},
-		{work.Counter, criteria.Criteria{}.With(criteria.Trigger, 20), []work.Key{work.Main, work.LateKey, work.ItselfKey}, "on for 2.0 s, itself again after 2 s"},
-		{work.Handling, criteria.Criteria{}.With(criteria.Site, 3), []work.Key{work.DoneKey, work.TakeKey, work.PulledKey}, "on for 2.0 s, ear, taken, pulled away, let go, really done"},
-		{work.Steadiness, criteria.Criteria{}.With(criteria.Lead, -1), []work.Key{work.Main, work.Main, work.Main}, "held 4.0 s, distraction -2.0 s from the signal, out for 4.0 s"},
+		{
+			work.Attention, criteria.Criteria{}.With(criteria.CheckIns, 1).With(criteria.Duration, 6.5),
+			[]work.Key{work.Main, work.Main, work.ThrowKey, work.Main, work.Main}, "2 check-ins, back after 2.0 s",
+		},
+		{
+			work.Counter, criteria.Criteria{}.With(criteria.Trigger, 20), []work.Key{work.Main, work.LateKey, work.ItselfKey},
+			"on for 2.0 s, itself again after 2 s",
+		},
+		{
+			work.Handling, criteria.Criteria{}.With(criteria.Site, 3), []work.Key{work.DoneKey, work.TakeKey, work.PulledKey},
+			"on for 2.0 s, ear, taken, pulled away, let go, really done",
+		},
+		{
+			work.Steadiness, criteria.Criteria{}.With(criteria.Lead, -1), []work.Key{work.Main, work.Main, work.Main},
+			"held 4.0 s, distraction -2.0 s from the signal, out for 4.0 s",
+		},
 	} {
 		p := pack.Pack{
-			V: 1, Plan: "plan", PlanVersion: 1, Dog: "dog", Skill: "skill", Kind: c.kind, DefVersion: 1, Rule: decision.Defaults(decision.Run), Person: "maren",
+			V: 1, Plan: "plan", PlanVersion: 1, Dog: "dog", Skill: "skill", Kind: c.kind, DefVersion: 1,
+			Rule: decision.Defaults(decision.Run), Person: "maren",
 			Steps: []progression.Step{{ID: "00000000-0000-7000-9000-000000000001", Rev: 1, Criteria: c.step}},
 		}
 		p.Place = progression.StartOf(p.Steps)

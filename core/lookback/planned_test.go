@@ -37,10 +37,12 @@ func worked(blocks map[string]int, order ...string) *record.Session {
 func TestASessionBesideItsPlan(t *testing.T) {
 	p := lookback.Planned{
 		Sheet: schedule.Sheet{WarmS: 60, Finish: "wait", Blocks: []schedule.Block{
-			{Plan: "left", Sets: 2, Set: 5, WorkS: 120, Pieces: 10}, {Plan: "right", Sets: 2, Set: 5, WorkS: 120, Pieces: 10}, {Plan: "wait", Sets: 1, Set: 5, WorkS: 60, Pieces: 5},
+			{Plan: "left", Sets: 2, Set: 5, WorkS: 120, Pieces: 10}, {Plan: "right", Sets: 2, Set: 5, WorkS: 120, Pieces: 10},
+			{Plan: "wait", Sets: 1, Set: 5, WorkS: 60, Pieces: 5},
 		}},
-		Names: map[string]string{"left": "Ears, left", "right": "Ears, right", "wait": "Wait", "touch": "Touch"}, Main: map[string]string{"left": "ears", "right": "ears", "wait": "wait"},
-		Band: map[string]reinforce.Band{"left": {Lo: 4, Hi: 8}, "right": {Lo: 9, Hi: 12}},
+		Names: map[string]string{"left": "Ears, left", "right": "Ears, right", "wait": "Wait", "touch": "Touch"},
+		Main:  map[string]string{"left": "ears", "right": "ears", "wait": "wait"},
+		Band:  map[string]reinforce.Band{"left": {Lo: 4, Hi: 8}, "right": {Lo: 9, Hi: 12}},
 	}
 	f := worked(map[string]int{"left": 10, "right": 3, "touch": 4}, "left", "right", "touch")
 	f.Warm = []record.WarmRead{{Answer: decision.AnswerEager}, {Answer: decision.AnswerSlow}, {Answer: decision.AnswerEager}}

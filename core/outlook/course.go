@@ -155,8 +155,9 @@ type walk struct {
 	meter          *decision.Meter // of the reached step
 	reached, today int
 	backs          int
-	falls          int                                                                        // times that the reached step was left otherwise than by a step up
-	seen           func(level *Level, mark decision.Mark, state int, place uint8, first bool) // may be nil
+	// times that the reached step was left otherwise than by a step up
+	falls int
+	seen  func(level *Level, mark decision.Mark, state int, place uint8, first bool) // may be nil
 }
 
 // begin starts a stretch at the reached step.

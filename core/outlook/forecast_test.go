@@ -53,7 +53,8 @@ func TestAForecastIsTheSameEachTime(t *testing.T) {
 
 func TestABetterDogIsThereSooner(t *testing.T) {
 	c := course(decision.Set, 8)
-	good, poor := look(t, outlook.FitTo(recordOf(60, 9), outlook.Heights(8), 3), c), look(t, outlook.FitTo(recordOf(60, 6), outlook.Heights(8), 3), c)
+	good, poor := look(t, outlook.FitTo(recordOf(60, 9), outlook.Heights(8), 3), c),
+		look(t, outlook.FitTo(recordOf(60, 6), outlook.Heights(8), 3), c)
 	require.Less(t, good.Sessions.Mid, poor.Sessions.Mid)
 	require.Less(t, good.Misses.Mid, poor.Misses.Mid)
 }

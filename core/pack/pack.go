@@ -119,7 +119,8 @@ func (p *Pack) Check() error {
 		return fmt.Errorf("the plan has no steps")
 	}
 	for _, rule := range append([]decision.Rule{p.Rule}, p.ownRules()...) {
-		if !slices.Contains(decision.Kinds, rule.Kind) || rule.Kind == decision.Set && rule.Size < 1 || rule.Kind == decision.Gate && min(rule.Window, rule.BackWindow) < 1 {
+		if !slices.Contains(decision.Kinds, rule.Kind) || rule.Kind == decision.Set && rule.Size < 1 ||
+			rule.Kind == decision.Gate && min(rule.Window, rule.BackWindow) < 1 {
 			return fmt.Errorf("the rule “%s” cannot stand", rule.Kind)
 		}
 	}

@@ -81,7 +81,8 @@ func Control(onCue, offered int) string {
 	if offered == 0 {
 		return "No offer without a cue was counted. Count them with “Offered” on the Run screen."
 	}
-	return fmt.Sprintf("%s without a cue beside %d on it: %s of all comes on cue.", say.Upper(say.Count(offered, "offer")), onCue, say.Percent(evidence.StimulusControl(onCue, offered)))
+	return fmt.Sprintf("%s without a cue beside %d on it: %s of all comes on cue.", say.Upper(say.Count(offered, "offer")), onCue,
+		say.Percent(evidence.StimulusControl(onCue, offered)))
 }
 
 // Track says how one track stands beside another at the same step; "" where there is nothing to say.
@@ -139,13 +140,17 @@ func Suggestion(s decision.Suggestion) (try, because string) {
 			return "Pay better, before anything gets harder: more often, or something it values more.",
 				fmt.Sprintf("Paid %.1f a minute; the plan asks for %.1f at least.", s.Rate, s.Than)
 		}
-		return "Pay better, before anything gets harder: more often, or something it values more.", fmt.Sprintf("%d of %d came late, or later than they did.", s.Of, s.Out)
+		return "Pay better, before anything gets harder: more often, or something it values more.",
+			fmt.Sprintf("%d of %d came late, or later than they did.", s.Of, s.Out)
 	case decision.FadeSlower:
-		return "Fade the help more slowly: give it back, and wait a little longer each time.", fmt.Sprintf("%d of %d were right only with help.", s.Of, s.Out)
+		return "Fade the help more slowly: give it back, and wait a little longer each time.",
+			fmt.Sprintf("%d of %d were right only with help.", s.Of, s.Out)
 	case decision.HalfProp:
-		return "Bring half of the prop back, and take it away again in smaller parts.", fmt.Sprintf("The step takes help, food or gear away; %d of %d met since.", s.Of, s.Out)
+		return "Bring half of the prop back, and take it away again in smaller parts.",
+			fmt.Sprintf("The step takes help, food or gear away; %d of %d met since.", s.Of, s.Out)
 	case decision.AnotherWay:
-		return "Try another way of getting it, and note in the plan which and why.", fmt.Sprintf("Come to %s, over %s.", say.Times(s.Of), say.Count(s.Out, "session"))
+		return "Try another way of getting it, and note in the plan which and why.",
+			fmt.Sprintf("Come to %s, over %s.", say.Times(s.Of), say.Count(s.Out, "session"))
 	}
 	return string(s.Code), ""
 }

@@ -39,7 +39,10 @@ func TestSentencesOfEvidence(t *testing.T) {
 	tell("%s", phrase.Track("left ear", "right ear", evidence.Tally{Met: 9, Missed: 11}, evidence.Tally{Met: 19, Missed: 1}, 20, 20))
 	tell("%s", phrase.Track("left ear", "right ear", poor, good, 7, 30))
 	tell("%q", phrase.Track("left ear", "right ear", good, good, 30, 30))
-	for _, r := range []evidence.OddsRatio{{}, {Enough: true, Ratio: 0.8, Lo: 0.4, Hi: 1.6}, {Enough: true, Ratio: 0.3, Lo: 0.1, Hi: 0.8}, {Enough: true, Ratio: 4, Lo: 2, Hi: 8}} {
+	for _, r := range []evidence.OddsRatio{
+		{}, {Enough: true, Ratio: 0.8, Lo: 0.4, Hi: 1.6}, {Enough: true, Ratio: 0.3, Lo: 0.1, Hi: 0.8},
+		{Enough: true, Ratio: 4, Lo: 2, Hi: 8},
+	} {
 		tell("%s", phrase.GoesWith(r, "met"))
 	}
 	for _, code := range decision.StuckCodes {
@@ -58,12 +61,14 @@ func TestSentencesOfEvidence(t *testing.T) {
 	}
 	tell("%s", strings.Join(phrase.Reckoning(decision.Reckoning{}, "met"), " "))
 	for _, c := range []decision.Reason{
-		{Code: decision.ProbeCold}, {Code: decision.ProbeMet}, {Code: decision.ProbeMissed, Of: 1, Out: 2}, {Code: decision.ProbeKept, Of: 2}, {Code: decision.ProbeLost, Out: 1},
+		{Code: decision.ProbeCold}, {Code: decision.ProbeMet}, {Code: decision.ProbeMissed, Of: 1, Out: 2},
+		{Code: decision.ProbeKept, Of: 2}, {Code: decision.ProbeLost, Out: 1},
 		{Code: decision.PlacedBelow, Of: 4, Out: 7}, {Code: decision.PlacedBelow, Out: 1}, {Code: decision.PlacedTop},
 	} {
 		tell("%s", phrase.Reason(c))
 	}
-	tell("%s|%s", phrase.Condition(criteria.Criteria{Trig: "gulls"}.With(criteria.Intensity, 2).With(criteria.Moving, 1)), phrase.Condition(criteria.Criteria{}))
+	tell("%s|%s", phrase.Condition(criteria.Criteria{Trig: "gulls"}.With(criteria.Intensity, 2).With(criteria.Moving, 1)),
+		phrase.Condition(criteria.Criteria{}))
 	tell("%s|%s", say.Lower("Émile waits"), say.Lower(""))
 
 	const path = "testdata/evidence.txt"

@@ -41,7 +41,12 @@ func Budget(b reinforce.Budget, known bool) (says string, over bool) {
 	case b.FromMeals:
 		return fmt.Sprintf("%s: that is %.0f kcal more than the whole day needs.", say.Upper(given), -left), true
 	case left >= 0:
-		return fmt.Sprintf("%s of the %.0f that training food may be, %s of the day: %.0f left.", say.Upper(given), b.Allowed, say.Percent(b.Allowed/math.Max(1, b.Need)), left), false
+		return fmt.Sprintf("%s of the %.0f that training food may be, %s of the day: %.0f left.", say.Upper(given), b.Allowed,
+				say.Percent(b.Allowed/math.Max(1, b.Need)), left),
+			false
 	}
-	return fmt.Sprintf("%s: that is %.0f kcal over the %.0f that training food may be, %s of the day. Smaller pieces, or take it out of meals.", say.Upper(given), -left, b.Allowed, say.Percent(b.Allowed/math.Max(1, b.Need))), true
+	return fmt.Sprintf("%s: that is %.0f kcal over the %.0f that training food may be, %s of the day. Smaller pieces, or take "+
+			"it out of meals.",
+			say.Upper(given), -left, b.Allowed, say.Percent(b.Allowed/math.Max(1, b.Need))),
+		true
 }

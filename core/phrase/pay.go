@@ -91,7 +91,9 @@ func Strategy(s reinforce.Strategy, rung int) []string {
 	if tier := Tier(s.Tier); tier != "" {
 		what = append(what, tier)
 	}
-	for _, label := range []string{reinforce.LabelOf(reinforce.Deliveries, string(s.Delivery)), reinforce.LabelOf(reinforce.Purposes, string(s.Purpose))} {
+	for _, label := range []string{
+		reinforce.LabelOf(reinforce.Deliveries, string(s.Delivery)), reinforce.LabelOf(reinforce.Purposes, string(s.Purpose)),
+	} {
 		if label != "" {
 			what = append(what, label)
 		}
@@ -148,7 +150,8 @@ func roundTenth(x float64) float64 { return float64(int(x*10+0.5)) / 10 }
 
 // Attainable says what rate the trials allow beside the plan's; share is the part of them that is paid.
 func Attainable(c reinforce.Cycle, planned, share float64) string {
-	line := fmt.Sprintf("A trial takes %s from cue to cue, so %s a minute can be reached", say.Seconds(roundTenth(c.Seconds())), Pays(roundTenth(c.Attainable(share))))
+	line := fmt.Sprintf("A trial takes %s from cue to cue, so %s a minute can be reached", say.Seconds(roundTenth(c.Seconds())),
+		Pays(roundTenth(c.Attainable(share))))
 	switch {
 	case planned <= 0:
 		return line + "."
@@ -176,7 +179,9 @@ func Cycle(c reinforce.Cycle) string {
 	for _, one := range []struct {
 		name string
 		s    float64
-	}{{"to respond", c.LatencyS}, {parts[reinforce.PartDuration], c.DurationS}, {parts[reinforce.PartDeliver], c.DeliverS}, {parts[reinforce.PartReset], c.ResetS}} {
+	}{{"to respond", c.LatencyS}, {
+		parts[reinforce.PartDuration], c.DurationS,
+	}, {parts[reinforce.PartDeliver], c.DeliverS}, {parts[reinforce.PartReset], c.ResetS}} {
 		if one.s > 0 {
 			list = append(list, one.name+" "+say.Seconds(roundTenth(one.s)))
 		}
@@ -193,7 +198,8 @@ func PayTimes(seconds float64, times []float64, release bool) string {
 	for i, at := range times {
 		list[i] = criteria.Figure(roundTenth(at))
 	}
-	line := fmt.Sprintf("Inside a hold of %s: %s, about %s s; the last in position, just before the release.", say.Seconds(seconds), say.Count(len(times), "pay"), say.List(list))
+	line := fmt.Sprintf("Inside a hold of %s: %s, about %s s; the last in position, just before the release.",
+		say.Seconds(seconds), say.Count(len(times), "pay"), say.List(list))
 	if !release {
 		line += " The release itself is not paid."
 	}

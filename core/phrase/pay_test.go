@@ -22,13 +22,17 @@ func TestSentencesOfPayAndFood(t *testing.T) {
 
 	plain := work.Of(work.Held).Pay
 	rich := reinforce.Strategy{
-		Tier: 5, Band: reinforce.Band{Lo: 1}, Paces: 4, Pieces: 3, Where: "at the seam", Jackpot: 6, Own: 0.25, OwnIs: "the gulls", Release: true, Extra: true, Delivery: reinforce.Tossed,
+		Tier: 5, Band: reinforce.Band{Lo: 1}, Paces: 4, Pieces: 3, Where: "at the seam", Jackpot: 6, Own: 0.25,
+		OwnIs: "the gulls", Release: true, Extra: true, Delivery: reinforce.Tossed,
 		Schedule: reinforce.Schedule{Way: reinforce.Variable, K: 4, Thin: true},
 	}
 	for _, s := range []reinforce.Strategy{{}, plain, rich} {
 		say("%s", strings.Join(phrase.Strategy(s, 2), " "))
 	}
-	for _, s := range []reinforce.Schedule{{}, {Way: reinforce.Fixed, K: 3}, {Way: reinforce.Fixed, K: 1}, {Way: reinforce.Best}, {Way: reinforce.Best, Share: 0.5}, {Way: reinforce.Variable, K: 8, Thin: true}} {
+	for _, s := range []reinforce.Schedule{
+		{}, {Way: reinforce.Fixed, K: 3}, {Way: reinforce.Fixed, K: 1}, {Way: reinforce.Best}, {Way: reinforce.Best, Share: 0.5},
+		{Way: reinforce.Variable, K: 8, Thin: true},
+	} {
 		say("%s|%s", phrase.Schedule(s, 1), phrase.Schedule(s, 10))
 	}
 	for _, b := range []reinforce.Band{{}, {Lo: 1}, {Lo: 4, Hi: 8}, {Lo: 2.5, Hi: 2.5}} {
@@ -57,18 +61,23 @@ func TestSentencesOfPayAndFood(t *testing.T) {
 		}
 	}
 	for _, b := range []reinforce.Budget{
-		{Need: 800, Allowed: 80, Eaten: 30, Planned: 20}, {Need: 800, Allowed: 80, Eaten: 90}, {Need: 800, Allowed: 800, Eaten: 120, FromMeals: true}, {Need: 800, Allowed: 800, Eaten: 900, FromMeals: true},
+		{Need: 800, Allowed: 80, Eaten: 30, Planned: 20}, {Need: 800, Allowed: 80, Eaten: 90},
+		{Need: 800, Allowed: 800, Eaten: 120, FromMeals: true}, {Need: 800, Allowed: 800, Eaten: 900, FromMeals: true},
 	} {
 		says, over := phrase.Budget(b, true)
 		say("%v %s", over, says)
 	}
 	says, _ := phrase.Budget(reinforce.Budget{Eaten: 12}, false)
 	say("%s", says)
-	for _, why := range []schedule.Why{schedule.Due, schedule.Stuck, schedule.Neglected, schedule.Needed, schedule.Side, schedule.Turn, schedule.Fresh, schedule.Again, schedule.ByHand} {
+	for _, why := range []schedule.Why{
+		schedule.Due, schedule.Stuck, schedule.Neglected, schedule.Needed, schedule.Side, schedule.Turn, schedule.Fresh,
+		schedule.Again, schedule.ByHand,
+	} {
 		say("%s", phrase.SheetWhy(why, 17))
 	}
 	for _, code := range []schedule.HintCode{
-		schedule.HintTwoNew, schedule.HintLong, schedule.HintNoBreak, schedule.HintLively, schedule.HintFinish, schedule.HintWarm, schedule.HintProbe, schedule.HintFood, schedule.HintTime, schedule.HintWorries,
+		schedule.HintTwoNew, schedule.HintLong, schedule.HintNoBreak, schedule.HintLively, schedule.HintFinish, schedule.HintWarm,
+		schedule.HintProbe, schedule.HintFood, schedule.HintTime, schedule.HintWorries,
 	} {
 		say("%s", phrase.SheetHint(schedule.Hint{Code: code, Limit: 12}))
 	}

@@ -40,7 +40,10 @@ func TestSentences(t *testing.T) {
 	drops := beside
 	drops.Text = "closed bottle touches the ear, and the other hand rests on the shoulder"
 	tell("%s | %s | %s", phrase.Words{}.Step(drops), phrase.Words{}.Short(drops), phrase.Difference(beside, drops))
-	ladder := []progression.Step{{Criteria: beside}, {Criteria: beside.With(criteria.Duration, 9)}, {Criteria: ramp}, {Criteria: ramp.With(criteria.Duration, 12).With(criteria.Handler, 3)}, {Criteria: ramp}}
+	ladder := []progression.Step{
+		{Criteria: beside}, {Criteria: beside.With(criteria.Duration, 9)}, {Criteria: ramp},
+		{Criteria: ramp.With(criteria.Duration, 12).With(criteria.Handler, 3)}, {Criteria: ramp},
+	}
 	for _, lint := range progression.Lints(ladder, progression.Dog{Weeks: 11}) {
 		says, fix := phrase.Words{}.Lint(lint)
 		tell("%d: %s | %s", lint.Step+1, says, fix)
@@ -57,20 +60,27 @@ func TestSentences(t *testing.T) {
 		tell("%s | %s", phrase.Words{}.Step(c), phrase.Words{}.Short(c.With(criteria.Intensity, 2)))
 	}
 	horn := criteria.Criteria{Trig: "the recorded horn"}.With(criteria.Part, 1).With(criteria.Intensity, 1).With(criteria.Trigger, 300)
-	tell("%s", strings.Join(phrase.Words{}.Shorts([]criteria.Criteria{horn, horn.With(criteria.Trigger, 200), horn.With(criteria.Intensity, 2)}), " / "))
+	tell("%s", strings.Join(phrase.Words{}.Shorts([]criteria.Criteria{
+		horn, horn.With(criteria.Trigger, 200), horn.With(criteria.Intensity, 2),
+	}), " / "))
 	tell("%s", strings.Join(phrase.Words{}.Shorts([]criteria.Criteria{beside, beside.With(criteria.Duration, 9), ramp}), " / "))
 	varied := beside.With(criteria.Direction, 0)
 	varied.Vary = []criteria.Key{criteria.Duration, criteria.Direction}
-	tell("%s | %s", phrase.Words{}.Step(varied), phrase.Words{}.Target(varied, map[criteria.Key]float64{criteria.Duration: 7.27, criteria.Direction: 1}))
+	tell("%s | %s", phrase.Words{}.Step(varied),
+		phrase.Words{}.Target(varied, map[criteria.Key]float64{criteria.Duration: 7.27, criteria.Direction: 1}))
 	own := criteria.Dimension{Key: "own-waves", Label: "Waves", Unit: "waves", Harder: 1, Max: 50}
 	tell("%s", phrase.Words{}.Step(beside.WithDimension(own, 3)))
 	gear, _ := criteria.Find(criteria.Gear)
 	lines := []progression.Step{{Criteria: beside.WithDimension(gear, 0)}, {Criteria: beside.WithDimension(gear, 3)}}
-	for _, lint := range progression.Lints(lines, progression.Dog{Weeks: 90, Missing: []progression.Need{{Skill: "Stay", Step: 4, Why: "it holds the dog."}}}) {
+	for _, lint := range progression.Lints(lines, progression.Dog{
+		Weeks: 90, Missing: []progression.Need{{Skill: "Stay", Step: 4, Why: "it holds the dog."}},
+	}) {
 		says, fix := phrase.Words{}.Lint(lint)
 		tell("%s | %s", says, fix)
 	}
-	for _, lint := range progression.Lints([]progression.Step{{Criteria: ramp}, {Criteria: ramp.With(criteria.Duration, 16)}}, progression.Dog{Weeks: 40}) {
+	for _, lint := range progression.Lints([]progression.Step{
+		{Criteria: ramp}, {Criteria: ramp.With(criteria.Duration, 16)},
+	}, progression.Dog{Weeks: 40}) {
 		says, fix := phrase.Words{}.Lint(lint)
 		tell("%s | %s", says, fix)
 	}
@@ -87,17 +97,23 @@ func TestSentences(t *testing.T) {
 	for _, code := range []decision.Code{
 		decision.FullSet, decision.FewRight, decision.BetweenSet, decision.SetGoing, decision.Slow, decision.ManyRepeats, decision.RunMet,
 		decision.RunWrong, decision.RunGoing, decision.GuardMisses, decision.GuardErrors, decision.OverThresh, decision.FirstStep,
-		decision.LastStep, decision.OrderUnknown, decision.WindowGoing, decision.WindowRate, decision.BelowRate, decision.FewSessions, decision.FewPlaces,
-		decision.ProofCount, decision.ProofNeeds, decision.LowCoverage, decision.FewCold, decision.ColdMissed, decision.NotEnded, decision.CountBroken,
+		decision.LastStep, decision.OrderUnknown, decision.WindowGoing, decision.WindowRate, decision.BelowRate,
+		decision.FewSessions, decision.FewPlaces,
+		decision.ProofCount, decision.ProofNeeds, decision.LowCoverage, decision.FewCold, decision.ColdMissed, decision.NotEnded,
+		decision.CountBroken,
 		decision.CalmGoing, decision.CalmMet, decision.FewExpect, decision.FirstWary, decision.Worried, decision.NotCalmer,
 	} {
 		tell("%s", phrase.Why([]decision.Reason{{Code: code, Of: 3, Out: 5}}))
 	}
-	for _, v := range []decision.Verdict{decision.StepUp, decision.Repeat, decision.StepBack, decision.Split, decision.Stop, decision.Finished} {
+	for _, v := range []decision.Verdict{
+		decision.StepUp, decision.Repeat, decision.StepBack, decision.Split, decision.Stop, decision.Finished,
+	} {
 		tell("%s / %s", phrase.Verdict(v), phrase.Deed(string(v)))
 	}
 	tell("%s", phrase.Start(0, nil, "", ""))
-	tell("%s", phrase.Start(3, []decision.Drop{{Code: decision.Pause, Steps: 1, Days: 9}, {Code: decision.NewPlace, Steps: 1}, {Code: decision.AfterStop, Steps: 1}}, "the north quay", ""))
+	tell("%s", phrase.Start(3, []decision.Drop{
+		{Code: decision.Pause, Steps: 1, Days: 9}, {Code: decision.NewPlace, Steps: 1}, {Code: decision.AfterStop, Steps: 1},
+	}, "the north quay", ""))
 	tell("%s", phrase.Start(1, []decision.Drop{{Code: decision.NewHandler, Steps: 1}}, "", "Sunniva"))
 	tell("%s. %s. %s", phrase.Coverage(20, 0), say.Upper(phrase.Coverage(22, 3)), phrase.Rate(evidence.Tally{}))
 	for _, tally := range []evidence.Tally{{Met: 3, Missed: 2}, {Met: 15, Late: 2, Missed: 3}, {Met: 5}, {Met: 4, Late: 1}} {

@@ -11,8 +11,10 @@ import (
 
 // What stands on every sheet.
 const (
-	Falls  = "Feed while leaving. Add distance, and wait for a look that is offered. Two easy cues, each answered at once: go on one step easier. Otherwise further off, and otherwise home: the harder place waits a day."
-	WarmUp = "Easy and uncued: three times, let it offer something and pay. Three eager answers: work here. Two without an answer: go elsewhere. Anything between: make it easier."
+	Falls = "Feed while leaving. Add distance, and wait for a look that is offered. Two easy cues, each answered at once: go " +
+		"on one step easier. Otherwise further off, and otherwise home: the harder place waits a day."
+	WarmUp = "Easy and uncued: three times, let it offer something and pay. Three eager answers: work here. Two without an " +
+		"answer: go elsewhere. Anything between: make it easier."
 )
 
 // SheetWhy says why a skill is in a session; days is since it was last worked.

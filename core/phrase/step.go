@@ -365,9 +365,12 @@ func (w Words) Lint(l progression.Lint) (says, fix string) {
 	case progression.LintAge:
 		return "Holds longer than this dog's age suggests: " + limit + " at most.", "Shorten it: " + w.Step(l.To)
 	case progression.LintGrowth:
-		return "For a young dog " + strings.ToLower(names) + " should grow by no more than half in a day: " + limit + " from the step below.", "Put a half step between: " + w.Step(l.To)
+		return "For a young dog " + strings.ToLower(names) + " should grow by no more than half in a day: " + limit + " from the step below.",
+			"Put a half step between: " + w.Step(l.To)
 	case progression.LintFirst:
-		return "Hard for a first step in " + strings.ToLower(names) + ". Begin where the dog cannot fail, or place a dog that knows it higher up.", "Begin with: " + w.Step(l.To)
+		return "Hard for a first step in " + strings.ToLower(names) +
+				". Begin where the dog cannot fail, or place a dog that knows it higher up.",
+			"Begin with: " + w.Step(l.To)
 	case progression.LintNeed:
 		return "“" + l.Need.Skill + "” must stand first: " + NeedOf(l.Need) + ".", "Plan “" + l.Need.Skill + "”"
 	}

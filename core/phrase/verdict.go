@@ -241,12 +241,15 @@ func Rule(r decision.Rule) string {
 		line = fmt.Sprintf("A gate. Up when %s of %d trials are met, from %s and %s; back when fewer than %s of %d are right.",
 			say.Percent(r.Rate), r.Window, say.Count(r.Sessions, "session"), say.Count(r.Places, "place"), say.Percent(r.BackBelow), r.BackWindow)
 	case decision.Proof:
-		line = fmt.Sprintf("Proof. Up at the end of a session when the last %d trials show %s at %s, %s; from %s and %s, the last three cold ones met, and nine in ten logged. Back when it is likely under %s.",
-			r.LookBack, say.Percent(r.Target), say.Percent(r.Conf)+" confidence", proofMeans(r), say.Count(r.Sessions, "session"), say.Count(r.Places, "place"), say.Percent(r.BackRate))
+		line = fmt.Sprintf("Proof. Up at the end of a session when the last %d trials show %s at %s, %s; from %s and %s, the last "+
+			"three cold ones met, and nine in ten logged. Back when it is likely under %s.",
+			r.LookBack, say.Percent(r.Target), say.Percent(r.Conf)+" confidence", proofMeans(r), say.Count(r.Sessions, "session"),
+			say.Count(r.Places, "place"), say.Percent(r.BackRate))
 	case decision.CountUp:
 		line = fmt.Sprintf("Counting up. One more after %s met; one that is not met begins again %s.", say.Number(r.Clean), restarts[r.Restart])
 	case decision.Calm:
-		line = fmt.Sprintf("Calm. Up after %s exposures at ease, %s of them expecting good, and the session's first at ease; back when worried, or wary and no calmer.",
+		line = fmt.Sprintf("Calm. Up after %s exposures at ease, %s of them expecting good, and the session's first at ease; back "+
+			"when worried, or wary and no calmer.",
 			say.Number(r.Up), say.Number(r.Expect))
 	default:
 		line = fmt.Sprintf("Sets of %s. Up at %d, back at %d or fewer right, split after %s.",

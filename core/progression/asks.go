@@ -39,7 +39,8 @@ func (m Make) Asks(listed bool) []Ask {
 
 // fixed are the dimensions of generators that have only one.
 var fixed = map[Make]criteria.Key{
-	MakeCountUp: criteria.Paces, MakeApproach: criteria.Trigger, MakePause: criteria.HelpAfter, MakeLead: criteria.Lead, MakeSites: criteria.Duration,
+	MakeCountUp: criteria.Paces, MakeApproach: criteria.Trigger, MakePause: criteria.HelpAfter, MakeLead: criteria.Lead,
+	MakeSites: criteria.Duration,
 }
 
 // Dimension is the dimension of a generator's figures; ok is false where it is chosen (AskWhat), or where it has no figures.

@@ -107,7 +107,8 @@ func (l Layout) Steps(most int) ([]criteria.Criteria, []criteria.Problem) {
 		b.weave()
 	}
 	if len(b.out) > most {
-		return nil, []criteria.Problem{{Field: "leg1_by", Text: fmt.Sprintf("That makes more than %d steps. Take larger steps, or a nearer goal.", most)}}
+		return nil,
+			[]criteria.Problem{{Field: "leg1_by", Text: fmt.Sprintf("That makes more than %d steps. Take larger steps, or a nearer goal.", most)}}
 	}
 	return b.out, nil
 }
@@ -346,7 +347,8 @@ func (l Leg) figures(most int) (rungs, []criteria.Problem) {
 			return bad(text)
 		}
 		if i > 0 && (x-l.List[i-1])*float64(d.Harder) <= 0 {
-			return bad(fmt.Sprintf("Easiest first, each harder than the one before: %s does not follow %s.", criteria.Figure(x), criteria.Figure(l.List[i-1])))
+			return bad(fmt.Sprintf("Easiest first, each harder than the one before: %s does not follow %s.", criteria.Figure(x),
+				criteria.Figure(l.List[i-1])))
 		}
 		r.steps = append(r.steps, criteria.Criteria{}.WithDimension(d, x))
 	}

@@ -32,7 +32,8 @@ func drawLeg(t *rapid.T, make p.Make) p.Leg {
 		leg.From, leg.To = rapid.Float64Range(20, 60).Draw(t, "far"), rapid.Float64Range(4, 20).Draw(t, "near")
 		leg.Level, leg.Trig = rapid.IntRange(1, 3).Draw(t, "level"), "gulls"
 	case p.MakeFade:
-		leg.What, leg.Items = of(rapid.SampledFrom([]criteria.Key{criteria.Help, criteria.Food, criteria.Gear}).Draw(t, "what")), words.Draw(t, "items")
+		leg.What, leg.Items = of(rapid.SampledFrom([]criteria.Key{criteria.Help, criteria.Food, criteria.Gear}).Draw(t, "what")),
+			words.Draw(t, "items")
 	case p.MakePause:
 		leg.To = float64(rapid.IntRange(0, 10).Draw(t, "to"))
 	case p.MakeLead:
@@ -113,7 +114,10 @@ func TestJoinedLegsRaiseOneThingAtATimeAndReachEveryGoal(t *testing.T) {
 		legs := []p.Leg{
 			{Make: p.MakeRamp, What: of(criteria.Duration), From: 1, To: rapid.Float64Range(2, 30).Draw(t, "s")},
 			{Make: p.MakeRamp, What: of(criteria.Handler), From: 0, To: rapid.Float64Range(1, 8).Draw(t, "m")},
-			{Make: p.MakeApproach, From: 40, To: rapid.Float64Range(8, 20).Draw(t, "near"), Level: rapid.IntRange(1, 2).Draw(t, "level"), Trig: "gulls"},
+			{
+				Make: p.MakeApproach, From: 40, To: rapid.Float64Range(8, 20).Draw(t, "near"),
+				Level: rapid.IntRange(1, 2).Draw(t, "level"), Trig: "gulls",
+			},
 			{Make: p.MakeFade, What: of(criteria.Help), Items: []string{"lure", "hand", "sign", "none"}},
 		}
 		n := rapid.IntRange(2, 4).Draw(t, "legs")
@@ -206,10 +210,12 @@ func TestLayoutsThatCannotStand(t *testing.T) {
 		field string
 		says  string
 	}{
-		"a goal easier than the start":     {ramp(20, 2, 1), "leg1_to", "easier than the start"},
-		"a nearer start than goal":         {p.Leg{Make: p.MakeApproach, From: 5, To: 50, Level: 1}, "leg1_to", "less is harder"},
-		"a negative increment":             {ramp(2, 20, -1), "leg1_by", "more than nothing"},
-		"multiplied by less than one":      {p.Leg{Make: p.MakeRamp, What: of(criteria.Duration), From: 2, To: 20, By: 0.5, Times: true}, "leg1_by", "more than 1"},
+		"a goal easier than the start": {ramp(20, 2, 1), "leg1_to", "easier than the start"},
+		"a nearer start than goal":     {p.Leg{Make: p.MakeApproach, From: 5, To: 50, Level: 1}, "leg1_to", "less is harder"},
+		"a negative increment":         {ramp(2, 20, -1), "leg1_by", "more than nothing"},
+		"multiplied by less than one": {
+			p.Leg{Make: p.MakeRamp, What: of(criteria.Duration), From: 2, To: 20, By: 0.5, Times: true}, "leg1_by", "more than 1",
+		},
 		"ten thousand steps":               {ramp(1, 7000, 0.5), "leg1_by", "more than 5000 steps"},
 		"out of range":                     {ramp(0, 20, 1), "leg1_from", "takes 0.5 to"},
 		"no dimension":                     {p.Leg{Make: p.MakeRamp, To: 3}, "leg1_what", "Choose"},
@@ -218,10 +224,12 @@ func TestLayoutsThatCannotStand(t *testing.T) {
 		"a list with one word twice":       {p.Leg{Make: p.MakeParts, Items: []string{"look", "Look"}}, "leg1_items", "twice"},
 		"a list of one":                    {p.Leg{Make: p.MakeParts, Items: []string{"look"}}, "leg1_items", "2 to"},
 		"no strength":                      {p.Leg{Make: p.MakeApproach, From: 40, To: 10}, "leg1_level", "strongest"},
-		"figures that fall":                {p.Leg{Make: p.MakeFigures, What: of(criteria.Duration), List: []float64{4, 2}}, "leg1_items", "does not follow"},
-		"no figure":                        {p.Leg{Make: p.MakeFigures, What: of(criteria.Duration)}, "leg1_items", "at least one"},
-		"figures of a list":                {p.Leg{Make: p.MakeFigures, What: of(criteria.Help), List: []float64{1}}, "leg1_what", "Choose"},
-		"half a pace":                      {p.Leg{Make: p.MakeRamp, What: of(criteria.Paces), From: 1, To: 9, By: 0.5}, "leg1_by", "whole"},
+		"figures that fall": {
+			p.Leg{Make: p.MakeFigures, What: of(criteria.Duration), List: []float64{4, 2}}, "leg1_items", "does not follow",
+		},
+		"no figure":         {p.Leg{Make: p.MakeFigures, What: of(criteria.Duration)}, "leg1_items", "at least one"},
+		"figures of a list": {p.Leg{Make: p.MakeFigures, What: of(criteria.Help), List: []float64{1}}, "leg1_what", "Choose"},
+		"half a pace":       {p.Leg{Make: p.MakeRamp, What: of(criteria.Paces), From: 1, To: 9, By: 0.5}, "leg1_by", "whole"},
 	} {
 		made, problems := p.Layout{Legs: []p.Leg{l.leg}}.Steps(p.MaxLadder)
 		require.Empty(t, made, name)

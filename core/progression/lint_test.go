@@ -36,11 +36,17 @@ func TestWhatIsNotSoundIsNamed(t *testing.T) {
 		"metres by one":               {base, values{criteria.Duration: 10, criteria.Handler: 3}, nil},
 		"two things":                  {base, values{criteria.Duration: 12, criteria.Handler: 3}, []p.LintCode{p.LintTwoRaised}},
 		"nothing harder":              {base, values{criteria.Duration: 10, criteria.Handler: 1}, []p.LintCode{p.LintNoHarder}},
-		"a trigger, nothing eased":    {base, values{criteria.Duration: 10, criteria.Handler: 2, criteria.Trigger: 40, criteria.Intensity: 2}, []p.LintCode{p.LintNew}},
-		"a trigger, paid for":         {base, values{criteria.Duration: 6, criteria.Handler: 2, criteria.Trigger: 40, criteria.Intensity: 2}, nil},
-		"nearer by a third":           {values{criteria.Trigger: 27}, values{criteria.Trigger: 18}, nil},
-		"nearer by half":              {values{criteria.Trigger: 40}, values{criteria.Trigger: 20}, []p.LintCode{p.LintJump}},
-		"stronger by two":             {values{criteria.Intensity: 1, criteria.Trigger: 40}, values{criteria.Intensity: 3, criteria.Trigger: 40}, []p.LintCode{p.LintJump}},
+		"a trigger, nothing eased": {
+			base, values{criteria.Duration: 10, criteria.Handler: 2, criteria.Trigger: 40, criteria.Intensity: 2},
+			[]p.LintCode{p.LintNew},
+		},
+		"a trigger, paid for": {base, values{criteria.Duration: 6, criteria.Handler: 2, criteria.Trigger: 40, criteria.Intensity: 2}, nil},
+		"nearer by a third":   {values{criteria.Trigger: 27}, values{criteria.Trigger: 18}, nil},
+		"nearer by half":      {values{criteria.Trigger: 40}, values{criteria.Trigger: 20}, []p.LintCode{p.LintJump}},
+		"stronger by two": {
+			values{criteria.Intensity: 1, criteria.Trigger: 40}, values{criteria.Intensity: 3, criteria.Trigger: 40},
+			[]p.LintCode{p.LintJump},
+		},
 	} {
 		require.Equal(t, pair.want, codes(p.Lints(steps(c(pair.below), c(pair.here)), past)), name)
 	}

@@ -52,7 +52,10 @@ func Reorder(steps []Step, from, to int) []Step {
 // keeps the name given, which is one of theirs.
 func Merge(steps []Step, i int, keep string) []Step {
 	below, here := steps[i-1], steps[i]
-	one := Step{ID: keep, Rev: max(below.Rev, here.Rev) + 1, Criteria: Middle(below.Criteria, here.Criteria), Safety: below.Safety || here.Safety}
+	one := Step{
+		ID: keep, Rev: max(below.Rev, here.Rev) + 1, Criteria: Middle(below.Criteria, here.Criteria),
+		Safety: below.Safety || here.Safety,
+	}
 	out := append([]Step(nil), steps[:i-1]...)
 	return append(append(out, one), steps[i+1:]...)
 }

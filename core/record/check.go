@@ -154,8 +154,10 @@ func (d *Trial) check() error {
 	if negative(d.LatencyS) || negative(d.HeldS) || d.Cues < 0 || d.Cues > 100 {
 		return fmt.Errorf("a measure of the trial is out of range")
 	}
-	if min(d.Paces, d.Pulls, d.CheckIns) < 0 || max(d.Paces, d.Pulls, d.CheckIns) > maxCounted || negative(d.SlackS) || negative(d.ReturnS) || negative(d.OutS) ||
-		d.LeadS != nil && !(*d.LeadS >= -maxDay/1000 && *d.LeadS <= maxDay/1000) || d.Offered != nil && (*d.Offered < 0 || *d.Offered >= criteria.MaxItems) {
+	if min(d.Paces, d.Pulls, d.CheckIns) < 0 || max(d.Paces, d.Pulls, d.CheckIns) > maxCounted || negative(d.SlackS) ||
+		negative(d.ReturnS) || negative(d.OutS) ||
+		d.LeadS != nil &&
+			!(*d.LeadS >= -maxDay/1000 && *d.LeadS <= maxDay/1000) || d.Offered != nil && (*d.Offered < 0 || *d.Offered >= criteria.MaxItems) {
 		return fmt.Errorf("a measure of the trial is out of range")
 	}
 	for _, x := range d.Asked {

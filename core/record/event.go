@@ -306,7 +306,8 @@ func amendable(kind Kind) string {
 	case KOpen:
 		return "place pieces tags"
 	case KTrial:
-		return "outcome latency_s held_s cues easy broke instead source after accepted paces pulls slack_s check_ins return_s lead_s out_s offered"
+		return "outcome latency_s held_s cues easy broke instead source after accepted paces pulls slack_s check_ins return_s " +
+			"lead_s out_s offered"
 	case KExposure:
 		return "state recovery_s easy accepted site taken pulled done"
 	case KTrigger:

@@ -36,7 +36,10 @@ func id(n int) string { return fmt.Sprintf("00000000-0000-7000-8000-%012d", n) }
 
 // script writes events of one device a second apart, numbered from 1 as their ids.
 func script(drafts ...record.Draft) []record.Event {
-	events := []record.Event{event(1, record.NewDraft(record.KOpen, record.Open{Dog: "dog"})), event(2, record.NewDraft(record.KBlock, record.Block{Plan: "p", Reached: "low"}))}
+	events := []record.Event{
+		event(1, record.NewDraft(record.KOpen, record.Open{Dog: "dog"})),
+		event(2, record.NewDraft(record.KBlock, record.Block{Plan: "p", Reached: "low"})),
+	}
 	for _, d := range drafts {
 		events = append(events, event(len(events)+1, d))
 	}
@@ -44,7 +47,10 @@ func script(drafts ...record.Draft) []record.Event {
 }
 
 func event(n int, d record.Draft) record.Event {
-	return record.Event{V: 1, ID: id(n), Session: id(999), Dev: "phone", Seq: int64(n), T: int64(n) * 1000, Wall: int64(n), Kind: d.Kind, Data: d.Data}
+	return record.Event{
+		V: 1, ID: id(n), Session: id(999), Dev: "phone", Seq: int64(n), T: int64(n) * 1000, Wall: int64(n), Kind: d.Kind,
+		Data: d.Data,
+	}
 }
 
 func closing(o trial.Outcome) record.Draft {
@@ -102,12 +108,15 @@ func TestAHoldIsMeasuredAndAnotherDevicesTrialsWait(t *testing.T) {
 	require.Len(t, s.Trials, 3)
 	require.False(t, s.Trials[2].Counted())
 	require.Equal(t, 2, s.Blocks[0].Logged)
-	accept := event(21, record.NewDraft(record.KAmend, record.Amend{Target: helper.ID, Set: map[string]json.RawMessage{"accepted": []byte("true")}}))
+	accept := event(21, record.NewDraft(record.KAmend, record.Amend{
+		Target: helper.ID, Set: map[string]json.RawMessage{"accepted": []byte("true")},
+	}))
 	require.True(t, fold(append(events, helper, accept)).Trials[2].Counted())
 }
 
 func TestATallyIsOneSetWithoutOrder(t *testing.T) {
-	s := fold(script(record.NewDraft(record.KTally, record.Tally{Met: 4, Missed: 1}), record.NewDraft(record.KUnlogged, record.Unlogged{Block: id(2), N: 5})))
+	s := fold(script(record.NewDraft(record.KTally, record.Tally{Met: 4, Missed: 1}),
+		record.NewDraft(record.KUnlogged, record.Unlogged{Block: id(2), N: 5})))
 	require.Len(t, s.Trials, 5)
 	require.True(t, s.Trials[0].Tally)
 	require.InDelta(t, 0.5, s.Blocks[0].Coverage(), 1e-12)

@@ -13,14 +13,18 @@ import (
 
 // wild are values that were stored, or tried, and took a page down.
 var wild = []string{
-	`null`, `[]`, `5`, `"x"`, `{}`, `true`, `{"set":null}`, `{"text":null}`, `{"target":"00000000-0000-7000-8000-000000000003","set":{"text":5}}`,
-	`{"offset":1000000000000}`, `{"offset":-9223372036854775808}`, `{"dev":"phone","shift":9223372036854775807}`, `{"reasons":{}}`, `{"reasons":[5]}`, `{"rule":5}`, `{"rule":{"kind":"set"}}`,
-	`{"rule":{"kind":"gate","window":0}}`, `{"state":-1}`, `{"outcome":"met","latency_s":-1}`, `{"n":-5,"what":"pull"}`, `{"block":"nobody"}`, `{"made":[{"step":{}}]}`,
+	`null`, `[]`, `5`, `"x"`, `{}`, `true`, `{"set":null}`, `{"text":null}`,
+	`{"target":"00000000-0000-7000-8000-000000000003","set":{"text":5}}`,
+	`{"offset":1000000000000}`, `{"offset":-9223372036854775808}`, `{"dev":"phone","shift":9223372036854775807}`,
+	`{"reasons":{}}`, `{"reasons":[5]}`, `{"rule":5}`, `{"rule":{"kind":"set"}}`,
+	`{"rule":{"kind":"gate","window":0}}`, `{"state":-1}`, `{"outcome":"met","latency_s":-1}`, `{"n":-5,"what":"pull"}`,
+	`{"block":"nobody"}`, `{"made":[{"step":{}}]}`,
 	`{"new":{"id":"00000000-0000-7000-8000-000000000777","rev":1,"criteria":{}},"above":"high","from":"low","to":"high"}`,
 }
 
 // kinds are all that an event can be, and one that nobody knows.
-var kinds = strings.Fields("open block cue mark release help trial exposure trigger line pay state count pause resume tally unlogged verdict move note amend retract join align end food warmup turn recover pen unheard")
+var kinds = strings.Fields("open block cue mark release help trial exposure trigger line pay state count pause resume tally " +
+	"unlogged verdict move note amend retract join align end food warmup turn recover pen unheard")
 
 // Every kind of event is refused where its data is no object; what gets past the door, and what an older door let past, is
 // folded, amended or not.
@@ -31,7 +35,9 @@ func TestNoEventStopsTheFold(t *testing.T) {
 			if taken := record.Check(e) == nil; !strings.HasPrefix(data, "{") && kind != "unheard" {
 				require.False(t, taken, "%s %s", kind, data)
 			}
-			for _, field := range []string{"text", "outcome", "state", "m", "pieces", "n", "reward", "answer", "how", "met", "reason", "place", "accepted"} {
+			for _, field := range []string{
+				"text", "outcome", "state", "m", "pieces", "n", "reward", "answer", "how", "met", "reason", "place", "accepted",
+			} {
 				events := append(script(), e, event(4, amend(3, field, wild[(n+1)%len(wild)])), event(5, closing("met")), event(6, retract(4)))
 				_, s, err := record.Read(book{}, events...)
 				require.NoError(t, err, "%s %s %s", kind, data, field)
@@ -95,7 +101,8 @@ func TestSalvageLeavesOutWhatCannotBeRead(t *testing.T) {
 	require.Equal(t, []string{id(7), id(190)}, left)
 	require.Len(t, kept, 198)
 	require.Less(t, tried, 60)
-	_, _, err := record.Read(nil, event(1, record.NewDraft(record.KOpen, record.Open{})), event(2, record.NewDraft(record.KBlock, record.Block{})))
+	_, _, err := record.Read(nil, event(1, record.NewDraft(record.KOpen, record.Open{})),
+		event(2, record.NewDraft(record.KBlock, record.Block{})))
 	var unreadable *record.Unreadable
 	require.ErrorAs(t, err, &unreadable, "without a book")
 }

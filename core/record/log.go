@@ -316,7 +316,8 @@ func (e *entry) under(fields map[string]*entry) any {
 // pressed tells the kinds that a press of a key makes and that an undo may take back.
 func pressed(k Kind) bool {
 	switch k {
-	case KCue, KMark, KRelease, KHelp, KTrial, KExposure, KPay, KState, KPause, KResume, KVerdict, KMove, KNote, KCount, KWarmup, KTrigger, KLine, KTally, KTurn, KRecover, KPen:
+	case KCue, KMark, KRelease, KHelp, KTrial, KExposure, KPay, KState, KPause, KResume, KVerdict, KMove,
+		KNote, KCount, KWarmup, KTrigger, KLine, KTally, KTurn, KRecover, KPen:
 		return true
 	}
 	return false
@@ -371,7 +372,9 @@ func corrected(logged any, now *Trial) bool {
 	if !ok || was == now {
 		return false
 	}
-	return was.Outcome != now.Outcome || was.Easy != now.Easy || was.Cues != now.Cues || was.Paces != now.Paces || was.Pulls != now.Pulls || was.CheckIns != now.CheckIns || other(was.LatencyS, now.LatencyS) || other(was.HeldS, now.HeldS)
+	return was.Outcome != now.Outcome || was.Easy != now.Easy || was.Cues != now.Cues || was.Paces != now.Paces ||
+		was.Pulls != now.Pulls || was.CheckIns != now.CheckIns || other(was.LatencyS, now.LatencyS) ||
+		other(was.HeldS, now.HeldS)
 }
 
 func other(a, b *float64) bool { return (a == nil) != (b == nil) || a != nil && *a != *b }

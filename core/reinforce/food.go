@@ -37,11 +37,13 @@ const (
 // Stages and Sizes list what can be chosen, in the words of pages.
 var (
 	Stages = []Named{
-		{string(Puppy), "up to four months"}, {string(Growing), "growing"}, {string(Neutered), "adult, neutered"}, {string(Entire), "adult, entire"},
+		{string(Puppy), "up to four months"}, {string(Growing), "growing"}, {string(Neutered), "adult, neutered"},
+		{string(Entire), "adult, entire"},
 		{string(Gains), "adult, gains easily"}, {string(Senior), "senior"}, {string(Working), "working"},
 	}
 	Sizes = []Named{
-		{string(Small), "small: grown at 9 months"}, {string(Medium), "medium: at 12"}, {string(Large), "large: at 15"}, {string(Giant), "very large: at 18"},
+		{string(Small), "small: grown at 9 months"}, {string(Medium), "medium: at 12"}, {string(Large), "large: at 15"},
+		{string(Giant), "very large: at 18"},
 	}
 )
 

@@ -21,7 +21,8 @@ const (
 
 // RewardKinds lists them in the words of pages.
 var RewardKinds = []Named{
-	{string(Food), "food in pieces"}, {string(Lasting), "food that lasts: a stuffed toy, a lick mat"}, {string(Toy), "a toy"}, {string(Play), "play with you"},
+	{string(Food), "food in pieces"}, {string(Lasting), "food that lasts: a stuffed toy, a lick mat"}, {string(Toy), "a toy"},
+	{string(Play), "play with you"},
 	{string(Praise), "praise, touch"}, {string(Freedom), "freedom: off to sniff or run"}, {string(Wanted), "the thing it wanted"},
 }
 

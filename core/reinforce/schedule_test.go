@@ -217,7 +217,8 @@ func TestClimbing(t *testing.T) {
 	require.Equal(t, 3, reinforce.Climb(1, []reinforce.Visit{up, up}, 10, 4))
 	require.Equal(t, 2, reinforce.Climb(1, []reinforce.Visit{up, up}, 2, 4), "as thin as the work allows")
 	require.Equal(t, 1, reinforce.Climb(3, []reinforce.Visit{fresh}, 10, 4), "a new dimension")
-	require.Equal(t, 2, reinforce.Climb(4, []reinforce.Visit{{NewPlace: true, Ups: []bool{false}, Rate: 6}}, 10, 4), "a new place, and one up from there")
+	require.Equal(t, 2, reinforce.Climb(4, []reinforce.Visit{{NewPlace: true, Ups: []bool{false}, Rate: 6}}, 10, 4),
+		"a new place, and one up from there")
 	require.Equal(t, 3, reinforce.Climb(4, []reinforce.Visit{{Rate: 3.9}}, 10, 4), "below the planned rate")
 	require.Equal(t, 4, reinforce.Climb(4, []reinforce.Visit{{Rate: math.NaN()}}, 10, 4), "nothing measured")
 	require.Equal(t, 1, reinforce.Climb(0, nil, 10, 4))

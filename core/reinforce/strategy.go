@@ -69,7 +69,8 @@ var (
 		{"5", "5: the best there is"}, {"4", "4: very good"}, {"3", "3: good"}, {"2", "2: everyday"}, {"1", "1: better than nothing"},
 	}
 	Ways = []Named{
-		{string(Every), "every one that is met"}, {string(Fixed), "every k-th"}, {string(Variable), "one in k, unforeseen"}, {string(Best), "the best share, by latency"},
+		{string(Every), "every one that is met"}, {string(Fixed), "every k-th"}, {string(Variable), "one in k, unforeseen"},
+		{string(Best), "the best share, by latency"},
 	}
 )
 

@@ -15,7 +15,10 @@ import (
 )
 
 func candidate(plan string, change ...func(*schedule.Candidate)) schedule.Candidate {
-	c := schedule.Candidate{Plan: plan, Main: plan, Kind: work.Held, Start: plan + "-step", StartAt: 3, Days: 3, CycleS: 10, Set: 5, Share: 1, Pieces: 1, Tier: 3}
+	c := schedule.Candidate{
+		Plan: plan, Main: plan, Kind: work.Held, Start: plan + "-step", StartAt: 3, Days: 3, CycleS: 10, Set: 5, Share: 1,
+		Pieces: 1, Tier: 3,
+	}
 	for _, f := range change {
 		f(&c)
 	}
@@ -142,7 +145,9 @@ func TestLivelyAndSettlingInTurn(t *testing.T) {
 
 func TestHintsOnWhatWasEdited(t *testing.T) {
 	s := schedule.Sheet{Blocks: []schedule.Block{
-		{Plan: "a", New: true, Sets: 3, Set: 5, WorkS: 400, Lively: true, Worry: "a"}, {Plan: "b", New: true, Sets: 1, Set: 5, WorkS: 100, Lively: true, Worry: "b"}, {Plan: "a", Probe: true, Sets: 1, Set: 1, WorkS: 60},
+		{Plan: "a", New: true, Sets: 3, Set: 5, WorkS: 400, Lively: true, Worry: "a"},
+		{Plan: "b", New: true, Sets: 1, Set: 5, WorkS: 100, Lively: true, Worry: "b"},
+		{Plan: "a", Probe: true, Sets: 1, Set: 1, WorkS: 60},
 	}}
 	codes := map[schedule.HintCode]bool{}
 	for _, h := range s.Hints(20, 5, 300, 120) {
@@ -152,7 +157,8 @@ func TestHintsOnWhatWasEdited(t *testing.T) {
 		}
 	}
 	for _, code := range []schedule.HintCode{
-		schedule.HintTwoNew, schedule.HintLong, schedule.HintNoBreak, schedule.HintLively, schedule.HintFinish, schedule.HintWarm, schedule.HintProbe, schedule.HintFood, schedule.HintTime, schedule.HintWorries,
+		schedule.HintTwoNew, schedule.HintLong, schedule.HintNoBreak, schedule.HintLively, schedule.HintFinish, schedule.HintWarm,
+		schedule.HintProbe, schedule.HintFood, schedule.HintTime, schedule.HintWorries,
 	} {
 		require.True(t, codes[code], code)
 	}
@@ -165,7 +171,8 @@ func TestAWeekLeavesRestAndOneDogAtATime(t *testing.T) {
 		var wishes []schedule.Wish
 		for i := range rapid.IntRange(1, 9).Draw(t, "dogs") {
 			w := schedule.Wish{
-				Dog: fmt.Sprint(i), Weeks: rapid.SampledFrom([]float64{0, 14, 30, 100}).Draw(t, "weeks"), PerWeek: rapid.IntRange(0, 4).Draw(t, "per week"),
+				Dog: fmt.Sprint(i), Weeks: rapid.SampledFrom([]float64{0, 14, 30, 100}).Draw(t, "weeks"),
+				PerWeek: rapid.IntRange(0, 4).Draw(t, "per week"),
 				Minutes: rapid.IntRange(5, 30).Draw(t, "minutes"), Times: []int{8 * 60, 8*60 + 30, 18 * 60}, HomeMin: 5,
 			}
 			for k := range rapid.IntRange(0, 3).Draw(t, "plans") {
@@ -219,7 +226,8 @@ func TestAWeekLeavesRestAndOneDogAtATime(t *testing.T) {
 
 func TestTheWeekTurnsThroughASkillList(t *testing.T) {
 	w := schedule.Wish{Dog: "tansy", Weeks: 150, PerWeek: 2, Minutes: 6, Candidates: []schedule.Candidate{
-		candidate("old", func(c *schedule.Candidate) { c.Days, c.CycleS = 12, 30 }), candidate("newer", func(c *schedule.Candidate) { c.Days, c.CycleS = 4, 30 }),
+		candidate("old", func(c *schedule.Candidate) { c.Days, c.CycleS = 12, 30 }),
+		candidate("newer", func(c *schedule.Candidate) { c.Days, c.CycleS = 4, 30 }),
 	}}
 	slots := schedule.Plan([]schedule.Wish{w}, []schedule.Window{{0, 540, 600}, {1, 540, 600}, {4, 540, 600}}, nil, 0, 0)
 	require.Len(t, slots, 2)

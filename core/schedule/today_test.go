@@ -18,7 +18,8 @@ import (
 func ExampleToday() {
 	lists := schedule.Today([]schedule.Head{
 		{Plan: "ramp", Days: 2}, {Plan: "foghorn", Days: 9}, {Plan: "chips", Never: true}, {Plan: "deck", Days: 0},
-		{Plan: "ear drops", Finished: true, Probed: true, ProbeIn: -1, Days: 8}, {Plan: "touch", Finished: true, Probed: true, ProbeIn: 3, Days: 1},
+		{Plan: "ear drops", Finished: true, Probed: true, ProbeIn: -1, Days: 8},
+		{Plan: "touch", Finished: true, Probed: true, ProbeIn: 3, Days: 1},
 		{Plan: "gate", Days: 1, Stopped: true},
 	}, 25)
 	fmt.Println(lists.Next, lists.Done, lists.Probes, lists.Finished, lists.Open)
@@ -54,7 +55,8 @@ func TestEveryPlanHasItsList(t *testing.T) {
 		var heads []schedule.Head
 		for i := range rapid.IntRange(0, 40).Draw(t, "plans") {
 			heads = append(heads, schedule.Head{
-				Plan: fmt.Sprint(i), Never: rapid.Bool().Draw(t, "never"), Finished: rapid.Bool().Draw(t, "finished"), Days: rapid.IntRange(0, 60).Draw(t, "days"),
+				Plan: fmt.Sprint(i), Never: rapid.Bool().Draw(t, "never"), Finished: rapid.Bool().Draw(t, "finished"),
+				Days:   rapid.IntRange(0, 60).Draw(t, "days"),
 				Probed: rapid.Bool().Draw(t, "probed"), ProbeIn: rapid.IntRange(-9, 9).Draw(t, "in"),
 			})
 		}
@@ -85,7 +87,10 @@ func TestACandidateIsWhatItsRecordSays(t *testing.T) {
 	for i := range steps {
 		steps[i] = progression.Step{ID: fmt.Sprint(i), Rev: 1, Criteria: criteria.Criteria{}.With(criteria.Duration, float64(i+1))}
 	}
-	f := schedule.Facts{Plan: "p", Kind: work.Held, Steps: steps, Reached: 4, Body: library.Body{Rule: decision.Defaults(decision.Set), Pay: work.Of(work.Held).Pay}, Rung: 1, Days: 1, Tried: true}
+	f := schedule.Facts{
+		Plan: "p", Kind: work.Held, Steps: steps, Reached: 4,
+		Body: library.Body{Rule: decision.Defaults(decision.Set), Pay: work.Of(work.Held).Pay}, Rung: 1, Days: 1, Tried: true,
+	}
 	c := schedule.CandidateOf(f)
 	require.Equal(t, "4", c.Start)
 	require.Equal(t, 5, c.Set)
@@ -104,7 +109,9 @@ func TestACandidateIsWhatItsRecordSays(t *testing.T) {
 	f.Body.Arousal = library.Lively
 	require.True(t, schedule.CandidateOf(f).Lively)
 
-	minute := schedule.CandidateOf(schedule.Facts{Kind: work.Attention, Steps: steps, Body: library.Body{Rule: decision.Defaults(decision.Gate)}, Never: true})
+	minute := schedule.CandidateOf(schedule.Facts{
+		Kind: work.Attention, Steps: steps, Body: library.Body{Rule: decision.Defaults(decision.Gate)}, Never: true,
+	})
 	require.Equal(t, 2, minute.Set)
 	require.False(t, minute.Neglected, "what was never worked is no neglect")
 }

@@ -41,7 +41,8 @@ func (r Screen) recovering(at float64) (v RecoverView, main work.Button, row []w
 	case record.Answered:
 		v.Say, main = "Good. One more easy cue.", work.Button{Key: work.Main, Label: "Cue", Sub: "as you give it"}
 		if answers >= decision.EasyCues {
-			v.Say, main = "It is back. Go on one step easier; the harder place waits a day.", work.Button{Key: work.Main, Label: "Go on", Sub: "one step easier"}
+			v.Say, main = "It is back. Go on one step easier; the harder place waits a day.",
+				work.Button{Key: work.Main, Label: "Go on", Sub: "one step easier"}
 			further.Key = ""
 		}
 	default: // no answer, or too late
@@ -77,7 +78,10 @@ func (r Screen) advise(at float64) AdviceView {
 	if !ok {
 		return AdviceView{}
 	}
-	return AdviceView{Line: phrase.Advice(a, r.capped(a)), Urgent: a.Do == decision.LeaveNow, Finish: (a.Do == decision.EndEasily || a.Do == decision.PayFaster) && r.StepBy(-1) != nil}
+	return AdviceView{
+		Line: phrase.Advice(a, r.capped(a)), Urgent: a.Do == decision.LeaveNow,
+		Finish: (a.Do == decision.EndEasily || a.Do == decision.PayFaster) && r.StepBy(-1) != nil,
+	}
 }
 
 // capped names the step that an advice caps the day at, "" for others.

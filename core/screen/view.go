@@ -121,7 +121,8 @@ func (r Screen) leaving(main work.Button) string {
 	if main.Label == endHere {
 		return "stop"
 	}
-	if n := len(r.Session().Verdicts); n > 0 && len(r.Session().Trials) == 0 && r.Session().Verdicts[n-1].Deed == string(decision.GoElsewhere) {
+	if n := len(r.Session().Verdicts); n > 0 && len(r.Session().Trials) == 0 &&
+		r.Session().Verdicts[n-1].Deed == string(decision.GoElsewhere) {
 		return "other"
 	}
 	return ""

@@ -148,7 +148,8 @@ func TestKeysMeanNothingWhereTheyMeanNothing(t *testing.T) {
 	at := hold(h, 3000, 2, 1000, work.MissKey)
 	require.Equal(t, session.Deciding, screen.Of(h.Run).View(at).Phase)
 	require.Empty(t, h.Run.Press(work.MetKey, at), "the verdict is answered first")
-	require.Equal(t, []work.Button{{Key: work.StayKey, Label: "Stay here"}, {Key: work.UpKey, Label: "Up one"}}, screen.Of(h.Run).View(at).Verdict.Others)
+	require.Equal(t, []work.Button{{Key: work.StayKey, Label: "Stay here"}, {Key: work.UpKey, Label: "Up one"}},
+		screen.Of(h.Run).View(at).Verdict.Others)
 }
 
 func TestPacksThatCannotRunAreRefused(t *testing.T) {

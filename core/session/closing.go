@@ -74,7 +74,9 @@ func (r *Run) Close(c Closing) ([]record.Draft, *Problem) {
 		return nil, problem
 	}
 	if !slices.Equal(tags, r.s.Tags) {
-		drafts = append(drafts, record.NewDraft(record.KAmend, record.Amend{Target: r.s.Opened, Set: map[string]json.RawMessage{"tags": encode(tags)}}))
+		drafts = append(drafts, record.NewDraft(record.KAmend, record.Amend{
+			Target: r.s.Opened, Set: map[string]json.RawMessage{"tags": encode(tags)},
+		}))
 	}
 	if c.End {
 		drafts = append(drafts, record.NewDraft(record.KEnd, record.End{Reason: c.Reason, Left: left, Next: strings.TrimSpace(c.Next)}))

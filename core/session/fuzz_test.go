@@ -23,7 +23,8 @@ func FuzzPack(f *testing.F) {
 	f.Fuzz(func(t *testing.T, raw []byte) {
 		var d screen.Door
 		for _, call := range []struct{ method, arg string }{
-			{"open", string(raw)}, {"setup", `{}`}, {"begin", `{}`}, {"view", ``}, {"press", `"main"`}, {"note", `"x"`}, {"exits", ``}, {"reckoning", ``}, {"after", ``},
+			{"open", string(raw)}, {"setup", `{}`}, {"begin", `{}`}, {"view", ``}, {"press", `"main"`}, {"note", `"x"`},
+			{"exits", ``}, {"reckoning", ``}, {"after", ``},
 			{"close", `{"end":true,"reason":"done"}`},
 		} {
 			var answer struct{ Error string }

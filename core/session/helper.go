@@ -21,14 +21,19 @@ func (r *Run) Unaccepted() (ids []string) {
 // accept counts them.
 func (r *Run) accept() (drafts []record.Draft) {
 	for _, id := range r.Unaccepted() {
-		drafts = append(drafts, record.NewDraft(record.KAmend, record.Amend{Target: id, Set: map[string]json.RawMessage{"accepted": encode(true)}}))
+		drafts = append(drafts, record.NewDraft(record.KAmend, record.Amend{
+			Target: id, Set: map[string]json.RawMessage{"accepted": encode(true)},
+		}))
 	}
 	return drafts
 }
 
 // helperKeys are the keys of a device beside the one that holds the pen: outcomes and states as they are seen, no cues
 // and no verdicts.
-var helperKeys = []work.Key{work.Main, work.MetKey, work.LateKey, work.HelpKey, work.MissKey, work.VoidKey, work.PayKey, work.UndoKey, work.OfferKey, work.LeftKey, work.SlowKey, work.RefusedKey, work.PenKey}
+var helperKeys = []work.Key{
+	work.Main, work.MetKey, work.LateKey, work.HelpKey, work.MissKey, work.VoidKey, work.PayKey, work.UndoKey, work.OfferKey,
+	work.LeftKey, work.SlowKey, work.RefusedKey, work.PenKey,
+}
 
 // assist answers a key on a helper's device.
 func (r *Run) assist(key work.Key) []record.Draft {
@@ -46,6 +51,9 @@ func (r *Run) assist(key work.Key) []record.Draft {
 	if state, ok := states[key]; ok && r.Kind().ByState {
 		return []record.Draft{record.NewDraft(record.KExposure, record.Exposure{State: state})}
 	}
-	outcomes := map[work.Key]trial.Outcome{work.Main: trial.Met, work.MetKey: trial.Met, work.LateKey: trial.Late, work.HelpKey: trial.Helped, work.MissKey: trial.Missed, work.VoidKey: trial.Void}
+	outcomes := map[work.Key]trial.Outcome{
+		work.Main: trial.Met, work.MetKey: trial.Met, work.LateKey: trial.Late, work.HelpKey: trial.Helped,
+		work.MissKey: trial.Missed, work.VoidKey: trial.Void,
+	}
 	return []record.Draft{record.NewDraft(record.KTrial, record.Trial{Outcome: outcomes[key], Asked: r.Target()})}
 }

@@ -155,7 +155,8 @@ func TestFoodFitsTheStepAndThePlace(t *testing.T) {
 	p := plan(work.Held, 4, 1)
 	p.Pay.Tier = 4
 	p.Foods = []reinforce.Reward{
-		{ID: "dry", Name: "Kibble", Kind: reinforce.Food, Tier: 2}, {ID: "sprat", Name: "Sprats", Kind: reinforce.Food, Tier: 4, NotAt: []string{"quay"}},
+		{ID: "dry", Name: "Kibble", Kind: reinforce.Food, Tier: 2},
+		{ID: "sprat", Name: "Sprats", Kind: reinforce.Food, Tier: 4, NotAt: []string{"quay"}},
 	}
 	p.Bans = map[string][]reinforce.Ban{"quay": {reinforce.NoThrown}}
 	h := begin(t, p, session.Choice{Place: "shed", Pieces: "7"})
@@ -198,7 +199,8 @@ func sheeted(t *testing.T, warm float64) (*session.Hand, pack.Pack, pack.Pack) {
 
 func TestAWarmUpSaysWhetherToWorkHere(t *testing.T) {
 	for answers, want := range map[string]struct{ word, deed string }{
-		"eee": {"Work here", "work_here"}, "ees": {"Make it easier", "make_easier"}, "en": {"", ""}, "nn": {"Go elsewhere", "go_elsewhere"}, "sns": {"Make it easier", "make_easier"},
+		"eee": {"Work here", "work_here"}, "ees": {"Make it easier", "make_easier"}, "en": {"", ""},
+		"nn": {"Go elsewhere", "go_elsewhere"}, "sns": {"Make it easier", "make_easier"},
 	} {
 		h, _, _ := sheeted(t, 60)
 		at := int64(1000)

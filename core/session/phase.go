@@ -102,11 +102,17 @@ func (r *Run) offTime() []reinforce.Span {
 	return nil
 }
 
+// shownKeys are the keys that stand on the board whatever the kind of work and the phase.
+var shownKeys = []work.Key{
+	work.MetKey, work.LateKey, work.HelpKey, work.MissKey, work.VoidKey, work.PayKey, work.UndoKey, work.BreakKey,
+	work.EasyKey, work.HardKey, work.CueKey, work.OfferKey, work.PullKey, work.ThrowKey, work.LeftKey,
+	work.SlowKey, work.RefusedKey, work.FinishKey, work.RecoverKey, work.AlternateKey,
+}
+
 // idleKeys lists the keys that mean nothing now.
 func (r *Run) idleKeys() []work.Key {
 	var off []work.Key
-	for _, k := range []work.Key{work.MetKey, work.LateKey, work.HelpKey, work.MissKey, work.VoidKey, work.PayKey, work.UndoKey, work.BreakKey, work.EasyKey, work.HardKey, work.CueKey, work.OfferKey,
-		work.PullKey, work.ThrowKey, work.LeftKey, work.SlowKey, work.RefusedKey, work.FinishKey, work.RecoverKey, work.AlternateKey} {
+	for _, k := range shownKeys {
 		if !r.Means(k) {
 			off = append(off, k)
 		}

@@ -99,7 +99,8 @@ func (r *Run) pressed(key work.Key, atMS int64) []record.Draft {
 		return r.assist(key)
 	}
 	at := float64(atMS) / 1000
-	if phase := r.Phase(); phase == Recovering && (key == work.Main || r.meansOwn(key, phase) && key != work.SlowKey && key != work.RefusedKey) {
+	if phase := r.Phase(); phase == Recovering &&
+		(key == work.Main || r.meansOwn(key, phase) && key != work.SlowKey && key != work.RefusedKey) {
 		return r.recover(key, at)
 	}
 	switch key {
@@ -292,7 +293,9 @@ func (r *Run) take() []record.Draft {
 // restart begins a count again where the rule says.
 func (r *Run) restart() record.Draft {
 	_, steps := r.Place()
-	return record.NewDraft(record.KMove, record.Move{From: r.step().ID, To: steps[min(r.now.To, len(steps)-1)].ID, Why: progression.WhyRestart})
+	return record.NewDraft(record.KMove, record.Move{
+		From: r.step().ID, To: steps[min(r.now.To, len(steps)-1)].ID, Why: progression.WhyRestart,
+	})
 }
 
 // why: on the way back up every move is regain.

@@ -245,7 +245,9 @@ func (r *Run) decide(ended bool, more int) Decided {
 
 // question puts a stretch to the rule of its step.
 func (r *Run) question(b *record.BlockRead, rule decision.Rule, trials []trial.Trial, ended bool, more int) decision.Question {
-	q := decision.Question{Trials: trials, Step: progression.Index(b.Steps, b.Place.Today), Last: len(b.Steps) - 1, Ended: ended, Unlogged: more}
+	q := decision.Question{
+		Trials: trials, Step: progression.Index(b.Steps, b.Place.Today), Last: len(b.Steps) - 1, Ended: ended, Unlogged: more,
+	}
 	if rule.Kind == decision.Proof {
 		_, unlogged := r.coverage(decision.Window(rule, trials))
 		q.Unlogged += unlogged

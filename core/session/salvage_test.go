@@ -20,18 +20,25 @@ import (
 // without steps, which no pack can have, stands for a fault that is not known yet.
 func TestTheSessionGoesOnWithoutWhatCannotBeRead(t *testing.T) {
 	step := progression.Step{ID: "low", Rev: 1, Criteria: criteria.Criteria{}.With(criteria.Duration, 2)}
-	p := pack.Pack{Plan: "p", PlanVersion: 1, Skill: "s", DefVersion: 1, Kind: work.Held, Steps: []progression.Step{step}, Rule: decision.Defaults(decision.Set), Place: progression.StartOf([]progression.Step{step})}
+	p := pack.Pack{
+		Plan: "p", PlanVersion: 1, Skill: "s", DefVersion: 1, Kind: work.Held, Steps: []progression.Step{step},
+		Rule: decision.Defaults(decision.Set), Place: progression.StartOf([]progression.Step{step}),
+	}
 	run, err := session.Open(p)
 	require.NoError(t, err)
 	run.Carry(pack.Pack{Plan: "broken", PlanVersion: 1})
 	var events []record.Event
 	for n, draft := range []record.Draft{
-		record.NewDraft(record.KOpen, record.Open{Dog: "d"}), record.NewDraft(record.KBlock, record.Block{Dog: "d", Skill: "s", Plan: "p", PlanVersion: 1, Definition: 1, Reached: "low"}),
-		record.NewDraft(record.KTrial, record.Trial{Outcome: "met"}), record.NewDraft(record.KBlock, record.Block{Dog: "d", Plan: "broken", PlanVersion: 1}),
+		record.NewDraft(record.KOpen, record.Open{Dog: "d"}),
+		record.NewDraft(record.KBlock, record.Block{Dog: "d", Skill: "s", Plan: "p", PlanVersion: 1, Definition: 1, Reached: "low"}),
+		record.NewDraft(record.KTrial, record.Trial{Outcome: "met"}),
+		record.NewDraft(record.KBlock, record.Block{Dog: "d", Plan: "broken", PlanVersion: 1}),
 		record.NewDraft(record.KTrial, record.Trial{Outcome: "met"}),
 	} {
 		id := fmt.Sprintf("00000000-0000-7000-8000-%012d", n+1)
-		events = append(events, record.Event{V: 1, ID: id, Session: id, Dev: "phone", Seq: int64(n + 1), T: int64(n) * 1000, Kind: draft.Kind, Data: draft.Data})
+		events = append(events, record.Event{
+			V: 1, ID: id, Session: id, Dev: "phone", Seq: int64(n + 1), T: int64(n) * 1000, Kind: draft.Kind, Data: draft.Data,
+		})
 	}
 	require.Panics(t, func() { run.Apply(events) })
 	require.True(t, run.Salvage(func() { screen.Of(run).View(5000) }))

@@ -62,7 +62,8 @@ func TestShapingPicksWhatWasOffered(t *testing.T) {
 	h := worked(t, work.Shaping, decision.Run, all, criteria.Approx, 1, 2, 3)
 	v := screen.Of(h.Run).View(0)
 	require.Equal(t, "Leans", v.Main.Label)
-	require.Equal(t, []string{"Looks", "Steps on", "Lies down", "Other"}, []string{v.Row[0].Label, v.Row[1].Label, v.Row[2].Label, v.Row[3].Label})
+	require.Equal(t, []string{"Looks", "Steps on", "Lies down", "Other"},
+		[]string{v.Row[0].Label, v.Row[1].Label, v.Row[2].Label, v.Row[3].Label})
 	h.Press("offered:0", 5000)
 	h.Press(work.Main, 10000)
 	h.Press("offered:2", 15000)
@@ -111,7 +112,9 @@ func TestSteadinessTimesTheDistractionBothWays(t *testing.T) {
 	for _, c := range []struct {
 		lead   float64
 		labels []string
-	}{{2, []string{"Signal", "Distraction", "Release"}}, {-1, []string{"Distraction", "Signal", "Release"}}, {0, []string{"Signal", "Release", "Signal"}}} {
+	}{{2, []string{"Signal", "Distraction", "Release"}}, {
+		-1, []string{"Distraction", "Signal", "Release"},
+	}, {0, []string{"Signal", "Release", "Signal"}}} {
 		h := worked(t, work.Steadiness, decision.Set, criteria.Criteria{}.With(criteria.Out, 5), criteria.Lead, c.lead, c.lead)
 		at := int64(1000)
 		for i, label := range c.labels[:len(c.labels)-1] {

@@ -40,7 +40,10 @@ func TestGapsStayInTheirBounds(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		var record []standing.Probed
 		for i := range rapid.IntRange(0, 30).Draw(t, "n") {
-			record = append(record, standing.Probed{Day: i, What: rapid.SampledFrom([]string{standing.ProbeFinished, standing.ProbeHeld, standing.ProbeKept, standing.ProbeLost}).Draw(t, "what")})
+			record = append(record, standing.Probed{
+				Day:  i,
+				What: rapid.SampledFrom([]string{standing.ProbeFinished, standing.ProbeHeld, standing.ProbeKept, standing.ProbeLost}).Draw(t, "what"),
+			})
 		}
 		safety := rapid.Bool().Draw(t, "safety")
 		_, gap, due := standing.NextProbe(record, safety)

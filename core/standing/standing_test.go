@@ -24,7 +24,8 @@ func steps() []progression.Step {
 
 func ExampleTried() {
 	trials := []trial.Trial{
-		{Step: "step 2", Rev: 2, Outcome: trial.Met}, {Step: "step 2", Rev: 2, Outcome: trial.Void}, {Step: "step 2", Rev: 2, Outcome: trial.Missed},
+		{Step: "step 2", Rev: 2, Outcome: trial.Met}, {Step: "step 2", Rev: 2, Outcome: trial.Void},
+		{Step: "step 2", Rev: 2, Outcome: trial.Missed},
 		{Step: "step 2", Rev: 1, Outcome: trial.Met}, // under criteria from before it was edited
 		{Step: "step 1", Rev: 1, Outcome: trial.Met}, // whose targets do not vary
 	}
@@ -50,8 +51,10 @@ func random(t *rapid.T) []trial.Trial {
 		at = from + rapid.Float64Range(0, 9).Draw(t, "lasts")
 		latency := rapid.Float64Range(0, 3).Draw(t, "latency")
 		trials[i] = trial.Trial{
-			Block: fmt.Sprint(block), Step: rapid.SampledFrom([]string{"step 1", "step 2"}).Draw(t, "step"), Rev: rapid.IntRange(1, 2).Draw(t, "rev"), From: from, At: at,
-			Outcome: rapid.SampledFrom(outcomes).Draw(t, "outcome"), LatencyS: &latency, Easy: rapid.Bool().Draw(t, "easy"), Waits: rapid.Bool().Draw(t, "waits"),
+			Block: fmt.Sprint(block), Step: rapid.SampledFrom([]string{"step 1", "step 2"}).Draw(t, "step"),
+			Rev: rapid.IntRange(1, 2).Draw(t, "rev"), From: from, At: at,
+			Outcome: rapid.SampledFrom(outcomes).Draw(t, "outcome"), LatencyS: &latency, Easy: rapid.Bool().Draw(t, "easy"),
+			Waits: rapid.Bool().Draw(t, "waits"),
 		}
 	}
 	return trials
@@ -110,12 +113,22 @@ func TestOneVisitMoreIsAsAllOfThem(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		var visits []standing.Visit
 		for i := range rapid.IntRange(1, 6).Draw(t, "visits") {
-			v := standing.Visit{Session: fmt.Sprint(i), Opened: int64(i), Day: "2026-03-01", Place: rapid.SampledFrom([]string{"", "shed", "quay"}).Draw(t, "place")}
+			v := standing.Visit{
+				Session: fmt.Sprint(i), Opened: int64(i), Day: "2026-03-01",
+				Place: rapid.SampledFrom([]string{"", "shed", "quay"}).Draw(t, "place"),
+			}
 			for m := range rapid.IntRange(0, 4).Draw(t, "moves") {
 				step := func(name string) string { return rapid.SampledFrom([]string{"step 1", "step 2", "gone"}).Draw(t, name) }
-				why := rapid.SampledFrom([]progression.Why{progression.WhyStepUp, progression.WhyStepBack, progression.WhyHand, progression.WhyStart}).Draw(t, "why")
-				v.Moves = append(v.Moves, standing.Move{Move: progression.Move{ID: fmt.Sprint(i, m), From: step("from"), To: step("to"), Why: why}, At: float64(m)})
-				v.Verdicts = append(v.Verdicts, standing.Verdict{Step: step("of"), At: float64(m), Advice: decision.Repeat, Deed: rapid.SampledFrom([]string{"repeat", "finished"}).Draw(t, "deed")})
+				why := rapid.SampledFrom([]progression.Why{
+					progression.WhyStepUp, progression.WhyStepBack, progression.WhyHand, progression.WhyStart,
+				}).Draw(t, "why")
+				v.Moves = append(v.Moves, standing.Move{
+					Move: progression.Move{ID: fmt.Sprint(i, m), From: step("from"), To: step("to"), Why: why}, At: float64(m),
+				})
+				v.Verdicts = append(v.Verdicts, standing.Verdict{
+					Step: step("of"), At: float64(m), Advice: decision.Repeat,
+					Deed: rapid.SampledFrom([]string{"repeat", "finished"}).Draw(t, "deed"),
+				})
 			}
 			v.Blocks = []standing.Work{{Teaches: true, Pays: rapid.IntRange(0, 20).Draw(t, "pays"), Active: 60}}
 			visits = append(visits, v)
@@ -146,8 +159,10 @@ func TestASetbackFallsBetweenTheVisits(t *testing.T) {
 
 func TestTheFirstTrialOfADayIsCold(t *testing.T) {
 	trials := []trial.Trial{
-		{ID: "void", Block: "a", Outcome: trial.Void}, {ID: "cold", Block: "a", Outcome: trial.Met}, {ID: "second", Block: "a", Outcome: trial.Met},
-		{ID: "later block", Block: "b", Outcome: trial.Met}, {ID: "easy", Block: "c", Outcome: trial.Met, Easy: true}, {ID: "after it", Block: "c", Outcome: trial.Met},
+		{ID: "void", Block: "a", Outcome: trial.Void}, {ID: "cold", Block: "a", Outcome: trial.Met},
+		{ID: "second", Block: "a", Outcome: trial.Met},
+		{ID: "later block", Block: "b", Outcome: trial.Met}, {ID: "easy", Block: "c", Outcome: trial.Met, Easy: true},
+		{ID: "after it", Block: "c", Outcome: trial.Met},
 	}
 	standing.MarkCold(trials, map[string]bool{"a": true, "c": true})
 	var cold []string

@@ -157,7 +157,8 @@ func (w *walk) visit(v Visit) {
 		var followed bool
 		if w.Place, followed = w.Place.Apply(w.All, m.Move); !followed {
 			w.Apart++
-		} else if from, to := progression.Index(w.All, m.From), progression.Index(w.All, m.To); m.Why == progression.WhyStepUp && from >= 0 && to >= 0 {
+		} else if from, to := progression.Index(w.All, m.From),
+			progression.Index(w.All, m.To); m.Why == progression.WhyStepUp && from >= 0 && to >= 0 {
 			ups = append(ups, progression.NewDimension(w.All[from].Criteria, w.All[to].Criteria))
 		}
 		if w.Place.Since != before.Since {

@@ -96,7 +96,8 @@ func (w *Work) Row(m *Moment) []Button {
 // Outcomes is a row of the outcomes that are not met, in the words given.
 func Outcomes(late, helped, missed string) []Button {
 	return []Button{
-		{Key: LateKey, Label: late, Shape: "late", Kbd: "2"}, {Key: HelpKey, Label: helped, Shape: "helped", Kbd: "3"}, {Key: MissKey, Label: missed, Shape: "missed", Kbd: "4"},
+		{Key: LateKey, Label: late, Shape: "late", Kbd: "2"}, {Key: HelpKey, Label: helped, Shape: "helped", Kbd: "3"},
+		{Key: MissKey, Label: missed, Shape: "missed", Kbd: "4"},
 	}
 }
 

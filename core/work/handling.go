@@ -10,11 +10,13 @@ import (
 )
 
 var handling = Work{
-	Kind: Handling, Label: "Handling and care: touched, groomed, treated", Hint: "A place on the body, a tool, some seconds; the dog may leave",
+	Kind: Handling, Label: "Handling and care: touched, groomed, treated",
+	Hint: "A place on the body, a tool, some seconds; the dog may leave",
 	Keys: []criteria.Key{criteria.Site, criteria.Tool, criteria.Duration, criteria.Help},
 	Rule: decision.Calm, Pay: pay(4, 4, 8, reinforce.ToHold, reinforce.ByHand),
 	First: progression.Leg{
-		Make: progression.MakeSites, From: 1, To: 4, Items: []string{"shoulder", "neck", "ear"}, Tools: []string{"the back of a hand", "fingers", "the closed tool"},
+		Make: progression.MakeSites, From: 1, To: 4, Items: []string{"shoulder", "neck", "ear"},
+		Tools: []string{"the back of a hand", "fingers", "the closed tool"},
 	},
 
 	ByState: true, HandsOn: true, Stimulus: true, Lasts: true, Leaves: true, Tires: true,

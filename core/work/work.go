@@ -173,7 +173,8 @@ func (w *Work) MostRung(lifeline bool) int {
 // pay is how a kind of work is paid while it is new: pays per minute from lo to hi, every one, with food of a tier.
 func pay(tier int, lo, hi float64, purpose reinforce.Purpose, delivery reinforce.Delivery) reinforce.Strategy {
 	return reinforce.Strategy{
-		Tier: tier, Band: reinforce.Band{Lo: lo, Hi: hi}, Pieces: 1, Schedule: reinforce.Schedule{Way: reinforce.Every}, Purpose: purpose, Delivery: delivery,
+		Tier: tier, Band: reinforce.Band{Lo: lo, Hi: hi}, Pieces: 1, Schedule: reinforce.Schedule{Way: reinforce.Every},
+		Purpose: purpose, Delivery: delivery,
 	}
 }
 

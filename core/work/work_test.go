@@ -71,7 +71,8 @@ func TestEachKindAsksForWhatIsMissing(t *testing.T) {
 		}
 		require.Empty(t, kind.Missing(full, []criteria.Criteria{steps}), kind.Kind)
 	}
-	require.NotContains(t, strings.Join(work.Of(work.Shaping).Missing(criteria.Definition{CueBy: "none yet: the dog offers it"}, nil), " "), "cue?")
+	require.NotContains(t,
+		strings.Join(work.Of(work.Shaping).Missing(criteria.Definition{CueBy: "none yet: the dog offers it"}, nil), " "), "cue?")
 	asks := work.Of(work.Cued).Missing(criteria.Definition{Position: "nose on the palm", Cue: "touch"}, nil)
 	require.Equal(t, []string{"What counts as wrong, or as a break?", "How fast must the dog answer?"}, asks)
 }

@@ -58,7 +58,8 @@ func phone(p *practice.Practice) {
 		for (let i = 0; i < 130; i++) {
 			const t = 100 + i * 100;
 			const cue = pf.keep.stamp([{ kind: "cue", data: { n: 1 } }], { session: s.id, t, by: s.by, handler: s.handler });
-			const rest = pf.keep.stamp([{ kind: "release", data: {} }, { kind: "trial", data: { outcome: i % 3 ? "met" : "late" } }, { kind: "pay", data: { pieces: 1 } }],
+			const rest = pf.keep.stamp(
+				[{ kind: "release", data: {} }, { kind: "trial", data: { outcome: i % 3 ? "met" : "late" } }, { kind: "pay", data: { pieces: 1 } }],
 				{ session: s.id, t: t + 50, by: s.by, handler: s.handler });
 			await pf.keep.store([...cue, ...rest]);
 			await pf.core.ask("apply", [...cue, ...rest], t + 50);
@@ -70,7 +71,8 @@ func phone(p *practice.Practice) {
 	browser.Get[bool](page, `(() => {
 		const pf = patientfox, ask = pf.core.ask.bind(pf.core), store = pf.keep.store.bind(pf.keep);
 		pf.parts = { ask: 0, store: 0 };
-		const timed = (name, call) => async (...args) => { const at = performance.now(); try { return await call(...args); } finally { pf.parts[name] += performance.now() - at; } };
+		const timed = (name, call) => async (...args) => { const at = performance.now();
+			try { return await call(...args); } finally { pf.parts[name] += performance.now() - at; } };
 		pf.core.ask = timed("ask", ask);
 		pf.keep.store = timed("store", store);
 		return true })()`)
@@ -107,8 +109,10 @@ func phone(p *practice.Practice) {
 	most("a tap on Run with 500 events until it is drawn: ms, 95th percentile", at(times, 0.95), 50,
 		fmt.Sprintf("at a processor slowed down %d times; median %.0f ms", slow, at(times, 0.5)))
 	most("the same ÷ an empty handler on the same page", at(times, 0.95)/at(empty, 0.95), 2.5,
-		fmt.Sprintf("%.0f ms ÷ %.0f ms; medians: %.0f ms, of these %.1f in the core, %.1f to the Worker and back, %.1f drawing; IndexedDB meanwhile %.1f; an empty handler %.0f",
-			at(times, 0.95), at(empty, 0.95), at(times, 0.5), at(core, 0.5), at(worker, 0.5), at(times, 0.5)-at(core, 0.5)-at(worker, 0.5), at(storing, 0.5), at(empty, 0.5)))
+		fmt.Sprintf("%.0f ms ÷ %.0f ms; medians: %.0f ms, of these %.1f in the core, %.1f to the Worker and back, %.1f drawing; "+
+			"IndexedDB meanwhile %.1f; an empty handler %.0f",
+			at(times, 0.95), at(empty, 0.95), at(times, 0.5), at(core, 0.5), at(worker, 0.5),
+			at(times, 0.5)-at(core, 0.5)-at(worker, 0.5), at(storing, 0.5), at(empty, 0.5)))
 	page.Slow(1)
 	helps(b, base, page)
 	queue := func(n int) float64 {
@@ -143,11 +147,13 @@ func helps(b *browser.Browser, base string, one *browser.Page) {
 		one.Wait(`!patientfox.view.rests`)
 		before := browser.Get[string](two, `patientfox.view.log`)
 		started := time.Now()
-		one.Eval(`document.querySelector('[data-key="pay"]').dispatchEvent(new PointerEvent("pointerdown", { bubbles: true, cancelable: true, button: 0 }))`)
+		one.Eval(`document.querySelector('[data-key="pay"]')
+			.dispatchEvent(new PointerEvent("pointerdown", { bubbles: true, cancelable: true, button: 0 }))`)
 		two.Wait(fmt.Sprintf(`patientfox.view.log !== %q`, before))
 		times = append(times, time.Since(started).Seconds())
 	}
 	two.Close()
 	slices.Sort(times)
-	most("a tap on one phone until a second phone in the session shows it: s, longest of 9", times[8], 2, fmt.Sprintf("median %.2f s", times[4]))
+	most("a tap on one phone until a second phone in the session shows it: s, longest of 9", times[8], 2,
+		fmt.Sprintf("median %.2f s", times[4]))
 }

@@ -118,7 +118,10 @@ func main() {
 		}
 		return
 	}
-	text := fmt.Sprintf("# Benchmarks\n\nRatios taken in one run of `make bench` on %s. They compare things on the same machine at the same time; the times beside them are that machine's and say little elsewhere.\n\n| what | bound | measured | | from |\n| --- | --- | --- | --- | --- |\n", time.Now().Format("2 January 2006"))
+	text := fmt.Sprintf("# Benchmarks\n\nRatios taken in one run of `make bench` on %s. They compare things on the same "+
+		"machine at the same time; the times beside them are that machine's and say little elsewhere.\n\n| what | bound | "+
+		"measured | | from |\n| --- | --- | --- | --- | --- |\n",
+		time.Now().Format("2 January 2006"))
 	failed := false
 	for _, r := range table {
 		mark := "kept"
@@ -142,7 +145,8 @@ func folds() {
 	run := randomlog.Open(pack)
 	events = events[:1000]
 	hundred, thousand := inTurn(200, func() { record.NewLog(events[:100]...).Fold(run) }, func() { record.NewLog(events...).Fold(run) })
-	most("folding 1 000 events ÷ folding 100", float64(thousand)/float64(hundred), 12, fmt.Sprintf("%v ÷ %v", thousand.Round(time.Microsecond), hundred.Round(time.Microsecond)))
+	most("folding 1 000 events ÷ folding 100", float64(thousand)/float64(hundred), 12,
+		fmt.Sprintf("%v ÷ %v", thousand.Round(time.Microsecond), hundred.Round(time.Microsecond)))
 }
 
 // heldLog is a log of holds in sets, of at least so many events.
@@ -184,7 +188,8 @@ func ladders() {
 		}
 	}, lay(1000))
 	hundred := ten / 10
-	most("laying out and looking over 1 000 steps ÷ 100", float64(thousand)/float64(hundred), 12, fmt.Sprintf("%v ÷ %v", thousand.Round(time.Microsecond), hundred.Round(time.Microsecond)))
+	most("laying out and looking over 1 000 steps ÷ 100", float64(thousand)/float64(hundred), 12,
+		fmt.Sprintf("%v ÷ %v", thousand.Round(time.Microsecond), hundred.Round(time.Microsecond)))
 }
 
 func encode(v any) []byte {

@@ -49,8 +49,10 @@ func forecasts() {
 		fmt.Sprintf("%.1f ns a draw, %.1f ns a trial", perDraw, perTrial))
 	one, four := inTurn(9, looks(200), looks(800))
 	beside, sixteen := inTurn(5, looks(200), looks(3200))
-	most("forecast: 4 × the runs ÷ 1 ×", float64(four)/float64(one), 5, fmt.Sprintf("%v ÷ %v", four.Round(time.Microsecond), one.Round(time.Microsecond)))
-	most("forecast: 16 × the runs ÷ 1 ×", float64(sixteen)/float64(beside), 20, fmt.Sprintf("%v ÷ %v", sixteen.Round(time.Microsecond), beside.Round(time.Microsecond)))
+	most("forecast: 4 × the runs ÷ 1 ×", float64(four)/float64(one), 5,
+		fmt.Sprintf("%v ÷ %v", four.Round(time.Microsecond), one.Round(time.Microsecond)))
+	most("forecast: 16 × the runs ÷ 1 ×", float64(sixteen)/float64(beside), 20,
+		fmt.Sprintf("%v ÷ %v", sixteen.Round(time.Microsecond), beside.Round(time.Microsecond)))
 }
 
 // accounts: the evidence of a plan with 20 000 trials beside the bare read of its rows, and that it grows linearly.
@@ -81,7 +83,9 @@ func accounts(folder string) {
 		}
 		bare = func() {
 			rows = 0
-			list, err := db.Query(`SELECT t.*, s.place, s.day FROM trials t JOIN sessions s ON s.id = t.session WHERE t.plan = ? AND s.deleted IS NULL ORDER BY s.opened, s.id, t.ord`, plans[0].ID)
+			list, err := db.Query(`SELECT t.*, s.place, s.day FROM trials t JOIN sessions s ON s.id = t.session WHERE t.plan = ?
+				AND s.deleted IS NULL ORDER BY s.opened, s.id, t.ord`,
+				plans[0].ID)
 			must(err)
 			columns, err := list.Columns()
 			must(err)
@@ -102,11 +106,14 @@ func accounts(folder string) {
 	}
 	whole, bare, rows := cost(20_000)
 	page, read := inTurn(9, whole, bare)
-	most(fmt.Sprintf("evidence of %d trials ÷ the bare read of their rows", rows), float64(page)/float64(read), 3, fmt.Sprintf("%v ÷ %v", page.Round(time.Microsecond), read.Round(time.Microsecond)))
+	most(fmt.Sprintf("evidence of %d trials ÷ the bare read of their rows", rows), float64(page)/float64(read), 3,
+		fmt.Sprintf("%v ÷ %v", page.Round(time.Microsecond), read.Round(time.Microsecond)))
 	small, _, _ := cost(1_250)
 	middle, _, _ := cost(5_000)
 	one, four := inTurn(15, small, middle)
 	beside, sixteen := inTurn(9, small, whole)
-	most("evidence: 4 × the trials ÷ 1 ×", float64(four)/float64(one), 5, fmt.Sprintf("%v ÷ %v", four.Round(time.Microsecond), one.Round(time.Microsecond)))
-	most("evidence: 16 × the trials ÷ 1 ×", float64(sixteen)/float64(beside), 20, fmt.Sprintf("%v ÷ %v", sixteen.Round(time.Microsecond), beside.Round(time.Microsecond)))
+	most("evidence: 4 × the trials ÷ 1 ×", float64(four)/float64(one), 5,
+		fmt.Sprintf("%v ÷ %v", four.Round(time.Microsecond), one.Round(time.Microsecond)))
+	most("evidence: 16 × the trials ÷ 1 ×", float64(sixteen)/float64(beside), 20,
+		fmt.Sprintf("%v ÷ %v", sixteen.Round(time.Microsecond), beside.Round(time.Microsecond)))
 }

@@ -78,7 +78,8 @@ func posts(p *practice.Practice, folder string) {
 	insert := func() {
 		e := notes(session, seq, 1)[0]
 		seq++
-		_, err := bare.Exec(`INSERT INTO events (id, session, v, dev, seq, t, wall, by, handler, kind, data, received) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+		_, err := bare.Exec(`INSERT INTO events (id, session, v, dev, seq, t, wall, by, handler, kind, data, received)
+			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
 			[]byte(e.ID), e.Session, e.V, e.Dev, e.Seq, e.T, e.Wall, e.By, e.Handler, string(e.Kind), string(e.Data), seq)
 		must(err)
 	}
@@ -89,8 +90,10 @@ func posts(p *practice.Practice, folder string) {
 	one, raw := inTurn(400, func() { send(1) }, insert)
 	copying(folder)
 	hundred := median(60, func() { send(100) })
-	least("single durable posts: rate through the whole stack ÷ rate of bare inserts", float64(raw)/float64(one), 0.2, fmt.Sprintf("%v a post, %v a bare insert", one.Round(time.Microsecond), raw.Round(time.Microsecond)))
-	most("a batch of 100 ÷ a single post", float64(hundred)/float64(one), 10, fmt.Sprintf("%v ÷ %v", hundred.Round(time.Microsecond), one.Round(time.Microsecond)))
+	least("single durable posts: rate through the whole stack ÷ rate of bare inserts", float64(raw)/float64(one), 0.2,
+		fmt.Sprintf("%v a post, %v a bare insert", one.Round(time.Microsecond), raw.Round(time.Microsecond)))
+	most("a batch of 100 ÷ a single post", float64(hundred)/float64(one), 10,
+		fmt.Sprintf("%v ÷ %v", hundred.Round(time.Microsecond), one.Round(time.Microsecond)))
 }
 
 // post sends events to a server.
@@ -132,7 +135,8 @@ func copying(folder string) {
 	}
 	a, b := inTurn(2000, with, without)
 	must(copied.Close())
-	most("a post while a continuous copy runs ÷ a post without one", float64(a)/float64(b), 1.1, fmt.Sprintf("%v ÷ %v", a.Round(time.Microsecond), b.Round(time.Microsecond)))
+	most("a post while a continuous copy runs ÷ a post without one", float64(a)/float64(b), 1.1,
+		fmt.Sprintf("%v ÷ %v", a.Round(time.Microsecond), b.Round(time.Microsecond)))
 }
 
 // pages: a page's handler against its template on a ready view.
@@ -160,7 +164,8 @@ func pages(p *practice.Practice) {
 		{"Today", "/"}, {"Dogs", "/dogs"}, {"a dog", "/dogs/" + busiest.DogID}, {"Plan", "/plans/" + busiest.ID},
 		{"Plan with 60 steps and 300 sets", "/plans/" + long}, {"the same, all of it drawn", "/plans/" + long + "?whole=1"},
 		{"Review", "/sessions/" + v.Sessions[0].ID}, {"Settings", "/settings"},
-		{"Week", "/week"}, {"a session's sheet", "/sheets/" + today.Slots[0].ID}, {"Rewards", "/dogs/" + busiest.DogID + "/rewards"}, {"Pay", "/plans/" + busiest.ID + "/pay"},
+		{"Week", "/week"}, {"a session's sheet", "/sheets/" + today.Slots[0].ID},
+		{"Rewards", "/dogs/" + busiest.DogID + "/rewards"}, {"Pay", "/plans/" + busiest.ID + "/pay"},
 	} {
 		get := func() {
 			var c fasthttp.RequestCtx
@@ -183,7 +188,8 @@ func pages(p *practice.Practice) {
 			after = append(after, median(1, get))
 		}
 		slices.Sort(after)
-		most(page[0]+": handler ÷ template on a ready view", float64(whole)/float64(template), 3, fmt.Sprintf("%v ÷ %v; first look after a change %v",
+		most(page[0]+
+			": handler ÷ template on a ready view", float64(whole)/float64(template), 3, fmt.Sprintf("%v ÷ %v; first look after a change %v",
 			whole.Round(time.Microsecond), template.Round(time.Microsecond), after[20].Round(time.Microsecond)))
 	}
 }
@@ -200,7 +206,8 @@ func taps(p *practice.Practice) {
 	pack, events := heldLog(700, 500)
 	// Without a session's end the core goes on answering.
 	events = slices.DeleteFunc(events[:500], func(e record.Event) bool { return e.Kind == record.KEnd })
-	answer := browser.Get[string](page, strings.NewReplacer("PACK", string(encode(pack)), "EVENTS", string(encode(events))).Replace(`(async () => {
+	answer := browser.Get[string](page, strings.NewReplacer("PACK", string(encode(pack)), "EVENTS",
+		string(encode(events))).Replace(`(async () => {
 		const { Core } = await import(document.querySelector('script[type="module"]').src.replace("run.js", "core.js"));
 		const d = document.getElementById("run").dataset;
 		const core = new Core({ worker: "/run/worker.js", exec: d.exec, wasm: d.wasm });
@@ -211,7 +218,8 @@ func taps(p *practice.Practice) {
 		for (let i = 0; i < 240; i++) {
 			const before = core.times.length, t = last.t + 1000 * (i + 1);
 			const { drafts } = await core.ask("press", i % 2 ? "missed" : "main", t);
-			const made = (drafts || []).map((x, j) => ({ ...last, id: "00000000-0000-7000-8000-" + String(i * 10 + j).padStart(12, "0"), seq: last.seq + i * 10 + j + 1, t, kind: x.kind, data: x.data }));
+			const made = (drafts || []).map((x, j) => ({ ...last, id: "00000000-0000-7000-8000-" + String(i * 10 + j).padStart(12, "0"),
+				seq: last.seq + i * 10 + j + 1, t, kind: x.kind, data: x.data }));
 			await core.ask("apply", made, t);
 			taps.push(core.times.slice(before).reduce((a, b) => a + b, 0));
 			// Taken out again, so that there are 500 each time.
@@ -224,5 +232,6 @@ func taps(p *practice.Practice) {
 	if _, err := fmt.Sscanf(answer, "[%f,%f]", &p95, &p50); err != nil {
 		log.Fatal(answer, err)
 	}
-	most("a tap on Run with 500 events: ms in the core, 95th percentile", p95, 5, fmt.Sprintf("press and apply in the Worker; median %.1f ms", p50))
+	most("a tap on Run with 500 events: ms in the core, 95th percentile", p95, 5,
+		fmt.Sprintf("press and apply in the Worker; median %.1f ms", p50))
 }

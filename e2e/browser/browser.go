@@ -56,7 +56,8 @@ func Trusting(home string, root []byte) (*Browser, error) {
 func start(more ...chromedp.ExecAllocatorOption) (*Browser, error) {
 	options := append(chromedp.DefaultExecAllocatorOptions[:],
 		chromedp.NoSandbox, chromedp.Flag("disable-quic", true), chromedp.Flag("disable-component-update", true),
-		chromedp.Flag("hide-scrollbars", true), chromedp.Flag("host-resolver-rules", "MAP *.localtest 127.0.0.1"), chromedp.Flag("font-render-hinting", "none"),
+		chromedp.Flag("hide-scrollbars", true), chromedp.Flag("host-resolver-rules", "MAP *.localtest 127.0.0.1"),
+		chromedp.Flag("font-render-hinting", "none"),
 	)
 	options = append(options, more...)
 	if path := os.Getenv("CHROMIUM"); path != "" {
@@ -177,7 +178,8 @@ func (p *Page) do(what string, steps ...chromedp.Action[chromedp.Void]) {
 
 // state says where the page stands, for a failure's message.
 func (p *Page) state() string {
-	text, err := chromedp.Run(p.ctx, chromedp.Evaluate[string](`location.pathname + location.search + "\n" + document.body.innerText.slice(0, 1200)`))
+	text, err := chromedp.Run(p.ctx,
+		chromedp.Evaluate[string](`location.pathname + location.search + "\n" + document.body.innerText.slice(0, 1200)`))
 	if err != nil {
 		return err.Error()
 	}
@@ -271,7 +273,11 @@ func (p *Page) Slow(times float64) {
 // one from the one before.
 func (p *Page) Clock(by time.Duration) {
 	p.shift += by
-	script := fmt.Sprintf(`Date = class extends Date { constructor(...at) { at.length ? super(...at) : super(Date.now()) } static { const now = Date.now; this.now = () => now() + %d } }`, by.Milliseconds())
+	script := fmt.Sprintf(`Date = class extends Date {
+		constructor(...at) { at.length ? super(...at) : super(Date.now()) }
+		static { const now = Date.now; this.now = () => now() + %d }
+	}`,
+		by.Milliseconds())
 	p.do("setting the clock", chromedp.Action[chromedp.Void](func(ctx context.Context, t *chromedp.Target) (chromedp.Void, error) {
 		_, err := cdp.Call(ctx, t, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: script})
 		return chromedp.Void{}, err

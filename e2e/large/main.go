@@ -129,9 +129,11 @@ func (o *opened) pages() [][2]string {
 	v, err := o.p.Plan(ctx, plan)
 	must(err)
 	return [][2]string{
-		{"Today", "/"}, {"Dogs", "/dogs"}, {"a dog", "/dogs/" + dog.ID}, {"its sessions", "/dogs/" + dog.ID + "/sessions"}, {"Plan", "/plans/" + plan},
+		{"Today", "/"}, {"Dogs", "/dogs"}, {"a dog", "/dogs/" + dog.ID}, {"its sessions", "/dogs/" + dog.ID + "/sessions"},
+		{"Plan", "/plans/" + plan},
 		{"Progress", "/plans/" + plan + "/progress"}, {"Evidence", "/plans/" + plan + "/evidence"}, {"Outlook", "/plans/" + plan + "/outlook"},
-		{"Verdicts", "/plans/" + plan + "/verdicts"}, {"What the plan said", "/plans/" + plan + "/history"}, {"Review", "/sessions/" + v.Sessions[0].ID},
+		{"Verdicts", "/plans/" + plan + "/verdicts"}, {"What the plan said", "/plans/" + plan + "/history"},
+		{"Review", "/sessions/" + v.Sessions[0].ID},
 		{"Library", "/library"}, {"Settings", "/settings"}, {"a pack", "/api/packs/" + plan},
 	}
 }
@@ -196,13 +198,18 @@ func main() {
 	l := demo.LargeSize
 	small := open(filepath.Join(folder, "small.db"), now)
 	plans := l.Plans/l.Dogs + 1
-	must(demo.Large(ctx, small.p, demo.Size{Dogs: 1, Plans: plans, Sessions: plans * l.Sessions / l.Plans, Trials: plans * l.Trials / l.Plans}, now, nil))
+	must(demo.Large(ctx, small.p, demo.Size{
+		Dogs: 1, Plans: plans, Sessions: plans * l.Sessions / l.Plans, Trials: plans * l.Trials / l.Plans,
+	}, now, nil))
 	// And as many dogs and plans as a list shows, for the pages that list them.
 	lists := open(filepath.Join(folder, "lists.db"), now)
 	listed := 25 * l.Plans / l.Dogs
 	must(demo.Large(ctx, lists.p, demo.Size{Dogs: 25, Plans: listed, Sessions: 2 * listed, Trials: 20 * listed}, now, nil))
 	big := open(filepath.Join(*data, "large.db"), now)
-	table := fmt.Sprintf("# A large practice\n\nMeasured by `make large` on %s: %s. Beside it one dog of the same, or 25 dogs for the pages that list them, so that each page has as many rows. A first look is one after something was changed, when nothing is shown from memory.\n\n| page | statements | rows of its longest list | first look, 95th percentile | the same in the small practice | ratio | |\n| --- | --- | --- | --- | --- | --- | --- |\n",
+	table := fmt.Sprintf("# A large practice\n\nMeasured by `make large` on %s: %s. Beside it one dog of the same, or 25 dogs "+
+		"for the pages that list them, so that each page has as many rows. A first look is one after something was changed, when "+
+		"nothing is shown from memory.\n\n| page | statements | rows of its longest list | first look, 95th percentile | the same "+
+		"in the small practice | ratio | |\n| --- | --- | --- | --- | --- | --- | --- |\n",
 		now.Format("2 January 2006"), l.Said())
 	failed := false
 	for i, page := range big.pages() {
@@ -220,7 +227,8 @@ func main() {
 		if !ok {
 			mark, failed = "**missed**", true
 		}
-		table += fmt.Sprintf("| %s | %d | %d | %v | %v | %.2f | %s |\n", page[0], b.statements, b.rows, b.p95.Round(10*time.Microsecond), s.p95.Round(10*time.Microsecond), ratio, mark)
+		table += fmt.Sprintf("| %s | %d | %d | %v | %v | %.2f | %s |\n", page[0], b.statements, b.rows,
+			b.p95.Round(10*time.Microsecond), s.p95.Round(10*time.Microsecond), ratio, mark)
 	}
 	if *only != "" {
 		fmt.Print(table)

@@ -58,8 +58,11 @@ func reading(path string, now time.Time) (table string, ok bool) {
 	slow, long := float64(b)/float64(a), float64(took)/float64(bare)
 	ok = slow <= slowest && long <= longest
 	says := map[bool]string{true: "kept", false: "**missed**"}
-	return fmt.Sprintf("\nAll sessions read anew, as after a change of the fold: %v, beside %v for reading and writing the same rows bare: %.2f times (bound %d): %s. Pages meanwhile, 95th percentile: %v, beside %v while nothing is read: %.2f times (bound %d): %s; %d pages were shown.\n",
-		took.Round(time.Millisecond), bare.Round(time.Millisecond), long, longest, says[long <= longest], b.Round(10*time.Microsecond), a.Round(10*time.Microsecond), slow, slowest, says[slow <= slowest], len(meanwhile)), ok
+	return fmt.Sprintf("\nAll sessions read anew, as after a change of the fold: %v, beside %v for reading and writing the "+
+		"same rows bare: %.2f times (bound %d): %s. Pages meanwhile, 95th percentile: %v, beside %v while nothing is read: %.2f "+
+		"times (bound %d): %s; %d pages were shown.\n",
+		took.Round(time.Millisecond), bare.Round(time.Millisecond), long, longest, says[long <= longest],
+		b.Round(10*time.Microsecond), a.Round(10*time.Microsecond), slow, slowest, says[slow <= slowest], len(meanwhile)), ok
 }
 
 func p95(all []time.Duration) time.Duration {
@@ -111,7 +114,8 @@ func bareReading(path, folder string) time.Duration {
 		must(err)
 	}
 	tables := []string{"blocks", "trials", "moves", "verdicts", "fed"}
-	shapes, err := db.Query("SELECT type, sql FROM main.sqlite_master WHERE tbl_name IN ('blocks', 'trials', 'moves', 'verdicts', 'fed') AND sql IS NOT NULL ORDER BY type DESC")
+	shapes, err := db.Query("SELECT type, sql FROM main.sqlite_master WHERE tbl_name IN ('blocks', 'trials', 'moves', " +
+		"'verdicts', 'fed') AND sql IS NOT NULL ORDER BY type DESC")
 	must(err)
 	var made []string
 	for shapes.Next() {

@@ -46,7 +46,8 @@ func main() {
 		fmt.Println(name)
 	}
 	link := func(css, text string) string {
-		return browser.Get[string](p, fmt.Sprintf(`[...document.querySelectorAll(%q)].find((a) => a.textContent.includes(%q)).getAttribute("href")`, css, text))
+		return browser.Get[string](p,
+			fmt.Sprintf(`[...document.querySelectorAll(%q)].find((a) => a.textContent.includes(%q)).getAttribute("href")`, css, text))
 	}
 
 	p.Go("/")
@@ -126,7 +127,8 @@ func safe(b *browser.Browser, base, data, to string) {
 	}
 	defer db.Close()
 	session := ""
-	if err := db.QueryRow(`SELECT id FROM sessions WHERE deleted IS NULL AND ended IS NOT NULL AND opened < 1795446000000 ORDER BY opened DESC LIMIT 1 OFFSET 4`).Scan(&session); err != nil {
+	if err := db.QueryRow(`SELECT id FROM sessions WHERE deleted IS NULL AND ended IS NOT NULL AND opened < 1795446000000
+		ORDER BY opened DESC LIMIT 1 OFFSET 4`).Scan(&session); err != nil {
 		log.Fatal(err)
 	}
 	if _, err := db.Exec(`UPDATE sessions SET unread = 'log' WHERE id = ?`, session); err != nil {
@@ -162,7 +164,8 @@ func beside(b *browser.Browser, shots []string, width, height int64, columns int
 	p := b.Page("about:blank", browser.Size{W: int64(columns) * width, H: rows * height}, log.Fatalf)
 	defer p.Close()
 	p.Go("")
-	p.Eval(fmt.Sprintf(`document.body.style = "margin:0;background:#7b8f88;display:grid;grid-template-columns:repeat(%d,%dpx);gap:0"`, columns, width))
+	p.Eval(fmt.Sprintf(`document.body.style = "margin:0;background:#7b8f88;display:grid;grid-template-columns:repeat(%d,%dpx);gap:0"`,
+		columns, width))
 	for _, shot := range shots {
 		p.Eval(fmt.Sprintf(`const i = new Image(%d); i.src = "%s"; i.style = "margin:5px"; document.body.append(i)`, width-10, shot))
 	}
@@ -175,7 +178,8 @@ func beside(b *browser.Browser, shots []string, width, height int64, columns int
 var worked = []struct{ dog, skill, keys string }{
 	{"Pilchard", "Along the quay on a slack line, dog on the left", "main main main"}, {"Brine", "Four feet on the weighing plate", "main"},
 	{"Brine", "Check in on the quay", "main main"}, {"Quill", "The foghorn", "main main"},
-	{"Tansy", "Ear drops, left ear", ""}, {"Tansy", "Steady for the mooring line", "main"}, {"Brine", "Nose to the yellow bollard", "main"}, {"Quill", "The foghorn", "main helped stay recover"},
+	{"Tansy", "Ear drops, left ear", ""}, {"Tansy", "Steady for the mooring line", "main"},
+	{"Brine", "Nose to the yellow bollard", "main"}, {"Quill", "The foghorn", "main helped stay recover"},
 }
 
 // kinds puts the Run screens of every kind of work into one picture.

@@ -30,7 +30,10 @@ func (p *Practice) Away(ctx context.Context, away bool, set func(q store.Q, at *
 
 // ChangePlan makes the next version of a plan from the one typed["version"] names; where another one
 // came meanwhile it answers with a Conflict.
-func (p *Practice) ChangePlan(ctx context.Context, plan string, t form.Typed, why string, change func(body *library.Body, steps []progression.Step) ([]progression.Step, error)) error {
+func (p *Practice) ChangePlan(
+	ctx context.Context, plan string, t form.Typed, why string,
+	change func(body *library.Body, steps []progression.Step) ([]progression.Step, error),
+) error {
 	version, _ := strconv.Atoi(t.Text("version"))
 	_, err := p.Once(ctx, t, func(q store.Q) (string, error) {
 		row, err := q.Plan(ctx, plan)

@@ -115,7 +115,9 @@ func LoadLarder(ctx context.Context, q store.Q, dogs []store.Dog, day string) (l
 
 // RewardOf reads a reward, with what the dog must not have.
 func RewardOf(row store.Reward, f reinforce.Feeding) (reinforce.Reward, error) {
-	r := reinforce.Reward{ID: row.ID, Name: row.Name, Kind: reinforce.RewardKind(row.Kind), Grams: row.Grams, Kcal: row.Kcal, Tier: UsualTier(row)}
+	r := reinforce.Reward{
+		ID: row.ID, Name: row.Name, Kind: reinforce.RewardKind(row.Kind), Grams: row.Grams, Kcal: row.Kcal, Tier: UsualTier(row),
+	}
 	if row.Today != nil {
 		r.Tier, r.Off = *row.Today, *row.Today == 0
 	}

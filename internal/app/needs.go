@@ -43,7 +43,10 @@ func NeedsOf(l Plan, dog []Plan) (views []NeedView, missing []progression.Need) 
 	stands := skillsOf(dog)
 	for i, n := range l.Body.Needs {
 		s, ok := stands[strings.ToLower(n.Skill)]
-		v := NeedView{Number: i + 1, Text: "“" + n.Skill + "”: " + phrase.NeedOf(n), Met: n.Met(s, ok), Waived: n.Waived, Before: "from the first step"}
+		v := NeedView{
+			Number: i + 1, Text: "“" + n.Skill + "”: " + phrase.NeedOf(n), Met: n.Met(s, ok), Waived: n.Waived,
+			Before: "from the first step",
+		}
 		if at := progression.Index(l.Steps, n.Before); at > 0 {
 			v.Before = fmt.Sprintf("before step %d", at+1)
 		}

@@ -137,7 +137,8 @@ func (f DaysFood) Planned(p Planned) (kcal float64, pieces int) {
 func (l Planned) Typed() form.Typed {
 	t := form.Typed{
 		"day": l.Day, "start": form.ClockOf(l.Start), "minutes": strconv.Itoa(l.Sheet.Minutes), "place": l.Place, "handler": l.Handler,
-		"warm": l.Body.Warm, "warm_min": criteria.Figure(math.Round(l.Body.WarmS/6) / 10), "finish": l.Body.Finish, "exits": l.Body.Exits, "falls": l.Body.Falls,
+		"warm": l.Body.Warm, "warm_min": criteria.Figure(math.Round(l.Body.WarmS/6) / 10), "finish": l.Body.Finish,
+		"exits": l.Body.Exits, "falls": l.Body.Falls,
 		"gear": l.Body.Gear, "helper": l.Body.Helper, "version": strconv.Itoa(l.Version),
 	}
 	if l.Household {

@@ -189,7 +189,8 @@ func blamed(ctx context.Context, path, why string, err error) error {
 	if ctx.Err() != nil {
 		return ctx.Err()
 	}
-	if known := store.Failure("checking "+path, err); errors.Is(known, store.ErrFull) || errors.Is(known, store.ErrReadOnly) || errors.Is(known, store.ErrBusy) {
+	if known := store.Failure("checking "+path, err); errors.Is(known, store.ErrFull) || errors.Is(known, store.ErrReadOnly) ||
+		errors.Is(known, store.ErrBusy) {
 		return known
 	}
 	return bad(path, "%s (%v)", why, err)

@@ -91,7 +91,8 @@ func TestWhereAContinuousCopyCannotGoIsSaid(t *testing.T) {
 		require.Error(t, err, to)
 		require.NotContains(t, err.Error(), "id:secret")
 	}
-	_, err := copies.RestoreAt(ctx, filepath.Join(t.TempDir(), "p.db"), t.TempDir(), copies.Credentials{}, time.Time{}, time.Now(), practicetest.Quiet())
+	_, err := copies.RestoreAt(ctx, filepath.Join(t.TempDir(), "p.db"), t.TempDir(), copies.Credentials{}, time.Time{}, time.Now(),
+		practicetest.Quiet())
 	require.ErrorIs(t, err, copies.ErrBad, "an empty folder")
 	keys := filepath.Join(t.TempDir(), "keys")
 	require.NoError(t, os.WriteFile(keys, []byte("id=a\nsecret=b\n"), 0o644))

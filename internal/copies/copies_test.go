@@ -179,7 +179,8 @@ func TestVerifyFindsAChangedLetter(t *testing.T) {
 	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{})
 	path := backup(t, o.Path)
 	for _, change := range []string{
-		`UPDATE dogs SET name = 'Tansi'`, `UPDATE trials SET held_s = held_s + 0.001 WHERE ord = 2`, `DELETE FROM fed`, `CREATE TABLE boats (name TEXT)`, `UPDATE sessions SET pieces = '5'`,
+		`UPDATE dogs SET name = 'Tansi'`, `UPDATE trials SET held_s = held_s + 0.001 WHERE ord = 2`, `DELETE FROM fed`,
+		`CREATE TABLE boats (name TEXT)`, `UPDATE sessions SET pieces = '5'`,
 	} {
 		database := unzipped(t, path)
 		db, err := sql.Open("sqlite", database)

@@ -37,7 +37,8 @@ const format = 1
 
 // readOnly opens a database that is not written to.
 func readOnly(path string) (*sqlx.DB, error) {
-	db, err := sqlx.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+"?mode=ro&_pragma=busy_timeout(5000)&_pragma=temp_store(MEMORY)")
+	db, err := sqlx.Open("sqlite",
+		"file:"+(&url.URL{Path: path}).EscapedPath()+"?mode=ro&_pragma=busy_timeout(5000)&_pragma=temp_store(MEMORY)")
 	if err != nil {
 		return nil, err
 	}

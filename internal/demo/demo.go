@@ -50,7 +50,8 @@ func Make(ctx context.Context, path string, now time.Time, log *slog.Logger) err
 	}
 	m.clock = m.now
 	if err := m.p.AddBreach(ctx, m.ids["The foghorn"], form.Typed{
-		"what": "the real sound at full strength", "day": m.now.AddDate(0, 0, -6).Format("2006-01-02"), "note": "Fog at six; she ran to the office and ate there.",
+		"what": "the real sound at full strength", "day": m.now.AddDate(0, 0, -6).Format("2006-01-02"),
+		"note": "Fog at six; she ran to the office and ate there.",
 	}); err != nil {
 		return err
 	}

@@ -130,7 +130,9 @@ func (m *maker) taste(ctx context.Context, dog string, taste []string) error {
 		if better := rank[test.Right.ID] < rank[test.Left.ID]; better != (rng.IntN(9) == 0) {
 			took = "right"
 		}
-		if err := m.p.Choose(ctx, id, form.Typed{"ord": fmt.Sprint(test.Ord), "left": test.Left.ID, "right": test.Right.ID, "took": took}); err != nil {
+		if err := m.p.Choose(ctx, id, form.Typed{
+			"ord": fmt.Sprint(test.Ord), "left": test.Left.ID, "right": test.Right.ID, "took": took,
+		}); err != nil {
 			return err
 		}
 	}
@@ -141,7 +143,9 @@ func (m *maker) taste(ctx context.Context, dog string, taste []string) error {
 // sheeted works one session from its sheet, on the day before: eager at first, then one block is left out.
 func (m *maker) sheeted(ctx context.Context, dog string) error {
 	m.clock = m.now.AddDate(0, 0, -1).Truncate(24 * time.Hour).Add(10 * time.Hour)
-	id, err := m.p.AddSheet(ctx, m.ids[dog], form.Typed{"minutes": "14", "place": m.ids["the north quay"], "handler": m.ids["Maren Oduya"], "start": "10:00"})
+	id, err := m.p.AddSheet(ctx, m.ids[dog], form.Typed{
+		"minutes": "14", "place": m.ids["the north quay"], "handler": m.ids["Maren Oduya"], "start": "10:00",
+	})
 	if err != nil {
 		return err
 	}
@@ -158,7 +162,10 @@ func (m *maker) sheeted(ctx context.Context, dog string) error {
 		return err
 	}
 	run.Follow(planned.Sheet)
-	h := &session.Hand{Run: run, Session: m.uuid(), Dev: "demo-phone", By: m.ids["Maren Oduya"], Handler: m.ids["Maren Oduya"], Wall: m.clock.UnixMilli(), NewID: m.uuid}
+	h := &session.Hand{
+		Run: run, Session: m.uuid(), Dev: "demo-phone", By: m.ids["Maren Oduya"], Handler: m.ids["Maren Oduya"],
+		Wall: m.clock.UnixMilli(), NewID: m.uuid,
+	}
 	begin := func(at int64, c session.Choice) error {
 		drafts, problem := run.Begin(c)
 		if problem != nil {
@@ -168,7 +175,9 @@ func (m *maker) sheeted(ctx context.Context, dog string) error {
 		return nil
 	}
 	blocks := planned.Sheet.Plan.Blocks
-	if err := begin(0, session.Choice{Place: m.ids["the north quay"], Pieces: fmt.Sprint(planned.Sheet.Pieces), Step: blocks[0].Step}); err != nil {
+	if err := begin(0, session.Choice{
+		Place: m.ids["the north quay"], Pieces: fmt.Sprint(planned.Sheet.Pieces), Step: blocks[0].Step,
+	}); err != nil {
 		return err
 	}
 	at := int64(4000)
@@ -212,14 +221,18 @@ func (m *maker) sheeted(ctx context.Context, dog string) error {
 			}
 		}
 	}
-	close(session.Closing{Unlogged: "1", Left: "9", Reason: "time", Next: "Shorter blocks: the last one was never worked.", Take: true, End: true})
+	close(session.Closing{
+		Unlogged: "1", Left: "9", Reason: "time", Next: "Shorter blocks: the last one was never worked.", Take: true, End: true,
+	})
 	_, err = receive(ctx, m.p, h.Events)
 	return err
 }
 
 // ahead plans the rest of the week and eats something beside it.
 func (m *maker) ahead(ctx context.Context) error {
-	if err := m.p.AddEaten(ctx, m.ids["Tansy"], form.Typed{"eaten_kind": "lasting", "reward": "", "what": "lick mat with broth", "kcal": "38", "from": "6:40", "until": "7:00"}); err != nil {
+	if err := m.p.AddEaten(ctx, m.ids["Tansy"], form.Typed{
+		"eaten_kind": "lasting", "reward": "", "what": "lick mat with broth", "kcal": "38", "from": "6:40", "until": "7:00",
+	}); err != nil {
 		return err
 	}
 	for _, one := range []struct {

@@ -78,7 +78,8 @@ type large struct {
 // plan lays one out and works it: up to eight held steps more than it has sessions for.
 func (m *large) plan(ctx context.Context, dog string, number, sessions int) error {
 	id, err := m.p.AddPlan(ctx, dog, form.Typed{
-		"skill": fmt.Sprintf("Skill %d", number+1), "kind": "cued", "position": "nose on the mark", "cue": "“mark”", "break": "no touch", "latency_s": "3",
+		"skill": fmt.Sprintf("Skill %d", number+1), "kind": "cued", "position": "nose on the mark", "cue": "“mark”",
+		"break": "no touch", "latency_s": "3",
 		"leg1_make": "ramp", "leg1_what": "handler", "leg1_from": "1", "leg1_to": "24", "leg1_by": "1",
 	})
 	if err != nil {
@@ -89,8 +90,11 @@ func (m *large) plan(ctx context.Context, dog string, number, sessions int) erro
 		return err
 	}
 	w := worked{
-		large: m, plan: id, dog: dog, pack: packed{pack.Skill, pack.PlanVersion, pack.DefVersion, pack.Steps, pack.Rule}, meter: decision.NewMeter(pack.Rule),
-		learner: outlook.NewLearner(uint64(number+1), outlook.Traits{Form: outlook.Gradual, Ability: 1.8, Gain: 0.02, Loss: 0.03, Strange: 0.6, Forget: 0.01}),
+		large: m, plan: id, dog: dog, pack: packed{pack.Skill, pack.PlanVersion, pack.DefVersion, pack.Steps, pack.Rule},
+		meter: decision.NewMeter(pack.Rule),
+		learner: outlook.NewLearner(uint64(number+1), outlook.Traits{
+			Form: outlook.Gradual, Ability: 1.8, Gain: 0.02, Loss: 0.03, Strange: 0.6, Forget: 0.01,
+		}),
 	}
 	for i := range pack.Steps {
 		w.levels = append(w.levels, outlook.Level{Hard: 0.25 * float64(i)})
@@ -128,8 +132,9 @@ type worked struct {
 
 func (w *worked) add(at int64, d record.Draft) string {
 	e := record.Event{
-		V: record.Version, ID: record.UUID(w.rng), Session: w.session_, Dev: "large", Seq: int64(len(w.events) + 1), T: at, Wall: w.start.UnixMilli() + at,
-		By: w.person, Handler: w.person, Kind: d.Kind, Data: d.Data,
+		V: record.Version, ID: record.UUID(w.rng), Session: w.session_, Dev: "large", Seq: int64(len(w.events) + 1), T: at,
+		Wall: w.start.UnixMilli() + at,
+		By:   w.person, Handler: w.person, Kind: d.Kind, Data: d.Data,
 	}
 	w.events = append(w.events, e)
 	return e.ID
@@ -143,7 +148,8 @@ func (w *worked) session(ctx context.Context, start time.Time, number int) error
 	w.meter.Session()
 	w.add(0, record.NewDraft(record.KOpen, record.Open{Dog: w.dog, Place: w.places[spot]}))
 	w.add(0, record.NewDraft(record.KBlock, record.Block{
-		Dog: w.dog, Skill: w.pack.skill, Plan: w.plan, PlanVersion: w.pack.version, Definition: w.pack.defined, Reached: w.pack.steps[w.at].ID, Since: w.since,
+		Dog: w.dog, Skill: w.pack.skill, Plan: w.plan, PlanVersion: w.pack.version, Definition: w.pack.defined,
+		Reached: w.pack.steps[w.at].ID, Since: w.since,
 	}))
 	at := int64(0)
 	for i := range w.trials {
@@ -188,7 +194,8 @@ func (w *worked) decide(at int64, v decision.Verdict, trial string) {
 	}
 	rule, _ := json.Marshal(w.pack.rule)
 	w.add(at, record.NewDraft(record.KVerdict, record.Verdict{
-		Advice: string(v), Deed: string(v), Rule: rule, Reasons: json.RawMessage(`[{"code":"full_set","of":5,"out":5}]`), Step: w.pack.steps[w.at].ID, Trial: trial, Reads: []string{trial},
+		Advice: string(v), Deed: string(v), Rule: rule, Reasons: json.RawMessage(`[{"code":"full_set","of":5,"out":5}]`),
+		Step: w.pack.steps[w.at].ID, Trial: trial, Reads: []string{trial},
 	}))
 	why := progression.WhyStepUp
 	if to < w.at {
@@ -202,5 +209,6 @@ func (w *worked) decide(at int64, v decision.Verdict, trial string) {
 
 // Said is a size in words.
 func (s Size) Said() string {
-	return strconv.Itoa(s.Dogs) + " dogs, " + strconv.Itoa(s.Plans) + " plans, " + strconv.Itoa(s.Sessions) + " sessions, " + strconv.Itoa(s.Trials) + " trials"
+	return strconv.Itoa(s.Dogs) + " dogs, " + strconv.Itoa(s.Plans) + " plans, " + strconv.Itoa(s.Sessions) + " sessions, " +
+		strconv.Itoa(s.Trials) + " trials"
 }

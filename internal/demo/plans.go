@@ -13,13 +13,23 @@ import (
 func dogs(now time.Time) []form.Typed {
 	born := func(months int) string { return now.AddDate(0, -months, -9).Format("2006-01-02") }
 	return []form.Typed{
-		{"name": "Tansy", "born": born(41), "weight_kg": "17.5", "household": "Maren's own", "notes": "Loves the smell of bait boxes. Sprats beat everything; a rope toy comes second."},
-		{"name": "Pilchard", "born": born(88), "weight_kg": "9.2", "household": "the Fenwicks at the chandlery", "home_times": "17:30", "notes": "Works for dry fish skin. Lies down by himself once his blanket is there."},
 		{
-			"name": "Quill", "born": born(26), "weight_kg": "23", "household": "Ottoline at the lock-keeper's house", "flags": "Bolted from the foghorn twice: two lines on, never near the quay edge",
+			"name": "Tansy", "born": born(41), "weight_kg": "17.5", "household": "Maren's own",
+			"notes": "Loves the smell of bait boxes. Sprats beat everything; a rope toy comes second.",
+		},
+		{
+			"name": "Pilchard", "born": born(88), "weight_kg": "9.2", "household": "the Fenwicks at the chandlery",
+			"home_times": "17:30", "notes": "Works for dry fish skin. Lies down by himself once his blanket is there.",
+		},
+		{
+			"name": "Quill", "born": born(26), "weight_kg": "23", "household": "Ottoline at the lock-keeper's house",
+			"flags": "Bolted from the foghorn twice: two lines on, never near the quay edge",
 			"notes": "Reads hands better than words. Eats slower when she worries.",
 		},
-		{"name": "Brine", "born": born(5), "weight_kg": "11", "household": "the ferry's second mate", "home_times": "7:30, 18:00", "per_week": "3", "notes": "Five months: seconds, not minutes."},
+		{
+			"name": "Brine", "born": born(5), "weight_kg": "11", "household": "the ferry's second mate", "home_times": "7:30, 18:00",
+			"per_week": "3", "notes": "Five months: seconds, not minutes.",
+		},
 	}
 }
 
@@ -44,78 +54,108 @@ type plan struct {
 
 var plans = []plan{
 	{
-		dog: "Tansy", ability: 2.2, slope: 0.62, gain: 0.024, every: 2, begins: 1, places: []string{"the net shed", "the net shed", "the ferry ramp", "the ferry ramp", "the north quay"}, hands: "Maren Oduya",
+		dog: "Tansy", ability: 2.2, slope: 0.62, gain: 0.024, every: 2, begins: 1,
+		places: []string{"the net shed", "the net shed", "the ferry ramp", "the ferry ramp", "the north quay"},
+		hands:  "Maren Oduya",
 		typed: form.Typed{
-			"skill": "Wait at the ramp", "kind": "held", "position": "all four feet behind the ramp's lip, until the release word", "postures": "stand, sit or down",
-			"cue": "“wait”", "break": "a foot over the lip, or a second cue", "release": "“off we go”", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "2, 4, 6, 10, 12, 14, 16, 18, 20, 22, 24",
+			"skill": "Wait at the ramp", "kind": "held", "position": "all four feet behind the ramp's lip, until the release word",
+			"postures": "stand, sit or down",
+			"cue":      "“wait”", "break": "a foot over the lip, or a second cue", "release": "“off we go”", "leg1_make": "figures",
+			"leg1_what": "duration", "leg1_items": "2, 4, 6, 10, 12, 14, 16, 18, 20, 22, 24",
 		},
 		ladder: []form.Typed{
-			{"duration": "2", "handler": "0"}, {"duration": "4", "handler": "0"}, {"duration": "6", "handler": "0"}, {"duration": "9", "handler": "0"},
+			{"duration": "2", "handler": "0"}, {"duration": "4", "handler": "0"}, {"duration": "6", "handler": "0"},
+			{"duration": "9", "handler": "0"},
 			{"duration": "9", "handler": "1"}, {"duration": "9", "handler": "2"},
-			{"duration": "6", "handler": "2", "trigger": "40", "intensity": "2", "trig": "gulls"}, {"duration": "9", "handler": "2", "trigger": "40", "intensity": "2", "trig": "gulls"},
-			{"duration": "9", "handler": "2", "trigger": "27", "intensity": "2", "trig": "gulls"}, {"duration": "9", "handler": "2", "trigger": "18", "intensity": "2", "trig": "gulls"},
+			{"duration": "6", "handler": "2", "trigger": "40", "intensity": "2", "trig": "gulls"},
+			{"duration": "9", "handler": "2", "trigger": "40", "intensity": "2", "trig": "gulls"},
+			{"duration": "9", "handler": "2", "trigger": "27", "intensity": "2", "trig": "gulls"},
+			{"duration": "9", "handler": "2", "trigger": "18", "intensity": "2", "trig": "gulls"},
 			{"duration": "9", "handler": "2", "trigger": "12", "intensity": "2", "trig": "gulls", "safety": "on"},
 		},
 		rule: form.Typed{"kind": "set", "size": "5", "up": "5", "back": "2", "split_after": "3", "miss_guard": "2"},
 	},
 	{
-		dog: "Tansy", ability: 1.9, slope: 0.65, gain: 0.012, every: 3, begins: 8, places: []string{"the net shed", "the harbour office"}, hands: "Maren Oduya",
+		dog: "Tansy", ability: 1.9, slope: 0.65, gain: 0.012, every: 3, begins: 8,
+		places: []string{"the net shed", "the harbour office"}, hands: "Maren Oduya",
 		typed: form.Typed{
-			"skill": "Chin rest for ear drops", "kind": "held", "position": "chin on the palm, still, until released; she may leave at any time", "postures": "any",
-			"cue": "the open palm", "break": "the chin lifts off", "release": "“done”", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2, 4, 6, 8, 10",
+			"skill": "Chin rest for ear drops", "kind": "held",
+			"position": "chin on the palm, still, until released; she may leave at any time", "postures": "any",
+			"cue": "the open palm", "break": "the chin lifts off", "release": "“done”", "leg1_make": "figures",
+			"leg1_what": "duration", "leg1_items": "1, 2, 4, 6, 8, 10",
 		},
 		ladder: []form.Typed{
-			{"duration": "1", "handler": "0"}, {"duration": "2", "handler": "0"}, {"duration": "4", "handler": "0"}, {"duration": "4", "handler": "0", "text": "other hand lifts the ear flap"},
-			{"duration": "4", "handler": "0", "text": "closed bottle touches the ear"}, {"duration": "6", "handler": "0", "text": "open bottle, warm water"},
+			{"duration": "1", "handler": "0"}, {"duration": "2", "handler": "0"}, {"duration": "4", "handler": "0"},
+			{"duration": "4", "handler": "0", "text": "other hand lifts the ear flap"},
+			{"duration": "4", "handler": "0", "text": "closed bottle touches the ear"},
+			{"duration": "6", "handler": "0", "text": "open bottle, warm water"},
 		},
 	},
 	{
-		dog: "Pilchard", ability: 3.1, slope: 0.4, gain: 0.04, every: 2, until: 9, places: []string{"the harbour office", "the upper deck"}, hands: "Maren Oduya",
+		dog: "Pilchard", ability: 3.1, slope: 0.4, gain: 0.04, every: 2, until: 9,
+		places: []string{"the harbour office", "the upper deck"}, hands: "Maren Oduya",
 		typed: form.Typed{
 			"skill": "Settle on deck", "kind": "held", "position": "lies on his blanket, hip rolled, head where he likes", "postures": "down",
-			"cue": "the blanket itself", "cue_by": "an object", "break": "an elbow off the deck", "release": "the blanket is picked up", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "8, 12, 18, 27, 40, 60",
+			"cue": "the blanket itself", "cue_by": "an object", "break": "an elbow off the deck",
+			"release": "the blanket is picked up", "leg1_make": "figures", "leg1_what": "duration",
+			"leg1_items": "8, 12, 18, 27, 40, 60",
 		},
 		ladder: []form.Typed{
-			{"duration": "8", "handler": "0"}, {"duration": "12", "handler": "0"}, {"duration": "18", "handler": "0"}, {"duration": "27", "handler": "0"},
+			{"duration": "8", "handler": "0"}, {"duration": "12", "handler": "0"}, {"duration": "18", "handler": "0"},
+			{"duration": "27", "handler": "0"},
 			{"duration": "40", "handler": "0"}, {"duration": "60", "handler": "0", "vary_duration": "on"},
 		},
 	},
 	{
-		dog: "Pilchard", ability: 1.9, slope: 0.45, gain: 0.02, every: 3, begins: 12, places: []string{"the north quay"}, hands: "Maren Oduya", stuck: 3,
+		dog: "Pilchard", ability: 1.9, slope: 0.45, gain: 0.02, every: 3, begins: 12, places: []string{"the north quay"},
+		hands: "Maren Oduya", stuck: 3,
 		typed: form.Typed{
-			"skill": "Come away from dropped chips", "kind": "cued", "position": "turns from the chips and comes to within a step of the handler", "cue": "“with me”",
-			"break": "eats a chip, or no turn within five seconds", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "1, 2, 3, 4, 6, 9", "latency_s": "3",
+			"skill": "Come away from dropped chips", "kind": "cued",
+			"position": "turns from the chips and comes to within a step of the handler", "cue": "“with me”",
+			"break": "eats a chip, or no turn within five seconds", "leg1_make": "figures", "leg1_what": "handler",
+			"leg1_items": "1, 2, 3, 4, 6, 9", "latency_s": "3",
 		},
 	},
 	{
-		dog: "Quill", ability: 1.9, slope: 0.7, gain: 0.012, every: 4, begins: 10, places: []string{"the harbour office"}, hands: "Maren Oduya", stop: true,
+		dog: "Quill", ability: 1.9, slope: 0.7, gain: 0.012, every: 4, begins: 10, places: []string{"the harbour office"},
+		hands: "Maren Oduya", stop: true,
 		typed: form.Typed{
 			"skill": "Stay on the mat for the foghorn", "kind": "held", "position": "two feet on the mat, eating freely", "postures": "any",
-			"cue": "the mat", "break": "leaves the mat, or stops eating", "release": "“free”", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "3, 4, 5, 6, 8",
+			"cue": "the mat", "break": "leaves the mat, or stops eating", "release": "“free”", "leg1_make": "figures",
+			"leg1_what": "duration", "leg1_items": "3, 4, 5, 6, 8",
 		},
 		ladder: []form.Typed{
-			{"duration": "5", "handler": "0", "trigger": "400", "intensity": "1", "trig": "recorded horn"}, {"duration": "5", "handler": "0", "trigger": "300", "intensity": "1", "trig": "recorded horn"},
-			{"duration": "5", "handler": "0", "trigger": "200", "intensity": "1", "trig": "recorded horn"}, {"duration": "5", "handler": "0", "trigger": "300", "intensity": "2", "trig": "recorded horn"},
+			{"duration": "5", "handler": "0", "trigger": "400", "intensity": "1", "trig": "recorded horn"},
+			{"duration": "5", "handler": "0", "trigger": "300", "intensity": "1", "trig": "recorded horn"},
+			{"duration": "5", "handler": "0", "trigger": "200", "intensity": "1", "trig": "recorded horn"},
+			{"duration": "5", "handler": "0", "trigger": "300", "intensity": "2", "trig": "recorded horn"},
 			{"duration": "5", "handler": "0", "trigger": "200", "intensity": "2", "trig": "recorded horn"},
 		},
 	},
 	{
-		dog: "Quill", ability: 1.7, slope: 0.4, gain: 0.02, every: 3, begins: 2, places: []string{"the harbour office", "the net shed", "the north quay"}, hands: "Jorun Vale",
+		dog: "Quill", ability: 1.7, slope: 0.4, gain: 0.02, every: 3, begins: 2,
+		places: []string{"the harbour office", "the net shed", "the north quay"}, hands: "Jorun Vale",
 		typed: form.Typed{
 			"skill": "Nose to the palm", "kind": "cued", "position": "nose on the open palm", "cue": "“touch”",
-			"break": "a paw, teeth, or no answer in five seconds", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "0, 1, 2, 3, 4, 6", "latency_s": "2.5",
+			"break": "a paw, teeth, or no answer in five seconds", "leg1_make": "figures", "leg1_what": "handler",
+			"leg1_items": "0, 1, 2, 3, 4, 6", "latency_s": "2.5",
 		},
 		rule: form.Typed{"kind": "run", "run_up": "4", "run_back": "2", "miss_guard": "2"},
 	},
 	{
 		dog: "Brine", ability: 1.7, slope: 0.7, gain: 0.02, every: 3, begins: 24, places: []string{"the net shed"}, hands: "Jorun Vale",
-		typed: form.Typed{"skill": "Wait at the ramp", "kind": "held", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2, 3, 5, 7"},
+		typed: form.Typed{
+			"skill": "Wait at the ramp", "kind": "held", "leg1_make": "figures", "leg1_what": "duration",
+			"leg1_items": "1, 2, 3, 5, 7",
+		},
 	},
 	{
 		dog: "Brine", every: 0, places: []string{"the net shed"}, hands: "Maren Oduya",
 		typed: form.Typed{
-			"skill": "Come when called", "kind": "cued", "position": "comes to within a step and stays while the collar is touched", "cue": "“Brine, here”",
-			"break": "no turn within three seconds", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "1, 2, 4, 7, 10", "latency_s": "3",
+			"skill": "Come when called", "kind": "cued", "position": "comes to within a step and stays while the collar is touched",
+			"cue":   "“Brine, here”",
+			"break": "no turn within three seconds", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "1, 2, 4, 7, 10",
+			"latency_s": "3",
 		},
 	},
 }
@@ -123,26 +163,37 @@ var plans = []plan{
 // laidOut are plans from the library, over the other kinds of work.
 var laidOut = []plan{
 	{
-		dog: "Pilchard", from: "walk-on-a-slack-line", ability: 2.4, slope: 0.35, gain: 0.03, every: 4, begins: 14, places: []string{"the north quay"}, hands: "Maren Oduya",
-		typed: form.Typed{"skill": "Along the quay on a slack line", "leg1_to": "14", "position": "the line hangs in a curve, Pilchard on the landward side"},
+		dog: "Pilchard", from: "walk-on-a-slack-line", ability: 2.4, slope: 0.35, gain: 0.03, every: 4, begins: 14,
+		places: []string{"the north quay"}, hands: "Maren Oduya",
+		typed: form.Typed{
+			"skill": "Along the quay on a slack line", "leg1_to": "14",
+			"position": "the line hangs in a curve, Pilchard on the landward side",
+		},
 	},
 	{
-		dog: "Brine", from: "platform", ability: 1.9, slope: 0.5, gain: 0.03, every: 5, begins: 26, places: []string{"the harbour office"}, hands: "Jorun Vale",
+		dog: "Brine", from: "platform", ability: 1.9, slope: 0.5, gain: 0.03, every: 5, begins: 26,
+		places: []string{"the harbour office"}, hands: "Jorun Vale",
 		typed: form.Typed{"skill": "Four feet on the weighing plate"},
 	},
 	{
-		dog: "Brine", from: "check-in-outdoors", ability: 1.6, slope: 0.4, gain: 0.03, every: 6, begins: 27, places: []string{"the north quay"}, hands: "Maren Oduya",
+		dog: "Brine", from: "check-in-outdoors", ability: 1.6, slope: 0.4, gain: 0.03, every: 6, begins: 27,
+		places: []string{"the north quay"}, hands: "Maren Oduya",
 		typed: form.Typed{"skill": "Check in on the quay", "leg3_trigger_is": "passengers"},
 	},
 	{
-		dog: "Quill", from: "a-sound-that-worries", ability: 2.6, slope: 0.3, gain: 0.03, every: 5, begins: 18, until: 7, places: []string{"the harbour office"}, hands: "Jorun Vale",
+		dog: "Quill", from: "a-sound-that-worries", ability: 2.6, slope: 0.3, gain: 0.03, every: 5, begins: 18, until: 7,
+		places: []string{"the harbour office"}, hands: "Jorun Vale",
 		typed: form.Typed{"skill": "The foghorn", "leg1_trigger_is": "the recorded horn", "leg1_from": "300", "leg1_to": "60"},
 	},
 	{
-		dog: "Tansy", from: "ears-looked-at", ability: 2.8, slope: 0.25, gain: 0.03, every: 6, begins: 25, until: 2, places: []string{"the harbour office"}, hands: "Maren Oduya",
+		dog: "Tansy", from: "ears-looked-at", ability: 2.8, slope: 0.25, gain: 0.03, every: 6, begins: 25, until: 2,
+		places: []string{"the harbour office"}, hands: "Maren Oduya",
 		typed: form.Typed{"skill": "Ear drops", "tracks": "left ear\nright ear"},
 	},
-	{dog: "Tansy", from: "steady-for-a-throw", typed: form.Typed{"skill": "Steady for the mooring line", "position": "keeps its place while the mooring line flies, until sent on"}},
+	{
+		dog: "Tansy", from: "steady-for-a-throw",
+		typed: form.Typed{"skill": "Steady for the mooring line", "position": "keeps its place while the mooring line flies, until sent on"},
+	},
 }
 
 // fromLibrary lays a plan out as a trainer does: the template's form, with a few things changed.

@@ -33,7 +33,8 @@ var scripted = []struct {
 		plan{
 			dog: "Brine", places: []string{"the net shed"}, hands: "Jorun Vale",
 			typed: form.Typed{
-				"skill": "Nose to the yellow bollard", "kind": "cued", "position": "nose on the bollard's ring", "cue": "“bollard”", "break": "a paw, or no touch within five seconds",
+				"skill": "Nose to the yellow bollard", "kind": "cued", "position": "nose on the bollard's ring", "cue": "“bollard”",
+				"break":     "a paw, or no touch within five seconds",
 				"latency_s": "3", "leg1_make": "fade", "leg1_what": "help", "leg1_items": "lure, empty hand, small sign, none",
 			},
 		},
@@ -47,7 +48,10 @@ var scripted = []struct {
 	{
 		plan{
 			dog: "Pilchard", places: []string{"the north quay"}, hands: "Maren Oduya",
-			typed: form.Typed{"skill": "Down on the slipway", "kind": "held", "position": "lies down", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "2, 4, 7, 11"},
+			typed: form.Typed{
+				"skill": "Down on the slipway", "kind": "held", "position": "lies down", "leg1_make": "figures", "leg1_what": "duration",
+				"leg1_items": "2, 4, 7, 11",
+			},
 		},
 		[]script{
 			{ago: 30, marks: "mmmmmmmmmm"},
@@ -75,8 +79,10 @@ var scripted = []struct {
 		plan{
 			dog: "Brine", places: []string{"the harbour office"}, hands: "Maren Oduya",
 			typed: form.Typed{
-				"skill": "Sit while the gate opens", "kind": "held", "position": "sits, both hips down, until the release word", "postures": "sit", "cue": "the hand on the latch",
-				"cue_by": "something that happens", "break": "a hip up, or a paw through", "release": "“through”", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2, 3, 5",
+				"skill": "Sit while the gate opens", "kind": "held", "position": "sits, both hips down, until the release word",
+				"postures": "sit", "cue": "the hand on the latch",
+				"cue_by": "something that happens", "break": "a hip up, or a paw through", "release": "“through”",
+				"leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2, 3, 5",
 			},
 		},
 		[]script{
@@ -210,7 +216,9 @@ func (m *maker) looked(ctx context.Context, session string, s script) error {
 		if row.Right || row.ID == "" {
 			continue
 		}
-		if err := m.p.Correct(ctx, session, form.Typed{"trial": row.ID, "outcome": row.Outcome, "source": s.source, "after": s.after}); err != nil {
+		if err := m.p.Correct(ctx, session, form.Typed{
+			"trial": row.ID, "outcome": row.Outcome, "source": s.source, "after": s.after,
+		}); err != nil {
 			return err
 		}
 	}

@@ -282,7 +282,10 @@ func (s *simulated) end(pieces int, lastOne bool) {
 	if lastOne && s.r.plan.stop {
 		closing.Reason, closing.Next = "stop", "The real horn went. Start further out, and not on a ferry day."
 	} else if s.r.rng.IntN(5) == 0 {
-		closing.Next = []string{"Pay sooner after a miss.", "Same place once more before the next.", "Shorter: she was done after the third set.", "Ask Jorun to hold the line."}[s.r.rng.IntN(4)]
+		closing.Next = []string{
+			"Pay sooner after a miss.", "Same place once more before the next.", "Shorter: she was done after the third set.",
+			"Ask Jorun to hold the line.",
+		}[s.r.rng.IntN(4)]
 	}
 	s.at += 8000
 	drafts, _ := s.h.Run.Close(closing)

@@ -195,7 +195,8 @@ func Rows(f *record.Session, s store.Practice, id string) store.Derived {
 		}
 		row := store.Block{
 			ID: b.ID, Session: id, Ord: i, Plan: b.Plan, PlanVersion: b.PlanVersion, Track: b.Track, Skill: b.Skill, Skills: skills,
-			Definition: b.Definition, Dog: b.Dog, Handler: b.Handler, At: b.At, Logged: b.Logged, Unlogged: b.Unlogged, Said: b.Said, Left: b.Left, Mode: string(b.Mode), Offers: b.Offers, Guest: b.Dog != f.Dog,
+			Definition: b.Definition, Dog: b.Dog, Handler: b.Handler, At: b.At, Logged: b.Logged, Unlogged: b.Unlogged, Said: b.Said,
+			Left: b.Left, Mode: string(b.Mode), Offers: b.Offers, Guest: b.Dog != f.Dog,
 		}
 		for _, pay := range f.Pays {
 			if pay.Block == b.ID {
@@ -223,7 +224,9 @@ func Rows(f *record.Session, s store.Practice, id string) store.Derived {
 	}
 	d.Fed = fed(f, id)
 	for i, m := range f.Moves {
-		d.Moves = append(d.Moves, store.Move{ID: m.ID, Session: id, Ord: i, Plan: planOf[m.Block], At: m.At, From: m.From, To: m.To, Why: string(m.Why)})
+		d.Moves = append(d.Moves, store.Move{
+			ID: m.ID, Session: id, Ord: i, Plan: planOf[m.Block], At: m.At, From: m.From, To: m.To, Why: string(m.Why),
+		})
 	}
 	for i, v := range f.Verdicts {
 		if session.Readiness(v.Advice, v.Deed) {
@@ -241,7 +244,8 @@ func Rows(f *record.Session, s store.Practice, id string) store.Derived {
 			reads = store.JSON(v.Reads)
 		}
 		d.Verdicts = append(d.Verdicts, store.Verdict{
-			ID: v.ID, Session: id, Ord: i, Plan: planOf[v.Block], Step: v.Step, At: v.At, Advice: v.Advice, Deed: v.Deed, Reasons: reasons, Rule: rule, Reads: reads,
+			ID: v.ID, Session: id, Ord: i, Plan: planOf[v.Block], Step: v.Step, At: v.At, Advice: v.Advice, Deed: v.Deed,
+			Reasons: reasons, Rule: rule, Reads: reads,
 		})
 	}
 	return d

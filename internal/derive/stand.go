@@ -93,7 +93,9 @@ func (p *Reader) track(ctx context.Context, q store.Q, plan string) error {
 func visitsOf(plan string, sessions []store.Session, moves []store.Move, verdicts []store.Verdict, blocks []store.Block) []standing.Visit {
 	visits, of := make([]standing.Visit, len(sessions)), make(map[string]*standing.Visit, len(sessions))
 	for i, one := range sessions {
-		visits[i] = standing.Visit{Session: one.ID, Opened: one.Opened, Day: one.Day, Place: one.Place, Stopped: one.Reason == "stop" && one.Last == plan}
+		visits[i] = standing.Visit{
+			Session: one.ID, Opened: one.Opened, Day: one.Day, Place: one.Place, Stopped: one.Reason == "stop" && one.Last == plan,
+		}
 		of[one.ID] = &visits[i]
 	}
 	for _, m := range moves {
@@ -129,8 +131,10 @@ func visitsOf(plan string, sessions []store.Session, moves []store.Move, verdict
 func standingRow(plan, rule string, s standing.Standing, now []progression.Step, sessions []store.Session) store.Standing {
 	row := store.Standing{
 		Plan: plan, Reached: s.Place.Reached, Given: s.Place.Given, Since: s.Place.Since, SinceSession: s.Since.Session, SinceAt: s.Since.At,
-		Sessions: s.Visits, LastPlace: s.LastPlace, Stopped: s.Stopped, LastAdvice: s.Advice, LastDeed: s.Deed, Finished: s.Finished, Apart: s.Apart,
-		StepAt: max(0, progression.Index(now, s.Place.Reached)), StepOf: len(now), Rule: rule, Entries: s.Entries, Repeats: s.Repeats, Rung: s.Rung,
+		Sessions: s.Visits, LastPlace: s.LastPlace, Stopped: s.Stopped, LastAdvice: s.Advice, LastDeed: s.Deed,
+		Finished: s.Finished, Apart: s.Apart,
+		StepAt: max(0, progression.Index(now, s.Place.Reached)), StepOf: len(now), Rule: rule, Entries: s.Entries,
+		Repeats: s.Repeats, Rung: s.Rung,
 	}
 	if n := len(sessions); n > 0 {
 		row.LastSession, row.LastDay = sessions[n-1].ID, sessions[n-1].Day

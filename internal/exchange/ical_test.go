@@ -17,7 +17,10 @@ func TestACalendarReadByAnotherProgram(t *testing.T) {
 	require.NoError(t, err)
 	at := func(day int) time.Time { return time.Date(2026, 3, day, 9, 5, 0, 0, zone) }
 	list := []exchange.Appointment{
-		{ID: "a", Summary: "Tansy · wait at the ramp; chin rest, and more", Text: "1. Wait at the ramp: 2 sets of 5\n2. Chin rest", Place: "the net shed", From: at(28), To: at(28).Add(15 * time.Minute), Version: 3},
+		{
+			ID: "a", Summary: "Tansy · wait at the ramp; chin rest, and more", Text: "1. Wait at the ramp: 2 sets of 5\n2. Chin rest",
+			Place: "the net shed", From: at(28), To: at(28).Add(15 * time.Minute), Version: 3,
+		},
 		{ID: "b", Summary: strings.Repeat("Brine und Möwe ", 20), From: at(29), To: at(29).Add(8 * time.Minute)},
 	}
 	text := exchange.Calendar("Kittiwake Quay", list, time.Date(2026, 3, 1, 0, 0, 0, 0, time.UTC))
@@ -42,7 +45,8 @@ func TestACalendarReadByAnotherProgram(t *testing.T) {
 		require.NotEmpty(t, e.Props.Get(ical.PropDateTimeStamp))
 		require.NotEmpty(t, e.Props.Get(ical.PropUID))
 	}
-	require.NotEqual(t, events[0].Props.Get(ical.PropDateTimeStart).Value[8:], events[1].Props.Get(ical.PropDateTimeStart).Value[8:], "an hour apart in UTC")
+	require.NotEqual(t, events[0].Props.Get(ical.PropDateTimeStart).Value[8:],
+		events[1].Props.Get(ical.PropDateTimeStart).Value[8:], "an hour apart in UTC")
 	text2, err := events[0].Props.Text(ical.PropDescription)
 	require.NoError(t, err)
 	require.Equal(t, list[0].Text, text2)

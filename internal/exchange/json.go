@@ -71,7 +71,11 @@ func (p *parser) bad(err error) *Problem {
 	if syntax, ok := err.(*json.SyntaxError); ok {
 		at := max(0, min(int(syntax.Offset)-1, len(p.data)))
 		line = 1 + bytes.Count(p.data[:at], []byte{'\n'})
-		return &Problem{line, fmt.Sprintf("This is not JSON (%s). A comma, a quotation mark or a bracket is missing or too many, here or in the line before.", syntax.Error())}
+		return &Problem{
+			line,
+			fmt.Sprintf("This is not JSON (%s). A comma, a quotation mark or a bracket is missing or too many, here or in the line before.",
+				syntax.Error()),
+		}
 	}
 	if errors.Is(err, io.EOF) || errors.Is(err, io.ErrUnexpectedEOF) {
 		return &Problem{line, "The file ends in the middle. A closing bracket is missing, or it was not saved whole."}

@@ -20,8 +20,10 @@ func (r *templateReader) pay(n *node, b *library.Body) {
 	} else {
 		b.Pay = reinforce.Strategy{
 			Tier: r.whole(o, "tier"), Band: band, Pieces: pieces, Paces: r.whole(o, "paces"), Where: r.text(o, "where"),
-			Schedule: reinforce.Schedule{Way: reinforce.Way(r.text(o, "schedule")), K: r.whole(o, "k"), Share: r.number(o, "share"), Thin: r.yes(o, "thin")},
-			Purpose:  reinforce.Purpose(r.text(o, "purpose")), Delivery: reinforce.Delivery(r.text(o, "delivery")), Jackpot: r.whole(o, "jackpot"),
+			Schedule: reinforce.Schedule{
+				Way: reinforce.Way(r.text(o, "schedule")), K: r.whole(o, "k"), Share: r.number(o, "share"), Thin: r.yes(o, "thin"),
+			},
+			Purpose: reinforce.Purpose(r.text(o, "purpose")), Delivery: reinforce.Delivery(r.text(o, "delivery")), Jackpot: r.whole(o, "jackpot"),
 			Own: r.number(o, "own"), OwnIs: r.text(o, "own_is"), Release: r.yes(o, "release"), Extra: r.yes(o, "extra"),
 		}
 		b.Lifeline, b.Arousal = r.yes(o, "lifeline"), r.text(o, "arousal")
@@ -51,7 +53,8 @@ func payRow(b library.Body) map[string]any {
 	s := b.Pay
 	row := map[string]any{"rate": []float64{s.Band.Lo, s.Band.Hi}, "pieces": s.Piece()}
 	texts := map[string]string{
-		"schedule": string(s.Schedule.Way), "where": s.Where, "purpose": string(s.Purpose), "delivery": string(s.Delivery), "own_is": s.OwnIs, "arousal": b.Arousal,
+		"schedule": string(s.Schedule.Way), "where": s.Where, "purpose": string(s.Purpose), "delivery": string(s.Delivery),
+		"own_is": s.OwnIs, "arousal": b.Arousal,
 	}
 	for key, text := range texts {
 		if text != "" {

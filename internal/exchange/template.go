@@ -57,7 +57,10 @@ func (r *templateReader) template(root *node) library.Template {
 	r.version = r.whole(o, "version")
 	switch version := r.version; {
 	case version > TemplateVersion:
-		r.add(o.lines["version"], "This template was written in version %d of the format; this program reads up to %d. Use a newer Patient Fox, or ask for the file in an older version.", version, TemplateVersion)
+		r.add(o.lines["version"],
+			"This template was written in version %d of the format; this program reads up to %d. Use a newer Patient Fox, or ask for "+
+				"the file in an older version.",
+			version, TemplateVersion)
 		return t
 	case version < 1:
 		r.add(max(1, o.lines["version"]), "Say which version of the format it is: \"version\": %d.", TemplateVersion)
@@ -83,7 +86,8 @@ func (r *templateReader) template(root *node) library.Template {
 // lineOf finds the line of a field that the core named, as near as it can.
 func (r *templateReader) lineOf(o *object, field string) int {
 	within := map[string]string{
-		"rate_lo": "reinforcement", "rate_hi": "reinforcement", "pay_pieces": "reinforcement", "pay_paces": "reinforcement", "tier": "reinforcement",
+		"rate_lo": "reinforcement", "rate_hi": "reinforcement", "pay_pieces": "reinforcement", "pay_paces": "reinforcement",
+		"tier":     "reinforcement",
 		"schedule": "reinforcement", "k": "reinforcement", "share": "reinforcement", "purpose": "reinforcement", "delivery": "reinforcement",
 		"where": "reinforcement", "jackpot": "reinforcement", "own": "reinforcement", "own_is": "reinforcement", "arousal": "reinforcement",
 		"size": "rule", "up": "rule", "back": "rule", "split_after": "rule", "miss_guard": "rule", "wrong": "goes_wrong",
@@ -344,7 +348,8 @@ func (r *templateReader) rule(n *node) decision.Rule {
 		o.read[name] = true
 	}
 	for name, to := range map[string]*float64{
-		"rate": &rule.Rate, "back_below": &rule.BackBelow, "target": &rule.Target, "conf": &rule.Conf, "back_rate": &rule.BackRate, "back_conf": &rule.BackConf,
+		"rate": &rule.Rate, "back_below": &rule.BackBelow, "target": &rule.Target, "conf": &rule.Conf,
+		"back_rate": &rule.BackRate, "back_conf": &rule.BackConf,
 	} {
 		if o.nodes[name] != nil {
 			*to = r.number(o, name)

@@ -28,7 +28,8 @@ const good = `{
   ],
   "tracks": ["left", "right"],
   "rule": {"kind": "run", "up": 4},
-  "reinforcement": {"rate": [4, 8], "pieces": 2, "tier": 4, "schedule": "variable", "k": 4, "thin": true, "purpose": "hold", "delivery": "hand", "where": "behind the rope", "jackpot": 5, "own": 0.25, "own_is": "the gulls", "arousal": "lively"},
+  "reinforcement": {"rate": [4, 8], "pieces": 2, "tier": 4, "schedule": "variable", "k": 4, "thin": true, ` +
+	`"purpose": "hold", "delivery": "hand", "where": "behind the rope", "jackpot": 5, "own": 0.25, "own_is": "the gulls", "arousal": "lively"},
   "needs": [{"skill": "Stay", "step": 3, "before": 2, "why": "first things first"}],
   "management": [{"not": "rushing", "instead": "a gate"}],
   "cue": {"new": "“so”"},
@@ -69,7 +70,10 @@ func TestATemplateIsRead(t *testing.T) {
 func TestAnOlderTemplateIsRead(t *testing.T) {
 	at := strings.Index(good, `  "reinforcement"`)
 	end := at + strings.Index(good[at:], "\n")
-	old := good[:at] + `  "reinforcement": {"rate": [4, 8], "pieces": 2, "value": "very good", "schedule": "always", "where": "behind the rope", "how": "tossed"},` + good[end:]
+	old := good[:at] +
+		`  "reinforcement": {"rate": [4, 8], "pieces": 2, "value": "very good", "schedule": "always", ` +
+		`"where": "behind the rope", "how": "tossed"},` +
+		good[end:]
 	got, problems := exchange.ReadTemplate([]byte(strings.Replace(old, `"version": 2`, `"version": 1`, 1)))
 	require.Empty(t, problems)
 	require.Equal(t, 4, got.Body.Pay.Tier)
@@ -83,12 +87,17 @@ func TestWhatIsWrongNamesItsLineAndTheFix(t *testing.T) {
 		from, to string
 		says     string
 	}{
-		"another format":        {"patient-fox-template", "shopping-list", "Line 1: This is no template of Patient Fox"},
-		"a newer version":       {`"version": 2`, `"version": 7`, "Line 3: This template was written in version 7 of the format; this program reads up to 2. Use a newer Patient Fox"},
+		"another format": {"patient-fox-template", "shopping-list", "Line 1: This is no template of Patient Fox"},
+		"a newer version": {
+			`"version": 2`, `"version": 7`,
+			"Line 3: This template was written in version 7 of the format; this program reads up to 2. Use a newer Patient Fox",
+		},
 		"no version":            {`  "version": 2,` + "\n", "", "Say which version"},
 		"a schedule mistyped":   {`"variable"`, `"sometimes"`, "Line 15: Choose one of the list."},
 		"thinned between rungs": {`"k": 4`, `"k": 6`, "Line 15: Thinning goes by rungs"},
-		"a name mistyped":       {`"goes_wrong"`, `"gose_wrong"`, "Line 19: A template has nothing called “gose_wrong”. Did you mean “goes_wrong”?"},
+		"a name mistyped": {
+			`"goes_wrong"`, `"gose_wrong"`, "Line 19: A template has nothing called “gose_wrong”. Did you mean “goes_wrong”?",
+		},
 		"a dimension mistyped":  {`"duration": 2`, `"duratoin": 2`, "Line 10: There is no dimension called “duratoin”. Did you mean “duration”?"},
 		"an unknown unit":       {`"1 m"`, `"1 yd"`, "Line 10: “yd” is not a unit that is known here"},
 		"a word off the list":   {`"gear": "long line"}`, `"gear": "rope"}`, "Line 10: “rope” is none of long line, none."},

@@ -163,7 +163,9 @@ func hostsOf(names []string) (hosts []string) {
 
 // private are the ranges of addresses that are this machine's own or lie in a private network: whatever the next Wi-Fi gives.
 func private() (ranges []*net.IPNet) {
-	for _, cidr := range []string{"127.0.0.0/8", "10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "169.254.0.0/16", "::1/128", "fc00::/7", "fe80::/10"} {
+	for _, cidr := range []string{
+		"127.0.0.0/8", "10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "169.254.0.0/16", "::1/128", "fc00::/7", "fe80::/10",
+	} {
 		_, one, err := net.ParseCIDR(cidr)
 		if err != nil {
 			panic(err) // they are written above

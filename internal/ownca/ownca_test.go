@@ -76,7 +76,8 @@ func TestTheAuthoritySpeaksForNoOtherSite(t *testing.T) {
 	forged := ownca.Forge(t, pair, "bank.example", now)
 	require.ErrorContains(t, dial(t, forged, ca.PEM, "bank.example"), "not permitted")
 	require.True(t, pair.Leaf.PermittedDNSDomainsCritical)
-	require.ElementsMatch(t, []string{"intermediate.key", "intermediate.pem", "root.pem"}, filesIn(t, folder), "the root's key is kept nowhere")
+	require.ElementsMatch(t, []string{"intermediate.key", "intermediate.pem", "root.pem"}, filesIn(t, folder),
+		"the root's key is kept nowhere")
 }
 
 func filesIn(t *testing.T, folder string) (names []string) {

@@ -147,7 +147,10 @@ func TestPasswordsAreLongAndKeptAsHashes(t *testing.T) {
 		}
 		return o.SetPassword(ctx, cookie, t)
 	}
-	for _, bad := range []string{"short", "eleven char", strings.Repeat("é", 40), "password1234", "qwertyuiop12", "123456789012", "patientfox12", "aaaaaaaaaaaaaaa", "trainertrainer"} {
+	for _, bad := range []string{
+		"short", "eleven char", strings.Repeat("é", 40), "password1234", "qwertyuiop12", "123456789012", "patientfox12",
+		"aaaaaaaaaaaaaaa", "trainertrainer",
+	} {
 		invalid(t, set("", form.Typed{"password": bad}), "password")
 	}
 	invalid(t, set("", form.Typed{"password": "kelp and rope", "again": "kelp and rape"}), "again")

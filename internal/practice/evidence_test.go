@@ -23,7 +23,8 @@ func cued(t *testing.T, o *practicetest.Opened, steps string, more form.Typed) (
 	dog, err := o.AddDog(ctx, form.Typed{"name": "Brine"})
 	require.NoError(t, err)
 	typed := form.Typed{
-		"skill": "Nose to the yellow bollard", "kind": "cued", "position": "nose on the ring", "cue": "“bollard”", "break": "a paw", "latency_s": "3",
+		"skill": "Nose to the yellow bollard", "kind": "cued", "position": "nose on the ring", "cue": "“bollard”",
+		"break": "a paw", "latency_s": "3",
 		"leg1_make": "figures", "leg1_what": "handler", "leg1_items": steps,
 	}
 	for field, value := range more {
@@ -82,7 +83,9 @@ func TestEvidenceCallsSmallNumbersSmall(t *testing.T) {
 	require.Contains(t, said(rates), "2 of 4 met")
 	require.Contains(t, said(rates), "Lenient, with late ones: 75 %")
 	require.Contains(t, rates.Small, "few")
-	require.Equal(t, [][]string{{"1", "You 1 m away", "4", "50 %, likely 15–85 %", "75 %, likely 30–95 %", "1 of 1", "0.8 s", "100 %"}}, rates.Table.Rows)
+	require.Equal(t, [][]string{
+		{"1", "You 1 m away", "4", "50 %, likely 15–85 %", "75 %, likely 30–95 %", "1 of 1", "0.8 s", "100 %"},
+	}, rates.Table.Rows)
 	require.Contains(t, said(section(t, v, "handlers")), "One handler")
 	_, err = o.EvidenceTable(ctx, plan, "nothing")
 	require.ErrorIs(t, err, app.ErrNotFound)

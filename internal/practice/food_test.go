@@ -37,12 +37,15 @@ func TestRewardsThatCannotStand(t *testing.T) {
 	_, dog := o.LayOut(t, "2, 4")
 	for field, typed := range map[string]form.Typed{
 		"name": {"name": " ", "kind": "food"}, "kind": {"name": "x", "kind": "gold"}, "kcal": {"name": "x", "kind": "food", "kcal": "0"},
-		"grams": {"name": "x", "kind": "food", "grams": "-1"}, "tier": {"name": "x", "kind": "toy", "tier": "6"}, "contains": {"name": "x", "kind": "food", "contains": strings.Repeat("a", 200)},
+		"grams": {"name": "x", "kind": "food", "grams": "-1"}, "tier": {"name": "x", "kind": "toy", "tier": "6"},
+		"contains": {"name": "x", "kind": "food", "contains": strings.Repeat("a", 200)},
 	} {
 		invalid(t, o.SaveReward(ctx, dog, typed), field)
 	}
 	invalid(t, o.SaveReward(ctx, dog, form.Typed{"name": "x", "kind": "food", "kcal": "380"}), "kcal")
-	invalid(t, o.SaveFeeding(ctx, dog, form.Typed{"weight_kg": "400", "ideal_kg": "many", "vet_kcal": "0", "factor": "12", "part": "0.2"}), "weight_kg", "ideal_kg", "vet_kcal", "factor", "part")
+	invalid(t,
+		o.SaveFeeding(ctx, dog, form.Typed{"weight_kg": "400", "ideal_kg": "many", "vet_kcal": "0", "factor": "12", "part": "0.2"}),
+		"weight_kg", "ideal_kg", "vet_kcal", "factor", "part")
 	v, err := o.Food(ctx, dog)
 	require.NoError(t, err)
 	require.False(t, v.Known)
@@ -237,8 +240,10 @@ func TestPayThatCannotStandAndItsLints(t *testing.T) {
 		return o.SavePay(ctx, plan, typed)
 	}
 	for field, change := range map[string]form.Typed{
-		"rate_lo": {"rate_lo": "fast"}, "rate_hi": {"rate_lo": "9", "rate_hi": "4"}, "k": {"schedule": "fixed", "k": "0.5"}, "share": {"schedule": "best", "share": "12"},
-		"own": {"own": "70", "own_is": "gulls"}, "own_is": {"own": "20"}, "tier": {"tier": "gold"}, "schedule": {"schedule": "now and then"}, "arousal": {"arousal": "silly"},
+		"rate_lo": {"rate_lo": "fast"}, "rate_hi": {"rate_lo": "9", "rate_hi": "4"}, "k": {"schedule": "fixed", "k": "0.5"},
+		"share": {"schedule": "best", "share": "12"},
+		"own":   {"own": "70", "own_is": "gulls"}, "own_is": {"own": "20"}, "tier": {"tier": "gold"},
+		"schedule": {"schedule": "now and then"}, "arousal": {"arousal": "silly"},
 		"pay_pieces": {"pay_pieces": "many"}, "delivery": {"delivery": "by post"},
 	} {
 		invalid(t, save(change), field)
@@ -248,12 +253,16 @@ func TestPayThatCannotStandAndItsLints(t *testing.T) {
 	// A trigger comes in and nothing is paid for it: said, and mended by one press.
 	p, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
-	edit(t, o, plan, form.Typed{"op": "save", "step": p.Steps[1].ID, "duration": "2", "handler": "0", "trigger": "30", "intensity": "1", "trig": "gulls"})
+	edit(t, o, plan, form.Typed{
+		"op": "save", "step": p.Steps[1].ID, "duration": "2", "handler": "0", "trigger": "30", "intensity": "1", "trig": "gulls",
+	})
 	v, err := o.Pay(ctx, plan, p.Steps[1].ID)
 	require.NoError(t, err)
 	require.Len(t, v.Steps[1].Lints, 1)
 	require.Contains(t, v.Steps[1].Lints[0].Says, "they go up before the difficulty does")
-	require.NoError(t, o.SavePay(ctx, plan, form.Typed{"op": "mend", "step": p.Steps[1].ID, "lint": v.Steps[1].Lints[0].Code, "version": fmt.Sprint(v.Version)}))
+	require.NoError(t, o.SavePay(ctx, plan, form.Typed{
+		"op": "mend", "step": p.Steps[1].ID, "lint": v.Steps[1].Lints[0].Code, "version": fmt.Sprint(v.Version),
+	}))
 	v, err = o.Pay(ctx, plan, p.Steps[1].ID)
 	require.NoError(t, err)
 	require.Empty(t, v.Steps[1].Lints)

@@ -135,7 +135,9 @@ func TestStepsArePutInOrderMergedAndBroughtBack(t *testing.T) {
 	require.Len(t, merged.Steps, 3)
 	require.Equal(t, "2.83 s, you beside", merged.Steps[0].Name)
 	require.True(t, merged.Steps[0].Reached, "the dot stays on what it stood on")
-	for _, typed := range []form.Typed{{"op": "merge", "step": merged.Steps[0].ID}, {"op": "move", "step": id(3), "to": "40"}, {"op": "fly", "step": id(3)}} {
+	for _, typed := range []form.Typed{
+		{"op": "merge", "step": merged.Steps[0].ID}, {"op": "move", "step": id(3), "to": "40"}, {"op": "fly", "step": id(3)},
+	} {
 		typed["version"] = strconv.Itoa(merged.Version)
 		invalid(t, o.EditSteps(ctx, plan, typed), "step")
 	}
@@ -158,7 +160,8 @@ func TestWordsOfAListAndOnesOwnDimension(t *testing.T) {
 	require.NoError(t, err)
 	key := settings.Own[0].Key
 	plan, err := o.AddPlan(ctx, dog, form.Typed{
-		"skill": "On deck", "kind": "held", "position": "lies", "leg1_make": "ramp", "leg1_what": key, "leg2_make": "fade", "leg2_what": "help", "leg2_items": "blanket, hand, none", "join": "then",
+		"skill": "On deck", "kind": "held", "position": "lies", "leg1_make": "ramp", "leg1_what": key, "leg2_make": "fade",
+		"leg2_what": "help", "leg2_items": "blanket, hand, none", "join": "then",
 	})
 	require.NoError(t, err)
 	v, err := o.Plan(ctx, plan)
@@ -179,7 +182,9 @@ func TestWordsOfAListAndOnesOwnDimension(t *testing.T) {
 	require.GreaterOrEqual(t, at, 0)
 	longer := edit(t, o, plan, form.Typed{"op": "list", "step": v.Steps[at].ID, "list": "help", "items": "blanket\nboth hands\nhand\nnone"})
 	require.Equal(t, "hand", longer.Steps[at].Figures["help"], "a step keeps its word")
-	err = o.EditSteps(ctx, plan, form.Typed{"op": "list", "step": v.Steps[at].ID, "list": "help", "items": "hand", "version": strconv.Itoa(longer.Version)})
+	err = o.EditSteps(ctx, plan, form.Typed{
+		"op": "list", "step": v.Steps[at].ID, "list": "help", "items": "hand", "version": strconv.Itoa(longer.Version),
+	})
 	invalid(t, err, "items")
 }
 
@@ -275,7 +280,9 @@ func TestNeedsBlockUntilTheyStandOrAreWaived(t *testing.T) {
 func TestManagementBreachesAndTheCue(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "1, 2, 3")
-	require.NoError(t, o.SaveManagement(ctx, plan, form.Typed{"version": "1", "not1": "rushing the ramp", "instead1": "carry her", "not3": "the gate left open", "props": "the mat"}))
+	require.NoError(t, o.SaveManagement(ctx, plan, form.Typed{
+		"version": "1", "not1": "rushing the ramp", "instead1": "carry her", "not3": "the gate left open", "props": "the mat",
+	}))
 	invalid(t, o.SaveManagement(ctx, plan, form.Typed{"version": "2", "instead1": "carry her"}), "management")
 	invalid(t, o.AddBreach(ctx, plan, form.Typed{"what": "", "day": "2099-01-01"}), "what", "day")
 	require.NoError(t, o.AddBreach(ctx, plan, form.Typed{"what": "rushing the ramp", "day": "2026-11-20"}))
@@ -307,7 +314,8 @@ func TestPastTrialsAreReadAgainSideBySide(t *testing.T) {
 	dog, err := o.AddDog(ctx, form.Typed{"name": "Quill"})
 	require.NoError(t, err)
 	plan, err := o.AddPlan(ctx, dog, form.Typed{
-		"skill": "Touch", "kind": "cued", "position": "nose on the palm", "latency_s": "3", "leg1_make": "ramp", "leg1_what": "handler", "leg1_to": "2",
+		"skill": "Touch", "kind": "cued", "position": "nose on the palm", "latency_s": "3", "leg1_make": "ramp",
+		"leg1_what": "handler", "leg1_to": "2",
 	})
 	require.NoError(t, err)
 	h := o.Session(t, plan, session.Choice{})
@@ -396,7 +404,10 @@ func TestStepsAreLaidOutInAPlanThatRuns(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, after.Steps, 5, "what the dog has reached stays")
 	require.True(t, after.Steps[1].Reached)
-	many := form.Typed{"leg1_make": "ramp", "leg1_what": "handler", "leg1_from": "0", "leg1_to": "57", "leg1_by": "1", "version": strconv.Itoa(after.Version)}
+	many := form.Typed{
+		"leg1_make": "ramp", "leg1_what": "handler", "leg1_from": "0", "leg1_to": "57", "leg1_by": "1",
+		"version": strconv.Itoa(after.Version),
+	}
 	many["where"] = "above"
 	invalid(t, o.BuildSteps(ctx, plan, many), "where")
 	require.LessOrEqual(t, len(after.Steps), library.MaxSteps)

@@ -86,7 +86,10 @@ func leaves(t *testing.T, kind work.Kind, ladder form.Typed, seed uint64) {
 		pack.Today = o.Clock.Now().UTC().Format("2006-01-02")
 		run, err := session.Open(pack)
 		require.NoError(t, err)
-		h := &session.Hand{Run: run, Session: app.NewID(), Dev: "phone", By: pack.Person, Handler: pack.Person, Wall: o.Clock.Now().UnixMilli(), NewID: app.NewID}
+		h := &session.Hand{
+			Run: run, Session: app.NewID(), Dev: "phone", By: pack.Person, Handler: pack.Person, Wall: o.Clock.Now().UnixMilli(),
+			NewID: app.NewID,
+		}
 		run.On(h.Dev)
 		choice := session.Choice{Pieces: "40"}
 		if at := rng.IntN(3); at < 2 {
@@ -104,7 +107,9 @@ func leaves(t *testing.T, kind work.Kind, ladder form.Typed, seed uint64) {
 		if rng.IntN(3) == 0 {
 			events = append(events, randomlog.Second(rng, h)...)
 		}
-		drafts, problem = run.Close(session.Closing{Unlogged: fmt.Sprint(rng.IntN(3)), Left: "3", Reason: []string{"done", "stop"}[rng.IntN(2)], End: true})
+		drafts, problem = run.Close(session.Closing{
+			Unlogged: fmt.Sprint(rng.IntN(3)), Left: "3", Reason: []string{"done", "stop"}[rng.IntN(2)], End: true,
+		})
 		require.Nil(t, problem)
 		n := len(h.Events)
 		h.Do(at+60000, drafts)

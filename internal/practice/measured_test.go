@@ -34,9 +34,15 @@ func TestMeasuresComeThroughToTheEvidence(t *testing.T) {
 		{"counter", "trigger", "40, 30, 20", []work.Key{work.PayKey, work.Main, work.LateKey, work.ItselfKey}, [][]string{
 			{"Itself again, median", "3 s", "1"}, {"Food before the stimulus", "1, 100 %", "1"},
 		}},
-		{"steadiness", "lead", "2, 1, 0", []work.Key{work.Main, work.Main, work.Main}, [][]string{{"Distraction after the signal, median", "3 s", "1"}, {"Distraction out, median", "3 s", "1"}}},
+		{
+			"steadiness", "lead", "2, 1, 0", []work.Key{work.Main, work.Main, work.Main},
+			[][]string{{"Distraction after the signal, median", "3 s", "1"}, {"Distraction out, median", "3 s", "1"}},
+		},
 	} {
-		plan, err := o.AddPlan(ctx, dog, form.Typed{"skill": "Work " + c.kind, "kind": c.kind, "position": "as agreed", "leg1_make": makes[c.kind], "leg1_what": c.what, "leg1_items": c.items})
+		plan, err := o.AddPlan(ctx, dog, form.Typed{
+			"skill": "Work " + c.kind, "kind": c.kind, "position": "as agreed", "leg1_make": makes[c.kind], "leg1_what": c.what,
+			"leg1_items": c.items,
+		})
 		require.NoError(t, err, c.kind)
 		h := o.Session(t, plan, session.Choice{})
 		at := int64(0)

@@ -157,7 +157,8 @@ func TestANewPlaceAndALongPauseOpenLower(t *testing.T) {
 	run, err := session.Open(pack)
 	require.NoError(t, err)
 	require.Equal(t, "Opens one step down: 9 days since the last session.", screen.Of(run).Setup(session.Choice{Place: shed}).Start)
-	require.Equal(t, "Opens three steps down: 9 days since the last session and the north quay is new to this skill.", screen.Of(run).Setup(session.Choice{Place: quay}).Start)
+	require.Equal(t, "Opens three steps down: 9 days since the last session and the north quay is new to this skill.",
+		screen.Of(run).Setup(session.Choice{Place: quay}).Start)
 }
 
 func TestADeletedSessionCountsNowhereAndComesBack(t *testing.T) {
@@ -256,11 +257,19 @@ func TestBadFormsNameTheirFieldsAndSaveNothing(t *testing.T) {
 	invalid(t, err, "name", "born", "weight_kg")
 	_, err = o.AddDog(ctx, form.Typed{"name": strings.Repeat("n", 81), "weight_kg": "-3"})
 	invalid(t, err, "name", "weight_kg")
-	_, err = o.AddPlan(ctx, dog, form.Typed{"skill": "", "kind": "flying", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "ten"})
+	_, err = o.AddPlan(ctx, dog, form.Typed{
+		"skill": "", "kind": "flying", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "ten",
+	})
 	invalid(t, err, "skill", "kind", "leg1_items", "position")
-	_, err = o.AddPlan(ctx, dog, form.Typed{"skill": "Chin rest", "kind": "held", "position": "chin on the palm", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "4, 2"})
+	_, err = o.AddPlan(ctx, dog, form.Typed{
+		"skill": "Chin rest", "kind": "held", "position": "chin on the palm", "leg1_make": "figures", "leg1_what": "duration",
+		"leg1_items": "4, 2",
+	})
 	invalid(t, err, "leg1_items")
-	_, err = o.AddPlan(ctx, dog, form.Typed{"skill": "Recall", "kind": "cued", "position": "comes", "leg1_make": "ramp", "leg1_what": "handler", "leg1_to": "1e9", "latency_s": "-3"})
+	_, err = o.AddPlan(ctx, dog, form.Typed{
+		"skill": "Recall", "kind": "cued", "position": "comes", "leg1_make": "ramp", "leg1_what": "handler", "leg1_to": "1e9",
+		"latency_s": "-3",
+	})
 	invalid(t, err, "leg1_to", "latency_s")
 	_, err = o.AddPlan(ctx, dog, form.Typed{"skill": "wait at the RAMP", "kind": "cued", "leg1_make": "count_up", "leg1_to": "3"})
 	invalid(t, err, "kind")

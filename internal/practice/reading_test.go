@@ -28,7 +28,8 @@ func planted(t *testing.T, o *practicetest.Opened, e record.Event) {
 	defer db.Close()
 	raw, err := hex.DecodeString(strings.ReplaceAll(e.ID, "-", ""))
 	require.NoError(t, err)
-	_, err = db.Exec(`INSERT INTO events (id, session, v, dev, seq, t, wall, by, handler, kind, data, received) VALUES (?, ?, 1, ?, ?, ?, ?, '', '', ?, ?, 1)`,
+	_, err = db.Exec(`INSERT INTO events (id, session, v, dev, seq, t, wall, by, handler, kind, data, received)
+		VALUES (?, ?, 1, ?, ?, ?, ?, '', '', ?, ?, 1)`,
 		raw, e.Session, e.Dev, e.Seq, e.T, e.Wall, string(e.Kind), string(e.Data))
 	require.NoError(t, err)
 	_, err = db.Exec(`UPDATE sessions SET stale = 1 WHERE id = ?`, e.Session)
@@ -64,16 +65,35 @@ func TestANoteOfNullAndItsAmendStopNothing(t *testing.T) {
 	h := o.Session(t, plan, session.Choice{})
 	at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
 	o.End(t, h, at, session.Closing{})
-	for n, kind := range []string{"note", "trial", "pay", "open", "cue", "state", "end", "food", "warmup", "trigger", "tally", "help", "unlogged", "exposure"} {
+	for n, kind := range []string{
+		"note", "trial", "pay", "open", "cue", "state", "end", "food", "warmup", "trigger", "tally", "help", "unlogged",
+		"exposure",
+	} {
 		target := fmt.Sprintf("00000000-0000-7000-8000-00000000%04d", n)
-		e := record.Event{ID: target, Session: h.Session, Dev: "older", Seq: int64(2*n + 1), T: at + 1, Wall: 1, Kind: record.Kind(kind), Data: json.RawMessage(`null`)}
+		e := record.Event{
+			ID: target, Session: h.Session, Dev: "older", Seq: int64(2*n + 1), T: at + 1, Wall: 1, Kind: record.Kind(kind),
+			Data: json.RawMessage(`null`),
+		}
 		planted(t, o, e)
-		d := record.NewDraft(record.KAmend, record.Amend{Target: target, Set: map[string]json.RawMessage{"text": json.RawMessage(`"x"`), "outcome": json.RawMessage(`5`), "state": json.RawMessage(`9`), "n": json.RawMessage(`2`)}})
+		d := record.NewDraft(record.KAmend, record.Amend{
+			Target: target,
+			Set: map[string]json.RawMessage{
+				"text": json.RawMessage(`"x"`), "outcome": json.RawMessage(`5`), "state": json.RawMessage(`9`),
+				"n": json.RawMessage(`2`),
+			},
+		})
 		e.ID, e.Seq, e.Kind, e.Data = fmt.Sprintf("00000000-0000-7000-8000-00000001%04d", n), e.Seq+1, d.Kind, d.Data
 		planted(t, o, e)
 	}
-	verdict := record.Event{ID: "00000000-0000-7000-8000-000000020000", Session: h.Session, Dev: "older", Seq: 900, T: at + 2, Wall: 1, Kind: record.KVerdict}
-	for n, data := range []string{`{"advice":"repeat","deed":"repeat","rule":5,"reasons":{}}`, `{"advice":"repeat","deed":"repeat","rule":{"kind":"gate"},"reasons":[5],"reads":["x"]}`, `{"advice":"held","deed":"held","reasons":"x"}`} {
+	verdict := record.Event{
+		ID: "00000000-0000-7000-8000-000000020000", Session: h.Session, Dev: "older", Seq: 900, T: at + 2, Wall: 1,
+		Kind: record.KVerdict,
+	}
+	for n, data := range []string{
+		`{"advice":"repeat","deed":"repeat","rule":5,"reasons":{}}`,
+		`{"advice":"repeat","deed":"repeat","rule":{"kind":"gate"},"reasons":[5],"reads":["x"]}`,
+		`{"advice":"held","deed":"held","reasons":"x"}`,
+	} {
 		verdict.ID, verdict.Seq, verdict.Data = fmt.Sprintf("00000000-0000-7000-8000-00000002%04d", n), 900+int64(n), json.RawMessage(data)
 		planted(t, o, verdict)
 	}
@@ -94,7 +114,10 @@ func TestASessionThatCannotBeReadIsSetAside(t *testing.T) {
 	h := o.Session(t, plan, session.Choice{})
 	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{})
 	o.Unreadable(func(e record.Event) bool { return e.Kind == "unheard" })
-	planted(t, o, record.Event{ID: "00000000-0000-7000-8000-0000000000aa", Session: h.Session, Dev: "older", Seq: 1, T: 5, Wall: 1, Kind: "unheard", Data: json.RawMessage(`{}`)})
+	planted(t, o, record.Event{
+		ID: "00000000-0000-7000-8000-0000000000aa", Session: h.Session, Dev: "older", Seq: 1, T: 5, Wall: 1, Kind: "unheard",
+		Data: json.RawMessage(`{}`),
+	})
 	o.CatchUp(t)
 	today, err := o.Today(ctx)
 	require.NoError(t, err)
@@ -232,7 +255,9 @@ func TestStepsMadeInSeveralSessionsAreAllTaken(t *testing.T) {
 		last := h.Run.Session().At.Steps[2]
 		made := last
 		made.ID, made.Criteria = fmt.Sprintf("00000000-0000-7000-8000-00000000000%d", n+1), last.Criteria.With("duration", 5+float64(n)/2)
-		h.Do(2000, []record.Draft{record.NewDraft(record.KMove, record.Move{From: place.Today, To: made.ID, Why: "split", New: &made, Above: last.ID})})
+		h.Do(2000, []record.Draft{
+			record.NewDraft(record.KMove, record.Move{From: place.Today, To: made.ID, Why: "split", New: &made, Above: last.ID}),
+		})
 		events = append(events, h.Events...)
 		o.Clock.Add(time.Minute)
 	}

@@ -18,7 +18,9 @@ import (
 )
 
 // reviewed runs a session of a plan of 2, 4, 8 s and returns its page.
-func reviewed(t *testing.T, run func(h *session.Hand) int64, closing session.Closing) (sessions.ReviewView, *practicetest.Opened, *session.Hand) {
+func reviewed(
+	t *testing.T, run func(h *session.Hand) int64, closing session.Closing,
+) (sessions.ReviewView, *practicetest.Opened, *session.Hand) {
 	t.Helper()
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4, 8")

@@ -43,7 +43,8 @@ func TestEveryRuleIsSetInItsForm(t *testing.T) {
 		require.Equal(t, want, pack.Rule)
 		require.NoError(t, o.SaveRule(ctx, plan, ruleForm(t, o, plan, nil)), "the form as it is shown can be saved")
 	}
-	require.NoError(t, o.SaveRule(ctx, plan, ruleForm(t, o, plan, form.Typed{"kind": "gate", "gate_rate": "85 %", "window": "12", "back_below": "50,5"})))
+	require.NoError(t,
+		o.SaveRule(ctx, plan, ruleForm(t, o, plan, form.Typed{"kind": "gate", "gate_rate": "85 %", "window": "12", "back_below": "50,5"})))
 	pack, err := o.Pack(ctx, plan)
 	require.NoError(t, err)
 	require.InDelta(t, 0.85, pack.Rule.Rate, 1e-9)
@@ -194,7 +195,8 @@ func TestOverruledVerdictsAreListedWithHowItWent(t *testing.T) {
 	require.Len(t, v.Table.Rows, len(v.Rows), "the file has what the page has")
 	last.Reckoning = nil
 	require.Equal(t, insight.VerdictRow{
-		Session: h.Session, Day: "23 Nov", Step: "1 · 1 s · you beside", Advice: "Step up", Why: "5 of 5 met", Deed: "Stayed", Overruled: true, After: "5 of the next 7 met",
+		Session: h.Session, Day: "23 Nov", Step: "1 · 1 s · you beside", Advice: "Step up", Why: "5 of 5 met", Deed: "Stayed",
+		Overruled: true, After: "5 of the next 7 met",
 	}, last)
 	only, err := o.Verdicts(ctx, plan, true)
 	require.NoError(t, err)

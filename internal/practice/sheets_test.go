@@ -18,7 +18,10 @@ import (
 func TestASessionIsPlannedChangedAndWorked(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4, 6")
-	second, err := o.AddPlan(ctx, dog, form.Typed{"skill": "Touch", "kind": "cued", "position": "nose on the palm", "cue": "“touch”", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "0, 1, 2", "latency_s": "3"})
+	second, err := o.AddPlan(ctx, dog, form.Typed{
+		"skill": "Touch", "kind": "cued", "position": "nose on the palm", "cue": "“touch”", "leg1_make": "figures",
+		"leg1_what": "handler", "leg1_items": "0, 1, 2", "latency_s": "3",
+	})
 	require.NoError(t, err)
 	for field, typed := range map[string]form.Typed{
 		"minutes": {"minutes": "-5"}, "start": {"start": "25:00"}, "day": {"day": "tomorrow"},
@@ -78,7 +81,8 @@ func TestASessionIsPlannedChangedAndWorked(t *testing.T) {
 	require.Len(t, v.Hints, 2, "no warm-up, nothing easy at the end")
 	require.NoError(t, save(form.Typed{"op": "remove:0"}))
 	require.NoError(t, save(form.Typed{"op": "rebuild"}))
-	require.Contains(t, problem(save(form.Typed{"op": "rebuild", "household": "1"}), "minutes"), "suits a household", "planned anew, it is still the household's")
+	require.Contains(t, problem(save(form.Typed{"op": "rebuild", "household": "1"}), "minutes"), "suits a household",
+		"planned anew, it is still the household's")
 	stale := form.Typed{"op": "save", "version": "1", "day": v.DayISO, "start": "16:00", "minutes": "15"}
 	require.ErrorAs(t, o.SaveSheet(ctx, id, stale), new(*form.Conflict))
 
@@ -87,7 +91,9 @@ func TestASessionIsPlannedChangedAndWorked(t *testing.T) {
 	invalid(t, err, "start")
 	brine, err := o.AddDog(ctx, form.Typed{"name": "Brine"})
 	require.NoError(t, err)
-	_, err = o.AddPlan(ctx, brine, form.Typed{"skill": "Wait at the ramp", "kind": "held", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2"})
+	_, err = o.AddPlan(ctx, brine, form.Typed{
+		"skill": "Wait at the ramp", "kind": "held", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2",
+	})
 	require.NoError(t, err)
 	_, err = o.AddSheet(ctx, brine, form.Typed{"minutes": "10", "start": "15:10"})
 	invalid(t, err, "start")
@@ -272,7 +278,10 @@ func sheetRun(t *testing.T, o *practicetest.Opened, id string, trials int, closi
 func TestASessionOfTwoSkillsIsReadByEach(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4, 6")
-	second, err := o.AddPlan(ctx, dog, form.Typed{"skill": "Down at the lock", "kind": "held", "position": "lies down", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2, 3"})
+	second, err := o.AddPlan(ctx, dog, form.Typed{
+		"skill": "Down at the lock", "kind": "held", "position": "lies down", "leg1_make": "figures", "leg1_what": "duration",
+		"leg1_items": "1, 2, 3",
+	})
 	require.NoError(t, err)
 	for _, one := range []string{plan, second} { // neither is new any more
 		h := o.Session(t, one, session.Choice{})

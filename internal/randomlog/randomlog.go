@@ -127,7 +127,10 @@ func paid(p *pack.Pack) {
 		p.Pay.Own, p.Pay.OwnIs = 0.4, "the gulls"
 	}
 	p.Rung, p.Pay.Tier = 1+rng.IntN(3), 1+rng.IntN(5)
-	p.Foods = []reinforce.Reward{{ID: "sprat", Name: "Sprats", Kind: reinforce.Food, Tier: 5, NotAt: []string{"quay"}}, {ID: "dry", Name: "Kibble", Kind: reinforce.Food, Tier: 2}}
+	p.Foods = []reinforce.Reward{
+		{ID: "sprat", Name: "Sprats", Kind: reinforce.Food, Tier: 5, NotAt: []string{"quay"}},
+		{ID: "dry", Name: "Kibble", Kind: reinforce.Food, Tier: 2},
+	}
 	for range rng.IntN(25) {
 		p.Latencies = append(p.Latencies, 0.5+3*rng.Float64())
 	}
@@ -151,7 +154,10 @@ func Second(rng *rand.Rand, hand *session.Hand) []record.Event {
 	if rng.IntN(3) > 0 {
 		return nil
 	}
-	other := &session.Hand{Run: hand.Run, Session: hand.Session, Dev: "helper", By: "helper", Handler: hand.Handler, Wall: hand.Wall, NewID: hand.NewID}
+	other := &session.Hand{
+		Run: hand.Run, Session: hand.Session, Dev: "helper", By: "helper", Handler: hand.Handler, Wall: hand.Wall,
+		NewID: hand.NewID,
+	}
 	other.Do(0, []record.Draft{record.NewDraft(record.KJoin, record.Join{Offset: int64(rng.IntN(60000))})})
 	for i := range 1 + rng.IntN(4) {
 		other.Do(int64(i*5000), []record.Draft{record.NewDraft(record.KTrial, record.Trial{Outcome: trial.Met, Accepted: rng.IntN(2) == 0})})

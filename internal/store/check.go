@@ -90,7 +90,8 @@ func check(ctx context.Context, path string) error {
 		return err
 	}
 	var ours int
-	if err := db.GetContext(ctx, &ours, `SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name IN ('practice', 'events', 'goose_db_version')`); err != nil {
+	if err := db.GetContext(ctx, &ours,
+		`SELECT count(*) FROM sqlite_master WHERE type = 'table' AND name IN ('practice', 'events', 'goose_db_version')`); err != nil {
 		return unread(ctx, path, "its tables cannot be read", err)
 	}
 	if ours != 3 {
@@ -131,7 +132,9 @@ func integrity(ctx context.Context, db *sqlx.DB, path string, full bool) error {
 }
 
 // unreadable are the failures of a disk that are about the file's own content.
-var unreadable = []int{sqlite3.SQLITE_IOERR_READ, sqlite3.SQLITE_IOERR_SHORT_READ, sqlite3.SQLITE_IOERR_CORRUPTFS, sqlite3.SQLITE_IOERR_DATA}
+var unreadable = []int{
+	sqlite3.SQLITE_IOERR_READ, sqlite3.SQLITE_IOERR_SHORT_READ, sqlite3.SQLITE_IOERR_CORRUPTFS, sqlite3.SQLITE_IOERR_DATA,
+}
 
 // unread refuses a file that cannot be read, unless that was given up, or the disk or another program is to blame and not the
 // file: nobody must be told to go back to a copy then.

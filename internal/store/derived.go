@@ -131,7 +131,8 @@ type Derived struct {
 const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason, next, pieces, tags, sheet, deleted, unread, read_to`
 
 const (
-	blockColumns   = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, said, pieces_left, pays, pieces, mode, offers, active, first, guest`
+	blockColumns = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, ` +
+		`said, pieces_left, pays, pieces, mode, offers, active, first, guest`
 	moveColumns    = `id, session, ord, plan, at, from_step, to_step, why`
 	fedColumns     = `session, block, reward, pays, pieces`
 	verdictColumns = `id, session, ord, plan, step, at, advice, deed, reasons, rule, reads`
@@ -173,7 +174,8 @@ func (q Q) Replace(ctx context.Context, d Derived) error {
 		}
 	}
 	if err := q.named(ctx, `UPDATE sessions SET stale = 0, fold = :fold, opened = :opened, day = :day, dog = :dog, place = :place,
-		ended = :ended, reason = :reason, next = :next, pieces = :pieces, tags = :tags, sheet = :sheet, unread = :unread, read_to = :read_to WHERE id = :id`, d.Session); err != nil {
+		ended = :ended, reason = :reason, next = :next, pieces = :pieces, tags = :tags, sheet = :sheet, unread = :unread,
+		read_to = :read_to WHERE id = :id`, d.Session); err != nil {
 		return err
 	}
 	return anyErr(
@@ -250,7 +252,8 @@ func (q Q) MarkFirst(ctx context.Context, dog, day string) error {
 			WHERE o.dog = blocks.dog AND os.day = ms.day AND os.deleted IS NULL AND o.skill = blocks.skill AND o.logged > 0
 			AND (os.opened, os.id, o.ord) < (ms.opened, ms.id, blocks.ord))
 		WHERE dog = ? AND session IN (SELECT id FROM sessions WHERE dog = ? AND day = ? AND deleted IS NULL
-			UNION ALL SELECT g.session FROM blocks g JOIN sessions gs ON gs.id = g.session WHERE g.dog = ? AND g.guest = 1 AND gs.day = ? AND gs.deleted IS NULL)`,
+			UNION ALL SELECT g.session FROM blocks g JOIN sessions gs ON gs.id = g.session WHERE g.dog = ? AND g.guest = 1
+			AND gs.day = ? AND gs.deleted IS NULL)`,
 		dog, dog, day, dog, day)
 	return err
 }
@@ -272,13 +275,16 @@ func (q Q) SessionsBefore(ctx context.Context, dog string, opened int64, id stri
 		err = q.many(ctx, &list, `SELECT `+sessionColumns+` FROM sessions WHERE `+page, opened, id, limit)
 		return list, err
 	}
-	err = q.many(ctx, &list, `SELECT `+sessionColumns+` FROM sessions WHERE (dog = ? OR id IN (SELECT session FROM blocks WHERE dog = ? AND guest = 1)) AND `+page, dog, dog, opened, id, limit)
+	err = q.many(ctx, &list,
+		`SELECT `+sessionColumns+` FROM sessions WHERE (dog = ? OR id IN (SELECT session FROM blocks WHERE dog = ? AND guest = 1)) AND `+page,
+		dog, dog, opened, id, limit)
 	return list, err
 }
 
 // TagNames lists the tags of the newest sessions, those used most first.
 func (q Q) TagNames(ctx context.Context, limit int) (list []string, err error) {
-	err = q.many(ctx, &list, `SELECT t.value FROM (SELECT tags FROM sessions WHERE tags <> '[]' AND deleted IS NULL ORDER BY opened DESC LIMIT 500) s, json_each(s.tags) t
+	err = q.many(ctx, &list, `SELECT t.value FROM (SELECT tags FROM sessions WHERE tags <> '[]' AND deleted IS NULL
+		ORDER BY opened DESC LIMIT 500) s, json_each(s.tags) t
 		GROUP BY t.value ORDER BY count(*) DESC, t.value LIMIT ?`, limit)
 	return list, err
 }
@@ -312,7 +318,8 @@ func (q Q) BlocksOfSessions(ctx context.Context, sessions []string) (list []Bloc
 // Chosen is something to choose from before a session: a place or a person, and whether the skill was worked there,
 // or by them.
 type Chosen struct {
-	What  string `db:"what"` // place, person; last: Name is then the last day on which the skill was worked; logged: and the last on which a trial of it was logged
+	// place, person; last: Name is then the last day on which the skill was worked; logged: and the last on which a trial of it was logged
+	What  string `db:"what"`
 	ID    string `db:"id"`
 	Name  string `db:"name"`
 	Bans  string `db:"bans"`  // of a place
@@ -324,19 +331,24 @@ type Chosen struct {
 // ChoicesFor lists places and people for a dog, a skill and one of its plans, and the last day of it where there was one.
 func (q Q) ChoicesFor(ctx context.Context, dog, skill, plan string) (list []Chosen, err error) {
 	const worked = ` FROM blocks b JOIN sessions s ON s.id = b.session WHERE b.dog = ? AND b.skill = ? AND s.deleted IS NULL`
-	err = q.many(ctx, &list, `SELECT 'last' AS what, '' AS id, max(s.day) AS name, '[]' AS bans, 1 AS known, 1 AS been, 0 AS made`+worked+` HAVING max(s.day) IS NOT NULL
+	err = q.many(ctx, &list, `SELECT 'last' AS what, '' AS id, max(s.day) AS name, '[]' AS bans, 1 AS known, 1 AS been, 0 AS made`+
+		worked+` HAVING max(s.day) IS NOT NULL
 		UNION ALL SELECT 'logged', '', max(s.day), '[]', 1, 1, 0`+worked+` AND b.logged > 0 HAVING max(s.day) IS NOT NULL
-		UNION ALL SELECT 'place', p.id, p.name, p.bans, EXISTS (SELECT 1`+worked+` AND s.place = p.id), EXISTS (SELECT 1`+worked+` AND s.place = p.id AND b.plan = ?), p.made FROM places p WHERE p.deleted IS NULL
-		UNION ALL SELECT 'person', w.id, w.name, '[]', EXISTS (SELECT 1`+worked+` AND b.handler = w.id), 0, w.made FROM people w WHERE w.deleted IS NULL
+		UNION ALL SELECT 'place', p.id, p.name, p.bans, EXISTS (SELECT 1`+worked+` AND s.place = p.id), EXISTS (SELECT 1`+worked+`
+			AND s.place = p.id AND b.plan = ?), p.made FROM places p WHERE p.deleted IS NULL
+		UNION ALL SELECT 'person', w.id, w.name, '[]', EXISTS (SELECT 1`+worked+` AND b.handler = w.id), 0, w.made FROM people w
+			WHERE w.deleted IS NULL
 		ORDER BY 1, 7, 2`, dog, skill, dog, skill, dog, skill, dog, skill, plan, dog, skill)
 	return list, err
 }
 
-const standingColumns = `plan, reached, given, since, since_session, since_at, sessions, last_session, last_day, last_place, stopped, last_advice, last_deed, finished, apart, probe_gap, probe_due, step_at, step_of, rule, entries, repeats, rung`
+const standingColumns = `plan, reached, given, since, since_session, since_at, sessions, last_session, last_day, last_place, ` +
+	`stopped, last_advice, last_deed, finished, apart, probe_gap, probe_due, step_at, step_of, rule, entries, repeats, rung`
 
 // SetStanding writes where a plan's dog stands, in place of what it said.
 func (q Q) SetStanding(ctx context.Context, s Standing) error {
-	return q.named(ctx, `INSERT OR REPLACE INTO standings (`+standingColumns+`) VALUES (:`+strings.ReplaceAll(standingColumns, ", ", ", :")+`)`, s)
+	return q.named(ctx,
+		`INSERT OR REPLACE INTO standings (`+standingColumns+`) VALUES (:`+strings.ReplaceAll(standingColumns, ", ", ", :")+`)`, s)
 }
 
 func prefixed(table, columns string) string {
@@ -382,7 +394,8 @@ func (q Q) SessionLines(ctx context.Context, sessions []string) (list []SessionL
 		(SELECT count(DISTINCT x.plan) - 1 FROM blocks x WHERE x.session = s.id) AS more,
 		(SELECT count(*) FROM trials t WHERE t.session = s.id AND t.counts AND NOT t.easy AND t.outcome <> 'void') AS trials,
 		(SELECT count(*) FROM trials t WHERE t.session = s.id AND t.counts AND NOT t.easy AND t.outcome = 'met') AS met,
-		(SELECT sum(x.logged) FROM blocks x WHERE x.session = s.id) AS logged, (SELECT sum(x.unlogged) FROM blocks x WHERE x.session = s.id) AS unlogged
+		(SELECT sum(x.logged) FROM blocks x WHERE x.session = s.id) AS logged, (SELECT sum(x.unlogged) FROM blocks x
+		WHERE x.session = s.id) AS unlogged
 		FROM sessions s JOIN blocks b ON b.session = s.id AND b.ord = 0 JOIN skills k ON k.id = b.skill LEFT JOIN places p ON p.id = s.place
 		WHERE s.id IN (?)`, sessions)
 	return list, err

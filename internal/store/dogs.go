@@ -47,14 +47,17 @@ func (q Q) AddDog(ctx context.Context, d Dog) error {
 
 // SetDog changes a dog if it is still at d.Version; it says whether it was.
 func (q Q) SetDog(ctx context.Context, d Dog) (bool, error) {
-	n, err := q.exec(ctx, `UPDATE dogs SET name = ?, born = ?, weight_kg = ?, household = ?, flags = ?, notes = ?, routine = ?, version = version + 1
+	n, err := q.exec(ctx, `UPDATE dogs SET name = ?, born = ?, weight_kg = ?, household = ?, flags = ?, notes = ?, routine = ?,
+		version = version + 1
 		WHERE id = ? AND version = ? AND deleted IS NULL`, d.Name, d.Born, d.WeightKg, d.Household, d.Flags, d.Notes, d.Routine, d.ID, d.Version)
 	return n == 1, err
 }
 
 // SetFeeding changes how a dog is fed if it is still at d.Version; it says whether it was.
 func (q Q) SetFeeding(ctx context.Context, d Dog) (bool, error) {
-	n, err := q.exec(ctx, `UPDATE dogs SET weight_kg = ?, feeding = ?, version = version + 1 WHERE id = ? AND version = ? AND deleted IS NULL`, d.WeightKg, d.Feeding, d.ID, d.Version)
+	n, err := q.exec(ctx,
+		`UPDATE dogs SET weight_kg = ?, feeding = ?, version = version + 1 WHERE id = ? AND version = ? AND deleted IS NULL`,
+		d.WeightKg, d.Feeding, d.ID, d.Version)
 	return n == 1, err
 }
 

@@ -58,7 +58,8 @@ func (q Q) AteOn(ctx context.Context, dogs []string, from, to string) (list []At
 		LEFT JOIN plan_versions v ON v.plan = m.id AND v.version = m.version
 		WHERE s.dog IN (?) AND s.day BETWEEN ? AND ? AND s.deleted IS NULL GROUP BY s.id, f.reward, extra
 		UNION ALL
-		SELECT dog, day, '', what, 0, reward, pieces, 0, id, from_, until, kcal FROM eaten WHERE dog IN (?) AND day BETWEEN ? AND ? AND deleted IS NULL
+		SELECT dog, day, '', what, 0, reward, pieces, 0, id, from_, until, kcal FROM eaten WHERE dog IN (?)
+		AND day BETWEEN ? AND ? AND deleted IS NULL
 		ORDER BY 1, 2, 5, 10, 9, 6`, dogs, from, to, dogs, from, to)
 	return list, err
 }

@@ -59,7 +59,8 @@ func (q Q) AddEvent(ctx context.Context, e record.Event, received int64) (record
 	if data == "" {
 		data = "{}"
 	}
-	n, err := q.exec(ctx, `INSERT INTO events (`+eventColumns+`, received) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (id) DO NOTHING`,
+	n, err := q.exec(ctx, `INSERT INTO events (`+eventColumns+
+		`, received) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (id) DO NOTHING`,
 		id, e.Session, e.V, e.Dev, e.Seq, e.T, e.Wall, e.By, e.Handler, string(e.Kind), data, received)
 	if err != nil {
 		return "", err
@@ -114,7 +115,9 @@ func (q Q) EventsAfter(ctx context.Context, session string, after int64, limit i
 		eventRow
 		Pos int64 `db:"pos"`
 	}
-	if err = q.many(ctx, &rows, `SELECT pos, `+eventColumns+` FROM events WHERE session = ? AND pos > ?`+readable+` ORDER BY pos LIMIT ?`, session, after, limit); err != nil {
+	if err = q.many(ctx, &rows,
+		`SELECT pos, `+eventColumns+` FROM events WHERE session = ? AND pos > ?`+readable+` ORDER BY pos LIMIT ?`, session, after,
+		limit); err != nil {
 		return nil, after, err
 	}
 	at = after
@@ -128,7 +131,8 @@ func (q Q) EventsAfter(ctx context.Context, session string, after int64, limit i
 // sent can tell; ErrNone where nothing came.
 func (q Q) ZeroOf(ctx context.Context, session string) (zero int64, err error) {
 	err = q.one(ctx, &zero, `SELECT min(e.received - e.t) FROM events e WHERE e.session = ?
-		AND e.dev = (SELECT o.dev FROM events o WHERE o.session = e.session AND o.kind = 'open' ORDER BY o.pos LIMIT 1) HAVING count(*) > 0`, session)
+		AND e.dev = (SELECT o.dev FROM events o WHERE o.session = e.session AND o.kind = 'open' ORDER BY o.pos LIMIT 1)
+		HAVING count(*) > 0`, session)
 	return zero, err
 }
 

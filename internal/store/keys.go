@@ -49,7 +49,9 @@ func OpenKeys(ctx context.Context, path string) (*Keys, error) {
 	if err := errors.Join(file.Close(), os.Chmod(path, 0o600)); err != nil {
 		return nil, err
 	}
-	db, err := sqlx.Open("sqlite", "file:"+(&url.URL{Path: path}).EscapedPath()+"?_pragma=busy_timeout(5000)&_pragma=synchronous(FULL)&_pragma=secure_delete(1)&_txlock=immediate")
+	db, err := sqlx.Open("sqlite",
+		"file:"+(&url.URL{Path: path}).EscapedPath()+
+			"?_pragma=busy_timeout(5000)&_pragma=synchronous(FULL)&_pragma=secure_delete(1)&_txlock=immediate")
 	if err != nil {
 		return nil, err
 	}
@@ -62,7 +64,8 @@ func OpenKeys(ctx context.Context, path string) (*Keys, error) {
 	if _, err := rand.Read(secret); err != nil {
 		return nil, errors.Join(err, db.Close())
 	}
-	if err := k.exec(ctx, "making a secret", `INSERT INTO secret (id, value) SELECT 1, ? WHERE NOT EXISTS (SELECT 1 FROM secret)`, secret); err != nil {
+	if err := k.exec(ctx, "making a secret", `INSERT INTO secret (id, value) SELECT 1, ? WHERE NOT EXISTS (SELECT 1 FROM secret)`,
+		secret); err != nil {
 		return nil, errors.Join(err, db.Close())
 	}
 	return k, nil
@@ -107,7 +110,8 @@ func (k *Keys) takeOver(ctx context.Context, db *sqlx.DB) error {
 		return failed("reading devices", err)
 	}
 	for _, d := range devices {
-		if err := k.exec(ctx, "keeping a device", `INSERT OR IGNORE INTO devices (id, person, token, name, made, used, revoked) VALUES (?, ?, ?, ?, ?, ?, ?)`,
+		if err := k.exec(ctx, "keeping a device", `INSERT OR IGNORE INTO devices (id, person, token, name, made, used, revoked)
+			VALUES (?, ?, ?, ?, ?, ?, ?)`,
 			d.ID, d.Person, d.Token, d.Name, d.Made, d.Used, d.Revoked); err != nil {
 			return err
 		}
@@ -168,7 +172,9 @@ func (k *Keys) DeviceByToken(ctx context.Context, token []byte, since int64) (d 
 
 // AddDevice lets one in.
 func (k *Keys) AddDevice(ctx context.Context, d Device) error {
-	return k.exec(ctx, "letting a device in", `INSERT INTO devices (id, person, token, name, made, used) VALUES (?, ?, ?, ?, ?, ?)`, d.ID, d.Person, d.Token, d.Name, d.Made, d.Made)
+	return k.exec(ctx, "letting a device in",
+		`INSERT INTO devices (id, person, token, name, made, used) VALUES (?, ?, ?, ?, ?, ?)`, d.ID, d.Person, d.Token, d.Name,
+		d.Made, d.Made)
 }
 
 // UsedDevice keeps that a device was used.
@@ -183,7 +189,8 @@ func (k *Keys) RevokeDevice(ctx context.Context, id string, now int64) (bool, er
 
 // RevokeOthers keeps a person's devices out, but for one ("" for none).
 func (k *Keys) RevokeOthers(ctx context.Context, person, but string, now int64) error {
-	return k.exec(ctx, "signing devices out", `UPDATE devices SET revoked = ? WHERE person = ? AND id <> ? AND revoked IS NULL`, now, person, but)
+	return k.exec(ctx, "signing devices out", `UPDATE devices SET revoked = ? WHERE person = ? AND id <> ? AND revoked IS NULL`,
+		now, person, but)
 }
 
 // AddPairing keeps a code until it expires, and forgets those that have.
@@ -196,7 +203,8 @@ func (k *Keys) AddPairing(ctx context.Context, code []byte, person string, now, 
 
 // ClaimPairing puts a claim, which one browser alone knows, in a code's place; it says whether the code was there.
 func (k *Keys) ClaimPairing(ctx context.Context, code, claim []byte, now int64) (bool, error) {
-	return k.changed(ctx, "claiming a code", `UPDATE pairings SET code = ?, claimed = 1 WHERE code = ? AND claimed = 0 AND expires >= ?`, claim, code, now)
+	return k.changed(ctx, "claiming a code",
+		`UPDATE pairings SET code = ?, claimed = 1 WHERE code = ? AND claimed = 0 AND expires >= ?`, claim, code, now)
 }
 
 // Claimed is whom a claim lets in; ErrNone where it is not known, or no longer.
@@ -222,7 +230,8 @@ func (k *Keys) UseClaim(ctx context.Context, claim []byte, now int64, d Device) 
 	if n, err := result.RowsAffected(); err != nil || n == 0 {
 		return false, failed("using a code", err)
 	}
-	if _, err := tx.ExecContext(ctx, `INSERT INTO devices (id, person, token, name, made, used) VALUES (?, ?, ?, ?, ?, ?)`, d.ID, d.Person, d.Token, d.Name, d.Made, d.Made); err != nil {
+	if _, err := tx.ExecContext(ctx, `INSERT INTO devices (id, person, token, name, made, used) VALUES (?, ?, ?, ?, ?, ?)`, d.ID,
+		d.Person, d.Token, d.Name, d.Made, d.Made); err != nil {
 		return false, failed("letting a device in", err)
 	}
 	return true, failed("letting a device in", tx.Commit())

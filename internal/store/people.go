@@ -32,7 +32,8 @@ func (q Q) AddPractice(ctx context.Context, p Practice) error {
 // SetPractice changes what can be set of it if the row is still at its version; it says whether it
 // was.
 func (q Q) SetPractice(ctx context.Context, p Practice) (bool, error) {
-	n, err := q.exec(ctx, `UPDATE practice SET name = ?, zone = ?, length = ?, pace_m = ?, hours = ?, version = version + 1 WHERE id = 1 AND version = ?`,
+	n, err := q.exec(ctx, `UPDATE practice SET name = ?, zone = ?, length = ?, pace_m = ?, hours = ?, version = version + 1
+		WHERE id = 1 AND version = ?`,
 		p.Name, p.Zone, p.Length, p.PaceM, p.Hours, p.Version)
 	return n == 1, err
 }

@@ -42,7 +42,8 @@ func (q Q) AddDefinition(ctx context.Context, d Definition) (bool, error) {
 	if err != nil || n == 0 {
 		return false, err
 	}
-	return true, q.named(ctx, `INSERT INTO definitions (skill, version, body, made, made_by) VALUES (:skill, :version, :body, :made, :made_by)`, d)
+	return true,
+		q.named(ctx, `INSERT INTO definitions (skill, version, body, made, made_by) VALUES (:skill, :version, :body, :made, :made_by)`, d)
 }
 
 // Definitions loads versions of skills' definitions: all versions of the skills named.
@@ -80,7 +81,8 @@ type Plan struct {
 }
 
 // planSelect joins a plan's standing as nullable columns: a new plan has none until it is worked out.
-var planSelect = `SELECT p.id, p.dog, d.name AS dog_name, d.flags AS dog_flags, d.born AS dog_born, d.feeding AS dog_feeding, p.skill, s.name AS skill_name, s.kind,
+var planSelect = `SELECT p.id, p.dog, d.name AS dog_name, d.flags AS dog_flags, d.born AS dog_born, d.feeding AS dog_feeding,
+	p.skill, s.name AS skill_name, s.kind,
 	s.version AS definition, f.body AS def_body, p.track, m.id AS main, m.version, v.body, p.made, p.deleted,
 	(SELECT count(*) FROM plans o WHERE o.skill = p.skill AND o.deleted IS NULL AND o.twin_of IS NULL) AS sharing,
 	coalesce((SELECT o.opened FROM sessions o WHERE o.id = t.since_session), 0) AS since_opened, ` + standingSelect() + `
@@ -135,9 +137,12 @@ type Head struct {
 
 // PlanHeads lists the standings of all plans, with their plans' ids: what a list needs to choose from them.
 func (q Q) PlanHeads(ctx context.Context, limit int) (list []Head, err error) {
-	err = q.many(ctx, &list, `SELECT p.id AS plan, p.dog, d.name AS dog_name, coalesce(t.sessions, 0) AS sessions, coalesce(t.last_day, '') AS last_day, coalesce(t.stopped, 0) AS stopped,
-		coalesce(t.last_advice, '') AS last_advice, coalesce(t.last_deed, '') AS last_deed, coalesce(t.finished, 0) AS finished, coalesce(t.probe_due, '') AS probe_due,
-		coalesce(t.step_at, 0) AS step_at, coalesce(t.step_of, 0) AS step_of, coalesce(t.rule, '') AS rule, coalesce(t.entries, 0) AS entries, coalesce(t.repeats, 0) AS repeats
+	err = q.many(ctx, &list, `SELECT p.id AS plan, p.dog, d.name AS dog_name, coalesce(t.sessions, 0) AS sessions,
+		coalesce(t.last_day, '') AS last_day, coalesce(t.stopped, 0) AS stopped,
+		coalesce(t.last_advice, '') AS last_advice, coalesce(t.last_deed, '') AS last_deed, coalesce(t.finished, 0) AS finished,
+		coalesce(t.probe_due, '') AS probe_due,
+		coalesce(t.step_at, 0) AS step_at, coalesce(t.step_of, 0) AS step_of, coalesce(t.rule, '') AS rule, coalesce(t.entries,
+		0) AS entries, coalesce(t.repeats, 0) AS repeats
 		FROM plans p JOIN dogs d ON d.id = p.dog LEFT JOIN standings t ON t.plan = p.id
 		WHERE p.deleted IS NULL AND d.deleted IS NULL ORDER BY d.name, p.made, p.id LIMIT ?`, limit)
 	return list, err
@@ -161,14 +166,17 @@ func (q Q) PlansBeside(ctx context.Context, id string, limit int) (list []Plan, 
 
 // PlansAway lists the plans of a dog that were put away: a plan with its tracks, or one track alone.
 func (q Q) PlansAway(ctx context.Context, dog string, limit int) (list []Plan, err error) {
-	err = q.many(ctx, &list, planSelect+`WHERE p.deleted IS NOT NULL AND (p.twin_of IS NULL OR m.deleted IS NULL) AND p.dog = ? ORDER BY p.deleted DESC, p.id LIMIT ?`, dog, limit)
+	err = q.many(ctx, &list,
+		planSelect+`WHERE p.deleted IS NOT NULL AND (p.twin_of IS NULL OR m.deleted IS NULL) AND p.dog = ? ORDER BY p.deleted DESC, p.id LIMIT ?`,
+		dog, limit)
 	return list, err
 }
 
 // Tracks lists the plans that climb the same ladder as the one named, itself too, in the order in which
 // they were made.
 func (q Q) Tracks(ctx context.Context, main string) (list []Plan, err error) {
-	err = q.many(ctx, &list, planSelect+`WHERE m.id = ? AND (p.deleted IS NULL OR p.id = m.id) ORDER BY p.twin_of IS NOT NULL, p.made, p.id`, main)
+	err = q.many(ctx, &list,
+		planSelect+`WHERE m.id = ? AND (p.deleted IS NULL OR p.id = m.id) ORDER BY p.twin_of IS NOT NULL, p.made, p.id`, main)
 	return list, err
 }
 
@@ -192,7 +200,9 @@ type NewPlan struct {
 // AddPlan writes a new plan; its first version is written with AddPlanVersion, unless it is a track of
 // another one.
 func (q Q) AddPlan(ctx context.Context, p NewPlan) error {
-	return q.named(ctx, `INSERT INTO plans (id, dog, skill, track, twin_of, version, made) VALUES (:id, :dog, :skill, :track, :twin_of, 0, :made)`, p)
+	return q.named(ctx,
+		`INSERT INTO plans (id, dog, skill, track, twin_of, version, made) VALUES (:id, :dog, :skill, :track, :twin_of, 0, :made)`,
+		p)
 }
 
 // NameTrack gives a plan's track a name.
@@ -308,6 +318,7 @@ type ProbeDue struct {
 func (q Q) ProbesDue(ctx context.Context, from, to, today string) (list []ProbeDue, err error) {
 	err = q.many(ctx, &list, `SELECT p.id AS plan, d.name AS dog, s.name AS skill, t.probe_due AS due FROM standings t
 		JOIN plans p ON p.id = t.plan JOIN dogs d ON d.id = p.dog JOIN skills s ON s.id = p.skill
-		WHERE t.finished AND t.probe_due <> '' AND max(t.probe_due, ?) BETWEEN ? AND ? AND p.deleted IS NULL AND d.deleted IS NULL ORDER BY d.name, s.name, p.id LIMIT 200`, today, from, to)
+		WHERE t.finished AND t.probe_due <> '' AND max(t.probe_due, ?) BETWEEN ? AND ? AND p.deleted IS NULL
+		AND d.deleted IS NULL ORDER BY d.name, s.name, p.id LIMIT 200`, today, from, to)
 	return list, err
 }

@@ -28,7 +28,8 @@ func (q Q) StaleSessions(ctx context.Context, fold, limit int) (ids []string, er
 
 // StaleOfDog lists sessions to be read in which plans of a dog were worked.
 func (q Q) StaleOfDog(ctx context.Context, dog string, limit int) (ids []string, err error) {
-	err = q.many(ctx, &ids, `SELECT DISTINCT s.id FROM plans p CROSS JOIN session_plans sp ON sp.plan = p.id CROSS JOIN sessions s ON s.id = sp.session
+	err = q.many(ctx, &ids, `SELECT DISTINCT s.id FROM plans p CROSS JOIN session_plans sp ON sp.plan = p.id CROSS
+		JOIN sessions s ON s.id = sp.session
 		WHERE p.dog = ? AND s.stale = 1 ORDER BY s.id LIMIT ?`, dog, limit)
 	return ids, err
 }
@@ -41,7 +42,8 @@ func (q Q) DogBehind(ctx context.Context, dog, plan string) (behind, aside bool,
 		Aside  bool `db:"aside"`
 	}
 	err = q.one(ctx, &row, `SELECT EXISTS (SELECT 1 FROM plans p CROSS JOIN plans_behind b ON b.plan = p.id WHERE p.dog = ? AND b.why = '')
-		OR EXISTS (SELECT 1 FROM plans p CROSS JOIN session_plans sp ON sp.plan = p.id CROSS JOIN sessions s ON s.id = sp.session WHERE p.dog = ? AND s.stale = 1) AS behind,
+		OR EXISTS (SELECT 1 FROM plans p CROSS JOIN session_plans sp ON sp.plan = p.id CROSS JOIN sessions s ON s.id = sp.session
+		WHERE p.dog = ? AND s.stale = 1) AS behind,
 		EXISTS (SELECT 1 FROM plans_behind b WHERE b.plan = ? AND b.why <> '') AS aside`, dog, dog, plan)
 	return row.Behind, row.Aside, err
 }
@@ -50,13 +52,15 @@ func (q Q) DogBehind(ctx context.Context, dog, plan string) (behind, aside bool,
 // all for "".
 func (q Q) PlansBehind(ctx context.Context, dog string, limit int) (ids []string, err error) {
 	err = q.many(ctx, &ids, `SELECT b.plan FROM plans_behind b WHERE b.why = '' AND (? = '' OR b.plan IN (SELECT id FROM plans WHERE dog = ?))
-		AND NOT EXISTS (SELECT 1 FROM session_plans sp JOIN sessions s ON s.id = sp.session WHERE sp.plan = b.plan AND s.stale = 1) LIMIT ?`, dog, dog, limit)
+		AND NOT EXISTS (SELECT 1 FROM session_plans sp JOIN sessions s ON s.id = sp.session WHERE sp.plan = b.plan AND s.stale = 1)
+		LIMIT ?`, dog, dog, limit)
 	return ids, err
 }
 
 // PlanBehind says that a plan's standing, and that of the other tracks of its ladder, is behind.
 func (q Q) PlanBehind(ctx context.Context, plan string) error {
-	_, err := q.exec(ctx, `INSERT INTO plans_behind (plan) SELECT id FROM plans WHERE coalesce(twin_of, id) = (SELECT coalesce(twin_of, id) FROM plans WHERE id = ?)
+	_, err := q.exec(ctx, `INSERT INTO plans_behind (plan) SELECT id FROM plans
+		WHERE coalesce(twin_of, id) = (SELECT coalesce(twin_of, id) FROM plans WHERE id = ?)
 		ON CONFLICT (plan) DO UPDATE SET why = ''`, plan)
 	return err
 }
@@ -91,7 +95,10 @@ func (q Q) PlansOfSession(ctx context.Context, session string) (ids []string, er
 
 // ReadTo says how far the latest sessions of a plan have been read, archived ones among them.
 func (q Q) ReadTo(ctx context.Context, plan string, limit int) (list []Session, err error) {
-	err = q.many(ctx, &list, `SELECT s.id, s.read_to FROM session_plans sp JOIN sessions s ON s.id = sp.session WHERE sp.plan = ? ORDER BY s.opened DESC, s.id DESC LIMIT ?`, plan, limit)
+	err = q.many(ctx, &list,
+		`SELECT s.id, s.read_to FROM session_plans sp JOIN sessions s ON s.id = sp.session WHERE sp.plan = ?
+			ORDER BY s.opened DESC, s.id DESC LIMIT ?`,
+		plan, limit)
 	return list, err
 }
 
@@ -138,9 +145,11 @@ type Unread struct {
 func (q Q) Unread(ctx context.Context, limit int) (list []Unread, err error) {
 	err = q.many(ctx, &list, `SELECT s.id, s.unread AS why, coalesce(d.name, '') AS dog, '' AS name,
 			coalesce((SELECT e.wall FROM events e WHERE e.session = s.id AND e.kind = 'open' ORDER BY e.pos LIMIT 1), s.opened) AS opened, 0 AS plan
-			FROM sessions s LEFT JOIN dogs d ON d.id = coalesce((SELECT p.dog FROM session_plans sp JOIN plans p ON p.id = sp.plan WHERE sp.session = s.id LIMIT 1), s.dog)
+			FROM sessions s LEFT JOIN dogs d ON d.id = coalesce((SELECT p.dog FROM session_plans sp JOIN plans p ON p.id = sp.plan
+			WHERE sp.session = s.id LIMIT 1), s.dog)
 			WHERE s.unread <> '' AND s.deleted IS NULL
-		UNION ALL SELECT p.id, b.why, d.name, k.name, 0, 1 FROM plans_behind b JOIN plans p ON p.id = b.plan JOIN dogs d ON d.id = p.dog JOIN skills k ON k.id = p.skill
+		UNION ALL SELECT p.id, b.why, d.name, k.name, 0, 1 FROM plans_behind b JOIN plans p ON p.id = b.plan
+		JOIN dogs d ON d.id = p.dog JOIN skills k ON k.id = p.skill
 			WHERE b.why <> '' AND p.deleted IS NULL
 		ORDER BY plan, opened DESC LIMIT ?`, limit)
 	return list, err

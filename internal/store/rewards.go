@@ -24,7 +24,8 @@ type Reward struct {
 	Today    *int    `db:"today"` // tier of one day, 0 not used; nil as usual
 }
 
-const rewardSelect = `SELECT r.id, r.dog, r.name, r.kind, r.grams, r.kcal, r.contains, r.not_at, r.note, r.tier, r.tested, r.tested_lo, r.tested_hi,
+const rewardSelect = `SELECT r.id, r.dog, r.name, r.kind, r.grams, r.kcal, r.contains, r.not_at, r.note, r.tier, r.tested,
+	r.tested_lo, r.tested_hi,
 	r.tested_on, r.version, r.made, r.deleted, d.tier AS today FROM rewards r LEFT JOIN reward_days d ON d.reward = r.id AND d.day = ? `
 
 // Rewards lists those of the dogs named that are not put away, with what differs on a day.
@@ -50,14 +51,17 @@ func (q Q) AddReward(ctx context.Context, r Reward) error {
 
 // SetReward changes one if it is still at r.Version; it says whether it was.
 func (q Q) SetReward(ctx context.Context, r Reward) (bool, error) {
-	n, err := q.exec(ctx, `UPDATE rewards SET name = ?, kind = ?, grams = ?, kcal = ?, contains = ?, not_at = ?, note = ?, tier = ?, version = version + 1
+	n, err := q.exec(ctx, `UPDATE rewards SET name = ?, kind = ?, grams = ?, kcal = ?, contains = ?, not_at = ?, note = ?, tier = ?,
+		version = version + 1
 		WHERE id = ? AND version = ? AND deleted IS NULL`, r.Name, r.Kind, r.Grams, r.Kcal, r.Contains, r.NotAt, r.Note, r.Tier, r.ID, r.Version)
 	return n == 1, err
 }
 
 // SetTested keeps what a test said of a reward.
 func (q Q) SetTested(ctx context.Context, id string, tier, lo, hi int, day string) error {
-	_, err := q.exec(ctx, `UPDATE rewards SET tested = ?, tested_lo = ?, tested_hi = ?, tested_on = ?, tier = 0, version = version + 1 WHERE id = ?`, tier, lo, hi, day, id)
+	_, err := q.exec(ctx,
+		`UPDATE rewards SET tested = ?, tested_lo = ?, tested_hi = ?, tested_on = ?, tier = 0, version = version + 1 WHERE id = ?`,
+		tier, lo, hi, day, id)
 	return err
 }
 
@@ -102,7 +106,8 @@ const testColumns = `id, dog, rewards, seed, day, made, done, deleted`
 
 // Tests lists a dog's tests that were not thrown away, newest first.
 func (q Q) Tests(ctx context.Context, dog string, limit int) (list []Test, err error) {
-	err = q.many(ctx, &list, `SELECT `+testColumns+` FROM tests WHERE dog = ? AND deleted IS NULL ORDER BY made DESC, id DESC LIMIT ?`, dog, limit)
+	err = q.many(ctx, &list,
+		`SELECT `+testColumns+` FROM tests WHERE dog = ? AND deleted IS NULL ORDER BY made DESC, id DESC LIMIT ?`, dog, limit)
 	return list, err
 }
 
@@ -137,7 +142,8 @@ func (q Q) Choices(ctx context.Context, test string) (list []Choice, err error) 
 
 // AddChoice writes the next offer, if it is still the next; it says whether it was.
 func (q Q) AddChoice(ctx context.Context, c Choice) (bool, error) {
-	n, err := q.exec(ctx, `INSERT OR IGNORE INTO test_choices (test, ord, left_, right_, took, made) VALUES (?, ?, ?, ?, ?, ?)`, c.Test, c.Ord, c.Left, c.Right, c.Took, c.Made)
+	n, err := q.exec(ctx, `INSERT OR IGNORE INTO test_choices (test, ord, left_, right_, took, made) VALUES (?, ?, ?, ?, ?, ?)`,
+		c.Test, c.Ord, c.Left, c.Right, c.Took, c.Made)
 	return n == 1, err
 }
 

@@ -15,7 +15,8 @@ type Setback struct {
 
 // Setbacks lists those of a plan in their order.
 func (q Q) Setbacks(ctx context.Context, plan string) (list []Setback, err error) {
-	err = q.many(ctx, &list, `SELECT id, plan, day, at, steps, what, made FROM setbacks WHERE plan = ? AND deleted IS NULL ORDER BY at, made, id`, plan)
+	err = q.many(ctx, &list,
+		`SELECT id, plan, day, at, steps, what, made FROM setbacks WHERE plan = ? AND deleted IS NULL ORDER BY at, made, id`, plan)
 	return list, err
 }
 

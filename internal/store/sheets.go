@@ -29,10 +29,12 @@ type Sheet struct {
 }
 
 const sheetSelect = `SELECT h.id, h.dog, h.day, h.start, h.minutes, h.household, h.place, h.handler, h.body, h.version, h.made, h.deleted,
-	d.name AS dog_name, d.born AS dog_born, d.flags AS dog_flags, d.feeding AS dog_feeding, d.weight_kg AS dog_kg, coalesce(p.name, '') AS place_name, coalesce(w.name, '') AS handler_name, coalesce(p.bans, '[]') AS bans,
+	d.name AS dog_name, d.born AS dog_born, d.flags AS dog_flags, d.feeding AS dog_feeding, d.weight_kg AS dog_kg, coalesce(p.name,
+	'') AS place_name, coalesce(w.name, '') AS handler_name, coalesce(p.bans, '[]') AS bans,
 	coalesce(s.id, '') AS session, coalesce(s.ended IS NOT NULL, 0) AS ended
 	FROM sheets h JOIN dogs d ON d.id = h.dog LEFT JOIN places p ON p.id = h.place LEFT JOIN people w ON w.id = h.handler
-	LEFT JOIN sessions s ON s.id = (SELECT o.id FROM sessions o WHERE o.sheet = h.id AND o.sheet <> '' AND o.deleted IS NULL ORDER BY o.opened DESC LIMIT 1) `
+	LEFT JOIN sessions s ON s.id = (SELECT o.id FROM sessions o WHERE o.sheet = h.id AND o.sheet <> '' AND o.deleted IS NULL
+	ORDER BY o.opened DESC LIMIT 1) `
 
 // Sheets lists those of the dogs named, of all for nil, from one day to another, in their order.
 func (q Q) Sheets(ctx context.Context, dogs []string, from, to string) (list []Sheet, err error) {
@@ -61,7 +63,8 @@ func (q Q) AddSheets(ctx context.Context, list []Sheet) error {
 
 // SetSheet changes one if it is still at s.Version; it says whether it was.
 func (q Q) SetSheet(ctx context.Context, s Sheet) (bool, error) {
-	n, err := q.exec(ctx, `UPDATE sheets SET day = ?, start = ?, minutes = ?, household = ?, place = ?, handler = ?, body = ?, version = version + 1
+	n, err := q.exec(ctx, `UPDATE sheets SET day = ?, start = ?, minutes = ?, household = ?, place = ?, handler = ?, body = ?,
+		version = version + 1
 		WHERE id = ? AND version = ? AND deleted IS NULL`, s.Day, s.Start, s.Minutes, s.Household, s.Place, s.Handler, s.Body, s.ID, s.Version)
 	return n == 1, err
 }
@@ -74,7 +77,10 @@ func (q Q) DeleteSheet(ctx context.Context, id string, at *int64) (bool, error) 
 
 // DeleteSheets puts away those that were made at one moment for the days given, and that nobody has changed or run.
 func (q Q) DeleteSheets(ctx context.Context, made int64, from, to string, at int64) (int64, error) {
-	return q.exec(ctx, `UPDATE sheets SET deleted = ? WHERE made = ? AND day BETWEEN ? AND ? AND version = 1 AND deleted IS NULL AND NOT EXISTS (SELECT 1 FROM sessions s WHERE s.sheet = sheets.id AND s.sheet <> '')`, at, made, from, to)
+	return q.exec(ctx,
+		`UPDATE sheets SET deleted = ? WHERE made = ? AND day BETWEEN ? AND ? AND version = 1 AND deleted IS NULL
+			AND NOT EXISTS (SELECT 1 FROM sessions s WHERE s.sheet = sheets.id AND s.sheet <> '')`,
+		at, made, from, to)
 }
 
 // Pace is how long a plan's trials took, from one to the next.

@@ -43,7 +43,9 @@ type Store struct {
 func dsn(path, synchronous, mode string) string {
 	q := url.Values{}
 	// Sorting stays in memory: reading never needs the disk.
-	for _, pragma := range []string{"busy_timeout(5000)", "journal_mode(WAL)", "foreign_keys(1)", "temp_store(MEMORY)", "synchronous(" + synchronous + ")"} {
+	for _, pragma := range []string{
+		"busy_timeout(5000)", "journal_mode(WAL)", "foreign_keys(1)", "temp_store(MEMORY)", "synchronous(" + synchronous + ")",
+	} {
 		q.Add("_pragma", pragma)
 	}
 	q.Set("_txlock", "immediate")
@@ -74,7 +76,11 @@ func open(ctx context.Context, path string, mostReads int) (_ *Store, err error)
 	existed, err := prepare(path)
 	switch {
 	case errors.Is(err, fs.ErrPermission) || errors.Is(err, syscall.EROFS):
-		return nil, &Error{Doing: "opening " + path, Kind: ErrReadOnly, Err: fmt.Errorf("%w; it was left as it is. Make its folder writable, or name another one with --data", err)}
+		return nil,
+			&Error{
+				Doing: "opening " + path, Kind: ErrReadOnly,
+				Err: fmt.Errorf("%w; it was left as it is. Make its folder writable, or name another one with --data", err),
+			}
 	case err != nil:
 		return nil, err
 	}

@@ -61,9 +61,11 @@ type trialRow struct {
 }
 
 const (
-	trialColumns   = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts, instead, skill, source, after, pays, pieces, dev, by, handler, measures`
-	countedColumns = `id, session, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, state, tally, counts`
-	fullColumns    = countedColumns + `, instead, skill, source, after, pays, handler, measures`
+	trialColumns = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, ` +
+		`easy, state, tally, counts, instead, skill, source, after, pays, pieces, dev, by, handler, measures`
+	countedColumns = `id, session, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, ` +
+		`state, tally, counts`
+	fullColumns = countedColumns + `, instead, skill, source, after, pays, handler, measures`
 )
 
 // measured is the JSON of a row's measures.
@@ -97,11 +99,13 @@ func readRows(rows []trialRow) ([]Trial, error) {
 	trials := make([]Trial, len(rows))
 	for i := range rows {
 		r, t := &rows[i], &trials[i]
-		t.ID, t.Session, t.Ord, t.Block, t.Plan, t.Step, t.Rev, t.Definition = r.ID, r.Session, r.Ord, r.Block, r.Plan, r.Step, r.Rev, r.Definition
+		t.ID, t.Session, t.Ord, t.Block, t.Plan, t.Step, t.Rev, t.Definition = r.ID, r.Session, r.Ord, r.Block, r.Plan, r.Step, r.Rev,
+			r.Definition
 		t.At, t.From, t.Outcome, t.Tapped = r.At, r.Began, trial.Outcome(r.Outcome), trial.Outcome(r.Tapped)
 		t.LatencyS, t.HeldS, t.Cues, t.Easy, t.State, t.Tally, t.Waits = r.LatencyS, r.HeldS, r.Cues, r.Easy, r.State, r.Tally, !r.Counts
 		t.Instead, t.Skill, t.Source, t.After, t.Pays, t.Pieces = r.Instead, r.Skill, r.Source, r.After, r.Pays, r.Pieces
-		t.Dev, t.By, t.Handler, t.Place, t.Day, t.Opened, t.Logged, t.Unlogged = r.Dev, r.By, r.Handler, r.Place, r.Day, r.Opened, r.Logged, r.Unlogged
+		t.Dev, t.By, t.Handler, t.Place, t.Day, t.Opened, t.Logged, t.Unlogged = r.Dev, r.By, r.Handler, r.Place, r.Day, r.Opened,
+			r.Logged, r.Unlogged
 		if r.Measures == "" {
 			continue
 		}
@@ -121,7 +125,8 @@ func (q Q) TrialsOfPlans(ctx context.Context, plans []string) ([]Trial, error) {
 		return nil, nil
 	}
 	var rows []trialRow
-	err := q.in(ctx, &rows, `SELECT `+prefixed("t", countedColumns)+`, s.place, s.day, s.opened FROM trials t JOIN sessions s ON s.id = t.session
+	err := q.in(ctx, &rows, `SELECT `+
+		prefixed("t", countedColumns)+`, s.place, s.day, s.opened FROM trials t JOIN sessions s ON s.id = t.session
 		WHERE t.plan IN (?) AND s.deleted IS NULL ORDER BY t.plan, s.opened, s.id, t.ord`, plans)
 	if err != nil {
 		return nil, err
@@ -142,7 +147,8 @@ func (q Q) RecentTrials(ctx context.Context, plans []string, sessions int) ([]Tr
 			SELECT r.plan, r.id FROM ranked r LEFT JOIN standings t ON t.plan = r.plan LEFT JOIN sessions o ON o.id = t.since_session
 			WHERE r.back <= ? OR o.id IS NOT NULL AND r.opened >= o.opened)
 		SELECT `+prefixed("t", countedColumns)+`, s.place, s.day, s.opened, b.logged, b.unlogged FROM chosen c JOIN sessions s ON s.id = c.id
-		JOIN trials t ON t.session = c.id AND t.plan = c.plan JOIN blocks b ON b.id = t.block ORDER BY t.plan, s.opened, s.id, t.ord`, plans, sessions)
+		JOIN trials t ON t.session = c.id AND t.plan = c.plan JOIN blocks b ON b.id = t.block
+		ORDER BY t.plan, s.opened, s.id, t.ord`, plans, sessions)
 	if err != nil {
 		return nil, err
 	}
@@ -157,7 +163,8 @@ func (q Q) RecentTrials(ctx context.Context, plans []string, sessions int) ([]Tr
 // the fold.
 func (q Q) TrialsInFull(ctx context.Context, plan string) ([]Trial, error) {
 	var rows []trialRow
-	err := q.many(ctx, &rows, `SELECT `+prefixed("t", fullColumns)+`, s.place, s.day, s.opened FROM trials t JOIN sessions s ON s.id = t.session
+	err := q.many(ctx, &rows, `SELECT `+
+		prefixed("t", fullColumns)+`, s.place, s.day, s.opened FROM trials t JOIN sessions s ON s.id = t.session
 		WHERE t.plan = ? AND s.deleted IS NULL ORDER BY s.opened, s.id, t.ord`, plan)
 	if err != nil {
 		return nil, err

@@ -19,7 +19,9 @@ func TestWhoseWorkItCarriesIsSaid(t *testing.T) {
 		return // a bare build
 	}
 	require.Equal(t, 200, notices.Status)
-	for _, part := range []string{"Atkinson Hyperlegible", "Lucide", "Alpine.js", "github.com/gofiber/fiber", "modernc.org/sqlite", "gonum.org"} {
+	for _, part := range []string{
+		"Atkinson Hyperlegible", "Lucide", "Alpine.js", "github.com/gofiber/fiber", "modernc.org/sqlite", "gonum.org",
+	} {
 		require.Contains(t, notices.Body, part)
 	}
 	require.Contains(t, about.Body, `href="/about/notices"`)

@@ -97,7 +97,8 @@ func TestALongLookTellsHowFarItIs(t *testing.T) {
 		return v
 	}
 	require.False(t, look().Running, "nobody asked yet")
-	require.Eventually(t, func() bool { return strings.Contains(s.get(plan+"/outlook").Body, "more sessions to the top step") }, 20*time.Second, 20*time.Millisecond)
+	require.Eventually(t, func() bool { return strings.Contains(s.get(plan+"/outlook").Body, "more sessions to the top step") },
+		20*time.Second, 20*time.Millisecond)
 	require.Equal(t, 303, s.post(plan+"/outlook", plan+"/outlook/compare", nil).Status)
 	require.Eventually(t, func() bool { return !look().Running }, 60*time.Second, 20*time.Millisecond)
 	page := s.get(plan + "/outlook").Body

@@ -27,7 +27,10 @@ func TestAFullDisk(t *testing.T) {
 	h := o.Session(t, plan, session.Choice{})
 	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{})
 	s := serve(t, o)
-	pages := []string{"/", "/dogs", "/dogs/" + dog, "/plans/" + plan, "/plans/" + plan + "/verdicts", "/plans/" + plan + "/evidence", "/week", "/settings", "/sessions/" + h.Session, "/sessions/" + h.Session + "/log", "/api/packs/" + plan, "/api/field"}
+	pages := []string{
+		"/", "/dogs", "/dogs/" + dog, "/plans/" + plan, "/plans/" + plan + "/verdicts", "/plans/" + plan + "/evidence", "/week",
+		"/settings", "/sessions/" + h.Session, "/sessions/" + h.Session + "/log", "/api/packs/" + plan, "/api/field",
+	}
 	for _, path := range pages {
 		require.Equal(t, 200, s.get(path).Status, path)
 	}
@@ -44,7 +47,10 @@ func TestAFullDisk(t *testing.T) {
 		require.Contains(t, a.Body, strings.TrimSpace(notes))
 		big := make([]record.Event, 100)
 		for i := range big {
-			big[i] = record.Event{V: 1, ID: app.NewID(), Session: h.Session, Dev: "phone", Seq: int64(1000 + 100*round + i), T: 1, Kind: record.KNote, Data: json.RawMessage(fmt.Sprintf(`{"text":%q}`, strings.Repeat("n", 2000)))}
+			big[i] = record.Event{
+				V: 1, ID: app.NewID(), Session: h.Session, Dev: "phone", Seq: int64(1000 + 100*round + i), T: 1, Kind: record.KNote,
+				Data: json.RawMessage(fmt.Sprintf(`{"text":%q}`, strings.Repeat("n", 2000))),
+			}
 		}
 		raw, err := json.Marshal(map[string]any{"events": big})
 		require.NoError(t, err)
@@ -77,7 +83,8 @@ func TestADiskThatCannotBeWrittenTo(t *testing.T) {
 	require.Contains(t, s.get("/healthz").Body, "degraded: The disk cannot be written to")
 	require.NoError(t, o.Store.ReadOnly(ctx, false))
 	o.KeepUp(t)
-	require.Eventually(t, func() bool { return s.get("/healthz").Body == "ok\n" }, 20*time.Second, 50*time.Millisecond, "it recovers by itself")
+	require.Eventually(t, func() bool { return s.get("/healthz").Body == "ok\n" }, 20*time.Second, 50*time.Millisecond,
+		"it recovers by itself")
 }
 
 // What the daily check finds stands on Today, and the pages go on.
@@ -129,8 +136,14 @@ func TestAnEndlessSessionIsPaged(t *testing.T) {
 	last := h.Events[len(h.Events)-1]
 	events := h.Events
 	for n := int64(1); len(events) < endless; n++ {
-		d := []record.Draft{record.NewDraft(record.KCue, record.Cue{N: 1}), record.NewDraft(record.KTrial, record.Trial{Outcome: "met"}), record.NewDraft(record.KPay, record.Pay{Pieces: 1}), record.NewDraft(record.KNote, record.Note{Text: "again"})}[n%4]
-		events = append(events, record.Event{V: 1, ID: app.NewID(), Session: h.Session, Dev: last.Dev, Seq: last.Seq + n, T: last.T + n*500, Wall: last.Wall, Kind: d.Kind, Data: d.Data})
+		d := []record.Draft{
+			record.NewDraft(record.KCue, record.Cue{N: 1}), record.NewDraft(record.KTrial, record.Trial{Outcome: "met"}),
+			record.NewDraft(record.KPay, record.Pay{Pieces: 1}), record.NewDraft(record.KNote, record.Note{Text: "again"}),
+		}[n%4]
+		events = append(events, record.Event{
+			V: 1, ID: app.NewID(), Session: h.Session, Dev: last.Dev, Seq: last.Seq + n, T: last.T + n*500, Wall: last.Wall,
+			Kind: d.Kind, Data: d.Data,
+		})
 	}
 	require.NoError(t, o.Store.Write(ctx, func(q store.Q) error {
 		if err := q.EnsureSession(ctx, h.Session); err != nil {
@@ -172,7 +185,8 @@ func TestBadChoicesAndRepeatedFormsAreSaid(t *testing.T) {
 	r, err := o.Review(ctx, h.Session)
 	require.NoError(t, err)
 	long := strings.Repeat("sat, then lay down; ", 10)
-	a := s.post("/sessions/"+h.Session, "/sessions/"+h.Session+"/correct", map[string]string{"trial": r.Table[1].ID, "outcome": "missed", "instead": long})
+	a := s.post("/sessions/"+h.Session, "/sessions/"+h.Session+"/correct",
+		map[string]string{"trial": r.Table[1].ID, "outcome": "missed", "instead": long})
 	require.Equal(t, 422, a.Status)
 	require.Contains(t, a.Body, strings.TrimSpace(long), "what was typed comes back")
 	a = s.post("/sessions/"+h.Session, "/sessions/"+h.Session+"/correct", map[string]string{"trial": r.Table[1].ID, "outcome": "splendid"})
@@ -195,13 +209,18 @@ func TestTheWordsOfAListComeBack(t *testing.T) {
 	o := practicetest.Empty(t)
 	dog, err := o.AddDog(ctx, form.Typed{"name": "Tansy"})
 	require.NoError(t, err)
-	plan, err := o.AddPlan(ctx, dog, form.Typed{"skill": "Into the crate", "kind": "cued", "position": "all four feet in", "cue": "“in”", "leg1_make": "fade", "leg1_what": "help", "leg1_items": "lure, empty hand, none", "latency_s": "3"})
+	plan, err := o.AddPlan(ctx, dog, form.Typed{
+		"skill": "Into the crate", "kind": "cued", "position": "all four feet in", "cue": "“in”", "leg1_make": "fade",
+		"leg1_what": "help", "leg1_items": "lure, empty hand, none", "latency_s": "3",
+	})
 	require.NoError(t, err)
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
 	s := serve(t, o)
 	typed := "the first word\n" + strings.Repeat("a word that is far too long for a list of this kind ", 9)
-	a := s.post("/plans/"+plan, "/plans/"+plan+"/steps", map[string]string{"op": "list", "list": "help", "step": v.Steps[1].ID, "version": fmt.Sprint(v.Version), "items": typed})
+	a := s.post("/plans/"+plan, "/plans/"+plan+"/steps", map[string]string{
+		"op": "list", "list": "help", "step": v.Steps[1].ID, "version": fmt.Sprint(v.Version), "items": typed,
+	})
 	require.Equal(t, 422, a.Status)
 	require.Contains(t, a.Body, strings.TrimSpace(typed))
 	require.Contains(t, a.Body, "Change the words of")
@@ -213,7 +232,8 @@ func TestNamesAreShownAsTyped(t *testing.T) {
 	dog, err := o.AddDog(ctx, form.Typed{"name": "Tansy"})
 	require.NoError(t, err)
 	plan, err := o.AddPlan(ctx, dog, form.Typed{
-		"skill": "ÜBER the Gangway, “NOW”", "kind": "held", "position": "all four feet", "cue": "“wait”", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "2, 4",
+		"skill": "ÜBER the Gangway, “NOW”", "kind": "held", "position": "all four feet", "cue": "“wait”", "leg1_make": "figures",
+		"leg1_what": "duration", "leg1_items": "2, 4",
 	})
 	require.NoError(t, err)
 	h := o.Session(t, plan, session.Choice{})

@@ -28,7 +28,9 @@ func TestRewardsAreKeptChangedAndPutAway(t *testing.T) {
 	page := "/dogs/" + dog + "/rewards"
 	require.Contains(t, s.get(page).Body, "Nothing yet. Write down what Tansy works for")
 	for _, name := range []string{"<b>Sprats</b>", "Rind"} {
-		require.Equal(t, 303, s.post(page, page, map[string]string{"name": name, "kind": "food", "kcal": "2", "grams": "1", "contains": "fish, <i>salt</i>"}).Status)
+		require.Equal(t, 303, s.post(page, page, map[string]string{
+			"name": name, "kind": "food", "kcal": "2", "grams": "1", "contains": "fish, <i>salt</i>",
+		}).Status)
 	}
 	body := s.get(page).Body
 	require.Contains(t, body, "&lt;b&gt;Sprats&lt;/b&gt;", "a name is a name")
@@ -37,7 +39,9 @@ func TestRewardsAreKeptChangedAndPutAway(t *testing.T) {
 	a := s.post(page, page, map[string]string{"id": id, "version": "1", "name": "Sprats", "kind": "food", "kcal": "90"})
 	require.Equal(t, 422, a.Status)
 	require.Contains(t, a.Body, "is that the packet?")
-	require.Equal(t, 303, s.post(page, page, map[string]string{"id": id, "version": "1", "name": "Sprats", "kind": "food", "kcal": "2", "tier": "5"}).Status)
+	require.Equal(t, 303, s.post(page, page, map[string]string{
+		"id": id, "version": "1", "name": "Sprats", "kind": "food", "kcal": "2", "tier": "5",
+	}).Status)
 	a = s.post(page, page, map[string]string{"id": id, "version": "1", "name": "Herring", "kind": "food", "kcal": "2"})
 	require.Equal(t, 409, a.Status)
 	require.Contains(t, a.Body, "It now says: Sprats")
@@ -71,7 +75,8 @@ func TestAPreferenceTestOverTheWire(t *testing.T) {
 	answer := func(took string) int {
 		body := s.get(test).Body
 		return s.post(test, test, map[string]string{
-			"ord": first(t, body, `name="ord" value="(\d+)"`), "left": first(t, body, `name="left" value="([^"]+)"`), "right": first(t, body, `name="right" value="([^"]+)"`), "took": took,
+			"ord": first(t, body, `name="ord" value="(\d+)"`), "left": first(t, body, `name="left" value="([^"]+)"`),
+			"right": first(t, body, `name="right" value="([^"]+)"`), "took": took,
 		}).Status
 	}
 	require.Equal(t, 303, answer("left"))
@@ -153,7 +158,8 @@ func TestPlacesSayWhatIsNotUsedThere(t *testing.T) {
 	v, err := s.Settings(ctx)
 	require.NoError(t, err)
 	place := v.Places[0].ID
-	require.Equal(t, 303, s.post("/settings", "/settings/places/"+place, map[string]string{"ban_no_thrown": "on", "ban_nonsense": "on"}).Status)
+	require.Equal(t, 303,
+		s.post("/settings", "/settings/places/"+place, map[string]string{"ban_no_thrown": "on", "ban_nonsense": "on"}).Status)
 	require.Contains(t, s.get("/settings").Body, "the ferry ramp: no thrown food")
 	pack, err := s.Pack(ctx, plan)
 	require.NoError(t, err)

@@ -31,8 +31,10 @@ func asked(name string, otherwise int) int {
 
 // odd are values that people, and others, put into forms.
 var odd = []string{
-	"", " ", "0", "1", "-1", "5", "1e9", "99999999999999999999", "0.5", "1,5", "NaN", "x", "five", "2026-11-23", "2026-13-40", "9:00", "25:99", "met", "set", "gate", "held", "cued", "save", "add", "remove",
-	"mend", "list", "split", "true", "on", "duration", "paces", "“wait”", "gulls, tar; rope", "<b onclick=\"x\">", "{{.}}", "'; DROP TABLE dogs; --", "🦊🐕", "שלום", "a\x00b", "\xff\xfe", "line\r\nline", "2, 4, 8",
+	"", " ", "0", "1", "-1", "5", "1e9", "99999999999999999999", "0.5", "1,5", "NaN", "x", "five", "2026-11-23", "2026-13-40",
+	"9:00", "25:99", "met", "set", "gate", "held", "cued", "save", "add", "remove",
+	"mend", "list", "split", "true", "on", "duration", "paces", "“wait”", "gulls, tar; rope", "<b onclick=\"x\">", "{{.}}",
+	"'; DROP TABLE dogs; --", "🦊🐕", "שלום", "a\x00b", "\xff\xfe", "line\r\nline", "2, 4, 8",
 	"00000000-0000-7000-8000-000000000000", "../../etc/passwd", strings.Repeat("long ", 3000),
 }
 
@@ -106,9 +108,16 @@ func TestNoEventBreaksAPage(t *testing.T) {
 	plan, dog := o.LayOut(t, "2, 4, 8")
 	s := serve(t, o)
 	rng := rand.New(rand.NewPCG(23, 42))
-	kinds := strings.Fields("cue mark release help trial exposure trigger line pay state count pause resume tally unlogged verdict move note amend retract join align end food warmup turn recover pen block open unheard")
-	values := []string{`null`, `1`, `-1`, `0.5`, `1e300`, `"met"`, `"x"`, `""`, `[]`, `{}`, `true`, `[1,"x",null]`, `{"id":"x"}`, `"set"`, `99999`}
-	known := strings.Fields("outcome latency_s held_s cues easy asked broke instead source after skill state recovery_s site on m how taut block what pieces tier taken own reward answer n met late helped missed left advice deed rule reasons step trial reads from to why new above text target set offset dev shift reason next pause dog place tags plan plan_version definition reached mode end")
+	kinds := strings.Fields("cue mark release help trial exposure trigger line pay state count pause resume tally unlogged " +
+		"verdict move note amend retract join align end food warmup turn recover pen block open unheard")
+	values := []string{
+		`null`, `1`, `-1`, `0.5`, `1e300`, `"met"`, `"x"`, `""`, `[]`, `{}`, `true`, `[1,"x",null]`, `{"id":"x"}`, `"set"`,
+		`99999`,
+	}
+	known := strings.Fields("outcome latency_s held_s cues easy asked broke instead source after skill state recovery_s site " +
+		"on m how taut block what pieces tier taken own reward answer n met late helped missed left advice deed rule reasons step " +
+		"trial reads from to why new above text target set offset dev shift reason next pause dog place tags plan plan_version " +
+		"definition reached mode end")
 	for round := range asked("PATIENTFOX_SCENARIOS", 25) {
 		h := o.Session(t, plan, session.Choice{})
 		practicetest.Hold(h, 1000, rng.IntN(7), 2000, work.Main)
@@ -124,19 +133,25 @@ func TestNoEventBreaksAPage(t *testing.T) {
 				data["set"] = json.RawMessage(fmt.Sprintf(`{%q:%s}`, known[rng.IntN(len(known))], values[rng.IntN(len(values))]))
 			}
 			if rng.IntN(3) == 0 {
-				data["plan"], data["reached"], data["block"] = json.RawMessage(fmt.Sprintf("%q", plan)), json.RawMessage(`"x"`), json.RawMessage(fmt.Sprintf("%q", events[rng.IntN(len(events))].ID))
+				data["plan"], data["reached"], data["block"] = json.RawMessage(fmt.Sprintf("%q", plan)), json.RawMessage(`"x"`),
+					json.RawMessage(fmt.Sprintf("%q", events[rng.IntN(len(events))].ID))
 			}
 			raw, err := json.Marshal(data)
 			require.NoError(t, err)
 			events = append(events, record.Event{
-				V: 1, ID: record.UUID(rng), Session: h.Session, Dev: []string{last.Dev, "helper"}[rng.IntN(2)], Seq: last.Seq + int64(n) + 1, T: last.T + int64(rng.IntN(9000)), Wall: last.Wall, Kind: record.Kind(kinds[rng.IntN(len(kinds))]), Data: raw,
+				V: 1, ID: record.UUID(rng), Session: h.Session, Dev: []string{last.Dev, "helper"}[rng.IntN(2)],
+				Seq: last.Seq + int64(n) + 1, T: last.T + int64(rng.IntN(9000)), Wall: last.Wall,
+				Kind: record.Kind(kinds[rng.IntN(len(kinds))]), Data: raw,
 			})
 		}
 		_, err := o.Receive(ctx, events)
 		require.NoError(t, err)
 		for _, path := range []string{
-			"/", "/dogs", "/dogs/" + dog, "/dogs/" + dog + "/sessions", "/plans/" + plan, "/plans/" + plan + "/verdicts", "/plans/" + plan + "/progress", "/plans/" + plan + "/evidence", "/plans/" + plan + "/pay", "/plans/" + plan + "/history",
-			"/week", "/settings", "/sessions/" + h.Session, "/sessions/" + h.Session + "/log", "/sessions/" + h.Session + "/trials.csv", "/api/field", "/api/packs/" + plan, "/api/sessions/" + h.Session, "/dogs/" + dog + "/food",
+			"/", "/dogs", "/dogs/" + dog, "/dogs/" + dog + "/sessions", "/plans/" + plan, "/plans/" + plan + "/verdicts",
+			"/plans/" + plan + "/progress", "/plans/" + plan + "/evidence", "/plans/" + plan + "/pay", "/plans/" + plan + "/history",
+			"/week", "/settings", "/sessions/" + h.Session, "/sessions/" + h.Session + "/log",
+			"/sessions/" + h.Session + "/trials.csv", "/api/field", "/api/packs/" + plan, "/api/sessions/" + h.Session,
+			"/dogs/" + dog + "/food",
 		} {
 			a := s.get(path)
 			require.True(t, fine(a.Status), "round %d: %d of %s", round, a.Status, path)

@@ -24,33 +24,98 @@ func TestTheFormsOfAPlanKeepWhatWasTyped(t *testing.T) {
 		says  string
 		keeps string
 	}{
-		"definition": {page + "/definition", map[string]string{"position": "", "cue": "“so”", "latency_s": "slow"}, "is not a number", `value="“so”"`},
+		"definition": {
+			page + "/definition", map[string]string{"position": "", "cue": "“so”", "latency_s": "slow"}, "is not a number",
+			`value="“so”"`,
+		},
 		"rule": {page + "/rule", map[string]string{
-			"kind": "gate", "gate_rate": "150", "window": "10", "gate_sessions": "2", "gate_places": "1", "back_below": "60", "back_window": "5", "miss_guard": "2",
+			"kind": "gate", "gate_rate": "150", "window": "10", "gate_sessions": "2", "gate_places": "1", "back_below": "60",
+			"back_window": "5", "miss_guard": "2",
 		}, "A share between 0 and 100 %", `value="150"`},
-		"step":       {page + "/steps", map[string]string{"op": "save", "step": before.Steps[0].ID, "duration": "9 furlongs", "text": "at the lip"}, "furlongs", `value="at the lip"`},
-		"move":       {page + "/steps", map[string]string{"op": "move", "step": before.Steps[0].ID, "to": "9"}, "Move it to a step from 1 to 2.", ""},
-		"need":       {page + "/needs", map[string]string{"op": "add", "skill": "", "why": "because"}, "Give the skill a name.", `value="because"`},
-		"waive":      {page + "/needs", map[string]string{"op": "waive", "number": "1", "waived": " "}, "Say why it can do without", ""},
-		"management": {page + "/management", map[string]string{"not1": "", "instead1": "a gate", "props": "the mat"}, "Say what must not happen.", `value="a gate"`},
-		"breach":     {page + "/breaches", map[string]string{"what": "", "note": "in fog"}, "Say what happened.", `value="in fog"`},
-		"cue":        {page + "/cue", map[string]string{"cue_new": "", "cue_old": "the hand"}, "Say which cue it is to get.", `value="the hand"`},
-		"track":      {page + "/tracks", map[string]string{"first": "", "track": "right"}, "Give the track that is there a name.", `value="right"`},
-		"template":   {page + "/template", map[string]string{"name": "", "about": "as we teach it"}, "Give the template a name.", `value="as we teach it"`},
-		"try":        {page + "/rule/try", map[string]string{"kind": "calm", "calm_up": "many", "expect": "1"}, "Write it in figures.", `value="many"`},
-		"build":      {page + "/build", map[string]string{"leg1_make": "ramp", "leg1_what": "duration", "leg1_from": "9", "leg1_to": "2"}, "easier than the start", `value="9"`},
-		"new plan":   {"/dogs/" + dog + "/plans", map[string]string{"kind": "walking", "skill": "Walk", "leg1_make": "count_up", "leg1_to": "900"}, "more than 60 steps", `value="900"`},
-		"dimension":  {"/settings/dimensions", map[string]string{"label": "Sea", "harder": "list", "items": "calm"}, "A list has 2 to", "calm</textarea>"},
-		"pay":        {page + "/pay", map[string]string{"op": "save", "schedule": "variable", "k": "90", "rate_lo": "4", "rate_hi": "8", "pay_pieces": "1", "where": "at the lip"}, "One in 1 to 10", `value="at the lip"`},
-		"step pay":   {page + "/pay", map[string]string{"op": "save", "step": before.Steps[1].ID, "schedule": "every", "own": "30", "pay_pieces": "2"}, "Say what it is that the dog wants itself.", `value="30"`},
-		"reward":     {"/dogs/" + dog + "/rewards", map[string]string{"name": "Sprats", "kind": "food", "kcal": "0", "note": "in the shed"}, "No food has 0 kcal.", `value="in the shed"`},
-		"feeding":    {"/dogs/" + dog + "/food", map[string]string{"weight_kg": "400", "never": "grapes"}, "A weight in kilograms from 0.3 to 130", `value="grapes"`},
-		"eaten":      {"/dogs/" + dog + "/food/eaten", map[string]string{"eaten_kind": "other", "what": "half a pie", "kcal": ""}, "Its energy is not known", `value="half a pie"`},
-		"test":       {"/dogs/" + dog + "/tests", map[string]string{}, "It takes two rewards", ""},
-		"sheet":      {"/dogs/" + dog + "/sheets", map[string]string{"minutes": "-5", "start": "9:40"}, "2 to 90 minutes", `value="9:40"`},
-		"hours":      {"/settings/practice", map[string]string{"name": "Quay", "zone": "UTC", "hours2": "noon"}, "Stretches of the day such as", `value="noon"`},
-		"dog":        {"/dogs", map[string]string{"name": "Brine", "per_week": "many", "home_times": "8:00, late"}, "0 to 14 sessions a week", `value="8:00, late"`},
-		"units":      {"/settings/practice", map[string]string{"name": "Quay", "zone": "UTC", "length": "ft", "pace": "9"}, "A pace takes 0.3 to 1.5 m.", `value="9"`},
+		"step": {
+			page + "/steps",
+			map[string]string{"op": "save", "step": before.Steps[0].ID, "duration": "9 furlongs", "text": "at the lip"}, "furlongs",
+			`value="at the lip"`,
+		},
+		"move": {
+			page + "/steps", map[string]string{"op": "move", "step": before.Steps[0].ID, "to": "9"}, "Move it to a step from 1 to 2.",
+			"",
+		},
+		"need": {
+			page + "/needs", map[string]string{"op": "add", "skill": "", "why": "because"}, "Give the skill a name.",
+			`value="because"`,
+		},
+		"waive": {page + "/needs", map[string]string{"op": "waive", "number": "1", "waived": " "}, "Say why it can do without", ""},
+		"management": {
+			page + "/management", map[string]string{"not1": "", "instead1": "a gate", "props": "the mat"},
+			"Say what must not happen.", `value="a gate"`,
+		},
+		"breach": {page + "/breaches", map[string]string{"what": "", "note": "in fog"}, "Say what happened.", `value="in fog"`},
+		"cue":    {page + "/cue", map[string]string{"cue_new": "", "cue_old": "the hand"}, "Say which cue it is to get.", `value="the hand"`},
+		"track": {
+			page + "/tracks", map[string]string{"first": "", "track": "right"}, "Give the track that is there a name.",
+			`value="right"`,
+		},
+		"template": {
+			page + "/template", map[string]string{"name": "", "about": "as we teach it"}, "Give the template a name.",
+			`value="as we teach it"`,
+		},
+		"try": {
+			page + "/rule/try", map[string]string{"kind": "calm", "calm_up": "many", "expect": "1"}, "Write it in figures.",
+			`value="many"`,
+		},
+		"build": {
+			page + "/build", map[string]string{"leg1_make": "ramp", "leg1_what": "duration", "leg1_from": "9", "leg1_to": "2"},
+			"easier than the start", `value="9"`,
+		},
+		"new plan": {
+			"/dogs/" + dog + "/plans",
+			map[string]string{"kind": "walking", "skill": "Walk", "leg1_make": "count_up", "leg1_to": "900"}, "more than 60 steps",
+			`value="900"`,
+		},
+		"dimension": {
+			"/settings/dimensions", map[string]string{"label": "Sea", "harder": "list", "items": "calm"}, "A list has 2 to",
+			"calm</textarea>",
+		},
+		"pay": {
+			page + "/pay",
+			map[string]string{
+				"op": "save", "schedule": "variable", "k": "90", "rate_lo": "4", "rate_hi": "8", "pay_pieces": "1",
+				"where": "at the lip",
+			},
+			"One in 1 to 10", `value="at the lip"`,
+		},
+		"step pay": {
+			page + "/pay",
+			map[string]string{"op": "save", "step": before.Steps[1].ID, "schedule": "every", "own": "30", "pay_pieces": "2"},
+			"Say what it is that the dog wants itself.", `value="30"`,
+		},
+		"reward": {
+			"/dogs/" + dog + "/rewards", map[string]string{"name": "Sprats", "kind": "food", "kcal": "0", "note": "in the shed"},
+			"No food has 0 kcal.", `value="in the shed"`,
+		},
+		"feeding": {
+			"/dogs/" + dog + "/food", map[string]string{"weight_kg": "400", "never": "grapes"},
+			"A weight in kilograms from 0.3 to 130", `value="grapes"`,
+		},
+		"eaten": {
+			"/dogs/" + dog + "/food/eaten", map[string]string{"eaten_kind": "other", "what": "half a pie", "kcal": ""},
+			"Its energy is not known", `value="half a pie"`,
+		},
+		"test":  {"/dogs/" + dog + "/tests", map[string]string{}, "It takes two rewards", ""},
+		"sheet": {"/dogs/" + dog + "/sheets", map[string]string{"minutes": "-5", "start": "9:40"}, "2 to 90 minutes", `value="9:40"`},
+		"hours": {
+			"/settings/practice", map[string]string{"name": "Quay", "zone": "UTC", "hours2": "noon"}, "Stretches of the day such as",
+			`value="noon"`,
+		},
+		"dog": {
+			"/dogs", map[string]string{"name": "Brine", "per_week": "many", "home_times": "8:00, late"}, "0 to 14 sessions a week",
+			`value="8:00, late"`,
+		},
+		"units": {
+			"/settings/practice", map[string]string{"name": "Quay", "zone": "UTC", "length": "ft", "pace": "9"},
+			"A pace takes 0.3 to 1.5 m.", `value="9"`,
+		},
 	} {
 		c.typed["version"] = "1"
 		a := s.post(page, c.to, c.typed)
@@ -101,7 +166,10 @@ func TestATemplatesTextsAreTexts(t *testing.T) {
 	require.Equal(t, 200, a.Status)
 	require.Equal(t, `attachment; filename="script-alert-fox-script.json"`, a.Header.Get("Content-Disposition"))
 	require.True(t, strings.HasPrefix(a.Header.Get("Content-Type"), "application/json"))
-	for _, path := range []string{"/library/none", "/library/own:none", "/library/own:none/file", "/plans/none/build", "/plans/none/history", "/plans/none/verdicts", "/dogs/none/plans/new"} {
+	for _, path := range []string{
+		"/library/none", "/library/own:none", "/library/own:none/file", "/plans/none/build", "/plans/none/history",
+		"/plans/none/verdicts", "/dogs/none/plans/new",
+	} {
 		require.Equal(t, 404, s.get(path).Status, path)
 	}
 }

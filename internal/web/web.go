@@ -63,7 +63,8 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 		return nil, err
 	}
 	sh := shell.New(assets.New(run.Assets(), o.Release), o.Log, secret, o.Hosts)
-	sh.Reading, sh.Rendered, sh.SignIn, sh.PublicURL, sh.Who, sh.HSTS, sh.Fingerprint = p.Reading, o.Rendered, o.SignIn, o.PublicURL, p.SignedIn, o.HSTS, o.Print
+	sh.Reading, sh.Rendered, sh.SignIn, sh.PublicURL, sh.Who, sh.HSTS, sh.Fingerprint = p.Reading, o.Rendered, o.SignIn,
+		o.PublicURL, p.SignedIn, o.HSTS, o.Print
 	if sh.Epoch, err = p.Epoch(ctx); err != nil {
 		return nil, err
 	}

@@ -130,7 +130,8 @@ func TestForeignHostsAndFormsAreRefused(t *testing.T) {
 	require.Equal(t, 421, s.do("GET", "/", nil, "Host", "evil.example").Status)
 	require.Equal(t, 200, s.do("GET", "/", nil, "Host", "localhost:8420").Status)
 	shown := func(header ...string) int {
-		return s.do("POST", "/dogs", strings.NewReader("name=Tansy"), append(header, "Content-Type", "application/x-www-form-urlencoded")...).Status
+		return s.do("POST", "/dogs", strings.NewReader("name=Tansy"), append(header, "Content-Type",
+			"application/x-www-form-urlencoded")...).Status
 	}
 	require.Equal(t, 403, shown(), "no token")
 	require.Equal(t, 403, shown("Origin", "http://evil.example"))
@@ -169,18 +170,24 @@ func TestBadInputKeepsWhatWasTyped(t *testing.T) {
 	require.Contains(t, a.Body, `aria-invalid="true"`)
 
 	plan, dog := s.LayOut(t, "2, 4")
-	a = s.post("/dogs/"+dog+"/plans/new?kind=held", "/dogs/"+dog+"/plans", map[string]string{"skill": "Chin rest", "kind": "held", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "ten", "cue": "palm"})
+	a = s.post("/dogs/"+dog+"/plans/new?kind=held", "/dogs/"+dog+"/plans", map[string]string{
+		"skill": "Chin rest", "kind": "held", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "ten", "cue": "palm",
+	})
 	require.Equal(t, 422, a.Status)
 	require.Contains(t, a.Body, "“ten” is not a number")
 	require.Contains(t, a.Body, `value="palm"`)
 	v, err := s.Plan(ctx, plan)
 	require.NoError(t, err)
-	a = s.post("/plans/"+plan, "/plans/"+plan+"/steps", map[string]string{"op": "save", "step": v.Steps[1].ID, "version": "1", "duration": "-3", "text": "at the lip"})
+	a = s.post("/plans/"+plan, "/plans/"+plan+"/steps", map[string]string{
+		"op": "save", "step": v.Steps[1].ID, "version": "1", "duration": "-3", "text": "at the lip",
+	})
 	require.Equal(t, 422, a.Status)
 	require.Contains(t, a.Body, `value="-3"`)
 	require.Contains(t, a.Body, `value="at the lip"`)
 	require.Contains(t, a.Body, "Duration takes 0.5 to 7200 s.")
-	a = s.post("/plans/"+plan, "/plans/"+plan+"/steps", map[string]string{"op": "save", "step": v.Steps[1].ID, "version": "7", "duration": "3"})
+	a = s.post("/plans/"+plan, "/plans/"+plan+"/steps", map[string]string{
+		"op": "save", "step": v.Steps[1].ID, "version": "7", "duration": "3",
+	})
 	require.Equal(t, 409, a.Status)
 	require.Contains(t, a.Body, "Somebody changed this meanwhile")
 	a = s.post("/plans/"+plan, "/plans/"+plan+"/rule", map[string]string{"kind": "set", "size": "five"})
@@ -190,7 +197,9 @@ func TestBadInputKeepsWhatWasTyped(t *testing.T) {
 
 func TestUnknownThingsAndLargeOnesGetAPage(t *testing.T) {
 	s := serve(t, practicetest.Empty(t))
-	for _, path := range []string{"/dogs/nobody", "/plans/none", "/sessions/none", "/nowhere", "/a/0/app.css", "/a/" + strings.Repeat("x", 300)} {
+	for _, path := range []string{
+		"/dogs/nobody", "/plans/none", "/sessions/none", "/nowhere", "/a/0/app.css", "/a/" + strings.Repeat("x", 300),
+	} {
 		a := s.get(path)
 		require.Equal(t, 404, a.Status, path)
 		require.Contains(t, a.Body, "Nothing here", path)
@@ -210,7 +219,9 @@ func TestEventsAreAnsweredByID(t *testing.T) {
 	h := s.Session(t, plan, session.Choice{})
 	practicetest.Hold(h, 1000, 2, 2000, work.Main)
 	send := func(body string, header ...string) answer {
-		return s.do("POST", "/api/events", strings.NewReader(body), append([]string{"Content-Type", "application/json", "X-Patient-Fox", "1"}, header...)...)
+		return s.do("POST", "/api/events", strings.NewReader(body), append([]string{
+			"Content-Type", "application/json", "X-Patient-Fox", "1",
+		}, header...)...)
 	}
 	raw, err := json.Marshal(h.Events)
 	require.NoError(t, err)
@@ -258,11 +269,14 @@ func pages(t testing.TB, o *practicetest.Opened) map[string]string {
 	require.NotEmpty(t, worked, "the demo has a session that followed its sheet")
 	return map[string]string{
 		"a planned session looked back at": "/sessions/" + worked,
-		"today":                            "/", "dogs": "/dogs", "dog": "/dogs/" + row.DogID, "dog form": "/dogs/" + row.DogID + "/edit", "new plan": "/dogs/" + row.DogID + "/plans/new",
+		"today":                            "/", "dogs": "/dogs", "dog": "/dogs/" + row.DogID,
+		"dog form": "/dogs/" + row.DogID + "/edit", "new plan": "/dogs/" + row.DogID + "/plans/new",
 		"sessions": "/dogs/" + row.DogID + "/sessions",
-		"plan":     "/plans/" + row.ID, "pack": "/api/packs/" + row.ID, "run": "/run", "review": "/sessions/" + v.Sessions[0].ID, "settings": "/settings",
-		"library": "/library", "template": "/library/stay-in-place", "choose": "/dogs/" + row.DogID + "/plans/new",
-		"newplan": "/dogs/" + row.DogID + "/plans/new?from=stay-in-place", "build": "/plans/" + row.ID + "/build", "history": "/plans/" + row.ID + "/history?reread=1", "verdicts": "/plans/" + row.ID + "/verdicts",
+		"plan":     "/plans/" + row.ID, "pack": "/api/packs/" + row.ID, "run": "/run", "review": "/sessions/" + v.Sessions[0].ID,
+		"settings": "/settings",
+		"library":  "/library", "template": "/library/stay-in-place", "choose": "/dogs/" + row.DogID + "/plans/new",
+		"newplan": "/dogs/" + row.DogID + "/plans/new?from=stay-in-place", "build": "/plans/" + row.ID + "/build",
+		"history": "/plans/" + row.ID + "/history?reread=1", "verdicts": "/plans/" + row.ID + "/verdicts",
 		"pay": "/plans/" + row.ID + "/pay", "rewards": "/dogs/" + row.DogID + "/rewards", "food": "/dogs/" + row.DogID + "/food", "week": "/week",
 		"sheet": "/sheets/" + today.Slots[0].ID, "new sheet": "/dogs/" + row.DogID + "/sheets/new", "calendar": "/sessions.ics",
 		"progress": "/plans/" + row.ID + "/progress", "evidence": "/plans/" + row.ID + "/evidence", "outlook": "/plans/" + row.ID + "/outlook",

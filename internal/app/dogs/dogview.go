@@ -33,7 +33,8 @@ type DogsView struct {
 
 // Dogs lists dogs by name, a page at a time; after is what the page before gave as Next.
 func (p *Cases) Dogs(ctx context.Context, after string) (DogsView, error) {
-	return app.Remember(ctx, p.Practice, "dogs "+after, app.On[DogsView](app.AllDogs), func() (DogsView, error) { return p.makeDogs(ctx, after) })
+	return app.Remember(ctx, p.Practice, "dogs "+after, app.On[DogsView](app.AllDogs),
+		func() (DogsView, error) { return p.makeDogs(ctx, after) })
 }
 
 func (p *Cases) makeDogs(ctx context.Context, after string) (v DogsView, err error) {
@@ -242,7 +243,8 @@ type SessionsView struct {
 
 // Sessions lists a dog's sessions; before is what the page before gave as Next.
 func (p *Cases) Sessions(ctx context.Context, dog, before string) (SessionsView, error) {
-	return app.Remember(ctx, p.Practice, "sessions "+dog+" "+before, app.On[SessionsView](dogOrAll(dog)), func() (SessionsView, error) { return p.makeSessions(ctx, dog, before) })
+	return app.Remember(ctx, p.Practice, "sessions "+dog+" "+before, app.On[SessionsView](dogOrAll(dog)),
+		func() (SessionsView, error) { return p.makeSessions(ctx, dog, before) })
 }
 
 func (p *Cases) makeSessions(ctx context.Context, dog, before string) (v SessionsView, err error) {
@@ -261,7 +263,9 @@ func (p *Cases) makeSessions(ctx context.Context, dog, before string) (v Session
 }
 
 // sessionsOf lists up to most of a dog's sessions from a place in the list, and where it goes on.
-func (p *Cases) sessionsOf(ctx context.Context, q store.Q, dog, before string, most int, today string) (rows []app.SessionRow, next string, err error) {
+func (p *Cases) sessionsOf(
+	ctx context.Context, q store.Q, dog, before string, most int, today string,
+) (rows []app.SessionRow, next string, err error) {
 	opened, id := int64(math.MaxInt64), ""
 	if at, last, ok := strings.Cut(before, "."); ok {
 		if opened, err = strconv.ParseInt(at, 10, 64); err != nil {

@@ -13,7 +13,8 @@ import (
 // readRoutine reads it from the form of a dog.
 func readRoutine(ps form.Problems, t form.Typed) app.Routine {
 	r := app.Routine{
-		Minutes: ps.Whole(t, "minutes", schedule.LeastMin, schedule.MostMin, fmt.Sprintf("%d to %d minutes, in figures.", schedule.LeastMin, schedule.MostMin)),
+		Minutes: ps.Whole(t, "minutes", schedule.LeastMin, schedule.MostMin,
+			fmt.Sprintf("%d to %d minutes, in figures.", schedule.LeastMin, schedule.MostMin)),
 		HomeMin: ps.Whole(t, "home_min", schedule.LeastMin, 30, "2 to 30 minutes, in figures."),
 	}
 	if typed := t.Text("per_week"); typed != "" {

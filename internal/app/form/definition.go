@@ -16,7 +16,8 @@ func (f Figures) ReadDefinition(ps Problems, t Typed) criteria.Definition {
 	return criteria.Definition{
 		Position: t.Text("position"), Postures: t.Text("postures"), When: t.Text("when"), Break: t.Text("break"), Cue: t.Text("cue"),
 		CueBy: t.Text("cue_by"), Cue2: t.Text("cue2"), Cue3: t.Text("cue3"), LatencyS: limit, TimedFrom: t.Text("timed_from"),
-		Marker: t.Text("marker"), Release: t.Text("release"), AfterError: t.Text("after_error"), AfterText: t.Text("after_text"), Text: t.Text("text"),
+		Marker: t.Text("marker"), Release: t.Text("release"), AfterError: t.Text("after_error"), AfterText: t.Text("after_text"),
+		Text: t.Text("text"),
 	}
 }
 

@@ -25,29 +25,92 @@ func (f RuleField) Percent() bool { return f.share != nil }
 // RuleFields lists the figures of every rule, in the order of its sentence.
 var RuleFields = []RuleField{
 	{Name: "size", Kind: decision.Set, Label: "Trials in a set", core: "size", whole: func(r *decision.Rule) *int { return &r.Size }},
-	{Name: "up", Kind: decision.Set, Label: "Step up: met in the set, at least", core: "up", whole: func(r *decision.Rule) *int { return &r.Up }},
-	{Name: "back", Kind: decision.Set, Label: "Step back: right in the set, at most", core: "back", whole: func(r *decision.Rule) *int { return &r.Back }},
-	{Name: "split_after", Kind: decision.Set, Label: "Split after repeats in a row", core: "split_after", whole: func(r *decision.Rule) *int { return &r.SplitAfter }},
+	{
+		Name: "up", Kind: decision.Set, Label: "Step up: met in the set, at least", core: "up",
+		whole: func(r *decision.Rule) *int { return &r.Up },
+	},
+	{
+		Name: "back", Kind: decision.Set, Label: "Step back: right in the set, at most", core: "back",
+		whole: func(r *decision.Rule) *int { return &r.Back },
+	},
+	{
+		Name: "split_after", Kind: decision.Set, Label: "Split after repeats in a row", core: "split_after",
+		whole: func(r *decision.Rule) *int { return &r.SplitAfter },
+	},
 	{Name: "run_up", Kind: decision.Run, Label: "Step up: met in a row", core: "up", whole: func(r *decision.Rule) *int { return &r.Up }},
-	{Name: "run_back", Kind: decision.Run, Label: "Step back: not right in a row", core: "back", whole: func(r *decision.Rule) *int { return &r.Back }},
-	{Name: "gate_rate", Kind: decision.Gate, Label: "Step up: met, at least %", core: "rate", share: func(r *decision.Rule) *float64 { return &r.Rate }},
-	{Name: "window", Kind: decision.Gate, Label: "of the last trials", core: "window", whole: func(r *decision.Rule) *int { return &r.Window }},
-	{Name: "gate_sessions", Kind: decision.Gate, Label: "from sessions, at least", core: "sessions", whole: func(r *decision.Rule) *int { return &r.Sessions }},
-	{Name: "gate_places", Kind: decision.Gate, Label: "and places, at least", core: "places", whole: func(r *decision.Rule) *int { return &r.Places }},
-	{Name: "back_below", Kind: decision.Gate, Label: "Step back: right, under %", core: "back_below", share: func(r *decision.Rule) *float64 { return &r.BackBelow }},
-	{Name: "back_window", Kind: decision.Gate, Label: "of the last trials", core: "back_window", whole: func(r *decision.Rule) *int { return &r.BackWindow }},
-	{Name: "target", Kind: decision.Proof, Label: "Prove a rate of %", core: "target", share: func(r *decision.Rule) *float64 { return &r.Target }},
+	{
+		Name: "run_back", Kind: decision.Run, Label: "Step back: not right in a row", core: "back",
+		whole: func(r *decision.Rule) *int { return &r.Back },
+	},
+	{
+		Name: "gate_rate", Kind: decision.Gate, Label: "Step up: met, at least %", core: "rate",
+		share: func(r *decision.Rule) *float64 { return &r.Rate },
+	},
+	{
+		Name: "window", Kind: decision.Gate, Label: "of the last trials", core: "window",
+		whole: func(r *decision.Rule) *int { return &r.Window },
+	},
+	{
+		Name: "gate_sessions", Kind: decision.Gate, Label: "from sessions, at least", core: "sessions",
+		whole: func(r *decision.Rule) *int { return &r.Sessions },
+	},
+	{
+		Name: "gate_places", Kind: decision.Gate, Label: "and places, at least", core: "places",
+		whole: func(r *decision.Rule) *int { return &r.Places },
+	},
+	{
+		Name: "back_below", Kind: decision.Gate, Label: "Step back: right, under %", core: "back_below",
+		share: func(r *decision.Rule) *float64 { return &r.BackBelow },
+	},
+	{
+		Name: "back_window", Kind: decision.Gate, Label: "of the last trials", core: "back_window",
+		whole: func(r *decision.Rule) *int { return &r.BackWindow },
+	},
+	{
+		Name: "target", Kind: decision.Proof, Label: "Prove a rate of %", core: "target",
+		share: func(r *decision.Rule) *float64 { return &r.Target },
+	},
 	{Name: "conf", Kind: decision.Proof, Label: "with confidence %", core: "conf", share: func(r *decision.Rule) *float64 { return &r.Conf }},
-	{Name: "look_back", Kind: decision.Proof, Label: "over the last trials", core: "look_back", whole: func(r *decision.Rule) *int { return &r.LookBack }},
-	{Name: "proof_sessions", Kind: decision.Proof, Label: "from sessions, at least", core: "sessions", whole: func(r *decision.Rule) *int { return &r.Sessions }},
-	{Name: "proof_places", Kind: decision.Proof, Label: "and places, at least", core: "places", whole: func(r *decision.Rule) *int { return &r.Places }},
-	{Name: "back_rate", Kind: decision.Proof, Label: "Step back: likely under %", core: "back_rate", share: func(r *decision.Rule) *float64 { return &r.BackRate }},
-	{Name: "back_conf", Kind: decision.Proof, Label: "with confidence %", core: "back_conf", share: func(r *decision.Rule) *float64 { return &r.BackConf }},
-	{Name: "back_min", Kind: decision.Proof, Label: "on trials, at least", core: "back_min", whole: func(r *decision.Rule) *int { return &r.BackMin }},
-	{Name: "clean", Kind: decision.CountUp, Label: "One more after met in a row", core: "clean", whole: func(r *decision.Rule) *int { return &r.Clean }},
-	{Name: "count_split", Kind: decision.CountUp, Label: "Split after not met at the first step", core: "split_after", whole: func(r *decision.Rule) *int { return &r.SplitAfter }},
-	{Name: "calm_up", Kind: decision.Calm, Label: "Step up: exposures at ease", core: "up", whole: func(r *decision.Rule) *int { return &r.Up }},
-	{Name: "expect", Kind: decision.Calm, Label: "of them expecting good", core: "expect", whole: func(r *decision.Rule) *int { return &r.Expect }},
+	{
+		Name: "look_back", Kind: decision.Proof, Label: "over the last trials", core: "look_back",
+		whole: func(r *decision.Rule) *int { return &r.LookBack },
+	},
+	{
+		Name: "proof_sessions", Kind: decision.Proof, Label: "from sessions, at least", core: "sessions",
+		whole: func(r *decision.Rule) *int { return &r.Sessions },
+	},
+	{
+		Name: "proof_places", Kind: decision.Proof, Label: "and places, at least", core: "places",
+		whole: func(r *decision.Rule) *int { return &r.Places },
+	},
+	{
+		Name: "back_rate", Kind: decision.Proof, Label: "Step back: likely under %", core: "back_rate",
+		share: func(r *decision.Rule) *float64 { return &r.BackRate },
+	},
+	{
+		Name: "back_conf", Kind: decision.Proof, Label: "with confidence %", core: "back_conf",
+		share: func(r *decision.Rule) *float64 { return &r.BackConf },
+	},
+	{
+		Name: "back_min", Kind: decision.Proof, Label: "on trials, at least", core: "back_min",
+		whole: func(r *decision.Rule) *int { return &r.BackMin },
+	},
+	{
+		Name: "clean", Kind: decision.CountUp, Label: "One more after met in a row", core: "clean",
+		whole: func(r *decision.Rule) *int { return &r.Clean },
+	},
+	{
+		Name: "count_split", Kind: decision.CountUp, Label: "Split after not met at the first step", core: "split_after",
+		whole: func(r *decision.Rule) *int { return &r.SplitAfter },
+	},
+	{
+		Name: "calm_up", Kind: decision.Calm, Label: "Step up: exposures at ease", core: "up",
+		whole: func(r *decision.Rule) *int { return &r.Up },
+	},
+	{
+		Name: "expect", Kind: decision.Calm, Label: "of them expecting good", core: "expect",
+		whole: func(r *decision.Rule) *int { return &r.Expect },
+	},
 }
 
 // ReadRule reads a rule from its form; what is wrong stands beside the field that was typed.

@@ -1,4 +1,5 @@
-// Package insight has the use cases of what the record shows: evidence, progress, forecasts, verdicts read anew, and what to try when stuck.
+// Package insight has the use cases of what the record shows: evidence, progress, forecasts, verdicts read anew, and what to try
+// when stuck.
 package insight
 
 import "patientfox/internal/app"

@@ -30,7 +30,8 @@ type EvidencePage struct {
 
 // Evidence shows what the record says of one plan.
 func (p *Cases) Evidence(ctx context.Context, id string) (EvidencePage, error) {
-	return app.Remember(ctx, p.Practice, "evidence "+id, func(v EvidencePage) string { return v.DogID }, func() (EvidencePage, error) { return p.makeEvidence(ctx, id) })
+	return app.Remember(ctx, p.Practice, "evidence "+id, func(v EvidencePage) string { return v.DogID },
+		func() (EvidencePage, error) { return p.makeEvidence(ctx, id) })
 }
 
 // EvidenceTable is one table of that page, for its file.
@@ -82,7 +83,9 @@ func (a *account) sectionsOf(people []store.Person, beside []store.Trial) ([]app
 	if measured, any := a.measuresSection(); any {
 		sections = append(sections, measured)
 	}
-	for _, s := range []app.Section{a.baselineSection(), a.trackSection(beside), a.tagSection(), a.confusionSection(), a.handlerSection(people)} {
+	for _, s := range []app.Section{
+		a.baselineSection(), a.trackSection(beside), a.tagSection(), a.confusionSection(), a.handlerSection(people),
+	} {
 		if len(s.Lines) > 0 || s.Table != nil {
 			sections = append(sections, s)
 		}
@@ -109,14 +112,19 @@ func (a *account) ratesSection() app.Section {
 		s.Lines = []string{fmt.Sprintf("No counted trial at step %d yet.", at+1)}
 	} else {
 		strict, lenient := shares(here)
-		s.Lines = []string{fmt.Sprintf("At step %d since it was reached: %d of %d %s. Strict: %s.", at+1, here.Met, here.N(), a.Work().Success(), strict)}
+		s.Lines = []string{
+			fmt.Sprintf("At step %d since it was reached: %d of %d %s. Strict: %s.", at+1, here.Met, here.N(), a.Work().Success(), strict),
+		}
 		if a.Work().Success() == "met" {
 			s.Lines[0] += " Lenient, with late ones: " + lenient + "."
 		}
 	}
 	logged, unlogged := a.coverageOf(func(int) bool { return true })
 	s.Lines = append(s.Lines, say.Upper(phrase.Coverage(logged, unlogged))+" over the whole record.")
-	t := &app.Table{Key: "steps", Title: "Step by step", Head: []string{"Step", "What", "Trials", "Strict", "Lenient", "Cold", "Median latency", "Logged"}}
+	t := &app.Table{
+		Key: "steps", Title: "Step by step",
+		Head: []string{"Step", "What", "Trials", "Strict", "Lenient", "Cold", "Median latency", "Logged"},
+	}
 	by := make([][]trial.Trial, len(a.Steps))
 	for i, one := range a.trials {
 		if at := a.at[i]; at >= 0 {
@@ -144,7 +152,10 @@ func (a *account) ratesSection() app.Section {
 
 func (a *account) coldSection() app.Section {
 	f := evidence.FirstTrials(a.trials)
-	s := app.Section{Key: "cold", Title: "Cold, and the rest", Lines: []string{phrase.FirstTrials(f, evidence.OnlyCold(a.trials))}, Small: smallIf(f.Cold.N())}
+	s := app.Section{
+		Key: "cold", Title: "Cold, and the rest", Lines: []string{phrase.FirstTrials(f, evidence.OnlyCold(a.trials))},
+		Small: smallIf(f.Cold.N()),
+	}
 	t := &app.Table{Key: "cold", Title: "The latest cold trials", Head: []string{"Day", "Place", "Step", "Outcome"}}
 	for i := len(a.trials) - 1; i >= 0 && len(t.Rows) < app.RowsShown; i-- {
 		if one := a.History.Trials[i]; a.trials[i].Cold {
@@ -223,7 +234,12 @@ var fades = []criteria.Key{criteria.Help, criteria.Food, criteria.Gear}
 func (a *account) errorSection() app.Section {
 	tally := tallyOf(a.trials)
 	wrong := tally.Helped + tally.Missed
-	s := app.Section{Key: "errors", Title: "Errors", Lines: []string{fmt.Sprintf("%d of %d not right. The longest run of them in one session: %d.", wrong, tally.N(), evidence.ErrorRun(a.trials))}}
+	s := app.Section{
+		Key: "errors", Title: "Errors",
+		Lines: []string{
+			fmt.Sprintf("%d of %d not right. The longest run of them in one session: %d.", wrong, tally.N(), evidence.ErrorRun(a.trials)),
+		},
+	}
 	sources := map[string]int{}
 	said := 0
 	for _, t := range a.trials {
@@ -247,7 +263,10 @@ func (a *account) errorSection() app.Section {
 	}
 	if after := evidence.AfterErrors(a.trials); len(after) > 0 {
 		careful := false
-		t := &app.Table{Key: "after", Title: "What was done after an error, and the trial that followed", Head: []string{"Done", "Errors", "Next one right", "Of"}}
+		t := &app.Table{
+			Key: "after", Title: "What was done after an error, and the trial that followed",
+			Head: []string{"Done", "Errors", "Next one right", "Of"},
+		}
 		for _, f := range after {
 			careful = careful || criteria.Cautioned(f.How)
 			t.Add(f.How, strconv.Itoa(f.N), strconv.Itoa(f.Right), strconv.Itoa(f.Next))
@@ -348,7 +367,8 @@ func (a *account) trackSection(beside []store.Trial) app.Section {
 	for i := range tracks {
 		for j := range tracks {
 			for step := range a.Steps {
-				if line := phrase.Track(tracks[i].Track, tracks[j].Track, byTrack[i][step], byTrack[j][step], totals[i], totals[j]); i != j && line != "" && !said[line] {
+				if line := phrase.Track(tracks[i].Track, tracks[j].Track, byTrack[i][step], byTrack[j][step], totals[i],
+					totals[j]); i != j && line != "" && !said[line] {
 					said[line] = true
 					s.Lines = append(s.Lines, line)
 				}
@@ -356,7 +376,9 @@ func (a *account) trackSection(beside []store.Trial) app.Section {
 		}
 	}
 	if len(s.Lines) == 0 {
-		s.Lines = []string{fmt.Sprintf("None is behind another, as far as the same steps have been worked on each (%d trials are needed).", evidence.LeastTrack)}
+		s.Lines = []string{
+			fmt.Sprintf("None is behind another, as far as the same steps have been worked on each (%d trials are needed).", evidence.LeastTrack),
+		}
 	}
 	s.Table = t
 	return s
@@ -365,7 +387,10 @@ func (a *account) trackSection(beside []store.Trial) app.Section {
 func (a *account) tagSection() app.Section {
 	s := app.Section{Key: "tags", Title: "What goes with it"}
 	names, with := a.taggedSessions()
-	t := &app.Table{Key: "tags", Title: "With and without, at the same steps", Head: []string{"Tag", "With", "Without", "Odds", "likely", "It goes with"}}
+	t := &app.Table{
+		Key: "tags", Title: "With and without, at the same steps",
+		Head: []string{"Tag", "With", "Without", "Odds", "likely", "It goes with"},
+	}
 	for _, name := range names {
 		if len(with[name]) == len(a.Sessions) {
 			continue // there is nothing to compare it with
@@ -381,11 +406,14 @@ func (a *account) tagSection() app.Section {
 				likely = fmt.Sprintf("%.2f–%.2f", r.Lo, r.Hi)
 			}
 		}
-		t.Add(name, fmt.Sprintf("%d of %d", r.With.Met, r.With.N()), fmt.Sprintf("%d of %d", r.Without.Met, r.Without.N()), odds, likely, phrase.GoesWith(r, a.Work().Success()))
+		t.Add(name, fmt.Sprintf("%d of %d", r.With.Met, r.With.N()), fmt.Sprintf("%d of %d", r.Without.Met, r.Without.N()), odds,
+			likely, phrase.GoesWith(r, a.Work().Success()))
 	}
 	if len(t.Rows) > 0 {
 		s.Table = t
-		s.Lines = append(s.Lines, "Places, weather, people, noise: compared at the same steps, so that a hard step does not pass for a bad day. What goes with something need not be its cause.")
+		s.Lines = append(s.Lines,
+			"Places, weather, people, noise: compared at the same steps, so that a hard step does not pass for a bad day. What goes "+
+				"with something need not be its cause.")
 	}
 	return s
 }
@@ -405,7 +433,9 @@ func (a *account) confusionSection() app.Section {
 		t.Rows = append(t.Rows, row)
 	}
 	s.Table = t
-	s.Lines = []string{"Rows are what was asked for, columns what was done. A miss about which nobody said what was done instead is not in it."}
+	s.Lines = []string{
+		"Rows are what was asked for, columns what was done. A miss about which nobody said what was done instead is not in it.",
+	}
 	return s
 }
 

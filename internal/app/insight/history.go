@@ -58,8 +58,9 @@ type RereadRow struct {
 var whys = map[string]string{
 	"made": "Laid out", "save": "A step changed", "add": "A step added", "split": "A half step put in", "merge": "Two steps made one",
 	"mend": "A step mended", "remove": "A step taken out", "up": "Steps reordered", "down": "Steps reordered", "move": "Steps reordered",
-	"list": "The words of a list changed", "rule": "Rule and pay changed", "undo": "An earlier version brought back", "laid out": "Steps laid out",
-	"needs": "What must stand first changed", "management": "Management changed", "cue": "The cue changed",
+	"list": "The words of a list changed", "rule": "Rule and pay changed", "undo": "An earlier version brought back",
+	"laid out": "Steps laid out",
+	"needs":    "What must stand first changed", "management": "Management changed", "cue": "The cue changed",
 }
 
 // versionsShown is how many versions the page lists.
@@ -83,7 +84,8 @@ func (p *Cases) History(ctx context.Context, id string, reread int) (v HistoryVi
 	}
 	for _, one := range versions {
 		v.Plans = append(v.Plans, VersionRow{
-			Version: one.Version, Day: s.Moment(one.Made), By: by[one.MadeBy], What: whyOf(one.Why), Steps: one.Steps, Current: one.Version == l.Version,
+			Version: one.Version, Day: s.Moment(one.Made), By: by[one.MadeBy], What: whyOf(one.Why), Steps: one.Steps,
+			Current: one.Version == l.Version,
 		})
 	}
 	defs, err := q.Definitions(ctx, []string{l.Skill})

@@ -35,7 +35,8 @@ func TestComputationsQueueAndFailAlone(t *testing.T) {
 	require.ErrorIs(t, start("one more", nil), ErrQueue)
 	require.NoError(t, start("job 3", nil), "the same once more is the one that waits")
 	close(gate)
-	require.Eventually(t, func() bool { return start("that fails", func(context.Context) error { panic("a fault") }) == nil }, 5*time.Second, time.Millisecond)
+	require.Eventually(t, func() bool { return start("that fails", func(context.Context) error { panic("a fault") }) == nil },
+		5*time.Second, time.Millisecond)
 	require.Eventually(t, func() bool { return failed("that fails") }, 5*time.Second, time.Millisecond)
 	require.NoError(t, start("endless", func(ctx context.Context) error { <-ctx.Done(); return ctx.Err() }))
 	jobs.close()

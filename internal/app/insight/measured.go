@@ -61,7 +61,8 @@ func (a *account) measuresSection() (s app.Section, ok bool) {
 			offers[row.Approx]++
 		}
 	}
-	for _, word := range slices.SortedFunc(maps.Keys(offers), func(a, b string) int { return cmp.Or(offers[b]-offers[a], strings.Compare(a, b)) }) {
+	for _, word := range slices.SortedFunc(maps.Keys(offers),
+		func(a, b string) int { return cmp.Or(offers[b]-offers[a], strings.Compare(a, b)) }) {
 		share("Offered: "+word, offers[word], offered)
 	}
 	s.Table = t

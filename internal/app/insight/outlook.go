@@ -259,7 +259,8 @@ func (p *Cases) looking(ctx context.Context, id, seed string) (w looking, err er
 	if n := len(w.History.Trials); n > 0 {
 		last = w.History.Trials[n-1].ID
 	}
-	w.from = fmt.Sprint(w.seed, w.Plan.Version, w.Definition, w.Standing.Reached, w.Standing.Since, len(w.History.Trials), last, tallyOf(w.trials))
+	w.from = fmt.Sprint(w.seed, w.Plan.Version, w.Definition, w.Standing.Reached, w.Standing.Since, len(w.History.Trials), last,
+		tallyOf(w.trials))
 	return w, nil
 }
 
@@ -274,7 +275,9 @@ func (a *account) outlookRecord() []outlook.Trial {
 		if !counts || t.Easy || a.at[i] < 0 {
 			continue
 		}
-		one := outlook.Trial{Step: a.at[i], Opens: row.Session != last, Place: places[row.Place], Mark: mark, Paid: row.Pays > 0, State: t.Shown()}
+		one := outlook.Trial{
+			Step: a.at[i], Opens: row.Session != last, Place: places[row.Place], Mark: mark, Paid: row.Pays > 0, State: t.Shown(),
+		}
 		if one.Opens && lastDay != "" {
 			one.Days = app.DaysBetween(lastDay, row.Day)
 		}
@@ -363,17 +366,20 @@ func (w looking) view() OutlookView {
 	case w.Finished():
 		v.Refuses = "Finished: nothing lies ahead but probes."
 	case !outlook.Enough(w.record):
-		v.Refuses = fmt.Sprintf("%s so far, from %s: too little to look ahead. It takes %d from two sessions; until then a forecast would be a guess about dogs, not about %s.",
+		v.Refuses = fmt.Sprintf("%s so far, from %s: too little to look ahead. It takes %d from two sessions; until then a "+
+			"forecast would be a guess about dogs, not about %s.",
 			say.Upper(say.Count(len(w.record), "counted trial")), say.Count(sessions, "session"), outlook.LeastTrials, w.DogName)
 	}
-	v.False = fmt.Sprintf("A false step-up is one taken while the dog would still fail more than %s of the trials.", say.Percent(1-outlook.SureEnough))
+	v.False = fmt.Sprintf("A false step-up is one taken while the dog would still fail more than %s of the trials.",
+		say.Percent(1-outlook.SureEnough))
 	c := w.course
 	trials := 0
 	for _, n := range c.Trials {
 		trials += n
 	}
 	v.Assumes = []string{
-		fmt.Sprintf("It goes on as in the last sessions: about %s each, one every %s, in the places of the record.", say.Count(trials/max(1, len(c.Trials)), "trial"), say.Count(c.Gap, "day")),
+		fmt.Sprintf("It goes on as in the last sessions: about %s each, one every %s, in the places of the record.",
+			say.Count(trials/max(1, len(c.Trials)), "trial"), say.Count(c.Gap, "day")),
 		"Every verdict is taken, half steps too. Where a rule asks for more places than the record has, others are gone to.",
 		"The learner is a simple one. It claims nothing about what goes on in a dog; it only spreads what the record leaves open.",
 	}
@@ -396,19 +402,27 @@ func (r RangeRow) Says() string {
 }
 
 func (w looking) forecast(v *OutlookView, f outlook.Forecast, now time.Time) {
-	v.Rows = []RangeRow{rangeRow("Sessions", f.Sessions, f), rangeRow("Trials", f.Trials, f), rangeRow("Not right", f.Misses, f), rangeRow("Pieces of food", f.Pieces, f)}
+	v.Rows = []RangeRow{
+		rangeRow("Sessions", f.Sessions, f), rangeRow("Trials", f.Trials, f), rangeRow("Not right", f.Misses, f),
+		rangeRow("Pieces of food", f.Pieces, f),
+	}
 	v.Sentence = fmt.Sprintf("%s more sessions to the top step, most likely around %d.", v.Rows[0].Says(), f.Sessions.Mid)
 	if f.Done*2 < f.Runs {
-		v.Sentence = fmt.Sprintf("As it goes now, the top step is out of reach: %s of the runs get there within %d sessions.", say.Percent(float64(f.Done)/float64(f.Runs)), outlook.MostSessions)
+		v.Sentence = fmt.Sprintf("As it goes now, the top step is out of reach: %s of the runs get there within %d sessions.",
+			say.Percent(float64(f.Done)/float64(f.Runs)), outlook.MostSessions)
 	} else {
 		day := func(sessions int) string {
 			return app.ShortDay(now.In(w.Zone).AddDate(0, 0, sessions*w.course.Gap).Format(app.DayLayout), w.today)
 		}
-		if v.When = fmt.Sprintf("At one session every %s that is between %s and %s.", say.Count(w.course.Gap, "day"), day(f.Sessions.Lo), day(f.Sessions.Hi)); v.Rows[0].Open {
+		if v.When = fmt.Sprintf("At one session every %s that is between %s and %s.", say.Count(w.course.Gap, "day"),
+			day(f.Sessions.Lo), day(f.Sessions.Hi)); v.Rows[0].Open {
 			v.When = fmt.Sprintf("At one session every %s that is not before %s.", say.Count(w.course.Gap, "day"), day(f.Sessions.Lo))
 		}
 	}
-	t := &app.Table{Key: "forecast", Title: "To the top step", Head: []string{"What", "One in ten is below", "Half are below", "One in ten is above"}}
+	t := &app.Table{
+		Key: "forecast", Title: "To the top step",
+		Head: []string{"What", "One in ten is below", "Half are below", "One in ten is above"},
+	}
 	for _, row := range v.Rows {
 		hi := strconv.Itoa(row.Hi)
 		if row.Open {
@@ -417,16 +431,21 @@ func (w looking) forecast(v *OutlookView, f outlook.Forecast, now time.Time) {
 		t.Add(row.Label, strconv.Itoa(row.Lo), strconv.Itoa(row.Mid), hi)
 	}
 	v.Tables = append(v.Tables, app.Section{Key: "forecast", Title: t.Title, Table: t})
-	v.Forms = fmt.Sprintf("%s, each with a dog that could have made these %d trials; seed %d.", say.Upper(say.Count(f.Runs, "run")), len(w.record), w.seed)
+	v.Forms = fmt.Sprintf("%s, each with a dog that could have made these %d trials; seed %d.",
+		say.Upper(say.Count(f.Runs, "run")), len(w.record), w.seed)
 	if n := tallyOf(w.trials).N(); n < 3*evidence.Few {
 		v.Forms += " Few trials, so the range is wide."
 	}
 }
 
 func rulesTable(rows []RuleRow) app.Section {
-	t := &app.Table{Key: "rules", Title: "The same dog under each rule", Head: []string{"Rule", "Sessions", "Trials", "Not right", "False step-ups", "Get there"}}
+	t := &app.Table{
+		Key: "rules", Title: "The same dog under each rule",
+		Head: []string{"Rule", "Sessions", "Trials", "Not right", "False step-ups", "Get there"},
+	}
 	for _, r := range rows {
-		t.Add(r.Name, fmt.Sprintf("%s, half within %d", r.Sessions.Says(), r.Sessions.Mid), strconv.Itoa(r.Trials), strconv.Itoa(r.Misses), r.FalseUps, r.Done)
+		t.Add(r.Name, fmt.Sprintf("%s, half within %d", r.Sessions.Says(), r.Sessions.Mid), strconv.Itoa(r.Trials),
+			strconv.Itoa(r.Misses), r.FalseUps, r.Done)
 	}
 	return app.Section{Key: "rules", Title: t.Title, Table: t}
 }

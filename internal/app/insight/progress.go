@@ -83,7 +83,8 @@ type ProgressView struct {
 
 // Progress shows how a plan has gone.
 func (p *Cases) Progress(ctx context.Context, id string) (ProgressView, error) {
-	return app.Remember(ctx, p.Practice, "progress "+id, func(v ProgressView) string { return v.DogID }, func() (ProgressView, error) { return p.makeProgress(ctx, id) })
+	return app.Remember(ctx, p.Practice, "progress "+id, func(v ProgressView) string { return v.DogID },
+		func() (ProgressView, error) { return p.makeProgress(ctx, id) })
 }
 
 // ProgressTable is one table of that page, for its file: all rows of it.
@@ -110,8 +111,10 @@ func (p *Cases) makeProgress(ctx context.Context, id string) (v ProgressView, er
 		return v, err
 	}
 	v = ProgressView{
-		ID: a.ID, Dog: a.DogName, DogID: a.Dog, Skill: a.Name(), Today: a.today, Met: a.Work().Success(), Steps: app.StepsOf(a.Steps, a.Plan.Words),
-		SetbackForm: form.Typed{"day": a.today, "steps": strconv.Itoa(app.UsualSetback)}, Stuck: app.StuckBecause(a.Plan), Probe: app.ProbeLine(a.Plan, a.today),
+		ID: a.ID, Dog: a.DogName, DogID: a.Dog, Skill: a.Name(), Today: a.today, Met: a.Work().Success(),
+		Steps:       app.StepsOf(a.Steps, a.Plan.Words),
+		SetbackForm: form.Typed{"day": a.today, "steps": strconv.Itoa(app.UsualSetback)}, Stuck: app.StuckBecause(a.Plan),
+		Probe: app.ProbeLine(a.Plan, a.today),
 	}
 	for i := range v.Steps {
 		v.Steps[i].Reached = v.Steps[i].ID == a.Standing.Reached
@@ -176,7 +179,10 @@ func (a *account) sessionFigures() []SessionFigures {
 }
 
 func (a *account) sessionsTable(sessions []SessionFigures) app.Section {
-	t := &app.Table{Key: "sessions", Title: "Session by session", Head: []string{"Day", "Place", "Steps", "Trials", "Strict", "Lenient", "Cold", "Helped", "Logged", "Median latency"}}
+	t := &app.Table{
+		Key: "sessions", Title: "Session by session",
+		Head: []string{"Day", "Place", "Steps", "Trials", "Strict", "Lenient", "Cold", "Helped", "Logged", "Median latency"},
+	}
 	timed := slices.ContainsFunc(sessions, func(f SessionFigures) bool { return !math.IsNaN(f.Median) })
 	if !timed {
 		t.Head = t.Head[:len(t.Head)-1]
@@ -187,7 +193,8 @@ func (a *account) sessionsTable(sessions []SessionFigures) app.Section {
 		if f.High > f.Low {
 			steps += "–" + strconv.Itoa(f.High+1)
 		}
-		t.Add(app.ShortDay(f.Day, a.today), f.Place, steps, strconv.Itoa(f.Tally.N()), strict, lenient, f.Cold, strconv.Itoa(f.Tally.Helped), say.Percent(f.Coverage))
+		t.Add(app.ShortDay(f.Day, a.today), f.Place, steps, strconv.Itoa(f.Tally.N()), strict, lenient, f.Cold,
+			strconv.Itoa(f.Tally.Helped), say.Percent(f.Coverage))
 		if timed {
 			latency := "–"
 			if !math.IsNaN(f.Median) {

@@ -66,7 +66,9 @@ func (p *Cases) Verdicts(ctx context.Context, id string, overruled bool) (v Verd
 		return v, err
 	}
 	v = VerdictsView{ID: id, Dog: l.DogName, DogID: l.Dog, Skill: l.Name(), OnlyOverruled: overruled}
-	v.Table = app.Table{Key: "verdicts", Title: "Verdicts", Head: []string{"Day", "Step", "The rule said", "Because", "What was done", "After it"}}
+	v.Table = app.Table{
+		Key: "verdicts", Title: "Verdicts", Head: []string{"Day", "Step", "The rule said", "Because", "What was done", "After it"},
+	}
 	today, day, order := s.Day(p.Ms()), map[string]string{}, map[string]int{}
 	for i, one := range h.Sessions {
 		day[one.ID], order[one.ID] = one.Day, i

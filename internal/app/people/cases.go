@@ -1,4 +1,5 @@
-// Package people has the use cases of the people of a practice and its settings: who may come in, from which device, and how the practice likes its figures.
+// Package people has the use cases of the people of a practice and its settings: who may come in, from which device, and how the
+// practice likes its figures.
 package people
 
 import "patientfox/internal/app"

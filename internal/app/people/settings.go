@@ -37,7 +37,8 @@ type PlaceRow struct {
 
 // Settings shows the practice's own page.
 func (p *Cases) Settings(ctx context.Context) (SettingsView, error) {
-	return app.Remember(ctx, p.Practice, "settings", app.On[SettingsView](app.NoDog), func() (SettingsView, error) { return p.makeSettings(ctx) })
+	return app.Remember(ctx, p.Practice, "settings", app.On[SettingsView](app.NoDog),
+		func() (SettingsView, error) { return p.makeSettings(ctx) })
 }
 
 func (p *Cases) makeSettings(ctx context.Context) (v SettingsView, err error) {

@@ -166,7 +166,8 @@ func cueSays(l app.Plan, trials []store.Trial) (says string, steps []string) {
 	case library.CueReady(row):
 		says = fmt.Sprintf("It may be added now: the last %d were met, so the behaviour %s reliably.", row, offered)
 	default:
-		says = fmt.Sprintf("Not yet: it is added when the behaviour %s reliably, %s met in a row. Now: %d.", offered, say.Number(library.CueRun), row)
+		says = fmt.Sprintf("Not yet: it is added when the behaviour %s reliably, %s met in a row. Now: %d.", offered,
+			say.Number(library.CueRun), row)
 	}
 	if c.Old != "" {
 		return says, []string{"new: " + c.New, "a pause of a second", "old: " + c.Old, "behaviour", "mark", "food"}

@@ -1,4 +1,5 @@
-// Package plans has the use cases of plans: laying one out, its steps, rules, definition and needs, its page, and the library that plans are made from.
+// Package plans has the use cases of plans: laying one out, its steps, rules, definition and needs, its page, and the library
+// that plans are made from.
 package plans
 
 import "patientfox/internal/app"

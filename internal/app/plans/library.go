@@ -127,7 +127,8 @@ func (p *Cases) Template(ctx context.Context, from string) (v TemplateView, err 
 	v = TemplateView{
 		TemplateRow: TemplateRow{From: from, Name: t.Name, About: t.About, Own: own, ID: id, Steps: len(made)},
 		Kind:        string(t.Kind), KindLabel: kind.Label, Ticks: phrase.Ticks(t.Kind, t.Definition), Method: t.Body.Method,
-		Ladder: ladderView(made, progression.Dog{}, s.Words()), Tracks: t.Tracks, Rule: phrase.Rule(t.Body.Rule), Pay: phrase.Strategy(t.Body.Pay, 1),
+		Ladder: ladderView(made, progression.Dog{}, s.Words()), Tracks: t.Tracks, Rule: phrase.Rule(t.Body.Rule),
+		Pay:        phrase.Strategy(t.Body.Pay, 1),
 		Management: t.Body.Management, Props: t.Body.Props, Cautions: t.Body.Cautions, Wrong: t.Body.Wrong,
 	}
 	for _, n := range t.Body.Needs {
@@ -235,7 +236,8 @@ func (p *Cases) SaveTemplate(ctx context.Context, plan string, t form.Typed) (st
 	if len(tmpl.Tracks) < 2 {
 		tmpl.Tracks = nil
 	}
-	tmpl.Body.Needs, tmpl.Body.StepRules, tmpl.Body.StepPay, tmpl.Body.Cueing.Added = nil, nil, nil, "" // those name steps and days of this dog
+	// those name steps and days of this dog
+	tmpl.Body.Needs, tmpl.Body.StepRules, tmpl.Body.StepPay, tmpl.Body.Cueing.Added = nil, nil, nil, ""
 	for _, n := range l.Body.Needs {
 		n.Waived = ""
 		if at := progression.Index(l.Steps, n.Before); at >= 0 {

@@ -183,7 +183,9 @@ func (p *Cases) AddPlan(ctx context.Context, dog string, t form.Typed) (string, 
 			if err := q.AddSkill(ctx, *skill); err != nil {
 				return "", err
 			}
-			if first, err := q.AddDefinition(ctx, store.Definition{Skill: skill.ID, Version: 1, Body: store.JSON(def), Made: p.Ms(), MadeBy: s.Person}); err != nil {
+			if first, err := q.AddDefinition(ctx, store.Definition{
+				Skill: skill.ID, Version: 1, Body: store.JSON(def), Made: p.Ms(), MadeBy: s.Person,
+			}); err != nil {
 				return "", err
 			} else if !first {
 				return "", fmt.Errorf("skill %s has a definition already", skill.ID)
@@ -213,7 +215,9 @@ func (p *Cases) AddPlan(ctx context.Context, dog string, t form.Typed) (string, 
 }
 
 // skillFor finds the skill of a name; nil where it is new, with its definition checked.
-func (p *Cases) skillFor(ctx context.Context, q store.Q, ps form.Problems, name string, kind work.Kind, def criteria.Definition) (*store.Skill, error) {
+func (p *Cases) skillFor(
+	ctx context.Context, q store.Q, ps form.Problems, name string, kind work.Kind, def criteria.Definition,
+) (*store.Skill, error) {
 	skills, err := q.Skills(ctx)
 	if err != nil {
 		return nil, err
@@ -235,7 +239,9 @@ func (p *Cases) skillFor(ctx context.Context, q store.Q, ps form.Problems, name 
 			return nil, err
 		}
 		if def.Position != "" && def != now {
-			ps.Add("position", fmt.Sprintf("“%s” is already defined, otherwise than here. Leave this empty to use that definition, or give this skill another name.", one.Name))
+			ps.Add("position",
+				fmt.Sprintf("“%s” is already defined, otherwise than here. Leave this empty to use that definition, or give this skill another name.",
+					one.Name))
 		}
 		return &skills[i], nil
 	}

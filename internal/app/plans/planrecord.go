@@ -54,7 +54,8 @@ func evidenceOf(l app.Plan, h app.History) EvidenceView {
 		}
 	}
 	if len(latencies) > 0 {
-		v.LatencyS = "Median latency " + say.Seconds(evidence.Quantile(latencies, 0.5)) + ", nine in ten within " + say.Seconds(evidence.Quantile(latencies, 0.9)) + "."
+		v.LatencyS = "Median latency " + say.Seconds(evidence.Quantile(latencies, 0.5)) + ", nine in ten within " +
+			say.Seconds(evidence.Quantile(latencies, 0.9)) + "."
 	}
 	return v
 }

@@ -79,7 +79,8 @@ type EvidenceView struct {
 
 // Plan shows one plan.
 func (p *Cases) Plan(ctx context.Context, id string) (PlanView, error) {
-	return app.Remember(ctx, p.Practice, "plan "+id, func(v PlanView) string { return v.DogID }, func() (PlanView, error) { return p.makePlan(ctx, id) })
+	return app.Remember(ctx, p.Practice, "plan "+id, func(v PlanView) string { return v.DogID },
+		func() (PlanView, error) { return p.makePlan(ctx, id) })
 }
 
 func (p *Cases) makePlan(ctx context.Context, id string) (v PlanView, err error) {
@@ -108,7 +109,8 @@ func (p *Cases) makePlan(ctx context.Context, id string) (v PlanView, err error)
 	v = PlanView{
 		ID: l.ID, MainID: l.Main, Dog: l.DogName, DogID: l.Dog, Skill: l.SkillName, Kind: l.Kind, Version: l.Version, Track: l.Track,
 		Ticks: phrase.Ticks(work.Kind(l.Kind), l.Def), DefinitionForm: form.TypedDefinition(l.Def, l.Definition), DefinitionVersion: l.Definition,
-		Row: app.RowOf(l, today), Rule: phrase.Rule(l.Body.Rule), RuleKind: string(l.Body.Rule.Kind), RuleForm: ruleForm(l), Pay: phrase.Strategy(l.PayHere(), l.Standing.Rung),
+		Row: app.RowOf(l, today), Rule: phrase.Rule(l.Body.Rule), RuleKind: string(l.Body.Rule.Kind), RuleForm: ruleForm(l),
+		Pay:   phrase.Strategy(l.PayHere(), l.Standing.Rung),
 		Today: today, Management: l.Body.Management, Props: l.Body.Props, Method: l.Body.Method, Cueing: l.Body.Cueing, Wrong: l.Body.Wrong,
 	}
 	v.Missing = app.Missing(l)

@@ -124,7 +124,10 @@ func (p *Cases) EditSteps(ctx context.Context, plan string, t form.Typed) error 
 		if !known {
 			return nil, cannot("That cannot be done with a step.")
 		}
-		return do(edit{steps: steps, at: i, t: t, dog: progression.Dog{Weeks: app.WeeksOld(l.DogBorn, s.Day(p.Ms())), Reached: l.Reached()}, held: held})
+		return do(edit{
+			steps: steps, at: i, t: t, dog: progression.Dog{Weeks: app.WeeksOld(l.DogBorn, s.Day(p.Ms())), Reached: l.Reached()},
+			held: held,
+		})
 	})
 }
 
@@ -171,7 +174,10 @@ func (p *Cases) BuildSteps(ctx context.Context, plan string, t form.Typed) error
 			steps = append(slices.Clone(steps[:min(keep, len(steps))]), app.NewSteps(made)...)
 		}
 		if len(steps) > library.MaxSteps {
-			return nil, &form.Invalid{Problems: map[string]string{"where": fmt.Sprintf("That makes %d steps; a plan has at most %d.", len(steps), library.MaxSteps)}}
+			return nil,
+				&form.Invalid{
+					Problems: map[string]string{"where": fmt.Sprintf("That makes %d steps; a plan has at most %d.", len(steps), library.MaxSteps)},
+				}
 		}
 		return steps, nil
 	})
@@ -213,7 +219,8 @@ func (p *Cases) Build(ctx context.Context, plan string, t form.Typed) (v BuildVi
 	if l.Standing.Sessions > 0 {
 		v.Keeps = l.Reached() + 1
 	}
-	v.preview(form.Figures{Units: s.Units(), All: v.Dims}, work.Kind(l.Kind), nil, progression.Dog{Weeks: app.WeeksOld(l.DogBorn, s.Day(p.Ms())), Reached: v.Keeps}, s.Words())
+	v.preview(form.Figures{Units: s.Units(), All: v.Dims}, work.Kind(l.Kind), nil,
+		progression.Dog{Weeks: app.WeeksOld(l.DogBorn, s.Day(p.Ms())), Reached: v.Keeps}, s.Words())
 	return v, nil
 }
 

@@ -82,7 +82,8 @@ func (p *Cases) makeFood(ctx context.Context, dog string) (v FoodView, err error
 	v = FoodView{
 		ID: d.ID, Name: d.Name, Day: p.Now().In(s.Zone).Format("Monday 2 January"), Known: known, Form: typedFeeding(d, feeding),
 		Stages: reinforce.Stages, Sizes: reinforce.Sizes, Kinds: eatenKinds, Caution: caution.Treats,
-		VetSay: "For a dog that is on a diet, ill, pregnant or very young, ask its vet for the figure and write it here: it wins over the arithmetic.",
+		VetSay: "For a dog that is on a diet, ill, pregnant or very young, ask its vet for the figure and write it here: it wins " +
+			"over the arithmetic.",
 	}
 	for _, r := range rewards[dog] {
 		switch r.Kind {
@@ -103,11 +104,14 @@ func (p *Cases) makeFood(ctx context.Context, dog string) (v FoodView, err error
 			if kcal == 0 && pieces > 0 {
 				says = "not known"
 			}
-			v.Rows = append(v.Rows, FoodRow{Time: form.ClockOf(one.Start), What: "planned session", Pieces: say.Count(pieces, "piece"), Kcal: says, Planned: true})
+			v.Rows = append(v.Rows, FoodRow{
+				Time: form.ClockOf(one.Start), What: "planned session", Pieces: say.Count(pieces, "piece"), Kcal: says, Planned: true,
+			})
 		}
 	}
 	if unknown > 0 {
-		v.Unknown = fmt.Sprintf("%s without a known energy: give the food its kcal a piece under Rewards.", say.Upper(say.Count(unknown, "piece")))
+		v.Unknown = fmt.Sprintf("%s without a known energy: give the food its kcal a piece under Rewards.",
+			say.Upper(say.Count(unknown, "piece")))
 	}
 	v.Need, v.NeedKcal = phrase.Need(need), kcalSays(need.Kcal)
 	v.Says, v.Over = phrase.Budget(v.Budget, known)
@@ -135,7 +139,10 @@ func (v *FoodView) foodRows(f app.DaysFood, dog string, s app.Profile) {
 			what += " (assumed)"
 		}
 		at := time.UnixMilli(one.Opened).In(s.Zone)
-		r := FoodRow{Time: at.Format("15:04"), What: say.Upper(what), Pieces: say.Count(one.Pieces, "piece"), Kcal: kcalSays(portion.Kcal), Session: one.Session}
+		r := FoodRow{
+			Time: at.Format("15:04"), What: say.Upper(what), Pieces: say.Count(one.Pieces, "piece"), Kcal: kcalSays(portion.Kcal),
+			Session: one.Session,
+		}
 		if !known {
 			r.Kcal = "not known"
 		}
@@ -171,12 +178,15 @@ func kcalSays(kcal float64) string {
 
 func typedFeeding(d store.Dog, f reinforce.Feeding) form.Typed {
 	t := form.Typed{
-		"stage": string(f.Stage), "size": string(f.Size), "allergies": strings.Join(f.Allergies, ", "), "never": strings.Join(f.Never, ", "), "version": strconv.Itoa(d.Version),
+		"stage": string(f.Stage), "size": string(f.Size), "allergies": strings.Join(f.Allergies, ", "),
+		"never": strings.Join(f.Never, ", "), "version": strconv.Itoa(d.Version),
 	}
 	if d.WeightKg != nil {
 		t["weight_kg"] = criteria.Figure(*d.WeightKg)
 	}
-	for field, x := range map[string]float64{"ideal_kg": f.IdealKg, "factor": f.Factor, "vet_kcal": f.VetKcal, "part": math.Round(f.Part * 100)} {
+	for field, x := range map[string]float64{
+		"ideal_kg": f.IdealKg, "factor": f.Factor, "vet_kcal": f.VetKcal, "part": math.Round(f.Part * 100),
+	} {
 		if x > 0 {
 			t[field] = criteria.Figure(x)
 		}
@@ -193,7 +203,8 @@ func (p *Cases) SaveFeeding(ctx context.Context, dog string, t form.Typed) error
 	d := store.Dog{ID: dog, WeightKg: form.ReadKg(ps, t, "weight_kg")}
 	f := reinforce.Feeding{
 		Stage: reinforce.Stage(t.Text("stage")), Size: reinforce.Size(t.Text("size")), FromMeals: t.Text("from_meals") != "",
-		Factor: ps.Number(t, "factor", 1, 5, "A factor from 1 to 5, such as 1.6."), VetKcal: ps.Number(t, "vet_kcal", 20, 10000, "From 20 to 10 000 kcal a day, in figures."),
+		Factor:    ps.Number(t, "factor", 1, 5, "A factor from 1 to 5, such as 1.6."),
+		VetKcal:   ps.Number(t, "vet_kcal", 20, 10000, "From 20 to 10 000 kcal a day, in figures."),
 		Part:      ps.Number(t, "part", 1, 100, "A share from 1 to 100 %.") / 100,
 		Allergies: form.Listed(t["allergies"]), Never: form.Listed(strings.ReplaceAll(t["never"], ",", "\n")),
 	}
@@ -235,7 +246,10 @@ func (p *Cases) AddEaten(ctx context.Context, dog string, t form.Typed) error {
 	}
 	today := s.Day(p.Ms())
 	ps := form.Problems{}
-	e := store.Eaten{ID: app.NewID(), Dog: dog, Day: today, Kind: t.Text("eaten_kind"), Reward: t.Text("reward"), What: ps.Text("what", t["what"], criteria.MaxName), Made: p.Ms()}
+	e := store.Eaten{
+		ID: app.NewID(), Dog: dog, Day: today, Kind: t.Text("eaten_kind"), Reward: t.Text("reward"),
+		What: ps.Text("what", t["what"], criteria.MaxName), Made: p.Ms(),
+	}
 	if reinforce.LabelOf(eatenKinds, e.Kind) == "" {
 		ps.Add("eaten_kind", "Choose what it was.")
 	}

@@ -55,7 +55,8 @@ const payShown = 20
 
 // Pay shows how a plan is paid; step names the one whose own form is open, "" the reached one.
 func (p *Cases) Pay(ctx context.Context, id, step string) (PayView, error) {
-	return app.Remember(ctx, p.Practice, "pay "+id+" "+step, func(v PayView) string { return v.DogID }, func() (PayView, error) { return p.makePay(ctx, id, step) })
+	return app.Remember(ctx, p.Practice, "pay "+id+" "+step, func(v PayView) string { return v.DogID },
+		func() (PayView, error) { return p.makePay(ctx, id, step) })
 }
 
 func (p *Cases) makePay(ctx context.Context, id, step string) (v PayView, err error) {
@@ -86,7 +87,9 @@ func (p *Cases) makePay(ctx context.Context, id, step string) (v PayView, err er
 	}
 	v.Form["version"] = strconv.Itoa(l.Version)
 	if pay.Schedule.Thin {
-		v.Thinned = fmt.Sprintf("Thinned to %s so far: one rung on with a step up, back to every one at a new place or with something new, one back where the rate falls below the plan's.", phrase.Schedule(pay.Schedule.At(rung), rung))
+		v.Thinned = fmt.Sprintf("Thinned to %s so far: one rung on with a step up, back to every one at a new place or with "+
+			"something new, one back where the rate falls below the plan's.",
+			phrase.Schedule(pay.Schedule.At(rung), rung))
 	}
 	cycle, n := l.Cycle(at, trials)
 	share := pay.Schedule.At(rung).PaidShare()
@@ -196,16 +199,19 @@ func typedPay(s reinforce.Strategy, b library.Body) form.Typed {
 func readPay(ps form.Problems, t form.Typed) reinforce.Strategy {
 	rate := "Pays per minute from 0 to 60, in figures."
 	return reinforce.Strategy{
-		Tier:  ps.Whole(t, "tier", 0, reinforce.MostTier, "Choose one of the list."),
-		Band:  reinforce.Band{Lo: ps.Number(t, "rate_lo", 0, 60, rate), Hi: ps.Number(t, "rate_hi", 0, 60, rate)},
-		Paces: ps.Whole(t, "pay_paces", 1, 200, "One pay per 1 to 200 paces, in figures."), Pieces: ps.Whole(t, "pay_pieces", 1, 20, "A pay has 1 to 20 pieces, in figures."),
+		Tier:   ps.Whole(t, "tier", 0, reinforce.MostTier, "Choose one of the list."),
+		Band:   reinforce.Band{Lo: ps.Number(t, "rate_lo", 0, 60, rate), Hi: ps.Number(t, "rate_hi", 0, 60, rate)},
+		Paces:  ps.Whole(t, "pay_paces", 1, 200, "One pay per 1 to 200 paces, in figures."),
+		Pieces: ps.Whole(t, "pay_pieces", 1, 20, "A pay has 1 to 20 pieces, in figures."),
 		Schedule: reinforce.Schedule{
 			Way: reinforce.Way(t.Text("schedule")), K: ps.Whole(t, "k", 1, reinforce.MostK, "One in 1 to 10, in figures."),
 			Share: ps.Number(t, "share", 30, 100, "A share from 30 to 100 %.") / 100, Thin: t.Text("thin") != "",
 		},
-		Where: ps.Text("where", t["where"], criteria.MaxText), Purpose: reinforce.Purpose(t.Text("purpose")), Delivery: reinforce.Delivery(t.Text("delivery")),
-		Jackpot: ps.Whole(t, "jackpot", 0, 20, "Up to 20 pieces, in figures."), Own: ps.Number(t, "own", 0, 50, "At most half of the pays, 0 to 50 %.") / 100,
-		OwnIs: ps.Text("own_is", t["own_is"], criteria.MaxName), Release: t.Text("release") != "", Extra: t.Text("extra") != "",
+		Where: ps.Text("where", t["where"], criteria.MaxText), Purpose: reinforce.Purpose(t.Text("purpose")),
+		Delivery: reinforce.Delivery(t.Text("delivery")),
+		Jackpot:  ps.Whole(t, "jackpot", 0, 20, "Up to 20 pieces, in figures."),
+		Own:      ps.Number(t, "own", 0, 50, "At most half of the pays, 0 to 50 %.") / 100,
+		OwnIs:    ps.Text("own_is", t["own_is"], criteria.MaxName), Release: t.Text("release") != "", Extra: t.Text("extra") != "",
 	}
 }
 
@@ -283,7 +289,9 @@ func stepsAllow(b library.Body, kind work.Kind, steps []progression.Step) error 
 	for i, s := range steps {
 		if pay, own := b.StepPay[s.ID]; own {
 			for _, problem := range pay.Check(work.Of(kind).MostRung(b.Lifeline), b.Lifeline) {
-				return &form.Invalid{Problems: map[string]string{"lifeline": fmt.Sprintf("Step %d has its own pay: %s Change that first.", i+1, problem.Text)}}
+				return &form.Invalid{
+					Problems: map[string]string{"lifeline": fmt.Sprintf("Step %d has its own pay: %s Change that first.", i+1, problem.Text)},
+				}
 			}
 		}
 	}

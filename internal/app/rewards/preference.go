@@ -62,13 +62,17 @@ func (p *Cases) StartTest(ctx context.Context, dog string, t form.Typed) (string
 	}
 	ps := form.Problems{}
 	if len(ids) < preference.Least || len(ids) > preference.Most {
-		ps.Add("test", fmt.Sprintf("Mark %d to %d rewards. With %d there are %d offers.", preference.Least, preference.Most, preference.Most, preference.Most*(preference.Most-1)))
+		ps.Add("test",
+			fmt.Sprintf("Mark %d to %d rewards. With %d there are %d offers.", preference.Least, preference.Most, preference.Most,
+				preference.Most*(preference.Most-1)))
 	}
 	if err := ps.Err(); err != nil {
 		return "", err
 	}
 	return p.Once(ctx, t, func(q store.Q) (string, error) {
-		test := store.Test{ID: app.NewID(), Dog: dog, Rewards: store.JSON(ids), Seed: rand.Int64(), Day: today, Made: p.Ms()} //nolint:gosec // an order of offers
+		test := store.Test{
+			ID: app.NewID(), Dog: dog, Rewards: store.JSON(ids), Seed: rand.Int64(), Day: today, Made: p.Ms(),
+		} //nolint:gosec // an order of offers
 		return test.ID, q.AddTest(ctx, test)
 	})
 }
@@ -221,14 +225,17 @@ func (t tested) says(v *PreferenceView) {
 	v.Says = fmt.Sprintf("%s leads: taken in %d of %s.", best.Name, best.Won, say.Count(best.Of, "offer"))
 	if len(t.doubts) > 0 {
 		d := t.doubts[0]
-		v.Doubt = fmt.Sprintf("Not sure yet whether %s is worth more than %s (%s): three more pairs.", t.names[d.Better], t.names[d.Worse], say.Percent(d.P))
+		v.Doubt = fmt.Sprintf("Not sure yet whether %s is worth more than %s (%s): three more pairs.", t.names[d.Better],
+			t.names[d.Worse], say.Percent(d.P))
 	}
 	if prob, biased := preference.SideBias(left, right); biased {
 		side, n := "left", left
 		if right > left {
 			side, n = "right", right
 		}
-		v.Bias = fmt.Sprintf("It took the %s one %d of %d times (by chance: %s): that is a side, not a taste. Hold them further apart, or set them down, and go on.", side, n, left+right, percentSmall(prob))
+		v.Bias = fmt.Sprintf("It took the %s one %d of %d times (by chance: %s): that is a side, not a taste. Hold them further "+
+			"apart, or set them down, and go on.",
+			side, n, left+right, percentSmall(prob))
 	}
 	if none > 0 {
 		v.Neither = fmt.Sprintf("Neither was taken %s: not hungry, or not at ease here?", say.Times(none))

@@ -81,7 +81,8 @@ type RewardsView struct {
 
 // Rewards shows what a dog works for.
 func (p *Cases) Rewards(ctx context.Context, dog string) (RewardsView, error) {
-	return app.Remember(ctx, p.Practice, "rewards "+dog, app.On[RewardsView](dog), func() (RewardsView, error) { return p.makeRewards(ctx, dog) })
+	return app.Remember(ctx, p.Practice, "rewards "+dog, app.On[RewardsView](dog),
+		func() (RewardsView, error) { return p.makeRewards(ctx, dog) })
 }
 
 func (p *Cases) makeRewards(ctx context.Context, dog string) (v RewardsView, err error) {
@@ -107,7 +108,10 @@ func (p *Cases) makeRewards(ctx context.Context, dog string) (v RewardsView, err
 	if err != nil {
 		return v, err
 	}
-	v = RewardsView{ID: d.ID, Name: d.Name, None: len(rows) == 0, Caution: caution.Treats, Kinds: reinforce.RewardKinds, TierNames: reinforce.Tiers}
+	v = RewardsView{
+		ID: d.ID, Name: d.Name, None: len(rows) == 0, Caution: caution.Treats, Kinds: reinforce.RewardKinds,
+		TierNames: reinforce.Tiers,
+	}
 	v.Excludes = say.Upper(say.List(append(slices.Clone(feeding.Allergies), feeding.Never...)))
 	for _, one := range places {
 		v.Places = append(v.Places, app.Named{ID: one.ID, Name: one.Name})
@@ -143,7 +147,9 @@ func (p *Cases) makeRewards(ctx context.Context, dog string) (v RewardsView, err
 		}
 	}
 	if foods > 0 && usable == 0 {
-		v.NoFood = fmt.Sprintf("Nothing of this may be fed to %s: every food meets an allergy or something it must not have. Add one that it may eat, or pay with toys and play.", d.Name)
+		v.NoFood = fmt.Sprintf("Nothing of this may be fed to %s: every food meets an allergy or something it must not have. Add "+
+			"one that it may eat, or pay with toys and play.",
+			d.Name)
 	}
 	for _, t := range tests {
 		row := TestRow{ID: t.ID, Day: app.ShortDay(t.Day, today), Done: t.Done != nil}
@@ -198,7 +204,8 @@ func rewardRow(row store.Reward, feeding reinforce.Feeding, places []app.Named, 
 		}
 	}
 	v.Form = form.Typed{
-		"id": row.ID, "name": row.Name, "kind": row.Kind, "contains": strings.Join(contains, ", "), "note": row.Note, "version": strconv.Itoa(row.Version),
+		"id": row.ID, "name": row.Name, "kind": row.Kind, "contains": strings.Join(contains, ", "), "note": row.Note,
+		"version": strconv.Itoa(row.Version),
 	}
 	for field, x := range map[string]float64{"grams": row.Grams, "kcal": row.Kcal} {
 		if x > 0 {
@@ -240,9 +247,11 @@ const (
 func (p *Cases) SaveReward(ctx context.Context, dog string, t form.Typed) error {
 	ps := form.Problems{}
 	r := store.Reward{
-		ID: t.Text("id"), Dog: dog, Name: ps.Name("name", t["name"], "the reward"), Kind: t.Text("kind"), Note: ps.Text("note", t["note"], criteria.MaxText),
-		Grams: ps.Number(t, "grams", 0, mostGrams, "Grams from 0 to 1000, in figures."), Kcal: ps.Number(t, "kcal", 0, mostKcal, "kcal from 0 to 2000, in figures."),
-		Tier: ps.Whole(t, "tier", 0, reinforce.MostTier, "Choose one of the list."),
+		ID: t.Text("id"), Dog: dog, Name: ps.Name("name", t["name"], "the reward"), Kind: t.Text("kind"),
+		Note:  ps.Text("note", t["note"], criteria.MaxText),
+		Grams: ps.Number(t, "grams", 0, mostGrams, "Grams from 0 to 1000, in figures."),
+		Kcal:  ps.Number(t, "kcal", 0, mostKcal, "kcal from 0 to 2000, in figures."),
+		Tier:  ps.Whole(t, "tier", 0, reinforce.MostTier, "Choose one of the list."),
 	}
 	if reinforce.LabelOf(reinforce.RewardKinds, r.Kind) == "" {
 		ps.Add("kind", "Choose what it is.")
@@ -287,7 +296,10 @@ func (p *Cases) SaveReward(ctx context.Context, dog string, t form.Typed) error 
 		}
 		ok, err := q.SetReward(ctx, r)
 		if err == nil && !ok {
-			now := form.Typed{"name": was.Name, "kind": was.Kind, "note": was.Note, "kcal": criteria.Figure(was.Kcal), "grams": criteria.Figure(was.Grams), "version": strconv.Itoa(was.Version)}
+			now := form.Typed{
+				"name": was.Name, "kind": was.Kind, "note": was.Note, "kcal": criteria.Figure(was.Kcal),
+				"grams": criteria.Figure(was.Grams), "version": strconv.Itoa(was.Version),
+			}
 			return "", &form.Conflict{Now: now}
 		}
 		return r.ID, err

@@ -226,7 +226,8 @@ func (p *Cases) SaveSheet(ctx context.Context, id string, t form.Typed) error {
 func (l sheetParts) read(ps form.Problems, t form.Typed) schedule.Sheet {
 	body := l.Body
 	body.WarmS = 60 * ps.Number(t, "warm_min", 0, 30, "From 0 to 30 minutes.")
-	body.Warm, body.Exits, body.Falls = ps.Text("warm", t["warm"], criteria.MaxText), ps.Text("exits", t["exits"], criteria.MaxText), ps.Text("falls", t["falls"], criteria.MaxText)
+	body.Warm, body.Exits, body.Falls = ps.Text("warm", t["warm"], criteria.MaxText),
+		ps.Text("exits", t["exits"], criteria.MaxText), ps.Text("falls", t["falls"], criteria.MaxText)
 	body.Gear, body.Helper = ps.Text("gear", t["gear"], criteria.MaxText), ps.Text("helper", t["helper"], criteria.MaxText)
 	body.Blocks = slices.Clone(body.Blocks)
 	for i := range body.Blocks {

@@ -78,7 +78,8 @@ type SheetView struct {
 
 // Sheet shows one planned session.
 func (p *Cases) Sheet(ctx context.Context, id string) (SheetView, error) {
-	return app.Remember(ctx, p.Practice, "sheet "+id, app.On[SheetView](app.AllDogs), func() (SheetView, error) { return p.makeSheet(ctx, id) })
+	return app.Remember(ctx, p.Practice, "sheet "+id, app.On[SheetView](app.AllDogs),
+		func() (SheetView, error) { return p.makeSheet(ctx, id) })
 }
 
 // sheetParts is what a sheet's page and its edits need.
@@ -140,10 +141,13 @@ func (p *Cases) makeSheet(ctx context.Context, id string) (v SheetView, err erro
 	}
 	today := l.s.Day(p.Ms())
 	v = SheetView{
-		ID: id, DogID: l.Dog, Dog: l.dog.Name, DayISO: l.Day, Day: longDay(l.Day, today), At: form.ClockOf(l.Start), Until: form.ClockOf(l.Start + l.Sheet.Minutes),
+		ID: id, DogID: l.Dog, Dog: l.dog.Name, DayISO: l.Day, Day: longDay(l.Day, today), At: form.ClockOf(l.Start),
+		Until: form.ClockOf(l.Start + l.Sheet.Minutes),
 		Place: l.PlaceName, Handler: l.HandlerName, Household: l.Household, Version: l.Version, Minutes: l.Body.Minutes(), Slot: l.Sheet.Minutes,
-		Pieces: l.Body.Pieces(), Session: l.Session, Ended: l.Ended, Away: l.Deleted != nil, Exits: l.Body.Exits, Falls: l.Body.Falls, Helper: l.Body.Helper,
-		Gear:      strings.Join(slices.DeleteFunc([]string{l.Body.Gear, strings.Join(l.gear(), ", ")}, func(s string) bool { return s == "" }), ", "),
+		Pieces: l.Body.Pieces(), Session: l.Session, Ended: l.Ended, Away: l.Deleted != nil, Exits: l.Body.Exits,
+		Falls: l.Body.Falls, Helper: l.Body.Helper,
+		Gear: strings.Join(slices.DeleteFunc([]string{l.Body.Gear, strings.Join(l.gear(), ", ")}, func(s string) bool { return s == "" }),
+			", "),
 		FallsSays: phrase.Falls, WarmSays: phrase.WarmUp, Pack: food.Pack(l.Planned),
 	}
 	for _, line := range strings.Split(l.dog.Flags, "\n") {

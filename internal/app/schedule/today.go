@@ -124,7 +124,8 @@ func (p *Cases) makeToday(ctx context.Context) (v TodayView, err error) {
 		}
 		return list
 	}
-	v.Next, v.Done, v.Probes, v.Finished, v.More = rows(chosen.Next), rows(chosen.Done), rows(chosen.Probes), rows(chosen.Finished), chosen.More
+	v.Next, v.Done, v.Probes, v.Finished, v.More = rows(chosen.Next), rows(chosen.Done), rows(chosen.Probes),
+		rows(chosen.Finished), chosen.More
 	for _, id := range chosen.Open {
 		if l, ok := byID[id]; ok {
 			text := app.Undecided(l)

@@ -143,13 +143,19 @@ func (p *Cases) makeWeek(ctx context.Context, day string) (v WeekView, err error
 	if err != nil {
 		return v, err
 	}
-	v = WeekView{Monday: monday, Before: addDays(monday, -7), After: addDays(monday, 7), This: monday == mondayOf(today), CanPlan: sunday >= today && len(dogs) > 0, None: len(dogs) == 0}
+	v = WeekView{
+		Monday: monday, Before: addDays(monday, -7), After: addDays(monday, 7), This: monday == mondayOf(today),
+		CanPlan: sunday >= today && len(dogs) > 0, None: len(dogs) == 0,
+	}
 	first, _ := time.Parse(app.DayLayout, monday)
 	last, _ := time.Parse(app.DayLayout, sunday)
 	v.Name = first.Format("2 January") + " to " + last.Format("2 January")
 	for n := range schedule.Days {
 		iso := addDays(monday, n)
-		one := WeekDay{ISO: iso, Name: app.Weekdays[n] + " " + app.ShortDay(iso, today), Short: app.Weekdays[n][:3] + " " + app.ShortDay(iso, today), Today: iso == today, Past: iso < today}
+		one := WeekDay{
+			ISO: iso, Name: app.Weekdays[n] + " " + app.ShortDay(iso, today),
+			Short: app.Weekdays[n][:3] + " " + app.ShortDay(iso, today), Today: iso == today, Past: iso < today,
+		}
 		for _, pl := range list {
 			if pl.Day == iso {
 				one.Slots = append(one.Slots, slotRow(pl, names))
@@ -190,7 +196,8 @@ func planNames(ctx context.Context, q store.Q, list []app.Planned) (map[string]s
 
 func slotRow(pl app.Planned, names map[string]string) SlotRow {
 	row := SlotRow{
-		ID: pl.ID, Dog: pl.DogName, DogID: pl.Dog, At: form.ClockOf(pl.Start), Until: form.ClockOf(pl.Start + pl.Sheet.Minutes), Minutes: pl.Sheet.Minutes, Household: pl.Household,
+		ID: pl.ID, Dog: pl.DogName, DogID: pl.Dog, At: form.ClockOf(pl.Start), Until: form.ClockOf(pl.Start + pl.Sheet.Minutes),
+		Minutes: pl.Sheet.Minutes, Household: pl.Household,
 		Place: pl.PlaceName, Handler: pl.HandlerName, Session: pl.Session, Ended: pl.Ended, Pieces: pl.Body.Pieces(),
 	}
 	for _, b := range pl.Body.Blocks {
@@ -311,7 +318,10 @@ func (p *Cases) PlanWeek(ctx context.Context, day string) (made int64, count int
 	made = p.Ms()
 	rows := make([]store.Sheet, len(slots))
 	for i, slot := range slots {
-		rows[i] = store.Sheet{ID: app.NewID(), Dog: slot.Dog, Day: addDays(monday, slot.Day), Start: slot.Start, Minutes: slot.Minutes, Household: slot.Household, Place: works.usualPlace(slot.Sheet), Body: store.JSON(slot.Sheet), Made: made}
+		rows[i] = store.Sheet{
+			ID: app.NewID(), Dog: slot.Dog, Day: addDays(monday, slot.Day), Start: slot.Start, Minutes: slot.Minutes,
+			Household: slot.Household, Place: works.usualPlace(slot.Sheet), Body: store.JSON(slot.Sheet), Made: made,
+		}
 		if !slot.Household {
 			rows[i].Handler = s.Person
 		}
@@ -325,7 +335,10 @@ func wishes(dogs []store.Dog, works works, list []app.Planned, day string) []sch
 	for _, d := range dogs {
 		r, _ := app.RoutineOf(d) // the week says where it cannot be read
 		weeks := weeksOfAge(d, day)
-		w := schedule.Wish{Dog: d.ID, Weeks: weeks, PerWeek: r.Weekly(), Minutes: r.Lasts(weeks), Times: r.Times, HomeMin: r.AtHome(), Candidates: works.of[d.ID]}
+		w := schedule.Wish{
+			Dog: d.ID, Weeks: weeks, PerWeek: r.Weekly(), Minutes: r.Lasts(weeks), Times: r.Times, HomeMin: r.AtHome(),
+			Candidates: works.of[d.ID],
+		}
 		for _, pl := range list {
 			if pl.Dog == d.ID && !pl.Household {
 				w.PerWeek = max(0, w.PerWeek-1) // planned by hand already
@@ -341,7 +354,10 @@ func wishes(dogs []store.Dog, works works, list []app.Planned, day string) []sch
 func slotsOf(list []app.Planned, monday, me string) []schedule.Slot {
 	out := make([]schedule.Slot, len(list))
 	for i, pl := range list {
-		out[i] = schedule.Slot{Dog: pl.Dog, Day: derive.DayNumber(pl.Day) - derive.DayNumber(monday), Start: pl.Start, Minutes: pl.Sheet.Minutes, Household: pl.Household || pl.Handler != me, Sheet: pl.Body}
+		out[i] = schedule.Slot{
+			Dog: pl.Dog, Day: derive.DayNumber(pl.Day) - derive.DayNumber(monday), Start: pl.Start, Minutes: pl.Sheet.Minutes,
+			Household: pl.Household || pl.Handler != me, Sheet: pl.Body,
+		}
 	}
 	return out
 }

@@ -1,4 +1,5 @@
-// Package sessions has the use cases of sessions: the packs and sheets that devices carry, joining one that runs, looking back at one and correcting it.
+// Package sessions has the use cases of sessions: the packs and sheets that devices carry, joining one that runs, looking back at
+// one and correcting it.
 package sessions
 
 import "patientfox/internal/app"

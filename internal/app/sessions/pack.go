@@ -17,7 +17,8 @@ import (
 
 // Pack is all that a phone needs of one plan to run it.
 func (p *Cases) Pack(ctx context.Context, id string) (pack.Pack, error) {
-	return app.Remember(ctx, p.Practice, "pack "+id, func(v pack.Pack) string { return v.Dog }, func() (pack.Pack, error) { return p.makePack(ctx, id) })
+	return app.Remember(ctx, p.Practice, "pack "+id, func(v pack.Pack) string { return v.Dog },
+		func() (pack.Pack, error) { return p.makePack(ctx, id) })
 }
 
 func (p *Cases) makePack(ctx context.Context, id string) (made pack.Pack, err error) {
@@ -52,9 +53,11 @@ func (p *Cases) makePack(ctx context.Context, id string) (made pack.Pack, err er
 	}
 	made = pack.Pack{
 		Plan: l.ID, PlanVersion: l.Version, Track: l.Track, Dog: l.Dog, DogName: l.DogName, Skill: l.Skill, SkillName: l.SkillName,
-		Kind: work.Kind(l.Kind), Definition: l.Def, DefVersion: l.Definition, Steps: l.Steps, Rule: l.Body.Rule, StepRules: l.StepRules(), Pay: l.Body.Pay,
+		Kind: work.Kind(l.Kind), Definition: l.Def, DefVersion: l.Definition, Steps: l.Steps, Rule: l.Body.Rule,
+		StepRules: l.StepRules(), Pay: l.Body.Pay,
 		StepPay: l.Body.StepPay, Lifeline: l.Body.Lifeline, First: true, Person: s.Person,
-		Ruled: l.Ruled(), Zone: s.Zone.String(), Now: p.Ms(), Cautions: app.Cautions(l, true), Units: s.Units(), Blocked: app.BlockedSteps(l.Steps, missing),
+		Ruled: l.Ruled(), Zone: s.Zone.String(), Now: p.Ms(), Cautions: app.Cautions(l, true), Units: s.Units(),
+		Blocked: app.BlockedSteps(l.Steps, missing),
 	}
 	if made.Read, err = readTo(ctx, q, id); err != nil {
 		return made, err
@@ -65,7 +68,8 @@ func (p *Cases) makePack(ctx context.Context, id string) (made pack.Pack, err er
 		return made, err
 	}
 	stands := standing.Standing{
-		Place: l.Place(), Visits: l.Standing.Sessions, Been: been, LastPlace: l.Standing.LastPlace, Stopped: l.Standing.Stopped, Finished: l.Finished(), Rung: l.Standing.Rung,
+		Place: l.Place(), Visits: l.Standing.Sessions, Been: been, LastPlace: l.Standing.LastPlace, Stopped: l.Standing.Stopped,
+		Finished: l.Finished(), Rung: l.Standing.Rung,
 	}
 	made = pack.Make(made, stands, pack.RecordOf(l.Steps, l.Standing.Reached, app.Bare(rows), l.Since(rows), app.Covers(blocks)))
 	for _, r := range rewards[l.Dog] {
@@ -212,7 +216,10 @@ func (p *Cases) SheetPack(ctx context.Context, id string) (out SheetPack, err er
 	if err != nil {
 		return out, err
 	}
-	out.Sheet = session.Sheet{ID: id, Day: row.Day, At: row.Start, Place: row.Place, Handler: row.Handler, Names: map[string]string{}, Pieces: one.Body.Pieces()}
+	out.Sheet = session.Sheet{
+		ID: id, Day: row.Day, At: row.Start, Place: row.Place, Handler: row.Handler, Names: map[string]string{},
+		Pieces: one.Body.Pieces(),
+	}
 	out.Sheet.Plan = one.Body
 	out.Sheet.Plan.Blocks = nil
 	for _, b := range one.Body.Blocks {

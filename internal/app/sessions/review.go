@@ -99,7 +99,8 @@ func (p *Cases) makeReview(ctx context.Context, id string) (v ReviewView, err er
 	}
 	at := time.UnixMilli(f.Wall).In(s.Zone)
 	v = ReviewView{
-		ID: id, Plan: plan.ID, Dog: plan.DogName, DogID: plan.Dog, Skill: plan.SkillName, Day: at.Format("Monday 2 January"), Time: at.Format("15:04"),
+		ID: id, Plan: plan.ID, Dog: plan.DogName, DogID: plan.Dog, Skill: plan.SkillName, Day: at.Format("Monday 2 January"),
+		Time: at.Format("15:04"),
 		Open: f.Ended == nil, Away: row.Deleted != nil, Place: row.Where,
 	}
 	var body library.Body
@@ -111,7 +112,10 @@ func (p *Cases) makeReview(ctx context.Context, id string) (v ReviewView, err er
 		return v, err
 	}
 	v.View = lookback.Read(log, f, bandOf(body, f), s.Words())
-	v.File = app.Table{Key: "trials", Title: "Trial by trial", Head: []string{"No.", "Time", "Step", "Outcome", "Measured", "Paid", "Source", "After it", "Instead", "Beside it"}}
+	v.File = app.Table{
+		Key: "trials", Title: "Trial by trial",
+		Head: []string{"No.", "Time", "Step", "Outcome", "Measured", "Paid", "Source", "After it", "Instead", "Beside it"},
+	}
 	careful := false
 	for _, row := range v.Table {
 		careful = careful || criteria.Cautioned(row.After)
@@ -246,7 +250,8 @@ func (p *Cases) Tag(ctx context.Context, id string, t form.Typed) error {
 		ps.Add(wrong.Field, screen.Text(*wrong))
 		return ps.Err()
 	}
-	return p.amend(ctx, id, func(e record.Event) bool { return e.Kind == record.KOpen }, map[string]json.RawMessage{"tags": json.RawMessage(store.JSON(tags))})
+	return p.amend(ctx, id, func(e record.Event) bool { return e.Kind == record.KOpen },
+		map[string]json.RawMessage{"tags": json.RawMessage(store.JSON(tags))})
 }
 
 // amend sets fields of one event of a session, from the device of this page.

@@ -23,7 +23,9 @@ func TestAPackedFileComesToEveryBrowser(t *testing.T) {
 	require.False(t, a.Has("run/core.wasm.br"))
 	f := a.files["run/core.wasm"]
 	require.Equal(t, "application/wasm", f.Type)
-	for accepted, want := range map[string]string{"gzip, deflate, br, zstd": "br", "br;q=0, gzip": "gzip", "gzip;q=0.5": "gzip", "": "", "identity": "", "brotli": ""} {
+	for accepted, want := range map[string]string{
+		"gzip, deflate, br, zstd": "br", "br;q=0, gzip": "gzip", "gzip;q=0.5": "gzip", "": "", "identity": "", "brotli": "",
+	} {
 		body, encoding, err := f.As(accepted)
 		require.NoError(t, err)
 		require.Equal(t, want, encoding, accepted)
@@ -43,7 +45,9 @@ func TestAPackedFileComesToEveryBrowser(t *testing.T) {
 
 // A font is packed already, and a few bytes are not worth it.
 func TestWhatIsNotPacked(t *testing.T) {
-	a := New(map[string][]byte{"small.js": []byte("1"), "large.js": bytes.Repeat([]byte("1"), 4096), "large.woff2": bytes.Repeat([]byte("1"), 4096)}, "")
+	a := New(map[string][]byte{
+		"small.js": []byte("1"), "large.js": bytes.Repeat([]byte("1"), 4096), "large.woff2": bytes.Repeat([]byte("1"), 4096),
+	}, "")
 	for name, want := range map[string]string{"small.js": "", "large.js": "gzip", "large.woff2": ""} {
 		_, encoding, err := a.files[name].As("gzip, br")
 		require.NoError(t, err)

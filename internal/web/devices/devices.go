@@ -140,5 +140,8 @@ func drawn(link string) (template.HTML, error) {
 		}
 	}
 	size := shell.Figure(code.Size + 8)
-	return template.HTML(`<svg class="squares" viewBox="0 0 ` + size + ` ` + size + `" role="img" aria-label="The link as a code to photograph"><path class="ground" d="M0 0h` + size + `v` + size + `H0z"/><path d="` + path.String() + `"/></svg>`), nil //nolint:gosec // figures only
+	return template.HTML(`<svg class="squares" viewBox="0 0 ` + size + ` ` + size +
+			`" role="img" aria-label="The link as a code to photograph"><path class="ground" d="M0 0h` + size + `v` + size +
+			`H0z"/><path d="` + path.String() + `"/></svg>`),
+		nil //nolint:gosec // figures only
 }

@@ -61,7 +61,10 @@ func (s screen) claim(c fiber.Ctx, code string) error {
 	case errors.As(err, &soon):
 		return tooSoon(c, soon)
 	case errors.Is(err, app.ErrNotFound):
-		wrong := map[string]string{"code": "No device can come in by this code: it is mistyped, was used, or is older than ten minutes. Check it, or make another one on the laptop."}
+		wrong := map[string]string{
+			"code": "No device can come in by this code: it is mistyped, was used, or is older than ten minutes. Check it, or make " +
+				"another one on the laptop.",
+		}
 		return s.knock(c, fiber.StatusNotFound, signIn{}, shell.Form{Typed: form.Typed{}, Problems: wrong})
 	case err != nil:
 		return err

@@ -88,10 +88,14 @@ func needsMap(v dogs.DogView) figures.Needs {
 	var nodes []figures.NeedNode
 	var edges []figures.NeedEdge
 	for _, n := range v.Skills {
-		nodes = append(nodes, figures.NeedNode{ID: strings.ToLower(n.Name), Name: n.Name, Planned: n.Plan != "", Part: n.Part, Finished: n.Finished})
+		nodes = append(nodes, figures.NeedNode{
+			ID: strings.ToLower(n.Name), Name: n.Name, Planned: n.Plan != "", Part: n.Part, Finished: n.Finished,
+		})
 	}
 	for _, n := range v.Needs {
-		edges = append(edges, figures.NeedEdge{From: strings.ToLower(n.Needs), To: strings.ToLower(n.Skill), Met: n.Met, Waived: n.Waived, Text: n.Text})
+		edges = append(edges, figures.NeedEdge{
+			From: strings.ToLower(n.Needs), To: strings.ToLower(n.Skill), Met: n.Met, Waived: n.Waived, Text: n.Text,
+		})
 	}
 	return figures.DrawNeeds(nodes, edges)
 }

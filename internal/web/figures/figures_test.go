@@ -43,7 +43,10 @@ var wide = figures.Look{Width: 850, Today: "now"}
 func sets(steps ...int) []figures.LevelSet {
 	var list []figures.LevelSet
 	for i, step := range steps {
-		list = append(list, figures.LevelSet{Step: step, Met: 4 + i%2, Size: 5, Full: i%2 == 1, New: i%3 == 0, Session: fmt.Sprint(i / 3), Day: fmt.Sprintf("%d Nov", 1+i/3)})
+		list = append(list, figures.LevelSet{
+			Step: step, Met: 4 + i%2, Size: 5, Full: i%2 == 1, New: i%3 == 0, Session: fmt.Sprint(i / 3),
+			Day: fmt.Sprintf("%d Nov", 1+i/3),
+		})
 	}
 	return list
 }
@@ -155,12 +158,15 @@ func TestInterval(t *testing.T) {
 
 func strip() figures.StripInput {
 	return figures.StripInput{
-		Length:   200,
-		Segments: []figures.StripSegment{{From: 0, To: 120, Label: "step 3"}, {From: 120, To: 200, Label: "step 4"}, {From: 60, To: 80, Label: "break", Rest: true}},
-		Trials:   []figures.StripTrial{{At: 10, Outcome: "met", Paid: true}, {At: 12, Outcome: "late"}, {At: 150, Outcome: "missed"}},
-		Pays:     []float64{10},
-		Rate:     []figures.RatePoint{{At: 0, Rate: 0}, {At: 10, Rate: 6}, {At: 60, Rate: 1}, {At: 80, Rate: 1}, {At: 100, Rate: 0}},
-		BandLo:   4, BandHi: 8,
+		Length: 200,
+		Segments: []figures.StripSegment{
+			{From: 0, To: 120, Label: "step 3"}, {From: 120, To: 200, Label: "step 4"},
+			{From: 60, To: 80, Label: "break", Rest: true},
+		},
+		Trials: []figures.StripTrial{{At: 10, Outcome: "met", Paid: true}, {At: 12, Outcome: "late"}, {At: 150, Outcome: "missed"}},
+		Pays:   []float64{10},
+		Rate:   []figures.RatePoint{{At: 0, Rate: 0}, {At: 10, Rate: 6}, {At: 60, Rate: 1}, {At: 80, Rate: 1}, {At: 100, Rate: 0}},
+		BandLo: 4, BandHi: 8,
 		Gaps: []figures.StripGap{{From: 10, To: 200, Active: 170}},
 	}
 }

@@ -160,7 +160,10 @@ func DrawLevels(look Look, steps []LevelStep, sets []LevelSet) Levels {
 	for r, span := range spans {
 		s := steps[span[0]]
 		if folded := span[1] - span[0] + 1; folded > 1 {
-			s = LevelStep{ID: s.ID, Name: fmt.Sprintf("steps %d to %d", span[0]+1, span[1]+1), Description: fmt.Sprintf("Steps %d to %d, folded away", span[0]+1, span[1]+1)}
+			s = LevelStep{
+				ID: s.ID, Name: fmt.Sprintf("steps %d to %d", span[0]+1, span[1]+1),
+				Description: fmt.Sprintf("Steps %d to %d, folded away", span[0]+1, span[1]+1),
+			}
 			for _, one := range steps[span[0] : span[1]+1] {
 				s.Odd = s.Odd || one.Odd
 			}

@@ -9,7 +9,10 @@ import (
 )
 
 func TestWhatIsNeededStandsLeft(t *testing.T) {
-	nodes := []figures.NeedNode{{ID: "throw", Name: "Steady for a throw"}, {ID: "stay", Name: "Stay", Planned: true, Part: 0.5}, {ID: "mat", Name: "Mat"}, {ID: "alone", Name: "Alone"}}
+	nodes := []figures.NeedNode{
+		{ID: "throw", Name: "Steady for a throw"}, {ID: "stay", Name: "Stay", Planned: true, Part: 0.5}, {ID: "mat", Name: "Mat"},
+		{ID: "alone", Name: "Alone"},
+	}
 	edges := []figures.NeedEdge{{From: "stay", To: "throw"}, {From: "mat", To: "stay", Met: true}}
 	f := figures.DrawNeeds(nodes, edges)
 	golden(t, "needs", f)

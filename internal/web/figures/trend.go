@@ -108,8 +108,10 @@ func DrawTrend(l Levels, sessions []TrendSession, setbacks []SetbackAt) Trend {
 		x = (x + to[s.Session]) / 2
 		n := float64(max(1, s.N))
 		p := TrendPoint{
-			X: x, Strict: rate(float64(s.Met) / n), Lenient: rate(float64(s.Right) / n), Lo: rate(s.Lo), Hi: rate(s.Hi), Cold: s.Cold, Session: s.Session,
-			Helped: f.RateH * float64(s.Helped) / n, Title: fmt.Sprintf("%s: %d of %d met, %d right, likely %.0f–%.0f %%", s.Day, s.Met, s.N, s.Right, 100*s.Lo, 100*s.Hi),
+			X: x, Strict: rate(float64(s.Met) / n), Lenient: rate(float64(s.Right) / n), Lo: rate(s.Lo), Hi: rate(s.Hi),
+			Cold: s.Cold, Session: s.Session,
+			Helped: f.RateH * float64(s.Helped) / n,
+			Title:  fmt.Sprintf("%s: %d of %d met, %d right, likely %.0f–%.0f %%", s.Day, s.Met, s.N, s.Right, 100*s.Lo, 100*s.Hi),
 		}
 		p.HelpedY = f.RateLow - p.Helped
 		if s.Place != "" {

@@ -118,7 +118,8 @@ func legs(shown shell.Form, dims []criteria.Dimension, units criteria.Units) []l
 			names[field] = pre + field
 		}
 		l := leg{
-			Number: i, Make: shown.Typed[pre+"make"], What: shown.Typed[pre+"what"], MakeID: pre + "make", Form: shown, Names: names, Makes: makes(units),
+			Number: i, Make: shown.Typed[pre+"make"], What: shown.Typed[pre+"what"], MakeID: pre + "make", Form: shown, Names: names,
+			Makes:       makes(units),
 			MakeProblem: shown.Problems[pre+"make"], WhatProblem: shown.Problems[pre+"what"], Grow: shown.Typed[pre+"grow"],
 		}
 		for _, d := range dims {

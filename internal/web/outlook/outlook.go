@@ -54,7 +54,9 @@ func (s screen) show(c fiber.Ctx) error {
 	pg := page{OutlookView: v, Base: "/plans/" + v.ID + "/outlook", Query: "?seed=" + strconv.FormatUint(v.Seed, 10), RuleRows: v.Rules}
 	var rows []figures.RangeIn
 	for _, r := range v.Rules {
-		rows = append(rows, figures.RangeIn{Label: r.Name, Lo: r.Sessions.Lo, Mid: r.Sessions.Mid, Hi: r.Sessions.Hi, Open: r.Sessions.Open, Own: r.Own})
+		rows = append(rows, figures.RangeIn{
+			Label: r.Name, Lo: r.Sessions.Lo, Mid: r.Sessions.Mid, Hi: r.Sessions.Hi, Open: r.Sessions.Open, Own: r.Own,
+		})
 	}
 	pg.Rules = figures.DrawRanges(760, rows)
 	if len(v.Rows) > 0 {

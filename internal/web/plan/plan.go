@@ -30,7 +30,10 @@ type screen struct {
 
 // Mount puts the page under /plans/:id.
 func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
-	s := screen{sh, p, sh.Page(templates, "plan.html", "edit.html", "around.html"), sh.Page(templates, "history.html"), sh.Page(templates, "verdicts.html")}
+	s := screen{
+		sh, p, sh.Page(templates, "plan.html", "edit.html", "around.html"), sh.Page(templates, "history.html"),
+		sh.Page(templates, "verdicts.html"),
+	}
 	routes.Get("/plans/:id", func(c fiber.Ctx) error { return s.show(c, fiber.StatusOK, forms{}) })
 	routes.Post("/plans/:id/definition", s.saveDefinition)
 	routes.Post("/plans/:id/rule", s.saveRule)
@@ -102,7 +105,8 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 	}
 	pg := page{
 		PlanView: v, DefinitionEdit: shell.Form{Typed: v.DefinitionForm}, RuleEdit: shell.Form{Typed: v.RuleForm},
-		AfterErrors: criteria.AfterErrors, CueWays: criteria.CueWays, Rules: ruleOptions, RuleGroups: ruleGroups(), Restarts: restarts, NewStep: app.NewID(),
+		AfterErrors: criteria.AfterErrors, CueWays: criteria.CueWays, Rules: ruleOptions, RuleGroups: ruleGroups(),
+		Restarts: restarts, NewStep: app.NewID(),
 		Try: f.try, All: c.Query("all") != "", Whole: c.Query("whole") != "",
 	}
 	if c.Query("undo") != "" && v.Version > 1 {
@@ -142,7 +146,10 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 func (pg *page) draw() {
 	steps := make([]figures.LevelStep, len(pg.Steps))
 	for i, st := range pg.Steps {
-		steps[i] = figures.LevelStep{ID: st.ID, Name: st.Short, At: st.Reached, Opened: st.ID == pg.Open.ID, Odd: len(st.Lints) > 0, Description: st.Name, Also: pg.also(st.ID), Blocked: st.Blocked != ""}
+		steps[i] = figures.LevelStep{
+			ID: st.ID, Name: st.Short, At: st.Reached, Opened: st.ID == pg.Open.ID, Odd: len(st.Lints) > 0, Description: st.Name,
+			Also: pg.also(st.ID), Blocked: st.Blocked != "",
+		}
 		if st.Blocked != "" {
 			steps[i].Description += ". It waits: " + st.Blocked
 		}

@@ -103,8 +103,9 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 			return err
 		}
 		pg := page{
-			ReviewView: v, Outcomes: outcomes, Sources: criteria.Sources, Afters: criteria.DoneAfter, TagEdit: shell.Form{Typed: form.Typed{"tags": v.Tags}},
-			All: c.Query("all") != "", From: max(0, fiber.Query[int](c, "from")), Drawn: len(v.View.Trials) <= trialsDrawn,
+			ReviewView: v, Outcomes: outcomes, Sources: criteria.Sources, Afters: criteria.DoneAfter,
+			TagEdit: shell.Form{Typed: form.Typed{"tags": v.Tags}},
+			All:     c.Query("all") != "", From: max(0, fiber.Query[int](c, "from")), Drawn: len(v.View.Trials) <= trialsDrawn,
 		}
 		if pg.Drawn {
 			pg.Wide, pg.Narrow = figures.DrawStrip(1100, strip(v)), figures.DrawStrip(358, strip(v))

@@ -66,7 +66,9 @@ type rewardsPage struct {
 }
 
 var todayOptions = []shell.Option{
-	{Value: "", Label: "as usual"}, {Value: "0", Label: "not today"}, {Value: "5", Label: "5 today"}, {Value: "4", Label: "4 today"}, {Value: "3", Label: "3 today"}, {Value: "2", Label: "2 today"}, {Value: "1", Label: "1 today"},
+	{Value: "", Label: "as usual"}, {Value: "0", Label: "not today"}, {Value: "5", Label: "5 today"},
+	{Value: "4", Label: "4 today"}, {Value: "3", Label: "3 today"}, {Value: "2", Label: "2 today"},
+	{Value: "1", Label: "1 today"},
 }
 
 // showRewards shows the page; which form came back with problems: the id of a reward, "new" or "test".
@@ -75,7 +77,10 @@ func (s screen) showRewards(c fiber.Ctx, status int, which string, shown shell.F
 	if err != nil {
 		return err
 	}
-	pg := rewardsPage{RewardsView: v, Add: shell.Form{Typed: form.Typed{"kind": "food"}}, Test: shell.Form{Typed: form.Typed{}}, TodayAt: todayOptions, JustPut: c.Query("put")}
+	pg := rewardsPage{
+		RewardsView: v, Add: shell.Form{Typed: form.Typed{"kind": "food"}}, Test: shell.Form{Typed: form.Typed{}},
+		TodayAt: todayOptions, JustPut: c.Query("put"),
+	}
 	switch which {
 	case "new":
 		pg.Add = shown
@@ -212,7 +217,10 @@ func (s screen) showFood(c fiber.Ctx, status int, which string, shown shell.Form
 	if err != nil {
 		return err
 	}
-	pg := foodPage{FoodView: v, Feeding: shell.Form{Typed: v.Form}, Eaten: shell.Form{Typed: form.Typed{}}, Edit: !v.Known || c.Query("edit") != ""}
+	pg := foodPage{
+		FoodView: v, Feeding: shell.Form{Typed: v.Form}, Eaten: shell.Form{Typed: form.Typed{}},
+		Edit: !v.Known || c.Query("edit") != "",
+	}
 	switch which {
 	case "feeding":
 		pg.Feeding, pg.Edit = shown, true

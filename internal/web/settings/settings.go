@@ -53,8 +53,13 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 			return err
 		}
 		empty := shell.Form{Typed: form.Typed{}}
-		pg := page{SettingsView: v, Person: empty, Place: empty, Dimension: empty, Lengths: lengths, Directions: directions, Saved: c.Query("saved") != ""}
-		own := shell.Form{Typed: form.Typed{"name": v.Name, "zone": v.Zone, "length": v.Length, "pace": v.Pace, "version": strconv.Itoa(v.Version)}}
+		pg := page{
+			SettingsView: v, Person: empty, Place: empty, Dimension: empty, Lengths: lengths, Directions: directions,
+			Saved: c.Query("saved") != "",
+		}
+		own := shell.Form{
+			Typed: form.Typed{"name": v.Name, "zone": v.Zone, "length": v.Length, "pace": v.Pace, "version": strconv.Itoa(v.Version)},
+		}
 		for i, line := range v.Hours {
 			own.Typed[fmt.Sprintf("hours%d", i)] = line
 		}

@@ -69,7 +69,9 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		if err != nil {
 			return err
 		}
-		return sh.Render(c, fresh, status, shell.View{Title: "Plan a session · " + v.Name, Nav: "today", V: newPage{v.ID, v.Name, v.Places, v.People}, Form: form})
+		return sh.Render(c, fresh, status, shell.View{
+			Title: "Plan a session · " + v.Name, Nav: "today", V: newPage{v.ID, v.Name, v.Places, v.People}, Form: form,
+		})
 	}
 	routes.Get("/dogs/:id/sheets/new", func(c fiber.Ctx) error {
 		return renderNew(c, fiber.StatusOK, shell.Form{Typed: form.Typed{"day": c.Query("day")}})

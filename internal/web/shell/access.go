@@ -12,7 +12,10 @@ import (
 const deviceCookie = "pf_device"
 
 // open are the addresses that anybody may ask for: they hold no dog's data.
-var open = []string{"/a/", "/healthz", "/sw.js", "/manifest.webmanifest", "/run", "/run/worker.js", "/remote", "/signin", "/pair", "/pair/", "/ca.pem"}
+var open = []string{
+	"/a/", "/healthz", "/sw.js", "/manifest.webmanifest", "/run", "/run/worker.js", "/remote", "/signin", "/pair", "/pair/",
+	"/ca.pem",
+}
 
 const personKey = "person"
 

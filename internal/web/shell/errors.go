@@ -25,7 +25,8 @@ type failure struct {
 
 var titles = map[int]string{
 	400: "That could not be read", 403: "Not sent", 404: "Nothing here", 405: "Not done that way", 409: "Changed meanwhile",
-	413: "Too much at once", 415: "That could not be read", 401: "Not let in", 421: "Wrong name", 429: "Too many tries", 422: "Something cannot stand", 500: "Something broke", 503: "Not just now", 507: "The disk is full",
+	413: "Too much at once", 415: "That could not be read", 401: "Not let in", 421: "Wrong name", 429: "Too many tries",
+	422: "Something cannot stand", 500: "Something broke", 503: "Not just now", 507: "The disk is full",
 }
 
 var texts = map[int]string{
@@ -43,13 +44,34 @@ var unsaved = []struct {
 	status int
 	text   string
 }{
-	{app.ErrFull, fiber.StatusInsufficientStorage, "The disk is full, so nothing was saved. Free some space on it, then save again: everything that was saved before can be read."},
-	{app.ErrReadOnly, fiber.StatusServiceUnavailable, "The disk cannot be written to, so nothing was saved. Everything that was saved before can be read; save again when the disk takes it."},
-	{app.ErrDamaged, fiber.StatusServiceUnavailable, "The database file is damaged, so nothing was saved. Stop Patient Fox and start it again: it says which copies there are."},
-	{app.ErrBusy, fiber.StatusServiceUnavailable, "Another program keeps the database to itself, so nothing was saved. Try again in a moment."},
-	{insight.ErrQueue, fiber.StatusServiceUnavailable, "Ten computations wait already. Wait until some of them are done, then begin this one."},
-	{app.ErrSaved, fiber.StatusConflict, "This form was saved before, and says something else now. Nothing of it was saved. Save once more to keep this as well."},
-	{derive.ErrAside, fiber.StatusServiceUnavailable, "This rests on a record that cannot be read, and is set aside. Today says what can be done."},
+	{
+		app.ErrFull, fiber.StatusInsufficientStorage,
+		"The disk is full, so nothing was saved. Free some space on it, then save again: everything that was saved before can be read.",
+	},
+	{
+		app.ErrReadOnly, fiber.StatusServiceUnavailable,
+		"The disk cannot be written to, so nothing was saved. Everything that was saved before can be read; save again when the disk takes it.",
+	},
+	{
+		app.ErrDamaged, fiber.StatusServiceUnavailable,
+		"The database file is damaged, so nothing was saved. Stop Patient Fox and start it again: it says which copies there are.",
+	},
+	{
+		app.ErrBusy, fiber.StatusServiceUnavailable,
+		"Another program keeps the database to itself, so nothing was saved. Try again in a moment.",
+	},
+	{
+		insight.ErrQueue, fiber.StatusServiceUnavailable,
+		"Ten computations wait already. Wait until some of them are done, then begin this one.",
+	},
+	{
+		app.ErrSaved, fiber.StatusConflict,
+		"This form was saved before, and says something else now. Nothing of it was saved. Save once more to keep this as well.",
+	},
+	{
+		derive.ErrAside, fiber.StatusServiceUnavailable,
+		"This rests on a record that cannot be read, and is set aside. Today says what can be done.",
+	},
 	{derive.ErrBehind, fiber.StatusServiceUnavailable, "The sessions that this rests on are being read anew. It is there in a moment."},
 }
 
@@ -114,7 +136,9 @@ func (s *Shell) Fail(c fiber.Ctx, err error) error {
 	}
 	if strings.HasPrefix(c.Path(), "/api/") || strings.HasPrefix(c.Get(fiber.HeaderAccept), "application/json") {
 		c.Set(fiber.HeaderCacheControl, "no-store")
-		return c.Status(status).JSON(fiber.Map{"title": f.Title, "status": status, "detail": f.Text, "instance": f.ID}, "application/problem+json")
+		return c.Status(status).JSON(fiber.Map{
+			"title": f.Title, "status": status, "detail": f.Text, "instance": f.ID,
+		}, "application/problem+json")
 	}
 	if rendered := s.Render(c, s.problem, status, View{Title: f.Title, V: f}); rendered != nil {
 		return c.Status(status).SendString(f.Title + "\n" + f.ID)

@@ -142,7 +142,8 @@ func (s *Shell) Forms(c fiber.Ctx) error {
 	}
 	given := c.FormValue("csrf")
 	if !hmac.Equal([]byte(given), []byte(s.sign(c.Cookies(cookieName)))) || c.Cookies(cookieName) == "" {
-		return fiber.NewError(fiber.StatusForbidden, "This form is from an older visit. Go back, reload the page, and send it again: your browser still has what you typed.")
+		return fiber.NewError(fiber.StatusForbidden,
+			"This form is from an older visit. Go back, reload the page, and send it again: your browser still has what you typed.")
 	}
 	return c.Next()
 }

@@ -37,7 +37,9 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		if n, err := strconv.Atoi(c.Query("planned")); err == nil {
 			pg.Said, pg.Undo = say.Count(n, "session")+" planned.", c.Query("made")
 			if n == 0 {
-				pg.Said, pg.Undo = "Nothing to plan: every dog has its sessions, or no hour of yours is left. Hours are in Settings, sessions a week with each dog.", ""
+				pg.Said, pg.Undo = "Nothing to plan: every dog has its sessions, or no hour of yours is left. Hours are in Settings, "+
+					"sessions a week with each dog.",
+					""
 			}
 		}
 		return sh.Render(c, tpl, fiber.StatusOK, shell.View{Title: "Week", Nav: "week", V: pg})
@@ -72,7 +74,9 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 func calendar(c fiber.Ctx, name string, events []schedule.CalendarEvent, now time.Time) error {
 	list := make([]exchange.Appointment, len(events))
 	for i, e := range events {
-		list[i] = exchange.Appointment{ID: e.ID, Summary: e.Summary, Text: e.Text, Place: e.Place, From: e.From, To: e.To, Made: e.Made, Version: e.Version}
+		list[i] = exchange.Appointment{
+			ID: e.ID, Summary: e.Summary, Text: e.Text, Place: e.Place, From: e.From, To: e.To, Made: e.Made, Version: e.Version,
+		}
 	}
 	c.Set(fiber.HeaderContentType, "text/calendar; charset=utf-8")
 	c.Set(fiber.HeaderContentDisposition, `attachment; filename="sessions.ics"`)

@@ -1,0 +1,93 @@
+package patientfox_test
+
+import (
+	"go/ast"
+	"go/parser"
+	"go/token"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"unicode/utf8"
+
+	"github.com/stretchr/testify/require"
+)
+
+// Bounds of what is read at a glance.
+const (
+	mostOfLine     = 140 // characters of a line of Go, a tab is one
+	mostOfTemplate = 200 // of a line of a template
+	mostOfFunction = 60  // lines of a function
+)
+
+// ours calls do with every file of the project with one of the endings.
+func ours(t *testing.T, do func(path string, text string), endings ...string) {
+	t.Helper()
+	n := 0
+	require.NoError(t, filepath.WalkDir(".", func(path string, d fs.DirEntry, err error) error {
+		if err != nil {
+			return err
+		}
+		if d.IsDir() && (d.Name() == "node_modules" || d.Name() == ".git" || d.Name() == "dist" || d.Name() == "bin") {
+			return filepath.SkipDir
+		}
+		for _, ending := range endings {
+			if strings.HasSuffix(path, ending) {
+				text, err := os.ReadFile(path)
+				require.NoError(t, err)
+				do(path, string(text))
+				n++
+			}
+		}
+		return nil
+	}))
+	require.Greater(t, n, 20)
+}
+
+func longLines(t *testing.T, most int, ending string) {
+	ours(t, func(path, text string) {
+		for i, line := range strings.Split(text, "\n") {
+			if n := utf8.RuneCountInString(line); n > most {
+				t.Errorf("%s:%d: %d characters; at most %d", path, i+1, n, most)
+			}
+		}
+	}, ending)
+}
+
+func TestNoLineIsTooLongToRead(t *testing.T) {
+	longLines(t, mostOfLine, ".go")
+	longLines(t, mostOfTemplate, ".html")
+}
+
+// long are functions that are longer than the bound, each because it is one table, or one walk along something, that reads worse
+// in pieces.
+var long = map[string]int{}
+
+func TestNoFunctionIsTooLongToRead(t *testing.T) {
+	seen := map[string]bool{}
+	ours(t, func(path, text string) {
+		if strings.HasSuffix(path, "_test.go") {
+			return // a test tells a story from its beginning to its end
+		}
+		fset := token.NewFileSet()
+		file, err := parser.ParseFile(fset, path, text, 0)
+		require.NoError(t, err)
+		for _, d := range file.Decls {
+			f, is := d.(*ast.FuncDecl)
+			if !is {
+				continue
+			}
+			name := filepath.Dir(path) + "." + f.Name.Name
+			n := fset.Position(f.End()).Line - fset.Position(f.Pos()).Line + 1
+			most := max(mostOfFunction, long[name])
+			seen[name] = seen[name] || n > mostOfFunction
+			if n > most {
+				t.Errorf("%s: %s has %d lines; at most %d", path, f.Name.Name, n, most)
+			}
+		}
+	}, ".go")
+	for name := range long {
+		require.True(t, seen[name], "%s is no longer long: take it off the list", name)
+	}
+}
