@@ -350,22 +350,11 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 		why = progression.WhyTry
 	}
 	if b := r.Block(); b == nil {
-		pieces, problem := whole("pieces", c.Pieces, 5000)
+		open, problem := r.opening(c)
 		if problem != nil {
 			return nil, problem
 		}
-		if _, ok := pack.Find(r.pack.Places, c.Place); !ok && c.Place != "" {
-			return nil, &Problem{Field: "place", Code: NotInList}
-		}
-		tags, problem := ReadTags(c.Tags)
-		if problem != nil {
-			return nil, problem
-		}
-		open := record.Open{Dog: r.pack.Dog, Place: c.Place, Pieces: pieces, Core: CoreVersion, Tags: tags}
-		if r.sheet != nil {
-			open.Sheet = r.sheet.ID
-		}
-		drafts = append(drafts, record.NewDraft(record.KOpen, open))
+		drafts = append(drafts, open)
 	} else if worked := r.worked(); worked != nil && c.With && worked == r.Block() {
 		return nil, &Problem{Field: "with", Code: WorkedNow}
 	} else if worked != nil {
@@ -405,6 +394,26 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 		drafts = append(drafts, record.NewDraft(record.KMove, record.Move{From: place.Today, To: to, Why: why}))
 	}
 	return append(drafts, r.takes(c.Place, to, c.Food)...), nil
+}
+
+// opening is the beginning of a session with the choices made.
+func (r *Run) opening(c Choice) (open record.Draft, _ *Problem) {
+	pieces, problem := whole("pieces", c.Pieces, 5000)
+	if problem != nil {
+		return open, problem
+	}
+	if _, ok := pack.Find(r.pack.Places, c.Place); !ok && c.Place != "" {
+		return open, &Problem{Field: "place", Code: NotInList}
+	}
+	tags, problem := ReadTags(c.Tags)
+	if problem != nil {
+		return open, problem
+	}
+	data := record.Open{Dog: r.pack.Dog, Place: c.Place, Pieces: pieces, Core: CoreVersion, Tags: tags}
+	if r.sheet != nil {
+		data.Sheet = r.sheet.ID
+	}
+	return record.NewDraft(record.KOpen, data), nil
 }
 
 // group names the first of the blocks that the next one is worked in turn with.

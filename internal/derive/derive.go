@@ -186,26 +186,10 @@ func Rows(f *record.Session, s store.Practice, id string) store.Derived {
 		end := f.EndAt
 		d.Session.Ended, d.Session.Reason, d.Session.Next = &end, f.Ended.Reason, f.Ended.Next
 	}
+	d.Blocks = blockRows(f, id)
 	planOf := map[string]string{}
-	for i, b := range f.Blocks {
+	for _, b := range f.Blocks {
 		planOf[b.ID] = b.Plan
-		skills := ""
-		if len(b.Skills) > 0 {
-			skills = store.JSON(b.Skills)
-		}
-		row := store.Block{
-			ID: b.ID, Session: id, Ord: i, Plan: b.Plan, PlanVersion: b.PlanVersion, Track: b.Track, Skill: b.Skill, Skills: skills,
-			Definition: b.Definition, Dog: b.Dog, Handler: b.Handler, At: b.At, Logged: b.Logged, Unlogged: b.Unlogged, Said: b.Said,
-			Left: b.Left, Mode: string(b.Mode), Offers: b.Offers, Guest: b.Dog != f.Dog,
-		}
-		for _, pay := range f.Pays {
-			if pay.Block == b.ID {
-				row.Pays++
-				row.Pieces += pay.Pieces
-			}
-		}
-		row.Active = f.ActiveIn(b.ID)
-		d.Blocks = append(d.Blocks, row)
 	}
 	blocks := map[string]*record.BlockRead{}
 	for _, b := range f.Blocks {
@@ -228,6 +212,34 @@ func Rows(f *record.Session, s store.Practice, id string) store.Derived {
 			ID: m.ID, Session: id, Ord: i, Plan: planOf[m.Block], At: m.At, From: m.From, To: m.To, Why: string(m.Why),
 		})
 	}
+	d.Verdicts = verdictRows(f, id, planOf)
+	return d
+}
+
+func blockRows(f *record.Session, id string) (rows []store.Block) {
+	for i, b := range f.Blocks {
+		skills := ""
+		if len(b.Skills) > 0 {
+			skills = store.JSON(b.Skills)
+		}
+		row := store.Block{
+			ID: b.ID, Session: id, Ord: i, Plan: b.Plan, PlanVersion: b.PlanVersion, Track: b.Track, Skill: b.Skill, Skills: skills,
+			Definition: b.Definition, Dog: b.Dog, Handler: b.Handler, At: b.At, Logged: b.Logged, Unlogged: b.Unlogged, Said: b.Said,
+			Left: b.Left, Mode: string(b.Mode), Offers: b.Offers, Guest: b.Dog != f.Dog,
+		}
+		for _, pay := range f.Pays {
+			if pay.Block == b.ID {
+				row.Pays++
+				row.Pieces += pay.Pieces
+			}
+		}
+		row.Active = f.ActiveIn(b.ID)
+		rows = append(rows, row)
+	}
+	return rows
+}
+
+func verdictRows(f *record.Session, id string, planOf map[string]string) (rows []store.Verdict) {
 	for i, v := range f.Verdicts {
 		if session.Readiness(v.Advice, v.Deed) {
 			continue // of the warm-up, and of no plan
@@ -243,12 +255,12 @@ func Rows(f *record.Session, s store.Practice, id string) store.Derived {
 		if len(v.Reads) > 0 {
 			reads = store.JSON(v.Reads)
 		}
-		d.Verdicts = append(d.Verdicts, store.Verdict{
+		rows = append(rows, store.Verdict{
 			ID: v.ID, Session: id, Ord: i, Plan: planOf[v.Block], Step: v.Step, At: v.At, Advice: v.Advice, Deed: v.Deed,
 			Reasons: reasons, Rule: rule, Reads: reads,
 		})
 	}
-	return d
+	return rows
 }
 
 // fed adds up what was paid with what, block by block.

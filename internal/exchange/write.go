@@ -18,10 +18,6 @@ func WriteTemplate(t library.Template) ([]byte, error) {
 	if len(problems) > 0 {
 		return nil, fmt.Errorf("the ladder cannot stand: %s", problems[0].Text)
 	}
-	type pair struct {
-		name  string
-		value any
-	}
 	var out []pair
 	add := func(name string, value any) { out = append(out, pair{name, value}) }
 	add("format", TemplateFormat)
@@ -68,6 +64,17 @@ func WriteTemplate(t library.Template) ([]byte, error) {
 	add("cautions", t.Body.Cautions)
 	add("goes_wrong", t.Body.Wrong)
 
+	return write(out)
+}
+
+// pair is one field of a file, in its place.
+type pair struct {
+	name  string
+	value any
+}
+
+// write writes fields in their order, without those that say nothing.
+func write(out []pair) ([]byte, error) {
 	var b bytes.Buffer
 	b.WriteString("{\n")
 	first := true

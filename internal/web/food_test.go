@@ -17,7 +17,7 @@ import (
 // first finds what a pattern captures on a page.
 func first(t *testing.T, body, pattern string) string {
 	t.Helper()
-	m := regexp.MustCompile(pattern).FindStringSubmatch(body)
+	m := regexp.MustCompile(strings.ReplaceAll(pattern, " ", `\s+`)).FindStringSubmatch(body) // templates break lines
 	require.NotNil(t, m, "nothing like %s", pattern)
 	return m[1]
 }

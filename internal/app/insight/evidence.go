@@ -363,18 +363,7 @@ func (a *account) trackSection(beside []store.Trial) app.Section {
 			t.Rows = append(t.Rows, row)
 		}
 	}
-	said := map[string]bool{}
-	for i := range tracks {
-		for j := range tracks {
-			for step := range a.Steps {
-				if line := phrase.Track(tracks[i].Track, tracks[j].Track, byTrack[i][step], byTrack[j][step], totals[i],
-					totals[j]); i != j && line != "" && !said[line] {
-					said[line] = true
-					s.Lines = append(s.Lines, line)
-				}
-			}
-		}
-	}
+	s.Lines = behind(tracks, byTrack, totals, len(a.Steps))
 	if len(s.Lines) == 0 {
 		s.Lines = []string{
 			fmt.Sprintf("None is behind another, as far as the same steps have been worked on each (%d trials are needed).", evidence.LeastTrack),
@@ -382,6 +371,25 @@ func (a *account) trackSection(beside []store.Trial) app.Section {
 	}
 	s.Table = t
 	return s
+}
+
+// behind says which track is behind which, step by step; each line once.
+func behind(tracks []app.Plan, byTrack []map[int]evidence.Tally, totals []int, steps int) (lines []string) {
+	for i := range tracks {
+		for j := range tracks {
+			for step := range steps {
+				if i == j {
+					continue
+				}
+				line := phrase.Track(
+					tracks[i].Track, tracks[j].Track, byTrack[i][step], byTrack[j][step], totals[i], totals[j])
+				if line != "" && !slices.Contains(lines, line) {
+					lines = append(lines, line)
+				}
+			}
+		}
+	}
+	return lines
 }
 
 func (a *account) tagSection() app.Section {

@@ -96,6 +96,24 @@ func (p *Cases) History(ctx context.Context, id string, reread int) (v HistoryVi
 	if err != nil {
 		return v, err
 	}
+	past, err := v.definitions(l, s, h, defs, by, reread)
+	if err != nil {
+		return v, err
+	}
+	if reread <= 0 {
+		return v, nil
+	}
+	if v.Reread == nil {
+		return v, app.ErrNotFound
+	}
+	v.Reread = rereadOf(l, past, reread, h, s.Day(p.Ms()))
+	return v, nil
+}
+
+// definitions lists the versions of the definition, and returns them by their number; the one to be read again is marked.
+func (v *HistoryView) definitions(
+	l app.Plan, s app.Profile, h app.History, defs []store.Definition, by map[string]string, reread int,
+) (map[int]criteria.Definition, error) {
 	ran := map[int]map[string]bool{}
 	for _, b := range h.Blocks {
 		if ran[b.Definition] == nil {
@@ -108,7 +126,7 @@ func (p *Cases) History(ctx context.Context, id string, reread int) (v HistoryVi
 	for _, d := range defs {
 		var def criteria.Definition
 		if err := json.Unmarshal([]byte(d.Body), &def); err != nil {
-			return v, err
+			return nil, err
 		}
 		row := VersionRow{
 			Version: d.Version, Day: s.Moment(d.Made), By: by[d.MadeBy], Ticks: phrase.Ticks(work.Kind(l.Kind), def),
@@ -123,14 +141,7 @@ func (p *Cases) History(ctx context.Context, id string, reread int) (v HistoryVi
 			v.Reread = &RereadView{Version: d.Version}
 		}
 	}
-	if reread <= 0 {
-		return v, nil
-	}
-	if v.Reread == nil {
-		return v, app.ErrNotFound
-	}
-	v.Reread = rereadOf(l, past, reread, h, s.Day(p.Ms()))
-	return v, nil
+	return past, nil
 }
 
 func whyOf(why string) string {

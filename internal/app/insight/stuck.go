@@ -76,6 +76,12 @@ func (a *account) facts() decision.Facts {
 	f.Sessions, f.Tally, f.OnlyCold = len(sessions), tallyOf(mine), evidence.OnlyCold(mine)
 	f.Cold = evidence.FirstTrials(mine).Cold
 	f.Slower, _ = evidence.Latencies(mine).Changed()
+	f.Rate = a.rate(blocks)
+	return f
+}
+
+// rate is the rate of reinforcement over some blocks, pays per minute; 0 where there was too little.
+func (a *account) rate(blocks map[string]bool) float64 {
 	pays, seconds := 0, 0.0
 	for _, b := range a.Blocks {
 		if blocks[b.ID] {
@@ -90,8 +96,8 @@ func (a *account) facts() decision.Facts {
 			}
 		}
 	}
-	if seconds > 60 {
-		f.Rate = float64(pays) / seconds * 60
+	if seconds <= 60 {
+		return 0
 	}
-	return f
+	return float64(pays) / seconds * 60
 }

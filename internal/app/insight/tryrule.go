@@ -53,24 +53,7 @@ func (p *Cases) TryRule(ctx context.Context, plan string, t form.Typed) (v TryVi
 	for _, one := range h.Sessions {
 		day[one.ID] = one.Day
 	}
-	days := map[decision.Verdict][]string{}
-	for _, said := range decision.Replay(rule, stays) {
-		days[said.Verdict] = append(days[said.Verdict], app.ShortDay(day[said.Trial.Session], today))
-	}
-	for _, one := range []struct {
-		verdict decision.Verdict
-		words   string
-	}{
-		{decision.StepUp, "stepped up"}, {decision.StepBack, "stepped back"}, {decision.Split, "split the step"},
-		{decision.Finished, "been finished"}, {decision.Stop, "stopped"},
-	} {
-		if list := days[one.verdict]; len(list) > 0 {
-			v.Lines = append(v.Lines, "With this rule you would have "+one.words+" "+say.Times(len(list))+": on "+dayList(list)+".")
-		}
-	}
-	if len(v.Lines) == 0 {
-		v.Lines = []string{"With this rule nothing would have moved on this record."}
-	}
+	v.Lines = wouldHave(rule, stays, func(session string) string { return app.ShortDay(day[session], today) })
 	var ups []string
 	for _, m := range moves {
 		if m.Why == string(progression.WhyStepUp) {
@@ -83,6 +66,29 @@ func (p *Cases) TryRule(ctx context.Context, plan string, t form.Typed) (v TryVi
 	}
 	v.Did += "."
 	return v, nil
+}
+
+// wouldHave says when a rule would have moved the dog; day writes the day of a session.
+func wouldHave(rule decision.Rule, stays []decision.Stay, day func(session string) string) (lines []string) {
+	days := map[decision.Verdict][]string{}
+	for _, said := range decision.Replay(rule, stays) {
+		days[said.Verdict] = append(days[said.Verdict], day(said.Trial.Session))
+	}
+	for _, one := range []struct {
+		verdict decision.Verdict
+		words   string
+	}{
+		{decision.StepUp, "stepped up"}, {decision.StepBack, "stepped back"}, {decision.Split, "split the step"},
+		{decision.Finished, "been finished"}, {decision.Stop, "stopped"},
+	} {
+		if list := days[one.verdict]; len(list) > 0 {
+			lines = append(lines, "With this rule you would have "+one.words+" "+say.Times(len(list))+": on "+dayList(list)+".")
+		}
+	}
+	if len(lines) == 0 {
+		lines = []string{"With this rule nothing would have moved on this record."}
+	}
+	return lines
 }
 
 // staysOf cuts a plan's trials into runs at one step. Trials at steps that are gone are left out.

@@ -78,14 +78,7 @@ func (p *Cases) Verdicts(ctx context.Context, id string, overruled bool) (v Verd
 		if said.Deed == "open" {
 			continue // nobody answered it
 		}
-		row := VerdictRow{
-			Session: said.Session, Day: app.ShortDay(day[said.Session], today), Step: stepNamed(l, said.Step),
-			Advice: phrase.Verdict(decision.Verdict(said.Advice)), Deed: phrase.Deed(said.Deed), Overruled: said.Advice != said.Deed,
-		}
-		var reasons []decision.Reason
-		if json.Unmarshal([]byte(said.Reasons), &reasons) == nil { // older logs hold some that nobody can read
-			row.Why = phrase.Why(reasons)
-		}
+		row := verdictRow(said, l, app.ShortDay(day[said.Session], today))
 		tally := following(h.Trials, order, said)
 		if tally.N() > 0 {
 			row.After = fmt.Sprintf("%d of the next %d met", tally.Met, tally.N())
@@ -110,6 +103,18 @@ func (p *Cases) Verdicts(ctx context.Context, id string, overruled bool) (v Verd
 	}
 	v.WentTaken, v.WentOver = went(taken), went(over)
 	return v, nil
+}
+
+func verdictRow(said store.Verdict, l app.Plan, day string) VerdictRow {
+	row := VerdictRow{
+		Session: said.Session, Day: day, Step: stepNamed(l, said.Step),
+		Advice: phrase.Verdict(decision.Verdict(said.Advice)), Deed: phrase.Deed(said.Deed), Overruled: said.Advice != said.Deed,
+	}
+	var reasons []decision.Reason
+	if json.Unmarshal([]byte(said.Reasons), &reasons) == nil { // older logs hold some that nobody can read
+		row.Why = phrase.Why(reasons)
+	}
+	return row
 }
 
 // reckon works out what a verdict rests on, from the trials that it read as they read now.

@@ -123,14 +123,7 @@ func (p *Cases) SaveSettings(ctx context.Context, t form.Typed) error {
 	if _, err := time.LoadLocation(zone); err != nil || zone == "" || zone == "Local" {
 		ps.Add("zone", "Write the zone as region and city, such as Europe/Lisbon.")
 	}
-	pace := criteria.DefaultPace
-	if typed := t.Text("pace"); typed != "" {
-		d := criteria.Dimension{Key: "pace_m", Label: "A pace", Unit: "m", Harder: 1, Min: criteria.MinPace, Max: criteria.MaxPace}
-		x, _, problem := criteria.Units{}.Parse(d, typed)
-		if pace = x; problem != "" {
-			ps.Add("pace", problem)
-		}
-	}
+	pace := readPace(ps, t)
 	length := t.Text("length")
 	if length == "" {
 		length = string(criteria.InMetres)
@@ -178,6 +171,19 @@ func (p *Cases) SaveSettings(ctx context.Context, t form.Typed) error {
 		}
 		return nil
 	})
+}
+
+// readPace is how long a pace of the trainer is, m; the usual one where it is not said.
+func readPace(ps form.Problems, t form.Typed) float64 {
+	pace := criteria.DefaultPace
+	if typed := t.Text("pace"); typed != "" {
+		d := criteria.Dimension{Key: "pace_m", Label: "A pace", Unit: "m", Harder: 1, Min: criteria.MinPace, Max: criteria.MaxPace}
+		x, _, problem := criteria.Units{}.Parse(d, typed)
+		if pace = x; problem != "" {
+			ps.Add("pace", problem)
+		}
+	}
+	return pace
 }
 
 // SavePlace adds a place, or renames the one with the id given.

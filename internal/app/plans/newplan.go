@@ -179,39 +179,59 @@ func (p *Cases) AddPlan(ctx context.Context, dog string, t form.Typed) (string, 
 	body := bodyFrom(from, kind, steps)
 	return p.Once(ctx, t, func(q store.Q) (string, error) {
 		if skill == nil {
-			skill = &store.Skill{ID: app.NewID(), Name: name, Kind: string(kind), Version: 1, Made: p.Ms()}
-			if err := q.AddSkill(ctx, *skill); err != nil {
+			var err error
+			if skill, err = p.addSkill(ctx, q, name, kind, def, s.Person); err != nil {
 				return "", err
-			}
-			if first, err := q.AddDefinition(ctx, store.Definition{
-				Skill: skill.ID, Version: 1, Body: store.JSON(def), Made: p.Ms(), MadeBy: s.Person,
-			}); err != nil {
-				return "", err
-			} else if !first {
-				return "", fmt.Errorf("skill %s has a definition already", skill.ID)
 			}
 		}
 		plan := store.NewPlan{ID: app.NewID(), Dog: dog, Skill: skill.ID, Made: p.Ms()}
-		if len(tracks) > 0 {
-			plan.Track = tracks[0]
-		}
-		if err := q.AddPlan(ctx, plan); err != nil {
+		first := store.PlanVersion{Plan: plan.ID, Version: 1, Body: store.JSON(body), Why: "made", Made: p.Ms(), MadeBy: s.Person}
+		if err := p.addTracks(ctx, q, plan, tracks, first, steps); err != nil {
 			return "", err
-		}
-		v := store.PlanVersion{Plan: plan.ID, Version: 1, Body: store.JSON(body), Why: "made", Made: p.Ms(), MadeBy: s.Person}
-		if first, err := q.AddPlanVersion(ctx, v, store.StepRows(steps)); err != nil {
-			return "", err
-		} else if !first {
-			return "", fmt.Errorf("plan %s has a version already", plan.ID)
-		}
-		for i := 1; i < len(tracks); i++ {
-			twin := store.NewPlan{ID: app.NewID(), Dog: dog, Skill: skill.ID, Track: tracks[i], TwinOf: &plan.ID, Made: p.Ms()}
-			if err := q.AddPlan(ctx, twin); err != nil {
-				return "", err
-			}
 		}
 		return plan.ID, p.StandAll(ctx, q, plan.ID)
 	})
+}
+
+// addSkill adds a skill with its first definition.
+func (p *Cases) addSkill(
+	ctx context.Context, q store.Q, name string, kind work.Kind, def criteria.Definition, person string,
+) (*store.Skill, error) {
+	skill := &store.Skill{ID: app.NewID(), Name: name, Kind: string(kind), Version: 1, Made: p.Ms()}
+	if err := q.AddSkill(ctx, *skill); err != nil {
+		return nil, err
+	}
+	row := store.Definition{Skill: skill.ID, Version: 1, Body: store.JSON(def), Made: p.Ms(), MadeBy: person}
+	if first, err := q.AddDefinition(ctx, row); err != nil {
+		return nil, err
+	} else if !first {
+		return nil, fmt.Errorf("skill %s has a definition already", skill.ID)
+	}
+	return skill, nil
+}
+
+// addTracks adds a plan with its first version, and its twins for the tracks beyond the first.
+func (p *Cases) addTracks(
+	ctx context.Context, q store.Q, plan store.NewPlan, tracks []string, version store.PlanVersion, steps []progression.Step,
+) error {
+	if len(tracks) > 0 {
+		plan.Track = tracks[0]
+	}
+	if err := q.AddPlan(ctx, plan); err != nil {
+		return err
+	}
+	if first, err := q.AddPlanVersion(ctx, version, store.StepRows(steps)); err != nil {
+		return err
+	} else if !first {
+		return fmt.Errorf("plan %s has a version already", plan.ID)
+	}
+	for i := 1; i < len(tracks); i++ {
+		twin := store.NewPlan{ID: app.NewID(), Dog: plan.Dog, Skill: plan.Skill, Track: tracks[i], TwinOf: &plan.ID, Made: p.Ms()}
+		if err := q.AddPlan(ctx, twin); err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // skillFor finds the skill of a name; nil where it is new, with its definition checked.

@@ -118,21 +118,7 @@ func (p *Cases) makePlan(ctx context.Context, id string) (v PlanView, err error)
 	var missing []progression.Need
 	v.Needs, missing = app.NeedsOf(l, dog)
 	v.Steps = stepViews(l, progression.Dog{Weeks: app.WeeksOld(l.DogBorn, today), Reached: l.Reached(), Missing: missing})
-	blocked, counts := app.BlockedSteps(l.Steps, missing), standing.Tried(l.Steps, app.Bare(h.Trials), nil)
-	rules := l.StepRules()
-	f, first := form.Figures{Units: s.Units(), All: form.DimensionsOf(own)}, usual(l)
-	for i := range v.Steps {
-		step := &v.Steps[i]
-		step.Blocked = blocked[step.ID]
-		if rule, own := rules[step.ID]; own {
-			step.Rule = phrase.Rule(rule)
-		}
-		if rule, own := l.Body.StepRules[step.ID]; own {
-			step.Figures["step_rule"] = string(rule.Kind)
-		}
-		step.Next = nextTargets(l.Steps[i], counts[step.ID], l.Words)
-		stepFields(f, step, l.Steps[i].Criteria, first)
-	}
+	v.stepForms(l, h, missing, form.Figures{Units: s.Units(), All: form.DimensionsOf(own)})
 	v.SkillNames = skillNames(l, dog)
 	v.Tracks = tracksOf(l, dog)
 	for _, b := range breaches {
@@ -149,6 +135,25 @@ func (p *Cases) makePlan(ctx context.Context, id string) (v PlanView, err error)
 	// The dog's own flags stand on its page and before a session; here only what the plan brings.
 	v.Cautions = app.Cautions(l, false)
 	return v, nil
+}
+
+// stepForms fills in what the steps wait for, by which rule they are judged, and what their forms offer.
+func (v *PlanView) stepForms(l app.Plan, h app.History, missing []progression.Need, f form.Figures) {
+	blocked, counts := app.BlockedSteps(l.Steps, missing), standing.Tried(l.Steps, app.Bare(h.Trials), nil)
+	rules := l.StepRules()
+	first := usual(l)
+	for i := range v.Steps {
+		step := &v.Steps[i]
+		step.Blocked = blocked[step.ID]
+		if rule, own := rules[step.ID]; own {
+			step.Rule = phrase.Rule(rule)
+		}
+		if rule, own := l.Body.StepRules[step.ID]; own {
+			step.Figures["step_rule"] = string(rule.Kind)
+		}
+		step.Next = nextTargets(l.Steps[i], counts[step.ID], l.Words)
+		stepFields(f, step, l.Steps[i].Criteria, first)
+	}
 }
 
 // nextTargets is what the next five trials at a step ask, where it varies.

@@ -96,6 +96,18 @@ func (p *Cases) makeFood(ctx context.Context, dog string) (v FoodView, err error
 	eaten, extra, unknown := f.Kcal(dog, today)
 	v.Budget = reinforce.Budget{Need: need.Kcal, Allowed: feeding.Allowed(need.Kcal), Eaten: eaten, Extra: extra, FromMeals: feeding.FromMeals}
 	v.foodRows(f, dog, s)
+	v.ahead(f, sheets)
+	if unknown > 0 {
+		v.Unknown = fmt.Sprintf("%s without a known energy: give the food its kcal a piece under Rewards.",
+			say.Upper(say.Count(unknown, "piece")))
+	}
+	v.Need, v.NeedKcal = phrase.Need(need), kcalSays(need.Kcal)
+	v.Says, v.Over = phrase.Budget(v.Budget, known)
+	return v, nil
+}
+
+// ahead lists what is planned to be fed in sessions that were not run yet.
+func (v *FoodView) ahead(f app.DaysFood, sheets []app.Planned) {
 	for _, one := range sheets {
 		if one.Session == "" {
 			kcal, pieces := f.Planned(one)
@@ -109,13 +121,6 @@ func (p *Cases) makeFood(ctx context.Context, dog string) (v FoodView, err error
 			})
 		}
 	}
-	if unknown > 0 {
-		v.Unknown = fmt.Sprintf("%s without a known energy: give the food its kcal a piece under Rewards.",
-			say.Upper(say.Count(unknown, "piece")))
-	}
-	v.Need, v.NeedKcal = phrase.Need(need), kcalSays(need.Kcal)
-	v.Says, v.Over = phrase.Budget(v.Budget, known)
-	return v, nil
 }
 
 func (v *FoodView) foodRows(f app.DaysFood, dog string, s app.Profile) {

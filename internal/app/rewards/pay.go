@@ -91,19 +91,7 @@ func (p *Cases) makePay(ctx context.Context, id, step string) (v PayView, err er
 			"something new, one back where the rate falls below the plan's.",
 			phrase.Schedule(pay.Schedule.At(rung), rung))
 	}
-	cycle, n := l.Cycle(at, trials)
-	share := pay.Schedule.At(rung).PaidShare()
-	v.Cycle, v.Attainable = say.Upper(phrase.Cycle(cycle))+".", phrase.Attainable(cycle, pay.Band.Lo, share)
-	if v.From = "Usual times, as too little was timed at this step."; n > 0 {
-		v.From = fmt.Sprintf("As timed over %s between two trials; how much of it is eating is assumed.", say.Count(n, "pause"))
-	}
-	for _, r := range cycle.Remedies(pay.Band.Lo, share) {
-		v.Remedies = append(v.Remedies, phrase.Remedy(r))
-	}
-	v.Inside = l.Inside(at, pay, cycle)
-	if len(v.Remedies) > 0 || v.Inside == "" && pay.Band.Lo > cycle.Attainable(share) {
-		v.Remedies = append(v.Remedies, fmt.Sprintf("Or plan %s a minute.", phrase.Pays(math.Floor(cycle.Attainable(share)*2)/2)))
-	}
+	v.attains(l, trials, pay, rung)
 	v.BestNow = bestNow(pay.Schedule, l.MetLatencies(at, trials))
 	if way := pay.Schedule.At(rung); way.Way == reinforce.Fixed || way.Way == reinforce.Variable {
 		for i := range payShown {
@@ -117,16 +105,39 @@ func (p *Cases) makePay(ctx context.Context, id, step string) (v PayView, err er
 		}
 	}
 	v.steps(l, trials)
+	v.opens(l, step)
+	v.Foods = fitting(rewards, pay.Tier)
+	return v, nil
+}
+
+// opens shows the pay of one step, of the reached one where there is no such step.
+func (v *PayView) opens(l app.Plan, step string) {
 	if v.Open = step; progression.Index(l.Steps, step) < 0 {
-		v.Open = l.Steps[at].ID
+		v.Open = l.Steps[l.Reached()].ID
 	}
 	own, is := l.Body.PayAt(v.Open)
 	v.StepForm, v.StepOwn = typedPay(own, library.Body{}), is
 	v.StepForm["version"] = strconv.Itoa(l.Version)
 	opened := progression.Index(l.Steps, v.Open)
 	v.StepName = fmt.Sprintf("Step %d: %s", opened+1, l.Words.Short(l.Steps[opened].Criteria))
-	v.Foods = fitting(rewards, pay.Tier)
-	return v, nil
+}
+
+// attains says what rate the trials allow, and what would have to change for the planned one.
+func (v *PayView) attains(l app.Plan, trials []store.Trial, pay reinforce.Strategy, rung int) {
+	at := l.Reached()
+	cycle, n := l.Cycle(at, trials)
+	share := pay.Schedule.At(rung).PaidShare()
+	v.Cycle, v.Attainable = say.Upper(phrase.Cycle(cycle))+".", phrase.Attainable(cycle, pay.Band.Lo, share)
+	if v.From = "Usual times, as too little was timed at this step."; n > 0 {
+		v.From = fmt.Sprintf("As timed over %s between two trials; how much of it is eating is assumed.", say.Count(n, "pause"))
+	}
+	for _, r := range cycle.Remedies(pay.Band.Lo, share) {
+		v.Remedies = append(v.Remedies, phrase.Remedy(r))
+	}
+	v.Inside = l.Inside(at, pay, cycle)
+	if len(v.Remedies) > 0 || v.Inside == "" && pay.Band.Lo > cycle.Attainable(share) {
+		v.Remedies = append(v.Remedies, fmt.Sprintf("Or plan %s a minute.", phrase.Pays(math.Floor(cycle.Attainable(share)*2)/2)))
+	}
 }
 
 // steps lists how each step is paid, with what is not sound about it.
@@ -249,39 +260,41 @@ func (p *Cases) SavePay(ctx context.Context, plan string, t form.Typed) error {
 		return err
 	}
 	return p.ChangePlan(ctx, plan, t, "pay", func(b *library.Body, steps []progression.Step) ([]progression.Step, error) {
-		if step != "" && progression.Index(steps, step) < 0 {
-			return nil, app.ErrNotFound
-		}
-		switch {
-		case op == "save" && step == "":
-			b.Pay, b.Lifeline, b.Arousal = pay, lifeline, t.Text("arousal")
-			return steps, stepsAllow(*b, kind, steps)
-		case op == "save":
-			b.StepPay = withPay(b.StepPay, step, &pay)
-		case op == "known":
-			l := app.Plan{Plan: row, Body: *b, Steps: steps}
-			met, n := l.HereMet(trials)
-			if at := l.Reached(); at < len(steps) {
-				now, _ := b.PayAt(steps[at].ID)
-				if to, ok := b.Known(kind, now, met, n); ok {
-					b.StepPay = withPay(b.StepPay, steps[at].ID, &to)
-				}
-			}
-		case op == "clear":
-			b.StepPay = withPay(b.StepPay, step, nil)
-		case op == "mend":
-			l := app.Plan{Plan: row, Body: *b, Steps: steps}
-			for _, lint := range b.PayLints(kind, steps, l.Cycles(trials)) {
-				if steps[lint.Step].ID == step && string(lint.Code) == t.Text("lint") && lint.To != nil {
-					b.StepPay = withPay(b.StepPay, step, lint.To)
-					return steps, nil
-				}
-			}
-		default:
-			return nil, app.ErrNotFound
-		}
-		return steps, nil
+		return steps, changePay(b, app.Plan{Plan: row, Body: *b, Steps: steps}, trials, pay, t)
 	})
+}
+
+// changePay changes how a plan, or one of its steps, is paid, as a form says.
+func changePay(b *library.Body, l app.Plan, trials []store.Trial, pay reinforce.Strategy, t form.Typed) error {
+	op, step, kind, steps := t.Text("op"), t.Text("step"), work.Kind(l.Kind), l.Steps
+	if step != "" && progression.Index(steps, step) < 0 {
+		return app.ErrNotFound
+	}
+	switch {
+	case op == "save" && step == "":
+		b.Pay, b.Lifeline, b.Arousal = pay, t.Text("lifeline") != "", t.Text("arousal")
+		return stepsAllow(*b, kind, steps)
+	case op == "save":
+		b.StepPay = withPay(b.StepPay, step, &pay)
+	case op == "known":
+		met, n := l.HereMet(trials)
+		now, _ := b.PayAt(steps[l.Reached()].ID)
+		if to, ok := b.Known(kind, now, met, n); ok {
+			b.StepPay = withPay(b.StepPay, steps[l.Reached()].ID, &to)
+		}
+	case op == "clear":
+		b.StepPay = withPay(b.StepPay, step, nil)
+	case op == "mend":
+		for _, lint := range b.PayLints(kind, steps, l.Cycles(trials)) {
+			if steps[lint.Step].ID == step && string(lint.Code) == t.Text("lint") && lint.To != nil {
+				b.StepPay = withPay(b.StepPay, step, lint.To)
+				return nil
+			}
+		}
+	default:
+		return app.ErrNotFound
+	}
+	return nil
 }
 
 // stepsAllow says beside the plan's own form where the pay of a step no longer stands.

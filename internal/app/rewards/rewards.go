@@ -116,6 +116,21 @@ func (p *Cases) makeRewards(ctx context.Context, dog string) (v RewardsView, err
 	for _, one := range places {
 		v.Places = append(v.Places, app.Named{ID: one.ID, Name: one.Name})
 	}
+	if err := v.tiers(rows, feeding, today); err != nil {
+		return v, err
+	}
+	for _, t := range tests {
+		row := TestRow{ID: t.ID, Day: app.ShortDay(t.Day, today), Done: t.Done != nil}
+		if row.Says = "not finished"; row.Done {
+			row.Says = "its tiers were taken"
+		}
+		v.Tests = append(v.Tests, row)
+	}
+	return v, nil
+}
+
+// tiers sorts the rewards by what they are worth to the dog.
+func (v *RewardsView) tiers(rows []store.Reward, feeding reinforce.Feeding, today string) error {
 	foods, usable := 0, 0
 	for tier := reinforce.MostTier; tier >= 0; tier-- {
 		group := RewardTier{Tier: tier, Label: say.Upper(phrase.Tier(tier))}
@@ -128,7 +143,7 @@ func (p *Cases) makeRewards(ctx context.Context, dog string) (v RewardsView, err
 			}
 			one, r, err := rewardRow(row, feeding, v.Places, today)
 			if err != nil {
-				return v, err
+				return err
 			}
 			group.Rewards = append(group.Rewards, one)
 			v.Differs = v.Differs || one.Today != ""
@@ -149,16 +164,9 @@ func (p *Cases) makeRewards(ctx context.Context, dog string) (v RewardsView, err
 	if foods > 0 && usable == 0 {
 		v.NoFood = fmt.Sprintf("Nothing of this may be fed to %s: every food meets an allergy or something it must not have. Add "+
 			"one that it may eat, or pay with toys and play.",
-			d.Name)
+			v.Name)
 	}
-	for _, t := range tests {
-		row := TestRow{ID: t.ID, Day: app.ShortDay(t.Day, today), Done: t.Done != nil}
-		if row.Says = "not finished"; row.Done {
-			row.Says = "its tiers were taken"
-		}
-		v.Tests = append(v.Tests, row)
-	}
-	return v, nil
+	return nil
 }
 
 func rewardRow(row store.Reward, feeding reinforce.Feeding, places []app.Named, today string) (RewardRow, reinforce.Reward, error) {
@@ -245,6 +253,37 @@ const (
 
 // SaveReward adds a reward to a dog, or changes the one with the id given.
 func (p *Cases) SaveReward(ctx context.Context, dog string, t form.Typed) error {
+	r, err := readReward(dog, t)
+	if err != nil {
+		return err
+	}
+	_, err = p.Once(ctx, t, func(q store.Q) (string, error) {
+		if _, err := q.Dog(ctx, dog); err != nil {
+			return "", app.Found(err)
+		}
+		if r.ID == "" {
+			r.ID, r.Made = app.NewID(), p.Ms()
+			return r.ID, q.AddReward(ctx, r)
+		}
+		was, err := q.Reward(ctx, r.ID)
+		if err != nil {
+			return "", app.Found(err)
+		}
+		ok, err := q.SetReward(ctx, r)
+		if err == nil && !ok {
+			now := form.Typed{
+				"name": was.Name, "kind": was.Kind, "note": was.Note, "kcal": criteria.Figure(was.Kcal),
+				"grams": criteria.Figure(was.Grams), "version": strconv.Itoa(was.Version),
+			}
+			return "", &form.Conflict{Now: now}
+		}
+		return r.ID, err
+	})
+	return err
+}
+
+// readReward reads a reward from its form.
+func readReward(dog string, t form.Typed) (store.Reward, error) {
 	ps := form.Problems{}
 	r := store.Reward{
 		ID: t.Text("id"), Dog: dog, Name: ps.Name("name", t["name"], "the reward"), Kind: t.Text("kind"),
@@ -280,31 +319,9 @@ func (p *Cases) SaveReward(ctx context.Context, dog string, t form.Typed) error 
 	r.Contains, r.NotAt = store.JSON(append([]string{}, contains...)), store.JSON(append([]string{}, notAt...))
 	r.Version, _ = strconv.Atoi(t.Text("version"))
 	if err := ps.Err(); err != nil {
-		return err
+		return r, err
 	}
-	_, err := p.Once(ctx, t, func(q store.Q) (string, error) {
-		if _, err := q.Dog(ctx, dog); err != nil {
-			return "", app.Found(err)
-		}
-		if r.ID == "" {
-			r.ID, r.Made = app.NewID(), p.Ms()
-			return r.ID, q.AddReward(ctx, r)
-		}
-		was, err := q.Reward(ctx, r.ID)
-		if err != nil {
-			return "", app.Found(err)
-		}
-		ok, err := q.SetReward(ctx, r)
-		if err == nil && !ok {
-			now := form.Typed{
-				"name": was.Name, "kind": was.Kind, "note": was.Note, "kcal": criteria.Figure(was.Kcal),
-				"grams": criteria.Figure(was.Grams), "version": strconv.Itoa(was.Version),
-			}
-			return "", &form.Conflict{Now: now}
-		}
-		return r.ID, err
-	})
-	return err
+	return r, nil
 }
 
 // library20 is how many ingredients of a food are kept.

@@ -162,10 +162,19 @@ func (p *Cases) makeSheet(ctx context.Context, id string) (v SheetView, err erro
 		v.WarmMin = minutesSay(l.Body.WarmS)
 	}
 	v.blocks(l, food)
+	if err := v.budget(l, food); err != nil {
+		return v, err
+	}
+	v.Form = l.Typed()
+	return v, nil
+}
+
+// budget says what the session takes of the day's food, and what its plan should be looked at for.
+func (v *SheetView) budget(l sheetParts, food app.DaysFood) error {
 	kcal, _ := food.Planned(l.Planned)
 	left := math.Inf(1)
 	if need, feeding, known, err := app.NeedOf(l.dog, l.Day); err != nil {
-		return v, err
+		return err
 	} else if known {
 		budget := reinforce.Budget{Need: need.Kcal, Allowed: feeding.Allowed(need.Kcal), FromMeals: feeding.FromMeals}
 		budget.Eaten, budget.Extra, _ = food.Kcal(l.Dog, l.Day)
@@ -185,8 +194,7 @@ func (p *Cases) makeSheet(ctx context.Context, id string) (v SheetView, err erro
 			v.Blocks[h.Block].Hints = append(v.Blocks[h.Block].Hints, phrase.SheetHint(h))
 		}
 	}
-	v.Form = l.Typed()
-	return v, nil
+	return nil
 }
 
 func placesAndPeople(choices []store.Chosen) (places, people []app.Named) {

@@ -78,14 +78,8 @@ func (p *Cases) makeToday(ctx context.Context) (v TodayView, err error) {
 	if err != nil {
 		return v, err
 	}
-	if v.Choices = dogsOf(heads); len(heads) == 0 {
-		dogs, err := q.Dogs(ctx, "", "", app.RowsShown)
-		if err != nil {
-			return v, err
-		}
-		for _, d := range dogs {
-			v.Choices = append(v.Choices, app.Named{ID: d.ID, Name: d.Name})
-		}
+	if v.Choices, err = dogsToChoose(ctx, q, heads); err != nil {
+		return v, err
 	}
 	today := s.Day(p.Ms())
 	chosen := app.ChooseToday(heads, today)
@@ -109,9 +103,7 @@ func (p *Cases) makeToday(ctx context.Context) (v TodayView, err error) {
 		return v, err
 	}
 	v.Day, v.Name, v.Unnamed, v.Dogs = p.Now().In(s.Zone).Format("Monday 2 January"), s.Name, s.Name == "", len(v.Choices)
-	for _, o := range open {
-		v.Open = append(v.Open, OpenRow{o.Session, o.Plan, o.Dog, o.Skill, time.UnixMilli(o.Opened).In(s.Zone).Format("2 Jan 15:04")})
-	}
+	v.Open = openRows(open, s.Zone)
 	byID := make(map[string]app.Plan, len(plans))
 	for _, l := range plans {
 		byID[l.ID] = l
@@ -134,6 +126,29 @@ func (p *Cases) makeToday(ctx context.Context) (v TodayView, err error) {
 	}
 	err = v.planned(ctx, q, sheets, byID, p.Now().In(s.Zone))
 	return v, err
+}
+
+func openRows(open []store.OpenSession, zone *time.Location) (rows []OpenRow) {
+	for _, o := range open {
+		rows = append(rows, OpenRow{o.Session, o.Plan, o.Dog, o.Skill, time.UnixMilli(o.Opened).In(zone).Format("2 Jan 15:04")})
+	}
+	return rows
+}
+
+// dogsToChoose are the dogs that have plans, all of them where none has.
+func dogsToChoose(ctx context.Context, q store.Q, heads []store.Head) ([]app.Named, error) {
+	if len(heads) > 0 {
+		return dogsOf(heads), nil
+	}
+	dogs, err := q.Dogs(ctx, "", "", app.RowsShown)
+	if err != nil {
+		return nil, err
+	}
+	named := make([]app.Named, len(dogs))
+	for i, d := range dogs {
+		named[i] = app.Named{ID: d.ID, Name: d.Name}
+	}
+	return named, nil
 }
 
 // dogsOf are the dogs of plans, each once.
@@ -159,24 +174,7 @@ func (v *TodayView) planned(ctx context.Context, q store.Q, sheets []app.Planned
 			worked = append(worked, dogOf(pl.Sheet))
 		}
 	}
-	for _, pl := range sheets {
-		row := slotRow(pl, names)
-		if len(pl.Body.Blocks) > 0 {
-			b := pl.Body.Blocks[0]
-			if l, ok := plans[b.Plan]; ok {
-				at := progression.Index(l.Steps, b.Step)
-				if !b.Chosen {
-					at = candidate(l, store.Pace{}, today).StartAt
-				}
-				row.First = l.Words.Step(l.Steps[max(0, at)].Criteria)
-			}
-		}
-		row.Missed = row.Session == "" && pl.Start+pl.Sheet.Minutes < minute
-		if v.Soon == "" && row.Session == "" && !row.Missed {
-			v.Soon = row.ID
-		}
-		v.Slots = append(v.Slots, row)
-	}
+	v.slots(sheets, plans, names, today, minute)
 	rewards, err := app.LoadLarder(ctx, q, worked, today)
 	if err != nil {
 		return err
@@ -217,6 +215,28 @@ func (v *TodayView) planned(ctx context.Context, q store.Q, sheets []app.Planned
 		v.Food = append(v.Food, DogFood{d.ID, d.Name, says, over})
 	}
 	return nil
+}
+
+// slots lists the sessions of the day; minute is how late it is.
+func (v *TodayView) slots(sheets []app.Planned, plans map[string]app.Plan, names map[string]string, today string, minute int) {
+	for _, pl := range sheets {
+		row := slotRow(pl, names)
+		if len(pl.Body.Blocks) > 0 {
+			b := pl.Body.Blocks[0]
+			if l, ok := plans[b.Plan]; ok {
+				at := progression.Index(l.Steps, b.Step)
+				if !b.Chosen {
+					at = candidate(l, store.Pace{}, today).StartAt
+				}
+				row.First = l.Words.Step(l.Steps[max(0, at)].Criteria)
+			}
+		}
+		row.Missed = row.Session == "" && pl.Start+pl.Sheet.Minutes < minute
+		if v.Soon == "" && row.Session == "" && !row.Missed {
+			v.Soon = row.ID
+		}
+		v.Slots = append(v.Slots, row)
+	}
 }
 
 // gear adds what the steps of a session are worked on.

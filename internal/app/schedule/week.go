@@ -150,6 +150,19 @@ func (p *Cases) makeWeek(ctx context.Context, day string) (v WeekView, err error
 	first, _ := time.Parse(app.DayLayout, monday)
 	last, _ := time.Parse(app.DayLayout, sunday)
 	v.Name = first.Format("2 January") + " to " + last.Format("2 January")
+	v.days(list, due, names, monday, today)
+	for _, d := range dogs {
+		row, err := weekDog(d, list, food, monday, today)
+		if err != nil {
+			return v, err
+		}
+		v.Dogs = append(v.Dogs, row)
+	}
+	return v, nil
+}
+
+// days lays the sessions and the probes out day by day.
+func (v *WeekView) days(list []app.Planned, due []store.ProbeDue, names map[string]string, monday, today string) {
 	for n := range schedule.Days {
 		iso := addDays(monday, n)
 		one := WeekDay{
@@ -169,14 +182,6 @@ func (p *Cases) makeWeek(ctx context.Context, day string) (v WeekView, err error
 		}
 		v.Days = append(v.Days, one)
 	}
-	for _, d := range dogs {
-		row, err := weekDog(d, list, food, monday, today)
-		if err != nil {
-			return v, err
-		}
-		v.Dogs = append(v.Dogs, row)
-	}
-	return v, nil
 }
 
 // planNames names the plans that sheets hold: one statement.
@@ -245,20 +250,8 @@ func weekDog(d store.Dog, list []app.Planned, food app.DaysFood, monday, today s
 		}
 		cell.Sessions = strings.Join(parts, " + ")
 		sessions, rest = sessions+trainer+home, rest && trainer+home > 0
-		need, feeding, known, err := app.NeedOf(d, day)
-		if err != nil {
+		if cell.Food, cell.Over, err = eats(d, food, day, kcal); err != nil {
 			return row, err
-		}
-		eaten, _, _ := food.Kcal(d.ID, day)
-		if kcal += eaten; kcal > 0 {
-			cell.Food = fmt.Sprintf("%.0f", math.Ceil(kcal))
-			if known {
-				allowed := feeding.Allowed(need.Kcal)
-				cell.Food += fmt.Sprintf(" of %.0f kcal", allowed)
-				cell.Over = kcal > allowed
-			} else {
-				cell.Food += " kcal"
-			}
 		}
 		row.Cells = append(row.Cells, cell)
 	}
@@ -270,6 +263,25 @@ func weekDog(d store.Dog, list []app.Planned, food app.DaysFood, monday, today s
 	}
 	row.Sum = say.Count(sessions, "session")
 	return row, nil
+}
+
+// eats says what a dog has of its day's food, with so many kcal planned beside what it ate.
+func eats(d store.Dog, food app.DaysFood, day string, planned float64) (says string, over bool, err error) {
+	need, feeding, known, err := app.NeedOf(d, day)
+	if err != nil {
+		return "", false, err
+	}
+	eaten, _, _ := food.Kcal(d.ID, day)
+	kcal := planned + eaten
+	if kcal <= 0 {
+		return "", false, nil
+	}
+	says = fmt.Sprintf("%.0f", math.Ceil(kcal))
+	if !known {
+		return says + " kcal", false, nil
+	}
+	allowed := feeding.Allowed(need.Kcal)
+	return says + fmt.Sprintf(" of %.0f kcal", allowed), kcal > allowed, nil
 }
 
 // PlanWeek plans what is left of the week of a day by one press: for every dog, in the trainer's hours and at the
