@@ -28,6 +28,11 @@ for built in app.css alpine.js fonts icons; do
   diff -r "$fresh/$built" "internal/web/assets/files/$built" >/dev/null || { echo "$built is not current: run make assets"; exit 1; }
 done
 
+stage "scripts: types, lint, tests"
+node_modules/.bin/tsc -p .
+node_modules/.bin/eslint internal/web
+node --test --test-reporter=dot internal/web/run/tests/*.test.js
+
 stage "the browser's core"
 make -s core notices
 size=$(wc -c <internal/web/run/dist/fieldcore.wasm.br)

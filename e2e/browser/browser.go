@@ -129,7 +129,22 @@ func (p *Page) prepare(size Size) {
 	if err := chromedp.Listen(p.ctx, p.listen); err != nil {
 		p.Fail("listening: %v", err)
 	}
+	p.onNewDocument("watching the Run screen", watch)
 	p.Resize(size)
+}
+
+// watch lets the tests see what the modules of the Run screen share, as window.patientfox: the screen itself has no global.
+const watch = `addEventListener("DOMContentLoaded", async () => {
+	const run = document.querySelector('script[src*="/run/run.js"]');
+	if (run) window.patientfox = (await import(new URL("state.js", run.src))).state;
+})`
+
+// onNewDocument runs a script at the head of each page from the next on.
+func (p *Page) onNewDocument(what, script string) {
+	p.do(what, chromedp.Action[chromedp.Void](func(ctx context.Context, t *chromedp.Target) (chromedp.Void, error) {
+		_, err := cdp.Call(ctx, t, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: script})
+		return chromedp.Void{}, err
+	}))
 }
 
 // listen keeps what goes wrong in the page's scripts, and what its policy refuses.
@@ -193,9 +208,10 @@ func (p *Page) Go(path string) {
 }
 
 // arrived is true on a page that has come and will not show itself anew: one that rests on sessions which are being
-// read does so when they are read, unless it was used meanwhile, and then offers a link.
+// read does so when they are read, unless it was used meanwhile, and then offers a link. A Run screen is one that is watched.
 const arrived = `(() => { const reading = document.getElementById("reading");
-	return !window.leaving && document.readyState === "complete" && (!reading || !reading.querySelector("a").hidden) })()`
+	const watched = window.patientfox || !document.querySelector('script[src*="/run/run.js"]');
+	return !window.leaving && document.readyState === "complete" && watched && (!reading || !reading.querySelector("a").hidden) })()`
 
 // Click clicks what a CSS selector names, once it can be seen; on a phone it touches it.
 func (p *Page) Click(css string) {
@@ -278,10 +294,7 @@ func (p *Page) Clock(by time.Duration) {
 		static { const now = Date.now; this.now = () => now() + %d }
 	}`,
 		by.Milliseconds())
-	p.do("setting the clock", chromedp.Action[chromedp.Void](func(ctx context.Context, t *chromedp.Target) (chromedp.Void, error) {
-		_, err := cdp.Call(ctx, t, page.AddScriptToEvaluateOnNewDocument, page.AddScriptToEvaluateOnNewDocumentParams{Source: script})
-		return chromedp.Void{}, err
-	}))
+	p.onNewDocument("setting the clock", script)
 }
 
 // Upload chooses a file in a file field.

@@ -3,8 +3,13 @@ const EVERY = 1000; // ms
 
 export class Beside {
   // came is called with the others' events, gone when the session was put away elsewhere.
-  constructor({ keep, session, device, came, gone }) {
-    Object.assign(this, { keep, session, device, came, gone });
+  constructor(/** @type {{ keep: import("./db.js").Keep, session: Session, device: string, came: (events: LogEvent[]) => any, gone: () => void }} */ { keep, session, device, came, gone }) {
+    this.keep = keep;
+    this.session = session;
+    this.device = device;
+    this.came = came;
+    this.gone = gone;
+    this.told = false; // that it is gone
     this.going = true;
     this.loop();
   }
@@ -35,7 +40,7 @@ export class Beside {
       this.gone();
     }
     if (!events || !this.going) return;
-    const others = events.filter((event) => event.dev !== this.device);
+    const others = events.filter((/** @type {LogEvent} */ event) => event.dev !== this.device);
     if (others.length) await this.keep.take(others);
     if (at !== this.session.seen) {
       this.session.seen = at;
@@ -47,7 +52,7 @@ export class Beside {
 
 // join is the session, and where its clock stands, from one round trip: the server's moment is the middle of it. What the session
 // has just logged may be being read; then it is there in a moment.
-export async function join(load, id) {
+export async function join(/** @type {any} */ load, /** @type {string} */ id) {
   for (let tries = 20; ; tries -= 1) {
     const asked = performance.now();
     try {

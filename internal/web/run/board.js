@@ -7,7 +7,7 @@ import { now, state } from "./state.js";
 const AFTER = 40; // ms for the screen to be drawn before the sending begins
 
 // happened keeps drafts, shows what they lead to while they are being written down, then sends them.
-export async function happened(drafts, t) {
+export async function happened(/** @type {Draft[]} */ drafts, /** @type {number} */ t) {
   if (!drafts || !drafts.length) return;
   const s = state.session;
   const events = state.keep.stamp(drafts, { session: s.id, t, by: s.by, handler: s.handler });
@@ -31,7 +31,7 @@ export async function happened(drafts, t) {
 }
 
 // reopen hands the core the session's packs, as it was opened and went on.
-export async function reopen(session) {
+export async function reopen(/** @type {Session} */ session) {
   await state.core.ask("open", dated(session.packs[0]), 0);
   if (session.sheet) await state.core.ask("follow", session.sheet, 0);
   for (const pack of session.packs.slice(1)) await state.core.ask("renew", dated(pack), 0);
@@ -50,11 +50,11 @@ async function restored() {
   }
 }
 
-function leave({ leave: reason }) {
+function leave(/** @type {any} */ { leave: reason }) {
   root.dispatchEvent(new CustomEvent("leave", { detail: reason }));
 }
 
-export function press(key) {
+export function press(/** @type {string} */ key) {
   const t = now();
   if (key === "main" && state.view && state.view.leave === "stop") return leave(state.view);
   state.queue = state.queue
@@ -80,7 +80,7 @@ let ticking = 0;
 export function tick() {
   const mine = ++ticking;
   let last = 0;
-  const frame = async (time) => {
+  const frame = async (/** @type {number} */ time) => {
     if ($("board").hidden || mine !== ticking) return;
     if (time - last > 90 && !state.reading) {
       last = time;
@@ -96,7 +96,7 @@ export function tick() {
   requestAnimationFrame(frame);
 }
 
-export function draw(view) {
+export function draw(/** @type {View} */ view) {
   if (state.senses) state.senses.feel(state.view, view);
   state.view = view;
   drawView(view);

@@ -1,7 +1,7 @@
 // What this device carries, for when the server cannot be asked: sessions that run, those planned, and plans.
 import { $ } from "./draw.js";
 
-function row(href, title, lines, label) {
+function row(/** @type {string} */ href, /** @type {string} */ title, /** @type {string[]} */ lines, /** @type {string} */ label) {
   const li = document.createElement("li");
   li.className = "flex flex-wrap items-center gap-x-5 gap-y-2";
   const words = document.createElement("div");
@@ -25,29 +25,29 @@ function row(href, title, lines, label) {
   return li;
 }
 
-export async function drawCarried(keep, core, dated) {
+export async function drawCarried(/** @type {import("./db.js").Keep} */ keep, /** @type {import("./core.js").Core} */ core, /** @type {any} */ dated) {
   const packs = (await keep.all("packs")).map(dated);
   const { rows } = await core.ask("list", packs, 0);
-  const names = new Map((rows || []).map((r) => [r.plan, r]));
+  const names = new Map((rows || []).map((/** @type {any} */ r) => [r.plan, r]));
   const all = await keep.all("sessions");
-  const sessions = all.filter((s) => !s.ended);
-  const begun = new Set(all.map((s) => s.sheet && s.sheet.id));
+  const sessions = all.filter((/** @type {any} */ s) => !s.ended);
+  const begun = new Set(all.map((/** @type {any} */ s) => s.sheet && s.sheet.id));
   const day = await keep.get("meta", "field");
-  const planned = ((day && day.sheets) || []).filter((s) => s.plan.blocks && s.plan.blocks.length && names.has(s.plan.blocks[0].plan) && !begun.has(s.id));
+  const planned = ((day && day.sheets) || []).filter((/** @type {any} */ s) => s.plan.blocks && s.plan.blocks.length && names.has(s.plan.blocks[0].plan) && !begun.has(s.id));
   const today = packs.length ? dated(packs[0]).today : "";
   $("carried-open").replaceChildren(
-    ...sessions.map((s) => {
+    ...sessions.map((/** @type {any} */ s) => {
       const first = s.packs[0];
       return row(`/run?plan=${s.plan}&session=${s.id}`, `${first.dog_name} · ${first.skill_name}`, ["Begun and not ended"], "Go on");
     }),
   );
   $("carried-sheets").replaceChildren(
-    ...planned.map((s) => {
+    ...planned.map((/** @type {any} */ s) => {
       const first = names.get(s.plan.blocks[0].plan);
-      return row(`/run?sheet=${s.id}`, `${first.dog} · ${[...new Set(s.plan.blocks.map((b) => s.names[b.plan]))].join(", ")}`, [`${s.day === today ? "Today" : new Date(`${s.day}T12:00`).toLocaleDateString([], { weekday: "long" })} ${String(Math.floor(s.at / 60)).padStart(2, "0")}:${String(s.at % 60).padStart(2, "0")} · ${s.pieces} pieces`], "Start");
+      return row(`/run?sheet=${s.id}`, `${first.dog} · ${[...new Set(s.plan.blocks.map((/** @type {any} */ b) => s.names[b.plan]))].join(", ")}`, [`${s.day === today ? "Today" : new Date(`${s.day}T12:00`).toLocaleDateString([], { weekday: "long" })} ${String(Math.floor(s.at / 60)).padStart(2, "0")}:${String(s.at % 60).padStart(2, "0")} · ${s.pieces} pieces`], "Start");
     }),
   );
-  $("carried-plans").replaceChildren(...(rows || []).map((r) => row(`/run?plan=${r.plan}`, `${r.dog} · ${r.skill}`, [r.step, `${r.where}. ${r.start}`], r.finished ? "Probe" : "Start")));
+  $("carried-plans").replaceChildren(...(rows || []).map((/** @type {any} */ r) => row(`/run?plan=${r.plan}`, `${r.dog} · ${r.skill}`, [r.step, `${r.where}. ${r.start}`], r.finished ? "Probe" : "Start")));
   $("carried-none").hidden = Boolean(packs.length || sessions.length);
   $("carried-when").textContent = day ? `As it stood ${new Date(day.at).toLocaleString([], { weekday: "long", hour: "2-digit", minute: "2-digit" })}, and what was logged here since.` : "";
 }

@@ -18,7 +18,7 @@ async function closing() {
   const { setup } = await state.core.ask("setup", choice(), now());
   chips($("tag-words"), $("tags"), setup.how);
   const parts = view.sheet.parts || [];
-  options($("part"), [...parts.map((part, i) => ({ id: String(i), name: part.name })), { id: "same", name: "The same once more" }], parts.length ? "0" : "same");
+  options($("part"), [...parts.map((/** @type {Part} */ part, /** @type {number} */ i) => ({ id: String(i), name: part.name })), { id: "same", name: "The same once more" }], parts.length ? "0" : "same");
   $("part-field").hidden = !state.session.sheet;
   state.parts = parts;
   onward();
@@ -39,7 +39,7 @@ function onward() {
   $("closing-end").classList.toggle("main", !on);
 }
 
-async function close(end) {
+async function close(/** @type {any} */ end) {
   if (state.busy) return;
   state.busy = true;
   try {
@@ -66,9 +66,15 @@ export async function ends() {
 }
 
 // takes takes a plan's pack for the next block: the newest, or the one that this device carries.
-export async function takes(plan) {
-  let pack = await fetchPack(plan).catch(() => null);
-  if (!pack && plan !== state.session.plan) pack = (state.session.all || []).find((p) => p.plan === plan) || (await state.keep.get("packs", plan));
+export async function takes(/** @type {string} */ plan) {
+  /** @type {Pack | undefined} */
+  let pack;
+  try {
+    pack = await fetchPack(plan);
+  } catch {
+    // then the one that this device carries
+  }
+  if (!pack && plan !== state.session.plan) pack = (state.session.all || []).find((/** @type {any} */ p) => p.plan === plan) || (await state.keep.get("packs", plan));
   if (!pack) return;
   // Nothing is switched before the core has taken the pack.
   await state.core.ask("renew", dated(pack), now());
@@ -112,7 +118,7 @@ on($("end"), "click", () => (state.view.helps ? location.assign("/") : closing()
 on($("closing-back"), "click", board);
 on($("closing-another"), "click", () => close(false));
 on($("closing-end"), "click", () => close(true));
-on(root, "leave", ({ detail }) => {
+on(root, "leave", (/** @type {any} */ { detail }) => {
   if (detail) $("reason").value = detail;
   return closing();
 });

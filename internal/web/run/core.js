@@ -1,8 +1,9 @@
 // The way to the core in its Worker: ask(method, argument, session ms) → answer.
 export class Core {
-  constructor({ worker, exec, wasm }) {
+  constructor(/** @type {{ worker: string, exec: string, wasm: string }} */ { worker, exec, wasm }) {
     this.open = new Map();
     this.next = 1;
+    /** @type {number[]} */
     this.times = []; // ms the core took for each answer, for measuring
     this.worker = new Worker(worker);
     this.failed = new Promise((_, reject) => {
@@ -22,6 +23,7 @@ export class Core {
     this.worker.postMessage({ load: { exec, wasm } });
   }
 
+  /** @param {string} method @param {any} arg @param {number} at @returns {Promise<Answer>} */
   ask(method, arg, at) {
     const id = this.next++;
     const answered = new Promise((resolve, reject) => this.open.set(id, { resolve, reject }));

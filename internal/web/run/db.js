@@ -3,6 +3,7 @@ const NAME = "patientfox";
 const WEEK = 7 * 24 * 3600 * 1000; // ms
 const MONTH = 30 * 24 * 3600 * 1000; // ms: as long a device holds what the server has
 
+/** @param {IDBRequest} request @returns {Promise<any>} what it found */
 function done(request) {
   return new Promise((resolve, reject) => {
     request.onsuccess = () => resolve(request.result);
@@ -10,6 +11,7 @@ function done(request) {
   });
 }
 
+/** @param {IDBTransaction} tx @returns {Promise<void>} */
 function finished(tx) {
   return new Promise((resolve, reject) => {
     tx.oncomplete = () => resolve();
@@ -32,6 +34,13 @@ export function uuid() {
 }
 
 export class Keep {
+  /** @param {IDBDatabase} db */
+  constructor(db) {
+    this.db = db;
+    this.dev = ""; // this device
+    this.seq = 0; // the last number it gave an event
+  }
+
   static async open() {
     const request = indexedDB.open(NAME, 1);
     request.onupgradeneeded = () => {
@@ -43,9 +52,7 @@ export class Keep {
       db.createObjectStore("packs", { keyPath: "plan" });
       db.createObjectStore("meta", { keyPath: "name" });
     };
-    const keep = new Keep();
-    keep.db = await done(request);
-    return keep;
+    return new Keep(await done(request));
   }
 
   // persist asks the browser not to throw the log away when space is short.
@@ -70,14 +77,14 @@ export class Keep {
 
   // stamp makes drafts events of this device. Their sequence numbers are the ones that store will find free, unless
   // another tab takes them first.
-  stamp(drafts, { session, t, by, handler }) {
+  stamp(/** @type {Draft[]} */ drafts, /** @type {{ session: string, t: number, by: string, handler: string }} */ { session, t, by, handler }) {
     const wall = Date.now();
     return drafts.map(({ kind, data }) => ({ v: 1, id: uuid(), session, dev: this.dev, seq: ++this.seq, t, wall, by, handler, kind, data }));
   }
 
   // store keeps stamped events. The sequence numbers are taken in the same transaction; it says whether they had to
   // be other ones than those stamped.
-  async store(events) {
+  async store(/** @type {LogEvent[]} */ events) {
     const tx = this.db.transaction(["meta", "events"], "readwrite", { durability: "strict" });
     const kept = finished(tx);
     kept.catch(() => {}); // it is waited for below
@@ -94,24 +101,24 @@ export class Keep {
   }
 
   // take keeps what other devices logged; the server has it.
-  async take(events) {
+  async take(/** @type {LogEvent[]} */ events) {
     const tx = this.db.transaction("events", "readwrite");
     const store = tx.objectStore("events");
     for (const event of events) store.put(event);
     await finished(tx);
   }
 
-  async eventsOf(session) {
+  async eventsOf(/** @type {string} */ session) {
     const tx = this.db.transaction("events");
     const rows = await done(tx.objectStore("events").index("session").getAll(session));
     return rows.map(bare);
   }
 
   // waiting lists what the server does not have yet, oldest first.
-  async waiting(most) {
+  async waiting(/** @type {number} */ most) {
     const index = this.db.transaction("events").objectStore("events").index("waiting");
     const [count, rows] = await Promise.all([done(index.count(1)), most ? done(index.getAll(1, most)) : []]);
-    rows.sort((a, b) => a.wall - b.wall || a.seq - b.seq); // they come by id, which begins with the time
+    rows.sort((/** @type {LogEvent} */ a, /** @type {LogEvent} */ b) => a.wall - b.wall || a.seq - b.seq); // they come by id, which begins with the time
     return { count, events: rows.map(bare) };
   }
 
@@ -121,7 +128,7 @@ export class Keep {
   }
 
   // settle forgets to send what the server has; what it refused stays, with the reason.
-  async settle(receipts) {
+  async settle(/** @type {Receipt[]} */ receipts) {
     const tx = this.db.transaction("events", "readwrite");
     const store = tx.objectStore("events");
     for (const receipt of receipts) {
@@ -144,7 +151,7 @@ export class Keep {
 
   // epoch takes the name of the server's database. Where it is another than before, the database was restored from a copy:
   // all that this device still holds is sent again, and positions in the server's log are forgotten. It says whether it was.
-  async epoch(name) {
+  async epoch(/** @type {string} */ name) {
     if (!name) return false;
     const tx = this.db.transaction(["meta", "events", "sessions"], "readwrite");
     const meta = tx.objectStore("meta");
@@ -166,11 +173,11 @@ export class Keep {
   // tidy drops sessions that ended a month ago and that the server has whole. Until then they are held for a server that is
   // restored from a copy.
   async tidy() {
-    const old = (await this.all("sessions")).filter((s) => s.ended && s.wall < Date.now() - MONTH);
+    const old = (await this.all("sessions")).filter((/** @type {Session} */ s) => s.ended && s.wall < Date.now() - MONTH);
     for (const session of old) {
       const tx = this.db.transaction(["sessions", "events"], "readwrite");
       const rows = await done(tx.objectStore("events").index("session").getAll(session.id));
-      if (!rows.some((row) => row.waiting)) {
+      if (!rows.some((/** @type {any} */ row) => row.waiting)) {
         for (const row of rows) tx.objectStore("events").delete(row.id);
         tx.objectStore("sessions").delete(session.id);
       }
@@ -180,16 +187,16 @@ export class Keep {
 
   // behind tells whether a server's pack has not read yet what this device logged in the session that left its own: the
   // device's stands until then, or for a week.
-  async behind(tx, own, pack) {
+  async behind(/** @type {IDBTransaction} */ tx, /** @type {any} */ own, /** @type {Pack} */ pack) {
     if (!own || !own.left || own.at < Date.now() - WEEK) return false;
     const rows = await done(tx.objectStore("events").index("session").getAll(own.left));
     const device = await done(tx.objectStore("meta").get("device"));
-    const read = ((pack.read || {})[own.left] || {})[device && device.id] || 0;
-    return rows.some((row) => row.waiting === 1 || (row.waiting !== 2 && device && row.dev === device.id && row.seq > read));
+    const read = (((pack && pack.read) || {})[own.left] || {})[device && device.id] || 0;
+    return rows.some((/** @type {any} */ row) => row.waiting === 1 || (row.waiting !== 2 && device && row.dev === device.id && row.seq > read));
   }
 
   // carry puts the day's packs by in place of those before, but for those that are behind what this device left.
-  async carry(day) {
+  async carry(/** @type {{ day: string, packs: Pack[], sheets: Sheet[] }} */ day) {
     const tx = this.db.transaction(["packs", "meta", "events"], "readwrite");
     const packs = tx.objectStore("packs");
     const at = Date.now();
@@ -197,7 +204,7 @@ export class Keep {
     const looked = new Map();
     for (const old of await done(packs.getAll())) {
       looked.set(old.plan, old.looked);
-      if (await this.behind(tx, old, coming.get(old.plan) || {})) coming.delete(old.plan);
+      if (await this.behind(tx, old, coming.get(old.plan))) coming.delete(old.plan);
       else if (!coming.has(old.plan) && !(old.looked > at - WEEK)) packs.delete(old.plan);
     }
     for (const pack of coming.values()) packs.put({ ...pack, at, looked: looked.get(pack.plan) || 0 });
@@ -207,7 +214,7 @@ export class Keep {
 
   // newest is the pack to run: the server's, unless a session on this device left one that it does not know yet. It is
   // carried until the day's packs come, or for a week where its plan was looked at.
-  async newest(pack, looked) {
+  async newest(/** @type {Pack} */ pack, looked = false) {
     const tx = this.db.transaction(["packs", "events", "meta"]);
     const own = await done(tx.objectStore("packs").get(pack.plan));
     if (await this.behind(tx, own, pack)) return own;
@@ -217,22 +224,25 @@ export class Keep {
     return fresh;
   }
 
-  async put(store, row) {
+  async put(/** @type {string} */ store, /** @type {any} */ row) {
     const tx = this.db.transaction(store, "readwrite");
     tx.objectStore(store).put(row);
     await finished(tx);
   }
 
-  async get(store, key) {
+  async get(/** @type {string} */ store, /** @type {string} */ key) {
     return done(this.db.transaction(store).objectStore(store).get(key));
   }
 
-  async all(store) {
+  async all(/** @type {string} */ store) {
     return done(this.db.transaction(store).objectStore(store).getAll());
   }
 }
 
-function bare(row) {
-  const { waiting, why, ...event } = row;
+// bare is an event as it was logged, without what this device notes about its sending.
+function bare(/** @type {any} */ row) {
+  const event = { ...row };
+  delete event.waiting;
+  delete event.why;
   return event;
 }

@@ -1,37 +1,43 @@
 // Drawing of the Run screen: what the core shows, put into the page. It computes nothing.
+/** @param {string} id @returns {any} the element with an id */
 export const $ = (id) => document.getElementById(id);
 export const root = $("run");
-const shapes = new Map([...document.querySelectorAll("template[data-shape]")].map((t) => [t.dataset.shape, t]));
 
-export function text(id, value) {
+// all lists the elements that a selector finds.
+/** @param {string} selector @param {ParentNode} [under] @returns {any[]} */
+export const all = (selector, under = document) => [...under.querySelectorAll(selector)];
+
+const shapes = new Map(all("template[data-shape]").map((t) => [t.dataset.shape, t]));
+
+export function text(/** @type {string} */ id, /** @type {any} */ value) {
   const node = $(id);
   if (node.textContent !== value) node.textContent = value;
 }
 
-export function show(...ids) {
+export function show(/** @type {string[]} */ ...ids) {
   for (const id of ["carried", "setup", "board", "exits", "turn", "tally", "ways", "pocket", "join", "closing", "over", "elsewhere", "message"]) $(id).hidden = !ids.includes(id);
 }
 
 // panel shows a panel in the board's place, with the focus on its title.
-export function panel(id) {
+export function panel(/** @type {string} */ id) {
   show(id);
   $(`${id}-title`).focus();
 }
 
-export function message(title, text) {
+export function message(/** @type {string} */ title, /** @type {string} */ text) {
   $("message-title").textContent = title;
   $("message-text").textContent = text;
   show("message");
 }
 
 // failed says that something did not work; what is on the screen stays, and can be tried again.
-export function failed(error) {
+export function failed(/** @type {Error} */ error) {
   text("trouble-text", `That did not work, and nothing was changed by it. Try again. (${error.message})`);
   $("trouble").hidden = false;
 }
 
 // heard makes a listener of a handler: where it fails, that is shown.
-export const heard = (handler) => async (event) => {
+export const heard = (/** @type {(event: any) => any} */ handler) => async (/** @type {any} */ event) => {
   $("trouble").hidden = true;
   try {
     await handler(event);
@@ -41,13 +47,13 @@ export const heard = (handler) => async (event) => {
 };
 
 // on listens to one event of one element; where its handler fails, that is shown.
-export const on = (node, event, handler) => node.addEventListener(event, heard(handler));
+export const on = (/** @type {any} */ node, /** @type {any} */ event, /** @type {(event: any) => any} */ handler) => node.addEventListener(event, heard(handler));
 
-export function broken(error) {
+export function broken(/** @type {Error} */ error) {
   message("This page has to be opened anew", `What was logged is kept on this device. (${error.message})`);
 }
 
-export function drawView(v) {
+export function drawView(/** @type {View} */ v) {
   text("dog", v.dog);
   text("skill", v.skill);
   text("step", v.step);
@@ -100,7 +106,7 @@ export function drawView(v) {
 }
 
 // Rows of keys are what the core says they are: outcomes, states, approximations, answers to a verdict.
-function drawKeys(row, keys, style) {
+function drawKeys(/** @type {HTMLElement} */ row, /** @type {Button[]} */ keys, /** @type {string} */ style) {
   const drawn = JSON.stringify(keys);
   if (row.dataset.drawn === drawn) return;
   row.dataset.drawn = drawn;
@@ -125,13 +131,14 @@ function drawKeys(row, keys, style) {
 }
 
 // Where on the outline a word of a list of sites lies; what is not there stands beside it as a word.
+/** @type {Record<string, number[]>} */
 const places = {
   muzzle: [16, 47], mouth: [18, 51], nose: [12, 45], eye: [33, 35], head: [40, 32], ear: [48, 26], neck: [58, 48], throat: [48, 57], collar: [61, 56],
   shoulder: [76, 56], chest: [67, 68], back: [105, 48], flank: [118, 60], side: [100, 62], belly: [112, 75], hip: [150, 52], rump: [160, 46],
   tail: [171, 33], foreleg: [76, 88], elbow: [78, 78], "hind leg": [158, 82], thigh: [152, 68], paw: [79, 106], "front paw": [79, 106], "hind paw": [163, 106],
 };
 
-function drawBody(body) {
+function drawBody(/** @type {View["body"]} */ body) {
   $("body").toggleAttribute("hidden", !body); // a drawing has no property of that name
   $("site-others").hidden = !body;
   const drawn = JSON.stringify(body || null);
@@ -157,10 +164,10 @@ function drawBody(body) {
     spot.setAttribute("aria-label", site);
     spot.setAttribute("aria-pressed", String(chosen));
     spot.dataset.site = site;
-    for (const [r, cls] of [[12, "hit"], [chosen ? 7 : 4, "mark"]]) {
+    for (const [r, cls] of [["12", "hit"], [chosen ? "7" : "4", "mark"]]) {
       const circle = document.createElementNS("http://www.w3.org/2000/svg", "circle");
-      circle.setAttribute("cx", at[0]);
-      circle.setAttribute("cy", at[1]);
+      circle.setAttribute("cx", String(at[0]));
+      circle.setAttribute("cy", String(at[1]));
       circle.setAttribute("r", r);
       circle.setAttribute("class", cls);
       spot.append(circle);
@@ -171,7 +178,7 @@ function drawBody(body) {
   $("site-others").replaceChildren(...words);
 }
 
-function drawSet(set) {
+function drawSet(/** @type {View["set"]} */ set) {
   const key = JSON.stringify(set);
   if ($("set").dataset.drawn === key) return;
   $("set").dataset.drawn = key;
@@ -181,7 +188,7 @@ function drawSet(set) {
   );
 }
 
-function drawVerdict(v) {
+function drawVerdict(/** @type {View} */ v) {
   const shown = v.verdict.show;
   $("verdict").classList.toggle("invisible", !shown);
   if (shown) {

@@ -4,13 +4,15 @@ import { Keep } from "./db.js";
 
 export async function register() {
   // A browser refuses offline work on plain http, but for its own machine: that is said, and where to go.
-  for (const node of document.querySelectorAll("[data-plain]")) node.hidden = window.isSecureContext;
+  /** @type {NodeListOf<HTMLElement>} */
+  const plain = document.querySelectorAll("[data-plain]");
+  for (const node of plain) node.hidden = window.isSecureContext;
   if (!navigator.serviceWorker) return;
   const own = await navigator.serviceWorker.register("/sw.js");
   const offer = async () => {
     if (!own.waiting) return;
     const keep = await Keep.open();
-    const open = (await keep.all("sessions")).some((session) => !session.ended);
+    const open = (await keep.all("sessions")).some((/** @type {Session} */ session) => !session.ended);
     if (!open) own.waiting.postMessage("take over");
   };
   own.addEventListener("updatefound", () => {
@@ -30,7 +32,7 @@ export async function carry() {
 }
 
 // carryPlan puts by the plan whose page is looked at, for a week: it may be what is worked though Today did not say so.
-async function carryPlan(plan) {
+async function carryPlan(/** @type {string} */ plan) {
   const answer = await fetch(`/api/packs/${plan}`, { headers: { Accept: "application/json" } });
   if (!answer.ok) return;
   const keep = await Keep.open();
@@ -79,5 +81,6 @@ if (!document.getElementById("run")) {
   sends().catch(() => {});
 }
 if (document.querySelector("[data-carry]")) carry().catch(() => {});
+/** @type {HTMLElement | null} */
 const looked = document.querySelector("[data-carry-plan]");
 if (looked) carryPlan(looked.dataset.carryPlan).catch(() => {});

@@ -1,22 +1,22 @@
 // Parts of the Run screen's panels: fields with what is wrong beside them, words to touch, numbers without a keyboard.
-import { $ } from "./draw.js";
+import { $, all } from "./draw.js";
 
-export function options(select, list, value, empty) {
+export function options(/** @type {HTMLSelectElement} */ select, /** @type {any[]} */ list, /** @type {any} */ value, /** @type {string} */ empty = "") {
   select.replaceChildren();
   if (empty) select.append(new Option(empty, ""));
   for (const { id, name } of list) select.append(new Option(name, id));
   select.value = value;
 }
 
-export function item(text) {
+export function item(/** @type {string} */ text) {
   const li = document.createElement("li");
   li.textContent = text;
   return li;
 }
 
 // problem shows what is wrong beside its field, and clears the others.
-export function problem(form, p) {
-  for (const field of form.querySelectorAll(".field")) {
+export function problem(/** @type {HTMLFormElement} */ form, /** @type {any} */ p) {
+  for (const field of all(".field", form)) {
     const input = field.querySelector("input, select, textarea");
     const text = field.querySelector(".problem");
     const mine = Boolean(p && input && input.name === p.field);
@@ -29,10 +29,10 @@ export function problem(form, p) {
 }
 
 // words reads a list with commas between.
-const words = (typed) => typed.split(",").map((word) => word.trim()).filter(Boolean);
+const words = (/** @type {string} */ typed) => typed.split(",").map((word) => word.trim()).filter(Boolean);
 
 // chips are words to touch: they stand in an input, beside what is typed there.
-export function chips(row, input, list) {
+export function chips(/** @type {HTMLElement} */ row, /** @type {any} */ input, /** @type {string[]} */ list) {
   const keys = list.map((word) => {
     const key = Object.assign(document.createElement("button"), { type: "button", className: "btn small", textContent: word });
     key.addEventListener("click", () => {
@@ -52,10 +52,10 @@ export function chips(row, input, list) {
 
 // stepped puts a key for one less and one for one more beside each number that a thumb gives; they begin at what the
 // field expects.
-export function stepped(root) {
-  for (const input of root.querySelectorAll("input[data-steps]")) {
-    const label = $(input.id).labels[0].textContent.replace("?", "").toLowerCase();
-    const key = (by, sign) => {
+export function stepped(/** @type {ParentNode} */ root) {
+  for (const input of all("input[data-steps]", root)) {
+    const label = $(input.id).labels[0].textContent.replace("?", "").trim().replace(/\s+/g, " ").toLowerCase();
+    const key = (/** @type {number} */ by, /** @type {string} */ sign) => {
       const button = Object.assign(document.createElement("button"), { type: "button", className: "btn", textContent: sign });
       button.setAttribute("aria-label", `${by < 0 ? "One less" : "One more"}: ${label}`);
       button.addEventListener("click", () => {

@@ -1,38 +1,42 @@
 // How keys are pressed: by a thumb, on a keyboard, on a remote that acts as one, or on the simulated remote.
 import { $, failed, root } from "./draw.js";
 
+/** @type {Record<string, string>} */
 const usual = {
   " ": "main", 0: "void", p: "pay", z: "undo", b: "break", ArrowDown: "easier", ArrowUp: "harder", c: "cue", o: "offer", l: "left", f: "refused", n: "note",
   PageDown: "main", PageUp: "missed",
 };
+/** @type {Record<string, string>} */
 const outcomes = { 1: "met", 2: "late", 3: "helped", 4: "missed" }; // where the row above the large key has no such key
 const jobs = [
   ["main", "Start and mark"], ["missed", "Missed"], ["late", "Late"], ["helped", "Helped"], ["pay", "Pay"], ["undo", "Undo"], ["break", "Break"], ["easier", "Easier"],
 ];
+/** @type {Record<string, string>} */
 let own = {}; // key → job, as set on this device
 let learning = "";
 
-export function hands({ press, note, running }) {
+export function hands(/** @type {{ press: (key: string) => void, note: (open: boolean) => void, running: () => boolean }} */ { press, note, running }) {
   // A press that opens another panel ends there: what then lies under the thumb is not pressed by letting go.
+  /** @type {Element | null} */
   let began = null;
-  root.addEventListener("pointerdown", (event) => (began = event.target.closest("section")), true);
-  root.addEventListener("click", (event) => {
+  root.addEventListener("pointerdown", (/** @type {any} */ event) => (began = event.target.closest("section")), true);
+  root.addEventListener("click", (/** @type {any} */ event) => {
     if (!event.detail || event.target.closest("section") === began) return;
     event.preventDefault();
     event.stopPropagation();
   }, true);
   // A key answers when it is touched, not when it is let go, and takes no focus from the keyboard.
-  root.addEventListener("pointerdown", (event) => {
+  root.addEventListener("pointerdown", (/** @type {any} */ event) => {
     const key = event.target.closest("[data-key]");
     if (!key || key.disabled || event.button > 0) return;
     event.preventDefault();
     press(key.dataset.key);
   });
-  root.addEventListener("click", (event) => {
+  root.addEventListener("click", (/** @type {any} */ event) => {
     const key = event.target.closest("[data-key]");
     if (key && !key.disabled && event.detail === 0) press(key.dataset.key); // from the keyboard
   });
-  addEventListener("keydown", (event) => {
+  addEventListener("keydown", (/** @type {any} */ event) => {
     if (learning) return learn(event);
     if (!running() || event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.target.closest && event.target.closest("input, textarea, select, summary, [data-site]")) return;
@@ -50,11 +54,14 @@ export function hands({ press, note, running }) {
   let held = 0;
   const away = $("pocket-off");
   for (const start of ["pointerdown", "keydown"]) away.addEventListener(start, () => (held = held || setTimeout(() => ($("pocket").hidden = true), 900)));
-  for (const end of ["pointerup", "pointercancel", "pointerleave", "keyup"]) away.addEventListener(end, () => (held = clearTimeout(held) || 0));
+  for (const end of ["pointerup", "pointercancel", "pointerleave", "keyup"]) away.addEventListener(end, () => {
+    clearTimeout(held);
+    held = 0;
+  });
 }
 
 // remote reads which key of a remote does what, and listens to the simulated one.
-export async function remote(keep) {
+export async function remote(/** @type {import("./db.js").Keep} */ keep) {
   const row = await keep.get("meta", "remote");
   own = (row && row.keys) || {};
   const save = () => keep.put("meta", { name: "remote", keys: own });
@@ -76,7 +83,7 @@ export async function remote(keep) {
       }),
     );
   };
-  learnt = async (key) => {
+  learnt = async (/** @type {string} */ key) => {
     if (key && key !== "Escape") own[key] = learning;
     $("remote-said").textContent = key && key !== "Escape" ? `${named(key)} is set.` : "Kept as it was.";
     learning = "";
@@ -88,13 +95,14 @@ export async function remote(keep) {
   simulated.onmessage = ({ data }) => dispatchEvent(new KeyboardEvent("keydown", { key: data.key, bubbles: true, cancelable: true }));
 }
 
-let learnt = () => {};
+/** @type {(key: string) => Promise<void>} */
+let learnt = async () => {};
 
-function learn(event) {
+function learn(/** @type {any} */ event) {
   event.preventDefault();
   event.stopPropagation();
   Promise.resolve(learnt(event.key)).catch(failed);
 }
 
-const named = (key) => (key === " " ? "Space" : key);
-const standard = (job) => Object.keys(usual).filter((key) => usual[key] === job).map(named).join(", ") || "none";
+const named = (/** @type {string} */ key) => (key === " " ? "Space" : key);
+const standard = (/** @type {string} */ job) => Object.keys(usual).filter((key) => usual[key] === job).map(named).join(", ") || "none";

@@ -4,32 +4,31 @@ import { state } from "./state.js";
 
 const PATIENCE = 5000; // ms for the server before what is kept here is taken
 
-export async function load(path) {
+export async function load(/** @type {string} */ path) {
   const answer = await fetch(path, { headers: { Accept: "application/json" }, signal: AbortSignal.timeout(PATIENCE) });
   if (!answer.ok) {
     const problem = await answer.json().catch(() => ({}));
-    const error = new Error(problem.detail || "It could not be loaded.");
-    error.status = answer.status;
-    throw error;
+    throw Object.assign(new Error(problem.detail || "It could not be loaded."), { status: answer.status });
   }
   return answer.json();
 }
 
 // dated says on which day a pack is opened, in the practice's zone and by the server's clock where that is far
 // from this one.
-export function dated(pack) {
+export function dated(/** @type {Pack} */ pack) {
   const skew = Math.abs(pack.now - pack.at) > 20 * 60000 ? pack.now - pack.at : 0;
+  /** @type {Intl.DateTimeFormatOptions} */
   const parts = { timeZone: pack.zone || "UTC", year: "numeric", month: "2-digit", day: "2-digit" };
   return { ...pack, today: new Intl.DateTimeFormat("en-CA", parts).format(Date.now() + (skew || 0)) };
 }
 
 // carriedSheet is a planned session as this device carries it.
-export async function carriedSheet(id) {
+export async function carriedSheet(/** @type {string} */ id) {
   const day = await state.keep.get("meta", "field");
-  const sheet = day && day.sheets.find((one) => one.id === id);
+  const sheet = day && day.sheets.find((/** @type {any} */ one) => one.id === id);
   if (!sheet) return null;
   const packs = [];
-  for (const plan of new Set(sheet.plan.blocks.map((block) => block.plan))) {
+  for (const plan of new Set(sheet.plan.blocks.map((/** @type {any} */ block) => block.plan))) {
     const pack = await state.keep.get("packs", plan);
     if (pack) packs.push(pack);
   }
@@ -42,7 +41,7 @@ const SOON = 3000; // ms in which what was logged just now is read
 
 // patient asks again while the server reads anew what a pack rests on: for a moment, and longer where this device carries none
 // of its own.
-async function patient(path, carries) {
+async function patient(/** @type {string} */ path, /** @type {() => Promise<any>} */ carries) {
   const until = performance.now() + SOON;
   for (;;) {
     try {
@@ -60,13 +59,13 @@ async function patient(path, carries) {
   }
 }
 
-export async function fetchPack(plan) {
+export async function fetchPack(/** @type {string} */ plan) {
   const pack = await patient(`/api/packs/${plan}`, () => state.keep.get("packs", plan));
   return state.keep.newest(pack);
 }
 
-export async function fetchSheet(sheet) {
+export async function fetchSheet(/** @type {string} */ sheet) {
   const planned = await patient(`/api/sheets/${sheet}`, () => carriedSheet(sheet));
-  planned.packs = await Promise.all(planned.packs.map((pack) => state.keep.newest(pack)));
+  planned.packs = await Promise.all(planned.packs.map((/** @type {Pack} */ pack) => state.keep.newest(pack)));
   return planned;
 }

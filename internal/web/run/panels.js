@@ -2,13 +2,13 @@
 // the way out, and how the screen is. Each asks the core and shows what it answers.
 import { board, happened, mainKey, press, tick } from "./board.js";
 import { takes } from "./closing.js";
-import { $, failed, on, panel, root, show, text } from "./draw.js";
+import { $, all, failed, on, panel, root, show, text } from "./draw.js";
 import { item, options, problem } from "./form.js";
 import { dated } from "./packs.js";
 import { choice } from "./setup.js";
 import { changed, now, state } from "./state.js";
 
-async function keep(method, arg) {
+async function keep(/** @type {string} */ method, /** @type {any} */ arg) {
   const t = now();
   const { drafts, problem: wrong } = await state.core.ask(method, arg, t);
   if (!wrong) await happened(drafts, t);
@@ -16,7 +16,7 @@ async function keep(method, arg) {
 }
 
 // note opens the note, or closes it and hands the keyboard back to the large key; what is typed waits in it.
-export function note(open) {
+export function note(/** @type {any} */ open) {
   $("note").hidden = !open;
   root.querySelector(".more").open = false;
   if (open) $("note-text").focus();
@@ -26,7 +26,7 @@ export function note(open) {
 on($("reckoning"), "toggle", async () => {
   if (!$("reckoning").open) return;
   const { lines } = await state.core.ask("reckoning", null, now());
-  $("reckoning-lines").replaceChildren(...(lines || []).map((line) => item(line)));
+  $("reckoning-lines").replaceChildren(...(lines || []).map((/** @type {string} */ line) => item(line)));
 });
 
 // More keys: what is in the hand, who handles, and what was behind the last one.
@@ -64,13 +64,13 @@ for (const key of root.querySelectorAll("[data-tells]")) {
 }
 
 // The site that is handled next, picked on the outline or beside it.
-const pick = async (event) => {
+const pick = async (/** @type {any} */ event) => {
   const spot = event.target.closest("[data-site]");
   if (!spot || (event.type === "keydown" && event.key !== "Enter" && event.key !== " ")) return;
   if (event.type === "click" && event.detail !== 0) return; // touched already
   event.preventDefault();
   event.stopPropagation();
-  const done = (state.view.beside || []).some(({ key, on }) => key === "done" && on);
+  const done = (state.view.beside || []).some((/** @type {any} */ { key, on }) => key === "done" && on);
   await state.core.ask("arm", { site: spot.dataset.site, done }, now());
 };
 for (const id of ["body", "site-others"]) {
@@ -79,7 +79,7 @@ for (const id of ["body", "site-others"]) {
 
 on($("note-open"), "click", () => note($("note").hidden));
 on($("note-drop"), "click", () => note(false));
-on($("note"), "keydown", (event) => event.key === "Escape" && note(false));
+on($("note"), "keydown", (/** @type {any} */ event) => event.key === "Escape" && note(false));
 on($("note-save"), "click", async () => {
   const wrong = await keep("note", $("note-text").value);
   problem($("note"), wrong);
@@ -98,7 +98,7 @@ on($("turn-open"), "click", async () => {
   options($("turn-with"), list.map((row) => ({ id: row.plan, name: `${row.dog} · ${row.skill}` })), (list[0] || {}).plan || "");
   $("turn-none").hidden = list.length > 0;
   $("turn-begin").disabled = !list.length;
-  $("turn-steps").disabled = !(state.view.off || []).every((key) => key !== "alternate");
+  $("turn-steps").disabled = !(state.view.off || []).every((/** @type {string} */ key) => key !== "alternate");
   panel("turn");
 });
 on($("turn-back"), "click", board);
@@ -132,13 +132,19 @@ on($("tally-keep"), "click", async () => {
 
 on($("exit"), "click", async () => {
   // The way out opens whatever happens: only its lines may be missing.
-  const { lines } = await state.core.ask("exits", null, now()).catch((error) => (failed(error), {}));
-  $("exits-lines").replaceChildren(...(lines || []).map((line) => item(line)));
+  /** @type {string[]} */
+  let lines = [];
+  try {
+    lines = (await state.core.ask("exits", null, now())).lines || [];
+  } catch (error) {
+    failed(error);
+  }
+  $("exits-lines").replaceChildren(...lines.map(item));
   const off = new Set(state.view.off || []);
-  for (const key of document.querySelectorAll("[data-exit]")) key.disabled = off.has(key.dataset.exit);
+  for (const key of all("[data-exit]")) key.disabled = off.has(key.dataset.exit);
   panel("exits");
 });
-for (const key of document.querySelectorAll("[data-exit]")) {
+for (const key of all("[data-exit]")) {
   on(key, "click", () => {
     if (key.dataset.exit === "stop") return root.dispatchEvent(new CustomEvent("leave", { detail: "stop" }));
     board();

@@ -18,6 +18,7 @@ import { choice, prepare } from "./setup.js";
 import { now, state } from "./state.js";
 
 const LONGEST = 6 * 3600 * 1000; // ms
+const LETS_GO = 700; // ms until a page that was left has let go of its session
 
 const ask = new URLSearchParams(location.search);
 
@@ -27,7 +28,7 @@ async function beside() {
   const session = state.session;
   state.beside = new Beside({
     keep: state.keep, session, device: state.device,
-    came: (events) => {
+    came: (/** @type {LogEvent[]} */ events) => {
       state.queue = state.queue.then(async () => {
         if (state.session !== session) return;
         const { view } = await state.core.ask("apply", events, now());
@@ -41,7 +42,7 @@ async function beside() {
 }
 
 // comesIn brings this device into a session that another one runs.
-async function comesIn(id) {
+async function comesIn(/** @type {string} */ id) {
   const { joined, base } = await join(load, id);
   if (joined.ended) return message("This session is over", "Look back at it from the dog's page.");
   $("join-dog").textContent = joined.dog;
@@ -49,19 +50,18 @@ async function comesIn(id) {
   panel("join");
   $("join-in").onclick = heard(async () => {
     const at = Date.now();
-    const packs = joined.packs.map((pack) => ({ ...pack, at }));
+    const packs = joined.packs.map((/** @type {Pack} */ pack) => ({ ...pack, at }));
     state.session = { id, plan: joined.plan, packs, all: packs, by: $("join-by").value, handler: packs[0].person, wall: at, seen: 0 };
     state.base = base;
     await state.keep.put("sessions", state.session);
     await reopen(state.session);
     await beside();
     await happened([{ kind: "join", data: { offset: 0 } }], now());
-    hold();
-    board();
+    if (await hold()) board();
   });
 }
 
-async function begin(pack, planned) {
+async function begin(/** @type {Pack} */ pack, /** @type {any} */ planned) {
   if (state.busy) return;
   state.busy = true;
   try {
@@ -75,8 +75,7 @@ async function begin(pack, planned) {
     await happened(answer.drafts, 0);
     history.replaceState(null, "", `/run?plan=${pack.plan}&session=${state.session.id}`);
     await beside();
-    hold();
-    board();
+    if (await hold()) board();
   } catch (error) {
     if ($("board").hidden) state.session = null; // it has not begun
     throw error;
@@ -85,7 +84,7 @@ async function begin(pack, planned) {
   }
 }
 
-function told(sent) {
+function told(/** @type {any} */ sent) {
   const line = savedLine(sent);
   for (const node of document.querySelectorAll("[data-saved]")) {
     if (node.textContent !== line) node.textContent = line;
@@ -94,13 +93,22 @@ function told(sent) {
   $("review").textContent = sent.waiting ? "Look back (what waits is not in it yet)" : "Look back";
 }
 
-// hold runs the session in one tab at a time; another may take it over.
-function hold(steal) {
+// hold runs the session in one tab at a time; another may take it over. It says whether this one runs it. The page that this
+// one was opened from may hold it for a moment longer.
+function hold(steal = false) {
   state.away = false;
-  if (!navigator.locks) return;
-  const name = `patientfox-run-${state.session.id}`;
-  const held = () => new Promise((resolve) => (state.leave = resolve));
-  navigator.locks.request(name, steal ? { steal: true } : { ifAvailable: true }, (lock) => (lock ? held() : elsewhere())).catch(elsewhere);
+  return new Promise((settle) => {
+    if (!navigator.locks) return settle(true);
+    const held = () => {
+      settle(true);
+      return new Promise((resolve) => (state.leave = resolve));
+    };
+    const way = steal ? { steal: true } : { signal: AbortSignal.timeout(LETS_GO) };
+    navigator.locks.request(`patientfox-run-${state.session.id}`, way, held).catch(() => {
+      settle(false);
+      elsewhere();
+    });
+  });
 }
 
 function elsewhere() {
@@ -108,23 +116,22 @@ function elsewhere() {
   show("elsewhere");
 }
 
-async function resume(session, steal) {
+async function resume(/** @type {Session} */ session, steal = false) {
   state.session = session;
   if (state.beside) state.beside.stop();
   const events = await state.keep.eventsOf(session.id);
   await reopen(session);
   // The clock goes on from the last event, by as much as the wall clock says has gone since; one that
   // jumped back counts as no time, and a session forgotten for days as six hours.
-  const last = events.reduce((a, b) => (b.t > a.t ? b : a), { t: 0, wall: session.wall });
+  const last = events.reduce((/** @type {any} */ a, /** @type {LogEvent} */ b) => (b.t > a.t ? b : a), { t: 0, wall: session.wall });
   const gone = Math.min(Math.max(0, Date.now() - last.wall), LONGEST);
   state.base = performance.now() - (last.t + gone);
   const { view } = await state.core.ask("apply", events, now());
   document.title = `${view.dog} · ${view.skill}`;
   draw(view);
   await beside();
-  hold(steal);
   if (view.phase === "over") return over();
-  board();
+  if (await hold(steal)) board();
 }
 
 async function carried() {
@@ -157,14 +164,17 @@ async function start() {
   const sheet = ask.get("sheet");
   const wanted = ask.get("session");
   const sessions = await state.keep.all("sessions");
-  const own = sessions.find((s) => (wanted ? s.id === wanted : !s.ended && (sheet ? s.sheet && s.sheet.id === sheet : s.plan === plan && !s.sheet)));
+  const own = sessions.find((/** @type {any} */ s) => (wanted ? s.id === wanted : !s.ended && (sheet ? s.sheet && s.sheet.id === sheet : s.plan === plan && !s.sheet)));
   if (own) return resume(own);
   if (wanted) {
     return comesIn(wanted).catch((error) => message("This session runs on another device", `Go on there, or look at what has reached the server. (${error.message})`));
   }
   if (!plan && !sheet) return carried();
-  const opens = () => planned.packs.find((p) => p.plan === planned.sheet.plan.blocks[0].plan);
-  let pack, planned;
+  const opens = () => planned.packs.find((/** @type {any} */ p) => p.plan === planned.sheet.plan.blocks[0].plan);
+  /** @type {Pack} */
+  let pack;
+  /** @type {any} */
+  let planned;
   try {
     if (sheet) planned = await fetchSheet(sheet);
     pack = planned ? opens() : await fetchPack(plan);

@@ -6,10 +6,11 @@ const WEIGHT = 150000; // bytes; the server takes 256 KB
 const SLOWEST = 20000; // ms between tries
 
 // What a server says that is there and saves nothing.
+/** @type {Record<number, string>} */
 const saying = { 503: "The server cannot save just now", 507: "The server’s disk is full" };
 
 // savedLine says how it stands with what was logged here.
-export function savedLine({ waiting, refused, reachable, status }) {
+export function savedLine(/** @type {Sent} */ { waiting, refused, reachable, status }) {
   let line = "All saved";
   if (waiting && status) line = `${saying[status] || `The server does not take it (${status})`} · ${waiting} kept here`;
   else if (waiting && !reachable) line = `No signal · ${waiting} kept here`;
@@ -19,12 +20,13 @@ export function savedLine({ waiting, refused, reachable, status }) {
 }
 
 export class Sender {
-  constructor(keep, tell) {
+  constructor(/** @type {import("./db.js").Keep} */ keep, /** @type {(sent: Sent) => void} */ tell) {
     this.keep = keep;
     this.tell = tell; // ({ waiting, refused, reachable, status })
     this.reachable = true;
     this.status = 0; // what the server said instead of taking the last batch
     this.count = 0;
+    /** @type {(LogEvent & { why: string })[]} */
     this.refused = [];
     this.logged = 0; // how often something was
     this.pause = 500;
@@ -40,7 +42,7 @@ export class Sender {
   }
 
   // counts says that so many events were logged, before they are sent.
-  counts(logged) {
+  counts(/** @type {number} */ logged) {
     this.logged += 1; // what is being counted now does not know of them
     this.show(this.count + logged);
   }
@@ -68,7 +70,7 @@ export class Sender {
     this.show(found[0].count);
   }
 
-  show(count) {
+  show(/** @type {number} */ count) {
     this.count = count;
     this.tell({ waiting: count, refused: this.refused, reachable: this.reachable, status: this.status });
   }
@@ -86,12 +88,19 @@ export class Sender {
       await this.report();
       if (more) continue;
       const { count } = await this.keep.waiting(0);
-      await new Promise((resolve) => {
-        this.wake = resolve;
-        if (this.hurried) resolve();
-        else if (count) setTimeout(resolve, this.pause);
-      });
+      await this.rest(count);
     }
+  }
+
+  // rest waits until something is logged, or until a try that failed is worth another.
+  rest(/** @type {number} */ count) {
+    /** @type {Promise<void>} */
+    const rested = new Promise((resolve) => {
+      this.wake = resolve;
+      if (this.hurried) resolve();
+      else if (count) setTimeout(resolve, this.pause);
+    });
+    return rested;
   }
 
   // send posts one batch; it says whether there is more.

@@ -1,8 +1,9 @@
 // What the phone does beside drawing: sounds, a buzz, a voice, a beat, light, and a screen that stays awake. Each can
 // be turned off; what is told is what the core says.
-import { $, on, root } from "./draw.js";
+import { $, all, on, root } from "./draw.js";
 
 // Frequency in Hz and length in s of what is heard, and the buzz in ms.
+/** @type {Record<string, { notes: number[][], buzz: number[] }>} */
 const signs = {
   pay: { notes: [[880, 0.09]], buzz: [60] },
   full: { notes: [[660, 0.12], [990, 0.16]], buzz: [120] },
@@ -12,11 +13,21 @@ const signs = {
 };
 
 export class Senses {
-  static async open(keep) {
-    const senses = new Senses();
-    senses.keep = keep;
-    senses.own = { light: "", sound: true, buzz: true, voice: false, beat: false, ...((await keep.get("meta", "ways")) || {}) };
-    for (const field of document.querySelectorAll("[data-way]")) {
+  constructor(/** @type {import("./db.js").Keep} */ keep, /** @type {any} */ own) {
+    this.keep = keep;
+    this.own = own; // how this device is set
+    this.awake = false;
+    this.next = 0; // when the beat is next due, in ms of the page's clock
+    /** @type {WakeLockSentinel | null} */
+    this.lock = null;
+    /** @type {AudioContext | null} */
+    this.audio = null;
+  }
+
+  static async open(/** @type {import("./db.js").Keep} */ keep) {
+    const own = (await keep.get("meta", "ways")) || {};
+    const senses = new Senses(keep, { light: "", sound: true, buzz: true, voice: false, beat: false, ...own });
+    for (const field of all("[data-way]")) {
       const way = field.dataset.way;
       if (field.type === "checkbox") field.checked = senses.own[way];
       else field.value = senses.own[way];
@@ -29,7 +40,7 @@ export class Senses {
     return senses;
   }
 
-  async set(way, value) {
+  async set(/** @type {any} */ way, /** @type {any} */ value) {
     await this.keep.put("meta", { name: "ways", ...this.own, [way]: value });
     this.own[way] = value;
     this.light();
@@ -43,7 +54,11 @@ export class Senses {
   async wake() {
     this.awake = true;
     if (!navigator.wakeLock || (this.lock && !this.lock.released)) return;
-    this.lock = await navigator.wakeLock.request("screen").catch(() => null);
+    try {
+      this.lock = await navigator.wakeLock.request("screen");
+    } catch {
+      this.lock = null; // a browser may refuse it, with a low battery for one
+    }
   }
 
   rest() {
@@ -53,9 +68,9 @@ export class Senses {
   }
 
   // feel compares what was shown with what is shown now, and tells what came about between them.
-  feel(was, now) {
+  feel(/** @type {View} */ was, /** @type {View} */ now) {
     if (!was) return;
-    const began = (of) => of(now) && !of(was);
+    const began = (/** @type {(v: View) => any} */ of) => of(now) && !of(was);
     if (began((v) => v.pay.due)) this.tell("pay");
     if (began((v) => v.dial.full)) this.tell("full");
     if (began((v) => v.verdict.show)) {
@@ -70,7 +85,7 @@ export class Senses {
   }
 
   // beat ticks at the middle of the planned rate while the dog works.
-  beat(view) {
+  beat(/** @type {View} */ view) {
     const on = this.own.beat && view.pay.gap > 0 && (view.phase === "trying" || view.phase === "idle");
     if (on && !this.next) this.next = performance.now() + view.pay.gap * 1000;
     if (!on) this.next = 0;
@@ -80,7 +95,7 @@ export class Senses {
     }
   }
 
-  tell(sign, always) {
+  tell(/** @type {string} */ sign, always = false) {
     const { notes, buzz } = signs[sign];
     root.dataset.told = sign;
     if (this.own.buzz && buzz.length && navigator.vibrate) navigator.vibrate(buzz);
@@ -100,7 +115,7 @@ export class Senses {
     }
   }
 
-  say(text) {
+  say(/** @type {string} */ text) {
     if (!this.own.voice || !window.speechSynthesis) return;
     speechSynthesis.cancel();
     speechSynthesis.speak(new SpeechSynthesisUtterance(text));

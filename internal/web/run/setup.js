@@ -17,10 +17,10 @@ async function setup() {
   $("setup-start").textContent = s.start;
   $("setup-step").textContent = s.step;
   $("start-step").value = s.step_id;
-  $("setup-pay").replaceChildren(...(s.pay || []).map((line) => item(line)));
+  $("setup-pay").replaceChildren(...(s.pay || []).map((/** @type {string} */ line) => item(line)));
   const cautions = s.cautions || [];
   const said = JSON.stringify(cautions);
-  if ($("setup-cautions").dataset.said !== said) $("setup-cautions").replaceChildren(...cautions.map((line) => item(line)));
+  if ($("setup-cautions").dataset.said !== said) $("setup-cautions").replaceChildren(...cautions.map((/** @type {string} */ line) => item(line)));
   $("setup-cautions").dataset.said = said;
   $("setup-cautions").hidden = !cautions.length;
   $("ruled").hidden = !s.ruled;
@@ -29,11 +29,11 @@ async function setup() {
   $("start-step").disabled = s.mode === "place" || s.mode === "probe";
   const foods = s.foods || [];
   $("food-field").hidden = !foods.length;
-  options($("food"), foods, foods.some((f) => f.id === $("food").dataset.own) ? $("food").dataset.own : (foods[0] || {}).id || "");
+  options($("food"), foods, foods.some((/** @type {any} */ f) => f.id === $("food").dataset.own) ? $("food").dataset.own : (foods[0] || {}).id || "");
   return s;
 }
 
-export async function prepare(pack, planned) {
+export async function prepare(/** @type {Pack} */ pack, /** @type {any} */ planned) {
   await state.core.ask("open", dated(pack), 0);
   if (planned) await state.core.ask("follow", planned.sheet, 0);
   const at = (planned && planned.sheet.place) || pack.last_place;
@@ -49,14 +49,14 @@ export async function prepare(pack, planned) {
   options($("mode"), first.modes, first.mode);
   $("no-place").hidden = Boolean(first.places && first.places.length);
   chips($("how"), $("how-words"), first.how);
-  $("setup-right").replaceChildren(...(first.right || []).map((line) => item(line)));
+  $("setup-right").replaceChildren(...(first.right || []).map((/** @type {string} */ line) => item(line)));
   document.title = `${first.dog} · ${first.skill}`;
   await setup();
   show("setup");
   state.ready = performance.now();
 }
 
-const changed = (event) => {
+const changed = (/** @type {any} */ event) => {
   if (event.target.id === "start-step" || event.target.id === "food") event.target.dataset.own = event.target.value;
   return setup();
 };

@@ -1,4 +1,5 @@
 // What the Run screen's modules share: the session that runs here, and its clock.
+/** @type {State} */
 export const state = {
   core: null, keep: null, sender: null,
   session: null, // { id, plan, packs, by, handler, wall, ended }
@@ -10,14 +11,13 @@ export const state = {
   leave: null,
   logged: 0, // events since this page was opened
 };
-window.patientfox = state; // for the browser tests, which read how long the core took
 
 // now is the session's clock, ms.
 export const now = () => Math.max(0, Math.round(performance.now() - state.base));
 
 // changed keeps a change of the session that runs here; where it cannot be kept, the session is as it was. The change is made
 // first, because others keep the session meanwhile and would take it back.
-export async function changed(to) {
+export async function changed(/** @type {any} */ to) {
   const session = state.session;
   const was = Object.fromEntries(Object.keys(to).map((name) => [name, session[name]]));
   Object.assign(session, to);

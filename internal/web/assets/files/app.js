@@ -1,7 +1,7 @@
 // Panels and menus of the pages, for Alpine's build without eval. No rule is written here.
 let followed = 0; // when a link was last followed: a page that opens itself anew lets that go first
 document.addEventListener("click", (event) => {
-  if (event.target.closest("a[href]")) followed = Date.now();
+  if (event.target instanceof Element && event.target.closest("a[href]")) followed = Date.now();
 });
 document.addEventListener("alpine:init", () => {
   // One generator of a ladder: which of its fields its way of building asks for stands with that way.
@@ -18,7 +18,8 @@ document.addEventListener("alpine:init", () => {
       const option = this.$refs.what.selectedOptions[0];
       this.listed = Boolean(option && option.dataset.list);
     },
-    needs(field) {
+    needs(/** @type {any} */ field) {
+      /** @type {HTMLOptionElement} */
       const way = [...this.$refs.make.options].find((one) => one.value === this.make);
       const asks = way && (this.listed ? way.dataset.listed : way.dataset.asks);
       return Boolean(asks) && asks.split(" ").includes(field);
@@ -76,7 +77,7 @@ document.addEventListener("alpine:init", () => {
     async show() {
       const mine = ++this.asked;
       const form = this.$root;
-      const answer = await fetch(form.dataset.preview, { method: "POST", body: new URLSearchParams(new FormData(form)) });
+      const answer = await fetch(form.dataset.preview, { method: "POST", body: new URLSearchParams(/** @type {any} */ (new FormData(form))) });
       if (!answer.ok || mine !== this.asked) return;
       const page = new DOMParser().parseFromString(await answer.text(), "text/html");
       document.getElementById("preview").replaceWith(page.getElementById("preview"));
@@ -85,13 +86,13 @@ document.addEventListener("alpine:init", () => {
 
   // Steps are dragged by their handle, with a mouse or a thumb; the buttons beside them do the same.
   Alpine.data("reorder", () => ({
-    grab(event) {
+    grab(/** @type {any} */ event) {
       const row = event.target.closest("li");
       const list = row.parentElement;
       event.preventDefault();
       row.classList.add("dragged");
       let over = row;
-      const move = (e) => {
+      const move = (/** @type {any} */ e) => {
         const under = document.elementFromPoint(e.clientX, e.clientY);
         const found = under && under.closest("li[data-id]");
         if (!found || found.parentElement !== list) return;
@@ -99,7 +100,7 @@ document.addEventListener("alpine:init", () => {
         over = found;
         over.classList.add("over");
       };
-      const done = (drop) => {
+      const done = (/** @type {boolean} */ drop) => {
         window.removeEventListener("pointermove", move);
         row.classList.remove("dragged");
         over.classList.remove("over");
@@ -119,13 +120,15 @@ document.addEventListener("alpine:init", () => {
   Alpine.data("telling", () => ({
     said: "",
     link: "",
-    tell(event) {
+    /** @type {any} */
+    tapped: null, // the point that a finger touched last
+    tell(/** @type {any} */ event) {
       const point = event.target.closest("[data-tell]");
       if (!point) return;
       this.said = point.dataset.tell + ".";
       this.link = point.getAttribute("href");
     },
-    first(event) {
+    first(/** @type {any} */ event) {
       const point = event.target.closest("[data-tell]");
       if (!point || event.pointerType !== "touch" || this.tapped === point) return;
       event.preventDefault();
@@ -190,7 +193,7 @@ document.addEventListener("alpine:init", () => {
 
 // A form that was sent once is not sent again by a second click; its key would catch it anyway.
 document.addEventListener("submit", (event) => {
-  const form = event.target;
+  const form = /** @type {HTMLFormElement} */ (event.target);
   if (form.dataset.sent) {
     event.preventDefault();
     return;

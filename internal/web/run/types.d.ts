@@ -1,0 +1,56 @@
+// What the scripts of the Run screen hand to each other. The core's own shapes are in core/screen, core/pack and core/record; here are
+// the fields that a script reads.
+
+interface Button { key: string; label: string; sub?: string; shape?: string; kbd?: string; on?: boolean }
+interface Option_ { id: string; name: string; known?: boolean }
+interface Problem { field: string; text: string }
+interface Draft { kind: string; data: any }
+
+interface LogEvent extends Draft {
+  v: number; id: string; session: string; dev: string; seq: number; t: number; wall: number; by: string; handler: string;
+}
+
+interface View {
+  phase: string; on_cue?: boolean; dog: string; skill: string; step: string; where: string; target: string;
+  dial: { big: string; of: string; part: number; full: boolean; slow: boolean };
+  pay: { word: string; since: string; next: string; food: string; gone: string; due: boolean; gap: number };
+  set: { label: string; places: { outcome: string; paid: boolean }[] };
+  verdict: { show: boolean; word: string; why: string; coverage: string; more: boolean; others: Button[] };
+  main: Button; rests: boolean; off: string[]; row: Button[]; beside: Button[]; caution?: string;
+  advice: { line: string; urgent: boolean; finish: boolean };
+  recover: { say: string; then: string };
+  body?: { sites: string[]; at: string; steps: string };
+  log: string; food: string; tells?: string; helps?: string; leave?: string;
+  closing: { logged: string; pieces: string; left: string; waiting: string; tags: string; summary: string; next: string };
+  sheet: { line: string; done: boolean; next: string; parts?: Part[] };
+}
+
+interface Part { plan: string; name: string; step: string; mode?: string; finish?: boolean }
+interface Setup { [field: string]: any }
+interface Pack { v: number; plan: string; dog_name: string; skill_name: string; at?: number; today?: string; [field: string]: any }
+interface Sheet { id: string; day: string; at: number; names: { [plan: string]: string }; pieces: number; plan: any; place: string; handler: string }
+
+interface Session {
+  id: string; plan: string; packs: Pack[]; all?: Pack[]; by: string; handler: string; wall: number; ended?: boolean; seen?: number; sheet?: Sheet;
+  [field: string]: any;
+}
+
+interface Answer {
+  drafts?: Draft[]; problem?: Problem; view?: View; setup?: Setup; hint?: string; lines?: string[]; packs?: Pack[]; rows?: any[];
+}
+
+// What the modules share while the page is open; the fields in the second part are not there from the start.
+interface State {
+  core: import("./core.js").Core; keep: import("./db.js").Keep; sender: import("./sender.js").Sender;
+  session: Session; base: number; view: View; queue: Promise<any>; away: boolean; reading: boolean; leave: (value?: any) => void; logged: number;
+
+  device?: string; senses?: import("./senses.js").Senses; beside?: import("./beside.js").Beside;
+  busy?: boolean; left?: boolean; parts?: Part[]; drawn?: number; ready?: number;
+}
+
+interface Receipt { id: string; result: string; why?: string }
+
+interface Sent { waiting: number; refused: (LogEvent & { why: string })[]; reachable: boolean; status: number }
+
+// Alpine, of which a page uses only this.
+declare const Alpine: { data<T>(name: string, make: () => T & ThisType<T & { $root: any; $refs: any; [name: string]: any }>): void };
