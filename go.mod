@@ -2,6 +2,8 @@ module patientfox
 
 go 1.26.0
 
+ignore ./node_modules
+
 require (
 	filippo.io/age v1.3.2
 	github.com/andybalholm/brotli v1.3.0
