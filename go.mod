@@ -9,6 +9,7 @@ require (
 	github.com/andybalholm/brotli v1.3.0
 	github.com/arran4/golang-ical v0.3.4
 	github.com/benbjohnson/litestream v0.5.18
+	github.com/bluekeyes/go-gitdiff v0.9.0
 	github.com/chromedp/cdproto v0.159.0
 	github.com/chromedp/chromedp v0.23.0
 	github.com/emersion/go-ical v0.0.0-20250329121855-f41e73efc392

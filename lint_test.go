@@ -68,7 +68,6 @@ var long = map[string]int{
 	"core/phrase.Reason":     99,
 	"cmd/patientfox.command": 79,
 	// The routes of a screen or of the program, one under the other.
-	"internal/web.New":          66,
 	"internal/web/copies.Mount": 62,
 	"internal/web/review.Mount": 71,
 	"internal/web/run.Mount":    61,

@@ -96,6 +96,19 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 	if o.Copies == nil {
 		o.Copies = &copies.Keeper{Path: p.Path(), Now: p.Now}
 	}
+	mount(app, sh, p, o)
+	if o.CA != nil {
+		app.Get("/ca.pem", func(c fiber.Ctx) error {
+			c.Set(fiber.HeaderContentType, "application/x-x509-ca-cert")
+			c.Attachment("patient-fox.pem")
+			return c.Send(o.CA)
+		})
+	}
+	return app, nil
+}
+
+// mount puts every screen at its address.
+func mount(app *fiber.App, sh *shell.Shell, p *practice.Practice, o Options) {
 	today.Mount(app, sh, p, copiespage.Wrong(o.Copies, o.Continuous))
 	dogs.Mount(app, sh, p)
 	ladder.Mount(app, sh, p)
@@ -114,12 +127,4 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 	devices.Mount(app, sh, p)
 	about.Mount(app, sh, o.Version)
 	copiespage.Mount(app, sh, p, o.Copies, o.Continuous)
-	if o.CA != nil {
-		app.Get("/ca.pem", func(c fiber.Ctx) error {
-			c.Set(fiber.HeaderContentType, "application/x-x509-ca-cert")
-			c.Attachment("patient-fox.pem")
-			return c.Send(o.CA)
-		})
-	}
-	return app, nil
 }
