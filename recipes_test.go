@@ -25,9 +25,8 @@ func TestRecipesWork(t *testing.T) {
 		t.Run(name, func(t *testing.T) {
 			t.Parallel()
 			overlay, tests := applied(t, filepath.Join("docs", "recipes", name+".patch"))
-			run(t, slices.Concat([]string{"vet", "-overlay", overlay}, packages)...)
 			run(t, "build", "-overlay", overlay, "-o", os.DevNull, "./cmd/patientfox")
-			run(t, slices.Concat([]string{"test", "-overlay", overlay, "-run", tests}, packages)...)
+			run(t, slices.Concat([]string{"test", "-vet=off", "-overlay", overlay, "-run", tests}, packages)...)
 		})
 	}
 }
