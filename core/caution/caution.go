@@ -1,5 +1,3 @@
-// Package caution says which caution belongs where. Every one defers to local law, to the venue's
-// rules, and to licensed or certified professionals.
 package caution
 
 import "strings"

@@ -1,5 +1,3 @@
-// Package criteria says what a step asks of the dog: dimensions with units and directions, the
-// definition of "right", which of two steps is harder, and how raw measures become an outcome.
 package criteria
 
 import (

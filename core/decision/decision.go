@@ -1,6 +1,3 @@
-// Package decision holds the rules that read a dog's record and answer: step up, repeat, step back,
-// split, stop or finished. A rule is a pure function: same trials, same answer; no clock and no
-// chance. Answers carry codes and figures; package phrase puts them into words.
 package decision
 
 import (

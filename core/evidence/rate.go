@@ -1,9 +1,7 @@
-// Package evidence turns trials into figures: success rates with their intervals, what few trials
-// can and cannot say, latency quantiles and coverage. It reads records and judges nothing; the
-// verdicts are made in package decision.
 package evidence
 
 import (
+	"fmt"
 	"math"
 
 	"gonum.org/v1/gonum/integrate/quad"
@@ -21,11 +19,19 @@ type Interval struct {
 	Hi float64 `json:"hi"`
 }
 
+// possible panics where so many trials cannot have been met: a mistake of the program, and not of what somebody logged.
+func possible(met, n int) {
+	if met < 0 || met > n {
+		panic(fmt.Sprintf("evidence: %d of %d trials met", met, n))
+	}
+}
+
 // Wilson returns the score interval for met successes in n trials at the confidence conf (0…1,
-// usually 0.95). Without trials it is the whole range. Source: E. B. Wilson, "Probable inference,
+// usually 0.95). Without trials it is the whole range. It panics where met is not 0…n. Source: E. B. Wilson, "Probable inference,
 // the law of succession, and statistical inference", JASA 22 (1927).
 func Wilson(met, n int, conf float64) Interval {
-	if n <= 0 {
+	possible(met, n)
+	if n == 0 {
 		return Interval{0, 1}
 	}
 	z := mathext.NormalQuantile(1 - (1-conf)/2)
@@ -38,14 +44,16 @@ func Wilson(met, n int, conf float64) Interval {
 
 // posterior is the Jeffreys posterior of a success rate: Beta(met+½, n−met+½).
 func posterior(met, n int) distuv.Beta {
+	possible(met, n)
 	return distuv.Beta{Alpha: float64(met) + 0.5, Beta: float64(n-met) + 0.5}
 }
 
 // Jeffreys returns the equal-tailed interval of Beta(met+½, n−met+½) at the confidence conf. Its
-// lower end is 0 where nothing was met, its upper end 1 where everything was. Source: Brown, Cai
+// lower end is 0 where nothing was met, its upper end 1 where everything was. It panics where met is not 0…n. Source: Brown, Cai
 // and DasGupta, "Interval estimation for a binomial proportion", Statistical Science 16 (2001).
 func Jeffreys(met, n int, conf float64) Interval {
-	if n <= 0 {
+	possible(met, n)
+	if n == 0 {
 		return Interval{0, 1}
 	}
 	rate, tail := posterior(met, n), (1-conf)/2
@@ -59,7 +67,7 @@ func Jeffreys(met, n int, conf float64) Interval {
 	return interval
 }
 
-// ProbAtLeast returns P(success rate ≥ target) under the Jeffreys posterior of met in n trials.
+// ProbAtLeast returns P(success rate ≥ target) under the Jeffreys posterior of met in n trials. It panics where met is not 0…n.
 func ProbAtLeast(met, n int, target float64) float64 {
 	if target <= 0 {
 		return 1
@@ -81,7 +89,7 @@ func TrialsNeeded(target, conf float64, misses int) int {
 	return least(misses, func(n int) bool { return ProbAtLeast(n-misses, n, target) >= conf-Epsilon })
 }
 
-// ExactTail returns P(X ≥ met) for X ~ Binomial(n, target): how likely a dog that is only as good as
+// ExactTail returns P(X ≥ met) for X ~ Binomial(n, target), n ≥ 0; 0 for a met above n: how likely a dog that is only as good as
 // target would have done at least this well.
 func ExactTail(met, n int, target float64) float64 {
 	if met <= 0 {

@@ -1,6 +1,7 @@
 package evidence
 
 import (
+	"fmt"
 	"math"
 	"sort"
 
@@ -32,8 +33,11 @@ func (t Tally) Lenient() float64 { return float64(t.Met+t.Late) / float64(t.N())
 
 // Quantile returns the q-quantile (0…1) of values by linear interpolation of order statistics
 // (type 7 of Hyndman and Fan, "Sample quantiles in statistical packages", 1996). NaN for no values;
-// the unit is that of the values.
+// the unit is that of the values. It panics where q is not 0…1.
 func Quantile(values []float64, q float64) float64 {
+	if !(q >= 0 && q <= 1) {
+		panic(fmt.Sprintf("evidence: quantile %v", q))
+	}
 	if len(values) == 0 {
 		return math.NaN()
 	}
@@ -41,9 +45,6 @@ func Quantile(values []float64, q float64) float64 {
 	sort.Float64s(sorted)
 	at := q * float64(len(sorted)-1)
 	low := int(math.Floor(at))
-	if low < 0 {
-		return sorted[0]
-	}
 	if low+1 >= len(sorted) {
 		return sorted[len(sorted)-1]
 	}

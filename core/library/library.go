@@ -1,4 +1,3 @@
-// Package library says what a plan holds beside its steps, and what a template to begin from is.
 package library
 
 import (

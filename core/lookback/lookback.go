@@ -1,5 +1,3 @@
-// Package lookback reads a session after it was run: where it stood, what was paid when, which gaps
-// were overdue, what the rule said and what was done, and what is worth knowing first.
 package lookback
 
 import (

@@ -1,5 +1,3 @@
-// Package outlook looks ahead with a simulated learner. The learner is a convenience for rehearsal,
-// demonstration and forecasts; it claims nothing about any real dog.
 package outlook
 
 import (

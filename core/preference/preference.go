@@ -1,5 +1,3 @@
-// Package preference ranks a dog's rewards from pairs that were offered: strengths, tiers, and how sure they
-// are.
 package preference
 
 import (

@@ -1,4 +1,3 @@
-// Package progression lays steps out in order and keeps the dog's place among them.
 package progression
 
 import (

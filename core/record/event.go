@@ -1,6 +1,3 @@
-// Package record is the log of a session and the fold that turns it into blocks, trials, pays and
-// moves. Events are only ever added. What they mean does not depend on when or in which order they
-// arrived: any permutation with duplicates folds to the same session.
 package record
 
 import (

@@ -1,4 +1,3 @@
-// Package reinforce computes rates of reinforcement and the gaps between pays. Times are seconds.
 package reinforce
 
 import (

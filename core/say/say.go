@@ -1,5 +1,3 @@
-// Package say writes numbers, times and lists as a sentence has them: what package phrase and the words of a kind of work are
-// put together from.
 package say
 
 import (

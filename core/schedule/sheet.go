@@ -1,5 +1,3 @@
-// Package schedule plans sessions: what one session holds and in which order, and how sessions are spread over a
-// week. Everything is a proposal that can be changed by hand.
 package schedule
 
 import (

@@ -1,8 +1,10 @@
-// Package standing works out what a dog's record on one plan comes to between two sessions: how long trials take at each step
-// lately, how many varied targets were tried, how much work had no help, and how far thinning has come. The server asks it of
-// all sessions of a plan, a phone of the one that it just ran, beside the pack that it began with; so both say the same.
+// Package standing works out what a dog's record on one plan comes to between two sessions: where it stands on the ladder, how far
+// thinning has come, whether it is stuck or a probe is due, how long trials take lately, how many varied targets were tried, and how much
+// work had no help. The server asks it of all sessions of a plan, a phone of the one that it just ran, on top of the pack that it began
+// with; so both say the same.
 //
-// A plan with two steps of which the second varies, after a session of three trials there, one of them void:
+//	all := standing.Of(ladder, begun, visits, setbacks)
+//	one := earlier.After(ladder, visit) // the same, of a dog that stood so before the visit
 //
-//	standing.Tried(steps, trials, nil) // {"step 2": 2}
+// A Standing is a value; what is only read may be shared between goroutines.
 package standing

@@ -1,0 +1,11 @@
+// Package record is the log of a session, and the fold that turns it into blocks, trials, pays and moves.
+//
+// Events are only ever added. What they mean does not depend on when or in which order they arrived: any permutation with duplicates folds
+// to the same Session. Check is the door, with the bounds of every field; Fold reads whatever an older door took. An amend sets fields of
+// another event, a retract takes one back.
+//
+//	log := record.NewLog(events...)
+//	session := log.Fold(book) // under the versions of plans and skills that book knows
+//
+// A Log is used by one goroutine at a time. A Session that is only read may be shared.
+package record
