@@ -1,7 +1,6 @@
 package patientfox_test
 
 import (
-	"bytes"
 	"encoding/json"
 	"os"
 	"os/exec"
@@ -49,20 +48,14 @@ func applied(t *testing.T, patch string) (overlay, tests string) {
 	replace := map[string]string{}
 	var names []string
 	for _, f := range files {
-		var was, now bytes.Buffer
-		if !f.IsNew {
-			body, err := os.ReadFile(f.OldName)
-			require.NoError(t, err)
-			was.Write(body)
-		}
-		require.NoError(t, gitdiff.Apply(&now, bytes.NewReader(was.Bytes()), f), f.NewName)
+		now := patched(t, f)
 		at := filepath.Join(folder, strings.ReplaceAll(f.NewName, "/", "_"))
-		require.NoError(t, os.WriteFile(at, now.Bytes(), 0o600))
+		require.NoError(t, os.WriteFile(at, []byte(now), 0o600))
 		whole, err := filepath.Abs(f.NewName)
 		require.NoError(t, err)
 		replace[whole] = at
 		if f.IsNew && strings.HasSuffix(f.NewName, "_test.go") {
-			for line := range strings.Lines(now.String()) {
+			for line := range strings.Lines(now) {
 				if rest, is := strings.CutPrefix(line, "func Test"); is {
 					name, _, _ := strings.Cut(rest, "(")
 					names = append(names, "^Test"+name+"$")
@@ -75,4 +68,33 @@ func applied(t *testing.T, patch string) (overlay, tests string) {
 	overlay = filepath.Join(folder, "overlay.json")
 	require.NoError(t, os.WriteFile(overlay, body, 0o600))
 	return overlay, strings.Join(names, "|")
+}
+
+// patched is a file after its part of a patch, wherever in the file the lines stand by now.
+func patched(t *testing.T, f *gitdiff.File) string {
+	t.Helper()
+	text := ""
+	if !f.IsNew {
+		body, err := os.ReadFile(f.OldName)
+		require.NoError(t, err)
+		text = string(body)
+	}
+	for _, fragment := range f.TextFragments {
+		var was, now strings.Builder
+		for _, line := range fragment.Lines {
+			if line.Op != gitdiff.OpAdd {
+				was.WriteString(line.Line)
+			}
+			if line.Op != gitdiff.OpDelete {
+				now.WriteString(line.Line)
+			}
+		}
+		if f.IsNew {
+			text += now.String()
+			continue
+		}
+		require.Equal(t, 1, strings.Count(text, was.String()), "%s no longer has, once, the lines at which the recipe changes it:\n%s", f.OldName, was.String())
+		text = strings.Replace(text, was.String(), now.String(), 1)
+	}
+	return text
 }
