@@ -2,7 +2,9 @@ package e2e_test
 
 import (
 	"cmp"
+	"fmt"
 	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -302,5 +304,50 @@ func TestASessionBegunUnderAnEarlierVersionIsFinished(t *testing.T) {
 	require.Equal(t, 2, trials)
 	require.Equal(t, 3, browser.Get[int](p, `patientfox.keep.get("packs", "`+plan+`").then((pack) => pack.v)`),
 		"what it leaves is of this version")
+	clean(t, p)
+}
+
+// What the server refuses is said on every page, and can be looked at, saved as a file, sent again and let go.
+func TestWhatIsRefusedCanBeLookedAtSavedAndLetGo(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	plan, _ := s.LayOut(t, "0.5, 1, 2")
+	p := s.Page(browser.Phone)
+	begin(p, plan, "")
+	hold(p)
+	browser.Get[bool](p, `(async () => {
+		const { keep, sender, session } = patientfox;
+		const bad = [{ kind: "trial", data: { outcome: "✨ “odd”, <b>&" } }, { kind: "count", data: { what: "pull", n: -3 } }];
+		await keep.store(keep.stamp(bad, { session: session.id, t: 900, by: "", handler: "" }));
+		sender.kick();
+		return true })()`)
+	ends(p)
+	p.See("All else saved · 2 refused: ")
+	p.Go("/dogs")
+	p.See("2 refused: there is no outcome")
+	p.Follow("#unsaved [data-refused]")
+	p.See("What the server refused")
+	axe(t, p, "refused")
+	require.Equal(t, 2, browser.Get[int](p, `document.querySelectorAll("#refused-list > li").length`))
+	require.Contains(t, p.Text("#refused-list"), "Tansy")
+
+	require.True(t, strings.HasPrefix(browser.Get[string](p, `document.getElementById("refused-file").href`), "blob:"))
+	file := browser.Get[string](p, `(async () => (await import(new URL("refused.js", document.querySelector('script[src*="/run/run.js"]').src)))
+		.lines(await patientfox.keep.refused()))()`)
+	require.Equal(t, 2, strings.Count(file, "\n"))
+	require.Contains(t, file, "✨ “odd”, <b>&")
+	require.Contains(t, file, `"why":"`)
+
+	p.Eval(`const { fetch } = window; window.posts = 0; window.fetch = (...asked) => fetch(...asked).finally(() => (window.posts += 1))`)
+	p.Click("#refused-again")
+	p.Wait(`window.posts > 0 && document.querySelectorAll("#refused-list > li").length === 2 && !patientfox.sender.count`)
+	for left := 1; left >= 0; left-- {
+		p.Click("#refused-list > li:first-child details:last-child summary")
+		p.Click("#refused-list > li:first-child details button")
+		p.Wait(fmt.Sprintf(`document.querySelectorAll("#refused-list > li").length === %d`, left))
+	}
+	p.See("Nothing that was logged here is refused.")
+	p.Wait(`document.querySelector("[data-saved]").textContent === "All saved"`)
+	require.True(t, browser.Get[bool](p, `document.getElementById("refused-deeds").hidden && document.querySelectorAll("[data-refused]:not([hidden])").length === 0`))
 	clean(t, p)
 }

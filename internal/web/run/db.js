@@ -19,6 +19,9 @@ function finished(tx) {
   });
 }
 
+// logged is the order in which one device logged.
+const logged = (/** @type {LogEvent} */ a, /** @type {LogEvent} */ b) => a.wall - b.wall || a.seq - b.seq;
+
 // A UUIDv7: made where it happens, an identity and never an order.
 export function uuid() {
   const bytes = crypto.getRandomValues(new Uint8Array(16));
@@ -118,13 +121,32 @@ export class Keep {
   async waiting(/** @type {number} */ most) {
     const index = this.db.transaction("events").objectStore("events").index("waiting");
     const [count, rows] = await Promise.all([done(index.count(1)), most ? done(index.getAll(1, most)) : []]);
-    rows.sort((/** @type {LogEvent} */ a, /** @type {LogEvent} */ b) => a.wall - b.wall || a.seq - b.seq); // they come by id, which begins with the time
+    rows.sort(logged); // they come by id, which begins with the time
     return { count, events: rows.map(bare) };
   }
 
   async refused() {
     const tx = this.db.transaction("events");
-    return done(tx.objectStore("events").index("waiting").getAll(2));
+    return (await done(tx.objectStore("events").index("waiting").getAll(2))).sort(logged);
+  }
+
+  // again sends what was refused once more: the server may know better by now.
+  async again(/** @type {string[]} */ ids) {
+    const tx = this.db.transaction("events", "readwrite");
+    const store = tx.objectStore("events");
+    for (const id of ids) {
+      const row = await done(store.get(id));
+      delete row.why;
+      store.put({ ...row, waiting: 1 });
+    }
+    await finished(tx);
+  }
+
+  // letGo drops what was refused, for good.
+  async letGo(/** @type {string[]} */ ids) {
+    const tx = this.db.transaction("events", "readwrite");
+    for (const id of ids) tx.objectStore("events").delete(id);
+    await finished(tx);
   }
 
   // settle forgets to send what the server has; what it refused stays, with the reason.

@@ -15,7 +15,7 @@ export function text(/** @type {string} */ id, /** @type {any} */ value) {
 }
 
 export function show(/** @type {string[]} */ ...ids) {
-  for (const id of ["carried", "setup", "board", "exits", "turn", "tally", "ways", "pocket", "join", "closing", "over", "elsewhere", "message"]) $(id).hidden = !ids.includes(id);
+  for (const id of ["carried", "refused", "setup", "board", "exits", "turn", "tally", "ways", "pocket", "join", "closing", "over", "elsewhere", "message"]) $(id).hidden = !ids.includes(id);
 }
 
 // panel shows a panel in the board's place, with the focus on its title.

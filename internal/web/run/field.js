@@ -51,6 +51,7 @@ async function sends() {
   new Sender(keep, (sent) => {
     node.hidden = false;
     node.querySelector("strong").textContent = `Logged on this device: ${savedLine(sent).replace(/^[A-Z]/, (first) => first.toLowerCase())}.`;
+    /** @type {HTMLElement} */ (node.querySelector("[data-refused]")).hidden = !sent.refused.length;
     node.querySelector("a").hidden = !count || sent.waiting > 0; // what was sent just now is not on this page yet
   });
 }

@@ -32,7 +32,7 @@ var dist embed.FS
 // scripts are the screen's modules; remote.js is the simulated remote's own, and field.js stands on every page.
 var scripts = []string{
 	"run.js", "state.js", "setup.js", "board.js", "closing.js", "panels.js", "draw.js", "form.js", "hands.js", "senses.js",
-	"beside.js", "carried.js", "packs.js", "field.js",
+	"beside.js", "carried.js", "refused.js", "packs.js", "field.js",
 	"core.js", "db.js", "sender.js", "remote.js",
 }
 

@@ -6,12 +6,13 @@ import { drawCarried } from "./carried.js";
 import { ends, over } from "./closing.js";
 import { Core } from "./core.js";
 import { Keep, uuid } from "./db.js";
-import { $, broken, heard, message, on, panel, root, show } from "./draw.js";
+import { $, all, broken, heard, message, on, panel, root, show } from "./draw.js";
 import { register } from "./field.js";
 import { options, problem, stepped } from "./form.js";
 import { hands, remote } from "./hands.js";
 import { carriedSheet, dated, fetchPack, fetchSheet, load } from "./packs.js";
 import { note } from "./panels.js";
+import { refused } from "./refused.js";
 import { savedLine, Sender } from "./sender.js";
 import { Senses } from "./senses.js";
 import { choice, prepare } from "./setup.js";
@@ -86,9 +87,10 @@ async function begin(/** @type {Pack} */ pack, /** @type {any} */ planned) {
 
 function told(/** @type {any} */ sent) {
   const line = savedLine(sent);
-  for (const node of document.querySelectorAll("[data-saved]")) {
+  for (const node of all("[data-saved]")) {
     if (node.textContent !== line) node.textContent = line;
   }
+  for (const link of all("[data-refused]")) link.hidden = !sent.refused.length;
   root.dataset.waiting = String(sent.waiting);
   $("review").textContent = sent.waiting ? "Look back (what waits is not in it yet)" : "Look back";
 }
@@ -156,6 +158,7 @@ async function start() {
   }
   state.sender = new Sender(state.keep, told);
   state.sender.restored = () => state.session && (state.session.seen = 0);
+  if (ask.has("refused")) return refused();
   state.senses = await Senses.open(state.keep);
   await remote(state.keep);
   state.core = new Core({ worker: "/run/worker.js", exec: root.dataset.exec, wasm: root.dataset.wasm });

@@ -11,7 +11,7 @@ const saying = { 503: "The server cannot save just now", 507: "The server’s di
 
 // savedLine says how it stands with what was logged here.
 export function savedLine(/** @type {Sent} */ { waiting, refused, reachable, status }) {
-  let line = "All saved";
+  let line = refused.length ? "All else saved" : "All saved";
   if (waiting && status) line = `${saying[status] || `The server does not take it (${status})`} · ${waiting} kept here`;
   else if (waiting && !reachable) line = `No signal · ${waiting} kept here`;
   else if (waiting) line = `${waiting} not saved yet`;

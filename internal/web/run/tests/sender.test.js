@@ -11,7 +11,7 @@ test("the line under the board says how it stands with what was logged", () => {
   assert.equal(sent({ waiting: 3, reachable: false }), "No signal · 3 kept here");
   assert.equal(sent({ waiting: 3, reachable: false, status: 507 }), "The server’s disk is full · 3 kept here");
   assert.equal(sent({ waiting: 3, status: 418 }), "The server does not take it (418) · 3 kept here");
-  assert.equal(sent({ refused: [{ why: "no such plan" }, { why: "later" }] }), "All saved · 2 refused: no such plan");
+  assert.equal(sent({ refused: [{ why: "no such plan" }, { why: "later" }] }), "All else saved · 2 refused: no such plan");
 });
 
 // sender is one without a loop of its own, over events that a test gives.
