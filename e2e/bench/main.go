@@ -22,6 +22,7 @@ import (
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/work"
+	"patientfox/e2e/machine"
 	"patientfox/internal/app"
 	"patientfox/internal/demo"
 	"patientfox/internal/practice"
@@ -118,10 +119,10 @@ func main() {
 		}
 		return
 	}
-	text := fmt.Sprintf("# Benchmarks\n\nRatios taken in one run of `make bench` on %s. They compare things on the same "+
+	text := fmt.Sprintf("# Benchmarks\n\nRatios taken in one run of `make bench`: %s. They compare things on the same "+
 		"machine at the same time; the times beside them are that machine's and say little elsewhere.\n\n| what | bound | "+
 		"measured | | from |\n| --- | --- | --- | --- | --- |\n",
-		time.Now().Format("2 January 2006"))
+		machine.Line())
 	failed := false
 	for _, r := range table {
 		mark := "kept"

@@ -20,6 +20,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 	"github.com/valyala/fasthttp"
 
+	"patientfox/e2e/machine"
 	"patientfox/internal/app/form"
 	"patientfox/internal/demo"
 	"patientfox/internal/practice"
@@ -206,11 +207,11 @@ func main() {
 	listed := 25 * l.Plans / l.Dogs
 	must(demo.Large(ctx, lists.p, demo.Size{Dogs: 25, Plans: listed, Sessions: 2 * listed, Trials: 20 * listed}, now, nil))
 	big := open(filepath.Join(*data, "large.db"), now)
-	table := fmt.Sprintf("# A large practice\n\nMeasured by `make large` on %s: %s. Beside it one dog of the same, or 25 dogs "+
+	table := fmt.Sprintf("# A large practice\n\nMeasured by `make large` (%s): %s. Beside it one dog of the same, or 25 dogs "+
 		"for the pages that list them, so that each page has as many rows. A first look is one after something was changed, when "+
 		"nothing is shown from memory.\n\n| page | statements | rows of its longest list | first look, 95th percentile | the same "+
 		"in the small practice | ratio | |\n| --- | --- | --- | --- | --- | --- | --- |\n",
-		now.Format("2 January 2006"), l.Said())
+		machine.Line(), l.Said())
 	failed := false
 	for i, page := range big.pages() {
 		if *only != "" && page[0] != *only {
