@@ -120,9 +120,20 @@ func Been(before []string, place string) []string {
 // Stretch picks the trials that a rule reads of a step: those under its criteria that count, out of trials since it became the
 // reached one, all of them under the definition as it is now.
 func Stretch(trials []trial.Trial, step progression.Step) (stretch []trial.Trial) {
+	asked := func(t *trial.Trial) bool { return !t.Waits && t.Step == step.ID && t.Rev == step.Rev }
+	n := 0
 	for i := range trials {
-		if t := &trials[i]; !t.Waits && t.Step == step.ID && t.Rev == step.Rev {
-			stretch = append(stretch, t.Brief())
+		if asked(&trials[i]) {
+			n++
+		}
+	}
+	if n == 0 {
+		return nil
+	}
+	stretch = make([]trial.Trial, 0, n) // a list of trials that grows is copied whole
+	for i := range trials {
+		if asked(&trials[i]) {
+			stretch = append(stretch, trials[i].Brief())
 		}
 	}
 	return stretch

@@ -169,8 +169,16 @@ func (l Plan) Since(rows []store.Trial) (list []trial.Trial) {
 		}
 		return t.Opened > l.SinceOpened
 	}
+	asked := func(i int) bool { return rows[i].Definition == l.Definition && later(&rows[i]) }
+	n := 0
 	for i := range rows {
-		if rows[i].Definition == l.Definition && later(&rows[i]) {
+		if asked(i) {
+			n++
+		}
+	}
+	list = make([]trial.Trial, 0, n) // a list of trials that grows is copied whole
+	for i := range rows {
+		if asked(i) {
 			list = append(list, rows[i].Trial)
 		}
 	}

@@ -215,7 +215,7 @@ func (q Q) DerivedOf(ctx context.Context, session string) (d Derived, err error)
 	if d.Session, err = q.Session(ctx, session); err != nil {
 		return d, err
 	}
-	var rows []trialRow
+	var rows []*trialRow
 	err = anyErr(
 		q.many(ctx, &d.Blocks, `SELECT `+blockColumns+` FROM blocks WHERE session = ? ORDER BY ord`, session),
 		q.many(ctx, &rows, `SELECT `+trialColumns+` FROM trials WHERE session = ? ORDER BY ord`, session),

@@ -95,10 +95,11 @@ func rowsOf(trials []Trial) []trialRow {
 	return rows
 }
 
-func readRows(rows []trialRow) ([]Trial, error) {
+// readRows reads rows that were loaded one by one: a list of rows would be copied whole each time it grows.
+func readRows(rows []*trialRow) ([]Trial, error) {
 	trials := make([]Trial, len(rows))
 	for i := range rows {
-		r, t := &rows[i], &trials[i]
+		r, t := rows[i], &trials[i]
 		t.ID, t.Session, t.Ord, t.Block, t.Plan, t.Step, t.Rev, t.Definition = r.ID, r.Session, r.Ord, r.Block, r.Plan, r.Step, r.Rev,
 			r.Definition
 		t.At, t.From, t.Outcome, t.Tapped = r.At, r.Began, trial.Outcome(r.Outcome), trial.Outcome(r.Tapped)
@@ -124,7 +125,7 @@ func (q Q) TrialsOfPlans(ctx context.Context, plans []string) ([]Trial, error) {
 	if len(plans) == 0 {
 		return nil, nil
 	}
-	var rows []trialRow
+	var rows []*trialRow
 	err := q.in(ctx, &rows, `SELECT `+
 		prefixed("t", countedColumns)+`, s.place, s.day, s.opened FROM trials t JOIN sessions s ON s.id = t.session
 		WHERE t.plan IN (?) AND s.deleted IS NULL ORDER BY t.plan, s.opened, s.id, t.ord`, plans)
@@ -152,7 +153,7 @@ func (q Q) RecentTrials(ctx context.Context, plans []string, sessions int) ([]Tr
 	if err != nil {
 		return nil, err
 	}
-	var rows []trialRow
+	var rows []*trialRow
 	if err := q.many(ctx, &rows, query, args...); err != nil {
 		return nil, err
 	}
@@ -162,7 +163,7 @@ func (q Q) RecentTrials(ctx context.Context, plans []string, sessions int) ([]Tr
 // TrialsInFull loads the trials of one plan with all that its evidence reads, in the order of sessions and of
 // the fold.
 func (q Q) TrialsInFull(ctx context.Context, plan string) ([]Trial, error) {
-	var rows []trialRow
+	var rows []*trialRow
 	err := q.many(ctx, &rows, `SELECT `+
 		prefixed("t", fullColumns)+`, s.place, s.day, s.opened FROM trials t JOIN sessions s ON s.id = t.session
 		WHERE t.plan = ? AND s.deleted IS NULL ORDER BY s.opened, s.id, t.ord`, plan)

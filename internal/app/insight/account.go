@@ -20,6 +20,7 @@ type account struct {
 	dog       []app.Plan    // all plans of the dog, this one too
 	trials    []trial.Trial // of history, in the same order; of a step that is gone, without it
 	at        []int         // the index of each one's step, below 0 where it is gone
+	here      []trial.Trial // of the stretch at the reached step
 	today     string
 	order     map[string]int // of sessions
 	logged    int            // of the blocks
@@ -79,21 +80,17 @@ func (a *account) read() {
 		t.Skill = skills[t.Skill]
 		a.trials[i], a.at[i] = t, at
 	}
-}
-
-// here are the trials of the stretch at the reached step.
-func (a *account) here() []trial.Trial {
-	in := map[string]bool{}
-	for _, t := range a.Stretch(a.History.Trials) {
-		in[t.ID] = true
+	stretch := a.Stretch(a.History.Trials)
+	in := make(map[string]bool, len(stretch))
+	for i := range stretch {
+		in[stretch[i].ID] = true
 	}
-	var list []trial.Trial
-	for i, t := range a.History.Trials {
-		if in[t.ID] {
-			list = append(list, a.trials[i])
+	a.here = make([]trial.Trial, 0, len(stretch))
+	for i := range a.trials {
+		if in[a.trials[i].ID] {
+			a.here = append(a.here, a.trials[i])
 		}
 	}
-	return list
 }
 
 func tallyOf(trials []trial.Trial) (t evidence.Tally) {

@@ -104,7 +104,7 @@ func shares(t evidence.Tally) (strict, lenient string) {
 }
 
 func (a *account) ratesSection() app.Section {
-	here := tallyOf(a.here())
+	here := tallyOf(a.here)
 	at := a.Reached()
 	s := app.Section{Key: "rates", Title: "How often", Small: phrase.Small(here.N())}
 	if here.N() == 0 {
@@ -125,12 +125,7 @@ func (a *account) ratesSection() app.Section {
 		Key: "steps", Title: "Step by step",
 		Head: []string{"Step", "What", "Trials", "Strict", "Lenient", "Cold", "Median latency", "Logged"},
 	}
-	by := make([][]trial.Trial, len(a.Steps))
-	for i, one := range a.trials {
-		if at := a.at[i]; at >= 0 {
-			by[at] = append(by[at], one)
-		}
-	}
+	by := a.bySteps()
 	for i := len(a.Steps) - 1; i >= 0; i-- {
 		tally := tallyOf(by[i])
 		if tally.N() == 0 {
@@ -148,6 +143,26 @@ func (a *account) ratesSection() app.Section {
 	}
 	s.Table = t
 	return s
+}
+
+// bySteps are the trials of each step.
+func (a *account) bySteps() [][]trial.Trial {
+	counts := make([]int, len(a.Steps))
+	for _, at := range a.at {
+		if at >= 0 {
+			counts[at]++
+		}
+	}
+	by := make([][]trial.Trial, len(a.Steps))
+	for at, n := range counts {
+		by[at] = make([]trial.Trial, 0, n)
+	}
+	for i, at := range a.at {
+		if at >= 0 {
+			by[at] = append(by[at], a.trials[i])
+		}
+	}
+	return by
 }
 
 func (a *account) coldSection() app.Section {
@@ -184,7 +199,7 @@ func stepNumber(at int) string {
 }
 
 func (a *account) latencySection() app.Section {
-	here, all := evidence.Latencies(a.here()), evidence.Latencies(a.trials)
+	here, all := evidence.Latencies(a.here), evidence.Latencies(a.trials)
 	s := app.Section{Key: "latency", Title: "How fast", Small: smallIf(here.N)}
 	// A trend over several steps would tell of the steps.
 	s.Lines = []string{fmt.Sprintf("At step %d: ", a.Reached()+1) + say.Lower(phrase.Latency(here))}
