@@ -33,8 +33,9 @@ func (t Tally) Right() int { return t.Met + t.Late }
 // they first appear.
 func TallyBy(trials []trial.Trial, by func(trial.Trial) string) (keys []string, tallies map[string]Tally) {
 	tallies = map[string]Tally{}
-	for _, t := range trials {
-		key := by(t)
+	for i := range trials {
+		t := &trials[i]
+		key := by(*t)
 		if key == "" || !t.Counted() {
 			continue
 		}
@@ -53,7 +54,8 @@ type FirstTrial struct{ Cold, Warm Tally }
 
 // FirstTrials counts cold trials apart: what a dog brings along, before any warm-up.
 func FirstTrials(trials []trial.Trial) (f FirstTrial) {
-	for _, t := range trials {
+	for i := range trials {
+		t := &trials[i]
 		switch {
 		case !t.Counted():
 		case t.Cold:
@@ -69,7 +71,8 @@ func FirstTrials(trials []trial.Trial) (f FirstTrial) {
 // and everything else of its session was. Then the step is repeated before anything is concluded.
 func OnlyCold(trials []trial.Trial) bool {
 	last := -1
-	for i, t := range trials {
+	for i := range trials {
+		t := &trials[i]
 		if t.Counted() && t.Cold {
 			last = i
 		}
@@ -78,7 +81,8 @@ func OnlyCold(trials []trial.Trial) bool {
 		return false
 	}
 	others := 0
-	for i, t := range trials {
+	for i := range trials {
+		t := &trials[i]
 		if i == last || !t.Counted() || t.Session != trials[last].Session {
 			continue
 		}
@@ -108,7 +112,8 @@ func (l Latency) Changed() (slower, faster bool) {
 // Latencies reads the latency of right responses, in order.
 func Latencies(trials []trial.Trial) Latency {
 	var all []float64
-	for _, t := range trials {
+	for i := range trials {
+		t := &trials[i]
 		if t.Counted() && t.Outcome.Right() && t.LatencyS != nil {
 			all = append(all, *t.LatencyS)
 		}
@@ -129,7 +134,8 @@ func (c Cues) Economy() float64 { return float64(c.Responses) / float64(c.Cues) 
 
 // CueEconomy counts cues and right responses over the trials whose cues are known.
 func CueEconomy(trials []trial.Trial) (c Cues) {
-	for _, t := range trials {
+	for i := range trials {
+		t := &trials[i]
 		if !t.Counted() || t.Cues == 0 {
 			continue
 		}
@@ -150,7 +156,8 @@ func StimulusControl(onCue, offered int) float64 {
 // ErrorRun is the longest run of trials in one session that were not right.
 func ErrorRun(trials []trial.Trial) int {
 	longest, row, session := 0, 0, ""
-	for _, t := range trials {
+	for i := range trials {
+		t := &trials[i]
 		if !t.Counted() {
 			continue
 		}
@@ -178,7 +185,8 @@ type Followed struct {
 func AfterErrors(trials []trial.Trial) []Followed {
 	at := map[string]int{}
 	var list []Followed
-	for i, t := range trials {
+	for i := range trials {
+		t := &trials[i]
 		if !t.Counted() || t.Outcome.Right() || t.After == "" {
 			continue
 		}
@@ -229,7 +237,8 @@ func Confused(trials []trial.Trial) Confusion {
 		return i
 	}
 	var pairs [][2]int
-	for _, t := range trials {
+	for i := range trials {
+		t := &trials[i]
 		done := t.Instead
 		if t.Outcome.Right() {
 			done = t.Skill

@@ -71,7 +71,8 @@ func MantelHaenszel(strata []Stratum) OddsRatio {
 func Strata(trials []trial.Trial, with func(trial.Trial) bool) []Stratum {
 	at := map[string]int{}
 	var list []Stratum
-	for _, t := range trials {
+	for i := range trials {
+		t := &trials[i]
 		if !t.Counted() || t.Step == "" {
 			continue
 		}
@@ -81,7 +82,7 @@ func Strata(trials []trial.Trial, with func(trial.Trial) bool) []Stratum {
 			at[t.Step] = i
 			list = append(list, Stratum{})
 		}
-		if with(t) {
+		if with(*t) {
 			list[i].With.Add(t.Outcome)
 		} else {
 			list[i].Without.Add(t.Outcome)

@@ -106,7 +106,7 @@ func accounts(folder string) {
 	}
 	whole, bare, rows := cost(20_000)
 	page, read := inTurn(9, whole, bare)
-	most(fmt.Sprintf("evidence of %d trials ÷ the bare read of their rows", rows), float64(page)/float64(read), 3,
+	most(fmt.Sprintf("evidence of %d trials ÷ the bare read of their rows", rows), float64(page)/float64(read), 1.8,
 		fmt.Sprintf("%v ÷ %v", page.Round(time.Microsecond), read.Round(time.Microsecond)))
 	small, _, _ := cost(1_250)
 	middle, _, _ := cost(5_000)

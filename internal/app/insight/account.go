@@ -94,7 +94,8 @@ func (a *account) read() {
 }
 
 func tallyOf(trials []trial.Trial) (t evidence.Tally) {
-	for _, one := range trials {
+	for i := range trials {
+		one := &trials[i]
 		if one.Counted() {
 			t.Add(one.Outcome)
 		}
@@ -104,10 +105,10 @@ func tallyOf(trials []trial.Trial) (t evidence.Tally) {
 
 // coverageOf adds up what was logged and what was not in the blocks of some trials.
 func (a *account) coverageOf(include func(i int) bool) (logged, unlogged int) {
-	in := map[string]bool{}
-	for i, t := range a.History.Trials {
-		if include(i) {
-			in[t.Block] = true
+	in, last := map[string]bool{}, ""
+	for i := range a.History.Trials {
+		if block := a.History.Trials[i].Block; block != last && include(i) {
+			in[block], last = true, block
 		}
 	}
 	for _, b := range a.Blocks {

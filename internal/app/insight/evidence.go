@@ -257,7 +257,8 @@ func (a *account) errorSection() app.Section {
 	}
 	sources := map[string]int{}
 	said := 0
-	for _, t := range a.trials {
+	for i := range a.trials {
+		t := &a.trials[i]
 		if t.Counted() && !t.Outcome.Right() && t.Source != "" {
 			sources[t.Source]++
 			said++
@@ -296,7 +297,8 @@ func (a *account) errorSection() app.Section {
 func (a *account) statesSection() app.Section {
 	counts := make([]int, len(work.StateNames))
 	n := 0
-	for i, t := range a.History.Trials {
+	for i := range a.History.Trials {
+		t := &a.History.Trials[i]
 		if t.State != nil && a.trials[i].Counted() {
 			counts[*t.State]++
 			n++
@@ -315,7 +317,8 @@ func (a *account) statesSection() app.Section {
 func (a *account) baselineSection() app.Section {
 	s := app.Section{Key: "baseline", Title: "Baseline"}
 	tallies := map[int]evidence.Tally{}
-	for i, t := range a.History.Trials {
+	for i := range a.History.Trials {
+		t := &a.History.Trials[i]
 		if a.baselines[t.Block] && a.at[i] >= 0 {
 			tally := tallies[a.at[i]]
 			tally.Add(a.trials[i].Outcome)
@@ -349,7 +352,8 @@ func (a *account) trackSection(beside []store.Trial) app.Section {
 			totals[track]++
 		}
 	}
-	for i, t := range a.trials {
+	for i := range a.trials {
+		t := &a.trials[i]
 		if t.Counted() && a.at[i] >= 0 {
 			count(0, a.at[i], t.Outcome)
 		}
@@ -478,7 +482,8 @@ func (a *account) handlerSection(people []store.Person) app.Section {
 		}
 		strict, lenient := shares(tallies[key])
 		highest := -1
-		for i, one := range a.trials {
+		for i := range a.trials {
+			one := &a.trials[i]
 			if one.Handler == key && one.Outcome == trial.Met && one.Counted() {
 				highest = max(highest, a.at[i])
 			}

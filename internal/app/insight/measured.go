@@ -21,9 +21,9 @@ import (
 func (a *account) measuresSection() (s app.Section, ok bool) {
 	s = app.Section{Key: "measures", Title: "Measures"}
 	t := &app.Table{Key: "measures", Title: "What was measured", Head: []string{"Measure", "Figure", "Trials"}}
-	var counted []store.Trial
-	for _, row := range a.History.Trials {
-		if row.Outcome != trial.Void {
+	var counted []*store.Trial
+	for i := range a.History.Trials {
+		if row := &a.History.Trials[i]; row.Outcome != trial.Void {
 			counted = append(counted, row)
 		}
 	}

@@ -46,7 +46,8 @@ func (a *account) facts() decision.Facts {
 	var mine []trial.Trial
 	blocks := map[string]bool{}
 	began := -1 // the session in which the step was first worked
-	for i, t := range a.trials {
+	for i := range a.trials {
+		t := &a.trials[i]
 		row := a.History.Trials[i]
 		if a.at[i] != at || row.Rev != a.Steps[at].Rev || !t.Counted() {
 			continue
@@ -54,7 +55,7 @@ func (a *account) facts() decision.Facts {
 		if began < 0 {
 			began = a.order[t.Session]
 		}
-		mine = append(mine, t)
+		mine = append(mine, *t)
 		sessions[t.Session] = true
 		blocks[row.Block] = true
 		if !t.Outcome.Right() && t.Source != "" {
@@ -63,7 +64,8 @@ func (a *account) facts() decision.Facts {
 			f.SetUp += app.BoolInt(t.Source == criteria.Sources[2])
 		}
 	}
-	for i, t := range a.trials {
+	for i := range a.trials {
+		t := &a.trials[i]
 		if !t.Counted() || a.at[i] < 0 || a.at[i] >= at || began < 0 {
 			continue
 		}
@@ -90,7 +92,8 @@ func (a *account) rate(blocks map[string]bool) float64 {
 	}
 	if a.Work().Pairs { // of exposures it is over the time with the stimulus on
 		seconds = 0
-		for _, t := range a.History.Trials {
+		for i := range a.History.Trials {
+			t := &a.History.Trials[i]
 			if blocks[t.Block] && t.HeldS != nil {
 				seconds += *t.HeldS
 			}
