@@ -16,9 +16,9 @@ import (
 
 // Bounds of what is read at a glance.
 const (
-	mostOfLine     = 140 // characters of a line of Go, a tab is one
-	mostOfTemplate = 200 // of a line of a template
-	mostOfFunction = 60  // lines of a function
+	maxOfLine     = 140 // characters of a line of Go, a tab is one
+	maxOfTemplate = 200 // of a line of a template
+	maxOfFunction = 60  // lines of a function
 )
 
 // ours calls do with every file of the project with one of the endings.
@@ -56,8 +56,8 @@ func longLines(t *testing.T, most int, ending string) {
 }
 
 func TestNoLineIsTooLongToRead(t *testing.T) {
-	longLines(t, mostOfLine, ".go")
-	longLines(t, mostOfTemplate, ".html")
+	longLines(t, maxOfLine, ".go")
+	longLines(t, maxOfTemplate, ".html")
 }
 
 // long are functions that are longer than the bound, with how long they are, because they read worse in pieces.
@@ -103,8 +103,8 @@ func TestNoFunctionIsTooLongToRead(t *testing.T) {
 			}
 			name := filepath.Dir(path) + "." + f.Name.Name
 			n := fset.Position(f.End()).Line - fset.Position(f.Pos()).Line + 1
-			most := max(mostOfFunction, long[name])
-			seen[name] = seen[name] || n > mostOfFunction
+			most := max(maxOfFunction, long[name])
+			seen[name] = seen[name] || n > maxOfFunction
 			if n > most {
 				t.Errorf("%s: %s has %d lines; at most %d", path, f.Name.Name, n, most)
 			}

@@ -93,7 +93,8 @@ func patched(t *testing.T, f *gitdiff.File) string {
 			text += now.String()
 			continue
 		}
-		require.Equal(t, 1, strings.Count(text, was.String()), "%s no longer has, once, the lines at which the recipe changes it:\n%s", f.OldName, was.String())
+		require.Equal(t, 1, strings.Count(text, was.String()), "%s no longer has, once, the lines at which the recipe changes it:\n%s",
+			f.OldName, was.String())
 		text = strings.Replace(text, was.String(), now.String(), 1)
 	}
 	return text

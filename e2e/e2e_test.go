@@ -74,6 +74,8 @@ func (s *server) Start() {
 	listener, err := net.Listen("tcp", s.Addr)
 	require.NoError(s.t, err)
 	s.Addr = listener.Addr().String()
+	calls := &calls{Listener: listener}
+	listener = calls
 	if s.TLS != nil {
 		listener = tls.NewListener(listener, s.TLS)
 	}
@@ -84,8 +86,34 @@ func (s *server) Start() {
 	}()
 	s.stop = func() {
 		_ = app.ShutdownWithTimeout(2 * time.Second)
+		calls.hangUp()
 		<-done
 		s.stop = nil
+	}
+}
+
+// calls are the connections that were taken: a browser would be answered on one that stays open after the server has stopped.
+type calls struct {
+	net.Listener
+	lock sync.Mutex
+	open []net.Conn
+}
+
+func (c *calls) Accept() (net.Conn, error) {
+	one, err := c.Listener.Accept()
+	if err == nil {
+		c.lock.Lock()
+		c.open = append(c.open, one)
+		c.lock.Unlock()
+	}
+	return one, err
+}
+
+func (c *calls) hangUp() {
+	c.lock.Lock()
+	defer c.lock.Unlock()
+	for _, one := range c.open {
+		_ = one.Close()
 	}
 }
 

@@ -332,8 +332,9 @@ func TestWhatIsRefusedCanBeLookedAtSavedAndLetGo(t *testing.T) {
 	require.Contains(t, p.Text("#refused-list"), "Tansy")
 
 	require.True(t, strings.HasPrefix(browser.Get[string](p, `document.getElementById("refused-file").href`), "blob:"))
-	file := browser.Get[string](p, `(async () => (await import(new URL("refused.js", document.querySelector('script[src*="/run/run.js"]').src)))
-		.lines(await patientfox.keep.refused()))()`)
+	file := browser.Get[string](p, `(async () => {
+		const { src } = document.querySelector('script[src*="/run/run.js"]');
+		return (await import(new URL("refused.js", src))).lines(await patientfox.keep.refused()) })()`)
 	require.Equal(t, 2, strings.Count(file, "\n"))
 	require.Contains(t, file, "✨ “odd”, <b>&")
 	require.Contains(t, file, `"why":"`)
@@ -348,6 +349,6 @@ func TestWhatIsRefusedCanBeLookedAtSavedAndLetGo(t *testing.T) {
 	}
 	p.See("Nothing that was logged here is refused.")
 	p.Wait(`document.querySelector("[data-saved]").textContent === "All saved"`)
-	require.True(t, browser.Get[bool](p, `document.getElementById("refused-deeds").hidden && document.querySelectorAll("[data-refused]:not([hidden])").length === 0`))
+	p.Wait(`document.getElementById("refused-deeds").hidden && !document.querySelector("[data-refused]:not([hidden])")`)
 	clean(t, p)
 }

@@ -21,7 +21,7 @@ type Definition struct {
 	TimedFrom  string  `json:"timed_from"`          // "begin" or "end" of the cue
 	Marker     string  `json:"marker"`              // click, "yes"
 	Release    string  `json:"release"`             // release word
-	AfterError string  `json:"after_error"`         // one of AfterErrors
+	AfterError string  `json:"after_error"`         // one of ErrorResponses
 	AfterText  string  `json:"after_text,omitempty"`
 	Text       string  `json:"text"` // anything else
 }
@@ -30,8 +30,8 @@ type Definition struct {
 // hand); the set-up (too near, too long, interrupted, closer than planned, the line did the work).
 var Sources = []string{"dog", "handler", "set-up"}
 
-// AfterErrors lists what a trainer may do after an error, as a record and never as advice.
-var AfterErrors = []string{
+// ErrorResponses lists what a trainer may do after an error, as a record and never as advice.
+var ErrorResponses = []string{
 	"wait", "reset to the start", "go back to the same spot", "guide by the line", "close the door", "stop moving",
 	"spoken interrupter", "other",
 }
@@ -95,7 +95,7 @@ func (d Definition) Check() []Problem {
 	if strings.TrimSpace(d.Cue3) != "" && strings.TrimSpace(d.Cue2) == "" {
 		add("cue2", "The third cue comes after a second one: name that first.")
 	}
-	if !oneOf(d.AfterError, AfterErrors) {
+	if !oneOf(d.AfterError, ErrorResponses) {
 		add("after_error", "Choose one from the list; “other” has room for words.")
 	}
 	if !oneOf(d.CueBy, CueWays) {

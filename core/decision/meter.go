@@ -72,8 +72,8 @@ type seen struct {
 	place           uint8
 }
 
-// MostPlaces is how many places a meter tells apart.
-const MostPlaces = 64
+// MaxPlaces is how many places a meter tells apart.
+const MaxPlaces = 64
 
 // NewMeter makes a meter for a rule.
 func NewMeter(rule Rule) *Meter {
@@ -114,7 +114,7 @@ func (m *Meter) Session() {
 	m.misses, m.errors, m.here = 0, 0, 0
 }
 
-// Trial takes one counted trial and answers. State is that of an exposure, place one of MostPlaces.
+// Trial takes one counted trial and answers. State is that of an exposure, place one of MaxPlaces.
 func (m *Meter) Trial(o Mark, state int, cold bool, place uint8) Verdict {
 	m.n++
 	m.here++
@@ -239,7 +239,7 @@ func (m *Meter) gate(up, right bool, place uint8) Verdict {
 	if m.session != m.winLast {
 		m.winSessions, m.winLast = m.winSessions+1, m.session
 	}
-	m.winPlaces |= 1 << (place % MostPlaces)
+	m.winPlaces |= 1 << (place % MaxPlaces)
 	v := Repeat
 	if m.n%m.rule.Window == 0 {
 		enough := share(m.winUp, m.rule.Window) >= m.rule.Rate-evidence.Epsilon
@@ -372,7 +372,7 @@ func (m *Meter) Ended() Verdict {
 		if i == 0 || t.session != m.ring[(m.at-n+i-1+len(m.ring))%len(m.ring)].session {
 			sessions++
 		}
-		places |= 1 << (t.place % MostPlaces)
+		places |= 1 << (t.place % MaxPlaces)
 	}
 	if sessions < m.rule.Sessions || ones(places) < m.rule.Places {
 		return Repeat

@@ -5,10 +5,10 @@ import (
 	"patientfox/core/trial"
 )
 
-// leastCoverage is below which proof refuses, and coldTrials how many cold trials it asks for.
+// minCoverage is below which proof refuses, and coldTrials how many cold trials it asks for.
 const (
-	leastCoverage = 0.9
-	coldTrials    = 3
+	minCoverage = 0.9
+	coldTrials  = 3
 )
 
 // proof leans on an exact test over the last look_back trials, in which those said to be unlogged count as
@@ -28,8 +28,8 @@ func proof(rule *Rule, q Question, counted []trial.Trial) Decision {
 		misses := n - met
 		missing = append(missing, Reason{Code: ProofNeeds, Of: max(0, evidence.ExactNeeded(rule.Target, rule.Conf, misses)-n), Out: misses})
 	}
-	if c := evidence.Coverage(len(window), q.Unlogged); len(window) > 0 && c < leastCoverage-evidence.Epsilon {
-		missing = append(missing, Reason{Code: LowCoverage, Of: int(c * 100), Out: int(leastCoverage * 100)})
+	if c := evidence.Coverage(len(window), q.Unlogged); len(window) > 0 && c < minCoverage-evidence.Epsilon {
+		missing = append(missing, Reason{Code: LowCoverage, Of: int(c * 100), Out: int(minCoverage * 100)})
 	}
 	missing = append(missing, coldOnes(counted)...)
 	if !q.Ended {

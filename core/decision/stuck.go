@@ -61,7 +61,7 @@ const (
 	stuckRepeats = 3
 	stuckEntries = 3
 	vanished     = 0.97 // ProbDecline
-	leastBefore  = 10   // trials, before and lately
+	minBefore    = 10   // trials, before and lately
 	largePart    = 1.0 / 3
 	longTries    = 5 // sessions
 )
@@ -82,7 +82,7 @@ func Suggest(f Facts) []Suggestion {
 	}
 	n := f.Tally.N()
 	large := func(part, of int) bool { return of >= 5 && float64(part) >= largePart*float64(of)-evidence.Epsilon }
-	fell := f.Before.N() >= leastBefore && f.Lately.N() >= leastBefore &&
+	fell := f.Before.N() >= minBefore && f.Lately.N() >= minBefore &&
 		evidence.ProbDecline(f.Before.Right(), f.Before.N(), f.Lately.Right(), f.Lately.N()) >= vanished-evidence.Epsilon
 	add(fell, Suggestion{Code: VetFirst, Of: f.Lately.Right(), Out: f.Lately.N(), Rate: f.Before.Lenient()})
 	add(f.Missing > 0, Suggestion{Code: Vague, Of: f.Missing})
@@ -90,7 +90,7 @@ func Suggest(f Facts) []Suggestion {
 		Met: f.Tally.Met - f.Cold.Met, Late: f.Tally.Late - f.Cold.Late, Helped: f.Tally.Helped - f.Cold.Helped,
 		Missed: f.Tally.Missed - f.Cold.Missed,
 	}
-	coldOnly := f.OnlyCold || f.Cold.N() >= 3 && warm.N() >= leastBefore && f.Cold.Lenient() <= 0.5 && warm.Lenient() >= 0.8
+	coldOnly := f.OnlyCold || f.Cold.N() >= 3 && warm.N() >= minBefore && f.Cold.Lenient() <= 0.5 && warm.Lenient() >= 0.8
 	add(coldOnly && f.Cold.N() > 0, Suggestion{Code: FirstOnly, Of: f.Cold.Right(), Out: f.Cold.N(), Rate: warm.Lenient()})
 	add(f.Errors >= 3 && float64(f.Handler) >= largePart*float64(f.Errors), Suggestion{Code: Timing, Of: f.Handler, Out: f.Errors})
 	add(f.Errors >= 3 && float64(f.SetUp) >= largePart*float64(f.Errors), Suggestion{Code: Closer, Of: f.SetUp, Out: f.Errors})

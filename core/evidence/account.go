@@ -180,9 +180,9 @@ type Followed struct {
 	Right int // of those trials, right ones
 }
 
-// AfterErrors says, for each way in which errors were answered, what the next trial of the session was
+// ErrorResponses says, for each way in which errors were answered, what the next trial of the session was
 // like. Often chosen where it was easy anyway: it goes with that, and need not cause it.
-func AfterErrors(trials []trial.Trial) []Followed {
+func ErrorResponses(trials []trial.Trial) []Followed {
 	at := map[string]int{}
 	var list []Followed
 	for i := range trials {

@@ -79,7 +79,7 @@ func TestWhatFollowedWhatWasDone(t *testing.T) {
 	require.Equal(t, []evidence.Followed{
 		{How: "waited", N: 2, Next: 1, Right: 1}, // the second was the last of its session
 		{How: "reset", N: 1, Next: 1, Right: 0},
-	}, evidence.AfterErrors(trials))
+	}, evidence.ErrorResponses(trials))
 }
 
 func TestWhatWasDoneInstead(t *testing.T) {

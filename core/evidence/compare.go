@@ -8,16 +8,16 @@ import (
 
 // What a comparison needs before it says anything.
 const (
-	LeastTrack   = 15   // trials of each track
+	MinTrack     = 15   // trials of each track
 	sureBehind   = 0.95 // ProbDecline
-	leastTag     = 8    // trials on each side
+	minTag       = 8    // trials on each side
 	underTrained = 0.5  // of the other's trials
 )
 
 // Behind tells whether one track is behind another at the same step: at least 15 trials each, and
 // ProbDecline from the other to it at least 0.95. Of both, met trials count.
 func Behind(one, other Tally) bool {
-	return one.N() >= LeastTrack && other.N() >= LeastTrack && ProbDecline(other.Met, other.N(), one.Met, one.N()) >= sureBehind-Epsilon
+	return one.N() >= MinTrack && other.N() >= MinTrack && ProbDecline(other.Met, other.N(), one.Met, one.N()) >= sureBehind-Epsilon
 }
 
 // UnderTrained tells whether a track has fewer than half the trials of the other.
@@ -58,7 +58,7 @@ func MantelHaenszel(strata []Stratum) OddsRatio {
 		top, bottom = top+R, bottom+S
 		pr, psqr, qs = pr+P*R, psqr+P*S+Q*R, qs+Q*S
 	}
-	r.Enough = r.With.N() >= leastTag && r.Without.N() >= leastTag
+	r.Enough = r.With.N() >= minTag && r.Without.N() >= minTag
 	r.Ratio, r.Lo, r.Hi = top/bottom, 0, math.Inf(1)
 	if top > 0 && bottom > 0 {
 		se := math.Sqrt(pr/(2*top*top) + psqr/(2*top*bottom) + qs/(2*bottom*bottom))

@@ -79,9 +79,9 @@ func ProbAtLeast(met, n int, target float64) float64 {
 	return posterior(n-met, n).CDF(1 - target)
 }
 
-// mostTrials bounds the searches below: a target that more trials than this cannot show is
+// maxTrials bounds the searches below: a target that more trials than this cannot show is
 // answered with 0, "never".
-const mostTrials = 1 << 20
+const maxTrials = 1 << 20
 
 // TrialsNeeded returns the least number of trials, misses of them not met, for which
 // ProbAtLeast(·, target) reaches conf; 0 where no number does (target or conf of 1 and more).
@@ -119,7 +119,7 @@ func ExactNeeded(target, conf float64, misses int) int {
 func least(from int, enough func(n int) bool) int {
 	step := 1
 	for !enough(from + step - 1) {
-		if step *= 2; step > mostTrials {
+		if step *= 2; step > maxTrials {
 			return 0
 		}
 	}

@@ -160,9 +160,9 @@ func (b Body) Check(kind work.Kind) []criteria.Problem {
 			add("step_rule", "%s", p.Text)
 		}
 	}
-	problems = append(problems, b.Pay.Check(work.Of(kind).MostRung(b.Lifeline), b.Lifeline)...)
+	problems = append(problems, b.Pay.Check(work.Of(kind).MaxRung(b.Lifeline), b.Lifeline)...)
 	for _, pay := range b.StepPay {
-		problems = append(problems, pay.Check(work.Of(kind).MostRung(b.Lifeline), b.Lifeline)...)
+		problems = append(problems, pay.Check(work.Of(kind).MaxRung(b.Lifeline), b.Lifeline)...)
 	}
 	if b.Arousal != "" && b.Arousal != Lively && b.Arousal != Settling {
 		add("arousal", "Choose one of: %s, %s.", Lively, Settling)

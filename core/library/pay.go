@@ -92,7 +92,7 @@ const (
 // in four, come to a rung at a time. met and n are its counted trials; ok is false where it is too early, where it
 // is thinned already, or where the work is always paid.
 func (b Body) Known(kind work.Kind, pay reinforce.Strategy, met, n int) (to reinforce.Strategy, ok bool) {
-	most := work.Of(kind).MostRung(b.Lifeline)
+	most := work.Of(kind).MaxRung(b.Lifeline)
 	if n < knownTrials || float64(met) < knownRate*float64(n) || most == 1 || pay.Schedule.PaidShare() < 1 {
 		return pay, false
 	}
@@ -157,7 +157,7 @@ func (b Body) PayLints(kind work.Kind, steps []progression.Step, cycles []reinfo
 
 // raisedLints look at the pay of a step that brings something in, against the one below it.
 func raisedLints(i int, before, pay reinforce.Strategy) []PayLint {
-	best := before.Tier >= reinforce.MostTier && pay.AtLeast(before)
+	best := before.Tier >= reinforce.MaxTier && pay.AtLeast(before)
 	if !pay.Above(before) && !best || !pay.AtLeast(before) {
 		to := before.Raise()
 		to.Pieces, to.Where, to.Purpose, to.Delivery = pay.Pieces, pay.Where, pay.Purpose, pay.Delivery

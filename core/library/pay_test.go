@@ -115,7 +115,7 @@ func TestWhatIsKnownMayBePaidMoreThinly(t *testing.T) {
 	b.Lifeline = true
 	to, _ = b.Known(work.Cued, pay, 20, 20)
 	require.Equal(t, 2, to.Schedule.K, "never past every second one")
-	require.Empty(t, to.Check(work.Of(work.Cued).MostRung(true), true))
+	require.Empty(t, to.Check(work.Of(work.Cued).MaxRung(true), true))
 	_, ok = b.Known(work.Handling, pay, 40, 40)
 	require.False(t, ok, "care is always paid")
 }

@@ -39,10 +39,10 @@ type Trial struct {
 
 // Bounds of a run: what takes longer is cut off, and said to be at least that.
 const (
-	MostSessions = 300
-	mostTrials   = 30_000
-	moreLevels   = 3 // times as many levels as the plan has steps, by splitting
-	mostBacks    = 2 // step backs in one session after which the skill is left for the day
+	MaxSessions = 300
+	maxTrials   = 30_000
+	moreLevels  = 3 // times as many levels as the plan has steps, by splitting
+	maxBacks    = 2 // step backs in one session after which the skill is left for the day
 )
 
 // SureEnough is the chance of success under which a step up counts as false.
@@ -88,7 +88,7 @@ func newRunner(c Course) *runner {
 	for _, p := range r.pool {
 		used[p] = true
 	}
-	for p := uint8(0); len(used) < need && p < mostPlaces; p++ {
+	for p := uint8(0); len(used) < need && p < maxPlaces; p++ {
 		if !used[p] {
 			used[p] = true
 			for range max(1, len(c.Places)/need) {
@@ -128,7 +128,7 @@ func (r *runner) walk(l *Learner, levels []Level) *walk {
 }
 
 func (w *walk) goesOn() bool {
-	return w.Sessions < MostSessions && w.Trials < mostTrials && !w.Done
+	return w.Sessions < MaxSessions && w.Trials < maxTrials && !w.Done
 }
 
 // usualTrials is how many a session has where there is no record of any.
@@ -169,7 +169,7 @@ func (w *walk) begin() {
 
 func (w *walk) session(place uint8, trials int) {
 	l := w.l
-	strange := l.been != 0 && l.been>>(place%mostPlaces)&1 == 0
+	strange := l.been != 0 && l.been>>(place%maxPlaces)&1 == 0
 	l.Enter(place)
 	w.meter.Session()
 	w.today, w.backs = w.reached, 0
@@ -206,7 +206,7 @@ func (w *walk) session(place uint8, trials int) {
 			w.back(w.regain.Trial(mark, state, i == 0, place))
 			continue
 		}
-		if w.take(w.meter.Trial(mark, state, i == 0, place), p); w.Done || w.backs >= mostBacks {
+		if w.take(w.meter.Trial(mark, state, i == 0, place), p); w.Done || w.backs >= maxBacks {
 			return
 		}
 	}

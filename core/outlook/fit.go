@@ -159,11 +159,11 @@ func (f Form) prior() float64 {
 
 // How much a fit does.
 const (
-	LeastTrials   = 20 // fewer say too little to look ahead
-	LeastSessions = 2
-	fitTrials     = 600 // the newest ones
-	fitDraws      = 600 // points a round and form
-	fitRounds     = 3
+	MinTrials   = 20 // fewer say too little to look ahead
+	MinSessions = 2
+	fitTrials   = 600 // the newest ones
+	fitDraws    = 600 // points a round and form
+	fitRounds   = 3
 )
 
 // Fit is the dogs that could have made a record, each as likely as it is often among them.
@@ -181,7 +181,7 @@ func Enough(record []Trial) bool {
 			sessions++
 		}
 	}
-	return len(record) >= LeastTrials && sessions >= LeastSessions
+	return len(record) >= MinTrials && sessions >= MinSessions
 }
 
 // FitTo fits learners of every form to a record of a plan with steps of some heights, by importance sampling

@@ -41,7 +41,7 @@ func Judge(form Form, c Course, dogs, before, runs int, seed uint64) (Judged, er
 		}
 		truth := w.Sessions - before
 		if !w.Done {
-			truth = MostSessions // no end to be seen: the band must say so
+			truth = MaxSessions // no end to be seen: the band must say so
 		}
 		f, err := FitTo(record, ahead.Heights, seed+i).Look(context.Background(), ahead, runs, seed+i, nil)
 		if err != nil {

@@ -47,7 +47,7 @@ const (
 	recovers   = 0.7  // what is left of the cost of misses after a success (all or none)
 	latePart   = 0.22 // of what is not met: late, then helped; the rest are missed
 	helpedPart = 0.32
-	mostPlaces = decision.MostPlaces
+	maxPlaces  = decision.MaxPlaces
 )
 
 // Level is a step as a learner meets it.
@@ -64,7 +64,7 @@ type Learner struct {
 	Slowness float64 // s, median latency of an easy response
 	fresh    float64 // logits, of Ability: what the next day takes a part of
 	mood     float64 // logits, what runs of misses cost
-	places   [mostPlaces]float64
+	places   [maxPlaces]float64
 	been     uint64
 	misses   int
 	odds     *odds
@@ -85,10 +85,10 @@ func (l *Learner) Chance() float64 { return float64(l.pcg.Uint64()<<11>>11) * 0x
 
 // Enter goes to a place, a number below 64: one that is new is strange, but the first.
 func (l *Learner) Enter(place uint8) {
-	bit := uint64(1) << (place % mostPlaces)
+	bit := uint64(1) << (place % maxPlaces)
 	if l.been&bit == 0 {
 		if l.been != 0 {
-			l.places[place%mostPlaces] = l.Strange
+			l.places[place%maxPlaces] = l.Strange
 		}
 		l.been |= bit
 	}
@@ -96,9 +96,9 @@ func (l *Learner) Enter(place uint8) {
 
 // ProbMet is the chance that a trial at a level succeeds in a place where the learner has been.
 func (l *Learner) ProbMet(level *Level, place uint8) float64 {
-	logit := l.Ability - l.places[place%mostPlaces] - level.Hard - l.mood
+	logit := l.Ability - l.places[place%maxPlaces] - level.Hard - l.mood
 	if l.Form == AllOrNone && level.known {
-		logit = l.Known - l.places[place%mostPlaces] - l.mood
+		logit = l.Known - l.places[place%maxPlaces] - l.mood
 	}
 	return l.odds.chance(logit)
 }
@@ -167,7 +167,7 @@ func (l *Learner) Learn(level *Level, place uint8, p float64, right, paid bool) 
 	if !paid {
 		return
 	}
-	here := &l.places[place%mostPlaces]
+	here := &l.places[place%maxPlaces]
 	gain := l.Gain * 4 * p * (1 - p)
 	switch l.Form {
 	case AllOrNone:

@@ -21,7 +21,8 @@ func ExampleMake() {
 	for _, outcome := range []trial.Outcome{trial.Met, trial.Met, trial.Missed} {
 		done = append(done, trial.Trial{Step: "3 s", Rev: 1, Outcome: outcome})
 	}
-	stands := standing.Of(standing.Ladder{All: steps, Now: steps, MostRung: 5}, steps, []standing.Visit{{Session: "monday", Place: "shed"}}, nil)
+	visits := []standing.Visit{{Session: "monday", Place: "shed"}}
+	stands := standing.Of(standing.Ladder{All: steps, Now: steps, MaxRung: 5}, steps, visits, nil)
 	record := pack.RecordOf(steps, stands.Place.Reached, done, done, nil)
 	p := pack.Make(pack.Pack{Plan: "ramp", Kind: work.Held, Steps: steps}, stands, record)
 	fmt.Println(p.Place.Reached, p.Visits, "session,", len(p.Stretch), "trials for the rule,", p.LastPlace)

@@ -107,7 +107,7 @@ func (p *Pack) Climbed(s *record.Session, b *record.BlockRead) int {
 
 // ladder is what the dog climbs, with the steps as a session has them.
 func (p *Pack) ladder(steps []progression.Step) standing.Ladder {
-	return standing.Ladder{All: steps, Now: steps, MostRung: work.Of(p.Kind).MostRung(p.Lifeline), Lo: p.Pay.Band.Lo}
+	return standing.Ladder{All: steps, Now: steps, MaxRung: work.Of(p.Kind).MaxRung(p.Lifeline), Lo: p.Pay.Band.Lo}
 }
 
 // visited are the moves and verdicts that a session has of a block's plan.

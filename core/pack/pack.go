@@ -97,7 +97,7 @@ func (p *Pack) Upgrade() {
 	}
 	one := standing.Lately{Latencies: p.Latencies}
 	if p.BetweenS > 0 {
-		one.Between = slices.Repeat([]float64{p.BetweenS}, reinforce.LeastMeasured)
+		one.Between = slices.Repeat([]float64{p.BetweenS}, reinforce.MinMeasured)
 	}
 	if len(one.Latencies)+len(one.Between) > 0 {
 		p.Lately = map[string]standing.Lately{p.Place.Reached: one}

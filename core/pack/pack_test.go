@@ -61,7 +61,8 @@ func TestWhereASessionOpens(t *testing.T) {
 func TestWhatASessionIsFor(t *testing.T) {
 	p := carried()
 	for chosen, mode := range map[string]record.Mode{
-		"": record.Train, pack.Train: record.Train, "place": record.Placing, "baseline": record.Baseline, "probe": record.Probe, "teach": record.Train,
+		"": record.Train, pack.Train: record.Train, "place": record.Placing, "baseline": record.Baseline, "probe": record.Probe,
+		"teach": record.Train,
 	} {
 		require.Equal(t, mode, p.Mode(chosen), chosen)
 	}
@@ -120,7 +121,7 @@ func TestAPackOfAnEarlierVersion(t *testing.T) {
 	p.V, p.Latencies, p.BetweenS, p.LastDay = 2, []float64{1.2, 0.8}, 4.5, "2026-11-20"
 	p.Upgrade()
 	require.Equal(t, []float64{1.2, 0.8}, p.Lately["d"].Latencies)
-	require.Len(t, p.Lately["d"].Between, reinforce.LeastMeasured)
+	require.Len(t, p.Lately["d"].Between, reinforce.MinMeasured)
 	require.Equal(t, []string{"shed"}, p.Been)
 	require.Equal(t, 1, p.Visits)
 	require.Equal(t, "2026-11-20", p.LastLogged)

@@ -20,8 +20,8 @@ type Fit struct {
 
 // Bounds of a test.
 const (
-	Least = 2 // rewards
-	Most  = 6
+	Min = 2 // rewards
+	Max = 6
 )
 
 // Strengths fits the model of Bradley and Terry, P(i before j) = logistic(sᵢ − sⱼ), with a N(0,1) prior on each

@@ -71,7 +71,7 @@ func TestTiersFollowTheStrength(t *testing.T) {
 
 func TestOffersAreBalanced(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		n := rapid.IntRange(preference.Least, preference.Most).Draw(t, "rewards")
+		n := rapid.IntRange(preference.Min, preference.Max).Draw(t, "rewards")
 		plan := preference.Plan(n, rapid.Uint64().Draw(t, "seed"))
 		require.Len(t, plan, n*(n-1))
 		left, right, seen := map[int]int{}, map[int]int{}, map[preference.Pair]int{}

@@ -25,36 +25,36 @@ type Book interface {
 
 // Session is what a log says.
 type Session struct {
-	ID       string
-	Opened   string // the open itself
-	Pen      string // the device that opened it, or took the pen since: its trials count, another's when they are accepted
-	Wall     int64  // UTC Unix ms of it
-	By       string
-	Dog      string
-	Place    string
-	Pieces   *int // counted out
-	Sheet    string
-	Food     string // the reward in the hand by now, "" while none was named
-	Warm     []WarmRead
-	Tags     []string
-	Blocks   []*BlockRead
-	At       *BlockRead // the one that is worked now
-	Trials   []trial.Trial
-	Pays     []PayRead
-	Breaks   []reinforce.Span // s of the session's clock
-	States   []StateRead
-	Verdicts []VerdictRead
-	Moves    []MoveRead
-	Notes    []NoteRead
-	Trying   *trial.UnderWay // a trial under way
-	Taut     *float64        // s since when the line is taut
-	Away     *float64        // s since when the dog has been away
-	Recovers []RecoverRead
-	Turns    []TurnRead // where blocks were worked in turn
-	Paused   bool
-	Ended    *End
-	EndAt    float64 // s, the end, or the last thing that happened
-	Flags    []Flag
+	ID            string
+	Opened        string // the open itself
+	PrimaryDevice string // the device that opened it, or took the pen since: its trials count, another's when they are accepted
+	Wall          int64  // UTC Unix ms of it
+	By            string
+	Dog           string
+	Place         string
+	Pieces        *int // counted out
+	Sheet         string
+	Food          string // the reward in the hand by now, "" while none was named
+	Warm          []WarmRead
+	Tags          []string
+	Blocks        []*BlockRead
+	At            *BlockRead // the one that is worked now
+	Trials        []trial.Trial
+	Pays          []PayRead
+	Breaks        []reinforce.Span // s of the session's clock
+	States        []StateRead
+	Verdicts      []VerdictRead
+	Moves         []MoveRead
+	Notes         []NoteRead
+	Trying        *trial.UnderWay // a trial under way
+	Taut          *float64        // s since when the line is taut
+	Away          *float64        // s since when the dog has been away
+	Recovers      []RecoverRead
+	Turns         []TurnRead // where blocks were worked in turn
+	Paused        bool
+	Ended         *End
+	EndAt         float64 // s, the end, or the last thing that happened
+	Flags         []Flag
 }
 
 // BlockRead is one block.
@@ -211,7 +211,7 @@ func (l *Log) Fold(book Book) *Session {
 	f.s.Pays = make([]PayRead, 0, len(events)/3)
 	for _, e := range events {
 		if e.Kind == KOpen {
-			f.pen, f.s.Pen = e.Dev, e.Dev
+			f.pen, f.s.PrimaryDevice = e.Dev, e.Dev
 			break
 		}
 	}
@@ -300,7 +300,7 @@ func (f *folder) moment(e placed) {
 	at := f.at
 	switch {
 	case e.Kind == KPen:
-		f.pen, f.s.Pen = e.Dev, e.Dev
+		f.pen, f.s.PrimaryDevice = e.Dev, e.Dev
 	case e.Kind == KMark && f.tries != nil:
 		f.tries.Mark = &at
 	case e.Kind == KRelease && f.tries != nil:

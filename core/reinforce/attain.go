@@ -50,8 +50,8 @@ type Remedy struct {
 	To   float64 // s
 }
 
-// leastS is the shortest that a part of the cycle can become, in seconds.
-var leastS = map[Part]float64{PartReset: 1, PartDeliver: 1.5, PartDuration: 1}
+// minS is the shortest that a part of the cycle can become, in seconds.
+var minS = map[Part]float64{PartReset: 1, PartDeliver: 1.5, PartDuration: 1}
 
 // Remedies are the changes of which each alone would reach a planned rate (pays per minute), shortest setting
 // of the hands first; none where it is attainable already or no single one is enough. The fastest response is
@@ -66,7 +66,7 @@ func (c Cycle) Remedies(planned, share float64) []Remedy {
 		part Part
 		now  float64
 	}{{PartReset, c.ResetS}, {PartDeliver, c.DeliverS}, {PartDuration, c.DurationS}} {
-		if to := one.now - over; to >= leastS[one.part]-evidence.Epsilon {
+		if to := one.now - over; to >= minS[one.part]-evidence.Epsilon {
 			list = append(list, Remedy{one.part, one.now, to})
 		}
 	}
@@ -85,7 +85,7 @@ func PaysInside(seconds, perMin float64) int {
 const (
 	jitter    = 0.3
 	beforeEnd = 0.2 // of the spacing, at most beforeMost s
-	mostEnd   = 0.5 // s
+	maxEnd    = 0.5 // s
 )
 
 // PayTimes are the moments of the pays inside a hold, in seconds from its start: evenly spaced with up to 30 %
@@ -102,7 +102,7 @@ func PayTimes(seconds, perMin float64, seed uint64) []float64 {
 	for i := range times {
 		times[i] = apart * (float64(i+1) + jitter*(2*rng.Float64()-1))
 	}
-	times[n-1] = seconds - math.Min(mostEnd, beforeEnd*apart)
+	times[n-1] = seconds - math.Min(maxEnd, beforeEnd*apart)
 	return times
 }
 
@@ -115,18 +115,18 @@ func RunsOut(left, reserve, eaten int, minutes float64) (in float64, ok bool) {
 	return math.Max(0, float64(left-reserve)) / (float64(eaten) / minutes), true
 }
 
-// LeastMeasured is from how many on a measured time is taken in place of the usual one.
-const LeastMeasured = 5
+// MinMeasured is from how many on a measured time is taken in place of the usual one.
+const MinMeasured = 5
 
 // Measured is a cycle out of what a record says: the latencies of met trials and the times between the end of
 // one trial and the start of the next, both in seconds, beside how long the trial itself lasts. What was not
 // measured often enough is taken as usual; n is how many times between trials there were, 0 for too few.
 func Measured(latencies, between []float64, durationS float64) (c Cycle, n int) {
 	c = Cycle{LatencyS: UsualLatencyS, DurationS: durationS, DeliverS: UsualDeliverS, ResetS: UsualResetS}
-	if len(latencies) >= LeastMeasured {
+	if len(latencies) >= MinMeasured {
 		c.LatencyS = evidence.Quantile(latencies, 0.5)
 	}
-	if len(between) >= LeastMeasured {
+	if len(between) >= MinMeasured {
 		whole := evidence.Quantile(between, 0.5)
 		c.DeliverS = math.Min(UsualDeliverS, whole/2) // which part was eating is not in the record
 		c.ResetS = whole - c.DeliverS

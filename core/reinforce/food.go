@@ -60,13 +60,13 @@ var grownMonths = map[Size]float64{Small: 9, Medium: 12, Large: 15, Giant: 18}
 
 // Bounds of a feeding.
 const (
-	LeastKg      = 0.3
-	MostKg       = 130
-	DefaultPart  = 0.10 // of the day's need that training food may be
-	leastFactor  = 1
-	mostFactor   = 5
-	mostKcal     = 10000
-	mostExcluded = 20
+	MinKg       = 0.3
+	MaxKg       = 130
+	DefaultPart = 0.10 // of the day's need that training food may be
+	minFactor   = 1
+	maxFactor   = 5
+	maxKcal     = 10000
+	maxExcluded = 20
 )
 
 // Feeding is what is known of how a dog is fed.
@@ -89,14 +89,14 @@ func (f Feeding) Check() []criteria.Problem {
 	add := func(field, format string, args ...any) {
 		problems = append(problems, criteria.Problem{Field: field, Text: fmt.Sprintf(format, args...)})
 	}
-	if f.IdealKg != 0 && !(f.IdealKg >= LeastKg && f.IdealKg <= MostKg) {
-		add("ideal_kg", "A weight in kilograms from %.1f to %d, in figures.", LeastKg, MostKg)
+	if f.IdealKg != 0 && !(f.IdealKg >= MinKg && f.IdealKg <= MaxKg) {
+		add("ideal_kg", "A weight in kilograms from %.1f to %d, in figures.", MinKg, MaxKg)
 	}
-	if f.Factor != 0 && !(f.Factor >= leastFactor && f.Factor <= mostFactor) {
-		add("factor", "A factor from %d to %d, such as 1.6.", leastFactor, mostFactor)
+	if f.Factor != 0 && !(f.Factor >= minFactor && f.Factor <= maxFactor) {
+		add("factor", "A factor from %d to %d, such as 1.6.", minFactor, maxFactor)
 	}
-	if f.VetKcal != 0 && !(f.VetKcal >= 20 && f.VetKcal <= mostKcal) {
-		add("vet_kcal", "From 20 to %d kcal a day, in figures.", mostKcal)
+	if f.VetKcal != 0 && !(f.VetKcal >= 20 && f.VetKcal <= maxKcal) {
+		add("vet_kcal", "From 20 to %d kcal a day, in figures.", maxKcal)
 	}
 	if f.Part != 0 && !(f.Part > 0 && f.Part <= 1) {
 		add("part", "A share from 1 to 100 %%.")
@@ -108,8 +108,8 @@ func (f Feeding) Check() []criteria.Problem {
 		add("size", "Choose one of the list.")
 	}
 	for field, list := range map[string][]string{"allergies": f.Allergies, "never": f.Never} {
-		if len(list) > mostExcluded {
-			add(field, "At most %d.", mostExcluded)
+		if len(list) > maxExcluded {
+			add(field, "At most %d.", maxExcluded)
 		}
 		for _, one := range list {
 			if len([]rune(one)) > criteria.MaxName {

@@ -10,8 +10,8 @@ import (
 
 // Window of the rolling rate and its least width, in active seconds.
 const (
-	window      = 60.0
-	leastWindow = 10.0
+	window    = 60.0
+	minWindow = 10.0
 	// A gap is overdue at this many times the plan's longest spacing.
 	overdueAfter = 1.5
 )
@@ -66,7 +66,7 @@ func (c Clock) Active(at float64) float64 {
 // start of as many as there were but at least 10. Pays and at are on the session's clock.
 func (c Clock) Rolling(pays []float64, at float64) float64 {
 	now := c.Active(at)
-	w := math.Min(window, math.Max(now, leastWindow))
+	w := math.Min(window, math.Max(now, minWindow))
 	n := 0
 	for _, p := range pays {
 		if age := now - c.Active(p); p <= at && age < w-evidence.Epsilon {

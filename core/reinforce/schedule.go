@@ -30,7 +30,7 @@ type Schedule struct {
 // Defaults and bounds of schedules.
 const (
 	DefaultShare = 0.7
-	MostK        = 10
+	MaxK         = 10
 	bestWindow   = 20  // met trials that the best share looks back over
 	bestLeast    = 5   // fewer than these: all are paid
 	bestSlack    = 0.3 // s
@@ -161,7 +161,7 @@ const ownRun = 8
 // the first, and never two in a row. share is 0…½.
 func Own(n int, share float64, seed uint64) []bool {
 	own := make([]bool, n)
-	count := int(math.Min(share, MostOwn)*float64(n) + evidence.Epsilon)
+	count := int(math.Min(share, MaxOwn)*float64(n) + evidence.Epsilon)
 	if count == 0 {
 		return own
 	}

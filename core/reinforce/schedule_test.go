@@ -133,10 +133,10 @@ func TestThinningGoesARungAtATime(t *testing.T) {
 	require.Equal(t, 10, reinforce.Thinner(10, 10))
 	require.Equal(t, 5, reinforce.Richer(8))
 	require.Equal(t, 1, reinforce.Richer(1))
-	lifeline := work.Of(work.Cued).MostRung(true)
+	lifeline := work.Of(work.Cued).MaxRung(true)
 	require.Equal(t, 2, reinforce.Thinner(reinforce.Thinner(1, lifeline), lifeline), "coming is never thinned past 2")
 	for _, kind := range []work.Kind{work.Counter, work.Handling} {
-		require.Equal(t, 1, reinforce.Thinner(1, work.Of(kind).MostRung(false)))
+		require.Equal(t, 1, reinforce.Thinner(1, work.Of(kind).MaxRung(false)))
 	}
 	goal := reinforce.Schedule{Way: reinforce.Variable, K: 4, Thin: true}
 	require.Equal(t, 2, goal.At(2).K)
@@ -181,17 +181,17 @@ func TestRunsOut(t *testing.T) {
 func TestStrategiesStandAndSayWhatCannot(t *testing.T) {
 	for _, kind := range work.All {
 		s := kind.Pay
-		require.Empty(t, s.Check(kind.MostRung(true), true), kind.Kind)
+		require.Empty(t, s.Check(kind.MaxRung(true), true), kind.Kind)
 		raised := s.Raise()
 		require.True(t, raised.AtLeast(s))
 		require.True(t, raised.Above(s))
 		require.False(t, s.AtLeast(raised))
-		require.Empty(t, raised.Raise().Raise().Check(kind.MostRung(false), false))
+		require.Empty(t, raised.Raise().Raise().Check(kind.MaxRung(false), false))
 	}
 	field := func(kind work.Kind, lifeline bool, change func(*reinforce.Strategy)) string {
 		s := work.Of(kind).Pay
 		change(&s)
-		problems := s.Check(work.Of(kind).MostRung(lifeline), lifeline)
+		problems := s.Check(work.Of(kind).MaxRung(lifeline), lifeline)
 		require.Len(t, problems, 1)
 		return problems[0].Field
 	}

@@ -86,12 +86,12 @@ func LabelOf(list []Named, code string) string {
 
 // Bounds of a strategy.
 const (
-	MostTier    = 5
-	MostOwn     = 0.5
-	mostPieces  = 20
-	mostRate    = 60
-	mostPaces   = 200
-	mostJackpot = 20
+	MaxTier    = 5
+	MaxOwn     = 0.5
+	maxPieces  = 20
+	maxRate    = 60
+	maxPaces   = 200
+	maxJackpot = 20
 )
 
 // Piece is how many pieces one pay has.
@@ -105,27 +105,27 @@ func (s Strategy) Check(most int, lifeline bool) []criteria.Problem {
 		problems = append(problems, criteria.Problem{Field: field, Text: fmt.Sprintf(format, args...)})
 	}
 	switch lo, hi := s.Band.Lo, s.Band.Hi; {
-	case !(lo >= 0 && lo <= mostRate):
-		add("rate_lo", "Pays per minute from 0 to %d, in figures.", mostRate)
-	case !(hi >= 0 && hi <= mostRate):
-		add("rate_hi", "Pays per minute from 0 to %d, in figures.", mostRate)
+	case !(lo >= 0 && lo <= maxRate):
+		add("rate_lo", "Pays per minute from 0 to %d, in figures.", maxRate)
+	case !(hi >= 0 && hi <= maxRate):
+		add("rate_hi", "Pays per minute from 0 to %d, in figures.", maxRate)
 	case hi > 0 && hi < lo:
 		add("rate_hi", "The upper end is below the lower one.")
 	}
-	if s.Tier < 0 || s.Tier > MostTier {
-		add("tier", "A tier is 1 to %d.", MostTier)
+	if s.Tier < 0 || s.Tier > MaxTier {
+		add("tier", "A tier is 1 to %d.", MaxTier)
 	}
-	if s.Pieces < 1 || s.Pieces > mostPieces {
-		add("pay_pieces", "A pay has 1 to %d pieces.", mostPieces)
+	if s.Pieces < 1 || s.Pieces > maxPieces {
+		add("pay_pieces", "A pay has 1 to %d pieces.", maxPieces)
 	}
-	if s.Paces < 0 || s.Paces > mostPaces {
-		add("pay_paces", "One pay per 1 to %d paces.", mostPaces)
+	if s.Paces < 0 || s.Paces > maxPaces {
+		add("pay_paces", "One pay per 1 to %d paces.", maxPaces)
 	}
-	if s.Jackpot < 0 || s.Jackpot > mostJackpot {
-		add("jackpot", "A jackpot has up to %d pieces, one after another.", mostJackpot)
+	if s.Jackpot < 0 || s.Jackpot > maxJackpot {
+		add("jackpot", "A jackpot has up to %d pieces, one after another.", maxJackpot)
 	}
-	if !(s.Own >= 0 && s.Own <= MostOwn) {
-		add("own", "At most half of the pays, 0 to %.0f %%.", MostOwn*100)
+	if !(s.Own >= 0 && s.Own <= MaxOwn) {
+		add("own", "At most half of the pays, 0 to %.0f %%.", MaxOwn*100)
 	}
 	if s.Own > 0 && strings.TrimSpace(s.OwnIs) == "" {
 		add("own_is", "Say what it is that the dog wants itself.")
@@ -156,8 +156,8 @@ func (s Schedule) check(most int, lifeline bool) []criteria.Problem {
 		switch {
 		case most == 1:
 			return bad("schedule", "Handling, care and exposures are paid every time.")
-		case s.K < 1 || s.K > MostK:
-			return bad("k", "One in 1 to %d.", MostK)
+		case s.K < 1 || s.K > MaxK:
+			return bad("k", "One in 1 to %d.", MaxK)
 		case s.K > most:
 			return bad("k", "Coming, stopping and leaving things are paid at least every second time.")
 		case s.Thin && !slices.Contains(Rungs, s.K):
@@ -182,14 +182,14 @@ func (s Schedule) check(most int, lifeline bool) []criteria.Problem {
 // every one paid.
 func (s Strategy) Raise() Strategy {
 	if s.Tier > 0 {
-		s.Tier = min(MostTier, s.Tier+1)
+		s.Tier = min(MaxTier, s.Tier+1)
 	}
 	s.Band = Band{Lo: raised(s.Band.Lo), Hi: raised(s.Band.Hi)}
 	s.Schedule = Schedule{Way: Every}
 	return s
 }
 
-func raised(rate float64) float64 { return math.Min(mostRate, math.Ceil(rate*1.25)) }
+func raised(rate float64) float64 { return math.Min(maxRate, math.Ceil(rate*1.25)) }
 
 // AtLeast tells whether s is worth as much as other in value and in rate, where both say them.
 func (s Strategy) AtLeast(other Strategy) bool {

@@ -10,9 +10,9 @@ import (
 
 // Figures of candidates.
 const (
-	leastTimed = 10  // trials from which on a plan's pace is taken as measured
-	usualSet   = 5   // trials, where neither the rule nor the kind of work says how many belong together
-	exposureS  = 5.0 // s that an exposure lasts where its step does not say
+	minTimed  = 10  // trials from which on a plan's pace is taken as measured
+	usualSet  = 5   // trials, where neither the rule nor the kind of work says how many belong together
+	exposureS = 5.0 // s that an exposure lasts where its step does not say
 )
 
 // Facts are what a plan's record says of it as a candidate.
@@ -62,7 +62,7 @@ func CandidateOf(f Facts) Candidate {
 	if kind.ByState && usual.DurationS == 0 {
 		usual.DurationS = exposureS
 	}
-	if c.CycleS = usual.Seconds(); f.Logged >= leastTimed {
+	if c.CycleS = usual.Seconds(); f.Logged >= minTimed {
 		c.CycleS = f.ActiveS / float64(f.Logged)
 	}
 	if kind.Holds && pay.NeedsInside(usual) {

@@ -157,15 +157,15 @@ const (
 	shortWorkS = 120.0
 	betweenS   = 12.0 // between sets
 	probeS     = 60.0
-	mostSets   = 3
-	MostBlocks = 6
-	mostBuilt  = 4
-	MostMin    = 90
-	LeastMin   = 2
+	maxSets    = 3
+	MaxBlocks  = 6
+	maxBuilt   = 4
+	MaxMin     = 90
+	MinMin     = 2
 )
 
-// MostMinutes is how long a session of a dog of an age (weeks, 0 not known) should be at most.
-func MostMinutes(weeks float64) int {
+// MaxMinutes is how long a session of a dog of an age (weeks, 0 not known) should be at most.
+func MaxMinutes(weeks float64) int {
 	switch {
 	case weeks <= 0 || weeks >= 52:
 		return 25
@@ -224,7 +224,7 @@ func Queue(candidates []Candidate) []Candidate {
 //  4. probes first, because they are cold; then lively and settling work in turn;
 //  5. a warm-up before and an easy finish after, two steps down.
 func Build(candidates []Candidate, minutes int, weeks float64) Sheet {
-	seconds := 60 * float64(min(minutes, MostMinutes(weeks)))
+	seconds := 60 * float64(min(minutes, MaxMinutes(weeks)))
 	s := Sheet{WarmS: warmS, FinishS: finishS}
 	if seconds < shortS {
 		s.WarmS, s.FinishS = warmS/2, finishS/2
@@ -245,8 +245,8 @@ func Build(candidates []Candidate, minutes int, weeks float64) Sheet {
 		}
 		b, ok := block(c, fits, weeks)
 		switch {
-		case len(s.Blocks) >= mostBuilt, !ok, out[c.Main], c.New && fresh, c.worries() && worried && !has(chosen, c.Main),
-			c.Why() == Again && len(s.Blocks) > 0, sides > 1 && sides <= mostBuilt && !has(chosen, c.Main) && len(s.Blocks)+sides > mostBuilt:
+		case len(s.Blocks) >= maxBuilt, !ok, out[c.Main], c.New && fresh, c.worries() && worried && !has(chosen, c.Main),
+			c.Why() == Again && len(s.Blocks) > 0, sides > 1 && sides <= maxBuilt && !has(chosen, c.Main) && len(s.Blocks)+sides > maxBuilt:
 			out[c.Main] = c.Main != "" && sides > 1
 			continue
 		}
@@ -294,7 +294,7 @@ func block(c Candidate, left float64, weeks float64) (b Block, ok bool) {
 	}
 	set := b.setS(c)
 	most := math.Min(left, math.Max(workLength(weeks, work.Of(c.Kind).Tires), set))
-	b.Sets = min(mostSets, int(math.Floor(most/set+1e-9)))
+	b.Sets = min(maxSets, int(math.Floor(most/set+1e-9)))
 	if b.Sets < 1 {
 		return b, false
 	}
@@ -400,7 +400,7 @@ const (
 // food that the day still has (kcal; +Inf where it is not known) beside what the sheet takes.
 func (s Sheet) Hints(weeks float64, minutes int, kcal, left float64) []Hint {
 	var hints []Hint
-	if most := MostMinutes(weeks); s.Minutes() > most {
+	if most := MaxMinutes(weeks); s.Minutes() > most {
 		hints = append(hints, Hint{HintLong, -1, float64(most)})
 	}
 	if minutes > 0 && s.Minutes() > minutes {
@@ -453,8 +453,8 @@ func (s Sheet) Check() []criteria.Problem {
 	add := func(field, format string, args ...any) {
 		problems = append(problems, criteria.Problem{Field: field, Text: fmt.Sprintf(format, args...)})
 	}
-	if len(s.Blocks) > MostBlocks {
-		add("blocks", "At most %d blocks in a session.", MostBlocks)
+	if len(s.Blocks) > MaxBlocks {
+		add("blocks", "At most %d blocks in a session.", MaxBlocks)
 	}
 	if !(s.WarmS >= 0 && s.WarmS <= 1800) {
 		add("warm_min", "From 0 to 30 minutes.")

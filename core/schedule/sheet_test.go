@@ -102,7 +102,7 @@ func TestASessionFitsItsMinutesAndItsDog(t *testing.T) {
 		}
 		minutes, weeks := rapid.IntRange(2, 40).Draw(t, "minutes"), rapid.Float64Range(0, 200).Draw(t, "weeks")
 		s := schedule.Build(list, minutes, weeks)
-		require.LessOrEqual(t, s.Seconds(), 60*float64(min(minutes, schedule.MostMinutes(weeks)))+1e-6)
+		require.LessOrEqual(t, s.Seconds(), 60*float64(min(minutes, schedule.MaxMinutes(weeks)))+1e-6)
 		require.Empty(t, s.Check())
 		fresh, work, probes := 0, 0, true
 		for i, b := range s.Blocks {

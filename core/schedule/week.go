@@ -116,7 +116,7 @@ func (p *planner) put(s Slot) {
 // trainer puts one session with the trainer, where there is still room.
 func (p *planner) trainer(w Wish) {
 	apart := max(1, Days/max(1, w.PerWeek))
-	minutes := min(w.Minutes, MostMinutes(w.Weeks))
+	minutes := min(w.Minutes, MaxMinutes(w.Weeks))
 	for ; apart >= 1; apart-- { // rather closer together than not at all
 		for _, window := range p.windows {
 			if window.Day < p.from || p.near(w.Dog, window.Day, apart) {
@@ -171,7 +171,7 @@ func (p *planner) household(w Wish) {
 			continue
 		}
 		for _, start := range w.Times {
-			minutes := min(w.HomeMin, MostMinutes(w.Weeks))
+			minutes := min(w.HomeMin, MaxMinutes(w.Weeks))
 			if minutes <= 0 || day == p.from && start < p.now || p.tired(w.Dog, day, start, minutes) {
 				continue
 			}

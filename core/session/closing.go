@@ -105,8 +105,8 @@ func (r *Run) answers(c Closing, unlogged *int) []record.Draft {
 	return nil
 }
 
-// mostTags is how many tags a session has room for.
-const mostTags = 8
+// maxTags is how many tags a session has room for.
+const maxTags = 8
 
 // ReadTags reads words with commas between, each once and in small letters.
 func ReadTags(typed string) (tags []string, _ *Problem) {
@@ -119,8 +119,8 @@ func ReadTags(typed string) (tags []string, _ *Problem) {
 			tags = append(tags, word)
 		}
 	}
-	if len(tags) > mostTags {
-		return nil, &Problem{Field: "tags", Code: TooManyTags, N: len(tags), Most: mostTags}
+	if len(tags) > maxTags {
+		return nil, &Problem{Field: "tags", Code: TooManyTags, N: len(tags), Most: maxTags}
 	}
 	return tags, nil
 }

@@ -11,7 +11,7 @@ import (
 // Unaccepted are the trials of other devices that do not count yet.
 func (r *Run) Unaccepted() (ids []string) {
 	for _, t := range r.s.Trials {
-		if t.Waits && t.Dev != r.s.Pen {
+		if t.Waits && t.Dev != r.s.PrimaryDevice {
 			ids = append(ids, t.ID)
 		}
 	}

@@ -141,7 +141,9 @@ func (r *Run) On(dev string) {
 }
 
 // Helps tells whether another device holds the pen.
-func (r *Run) Helps() bool { return r.dev != "" && r.s.Pen != "" && r.dev != r.s.Pen }
+func (r *Run) Helps() bool {
+	return r.dev != "" && r.s.PrimaryDevice != "" && r.dev != r.s.PrimaryDevice
+}
 
 // Log is the log that the run is a cache over.
 func (r *Run) Log() *record.Log { return r.log }

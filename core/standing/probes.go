@@ -16,17 +16,17 @@ type Probed struct {
 
 // The longest gaps between probes, in days: of what keeps somebody safe, and of anything else.
 const (
-	MostGap       = 32
-	MostSafetyGap = 14
+	MaxGap       = 32
+	MaxSafetyGap = 14
 )
 
 // NextProbe says when a finished skill is next probed: a day after it was finished; a met probe doubles the
 // gap up to the longest; one that was kept leaves it, and a lost one halves it, for when the skill is
 // finished again. due is false while there is nothing to probe. Gaps are in days.
 func NextProbe(record []Probed, safety bool) (day, gap int, due bool) {
-	most := MostGap
+	most := MaxGap
 	if safety {
-		most = MostSafetyGap
+		most = MaxSafetyGap
 	}
 	gap = 1
 	for _, p := range record {

@@ -44,8 +44,8 @@ func Tried(steps []progression.Step, trials []trial.Trial, before map[string]int
 	return tried
 }
 
-// MostLately is how many times of each kind are kept a step: as many as the best share looks back over.
-const MostLately = 20
+// MaxLately is how many times of each kind are kept a step: as many as the best share looks back over.
+const MaxLately = 20
 
 // Lately is how long trials took at one step, the latest last, s.
 type Lately struct {
@@ -77,7 +77,7 @@ func Times(trials []trial.Trial, before map[string]Lately) map[string]Lately {
 	return times
 }
 
-func last(list []float64) []float64 { return list[max(0, len(list)-MostLately):] }
+func last(list []float64) []float64 { return list[max(0, len(list)-MaxLately):] }
 
 // Work is what one block of a visit was worked.
 type Work struct {
@@ -86,8 +86,8 @@ type Work struct {
 	Active  float64 // s, breaks left out
 }
 
-// leastActive is how long a session must have been worked on a plan for its rate to say anything, s.
-const leastActive = 30
+// minActive is how long a session must have been worked on a plan for its rate to say anything, s.
+const minActive = 30
 
 // visited is a session on a plan as thinning reads it: where it was, after so many sessions in the places been; the step-ups
 // taken, each with whether it brought something new in; and the blocks of the plan. Of the first session no place is new.
@@ -100,7 +100,7 @@ func visited(before int, been []string, place string, ups []bool, blocks []Work)
 			pays, active = pays+b.Pays, active+b.Active
 		}
 	}
-	if active >= leastActive {
+	if active >= minActive {
 		v.Rate = float64(pays) * 60 / active
 	}
 	return v

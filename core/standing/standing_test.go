@@ -77,14 +77,14 @@ func TestASessionAddsWhatAllOfThemSay(t *testing.T) {
 		times := standing.Times(all, nil)
 		require.Equal(t, times, standing.Times(after, standing.Times(before, nil)))
 		for _, one := range times {
-			require.LessOrEqual(t, max(len(one.Latencies), len(one.Between)), standing.MostLately)
+			require.LessOrEqual(t, max(len(one.Latencies), len(one.Between)), standing.MaxLately)
 		}
 	})
 }
 
 // Pay gets thinner on a step up, and richer again in a new place, and where a session fell behind the planned rate.
 func TestThinningFollowsTheVisits(t *testing.T) {
-	ladder := standing.Ladder{All: steps(), Now: steps(), MostRung: 10, Lo: 6}
+	ladder := standing.Ladder{All: steps(), Now: steps(), MaxRung: 10, Lo: 6}
 	before := standing.Standing{Place: progression.StartOf(steps()), Rung: 3, Visits: 1, Been: []string{"shed"}}
 	up := []standing.Move{{Move: progression.Move{ID: "up", From: "step 1", To: "step 2", Why: progression.WhyStepUp}, At: 30}}
 	paid := func(pays int, active float64) []standing.Work {
@@ -109,7 +109,7 @@ func TestThinningFollowsTheVisits(t *testing.T) {
 
 // Where a dog stands after all visits is where it stands after one more than before.
 func TestOneVisitMoreIsAsAllOfThem(t *testing.T) {
-	ladder := standing.Ladder{All: steps(), Now: steps(), MostRung: 10, Lo: 6}
+	ladder := standing.Ladder{All: steps(), Now: steps(), MaxRung: 10, Lo: 6}
 	rapid.Check(t, func(t *rapid.T) {
 		var visits []standing.Visit
 		for i := range rapid.IntRange(1, 6).Draw(t, "visits") {
@@ -144,7 +144,7 @@ func TestOneVisitMoreIsAsAllOfThem(t *testing.T) {
 }
 
 func TestASetbackFallsBetweenTheVisits(t *testing.T) {
-	ladder := standing.Ladder{All: steps(), Now: steps(), MostRung: 10, Versions: []standing.Version{{Made: 0, Steps: steps()}}}
+	ladder := standing.Ladder{All: steps(), Now: steps(), MaxRung: 10, Versions: []standing.Version{{Made: 0, Steps: steps()}}}
 	up := standing.Move{Move: progression.Move{ID: "up", From: "step 1", To: "step 2", Why: progression.WhyStepUp}, At: 30}
 	visits := []standing.Visit{{Session: "a", Opened: 10, Moves: []standing.Move{up}}, {Session: "b", Opened: 30}}
 	s := standing.Of(ladder, steps(), visits, []standing.Setback{{ID: "horn", At: 20, Made: 40, Steps: 1}})

@@ -8,20 +8,20 @@ import (
 
 // Standing is where a dog stands on a ladder between two sessions.
 type Standing struct {
-	Place     progression.Place
-	Since     Since
-	Visits    int      // sessions of the plan so far
-	Been      []string // where it was worked, by id
-	LastPlace string   // the last that was said, by id
-	Stopped   bool     // the last session ended by a stop, on this plan
-	Finished  bool     // the top step was passed, and that was taken
-	Rung      int      // how far the thinning of pay has come
-	Apart     int      // moves that did not begin where the dog stood
-	Entries   int      // how often the reached step was come to, lately
-	Repeats   int      // verdicts since then that did not pass
-	Probe     Probe
-	Advice    string // of the latest verdict
-	Deed      string
+	Place           progression.Place
+	Since           Since
+	Visits          int      // sessions of the plan so far
+	Been            []string // where it was worked, by id
+	LastPlace       string   // the last that was said, by id
+	Stopped         bool     // the last session ended by a stop, on this plan
+	Finished        bool     // the top step was passed, and that was taken
+	Rung            int      // how far the thinning of pay has come
+	UnfollowedMoves int      // moves that did not begin where the dog stood
+	Entries         int      // how often the reached step was come to, lately
+	Repeats         int      // verdicts since then that did not pass
+	Probe           Probe
+	Advice          string // of the latest verdict
+	Deed            string
 }
 
 // Since is when the reached step became that: a moment of a session; the zero value is the beginning.
@@ -41,7 +41,7 @@ type Ladder struct {
 	All      []progression.Step // every step that the plan ever had
 	Now      []progression.Step // those that it has
 	Versions []Version          // the newest first; only where there are setbacks
-	MostRung int                // how thin its pay may become
+	MaxRung  int                // how thin its pay may become
 	Lo       float64            // planned pays per minute
 }
 
@@ -108,7 +108,8 @@ func Of(l Ladder, begun []progression.Step, visits []Visit, setbacks []Setback) 
 	return w.ends()
 }
 
-// After is where a dog stands after one more visit. What Of knows of all visits alone (Apart, Entries, Repeats, Probe) is that of this one.
+// After is where a dog stands after one more visit. What Of knows of all visits alone (UnfollowedMoves, Entries, Repeats, Probe) is
+// that of this one.
 func (s Standing) After(l Ladder, v Visit) Standing {
 	w := walk{Ladder: l, visits: 1, Standing: s, finished: s.Finished}
 	w.Since = Since{}
@@ -156,7 +157,7 @@ func (w *walk) visit(v Visit) {
 		before := w.Place
 		var followed bool
 		if w.Place, followed = w.Place.Apply(w.All, m.Move); !followed {
-			w.Apart++
+			w.UnfollowedMoves++
 		} else if from, to := progression.Index(w.All, m.From),
 			progression.Index(w.All, m.To); m.Why == progression.WhyStepUp && from >= 0 && to >= 0 {
 			ups = append(ups, progression.NewDimension(w.All[from].Criteria, w.All[to].Criteria))
@@ -171,7 +172,7 @@ func (w *walk) visit(v Visit) {
 	for _, one := range verdicts {
 		w.reads(one, v)
 	}
-	w.Rung = reinforce.Climb(w.Rung, []reinforce.Visit{visited(w.Visits, w.Been, v.Place, ups, v.Blocks)}, w.MostRung, w.Lo)
+	w.Rung = reinforce.Climb(w.Rung, []reinforce.Visit{visited(w.Visits, w.Been, v.Place, ups, v.Blocks)}, w.MaxRung, w.Lo)
 	w.Visits, w.Been, w.Stopped = w.Visits+1, Been(w.Been, v.Place), v.Stopped
 	if v.Place != "" {
 		w.LastPlace = v.Place

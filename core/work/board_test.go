@@ -100,8 +100,8 @@ func TestHowLongTrialsTake(t *testing.T) {
 // Exposures and care are paid every time, lifelines every second time at the least.
 func TestHowThinPayMayBecome(t *testing.T) {
 	for _, w := range work.All {
-		most := w.MostRung(false)
-		require.LessOrEqual(t, w.MostRung(true), min(2, most), w.Kind)
+		most := w.MaxRung(false)
+		require.LessOrEqual(t, w.MaxRung(true), min(2, most), w.Kind)
 		require.Equal(t, w.ByState, most == 1, w.Kind)
 	}
 }

@@ -148,9 +148,9 @@ func (w *Work) Presses(c criteria.Criteria) int {
 	return w.presses(c)
 }
 
-// MostRung is how thin pay may become: exposures, handling and care are paid every time, coming, stopping and leaving things
+// MaxRung is how thin pay may become: exposures, handling and care are paid every time, coming, stopping and leaving things
 // (lifeline) every second time at least.
-func (w *Work) MostRung(lifeline bool) int {
+func (w *Work) MaxRung(lifeline bool) int {
 	switch {
 	case w.ByState:
 		return 1

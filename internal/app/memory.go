@@ -30,8 +30,8 @@ const (
 	NoDog   = ""             // none
 )
 
-// mostViews bounds the memory; when it is full it begins anew.
-const mostViews = 200
+// maxViews bounds the memory; when it is full it begins anew.
+const maxViews = 200
 
 // quarterHour is in ms.
 const quarterHour = 900_000
@@ -61,7 +61,7 @@ func On[T any](dog string) func(T) string { return func(T) string { return dog }
 func (m *memory) find(version, quarter int64, key string) (view any, drops int64) {
 	m.lock.Lock()
 	defer m.lock.Unlock()
-	if version != m.version || quarter != m.quarter || len(m.views) >= mostViews {
+	if version != m.version || quarter != m.quarter || len(m.views) >= maxViews {
 		m.version, m.quarter, m.views = version, quarter, map[string]remembered{}
 	}
 	return m.views[key].view, m.drops
@@ -82,7 +82,7 @@ func (m *memory) drop(dogs map[string]bool) {
 	m.lock.Lock()
 	defer m.lock.Unlock()
 	m.drops++
-	if len(m.dropped) > 10*mostViews || m.dropped == nil {
+	if len(m.dropped) > 10*maxViews || m.dropped == nil {
 		m.dropped = map[string]int64{}
 	}
 	for dog, touched := range dogs {

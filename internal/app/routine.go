@@ -23,8 +23,8 @@ const (
 	usualPerWeek = 2
 	usualMinutes = 15
 	usualHomeMin = 5
-	MostPerWeek  = 14
-	MostTimes    = 6
+	MaxPerWeek   = 14
+	MaxTimes     = 6
 )
 
 // RoutineOf reads a dog's routine; where what is kept cannot be read, known is false and the usual one stands for it.
@@ -54,7 +54,7 @@ func (r Routine) Lasts(weeks float64) int {
 	if r.Minutes > 0 {
 		return r.Minutes
 	}
-	return min(usualMinutes, schedule.MostMinutes(weeks))
+	return min(usualMinutes, schedule.MaxMinutes(weeks))
 }
 
 // AtHome is how long a session of the household is, minutes.

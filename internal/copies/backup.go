@@ -28,8 +28,8 @@ const (
 	manifestFile = "manifest.json"
 )
 
-// mostDatabase bounds what is unpacked, in bytes.
-const mostDatabase = 64 << 30
+// maxDatabase bounds what is unpacked, in bytes.
+const maxDatabase = 64 << 30
 
 // Options are what a backup can be told.
 type Options struct {
@@ -262,12 +262,12 @@ func unpack(ctx context.Context, path, identities, to string) (m Manifest, err e
 	if err != nil {
 		return m, err
 	}
-	n, err := written(out, io.LimitReader(body, mostDatabase+1), path)
+	n, err := written(out, io.LimitReader(body, maxDatabase+1), path)
 	if err = errors.Join(err, out.Close()); err != nil {
 		return m, err
 	}
-	if n > mostDatabase {
-		return m, bad(path, "it unpacks to more than %s", Size(mostDatabase))
+	if n > maxDatabase {
+		return m, bad(path, "it unpacks to more than %s", Size(maxDatabase))
 	}
 	if err := sound(ctx, to); err != nil {
 		return m, blamed(ctx, path, "its database is damaged", err)

@@ -64,7 +64,7 @@ func (p *Reader) track(ctx context.Context, q store.Q, plan string) error {
 	}
 	now := b.Current(plan)
 	ladder := standing.Ladder{
-		All: b.union(plan), Now: now, MostRung: work.Of(work.Kind(b.Plans[plan].Kind)).MostRung(body.Lifeline), Lo: body.Pay.Band.Lo,
+		All: b.union(plan), Now: now, MaxRung: work.Of(work.Kind(b.Plans[plan].Kind)).MaxRung(body.Lifeline), Lo: body.Pay.Band.Lo,
 	}
 	if len(setbacks) > 0 {
 		versions, err := q.PlanVersions(ctx, b.Plans[plan].Main, b.Plans[plan].Version)
@@ -132,7 +132,7 @@ func standingRow(plan, rule string, s standing.Standing, now []progression.Step,
 	row := store.Standing{
 		Plan: plan, Reached: s.Place.Reached, Given: s.Place.Given, Since: s.Place.Since, SinceSession: s.Since.Session, SinceAt: s.Since.At,
 		Sessions: s.Visits, LastPlace: s.LastPlace, Stopped: s.Stopped, LastAdvice: s.Advice, LastDeed: s.Deed,
-		Finished: s.Finished, Apart: s.Apart,
+		Finished: s.Finished, UnfollowedMoves: s.UnfollowedMoves,
 		StepAt: max(0, progression.Index(now, s.Place.Reached)), StepOf: len(now), Rule: rule, Entries: s.Entries,
 		Repeats: s.Repeats, Rung: s.Rung,
 	}

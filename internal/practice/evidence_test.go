@@ -195,7 +195,7 @@ func TestASetbackLowersTheReachedStepAndCanBeTakenBack(t *testing.T) {
 	w, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.Equal(t, 5, w.Row.At, "the dot stands where the moves before it led")
-	require.Positive(t, w.Apart, "and what began elsewhere is flagged")
+	require.Positive(t, w.UnfollowedMoves, "and what began elsewhere is flagged")
 }
 
 func TestAFinishedSkillIsProbedAtGrowingGaps(t *testing.T) {

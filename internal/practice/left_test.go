@@ -115,7 +115,7 @@ func leaves(t *testing.T, kind work.Kind, ladder form.Typed, seed uint64) {
 		h.Do(at+60000, drafts)
 		events = append(events, h.Events[n:]...)
 		left := run.After()
-		if f := run.Session(); f.Pen != h.Dev || len(f.Blocks) == 0 {
+		if f := run.Session(); f.PrimaryDevice != h.Dev || len(f.Blocks) == 0 {
 			require.Empty(t, left, "another device has the session, or its block was taken back")
 		} else {
 			require.Len(t, left, 1)

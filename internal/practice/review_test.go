@@ -151,7 +151,7 @@ func TestTwoPhonesWithOldPacksAreFlaggedNotFollowed(t *testing.T) {
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.Equal(t, 2, v.Row.At, "the second step up began where the dog no longer stood")
-	require.Equal(t, 1, v.Apart)
+	require.Equal(t, 1, v.UnfollowedMoves)
 	rebuilt, err := o.Rebuild(ctx)
 	require.NoError(t, err)
 	require.Empty(t, rebuilt.Changed)

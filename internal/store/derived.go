@@ -84,29 +84,29 @@ type Verdict struct {
 
 // Standing is where a plan's dog stands.
 type Standing struct {
-	Plan         string  `db:"plan"`
-	Reached      string  `db:"reached"`
-	Given        bool    `db:"given"`
-	Since        string  `db:"since"`
-	SinceSession string  `db:"since_session"`
-	SinceAt      float64 `db:"since_at"` // s of that session's clock
-	Sessions     int     `db:"sessions"`
-	LastSession  string  `db:"last_session"`
-	LastDay      string  `db:"last_day"`
-	LastPlace    string  `db:"last_place"`
-	Stopped      bool    `db:"stopped"`
-	LastAdvice   string  `db:"last_advice"`
-	LastDeed     string  `db:"last_deed"`
-	Finished     bool    `db:"finished"`
-	Apart        int     `db:"apart"`
-	ProbeGap     int     `db:"probe_gap"` // days; 0 while it is not finished
-	ProbeDue     string  `db:"probe_due"` // YYYY-MM-DD, "" while it is not finished
-	StepAt       int     `db:"step_at"`   // index of the reached step
-	StepOf       int     `db:"step_of"`   // number of steps
-	Rule         string  `db:"rule"`      // the kind of the plan's rule
-	Entries      int     `db:"entries"`   // times the reached step was come to
-	Repeats      int     `db:"repeats"`   // verdicts since then that did not pass
-	Rung         int     `db:"rung"`      // pay is thinned to one in so many
+	Plan            string  `db:"plan"`
+	Reached         string  `db:"reached"`
+	Given           bool    `db:"given"`
+	Since           string  `db:"since"`
+	SinceSession    string  `db:"since_session"`
+	SinceAt         float64 `db:"since_at"` // s of that session's clock
+	Sessions        int     `db:"sessions"`
+	LastSession     string  `db:"last_session"`
+	LastDay         string  `db:"last_day"`
+	LastPlace       string  `db:"last_place"`
+	Stopped         bool    `db:"stopped"`
+	LastAdvice      string  `db:"last_advice"`
+	LastDeed        string  `db:"last_deed"`
+	Finished        bool    `db:"finished"`
+	UnfollowedMoves int     `db:"apart"`
+	ProbeGap        int     `db:"probe_gap"` // days; 0 while it is not finished
+	ProbeDue        string  `db:"probe_due"` // YYYY-MM-DD, "" while it is not finished
+	StepAt          int     `db:"step_at"`   // index of the reached step
+	StepOf          int     `db:"step_of"`   // number of steps
+	Rule            string  `db:"rule"`      // the kind of the plan's rule
+	Entries         int     `db:"entries"`   // times the reached step was come to
+	Repeats         int     `db:"repeats"`   // verdicts since then that did not pass
+	Rung            int     `db:"rung"`      // pay is thinned to one in so many
 }
 
 // Fed is what was paid in a block with one reward.

@@ -61,18 +61,18 @@ func DSN(path string) string { return dsn(path, "FULL", "") }
 
 // Bounds of the statements kept prepared.
 const (
-	mostReads  = 300
-	mostWrites = 200
+	maxReads  = 300
+	maxWrites = 200
 )
 
 // Open opens the database at path, which it makes where there is none, and brings its schema up to
 // date after a copy of it was put by. A file that is damaged, or no practice, is refused with a
 // *Refused and left as it is.
 func Open(ctx context.Context, path string) (*Store, error) {
-	return open(ctx, path, mostReads)
+	return open(ctx, path, maxReads)
 }
 
-func open(ctx context.Context, path string, mostReads int) (_ *Store, err error) {
+func open(ctx context.Context, path string, maxReads int) (_ *Store, err error) {
 	existed, err := prepare(path)
 	switch {
 	case errors.Is(err, fs.ErrPermission) || errors.Is(err, syscall.EROFS):
@@ -120,7 +120,7 @@ func open(ctx context.Context, path string, mostReads int) (_ *Store, err error)
 		return nil, err
 	}
 	s.watch.SetMaxOpenConns(1)
-	s.reads, s.writes = newStatements(s.read, mostReads), newStatements(s.write, mostWrites)
+	s.reads, s.writes = newStatements(s.read, maxReads), newStatements(s.write, maxWrites)
 	return s, nil
 }
 

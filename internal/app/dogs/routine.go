@@ -13,12 +13,12 @@ import (
 // readRoutine reads it from the form of a dog.
 func readRoutine(ps form.Problems, t form.Typed) app.Routine {
 	r := app.Routine{
-		Minutes: ps.Whole(t, "minutes", schedule.LeastMin, schedule.MostMin,
-			fmt.Sprintf("%d to %d minutes, in figures.", schedule.LeastMin, schedule.MostMin)),
-		HomeMin: ps.Whole(t, "home_min", schedule.LeastMin, 30, "2 to 30 minutes, in figures."),
+		Minutes: ps.Whole(t, "minutes", schedule.MinMin, schedule.MaxMin,
+			fmt.Sprintf("%d to %d minutes, in figures.", schedule.MinMin, schedule.MaxMin)),
+		HomeMin: ps.Whole(t, "home_min", schedule.MinMin, 30, "2 to 30 minutes, in figures."),
 	}
 	if typed := t.Text("per_week"); typed != "" {
-		r.PerWeek = ps.Whole(t, "per_week", 0, app.MostPerWeek, fmt.Sprintf("0 to %d sessions a week, in figures.", app.MostPerWeek))
+		r.PerWeek = ps.Whole(t, "per_week", 0, app.MaxPerWeek, fmt.Sprintf("0 to %d sessions a week, in figures.", app.MaxPerWeek))
 		r.None = r.PerWeek == 0
 	}
 	for _, typed := range form.Listed(t["home_times"]) {
@@ -28,8 +28,8 @@ func readRoutine(ps form.Problems, t form.Typed) app.Routine {
 		}
 		r.Times = append(r.Times, minutes)
 	}
-	if len(r.Times) > app.MostTimes {
-		ps.Add("home_times", fmt.Sprintf("At most %d a day.", app.MostTimes))
+	if len(r.Times) > app.MaxTimes {
+		ps.Add("home_times", fmt.Sprintf("At most %d a day.", app.MaxTimes))
 	}
 	return r
 }

@@ -49,8 +49,8 @@ func ReadKg(ps Problems, t Typed, field string) *float64 {
 		return nil
 	}
 	kg, err := strconv.ParseFloat(typed, 64)
-	if err != nil || !(kg >= reinforce.LeastKg && kg <= reinforce.MostKg) {
-		ps.Add(field, fmt.Sprintf("A weight in kilograms from %.1f to %d, in figures.", reinforce.LeastKg, reinforce.MostKg))
+	if err != nil || !(kg >= reinforce.MinKg && kg <= reinforce.MaxKg) {
+		ps.Add(field, fmt.Sprintf("A weight in kilograms from %.1f to %d, in figures.", reinforce.MinKg, reinforce.MaxKg))
 		return nil
 	}
 	return &kg

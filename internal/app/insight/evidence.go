@@ -277,7 +277,7 @@ func (a *account) errorSection() app.Section {
 		s.Lines = append(s.Lines, line+".")
 		s.Small = phrase.Small(said)
 	}
-	if after := evidence.AfterErrors(a.trials); len(after) > 0 {
+	if after := evidence.ErrorResponses(a.trials); len(after) > 0 {
 		careful := false
 		t := &app.Table{
 			Key: "after", Title: "What was done after an error, and the trial that followed",
@@ -385,7 +385,7 @@ func (a *account) trackSection(beside []store.Trial) app.Section {
 	s.Lines = behind(tracks, byTrack, totals, len(a.Steps))
 	if len(s.Lines) == 0 {
 		s.Lines = []string{
-			fmt.Sprintf("None is behind another, as far as the same steps have been worked on each (%d trials are needed).", evidence.LeastTrack),
+			fmt.Sprintf("None is behind another, as far as the same steps have been worked on each (%d trials are needed).", evidence.MinTrack),
 		}
 	}
 	s.Table = t

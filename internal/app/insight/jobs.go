@@ -38,8 +38,8 @@ type job struct {
 
 // Bounds of what is kept, then those that are done are forgotten; and of what waits.
 const (
-	mostJobs    = 60
-	mostWaiting = 10
+	maxJobs    = 60
+	maxWaiting = 10
 )
 
 func newJobs(log *slog.Logger) *jobs {
@@ -78,13 +78,13 @@ func (j *jobs) start(key, from string, work func(ctx context.Context, progress f
 			waiting++
 		}
 	}
-	if waiting > mostWaiting { // one of them runs
+	if waiting > maxWaiting { // one of them runs
 		return nil, ErrQueue
 	}
 	if old != nil {
 		old.cancel()
 	}
-	if len(j.list) >= mostJobs {
+	if len(j.list) >= maxJobs {
 		for k, one := range j.list {
 			if one.ready() {
 				delete(j.list, k)

@@ -292,7 +292,7 @@ func (a *account) placeNumbers() map[string]uint8 {
 	numbers := map[string]uint8{}
 	for _, s := range a.Sessions {
 		if _, known := numbers[s.Place]; !known {
-			numbers[s.Place] = uint8(len(numbers) % decision.MostPlaces)
+			numbers[s.Place] = uint8(len(numbers) % decision.MaxPlaces)
 		}
 	}
 	return numbers
@@ -368,7 +368,7 @@ func (w looking) view() OutlookView {
 	case !outlook.Enough(w.record):
 		v.Refuses = fmt.Sprintf("%s so far, from %s: too little to look ahead. It takes %d from two sessions; until then a "+
 			"forecast would be a guess about dogs, not about %s.",
-			say.Upper(say.Count(len(w.record), "counted trial")), say.Count(sessions, "session"), outlook.LeastTrials, w.DogName)
+			say.Upper(say.Count(len(w.record), "counted trial")), say.Count(sessions, "session"), outlook.MinTrials, w.DogName)
 	}
 	v.False = fmt.Sprintf("A false step-up is one taken while the dog would still fail more than %s of the trials.",
 		say.Percent(1-outlook.SureEnough))
@@ -409,7 +409,7 @@ func (w looking) forecast(v *OutlookView, f outlook.Forecast, now time.Time) {
 	v.Sentence = fmt.Sprintf("%s more sessions to the top step, most likely around %d.", v.Rows[0].Says(), f.Sessions.Mid)
 	if f.Done*2 < f.Runs {
 		v.Sentence = fmt.Sprintf("As it goes now, the top step is out of reach: %s of the runs get there within %d sessions.",
-			say.Percent(float64(f.Done)/float64(f.Runs)), outlook.MostSessions)
+			say.Percent(float64(f.Done)/float64(f.Runs)), outlook.MaxSessions)
 	} else {
 		day := func(sessions int) string {
 			return app.ShortDay(now.In(w.Zone).AddDate(0, 0, sessions*w.course.Gap).Format(app.DayLayout), w.today)

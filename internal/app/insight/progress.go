@@ -223,7 +223,7 @@ func (a *account) conditions() (heads []string, of []int) {
 		}
 		of[i] = at
 	}
-	if len(distinct) > 1 && len(distinct) <= mostConditions {
+	if len(distinct) > 1 && len(distinct) <= maxConditions {
 		return distinct, of
 	}
 	parts := min(3, len(a.Steps))
@@ -251,8 +251,8 @@ func (a *account) conditions() (heads []string, of []int) {
 
 // What the grid has room for.
 const (
-	mostConditions = 8
-	mostPlaces     = 12
+	maxConditions = 8
+	maxPlaces     = 12
 )
 
 func (a *account) grid(places []store.Place) Grid {
@@ -273,7 +273,7 @@ func (a *account) grid(places []store.Place) Grid {
 	slices.SortStableFunc(places, func(x, y store.Place) int {
 		return app.BoolInt(tallies[y.ID] != nil) - app.BoolInt(tallies[x.ID] != nil)
 	})
-	for _, place := range places[:min(len(places), mostPlaces)] {
+	for _, place := range places[:min(len(places), maxPlaces)] {
 		row := GridRow{Name: place.Name}
 		worked := tallies[place.ID]
 		if worked == nil {

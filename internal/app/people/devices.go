@@ -24,12 +24,12 @@ import (
 
 // Limits of signing in.
 const (
-	leastPassword = 12  // characters
-	mostPassword  = 72  // bytes, as many as bcrypt reads
-	leastGuesses  = 1e8 // of somebody who knows what people usually choose
-	pairingLife   = 10 * time.Minute
-	deviceLife    = 180 * 24 * time.Hour // unused
-	usedEvery     = 24 * time.Hour       // how often it is kept that a device is used
+	minPassword = 12  // characters
+	maxPassword = 72  // bytes, as many as bcrypt reads
+	minGuesses  = 1e8 // of somebody who knows what people usually choose
+	pairingLife = 10 * time.Minute
+	deviceLife  = 180 * 24 * time.Hour // unused
+	usedEvery   = 24 * time.Hour       // how often it is kept that a device is used
 )
 
 // DevicesView is who may come in from another machine.
@@ -133,11 +133,11 @@ func (p *Cases) SetPassword(ctx context.Context, cookie string, t form.Typed) er
 // checkPassword says what is wrong with a new password; known are words that whoever guesses would try first.
 func checkPassword(ps form.Problems, password, again string, known []string) {
 	switch n := utf8.RuneCountInString(password); {
-	case n < leastPassword:
-		ps.Add("password", fmt.Sprintf("At least %d characters. A few words that nobody would guess are easy to keep.", leastPassword))
-	case len(password) > mostPassword:
-		ps.Add("password", fmt.Sprintf("At most %d bytes: shorten it.", mostPassword))
-	case zxcvbn.PasswordStrength(password, known).Guesses < leastGuesses:
+	case n < minPassword:
+		ps.Add("password", fmt.Sprintf("At least %d characters. A few words that nobody would guess are easy to keep.", minPassword))
+	case len(password) > maxPassword:
+		ps.Add("password", fmt.Sprintf("At most %d bytes: shorten it.", maxPassword))
+	case zxcvbn.PasswordStrength(password, known).Guesses < minGuesses:
 		ps.Add("password", "That one is among the first that anybody would guess. A few words that do not belong together are better.")
 	case password != again:
 		ps.Add("again", "These two are not the same.")

@@ -55,7 +55,7 @@ func (p *Cases) NewPlan(ctx context.Context, dog string, t form.Typed) (v NewPla
 	}
 	v = NewPlanView{
 		DogID: d.ID, Dog: d.Name, Typed: t, Kinds: work.All, Dims: form.DimensionsOf(own), Units: s.Units(),
-		AfterError: criteria.AfterErrors, CueWays: criteria.CueWays,
+		AfterError: criteria.ErrorResponses, CueWays: criteria.CueWays,
 	}
 	for _, one := range skills {
 		v.Skills = append(v.Skills, one.Name)

@@ -58,7 +58,7 @@ type PlanView struct {
 	Evidence                    EvidenceView
 	Sessions                    []app.SessionRow
 	Cautions                    []string
-	Apart                       int // moves that did not begin where the dog stood
+	UnfollowedMoves             int // moves that did not begin where the dog stood
 	Today                       string
 }
 
@@ -114,7 +114,7 @@ func (p *Cases) makePlan(ctx context.Context, id string) (v PlanView, err error)
 		Today: today, Management: l.Body.Management, Props: l.Body.Props, Method: l.Body.Method, Cueing: l.Body.Cueing, Wrong: l.Body.Wrong,
 	}
 	v.Missing = app.Missing(l)
-	v.SharedWith, v.Apart = l.Sharing-1, l.Standing.Apart
+	v.SharedWith, v.UnfollowedMoves = l.Sharing-1, l.Standing.UnfollowedMoves
 	var missing []progression.Need
 	v.Needs, missing = app.NeedsOf(l, dog)
 	v.Steps = stepViews(l, progression.Dog{Weeks: app.WeeksOld(l.DogBorn, today), Reached: l.Reached(), Missing: missing})

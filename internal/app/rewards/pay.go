@@ -158,7 +158,7 @@ func (v *PayView) steps(l app.Plan, trials []store.Trial) {
 
 // neverThin says why pay is never thinned far, "" where it may be.
 func neverThin(kind work.Kind, lifeline bool) string {
-	switch work.Of(kind).MostRung(lifeline) {
+	switch work.Of(kind).MaxRung(lifeline) {
 	case 1:
 		return "Handling, care and exposures are paid every time."
 	case 2:
@@ -210,12 +210,12 @@ func typedPay(s reinforce.Strategy, b library.Body) form.Typed {
 func readPay(ps form.Problems, t form.Typed) reinforce.Strategy {
 	rate := "Pays per minute from 0 to 60, in figures."
 	return reinforce.Strategy{
-		Tier:   ps.Whole(t, "tier", 0, reinforce.MostTier, "Choose one of the list."),
+		Tier:   ps.Whole(t, "tier", 0, reinforce.MaxTier, "Choose one of the list."),
 		Band:   reinforce.Band{Lo: ps.Number(t, "rate_lo", 0, 60, rate), Hi: ps.Number(t, "rate_hi", 0, 60, rate)},
 		Paces:  ps.Whole(t, "pay_paces", 1, 200, "One pay per 1 to 200 paces, in figures."),
 		Pieces: ps.Whole(t, "pay_pieces", 1, 20, "A pay has 1 to 20 pieces, in figures."),
 		Schedule: reinforce.Schedule{
-			Way: reinforce.Way(t.Text("schedule")), K: ps.Whole(t, "k", 1, reinforce.MostK, "One in 1 to 10, in figures."),
+			Way: reinforce.Way(t.Text("schedule")), K: ps.Whole(t, "k", 1, reinforce.MaxK, "One in 1 to 10, in figures."),
 			Share: ps.Number(t, "share", 30, 100, "A share from 30 to 100 %.") / 100, Thin: t.Text("thin") != "",
 		},
 		Where: ps.Text("where", t["where"], criteria.MaxText), Purpose: reinforce.Purpose(t.Text("purpose")),
@@ -243,13 +243,13 @@ func (p *Cases) SavePay(ctx context.Context, plan string, t form.Typed) error {
 	kind, lifeline := work.Kind(row.Kind), t.Text("lifeline") != ""
 	if op == "save" && len(ps) == 0 {
 		if step == "" {
-			ps.Criteria(pay.Check(work.Of(kind).MostRung(lifeline), lifeline))
+			ps.Criteria(pay.Check(work.Of(kind).MaxRung(lifeline), lifeline))
 		} else {
 			var body library.Body
 			if err := store.FromJSON(row.Body, &body); err != nil {
 				return err
 			}
-			ps.Criteria(pay.Check(work.Of(kind).MostRung(body.Lifeline), body.Lifeline))
+			ps.Criteria(pay.Check(work.Of(kind).MaxRung(body.Lifeline), body.Lifeline))
 		}
 	}
 	if err := ps.Err(); err != nil {
@@ -301,7 +301,7 @@ func changePay(b *library.Body, l app.Plan, trials []store.Trial, pay reinforce.
 func stepsAllow(b library.Body, kind work.Kind, steps []progression.Step) error {
 	for i, s := range steps {
 		if pay, own := b.StepPay[s.ID]; own {
-			for _, problem := range pay.Check(work.Of(kind).MostRung(b.Lifeline), b.Lifeline) {
+			for _, problem := range pay.Check(work.Of(kind).MaxRung(b.Lifeline), b.Lifeline) {
 				return &form.Invalid{
 					Problems: map[string]string{"lifeline": fmt.Sprintf("Step %d has its own pay: %s Change that first.", i+1, problem.Text)},
 				}

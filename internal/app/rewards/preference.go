@@ -61,10 +61,10 @@ func (p *Cases) StartTest(ctx context.Context, dog string, t form.Typed) (string
 		}
 	}
 	ps := form.Problems{}
-	if len(ids) < preference.Least || len(ids) > preference.Most {
+	if len(ids) < preference.Min || len(ids) > preference.Max {
 		ps.Add("test",
-			fmt.Sprintf("Mark %d to %d rewards. With %d there are %d offers.", preference.Least, preference.Most, preference.Most,
-				preference.Most*(preference.Most-1)))
+			fmt.Sprintf("Mark %d to %d rewards. With %d there are %d offers.", preference.Min, preference.Max, preference.Max,
+				preference.Max*(preference.Max-1)))
 	}
 	if err := ps.Err(); err != nil {
 		return "", err

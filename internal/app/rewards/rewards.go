@@ -132,7 +132,7 @@ func (p *Cases) makeRewards(ctx context.Context, dog string) (v RewardsView, err
 // tiers sorts the rewards by what they are worth to the dog.
 func (v *RewardsView) tiers(rows []store.Reward, feeding reinforce.Feeding, today string) error {
 	foods, usable := 0, 0
-	for tier := reinforce.MostTier; tier >= 0; tier-- {
+	for tier := reinforce.MaxTier; tier >= 0; tier-- {
 		group := RewardTier{Tier: tier, Label: say.Upper(phrase.Tier(tier))}
 		if tier == 0 {
 			group.Label = "Not ranked yet"
@@ -246,9 +246,9 @@ func foodAbout(row store.Reward) string {
 
 // Most of what a reward may be.
 const (
-	mostGrams = 1000
-	mostKcal  = 2000
-	mostHold  = 30 // kcal of a piece
+	maxGrams = 1000
+	maxKcal  = 2000
+	maxHold  = 30 // kcal of a piece
 )
 
 // SaveReward adds a reward to a dog, or changes the one with the id given.
@@ -288,15 +288,15 @@ func readReward(dog string, t form.Typed) (store.Reward, error) {
 	r := store.Reward{
 		ID: t.Text("id"), Dog: dog, Name: ps.Name("name", t["name"], "the reward"), Kind: t.Text("kind"),
 		Note:  ps.Text("note", t["note"], criteria.MaxText),
-		Grams: ps.Number(t, "grams", 0, mostGrams, "Grams from 0 to 1000, in figures."),
-		Kcal:  ps.Number(t, "kcal", 0, mostKcal, "kcal from 0 to 2000, in figures."),
-		Tier:  ps.Whole(t, "tier", 0, reinforce.MostTier, "Choose one of the list."),
+		Grams: ps.Number(t, "grams", 0, maxGrams, "Grams from 0 to 1000, in figures."),
+		Kcal:  ps.Number(t, "kcal", 0, maxKcal, "kcal from 0 to 2000, in figures."),
+		Tier:  ps.Whole(t, "tier", 0, reinforce.MaxTier, "Choose one of the list."),
 	}
 	if reinforce.LabelOf(reinforce.RewardKinds, r.Kind) == "" {
 		ps.Add("kind", "Choose what it is.")
 	}
 	kind := reinforce.RewardKind(r.Kind)
-	if kind == reinforce.Food && r.Kcal > mostHold {
+	if kind == reinforce.Food && r.Kcal > maxHold {
 		ps.Add("kcal", fmt.Sprintf("%s kcal for one piece: is that the packet? A piece is about a lentil.", criteria.Figure(r.Kcal)))
 	}
 	if (kind == reinforce.Food || kind == reinforce.Lasting) && t.Text("kcal") != "" && r.Kcal == 0 && ps["kcal"] == "" {
@@ -342,7 +342,7 @@ func (p *Cases) SetRewardToday(ctx context.Context, dog string, t form.Typed) er
 	}
 	today := s.Day(p.Ms())
 	ps := form.Problems{}
-	tier := ps.Whole(t, "tier", 0, reinforce.MostTier, "Choose one of the list.")
+	tier := ps.Whole(t, "tier", 0, reinforce.MaxTier, "Choose one of the list.")
 	if err := ps.Err(); err != nil {
 		return err
 	}

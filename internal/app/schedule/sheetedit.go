@@ -40,8 +40,8 @@ func (p *Cases) slotTyped(ps form.Problems, t form.Typed, s app.Profile, now sto
 	}
 	if typed := t.Text("minutes"); typed != "" {
 		n, err := strconv.Atoi(strings.TrimSpace(strings.TrimSuffix(typed, "min")))
-		if err != nil || n < schedule.LeastMin || n > schedule.MostMin {
-			ps.Add("minutes", fmt.Sprintf("%d to %d minutes, in figures.", schedule.LeastMin, schedule.MostMin))
+		if err != nil || n < schedule.MinMin || n > schedule.MaxMin {
+			ps.Add("minutes", fmt.Sprintf("%d to %d minutes, in figures.", schedule.MinMin, schedule.MaxMin))
 		}
 		now.Minutes = n
 	}

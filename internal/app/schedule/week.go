@@ -97,8 +97,8 @@ func (p *Cases) Week(ctx context.Context, day string) (WeekView, error) {
 	return app.Remember(ctx, p.Practice, "week "+day, app.On[WeekView](app.AllDogs), func() (WeekView, error) { return p.makeWeek(ctx, day) })
 }
 
-// mostWeekDogs bounds the dogs of a week.
-const mostWeekDogs = 200
+// maxWeekDogs bounds the dogs of a week.
+const maxWeekDogs = 200
 
 func (p *Cases) makeWeek(ctx context.Context, day string) (v WeekView, err error) {
 	q := p.Store.Read()
@@ -115,7 +115,7 @@ func (p *Cases) makeWeek(ctx context.Context, day string) (v WeekView, err error
 		return v, app.ErrNotFound
 	}
 	sunday := addDays(monday, 6)
-	dogs, err := q.Dogs(ctx, "", "", mostWeekDogs)
+	dogs, err := q.Dogs(ctx, "", "", maxWeekDogs)
 	if err != nil {
 		return v, err
 	}
@@ -302,7 +302,7 @@ func (p *Cases) PlanWeek(ctx context.Context, day string) (made int64, count int
 	if monday == "" || addDays(monday, 6) < today {
 		return 0, 0, app.ErrNotFound
 	}
-	dogs, err := q.Dogs(ctx, "", "", mostWeekDogs)
+	dogs, err := q.Dogs(ctx, "", "", maxWeekDogs)
 	if err != nil {
 		return 0, 0, err
 	}

@@ -93,12 +93,12 @@ type Levels struct {
 const (
 	nameRoom     = 270.0 // for the names at the ends of the levels
 	nameWidth    = 6.7   // of a letter, on average
-	leastSpacing = 6.0
+	minSpacing   = 6.0
 	pointSpacing = 4.0 // below it a session is pointed at, not a set
 	foldFrom     = 18  // ladders longer than this are folded
 	keptBelow    = 5   // steps below the dog's that stay drawn
 	keptAbove    = 8   // and above it
-	mostSpacing  = 28.0
+	maxSpacing   = 28.0
 	countSpacing = 17.0
 )
 
@@ -195,18 +195,18 @@ func (f *Levels) way(look Look, steps []LevelStep, sets []LevelSet, y func(int) 
 	if f.narrow {
 		left, right = 10, 34
 	}
-	if most := int((plot-left-right)/leastSpacing) + 1; len(sets) > most && !look.Whole {
+	if most := int((plot-left-right)/minSpacing) + 1; len(sets) > most && !look.Whole {
 		f.Hidden = len(sets) - most
 		sets = sets[f.Hidden:]
 	}
-	spacing := mostSpacing
+	spacing := maxSpacing
 	if n := len(sets); n > 1 {
-		spacing = math.Min(mostSpacing, (plot-left-right)/float64(n-1))
+		spacing = math.Min(maxSpacing, (plot-left-right)/float64(n-1))
 	}
 	f.Counts = spacing >= countSpacing && !f.narrow
 	if spacing < 16 {
 		f.Radius = math.Max(1.4, spacing*0.42)
-		if spacing >= leastSpacing {
+		if spacing >= minSpacing {
 			f.Radius = math.Max(3, f.Radius)
 		}
 	}

@@ -89,7 +89,7 @@ type page struct {
 	ListForm       shell.Form       // they, as they were typed
 	All            bool             // the list of all steps is open
 	Whole          bool             // every step and every set is drawn
-	AfterErrors    []string
+	ErrorResponses []string
 	CueWays        []string
 	Rules          []shell.Option
 	RuleGroups     []ruleGroup
@@ -105,7 +105,7 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 	}
 	pg := page{
 		PlanView: v, DefinitionEdit: shell.Form{Typed: v.DefinitionForm}, RuleEdit: shell.Form{Typed: v.RuleForm},
-		AfterErrors: criteria.AfterErrors, CueWays: criteria.CueWays, Rules: ruleOptions, RuleGroups: ruleGroups(),
+		ErrorResponses: criteria.ErrorResponses, CueWays: criteria.CueWays, Rules: ruleOptions, RuleGroups: ruleGroups(),
 		Restarts: restarts, NewStep: app.NewID(),
 		Try: f.try, All: c.Query("all") != "", Whole: c.Query("whole") != "",
 	}
