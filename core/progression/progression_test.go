@@ -8,7 +8,6 @@ import (
 	"pgregory.net/rapid"
 
 	"patientfox/core/criteria"
-	"patientfox/core/progression"
 	p "patientfox/core/progression"
 )
 
@@ -130,13 +129,13 @@ func TestNeeds(t *testing.T) {
 // What a generator asks for is what its legs are made of: every one asks for something, and each knows its dimension or lets it be
 // chosen.
 func TestGeneratorsSayWhatTheyAskFor(t *testing.T) {
-	for _, m := range progression.Makes {
+	for _, m := range p.Makes {
 		require.NotEmpty(t, m.Asks(false), m)
 		_, only := m.Dimension()
-		chosen := slices.Contains(m.Asks(false), progression.AskWhat)
-		figures := slices.Contains(m.Asks(false), progression.AskTo)
+		chosen := slices.Contains(m.Asks(false), p.AskWhat)
+		figures := slices.Contains(m.Asks(false), p.AskTo)
 		require.False(t, only && chosen, m)
 		require.True(t, only || chosen || !figures, m)
 	}
-	require.Equal(t, []progression.Ask{progression.AskWhat, progression.AskItems}, progression.MakeRamp.Asks(true))
+	require.Equal(t, []p.Ask{p.AskWhat, p.AskItems}, p.MakeRamp.Asks(true))
 }
