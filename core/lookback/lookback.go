@@ -71,6 +71,7 @@ type View struct {
 	Gaps                      []Gap
 	Table                     []TrialLine
 	Verdicts                  []VerdictLine
+	RateOf                    string // what the rate is of: met, or at ease where every trial was an exposure
 	Strict, Lenient, RateLine string
 	Logged, LoggedLine        string
 	PayLine                   string
@@ -348,16 +349,25 @@ func (r *reviewer) again(said record.VerdictRead, trials map[string]trial.Trial)
 
 func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 	var outcomes []trial.Outcome
-	for _, t := range r.f.Trials {
-		if t.Counted() {
+	exposures := len(r.f.Trials) > 0
+	for i := range r.f.Trials {
+		if t := &r.f.Trials[i]; t.Counted() {
 			outcomes = append(outcomes, t.Outcome)
+			exposures = exposures && t.State != nil
 		}
+	}
+	r.RateOf = "Met"
+	if exposures && len(outcomes) > 0 {
+		r.RateOf = "At ease"
 	}
 	tally := evidence.Count(outcomes)
 	r.Strict, r.Lenient = say.Percent(tally.Strict()), say.Percent(tally.Lenient())
 	if tally.N() > 0 {
 		i := evidence.Wilson(tally.Met, tally.N(), 0.95)
-		r.RateLine = fmt.Sprintf("%d of %d, likely %s. %s with late ones.", tally.Met, tally.N(), phrase.Range(i), r.Lenient)
+		r.RateLine = fmt.Sprintf("%d of %d, likely %s.", tally.Met, tally.N(), phrase.Range(i))
+		if r.RateOf == "Met" {
+			r.RateLine += " " + r.Lenient + " with late ones."
+		}
 	}
 	logged, unlogged, pieces := 0, 0, 0
 	var left *int

@@ -2,6 +2,7 @@ package lookback_test
 
 import (
 	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -13,6 +14,7 @@ import (
 	"patientfox/core/record"
 	"patientfox/core/say"
 	"patientfox/core/trial"
+	"patientfox/core/work"
 	"patientfox/internal/randomlog"
 )
 
@@ -40,15 +42,24 @@ func TestTheStripIsWholeAndItsFiguresAgree(t *testing.T) {
 		require.Len(t, v.Table, len(session.Trials))
 		require.Len(t, v.Verdicts, len(session.Verdicts))
 		var counted []trial.Outcome
+		states := true
 		for _, trial := range session.Trials {
 			if trial.Counted() {
 				counted = append(counted, trial.Outcome)
+				states = states && trial.State != nil
 			}
 		}
 		tally := evidence.Count(counted)
 		require.Equal(t, say.Percent(tally.Strict()), v.Strict)
 		if tally.N() > 0 {
 			require.Contains(t, v.RateLine, fmt.Sprintf("%d of %d, likely", tally.Met, tally.N()))
+			require.Equal(t, states, v.RateOf == "At ease", "an exposure is not met")
+			require.Equal(t, states, !strings.Contains(v.RateLine, "late"), "nor late")
+		}
+		if strings.Contains(v.PayLine, "stimulus") {
+			for _, b := range session.Blocks {
+				require.True(t, work.Of(b.Kind).Pairs || session.PaysIn(b.ID) == 0, "%s has no stimulus that pays go with", b.Kind)
+			}
 		}
 		require.NotEmpty(t, v.Headline)
 	})

@@ -19,10 +19,10 @@ func fedFirst(f *record.Session) (n int) {
 	return n
 }
 
-// onlyExposures tells whether all that was worked is timed by its stimulus.
+// onlyExposures tells whether all that was worked, trials or pays, is timed by its stimulus.
 func onlyExposures(f *record.Session) bool {
 	for _, b := range f.Blocks {
-		if b.Logged > 0 && !work.Of(b.Kind).Pairs {
+		if (b.Logged > 0 || f.PaysIn(b.ID) > 0) && !work.Of(b.Kind).Pairs {
 			return false
 		}
 	}
