@@ -181,7 +181,7 @@ func TestASafetyFlagKeepsAPlanFromStarting(t *testing.T) {
 	axe(t, p, "ruled out")
 	p.Click("#begin")
 	p.See("Say who cleared it")
-	p.Fill("#although", "Dr. Ferrow, 20 November")
+	p.Fill("#cleared-by", "Dr. Ferrow, 20 November")
 	p.Click("#begin")
 	phase(p, "idle")
 	axe(t, p, "handling")

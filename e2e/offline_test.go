@@ -349,6 +349,6 @@ func TestWhatIsRefusedCanBeLookedAtSavedAndLetGo(t *testing.T) {
 	}
 	p.See("Nothing that was logged here is refused.")
 	p.Wait(`document.querySelector("[data-saved]").textContent === "All saved"`)
-	p.Wait(`document.getElementById("refused-deeds").hidden && !document.querySelector("[data-refused]:not([hidden])")`)
+	p.Wait(`document.getElementById("refused-actions").hidden && !document.querySelector("[data-refused]:not([hidden])")`)
 	clean(t, p)
 }

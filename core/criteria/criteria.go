@@ -12,12 +12,12 @@ import (
 // says all of itself: the lists that its figures are places in, and the practice's own dimensions,
 // so that what is changed elsewhere later does not change what was asked.
 type Criteria struct {
-	Values map[Key]float64  `json:"values,omitempty"` // SI units: s, m; a place in the list for lists
-	Lists  map[Key][]string `json:"lists,omitempty"`  // where they are not the built-in ones, easiest first
-	Own    []Dimension      `json:"own,omitempty"`    // of the practice, as far as this step uses them
-	Vary   []Key            `json:"vary,omitempty"`   // asked for in varied measure, trial by trial
-	Trig   string           `json:"trig,omitempty"`   // what the trigger is: "gulls"
-	Text   string           `json:"text,omitempty"`   // anything the figures do not say
+	Values           map[Key]float64  `json:"values,omitempty"` // SI units: s, m; a place in the list for lists
+	Lists            map[Key][]string `json:"lists,omitempty"`  // where they are not the built-in ones, easiest first
+	CustomDimensions []Dimension      `json:"own,omitempty"`    // of the practice, as far as this step uses them
+	Vary             []Key            `json:"vary,omitempty"`   // asked for in varied measure, trial by trial
+	Trig             string           `json:"trig,omitempty"`   // what the trigger is: "gulls"
+	Text             string           `json:"text,omitempty"`   // anything the figures do not say
 }
 
 // Get returns a dimension's figure, 0 where it is no part of the step.
@@ -33,11 +33,11 @@ func (c Criteria) Has(key Key) bool {
 func (c Criteria) Dimension(key Key) (Dimension, bool) {
 	d, ok := Find(key)
 	if !ok {
-		at := slices.IndexFunc(c.Own, func(d Dimension) bool { return d.Key == key })
+		at := slices.IndexFunc(c.CustomDimensions, func(d Dimension) bool { return d.Key == key })
 		if at < 0 {
 			return d, false
 		}
-		d = c.Own[at]
+		d = c.CustomDimensions[at]
 	}
 	if items := c.Lists[key]; len(items) > 0 && d.IsList() {
 		d.Items = items
@@ -85,8 +85,8 @@ func (c Criteria) WithDimension(d Dimension, value float64) Criteria {
 	known, standard := Find(d.Key)
 	switch {
 	case !standard:
-		own := slices.DeleteFunc(slices.Clone(c.Own), func(o Dimension) bool { return o.Key == d.Key })
-		c.Own = append(own, d)
+		own := slices.DeleteFunc(slices.Clone(c.CustomDimensions), func(o Dimension) bool { return o.Key == d.Key })
+		c.CustomDimensions = append(own, d)
 	case d.IsList():
 		lists := make(map[Key][]string, len(c.Lists)+1)
 		for k, items := range c.Lists {
@@ -114,7 +114,7 @@ func (c Criteria) Over(other Criteria) Criteria {
 	}
 	c.Values = values
 	for _, k := range slices.Sorted(maps.Keys(other.Values)) { // in one order, whatever the map's: it is the order of own dimensions
-		if d, ok := other.Dimension(k); ok && (d.IsList() || c.Lists[k] != nil || len(other.Own) > 0) {
+		if d, ok := other.Dimension(k); ok && (d.IsList() || c.Lists[k] != nil || len(other.CustomDimensions) > 0) {
 			c = c.WithDimension(d, other.Get(k))
 		}
 	}
@@ -128,9 +128,9 @@ func (c Criteria) Over(other Criteria) Criteria {
 func (c Criteria) Without(key Key) Criteria {
 	c = c.With(key, 0)
 	delete(c.Values, key)
-	c.Own = slices.DeleteFunc(slices.Clone(c.Own), func(o Dimension) bool { return o.Key == key })
-	if len(c.Own) == 0 {
-		c.Own = nil
+	c.CustomDimensions = slices.DeleteFunc(slices.Clone(c.CustomDimensions), func(o Dimension) bool { return o.Key == key })
+	if len(c.CustomDimensions) == 0 {
+		c.CustomDimensions = nil
 	}
 	return c
 }
@@ -178,10 +178,10 @@ func (c Criteria) Check() []Problem {
 	for key, items := range c.Lists {
 		problems = append(problems, CheckItems(string(key), items)...)
 	}
-	if len(c.Own) > MaxOwn {
-		add("text", fmt.Sprintf("At most %d dimensions of your own.", MaxOwn))
+	if len(c.CustomDimensions) > MaxCustomDimensions {
+		add("text", fmt.Sprintf("At most %d dimensions of your own.", MaxCustomDimensions))
 	}
-	for _, d := range c.Own {
+	for _, d := range c.CustomDimensions {
 		for _, p := range d.CheckOwn() {
 			add(string(d.Key), p.Text)
 		}

@@ -69,8 +69,8 @@ type Dimension struct {
 
 // Longest list, and how much a practice may add.
 const (
-	MaxItems = 30
-	MaxOwn   = 20
+	MaxItems            = 30
+	MaxCustomDimensions = 20
 )
 
 var last = float64(MaxItems - 1)

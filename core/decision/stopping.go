@@ -6,17 +6,17 @@ import (
 	"patientfox/core/evidence"
 )
 
-// Deed says what an advice during a session asks for.
-type Deed string
+// Action says what an advice during a session asks for.
+type Action string
 
 // What can be advised while a session runs.
 const (
-	LeaveNow  Deed = "leave"  // no finish trial, no more of that trigger today
-	AddSpace  Deed = "space"  // add distance, or finish
-	LeaveOne  Deed = "skill"  // leave this skill for today
-	CapToday  Deed = "cap"    // no higher than so much today
-	EndEasily Deed = "finish" // one easy trial two steps down, paid well
-	PayFaster Deed = "pay"    // pay more, or finish
+	LeaveNow  Action = "leave"  // no finish trial, no more of that trigger today
+	AddSpace  Action = "space"  // add distance, or finish
+	LeaveOne  Action = "skill"  // leave this skill for today
+	CapToday  Action = "cap"    // no higher than so much today
+	EndEasily Action = "finish" // one easy trial two steps down, paid well
+	PayFaster Action = "pay"    // pay more, or finish
 )
 
 // Sign is why.
@@ -64,7 +64,7 @@ type Signs struct {
 // Advice is what a session should do now.
 type Advice struct {
 	Sign Sign
-	Do   Deed
+	Do   Action
 	Of   int     // of what the sign counts
 	Part float64 // latency: how many times the first; fewer: how sure, 0…1
 }

@@ -31,7 +31,7 @@ func TestStopAdviceSaysTheFirstSignThatStands(t *testing.T) {
 		name  string
 		signs func(*decision.Signs)
 		sign  decision.Sign
-		do    decision.Deed
+		do    decision.Action
 	}{
 		{"over threshold", func(s *decision.Signs) { s.Over, s.Refused, s.Backs = true, true, 5 }, decision.OverNow, decision.LeaveNow},
 		{"the best food refused once", func(s *decision.Signs) { s.Refused = true }, decision.RefusedBest, decision.AddSpace},

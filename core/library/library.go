@@ -76,7 +76,7 @@ type Template struct {
 	About      string
 	Kind       work.Kind
 	Definition criteria.Definition
-	Layout     progression.Layout  // how the ladder is made, where it has legs
+	Layout     progression.Layout  // how the ladder is made, where it has generators
 	Steps      []criteria.Criteria // the ladder itself, where it has none
 	Safety     []bool              // of Steps
 	Tracks     []string
@@ -93,7 +93,7 @@ const (
 
 // Ladder is the template's ladder.
 func (t Template) Ladder() ([]criteria.Criteria, []criteria.Problem) {
-	if len(t.Layout.Legs) > 0 {
+	if len(t.Layout.Generators) > 0 {
 		return t.Layout.Steps(MaxSteps)
 	}
 	return t.Steps, nil

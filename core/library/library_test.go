@@ -81,10 +81,10 @@ func TestACueIsAddedWhenTheBehaviourIsOffered(t *testing.T) {
 	require.True(t, library.CueReady(library.CueRun))
 }
 
-func TestALadderIsMadeWhereItHasLegs(t *testing.T) {
+func TestALadderIsMadeWhereItHasGenerators(t *testing.T) {
 	x := sound()
 	seconds, _ := criteria.Criteria{}.Dimension(criteria.Duration)
-	x.Layout.Legs = []progression.Leg{{Make: progression.MakeRamp, What: seconds, From: 1, To: 4}}
+	x.Layout.Generators = []progression.Generator{{Make: progression.MakeRamp, What: seconds, From: 1, To: 4}}
 	steps, problems := x.Ladder()
 	require.Empty(t, problems)
 	require.Greater(t, len(steps), 2)

@@ -54,9 +54,9 @@ type TrialLine struct {
 
 // VerdictLine is one verdict: what the rule said, and what was done.
 type VerdictLine struct {
-	Time, Step, Advice, Why, Deed string
-	Overruled                     bool
-	Now                           string // what today's reading says, where that differs
+	Time, Step, Recommended, Why, Action string
+	Overruled                            bool
+	Now                                  string // what today's reading says, where that differs
 }
 
 // View is one session looked back at.
@@ -166,7 +166,7 @@ func flagText(code string) string {
 	return code
 }
 
-func (r *reviewer) stepName(block *record.BlockRead, id string) (number int, name string) {
+func (r *reviewer) stepName(block *record.Block, id string) (number int, name string) {
 	i := progression.Index(block.Steps, id)
 	if i < 0 {
 		return 0, "a step that is gone"
@@ -221,7 +221,7 @@ func (r *reviewer) cut(from, to float64) {
 	r.Segments = out
 }
 
-func (r *reviewer) segment(b *record.BlockRead, step string, from, to float64) {
+func (r *reviewer) segment(b *record.Block, step string, from, to float64) {
 	to = math.Min(to, r.Length)
 	if to <= from {
 		return
@@ -236,7 +236,7 @@ func (r *reviewer) segment(b *record.BlockRead, step string, from, to float64) {
 }
 
 func (r *reviewer) trials() {
-	blocks := map[string]*record.BlockRead{}
+	blocks := map[string]*record.Block{}
 	for _, b := range r.f.Blocks {
 		blocks[b.ID] = b
 	}
@@ -294,9 +294,9 @@ func (r *reviewer) verdicts() {
 	}
 	for _, said := range r.f.Verdicts {
 		line := VerdictLine{
-			Time: say.Clock(said.At), Advice: phrase.Verdict(decision.Verdict(said.Advice)), Deed: deedText(said.Deed),
+			Time: say.Clock(said.At), Recommended: phrase.Verdict(decision.Verdict(said.Recommended)), Action: actionText(said.Action),
 			Why:       why(said.Reasons),
-			Overruled: said.Deed != said.Advice && said.Deed != "open",
+			Overruled: said.Action != said.Recommended && said.Action != "open",
 		}
 		for _, b := range r.f.Blocks {
 			if b.ID == said.Block {
@@ -317,21 +317,21 @@ func why(raw json.RawMessage) string {
 	return phrase.Why(reasons)
 }
 
-func deedText(deed string) string {
-	if deed == "open" {
+func actionText(action string) string {
+	if action == "open" {
 		return "not answered"
 	}
-	return strings.ToLower(phrase.Deed(deed))
+	return strings.ToLower(phrase.Action(action))
 }
 
 // again reads the trials that a verdict rested on as they are now.
-func (r *reviewer) again(said record.VerdictRead, trials map[string]trial.Trial) string {
+func (r *reviewer) again(said record.Verdict, trials map[string]trial.Trial) string {
 	var rule decision.Rule
-	if len(said.Reads) == 0 || json.Unmarshal(said.Rule, &rule) != nil || len(rule.Check()) > 0 {
+	if len(said.TrialIDs) == 0 || json.Unmarshal(said.Rule, &rule) != nil || len(rule.Check()) > 0 {
 		return ""
 	}
 	var reads []trial.Trial
-	for _, id := range said.Reads {
+	for _, id := range said.TrialIDs {
 		t, ok := trials[id]
 		if !ok {
 			if base, _, _ := strings.Cut(id, "#"); !r.log.Has(base) {
@@ -341,7 +341,7 @@ func (r *reviewer) again(said record.VerdictRead, trials map[string]trial.Trial)
 		}
 		reads = append(reads, t)
 	}
-	if now, same := decision.Again(rule, decision.Verdict(said.Advice), reads); !same {
+	if now, same := decision.Again(rule, decision.Verdict(said.Recommended), reads); !same {
 		return "As the record reads now: " + strings.ToLower(phrase.Verdict(now)) + "."
 	}
 	return ""
@@ -373,7 +373,7 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 	var left *int
 	said := false
 	for _, b := range r.f.Blocks {
-		logged, unlogged, said = logged+b.Logged, unlogged+b.Unlogged, said || b.Said
+		logged, unlogged, said = logged+b.Logged, unlogged+b.Unlogged, said || b.UnloggedConfirmed
 		if b.Left != nil {
 			left = b.Left
 		}

@@ -13,7 +13,7 @@ import (
 )
 
 // measured says what was measured of a trial, as its kind of work has it.
-func measured(t trial.Trial, b *record.BlockRead) string {
+func measured(t trial.Trial, b *record.Block) string {
 	var parts []string
 	add := func(format string, args ...any) { parts = append(parts, fmt.Sprintf(format, args...)) }
 	seconds := func(format string, s *float64) {
@@ -70,7 +70,7 @@ func measured(t trial.Trial, b *record.BlockRead) string {
 }
 
 // Approximation is the word for what was offered, by the list of the step that asked; "" where nothing was.
-func Approximation(t trial.Trial, b *record.BlockRead) string {
+func Approximation(t trial.Trial, b *record.Block) string {
 	if t.Offered == nil || b == nil {
 		return ""
 	}

@@ -51,7 +51,7 @@ func TestEveryKindIsReadBackWithItsOwnMeasures(t *testing.T) {
 			Rule: decision.Defaults(decision.Run), Person: "maren",
 			Steps: []progression.Step{{ID: "00000000-0000-7000-9000-000000000001", Rev: 1, Criteria: c.step}},
 		}
-		p.Place = progression.StartOf(p.Steps)
+		p.Position = progression.StartOf(p.Steps)
 		run, err := session.Open(p)
 		require.NoError(t, err)
 		n := 0

@@ -73,7 +73,7 @@ func Against(p Planned, f *record.Session) Comparison {
 }
 
 // line is one block as it was planned and as it went.
-func (p Planned) line(planned schedule.Block, b *record.BlockRead, f *record.Session) PlannedLine {
+func (p Planned) line(planned schedule.Block, b *record.Block, f *record.Session) PlannedLine {
 	line := PlannedLine{Name: p.Names[planned.Plan]}
 	first, last := math.Inf(1), 0.0
 	var pays []float64
@@ -177,11 +177,11 @@ func warmed(f *record.Session) string {
 	line := fmt.Sprintf("Warm-up: %d of %d eager", eager, len(f.Warm))
 	for _, v := range f.Verdicts {
 		switch {
-		case !session.Readiness(v.Advice, v.Deed):
-		case v.Deed == v.Advice:
-			return line + ", " + say.Lower(phrase.Deed(v.Deed)) + "."
+		case !session.Readiness(v.Recommended, v.Action):
+		case v.Action == v.Recommended:
+			return line + ", " + say.Lower(phrase.Action(v.Action)) + "."
 		default:
-			return line + ". Advised: " + say.Lower(phrase.Deed(v.Advice)) + "; done: " + say.Lower(phrase.Deed(v.Deed)) + "."
+			return line + ". Advised: " + say.Lower(phrase.Action(v.Recommended)) + "; done: " + say.Lower(phrase.Action(v.Action)) + "."
 		}
 	}
 	return line + "."

@@ -22,11 +22,11 @@ func worked(blocks map[string]int, order ...string) *record.Session {
 	f := &record.Session{ID: "s", Pieces: &pieces}
 	at := 0.0
 	for _, plan := range order {
-		b := &record.BlockRead{ID: "block-" + plan, Logged: blocks[plan], Block: record.Block{Plan: plan}}
+		b := &record.Block{ID: "block-" + plan, Logged: blocks[plan], BlockData: record.BlockData{Plan: plan}}
 		f.Blocks = append(f.Blocks, b)
 		for range blocks[plan] {
 			f.Trials = append(f.Trials, trial.Trial{Block: b.ID, From: at, At: at + 2, Outcome: trial.Met})
-			f.Pays = append(f.Pays, record.PayRead{Pay: record.Pay{Pieces: 1}, Block: b.ID, At: at + 2})
+			f.Pays = append(f.Pays, record.Payment{PayData: record.PayData{Pieces: 1}, Block: b.ID, At: at + 2})
 			at += 10
 		}
 		at += 60
@@ -45,8 +45,8 @@ func TestASessionBesideItsPlan(t *testing.T) {
 		Band:  map[string]reinforce.Band{"left": {Lo: 4, Hi: 8}, "right": {Lo: 9, Hi: 12}},
 	}
 	f := worked(map[string]int{"left": 10, "right": 3, "touch": 4}, "left", "right", "touch")
-	f.Warm = []record.WarmRead{{Answer: decision.AnswerEager}, {Answer: decision.AnswerSlow}, {Answer: decision.AnswerEager}}
-	f.Verdicts = []record.VerdictRead{{Verdict: record.Verdict{Advice: "make_easier", Deed: "work_here"}}}
+	f.Warm = []record.Warmup{{Answer: decision.AnswerEager}, {Answer: decision.AnswerSlow}, {Answer: decision.AnswerEager}}
+	f.Verdicts = []record.Verdict{{VerdictData: record.VerdictData{Recommended: "make_easier", Action: "work_here"}}}
 	c := lookback.Against(p, f)
 	require.Len(t, c.Lines, 4)
 	require.Equal(t, "10 of 10 trials", c.Lines[0].Trials)
@@ -61,7 +61,7 @@ func TestASessionBesideItsPlan(t *testing.T) {
 	require.Contains(t, notes, "No easy trial at the end")
 	require.Contains(t, notes, "60 pieces counted out for the 36 that were planned; 17 paid.")
 
-	f.Moves = []record.MoveRead{{Move: record.Move{Why: progression.WhyFinish}}}
+	f.Moves = []record.Move{{MoveData: record.MoveData{Why: progression.WhyFinish}}}
 	f.Warm, f.Verdicts = nil, nil
 	notes = strings.Join(lookback.Against(p, f).Notes, "\n")
 	require.NotContains(t, notes, "No easy trial")

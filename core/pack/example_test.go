@@ -23,8 +23,8 @@ func ExampleMake() {
 	}
 	visits := []standing.Visit{{Session: "monday", Place: "shed"}}
 	stands := standing.Of(standing.Ladder{All: steps, Now: steps, MaxRung: 5}, steps, visits, nil)
-	record := pack.RecordOf(steps, stands.Place.Reached, done, done, nil)
+	record := pack.RecordOf(steps, stands.Position.Reached, done, done, nil)
 	p := pack.Make(pack.Pack{Plan: "ramp", Kind: work.Held, Steps: steps}, stands, record)
-	fmt.Println(p.Place.Reached, p.Visits, "session,", len(p.Stretch), "trials for the rule,", p.LastPlace)
+	fmt.Println(p.Position.Reached, p.Visits, "session,", len(p.Stretch), "trials for the rule,", p.LastPlace)
 	// Output: 3 s 1 session, 3 trials for the rule, shed
 }

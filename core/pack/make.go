@@ -41,7 +41,7 @@ func (r Record) after(steps []progression.Step, reached string, trials, since []
 // Make is the pack of a plan whose dog stands so, with such a record. Of the pack given it keeps what the plan and the practice say.
 func Make(p Pack, s standing.Standing, r Record) Pack {
 	p.V = Version
-	p.Place, p.Visits, p.Been, p.LastPlace = s.Place, s.Visits, s.Been, s.LastPlace
+	p.Position, p.Visits, p.Been, p.LastPlace = s.Position, s.Visits, s.Been, s.LastPlace
 	p.Stopped, p.Finished, p.Rung = s.Stopped, s.Finished, max(1, s.Rung)
 	p.Stretch, p.Cover, p.Unhelped, p.Lately, p.Tried = r.Stretch, r.Cover, r.Unhelped, r.Lately, r.Tried
 	return p
@@ -50,7 +50,7 @@ func Make(p Pack, s standing.Standing, r Record) Pack {
 // Stands is where the dog stood when the pack was made.
 func (p *Pack) Stands() standing.Standing {
 	return standing.Standing{
-		Place: p.Place, Visits: p.Visits, Been: p.Been, LastPlace: p.LastPlace, Stopped: p.Stopped, Finished: p.Finished, Rung: p.Rung,
+		Position: p.Position, Visits: p.Visits, Been: p.Been, LastPlace: p.LastPlace, Stopped: p.Stopped, Finished: p.Finished, Rung: p.Rung,
 	}
 }
 
@@ -59,7 +59,7 @@ func (p *Pack) Record() Record { return Record{p.Stretch, p.Cover, p.Unhelped, p
 
 // Leave is the pack of a plan after a session that worked it, from which a device without a signal goes on: p is the pack with
 // which the session last worked it, and last is the block.
-func Leave(p Pack, s *record.Session, last *record.BlockRead) Pack {
+func Leave(p Pack, s *record.Session, last *record.Block) Pack {
 	visit := visited(s, last)
 	visit.Stopped = s.Ended != nil && s.Ended.Reason == "stop" && last == s.Blocks[len(s.Blocks)-1]
 	for _, b := range s.Blocks {
@@ -74,7 +74,7 @@ func Leave(p Pack, s *record.Session, last *record.BlockRead) Pack {
 		}
 	}
 	stands := p.Stands().After(p.ladder(last.Steps), visit)
-	stands.Place = last.Place.Open() // on the steps as they were when the session followed its moves
+	stands.Position = last.Position.Open() // on the steps as they were when the session followed its moves
 
 	covers := maps.Clone(p.Cover)
 	if covers == nil {
@@ -83,7 +83,7 @@ func Leave(p Pack, s *record.Session, last *record.BlockRead) Pack {
 	for _, b := range s.Blocks {
 		covers[b.ID] = standing.Cover{Logged: b.Logged, Unlogged: b.Unlogged}
 	}
-	made := Make(p, stands, p.Record().after(last.Steps, last.Place.Reached, trials, p.Stretched(s, last), covers))
+	made := Make(p, stands, p.Record().after(last.Steps, last.Position.Reached, trials, p.Stretched(s, last), covers))
 	made.Steps, made.Read = last.Steps, nil // how far the server has read says nothing of what this session left
 	for _, m := range s.Moves {
 		known := func(one record.Made) bool { return one.Step.ID == m.New.ID }
@@ -92,7 +92,7 @@ func Leave(p Pack, s *record.Session, last *record.BlockRead) Pack {
 		}
 	}
 	made.First, made.Days, made.LastDay = false, 0, p.Today
-	if slices.ContainsFunc(s.Blocks, func(one *record.BlockRead) bool { return one.Skill == last.Skill && one.Logged > 0 }) {
+	if slices.ContainsFunc(s.Blocks, func(one *record.Block) bool { return one.Skill == last.Skill && one.Logged > 0 }) {
 		made.LastLogged = p.Today
 	}
 	made.Places, made.People = knows(p.Places, s.Place), knows(p.People, last.Handler)
@@ -101,7 +101,7 @@ func Leave(p Pack, s *record.Session, last *record.BlockRead) Pack {
 
 // Climbed is how far the thinning of pay has come by the moves of a session that is running, in a block of the plan: its rate of
 // reinforcement says nothing yet.
-func (p *Pack) Climbed(s *record.Session, b *record.BlockRead) int {
+func (p *Pack) Climbed(s *record.Session, b *record.Block) int {
 	return p.Stands().After(p.ladder(b.Steps), visited(s, b)).Rung
 }
 
@@ -111,7 +111,7 @@ func (p *Pack) ladder(steps []progression.Step) standing.Ladder {
 }
 
 // visited are the moves and verdicts that a session has of a block's plan.
-func visited(s *record.Session, last *record.BlockRead) standing.Visit {
+func visited(s *record.Session, last *record.Block) standing.Visit {
 	v := standing.Visit{Session: s.ID, Opened: s.Wall, Place: s.Place}
 	for _, m := range s.Moves {
 		if s.PlanOf(m.Block) == last.Plan {
@@ -120,7 +120,9 @@ func visited(s *record.Session, last *record.BlockRead) standing.Visit {
 	}
 	for _, one := range s.Verdicts {
 		if s.PlanOf(one.Block) == last.Plan {
-			v.Verdicts = append(v.Verdicts, standing.Verdict{Step: one.Step, At: one.At, Advice: decision.Verdict(one.Advice), Deed: one.Deed})
+			v.Verdicts = append(v.Verdicts, standing.Verdict{
+				Step: one.Step, At: one.At, Recommended: decision.Verdict(one.Recommended), Action: one.Action,
+			})
 		}
 	}
 	return v
@@ -128,17 +130,17 @@ func visited(s *record.Session, last *record.BlockRead) standing.Visit {
 
 // Stretched are the trials that a rule reads of the reached step of a block's plan, since it became that and under the block's
 // definition: those that the pack carries, and those of the session.
-func (p *Pack) Stretched(s *record.Session, b *record.BlockRead) (trials []trial.Trial) {
-	at := progression.Index(b.Steps, b.Place.Reached)
+func (p *Pack) Stretched(s *record.Session, b *record.Block) (trials []trial.Trial) {
+	at := progression.Index(b.Steps, b.Position.Reached)
 	if at < 0 {
 		return nil
 	}
-	if b.Place.Since == p.Place.Since && p.DefVersion == b.Definition {
+	if b.Position.Since == p.Position.Since && p.DefVersion == b.Definition {
 		// A pack that was loaded between two blocks knows this session's own trials too.
 		earlier := slices.DeleteFunc(slices.Clone(p.Stretch), func(t trial.Trial) bool { return t.Session == s.ID })
 		trials = standing.Stretch(earlier, b.Steps[at])
 	}
-	return append(trials, s.TrialsAt(b, b.Steps[at], b.Place.Since)...)
+	return append(trials, s.TrialsAt(b, b.Steps[at], b.Position.Since)...)
 }
 
 // knows marks one of the options as known.

@@ -56,7 +56,7 @@ type Pack struct {
 	Rung        int                           `json:"rung"`             // how far thinning has come
 	Visits      int                           `json:"visits,omitempty"` // sessions of the plan so far
 	Been        []string                      `json:"been,omitempty"`   // where the plan was worked, by id
-	Place       progression.Place             `json:"place"`
+	Position    progression.Position          `json:"place"`
 	Stretch     []trial.Trial                 `json:"stretch"` // of earlier sessions, as rules read them
 	Cover       map[string]standing.Cover     `json:"cover"`   // by block of the stretch
 	First       bool                          `json:"first"`   // no earlier session of this skill
@@ -100,7 +100,7 @@ func (p *Pack) Upgrade() {
 		one.Between = slices.Repeat([]float64{p.BetweenS}, reinforce.MinMeasured)
 	}
 	if len(one.Latencies)+len(one.Between) > 0 {
-		p.Lately = map[string]standing.Lately{p.Place.Reached: one}
+		p.Lately = map[string]standing.Lately{p.Position.Reached: one}
 	}
 	for _, place := range p.Places {
 		if place.Known {
@@ -173,7 +173,7 @@ func (p *Pack) StartAt(placeID, handler string) (step int, drops []decision.Drop
 }
 
 // ReachedAt is the index of the reached step.
-func (p *Pack) ReachedAt() int { return max(0, progression.Index(p.Steps, p.Place.Reached)) }
+func (p *Pack) ReachedAt() int { return max(0, progression.Index(p.Steps, p.Position.Reached)) }
 
 // Date counts the days since the skill was last worked, where the phone says which day it is: a pack may be older than a day by the
 // time it is opened.

@@ -21,8 +21,9 @@ func carried() pack.Pack {
 		steps = append(steps, progression.Step{ID: id, Rev: 1, Criteria: criteria.Criteria{}.With(criteria.Duration, float64(len(steps)+1))})
 	}
 	return pack.Pack{
-		V: pack.Version, Plan: "ramp", Steps: steps, Rule: decision.Defaults(decision.Set), Place: progression.Place{Reached: "d", Today: "d"},
-		Places: []pack.Option{{ID: "shed", Known: true}, {ID: "quay"}}, People: []pack.Option{{ID: "maren", Known: true}, {ID: "jorun"}},
+		V: pack.Version, Plan: "ramp", Steps: steps, Rule: decision.Defaults(decision.Set),
+		Position: progression.Position{Reached: "d", Today: "d"},
+		Places:   []pack.Option{{ID: "shed", Known: true}, {ID: "quay"}}, People: []pack.Option{{ID: "maren", Known: true}, {ID: "jorun"}},
 	}
 }
 
@@ -40,7 +41,7 @@ func TestWhereASessionOpens(t *testing.T) {
 		"after a pause of a month":  {"shed", "maren", func(p *pack.Pack) { p.Days = 30 }, []decision.DropCode{decision.LongPause}},
 		"after a stop":              {"shed", "maren", func(p *pack.Pack) { p.Stopped = true }, []decision.DropCode{decision.AfterStop}},
 		"the first session of all":  {"quay", "jorun", func(p *pack.Pack) { p.First = true }, nil},
-		"a reached step that is no": {"shed", "maren", func(p *pack.Pack) { p.Place.Reached = "gone" }, nil},
+		"a reached step that is no": {"shed", "maren", func(p *pack.Pack) { p.Position.Reached = "gone" }, nil},
 	} {
 		p := carried()
 		if c.change != nil {

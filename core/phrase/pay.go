@@ -107,8 +107,9 @@ func Strategy(s reinforce.Strategy, rung int) []string {
 	if s.Jackpot > 0 {
 		lines = append(lines, fmt.Sprintf("A breakthrough earns %s, one after another.", say.Count(s.Jackpot, "piece")))
 	}
-	if s.Own > 0 {
-		lines = append(lines, fmt.Sprintf("Up to %s of the pays is %s itself: never the first, never two running.", say.Percent(s.Own), s.OwnIs))
+	if s.LifeReward > 0 {
+		lines = append(lines, fmt.Sprintf("Up to %s of the pays is %s itself: never the first, never two running.",
+			say.Percent(s.LifeReward), s.LifeRewardIs))
 	}
 	if s.Release {
 		lines = append(lines, "The release is paid too, after pays inside.")

@@ -22,8 +22,8 @@ func TestSentencesOfPayAndFood(t *testing.T) {
 
 	plain := work.Of(work.Held).Pay
 	rich := reinforce.Strategy{
-		Tier: 5, Band: reinforce.Band{Lo: 1}, Paces: 4, Pieces: 3, Where: "at the seam", Jackpot: 6, Own: 0.25,
-		OwnIs: "the gulls", Release: true, Extra: true, Delivery: reinforce.Tossed,
+		Tier: 5, Band: reinforce.Band{Lo: 1}, Paces: 4, Pieces: 3, Where: "at the seam", Jackpot: 6, LifeReward: 0.25,
+		LifeRewardIs: "the gulls", Release: true, Extra: true, Delivery: reinforce.Tossed,
 		Schedule: reinforce.Schedule{Way: reinforce.Variable, K: 4, Thin: true},
 	}
 	for _, s := range []reinforce.Strategy{{}, plain, rich} {

@@ -108,7 +108,7 @@ func TestSentences(t *testing.T) {
 	for _, v := range []decision.Verdict{
 		decision.StepUp, decision.Repeat, decision.StepBack, decision.Split, decision.Stop, decision.Finished,
 	} {
-		tell("%s / %s", phrase.Verdict(v), phrase.Deed(string(v)))
+		tell("%s / %s", phrase.Verdict(v), phrase.Action(string(v)))
 	}
 	tell("%s", phrase.Start(0, nil, "", ""))
 	tell("%s", phrase.Start(3, []decision.Drop{

@@ -38,9 +38,9 @@ func Verdict(v decision.Verdict) string {
 	return string(v)
 }
 
-// Deed says what was done after a verdict: the same words, and two that no rule says.
-func Deed(deed string) string {
-	switch deed {
+// Action says what was done after a verdict: the same words, and two that no rule says.
+func Action(action string) string {
+	switch action {
 	case "two_up":
 		return "Two steps up"
 	case "skipped":
@@ -48,7 +48,7 @@ func Deed(deed string) string {
 	case string(decision.Repeat):
 		return "Stayed"
 	}
-	return Verdict(decision.Verdict(deed))
+	return Verdict(decision.Verdict(action))
 }
 
 // Reason says one reason in a sentence without its full stop.

@@ -11,7 +11,7 @@ import (
 func ExampleLayout_Steps() {
 	duration, _ := criteria.Find(criteria.Duration)
 	distance, _ := criteria.Find(criteria.Handler)
-	layout := progression.Layout{Legs: []progression.Leg{
+	layout := progression.Layout{Generators: []progression.Generator{
 		{Make: progression.MakeRamp, What: duration, From: 3, To: 12},
 		{Make: progression.MakeRamp, What: distance, From: 1, To: 4},
 	}}

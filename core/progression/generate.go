@@ -11,7 +11,7 @@ import (
 // Make names a generator.
 type Make string
 
-// The generators of one leg.
+// The generators of one generator.
 const (
 	MakeRamp     Make = "ramp"     // one dimension, from a start to a goal
 	MakeCountUp  Make = "count_up" // 1, 2, 3 … n paces or repetitions
@@ -27,18 +27,18 @@ const (
 // Makes lists the generators in the order in which pages show them.
 var Makes = []Make{MakeRamp, MakeCountUp, MakeApproach, MakeFade, MakePause, MakeLead, MakeParts, MakeSites, MakeFigures}
 
-// Join names how legs are put together.
-type Join string
+// Combine names how generators are put together.
+type Combine string
 
-// The ways legs are put together.
+// The ways generators are put together.
 const (
-	JoinWeave     Join = "weave"     // each alone to a share of its goal, then pairs, then all to the goal
-	JoinThen      Join = "then"      // one after another, the earlier ones eased while the next is built
-	JoinAlternate Join = "alternate" // with help ask more, without help ask less, in turn
+	Interleave Combine = "weave"     // each alone to a share of its goal, then pairs, then all to the goal
+	InSequence Combine = "then"      // one after another, the earlier ones eased while the next is built
+	Alternate  Combine = "alternate" // with help ask more, without help ask less, in turn
 )
 
-// Leg is one generator with its figures, in SI units.
-type Leg struct {
+// Generator is one generator with its figures, in SI units.
+type Generator struct {
 	Make  Make
 	What  criteria.Dimension // ramp, fade: the dimension
 	From  float64            // where it starts
@@ -54,12 +54,12 @@ type Leg struct {
 
 // Layout is a ladder to be made.
 type Layout struct {
-	Base  criteria.Criteria // what every step asks besides
-	Legs  []Leg
-	Join  Join    // how several legs are put together, JoinWeave where it is not said
-	Share float64 // weave: the share of the goal to which each is built alone, 0 for ⅓
-	Ease  float64 // the share to which the others ease when one joins, 0 for ½
-	Help  []string
+	Base       criteria.Criteria // what every step asks besides
+	Generators []Generator
+	Combine    Combine // how several generators are put together, Interleave where it is not said
+	Share      float64 // weave: the share of the goal to which each is built alone, 0 for ⅓
+	Ease       float64 // the share to which the others ease when one joins, 0 for ½
+	Help       []string
 }
 
 // MaxLadder bounds a ladder, whatever is asked.
@@ -72,19 +72,19 @@ const (
 )
 
 // Steps lays the ladder out: the same layout gives the same ladder. Problems name their field, those
-// of a leg as "leg1_from". A ladder that would have more than most steps is a problem, not a ladder.
+// of a generator as "leg1_from". A ladder that would have more than most steps is a problem, not a ladder.
 func (l Layout) Steps(most int) ([]criteria.Criteria, []criteria.Problem) {
 	most = min(most, MaxLadder)
 	var problems []criteria.Problem
-	if len(l.Legs) == 0 {
+	if len(l.Generators) == 0 {
 		return nil, []criteria.Problem{{Field: "leg1_make", Text: "Choose what to build first."}}
 	}
 	if l.Share < 0 || l.Share > 1 || l.Ease < 0 || l.Ease > 1 {
 		problems = append(problems, criteria.Problem{Field: "share", Text: "A share lies between 0 and 1."})
 	}
-	rungs := make([]rungs, len(l.Legs))
-	for i, leg := range l.Legs {
-		made, bad := leg.rungs(most)
+	rungs := make([]rungs, len(l.Generators))
+	for i, generator := range l.Generators {
+		made, bad := generator.rungs(most)
 		for _, p := range bad {
 			problems = append(problems, criteria.Problem{Field: fmt.Sprintf("leg%d_%s", i+1, p.Field), Text: p.Text})
 		}
@@ -93,15 +93,15 @@ func (l Layout) Steps(most int) ([]criteria.Criteria, []criteria.Problem) {
 	if len(problems) > 0 {
 		return nil, problems
 	}
-	b := builder{base: l.Base, legs: rungs, share: or(l.Share, defaultShare), ease: or(l.Ease, defaultEase), most: most}
+	b := builder{base: l.Base, generators: rungs, share: or(l.Share, defaultShare), ease: or(l.Ease, defaultEase), most: most}
 	switch {
-	case l.Join == JoinAlternate:
+	case l.Combine == Alternate:
 		b.alternate(l.Help)
 	case len(rungs) == 1:
 		b.state = []int{-1}
 		b.out = make([]criteria.Criteria, 0, len(rungs[0].steps))
 		b.raise(0, len(rungs[0].steps)-1)
-	case l.Join == JoinThen:
+	case l.Combine == InSequence:
 		b.then()
 	default:
 		b.weave()
@@ -120,16 +120,16 @@ func or(x, otherwise float64) float64 {
 	return x
 }
 
-// rungs is one leg as overlays of criteria, easiest first.
+// rungs is one generator as overlays of criteria, easiest first.
 type rungs struct {
 	steps []criteria.Criteria
-	dim   *criteria.Dimension // where the leg is of one dimension that is measured
+	dim   *criteria.Dimension // where the generator is of one dimension that is measured
 	fades bool                // it is of help, food or gear
 	whole bool                // it is of the behaviour itself, which is built before anything joins it and never eased
 }
 
-// at is the rung to which a share of a leg leads: the hardest one that asks at most that share of the
-// figure at index of (twice as far at a half, where less is harder). Legs without a measure go by
+// at is the rung to which a share of a generator leads: the hardest one that asks at most that share of the
+// figure at index of (twice as far at a half, where less is harder). Generators without a measure go by
 // their number of rungs.
 func (r rungs) at(share float64, of int) int {
 	if r.whole {
@@ -152,11 +152,11 @@ func (r rungs) at(share float64, of int) int {
 	return best
 }
 
-func (l Leg) rungs(most int) (rungs, []criteria.Problem) {
+func (l Generator) rungs(most int) (rungs, []criteria.Problem) {
 	bad := func(field, text string) (rungs, []criteria.Problem) {
 		return rungs{}, []criteria.Problem{{Field: field, Text: text}}
 	}
-	of := func(key criteria.Key) Leg { l.What, _ = criteria.Find(key); return l }
+	of := func(key criteria.Key) Generator { l.What, _ = criteria.Find(key); return l }
 	switch l.Make {
 	case MakeRamp:
 		if l.What.Key == "" {
@@ -202,7 +202,7 @@ func (l Leg) rungs(most int) (rungs, []criteria.Problem) {
 
 // ramp goes from a start to a goal along one dimension. A step never grows by more than is sound,
 // whatever By says; without By it grows by as much as is sound, spread evenly.
-func (l Leg) ramp(most int) (rungs, []criteria.Problem) {
+func (l Generator) ramp(most int) (rungs, []criteria.Problem) {
 	d := l.What
 	var problems []criteria.Problem
 	add := func(field, text string) { problems = append(problems, criteria.Problem{Field: field, Text: text}) }
@@ -246,7 +246,7 @@ func (l Leg) ramp(most int) (rungs, []criteria.Problem) {
 }
 
 // climb walks from the start to the goal, taking a share of what is sound where By says nothing.
-func (l Leg) climb(share float64, most int) []float64 {
+func (l Generator) climb(share float64, most int) []float64 {
 	d, sign := l.What, float64(l.What.Harder)
 	values := []float64{l.From}
 	for x := l.From; x != l.To && len(values) <= most; values = append(values, x) {
@@ -279,7 +279,7 @@ func (l Leg) climb(share float64, most int) []float64 {
 }
 
 // even spreads the growth: the least share of what is sound that needs no more steps.
-func (l Leg) even(greedy []float64, most int) []float64 {
+func (l Generator) even(greedy []float64, most int) []float64 {
 	best, low, high := greedy, 0.0, 1.0
 	for range 24 {
 		share := (low + high) / 2
@@ -313,7 +313,7 @@ func round(d criteria.Dimension, x, next float64) float64 {
 }
 
 // list climbs a list from its first word to its last.
-func (l Leg) list(d criteria.Dimension, items []string) (rungs, []criteria.Problem) {
+func (l Generator) list(d criteria.Dimension, items []string) (rungs, []criteria.Problem) {
 	if len(items) > 0 {
 		d.Items = items
 	}
@@ -328,7 +328,7 @@ func (l Leg) list(d criteria.Dimension, items []string) (rungs, []criteria.Probl
 }
 
 // figures are the trainer's own, each harder than the one before.
-func (l Leg) figures(most int) (rungs, []criteria.Problem) {
+func (l Generator) figures(most int) (rungs, []criteria.Problem) {
 	bad := func(text string) (rungs, []criteria.Problem) {
 		return rungs{}, []criteria.Problem{{Field: "items", Text: text}}
 	}
@@ -371,7 +371,7 @@ func together(parts []string) ([]string, []criteria.Problem) {
 }
 
 // approach brings the trigger nearer at each strength; a stronger one starts far away again.
-func (l Leg) approach(most int) (rungs, []criteria.Problem) {
+func (l Generator) approach(most int) (rungs, []criteria.Problem) {
 	strength, _ := criteria.Find(criteria.Intensity)
 	if l.Level < 1 || float64(l.Level) > strength.Max {
 		return rungs{}, []criteria.Problem{{Field: "level", Text: "The strongest trigger is 1 (faint) to 5 (full)."}}
@@ -392,7 +392,7 @@ func (l Leg) approach(most int) (rungs, []criteria.Problem) {
 }
 
 // sites goes through places on the body, at each through the tools, with each up to so many seconds.
-func (l Leg) sites(most int) (rungs, []criteria.Problem) {
+func (l Generator) sites(most int) (rungs, []criteria.Problem) {
 	site, _ := criteria.Find(criteria.Site)
 	tool, _ := criteria.Find(criteria.Tool)
 	if len(l.Items) > 0 {

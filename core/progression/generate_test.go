@@ -11,10 +11,10 @@ import (
 )
 
 // plain layouts for drawing one at random: what each promises is tested below.
-func drawLeg(t *rapid.T, make p.Make) p.Leg {
-	leg := p.Leg{Make: make}
+func drawGenerator(t *rapid.T, make p.Make) p.Generator {
+	generator := p.Generator{Make: make}
 	seconds := func() {
-		leg.What, leg.From, leg.To = of(criteria.Duration), 1, rapid.Float64Range(1, 300).Draw(t, "to")
+		generator.What, generator.From, generator.To = of(criteria.Duration), 1, rapid.Float64Range(1, 300).Draw(t, "to")
 	}
 	words := rapid.SliceOfNDistinct(rapid.StringMatching("[a-z]{3,8}"), 2, 4, rapid.ID)
 	switch make {
@@ -22,31 +22,32 @@ func drawLeg(t *rapid.T, make p.Make) p.Leg {
 		seconds()
 		switch rapid.IntRange(0, 2).Draw(t, "how") {
 		case 1:
-			leg.By = rapid.Float64Range(1, 30).Draw(t, "by")
+			generator.By = rapid.Float64Range(1, 30).Draw(t, "by")
 		case 2:
-			leg.By, leg.Times = rapid.Float64Range(1.05, 4).Draw(t, "times"), true
+			generator.By, generator.Times = rapid.Float64Range(1.05, 4).Draw(t, "times"), true
 		}
 	case p.MakeCountUp:
-		leg.To = float64(rapid.IntRange(1, 30).Draw(t, "to"))
+		generator.To = float64(rapid.IntRange(1, 30).Draw(t, "to"))
 	case p.MakeApproach:
-		leg.From, leg.To = rapid.Float64Range(20, 60).Draw(t, "far"), rapid.Float64Range(4, 20).Draw(t, "near")
-		leg.Level, leg.Trig = rapid.IntRange(1, 3).Draw(t, "level"), "gulls"
+		generator.From, generator.To = rapid.Float64Range(20, 60).Draw(t, "far"), rapid.Float64Range(4, 20).Draw(t, "near")
+		generator.Level, generator.Trig = rapid.IntRange(1, 3).Draw(t, "level"), "gulls"
 	case p.MakeFade:
-		leg.What, leg.Items = of(rapid.SampledFrom([]criteria.Key{criteria.Help, criteria.Food, criteria.Gear}).Draw(t, "what")),
+		generator.What, generator.Items = of(rapid.SampledFrom([]criteria.Key{criteria.Help, criteria.Food, criteria.Gear}).Draw(t, "what")),
 			words.Draw(t, "items")
 	case p.MakePause:
-		leg.To = float64(rapid.IntRange(0, 10).Draw(t, "to"))
+		generator.To = float64(rapid.IntRange(0, 10).Draw(t, "to"))
 	case p.MakeLead:
-		leg.From, leg.To = 3, float64(rapid.IntRange(-8, 3).Draw(t, "to"))
+		generator.From, generator.To = 3, float64(rapid.IntRange(-8, 3).Draw(t, "to"))
 	case p.MakeParts:
-		leg.Items = words.Draw(t, "items")
+		generator.Items = words.Draw(t, "items")
 	case p.MakeFigures:
-		leg.What, leg.List = of(criteria.Handler), []float64{0, 1, 2, 2.5, 3.5}
-		leg.To = 3.5
+		generator.What, generator.List = of(criteria.Handler), []float64{0, 1, 2, 2.5, 3.5}
+		generator.To = 3.5
 	case p.MakeSites:
-		leg.From, leg.To, leg.Items, leg.Tools = 1, rapid.Float64Range(1, 20).Draw(t, "to"), words.Draw(t, "sites"), words.Draw(t, "tools")
+		generator.From, generator.To = 1, rapid.Float64Range(1, 20).Draw(t, "to")
+		generator.Items, generator.Tools = words.Draw(t, "sites"), words.Draw(t, "tools")
 	}
-	return leg
+	return generator
 }
 
 func laidOut(t require.TestingT, l p.Layout) []criteria.Criteria {
@@ -71,34 +72,34 @@ func sound(t require.TestingT, made []criteria.Criteria) {
 func TestEveryGeneratorIsSound(t *testing.T) {
 	for _, make := range p.Makes {
 		t.Run(string(make), rapid.MakeCheck(func(t *rapid.T) {
-			leg := drawLeg(t, make)
-			made := laidOut(t, p.Layout{Legs: []p.Leg{leg}, Base: c(values{criteria.Handler: 0})})
+			generator := drawGenerator(t, make)
+			made := laidOut(t, p.Layout{Generators: []p.Generator{generator}, Base: c(values{criteria.Handler: 0})})
 			sound(t, made)
 			last := made[len(made)-1]
 			switch make {
 			case p.MakeFigures:
 				require.Equal(t, 3.5, last.Get(criteria.Handler))
 			case p.MakeRamp:
-				require.Equal(t, leg.To, last.Get(leg.What.Key), "it reaches the goal exactly")
-				require.Equal(t, leg.From, made[0].Get(leg.What.Key))
+				require.Equal(t, generator.To, last.Get(generator.What.Key), "it reaches the goal exactly")
+				require.Equal(t, generator.From, made[0].Get(generator.What.Key))
 			case p.MakeCountUp:
-				require.Len(t, made, int(leg.To))
-				require.Equal(t, leg.To, last.Get(criteria.Paces))
+				require.Len(t, made, int(generator.To))
+				require.Equal(t, generator.To, last.Get(criteria.Paces))
 			case p.MakeApproach:
-				require.Equal(t, leg.To, last.Get(criteria.Trigger))
-				require.Equal(t, float64(leg.Level), last.Get(criteria.Intensity))
+				require.Equal(t, generator.To, last.Get(criteria.Trigger))
+				require.Equal(t, float64(generator.Level), last.Get(criteria.Intensity))
 			case p.MakeFade:
-				require.Equal(t, leg.Items[len(leg.Items)-1], last.Item(leg.What.Key))
+				require.Equal(t, generator.Items[len(generator.Items)-1], last.Item(generator.What.Key))
 			case p.MakePause:
-				require.Equal(t, leg.To, last.Get(criteria.HelpAfter))
+				require.Equal(t, generator.To, last.Get(criteria.HelpAfter))
 			case p.MakeLead:
-				require.Equal(t, leg.To, last.Get(criteria.Lead))
+				require.Equal(t, generator.To, last.Get(criteria.Lead))
 			case p.MakeParts:
-				require.Len(t, made, 2*len(leg.Items)-1)
-				require.Contains(t, last.Item(criteria.Part), leg.Items[0])
+				require.Len(t, made, 2*len(generator.Items)-1)
+				require.Contains(t, last.Item(criteria.Part), generator.Items[0])
 			case p.MakeSites:
-				require.Equal(t, leg.Items[len(leg.Items)-1], last.Item(criteria.Site))
-				require.Equal(t, leg.To, last.Get(criteria.Duration))
+				require.Equal(t, generator.Items[len(generator.Items)-1], last.Item(criteria.Site))
+				require.Equal(t, generator.To, last.Get(criteria.Duration))
 			}
 			if make != p.MakeApproach && make != p.MakeSites {
 				for i := 1; i < len(made); i++ {
@@ -111,7 +112,7 @@ func TestEveryGeneratorIsSound(t *testing.T) {
 
 func TestJoinedLegsRaiseOneThingAtATimeAndReachEveryGoal(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		legs := []p.Leg{
+		generators := []p.Generator{
 			{Make: p.MakeRamp, What: of(criteria.Duration), From: 1, To: rapid.Float64Range(2, 30).Draw(t, "s")},
 			{Make: p.MakeRamp, What: of(criteria.Handler), From: 0, To: rapid.Float64Range(1, 8).Draw(t, "m")},
 			{
@@ -121,12 +122,13 @@ func TestJoinedLegsRaiseOneThingAtATimeAndReachEveryGoal(t *testing.T) {
 			{Make: p.MakeFade, What: of(criteria.Help), Items: []string{"lure", "hand", "sign", "none"}},
 		}
 		n := rapid.IntRange(2, 4).Draw(t, "legs")
-		made := laidOut(t, p.Layout{Legs: legs[:n], Join: rapid.SampledFrom([]p.Join{p.JoinWeave, p.JoinThen}).Draw(t, "join")})
+		combine := rapid.SampledFrom([]p.Combine{p.Interleave, p.InSequence}).Draw(t, "combine")
+		made := laidOut(t, p.Layout{Generators: generators[:n], Combine: combine})
 		last := made[len(made)-1]
-		require.Equal(t, legs[0].To, last.Get(criteria.Duration))
-		require.Equal(t, legs[1].To, last.Get(criteria.Handler))
+		require.Equal(t, generators[0].To, last.Get(criteria.Duration))
+		require.Equal(t, generators[1].To, last.Get(criteria.Handler))
 		if n > 2 {
-			require.Equal(t, legs[2].To, last.Get(criteria.Trigger))
+			require.Equal(t, generators[2].To, last.Get(criteria.Trigger))
 		}
 		if n > 3 {
 			require.Equal(t, "none", last.Item(criteria.Help))
@@ -147,7 +149,7 @@ func TestJoinedLegsRaiseOneThingAtATimeAndReachEveryGoal(t *testing.T) {
 }
 
 func TestAWeaveBuildsEachAloneThenPairsThenAll(t *testing.T) {
-	made := laidOut(t, p.Layout{Join: p.JoinWeave, Legs: []p.Leg{
+	made := laidOut(t, p.Layout{Combine: p.Interleave, Generators: []p.Generator{
 		{Make: p.MakeRamp, What: of(criteria.Duration), From: 3, To: 27, By: 2},
 		{Make: p.MakeRamp, What: of(criteria.Handler), From: 1, To: 9, By: 1},
 		{Make: p.MakeApproach, From: 36, To: 12, Level: 1},
@@ -170,8 +172,8 @@ func TestAWeaveBuildsEachAloneThenPairsThenAll(t *testing.T) {
 
 // A hold is built on the whole behaviour: nobody pays a dog for keeping half of it.
 func TestTheBehaviourItselfIsNeverEased(t *testing.T) {
-	for _, join := range []p.Join{p.JoinThen, p.JoinWeave} {
-		made := laidOut(t, p.Layout{Join: join, Legs: []p.Leg{
+	for _, join := range []p.Combine{p.InSequence, p.Interleave} {
+		made := laidOut(t, p.Layout{Combine: join, Generators: []p.Generator{
 			{Make: p.MakeRamp, What: of(criteria.Approx), Items: []string{"looks", "touches", "rests"}},
 			{Make: p.MakeRamp, What: of(criteria.Duration), From: 1, To: 9},
 		}})
@@ -189,7 +191,7 @@ func TestTheBehaviourItselfIsNeverEased(t *testing.T) {
 }
 
 func TestAlternateAsksMoreWithHelpThanWithout(t *testing.T) {
-	made := laidOut(t, p.Layout{Join: p.JoinAlternate, Help: []string{"with the sign", "none"}, Legs: []p.Leg{
+	made := laidOut(t, p.Layout{Combine: p.Alternate, Help: []string{"with the sign", "none"}, Generators: []p.Generator{
 		{Make: p.MakeRamp, What: of(criteria.Duration), From: 2, To: 8, By: 2},
 	}})
 	require.Len(t, made, 8)
@@ -202,44 +204,44 @@ func TestAlternateAsksMoreWithHelpThanWithout(t *testing.T) {
 }
 
 func TestLayoutsThatCannotStand(t *testing.T) {
-	ramp := func(from, to, by float64) p.Leg {
-		return p.Leg{Make: p.MakeRamp, What: of(criteria.Duration), From: from, To: to, By: by}
+	ramp := func(from, to, by float64) p.Generator {
+		return p.Generator{Make: p.MakeRamp, What: of(criteria.Duration), From: from, To: to, By: by}
 	}
 	for name, l := range map[string]struct {
-		leg   p.Leg
-		field string
-		says  string
+		generator p.Generator
+		field     string
+		says      string
 	}{
 		"a goal easier than the start": {ramp(20, 2, 1), "leg1_to", "easier than the start"},
-		"a nearer start than goal":     {p.Leg{Make: p.MakeApproach, From: 5, To: 50, Level: 1}, "leg1_to", "less is harder"},
+		"a nearer start than goal":     {p.Generator{Make: p.MakeApproach, From: 5, To: 50, Level: 1}, "leg1_to", "less is harder"},
 		"a negative increment":         {ramp(2, 20, -1), "leg1_by", "more than nothing"},
 		"multiplied by less than one": {
-			p.Leg{Make: p.MakeRamp, What: of(criteria.Duration), From: 2, To: 20, By: 0.5, Times: true}, "leg1_by", "more than 1",
+			p.Generator{Make: p.MakeRamp, What: of(criteria.Duration), From: 2, To: 20, By: 0.5, Times: true}, "leg1_by", "more than 1",
 		},
 		"ten thousand steps":               {ramp(1, 7000, 0.5), "leg1_by", "more than 5000 steps"},
 		"out of range":                     {ramp(0, 20, 1), "leg1_from", "takes 0.5 to"},
-		"no dimension":                     {p.Leg{Make: p.MakeRamp, To: 3}, "leg1_what", "Choose"},
-		"no generator":                     {p.Leg{Make: "fly"}, "leg1_make", "Choose"},
-		"a fade of something that is none": {p.Leg{Make: p.MakeFade, What: of(criteria.Tool)}, "leg1_what", "fade"},
-		"a list with one word twice":       {p.Leg{Make: p.MakeParts, Items: []string{"look", "Look"}}, "leg1_items", "twice"},
-		"a list of one":                    {p.Leg{Make: p.MakeParts, Items: []string{"look"}}, "leg1_items", "2 to"},
-		"no strength":                      {p.Leg{Make: p.MakeApproach, From: 40, To: 10}, "leg1_level", "strongest"},
+		"no dimension":                     {p.Generator{Make: p.MakeRamp, To: 3}, "leg1_what", "Choose"},
+		"no generator":                     {p.Generator{Make: "fly"}, "leg1_make", "Choose"},
+		"a fade of something that is none": {p.Generator{Make: p.MakeFade, What: of(criteria.Tool)}, "leg1_what", "fade"},
+		"a list with one word twice":       {p.Generator{Make: p.MakeParts, Items: []string{"look", "Look"}}, "leg1_items", "twice"},
+		"a list of one":                    {p.Generator{Make: p.MakeParts, Items: []string{"look"}}, "leg1_items", "2 to"},
+		"no strength":                      {p.Generator{Make: p.MakeApproach, From: 40, To: 10}, "leg1_level", "strongest"},
 		"figures that fall": {
-			p.Leg{Make: p.MakeFigures, What: of(criteria.Duration), List: []float64{4, 2}}, "leg1_items", "does not follow",
+			p.Generator{Make: p.MakeFigures, What: of(criteria.Duration), List: []float64{4, 2}}, "leg1_items", "does not follow",
 		},
-		"no figure":         {p.Leg{Make: p.MakeFigures, What: of(criteria.Duration)}, "leg1_items", "at least one"},
-		"figures of a list": {p.Leg{Make: p.MakeFigures, What: of(criteria.Help), List: []float64{1}}, "leg1_what", "Choose"},
-		"half a pace":       {p.Leg{Make: p.MakeRamp, What: of(criteria.Paces), From: 1, To: 9, By: 0.5}, "leg1_by", "whole"},
+		"no figure":         {p.Generator{Make: p.MakeFigures, What: of(criteria.Duration)}, "leg1_items", "at least one"},
+		"figures of a list": {p.Generator{Make: p.MakeFigures, What: of(criteria.Help), List: []float64{1}}, "leg1_what", "Choose"},
+		"half a pace":       {p.Generator{Make: p.MakeRamp, What: of(criteria.Paces), From: 1, To: 9, By: 0.5}, "leg1_by", "whole"},
 	} {
-		made, problems := p.Layout{Legs: []p.Leg{l.leg}}.Steps(p.MaxLadder)
+		made, problems := p.Layout{Generators: []p.Generator{l.generator}}.Steps(p.MaxLadder)
 		require.Empty(t, made, name)
 		require.Equal(t, l.field, problems[0].Field, name)
 		require.Contains(t, problems[0].Text, l.says, name)
 	}
 	_, problems := p.Layout{}.Steps(60)
 	require.NotEmpty(t, problems)
-	sites := p.Leg{Make: p.MakeSites, From: 1, To: 60, Items: of(criteria.Site).Items, Tools: of(criteria.Tool).Items}
-	_, problems = p.Layout{Legs: []p.Leg{sites}}.Steps(60)
+	sites := p.Generator{Make: p.MakeSites, From: 1, To: 60, Items: of(criteria.Site).Items, Tools: of(criteria.Tool).Items}
+	_, problems = p.Layout{Generators: []p.Generator{sites}}.Steps(60)
 	require.Contains(t, problems[0].Text, "more than 60 steps")
 }
 

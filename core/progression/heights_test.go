@@ -40,8 +40,8 @@ func TestHeightsOnlyRise(t *testing.T) {
 
 func TestASetbackNeverFallsBelowTheFirstStep(t *testing.T) {
 	steps := stepsNamed("a", "b", "c", "d")
-	place := progression.Place{Reached: "c", Today: "b", Given: true, Since: "move"}
-	require.Equal(t, progression.Place{Reached: "a", Today: "a", Since: "horn"}, place.Fall(steps, 2, "horn"))
+	place := progression.Position{Reached: "c", Today: "b", Given: true, Since: "move"}
+	require.Equal(t, progression.Position{Reached: "a", Today: "a", Since: "horn"}, place.Fall(steps, 2, "horn"))
 	require.Equal(t, "a", place.Fall(steps, 9, "horn").Reached)
 	require.Equal(t, "b", place.Fall(steps, 1, "horn").Reached)
 }

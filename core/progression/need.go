@@ -10,8 +10,8 @@ type Need struct {
 	Waived string `json:"waived,omitempty"` // why the trainer goes on without it, "" where not
 }
 
-// Standing is how far a dog is in one skill.
-type Standing struct {
+// Progress is how far a dog is in one skill.
+type Progress struct {
 	Skill    string
 	Reached  int // index
 	Steps    int
@@ -20,7 +20,7 @@ type Standing struct {
 
 // Met tells whether a need stands, given how far the dog is in it; ok is false where the dog has no
 // plan for it.
-func (n Need) Met(s Standing, ok bool) bool {
+func (n Need) Met(s Progress, ok bool) bool {
 	switch {
 	case !ok:
 		return false

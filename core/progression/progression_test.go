@@ -73,14 +73,14 @@ func TestTheDotFollowsMovesAlone(t *testing.T) {
 		return ok
 	}
 	require.True(t, follow("a", "b", p.WhyStepUp))
-	require.Equal(t, p.Place{Reached: "b", Today: "b", Since: "ab"}, at)
+	require.Equal(t, p.Position{Reached: "b", Today: "b", Since: "ab"}, at)
 	require.True(t, follow("b", "a", p.WhyStart))
-	require.Equal(t, p.Place{Reached: "b", Today: "a", Since: "ab"}, at)
+	require.Equal(t, p.Position{Reached: "b", Today: "a", Since: "ab"}, at)
 	require.False(t, follow("b", "c", p.WhyStepUp), "the dog does not stand there")
 	require.False(t, follow("a", "z", p.WhyStepUp), "there is no such step")
 	require.True(t, follow("a", "b", p.WhyRegain))
 	require.True(t, follow("b", "c", p.WhyHand))
-	require.Equal(t, p.Place{Reached: "c", Today: "c", Given: true, Since: "bc"}, at)
+	require.Equal(t, p.Position{Reached: "c", Today: "c", Given: true, Since: "bc"}, at)
 	require.True(t, follow("c", "b", p.WhyHand))
 	require.True(t, at.Below())
 	require.False(t, at.Open().Below(), "a new session begins at the step reached")
@@ -89,9 +89,9 @@ func TestTheDotFollowsMovesAlone(t *testing.T) {
 func TestAPlaceSettlesWhereStepsWereTakenOut(t *testing.T) {
 	before := steps(c(nil), c(nil), c(nil), c(nil))
 	after := []p.Step{before[0], before[3]}
-	require.Equal(t, "a", p.Place{Reached: "c", Today: "c"}.Settle(before, after).Reached)
-	require.Equal(t, "d", p.Place{Reached: "d"}.Settle(before, after).Reached)
-	require.Equal(t, "d", p.Place{Reached: "a"}.Settle(before, before[3:]).Reached)
+	require.Equal(t, "a", p.Position{Reached: "c", Today: "c"}.Settle(before, after).Reached)
+	require.Equal(t, "d", p.Position{Reached: "d"}.Settle(before, after).Reached)
+	require.Equal(t, "d", p.Position{Reached: "a"}.Settle(before, before[3:]).Reached)
 	inserted := p.Insert(before, p.Step{ID: "x"}, "c")
 	require.Equal(t, 2, p.Index(inserted, "x"))
 	require.Equal(t, 0, p.Index(p.Insert(before, p.Step{ID: "x"}, "gone"), "x"))
@@ -117,16 +117,16 @@ func ids(list []p.Step) (out []string) {
 }
 
 func TestNeeds(t *testing.T) {
-	stay := p.Standing{Skill: "Stay", Reached: 3, Steps: 8}
+	stay := p.Progress{Skill: "Stay", Reached: 3, Steps: 8}
 	require.True(t, p.Need{Skill: "Stay", Step: 4}.Met(stay, true))
 	require.False(t, p.Need{Skill: "Stay", Step: 5}.Met(stay, true))
 	require.False(t, p.Need{Skill: "Stay"}.Met(stay, true), "finished is asked")
-	require.False(t, p.Need{Skill: "Stay", Step: 1}.Met(p.Standing{}, false), "no plan, nothing stands")
+	require.False(t, p.Need{Skill: "Stay", Step: 1}.Met(p.Progress{}, false), "no plan, nothing stands")
 	stay.Finished = true
 	require.True(t, p.Need{Skill: "Stay"}.Met(stay, true))
 }
 
-// What a generator asks for is what its legs are made of: every one asks for something, and each knows its dimension or lets it be
+// What a generator asks for is what its generators are made of: every one asks for something, and each knows its dimension or lets it be
 // chosen.
 func TestGeneratorsSayWhatTheyAskFor(t *testing.T) {
 	for _, m := range p.Makes {

@@ -58,10 +58,10 @@ func Check(e Event) error {
 	if err != nil || data != nil && !isObject(e.Data) {
 		return fmt.Errorf("the data of “%s” cannot be read", e.Kind)
 	}
-	if m, is := data.(*Move); is && m.New != nil && !sound(*m.New) {
+	if m, is := data.(*MoveData); is && m.New != nil && !sound(*m.New) {
 		return fmt.Errorf("the new step cannot stand")
 	}
-	if b, is := data.(*Block); is {
+	if b, is := data.(*BlockData); is {
 		for _, m := range b.Made {
 			if !sound(m.Step) || len(m.Above) > maxID {
 				return fmt.Errorf("a step made in the field cannot stand")
@@ -83,45 +83,46 @@ func sound(s progression.Step) bool {
 // what is stored already is read as it stands.
 func withinLengths(data any) bool {
 	switch d := data.(type) {
-	case *Open:
+	case *OpenData:
 		return short(maxID, d.Dog, d.Place, d.Core, d.Sheet) && short(maxWord, d.Tags...)
-	case *Block:
+	case *BlockData:
 		return short(maxID, d.Dog, d.Skill, d.Plan, d.With, d.Reached, d.Since) && short(maxWord, d.Track) &&
 			len(d.Skills) <= criteria.MaxItems && short(maxWord, d.Skills...)
-	case *Cue:
+	case *CueData:
 		return short(maxCode, d.Mode)
-	case *Help:
+	case *HelpData:
 		return short(maxWord, d.How)
-	case *Trial:
+	case *TrialData:
 		for key := range d.Asked {
 			if len(key) > maxID {
 				return false
 			}
 		}
 		return len(d.Asked) <= maxAsked && short(maxWord, d.Broke, d.Instead, d.Source, d.After, d.Skill)
-	case *Exposure:
+	case *ExposureData:
 		return short(maxWord, d.Site)
-	case *Trigger:
+	case *TriggerData:
 		return short(maxWord, d.Site) && short(maxCode, d.How)
-	case *Turn:
+	case *TurnData:
 		return short(maxID, d.Block)
-	case *Pay:
+	case *PayData:
 		return short(maxCode, d.Taken)
-	case *Count:
+	case *CountData:
 		return short(maxCode, d.What)
-	case *Unlogged:
+	case *UnloggedData:
 		return short(maxID, d.Block)
-	case *Verdict:
-		return short(maxCode, d.Advice, d.Deed, d.Core) && short(maxID, d.Step, d.Trial) && len(d.Reads) <= maxReads && short(maxID, d.Reads...)
-	case *Move:
+	case *VerdictData:
+		return short(maxCode, d.Recommended, d.Action, d.Core) && short(maxID, d.Step, d.Trial) &&
+			len(d.TrialIDs) <= maxReads && short(maxID, d.TrialIDs...)
+	case *MoveData:
 		return short(maxID, d.From, d.To, d.Above) && short(maxCode, string(d.Why))
-	case *Amend:
+	case *AmendData:
 		return short(maxID, d.Target)
-	case *Retract:
+	case *RetractData:
 		return short(maxID, d.Target)
-	case *Align:
+	case *AlignData:
 		return short(maxID, d.Dev)
-	case *End:
+	case *EndData:
 		return short(maxCode, d.Reason)
 	}
 	return true
@@ -138,7 +139,7 @@ func short(limit int, texts ...string) bool {
 
 // checkData checks what an event holds, but for new steps: those are never amended.
 func checkData(e Event, data any) error {
-	if d, is := data.(*Retract); is && d.Target == e.ID {
+	if d, is := data.(*RetractData); is && d.Target == e.ID {
 		return fmt.Errorf("an event cannot take itself back")
 	}
 	if d, bounded := data.(interface{ check() error }); bounded {
@@ -147,7 +148,7 @@ func checkData(e Event, data any) error {
 	return nil
 }
 
-func (d *Trial) check() error {
+func (d *TrialData) check() error {
 	if d.Outcome != "" && !d.Outcome.Valid() {
 		return fmt.Errorf("there is no outcome “%s”", d.Outcome)
 	}
@@ -168,42 +169,42 @@ func (d *Trial) check() error {
 	return nil
 }
 
-func (d *Cue) check() error {
+func (d *CueData) check() error {
 	if d.N < 0 || d.N > 100 || d.End != nil && (*d.End < 0 || *d.End > maxDay) {
 		return fmt.Errorf("a cue is the 1st to the 100th, and ends within the session")
 	}
 	return nil
 }
 
-func (d *Join) check() error {
+func (d *JoinData) check() error {
 	if d.Offset < -maxDay || d.Offset > maxDay {
 		return fmt.Errorf("the device's clock is more than seven days off the session's")
 	}
 	return nil
 }
 
-func (d *Align) check() error {
+func (d *AlignData) check() error {
 	if d.Shift < -maxDay || d.Shift > maxDay {
 		return fmt.Errorf("a device is shifted by at most seven days")
 	}
 	return nil
 }
 
-func (d *Exposure) check() error {
+func (d *ExposureData) check() error {
 	if d.State < 0 || d.State > 4 || negative(d.RecoveryS) {
 		return fmt.Errorf("a state is 0 to 4")
 	}
 	return nil
 }
 
-func (d *Trigger) check() error {
+func (d *TriggerData) check() error {
 	if d.M != nil && !(*d.M >= 0 && *d.M <= 10000) {
 		return fmt.Errorf("a trigger is 0 to 10000 m off")
 	}
 	return nil
 }
 
-func (d *Recover) check() error {
+func (d *RecoverData) check() error {
 	switch d.What {
 	case Distance, Looked, Asked, Answered, TooSlow, GoesOn, GoesHome:
 	default:
@@ -212,49 +213,49 @@ func (d *Recover) check() error {
 	return nil
 }
 
-func (d *Pay) check() error {
+func (d *PayData) check() error {
 	if d.Pieces < 0 || d.Pieces > 100 || d.Tier < 0 || d.Tier > 5 {
 		return fmt.Errorf("a pay has 0 to 100 pieces")
 	}
 	return nil
 }
 
-func (d *Food) check() error {
+func (d *FoodData) check() error {
 	if len(d.Reward) > 64 || d.Tier < 0 || d.Tier > 5 {
 		return fmt.Errorf("a food is one of the dog's rewards")
 	}
 	return nil
 }
 
-func (d *Warmup) check() error {
+func (d *WarmupData) check() error {
 	if !d.Answer.Valid() {
 		return fmt.Errorf("there is no answer “%s”", d.Answer)
 	}
 	return nil
 }
 
-func (d *State) check() error {
+func (d *StateData) check() error {
 	if d.State < 0 || d.State > 4 {
 		return fmt.Errorf("a state is 0 to 4")
 	}
 	return nil
 }
 
-func (d *Tally) check() error {
+func (d *TallyData) check() error {
 	if min(d.Met, d.Late, d.Helped, d.Missed) < 0 || d.Met+d.Late+d.Helped+d.Missed > 100 {
 		return fmt.Errorf("a tally holds 0 to 100 trials")
 	}
 	return nil
 }
 
-func (d *Unlogged) check() error {
+func (d *UnloggedData) check() error {
 	if d.N < 0 || d.N > maxUnlogged || outside(d.Left) {
 		return fmt.Errorf("not logged: 0 to %d trials", maxUnlogged)
 	}
 	return nil
 }
 
-func (d *Open) check() error {
+func (d *OpenData) check() error {
 	if outside(d.Pieces) {
 		return fmt.Errorf("pieces: 0 to %d", maxPieces)
 	}
@@ -264,7 +265,7 @@ func (d *Open) check() error {
 	return nil
 }
 
-func (d *Block) check() error {
+func (d *BlockData) check() error {
 	if len(d.Made) > maxMade {
 		return fmt.Errorf("at most %d steps are made in the field", maxMade)
 	}
@@ -274,21 +275,21 @@ func (d *Block) check() error {
 	return nil
 }
 
-func (d *Count) check() error {
+func (d *CountData) check() error {
 	if d.N < 0 || d.N > maxCounted {
 		return fmt.Errorf("a count is 0 to %d", maxCounted)
 	}
 	return nil
 }
 
-func (d *End) check() error {
+func (d *EndData) check() error {
 	if outside(d.Left) || utf8.RuneCountInString(d.Next) > criteria.MaxNote {
 		return fmt.Errorf("the end's line or pieces are out of range")
 	}
 	return nil
 }
 
-func (d *Note) check() error {
+func (d *NoteData) check() error {
 	if utf8.RuneCountInString(d.Text) > criteria.MaxNote {
 		return fmt.Errorf("a note has at most %d characters", criteria.MaxNote)
 	}
@@ -296,7 +297,7 @@ func (d *Note) check() error {
 }
 
 // check looks into what a verdict carries: a rule, and reasons with their figures.
-func (d *Verdict) check() error {
+func (d *VerdictData) check() error {
 	var rule decision.Rule
 	if len(d.Rule) > 0 && (!isObject(d.Rule) || json.Unmarshal(d.Rule, &rule) != nil) || !rule.Bounded() {
 		return fmt.Errorf("the verdict's rule cannot be read")

@@ -68,8 +68,8 @@ type Event struct {
 	Data    json.RawMessage `json:"data"`
 }
 
-// Open begins a session.
-type Open struct {
+// OpenData begins a session.
+type OpenData struct {
 	Dog    string   `json:"dog"`
 	Place  string   `json:"place,omitempty"`
 	Pieces *int     `json:"pieces,omitempty"` // counted out for the session
@@ -78,9 +78,9 @@ type Open struct {
 	Sheet  string   `json:"sheet,omitempty"`  // the planned session that it follows
 }
 
-// Block begins sets of one skill. Reached, Given and Since are the dog's place as the device knew
+// BlockData begins sets of one skill. Reached, Given and Since are the dog's position as the device knew
 // it.
-type Block struct {
+type BlockData struct {
 	Dog         string   `json:"dog"`
 	Skill       string   `json:"skill"`
 	Plan        string   `json:"plan"`
@@ -119,22 +119,22 @@ func (m Mode) Valid() bool { return m == Train || m == Placing || m == Baseline 
 // Teaches tells whether the block's trials count.
 func (m Mode) Teaches() bool { return m != Placing && m != Baseline }
 
-// Cue is a cue, or the start of a hold.
-type Cue struct {
+// CueData is a cue, or the start of a hold.
+type CueData struct {
 	N    int    `json:"n,omitempty"`    // the how-manieth of this trial
 	End  *int64 `json:"end,omitempty"`  // when the cue ended, session ms
 	Mode string `json:"mode,omitempty"` // word, sign, uncued
 }
 
-// Help is help given in a trial; Planned where the step's own criteria ask for it.
-type Help struct {
+// HelpData is help given in a trial; Planned where the step's own criteria ask for it.
+type HelpData struct {
 	How     string `json:"how,omitempty"`
 	Planned bool   `json:"planned,omitempty"`
 }
 
-// Trial closes an opportunity. Measures given here win over those from the cue, mark and release
+// TrialData closes an opportunity. Measures given here win over those from the cue, mark and release
 // events before it.
-type Trial struct {
+type TrialData struct {
 	Outcome  trial.Outcome            `json:"outcome,omitempty"` // as tapped
 	LatencyS *float64                 `json:"latency_s,omitempty"`
 	HeldS    *float64                 `json:"held_s,omitempty"`
@@ -150,9 +150,9 @@ type Trial struct {
 	trial.Measures
 }
 
-// Exposure closes a trial of counter-conditioning or of handling: what the dog showed while the stimulus
+// ExposureData closes a trial of counter-conditioning or of handling: what the dog showed while the stimulus
 // was on. It has no right answer.
-type Exposure struct {
+type ExposureData struct {
 	State     int      `json:"state"`                // 0 expects good, 1 at ease, 2 wary, 3 worried, 4 over threshold
 	RecoveryS *float64 `json:"recovery_s,omitempty"` // s until the dog was itself again
 	Easy      bool     `json:"easy,omitempty"`
@@ -160,27 +160,27 @@ type Exposure struct {
 	trial.Touch
 }
 
-// Trigger is a stimulus or a distraction that comes or goes.
-type Trigger struct {
+// TriggerData is a stimulus or a distraction that comes or goes.
+type TriggerData struct {
 	On  bool     `json:"on"`
 	M   *float64 `json:"m,omitempty"`   // m from the dog
 	How string   `json:"how,omitempty"` // measured, estimated, planned
 	trial.Touch
 }
 
-// Line is the line between hand and dog.
-type Line struct {
+// LineData is the line between hand and dog.
+type LineData struct {
 	Taut bool `json:"taut"`
 }
 
-// Turn hands the work to another block of the session that was begun before: of another skill in a mixed block, of
+// TurnData hands the work to another block of the session that was begun before: of another skill in a mixed block, of
 // another step in turn, or of another dog.
-type Turn struct {
+type TurnData struct {
 	Block string `json:"block"`
 }
 
-// Recover is one move of the exchange by which a dog comes back from too much.
-type Recover struct {
+// RecoverData is one move of the exchange by which a dog comes back from too much.
+type RecoverData struct {
 	What string `json:"what"` // distance, look, asked, answered, slow, on, home
 }
 
@@ -195,67 +195,67 @@ const (
 	GoesHome = "home"
 )
 
-// Pay is one delivery.
-type Pay struct {
-	Pieces int    `json:"pieces"`
-	Tier   int    `json:"tier,omitempty"`  // 1…5, 0 not said
-	Taken  string `json:"taken,omitempty"` // taken, slow, refused
-	Own    bool   `json:"own,omitempty"`   // what the dog wanted itself, in place of food
-	Warm   bool   `json:"warm,omitempty"`  // before the work: it belongs to no block
+// PayData is one delivery.
+type PayData struct {
+	Pieces     int    `json:"pieces"`
+	Tier       int    `json:"tier,omitempty"`  // 1…5, 0 not said
+	Taken      string `json:"taken,omitempty"` // taken, slow, refused
+	LifeReward bool   `json:"own,omitempty"`   // what the dog wanted itself, in place of food
+	Warm       bool   `json:"warm,omitempty"`  // before the work: it belongs to no block
 }
 
-// Food is what is in the hand from here on.
-type Food struct {
+// FoodData is what is in the hand from here on.
+type FoodData struct {
 	Reward string `json:"reward"` // id of one of the dog's rewards
 	Tier   int    `json:"tier,omitempty"`
 }
 
-// Warmup is one try before the work: easy, uncued, and paid. No rule and no rate counts it.
-type Warmup struct {
+// WarmupData is one try before the work: easy, uncued, and paid. No rule and no rate counts it.
+type WarmupData struct {
 	Answer decision.Answer `json:"answer"`
 }
 
-// State is what the dog shows, 0 expects good … 4 over threshold.
-type State struct {
+// StateData is what the dog shows, 0 expects good … 4 over threshold.
+type StateData struct {
 	State int `json:"state"`
 }
 
-// Count is something counted beside the trials: an offer without a cue, a check-in, a pull.
-type Count struct {
+// CountData is something counted beside the trials: an offer without a cue, a check-in, a pull.
+type CountData struct {
 	What string `json:"what"` // offer, check_in, pull
 	N    int    `json:"n,omitempty"`
 }
 
-// Tally is a count after a set: order unknown.
-type Tally struct {
+// TallyData is a count after a set: order unknown.
+type TallyData struct {
 	Met    int `json:"met"`
 	Late   int `json:"late,omitempty"`
 	Helped int `json:"helped,omitempty"`
 	Missed int `json:"missed,omitempty"`
 }
 
-// Unlogged is what the trainer says was not logged in a block, and what was left of the pieces.
-type Unlogged struct {
+// UnloggedData is what the trainer says was not logged in a block, and what was left of the pieces.
+type UnloggedData struct {
 	Block string `json:"block"`
 	N     int    `json:"n"`
 	Left  *int   `json:"left,omitempty"`
 }
 
-// Verdict is what a rule said then and what was done. It is never recomputed.
-type Verdict struct {
-	Advice  string          `json:"advice"`
-	Deed    string          `json:"deed"`
-	Rule    json.RawMessage `json:"rule,omitempty"`
-	Reasons json.RawMessage `json:"reasons,omitempty"`
-	Core    string          `json:"core,omitempty"`
-	Step    string          `json:"step"`
-	Trial   string          `json:"trial"` // the trial that made it due
-	Reads   []string        `json:"reads,omitempty"`
-	Clean   bool            `json:"clean,omitempty"` // passed with one full first set, nothing late
+// VerdictData is what a rule said then and what was done. It is never recomputed.
+type VerdictData struct {
+	Recommended string          `json:"advice"`
+	Action      string          `json:"deed"`
+	Rule        json.RawMessage `json:"rule,omitempty"`
+	Reasons     json.RawMessage `json:"reasons,omitempty"`
+	Core        string          `json:"core,omitempty"`
+	Step        string          `json:"step"`
+	Trial       string          `json:"trial"` // the trial that made it due
+	TrialIDs    []string        `json:"reads,omitempty"`
+	Clean       bool            `json:"clean,omitempty"` // passed with one full first set, nothing late
 }
 
-// Move changes today's step. New is a step made in the field, put directly below Above.
-type Move struct {
+// MoveData changes today's step. New is a step made in the field, put directly below Above.
+type MoveData struct {
 	From  string            `json:"from"`
 	To    string            `json:"to"`
 	Why   progression.Why   `json:"why"`
@@ -263,35 +263,35 @@ type Move struct {
 	Above string            `json:"above,omitempty"`
 }
 
-// Note is free text.
-type Note struct {
+// NoteData is free text.
+type NoteData struct {
 	Text string `json:"text"`
 }
 
-// Amend sets fields of another event.
-type Amend struct {
+// AmendData sets fields of another event.
+type AmendData struct {
 	Target string                     `json:"target"`
 	Set    map[string]json.RawMessage `json:"set"`
 }
 
-// Retract takes another event back; a retracted retract is a redo.
-type Retract struct {
+// RetractData takes another event back; a retracted retract is a redo.
+type RetractData struct {
 	Target string `json:"target"`
 }
 
-// Join brings a second device in: its clock plus Offset (ms) is the session's clock.
-type Join struct {
+// JoinData brings a second device in: its clock plus Offset (ms) is the session's clock.
+type JoinData struct {
 	Offset int64 `json:"offset"`
 }
 
-// Align shifts all events of one device by Shift ms.
-type Align struct {
+// AlignData shifts all events of one device by Shift ms.
+type AlignData struct {
 	Dev   string `json:"dev"`
 	Shift int64  `json:"shift"`
 }
 
-// End closes the session.
-type End struct {
+// EndData closes the session.
+type EndData struct {
 	Reason string `json:"reason"` // done, stop, time, food, weather, other
 	Left   *int   `json:"left,omitempty"`
 	Next   string `json:"next,omitempty"` // one line for next time
@@ -346,57 +346,57 @@ func mayAmend(kind Kind, field string) bool {
 func empty(kind Kind) any {
 	switch kind {
 	case KOpen:
-		return new(Open)
+		return new(OpenData)
 	case KBlock:
-		return new(Block)
+		return new(BlockData)
 	case KCue:
-		return new(Cue)
+		return new(CueData)
 	case KMark, KRelease, KPause, KResume, KPen:
 		return new(struct{})
 	case KHelp:
-		return new(Help)
+		return new(HelpData)
 	case KTrial:
-		return new(Trial)
+		return new(TrialData)
 	case KExposure:
-		return new(Exposure)
+		return new(ExposureData)
 	case KPay:
-		return new(Pay)
+		return new(PayData)
 	case KState:
-		return new(State)
+		return new(StateData)
 	case KTally:
-		return new(Tally)
+		return new(TallyData)
 	case KCount:
-		return new(Count)
+		return new(CountData)
 	case KUnlogged:
-		return new(Unlogged)
+		return new(UnloggedData)
 	case KVerdict:
-		return new(Verdict)
+		return new(VerdictData)
 	case KMove:
-		return new(Move)
+		return new(MoveData)
 	case KNote:
-		return new(Note)
+		return new(NoteData)
 	case KAmend:
-		return new(Amend)
+		return new(AmendData)
 	case KRetract:
-		return new(Retract)
+		return new(RetractData)
 	case KJoin:
-		return new(Join)
+		return new(JoinData)
 	case KAlign:
-		return new(Align)
+		return new(AlignData)
 	case KEnd:
-		return new(End)
+		return new(EndData)
 	case KFood:
-		return new(Food)
+		return new(FoodData)
 	case KWarmup:
-		return new(Warmup)
+		return new(WarmupData)
 	case KTrigger:
-		return new(Trigger)
+		return new(TriggerData)
 	case KLine:
-		return new(Line)
+		return new(LineData)
 	case KTurn:
-		return new(Turn)
+		return new(TurnData)
 	case KRecover:
-		return new(Recover)
+		return new(RecoverData)
 	}
 	return nil
 }

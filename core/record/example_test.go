@@ -28,12 +28,12 @@ func ExampleLog_Fold() {
 		return record.Event{V: 1, ID: fmt.Sprint(seq), Session: "s", Dev: "phone", Seq: seq, T: ms, Kind: d.Kind, Data: d.Data}
 	}
 	log := record.NewLog(
-		at(6, 9000, record.KTrial, record.Trial{Outcome: trial.Missed}),
-		at(1, 0, record.KOpen, record.Open{Dog: "tansy"}),
-		at(2, 0, record.KBlock, record.Block{Dog: "tansy", Plan: "ramp", Reached: "wait"}),
-		at(3, 1000, record.KCue, record.Cue{N: 1}),
+		at(6, 9000, record.KTrial, record.TrialData{Outcome: trial.Missed}),
+		at(1, 0, record.KOpen, record.OpenData{Dog: "tansy"}),
+		at(2, 0, record.KBlock, record.BlockData{Dog: "tansy", Plan: "ramp", Reached: "wait"}),
+		at(3, 1000, record.KCue, record.CueData{N: 1}),
 		at(4, 4500, record.KMark, struct{}{}),
-		at(5, 4500, record.KTrial, record.Trial{}),
+		at(5, 4500, record.KTrial, record.TrialData{}),
 	)
 	for _, t := range log.Fold(ramp{}).Trials {
 		fmt.Println(t.Step, t.Outcome)

@@ -35,49 +35,49 @@ type Session struct {
 	Pieces        *int // counted out
 	Sheet         string
 	Food          string // the reward in the hand by now, "" while none was named
-	Warm          []WarmRead
+	Warm          []Warmup
 	Tags          []string
-	Blocks        []*BlockRead
-	At            *BlockRead // the one that is worked now
+	Blocks        []*Block
+	At            *Block // the one that is worked now
 	Trials        []trial.Trial
-	Pays          []PayRead
+	Pays          []Payment
 	Breaks        []reinforce.Span // s of the session's clock
-	States        []StateRead
-	Verdicts      []VerdictRead
-	Moves         []MoveRead
-	Notes         []NoteRead
+	States        []State
+	Verdicts      []Verdict
+	Moves         []Move
+	Notes         []Note
 	Trying        *trial.UnderWay // a trial under way
 	Taut          *float64        // s since when the line is taut
 	Away          *float64        // s since when the dog has been away
-	Recovers      []RecoverRead
-	Turns         []TurnRead // where blocks were worked in turn
+	Recovers      []Recovery
+	Turns         []Turn // where blocks were worked in turn
 	Paused        bool
-	Ended         *End
+	Ended         *EndData
 	EndAt         float64 // s, the end, or the last thing that happened
 	Flags         []Flag
 }
 
-// BlockRead is one block.
-type BlockRead struct {
-	Block
-	ID       string
-	At       float64 // s
-	Kind     work.Kind
-	Steps    []progression.Step // with steps made in the field
-	Place    progression.Place  // at the end of the block
-	Logged   int
-	Unlogged int
-	Said     bool             // the trainer said how many were not logged
-	Left     *int             // pieces left at its end
-	Offers   int              // without a cue
-	Leaves   int              // how often the dog left, free to
-	AwayS    float64          // s it was away in all
-	Rests    []reinforce.Span // while another block had the turn
-	left     float64          // s, when it gave the turn away
-	Pulls    int
-	CheckIns int
-	Doing    Mode // what it is for by now: once the dog is placed it is taught
-	Handler  string
+// Block is one block.
+type Block struct {
+	BlockData
+	ID                string
+	At                float64 // s
+	Kind              work.Kind
+	Steps             []progression.Step   // with steps made in the field
+	Position          progression.Position // at the end of the block
+	Logged            int
+	Unlogged          int
+	UnloggedConfirmed bool             // the trainer said how many were not logged
+	Left              *int             // pieces left at its end
+	Offers            int              // without a cue
+	Leaves            int              // how often the dog left, free to
+	AwayS             float64          // s it was away in all
+	Rests             []reinforce.Span // while another block had the turn
+	left              float64          // s, when it gave the turn away
+	Pulls             int
+	CheckIns          int
+	Doing             Mode // what it is for by now: once the dog is placed it is taught
+	Handler           string
 }
 
 // ActiveIn is how long a block was worked, from its first trial to its last, breaks left out, s.
@@ -115,7 +115,7 @@ func (s *Session) PlanOf(block string) string {
 
 // TrialsAt are the trials that count at a step, under its criteria, of a block's plan, under the block's definition; after the move
 // named, where the session made it.
-func (s *Session) TrialsAt(b *BlockRead, step progression.Step, move string) (trials []trial.Trial) {
+func (s *Session) TrialsAt(b *Block, step progression.Step, move string) (trials []trial.Trial) {
 	from := -1.0
 	for _, m := range s.Moves {
 		if m.ID == move {
@@ -146,53 +146,53 @@ func (s *Session) PaysIn(block string) (n int) {
 }
 
 // Coverage is the block's logged ÷ (logged + said to be unlogged).
-func (b BlockRead) Coverage() float64 { return evidence.Coverage(b.Logged, b.Unlogged) }
+func (b Block) Coverage() float64 { return evidence.Coverage(b.Logged, b.Unlogged) }
 
-// PayRead is one pay.
-type PayRead struct {
-	Pay
+// Payment is one pay.
+type Payment struct {
+	PayData
 	ID, Block, Trial string
 	Reward           string // what was in the hand, "" where it was not said or it was not from the hand
 	At               float64
 }
 
-// WarmRead is one try of the warm-up.
-type WarmRead struct {
+// Warmup is one try of the warm-up.
+type Warmup struct {
 	ID     string
 	Answer decision.Answer
 	At     float64
 }
 
-// RecoverRead is one move of a recovery.
-type RecoverRead struct {
+// Recovery is one move of a recovery.
+type Recovery struct {
 	ID   string
 	What string
 	At   float64
 }
 
-// StateRead is one state noted.
-type StateRead struct {
+// State is one state noted.
+type State struct {
 	At    float64
 	State int
 }
 
-// VerdictRead is one verdict as it was said.
-type VerdictRead struct {
-	Verdict
+// Verdict is one verdict as it was said.
+type Verdict struct {
+	VerdictData
 	ID, Block string
 	At        float64
 }
 
-// MoveRead is one move; Followed tells whether it began at the step where the dog stood.
-type MoveRead struct {
-	Move
+// Move is one move; Followed tells whether it began at the step where the dog stood.
+type Move struct {
+	MoveData
 	ID, Block string
 	At        float64
 	Followed  bool
 }
 
-// NoteRead is one note.
-type NoteRead struct {
+// Note is one note.
+type Note struct {
 	ID, Text string
 	At       float64
 }
@@ -205,10 +205,10 @@ type Flag struct {
 
 // Fold reads the log under the versions in book.
 func (l *Log) Fold(book Book) *Session {
-	f := folder{book: book, s: &Session{}, places: map[string]progression.Place{}, made: map[string][]MoveRead{}}
+	f := folder{book: book, s: &Session{}, places: map[string]progression.Position{}, made: map[string][]Move{}}
 	events := l.live()
 	f.s.Trials = make([]trial.Trial, 0, len(events)/3)
-	f.s.Pays = make([]PayRead, 0, len(events)/3)
+	f.s.Pays = make([]Payment, 0, len(events)/3)
 	for _, e := range events {
 		if e.Kind == KOpen {
 			f.pen, f.s.PrimaryDevice = e.Dev, e.Dev
@@ -228,66 +228,66 @@ type folder struct {
 	s      *Session
 	pen    string
 	at     float64
-	block  *BlockRead
+	block  *Block
 	tries  *trial.UnderWay
 	paid   []int    // the pays of the trial under way, as places in the session's
 	from   *float64 // start of a running break
-	places map[string]progression.Place
-	made   map[string][]MoveRead // steps made in the field, by plan
-	last   int                   // index+1 of the block's last trial, for the pays after it
+	places map[string]progression.Position
+	made   map[string][]Move // steps made in the field, by plan
+	last   int               // index+1 of the block's last trial, for the pays after it
 }
 
 func (f *folder) read(e placed) {
 	f.at = float64(e.at) / 1000
 	s := f.s
 	switch d := e.data.(type) {
-	case *Open:
+	case *OpenData:
 		if s.ID == "" {
 			s.ID, s.Opened, s.Wall, s.By = e.Session, e.ID, e.Wall, e.By
 			s.Dog, s.Place, s.Pieces, s.Tags, s.Sheet = d.Dog, d.Place, d.Pieces, d.Tags, d.Sheet
 		}
-	case *Block:
+	case *BlockData:
 		f.begin(e, d)
-	case *Cue:
+	case *CueData:
 		f.cue(e, d)
-	case *Help:
+	case *HelpData:
 		if f.tries != nil && !d.Planned {
 			f.tries.Helped = true
 		}
-	case *Trial:
+	case *TrialData:
 		f.trial(e, d)
-	case *Exposure:
+	case *ExposureData:
 		f.exposure(e, d)
-	case *Pay:
+	case *PayData:
 		f.pay(e, d)
-	case *Food:
+	case *FoodData:
 		s.Food = d.Reward
-	case *Warmup:
-		s.Warm = append(s.Warm, WarmRead{e.ID, d.Answer, f.at})
-	case *State:
-		s.States = append(s.States, StateRead{f.at, d.State})
+	case *WarmupData:
+		s.Warm = append(s.Warm, Warmup{e.ID, d.Answer, f.at})
+	case *StateData:
+		s.States = append(s.States, State{f.at, d.State})
 		f.calms(d.State)
-	case *Tally:
+	case *TallyData:
 		f.tally(e, d)
-	case *Count:
+	case *CountData:
 		f.count(d)
-	case *Trigger:
+	case *TriggerData:
 		f.trigger(e, d)
-	case *Line:
+	case *LineData:
 		f.line(d)
-	case *Turn:
+	case *TurnData:
 		f.turn(e, d)
-	case *Recover:
-		s.Recovers = append(s.Recovers, RecoverRead{e.ID, d.What, f.at})
-	case *Unlogged:
+	case *RecoverData:
+		s.Recovers = append(s.Recovers, Recovery{e.ID, d.What, f.at})
+	case *UnloggedData:
 		f.unlogged(e, d)
-	case *Verdict:
-		s.Verdicts = append(s.Verdicts, VerdictRead{*d, e.ID, f.blockID(), f.at})
-	case *Move:
+	case *VerdictData:
+		s.Verdicts = append(s.Verdicts, Verdict{*d, e.ID, f.blockID(), f.at})
+	case *MoveData:
 		f.move(e, d)
-	case *Note:
-		s.Notes = append(s.Notes, NoteRead{e.ID, d.Text, f.at})
-	case *End:
+	case *NoteData:
+		s.Notes = append(s.Notes, Note{e.ID, d.Text, f.at})
+	case *EndData:
 		s.Ended = d
 		f.drop(e)
 	case *struct{}:
@@ -333,7 +333,7 @@ func (f *folder) blockID() string {
 	return f.block.ID
 }
 
-func (f *folder) begin(e placed, d *Block) {
+func (f *folder) begin(e placed, d *BlockData) {
 	f.drop(e)
 	kind, _ := f.book.Work(d.Skill, d.Definition)
 	steps := f.book.Steps(d.Plan, d.PlanVersion)
@@ -349,7 +349,7 @@ func (f *folder) begin(e placed, d *Block) {
 	}
 	place, going := f.places[d.Plan]
 	if !going {
-		place = progression.Place{Reached: d.Reached, Today: d.Reached, Given: d.Given, Since: d.Since}
+		place = progression.Position{Reached: d.Reached, Today: d.Reached, Given: d.Given, Since: d.Since}
 	} else if f.block != nil && f.block.Plan == d.Plan {
 		place = place.Settle(f.block.Steps, steps)
 	}
@@ -358,7 +358,7 @@ func (f *folder) begin(e placed, d *Block) {
 		f.block.left = f.at
 	}
 	f.s.Taut = nil
-	f.block = &BlockRead{Block: *d, ID: e.ID, At: f.at, Kind: kind, Steps: steps, Place: place, Handler: e.Handler, Doing: d.Mode}
+	f.block = &Block{BlockData: *d, ID: e.ID, At: f.at, Kind: kind, Steps: steps, Position: place, Handler: e.Handler, Doing: d.Mode}
 	f.places[d.Plan] = place
 	f.last = 0
 	f.s.Blocks, f.s.At = append(f.s.Blocks, f.block), f.block
@@ -378,7 +378,7 @@ func (f *folder) closes() (pays []int) {
 	return pays
 }
 
-func (f *folder) cue(e placed, d *Cue) {
+func (f *folder) cue(e placed, d *CueData) {
 	if f.block == nil {
 		f.flag(e, "no_block")
 		return
@@ -395,7 +395,7 @@ func (f *folder) cue(e placed, d *Cue) {
 	}
 }
 
-func (f *folder) trial(e placed, d *Trial) {
+func (f *folder) trial(e placed, d *TrialData) {
 	if f.block == nil {
 		f.flag(e, "no_block")
 		return
@@ -414,7 +414,7 @@ func (f *folder) trial(e placed, d *Trial) {
 		how = work.How{Helped: o.Helped, Released: o.Released != nil}
 		pays = f.closes()
 	}
-	at := progression.Index(f.block.Steps, f.block.Place.Today)
+	at := progression.Index(f.block.Steps, f.block.Position.Today)
 	if at < 0 {
 		f.flag(e, "unknown_step")
 		return
@@ -446,9 +446,9 @@ func (f *folder) add(t trial.Trial, pays []int) {
 	}
 }
 
-func (f *folder) pay(e placed, d *Pay) {
-	p := PayRead{Pay: *d, ID: e.ID, Block: f.blockID(), At: f.at}
-	if !d.Own {
+func (f *folder) pay(e placed, d *PayData) {
+	p := Payment{PayData: *d, ID: e.ID, Block: f.blockID(), At: f.at}
+	if !d.LifeReward {
 		p.Reward = f.s.Food
 	}
 	if d.Warm {
@@ -477,28 +477,28 @@ func (f *folder) attach(i int) {
 	t.Pieces += p.Pieces
 }
 
-func (f *folder) unlogged(e placed, d *Unlogged) {
+func (f *folder) unlogged(e placed, d *UnloggedData) {
 	for _, b := range f.s.Blocks {
 		if b.ID == d.Block {
-			b.Unlogged, b.Said, b.Left = d.N, true, d.Left
+			b.Unlogged, b.UnloggedConfirmed, b.Left = d.N, true, d.Left
 			return
 		}
 	}
 	f.flag(e, "no_block")
 }
 
-func (f *folder) move(e placed, d *Move) {
-	m := MoveRead{Move: *d, ID: e.ID, Block: f.blockID(), At: f.at}
+func (f *folder) move(e placed, d *MoveData) {
+	m := Move{MoveData: *d, ID: e.ID, Block: f.blockID(), At: f.at}
 	if b := f.block; b != nil {
 		steps, made := b.Steps, d.New != nil && progression.Index(b.Steps, d.New.ID) < 0
 		if made {
 			steps = progression.Insert(b.Steps, *d.New, d.Above)
 		}
-		b.Place, m.Followed = b.Place.Apply(steps, progression.Move{ID: e.ID, From: d.From, To: d.To, Why: d.Why})
+		b.Position, m.Followed = b.Position.Apply(steps, progression.Move{ID: e.ID, From: d.From, To: d.To, Why: d.Why})
 		if made && m.Followed { // a step to which nobody went is in no version of the plan
 			b.Steps, f.made[b.Plan] = steps, append(f.made[b.Plan], m)
 		}
-		f.places[b.Plan] = b.Place
+		f.places[b.Plan] = b.Position
 		if m.Followed && d.Why == progression.WhyPlaced {
 			b.Doing = Train
 		}

@@ -37,8 +37,8 @@ func id(n int) string { return fmt.Sprintf("00000000-0000-7000-8000-%012d", n) }
 // script writes events of one device a second apart, numbered from 1 as their ids.
 func script(drafts ...record.Draft) []record.Event {
 	events := []record.Event{
-		event(1, record.NewDraft(record.KOpen, record.Open{Dog: "dog"})),
-		event(2, record.NewDraft(record.KBlock, record.Block{Plan: "p", Reached: "low"})),
+		event(1, record.NewDraft(record.KOpen, record.OpenData{Dog: "dog"})),
+		event(2, record.NewDraft(record.KBlock, record.BlockData{Plan: "p", Reached: "low"})),
 	}
 	for _, d := range drafts {
 		events = append(events, event(len(events)+1, d))
@@ -54,15 +54,15 @@ func event(n int, d record.Draft) record.Event {
 }
 
 func closing(o trial.Outcome) record.Draft {
-	return record.NewDraft(record.KTrial, record.Trial{Outcome: o})
+	return record.NewDraft(record.KTrial, record.TrialData{Outcome: o})
 }
 
 func retract(n int) record.Draft {
-	return record.NewDraft(record.KRetract, record.Retract{Target: id(n)})
+	return record.NewDraft(record.KRetract, record.RetractData{Target: id(n)})
 }
 
 func amend(n int, field, value string) record.Draft {
-	return record.NewDraft(record.KAmend, record.Amend{Target: id(n), Set: map[string]json.RawMessage{field: json.RawMessage(value)}})
+	return record.NewDraft(record.KAmend, record.AmendData{Target: id(n), Set: map[string]json.RawMessage{field: json.RawMessage(value)}})
 }
 
 func fold(events []record.Event) *record.Session { return record.NewLog(events...).Fold(book{}) }
@@ -89,7 +89,7 @@ func TestAmendTakesTheLastAndOnlyItsFields(t *testing.T) {
 }
 
 func TestMovesThatBeginElsewhereAreKeptAndFlagged(t *testing.T) {
-	up := record.NewDraft(record.KMove, record.Move{From: "low", To: "high", Why: progression.WhyStepUp})
+	up := record.NewDraft(record.KMove, record.MoveData{From: "low", To: "high", Why: progression.WhyStepUp})
 	s := fold(script(up, up, closing(trial.Met)))
 	require.True(t, s.Moves[0].Followed)
 	require.False(t, s.Moves[1].Followed)
@@ -98,9 +98,9 @@ func TestMovesThatBeginElsewhereAreKeptAndFlagged(t *testing.T) {
 }
 
 func TestAHoldIsMeasuredAndAnotherDevicesTrialsWait(t *testing.T) {
-	cue, release := record.NewDraft(record.KCue, record.Cue{N: 1}), record.NewDraft(record.KRelease, struct{}{})
+	cue, release := record.NewDraft(record.KCue, record.CueData{N: 1}), record.NewDraft(record.KRelease, struct{}{})
 	events := script(cue, release, closing(""), cue, closing(""))
-	helper := event(20, record.NewDraft(record.KTrial, record.Trial{Outcome: trial.Missed}))
+	helper := event(20, record.NewDraft(record.KTrial, record.TrialData{Outcome: trial.Missed}))
 	helper.Dev = "helper"
 	s := fold(append(events, helper))
 	require.InDelta(t, 1.0, *s.Trials[0].HeldS, 1e-9)
@@ -108,15 +108,15 @@ func TestAHoldIsMeasuredAndAnotherDevicesTrialsWait(t *testing.T) {
 	require.Len(t, s.Trials, 3)
 	require.False(t, s.Trials[2].Counted())
 	require.Equal(t, 2, s.Blocks[0].Logged)
-	accept := event(21, record.NewDraft(record.KAmend, record.Amend{
+	accept := event(21, record.NewDraft(record.KAmend, record.AmendData{
 		Target: helper.ID, Set: map[string]json.RawMessage{"accepted": []byte("true")},
 	}))
 	require.True(t, fold(append(events, helper, accept)).Trials[2].Counted())
 }
 
 func TestATallyIsOneSetWithoutOrder(t *testing.T) {
-	s := fold(script(record.NewDraft(record.KTally, record.Tally{Met: 4, Missed: 1}),
-		record.NewDraft(record.KUnlogged, record.Unlogged{Block: id(2), N: 5})))
+	s := fold(script(record.NewDraft(record.KTally, record.TallyData{Met: 4, Missed: 1}),
+		record.NewDraft(record.KUnlogged, record.UnloggedData{Block: id(2), N: 5})))
 	require.Len(t, s.Trials, 5)
 	require.True(t, s.Trials[0].Tally)
 	require.InDelta(t, 0.5, s.Blocks[0].Coverage(), 1e-12)

@@ -60,19 +60,19 @@ func TestWhatWasEverLoggedIsTaken(t *testing.T) {
 func TestFieldsKeepToTheirBounds(t *testing.T) {
 	long := strings.Repeat("x", 500)
 	for _, d := range []record.Draft{
-		record.NewDraft(record.KJoin, record.Join{Offset: 1e12}),
-		record.NewDraft(record.KAlign, record.Align{Dev: "phone", Shift: -1e12}),
-		record.NewDraft(record.KTrial, record.Trial{Broke: long}),
-		record.NewDraft(record.KOpen, record.Open{Place: long}),
-		record.NewDraft(record.KOpen, record.Open{Tags: []string{long}}),
-		record.NewDraft(record.KBlock, record.Block{Reached: long}),
-		record.NewDraft(record.KMove, record.Move{From: long}),
-		record.NewDraft(record.KVerdict, record.Verdict{Advice: long}),
-		record.NewDraft(record.KVerdict, record.Verdict{Reasons: json.RawMessage(`{}`)}),
-		record.NewDraft(record.KVerdict, record.Verdict{Rule: json.RawMessage(`"x"`)}),
-		record.NewDraft(record.KVerdict, record.Verdict{Rule: json.RawMessage(`{"kind":"gate","window":-1}`)}),
-		record.NewDraft(record.KEnd, record.End{Reason: long}),
-		record.NewDraft(record.KPay, record.Pay{Taken: long}),
+		record.NewDraft(record.KJoin, record.JoinData{Offset: 1e12}),
+		record.NewDraft(record.KAlign, record.AlignData{Dev: "phone", Shift: -1e12}),
+		record.NewDraft(record.KTrial, record.TrialData{Broke: long}),
+		record.NewDraft(record.KOpen, record.OpenData{Place: long}),
+		record.NewDraft(record.KOpen, record.OpenData{Tags: []string{long}}),
+		record.NewDraft(record.KBlock, record.BlockData{Reached: long}),
+		record.NewDraft(record.KMove, record.MoveData{From: long}),
+		record.NewDraft(record.KVerdict, record.VerdictData{Recommended: long}),
+		record.NewDraft(record.KVerdict, record.VerdictData{Reasons: json.RawMessage(`{}`)}),
+		record.NewDraft(record.KVerdict, record.VerdictData{Rule: json.RawMessage(`"x"`)}),
+		record.NewDraft(record.KVerdict, record.VerdictData{Rule: json.RawMessage(`{"kind":"gate","window":-1}`)}),
+		record.NewDraft(record.KEnd, record.EndData{Reason: long}),
+		record.NewDraft(record.KPay, record.PayData{Taken: long}),
 	} {
 		require.Error(t, record.Check(event(3, d)), "%s %s", d.Kind, d.Data)
 	}
@@ -101,8 +101,8 @@ func TestSalvageLeavesOutWhatCannotBeRead(t *testing.T) {
 	require.Equal(t, []string{id(7), id(190)}, left)
 	require.Len(t, kept, 198)
 	require.Less(t, tried, 60)
-	_, _, err := record.Read(nil, event(1, record.NewDraft(record.KOpen, record.Open{})),
-		event(2, record.NewDraft(record.KBlock, record.Block{})))
+	_, _, err := record.Read(nil, event(1, record.NewDraft(record.KOpen, record.OpenData{})),
+		event(2, record.NewDraft(record.KBlock, record.BlockData{})))
 	var unreadable *record.Unreadable
 	require.ErrorAs(t, err, &unreadable, "without a book")
 }

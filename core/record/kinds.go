@@ -17,7 +17,7 @@ func (f *folder) begins() {
 }
 
 // count reads what is counted within a trial or beside the trials.
-func (f *folder) count(d *Count) {
+func (f *folder) count(d *CountData) {
 	b, o, n := f.block, f.tries, max(1, d.N)
 	if b == nil {
 		return
@@ -68,7 +68,7 @@ func (f *folder) comes() {
 }
 
 // trigger reads a stimulus or a distraction that comes or goes. Where the stimulus is the work it begins the trial.
-func (f *folder) trigger(e placed, d *Trigger) {
+func (f *folder) trigger(e placed, d *TriggerData) {
 	b, at := f.block, f.at
 	if b == nil {
 		f.flag(e, "no_block")
@@ -93,7 +93,7 @@ func (f *folder) trigger(e placed, d *Trigger) {
 }
 
 // line reads the line between hand and dog: how long it took until it was slack again belongs to the trial before.
-func (f *folder) line(d *Line) {
+func (f *folder) line(d *LineData) {
 	at := f.at
 	if d.Taut {
 		if f.s.Taut == nil {
@@ -124,7 +124,7 @@ func (f *folder) calms(state int) {
 }
 
 // turn goes on with a block that was begun before.
-func (f *folder) turn(e placed, d *Turn) {
+func (f *folder) turn(e placed, d *TurnData) {
 	for _, b := range f.s.Blocks {
 		if b.ID != d.Block {
 			continue
@@ -137,21 +137,21 @@ func (f *folder) turn(e placed, d *Turn) {
 		b.Rests = append(b.Rests, reinforce.Span{From: b.left, To: f.at})
 		f.block, f.s.At, f.last = b, b, 0
 		if place, going := f.places[b.Plan]; going {
-			b.Place = place
+			b.Position = place
 		}
 		for i := range f.s.Trials {
 			if f.s.Trials[i].Block == b.ID {
 				f.last = i + 1
 			}
 		}
-		f.s.Turns = append(f.s.Turns, TurnRead{b.ID, f.at})
+		f.s.Turns = append(f.s.Turns, Turn{b.ID, f.at})
 		return
 	}
 	f.flag(e, "no_block")
 }
 
-// TurnRead is one turn: which block goes on from then.
-type TurnRead struct {
+// Turn is one turn: which block goes on from then.
+type Turn struct {
 	Block string
 	At    float64
 }
@@ -162,7 +162,7 @@ func (f *folder) today(e placed) (at int, ok bool) {
 		f.flag(e, "no_block")
 		return 0, false
 	}
-	at = progression.Index(f.block.Steps, f.block.Place.Today)
+	at = progression.Index(f.block.Steps, f.block.Position.Today)
 	if at < 0 {
 		f.flag(e, "unknown_step")
 	}
@@ -193,7 +193,7 @@ func (f *folder) fedFirst() bool {
 
 // Off are the spans of a block's counter-conditioning in which the stimulus was not there: the rate of an exposure is its
 // pays ÷ the time with the stimulus on. Of other kinds of work there are none.
-func (s *Session) Off(b *BlockRead) (spans []reinforce.Span) {
+func (s *Session) Off(b *Block) (spans []reinforce.Span) {
 	if !work.Of(b.Kind).Pairs {
 		return nil
 	}
@@ -225,7 +225,7 @@ func (s *Session) Off(b *BlockRead) (spans []reinforce.Span) {
 
 // exposure closes a trial that has a state. At ease (0 or 1) reads as met wherever outcomes are counted,
 // anything else as missed; rules of calm read the state itself.
-func (f *folder) exposure(e placed, d *Exposure) {
+func (f *folder) exposure(e placed, d *ExposureData) {
 	at, ok := f.today(e)
 	if !ok {
 		return

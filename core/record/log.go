@@ -62,14 +62,14 @@ func (l *Log) Add(e Event) Receipt {
 	l.byID[e.ID] = kept
 	l.order = append(l.order, kept)
 	switch d := data.(type) {
-	case *Retract:
+	case *RetractData:
 		l.retract = append(l.retract, kept)
 		l.named[d.Target] = true
 		l.reading = nil
-	case *Amend:
+	case *AmendData:
 		l.named[d.Target] = true
 		l.reading = nil
-	case *Join, *Align:
+	case *JoinData, *AlignData:
 		l.reading = nil
 	default:
 		l.append(kept)
@@ -169,7 +169,7 @@ func (l *Log) dead() map[string]bool {
 	}
 	namedBy := map[string][]*entry{}
 	for _, e := range l.retract {
-		target := e.data.(*Retract).Target
+		target := e.data.(*RetractData).Target
 		namedBy[target] = append(namedBy[target], e)
 	}
 	ring := l.rings()
@@ -200,7 +200,7 @@ func (l *Log) dead() map[string]bool {
 func (l *Log) rings() map[string]bool {
 	next := map[string]string{}
 	for _, e := range l.retract {
-		next[e.ID] = e.data.(*Retract).Target
+		next[e.ID] = e.data.(*RetractData).Target
 	}
 	ring, seen := map[string]bool{}, map[string]bool{}
 	for _, e := range l.retract {
@@ -229,15 +229,15 @@ func (l *Log) offsets(dead map[string]bool) map[string]int64 {
 			continue
 		}
 		switch d := e.data.(type) {
-		case *Join:
+		case *JoinData:
 			if known := joined[e.Dev]; known == nil || later(e, known) {
 				if known != nil {
-					offset[e.Dev] -= within(known.data.(*Join).Offset)
+					offset[e.Dev] -= within(known.data.(*JoinData).Offset)
 				}
 				joined[e.Dev] = e
 				offset[e.Dev] += within(d.Offset)
 			}
-		case *Align:
+		case *AlignData:
 			offset[d.Dev] += within(d.Shift)
 		}
 	}
@@ -258,7 +258,7 @@ func later(a, b *entry) bool {
 func (l *Log) amends(dead map[string]bool) map[string]map[string]*entry {
 	last := map[string]map[string]*entry{}
 	for _, e := range l.order {
-		a, ok := e.data.(*Amend)
+		a, ok := e.data.(*AmendData)
 		if !ok || dead[e.ID] {
 			continue
 		}
@@ -301,7 +301,7 @@ func (e *entry) under(fields map[string]*entry) any {
 		whole = map[string]json.RawMessage{}
 	}
 	for _, field := range names {
-		whole[field] = fields[field].data.(*Amend).Set[field]
+		whole[field] = fields[field].data.(*AmendData).Set[field]
 	}
 	raw, err := json.Marshal(whole)
 	if err != nil {
@@ -367,8 +367,8 @@ func (l *Log) LastPressOf(dev string) []string {
 
 // corrected tells whether what a trial was read from is another than what was logged; where an error came from, or
 // what was done after it, is said later and corrects nothing.
-func corrected(logged any, now *Trial) bool {
-	was, ok := logged.(*Trial)
+func corrected(logged any, now *TrialData) bool {
+	was, ok := logged.(*TrialData)
 	if !ok || was == now {
 		return false
 	}

@@ -7,7 +7,7 @@ import (
 )
 
 // tally spreads a count over a block of its own, which is exactly one set.
-func (f *folder) tally(e placed, d *Tally) {
+func (f *folder) tally(e placed, d *TallyData) {
 	at, ok := f.today(e)
 	if !ok {
 		return
@@ -21,7 +21,7 @@ func (f *folder) tally(e placed, d *Tally) {
 			n++
 			t := f.trialOf(e)
 			t.ID = fmt.Sprintf("%s#%d", e.ID, n)
-			t.Step, t.Rev, t.Outcome, t.Tapped, t.Tally = f.block.Place.Today, f.block.Steps[at].Rev, part.outcome, part.outcome, true
+			t.Step, t.Rev, t.Outcome, t.Tapped, t.Tally = f.block.Position.Today, f.block.Steps[at].Rev, part.outcome, part.outcome, true
 			t.Waits = e.Dev != f.pen
 			f.add(t, nil)
 		}

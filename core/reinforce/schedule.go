@@ -154,14 +154,14 @@ func (s Schedule) PaysBest(latency float64, before []float64) bool {
 	return all || latency < limit-evidence.Epsilon
 }
 
-// ownRun is how many paid trials the own reward is drawn over.
-const ownRun = 8
+// lifeRewardRun is how many paid trials the own reward is drawn over.
+const lifeRewardRun = 8
 
-// Own draws which of n paid trials are paid with what the dog wanted itself: at most the share of them, never
+// LifeRewards draws which of n paid trials are paid with what the dog wanted itself: at most the share of them, never
 // the first, and never two in a row. share is 0…½.
-func Own(n int, share float64, seed uint64) []bool {
+func LifeRewards(n int, share float64, seed uint64) []bool {
 	own := make([]bool, n)
-	count := int(math.Min(share, MaxOwn)*float64(n) + evidence.Epsilon)
+	count := int(math.Min(share, MaxLifeReward)*float64(n) + evidence.Epsilon)
 	if count == 0 {
 		return own
 	}
@@ -185,12 +185,12 @@ func sample(rng *rand.Rand, n, count int) []int {
 	return picked
 }
 
-// PaysOwn tells whether paid trial number i (from 0) is paid with what the dog wanted itself.
-func PaysOwn(i int, share float64, seed uint64) bool {
+// PaysLifeReward tells whether paid trial number i (from 0) is paid with what the dog wanted itself.
+func PaysLifeReward(i int, share float64, seed uint64) bool {
 	if share <= 0 {
 		return false
 	}
-	return Own(ownRun, share, seed+uint64(i/ownRun))[i%ownRun]
+	return LifeRewards(lifeRewardRun, share, seed+uint64(i/lifeRewardRun))[i%lifeRewardRun]
 }
 
 // Visit is one session, as the thinning of pay reads it.

@@ -58,7 +58,7 @@ func TestOwnRewardIsNeverFirstNorTwiceRunning(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		n, share := rapid.IntRange(0, 60).Draw(t, "n"), rapid.Float64Range(0, 0.5).Draw(t, "share")
 		seed := rapid.Uint64().Draw(t, "seed")
-		own := reinforce.Own(n, share, seed)
+		own := reinforce.LifeRewards(n, share, seed)
 		count := 0
 		for i, o := range own {
 			if !o {
@@ -71,7 +71,7 @@ func TestOwnRewardIsNeverFirstNorTwiceRunning(t *testing.T) {
 		require.Equal(t, int(share*float64(n)+1e-9), count)
 		last := false
 		for i := range 40 {
-			now := reinforce.PaysOwn(i, share, seed)
+			now := reinforce.PaysLifeReward(i, share, seed)
 			require.False(t, now && (i == 0 || last), "across runs")
 			last = now
 		}
@@ -204,8 +204,8 @@ func TestStrategiesStandAndSayWhatCannot(t *testing.T) {
 	require.Equal(t, "k", field(work.Cued, true, variable(3, false)))
 	require.Equal(t, "k", field(work.Cued, false, variable(0, false)))
 	require.Equal(t, "k", field(work.Cued, false, variable(6, true)), "6 is no rung")
-	require.Equal(t, "own", field(work.Cued, false, func(s *reinforce.Strategy) { s.Own, s.OwnIs = 0.6, "the gulls" }))
-	require.Equal(t, "own_is", field(work.Cued, false, func(s *reinforce.Strategy) { s.Own = 0.2 }))
+	require.Equal(t, "own", field(work.Cued, false, func(s *reinforce.Strategy) { s.LifeReward, s.LifeRewardIs = 0.6, "the gulls" }))
+	require.Equal(t, "own_is", field(work.Cued, false, func(s *reinforce.Strategy) { s.LifeReward = 0.2 }))
 	require.Equal(t, "rate_hi", field(work.Cued, false, func(s *reinforce.Strategy) { s.Band = reinforce.Band{Lo: 8, Hi: 4} }))
 	require.Equal(t, "share", field(work.Cued, true, func(s *reinforce.Strategy) {
 		s.Schedule = reinforce.Schedule{Way: reinforce.Best, Share: 0.4}

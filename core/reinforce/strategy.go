@@ -12,19 +12,19 @@ import (
 
 // Strategy is how one step, or a whole plan, is paid.
 type Strategy struct {
-	Tier     int      `json:"tier,omitempty"`  // 1…5 for this dog, 0 not said
-	Band     Band     `json:"band"`            // planned pays per minute
-	Paces    int      `json:"paces,omitempty"` // walking: one pay per so many paces, 0 not said
-	Pieces   int      `json:"pieces"`          // in one pay
-	Schedule Schedule `json:"schedule,omitzero"`
-	Where    string   `json:"where,omitempty"`    // where it is given, in words
-	Purpose  Purpose  `json:"purpose,omitempty"`  // what the place of delivery is for
-	Delivery Delivery `json:"delivery,omitempty"` // how it is given
-	Jackpot  int      `json:"jackpot,omitempty"`  // pieces one after another for a breakthrough, 0 none
-	Own      float64  `json:"own,omitempty"`      // share of pays that is what the dog wanted itself, 0…½
-	OwnIs    string   `json:"own_is,omitempty"`   // what that is
-	Release  bool     `json:"release,omitempty"`  // a release is paid though the hold was paid inside
-	Extra    bool     `json:"extra,omitempty"`    // on top of meals; else out of them where the dog's feeding says so
+	Tier         int      `json:"tier,omitempty"`  // 1…5 for this dog, 0 not said
+	Band         Band     `json:"band"`            // planned pays per minute
+	Paces        int      `json:"paces,omitempty"` // walking: one pay per so many paces, 0 not said
+	Pieces       int      `json:"pieces"`          // in one pay
+	Schedule     Schedule `json:"schedule,omitzero"`
+	Where        string   `json:"where,omitempty"`    // where it is given, in words
+	Purpose      Purpose  `json:"purpose,omitempty"`  // what the place of delivery is for
+	Delivery     Delivery `json:"delivery,omitempty"` // how it is given
+	Jackpot      int      `json:"jackpot,omitempty"`  // pieces one after another for a breakthrough, 0 none
+	LifeReward   float64  `json:"own,omitempty"`      // share of pays that is what the dog wanted itself, 0…½
+	LifeRewardIs string   `json:"own_is,omitempty"`   // what that is
+	Release      bool     `json:"release,omitempty"`  // a release is paid though the hold was paid inside
+	Extra        bool     `json:"extra,omitempty"`    // on top of meals; else out of them where the dog's feeding says so
 }
 
 // Purpose is what the place of delivery is for.
@@ -86,12 +86,12 @@ func LabelOf(list []Named, code string) string {
 
 // Bounds of a strategy.
 const (
-	MaxTier    = 5
-	MaxOwn     = 0.5
-	maxPieces  = 20
-	maxRate    = 60
-	maxPaces   = 200
-	maxJackpot = 20
+	MaxTier       = 5
+	MaxLifeReward = 0.5
+	maxPieces     = 20
+	maxRate       = 60
+	maxPaces      = 200
+	maxJackpot    = 20
 )
 
 // Piece is how many pieces one pay has.
@@ -124,10 +124,10 @@ func (s Strategy) Check(most int, lifeline bool) []criteria.Problem {
 	if s.Jackpot < 0 || s.Jackpot > maxJackpot {
 		add("jackpot", "A jackpot has up to %d pieces, one after another.", maxJackpot)
 	}
-	if !(s.Own >= 0 && s.Own <= MaxOwn) {
-		add("own", "At most half of the pays, 0 to %.0f %%.", MaxOwn*100)
+	if !(s.LifeReward >= 0 && s.LifeReward <= MaxLifeReward) {
+		add("own", "At most half of the pays, 0 to %.0f %%.", MaxLifeReward*100)
 	}
-	if s.Own > 0 && strings.TrimSpace(s.OwnIs) == "" {
+	if s.LifeReward > 0 && strings.TrimSpace(s.LifeRewardIs) == "" {
 		add("own_is", "Say what it is that the dog wants itself.")
 	}
 	problems = append(problems, s.Schedule.check(most, lifeline)...)
@@ -137,7 +137,7 @@ func (s Strategy) Check(most int, lifeline bool) []criteria.Problem {
 	if s.Delivery != "" && LabelOf(Deliveries, string(s.Delivery)) == "" {
 		add("delivery", "Choose one of the list.")
 	}
-	for field, text := range map[string]string{"where": s.Where, "own_is": s.OwnIs} {
+	for field, text := range map[string]string{"where": s.Where, "own_is": s.LifeRewardIs} {
 		if utf8.RuneCountInString(text) > criteria.MaxText {
 			add(field, "At most %d characters.", criteria.MaxText)
 		}

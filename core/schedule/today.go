@@ -15,18 +15,18 @@ func IsNeglected(days int) bool { return days > NeglectedAfter }
 
 // Head is how a plan stands, as far as the lists of a day read it.
 type Head struct {
-	Plan     string
-	Never    bool // not worked yet
-	Finished bool // the top step was passed, and that was taken
-	Days     int  // since it was last worked; 0 today
-	Probed   bool // a finished skill is probed, in
-	ProbeIn  int  // so many days; below 0 it is overdue
-	Stopped  bool // the last session ended by a stop, on this plan
-	Advice   decision.Verdict
-	Deed     string // what was done about it
-	Repeats  int    // verdicts at the reached step that did not pass
-	Entries  int    // how often it was come to, lately
-	CountsUp bool   // by its rule: then every step is come to again and again, and that says nothing
+	Plan        string
+	Never       bool // not worked yet
+	Finished    bool // the top step was passed, and that was taken
+	Days        int  // since it was last worked; 0 today
+	Probed      bool // a finished skill is probed, in
+	ProbeIn     int  // so many days; below 0 it is overdue
+	Stopped     bool // the last session ended by a stop, on this plan
+	Recommended decision.Verdict
+	Action      string // what was done about it
+	Repeats     int    // verdicts at the reached step that did not pass
+	Entries     int    // how often it was come to, lately
+	CountsUp    bool   // by its rule: then every step is come to again and again, and that says nothing
 }
 
 // Facts are those that say whether the step counts as stuck.
@@ -56,9 +56,9 @@ func (h Head) Open() Open {
 		return OpenStop
 	case !h.Finished && decision.Stuck(h.Facts()):
 		return OpenStuck
-	case h.Advice == decision.Split && h.Deed == string(decision.Repeat):
+	case h.Recommended == decision.Split && h.Action == string(decision.Repeat):
 		return OpenSplit
-	case h.Deed == "open":
+	case h.Action == "open":
 		return OpenVerdict
 	}
 	return ""

@@ -39,9 +39,9 @@ func TestWhatWaitsForTheTrainer(t *testing.T) {
 		{"stuck", stuck, schedule.OpenStuck},
 		{"finished is not stuck", schedule.Head{Finished: true, Repeats: 9, Entries: 9}, ""},
 		{"counting comes to every step again", schedule.Head{Entries: 9, CountsUp: true}, ""},
-		{"a split that was not made", schedule.Head{Advice: decision.Split, Deed: "repeat"}, schedule.OpenSplit},
-		{"a split that was made", schedule.Head{Advice: decision.Split, Deed: "split"}, ""},
-		{"no answer", schedule.Head{Advice: decision.StepUp, Deed: "open"}, schedule.OpenVerdict},
+		{"a split that was not made", schedule.Head{Recommended: decision.Split, Action: "repeat"}, schedule.OpenSplit},
+		{"a split that was made", schedule.Head{Recommended: decision.Split, Action: "split"}, ""},
+		{"no answer", schedule.Head{Recommended: decision.StepUp, Action: "open"}, schedule.OpenVerdict},
 	} {
 		require.Equal(t, c.want, c.head.Open(), c.name)
 	}

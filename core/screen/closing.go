@@ -52,7 +52,7 @@ func (r Screen) closing() ClosingView {
 			outcomes = append(outcomes, t.Outcome)
 		}
 	}
-	if at := progression.Index(b.Steps, b.Place.Reached); at >= 0 {
+	if at := progression.Index(b.Steps, b.Position.Reached); at >= 0 {
 		v.Next = fmt.Sprintf("Reached: step %d of %d, %s.", at+1, len(b.Steps), r.say().Step(b.Steps[at].Criteria))
 	}
 	v.Summary = say.Upper(phrase.Rate(evidence.Count(outcomes))) + "."

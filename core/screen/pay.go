@@ -91,10 +91,10 @@ func (r Screen) payLine(at float64) string {
 	switch {
 	case !due:
 		return "This one: praise, no food"
-	case reinforce.PaysOwn(paid, pay.Own, r.Seed(step.ID)):
-		return "This one is paid with " + pay.OwnIs
-	case pay.Own > 0:
-		return "Pick " + pay.OwnIs + " up first, then pay"
+	case reinforce.PaysLifeReward(paid, pay.LifeReward, r.Seed(step.ID)):
+		return "This one is paid with " + pay.LifeRewardIs
+	case pay.LifeReward > 0:
+		return "Pick " + pay.LifeRewardIs + " up first, then pay"
 	case schedule.PaidShare() < 1:
 		return "This one is paid"
 	}

@@ -89,6 +89,6 @@ func (r Screen) capped(a decision.Advice) string {
 	if a.Do != decision.CapToday {
 		return ""
 	}
-	_, steps := r.Place()
+	_, steps := r.Position()
 	return r.say().Short(steps[min(a.Of, len(steps)-1)].Criteria)
 }

@@ -20,7 +20,7 @@ func (r Screen) set() SetView {
 	if r.Now().Rule.Kind == session.ByWarmUp {
 		return r.warmSet()
 	}
-	place := b.Place
+	place := b.Position
 	var counted []trial.Trial
 	since := r.LastMove(b)
 	read := map[string]bool{}
@@ -123,7 +123,7 @@ func (r Screen) warmSet() SetView {
 }
 
 // modeSet shows the block's trials where no set is counted.
-func (r Screen) modeSet(b *record.BlockRead) SetView {
+func (r Screen) modeSet(b *record.Block) SetView {
 	var shown []trial.Trial
 	for _, t := range r.Session().Trials {
 		if t.Block == b.ID {

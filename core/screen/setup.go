@@ -162,7 +162,7 @@ func Rows(packs []pack.Pack) []Row {
 			continue
 		}
 		s := Of(run).Setup(session.Choice{Place: p.LastPlace, Mode: pack.Train})
-		row := Row{p.Plan, p.DogName, s.Skill, s.Step, s.Start, Of(run).where(p.Place.Open(), p.Steps, p.ReachedAt()), p.Finished}
+		row := Row{p.Plan, p.DogName, s.Skill, s.Step, s.Start, Of(run).where(p.Position.Open(), p.Steps, p.ReachedAt()), p.Finished}
 		age := p.Days
 		if p.First {
 			age = -1

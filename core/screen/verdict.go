@@ -55,7 +55,7 @@ func (r Screen) verdictView() VerdictView {
 		v.Others = r.placedElse()
 		return v
 	}
-	place, steps := r.Place()
+	place, steps := r.Position()
 	at := progression.Index(steps, place.Today)
 	if waits := r.Pack().Blocked[next(steps, at)]; r.Now().Verdict == decision.StepUp && waits != "" {
 		v.Why += ". But the next step waits: " + waits
@@ -97,7 +97,7 @@ func next(steps []progression.Step, at int) string {
 }
 
 func (r Screen) mainButton(at float64) work.Button {
-	place, steps := r.Place()
+	place, steps := r.Position()
 	here := max(0, progression.Index(steps, place.Today))
 	switch r.Phase() {
 	case session.Warming:
@@ -163,7 +163,7 @@ func (r Screen) tryingButton(at float64) work.Button {
 
 // placedElse are the steps beside the one at which the dog is to begin.
 func (r Screen) placedElse() (others []work.Button) {
-	_, steps := r.Place()
+	_, steps := r.Position()
 	if r.Now().To > 0 {
 		others = append(others, work.Button{Key: work.BackKey, Label: fmt.Sprintf("At step %d", r.Now().To)})
 	}

@@ -72,7 +72,7 @@ type SetMember struct {
 // View shows the session at a moment of its clock, in ms.
 func (r Screen) View(atMS int64) View {
 	at := float64(atMS) / 1000
-	place, steps := r.Place()
+	place, steps := r.Position()
 	index := max(0, progression.Index(steps, r.Ahead().ID))
 	v := View{
 		Phase: r.Phase(), OnCue: r.Kind().OnCue, Dog: r.Pack().DogName, Skill: r.Pack().SkillName,
@@ -122,13 +122,13 @@ func (r Screen) leaving(main work.Button) string {
 		return "stop"
 	}
 	if n := len(r.Session().Verdicts); n > 0 && len(r.Session().Trials) == 0 &&
-		r.Session().Verdicts[n-1].Deed == string(decision.GoElsewhere) {
+		r.Session().Verdicts[n-1].Action == string(decision.GoElsewhere) {
 		return "other"
 	}
 	return ""
 }
 
-func (r Screen) where(place progression.Place, steps []progression.Step, index int) string {
+func (r Screen) where(place progression.Position, steps []progression.Step, index int) string {
 	if line := r.modeWhere(index+1, len(steps)); line != "" {
 		return line
 	}

@@ -95,7 +95,7 @@ func TestAStepThatIsGoneInTheNextBlockSettlesBelow(t *testing.T) {
 	edited.Steps = append(edited.Steps[:2:2], edited.Steps[3])
 	another(t, h, 1000, &edited, "")
 	b := h.Run.Session().Blocks[1]
-	require.Equal(t, stepID(1), b.Place.Reached)
+	require.Equal(t, stepID(1), b.Position.Reached)
 }
 
 func TestTheStretchGoesOnFromEarlierSessions(t *testing.T) {
@@ -123,15 +123,15 @@ func TestHarderByHandIsGivenNotEarned(t *testing.T) {
 	h := begin(t, plan(work.Held, 3, 1), session.Choice{Place: "shed"})
 	h.Press(work.HardKey, 1000)
 	b := h.Run.Session().Blocks[0]
-	require.Equal(t, progression.Place{Reached: stepID(2), Today: stepID(2), Given: true, Since: b.Place.Since}, b.Place)
+	require.Equal(t, progression.Position{Reached: stepID(2), Today: stepID(2), Given: true, Since: b.Position.Since}, b.Position)
 	require.Contains(t, screen.Of(h.Run).View(1000).Where, "given, not earned")
 	require.Empty(t, h.Run.Press(work.HardKey, 2000), "there is no step above the last")
 	h.Press(work.EasyKey, 2000)
 	b = h.Run.Session().Blocks[0]
-	require.Equal(t, stepID(1), b.Place.Today)
-	require.Equal(t, stepID(2), b.Place.Reached, "easier by hand gives nothing up")
+	require.Equal(t, stepID(1), b.Position.Today)
+	require.Equal(t, stepID(2), b.Position.Reached, "easier by hand gives nothing up")
 	h.Press(work.UndoKey, 3000)
-	require.Equal(t, stepID(2), h.Run.Session().Blocks[0].Place.Today)
+	require.Equal(t, stepID(2), h.Run.Session().Blocks[0].Position.Today)
 }
 
 func TestKeysMeanNothingWhereTheyMeanNothing(t *testing.T) {

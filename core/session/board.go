@@ -69,7 +69,7 @@ func (r *Run) starts(first ...record.Draft) []record.Draft {
 		return append(tries, first...)
 	}
 	if other, due := r.otherStep(); due {
-		drafts := []record.Draft{record.NewDraft(record.KMove, record.Move{From: r.step().ID, To: other, Why: progression.WhyTurn})}
+		drafts := []record.Draft{record.NewDraft(record.KMove, record.MoveData{From: r.step().ID, To: other, Why: progression.WhyTurn})}
 		if r.now.Due && !r.now.Answered {
 			drafts = append([]record.Draft{r.verdict(string(decision.Repeat))}, drafts...)
 		}
@@ -87,7 +87,7 @@ func (r *Run) starts(first ...record.Draft) []record.Draft {
 
 // onset is the stimulus that begins an exposure: planned as the step says, at the site that is chosen.
 func (r *Run) onset(touch trial.Touch) record.Draft {
-	d := record.Trigger{On: true}
+	d := record.TriggerData{On: true}
 	if c := r.step().Criteria; c.Has(criteria.Trigger) {
 		m := c.Get(criteria.Trigger)
 		d.M, d.How = &m, "planned"
@@ -124,7 +124,7 @@ func (r *Run) Site() string {
 }
 
 func counted(what string) record.Draft {
-	return record.NewDraft(record.KCount, record.Count{What: what, N: 1})
+	return record.NewDraft(record.KCount, record.CountData{What: what, N: 1})
 }
 
 // idle is the large key's meaning between trials.
@@ -133,7 +133,7 @@ func (r *Run) idle(at float64) []record.Draft {
 	case r.s.Away != nil:
 		return []record.Draft{counted(trial.CameBack)}
 	case r.s.Taut != nil:
-		return []record.Draft{record.NewDraft(record.KLine, record.Line{})}
+		return []record.Draft{record.NewDraft(record.KLine, record.LineData{})}
 	}
 	return r.does(r.Kind().Start(r.Moment(at)), at)
 }
@@ -154,13 +154,13 @@ func (r *Run) do(a work.Act, at float64) []record.Draft {
 	one := func(kind record.Kind, data any) []record.Draft { return []record.Draft{record.NewDraft(kind, data)} }
 	switch a.Do {
 	case work.Cue:
-		return one(record.KCue, record.Cue{N: 1})
+		return one(record.KCue, record.CueData{N: 1})
 	case work.Stimulus:
 		return []record.Draft{r.onset(a.Touch)}
 	case work.Distraction:
-		return one(record.KTrigger, record.Trigger{On: true})
+		return one(record.KTrigger, record.TriggerData{On: true})
 	case work.Away:
-		return one(record.KTrigger, record.Trigger{})
+		return one(record.KTrigger, record.TriggerData{})
 	case work.Count:
 		return []record.Draft{counted(a.What)}
 	case work.Reward:
@@ -171,7 +171,7 @@ func (r *Run) do(a work.Act, at float64) []record.Draft {
 	case work.Pay:
 		return []record.Draft{r.paid(Earned{Pay: true})}
 	case work.Taut:
-		return one(record.KLine, record.Line{Taut: true})
+		return one(record.KLine, record.LineData{Taut: true})
 	case work.Expose:
 		return r.exposure(a.State, a.Touch)
 	case work.Offers:
@@ -183,7 +183,7 @@ func (r *Run) do(a work.Act, at float64) []record.Draft {
 // offer logs an approximation that the dog offered; one as near as asked, or nearer, is marked and paid.
 func (r *Run) offer(i int) []record.Draft {
 	_, at := work.Approximations(r.step().Criteria)
-	closes := record.Trial{Asked: r.Target(), Easy: r.Finishing()}
+	closes := record.TrialData{Asked: r.Target(), Easy: r.Finishing()}
 	closes.Offered = &i
 	drafts := r.starts()
 	if i >= at {
@@ -217,17 +217,17 @@ func (r *Run) own(key work.Key, at float64) []record.Draft {
 		}
 		return []record.Draft{counted(trial.Left)}
 	case work.ItselfKey:
-		return []record.Draft{record.NewDraft(record.KState, record.State{State: 1})}
+		return []record.Draft{record.NewDraft(record.KState, record.StateData{State: 1})}
 	case work.RecoverKey:
-		return []record.Draft{record.NewDraft(record.KRecover, record.Recover{What: record.Distance})}
+		return []record.Draft{record.NewDraft(record.KRecover, record.RecoverData{What: record.Distance})}
 	case work.FinishKey:
-		place, steps := r.Place()
+		place, steps := r.Position()
 		var drafts []record.Draft
 		if r.now.Due && !r.now.Answered {
 			drafts = append(drafts, r.verdict(r.leftAs()))
 		}
 		to := steps[r.finishStep(place, steps)].ID
-		return append(drafts, record.NewDraft(record.KMove, record.Move{From: place.Today, To: to, Why: progression.WhyFinish}))
+		return append(drafts, record.NewDraft(record.KMove, record.MoveData{From: place.Today, To: to, Why: progression.WhyFinish}))
 	case work.SlowKey, work.RefusedKey:
 		return r.Tell("taken", string(key))
 	}
@@ -304,7 +304,8 @@ func (r *Run) Tell(what, value string) []record.Draft {
 	if target == "" {
 		return nil
 	}
-	return []record.Draft{record.NewDraft(record.KAmend, record.Amend{Target: target, Set: map[string]json.RawMessage{what: encode(value)}})}
+	set := map[string]json.RawMessage{what: encode(value)}
+	return []record.Draft{record.NewDraft(record.KAmend, record.AmendData{Target: target, Set: set})}
 }
 
 // LastTrial is the block's last one.

@@ -2,14 +2,14 @@ package session
 
 // Choice is what is chosen before a session begins.
 type Choice struct {
-	Place    string `json:"place"`
-	Handler  string `json:"handler"`
-	Step     string `json:"step"`     // "" is the step advised
-	Pieces   string `json:"pieces"`   // counted out, as typed
-	Mode     string `json:"mode"`     // train, or one of record's modes; "" as the plan stands
-	Food     string `json:"food"`     // in the hand; "" is the one that fits
-	Finish   bool   `json:"finish"`   // the easy one at the end
-	Although string `json:"although"` // who cleared a plan that the dog's flags rule out
-	Tags     string `json:"tags"`     // how it is there: words with commas between
-	With     bool   `json:"with"`     // in turn with what is worked now: mixed, or the other dog's
+	Place     string `json:"place"`
+	Handler   string `json:"handler"`
+	Step      string `json:"step"`       // "" is the step advised
+	Pieces    string `json:"pieces"`     // counted out, as typed
+	Mode      string `json:"mode"`       // train, or one of record's modes; "" as the plan stands
+	Food      string `json:"food"`       // in the hand; "" is the one that fits
+	Finish    bool   `json:"finish"`     // the easy one at the end
+	ClearedBy string `json:"cleared_by"` // who cleared a plan that the dog's flags rule out
+	Tags      string `json:"tags"`       // how it is there: words with commas between
+	With      bool   `json:"with"`       // in turn with what is worked now: mixed, or the other dog's
 }

@@ -63,7 +63,7 @@ func (r *Run) Close(c Closing) ([]record.Draft, *Problem) {
 	}
 	drafts := r.answers(c, n)
 	if n != nil || left != nil {
-		u := record.Unlogged{Block: b.ID, Left: left}
+		u := record.UnloggedData{Block: b.ID, Left: left}
 		if n != nil {
 			u.N = *n
 		}
@@ -74,12 +74,12 @@ func (r *Run) Close(c Closing) ([]record.Draft, *Problem) {
 		return nil, problem
 	}
 	if !slices.Equal(tags, r.s.Tags) {
-		drafts = append(drafts, record.NewDraft(record.KAmend, record.Amend{
+		drafts = append(drafts, record.NewDraft(record.KAmend, record.AmendData{
 			Target: r.s.Opened, Set: map[string]json.RawMessage{"tags": encode(tags)},
 		}))
 	}
 	if c.End {
-		drafts = append(drafts, record.NewDraft(record.KEnd, record.End{Reason: c.Reason, Left: left, Next: strings.TrimSpace(c.Next)}))
+		drafts = append(drafts, record.NewDraft(record.KEnd, record.EndData{Reason: c.Reason, Left: left, Next: strings.TrimSpace(c.Next)}))
 	}
 	return drafts, nil
 }

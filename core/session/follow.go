@@ -19,16 +19,16 @@ type Sheet struct {
 	Plan    schedule.Sheet    `json:"plan"`
 }
 
-// Skipped is the deed of a warm-up that was left out.
+// Skipped is the action of a warm-up that was left out.
 const Skipped = "skipped"
 
 // Readiness tells whether a verdict is of a warm-up and not of a plan.
-func Readiness(advice, deed string) bool {
+func Readiness(advice, action string) bool {
 	switch decision.Verdict(advice) {
 	case decision.WorkHere, decision.MakeEasier, decision.GoElsewhere:
 		return true
 	}
-	return deed == Skipped
+	return action == Skipped
 }
 
 // Follow makes the session that is about to begin follow a sheet, or a running one go on following it.
@@ -43,7 +43,7 @@ func (r *Run) warms() bool {
 		return false
 	}
 	for _, v := range r.s.Verdicts {
-		if Readiness(v.Advice, v.Deed) {
+		if Readiness(v.Recommended, v.Action) {
 			return false
 		}
 	}
@@ -63,17 +63,17 @@ func (r *Run) decideReady() Decided {
 
 // warm answers one try of a warm-up; what is eaten before the work is in no rate.
 func (r *Run) warm(a decision.Answer) []record.Draft {
-	drafts := []record.Draft{record.NewDraft(record.KWarmup, record.Warmup{Answer: a})}
+	drafts := []record.Draft{record.NewDraft(record.KWarmup, record.WarmupData{Answer: a})}
 	if a != decision.AnswerNone {
-		drafts = append(drafts, record.NewDraft(record.KPay, record.Pay{Pieces: 1, Warm: true}))
+		drafts = append(drafts, record.NewDraft(record.KPay, record.PayData{Pieces: 1, Warm: true}))
 	}
 	return drafts
 }
 
 // ready does what a warm-up says, or something else.
-func (r *Run) ready(deed decision.Verdict) []record.Draft {
-	drafts := []record.Draft{r.verdict(string(deed))}
-	if deed == decision.MakeEasier {
+func (r *Run) ready(action decision.Verdict) []record.Draft {
+	drafts := []record.Draft{r.verdict(string(action))}
+	if action == decision.MakeEasier {
 		drafts = append(drafts, r.moves(-1, progression.WhyStart)...)
 	}
 	return drafts
@@ -96,7 +96,7 @@ func (r *Run) SheetAt() (now, next int) {
 }
 
 // finishStep is the step to finish on: two below the one the dog works at today, or stands at.
-func (r *Run) finishStep(place progression.Place, steps []progression.Step) int {
+func (r *Run) finishStep(place progression.Position, steps []progression.Step) int {
 	return max(0, progression.Index(steps, place.Today)-finishDown)
 }
 

@@ -21,7 +21,7 @@ func (r *Run) Unaccepted() (ids []string) {
 // accept counts them.
 func (r *Run) accept() (drafts []record.Draft) {
 	for _, id := range r.Unaccepted() {
-		drafts = append(drafts, record.NewDraft(record.KAmend, record.Amend{
+		drafts = append(drafts, record.NewDraft(record.KAmend, record.AmendData{
 			Target: id, Set: map[string]json.RawMessage{"accepted": encode(true)},
 		}))
 	}
@@ -49,11 +49,11 @@ func (r *Run) assist(key work.Key) []record.Draft {
 	}
 	states := map[work.Key]int{work.Main: 0, work.MetKey: 1, work.LateKey: 2, work.HelpKey: 3, work.MissKey: 4}
 	if state, ok := states[key]; ok && r.Kind().ByState {
-		return []record.Draft{record.NewDraft(record.KExposure, record.Exposure{State: state})}
+		return []record.Draft{record.NewDraft(record.KExposure, record.ExposureData{State: state})}
 	}
 	outcomes := map[work.Key]trial.Outcome{
 		work.Main: trial.Met, work.MetKey: trial.Met, work.LateKey: trial.Late, work.HelpKey: trial.Helped,
 		work.MissKey: trial.Missed, work.VoidKey: trial.Void,
 	}
-	return []record.Draft{record.NewDraft(record.KTrial, record.Trial{Outcome: outcomes[key], Asked: r.Target()})}
+	return []record.Draft{record.NewDraft(record.KTrial, record.TrialData{Outcome: outcomes[key], Asked: r.Target()})}
 }

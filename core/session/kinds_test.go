@@ -49,14 +49,14 @@ func TestCountingUpGoesOnByItself(t *testing.T) {
 	require.Equal(t, "2 paces", v.Step, "the next count is shown before it is asked")
 	require.Equal(t, "Step up", v.Verdict.Word)
 	require.Equal(t, "3 paces", try(work.Main).Step)
-	require.Equal(t, stepID(1), h.Run.Session().Blocks[0].Place.Reached, "it moves when the next one begins")
+	require.Equal(t, stepID(1), h.Run.Session().Blocks[0].Position.Reached, "it moves when the next one begins")
 	require.Equal(t, "2 paces", try(work.LateKey).Step, "late begins again one down: every one that is not met does")
 	h.Press(work.Main, at)
-	require.Equal(t, stepID(1), h.Run.Session().Blocks[0].Place.Reached)
+	require.Equal(t, stepID(1), h.Run.Session().Blocks[0].Position.Reached)
 	require.Equal(t, progression.WhyRestart, h.Run.Session().Moves[2].Why)
 	require.Len(t, h.Run.Session().Verdicts, 3, "each was said and taken")
 	h.Press(work.UndoKey, at+100)
-	require.Equal(t, stepID(2), h.Run.Session().Blocks[0].Place.Reached, "undo takes the start back with what it meant")
+	require.Equal(t, stepID(2), h.Run.Session().Blocks[0].Position.Reached, "undo takes the start back with what it meant")
 }
 
 func TestAGateLooksAtItsWindow(t *testing.T) {
@@ -107,7 +107,7 @@ func TestProofDecidesAtTheEnd(t *testing.T) {
 		drafts, problem := run.Run.Close(c)
 		require.Nil(t, problem)
 		run.Do(end, drafts)
-		return run.Run.Session().Blocks[0].Place.Reached
+		return run.Run.Session().Blocks[0].Position.Reached
 	}
 	require.Equal(t, stepID(2), reached(session.Closing{Take: true, Unlogged: "0"}))
 	require.Equal(t, stepID(1), reached(session.Closing{Take: false, Unlogged: "0"}), "nobody took it")

@@ -22,7 +22,7 @@ func TestAPackThatWaitedCountsItsDaysAnew(t *testing.T) {
 		days := rapid.IntRange(0, 60).Draw(t, "days")
 		p := plan(work.Held, 11, 0)
 		p.First, p.LastDay, p.Today = false, from.Format("2006-01-02"), from.AddDate(0, 0, days).Format("2006-01-02")
-		p.Place.Reached = p.Steps[len(p.Steps)-1].ID
+		p.Position.Reached = p.Steps[len(p.Steps)-1].ID
 		r, err := session.Open(p)
 		require.NoError(t, err)
 		start := len(p.Steps) - 1
@@ -73,7 +73,7 @@ func TestASessionLeavesWhatTheNextOneBeginsWith(t *testing.T) {
 	next := begin(t, again, session.Choice{Place: "shed"})
 	require.Empty(t, next.Run.Session().Flags)
 	require.Contains(t, string(next.Events[1].Data), left[0].Made[0].Step.ID)
-	require.Equal(t, left[0].Place.Reached, next.Run.Session().Blocks[0].Place.Reached)
+	require.Equal(t, left[0].Position.Reached, next.Run.Session().Blocks[0].Position.Reached)
 	rows := screen.Rows([]pack.Pack{again})
 	require.Equal(t, again.Plan, rows[0].Plan)
 }
@@ -91,8 +91,8 @@ func TestAPackOfAnEarlierVersionGoesOn(t *testing.T) {
 	h.Do(4000, drafts)
 	left := h.Run.After()[0]
 	require.Equal(t, pack.Version, left.V)
-	require.Equal(t, []float64{1, 2, 3, 1.5}, left.Lately[p.Place.Reached].Latencies)
-	require.Contains(t, left.Lately[p.Place.Reached].Between, 6.5)
+	require.Equal(t, []float64{1, 2, 3, 1.5}, left.Lately[p.Position.Reached].Latencies)
+	require.Contains(t, left.Lately[p.Position.Reached].Between, 6.5)
 	require.Empty(t, left.Latencies)
 	require.Equal(t, 2, left.Visits)
 	require.Contains(t, left.Been, "shed")
@@ -121,5 +121,5 @@ func TestAPackLoadedBetweenTwoBlocksCountsOnce(t *testing.T) {
 	left := h.Run.After()[0]
 	require.Equal(t, 7, left.Unhelped)
 	require.Equal(t, once.Visits, left.Visits)
-	require.Len(t, left.Lately[p.Place.Reached].Latencies, 3)
+	require.Len(t, left.Lately[p.Position.Reached].Latencies, 3)
 }

@@ -25,9 +25,9 @@ func (r *Run) Doing() record.Mode {
 }
 
 // Probed tells whether the block's probe has been answered.
-func (r *Run) Probed(b *record.BlockRead) bool {
+func (r *Run) Probed(b *record.Block) bool {
 	for _, v := range r.s.Verdicts {
-		if v.Block == b.ID && v.Advice != string(decision.Repeat) {
+		if v.Block == b.ID && v.Recommended != string(decision.Repeat) {
 			return true
 		}
 	}
@@ -35,7 +35,7 @@ func (r *Run) Probed(b *record.BlockRead) bool {
 }
 
 // decideMode answers in a block that does not teach.
-func (r *Run) decideMode(b *record.BlockRead) Decided {
+func (r *Run) decideMode(b *record.Block) Decided {
 	var d Decided
 	var trials []trial.Trial
 	switch r.Doing() {
@@ -49,7 +49,7 @@ func (r *Run) decideMode(b *record.BlockRead) Decided {
 		}
 		d = Decided{Rule: decision.Rule{Kind: ByPlacing}, Decision: decision.PlaceAt(tries, len(b.Steps))}
 	case record.Probe:
-		trials = r.TrialsAt(b, b.Place.Today, "")
+		trials = r.TrialsAt(b, b.Position.Today, "")
 		d = Decided{Rule: decision.Rule{Kind: ByProbe}, Decision: decision.Maintain(trials, len(b.Steps)-1)}
 	default:
 		return Decided{Rule: decision.Rule{Kind: ByLooking}, Decision: decision.Decision{Verdict: decision.Repeat}}
@@ -68,21 +68,21 @@ func (r *Run) tries() []record.Draft {
 	if r.Doing() != record.Placing || r.now.Verdict != decision.Repeat {
 		return nil
 	}
-	place, steps := r.Place()
+	place, steps := r.Position()
 	if to := steps[min(r.now.To, len(steps)-1)].ID; to != place.Today {
-		return []record.Draft{record.NewDraft(record.KMove, record.Move{From: place.Today, To: to, Why: progression.WhyTry})}
+		return []record.Draft{record.NewDraft(record.KMove, record.MoveData{From: place.Today, To: to, Why: progression.WhyTry})}
 	}
 	return nil
 }
 
 // leads is the move that a verdict of placing or of a probe means, by so many steps beside the one advised.
 func (r *Run) leads(why progression.Why, by int) []record.Draft {
-	place, steps := r.Place()
+	place, steps := r.Position()
 	to := max(0, min(r.now.To+by, len(steps)-1))
-	return []record.Draft{record.NewDraft(record.KMove, record.Move{From: place.Today, To: steps[to].ID, Why: why})}
+	return []record.Draft{record.NewDraft(record.KMove, record.MoveData{From: place.Today, To: steps[to].ID, Why: why})}
 }
 
 // beginAt takes a step beside the one advised.
-func (r *Run) beginAt(by int, deed decision.Verdict) []record.Draft {
-	return append([]record.Draft{r.verdict(string(deed))}, r.leads(progression.WhyPlaced, by)...)
+func (r *Run) beginAt(by int, action decision.Verdict) []record.Draft {
+	return append([]record.Draft{r.verdict(string(action))}, r.leads(progression.WhyPlaced, by)...)
 }

@@ -14,7 +14,7 @@ import (
 	"patientfox/core/work"
 )
 
-func moves(h *session.Hand) (list []record.MoveRead) {
+func moves(h *session.Hand) (list []record.Move) {
 	return h.Run.Session().Moves
 }
 
@@ -42,7 +42,7 @@ func TestADogIsPlacedOneEasyTrialAtEveryThirdStep(t *testing.T) {
 		require.False(t, trial.Counted(), "easy, in no rate")
 	}
 	h.Press(work.Main, at)
-	place := h.Run.Session().Blocks[0].Place
+	place := h.Run.Session().Blocks[0].Position
 	require.Equal(t, stepID(4), place.Reached)
 	require.True(t, place.Given, "given, not earned")
 	one(h, at+3000, work.Main)
@@ -64,9 +64,9 @@ func TestWhereADogIsPlacedCanBeChanged(t *testing.T) {
 		require.False(t, v.Verdict.More, "it rests on easy trials, of which no rate speaks")
 		h.Press(key, at)
 		s := h.Run.Session()
-		require.Equal(t, stepID(want), s.Blocks[0].Place.Reached)
-		require.Equal(t, "placed", s.Verdicts[0].Advice)
-		require.NotEqual(t, "placed", s.Verdicts[0].Deed, "advice and deed are both kept")
+		require.Equal(t, stepID(want), s.Blocks[0].Position.Reached)
+		require.Equal(t, "placed", s.Verdicts[0].Recommended)
+		require.NotEqual(t, "placed", s.Verdicts[0].Action, "advice and deed are both kept")
 		require.Equal(t, session.Idle, screen.Of(h.Run).View(at).Phase)
 	}
 }
@@ -75,7 +75,7 @@ func TestPlacingLeavesTheReachedStepUntilItIsTaken(t *testing.T) {
 	h := begin(t, plan(work.Cued, 12, 3), session.Choice{Mode: "place"})
 	at := one(h, 1000, work.Main)
 	one(h, at, work.Main)
-	require.Equal(t, stepID(3), h.Run.Session().Blocks[0].Place.Reached)
+	require.Equal(t, stepID(3), h.Run.Session().Blocks[0].Position.Reached)
 	for _, m := range moves(h) {
 		require.Equal(t, progression.WhyTry, m.Why)
 		require.True(t, m.Followed)
@@ -95,7 +95,7 @@ func TestABaselineTeachesNothing(t *testing.T) {
 	require.Len(t, s.Trials, 7)
 	require.False(t, s.Trials[6].Counted())
 	require.Equal(t, stepID(5), s.Trials[0].Step)
-	require.Equal(t, stepID(2), s.Blocks[0].Place.Reached, "looking at a harder step gives nothing")
+	require.Equal(t, stepID(2), s.Blocks[0].Position.Reached, "looking at a harder step gives nothing")
 	require.Contains(t, screen.Of(h.Run).View(at).Where, "Baseline")
 }
 
@@ -117,7 +117,7 @@ func TestAFinishedSkillIsProbedCold(t *testing.T) {
 	require.Contains(t, screen.Of(h.Run).Reckoning(), "1 of 1 met: the rate is likely 21–100 %.")
 	h.Press(work.Main, at)
 	said := h.Run.Session().Verdicts
-	require.Equal(t, string(decision.Held), said[len(said)-1].Deed)
+	require.Equal(t, string(decision.Held), said[len(said)-1].Action)
 	at = one(h, at+2000, work.MissKey)
 	require.NotEqual(t, session.Deciding, screen.Of(h.Run).View(at).Phase, "the probe is over")
 }
@@ -130,7 +130,7 @@ func TestAProbeThatFailsGoesBackTwo(t *testing.T) {
 	v := screen.Of(h.Run).View(at)
 	require.Equal(t, "Step back", v.Main.Label)
 	h.Press(work.Main, at)
-	require.Equal(t, stepID(3), h.Run.Session().Blocks[0].Place.Reached)
+	require.Equal(t, stepID(3), h.Run.Session().Blocks[0].Position.Reached)
 	one(h, at+2000, work.Main)
 }
 

@@ -21,8 +21,8 @@ func (r *Run) Rung() int {
 
 // paid is what a met trial earns by the schedule.
 type Earned struct {
-	Pay bool
-	Own bool // with what the dog wanted itself
+	Pay        bool
+	LifeReward bool // with what the dog wanted itself
 }
 
 // Seed makes the schedule of a step in a session the same on every device.
@@ -80,7 +80,7 @@ func (r *Run) Earns(at float64, easy bool) Earned {
 	if schedule.Way == reinforce.Best && r.s.Trying != nil {
 		due = schedule.PaysBest(at-r.s.Trying.From, latencies)
 	}
-	return Earned{due, due && reinforce.PaysOwn(paid, pay.Own, r.Seed(step))}
+	return Earned{due, due && reinforce.PaysLifeReward(paid, pay.LifeReward, r.Seed(step))}
 }
 
 // PaidInside tells whether the trial under way was paid already.
@@ -88,8 +88,8 @@ func (r *Run) PaidInside() bool { return r.s.Trying != nil && r.s.Trying.Pays > 
 
 // paid is one pay from the hand, or of what the dog wanted itself.
 func (r *Run) paid(e Earned) record.Draft {
-	if e.Own {
-		return record.NewDraft(record.KPay, record.Pay{Own: true})
+	if e.LifeReward {
+		return record.NewDraft(record.KPay, record.PayData{LifeReward: true})
 	}
 	pieces := r.pack.PayAt(r.step().ID).Piece()
 	if n := r.Breakthrough(); n > 0 {
@@ -98,7 +98,7 @@ func (r *Run) paid(e Earned) record.Draft {
 	if r.Finishing() {
 		pieces = max(pieces, r.pack.PayAt(r.step().ID).Jackpot, finishPieces)
 	}
-	return record.NewDraft(record.KPay, record.Pay{Pieces: pieces})
+	return record.NewDraft(record.KPay, record.PayData{Pieces: pieces})
 }
 
 // Breakthrough is how many pieces the step up that waits is worth, 0 where none waits or it has been paid.
@@ -154,7 +154,7 @@ func (r *Run) takes(place, step, chosen string) []record.Draft {
 	if food.ID == r.s.Food {
 		return nil
 	}
-	return []record.Draft{record.NewDraft(record.KFood, record.Food{Reward: food.ID, Tier: food.Tier})}
+	return []record.Draft{record.NewDraft(record.KFood, record.FoodData{Reward: food.ID, Tier: food.Tier})}
 }
 
 // Take puts a food into the hand in the middle of a session.

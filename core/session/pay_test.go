@@ -103,7 +103,7 @@ func TestThinningStartsAgainWhereItIsNew(t *testing.T) {
 func TestOwnRewardsAreRecordedWithoutFood(t *testing.T) {
 	p := plan(work.Cued, 4, 1)
 	p.Rule = decision.Defaults(decision.Gate)
-	p.Pay.Own, p.Pay.OwnIs = 0.5, "the gulls"
+	p.Pay.LifeReward, p.Pay.LifeRewardIs = 0.5, "the gulls"
 	p.Foods = []reinforce.Reward{{ID: "sprat", Name: "Sprats", Kind: reinforce.Food, Tier: 4}}
 	h := begin(t, p, session.Choice{Place: "shed", Pieces: "30"})
 	at := int64(1000)
@@ -113,8 +113,8 @@ func TestOwnRewardsAreRecordedWithoutFood(t *testing.T) {
 	}
 	own, last := 0, false
 	for _, pay := range h.Run.Session().Pays {
-		require.False(t, pay.Own && last, "never two running")
-		if last = pay.Own; pay.Own {
+		require.False(t, pay.LifeReward && last, "never two running")
+		if last = pay.LifeReward; pay.LifeReward {
 			own++
 			require.Zero(t, pay.Pieces)
 			require.Empty(t, pay.Reward)
@@ -181,7 +181,7 @@ func sheeted(t *testing.T, warm float64) (*session.Hand, pack.Pack, pack.Pack) {
 	for i := range second.Steps {
 		second.Steps[i].ID = stepID(40 + i)
 	}
-	second.Place = progression.StartOf(second.Steps)
+	second.Position = progression.StartOf(second.Steps)
 	run, err := session.Open(first)
 	require.NoError(t, err)
 	run.Follow(session.Sheet{
@@ -198,7 +198,7 @@ func sheeted(t *testing.T, warm float64) (*session.Hand, pack.Pack, pack.Pack) {
 }
 
 func TestAWarmUpSaysWhetherToWorkHere(t *testing.T) {
-	for answers, want := range map[string]struct{ word, deed string }{
+	for answers, want := range map[string]struct{ word, action string }{
 		"eee": {"Work here", "work_here"}, "ees": {"Make it easier", "make_easier"}, "en": {"", ""},
 		"nn": {"Go elsewhere", "go_elsewhere"}, "sns": {"Make it easier", "make_easier"},
 	} {
@@ -218,8 +218,8 @@ func TestAWarmUpSaysWhetherToWorkHere(t *testing.T) {
 		require.Equal(t, want.word, v.Main.Label, answers)
 		h.Press(work.Main, at)
 		v = screen.Of(h.Run).View(at + 1000)
-		require.Equal(t, map[bool]string{true: "other"}[want.deed == "go_elsewhere"], v.Leave, answers)
-		require.Equal(t, want.deed, h.Run.Session().Verdicts[0].Deed)
+		require.Equal(t, map[bool]string{true: "other"}[want.action == "go_elsewhere"], v.Leave, answers)
+		require.Equal(t, want.action, h.Run.Session().Verdicts[0].Action)
 		require.Empty(t, h.Run.Session().Trials, "no trial of the plan")
 		hold(h, at+2000, 1, 9000, work.Main)
 		require.Equal(t, 1, h.Run.Session().Blocks[0].Logged)
@@ -266,7 +266,7 @@ func TestTheSheetLeadsFromBlockToBlock(t *testing.T) {
 	require.Equal(t, first.Steps[0].ID, finish.Step, "two steps down")
 	require.True(t, finish.Easy)
 	require.GreaterOrEqual(t, finish.Pieces, 3, "paid well")
-	require.Equal(t, first.Steps[2].ID, s.Blocks[2].Place.Reached, "the dot stays where it was")
+	require.Equal(t, first.Steps[2].ID, s.Blocks[2].Position.Reached, "the dot stays where it was")
 	require.Equal(t, "That was all that was planned", screen.Of(h.Run).View(at).Sheet.Next)
 	require.Equal(t, "sheet-1", s.Sheet)
 	var open bool
@@ -329,6 +329,6 @@ func TestTwoSidesInOneSessionKeepApart(t *testing.T) {
 	require.Contains(t, v.Where, "Step 2 of 4", "this side stays where it was")
 	require.Equal(t, "This one: praise, no food", v.Pay.Next, "its second one")
 	places := h.Run.Session().Blocks
-	require.Equal(t, left.Steps[2].ID, places[1].Place.Reached)
-	require.Equal(t, left.Steps[1].ID, places[2].Place.Reached)
+	require.Equal(t, left.Steps[2].ID, places[1].Position.Reached)
+	require.Equal(t, left.Steps[1].ID, places[2].Position.Reached)
 }

@@ -51,7 +51,7 @@ func (r *Run) Stopped() bool {
 	}
 	for i := len(r.s.Verdicts) - 1; i >= 0; i-- {
 		if v := r.s.Verdicts[i]; r.s.PlanOf(v.Block) == r.Block().Plan {
-			return v.Deed == string(decision.Stop)
+			return v.Action == string(decision.Stop)
 		}
 	}
 	return false

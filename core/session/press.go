@@ -118,7 +118,7 @@ func (r *Run) pressed(key work.Key, atMS int64) []record.Draft {
 	case work.OfferKey:
 		return []record.Draft{counted(trial.Offer)}
 	case work.CueKey:
-		return []record.Draft{record.NewDraft(record.KCue, record.Cue{N: r.s.Trying.Cues + 1})}
+		return []record.Draft{record.NewDraft(record.KCue, record.CueData{N: r.s.Trying.Cues + 1})}
 	case work.VoidKey:
 		return r.outcome(trial.Void, at)
 	case work.EasyKey:
@@ -175,7 +175,7 @@ func (r *Run) outcome(o trial.Outcome, at float64) []record.Draft {
 	phase := r.Phase()
 	var drafts []record.Draft
 	target := r.Target()
-	closes := record.Trial{Outcome: o, Skill: r.asked(), Asked: target, Easy: r.asksLess(target) || r.Finishing()}
+	closes := record.TrialData{Outcome: o, Skill: r.asked(), Asked: target, Easy: r.asksLess(target) || r.Finishing()}
 	if o == trial.Missed && phase == Trying && r.reachedAnyway(at) {
 		closes.Outcome = "" // the measure speaks
 	}
@@ -215,7 +215,7 @@ func (r *Run) exposure(state int, touch trial.Touch) []record.Draft {
 		}
 	}
 	paid := r.PaidInside() || touch.Pulled || state == 4
-	drafts = append(drafts, record.NewDraft(record.KExposure, record.Exposure{State: state, Touch: touch}))
+	drafts = append(drafts, record.NewDraft(record.KExposure, record.ExposureData{State: state, Touch: touch}))
 	if !paid {
 		drafts = append(drafts, r.paid(Earned{Pay: true}))
 	}
@@ -227,14 +227,14 @@ func (r *Run) Today() progression.Step { return r.step() }
 
 // step is today's step.
 func (r *Run) step() progression.Step {
-	place, steps := r.Place()
+	place, steps := r.Position()
 	return steps[max(0, progression.Index(steps, place.Today))]
 }
 
-func (r *Run) verdict(deed string) record.Draft {
-	return record.NewDraft(record.KVerdict, record.Verdict{
-		Advice: string(r.now.Verdict), Deed: deed, Rule: encode(r.now.Rule), Reasons: encode(r.now.Reasons), Core: CoreVersion,
-		Step: r.step().ID, Trial: r.now.Trial, Reads: r.now.Reads, Clean: r.now.Clean,
+func (r *Run) verdict(action string) record.Draft {
+	return record.NewDraft(record.KVerdict, record.VerdictData{
+		Recommended: string(r.now.Verdict), Action: action, Rule: encode(r.now.Rule), Reasons: encode(r.now.Reasons), Core: CoreVersion,
+		Step: r.step().ID, Trial: r.now.Trial, TrialIDs: r.now.Reads, Clean: r.now.Clean,
 	})
 }
 
@@ -247,7 +247,7 @@ func (r *Run) counting() bool {
 
 // Ahead is the step at which the next trial is asked: today's, or the one that counting leads to.
 func (r *Run) Ahead() progression.Step {
-	place, steps := r.Place()
+	place, steps := r.Position()
 	at := max(0, progression.Index(steps, place.Today))
 	if r.tries() != nil && r.s.Trying == nil {
 		return steps[min(r.now.To, len(steps)-1)]
@@ -292,8 +292,8 @@ func (r *Run) take() []record.Draft {
 
 // restart begins a count again where the rule says.
 func (r *Run) restart() record.Draft {
-	_, steps := r.Place()
-	return record.NewDraft(record.KMove, record.Move{
+	_, steps := r.Position()
+	return record.NewDraft(record.KMove, record.MoveData{
 		From: r.step().ID, To: steps[min(r.now.To, len(steps)-1)].ID, Why: progression.WhyRestart,
 	})
 }
@@ -334,17 +334,17 @@ func (r *Run) overrule(key work.Key) []record.Draft {
 }
 
 // byHand moves one step because the trainer says so.
-func (r *Run) byHand(by int, deed decision.Verdict) []record.Draft {
+func (r *Run) byHand(by int, action decision.Verdict) []record.Draft {
 	moves := r.moves(by, progression.WhyHand)
 	if r.now.Due && !r.now.Answered {
-		return append([]record.Draft{r.verdict(string(deed))}, moves...)
+		return append([]record.Draft{r.verdict(string(action))}, moves...)
 	}
 	return moves
 }
 
 // StepBy is the step so many above today's, nil where there is none.
 func (r *Run) StepBy(by int) *progression.Step {
-	place, steps := r.Place()
+	place, steps := r.Position()
 	at := progression.Index(steps, place.Today)
 	if to := at + by; at >= 0 && to >= 0 && to < len(steps) {
 		return &steps[to]
@@ -357,15 +357,15 @@ func (r *Run) moves(by int, why progression.Why) []record.Draft {
 	if to == nil {
 		return nil
 	}
-	return []record.Draft{record.NewDraft(record.KMove, record.Move{From: r.step().ID, To: to.ID, Why: why})}
+	return []record.Draft{record.NewDraft(record.KMove, record.MoveData{From: r.step().ID, To: to.ID, Why: why})}
 }
 
 // split makes the half step below today's and goes there.
 func (r *Run) split() record.Draft {
-	place, steps := r.Place()
+	place, steps := r.Position()
 	at := max(0, progression.Index(steps, place.Today))
 	half := progression.Step{ID: r.newStepID(), Rev: 1, Criteria: progression.Half(steps, at), Safety: steps[at].Safety}
-	return record.NewDraft(record.KMove, record.Move{
+	return record.NewDraft(record.KMove, record.MoveData{
 		From: place.Today, To: half.ID, Why: progression.WhySplit, New: &half, Above: place.Today,
 	})
 }
@@ -384,7 +384,7 @@ func (r *Run) newStepID() string {
 func (r *Run) undo() []record.Draft {
 	var drafts []record.Draft
 	for _, id := range r.log.LastPressOf(r.dev) {
-		drafts = append(drafts, record.NewDraft(record.KRetract, record.Retract{Target: id}))
+		drafts = append(drafts, record.NewDraft(record.KRetract, record.RetractData{Target: id}))
 	}
 	return drafts
 }
@@ -398,5 +398,5 @@ func (r *Run) Note(text string) ([]record.Draft, *Problem) {
 	case n > criteria.MaxNote:
 		return nil, &Problem{Field: "note", Code: TooLong, N: n, Most: criteria.MaxNote}
 	}
-	return []record.Draft{record.NewDraft(record.KNote, record.Note{Text: text})}, nil
+	return []record.Draft{record.NewDraft(record.KNote, record.NoteData{Text: text})}, nil
 }

@@ -10,7 +10,7 @@ import (
 )
 
 // Recovery is how far a recovery has come: its moves since it began, none where none is under way.
-func (r *Run) Recovery() (moves []record.RecoverRead, distances, answers int) {
+func (r *Run) Recovery() (moves []record.Recovery, distances, answers int) {
 	for _, m := range r.s.Recovers {
 		if b := r.Block(); b != nil && m.At < b.At {
 			continue // another block goes on without it
@@ -40,7 +40,7 @@ func (r *Run) recover(key work.Key, at float64) []record.Draft {
 	moves, distances, answers := r.Recovery()
 	last := moves[len(moves)-1]
 	say := func(what string) []record.Draft {
-		return []record.Draft{record.NewDraft(record.KRecover, record.Recover{What: what})}
+		return []record.Draft{record.NewDraft(record.KRecover, record.RecoverData{What: what})}
 	}
 	more := func() []record.Draft {
 		if distances >= decision.DistancesAdded {
@@ -89,7 +89,7 @@ func (r *Run) easierToday() (drafts []record.Draft) {
 	if moves := r.moves(-1, progression.WhyCeiling); len(moves) > 0 {
 		return append(drafts, moves...)
 	}
-	return append(drafts, record.NewDraft(record.KMove, record.Move{From: r.step().ID, To: r.step().ID, Why: progression.WhyCeiling}))
+	return append(drafts, record.NewDraft(record.KMove, record.MoveData{From: r.step().ID, To: r.step().ID, Why: progression.WhyCeiling}))
 }
 
 // ceiling is the highest step that may be asked today, the last one where nothing caps it.
@@ -110,11 +110,11 @@ func (r *Run) ceiling() int {
 // capsHere tells whether today's step is as high as may be asked today.
 func (r *Run) capsHere() bool {
 	b := r.Block()
-	return b != nil && progression.Index(b.Steps, b.Place.Today) >= r.ceiling()
+	return b != nil && progression.Index(b.Steps, b.Position.Today) >= r.ceiling()
 }
 
 // restarts are the count's new beginnings in this session below half of its best so far.
-func (r *Run) restarts(b *record.BlockRead) (best, below int) {
+func (r *Run) restarts(b *record.Block) (best, below int) {
 	for _, m := range r.s.Moves {
 		from := progression.Index(b.Steps, m.From)
 		if r.s.PlanOf(m.Block) != b.Plan || !m.Followed || from < 0 {
@@ -172,7 +172,7 @@ func (r *Run) look() (s decision.Signs) {
 			s.Over = *t.State == 4
 			s.Rising = r.rises(t)
 		}
-		if t.Step != b.Place.Today || !t.Counted() {
+		if t.Step != b.Position.Today || !t.Counted() {
 			continue
 		}
 		right = append(right, t.Outcome.Right())
@@ -198,7 +198,7 @@ func (r *Run) look() (s decision.Signs) {
 			s.SlowPays = 0
 		}
 		s.Refused = p.Taken == "refused" && r.tierOf(p.Reward) >= topTier
-		s.Ignored = p.Taken == "refused" && p.Own
+		s.Ignored = p.Taken == "refused" && p.LifeReward
 	}
 	return s
 }

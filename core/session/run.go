@@ -61,7 +61,7 @@ func (r *Run) Renew(p pack.Pack) error {
 			p.Days, p.First, p.LastDay, p.LastLogged = first.Days, first.First, first.LastDay, first.LastLogged
 			now := p.Stands()
 			stands, has := first.Stands(), first.Record()
-			stands.Place, stands.Finished, has.Stretch, has.Cover = now.Place, now.Finished, p.Stretch, p.Cover
+			stands.Position, stands.Finished, has.Stretch, has.Cover = now.Position, now.Finished, p.Stretch, p.Cover
 			p = pack.Make(p, stands, has)
 			break
 		}
@@ -162,16 +162,16 @@ func (r *Run) fold() {
 }
 
 // Block is the one that is worked, nil before the first.
-func (r *Run) Block() *record.BlockRead {
+func (r *Run) Block() *record.Block {
 	return r.s.At
 }
 
-// Place is where the dog stands now, and among which steps.
-func (r *Run) Place() (progression.Place, []progression.Step) {
+// Position is where the dog stands now, and among which steps.
+func (r *Run) Position() (progression.Position, []progression.Step) {
 	if b := r.Block(); b != nil {
-		return b.Place, b.Steps
+		return b.Position, b.Steps
 	}
-	return r.pack.Place.Open(), r.pack.Steps
+	return r.pack.Position.Open(), r.pack.Steps
 }
 
 // Decided is the rule's answer to the log as it stands.
@@ -200,19 +200,19 @@ func (r *Run) decide(ended bool, more int) Decided {
 	if r.Doing() != record.Train {
 		return r.decideMode(b)
 	}
-	if _, on := r.Alternating(); on && b.Place.Below() {
-		return Decided{Rule: r.pack.RuleAt(b.Place.Reached), Decision: decision.Decision{Verdict: decision.Repeat}} // the other step decides
+	if _, on := r.Alternating(); on && b.Position.Below() {
+		return Decided{Rule: r.pack.RuleAt(b.Position.Reached), Decision: decision.Decision{Verdict: decision.Repeat}} // the other step decides
 	}
-	at := progression.Index(b.Steps, b.Place.Today)
-	d := Decided{Rule: r.pack.RuleAt(b.Place.Today), Regain: b.Place.Below()}
+	at := progression.Index(b.Steps, b.Position.Today)
+	d := Decided{Rule: r.pack.RuleAt(b.Position.Today), Regain: b.Position.Below()}
 	var trials []trial.Trial
 	switch {
 	case d.Regain && d.Rule.Kind == decision.CountUp:
 		// Counting keeps its own rule on the way back up.
-		trials = r.TrialsAt(b, b.Place.Today, r.LastMove(b))
+		trials = r.TrialsAt(b, b.Position.Today, r.LastMove(b))
 		d.Decision = decision.Decide(d.Rule, decision.Question{Trials: trials, Step: at, Last: len(b.Steps) - 1})
 	case d.Regain:
-		trials = r.TrialsAt(b, b.Place.Today, r.LastMove(b))
+		trials = r.TrialsAt(b, b.Position.Today, r.LastMove(b))
 		d.Rule = decision.Regain()
 		d.Decision = decision.DecideRegain(trials, at)
 	default:
@@ -225,8 +225,8 @@ func (r *Run) decide(ended bool, more int) Decided {
 	d.Trials = trials
 	d.Logged, d.Unlogged = r.coverage(trials)
 	d.Due = d.Due && r.lastIsIn(trials, &d.Trial)
-	finished := r.pack.Finished && b.Place.Since == r.pack.Place.Since
-	var last *record.VerdictRead // of this plan
+	finished := r.pack.Finished && b.Position.Since == r.pack.Position.Since
+	var last *record.Verdict // of this plan
 	for i := range r.s.Verdicts {
 		v := &r.s.Verdicts[i]
 		if r.s.PlanOf(v.Block) != b.Plan {
@@ -234,21 +234,21 @@ func (r *Run) decide(ended bool, more int) Decided {
 		}
 		last = v
 		d.Answered = d.Answered || v.Trial == d.Trial && d.Trial != ""
-		finished = finished || v.Deed == string(decision.Finished) && v.Step == b.Place.Today
+		finished = finished || v.Action == string(decision.Finished) && v.Step == b.Position.Today
 	}
 	// What was taken as finished is not said again after every further trial.
 	d.Due = d.Due && !(finished && d.Verdict == decision.Finished)
 	if d.Verdict == decision.StepUp && !d.Regain && d.Rule.Kind == decision.Set {
 		d.Clean = r.cleanFirstSet(trials, d.Rule.Size)
-		d.TwoUp = last != nil && d.Clean && at+2 < len(b.Steps) && last.Clean && last.Deed == string(decision.StepUp)
+		d.TwoUp = last != nil && d.Clean && at+2 < len(b.Steps) && last.Clean && last.Action == string(decision.StepUp)
 	}
 	return d
 }
 
 // question puts a stretch to the rule of its step.
-func (r *Run) question(b *record.BlockRead, rule decision.Rule, trials []trial.Trial, ended bool, more int) decision.Question {
+func (r *Run) question(b *record.Block, rule decision.Rule, trials []trial.Trial, ended bool, more int) decision.Question {
 	q := decision.Question{
-		Trials: trials, Step: progression.Index(b.Steps, b.Place.Today), Last: len(b.Steps) - 1, Ended: ended, Unlogged: more,
+		Trials: trials, Step: progression.Index(b.Steps, b.Position.Today), Last: len(b.Steps) - 1, Ended: ended, Unlogged: more,
 	}
 	if rule.Kind == decision.Proof {
 		_, unlogged := r.coverage(decision.Window(rule, trials))
@@ -299,9 +299,9 @@ func (r *Run) cleanFirstSet(trials []trial.Trial, size int) bool {
 }
 
 // LastMove is the move that brought the dog to today's step in this session.
-func (r *Run) LastMove(b *record.BlockRead) string {
+func (r *Run) LastMove(b *record.Block) string {
 	for i := len(r.s.Moves) - 1; i >= 0; i-- {
-		if m := r.s.Moves[i]; m.Followed && m.To == b.Place.Today && r.s.PlanOf(m.Block) == b.Plan {
+		if m := r.s.Moves[i]; m.Followed && m.To == b.Position.Today && r.s.PlanOf(m.Block) == b.Plan {
 			return m.ID
 		}
 	}
@@ -310,7 +310,7 @@ func (r *Run) LastMove(b *record.BlockRead) string {
 
 // TrialsAt gathers this session's trials of the block's plan at one step, after the named move where
 // it was made in this session.
-func (r *Run) TrialsAt(b *record.BlockRead, step, since string) []trial.Trial {
+func (r *Run) TrialsAt(b *record.Block, step, since string) []trial.Trial {
 	at := progression.Index(b.Steps, step)
 	if at < 0 {
 		return nil
@@ -341,10 +341,10 @@ func (r *Run) coverage(trials []trial.Trial) (logged, unlogged int) {
 // says what is wrong with it.
 func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 	var drafts []record.Draft
-	if r.pack.Ruled != nil && r.worked() == nil && strings.TrimSpace(c.Although) == "" {
-		return nil, &Problem{Field: "although", Code: NeedsClearance}
+	if r.pack.Ruled != nil && r.worked() == nil && strings.TrimSpace(c.ClearedBy) == "" {
+		return nil, &Problem{Field: "cleared_by", Code: NeedsClearance}
 	}
-	place, steps := r.pack.Place.Open(), r.pack.Steps
+	place, steps := r.pack.Position.Open(), r.pack.Steps
 	advised, _ := r.pack.StartAt(c.Place, c.Handler)
 	mode, why := r.pack.Mode(c.Mode), progression.WhyStart
 	if mode != record.Train {
@@ -360,7 +360,7 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 	} else if worked := r.worked(); worked != nil && c.With && worked == r.Block() {
 		return nil, &Problem{Field: "with", Code: WorkedNow}
 	} else if worked != nil {
-		place, advised, mode = worked.Place.Settle(worked.Steps, steps), -1, record.Train
+		place, advised, mode = worked.Position.Settle(worked.Steps, steps), -1, record.Train
 		c.Step = ""
 	} else {
 		c.Place = r.s.Place
@@ -369,13 +369,13 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 	if c.Finish {
 		advised, mode, why, c.Step = r.finishStep(place, steps), record.Train, progression.WhyFinish, ""
 	}
-	drafts = append(drafts, record.NewDraft(record.KBlock, record.Block{
+	drafts = append(drafts, record.NewDraft(record.KBlock, record.BlockData{
 		Dog: r.pack.Dog, Skill: r.pack.Skill, Plan: r.pack.Plan, PlanVersion: r.pack.PlanVersion, Track: r.pack.Track,
 		Definition: r.pack.DefVersion, Reached: place.Reached, Given: place.Given, Since: place.Since, Mode: mode,
 		Made: r.pack.Made, With: r.group(c.With),
 	}))
-	if said := strings.TrimSpace(c.Although); said != "" && r.pack.Ruled != nil {
-		drafts = append(drafts, record.NewDraft(record.KNote, record.Note{Text: "Begun although its flags rule it out. Cleared: " + said}))
+	if said := strings.TrimSpace(c.ClearedBy); said != "" && r.pack.Ruled != nil {
+		drafts = append(drafts, record.NewDraft(record.KNote, record.NoteData{Text: "Begun although its flags rule it out. Cleared: " + said}))
 	}
 	if advised < 0 {
 		return append(drafts, r.takes(r.s.Place, place.Today, c.Food)...), nil
@@ -393,7 +393,7 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 		}
 	}
 	if to != place.Today || c.Finish {
-		drafts = append(drafts, record.NewDraft(record.KMove, record.Move{From: place.Today, To: to, Why: why}))
+		drafts = append(drafts, record.NewDraft(record.KMove, record.MoveData{From: place.Today, To: to, Why: why}))
 	}
 	return append(drafts, r.takes(c.Place, to, c.Food)...), nil
 }
@@ -411,7 +411,7 @@ func (r *Run) opening(c Choice) (open record.Draft, _ *Problem) {
 	if problem != nil {
 		return open, problem
 	}
-	data := record.Open{Dog: r.pack.Dog, Place: c.Place, Pieces: pieces, Core: CoreVersion, Tags: tags}
+	data := record.OpenData{Dog: r.pack.Dog, Place: c.Place, Pieces: pieces, Core: CoreVersion, Tags: tags}
 	if r.sheet != nil {
 		data.Sheet = r.sheet.ID
 	}
@@ -431,7 +431,7 @@ func (r *Run) group(with bool) string {
 }
 
 // worked is the last block of this session in which the plan was worked, nil where there is none.
-func (r *Run) worked() *record.BlockRead {
+func (r *Run) worked() *record.Block {
 	for i := len(r.s.Blocks) - 1; i >= 0; i-- {
 		if r.s.Blocks[i].Plan == r.pack.Plan {
 			return r.s.Blocks[i]

@@ -22,18 +22,18 @@ func TestTheSessionGoesOnWithoutWhatCannotBeRead(t *testing.T) {
 	step := progression.Step{ID: "low", Rev: 1, Criteria: criteria.Criteria{}.With(criteria.Duration, 2)}
 	p := pack.Pack{
 		Plan: "p", PlanVersion: 1, Skill: "s", DefVersion: 1, Kind: work.Held, Steps: []progression.Step{step},
-		Rule: decision.Defaults(decision.Set), Place: progression.StartOf([]progression.Step{step}),
+		Rule: decision.Defaults(decision.Set), Position: progression.StartOf([]progression.Step{step}),
 	}
 	run, err := session.Open(p)
 	require.NoError(t, err)
 	run.Carry(pack.Pack{Plan: "broken", PlanVersion: 1})
 	var events []record.Event
 	for n, draft := range []record.Draft{
-		record.NewDraft(record.KOpen, record.Open{Dog: "d"}),
-		record.NewDraft(record.KBlock, record.Block{Dog: "d", Skill: "s", Plan: "p", PlanVersion: 1, Definition: 1, Reached: "low"}),
-		record.NewDraft(record.KTrial, record.Trial{Outcome: "met"}),
-		record.NewDraft(record.KBlock, record.Block{Dog: "d", Plan: "broken", PlanVersion: 1}),
-		record.NewDraft(record.KTrial, record.Trial{Outcome: "met"}),
+		record.NewDraft(record.KOpen, record.OpenData{Dog: "d"}),
+		record.NewDraft(record.KBlock, record.BlockData{Dog: "d", Skill: "s", Plan: "p", PlanVersion: 1, Definition: 1, Reached: "low"}),
+		record.NewDraft(record.KTrial, record.TrialData{Outcome: "met"}),
+		record.NewDraft(record.KBlock, record.BlockData{Dog: "d", Plan: "broken", PlanVersion: 1}),
+		record.NewDraft(record.KTrial, record.TrialData{Outcome: "met"}),
 	} {
 		id := fmt.Sprintf("00000000-0000-7000-8000-%012d", n+1)
 		events = append(events, record.Event{

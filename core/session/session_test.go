@@ -43,7 +43,7 @@ func plan(kind work.Kind, steps, at int) pack.Pack {
 		}
 		p.Steps = append(p.Steps, progression.Step{ID: stepID(i), Rev: 1, Criteria: c})
 	}
-	p.Place = progression.Place{Reached: stepID(at), Today: stepID(at)}
+	p.Position = progression.Position{Reached: stepID(at), Today: stepID(at)}
 	return p
 }
 
@@ -86,7 +86,7 @@ func TestFiveOfFiveStepsUpAndIsPaid(t *testing.T) {
 	v = screen.Of(h.Run).View(at)
 	require.Equal(t, session.Idle, v.Phase)
 	require.Equal(t, "8 s", v.Step)
-	require.Equal(t, stepID(2), h.Run.Session().Blocks[0].Place.Reached)
+	require.Equal(t, stepID(2), h.Run.Session().Blocks[0].Position.Reached)
 	require.Empty(t, v.Set.Places[0].Outcome, "the new step begins with an empty set")
 }
 
@@ -96,9 +96,9 @@ func TestOverrulingKeepsAdviceAndDeed(t *testing.T) {
 	h.Press(work.StayKey, at)
 	verdicts := h.Run.Session().Verdicts
 	require.Len(t, verdicts, 1)
-	require.Equal(t, "step_up", verdicts[0].Advice)
-	require.Equal(t, "repeat", verdicts[0].Deed)
-	require.Len(t, verdicts[0].Reads, 5)
+	require.Equal(t, "step_up", verdicts[0].Recommended)
+	require.Equal(t, "repeat", verdicts[0].Action)
+	require.Len(t, verdicts[0].TrialIDs, 5)
 	require.Equal(t, "4 s", screen.Of(h.Run).View(at).Step)
 	require.Equal(t, session.Idle, screen.Of(h.Run).View(at).Phase)
 }
@@ -113,7 +113,7 @@ func TestGoingOnAfterARepeatTakesIt(t *testing.T) {
 	h.Press(work.Main, at)
 	verdicts := h.Run.Session().Verdicts
 	require.Len(t, verdicts, 1)
-	require.Equal(t, "repeat", verdicts[0].Deed)
+	require.Equal(t, "repeat", verdicts[0].Action)
 	require.False(t, screen.Of(h.Run).View(at).Verdict.Show)
 }
 
@@ -134,12 +134,12 @@ func TestTwoMissesSendBackAtOnceAndThreeRepeatsSplit(t *testing.T) {
 	require.Contains(t, v.Where, "one below the one reached")
 	b := h.Run.Session().Blocks[0]
 	require.Len(t, b.Steps, 5)
-	require.Equal(t, stepID(2), b.Place.Reached, "a split works below the step reached and does not lose it")
+	require.Equal(t, stepID(2), b.Position.Reached, "a split works below the step reached and does not lose it")
 	// Three met in a row lead back to the step that was reached.
 	at = hold(h, at+1000, 3, 6000, work.Main)
 	require.Equal(t, "Step up", screen.Of(h.Run).View(at).Main.Label)
 	h.Press(work.Main, at)
-	require.Equal(t, stepID(2), h.Run.Session().Blocks[0].Place.Today)
+	require.Equal(t, stepID(2), h.Run.Session().Blocks[0].Position.Today)
 }
 
 func TestAHoldReleasedEarlyIsEasy(t *testing.T) {
@@ -172,15 +172,15 @@ func TestANewPlaceOpensLowerAndRegains(t *testing.T) {
 	p := plan(work.Held, 10, 6)
 	h := begin(t, p, session.Choice{Place: "quay"})
 	b := h.Run.Session().Blocks[0]
-	require.Equal(t, stepID(4), b.Place.Today, "a fifth of ten steps")
-	require.Equal(t, stepID(6), b.Place.Reached)
+	require.Equal(t, stepID(4), b.Position.Today, "a fifth of ten steps")
+	require.Equal(t, stepID(6), b.Position.Reached)
 	setup := screen.Of(h.Run).Setup(session.Choice{Place: "quay"})
 	require.Equal(t, "Opens two steps down: the north quay is new to this skill.", setup.Start)
 	at := hold(h, 1000, 3, 40000, work.Main)
 	h.Press(work.Main, at)
 	b = h.Run.Session().Blocks[0]
-	require.Equal(t, stepID(5), b.Place.Today)
-	require.Equal(t, stepID(6), b.Place.Reached, "regain changes only today's step")
+	require.Equal(t, stepID(5), b.Position.Today)
+	require.Equal(t, stepID(6), b.Position.Reached, "regain changes only today's step")
 }
 
 func TestUndoTakesAWholePressBack(t *testing.T) {
@@ -217,7 +217,7 @@ func TestTwoStepsUpAreOfferedAfterTwoCleanFirstSets(t *testing.T) {
 	others := screen.Of(h.Run).View(at).Verdict.Others
 	require.Equal(t, work.TwoUpKey, others[len(others)-1].Key)
 	h.Press(work.TwoUpKey, at)
-	require.Equal(t, stepID(3), h.Run.Session().Blocks[0].Place.Reached)
+	require.Equal(t, stepID(3), h.Run.Session().Blocks[0].Position.Reached)
 }
 
 func TestClosingSaysWhatWasNotLogged(t *testing.T) {
@@ -242,7 +242,7 @@ func TestClosingSaysWhatWasNotLogged(t *testing.T) {
 	require.NotNil(t, s.Ended)
 	require.Equal(t, 2, s.Blocks[0].Unlogged)
 	require.InDelta(t, 5.0/7, s.Blocks[0].Coverage(), 1e-12)
-	require.Equal(t, stepID(2), s.Blocks[0].Place.Reached, "a verdict that waited was taken")
+	require.Equal(t, stepID(2), s.Blocks[0].Position.Reached, "a verdict that waited was taken")
 	require.Equal(t, session.Over, screen.Of(h.Run).View(at).Phase)
 	require.Equal(t, "Reached: step 3 of 4, 8 s.", screen.Of(h.Run).View(at).Closing.Next)
 }

@@ -15,7 +15,7 @@ type TallyTyped struct {
 
 // Tally keeps the count of one set, made after it: its order is not known.
 func (r *Run) Tally(t TallyTyped) ([]record.Draft, *Problem) {
-	var d record.Tally
+	var d record.TallyData
 	for _, f := range []struct {
 		name, typed string
 		to          *int

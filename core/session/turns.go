@@ -18,7 +18,7 @@ const mixTrials = 120
 
 // Lanes are the blocks that are worked in turn with the running one, in the order in which they were begun; nil where
 // there are none.
-func (r *Run) Lanes() (list []*record.BlockRead) {
+func (r *Run) Lanes() (list []*record.Block) {
 	b := r.Block()
 	if b == nil {
 		return nil
@@ -96,14 +96,14 @@ func (r *Run) turns() {
 	case r.now.Due && !r.now.Answered:
 		r.inTurn = []record.Draft{r.verdict(string(decision.Repeat))}
 	}
-	r.inTurn = append(r.inTurn, record.NewDraft(record.KTurn, record.Turn{Block: next.ID}))
+	r.inTurn = append(r.inTurn, record.NewDraft(record.KTurn, record.TurnData{Block: next.ID}))
 	r.s.At = next
 	r.holds()
 	r.now = r.decide(false, 0)
 }
 
 // nextLane is whose turn it is: each skill as often as the others, in an order by chance that every device makes alike.
-func (r *Run) nextLane() *record.BlockRead {
+func (r *Run) nextLane() *record.Block {
 	lanes := r.Lanes()
 	n := 0
 	ids := make([]string, len(lanes))
@@ -152,7 +152,7 @@ func (r *Run) Others() (names []string) {
 }
 
 // PackOf is the pack of a block.
-func (r *Run) PackOf(b *record.BlockRead) *pack.Pack {
+func (r *Run) PackOf(b *record.Block) *pack.Pack {
 	for i := range r.packs {
 		if r.packs[i].Plan == b.Plan {
 			return &r.packs[i]
@@ -161,10 +161,10 @@ func (r *Run) PackOf(b *record.BlockRead) *pack.Pack {
 	return &r.pack
 }
 
-func (r *Run) skillOf(b *record.BlockRead) string { return r.PackOf(b).SkillName }
+func (r *Run) skillOf(b *record.Block) string { return r.PackOf(b).SkillName }
 
 // OtherDog is the block of the dog that rests, nil where one dog works alone.
-func (r *Run) OtherDog() *record.BlockRead {
+func (r *Run) OtherDog() *record.Block {
 	lanes := r.Lanes()
 	if r.Mixed() {
 		return nil
@@ -182,7 +182,7 @@ func (r *Run) swap() (drafts []record.Draft) {
 	if r.now.Due && !r.now.Answered {
 		drafts = append(drafts, r.verdict(r.leftAs()))
 	}
-	return append(drafts, record.NewDraft(record.KTurn, record.Turn{Block: r.OtherDog().ID}))
+	return append(drafts, record.NewDraft(record.KTurn, record.TurnData{Block: r.OtherDog().ID}))
 }
 
 // Alternating is the step worked in turn with today's, where two are.
@@ -213,7 +213,7 @@ func (r *Run) otherStep() (step string, due bool) {
 		}
 	}
 	for _, t := range r.s.Trials {
-		if t.Block == b.ID && t.At > from && t.Step == b.Place.Today && t.Outcome != trial.Void {
+		if t.Block == b.ID && t.At > from && t.Step == b.Position.Today && t.Outcome != trial.Void {
 			return step, true
 		}
 	}
@@ -228,12 +228,12 @@ func (r *Run) isTurn() bool {
 
 // alternate begins to take today's step and the one below in turn, or goes back to the reached one.
 func (r *Run) alternate() []record.Draft {
-	place, _ := r.Place()
+	place, _ := r.Position()
 	if _, on := r.Alternating(); on {
 		if place.Below() {
-			return []record.Draft{record.NewDraft(record.KMove, record.Move{From: place.Today, To: place.Reached, Why: progression.WhyRegain})}
+			return []record.Draft{record.NewDraft(record.KMove, record.MoveData{From: place.Today, To: place.Reached, Why: progression.WhyRegain})}
 		}
-		return []record.Draft{record.NewDraft(record.KMove, record.Move{From: place.Today, To: place.Today, Why: progression.WhyRegain})}
+		return []record.Draft{record.NewDraft(record.KMove, record.MoveData{From: place.Today, To: place.Today, Why: progression.WhyRegain})}
 	}
 	return r.moves(-1, progression.WhyTurn)
 }

@@ -108,7 +108,7 @@ func TestTwoDogsTakeTurns(t *testing.T) {
 	hold(h, 46000, 3, 4000, work.Main)
 	require.Equal(t, "Step up", screen.Of(h.Run).View(90000).Main.Label)
 	h.Press(work.SwapKey, 91000)
-	require.Equal(t, "open", h.Run.Session().Verdicts[0].Deed, "nobody answered")
+	require.Equal(t, "open", h.Run.Session().Verdicts[0].Action, "nobody answered")
 	require.Equal(t, "Pilchard", screen.Of(h.Run).View(92000).Dog)
 }
 
@@ -133,7 +133,7 @@ func TestTwoStepsInTurnKeepTheirOwnStretch(t *testing.T) {
 	h.Press(work.Main, at+8500)
 	require.Equal(t, "Step up", screen.Of(h.Run).View(at+9000).Main.Label, "the third met at the reached step")
 	h.Press(work.AlternateKey, at+10000)
-	require.Equal(t, stepID(2), h.Run.Session().At.Place.Today)
+	require.Equal(t, stepID(2), h.Run.Session().At.Position.Today)
 	require.Equal(t, progression.WhyRegain, h.Run.Session().Moves[len(h.Run.Session().Moves)-1].Why)
 	require.NotContains(t, screen.Of(h.Run).View(at+10000).Where, "In turn")
 	require.Equal(t, trial.Met, trials(h)[0].Outcome)

@@ -195,7 +195,7 @@ func TestRecoveryIsAGuidedExchange(t *testing.T) {
 	say(work.Main, 2000, "Answered")
 	say(work.Main, 2000, "Go on")
 	say(work.Main, 1000, "It is there")
-	require.Equal(t, stepID(0), h.Run.Session().At.Place.Today)
+	require.Equal(t, stepID(0), h.Run.Session().At.Position.Today)
 	require.Contains(t, screen.Of(h.Run).View(at).Off, work.HardKey, "no higher today")
 
 	again := worked(t, work.Counter, decision.Calm, criteria.Criteria{}, criteria.Trigger, 40, 30, 20)
@@ -249,7 +249,7 @@ func TestAdviceIsOneLineAndFinishingOnePress(t *testing.T) {
 	v := screen.Of(h.Run).View(at)
 	require.Equal(t, screen.AdviceView{Line: "5 pieces left, the reserve: finish with an easy one.", Finish: true}, v.Advice)
 	h.Press(work.FinishKey, at)
-	require.Equal(t, stepID(1), h.Run.Session().At.Place.Today)
+	require.Equal(t, stepID(1), h.Run.Session().At.Position.Today)
 	require.Equal(t, progression.WhyFinish, h.Run.Session().Moves[0].Why)
 	require.Empty(t, screen.Of(h.Run).View(at).Advice, "said once, and done")
 	hold(h, at+1000, 1, 5000, work.Main)
@@ -282,9 +282,9 @@ func TestARuledOutPlanBeginsOnlyWhenSomebodyClearedIt(t *testing.T) {
 	run, err := session.Open(p)
 	require.NoError(t, err)
 	require.Equal(t, "no", screen.Of(run).Setup(session.Choice{}).Ruled.Why)
-	_, problem := run.Begin(session.Choice{Place: "shed", Although: "  "})
-	require.Equal(t, "although", problem.Field)
-	h := begin(t, p, session.Choice{Place: "shed", Although: "the vet, 20 November"})
+	_, problem := run.Begin(session.Choice{Place: "shed", ClearedBy: "  "})
+	require.Equal(t, "cleared_by", problem.Field)
+	h := begin(t, p, session.Choice{Place: "shed", ClearedBy: "the vet, 20 November"})
 	require.Contains(t, h.Run.Session().Notes[0].Text, "the vet, 20 November")
 }
 

@@ -85,7 +85,7 @@ func TestASessionAddsWhatAllOfThemSay(t *testing.T) {
 // Pay gets thinner on a step up, and richer again in a new place, and where a session fell behind the planned rate.
 func TestThinningFollowsTheVisits(t *testing.T) {
 	ladder := standing.Ladder{All: steps(), Now: steps(), MaxRung: 10, Lo: 6}
-	before := standing.Standing{Place: progression.StartOf(steps()), Rung: 3, Visits: 1, Been: []string{"shed"}}
+	before := standing.Standing{Position: progression.StartOf(steps()), Rung: 3, Visits: 1, Been: []string{"shed"}}
 	up := []standing.Move{{Move: progression.Move{ID: "up", From: "step 1", To: "step 2", Why: progression.WhyStepUp}, At: 30}}
 	paid := func(pays int, active float64) []standing.Work {
 		return []standing.Work{{Teaches: true, Pays: pays, Active: active}, {Teaches: false, Pays: 99, Active: 999}}
@@ -103,7 +103,7 @@ func TestThinningFollowsTheVisits(t *testing.T) {
 	} {
 		require.Equal(t, c.want, before.After(ladder, c.visit).Rung, c.name)
 	}
-	first := standing.Standing{Place: progression.StartOf(steps()), Rung: 3}
+	first := standing.Standing{Position: progression.StartOf(steps()), Rung: 3}
 	require.Equal(t, 3, first.After(ladder, standing.Visit{Place: "quay", Blocks: paid(12, 60)}).Rung, "nothing is new to a first session")
 }
 
@@ -126,8 +126,8 @@ func TestOneVisitMoreIsAsAllOfThem(t *testing.T) {
 					Move: progression.Move{ID: fmt.Sprint(i, m), From: step("from"), To: step("to"), Why: why}, At: float64(m),
 				})
 				v.Verdicts = append(v.Verdicts, standing.Verdict{
-					Step: step("of"), At: float64(m), Advice: decision.Repeat,
-					Deed: rapid.SampledFrom([]string{"repeat", "finished"}).Draw(t, "deed"),
+					Step: step("of"), At: float64(m), Recommended: decision.Repeat,
+					Action: rapid.SampledFrom([]string{"repeat", "finished"}).Draw(t, "deed"),
 				})
 			}
 			v.Blocks = []standing.Work{{Teaches: true, Pays: rapid.IntRange(0, 20).Draw(t, "pays"), Active: 60}}
@@ -135,7 +135,7 @@ func TestOneVisitMoreIsAsAllOfThem(t *testing.T) {
 		}
 		last := len(visits) - 1
 		all, more := standing.Of(ladder, steps(), visits, nil), standing.Of(ladder, steps(), visits[:last], nil).After(ladder, visits[last])
-		require.Equal(t, all.Place, more.Place)
+		require.Equal(t, all.Position, more.Position)
 		require.Equal(t, all.Rung, more.Rung)
 		require.Equal(t, all.Been, more.Been)
 		require.Equal(t, all.Finished, more.Finished)
@@ -148,12 +148,12 @@ func TestASetbackFallsBetweenTheVisits(t *testing.T) {
 	up := standing.Move{Move: progression.Move{ID: "up", From: "step 1", To: "step 2", Why: progression.WhyStepUp}, At: 30}
 	visits := []standing.Visit{{Session: "a", Opened: 10, Moves: []standing.Move{up}}, {Session: "b", Opened: 30}}
 	s := standing.Of(ladder, steps(), visits, []standing.Setback{{ID: "horn", At: 20, Made: 40, Steps: 1}})
-	require.Equal(t, "step 1", s.Place.Reached)
-	require.Equal(t, "horn", s.Place.Since)
+	require.Equal(t, "step 1", s.Position.Reached)
+	require.Equal(t, "horn", s.Position.Since)
 	require.Equal(t, "a", s.Since.Session)
 	require.Equal(t, 2, s.Entries, "the first step was come to again")
 	s = standing.Of(ladder, steps(), visits, []standing.Setback{{ID: "horn", At: 5, Made: 40, Steps: 1}})
-	require.Equal(t, "step 2", s.Place.Reached, "it fell before the step up")
+	require.Equal(t, "step 2", s.Position.Reached, "it fell before the step up")
 	require.Equal(t, standing.Since{Session: "a", At: 30}, s.Since)
 }
 

@@ -8,7 +8,7 @@ import (
 
 // Standing is where a dog stands on a ladder between two sessions.
 type Standing struct {
-	Place           progression.Place
+	Position        progression.Position
 	Since           Since
 	Visits          int      // sessions of the plan so far
 	Been            []string // where it was worked, by id
@@ -20,8 +20,8 @@ type Standing struct {
 	Entries         int      // how often the reached step was come to, lately
 	Repeats         int      // verdicts since then that did not pass
 	Probe           Probe
-	Advice          string // of the latest verdict
-	Deed            string
+	Recommended     string // of the latest verdict
+	Action          string
 }
 
 // Since is when the reached step became that: a moment of a session; the zero value is the beginning.
@@ -71,12 +71,12 @@ type Move struct {
 
 // Verdict is one verdict of a visit.
 type Verdict struct {
-	Step   string
-	At     float64 // s
-	Advice decision.Verdict
-	Deed   string
-	Codes  []decision.Code // of its reasons
-	Sets   bool            // a rule said it that decides on whole sets
+	Step        string
+	At          float64 // s
+	Recommended decision.Verdict
+	Action      string
+	Codes       []decision.Code // of its reasons
+	Sets        bool            // a rule said it that decides on whole sets
 }
 
 // Setback is something that forced the dog past its step, between two sessions.
@@ -90,8 +90,8 @@ type Setback struct {
 // Of is where a dog stands after visits in their order, with setbacks in theirs: each comes before the sessions that were opened
 // after it. begun is the ladder on which the first of them was worked.
 func Of(l Ladder, begun []progression.Step, visits []Visit, setbacks []Setback) Standing {
-	w := walk{Ladder: l, visits: len(visits), Standing: Standing{Place: progression.StartOf(begun), Rung: 1}}
-	w.came = map[string]int{w.Place.Reached: 1}
+	w := walk{Ladder: l, visits: len(visits), Standing: Standing{Position: progression.StartOf(begun), Rung: 1}}
+	w.came = map[string]int{w.Position.Reached: 1}
 	for i, v := range visits {
 		for ; len(setbacks) > 0 && setbacks[0].At <= v.Opened; setbacks = setbacks[1:] {
 			w.fall(setbacks[0], visits[:i])
@@ -113,7 +113,7 @@ func Of(l Ladder, begun []progression.Step, visits []Visit, setbacks []Setback) 
 func (s Standing) After(l Ladder, v Visit) Standing {
 	w := walk{Ladder: l, visits: 1, Standing: s, finished: s.Finished}
 	w.Since = Since{}
-	w.came = map[string]int{w.Place.Reached: 1}
+	w.came = map[string]int{w.Position.Reached: 1}
 	w.visit(v)
 	return w.ends()
 }
@@ -146,7 +146,7 @@ type said struct {
 func (w *walk) visit(v Visit) {
 	lately := w.at >= w.visits-lateVisits
 	w.at++
-	w.Place = w.Place.Open()
+	w.Position = w.Position.Open()
 	verdicts := v.Verdicts
 	var ups []bool
 	for _, m := range v.Moves {
@@ -154,18 +154,18 @@ func (w *walk) visit(v Visit) {
 			w.reads(verdicts[0], v)
 			verdicts = verdicts[1:]
 		}
-		before := w.Place
+		before := w.Position
 		var followed bool
-		if w.Place, followed = w.Place.Apply(w.All, m.Move); !followed {
+		if w.Position, followed = w.Position.Apply(w.All, m.Move); !followed {
 			w.UnfollowedMoves++
 		} else if from, to := progression.Index(w.All, m.From),
 			progression.Index(w.All, m.To); m.Why == progression.WhyStepUp && from >= 0 && to >= 0 {
 			ups = append(ups, progression.NewDimension(w.All[from].Criteria, w.All[to].Criteria))
 		}
-		if w.Place.Since != before.Since {
+		if w.Position.Since != before.Since {
 			w.anew(Since{v.Session, m.At})
 			if lately {
-				w.came[w.Place.Reached]++
+				w.came[w.Position.Reached]++
 			}
 		}
 	}
@@ -190,22 +190,22 @@ func (w *walk) fall(s Setback, before []Visit) {
 			break
 		}
 	}
-	w.Place = w.Place.Settle(w.All, steps).Fall(steps, s.Steps, s.ID)
+	w.Position = w.Position.Settle(w.All, steps).Fall(steps, s.Steps, s.ID)
 	since := Since{}
 	if n := len(before); n > 0 {
 		since = Since{before[n-1].Session, afterAll}
 	}
 	w.anew(since)
-	w.came[w.Place.Reached]++
+	w.came[w.Position.Reached]++
 }
 
 func (w *walk) reads(v Verdict, visit Visit) {
 	one := said{Verdict: v}
-	if v.Advice == decision.Repeat || v.Advice == decision.Split {
+	if v.Recommended == decision.Repeat || v.Recommended == decision.Split {
 		one.again, w.repeated = visit.Session == w.repeated, visit.Session
 	}
 	w.said = append(w.said, one)
-	w.Advice, w.Deed = string(v.Advice), v.Deed
+	w.Recommended, w.Action = string(v.Recommended), v.Action
 	if what := probed(v); what != "" {
 		day, _ := Day(visit.Day)
 		w.probes = append(w.probes, Probed{Day: day, What: what})
@@ -214,14 +214,14 @@ func (w *walk) reads(v Verdict, visit Visit) {
 
 // ends settles on the ladder as it is now, and reads what was said since the reached step became that.
 func (w *walk) ends() Standing {
-	w.Place = w.Place.Settle(w.All, w.Now)
+	w.Position = w.Position.Settle(w.All, w.Now)
 	top := w.Now[len(w.Now)-1]
-	w.Entries, w.Repeats, w.Finished, w.Probe = max(1, w.came[w.Place.Reached]), 0, w.finished, Probe{}
+	w.Entries, w.Repeats, w.Finished, w.Probe = max(1, w.came[w.Position.Reached]), 0, w.finished, Probe{}
 	for _, v := range w.said {
-		if v.Step != w.Place.Reached {
+		if v.Step != w.Position.Reached {
 			continue
 		}
-		switch v.Advice {
+		switch v.Recommended {
 		case decision.Repeat, decision.Split:
 			// A set is as much as a session of a rule that looks after every trial.
 			if v.Sets || !v.again {
@@ -230,22 +230,22 @@ func (w *walk) ends() Standing {
 		default:
 			w.Repeats = 0
 		}
-		w.Finished = w.Finished || v.Deed == string(decision.Finished)
+		w.Finished = w.Finished || v.Action == string(decision.Finished)
 	}
-	w.Finished = w.Finished && w.Place.Reached == top.ID
+	w.Finished = w.Finished && w.Position.Reached == top.ID
 	if at, gap, due := NextProbe(w.probes, top.Safety); w.Finished && due {
 		w.Probe = Probe{Gap: gap, Day: at}
 	}
-	w.Place = w.Place.Open()
+	w.Position = w.Position.Open()
 	return w.Standing
 }
 
 // probed reads what a verdict says of a finished skill, "" where it says nothing.
 func probed(v Verdict) string {
 	switch {
-	case v.Deed == string(decision.Finished):
+	case v.Action == string(decision.Finished):
 		return ProbeFinished
-	case v.Advice != decision.Held && v.Advice != decision.StepBack:
+	case v.Recommended != decision.Held && v.Recommended != decision.StepBack:
 		return ""
 	}
 	for _, code := range v.Codes {

@@ -14,7 +14,7 @@ import (
 // moments are a step of each rung of the ladder that is proposed for a kind, between trials and within one.
 func moments(t *testing.T, w *work.Work) (list []work.Moment) {
 	t.Helper()
-	ladder, problems := progression.Layout{Legs: []progression.Leg{w.First}}.Steps(60)
+	ladder, problems := progression.Layout{Generators: []progression.Generator{w.First}}.Steps(60)
 	require.Empty(t, problems, w.Kind)
 	for _, c := range append(ladder, criteria.Criteria{}) {
 		between := work.Moment{At: 20, Criteria: c, Seconds: w.Seconds(c), Paces: w.Paces(c), Site: "paw"}

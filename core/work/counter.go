@@ -14,7 +14,7 @@ var counter = Work{
 	Hint: "Stimulus first, then food, whatever the dog does; its state is watched",
 	Keys: []criteria.Key{criteria.Trigger, criteria.Intensity, criteria.Moving, criteria.Part, criteria.Duration},
 	Rule: decision.Calm, Pay: pay(5, 6, 12, reinforce.ToHold, reinforce.OnFloor),
-	First: progression.Leg{Make: progression.MakeApproach, From: 40, To: 10, Level: 2},
+	First: progression.Generator{Make: progression.MakeApproach, From: 40, To: 10, Level: 2},
 
 	ByState: true, Pairs: true, Stimulus: true, Lasts: true, Lively: true, Tires: true,
 

@@ -14,7 +14,7 @@ var handling = Work{
 	Hint: "A place on the body, a tool, some seconds; the dog may leave",
 	Keys: []criteria.Key{criteria.Site, criteria.Tool, criteria.Duration, criteria.Help},
 	Rule: decision.Calm, Pay: pay(4, 4, 8, reinforce.ToHold, reinforce.ByHand),
-	First: progression.Leg{
+	First: progression.Generator{
 		Make: progression.MakeSites, From: 1, To: 4, Items: []string{"shoulder", "neck", "ear"},
 		Tools: []string{"the back of a hand", "fingers", "the closed tool"},
 	},

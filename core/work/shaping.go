@@ -72,10 +72,10 @@ func Approximations(c criteria.Criteria) (items []string, at int) {
 	return d.Items, int(c.Get(criteria.Approx))
 }
 
-func firstOffers() progression.Leg {
-	leg := ramp(criteria.Approx, 0, 0)
-	leg.Items = []string{"looks at it", "a step towards it", "touches it", "the whole of it"}
-	return leg
+func firstOffers() progression.Generator {
+	generator := ramp(criteria.Approx, 0, 0)
+	generator.Items = []string{"looks at it", "a step towards it", "touches it", "the whole of it"}
+	return generator
 }
 
 // offered is the key of an approximation.

@@ -17,7 +17,7 @@ var steadiness = Work{
 	Hint: "A signal and a distraction; position is kept until the release",
 	Keys: []criteria.Key{criteria.Lead, criteria.Intensity, criteria.Out, criteria.Duration, criteria.Trigger},
 	Rule: decision.Set, Pay: pay(4, 3, 6, reinforce.ToHold, reinforce.ByHand),
-	First: progression.Leg{Make: progression.MakeLead, From: 3, To: -2}, Near: true,
+	First: progression.Generator{Make: progression.MakeLead, From: 3, To: -2}, Near: true,
 
 	Keeps: true, Stimulus: true, Lasts: true, Lively: true,
 

@@ -30,11 +30,11 @@ type Work struct {
 	Hint  string         // what a trial of it is
 	Keys  []criteria.Key // the dimensions that its steps usually have
 
-	Rule  decision.Kind      // of a new plan
-	Pay   reinforce.Strategy // while it is new: every one, fast
-	First progression.Leg    // what a new ladder is proposed to begin with
-	Near  bool               // the handler stands beside the dog until a step says otherwise
-	Set   int                // trials that belong together, 0 for as many as usual
+	Rule  decision.Kind         // of a new plan
+	Pay   reinforce.Strategy    // while it is new: every one, fast
+	First progression.Generator // what a new ladder is proposed to begin with
+	Near  bool                  // the handler stands beside the dog until a step says otherwise
+	Set   int                   // trials that belong together, 0 for as many as usual
 
 	// What its trials are. None of them is another kind in disguise: ask for what you need.
 	Holds    bool // a hold, from the start to the release or the break; may be paid inside
@@ -168,8 +168,8 @@ func pay(tier int, lo, hi float64, purpose reinforce.Purpose, delivery reinforce
 	}
 }
 
-// ramp is a leg in one dimension.
-func ramp(key criteria.Key, from, to float64) progression.Leg {
+// ramp is a generator in one dimension.
+func ramp(key criteria.Key, from, to float64) progression.Generator {
 	what, _ := criteria.Find(key)
-	return progression.Leg{Make: progression.MakeRamp, What: what, From: from, To: to}
+	return progression.Generator{Make: progression.MakeRamp, What: what, From: from, To: to}
 }

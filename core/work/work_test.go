@@ -80,7 +80,7 @@ func TestEachKindAsksForWhatIsMissing(t *testing.T) {
 // What a new ladder is proposed to begin with can be made, and asks what the kind of work is about.
 func TestEachKindProposesALadder(t *testing.T) {
 	for _, kind := range work.All {
-		steps, problems := progression.Layout{Legs: []progression.Leg{kind.First}}.Steps(30)
+		steps, problems := progression.Layout{Generators: []progression.Generator{kind.First}}.Steps(30)
 		require.Empty(t, problems, kind.Kind)
 		require.GreaterOrEqual(t, len(steps), 4, kind.Kind)
 		require.Contains(t, steps[0].Values, kind.Keys[0], kind.Kind)

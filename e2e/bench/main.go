@@ -168,7 +168,8 @@ func ladders() {
 		ids[i] = app.NewID()
 	}
 	lay := func(n int) func() {
-		layout := progression.Layout{Legs: []progression.Leg{{Make: progression.MakeRamp, What: seconds, From: 1, To: float64(n), By: 1}}}
+		ramp := progression.Generator{Make: progression.MakeRamp, What: seconds, From: 1, To: float64(n), By: 1}
+		layout := progression.Layout{Generators: []progression.Generator{ramp}}
 		return func() {
 			made, problems := layout.Steps(progression.MaxLadder)
 			if len(problems) > 0 || len(made) != n {

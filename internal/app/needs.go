@@ -26,11 +26,11 @@ type NeedView struct {
 }
 
 // skillsOf is how far a dog is in each of its skills: with tracks, the one that is furthest behind.
-func skillsOf(plans []Plan) map[string]progression.Standing {
-	out := map[string]progression.Standing{}
+func skillsOf(plans []Plan) map[string]progression.Progress {
+	out := map[string]progression.Progress{}
 	for _, l := range plans {
 		key := strings.ToLower(l.SkillName)
-		s := progression.Standing{Skill: l.SkillName, Reached: l.Reached(), Steps: len(l.Steps), Finished: l.Finished()}
+		s := progression.Progress{Skill: l.SkillName, Reached: l.Reached(), Steps: len(l.Steps), Finished: l.Finished()}
 		if was, ok := out[key]; !ok || s.Reached < was.Reached {
 			out[key] = s
 		}

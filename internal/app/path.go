@@ -68,7 +68,7 @@ func level(step string, all, now []progression.Step) (index int, gone bool) {
 	if i := progression.Index(now, step); i >= 0 {
 		return i, false
 	}
-	settled := progression.Place{Reached: step, Today: step}.Settle(all, now)
+	settled := progression.Position{Reached: step, Today: step}.Settle(all, now)
 	return max(0, progression.Index(now, settled.Reached)), true
 }
 

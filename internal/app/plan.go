@@ -49,10 +49,10 @@ type Plan struct {
 // Work is the kind of work of the skill.
 func (l Plan) Work() *work.Work { return work.Of(work.Kind(l.Kind)) }
 
-// Place is where its dog stands.
-func (l Plan) Place() progression.Place {
+// Position is where its dog stands.
+func (l Plan) Position() progression.Position {
 	s := l.Standing
-	return progression.Place{Reached: s.Reached, Today: s.Reached, Given: s.Given, Since: s.Since}
+	return progression.Position{Reached: s.Reached, Today: s.Reached, Given: s.Given, Since: s.Since}
 }
 
 // Reached is the index of the reached step.

@@ -61,7 +61,8 @@ func headOf(s store.Standing, finished bool, rule decision.Kind, today string) s
 	return schedule.Head{
 		Plan: s.Plan, Never: s.Sessions == 0, Finished: finished, Days: DaysBetween(s.LastDay, today),
 		Probed: s.ProbeDue != "", ProbeIn: DaysBetween(today, s.ProbeDue), Stopped: s.Stopped,
-		Advice: decision.Verdict(s.LastAdvice), Deed: s.LastDeed, Repeats: s.Repeats, Entries: s.Entries, CountsUp: rule == decision.CountUp,
+		Recommended: decision.Verdict(s.LastRecommended), Action: s.LastAction, Repeats: s.Repeats, Entries: s.Entries,
+		CountsUp: rule == decision.CountUp,
 	}
 }
 
@@ -97,7 +98,7 @@ func RowOf(l Plan, today string) PlanRow {
 // Undecided says what of a plan waits for the trainer.
 func Undecided(l Plan) string {
 	h := l.Head("")
-	return phrase.Open(h.Open(), l.Standing.StepAt+1, h.Facts(), h.Advice)
+	return phrase.Open(h.Open(), l.Standing.StepAt+1, h.Facts(), h.Recommended)
 }
 
 // StuckBecause says why a step counts as stuck; "" where it does not.

@@ -25,8 +25,8 @@ func TestTheDemoShowsEveryVerdictAndEveryStuckReason(t *testing.T) {
 		said, err := o.Store.Read().VerdictsOfPlan(ctx, plan.ID)
 		require.NoError(t, err)
 		for _, v := range said {
-			verdicts[decision.Verdict(v.Advice)] = true
-			lost = lost || v.Advice == string(decision.StepBack) && v.Rule != "" && containsCode(v.Reasons, decision.ProbeLost)
+			verdicts[decision.Verdict(v.Recommended)] = true
+			lost = lost || v.Recommended == string(decision.StepBack) && v.Rule != "" && containsCode(v.Reasons, decision.ProbeLost)
 		}
 		v, err := o.Evidence(ctx, plan.ID)
 		require.NoError(t, err)

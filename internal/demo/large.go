@@ -146,8 +146,8 @@ func (w *worked) session(ctx context.Context, start time.Time, number int) error
 	w.learner.Rest(1)
 	w.learner.Enter(spot)
 	w.meter.Session()
-	w.add(0, record.NewDraft(record.KOpen, record.Open{Dog: w.dog, Place: w.places[spot]}))
-	w.add(0, record.NewDraft(record.KBlock, record.Block{
+	w.add(0, record.NewDraft(record.KOpen, record.OpenData{Dog: w.dog, Place: w.places[spot]}))
+	w.add(0, record.NewDraft(record.KBlock, record.BlockData{
 		Dog: w.dog, Skill: w.pack.skill, Plan: w.plan, PlanVersion: w.pack.version, Definition: w.pack.defined,
 		Reached: w.pack.steps[w.at].ID, Since: w.since,
 	}))
@@ -158,9 +158,9 @@ func (w *worked) session(ctx context.Context, start time.Time, number int) error
 		r := w.learner.Try(level, spot)
 		w.learner.Take(r, level, spot, true)
 		latency := r.LatencyS
-		closed := w.add(at, record.NewDraft(record.KTrial, record.Trial{Outcome: r.Outcome, LatencyS: &latency, Cues: 1}))
+		closed := w.add(at, record.NewDraft(record.KTrial, record.TrialData{Outcome: r.Outcome, LatencyS: &latency, Cues: 1}))
 		if r.Outcome == trial.Met {
-			w.add(at, record.NewDraft(record.KPay, record.Pay{Pieces: 1}))
+			w.add(at, record.NewDraft(record.KPay, record.PayData{Pieces: 1}))
 		}
 		if latency > 3 && r.Outcome == trial.Met {
 			r.Outcome = trial.Late // as the fold will read it
@@ -168,7 +168,7 @@ func (w *worked) session(ctx context.Context, start time.Time, number int) error
 		mark, _ := decision.MarkOf(r.Outcome)
 		w.decide(at, w.meter.Trial(mark, 0, i == 0, spot), closed)
 	}
-	w.add(at, record.NewDraft(record.KEnd, record.End{Reason: "done"}))
+	w.add(at, record.NewDraft(record.KEnd, record.EndData{Reason: "done"}))
 	receipts, err := w.p.Receive(ctx, w.events)
 	if err != nil {
 		return err
@@ -193,15 +193,15 @@ func (w *worked) decide(at int64, v decision.Verdict, trial string) {
 		return
 	}
 	rule, _ := json.Marshal(w.pack.rule)
-	w.add(at, record.NewDraft(record.KVerdict, record.Verdict{
-		Advice: string(v), Deed: string(v), Rule: rule, Reasons: json.RawMessage(`[{"code":"full_set","of":5,"out":5}]`),
-		Step: w.pack.steps[w.at].ID, Trial: trial, Reads: []string{trial},
+	w.add(at, record.NewDraft(record.KVerdict, record.VerdictData{
+		Recommended: string(v), Action: string(v), Rule: rule, Reasons: json.RawMessage(`[{"code":"full_set","of":5,"out":5}]`),
+		Step: w.pack.steps[w.at].ID, Trial: trial, TrialIDs: []string{trial},
 	}))
 	why := progression.WhyStepUp
 	if to < w.at {
 		why = progression.WhyStepBack
 	}
-	w.since = w.add(at, record.NewDraft(record.KMove, record.Move{From: w.pack.steps[w.at].ID, To: w.pack.steps[to].ID, Why: why}))
+	w.since = w.add(at, record.NewDraft(record.KMove, record.MoveData{From: w.pack.steps[w.at].ID, To: w.pack.steps[to].ID, Why: why}))
 	w.at = to
 	w.meter.Begin(to, len(w.levels)-1)
 	w.meter.Session()

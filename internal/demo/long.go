@@ -39,7 +39,7 @@ func Long(ctx context.Context, p *practice.Practice, dog string, from time.Time)
 			Run: run, Session: record.UUID(rng), Dev: "long", By: pack.Person, Handler: pack.Person,
 			Wall: from.AddDate(0, 0, day).UnixMilli(), NewID: func() string { return record.UUID(rng) },
 		}
-		drafts, problem := run.Begin(session.Choice{Step: pack.Place.Reached})
+		drafts, problem := run.Begin(session.Choice{Step: pack.Position.Reached})
 		if problem != nil {
 			return "", fmt.Errorf("%s: %s", problem.Field, problem.Code)
 		}

@@ -141,7 +141,7 @@ func (m *maker) scripted(ctx context.Context, pl *plan, plan string, s script) e
 	h := &session.Hand{
 		Run: run, Session: m.uuid(), Dev: "demo-phone", By: m.ids["Maren Oduya"], Handler: m.ids[hands], Wall: m.clock.UnixMilli(), NewID: m.uuid,
 	}
-	drafts, problem := run.Begin(session.Choice{Place: m.ids[pl.places[0]], Handler: h.Handler, Step: pack.Place.Reached, Mode: s.mode})
+	drafts, problem := run.Begin(session.Choice{Place: m.ids[pl.places[0]], Handler: h.Handler, Step: pack.Position.Reached, Mode: s.mode})
 	if problem != nil {
 		return fmt.Errorf("%s: %s", problem.Field, problem.Code)
 	}

@@ -120,7 +120,7 @@ type simulated struct {
 // way half way between its neighbours.
 func (s *simulated) level() *outlook.Level {
 	b := s.h.Run.Session().Blocks[0]
-	return s.r.level(b.Steps, progression.Index(b.Steps, b.Place.Today))
+	return s.r.level(b.Steps, progression.Index(b.Steps, b.Position.Today))
 }
 
 func (r *running) level(steps []progression.Step, i int) *outlook.Level {
@@ -196,7 +196,7 @@ func (s *simulated) decide(v screen.View) {
 // trial is one opportunity: start, what the dog does, and the thumb.
 func (s *simulated) trial() {
 	b := s.h.Run.Session().Blocks[0]
-	c := b.Steps[max(0, progression.Index(b.Steps, b.Place.Today))].Criteria
+	c := b.Steps[max(0, progression.Index(b.Steps, b.Position.Today))].Criteria
 	d := s.level()
 	response := s.r.dog.Try(d, s.r.where(s.place))
 	from := s.at

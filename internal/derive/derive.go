@@ -104,7 +104,7 @@ func PlansIn(events []record.Event) []string {
 		if e.Kind != record.KBlock {
 			continue
 		}
-		var b record.Block
+		var b record.BlockData
 		if json.Unmarshal(e.Data, &b) == nil && b.Plan != "" && !slices.Contains(plans, b.Plan) {
 			plans = append(plans, b.Plan)
 		}
@@ -142,7 +142,7 @@ func adopted(f *record.Session, b Book) (moves []adoption) {
 }
 
 type adoption struct {
-	record.MoveRead
+	record.Move
 	plan string
 }
 
@@ -191,7 +191,7 @@ func Rows(f *record.Session, s store.Practice, id string) store.Derived {
 	for _, b := range f.Blocks {
 		planOf[b.ID] = b.Plan
 	}
-	blocks := map[string]*record.BlockRead{}
+	blocks := map[string]*record.Block{}
 	for _, b := range f.Blocks {
 		blocks[b.ID] = b
 	}
@@ -224,7 +224,7 @@ func blockRows(f *record.Session, id string) (rows []store.Block) {
 		}
 		row := store.Block{
 			ID: b.ID, Session: id, Ord: i, Plan: b.Plan, PlanVersion: b.PlanVersion, Track: b.Track, Skill: b.Skill, Skills: skills,
-			Definition: b.Definition, Dog: b.Dog, Handler: b.Handler, At: b.At, Logged: b.Logged, Unlogged: b.Unlogged, Said: b.Said,
+			Definition: b.Definition, Dog: b.Dog, Handler: b.Handler, At: b.At, Logged: b.Logged, Unlogged: b.Unlogged, Said: b.UnloggedConfirmed,
 			Left: b.Left, Mode: string(b.Mode), Offers: b.Offers, Guest: b.Dog != f.Dog,
 		}
 		for _, pay := range f.Pays {
@@ -241,7 +241,7 @@ func blockRows(f *record.Session, id string) (rows []store.Block) {
 
 func verdictRows(f *record.Session, id string, planOf map[string]string) (rows []store.Verdict) {
 	for i, v := range f.Verdicts {
-		if session.Readiness(v.Advice, v.Deed) {
+		if session.Readiness(v.Recommended, v.Action) {
 			continue // of the warm-up, and of no plan
 		}
 		reasons := string(v.Reasons)
@@ -252,11 +252,11 @@ func verdictRows(f *record.Session, id string, planOf map[string]string) (rows [
 		if rule == "" {
 			rule = "{}"
 		}
-		if len(v.Reads) > 0 {
-			reads = store.JSON(v.Reads)
+		if len(v.TrialIDs) > 0 {
+			reads = store.JSON(v.TrialIDs)
 		}
 		rows = append(rows, store.Verdict{
-			ID: v.ID, Session: id, Ord: i, Plan: planOf[v.Block], Step: v.Step, At: v.At, Advice: v.Advice, Deed: v.Deed,
+			ID: v.ID, Session: id, Ord: i, Plan: planOf[v.Block], Step: v.Step, At: v.At, Recommended: v.Recommended, Action: v.Action,
 			Reasons: reasons, Rule: rule, Reads: reads,
 		})
 	}
@@ -267,7 +267,7 @@ func verdictRows(f *record.Session, id string, planOf map[string]string) (rows [
 func fed(f *record.Session, session string) []store.Fed {
 	var list []store.Fed
 	for _, pay := range f.Pays {
-		if pay.Own || pay.Pieces == 0 {
+		if pay.LifeReward || pay.Pieces == 0 {
 			continue
 		}
 		at := slices.IndexFunc(list, func(one store.Fed) bool { return one.Block == pay.Block && one.Reward == pay.Reward })

@@ -75,7 +75,7 @@ func refuse(ctx context.Context, q store.Q, e record.Event) (plan, why string, e
 	if e.Kind != record.KBlock {
 		return "", "", nil
 	}
-	var b record.Block
+	var b record.BlockData
 	if err := json.Unmarshal(e.Data, &b); err != nil {
 		return "", "the block cannot be read", nil
 	}

@@ -109,7 +109,8 @@ func visitsOf(plan string, sessions []store.Session, moves []store.Move, verdict
 			continue
 		}
 		said := standing.Verdict{
-			Step: one.Step, At: one.At, Advice: decision.Verdict(one.Advice), Deed: one.Deed, Sets: strings.Contains(one.Rule, `"kind":"set"`),
+			Step: one.Step, At: one.At, Recommended: decision.Verdict(one.Recommended), Action: one.Action,
+			Sets: strings.Contains(one.Rule, `"kind":"set"`),
 		}
 		var reasons []decision.Reason
 		if json.Unmarshal([]byte(one.Reasons), &reasons) == nil { // older logs hold some that nobody can read
@@ -130,10 +131,11 @@ func visitsOf(plan string, sessions []store.Session, moves []store.Move, verdict
 // standingRow is a standing as lists read it.
 func standingRow(plan, rule string, s standing.Standing, now []progression.Step, sessions []store.Session) store.Standing {
 	row := store.Standing{
-		Plan: plan, Reached: s.Place.Reached, Given: s.Place.Given, Since: s.Place.Since, SinceSession: s.Since.Session, SinceAt: s.Since.At,
-		Sessions: s.Visits, LastPlace: s.LastPlace, Stopped: s.Stopped, LastAdvice: s.Advice, LastDeed: s.Deed,
+		Plan: plan, Reached: s.Position.Reached, Given: s.Position.Given, Since: s.Position.Since,
+		SinceSession: s.Since.Session, SinceAt: s.Since.At,
+		Sessions: s.Visits, LastPlace: s.LastPlace, Stopped: s.Stopped, LastRecommended: s.Recommended, LastAction: s.Action,
 		Finished: s.Finished, UnfollowedMoves: s.UnfollowedMoves,
-		StepAt: max(0, progression.Index(now, s.Place.Reached)), StepOf: len(now), Rule: rule, Entries: s.Entries,
+		StepAt: max(0, progression.Index(now, s.Position.Reached)), StepOf: len(now), Rule: rule, Entries: s.Entries,
 		Repeats: s.Repeats, Rung: s.Rung,
 	}
 	if n := len(sessions); n > 0 {

@@ -24,7 +24,7 @@ func (r *templateReader) pay(n *node, b *library.Body) {
 				Way: reinforce.Way(r.text(o, "schedule")), K: r.whole(o, "k"), Share: r.number(o, "share"), Thin: r.yes(o, "thin"),
 			},
 			Purpose: reinforce.Purpose(r.text(o, "purpose")), Delivery: reinforce.Delivery(r.text(o, "delivery")), Jackpot: r.whole(o, "jackpot"),
-			Own: r.number(o, "own"), OwnIs: r.text(o, "own_is"), Release: r.yes(o, "release"), Extra: r.yes(o, "extra"),
+			LifeReward: r.number(o, "own"), LifeRewardIs: r.text(o, "own_is"), Release: r.yes(o, "release"), Extra: r.yes(o, "extra"),
 		}
 		b.Lifeline, b.Arousal = r.yes(o, "lifeline"), r.text(o, "arousal")
 	}
@@ -54,7 +54,7 @@ func payRow(b library.Body) map[string]any {
 	row := map[string]any{"rate": []float64{s.Band.Lo, s.Band.Hi}, "pieces": s.Piece()}
 	texts := map[string]string{
 		"schedule": string(s.Schedule.Way), "where": s.Where, "purpose": string(s.Purpose), "delivery": string(s.Delivery),
-		"own_is": s.OwnIs, "arousal": b.Arousal,
+		"own_is": s.LifeRewardIs, "arousal": b.Arousal,
 	}
 	for key, text := range texts {
 		if text != "" {
@@ -66,7 +66,7 @@ func payRow(b library.Body) map[string]any {
 			row[key] = n
 		}
 	}
-	for key, x := range map[string]float64{"share": s.Schedule.Share, "own": s.Own} {
+	for key, x := range map[string]float64{"share": s.Schedule.Share, "own": s.LifeReward} {
 		if x != 0 {
 			row[key] = x
 		}

@@ -258,14 +258,14 @@ func (r *templateReader) ladder(o *object, t *library.Template) {
 	if n := l.get("base"); n != nil {
 		t.Layout.Base, _ = r.step(n)
 	}
-	t.Layout.Join, t.Layout.Share, t.Layout.Ease = progression.Join(r.text(l, "join")), r.number(l, "share"), r.number(l, "ease")
+	t.Layout.Combine, t.Layout.Share, t.Layout.Ease = progression.Combine(r.text(l, "join")), r.number(l, "share"), r.number(l, "ease")
 	t.Layout.Help = r.texts(l, "help")
-	if !slices.Contains([]progression.Join{"", progression.JoinWeave, progression.JoinThen, progression.JoinAlternate}, t.Layout.Join) {
+	if !slices.Contains([]progression.Combine{"", progression.Interleave, progression.InSequence, progression.Alternate}, t.Layout.Combine) {
 		r.add(l.lines["join"], "Legs are joined by “weave”, “then” or “alternate”.")
 	}
 	for _, n := range r.list(l, "legs") {
 		leg := r.object(n, "A leg")
-		one := progression.Leg{
+		one := progression.Generator{
 			Make: progression.Make(r.text(leg, "make")), From: r.number(leg, "from"), To: r.number(leg, "to"), By: r.number(leg, "by"),
 			Times: r.yes(leg, "times"), Level: r.whole(leg, "level"), Trig: r.text(leg, "trigger_is"),
 			Items: r.texts(leg, "items"), Tools: r.texts(leg, "tools"),
@@ -288,9 +288,9 @@ func (r *templateReader) ladder(o *object, t *library.Template) {
 			one.What = d
 		}
 		r.rest(leg, "A leg")
-		t.Layout.Legs = append(t.Layout.Legs, one)
+		t.Layout.Generators = append(t.Layout.Generators, one)
 	}
-	if len(t.Layout.Legs) == 0 || len(t.Layout.Legs) > 6 {
+	if len(t.Layout.Generators) == 0 || len(t.Layout.Generators) > 6 {
 		r.add(o.lines["ladder"], "A ladder has 1 to 6 legs.")
 	}
 	r.rest(l, "A ladder")

@@ -52,7 +52,7 @@ func TestATemplateIsRead(t *testing.T) {
 	require.Equal(t, 2, pay.Pieces)
 	require.Equal(t, reinforce.Schedule{Way: reinforce.Variable, K: 4, Thin: true}, pay.Schedule)
 	require.Equal(t, 4, pay.Tier)
-	require.InDelta(t, 0.25, pay.Own, 1e-12)
+	require.InDelta(t, 0.25, pay.LifeReward, 1e-12)
 	require.Equal(t, "2", got.Body.Needs[0].Before)
 	require.Equal(t, []string{"left", "right"}, got.Tracks)
 
@@ -131,7 +131,7 @@ func TestWhatIsWrongNamesItsLineAndTheFix(t *testing.T) {
 	require.NotEmpty(t, problems, "brackets without end come to an end")
 }
 
-func TestALadderIsMadeByItsLegs(t *testing.T) {
+func TestALadderIsMadeByItsGenerators(t *testing.T) {
 	laid := strings.Replace(good, good[strings.Index(good, `"steps"`):strings.Index(good, `  "tracks"`)],
 		`"ladder": {"join": "weave", "base": {"text": "quiet"}, "legs": [
     {"make": "ramp", "what": "duration", "from": 2, "to": 10},

@@ -32,7 +32,7 @@ func WriteTemplate(t library.Template) ([]byte, error) {
 		for key, items := range c.Lists {
 			lists[key] = items
 		}
-		for _, d := range c.Own {
+		for _, d := range c.CustomDimensions {
 			own[d.Key] = d
 		}
 	}

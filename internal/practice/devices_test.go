@@ -247,7 +247,7 @@ func TestASecondDeviceIsTakenIn(t *testing.T) {
 	require.Empty(t, rest.Events)
 	require.Equal(t, all.At, rest.At)
 	other := &session.Hand{Run: h.Run, Session: h.Session, Dev: "helper", By: "helper", NewID: app.NewID}
-	other.Do(20000, []record.Draft{record.NewDraft(record.KTrial, record.Trial{Outcome: "missed"})})
+	other.Do(20000, []record.Draft{record.NewDraft(record.KTrial, record.TrialData{Outcome: "missed"})})
 	_, err = o.Receive(ctx, other.Events)
 	require.NoError(t, err)
 	rest, err = o.EventsSince(ctx, h.Session, all.At)

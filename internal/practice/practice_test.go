@@ -59,7 +59,7 @@ func TestASetOfFiveOpensTheNextSessionOneStepUp(t *testing.T) {
 	require.True(t, v.Points[0].Full)
 	pack, err := o.Pack(ctx, plan)
 	require.NoError(t, err)
-	require.Equal(t, v.Steps[1].ID, pack.Place.Reached)
+	require.Equal(t, v.Steps[1].ID, pack.Position.Reached)
 	require.Equal(t, 1, pack.Days)
 	today, err := o.Today(ctx)
 	require.NoError(t, err)
@@ -176,7 +176,7 @@ func TestADeletedSessionCountsNowhereAndComesBack(t *testing.T) {
 	require.NoError(t, o.DeleteSession(ctx, h.Session, true))
 	require.Equal(t, 1, at2())
 	// A late event of a session that was put away is still kept.
-	late := h.Do(at+99000, []record.Draft{record.NewDraft(record.KNote, record.Note{Text: "late"})})
+	late := h.Do(at+99000, []record.Draft{record.NewDraft(record.KNote, record.NoteData{Text: "late"})})
 	receipts, err := o.Receive(ctx, late)
 	require.NoError(t, err)
 	require.Equal(t, record.Stored, receipts[0].Result)

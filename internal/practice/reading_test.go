@@ -75,7 +75,7 @@ func TestANoteOfNullAndItsAmendStopNothing(t *testing.T) {
 			Data: json.RawMessage(`null`),
 		}
 		planted(t, o, e)
-		d := record.NewDraft(record.KAmend, record.Amend{
+		d := record.NewDraft(record.KAmend, record.AmendData{
 			Target: target,
 			Set: map[string]json.RawMessage{
 				"text": json.RawMessage(`"x"`), "outcome": json.RawMessage(`5`), "state": json.RawMessage(`9`),
@@ -251,12 +251,12 @@ func TestStepsMadeInSeveralSessionsAreAllTaken(t *testing.T) {
 	var events []record.Event
 	for n := range 3 {
 		h := o.Session(t, plan, session.Choice{})
-		place := h.Run.Session().At.Place
+		place := h.Run.Session().At.Position
 		last := h.Run.Session().At.Steps[2]
 		made := last
 		made.ID, made.Criteria = fmt.Sprintf("00000000-0000-7000-8000-00000000000%d", n+1), last.Criteria.With("duration", 5+float64(n)/2)
 		h.Do(2000, []record.Draft{
-			record.NewDraft(record.KMove, record.Move{From: place.Today, To: made.ID, Why: "split", New: &made, Above: last.ID}),
+			record.NewDraft(record.KMove, record.MoveData{From: place.Today, To: made.ID, Why: "split", New: &made, Above: last.ID}),
 		})
 		events = append(events, h.Events...)
 		o.Clock.Add(time.Minute)

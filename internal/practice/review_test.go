@@ -81,8 +81,8 @@ func TestStepsVerdictsAndFiguresAgree(t *testing.T) {
 	require.Equal(t, "void", v.Table[8].Outcome)
 	require.Len(t, v.Verdicts, 2)
 	require.False(t, v.Verdicts[0].Overruled)
-	require.Equal(t, "Step back", v.Verdicts[1].Advice)
-	require.Equal(t, "stayed", v.Verdicts[1].Deed)
+	require.Equal(t, "Step back", v.Verdicts[1].Recommended)
+	require.Equal(t, "stayed", v.Verdicts[1].Action)
 	require.True(t, v.Verdicts[1].Overruled)
 	require.Equal(t, []string{"step 1", "step 2"}, []string{v.Segments[0].Label, v.Segments[1].Label})
 }
@@ -109,10 +109,10 @@ func TestAVerdictIsReadAnewAndNeverRewritten(t *testing.T) {
 		v, err = o.Review(ctx, h.Session)
 		require.NoError(t, err)
 	}
-	send(record.NewDraft(record.KAmend, record.Amend{Target: first.ID, Set: map[string]json.RawMessage{"outcome": []byte(`"missed"`)}}))
-	require.Equal(t, "Step up", v.Verdicts[0].Advice)
+	send(record.NewDraft(record.KAmend, record.AmendData{Target: first.ID, Set: map[string]json.RawMessage{"outcome": []byte(`"missed"`)}}))
+	require.Equal(t, "Step up", v.Verdicts[0].Recommended)
 	require.Equal(t, "As the record reads now: repeat.", v.Verdicts[0].Now)
-	send(record.NewDraft(record.KRetract, record.Retract{Target: first.ID}))
+	send(record.NewDraft(record.KRetract, record.RetractData{Target: first.ID}))
 	require.Equal(t, "One of the trials it rested on has been taken back since.", v.Verdicts[0].Now)
 	require.Len(t, v.Table, 4)
 }

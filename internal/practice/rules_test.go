@@ -195,7 +195,7 @@ func TestOverruledVerdictsAreListedWithHowItWent(t *testing.T) {
 	require.Len(t, v.Table.Rows, len(v.Rows), "the file has what the page has")
 	last.Reckoning = nil
 	require.Equal(t, insight.VerdictRow{
-		Session: h.Session, Day: "23 Nov", Step: "1 · 1 s · you beside", Advice: "Step up", Why: "5 of 5 met", Deed: "Stayed",
+		Session: h.Session, Day: "23 Nov", Step: "1 · 1 s · you beside", Recommended: "Step up", Why: "5 of 5 met", Action: "Stayed",
 		Overruled: true, After: "5 of the next 7 met",
 	}, last)
 	only, err := o.Verdicts(ctx, plan, true)

@@ -103,14 +103,14 @@ func plan(rng *rand.Rand) pack.Pack {
 		p.Steps = append(p.Steps, progression.Step{ID: record.UUID(rng), Rev: 1, Criteria: c, Safety: rng.IntN(8) == 0})
 	}
 	at := p.Steps[rng.IntN(len(p.Steps))].ID
-	p.Place = progression.Place{Reached: at, Today: at}
+	p.Position = progression.Position{Reached: at, Today: at}
 	paid(&p)
 	return p
 }
 
 // asks is what the step with an index asks: the ladder that a kind of work is proposed to begin with.
 func asks(kind *work.Work, i int) criteria.Criteria {
-	ladder, _ := progression.Layout{Legs: []progression.Leg{kind.First}}.Steps(progression.MaxLadder)
+	ladder, _ := progression.Layout{Generators: []progression.Generator{kind.First}}.Steps(progression.MaxLadder)
 	c := ladder[min(i, len(ladder)-1)]
 	if kind.OnCue {
 		c = c.With(criteria.Latency, 3)
@@ -124,7 +124,7 @@ func paid(p *pack.Pack) {
 	ways := []reinforce.Way{reinforce.Every, reinforce.Fixed, reinforce.Variable, reinforce.Best}
 	p.Pay.Schedule = reinforce.Schedule{Way: ways[rng.IntN(len(ways))], K: reinforce.Rungs[rng.IntN(4)], Thin: rng.IntN(2) == 0}
 	if rng.IntN(3) == 0 {
-		p.Pay.Own, p.Pay.OwnIs = 0.4, "the gulls"
+		p.Pay.LifeReward, p.Pay.LifeRewardIs = 0.4, "the gulls"
 	}
 	p.Rung, p.Pay.Tier = 1+rng.IntN(3), 1+rng.IntN(5)
 	p.Foods = []reinforce.Reward{
@@ -140,11 +140,11 @@ func paid(p *pack.Pack) {
 func tamper(rng *rand.Rand, events []record.Event) []record.Draft {
 	target := events[rng.IntN(len(events))]
 	if rng.IntN(2) == 0 {
-		return []record.Draft{record.NewDraft(record.KRetract, record.Retract{Target: target.ID})}
+		return []record.Draft{record.NewDraft(record.KRetract, record.RetractData{Target: target.ID})}
 	}
 	outcomes := []trial.Outcome{trial.Met, trial.Late, trial.Helped, trial.Missed, trial.Void}
 	outcome, _ := json.Marshal(outcomes[rng.IntN(len(outcomes))])
-	return []record.Draft{record.NewDraft(record.KAmend, record.Amend{
+	return []record.Draft{record.NewDraft(record.KAmend, record.AmendData{
 		Target: target.ID, Set: map[string]json.RawMessage{"outcome": outcome, "kind": json.RawMessage(`"nonsense"`)},
 	})}
 }
@@ -158,15 +158,15 @@ func Second(rng *rand.Rand, hand *session.Hand) []record.Event {
 		Run: hand.Run, Session: hand.Session, Dev: "helper", By: "helper", Handler: hand.Handler, Wall: hand.Wall,
 		NewID: hand.NewID,
 	}
-	other.Do(0, []record.Draft{record.NewDraft(record.KJoin, record.Join{Offset: int64(rng.IntN(60000))})})
+	other.Do(0, []record.Draft{record.NewDraft(record.KJoin, record.JoinData{Offset: int64(rng.IntN(60000))})})
 	for i := range 1 + rng.IntN(4) {
-		other.Do(int64(i*5000), []record.Draft{record.NewDraft(record.KTrial, record.Trial{Outcome: trial.Met, Accepted: rng.IntN(2) == 0})})
+		other.Do(int64(i*5000), []record.Draft{record.NewDraft(record.KTrial, record.TrialData{Outcome: trial.Met, Accepted: rng.IntN(2) == 0})})
 	}
 	if rng.IntN(2) == 0 {
 		other.Do(20000, []record.Draft{record.NewDraft(record.KPen, struct{}{})})
-		other.Do(25000, []record.Draft{record.NewDraft(record.KTrial, record.Trial{Outcome: trial.Missed})})
+		other.Do(25000, []record.Draft{record.NewDraft(record.KTrial, record.TrialData{Outcome: trial.Missed})})
 	}
-	other.Do(30000, []record.Draft{record.NewDraft(record.KAlign, record.Align{Dev: "helper", Shift: int64(rng.IntN(2000) - 1000)})})
+	other.Do(30000, []record.Draft{record.NewDraft(record.KAlign, record.AlignData{Dev: "helper", Shift: int64(rng.IntN(2000) - 1000)})})
 	return other.Events
 }
 

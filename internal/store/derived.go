@@ -69,17 +69,17 @@ type Move struct {
 
 // Verdict is one derived verdict.
 type Verdict struct {
-	ID      string  `db:"id"`
-	Session string  `db:"session"`
-	Ord     int     `db:"ord"`
-	Plan    string  `db:"plan"`
-	Step    string  `db:"step"`
-	At      float64 `db:"at"`
-	Advice  string  `db:"advice"`
-	Deed    string  `db:"deed"`
-	Reasons string  `db:"reasons"` // JSON
-	Rule    string  `db:"rule"`    // JSON, of the rule that spoke
-	Reads   string  `db:"reads"`   // JSON, ids of the trials it read
+	ID          string  `db:"id"`
+	Session     string  `db:"session"`
+	Ord         int     `db:"ord"`
+	Plan        string  `db:"plan"`
+	Step        string  `db:"step"`
+	At          float64 `db:"at"`
+	Recommended string  `db:"advice"`
+	Action      string  `db:"deed"`
+	Reasons     string  `db:"reasons"` // JSON
+	Rule        string  `db:"rule"`    // JSON, of the rule that spoke
+	Reads       string  `db:"reads"`   // JSON, ids of the trials it read
 }
 
 // Standing is where a plan's dog stands.
@@ -95,8 +95,8 @@ type Standing struct {
 	LastDay         string  `db:"last_day"`
 	LastPlace       string  `db:"last_place"`
 	Stopped         bool    `db:"stopped"`
-	LastAdvice      string  `db:"last_advice"`
-	LastDeed        string  `db:"last_deed"`
+	LastRecommended string  `db:"last_advice"`
+	LastAction      string  `db:"last_deed"`
 	Finished        bool    `db:"finished"`
 	UnfollowedMoves int     `db:"apart"`
 	ProbeGap        int     `db:"probe_gap"` // days; 0 while it is not finished

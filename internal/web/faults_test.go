@@ -137,8 +137,8 @@ func TestAnEndlessSessionIsPaged(t *testing.T) {
 	events := h.Events
 	for n := int64(1); len(events) < endless; n++ {
 		d := []record.Draft{
-			record.NewDraft(record.KCue, record.Cue{N: 1}), record.NewDraft(record.KTrial, record.Trial{Outcome: "met"}),
-			record.NewDraft(record.KPay, record.Pay{Pieces: 1}), record.NewDraft(record.KNote, record.Note{Text: "again"}),
+			record.NewDraft(record.KCue, record.CueData{N: 1}), record.NewDraft(record.KTrial, record.TrialData{Outcome: "met"}),
+			record.NewDraft(record.KPay, record.PayData{Pieces: 1}), record.NewDraft(record.KNote, record.NoteData{Text: "again"}),
 		}[n%4]
 		events = append(events, record.Event{
 			V: 1, ID: app.NewID(), Session: h.Session, Dev: last.Dev, Seq: last.Seq + n, T: last.T + n*500, Wall: last.Wall,

@@ -11,8 +11,8 @@ import (
 	"patientfox/core/work"
 )
 
-// MaxLegs is how many generators a form joins.
-const MaxLegs = 4
+// MaxGenerators is how many generators a form joins.
+const MaxGenerators = 4
 
 // DimensionsOf are all that a form can offer: everybody's, and the practice's own.
 func DimensionsOf(own []criteria.Dimension) []criteria.Dimension {
@@ -34,46 +34,46 @@ type Figures struct {
 	All   []criteria.Dimension
 }
 
-// readLayout reads how a ladder is to be made: legs as leg1_make, leg1_what, leg1_from, leg1_to,
+// readLayout reads how a ladder is to be made: generators as leg1_make, leg1_what, leg1_from, leg1_to,
 // leg1_by, leg1_grow, leg1_level, leg1_trigger_is, leg1_items, leg1_tools, and how they are joined.
 func (f Figures) readLayout(ps Problems, kind work.Kind, t Typed) progression.Layout {
-	l := progression.Layout{Join: progression.Join(t.Text("join")), Help: Listed(t["help"])}
+	l := progression.Layout{Combine: progression.Combine(t.Text("join")), Help: Listed(t["help"])}
 	l.Base.Text = t.Text("base_text")
-	for i := 1; i <= MaxLegs; i++ {
+	for i := 1; i <= MaxGenerators; i++ {
 		if t.Text(fmt.Sprintf("leg%d_make", i)) != "" {
-			l.Legs = append(l.Legs, f.readLeg(ps, t, fmt.Sprintf("leg%d_", i)))
+			l.Generators = append(l.Generators, f.readGenerator(ps, t, fmt.Sprintf("leg%d_", i)))
 		}
 	}
 	if work.Of(kind).Near {
-		l.Base = l.Base.With(criteria.Handler, 0) // beside the dog, until a leg says otherwise
+		l.Base = l.Base.With(criteria.Handler, 0) // beside the dog, until a generator says otherwise
 	}
 	return l
 }
 
-func (f Figures) readLeg(ps Problems, t Typed, pre string) progression.Leg {
-	leg := progression.Leg{
+func (f Figures) readGenerator(ps Problems, t Typed, pre string) progression.Generator {
+	generator := progression.Generator{
 		Make: progression.Make(t.Text(pre + "make")), Times: t.Text(pre+"grow") == "times",
 		Trig: t.Text(pre + "trigger_is"), Items: Listed(t[pre+"items"]), Tools: Listed(t[pre+"tools"]),
 	}
 	d, known := findDimension(f.All, t.Text(pre+"what"))
-	leg.What = d
-	if fixed, only := leg.Make.Dimension(); only {
+	generator.What = d
+	if fixed, only := generator.Make.Dimension(); only {
 		d, known = fixed, true
 	}
-	if !known || leg.Make == progression.MakeFade || leg.Make == progression.MakeParts || d.IsList() {
-		return leg
+	if !known || generator.Make == progression.MakeFade || generator.Make == progression.MakeParts || d.IsList() {
+		return generator
 	}
-	if leg.Make == progression.MakeFigures {
-		leg.Items = nil
+	if generator.Make == progression.MakeFigures {
+		generator.Items = nil
 		for _, part := range strings.FieldsFunc(t[pre+"items"], func(r rune) bool { return strings.ContainsRune("; ,\n\t\r", r) }) {
 			value, _, problem := f.Units.Parse(d, part)
 			if problem != "" {
 				ps.Add(pre+"items", problem)
 				break
 			}
-			leg.List = append(leg.List, value)
+			generator.List = append(generator.List, value)
 		}
-		return leg
+		return generator
 	}
 	figure := func(field string) float64 {
 		value, ok, problem := f.Units.Parse(d, t[pre+field])
@@ -84,33 +84,33 @@ func (f Figures) readLeg(ps Problems, t Typed, pre string) progression.Leg {
 		}
 		return value
 	}
-	if leg.Make != progression.MakeCountUp {
-		leg.From = figure("from")
+	if generator.Make != progression.MakeCountUp {
+		generator.From = figure("from")
 	}
-	leg.To = figure("to")
-	leg.By = f.growth(ps, d, leg, t, pre)
-	if leg.Make == progression.MakeApproach {
+	generator.To = figure("to")
+	generator.By = f.growth(ps, d, generator, t, pre)
+	if generator.Make == progression.MakeApproach {
 		level, _ := criteria.Find(criteria.Intensity)
 		x, ok, problem := f.Units.Parse(level, t[pre+"level"])
 		if problem != "" {
 			ps.Add(pre+"level", problem)
 		}
-		if leg.Level = int(x); !ok {
-			leg.Level = 1
+		if generator.Level = int(x); !ok {
+			generator.Level = 1
 		}
 	}
-	return leg
+	return generator
 }
 
 // growth reads by how much a step grows: a factor, or a figure in the dimension's unit.
-func (f Figures) growth(ps Problems, d criteria.Dimension, leg progression.Leg, t Typed, pre string) float64 {
+func (f Figures) growth(ps Problems, d criteria.Dimension, generator progression.Generator, t Typed, pre string) float64 {
 	typed := t.Text(pre + "by")
 	if typed == "" {
 		return 0
 	}
 	free := d
 	free.Min, free.Max = -1e6, 1e6
-	if leg.Times {
+	if generator.Times {
 		free = criteria.Dimension{Key: "factor", Label: "A factor", Min: -1e6, Max: 1e6}
 	}
 	value, _, problem := f.Units.Parse(free, typed)
@@ -124,57 +124,57 @@ func (f Figures) growth(ps Problems, d criteria.Dimension, leg progression.Leg, 
 
 // TypedLayout is a layout as its form shows it.
 func (f Figures) TypedLayout(t Typed, l progression.Layout) {
-	t["join"], t["help"], t["base_text"] = string(l.Join), strings.Join(l.Help, "\n"), l.Base.Text
-	for i, leg := range l.Legs {
-		f.typedLeg(t, i, leg)
+	t["join"], t["help"], t["base_text"] = string(l.Combine), strings.Join(l.Help, "\n"), l.Base.Text
+	for i, generator := range l.Generators {
+		f.typedGenerator(t, i, generator)
 	}
 }
 
-// typedLeg is one leg as the form shows it.
-func (f Figures) typedLeg(t Typed, i int, leg progression.Leg) {
+// typedGenerator is one generator as the form shows it.
+func (f Figures) typedGenerator(t Typed, i int, generator progression.Generator) {
 	pre := fmt.Sprintf("leg%d_", i+1)
-	d := leg.What
-	if fixed, only := leg.Make.Dimension(); only {
+	d := generator.What
+	if fixed, only := generator.Make.Dimension(); only {
 		d = fixed
 	}
-	t[pre+"make"], t[pre+"what"], t[pre+"trigger_is"] = string(leg.Make), string(leg.What.Key), leg.Trig
-	t[pre+"items"], t[pre+"tools"] = strings.Join(leg.Items, "\n"), strings.Join(leg.Tools, "\n")
-	if d.IsList() && len(leg.Items) == 0 {
+	t[pre+"make"], t[pre+"what"], t[pre+"trigger_is"] = string(generator.Make), string(generator.What.Key), generator.Trig
+	t[pre+"items"], t[pre+"tools"] = strings.Join(generator.Items, "\n"), strings.Join(generator.Tools, "\n")
+	if d.IsList() && len(generator.Items) == 0 {
 		t[pre+"items"] = strings.Join(d.Items, "\n")
 	}
 	if d.Key == "" || d.IsList() {
 		return
 	}
-	if leg.Make != progression.MakeCountUp && leg.Make != progression.MakeFigures {
-		t[pre+"from"] = f.Units.Show(d, leg.From)
+	if generator.Make != progression.MakeCountUp && generator.Make != progression.MakeFigures {
+		t[pre+"from"] = f.Units.Show(d, generator.From)
 	}
-	t[pre+"to"] = f.Units.Show(d, leg.To)
-	if leg.By > 0 {
-		t[pre+"by"] = f.Units.Show(d, leg.By)
+	t[pre+"to"] = f.Units.Show(d, generator.To)
+	if generator.By > 0 {
+		t[pre+"by"] = f.Units.Show(d, generator.By)
 	}
-	if leg.Times {
-		t[pre+"grow"], t[pre+"by"] = "times", criteria.Figure(leg.By)
+	if generator.Times {
+		t[pre+"grow"], t[pre+"by"] = "times", criteria.Figure(generator.By)
 	}
-	if leg.Level > 0 {
-		t[pre+"level"] = fmt.Sprint(leg.Level)
+	if generator.Level > 0 {
+		t[pre+"level"] = fmt.Sprint(generator.Level)
 	}
-	if leg.Make == progression.MakeFigures {
+	if generator.Make == progression.MakeFigures {
 		var figures []string
-		for _, x := range leg.List {
+		for _, x := range generator.List {
 			figures = append(figures, f.Units.Show(d, x))
 		}
 		t[pre+"items"] = strings.Join(figures, ", ")
 	}
 }
 
-// LaidOut makes the ladder that a form asks for: by its legs, or as the template it begins from has
+// LaidOut makes the ladder that a form asks for: by its generators, or as the template it begins from has
 // it. Problems go beside their fields.
 func (f Figures) LaidOut(ps Problems, kind work.Kind, t Typed, from *library.Template) (made []criteria.Criteria, safety []bool) {
 	if t.Text("leg1_make") == "" && from != nil && len(from.Steps) > 0 {
 		return from.Steps, from.Safety
 	}
 	layout := f.readLayout(ps, kind, t)
-	if from != nil && len(from.Layout.Legs) > 0 {
+	if from != nil && len(from.Layout.Generators) > 0 {
 		layout.Base = overBase(from.Layout.Base, layout.Base)
 	}
 	made, bad := layout.Steps(library.MaxSteps)
@@ -203,9 +203,9 @@ func overBase(base, form criteria.Criteria) criteria.Criteria {
 	return base
 }
 
-// FirstLeg proposes what a kind of work usually begins with.
-func FirstLeg(t Typed, kind work.Kind) {
-	Figures{}.typedLeg(t, 0, work.Of(kind).First)
+// FirstGenerator proposes what a kind of work usually begins with.
+func FirstGenerator(t Typed, kind work.Kind) {
+	Figures{}.typedGenerator(t, 0, work.Of(kind).First)
 }
 
 // TypedStep is a step as its form shows it.
@@ -272,7 +272,7 @@ func (f Figures) Offered(c criteria.Criteria) []criteria.Dimension {
 		}
 		all = append(all, d)
 	}
-	for _, d := range c.Own {
+	for _, d := range c.CustomDimensions {
 		if _, known := findDimension(all, string(d.Key)); !known {
 			all = append(all, d)
 		}

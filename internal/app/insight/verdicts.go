@@ -19,11 +19,11 @@ import (
 
 // VerdictRow is one verdict: what the rule said, why, what was done, and how that went.
 type VerdictRow struct {
-	Session, Day, Step string
-	Advice, Why, Deed  string
-	Overruled          bool
-	After              string   // the trials that followed
-	Reckoning          []string // what it rests on, in full
+	Session, Day, Step       string
+	Recommended, Why, Action string
+	Overruled                bool
+	After                    string   // the trials that followed
+	Reckoning                []string // what it rests on, in full
 }
 
 // VerdictsView is the page of a plan's verdicts.
@@ -75,7 +75,7 @@ func (p *Cases) Verdicts(ctx context.Context, id string, overruled bool) (v Verd
 	}
 	var taken, over evidence.Tally
 	for _, said := range slices.Backward(verdicts) {
-		if said.Deed == "open" {
+		if said.Action == "open" {
 			continue // nobody answered it
 		}
 		row := verdictRow(said, l, app.ShortDay(day[said.Session], today))
@@ -91,7 +91,7 @@ func (p *Cases) Verdicts(ctx context.Context, id string, overruled bool) (v Verd
 			taken = taken.Plus(tally)
 		}
 		if row.Overruled || !overruled {
-			v.Table.Add(row.Day, row.Step, row.Advice, row.Why, row.Deed, row.After)
+			v.Table.Add(row.Day, row.Step, row.Recommended, row.Why, row.Action, row.After)
 			if len(v.Rows) < app.RowsShown {
 				_ = derive.Guarded(func() (err error) { // likewise: the verdict stands without what it rests on
 					row.Reckoning, err = reckon(said, l, h)
@@ -108,7 +108,8 @@ func (p *Cases) Verdicts(ctx context.Context, id string, overruled bool) (v Verd
 func verdictRow(said store.Verdict, l app.Plan, day string) VerdictRow {
 	row := VerdictRow{
 		Session: said.Session, Day: day, Step: stepNamed(l, said.Step),
-		Advice: phrase.Verdict(decision.Verdict(said.Advice)), Deed: phrase.Deed(said.Deed), Overruled: said.Advice != said.Deed,
+		Recommended: phrase.Verdict(decision.Verdict(said.Recommended)), Action: phrase.Action(said.Action),
+		Overruled: said.Recommended != said.Action,
 	}
 	var reasons []decision.Reason
 	if json.Unmarshal([]byte(said.Reasons), &reasons) == nil { // older logs hold some that nobody can read

@@ -63,8 +63,8 @@ func (p *Cases) AddDimension(ctx context.Context, t form.Typed) error {
 		if err != nil {
 			return "", err
 		}
-		if len(own) >= criteria.MaxOwn {
-			return "", &form.Invalid{Problems: map[string]string{"label": fmt.Sprintf("At most %d of your own.", criteria.MaxOwn)}}
+		if len(own) >= criteria.MaxCustomDimensions {
+			return "", &form.Invalid{Problems: map[string]string{"label": fmt.Sprintf("At most %d of your own.", criteria.MaxCustomDimensions)}}
 		}
 		for _, one := range own {
 			if strings.EqualFold(one.Label, d.Label) {

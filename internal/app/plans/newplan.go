@@ -82,7 +82,7 @@ func (p *Cases) NewPlan(ctx context.Context, dog string, t form.Typed) (v NewPla
 		return v, err
 	}
 	if v.Typed.Text("leg1_make") == "" && from == nil {
-		form.FirstLeg(v.Typed, kind)
+		form.FirstGenerator(v.Typed, kind)
 	}
 	v.preview(f, kind, from, progression.Dog{Weeks: app.WeeksOld(d.Born, s.Day(p.Ms()))}, s.Words())
 	return v, nil

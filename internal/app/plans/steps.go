@@ -212,7 +212,7 @@ func (p *Cases) Build(ctx context.Context, plan string, t form.Typed) (v BuildVi
 		return v, err
 	}
 	if t.Text("leg1_make") == "" {
-		form.FirstLeg(t, work.Kind(l.Kind))
+		form.FirstGenerator(t, work.Kind(l.Kind))
 	}
 	v = BuildView{Plan: plan, Skill: l.SkillName, Version: l.Version}
 	v.DogID, v.Dog, v.Typed, v.Dims, v.Units = l.Dog, l.DogName, t, form.DimensionsOf(own), s.Units()

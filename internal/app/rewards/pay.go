@@ -183,7 +183,8 @@ func bestNow(s reinforce.Schedule, latencies []float64) string {
 func typedPay(s reinforce.Strategy, b library.Body) form.Typed {
 	t := form.Typed{
 		"rate_lo": criteria.Figure(s.Band.Lo), "rate_hi": criteria.Figure(s.Band.Hi), "pay_pieces": strconv.Itoa(s.Piece()), "where": s.Where,
-		"purpose": string(s.Purpose), "delivery": string(s.Delivery), "own_is": s.OwnIs, "schedule": string(s.Schedule.Way), "arousal": b.Arousal,
+		"purpose": string(s.Purpose), "delivery": string(s.Delivery), "own_is": s.LifeRewardIs, "schedule": string(s.Schedule.Way),
+		"arousal": b.Arousal,
 	}
 	if t["schedule"] == "" {
 		t["schedule"] = string(reinforce.Every)
@@ -193,7 +194,7 @@ func typedPay(s reinforce.Strategy, b library.Body) form.Typed {
 			t[field] = strconv.Itoa(n)
 		}
 	}
-	for field, x := range map[string]float64{"share": s.Schedule.Share, "own": s.Own} {
+	for field, x := range map[string]float64{"share": s.Schedule.Share, "own": s.LifeReward} {
 		if x > 0 {
 			t[field] = criteria.Figure(math.Round(x * 100))
 		}
@@ -219,10 +220,10 @@ func readPay(ps form.Problems, t form.Typed) reinforce.Strategy {
 			Share: ps.Number(t, "share", 30, 100, "A share from 30 to 100 %.") / 100, Thin: t.Text("thin") != "",
 		},
 		Where: ps.Text("where", t["where"], criteria.MaxText), Purpose: reinforce.Purpose(t.Text("purpose")),
-		Delivery: reinforce.Delivery(t.Text("delivery")),
-		Jackpot:  ps.Whole(t, "jackpot", 0, 20, "Up to 20 pieces, in figures."),
-		Own:      ps.Number(t, "own", 0, 50, "At most half of the pays, 0 to 50 %.") / 100,
-		OwnIs:    ps.Text("own_is", t["own_is"], criteria.MaxName), Release: t.Text("release") != "", Extra: t.Text("extra") != "",
+		Delivery:     reinforce.Delivery(t.Text("delivery")),
+		Jackpot:      ps.Whole(t, "jackpot", 0, 20, "Up to 20 pieces, in figures."),
+		LifeReward:   ps.Number(t, "own", 0, 50, "At most half of the pays, 0 to 50 %.") / 100,
+		LifeRewardIs: ps.Text("own_is", t["own_is"], criteria.MaxName), Release: t.Text("release") != "", Extra: t.Text("extra") != "",
 	}
 }
 

@@ -68,7 +68,7 @@ func (p *Cases) makePack(ctx context.Context, id string) (made pack.Pack, err er
 		return made, err
 	}
 	stands := standing.Standing{
-		Place: l.Place(), Visits: l.Standing.Sessions, Been: been, LastPlace: l.Standing.LastPlace, Stopped: l.Standing.Stopped,
+		Position: l.Position(), Visits: l.Standing.Sessions, Been: been, LastPlace: l.Standing.LastPlace, Stopped: l.Standing.Stopped,
 		Finished: l.Finished(), Rung: l.Standing.Rung,
 	}
 	made = pack.Make(made, stands, pack.RecordOf(l.Steps, l.Standing.Reached, app.Bare(rows), l.Since(rows), app.Covers(blocks)))

@@ -277,7 +277,7 @@ func (p *Cases) amend(ctx context.Context, session string, is func(record.Event)
 	if target == "" {
 		return app.ErrNotFound
 	}
-	draft := record.NewDraft(record.KAmend, record.Amend{Target: target, Set: set})
+	draft := record.NewDraft(record.KAmend, record.AmendData{Target: target, Set: set})
 	_, err = p.Receive(ctx, []record.Event{{
 		V: record.Version, ID: app.NewID(), Session: session, Dev: reviewDevice, Seq: seq, Wall: p.Ms(),
 		By: me.Person, Handler: me.Person, Kind: draft.Kind, Data: draft.Data,

@@ -51,15 +51,15 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	routes.Post("/plans/:id/build", s.layOut)
 }
 
-// leg is one generator of the form.
-type leg struct {
+// generator is one generator of the form.
+type generator struct {
 	Number      int
 	Make, What  string
 	MakeID      string
 	Form        shell.Form
 	Names       map[string]string // of its fields, by what they are
 	Dims        []dimension
-	Makes       []generator
+	Makes       []choice
 	MakeProblem string
 	WhatProblem string
 	Grow        string
@@ -84,8 +84,8 @@ var makeNames = map[progression.Make]string{
 	progression.MakeFigures:  "Figures of your own",
 }
 
-// generator is a way of building part of a ladder, with the fields that it asks for: of a dimension with figures, and of a list.
-type generator struct{ Value, Label, Asks, Listed string }
+// choice is a way of building part of a ladder, with the fields that it asks for: of a dimension with figures, and of a list.
+type choice struct{ Value, Label, Asks, Listed string }
 
 func asked(list []progression.Ask) string {
 	words := make([]string, len(list))
@@ -96,28 +96,28 @@ func asked(list []progression.Ask) string {
 }
 
 // makes names the generators, with the unit of their figures where the form does not choose one.
-func makes(units criteria.Units) []generator {
-	var list []generator
+func makes(units criteria.Units) []choice {
+	var list []choice
 	for _, m := range progression.Makes {
 		label := makeNames[m]
 		if d, only := m.Dimension(); only && m != progression.MakeCountUp {
 			unit, _ := units.Of(d)
 			label += " (" + unit + ")"
 		}
-		list = append(list, generator{string(m), label, asked(m.Asks(false)), asked(m.Asks(true))})
+		list = append(list, choice{string(m), label, asked(m.Asks(false)), asked(m.Asks(true))})
 	}
 	return list
 }
 
-func legs(shown shell.Form, dims []criteria.Dimension, units criteria.Units) []leg {
-	var list []leg
-	for i := 1; i <= form.MaxLegs; i++ {
+func generators(shown shell.Form, dims []criteria.Dimension, units criteria.Units) []generator {
+	var list []generator
+	for i := 1; i <= form.MaxGenerators; i++ {
 		pre := fmt.Sprintf("leg%d_", i)
 		names := map[string]string{}
 		for _, field := range []string{"make", "what", "from", "to", "by", "grow", "level", "trigger_is", "items", "tools"} {
 			names[field] = pre + field
 		}
-		l := leg{
+		l := generator{
 			Number: i, Make: shown.Typed[pre+"make"], What: shown.Typed[pre+"what"], MakeID: pre + "make", Form: shown, Names: names,
 			Makes:       makes(units),
 			MakeProblem: shown.Problems[pre+"make"], WhatProblem: shown.Problems[pre+"what"], Grow: shown.Typed[pre+"grow"],
@@ -136,8 +136,8 @@ func legs(shown shell.Form, dims []criteria.Dimension, units criteria.Units) []l
 
 type newPage struct {
 	plans.NewPlanView
-	Legs     []leg
-	KindName string
+	Generators []generator
+	KindName   string
 }
 
 func (s screen) showNew(c fiber.Ctx, status int, shown shell.Form) error {
@@ -151,7 +151,7 @@ func (s screen) showNew(c fiber.Ctx, status int, shown shell.Form) error {
 		return s.sh.Render(c, s.choose, status, view)
 	}
 	shown.Typed = v.Typed
-	pg := newPage{NewPlanView: v, Legs: legs(shown, v.Dims, v.Units)}
+	pg := newPage{NewPlanView: v, Generators: generators(shown, v.Dims, v.Units)}
 	pg.KindName = work.Of(work.Kind(v.Typed["kind"])).Label
 	view.V, view.Form = pg, shown
 	return s.sh.Render(c, s.create, status, view)
@@ -171,7 +171,7 @@ func (s screen) add(c fiber.Ctx) error {
 
 type buildPage struct {
 	plans.BuildView
-	Legs []leg
+	Generators []generator
 }
 
 func (s screen) showBuild(c fiber.Ctx, status int, shown shell.Form) error {
@@ -184,7 +184,7 @@ func (s screen) showBuild(c fiber.Ctx, status int, shown shell.Form) error {
 		shown.Typed["version"] = fmt.Sprint(v.Version)
 	}
 	return s.sh.Render(c, s.build, status, shell.View{
-		Title: "Lay out steps · " + v.Skill, Nav: "dogs", V: buildPage{v, legs(shown, v.Dims, v.Units)}, Form: shown,
+		Title: "Lay out steps · " + v.Skill, Nav: "dogs", V: buildPage{v, generators(shown, v.Dims, v.Units)}, Form: shown,
 	})
 }
 

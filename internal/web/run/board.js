@@ -4,8 +4,6 @@ import { $, broken, drawView, failed, root, show } from "./draw.js";
 import { dated } from "./packs.js";
 import { now, state } from "./state.js";
 
-const AFTER = 40; // ms for the screen to be drawn before the sending begins
-
 // happened keeps drafts, shows what they lead to while they are being written down, then sends them.
 export async function happened(/** @type {Draft[]} */ drafts, /** @type {number} */ t) {
   if (!drafts || !drafts.length) return;
@@ -20,7 +18,7 @@ export async function happened(/** @type {Draft[]} */ drafts, /** @type {number}
     state.sender.counts(events.length);
     draw(view);
     if (await kept) draw(await restored()); // another tab took the numbers: read as they are kept
-    setTimeout(() => state.sender.kick(), AFTER);
+    state.sender.soon();
     $("full").hidden = true;
   } catch (error) {
     if (error.name !== "QuotaExceededError") throw error;
@@ -57,13 +55,15 @@ function leave(/** @type {any} */ { leave: reason }) {
 export function press(/** @type {string} */ key) {
   const t = now();
   if (key === "main" && state.view && state.view.leave === "stop") return leave(state.view);
+  state.pressing += 1;
   state.queue = state.queue
     .then(async () => {
       if (state.away || !state.session || $("board").hidden) return;
       const { drafts } = await state.core.ask("press", key, t);
       await happened(drafts, t);
     })
-    .catch(broken);
+    .catch(broken)
+    .finally(() => (state.pressing -= 1));
 }
 
 export function board() {
@@ -82,7 +82,7 @@ export function tick() {
   let last = 0;
   const frame = async (/** @type {number} */ time) => {
     if ($("board").hidden || mine !== ticking) return;
-    if (time - last > 90 && !state.reading) {
+    if (time - last > 90 && !state.reading && !state.pressing) {
       last = time;
       try {
         const { view } = await state.core.ask("view", null, now());

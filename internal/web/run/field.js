@@ -62,7 +62,7 @@ async function reads() {
   const node = document.getElementById("reading");
   if (!node) return;
   let used = false;
-  for (const deed of ["input", "pointerdown", "keydown"]) document.addEventListener(deed, () => (used = true), { capture: true });
+  for (const action of ["input", "pointerdown", "keydown"]) document.addEventListener(action, () => (used = true), { capture: true });
   for (let pause = 100; ; pause = Math.min(2 * pause, 400)) {
     await new Promise((done) => setTimeout(done, pause));
     const answer = await fetch("/api/reading", { headers: { Accept: "application/json" } });

@@ -27,8 +27,8 @@ function row(/** @type {Refused} */ event, /** @type {string} */ whose) {
 }
 
 // settled does something to what was refused, and shows what is left of it.
-async function settled(/** @type {() => Promise<void>} */ deed) {
-  await deed();
+async function settled(/** @type {() => Promise<void>} */ action) {
+  await action();
   await state.sender.report();
   $("refused-title").focus();
 }
@@ -47,7 +47,7 @@ async function draw() {
   };
   $("refused-list").replaceChildren(...refused.map((event) => row(event, whose(event))));
   text("refused-none", refused.length ? "" : "Nothing that was logged here is refused.");
-  $("refused-deeds").hidden = !refused.length;
+  $("refused-actions").hidden = !refused.length;
   if (file) URL.revokeObjectURL(file);
   file = URL.createObjectURL(new Blob([lines(refused)], { type: "application/jsonl" }));
   $("refused-file").href = file;

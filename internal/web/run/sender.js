@@ -4,6 +4,8 @@
 const BATCH = 200; // events, as many as the server takes
 const WEIGHT = 150000; // bytes; the server takes 256 KB
 const SLOWEST = 20000; // ms between tries
+const QUIET = 200; // ms without a press before sending begins, so that it does not slow down the next one
+const LATEST = 600; // ms after the first press that waits to be sent
 
 // What a server says that is there and saves nothing.
 /** @type {Record<number, string>} */
@@ -31,6 +33,8 @@ export class Sender {
     this.logged = 0; // how often something was
     this.pause = 500;
     this.hurried = false;
+    this.timer = 0;
+    this.latest = 0; // when the first press that waits has to be sent, performance.now()
     this.wake = () => {};
     this.restored = () => {}; // the server was restored from a copy: its positions are others
     this.tabs = new BroadcastChannel("patientfox-sender");
@@ -47,8 +51,18 @@ export class Sender {
     this.show(this.count + logged);
   }
 
+  // soon says that there is something to send, once presses pause.
+  soon() {
+    const at = performance.now();
+    if (!this.timer) this.latest = at + LATEST;
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => this.kick(), Math.max(0, Math.min(QUIET, this.latest - at)));
+  }
+
   // kick says that there is something to send, or that it is worth trying again.
   kick() {
+    clearTimeout(this.timer);
+    this.timer = 0;
     this.hurry();
     this.tabs.postMessage("logged");
   }

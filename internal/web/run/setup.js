@@ -7,7 +7,7 @@ import { state } from "./state.js";
 // choice is what was chosen there, as typed.
 export const choice = () => ({
   mode: $("mode").value, place: $("place").value, handler: $("handler").value, step: $("start-step").dataset.own || "", pieces: $("pieces").value,
-  food: $("food").dataset.own || "", although: $("although").value, tags: $("how-words").value,
+  food: $("food").dataset.own || "", cleared_by: $("cleared-by").value, tags: $("how-words").value,
 });
 
 async function setup() {

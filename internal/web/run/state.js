@@ -6,6 +6,7 @@ export const state = {
   base: 0, // performance.now() at the session's zero
   view: null,
   queue: Promise.resolve(), // presses are answered one after another
+  pressing: 0, // presses without an answer yet: they draw the screen themselves
   away: false, // another tab runs this session
   reading: false, // the session is read anew
   leave: null,

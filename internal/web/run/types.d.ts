@@ -42,7 +42,7 @@ interface Answer {
 // What the modules share while the page is open; the fields in the second part are not there from the start.
 interface State {
   core: import("./core.js").Core; keep: import("./db.js").Keep; sender: import("./sender.js").Sender;
-  session: Session; base: number; view: View; queue: Promise<any>; away: boolean; reading: boolean; leave: (value?: any) => void; logged: number;
+  session: Session; base: number; view: View; queue: Promise<any>; pressing: number; away: boolean; reading: boolean; leave: (value?: any) => void; logged: number;
 
   device?: string; senses?: import("./senses.js").Senses; beside?: import("./beside.js").Beside;
   busy?: boolean; left?: boolean; parts?: Part[]; drawn?: number; ready?: number;

@@ -5,7 +5,7 @@ document.addEventListener("click", (event) => {
 });
 document.addEventListener("alpine:init", () => {
   // One generator of a ladder: which of its fields its way of building asks for stands with that way.
-  Alpine.data("leg", () => ({
+  Alpine.data("generator", () => ({
     make: "",
     how: "add",
     listed: false,
@@ -58,7 +58,7 @@ document.addEventListener("alpine:init", () => {
     join: "weave",
     init() {
       this.join = this.$root.dataset.join || "weave";
-      this.count = Math.max(1, this.$root.dataset.legs.trim().split(" ").length);
+      this.count = Math.max(1, this.$root.dataset.generators.trim().split(" ").length);
     },
     more() {
       this.count = Math.min(4, this.count + 1);

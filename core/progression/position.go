@@ -27,34 +27,34 @@ type Move struct {
 	Why  Why
 }
 
-// Place is where a dog stands in a progression.
-type Place struct {
+// Position is where a dog stands in a progression.
+type Position struct {
 	Reached string `json:"reached"` // what the record has earned
 	Today   string `json:"today"`   // where the dog works now, at or below it
 	Given   bool   `json:"given"`   // the reached step was set by hand, not earned
 	Since   string `json:"since"`   // the move that made it the reached step, "" from the beginning
 }
 
-// StartOf is a dog's place before any session: the first step.
-func StartOf(steps []Step) Place {
+// StartOf is a dog's position before any session: the first step.
+func StartOf(steps []Step) Position {
 	if len(steps) == 0 {
-		return Place{}
+		return Position{}
 	}
-	return Place{Reached: steps[0].ID, Today: steps[0].ID}
+	return Position{Reached: steps[0].ID, Today: steps[0].ID}
 }
 
 // Open begins a session: the dog works at the reached step until a move says otherwise.
-func (p Place) Open() Place {
+func (p Position) Open() Position {
 	p.Today = p.Reached
 	return p
 }
 
 // Below tells whether the dog works below the reached step; the plan's rule is silent then.
-func (p Place) Below() bool { return p.Today != p.Reached }
+func (p Position) Below() bool { return p.Today != p.Reached }
 
 // Apply follows one move. A move whose From is not today's step, or that leads to a step that is not
 // there, is not followed; ok says so, and whoever shows the record flags it.
-func (p Place) Apply(steps []Step, m Move) (after Place, ok bool) {
+func (p Position) Apply(steps []Step, m Move) (after Position, ok bool) {
 	to := Index(steps, m.To)
 	if m.From != p.Today || to < 0 {
 		return p, false
@@ -76,16 +76,16 @@ func (p Place) Apply(steps []Step, m Move) (after Place, ok bool) {
 	return after, true
 }
 
-// Fall is the place after something forced the dog past its step: so many steps below the reached one, never below
+// Fall is the position after something forced the dog past its step: so many steps below the reached one, never below
 // the first, since the setback named.
-func (p Place) Fall(steps []Step, by int, since string) Place {
+func (p Position) Fall(steps []Step, by int, since string) Position {
 	to := steps[max(0, Index(steps, p.Reached)-by)].ID
-	return Place{Reached: to, Today: to, Since: since}
+	return Position{Reached: to, Today: to, Since: since}
 }
 
-// Settle puts the place on a step that is there, after steps were taken out of the plan: the nearest
+// Settle puts the position on a step that is there, after steps were taken out of the plan: the nearest
 // one below in the order before, else the first.
-func (p Place) Settle(before, steps []Step) Place {
+func (p Position) Settle(before, steps []Step) Position {
 	settle := func(id string) string {
 		if Index(steps, id) >= 0 || len(steps) == 0 {
 			return id

@@ -6,10 +6,10 @@ import (
 	"patientfox/core/criteria"
 )
 
-// builder puts legs together. state is the rung of each leg, −1 while it is out.
+// builder puts generators together. state is the rung of each generator, −1 while it is out.
 type builder struct {
 	base        criteria.Criteria
-	legs        []rungs
+	generators  []rungs
 	share, ease float64
 	most        int
 	state       []int
@@ -24,7 +24,7 @@ func (b *builder) emit() {
 	c := b.base
 	for i, rung := range b.state {
 		if rung >= 0 {
-			c = c.Over(b.legs[i].steps[rung])
+			c = c.Over(b.generators[i].steps[rung])
 		}
 	}
 	if n := len(b.out); n > 0 {
@@ -35,33 +35,33 @@ func (b *builder) emit() {
 	b.out = append(b.out, c)
 }
 
-// raise brings one leg up to a rung, step by step.
-func (b *builder) raise(leg, to int) {
-	for b.state[leg] < to && len(b.out) <= b.most {
-		b.state[leg]++
+// raise brings one generator up to a rung, step by step.
+func (b *builder) raise(generator, to int) {
+	for b.state[generator] < to && len(b.out) <= b.most {
+		b.state[generator]++
 		b.emit()
 	}
 }
 
-func (b *builder) top(leg int) int { return len(b.legs[leg].steps) - 1 }
+func (b *builder) top(generator int) int { return len(b.generators[generator].steps) - 1 }
 
-// clear takes every leg out. Help, food and gear are never out: there they are at their most.
+// clear takes every generator out. Help, food and gear are never out: there they are at their most.
 func (b *builder) clear() {
-	b.state = make([]int, len(b.legs))
-	for i, leg := range b.legs {
-		if !leg.fades {
+	b.state = make([]int, len(b.generators))
+	for i, generator := range b.generators {
+		if !generator.fades {
 			b.state[i] = -1
 		}
 	}
 }
 
-// then builds one leg after another: while one is built the earlier ones are eased, and come back to
+// then builds one generator after another: while one is built the earlier ones are eased, and come back to
 // their goal, one at a time, before the next.
 func (b *builder) then() {
 	b.clear()
-	for i := range b.legs {
+	for i := range b.generators {
 		for j := range i {
-			b.state[j] = b.legs[j].at(b.ease, b.top(j))
+			b.state[j] = b.generators[j].at(b.ease, b.top(j))
 		}
 		b.raise(i, b.top(i))
 		for j := range i {
@@ -70,33 +70,33 @@ func (b *builder) then() {
 	}
 }
 
-// entry is the first rung of a leg that asks for anything at all: none beside the dog, and no metre
+// entry is the first rung of a generator that asks for anything at all: none beside the dog, and no metre
 // away from it, are the same.
-func (b *builder) entry(leg int) int {
-	for i, rung := range b.legs[leg].steps {
-		if harder, _ := criteria.Changed(b.base, b.base.Over(rung)); len(harder) > 0 || b.legs[leg].fades {
+func (b *builder) entry(generator int) int {
+	for i, rung := range b.generators[generator].steps {
+		if harder, _ := criteria.Changed(b.base, b.base.Over(rung)); len(harder) > 0 || b.generators[generator].fades {
 			return i
 		}
 	}
 	return 0
 }
 
-// weave builds each leg alone to a share of its goal, then pairs of them (where there are more than
+// weave builds each generator alone to a share of its goal, then pairs of them (where there are more than
 // two), then all to the goal. Whenever one joins, the others ease.
 func (b *builder) weave() {
-	n := len(b.legs)
+	n := len(b.generators)
 	// What has nothing to ease at its share comes first: the last one alone pays for what joins it.
-	slices.SortStableFunc(b.legs, func(x, y rungs) int {
+	slices.SortStableFunc(b.generators, func(x, y rungs) int {
 		return min(1, x.at(b.share, len(x.steps)-1)) - min(1, y.at(b.share, len(y.steps)-1))
 	})
 	point := make([]int, n) // the share of the goal
 	low := make([]int, n)   // where it comes in, and what it eases to
-	for i := range b.legs {
+	for i := range b.generators {
 		entry := b.entry(i)
-		point[i] = max(entry, b.legs[i].at(b.share, b.top(i)))
-		low[i] = max(entry, b.legs[i].at(b.ease, point[i]))
+		point[i] = max(entry, b.generators[i].at(b.share, b.top(i)))
+		low[i] = max(entry, b.generators[i].at(b.ease, point[i]))
 	}
-	for i := range b.legs {
+	for i := range b.generators {
 		b.clear()
 		b.raise(i, point[i])
 	}
@@ -118,7 +118,7 @@ func (b *builder) weave() {
 	for _, i := range in {
 		inside[i] = true
 	}
-	for i := range b.legs {
+	for i := range b.generators {
 		if inside[i] {
 			continue
 		}
@@ -128,17 +128,17 @@ func (b *builder) weave() {
 		}
 		b.emit()
 	}
-	for i := range b.legs {
+	for i := range b.generators {
 		b.raise(i, point[i])
 	}
 	b.together()
 }
 
-// together brings all legs to their goals, always the one that is furthest behind.
+// together brings all generators to their goals, always the one that is furthest behind.
 func (b *builder) together() {
 	for len(b.out) <= b.most {
 		next, least := -1, 2.0
-		for i := range b.legs {
+		for i := range b.generators {
 			if b.state[i] >= b.top(i) {
 				continue
 			}
@@ -153,8 +153,8 @@ func (b *builder) together() {
 	}
 }
 
-// pairs lists all pairs of n > 2 legs so that each shares one with the pair before, beginning with
-// one that has the last leg: only one thing is ever new.
+// pairs lists all pairs of n > 2 generators so that each shares one with the pair before, beginning with
+// one that has the last generator: only one thing is ever new.
 func pairs(n int) [][]int {
 	var list [][]int
 	used := map[[2]int]bool{}
@@ -189,7 +189,7 @@ func pairs(n int) [][]int {
 	return list
 }
 
-// alternate takes two steps in turn: with help ask more, without help ask less. The legs together are
+// alternate takes two steps in turn: with help ask more, without help ask less. The generators together are
 // climbed with help one rung ahead of without.
 func (b *builder) alternate(help []string) {
 	d, _ := criteria.Find(criteria.Help)
@@ -199,7 +199,7 @@ func (b *builder) alternate(help []string) {
 	}
 	inner := *b
 	inner.out = nil
-	if len(inner.legs) == 1 {
+	if len(inner.generators) == 1 {
 		inner.state = []int{-1}
 		inner.raise(0, inner.top(0))
 	} else {
