@@ -12,7 +12,7 @@ import (
 	"patientfox/internal/web"
 )
 
-// Two phones in one session see the same record; a helper's trials stand beside it and count when they are accepted.
+// Two phones in one session see the same record; a helper's trials are shown beside it and count when they are accepted.
 func TestTwoPhonesInOneSession(t *testing.T) {
 	t.Parallel()
 	o := practicetest.Empty(t)

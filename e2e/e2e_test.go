@@ -40,7 +40,7 @@ func TestMain(m *testing.M) {
 	os.Exit(code)
 }
 
-// server is the application on a port of its own. It can be stopped and started again there.
+// server is the application on its own port. It can be stopped and started again there.
 type server struct {
 	*practicetest.Opened
 	t    testing.TB

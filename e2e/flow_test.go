@@ -30,7 +30,7 @@ func begin(p *browser.Page, plan, pieces string) {
 	phase(p, "idle")
 }
 
-// press presses the large key once it has come to rest.
+// press presses the large key once it takes presses again.
 func press(p *browser.Page) {
 	p.Wait(`!patientfox.view.rests`)
 	p.Click(mainKey)

@@ -57,7 +57,7 @@ func TestFromATasteToASheetWorked(t *testing.T) {
 		p.See(food)
 	}
 
-	// A dog that takes what stands first in this list, whichever side it lies on.
+	// A dog that takes what is first in this list, whichever side it lies on.
 	taste := []string{"Sprat halves", "Cheese rind", "Kibble"}
 	p.Follow("#test form .btn")
 	offers, told := 0, false

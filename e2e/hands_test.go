@@ -116,7 +116,7 @@ func TestTheWayOutAndTheTally(t *testing.T) {
 	clean(t, p)
 }
 
-// With one thumb and no keyboard: how it is there is touched before the session and stands after it; what was behind a miss
+// With one thumb and no keyboard: conditions are touched before the session and shown after it; what was behind a miss
 // comes first among the further keys, with its caution; numbers are counted up and down.
 func TestWordsAndNumbersWithoutAKeyboard(t *testing.T) {
 	t.Parallel()
@@ -164,7 +164,7 @@ func TestWordsAndNumbersWithoutAKeyboard(t *testing.T) {
 	clean(t, p)
 }
 
-// What keeps a plan from starting stands before it, with what to do instead; who cleared it is kept.
+// What keeps a plan from starting is said before it, with what to do instead; who cleared it is kept.
 func TestASafetyFlagKeepsAPlanFromStarting(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Empty(t))

@@ -15,7 +15,7 @@ import (
 )
 
 // worked is how one kind of work is run by a thumb: a tap a word, the name of a key, or something to wait for; and
-// what then has to stand in the record, an event a line.
+// what then has to be in the record, an event a line.
 type worked struct {
 	kind, rule string
 	step       form.Typed // what its first step asks

@@ -121,7 +121,7 @@ func TestThePointsOfTheWayTell(t *testing.T) {
 	clean(t, p)
 }
 
-// A plan leaves as a template file and comes back in through the page; a file that cannot stand says
+// A plan leaves as a template file and comes back in through the page; a wrong file says
 // where and why.
 func TestATemplateFileIsReadIn(t *testing.T) {
 	t.Parallel()
@@ -148,7 +148,7 @@ func TestATemplateFileIsReadIn(t *testing.T) {
 	clean(t, p)
 }
 
-// Two tracks stand beside each other on one plan, and the phone asks what varies one by one.
+// Two tracks are beside each other on one plan, and the phone asks what varies one by one.
 func TestTracksAndWhatVariesOnThePhone(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Empty(t))

@@ -112,7 +112,7 @@ func TestArchives(t *testing.T) {
 	}
 }
 
-// starts runs a program as a double-click does, from a folder of its own with nothing but it.
+// starts runs a program as a double-click does, from a folder with nothing else in it.
 func starts(t *testing.T, program []byte) {
 	folder, data, port := t.TempDir(), t.TempDir(), freePort(t)
 	path := filepath.Join(folder, "patientfox")

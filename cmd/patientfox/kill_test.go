@@ -229,7 +229,7 @@ func TestOtherMachinesReachItOverItsOwnCertificate(t *testing.T) {
 		answer.Body.Close()
 		require.Equal(t, http.StatusSeeOther, answer.StatusCode, "%s: nobody comes in unasked, not even from this machine", name)
 	}
-	// While it runs, a code from another terminal lets this machine's own browser in; it stands in no log.
+	// While it runs, a code from another terminal lets this machine's own browser in; it is in no log.
 	printed, err := exec.Command(binary, "pair", "--data", data, "--log", "error").Output()
 	require.NoError(t, err)
 	code, _, _ := strings.Cut(string(printed), "\n")

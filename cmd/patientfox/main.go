@@ -202,7 +202,7 @@ func (o *options) logger() (*slog.Logger, error) {
 	return slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: level})), nil
 }
 
-// clock is the real one, or stands still at --now and goes on from there.
+// clock is the real one, or starts at --now and goes on from there.
 func (o *options) clock() (func() time.Time, error) {
 	if o.now == "" {
 		return time.Now, nil

@@ -49,7 +49,7 @@ func show(ctx context.Context, address string) error {
 		name = "open"
 	}
 	if _, err := exec.LookPath(name); err != nil {
-		return nil // the address stands on the terminal
+		return nil // the address is on the terminal
 	}
 	return exec.CommandContext(ctx, name, args...).Start()
 }

@@ -48,7 +48,7 @@ type Plan struct {
 	Loose   bool // the line comes off
 }
 
-// Words of a dog's flags that say what stands against a plan.
+// Words of a dog's flags that rule a plan out.
 var (
 	hurts = []string{"pain", "lame", "limp", "stiff", "sore", "arthrit", "dysplas", "surgery", "operat", "injur", "strain"}
 	bites = []string{"bite", "bit ", "bitten", "snap", "growl", "muzzle"}

@@ -6,7 +6,7 @@ import (
 	"unicode"
 )
 
-// Step is what of a step calls for a caution of its own.
+// Step is what of a step calls for its own caution.
 type Step struct {
 	Gear    string // what holds the dog
 	Tool    string // what touches it

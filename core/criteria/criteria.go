@@ -58,7 +58,7 @@ func (c Criteria) Asked() []Dimension {
 	return list
 }
 
-// Item is the word that a list's figure stands for, "" where it is no part of the step.
+// Item is the word behind a list's figure, "" where it is no part of the step.
 func (c Criteria) Item(key Key) string {
 	d, ok := c.Dimension(key)
 	if !ok || !c.Has(key) {
@@ -103,7 +103,7 @@ func (c Criteria) WithDimension(d Dimension, value float64) Criteria {
 	return c
 }
 
-// Over returns a copy in which everything that another step says stands over what this one says.
+// Over returns a copy in which whatever another step says replaces what this one says.
 func (c Criteria) Over(other Criteria) Criteria {
 	values := make(map[Key]float64, len(c.Values)+len(other.Values))
 	for k, v := range c.Values {
@@ -160,10 +160,10 @@ const (
 	MaxNote = 10000
 )
 
-// Problem is something that cannot stand, with the field it belongs to.
+// Problem is what is wrong with a field.
 type Problem struct{ Field, Text string }
 
-// Check says what in the step cannot stand.
+// Check lists what is wrong with the step.
 func (c Criteria) Check() []Problem {
 	var problems []Problem
 	add := func(field, text string) { problems = append(problems, Problem{field, text}) }

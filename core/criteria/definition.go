@@ -74,7 +74,7 @@ func (d Definition) Limit(c Criteria) (seconds float64, ok bool) {
 	return d.LatencyS, d.LatencyS > 0
 }
 
-// Check says what in the definition cannot stand.
+// Check lists what is wrong with the definition.
 func (d Definition) Check() []Problem {
 	var problems []Problem
 	add := func(field, text string) { problems = append(problems, Problem{field, text}) }

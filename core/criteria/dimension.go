@@ -33,7 +33,7 @@ const (
 	Part      Key = "part"          // what of a stimulus is there: a look, a smell, a sound
 	Tool      Key = "tool"          // what touches the dog
 	Site      Key = "site"          // where it is touched
-	Stance    Key = "stance"        // how the handler stands, sits or lies
+	Stance    Key = "stance"        // whether the handler is upright, sits or lies
 	Pace      Key = "pace"          // how fast the handler goes
 	Direction Key = "direction"     // left, right, clockwise …
 	Surface   Key = "surface"       // what is under the feet
@@ -159,7 +159,7 @@ func Find(key Key) (Dimension, bool) {
 // IsList tells whether the figures are places in a list of words.
 func (d Dimension) IsList() bool { return d.Scale == Ranked || d.Scale == Unranked }
 
-// Check says why a figure cannot stand for the dimension, "" where it can.
+// Check says what is wrong with a figure of the dimension, "" where nothing is.
 func (d Dimension) Check(value float64) string {
 	switch {
 	case d.IsList() && (math.IsNaN(value) || value < 0 || value >= float64(len(d.Items)) || value != math.Trunc(value)):
@@ -172,7 +172,7 @@ func (d Dimension) Check(value float64) string {
 	return ""
 }
 
-// CheckOwn says what in a practice's own dimension cannot stand, with the field it belongs to.
+// CheckOwn lists what is wrong with a practice's own dimension, by field.
 func (d Dimension) CheckOwn() []Problem {
 	var problems []Problem
 	add := func(field, text string) { problems = append(problems, Problem{field, text}) }
@@ -203,7 +203,7 @@ func (d Dimension) CheckOwn() []Problem {
 	return problems
 }
 
-// CheckItems says what in a list of words cannot stand.
+// CheckItems lists what is wrong with a list of words.
 func CheckItems(field string, items []string) []Problem {
 	if len(items) < 2 || len(items) > MaxItems {
 		return []Problem{{field, fmt.Sprintf("A list has 2 to %d words, easiest first.", MaxItems)}}

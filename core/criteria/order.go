@@ -5,7 +5,7 @@ import (
 	"slices"
 )
 
-// order is where each dimension stands on pages; those of a practice's own come last, by name.
+// order is the order of dimensions on pages; those of a practice's own come last, by name.
 var order = func() map[Key]int {
 	m := make(map[Key]int, len(Dimensions))
 	for i, d := range Dimensions {

@@ -37,7 +37,7 @@ const (
 	DefaultPace = 0.75
 )
 
-// Check says why the units cannot stand.
+// Check says what is wrong with the units, "" where nothing is.
 func (u Units) Check() []Problem {
 	switch u.Length {
 	case "", InMetres, InFeet, InPaces:

@@ -3,7 +3,7 @@ package decision
 import "patientfox/core/trial"
 
 // Again decides on the trials that a verdict rested on, as they read now, and says whether that is
-// still what was said then. A split may stand for a repeat or for a step back at the first step, and
+// still what was said then. A split may replace a repeat, or a step back at the first step, and
 // finished for a step up at the last: those depend on more than the trials read. So does proof, which
 // rests on the whole stretch's cold trials, what is said while a dog is placed or probed, and a repeat of calm, which may rest on
 // the session's first.

@@ -48,8 +48,8 @@ type Rule struct {
 
 	Rate       float64 `json:"rate,omitempty"`        // gate: 0…1, met of the window
 	Window     int     `json:"window,omitempty"`      // gate: trials
-	Sessions   int     `json:"sessions,omitempty"`    // gate, proof: at least so many in the window
-	Places     int     `json:"places,omitempty"`      // gate, proof: at least so many in the window
+	Sessions   int     `json:"sessions,omitempty"`    // gate, proof: how many the window needs at least
+	Places     int     `json:"places,omitempty"`      // gate, proof: how many the window needs at least
 	BackWindow int     `json:"back_window,omitempty"` // gate: trials
 	BackBelow  float64 `json:"back_below,omitempty"`  // gate: 0…1, right of the back window
 
@@ -62,7 +62,7 @@ type Rule struct {
 
 	Clean   int     `json:"clean,omitempty"`   // count_up: met in a row for one step up
 	Restart Restart `json:"restart,omitempty"` // count_up: where a miss begins again
-	Expect  int     `json:"expect,omitempty"`  // calm: of the last Up, so many in state 0
+	Expect  int     `json:"expect,omitempty"`  // calm: how many of the last Up are in state 0
 }
 
 // Defaults are Patient Fox's own figures, not findings; a plan can change every one.
@@ -88,7 +88,7 @@ func Defaults(kind Kind) Rule {
 // Regain is the way back up from a step below the reached one.
 func Regain() Rule { return Rule{Kind: Run, Up: 3, Back: 2, MissGuard: 2} }
 
-// Problem is a figure that cannot stand, with the field it belongs to.
+// Problem is what is wrong with a figure.
 type Problem struct{ Field, Text string }
 
 // Bounded tells whether the rule's figures lie where a rule's can at all: what a verdict carries is bounded so, whatever its
@@ -109,7 +109,7 @@ func (r Rule) Bounded() bool {
 	return len(r.Kind) <= 20 && len(r.Restart) <= 20
 }
 
-// Check says which figures of the rule cannot stand.
+// Check lists which figures of the rule are wrong.
 func (r Rule) Check() []Problem {
 	var problems []Problem
 	bad := func(field, format string, args ...any) {
@@ -247,16 +247,16 @@ type Reason struct {
 	Out  int  `json:"out,omitempty"`
 }
 
-// Decision is a rule's answer with what it rests on.
+// Decision is a rule's answer and the evidence for it.
 type Decision struct {
 	Verdict Verdict  `json:"verdict"`
 	Due     bool     `json:"due"` // the rule had something to decide; false while a set or a run is under way
 	Reasons []Reason `json:"reasons"`
-	Reads   []string `json:"reads,omitempty"` // ids of the trials it rests on
+	Reads   []string `json:"reads,omitempty"` // ids of the trials behind it
 	To      int      `json:"to,omitempty"`    // count_up, a probe, placing: the index of the step it leads to
 }
 
-// Question is what a rule is asked: the stretch in order, and where its step stands.
+// Question is what a rule is asked: the stretch in order, and where its step is on the ladder.
 type Question struct {
 	Trials   []trial.Trial
 	Step     int  // index of the stretch's step, 0 is the easiest

@@ -6,7 +6,7 @@
 //
 //	d := decision.Decide(decision.Defaults(decision.Set), decision.Question{Trials: stretch, Step: 2, Last: 9})
 //	if d.Due {
-//		// d.Verdict, because of d.Reasons, which rest on the trials named in d.Reads
+//		// d.Verdict, for d.Reasons, from the trials in d.Reads
 //	}
 //
 // Meter asks the same rules trial by trial, for forecasts; a Meter belongs to one goroutine. Everything else is values that may be shared.

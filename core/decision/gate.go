@@ -6,7 +6,7 @@ import (
 )
 
 // gate looks when the number of counted trials is a multiple of its window, so that windows never
-// overlap; its back window likewise. Sessions and places are those of the window.
+// overlap; so does its back window. Sessions and places are those of the window.
 func gate(rule *Rule, counted []trial.Trial) Decision {
 	n := len(counted)
 	if n > 0 && n%rule.BackWindow == 0 {

@@ -46,7 +46,7 @@ func Maintain(trials []trial.Trial, last int) Decision {
 // Placed is what placing a dog answers once it is known where it begins.
 const Placed Verdict = "placed"
 
-// How a dog is placed: every so many steps, and so many below the last that was met.
+// How a dog is placed: in which strides, and how far below the last step that was met.
 const (
 	placeEvery = 3
 	placeBelow = 2

@@ -12,7 +12,7 @@ const (
 	SureAt = 0.9
 )
 
-// Reckoning is what a verdict rests on, in full.
+// Reckoning is the evidence behind a verdict.
 type Reckoning struct {
 	Tally          evidence.Tally
 	Interval       evidence.Interval // 95 %, of the strict rate
@@ -30,7 +30,7 @@ type Reckoning struct {
 	Logged, Missed int     // logged, and said not to be
 }
 
-// Reckon works out what a rule's verdict rests on: the trials that it read, and how many of theirs were said
+// Reckon works out the evidence behind a rule's verdict: the trials that it read, and how many of theirs were said
 // not to be logged.
 func Reckon(rule Rule, trials []trial.Trial, logged, unlogged int) Reckoning {
 	counted := without(trials, func(t *trial.Trial) bool { return !t.Counted() })

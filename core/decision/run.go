@@ -2,7 +2,7 @@ package decision
 
 import "patientfox/core/trial"
 
-// run decides on the last few trials in a row, whatever block or session they stand in.
+// run decides on the last few trials in a row, whatever block or session they are in.
 func run(rule *Rule, counted []trial.Trial) Decision {
 	n := len(counted)
 	recent := counted[max(0, n-max(rule.Up, rule.Back)):]

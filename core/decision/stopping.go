@@ -69,7 +69,7 @@ type Advice struct {
 	Part float64 // latency: how many times the first; fewer: how sure, 0…1
 }
 
-// Advise answers whether a session should stop, or change, now: the first sign that stands, in the order of the
+// Advise answers whether a session should stop, or change, now: the first sign that applies, in the order of the
 // list; ok is false where none does.
 func Advise(s Signs) (a Advice, ok bool) {
 	switch {

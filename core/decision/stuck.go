@@ -4,8 +4,8 @@ import "patientfox/core/evidence"
 
 // Facts is what the record says of one step that a dog keeps working on.
 type Facts struct {
-	Entries  int // times the step was come to, the first one among them
-	Repeats  int // full sets, or windows, since it was last come to that did not pass
+	Entries  int // how often the dog came to the step, the first time included
+	Repeats  int // full sets, or windows, since the dog last came to it that did not pass
 	Sessions int // in which it was worked
 	Tally    evidence.Tally
 	Cold     evidence.Tally
@@ -36,12 +36,12 @@ const (
 	FirstOnly  StuckCode = "first_only"  // Of of Out cold, Rate the rest
 	Timing     StuckCode = "timing"      // Of of Out errors were the handler's
 	Closer     StuckCode = "set_up"      // Of of Out errors were the set-up's
-	HalfStep   StuckCode = "split"       // Of dimensions raised at once, Out repeats, come to Than times
+	HalfStep   StuckCode = "split"       // Of dimensions raised at once, Out repeats, the dog came to it Than times
 	Further    StuckCode = "distance"    // the trigger: Of of Out met
 	PayMore    StuckCode = "pay"         // Rate done, Rate2 planned; or Of late of Out
 	FadeSlower StuckCode = "fade_slower" // Of helped of Out
 	HalfProp   StuckCode = "half_prop"   // the step takes something away: Of of Out met
-	AnotherWay StuckCode = "another_way" // come to Of times, in Out sessions
+	AnotherWay StuckCode = "another_way" // the dog came to it Of times, in Out sessions
 )
 
 // StuckCodes lists them in that order.

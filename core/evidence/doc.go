@@ -1,7 +1,7 @@
 // Package evidence turns trials into figures: success rates with their intervals, what few trials can and cannot say, latencies, cues,
 // errors, and how two tracks or a tag compare. It reads records and judges nothing; verdicts are made in package decision.
 //
-// Rates rest on the Jeffreys posterior, Beta(met+½, n−met+½), and what must not fail on an exact test of the binomial distribution.
+// Rates use the Jeffreys posterior, Beta(met+½, n−met+½), and what must not fail on an exact test of the binomial distribution.
 //
 //	evidence.Jeffreys(5, 5, 0.95)    // five of five: the rate lies between 0.62 and 1
 //	evidence.ProbAtLeast(5, 5, 0.8)  // 0.85: how likely the rate is at least 80 %

@@ -19,7 +19,7 @@ type Interval struct {
 	Hi float64 `json:"hi"`
 }
 
-// possible panics where so many trials cannot have been met: a mistake of the program, and not of what somebody logged.
+// possible panics where more trials are met than there are: a mistake of the program, and not of what somebody logged.
 func possible(met, n int) {
 	if met < 0 || met > n {
 		panic(fmt.Sprintf("evidence: %d of %d trials met", met, n))

@@ -99,7 +99,7 @@ func (t Template) Ladder() ([]criteria.Criteria, []criteria.Problem) {
 	return t.Steps, nil
 }
 
-// Check says what in a template cannot stand.
+// Check lists what is wrong with a template.
 func (t Template) Check() []criteria.Problem {
 	var problems []criteria.Problem
 	add := func(field, format string, args ...any) {
@@ -125,7 +125,7 @@ func (t Template) Check() []criteria.Problem {
 	return append(problems, t.Body.Check(t.Kind)...)
 }
 
-// CheckTracks says what in a list of tracks cannot stand.
+// CheckTracks lists what is wrong with a list of tracks.
 func CheckTracks(tracks []string) []criteria.Problem {
 	var problems []criteria.Problem
 	add := func(field, format string, args ...any) {
@@ -146,7 +146,7 @@ func CheckTracks(tracks []string) []criteria.Problem {
 	return problems
 }
 
-// Check says what in the body of a plan of a kind of work cannot stand.
+// Check lists what is wrong with the body of a plan of a kind of work.
 func (b Body) Check(kind work.Kind) []criteria.Problem {
 	var problems []criteria.Problem
 	add := func(field, format string, args ...any) {

@@ -89,7 +89,7 @@ const (
 )
 
 // Known is how a step that is known by now may be paid: the quickest of the answers where they are timed, else one
-// in four, come to a rung at a time. met and n are its counted trials; ok is false where it is too early, where it
+// in four, reached a rung at a time. met and n are its counted trials; ok is false where it is too early, where it
 // is thinned already, or where the work is always paid.
 func (b Body) Known(kind work.Kind, pay reinforce.Strategy, met, n int) (to reinforce.Strategy, ok bool) {
 	most := work.Of(kind).MaxRung(b.Lifeline)

@@ -403,7 +403,7 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 	}
 }
 
-// missesIn says how the misses stand to a gap without pay, "" where there are none.
+// missesIn says how many misses were in a gap without pay, "" where there are none.
 func (r *reviewer) missesIn(gap Gap) string {
 	misses, first := 0, 0.0
 	for _, t := range r.f.Trials {

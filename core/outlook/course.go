@@ -9,11 +9,11 @@ import (
 // Course is the work that lies ahead of a dog: the steps with their rules, and how it is gone about.
 type Course struct {
 	Rules   []decision.Rule // by step, easiest first
-	Heights []float64       // by step, in steps as they were laid out: a half step that was put in later stands half way; nil for Heights
+	Heights []float64       // by step, in steps as they were laid out: a half step that was put in later is half way; nil for Heights
 	At      int             // index of the reached step
 	Since   []Trial         // the stretch so far, at At
 	Trials  []int           // in sessions so far; each session ahead has as many as one of them, by lot
-	Places  []uint8         // of sessions so far, below 64; likewise
+	Places  []uint8         // of sessions so far, below 64
 	Gap     int             // days from one session to the next
 	Pieces  int             // a pay
 	Calm    bool            // exposures: the rules read states

@@ -47,7 +47,7 @@ func draw(rng *rand.Rand) (z point) {
 	return z
 }
 
-// particle is one dog that could have made the record, as it is at the end of it.
+// particle is one dog that could have made the record, in its state at the end.
 type particle struct {
 	l     Learner
 	known []float64 // all or none: the chance that each level was got
@@ -149,7 +149,7 @@ func Heights(steps int) []float64 {
 }
 
 // prior is how likely each form is before the record is read, up to a factor. What judged forecasts hold of each
-// form (see Judge) stands behind the figure.
+// form (see Judge) supports the figure.
 func (f Form) prior() float64 {
 	if f == Gradual {
 		return 2
@@ -166,7 +166,7 @@ const (
 	fitRounds   = 3
 )
 
-// Fit is the dogs that could have made a record, each as likely as it is often among them.
+// Fit is the dogs that could have made a record, each as likely as its share of them.
 type Fit struct {
 	particles []particle
 	Forms     map[Form]float64 // how likely each form is

@@ -19,7 +19,7 @@ type Forecast struct {
 }
 
 // Range is how a figure came out over many runs: a tenth of them below Lo, half below Mid, a tenth above
-// Hi, as near as whole numbers come to that.
+// Hi, as near as whole numbers allow.
 type Range struct{ Lo, Mid, Hi int }
 
 func rangeOf(values []int) Range {

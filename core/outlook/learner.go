@@ -126,7 +126,7 @@ func (o *odds) chance(logit float64) float64 {
 	return o[i] + (o[i+1]-o[i])*(at-float64(i))
 }
 
-// Meet comes to a level, perhaps for the first time.
+// Meet begins a level, perhaps for the first time.
 func (l *Learner) Meet(level *Level) {
 	if level.met {
 		return

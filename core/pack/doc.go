@@ -1,4 +1,4 @@
-// Package pack is what a device carries of a plan to run it without a server: its ladder and rules, and where the dog stands on it.
+// Package pack is what a device carries of a plan to run it without a server: its ladder and rules, and where the dog is on it.
 //
 // One function builds it, Make, out of what the plan says and what package standing worked out of the record. A server does so from
 // its rows; a phone, after a session without a signal, from the session that it ran (Leave). The two are the same pack:

@@ -12,7 +12,7 @@ import (
 	"patientfox/core/work"
 )
 
-// Record is what a plan's trials come to.
+// Record sums up a plan's trials.
 type Record struct {
 	Stretch  []trial.Trial // that a rule reads of the reached step, from earlier sessions
 	Cover    map[string]standing.Cover
@@ -21,7 +21,7 @@ type Record struct {
 	Tried    map[string]int
 }
 
-// RecordOf is what all trials of a plan come to; since are those since its reached step became that, under the definition as it is now.
+// RecordOf sums up all trials of a plan; since are those since its reached step became that, under the current definition.
 func RecordOf(steps []progression.Step, reached string, trials, since []trial.Trial, covers map[string]standing.Cover) Record {
 	return Record{}.after(steps, reached, trials, since, covers)
 }
@@ -38,7 +38,7 @@ func (r Record) after(steps []progression.Step, reached string, trials, since []
 	return next
 }
 
-// Make is the pack of a plan whose dog stands so, with such a record. Of the pack given it keeps what the plan and the practice say.
+// Make is the pack of a plan, of a standing and a record. Of the pack given it keeps what the plan and the practice say.
 func Make(p Pack, s standing.Standing, r Record) Pack {
 	p.V = Version
 	p.Position, p.Visits, p.Been, p.LastPlace = s.Position, s.Visits, s.Been, s.LastPlace

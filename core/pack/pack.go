@@ -1,11 +1,3 @@
-// Package pack is what a device carries of a plan to run it without a server: its ladder and rules, and where the dog stands on it.
-//
-// One function builds it, Make, out of what the plan says and what package standing worked out of the record. A server does so from
-// its rows; a phone, after a session without a signal, from the session that it ran (Leave). The two are the same pack:
-//
-//	made := pack.Make(pack.Pack{Plan: "…", Steps: steps, Rule: rule}, stands, pack.RecordOf(steps, trials, covers))
-//
-// A Pack is not changed by what reads it; a copy of one shares its lists, so whoever changes a list changes a clone.
 package pack
 
 import (
@@ -69,7 +61,7 @@ type Pack struct {
 	Person      string                        `json:"person"` // who is signed in
 	Cautions    []string                      `json:"cautions"`
 	Ruled       *caution.Ruled                `json:"ruled,omitempty"`   // why the dog's safety flags keep it from starting
-	Blocked     map[string]string             `json:"blocked,omitempty"` // by step: what it waits for, where something must stand first
+	Blocked     map[string]string             `json:"blocked,omitempty"` // by step: what it waits for, where a prerequisite is not met
 	Units       criteria.Units                `json:"units"`
 	Tried       map[string]int                `json:"tried,omitempty"`       // trials so far at each step whose targets vary
 	LastDay     string                        `json:"last_day,omitempty"`    // of the skill, YYYY-MM-DD in the practice's zone

@@ -85,7 +85,7 @@ func Control(onCue, offered int) string {
 		say.Percent(evidence.StimulusControl(onCue, offered)))
 }
 
-// Track says how one track stands beside another at the same step; "" where there is nothing to say.
+// Track compares one track with another at the same step; "" where there is nothing to say.
 func Track(one, other string, a, b evidence.Tally, all, allOther int) string {
 	switch {
 	case evidence.Behind(a, b):

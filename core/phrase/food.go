@@ -25,7 +25,7 @@ func Need(n reinforce.Need) string {
 		n.Kcal, criteria.Figure(n.Kg), n.Resting, criteria.Figure(n.Factor), reinforce.LabelOf(reinforce.Stages, string(n.Stage)), weight)
 }
 
-// Budget says how a day's training food stands, and whether it is too much.
+// Budget says how much of a day's training food is used, and whether it is too much.
 func Budget(b reinforce.Budget, known bool) (says string, over bool) {
 	given := fmt.Sprintf("%.0f kcal eaten", b.Eaten)
 	if b.Planned > 0 {

@@ -9,7 +9,7 @@ import (
 	"patientfox/core/schedule"
 )
 
-// What stands on every sheet.
+// What every session plan says.
 const (
 	Falls = "Feed while leaving. Add distance, and wait for a look that is offered. Two easy cues, each answered at once: go " +
 		"on one step easier. Otherwise further off, and otherwise home: the harder place waits a day."

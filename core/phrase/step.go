@@ -162,7 +162,7 @@ func firstOf(c criteria.Criteria, keys ...criteria.Key) criteria.Key {
 	return ""
 }
 
-// lead says when the distraction comes; its name stands with its strength or distance where it has any.
+// lead says when the distraction comes; its name goes with its strength or distance where it has one.
 func (w Words) lead(c criteria.Criteria, x float64) string {
 	name := ""
 	if !c.Has(criteria.Trigger) && c.Get(criteria.Intensity) == 0 {
@@ -251,7 +251,7 @@ const shortMost = 37
 // saying, and where room is short the trigger's name too: what is left is what differs.
 func (w Words) Shorts(steps []criteria.Criteria) []string {
 	out := make([]string, len(steps))
-	every := map[string]int{} // in how many steps a part stands
+	every := map[string]int{} // how many steps a part is in
 	long := false
 	for i, c := range steps {
 		out[i] = w.Short(c)

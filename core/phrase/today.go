@@ -40,7 +40,7 @@ func Stuck(step int, f decision.Facts) string {
 	return line + "."
 }
 
-// Probe says when a finished skill is next probed, in so many days (below 0 it is overdue); day is that day, gap the days between
+// Probe says when a finished skill is next probed: in how many days (below 0 it is overdue); day is that day, gap the days between
 // probes, and safety says that somebody could be hurt.
 func Probe(gap, in int, day string, safety bool) string {
 	line := fmt.Sprintf("Finished. The gap is %s; the next probe, cold, ", say.Count(gap, "day"))

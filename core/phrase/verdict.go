@@ -312,7 +312,7 @@ func Rate(t evidence.Tally) string {
 	return fmt.Sprintf("%d of %d met, likely %s", t.Met, t.N(), Range(evidence.Wilson(t.Met, t.N(), 0.95)))
 }
 
-// Reckoning says in full what a verdict rests on, line by line. word is what a success is called.
+// Reckoning gives the evidence behind a verdict, line by line. word is what a success is called.
 func Reckoning(r decision.Reckoning, word string) []string {
 	n := r.Tally.N()
 	if n == 0 {

@@ -391,7 +391,7 @@ func (l Generator) approach(most int) (rungs, []criteria.Problem) {
 	return r, problems
 }
 
-// sites goes through places on the body, at each through the tools, with each up to so many seconds.
+// sites goes through places on the body, at each through the tools, with each up to a number of seconds.
 func (l Generator) sites(most int) (rungs, []criteria.Problem) {
 	site, _ := criteria.Find(criteria.Site)
 	tool, _ := criteria.Find(criteria.Tool)

@@ -2,10 +2,10 @@ package progression
 
 import "slices"
 
-// Heights says how high each step stands, in steps as they were first laid out: one that was put in between two
-// later stands half way between them, one put on top a step higher. versions are the plan's, oldest first, each
+// Heights gives the height of each step, in steps as they were first laid out: one that was put in between two
+// later is half way between them, one put on top a step higher. versions are the plan's, oldest first, each
 // the ids of its steps, easiest first. Heights only ever rise: steps that were put in another order since
-// stand half a step apart.
+// are half a step apart.
 func Heights(versions [][]string, steps []Step) []float64 {
 	height := map[string]float64{}
 	for v, list := range versions {

@@ -21,7 +21,7 @@ const (
 	LintAge       LintCode = "age"        // it holds longer than the dog's age suggests
 	LintGrowth    LintCode = "growth"     // for a puppy, more than half as much again
 	LintFirst     LintCode = "first"      // the first step is not easy enough
-	LintNeed      LintCode = "need"       // what must stand first does not stand
+	LintNeed      LintCode = "need"       // a prerequisite is not met
 )
 
 // FixKind is how a lint's fix changes the ladder.
@@ -50,7 +50,7 @@ type Lint struct {
 type Dog struct {
 	Weeks   float64 // age in weeks, 0 where it is unknown
 	Reached int     // index of the reached step: a dog that is past the first step has shown that it can
-	Missing []Need  // what must stand first and does not
+	Missing []Need  // prerequisites that are not met
 }
 
 // Limits of a sound step: the larger of a factor and a little more.
@@ -146,7 +146,7 @@ func against(steps []Step, i int, dog Dog) []Lint {
 	harder, easier := criteria.Changed(from, to)
 	if len(harder) == 0 {
 		if strings.TrimSpace(from.Text) != strings.TrimSpace(to.Text) || from.Trig != to.Trig || len(from.Vary) != len(to.Vary) {
-			return nil // what is harder stands in words
+			return nil // what is harder is only in words
 		}
 		return []Lint{{Step: i, Code: LintNoHarder, Fix: FixRemove}}
 	}
@@ -169,7 +169,7 @@ func against(steps []Step, i int, dog Dog) []Lint {
 	return lints
 }
 
-// as is from, with one dimension as it is in to.
+// as is from, with one dimension taken from to.
 func as(from, to criteria.Criteria, d criteria.Dimension) criteria.Criteria {
 	if !to.Has(d.Key) {
 		return from.Without(d.Key)

@@ -1,6 +1,6 @@
 package progression
 
-// Need is something that must stand before a step: another skill of the same dog, at a step or
+// Need is a prerequisite of a step: another skill of the same dog, at a step or
 // finished.
 type Need struct {
 	Skill  string `json:"skill"`            // by name
@@ -18,7 +18,7 @@ type Progress struct {
 	Finished bool
 }
 
-// Met tells whether a need stands, given how far the dog is in it; ok is false where the dog has no
+// Met tells whether a prerequisite is met, given how far the dog is in it; ok is false where the dog has no
 // plan for it.
 func (n Need) Met(s Progress, ok bool) bool {
 	switch {

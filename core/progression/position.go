@@ -27,7 +27,7 @@ type Move struct {
 	Why  Why
 }
 
-// Position is where a dog stands in a progression.
+// Position is where a dog is on a ladder.
 type Position struct {
 	Reached string `json:"reached"` // what the record has earned
 	Today   string `json:"today"`   // where the dog works now, at or below it
@@ -76,7 +76,7 @@ func (p Position) Apply(steps []Step, m Move) (after Position, ok bool) {
 	return after, true
 }
 
-// Fall is the position after something forced the dog past its step: so many steps below the reached one, never below
+// Fall is the position after something forced the dog past its step: a number of steps below the reached one, never below
 // the first, since the setback named.
 func (p Position) Fall(steps []Step, by int, since string) Position {
 	to := steps[max(0, Index(steps, p.Reached)-by)].ID

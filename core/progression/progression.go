@@ -142,7 +142,7 @@ func clamp(d criteria.Dimension, x float64) float64 {
 }
 
 // Union lists every step that any of a plan's versions had, in an order that agrees with each: a step
-// stands directly above the one it first came in above. Steps taken out keep their level in it.
+// is directly above the one it first came in above. Steps taken out keep their level in it.
 func Union(versions [][]Step) []Step {
 	var all []Step
 	for _, steps := range versions {

@@ -80,7 +80,7 @@ func sound(s progression.Step) bool {
 }
 
 // withinLengths tells whether the texts and lists of an event keep to their bounds. They are checked at the door alone:
-// what is stored already is read as it stands.
+// what is stored already is read unchecked.
 func withinLengths(data any) bool {
 	switch d := data.(type) {
 	case *OpenData:

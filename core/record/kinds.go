@@ -76,7 +76,7 @@ func (f *folder) trigger(e placed, d *TriggerData) {
 	}
 	kind := work.Of(b.Kind)
 	if !kind.Stimulus {
-		return // a distraction beside the work: it stands in the log
+		return // a distraction beside the work: it is in the log
 	}
 	if d.On {
 		early := kind.Pairs && f.tries == nil && f.fedFirst()

@@ -120,7 +120,7 @@ func compact(raw json.RawMessage) []byte {
 	}
 	var out bytes.Buffer
 	if json.Compact(&out, raw) != nil {
-		return raw // no JSON: as it is
+		return raw // no JSON: unchanged
 	}
 	return out.Bytes()
 }
@@ -161,7 +161,7 @@ func compare(a, b placed) int {
 	return cmp.Or(cmp.Compare(a.at, b.at), cmp.Compare(a.Dev, b.Dev), cmp.Compare(a.Seq, b.Seq), cmp.Compare(a.ID, b.ID))
 }
 
-// dead tells which events are taken back: an event stands unless a standing retract names it.
+// dead tells which events are taken back: an event is live unless a live retract names it.
 // Retracts that name each other in a ring cannot be settled and take nothing back.
 func (l *Log) dead() map[string]bool {
 	if len(l.retract) == 0 {
@@ -323,7 +323,7 @@ func pressed(k Kind) bool {
 	return false
 }
 
-// LastPressAt is the moment of a device's latest press that still stands, of any for "", in ms; ok is false before the
+// LastPressAt is the moment of a device's latest press that is live, of any for "", in ms; ok is false before the
 // first.
 func (l *Log) LastPressAt(dev string) (at int64, ok bool) {
 	live := l.live()
@@ -338,7 +338,7 @@ func (l *Log) LastPressAt(dev string) (at int64, ok bool) {
 // Has tells whether the log holds an event, taken back or not.
 func (l *Log) Has(id string) bool { return l.byID[id] != nil }
 
-// LastPressOf returns the events of a device's latest press that still stand, last first; of any device for "". What
+// LastPressOf returns the live events of a device's latest press, last first; of any device for "". What
 // one press means shares its moment. The opening of a block is not taken back, nor where it began.
 func (l *Log) LastPressOf(dev string) []string {
 	live := l.live()

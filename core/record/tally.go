@@ -6,7 +6,7 @@ import (
 	"patientfox/core/trial"
 )
 
-// tally spreads a count over a block of its own, which is exactly one set.
+// tally spreads a count over its own block, which is exactly one set.
 func (f *folder) tally(e placed, d *TallyData) {
 	at, ok := f.today(e)
 	if !ok {

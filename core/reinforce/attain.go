@@ -73,7 +73,7 @@ func (c Cycle) Remedies(planned, share float64) []Remedy {
 	return list
 }
 
-// PaysInside is how many pays a hold of so many seconds needs inside it at a rate per minute: ⌈D·R ÷ 60⌉.
+// PaysInside is how many pays a hold needs inside it at a rate per minute: ⌈D·R ÷ 60⌉.
 func PaysInside(seconds, perMin float64) int {
 	if seconds <= 0 || perMin <= 0 {
 		return 0

@@ -83,7 +83,7 @@ type Feeding struct {
 	Diet      bool     `json:"diet,omitempty"`  // on a diet or ill: its vet decides
 }
 
-// Check says what in a feeding cannot stand.
+// Check lists what is wrong with a feeding.
 func (f Feeding) Check() []criteria.Problem {
 	var problems []criteria.Problem
 	add := func(field, format string, args ...any) {
@@ -236,7 +236,7 @@ type Portion struct {
 	Kcal   float64
 }
 
-// PortionOf is so many pieces of grams and kcal each.
+// PortionOf is the portion of a number of pieces, each of the grams and kcal given.
 func PortionOf(pieces int, grams, kcal float64) Portion {
 	return Portion{pieces, float64(pieces) * grams, float64(pieces) * kcal}
 }

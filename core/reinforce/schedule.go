@@ -22,9 +22,9 @@ const (
 // Schedule says which of the met trials are paid. The zero schedule pays every one.
 type Schedule struct {
 	Way   Way     `json:"way,omitempty"`
-	K     int     `json:"k,omitempty"`     // fixed, variable: one in so many
+	K     int     `json:"k,omitempty"`     // fixed, variable: one in K
 	Share float64 `json:"share,omitempty"` // best: 0…1, 0 is DefaultShare
-	Thin  bool    `json:"thin,omitempty"`  // K is come to one rung at a time, as success holds
+	Thin  bool    `json:"thin,omitempty"`  // K is reached one rung at a time, while success holds
 }
 
 // Defaults and bounds of schedules.

@@ -14,7 +14,7 @@ import (
 type Strategy struct {
 	Tier         int      `json:"tier,omitempty"`  // 1…5 for this dog, 0 not said
 	Band         Band     `json:"band"`            // planned pays per minute
-	Paces        int      `json:"paces,omitempty"` // walking: one pay per so many paces, 0 not said
+	Paces        int      `json:"paces,omitempty"` // walking: paces per pay, 0 not said
 	Pieces       int      `json:"pieces"`          // in one pay
 	Schedule     Schedule `json:"schedule,omitzero"`
 	Where        string   `json:"where,omitempty"`    // where it is given, in words
@@ -97,7 +97,7 @@ const (
 // Piece is how many pieces one pay has.
 func (s Strategy) Piece() int { return max(1, s.Pieces) }
 
-// Check says what in a strategy cannot stand, for work that may be thinned to one in most; a lifeline is what the dog's life may
+// Check lists what is wrong with a strategy, for work that may be thinned to one in most; a lifeline is what the dog's life may
 // hang on: coming, stopping and leaving things.
 func (s Strategy) Check(most int, lifeline bool) []criteria.Problem {
 	var problems []criteria.Problem

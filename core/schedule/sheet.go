@@ -12,7 +12,7 @@ import (
 	"patientfox/core/work"
 )
 
-// Why says why a skill is in a session, or in which place of the queue it stands.
+// Why says why a skill is in a session, or why it is where it is in the queue.
 type Why string
 
 // The reasons, most pressing first.
@@ -46,7 +46,7 @@ type Candidate struct {
 	Stuck     bool
 	Neglected bool
 	Needed    bool    // something else waits for it
-	Waits     bool    // something must stand first at that step
+	Waits     bool    // that step has a prerequisite that is not met
 	Safety    bool    // somebody could be hurt
 	CycleS    float64 // s from one trial to the next, as measured or usual
 	Set       int     // trials in a set
@@ -57,7 +57,7 @@ type Candidate struct {
 	Inside    int     // pays inside a trial
 }
 
-// Why is the reason for which a candidate stands in the queue.
+// Why is the reason why a candidate is in the queue.
 func (c Candidate) Why() Why {
 	switch {
 	case c.Due:
@@ -215,7 +215,7 @@ func Queue(candidates []Candidate) []Candidate {
 	return sides
 }
 
-// Build plans a session of so many minutes for a dog of an age in weeks (0 not known) out of its plans:
+// Build plans a session of a length in minutes for a dog of an age in weeks (0 not known) out of its plans:
 //
 //  1. the queue: probes due, stuck, neglected, needed by another, then what was worked longest ago;
 //  2. at most one new thing, and at most one that worries the dog: worries add up;
@@ -305,7 +305,7 @@ func block(c Candidate, left float64, weeks float64) (b Block, ok bool) {
 // setS is how long one set takes, s.
 func (b Block) setS(c Candidate) float64 { return float64(b.Set)*c.CycleS + betweenS }
 
-// Count works out anew what a block takes, for its plan as it stands: time, food, and how it moves the dog.
+// Count works out anew what a block takes, for its plan as it is now: time, food, and how it moves the dog.
 func (b *Block) Count(c Candidate) {
 	b.New, b.Lively, b.Tier, b.Worry = c.New && b.Step == c.Start, c.Lively, c.Tier, ""
 	if c.worries() {
@@ -396,7 +396,7 @@ const (
 	HintWorries HintCode = "worries"  // more than one thing that worries the dog
 )
 
-// Hints looks at a sheet as it was edited, for a dog of an age in weeks, a slot of so many minutes, and the
+// Hints looks at a sheet as it was edited, for a dog of an age in weeks, a slot of a length in minutes, and the
 // food that the day still has (kcal; +Inf where it is not known) beside what the sheet takes.
 func (s Sheet) Hints(weeks float64, minutes int, kcal, left float64) []Hint {
 	var hints []Hint
@@ -447,7 +447,7 @@ func (s Sheet) Hints(weeks float64, minutes int, kcal, left float64) []Hint {
 	return hints
 }
 
-// Check says what in a sheet cannot stand.
+// Check lists what is wrong with a sheet.
 func (s Sheet) Check() []criteria.Problem {
 	var problems []criteria.Problem
 	add := func(field, format string, args ...any) {

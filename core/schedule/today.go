@@ -13,20 +13,20 @@ const NeglectedAfter = 14
 // IsNeglected tells whether an unfinished skill was not worked for long: days since its last session.
 func IsNeglected(days int) bool { return days > NeglectedAfter }
 
-// Head is how a plan stands, as far as the lists of a day read it.
+// Head is what the lists of a day read of a plan.
 type Head struct {
 	Plan        string
 	Never       bool // not worked yet
 	Finished    bool // the top step was passed, and that was taken
 	Days        int  // since it was last worked; 0 today
 	Probed      bool // a finished skill is probed, in
-	ProbeIn     int  // so many days; below 0 it is overdue
+	ProbeIn     int  // days until then; below 0 it is overdue
 	Stopped     bool // the last session ended by a stop, on this plan
 	Recommended decision.Verdict
 	Action      string // what was done about it
 	Repeats     int    // verdicts at the reached step that did not pass
-	Entries     int    // how often it was come to, lately
-	CountsUp    bool   // by its rule: then every step is come to again and again, and that says nothing
+	Entries     int    // how often the dog came to it, lately
+	CountsUp    bool   // by its rule: then the dog comes to every step again and again, which says nothing
 }
 
 // Facts are those that say whether the step counts as stuck.
@@ -73,7 +73,7 @@ type Lists struct {
 // All are the plans of all lists; one can be there twice.
 func (l Lists) All() []string { return slices.Concat(l.Next, l.Done, l.Probes, l.Finished, l.Open) }
 
-// Today sorts plans into the lists of a day, each of at most so many: what was worked longest ago comes first, and what was never
+// Today sorts plans into the lists of a day, each no longer than most: what was worked longest ago comes first, and what was never
 // worked last.
 func Today(heads []Head, most int) (l Lists) {
 	put := func(list *[]string, id string) {

@@ -130,7 +130,7 @@ func (p *planner) trainer(w Wish) {
 	}
 }
 
-// near tells whether a dog has a session with the trainer within so many days.
+// near tells whether a dog has a session with the trainer within some days.
 func (p *planner) near(dog string, day, apart int) bool {
 	return slices.ContainsFunc(p.ofDog[dog], func(s Slot) bool {
 		return !s.Household && max(s.Day-day, day-s.Day) < apart

@@ -22,7 +22,7 @@ type ClosingView struct {
 	Waiting string `json:"waiting"`
 	Tags    string `json:"tags"` // how it was, as far as that was said
 	Summary string `json:"summary"`
-	Next    string `json:"next"` // where the next session stands, as things are
+	Next    string `json:"next"` // where the next session begins, as it looks now
 }
 
 func (r Screen) closing() ClosingView {

@@ -5,7 +5,7 @@ import (
 	"patientfox/core/work"
 )
 
-// helping shows a helper's screen: what the pen's shows, with keys of its own.
+// helping shows a helper's screen: what the primary device shows, with the helper's keys.
 func (r Screen) helping(v *View) {
 	v.Main = work.Button{Key: work.Main, Label: "Met", Sub: "as you saw it"}
 	if r.Kind().ByState {

@@ -6,7 +6,7 @@ import (
 	"patientfox/core/session"
 )
 
-// Problem is something typed that cannot stand, with the field it belongs to and what to do about it.
+// Problem is what is wrong with a field, in words, and what to do about it.
 type Problem struct {
 	Field string `json:"field"`
 	Text  string `json:"text"`

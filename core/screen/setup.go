@@ -135,7 +135,7 @@ func saysOf(p *pack.Pack, mode record.Mode) string {
 	return says
 }
 
-// Row is a plan that can be run on this device as it is.
+// Row is a plan that can be run on this device now.
 type Row struct {
 	Plan     string `json:"plan"`
 	Dog      string `json:"dog"`

@@ -21,7 +21,7 @@ type VerdictView struct {
 	Word     string        `json:"word"`
 	Why      string        `json:"why"`
 	Coverage string        `json:"coverage"`
-	More     bool          `json:"more"` // Reckoning has what it rests on in full
+	More     bool          `json:"more"` // Reckoning has the evidence for it
 	Others   []work.Button `json:"others"`
 }
 
@@ -73,7 +73,7 @@ func (r Screen) verdictView() VerdictView {
 	return v
 }
 
-// Reckoning is what the verdict rests on, in full. It is worked out when somebody asks: that costs more than
+// Reckoning is the evidence behind the verdict. It is worked out when somebody asks: that costs more than
 // showing the screen.
 func (r Screen) Reckoning() []string {
 	reads := map[string]bool{}

@@ -78,7 +78,7 @@ func (r *Run) starts(first ...record.Draft) []record.Draft {
 	if r.counting() {
 		return append(r.take(), first...)
 	}
-	// Going on after a repeat is taking it: no press of its own.
+	// Going on after a repeat is taking it: it needs no press.
 	if r.now.Due && !r.now.Answered {
 		return append([]record.Draft{r.verdict(string(decision.Repeat))}, first...)
 	}
@@ -98,7 +98,7 @@ func (r *Run) onset(touch trial.Touch) record.Draft {
 	return record.NewDraft(record.KTrigger, d)
 }
 
-// Armed is what is chosen for the next trial and stands in no event before that.
+// Armed is what is chosen for the next trial; no event says it before that.
 type Armed struct {
 	Site string `json:"site"` // "" is the step's
 	Done bool   `json:"done"` // really done

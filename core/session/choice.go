@@ -6,7 +6,7 @@ type Choice struct {
 	Handler   string `json:"handler"`
 	Step      string `json:"step"`       // "" is the step advised
 	Pieces    string `json:"pieces"`     // counted out, as typed
-	Mode      string `json:"mode"`       // train, or one of record's modes; "" as the plan stands
+	Mode      string `json:"mode"`       // train, or one of record's modes; "" for what the plan needs
 	Food      string `json:"food"`       // in the hand; "" is the one that fits
 	Finish    bool   `json:"finish"`     // the easy one at the end
 	ClearedBy string `json:"cleared_by"` // who cleared a plan that the dog's flags rule out

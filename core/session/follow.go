@@ -95,7 +95,7 @@ func (r *Run) SheetAt() (now, next int) {
 	return now, next
 }
 
-// finishStep is the step to finish on: two below the one the dog works at today, or stands at.
+// finishStep is the step to finish on: two below the one the dog works at today, or has reached.
 func (r *Run) finishStep(place progression.Position, steps []progression.Step) int {
 	return max(0, progression.Index(steps, place.Today)-finishDown)
 }

@@ -63,7 +63,7 @@ func (r *Run) decideMode(b *record.Block) Decided {
 	return d
 }
 
-// tries is the move to the next step to try while a dog is placed, none where it stands there.
+// tries is the move to the next step to try while a dog is placed, none where the dog is on it already.
 func (r *Run) tries() []record.Draft {
 	if r.Doing() != record.Placing || r.now.Verdict != decision.Repeat {
 		return nil
@@ -75,7 +75,7 @@ func (r *Run) tries() []record.Draft {
 	return nil
 }
 
-// leads is the move that a verdict of placing or of a probe means, by so many steps beside the one advised.
+// leads is the move that a verdict of placing or of a probe means, by a number of steps beside the one advised.
 func (r *Run) leads(why progression.Why, by int) []record.Draft {
 	place, steps := r.Position()
 	to := max(0, min(r.now.To+by, len(steps)-1))

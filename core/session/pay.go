@@ -32,7 +32,7 @@ func (r *Run) Seed(step string) uint64 {
 	return h.Sum64()
 }
 
-// Here are the met trials at today's step since it was come to: how many, how many of them were paid, and their
+// Here are the met trials at today's step since the dog came to it: how many, how many of them were paid, and their
 // latencies after those of earlier sessions.
 func (r *Run) Here(step string) (met, paid int, latencies []float64) {
 	b := r.Block()

@@ -342,7 +342,7 @@ func (r *Run) byHand(by int, action decision.Verdict) []record.Draft {
 	return moves
 }
 
-// StepBy is the step so many above today's, nil where there is none.
+// StepBy is the step by places above today's, nil where there is none.
 func (r *Run) StepBy(by int) *progression.Step {
 	place, steps := r.Position()
 	at := progression.Index(steps, place.Today)

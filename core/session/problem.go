@@ -5,7 +5,7 @@ import (
 	"strings"
 )
 
-// Problem is something typed that cannot stand: the field it belongs to, what is wrong with it, and the figures that say how.
+// Problem is what is wrong with a field: a code, and the figures that explain it.
 // Package screen puts it into words.
 type Problem struct {
 	Field string

@@ -130,7 +130,7 @@ func (r *Run) restarts(b *record.Block) (best, below int) {
 	return best, below
 }
 
-// Advice is what the session should do by its signs at a moment (s); ok is false where it goes on as it is.
+// Advice is what the session should do by its signs at a moment (s); ok is false where nothing calls for a change.
 func (r *Run) Advice(at float64) (a decision.Advice, ok bool) {
 	b := r.Block()
 	if b == nil || r.s.Ended != nil || r.Finishing() {

@@ -26,7 +26,7 @@ type Run struct {
 	sheet   *Sheet // the planned session that it follows, nil for none
 	now     Decided
 	off     []work.Key     // keys that mean nothing now
-	signs   decision.Signs // of the log as it stands
+	signs   decision.Signs // of the log so far
 	armed   Armed
 	halves  decision.Halves // of which sure is known
 	sure    float64
@@ -119,10 +119,10 @@ func (r *Run) Salvage(readable func()) bool {
 // Aside is how many events were set aside.
 func (r *Run) Aside() int { return r.aside }
 
-// Now is the rule's answer to the log as it stands.
+// Now is the rule's answer to the log so far.
 func (r *Run) Now() Decided { return r.now }
 
-// Ends is the rule's answer if the session ended now, with so many more trials said to be unlogged.
+// Ends is the rule's answer if the session ended now, with this many more trials said to be unlogged.
 func (r *Run) Ends(more int) Decided { return r.decide(true, more) }
 
 // Pack is the pack of the block that is worked.
@@ -166,7 +166,7 @@ func (r *Run) Block() *record.Block {
 	return r.s.At
 }
 
-// Position is where the dog stands now, and among which steps.
+// Position is where the dog is now, and on which steps.
 func (r *Run) Position() (progression.Position, []progression.Step) {
 	if b := r.Block(); b != nil {
 		return b.Position, b.Steps
@@ -174,7 +174,7 @@ func (r *Run) Position() (progression.Position, []progression.Step) {
 	return r.pack.Position.Open(), r.pack.Steps
 }
 
-// Decided is the rule's answer to the log as it stands.
+// Decided is the rule's answer to the log so far.
 type Decided struct {
 	decision.Decision
 	Rule             decision.Rule
@@ -187,7 +187,7 @@ type Decided struct {
 	Trials           []trial.Trial // that were put to the rule
 }
 
-// decide asks the rule. ended asks it as at the end of the session, with so many more trials said to be
+// decide asks the rule. ended asks it as at the end of the session, with this many more trials said to be
 // unlogged.
 func (r *Run) decide(ended bool, more int) Decided {
 	b := r.Block()

@@ -89,7 +89,7 @@ type Work struct {
 // minActive is how long a session must have been worked on a plan for its rate to say anything, s.
 const minActive = 30
 
-// visited is a session on a plan as thinning reads it: where it was, after so many sessions in the places been; the step-ups
+// visited is a session on a plan as thinning reads it: where it was, how many sessions had been in each place before; the step-ups
 // taken, each with whether it brought something new in; and the blocks of the plan. Of the first session no place is new.
 func visited(before int, been []string, place string, ups []bool, blocks []Work) reinforce.Visit {
 	fresh := before > 0 && place != "" && !slices.Contains(been, place)
@@ -118,7 +118,7 @@ func Been(before []string, place string) []string {
 }
 
 // Stretch picks the trials that a rule reads of a step: those under its criteria that count, out of trials since it became the
-// reached one, all of them under the definition as it is now.
+// reached one, all of them under the current definition.
 func Stretch(trials []trial.Trial, step progression.Step) (stretch []trial.Trial) {
 	asked := func(t *trial.Trial) bool { return !t.Waits && t.Step == step.ID && t.Rev == step.Rev }
 	n := 0

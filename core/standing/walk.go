@@ -6,7 +6,7 @@ import (
 	"patientfox/core/reinforce"
 )
 
-// Standing is where a dog stands on a ladder between two sessions.
+// Standing is where a dog is on a ladder between two sessions.
 type Standing struct {
 	Position        progression.Position
 	Since           Since
@@ -17,7 +17,7 @@ type Standing struct {
 	Finished        bool     // the top step was passed, and that was taken
 	Rung            int      // how far the thinning of pay has come
 	UnfollowedMoves int      // moves that did not begin where the dog stood
-	Entries         int      // how often the reached step was come to, lately
+	Entries         int      // how often the dog came to the reached step, lately
 	Repeats         int      // verdicts since then that did not pass
 	Probe           Probe
 	Recommended     string // of the latest verdict
@@ -87,7 +87,7 @@ type Setback struct {
 	Steps int   // that it falls by
 }
 
-// Of is where a dog stands after visits in their order, with setbacks in theirs: each comes before the sessions that were opened
+// Of is where a dog is after visits in their order, with setbacks in theirs: each comes before the sessions that were opened
 // after it. begun is the ladder on which the first of them was worked.
 func Of(l Ladder, begun []progression.Step, visits []Visit, setbacks []Setback) Standing {
 	w := walk{Ladder: l, visits: len(visits), Standing: Standing{Position: progression.StartOf(begun), Rung: 1}}
@@ -108,7 +108,7 @@ func Of(l Ladder, begun []progression.Step, visits []Visit, setbacks []Setback) 
 	return w.ends()
 }
 
-// After is where a dog stands after one more visit. What Of knows of all visits alone (UnfollowedMoves, Entries, Repeats, Probe) is
+// After is where a dog is after one more visit. What Of knows of all visits alone (UnfollowedMoves, Entries, Repeats, Probe) is
 // that of this one.
 func (s Standing) After(l Ladder, v Visit) Standing {
 	w := walk{Ladder: l, visits: 1, Standing: s, finished: s.Finished}
@@ -212,7 +212,7 @@ func (w *walk) reads(v Verdict, visit Visit) {
 	}
 }
 
-// ends settles on the ladder as it is now, and reads what was said since the reached step became that.
+// ends settles on the current ladder, and reads what was said since the reached step became that.
 func (w *walk) ends() Standing {
 	w.Position = w.Position.Settle(w.All, w.Now)
 	top := w.Now[len(w.Now)-1]

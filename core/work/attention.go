@@ -75,5 +75,5 @@ var attention = Work{
 	},
 }
 
-// over tells whether the trial under way has lasted as long as it is to.
+// over tells whether the trial under way has lasted as long as planned.
 func (m *Moment) over() bool { return m.At-m.Trial.From >= m.Seconds-evidence.Epsilon }

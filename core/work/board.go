@@ -117,7 +117,7 @@ var StateNames = []string{"Expects good", "At ease", "Wary", "Worried", "Over"}
 // ownKey is a key that only some kinds of work have.
 type ownKey struct {
 	key    Key
-	beside string // its label over the row; "" stands elsewhere
+	beside string // its label over the row; "" where it is elsewhere
 	when   func(m *Moment) bool
 	acts   func(m *Moment) []Act
 }
@@ -132,7 +132,7 @@ func (w *Work) Own(key Key, m *Moment) []Act {
 	return nil
 }
 
-// Beside are the keys of the kind's own that stand over the row now.
+// Beside are the kind's own keys over the row now.
 func (w *Work) Beside(m *Moment) (keys []Button) {
 	for _, one := range w.own {
 		if one.beside != "" && one.when(m) {

@@ -106,7 +106,7 @@ func lead(m *Moment) string {
 	return "signal and distraction together"
 }
 
-// due says when something is to come, in so many seconds.
+// due says in how many seconds something is to come.
 func due(what string, left float64) string {
 	if left > 0 {
 		return fmt.Sprintf("%s in %.1f s", what, left)

@@ -33,7 +33,7 @@ type Work struct {
 	Rule  decision.Kind         // of a new plan
 	Pay   reinforce.Strategy    // while it is new: every one, fast
 	First progression.Generator // what a new ladder is proposed to begin with
-	Near  bool                  // the handler stands beside the dog until a step says otherwise
+	Near  bool                  // the handler is beside the dog until a step says otherwise
 	Set   int                   // trials that belong together, 0 for as many as usual
 
 	// What its trials are. None of them is another kind in disguise: ask for what you need.
@@ -44,8 +44,8 @@ type Work struct {
 	ByState  bool // an exposure: it has a state and no right answer, and is paid every time
 	Pairs    bool // a stimulus with food: the order counts, and rates are over the time with the stimulus
 	HandsOn  bool // the dog is touched: a site, a tool, and it may say stop
-	Lasts    bool // a trial is asked for so many seconds
-	Walks    bool // a trial is so many paces
+	Lasts    bool // a trial asks for a number of seconds
+	Walks    bool // a trial asks for a number of paces
 	Shapes   bool // a trial is what the dog offers, out of a list
 	Stimulus bool // a stimulus or a distraction that comes and goes is part of a trial
 	Leaves   bool // the dog is free to leave, and that is counted

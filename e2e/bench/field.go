@@ -52,7 +52,7 @@ func phone(p *practice.Practice) {
 	page.Click("#begin")
 	page.Wait(`patientfox.view && !document.getElementById("board").hidden`)
 	page.Slow(1)
-	// Earlier trials, so that 500 events stand in the session.
+	// Earlier trials, so that 500 events are in the session.
 	browser.Get[bool](page, `(async () => {
 		const pf = patientfox, s = pf.session;
 		for (let i = 0; i < 130; i++) {

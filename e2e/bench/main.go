@@ -150,7 +150,7 @@ func folds() {
 		fmt.Sprintf("%v ÷ %v", thousand.Round(time.Microsecond), hundred.Round(time.Microsecond)))
 }
 
-// heldLog is a log of holds in sets, of at least so many events.
+// heldLog is a log of holds in sets, of at least n events.
 func heldLog(presses, least int) (pack.Pack, []record.Event) {
 	for seed := uint64(3); ; seed++ {
 		pack, events := randomlog.Make(seed, presses)

@@ -35,7 +35,7 @@ type Browser struct {
 func Start() (*Browser, error) { return start() }
 
 // Trusting starts one that trusts an authority, as a phone does that was told to: its certificate is put where this system's
-// own are (a home of its own, and certutil).
+// own are (its own home, and certutil).
 func Trusting(home string, root []byte) (*Browser, error) {
 	store := filepath.Join(home, ".pki", "nssdb")
 	if err := os.MkdirAll(store, 0o700); err != nil {
@@ -105,7 +105,7 @@ var (
 	Phone  = Size{390, 844, true}
 )
 
-// Page opens a page of its own, with its own storage, at a server's address.
+// Page opens a page with its own storage, at a server's address.
 func (b *Browser) Page(base string, size Size, fail func(format string, args ...any)) *Page {
 	ctx, cancel := chromedp.NewContext(b.ctx, chromedp.WithNewBrowserContext())
 	p := &Page{ctx: ctx, Close: cancel, base: base, Fail: fail}
@@ -191,7 +191,7 @@ func (p *Page) do(what string, steps ...chromedp.Action[chromedp.Void]) {
 	}
 }
 
-// state says where the page stands, for a failure's message.
+// state describes the page, for a failure's message.
 func (p *Page) state() string {
 	text, err := chromedp.Run(p.ctx,
 		chromedp.Evaluate[string](`location.pathname + location.search + "\n" + document.body.innerText.slice(0, 1200)`))
@@ -207,7 +207,7 @@ func (p *Page) Go(path string) {
 	p.Wait(arrived)
 }
 
-// arrived is true on a page that has come and will not show itself anew: one that rests on sessions which are being
+// arrived is true on a page that has come and will not show itself anew: one that depends on sessions which are being
 // read does so when they are read, unless it was used meanwhile, and then offers a link. A Run screen is one that is watched.
 const arrived = `(() => { const reading = document.getElementById("reading");
 	const watched = window.patientfox || !document.querySelector('script[src*="/run/run.js"]');
@@ -277,7 +277,7 @@ func (p *Page) Touch(css string) {
 	p.do("touching "+css, chromedp.TapXY(at[0], at[1]))
 }
 
-// Slow makes the page's processor so many times slower; 1 is as it is.
+// Slow makes the page's processor slower by a factor; 1 is its own speed.
 func (p *Page) Slow(times float64) {
 	p.do("slowing down", chromedp.Action[chromedp.Void](func(ctx context.Context, t *chromedp.Target) (chromedp.Void, error) {
 		_, err := cdp.Call(ctx, t, emulation.SetCPUThrottlingRate, emulation.SetCPUThrottlingRateParams{Rate: times})

@@ -149,7 +149,7 @@ func safe(b *browser.Browser, base, data, to string) {
 	beside(b, shots, 640, 640, 2, filepath.Join(to, "safe.png"))
 }
 
-// inline is a picture as an address of its own.
+// inline is a picture as a data address.
 func inline(file string) string {
 	png, err := os.ReadFile(file)
 	if err != nil {

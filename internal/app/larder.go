@@ -23,7 +23,7 @@ func LoadFood(ctx context.Context, q store.Q, rewards larder, dogs []string, fro
 	return f, err
 }
 
-// Portion is so many pieces of a reward, or of the food that the dog is usually paid with where it was not said;
+// Portion is a number of pieces of a reward, or of the food that the dog is usually paid with where it was not said;
 // known is false where their energy is not.
 func (f DaysFood) Portion(dog, reward string, pieces int) (p reinforce.Portion, name string, known bool) {
 	r, ok := f.find(dog, reward)

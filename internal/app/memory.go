@@ -7,7 +7,7 @@ import (
 	"patientfox/internal/derive"
 )
 
-// memory keeps what pages were last shown until anything in the database changes that they may rest on, or the day does.
+// memory keeps what pages were last shown until anything in the database changes that they may depend on, or the day does.
 // The database says itself when somebody has committed, this program or another; of what is read in the background the
 // reader says which dogs it touches. It is safe for concurrent use.
 type memory struct {
@@ -24,7 +24,7 @@ type remembered struct {
 	about string
 }
 
-// What a view rests on beside one dog's sessions, which are named by the dog's id.
+// What a view depends on beside one dog's sessions, which are named by the dog's id.
 const (
 	AllDogs = derive.AllDogs // those of all dogs
 	NoDog   = ""             // none
@@ -37,7 +37,7 @@ const maxViews = 200
 const quarterHour = 900_000
 
 // Remember returns the view under a key, made anew only where something may have changed since; about names the dog whose
-// sessions it rests on. Views are read and never written to.
+// sessions it depends on. Views are read and never written to.
 func Remember[T any](ctx context.Context, p *Practice, key string, about func(T) string, make func() (T, error)) (T, error) {
 	version, err := p.Store.Version(ctx)
 	if err != nil {
@@ -67,7 +67,7 @@ func (m *memory) find(version, quarter int64, key string) (view any, drops int64
 	return m.views[key].view, m.drops
 }
 
-// keep takes a view that was made since find said drops, unless what it rests on was dropped meanwhile.
+// keep takes a view that was made since find said drops, unless what it depends on was dropped meanwhile.
 func (m *memory) keep(version, drops int64, key string, r remembered) {
 	m.lock.Lock()
 	defer m.lock.Unlock()

@@ -13,7 +13,7 @@ import (
 	"patientfox/internal/templates"
 )
 
-// NeedView is something that must stand first.
+// NeedView is a prerequisite.
 type NeedView struct {
 	Number int // in the plan's list, from 1
 	Text   string
@@ -108,7 +108,7 @@ func Besides(ctx context.Context, q store.Q, id string, words phrase.Words) (l P
 	return dog[at], dog, nil
 }
 
-// SkillNode is one skill on the map of what must stand first.
+// SkillNode is one skill on the map of prerequisites.
 type SkillNode struct {
 	Name, Plan string // Plan is "" where the dog has none
 	Part       float64
@@ -121,7 +121,7 @@ type SkillNeed struct {
 	Met, Waived        bool
 }
 
-// NeedsMap lists a dog's skills and what must stand before them; none where nothing needs anything.
+// NeedsMap lists a dog's skills and their prerequisites; none where nothing needs anything.
 func NeedsMap(plans []Plan) (nodes []SkillNode, needs []SkillNeed) {
 	at := map[string]int{}
 	add := func(n SkillNode) {

@@ -49,7 +49,7 @@ type Plan struct {
 // Work is the kind of work of the skill.
 func (l Plan) Work() *work.Work { return work.Of(work.Kind(l.Kind)) }
 
-// Position is where its dog stands.
+// Position is where its dog is on the ladder.
 func (l Plan) Position() progression.Position {
 	s := l.Standing
 	return progression.Position{Reached: s.Reached, Today: s.Reached, Given: s.Given, Since: s.Since}
@@ -133,7 +133,7 @@ func (p *Practice) LoadPlan(ctx context.Context, q store.Q, id string, words phr
 	return list[0], nil
 }
 
-// Look loads one plan, for a use case that is not remembered. What rests on its record asks ready beside.
+// Look loads one plan, for a use case that is not remembered. What depends on its record asks ready beside.
 func (p *Practice) Look(ctx context.Context, plan string) (q store.Q, s Profile, l Plan, err error) {
 	q = p.Store.Read()
 	if s, err = p.Profile(ctx, q); err != nil {
@@ -156,7 +156,7 @@ func (l Plan) Stretch(rows []store.Trial) []trial.Trial {
 	return nil
 }
 
-// Since are the trials since the reached step became that, under the definition as it is now.
+// Since are the trials since the reached step became that, under the current definition.
 func (l Plan) Since(rows []store.Trial) (list []trial.Trial) {
 	later := func(t *store.Trial) bool {
 		switch s := l.Standing; {
@@ -224,7 +224,7 @@ func Cautions(l Plan, flags bool) []string {
 		where.Safety = where.Safety || s.Safety
 	}
 	list := append(caution.For(where), l.Body.Cautions...)
-	if ruled := l.Ruled(); ruled != nil && !flags { // before a session it stands by itself
+	if ruled := l.Ruled(); ruled != nil && !flags { // before a session it is shown by itself
 		list = append([]string{ruled.Why + " " + ruled.Instead}, list...)
 	}
 	if where.Flags {

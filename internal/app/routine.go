@@ -27,7 +27,7 @@ const (
 	MaxTimes     = 6
 )
 
-// RoutineOf reads a dog's routine; where what is kept cannot be read, known is false and the usual one stands for it.
+// RoutineOf reads a dog's routine; where what is kept cannot be read, known is false and it is the usual one.
 func RoutineOf(d store.Dog) (r Routine, known bool) {
 	if err := store.FromJSON(d.Routine, &r); err != nil {
 		return Routine{}, false

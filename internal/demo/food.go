@@ -98,7 +98,7 @@ func (m *maker) food(ctx context.Context) error {
 	return nil
 }
 
-// taste runs a preference test with a dog that mostly takes what stands earlier in its list.
+// taste runs a preference test with a dog that mostly takes what is earlier in its list.
 func (m *maker) taste(ctx context.Context, dog string, taste []string) error {
 	v, err := m.p.Rewards(ctx, dog)
 	if err != nil {

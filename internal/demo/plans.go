@@ -209,7 +209,7 @@ func (m *maker) fromLibrary(ctx context.Context, pl *plan) (string, error) {
 	return m.p.AddPlan(ctx, m.ids[pl.dog], typed)
 }
 
-// around says what must stand before two of the plans.
+// around says the prerequisites of two of the plans.
 func (m *maker) around(ctx context.Context, pl *plan, id string) error {
 	version := func() string {
 		v, err := m.p.Plan(ctx, id)

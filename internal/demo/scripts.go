@@ -13,10 +13,10 @@ import (
 	"patientfox/internal/app/form"
 )
 
-// script is a session that goes as it is written down, for what chance would not show.
+// script is a session that goes exactly as written, for what chance would not show.
 type script struct {
 	ago     int    // days before now
-	mode    string // train, place, baseline, probe; "" as the plan stands
+	mode    string // train, place, baseline, probe; "" for what the plan needs
 	marks   string // m met, l late, h helped, x missed, o offered; 0 to 4 states; S stays where a verdict waits that is not to be taken
 	source  string // of its errors
 	after   string // what was done after them

@@ -24,7 +24,7 @@ type running struct {
 	plan   *plan
 	id     string
 	dog    *outlook.Learner
-	rng    *rand.Rand // of its own: one plan's tuning leaves the others as they are
+	rng    *rand.Rand // one each: tuning one plan leaves the others unchanged
 	count  int
 	last   int                       // day of the last session
 	levels map[string]*outlook.Level // by step

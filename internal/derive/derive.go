@@ -281,7 +281,7 @@ func fed(f *record.Session, session string) []store.Fed {
 	return list
 }
 
-// StandAll works out where a plan's dog stands, and on the other tracks of the same ladder.
+// StandAll works out where a plan's dog is, and on the other tracks of the same ladder.
 func (p *Reader) StandAll(ctx context.Context, q store.Q, plan string) error {
 	plans, err := q.Siblings(ctx, plan)
 	if err != nil {

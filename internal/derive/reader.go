@@ -1,5 +1,5 @@
 // Package derive turns what was logged into rows: it takes events in, folds the sessions that are behind in the background, works out
-// where each dog stands, and makes the next version of a plan from steps that were made in the field. Rows are never the truth: they
+// where each dog is on its ladders, and makes the next version of a plan from steps that were made in the field. Rows are never the truth: they
 // are made anew from the events by the same code (Rebuild).
 package derive
 
@@ -14,7 +14,7 @@ import (
 	"patientfox/internal/store"
 )
 
-// ErrAside says that a session, or where a plan's dog stands, cannot be read, and is set aside.
+// ErrAside says that a session, or the standing of a plan's dog, cannot be read, and is set aside.
 var ErrAside = errors.New("this cannot be read, and is set aside")
 
 // AllDogs names, among the dogs whose sessions were read anew, every one.
@@ -36,7 +36,7 @@ func New(st *store.Store, log *slog.Logger, now func() time.Time, tell func(dogs
 	return &Reader{Store: st, Log: log, Folds: record.Read, now: now, tell: tell, reading: newReading()}
 }
 
-// Begin marks what an older fold has read. Where that fails, nothing that rests on the record is given out until it has been done.
+// Begin marks what an older fold has read. Where that fails, nothing that depends on the record is given out until it has been done.
 func (p *Reader) Begin(ctx context.Context) error { return p.olderFolds(ctx) }
 
 // Now is the moment by its clock.

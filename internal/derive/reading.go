@@ -13,9 +13,9 @@ import (
 )
 
 // Sessions are read in the background: what was acknowledged is stored at once, and folded into rows by KeepUp. Pages show
-// the rows that are there; a pack, a verdict or a forecast never rests on rows that are behind.
+// the rows that are there; a pack, a verdict or a forecast never uses rows that are behind.
 
-// ErrBehind says that what was asked for rests on sessions that are being read anew just now; it can be had in a moment.
+// ErrBehind says that what was asked for depends on sessions that are being read anew just now; it can be had in a moment.
 var ErrBehind = errors.New("being read anew")
 
 // Bounds of one transaction of the reader: others write between two.
@@ -100,7 +100,7 @@ func (p *Reader) Reading() (done, total int) {
 	return p.reading.done, p.reading.total
 }
 
-// Ready answers ErrBehind while anything that the plans of a dog rest on is behind, and puts that first; and ErrAside where the
+// Ready answers ErrBehind while anything that the plans of a dog depend on is behind, and puts that first; and ErrAside where the
 // standing of the plan named, "" for none, cannot be worked out.
 func (p *Reader) Ready(ctx context.Context, q store.Q, dog, plan string) error {
 	behind, aside, err := q.DogBehind(ctx, dog, plan)
@@ -390,7 +390,7 @@ func (p *Reader) replace(ctx context.Context, q store.Q, s store.Practice, one r
 	return nil
 }
 
-// standThese works out where the dogs of plans stand.
+// standThese works out where the dogs of plans are.
 func (p *Reader) standThese(ctx context.Context, plans []string) error {
 	dogs := map[string]bool{}
 	err := p.Store.WriteDerived(ctx, func(q store.Q) error {

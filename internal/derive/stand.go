@@ -15,7 +15,7 @@ import (
 	"patientfox/internal/store"
 )
 
-// Stand works out where a plan's dog stands: the dot follows moves, and setbacks between them. Where that fails, and the
+// Stand works out where a plan's dog is: its step follows moves, and setbacks between them. Where that fails, and the
 // database is not to blame, the plan keeps its last standing and says so.
 func (p *Reader) Stand(ctx context.Context, q store.Q, plan string) error {
 	why := ""

@@ -13,7 +13,7 @@ import (
 	"strings"
 )
 
-// Problem is something in a file that cannot stand, with its line and what would mend it.
+// Problem is what is wrong in a file, with its line and what would mend it.
 type Problem struct {
 	Line int // from 1, 0 where it is the file as a whole
 	Text string

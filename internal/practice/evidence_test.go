@@ -17,7 +17,7 @@ import (
 	"patientfox/internal/practicetest"
 )
 
-// cued lays out a cued plan of so many steps for a new dog.
+// cued lays out a cued plan of a number of steps for a new dog.
 func cued(t *testing.T, o *practicetest.Opened, steps string, more form.Typed) (plan string) {
 	t.Helper()
 	dog, err := o.AddDog(ctx, form.Typed{"name": "Brine"})

@@ -153,7 +153,7 @@ func TestASessionThatCannotBeReadIsSetAside(t *testing.T) {
 	require.Len(t, since.Events, log.All-1, "another phone is not given what cannot be read")
 }
 
-// A pack waits for what it rests on, and says how far it has read; pages show what is there.
+// A pack waits for what it depends on, and says how far it has read; pages show what is there.
 func TestAPackNeverRestsOnWhatIsBehind(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4")

@@ -173,7 +173,7 @@ func TestColdTrialsAreTheFirstOfTheDay(t *testing.T) {
 	require.Equal(t, "Cold, first of the day: 1 of 1 met.", v.Evidence.Cold)
 }
 
-// Where the rule was overruled stands on a page of its own, with how that went.
+// Where the rule was overruled has its own page, with how that went.
 func TestOverruledVerdictsAreListedWithHowItWent(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "1, 2, 3")

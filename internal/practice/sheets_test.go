@@ -240,7 +240,7 @@ func TestTheTrainersHours(t *testing.T) {
 	require.Equal(t, "16:00", week.Days[1].Slots[0].At)
 }
 
-// sheetRun works a planned session: each block so many trials of held ms, the last one ended as closing says.
+// sheetRun works a planned session: each block a number of trials of held ms, the last one ended as closing says.
 func sheetRun(t *testing.T, o *practicetest.Opened, id string, trials int, closing session.Closing) string {
 	t.Helper()
 	planned, err := o.SheetPack(ctx, id)

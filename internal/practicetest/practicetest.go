@@ -36,7 +36,7 @@ var Now = time.Date(2026, 11, 23, 15, 0, 0, 0, time.UTC)
 type Clock struct {
 	lock sync.Mutex
 	at   time.Time
-	runs time.Time // since when it goes on by itself, zero while it stands still
+	runs time.Time // since when it goes on by itself, zero while it does not run
 }
 
 // Now is the clock's moment.

@@ -40,7 +40,7 @@ func Make(seed uint64, presses int) (pack.Pack, []record.Event) {
 	return pack, events
 }
 
-// Press presses so many keys at random, and now and then takes something back or amends it; recovers says whether the dog
+// Press presses a number of keys at random, and now and then takes something back or amends it; recovers says whether the dog
 // may have too much. It returns the time after, in ms of the session's clock.
 func Press(rng *rand.Rand, hand *session.Hand, presses int, recovers bool) int64 {
 	keys := []work.Key{
@@ -118,7 +118,7 @@ func asks(kind *work.Work, i int) criteria.Criteria {
 	return c
 }
 
-// paid varies how the plan is paid, by chance of its own so that the rest of a log stays what it was.
+// paid varies how the plan is paid, by its own chance, so that the rest of a log stays the same.
 func paid(p *pack.Pack) {
 	rng := rand.New(rand.NewPCG(uint64(len(p.Steps)), uint64(p.Days)))
 	ways := []reinforce.Way{reinforce.Every, reinforce.Fixed, reinforce.Variable, reinforce.Best}

@@ -82,7 +82,7 @@ type Verdict struct {
 	Reads       string  `db:"reads"`   // JSON, ids of the trials it read
 }
 
-// Standing is where a plan's dog stands.
+// Standing is where a plan's dog is on the ladder.
 type Standing struct {
 	Plan            string  `db:"plan"`
 	Reached         string  `db:"reached"`
@@ -104,9 +104,9 @@ type Standing struct {
 	StepAt          int     `db:"step_at"`   // index of the reached step
 	StepOf          int     `db:"step_of"`   // number of steps
 	Rule            string  `db:"rule"`      // the kind of the plan's rule
-	Entries         int     `db:"entries"`   // times the reached step was come to
+	Entries         int     `db:"entries"`   // how often the dog came to the reached step
 	Repeats         int     `db:"repeats"`   // verdicts since then that did not pass
-	Rung            int     `db:"rung"`      // pay is thinned to one in so many
+	Rung            int     `db:"rung"`      // pay is thinned to one in Rung
 }
 
 // Fed is what was paid in a block with one reward.
@@ -345,7 +345,7 @@ func (q Q) ChoicesFor(ctx context.Context, dog, skill, plan string) (list []Chos
 const standingColumns = `plan, reached, given, since, since_session, since_at, sessions, last_session, last_day, last_place, ` +
 	`stopped, last_advice, last_deed, finished, apart, probe_gap, probe_due, step_at, step_of, rule, entries, repeats, rung`
 
-// SetStanding writes where a plan's dog stands, in place of what it said.
+// SetStanding writes where a plan's dog is on the ladder, in place of what was there.
 func (q Q) SetStanding(ctx context.Context, s Standing) error {
 	return q.named(ctx,
 		`INSERT OR REPLACE INTO standings (`+standingColumns+`) VALUES (:`+strings.ReplaceAll(standingColumns, ", ", ", :")+`)`, s)

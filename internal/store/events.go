@@ -109,7 +109,7 @@ func (q Q) events(ctx context.Context, query, session string) ([]record.Event, e
 	return events, nil
 }
 
-// EventsAfter loads what came of a session after a position, at most so many; at is the last of their positions.
+// EventsAfter loads what came of a session after a position, at most n; at is the last of their positions.
 func (q Q) EventsAfter(ctx context.Context, session string, after int64, limit int) (events []record.Event, at int64, err error) {
 	var rows []struct {
 		eventRow

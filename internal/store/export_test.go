@@ -1,4 +1,4 @@
 package store
 
-// OpenBounded opens a database that keeps at most so many statements of the readers.
+// OpenBounded opens a database that keeps at most a number of statements of the readers.
 var OpenBounded = open

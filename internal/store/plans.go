@@ -56,7 +56,7 @@ func (q Q) Definitions(ctx context.Context, skills []string) (list []Definition,
 }
 
 // Plan is a progression of one dog and one skill in its newest version, with what its pages need
-// beside it: the dog's name and flags, the skill's definition in force, and where the dog stands.
+// beside it: the dog's name and flags, the skill's definition in force, and where the dog is on the ladder.
 type Plan struct {
 	ID          string   `db:"id"`
 	Dog         string   `db:"dog"`

@@ -34,7 +34,7 @@ func (q Q) StaleOfDog(ctx context.Context, dog string, limit int) (ids []string,
 	return ids, err
 }
 
-// DogBehind tells whether anything that the plans of a dog rest on is still to be read, and whether the standing of one of
+// DogBehind tells whether anything that the plans of a dog depend on is still to be read, and whether the standing of one of
 // them, "" for none, cannot be worked out.
 func (q Q) DogBehind(ctx context.Context, dog, plan string) (behind, aside bool, err error) {
 	var row struct {

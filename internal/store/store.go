@@ -151,7 +151,7 @@ func provider(db *sql.DB) (*goose.Provider, error) {
 	return goose.NewProvider(goose.DialectSQLite3, db, sub)
 }
 
-// keysApart is the schema since which what lets devices in has a file of its own.
+// keysApart is the schema since which what lets devices in has its own file.
 const keysApart = 8
 
 func migrate(ctx context.Context, db *sqlx.DB, keys *Keys, path string, existed bool) error {

@@ -87,7 +87,7 @@ func TestADiskThatCannotBeWrittenTo(t *testing.T) {
 		"it recovers by itself")
 }
 
-// What the daily check finds stands on Today, and the pages go on.
+// What the daily check finds is shown on Today, and the pages go on.
 func TestADamagedFileIsSaidOnToday(t *testing.T) {
 	o := practicetest.Demo(t)
 	s := serve(t, o)
@@ -226,7 +226,7 @@ func TestTheWordsOfAListComeBack(t *testing.T) {
 	require.Contains(t, a.Body, "Change the words of")
 }
 
-// Names stand on pages as they were typed.
+// Pages show names as they were typed.
 func TestNamesAreShownAsTyped(t *testing.T) {
 	o := practicetest.Empty(t)
 	dog, err := o.AddDog(ctx, form.Typed{"name": "Tansy"})

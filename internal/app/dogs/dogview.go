@@ -108,7 +108,7 @@ type DogView struct {
 	Away            bool
 	PlansAway       []app.Named
 	Glance          string          // what is due, stuck and neglected, in a line
-	Skills          []app.SkillNode // of the map of what must stand first
+	Skills          []app.SkillNode // of the map of prerequisites
 	Needs           []app.SkillNeed
 }
 
@@ -231,7 +231,7 @@ func glance(plans []app.PlanRow) string {
 // miniSessions is how many sessions a way in miniature looks back over.
 const miniSessions = 12
 
-// sessionsShown is how many sessions stand on a dog's own page.
+// sessionsShown is how many sessions are on a dog's own page.
 const sessionsShown = 10
 
 // SessionsView lists a dog's sessions, newest first, a page at a time.

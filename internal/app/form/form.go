@@ -1,5 +1,5 @@
 // Package form reads what was typed: figures in the practice's units, numbers, times, ladders, definitions and rules, with what is
-// wrong beside the field that it stands in.
+// wrong, by field.
 package form
 
 import (
@@ -21,7 +21,7 @@ type Typed map[string]string
 // Text is a field without the space around it.
 func (t Typed) Text(field string) string { return strings.TrimSpace(t[field]) }
 
-// Invalid says what in a form cannot stand, by field. Nothing was saved.
+// Invalid says what is wrong with a form, by field. Nothing was saved.
 type Invalid struct{ Problems map[string]string }
 
 func (i *Invalid) Error() string {

@@ -113,7 +113,7 @@ var RuleFields = []RuleField{
 	},
 }
 
-// ReadRule reads a rule from its form; what is wrong stands beside the field that was typed.
+// ReadRule reads a rule from its form; what is wrong is said of the field that was typed.
 func ReadRule(ps Problems, t Typed) decision.Rule {
 	kind := decision.Kind(t.Text("kind"))
 	rule := decision.Defaults(kind)

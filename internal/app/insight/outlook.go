@@ -24,7 +24,7 @@ import (
 type RangeRow struct {
 	Label       string
 	Lo, Mid, Hi int
-	Open        bool // so many runs had no end that the upper figure is only a bound
+	Open        bool // too many runs had no end: the upper figure is only a bound
 }
 
 // RuleRow is how the same dog would go under one rule.

@@ -23,7 +23,7 @@ type VerdictRow struct {
 	Recommended, Why, Action string
 	Overruled                bool
 	After                    string   // the trials that followed
-	Reckoning                []string // what it rests on, in full
+	Reckoning                []string // the evidence for it
 }
 
 // VerdictsView is the page of a plan's verdicts.
@@ -93,7 +93,7 @@ func (p *Cases) Verdicts(ctx context.Context, id string, overruled bool) (v Verd
 		if row.Overruled || !overruled {
 			v.Table.Add(row.Day, row.Step, row.Recommended, row.Why, row.Action, row.After)
 			if len(v.Rows) < app.RowsShown {
-				_ = derive.Guarded(func() (err error) { // likewise: the verdict stands without what it rests on
+				_ = derive.Guarded(func() (err error) { // likewise: the verdict is shown without its evidence
 					row.Reckoning, err = reckon(said, l, h)
 					return err
 				})
@@ -118,7 +118,7 @@ func verdictRow(said store.Verdict, l app.Plan, day string) VerdictRow {
 	return row
 }
 
-// reckon works out what a verdict rests on, from the trials that it read as they read now.
+// reckon works out the evidence behind a verdict, from the trials that it read as they read now.
 func reckon(said store.Verdict, l app.Plan, h app.History) ([]string, error) {
 	var rule decision.Rule
 	var reads []string

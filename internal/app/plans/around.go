@@ -17,7 +17,7 @@ import (
 	"patientfox/internal/store"
 )
 
-// SaveNeed adds something that must stand first, or with typed["op"] "waive", "ask" or "remove" changes the
+// SaveNeed adds a prerequisite, or with typed["op"] "waive", "ask" or "remove" changes the
 // one with the number given.
 func (p *Cases) SaveNeed(ctx context.Context, plan string, t form.Typed) error {
 	ps := form.Problems{}

@@ -168,7 +168,7 @@ func fileName(name string) string {
 	return "template"
 }
 
-// ReadTemplate takes a template file into the practice's own and returns where it stands. What is
+// ReadTemplate takes a template file into the practice's own and returns its address. What is
 // wrong with the file names its lines.
 func (p *Cases) ReadTemplate(ctx context.Context, t form.Typed, file []byte) (string, error) {
 	if len(file) == 0 {

@@ -132,7 +132,7 @@ func (p *Cases) makePlan(ctx context.Context, id string) (v PlanView, err error)
 	v.Points = app.Path(h.Trials, l.Body.Rule.Size, app.UnionOf(h, l), l.Steps, day, named)
 	v.Evidence = evidenceOf(l, h)
 	v.Sessions = app.SessionRows(h, today)
-	// The dog's own flags stand on its page and before a session; here only what the plan brings.
+	// The dog's own flags are on its page and before a session; here only what the plan brings.
 	v.Cautions = app.Cautions(l, false)
 	return v, nil
 }
@@ -181,7 +181,7 @@ func usual(l app.Plan) map[criteria.Key]bool {
 	return first
 }
 
-// skillNames are those that another skill may have to stand before: of the dog, and of the library.
+// skillNames are those that may be prerequisites: of the dog, and of the library.
 func skillNames(l app.Plan, dog []app.Plan) []string {
 	var names []string
 	add := func(name string) {

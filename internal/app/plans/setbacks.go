@@ -56,7 +56,7 @@ func (p *Cases) AddSetback(ctx context.Context, plan string, t form.Typed) error
 	return err
 }
 
-// DeleteSetback takes one back; the dog then stands where its moves say.
+// DeleteSetback takes one back; the dog is then where its moves say.
 func (p *Cases) DeleteSetback(ctx context.Context, id string) error {
 	one, err := p.Store.Read().Setback(ctx, id)
 	if err != nil {

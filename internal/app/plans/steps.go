@@ -22,7 +22,7 @@ type edit struct {
 	at    int
 	t     form.Typed
 	dog   progression.Dog
-	held  []string // steps that some track stands on
+	held  []string // steps that the dog of some track is on
 }
 
 func cannot(text string) error { return &form.Invalid{Problems: map[string]string{"step": text}} }

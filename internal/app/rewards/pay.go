@@ -298,7 +298,7 @@ func changePay(b *library.Body, l app.Plan, trials []store.Trial, pay reinforce.
 	return nil
 }
 
-// stepsAllow says beside the plan's own form where the pay of a step no longer stands.
+// stepsAllow says beside the plan's own form where the pay of a step is no longer allowed.
 func stepsAllow(b library.Body, kind work.Kind, steps []progression.Step) error {
 	for i, s := range steps {
 		if pay, own := b.StepPay[s.ID]; own {

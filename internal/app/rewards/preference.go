@@ -132,7 +132,7 @@ func (t *tested) count() (err error) {
 	return nil
 }
 
-// more are the three pairs that the first answers, so many, ask for.
+// more are the three pairs that the first n answers ask for.
 func (t tested) more(answers int) ([]preference.Pair, error) {
 	wins, offered := t.tally(answers)
 	fit, err := preference.Strengths(wins)
@@ -142,7 +142,7 @@ func (t tested) more(answers int) ([]preference.Pair, error) {
 	return preference.More(fit.Doubts(wins), func(l, r int) int { return offered[preference.Pair{Left: l, Right: r}] }), nil
 }
 
-// tally counts the first answers, so many: which was taken of which, and how each pair lay.
+// tally counts the first n answers: which was taken of which, and how each pair lay.
 func (t tested) tally(answers int) (wins [][]int, offered map[preference.Pair]int) {
 	wins, offered = make([][]int, len(t.ids)), map[preference.Pair]int{}
 	for i := range wins {

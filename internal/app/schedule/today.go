@@ -14,7 +14,7 @@ import (
 // DecideRow is something that waits for the trainer's judgement.
 type DecideRow struct {
 	Plan, Dog, Skill, Text, Session string
-	Stuck                           bool // what to try stands on its page of evidence
+	Stuck                           bool // what to try is on its page of evidence
 }
 
 // OpenRow is a session that was not ended.
@@ -45,7 +45,7 @@ type TodayView struct {
 	Aside    []app.SetAside
 }
 
-// dogsShown is how many dogs stand in the line that plans a session.
+// dogsShown is how many dogs are in the line that plans a session.
 const dogsShown = 8
 
 // Shown are the dogs in that line.
@@ -57,7 +57,7 @@ type DogPack struct {
 	Rows []app.PackRow
 }
 
-// DogFood is how a dog's training food stands today.
+// DogFood is a dog's training food today.
 type DogFood struct {
 	ID, Dog, Says string
 	Over          bool

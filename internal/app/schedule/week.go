@@ -32,7 +32,7 @@ type SlotRow struct {
 	Missed                    bool   // its time is gone and nobody worked it
 }
 
-// skillsShown is how many skills of a session stand in a narrow column.
+// skillsShown is how many skills of a session are in a narrow column.
 const skillsShown = 2
 
 // First2 are the first skills of a session.
@@ -265,7 +265,7 @@ func weekDog(d store.Dog, list []app.Planned, food app.DaysFood, monday, today s
 	return row, nil
 }
 
-// eats says what a dog has of its day's food, with so many kcal planned beside what it ate.
+// eats says what a dog has of its day's food, with the kcal planned beside what it ate.
 func eats(d store.Dog, food app.DaysFood, day string, planned float64) (says string, over bool, err error) {
 	need, feeding, known, err := app.NeedOf(d, day)
 	if err != nil {

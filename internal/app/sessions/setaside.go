@@ -70,7 +70,7 @@ type EventRow struct {
 	Left              bool
 }
 
-// eventsShown is how many events stand on a page of the log.
+// eventsShown is how many events are on a page of the log.
 const eventsShown = 100
 
 // SessionLog shows the events of a session after a position, in the order in which they came. It reads no rows, so that

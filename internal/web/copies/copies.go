@@ -24,7 +24,7 @@ type page struct {
 	Making bool
 	Failed string // why the last one was not made
 	Folder string
-	Copied string // how the continuous copy stands, "" where there is none
+	Copied string // the state of the continuous copy, "" where there is none
 	Behind bool   // it is
 }
 
@@ -115,7 +115,7 @@ func failed(said error) string {
 	return strings.ToUpper(text[:1]) + text[1:] + "."
 }
 
-// stands says how a continuous copy stands, and whether it is behind.
+// stands gives the state of a continuous copy, and whether it is behind.
 func stands(continuous *copies.Continuous) (says string, late bool) {
 	behind, err := continuous.Behind()
 	switch to := place(continuous.To); {

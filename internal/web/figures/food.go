@@ -53,7 +53,7 @@ func DrawStrengths(w float64, rows []Strength) Strengths {
 type Day struct {
 	W, H           float64
 	Eaten, Planned Box
-	Allowed        Mark // its text stands before its mark where End
+	Allowed        Mark // its text is before its mark where End
 	Over           bool
 	Summary        string
 }

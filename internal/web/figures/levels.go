@@ -1,4 +1,4 @@
-// Package figures works out where things stand in the drawings: plain numbers for the templates to
+// Package figures works out where things are in the drawings: plain numbers for the templates to
 // draw. Difficulty is height: each step is a level, hardest on top.
 package figures
 
@@ -13,8 +13,8 @@ type LevelStep struct {
 	ID, Name    string
 	At, Opened  bool   // the dog's step; the one whose panel is open
 	Odd         bool   // something about it is not sound
-	Blocked     bool   // something else must stand first
-	Also        string // another track that stands here
+	Blocked     bool   // a prerequisite is not met
+	Also        string // another track whose dog is here
 	Description string
 }
 
@@ -34,7 +34,7 @@ type Line struct {
 	Y, NameX, NameY float64
 	X2              float64
 	OddX, OddY      float64
-	Folded          int // how many steps the band stands for, 0 for a step
+	Folded          int // how many steps the band is for, 0 for a step
 }
 
 // Stripe is one session's part of the way, for pointing at where its sets are too close to point at
@@ -102,7 +102,7 @@ const (
 	countSpacing = 17.0
 )
 
-// rowsOf says which row each step is drawn in, from below, and what each row stands for: the first and
+// rowsOf says which row each step is drawn in, from below, and what each row is for: the first and
 // the last of its steps.
 func rowsOf(steps []LevelStep, whole bool) (row []int, spans [][2]int) {
 	low, high := 0, len(steps)-1
@@ -292,7 +292,7 @@ func (f *Levels) marks(today string) {
 	}
 }
 
-// clip shortens a name to so many letters; the whole one is said of it.
+// clip shortens a name to a number of letters; its title has all of it.
 func clip(name string, most int) string {
 	letters := []rune(name)
 	if len(letters) <= most {

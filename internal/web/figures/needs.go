@@ -2,7 +2,7 @@ package figures
 
 import "math"
 
-// NeedNode is one skill of a dog on the map of what must stand first.
+// NeedNode is one skill of a dog on the map of prerequisites.
 type NeedNode struct {
 	ID, Name string
 	Planned  bool    // the dog has a plan for it
@@ -10,7 +10,7 @@ type NeedNode struct {
 	Finished bool
 }
 
-// NeedEdge says that To needs From. Met: it stands; Waived: the trainer goes on without it.
+// NeedEdge says that To needs From. Met: it is met; Waived: the trainer goes on without it.
 type NeedEdge struct {
 	From, To    string // ids
 	Met, Waived bool
@@ -46,7 +46,7 @@ const (
 	needLetters        = 24
 )
 
-// DrawNeeds lays skills out in columns: each stands right of everything it needs. Skills that nothing
+// DrawNeeds lays skills out in columns: each is right of everything it needs. Skills that nothing
 // connects are left out. A circle of needs ends where it closes.
 func DrawNeeds(nodes []NeedNode, edges []NeedEdge) Needs {
 	needs := map[string][]string{}

@@ -21,7 +21,7 @@ func (p *path) to(x, y float64) {
 	p.point('L', x, y)
 }
 
-// stroke draws a short vertical line of its own.
+// stroke draws a short vertical line.
 func (p *path) stroke(x, y, length float64) {
 	p.point('M', x, y)
 	p.data = append(p.data, 'v')

@@ -84,7 +84,7 @@ func DrawStrip(w float64, in StripInput) Strip {
 		b.TextX, b.TextY = b.X+7, b.Y+20
 		f.Segments = append(f.Segments, b)
 	}
-	// Trials that stand closer than a shape is wide go to a second row, or to a third, for which the rest moves down.
+	// Trials that are closer than a shape is wide go to a second row, or to a third, for which the rest moves down.
 	lastX := [3]float64{-100, -100, -100}
 	for _, t := range in.Trials {
 		p := Point{X: x(t.At), Y: f.TrialsY, LevelSet: LevelSet{Full: t.Paid}, Label: t.Outcome, Title: clock(t.At) + " " + t.Outcome}

@@ -40,7 +40,7 @@ type TrendMark struct {
 	Title string
 }
 
-// Trend is what stands below the levels on their axis: places, rates with their intervals, cold trials,
+// Trend is what is drawn below the levels on their axis: places, rates with their intervals, cold trials,
 // help, and latency.
 type Trend struct {
 	W, H              float64

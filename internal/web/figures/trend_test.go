@@ -41,7 +41,7 @@ func TestTrend(t *testing.T) {
 	require.Less(t, quiet.H, f.H, "no room is kept for what is not there")
 }
 
-// A session's figures stand below the middle of its sets, inside the panel, whatever they are.
+// A session's figures are below the middle of its sets, inside the panel, whatever they are.
 func TestATrendStandsBelowItsSets(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		steps := rapid.SliceOfN(rapid.IntRange(0, 5), 1, 60).Draw(t, "steps")

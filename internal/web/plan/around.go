@@ -27,7 +27,7 @@ func (pg page) ManagementRows() []managementRow {
 	return rows
 }
 
-// around fills the forms of what stands around the steps: as saved, or as they came back.
+// around fills the forms of what is around the steps: as saved, or as they came back.
 func (pg *page) around(f forms) {
 	management := form.Typed{"props": pg.Props, "method": pg.Method}
 	for i, m := range pg.Management {

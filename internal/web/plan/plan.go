@@ -168,7 +168,7 @@ func (pg *page) draw() {
 	}
 }
 
-// also names the other tracks that stand on a step.
+// also names the other tracks whose dog is on a step.
 func (pg *page) also(step string) string {
 	var names []string
 	for _, t := range pg.Tracks {
@@ -264,7 +264,7 @@ func (pg page) EvidenceHi() string { return say.Percent(pg.Evidence.Interval.Hi)
 // IntervalWidth is the drawn width of the likely range.
 func (pg page) IntervalWidth() float64 { return pg.Interval.Hi - pg.Interval.Lo }
 
-// shownSessions is how many sessions stand beside the plan before the earlier ones are folded away.
+// shownSessions is how many sessions are beside the plan before the earlier ones are folded away.
 const shownSessions = 6
 
 // Recent are the newest sessions.

@@ -38,7 +38,7 @@ type page struct {
 	Drawn        bool       // not too many trials for a picture
 }
 
-// Bounds of what stands on the page; the session's log and its files have everything.
+// Bounds of what is on the page; the session's log and its files have everything.
 const (
 	trialsShown = 25   // before somebody asks for all
 	trialsPaged = 200  // then, a page
@@ -64,7 +64,7 @@ func (pg page) Folded() int {
 	return len(pg.Table)
 }
 
-// pageOf is the first trial of the page that a trial stands on.
+// pageOf is the first trial of the page that a trial is on.
 func (pg page) pageOf(trial string) int {
 	at := slices.IndexFunc(pg.Table, func(row lookback.TrialLine) bool { return row.ID == trial })
 	return max(0, at) / trialsPaged * trialsPaged
@@ -86,7 +86,7 @@ func (pg page) Said() []lookback.VerdictLine {
 // Noted are the notes on the page.
 func (pg page) Noted() []string { return pg.Notes[max(0, len(pg.Notes)-linesShown):] }
 
-// Earlier says how many verdicts and notes stand in the session's log alone, 0 where all are here.
+// Earlier says how many verdicts and notes are only in the session's log, 0 where all are here.
 func (pg page) Earlier() int {
 	return max(0, len(pg.Verdicts)-linesShown) + max(0, len(pg.Notes)-linesShown)
 }

@@ -29,7 +29,7 @@ var files embed.FS
 //go:embed dist
 var dist embed.FS
 
-// scripts are the screen's modules; remote.js is the simulated remote's own, and field.js stands on every page.
+// scripts are the screen's modules; remote.js is the simulated remote's own, and field.js is on every page.
 var scripts = []string{
 	"run.js", "state.js", "setup.js", "board.js", "closing.js", "panels.js", "draw.js", "form.js", "hands.js", "senses.js",
 	"beside.js", "carried.js", "refused.js", "packs.js", "field.js",

@@ -164,7 +164,7 @@ func (s *Shell) Logged(c fiber.Ctx) error {
 	return nil
 }
 
-// spoken is a path as it may stand in a log: a code that lets a device in never does.
+// spoken is a path as it may be logged: a code that lets a device in never does.
 func spoken(path string) string {
 	if strings.HasPrefix(path, "/pair/") {
 		return "/pair/…"

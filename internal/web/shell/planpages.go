@@ -39,7 +39,7 @@ func newDogPages(dog, here string) []entry {
 	return list
 }
 
-// rowsShown is how many rows of a table stand on a page; its file has them all.
+// rowsShown is how many rows of a table are on a page; its file has them all.
 const rowsShown = 25
 
 // table is a table on a page.

@@ -169,5 +169,5 @@ func (s *Shell) sign(seed string) string {
 	return base64.RawURLEncoding.EncodeToString(mac.Sum(nil))
 }
 
-// RequestID is the id under which this request stands in the log.
+// RequestID is the id of this request in the log.
 func RequestID(c fiber.Ctx) string { return requestid.FromContext(c) }

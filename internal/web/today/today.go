@@ -21,7 +21,7 @@ var templates embed.FS
 type view struct {
 	schedule.TodayView
 	Disk   string // why nothing can be saved, or what is saved cannot be trusted, "" where all is well
-	Copies string // what is wrong with the copies, likewise
+	Copies string // what is wrong with the copies, in a sentence
 }
 
 // Mount puts the page at /. What is wrong with the copies is asked of copies each time.
