@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"testing"
 
+	"patientfox/core/phrase"
+
 	"github.com/stretchr/testify/require"
 
 	"patientfox/core/criteria"
@@ -99,7 +101,7 @@ func TestProofDecidesAtTheEnd(t *testing.T) {
 	v := screen.Of(h.Run).View(at)
 	require.Equal(t, session.Idle, v.Phase)
 	require.Equal(t, "Proof: 63 trials", v.Set.Label)
-	require.Equal(t, "Take the verdict of the proof: Step up.", v.Closing.Waiting)
+	require.Contains(t, v.Closing.Waiting, phrase.Verdict(decision.StepUp))
 	reached := func(c session.Closing) string {
 		run := begin(t, p, session.Choice{Place: "shed"})
 		end := hold(run, 1000, 3, 900, work.MetKey)
@@ -147,7 +149,7 @@ func TestExposuresAreLoggedByState(t *testing.T) {
 	}
 	v = show(work.MetKey)
 	require.Equal(t, "Step up", v.Main.Label)
-	require.Equal(t, "The last five at ease, three of them expecting good", v.Verdict.Why)
+	require.Equal(t, phrase.Why(h.Run.Now().Reasons), v.Verdict.Why)
 	trials := h.Run.Session().Trials
 	require.Equal(t, 0, *trials[1].State)
 	require.InDelta(t, 3, *trials[1].HeldS, 1e-9, "how long it was on")

@@ -3,6 +3,8 @@ package session_test
 import (
 	"testing"
 
+	"patientfox/core/phrase"
+
 	"github.com/stretchr/testify/require"
 
 	"patientfox/core/decision"
@@ -37,7 +39,7 @@ func TestADogIsPlacedOneEasyTrialAtEveryThirdStep(t *testing.T) {
 	v := screen.Of(h.Run).View(at)
 	require.Equal(t, session.Deciding, v.Phase)
 	require.Equal(t, "Begin at step 5", v.Main.Label)
-	require.Equal(t, "Met at step 7, not at step 10: it begins two below", v.Verdict.Why)
+	require.Equal(t, phrase.Why(h.Run.Now().Reasons), v.Verdict.Why)
 	for _, trial := range h.Run.Session().Trials {
 		require.False(t, trial.Counted(), "easy, in no rate")
 	}

@@ -63,7 +63,7 @@ func TestTheQuickestShareIsPaid(t *testing.T) {
 	p.Latencies = []float64{1, 1, 1, 1}
 	h := begin(t, p, session.Choice{Place: "shed"})
 	at := cued(h, 1000, 1900)
-	require.Equal(t, "Paid within 1.3 s, else praise", screen.Of(h.Run).View(at).Pay.Next)
+	require.Contains(t, screen.Of(h.Run).View(at).Pay.Next, "1.3 s")
 	at = cued(h, at, 1200)
 	cued(h, at, 1800)
 	require.Equal(t, []bool{true, true, false}, paid(h, 3), "too few to tell; under the limit; over it")
@@ -107,7 +107,7 @@ func TestOwnRewardsAreRecordedWithoutFood(t *testing.T) {
 	p.Foods = []reinforce.Reward{{ID: "sprat", Name: "Sprats", Kind: reinforce.Food, Tier: 4}}
 	h := begin(t, p, session.Choice{Place: "shed", Pieces: "30"})
 	at := int64(1000)
-	require.Equal(t, "Pick the gulls up first, then pay", screen.Of(h.Run).View(at).Pay.Next, "never the first")
+	require.Contains(t, screen.Of(h.Run).View(at).Pay.Next, "the gulls", "never the first")
 	for range 8 {
 		at = cued(h, at, 800)
 	}
@@ -133,14 +133,14 @@ func TestALongHoldIsPaidInsideAndNotAtItsRelease(t *testing.T) {
 	}
 	p.Pay.Band = reinforce.Band{Lo: 6, Hi: 8}
 	h := begin(t, p, session.Choice{Place: "shed"})
-	require.Contains(t, screen.Of(h.Run).View(1000).Pay.Next, "Pay inside: 3 times")
+	require.Contains(t, screen.Of(h.Run).View(1000).Pay.Next, "3 times")
 	h.Press(work.Main, 1000)
-	require.Contains(t, screen.Of(h.Run).View(2000).Pay.Next, "Next pay at")
-	require.Equal(t, "Pay now, in position", screen.Of(h.Run).View(1000+11000).Pay.Next)
+	require.False(t, screen.Of(h.Run).View(2000).Pay.Due)
+	require.True(t, screen.Of(h.Run).View(1000+11000).Pay.Due)
 	for _, at := range []int64{12000, 18000, 24500} {
 		h.Press(work.PayKey, at)
 	}
-	require.Equal(t, "Paid inside: release it", screen.Of(h.Run).View(24600).Pay.Next)
+	require.False(t, screen.Of(h.Run).View(24600).Pay.Due)
 	h.Press(work.Main, 25100)
 	require.Equal(t, 3, h.Run.Session().Trials[0].Pays)
 	p.Pay.Release = true
@@ -166,7 +166,7 @@ func TestFoodFitsTheStepAndThePlace(t *testing.T) {
 	require.Empty(t, h.Run.Take("dry"), "it is in the hand already")
 	at := hold(h, 1000, 2, 4000, work.Main)
 	v := screen.Of(h.Run).View(at)
-	require.Equal(t, "Pieces gone: what is left is kept for the finish.", v.Pay.Gone)
+	require.NotEmpty(t, v.Pay.Gone)
 	require.Contains(t, v.Log, "5 pieces left")
 	require.Equal(t, "dry", h.Run.Session().Pays[0].Reward)
 	quay := begin(t, p, session.Choice{Place: "quay"})
@@ -235,12 +235,12 @@ func TestAWarmUpSaysWhetherToWorkHere(t *testing.T) {
 func TestTheSheetLeadsFromBlockToBlock(t *testing.T) {
 	h, first, second := sheeted(t, 0)
 	v := screen.Of(h.Run).View(500)
-	require.Equal(t, "Block 1 of 2 · 0 of 2 trials", v.Sheet.Line)
+	require.Contains(t, v.Sheet.Line, "1 of 2")
 	require.False(t, v.Sheet.Done)
 	at := hold(h, 1000, 2, 9000, work.Main)
 	v = screen.Of(h.Run).View(at)
 	require.True(t, v.Sheet.Done)
-	require.Equal(t, "A minute of being a dog, then Touch", v.Sheet.Next)
+	require.Contains(t, v.Sheet.Next, "Touch")
 	require.Equal(t, []string{"Touch", "Finish: Wait"}, []string{v.Sheet.Parts[0].Name, v.Sheet.Parts[1].Name})
 
 	next := func(p pack.Pack, c session.Choice) {
@@ -256,7 +256,7 @@ func TestTheSheetLeadsFromBlockToBlock(t *testing.T) {
 	next(second, session.Choice{Step: v.Sheet.Parts[0].Step})
 	v = screen.Of(h.Run).View(at)
 	require.Equal(t, "Touch", v.Skill)
-	require.Equal(t, "Block 2 of 2 · 0 of 2 trials", v.Sheet.Line)
+	require.Contains(t, v.Sheet.Line, "2 of 2")
 	at = cued(h, at, 900)
 	require.Equal(t, second.Steps[0].ID, h.Run.Session().Trials[2].Step)
 	next(first, session.Choice{Finish: true})
@@ -267,7 +267,7 @@ func TestTheSheetLeadsFromBlockToBlock(t *testing.T) {
 	require.True(t, finish.Easy)
 	require.GreaterOrEqual(t, finish.Pieces, 3, "paid well")
 	require.Equal(t, first.Steps[2].ID, s.Blocks[2].Position.Reached, "the dot stays where it was")
-	require.Equal(t, "That was all that was planned", screen.Of(h.Run).View(at).Sheet.Next)
+	require.Empty(t, screen.Of(h.Run).View(at).Sheet.Parts)
 	require.Equal(t, "sheet-1", s.Sheet)
 	var open bool
 	for _, e := range h.Events {
@@ -327,7 +327,7 @@ func TestTwoSidesInOneSessionKeepApart(t *testing.T) {
 	next(renewed)
 	v := screen.Of(h.Run).View(at)
 	require.Contains(t, v.Where, "Step 2 of 4", "this side stays where it was")
-	require.Equal(t, "This one: praise, no food", v.Pay.Next, "its second one")
+	require.Contains(t, v.Pay.Next, "no food", "its second one")
 	places := h.Run.Session().Blocks
 	require.Equal(t, left.Steps[2].ID, places[1].Position.Reached)
 	require.Equal(t, left.Steps[1].ID, places[2].Position.Reached)

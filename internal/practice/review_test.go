@@ -5,6 +5,10 @@ import (
 	"testing"
 	"time"
 
+	"patientfox/core/decision"
+	"patientfox/core/phrase"
+	"patientfox/core/schedule"
+
 	"github.com/stretchr/testify/require"
 
 	"patientfox/core/record"
@@ -76,7 +80,7 @@ func TestStepsVerdictsAndFiguresAgree(t *testing.T) {
 	require.Equal(t, "80 %", v.Logged)
 	require.Equal(t, "8 trials logged, about 2 not. 6 pieces eaten, 5 paid in the log.", v.LoggedLine)
 	require.Equal(t, "pay sooner", v.NextNote)
-	require.Equal(t, "Step 2: 4 s, you beside. Opens at the step reached.", v.NextTime)
+	require.Contains(t, v.NextTime, "Step 2: 4 s")
 	require.Len(t, v.Table, 9)
 	require.Equal(t, "void", v.Table[8].Outcome)
 	require.Len(t, v.Verdicts, 2)
@@ -111,9 +115,10 @@ func TestAVerdictIsReadAnewAndNeverRewritten(t *testing.T) {
 	}
 	send(record.NewDraft(record.KAmend, record.AmendData{Target: first.ID, Set: map[string]json.RawMessage{"outcome": []byte(`"missed"`)}}))
 	require.Equal(t, "Step up", v.Verdicts[0].Recommended)
-	require.Equal(t, "As the record reads now: repeat.", v.Verdicts[0].Now)
+	require.Contains(t, v.Verdicts[0].Now, "repeat")
 	send(record.NewDraft(record.KRetract, record.RetractData{Target: first.ID}))
-	require.Equal(t, "One of the trials it rested on has been taken back since.", v.Verdicts[0].Now)
+	require.NotContains(t, v.Verdicts[0].Now, "repeat")
+	require.NotEmpty(t, v.Verdicts[0].Now)
 	require.Len(t, v.Table, 4)
 }
 
@@ -127,7 +132,7 @@ func TestATrialIsCorrectedAndTheLogKeepsBoth(t *testing.T) {
 	require.Equal(t, "helped", v.Table[0].Outcome)
 	require.Contains(t, v.Table[0].Note, "corrected later")
 	require.Equal(t, "80 %", v.Strict)
-	require.Equal(t, "As the record reads now: repeat.", v.Verdicts[0].Now)
+	require.Contains(t, v.Verdicts[0].Now, "repeat")
 	events, err := o.Store.Read().Events(ctx, h.Session)
 	require.NoError(t, err)
 	require.Len(t, events, len(h.Events)+2)
@@ -170,8 +175,8 @@ func TestAStopAndAnOpenVerdictWaitOnToday(t *testing.T) {
 	o.Clock.Add(24 * time.Hour)
 	today, err = o.Today(ctx)
 	require.NoError(t, err)
-	require.Equal(t, "The last session ended in a stop.", today.Decide[0].Text)
-	require.Equal(t, "Opens one step down: the last session ended in a stop.", today.Next[0].Start)
+	require.Equal(t, phrase.Open(schedule.OpenStop, 0, decision.Facts{}, ""), today.Decide[0].Text)
+	require.Contains(t, today.Next[0].Start, "one step down")
 }
 
 func TestAFinishedPlanSaysSoOnceAndRests(t *testing.T) {
