@@ -6,7 +6,6 @@ import (
 	"log/slog"
 	"path/filepath"
 	"slices"
-	"sync/atomic"
 	"time"
 
 	"patientfox/internal/demo"
@@ -64,12 +63,12 @@ func weekOf(folder string, dogs int) *weekPlan {
 
 // plan plans the week, takes it back, and says how long the planning took.
 func (w *weekPlan) plan() time.Duration {
-	var n atomic.Int64
+	var cost store.Cost
 	started := time.Now()
-	made, count, err := w.p.PlanWeek(store.Counting(ctx, &n), w.next)
+	made, count, err := w.p.PlanWeek(store.Counting(ctx, &cost), w.next)
 	took := time.Since(started)
 	must(err)
-	w.sessions, w.statements = count, int(n.Load())
+	w.sessions, w.statements = count, int(cost.Statements.Load())
 	_, err = w.p.UnplanWeek(ctx, w.next, made)
 	must(err)
 	return took

@@ -14,7 +14,6 @@ import (
 	"path/filepath"
 	"slices"
 	"strings"
-	"sync/atomic"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -42,7 +41,7 @@ func quiet() *slog.Logger { return slog.New(slog.NewTextHandler(io.Discard, nil)
 type opened struct {
 	p       *practice.Practice
 	handler fasthttp.RequestHandler
-	count   atomic.Int64
+	cost    store.Cost
 	now     time.Time
 	listed  []string // pages, once they were worked out
 }
@@ -58,7 +57,7 @@ func open(path string, now time.Time) *opened {
 	must(err)
 	counted := fiber.New()
 	counted.Use(func(c fiber.Ctx) error {
-		c.SetContext(store.Counting(c.Context(), &o.count))
+		c.SetContext(store.Counting(c.Context(), &o.cost))
 		return c.Next()
 	})
 	counted.Use("/", app)
@@ -92,6 +91,7 @@ func (o *opened) touch(n int) {
 // looked is one page as measured.
 type looked struct {
 	p95        time.Duration
+	bare       float64 // the page ÷ its statements and their rows alone, medians
 	statements int64
 	rows       int // of its longest list
 }
@@ -99,12 +99,14 @@ type looked struct {
 func (o *opened) look(path string, times int) looked {
 	var l looked
 	var all []time.Duration
+	var bare []float64
 	for i := range times {
 		o.touch(i)
-		before, started := o.count.Load(), time.Now()
+		before, read, started := o.cost.Statements.Load(), o.cost.Ns.Load(), time.Now()
 		body := o.get(path)
-		all = append(all, time.Since(started))
-		l.statements = o.count.Load() - before
+		took := time.Since(started)
+		all, bare = append(all, took), append(bare, float64(took)/float64(o.cost.Ns.Load()-read))
+		l.statements = o.cost.Statements.Load() - before
 		for _, list := range strings.Split(body, "<tbody>")[1:] {
 			list, _, _ = strings.Cut(list, "</tbody>")
 			l.rows = max(l.rows, strings.Count(list, "<tr>"))
@@ -116,6 +118,8 @@ func (o *opened) look(path string, times int) looked {
 		}
 	}
 	slices.Sort(all)
+	slices.Sort(bare)
+	l.bare = bare[len(bare)/2]
 	l.p95 = all[len(all)*95/100]
 	return l
 }
@@ -210,7 +214,7 @@ func main() {
 	table := fmt.Sprintf("# A large practice\n\nMeasured by `make large` (%s): %s. Beside it one dog of the same, or 25 dogs "+
 		"for the pages that list them, so that each page has as many rows. A first look is one after something was changed, when "+
 		"nothing is shown from memory.\n\n| page | statements | rows of its longest list | first look, 95th percentile | the same "+
-		"in the small practice | ratio | |\n| --- | --- | --- | --- | --- | --- | --- |\n",
+		"in the small practice | ratio | ÷ its bare reads | |\n| --- | --- | --- | --- | --- | --- | --- | --- |\n",
 		machine.Line(), l.Said())
 	failed := false
 	for i, page := range big.pages() {
@@ -223,13 +227,13 @@ func main() {
 		}
 		b, s := big.look(page[1], *times), beside.look(beside.pages()[i][1], *times)
 		ratio := float64(b.p95) / float64(s.p95)
-		ok := ratio <= 2 && b.statements == s.statements && b.rows <= 25
+		ok := ratio <= 2 && b.statements == s.statements && b.rows <= 25 && (page[0] != "a dog" || b.bare <= 4)
 		mark := "kept"
 		if !ok {
 			mark, failed = "**missed**", true
 		}
-		table += fmt.Sprintf("| %s | %d | %d | %v | %v | %.2f | %s |\n", page[0], b.statements, b.rows,
-			b.p95.Round(10*time.Microsecond), s.p95.Round(10*time.Microsecond), ratio, mark)
+		table += fmt.Sprintf("| %s | %d | %d | %v | %v | %.2f | %.2f | %s |\n", page[0], b.statements, b.rows,
+			b.p95.Round(10*time.Microsecond), s.p95.Round(10*time.Microsecond), ratio, b.bare, mark)
 	}
 	if *only != "" {
 		fmt.Print(table)

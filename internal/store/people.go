@@ -18,20 +18,34 @@ type Practice struct {
 	Version int     `db:"version"`
 }
 
-// Practice reads it; ErrNone in a new database.
+// Practice reads it; ErrNone in a new database. Nearly every page asks for it, so the readers keep it until a transaction writes it.
 func (q Q) Practice(ctx context.Context) (p Practice, err error) {
+	var at int64
+	if q.tx == nil {
+		var ok bool
+		if p, at, ok = q.s.known(); ok {
+			return p, nil
+		}
+		defer func() {
+			if err == nil {
+				q.s.know(p, at)
+			}
+		}()
+	}
 	err = q.one(ctx, &p, `SELECT name, zone, person, epoch, length, pace_m, hours, made, version FROM practice WHERE id = 1`)
 	return p, err
 }
 
 // AddPractice writes the row of a new database.
 func (q Q) AddPractice(ctx context.Context, p Practice) error {
+	q.tx.practice = true
 	return q.named(ctx, `INSERT INTO practice (id, name, zone, person, epoch, made) VALUES (1, :name, :zone, :person, :epoch, :made)`, p)
 }
 
 // SetPractice changes what can be set of it if the row is still at its version; it says whether it
 // was.
 func (q Q) SetPractice(ctx context.Context, p Practice) (bool, error) {
+	q.tx.practice = true
 	n, err := q.exec(ctx, `UPDATE practice SET name = ?, zone = ?, length = ?, pace_m = ?, hours = ?, version = version + 1
 		WHERE id = 1 AND version = ?`,
 		p.Name, p.Zone, p.Length, p.PaceM, p.Hours, p.Version)

@@ -22,6 +22,7 @@ type Definition struct {
 	Body    string `db:"body"`
 	Made    int64  `db:"made"`
 	MadeBy  string `db:"made_by"`
+	By      string `db:"by_name"` // who made it, by name, where versions are read
 }
 
 // Skills lists all skills by name.
@@ -51,7 +52,8 @@ func (q Q) Definitions(ctx context.Context, skills []string) (list []Definition,
 	if len(skills) == 0 {
 		return nil, nil
 	}
-	err = q.in(ctx, &list, `SELECT skill, version, body, made, made_by FROM definitions WHERE skill IN (?) ORDER BY skill, version`, skills)
+	err = q.in(ctx, &list, `SELECT f.skill, f.version, f.body, f.made, f.made_by, coalesce(p.name, '') AS by_name
+		FROM definitions f LEFT JOIN people p ON p.id = f.made_by WHERE f.skill IN (?) ORDER BY f.skill, f.version`, skills)
 	return list, err
 }
 
@@ -225,7 +227,8 @@ type PlanVersion struct {
 	Why     string `db:"why"`
 	Made    int64  `db:"made"`
 	MadeBy  string `db:"made_by"`
-	Steps   int    `db:"steps"` // how many it has, where versions are listed
+	By      string `db:"by_name"` // who made it, by name, where versions are listed
+	Steps   int    `db:"steps"`   // how many it has, where versions are listed
 }
 
 // Step is one step in one version of a plan.
@@ -283,9 +286,9 @@ func (q Q) StepsOfVersions(ctx context.Context, plans []string) (list []Step, er
 
 // PlanVersions lists the versions of a plan, newest first.
 func (q Q) PlanVersions(ctx context.Context, plan string, limit int) (list []PlanVersion, err error) {
-	err = q.many(ctx, &list, `SELECT v.plan, v.version, v.body, v.why, v.made, v.made_by,
+	err = q.many(ctx, &list, `SELECT v.plan, v.version, v.body, v.why, v.made, v.made_by, coalesce(p.name, '') AS by_name,
 		(SELECT count(*) FROM steps t WHERE t.plan = v.plan AND t.version = v.version) AS steps
-		FROM plan_versions v WHERE v.plan = ? ORDER BY v.version DESC LIMIT ?`, plan, limit)
+		FROM plan_versions v LEFT JOIN people p ON p.id = v.made_by WHERE v.plan = ? ORDER BY v.version DESC LIMIT ?`, plan, limit)
 	return list, err
 }
 

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"sync"
 	"sync/atomic"
+	"time"
 
 	"github.com/jmoiron/sqlx"
 )
@@ -24,6 +25,8 @@ type transaction struct {
 	*sqlx.Tx
 	s     *statements
 	bound map[string]bound
+
+	practice bool // its row was written
 }
 
 type bound struct {
@@ -61,6 +64,36 @@ type statements struct {
 	lock sync.Mutex
 	kept map[string]*statement
 	tick int64
+
+	practice *Practice // its row, of the readers; nil while it has to be read
+	writes   int64     // how often that row was written
+}
+
+// known is the row about the practice where it was read since it was last written; at says when that is.
+func (s *statements) known() (p Practice, at int64, ok bool) {
+	s.lock.Lock()
+	defer s.lock.Unlock()
+	if s.practice == nil {
+		return p, s.writes, false
+	}
+	return *s.practice, s.writes, true
+}
+
+// know keeps the row, unless it was written since known said at.
+func (s *statements) know(p Practice, at int64) {
+	s.lock.Lock()
+	defer s.lock.Unlock()
+	if at == s.writes {
+		s.practice = &p
+	}
+}
+
+// forget lets the row be read anew: it was written.
+func (s *statements) forget() {
+	s.lock.Lock()
+	defer s.lock.Unlock()
+	s.practice = nil
+	s.writes++
 }
 
 type statement struct {
@@ -149,20 +182,31 @@ func (one *statement) close() {
 
 type counterKey struct{}
 
-// Counting returns a context in which statements are counted into n.
-func Counting(ctx context.Context, n *atomic.Int64) context.Context {
-	return context.WithValue(ctx, counterKey{}, n)
+// Cost is what was asked of the database. It is safe for concurrent use.
+type Cost struct {
+	Statements atomic.Int64
+	Ns         atomic.Int64 // spent in them, reading their rows included
 }
 
-func tick(ctx context.Context) {
-	if n, ok := ctx.Value(counterKey{}).(*atomic.Int64); ok {
-		n.Add(1)
+// Counting returns a context whose statements are counted into cost.
+func Counting(ctx context.Context, cost *Cost) context.Context {
+	return context.WithValue(ctx, counterKey{}, cost)
+}
+
+// counted counts a statement that begins, and answers what to call when its rows are read.
+func counted(ctx context.Context) func() {
+	cost, ok := ctx.Value(counterKey{}).(*Cost)
+	if !ok {
+		return func() {}
 	}
+	cost.Statements.Add(1)
+	began := time.Now()
+	return func() { cost.Ns.Add(int64(time.Since(began))) }
 }
 
 // run asks with a prepared statement, in the transaction where there is one.
 func (q Q) run(ctx context.Context, query string, with func(*sqlx.Stmt) error) error {
-	tick(ctx)
+	defer counted(ctx)()
 	stmt, done, err := q.prepared(ctx, query)
 	if err != nil {
 		return failed("preparing "+head(query), err)

@@ -307,7 +307,11 @@ func (s *Store) transact(ctx context.Context, do func(Q) error, end func(commit 
 	if err := do(Q{s: s.writes, tx: binding}); err != nil {
 		return err
 	}
-	return end(func() error { return failed("COMMIT", tx.Commit()) })
+	err = end(func() error { return failed("COMMIT", tx.Commit()) })
+	if binding.practice {
+		s.reads.forget()
+	}
+	return err
 }
 
 // note keeps why a write failed, where the disk was to blame, until one does not.
@@ -369,9 +373,9 @@ func room(path string) error {
 	return nil
 }
 
-// Version changes whenever anybody, another process too, has committed something but derived rows of this one.
+// Version changes whenever anybody, another process too, has committed something but derived rows of this one. It reads no row,
+// so it is not counted as a statement.
 func (s *Store) Version(ctx context.Context) (int64, error) {
-	tick(ctx)
 	s.lock.Lock()
 	defer s.lock.Unlock()
 	now, err := s.data(ctx)

@@ -73,10 +73,6 @@ func (p *Cases) History(ctx context.Context, id string, reread int) (v HistoryVi
 	if err != nil {
 		return v, err
 	}
-	_, by, err := app.People(ctx, q)
-	if err != nil {
-		return v, err
-	}
 	v = HistoryView{ID: id, Dog: l.DogName, DogID: l.Dog, Skill: l.SkillName, Version: l.Version}
 	versions, err := q.PlanVersions(ctx, l.Main, versionsShown)
 	if err != nil {
@@ -84,7 +80,7 @@ func (p *Cases) History(ctx context.Context, id string, reread int) (v HistoryVi
 	}
 	for _, one := range versions {
 		v.Plans = append(v.Plans, VersionRow{
-			Version: one.Version, Day: s.Moment(one.Made), By: by[one.MadeBy], What: whyOf(one.Why), Steps: one.Steps,
+			Version: one.Version, Day: s.Moment(one.Made), By: one.By, What: whyOf(one.Why), Steps: one.Steps,
 			Current: one.Version == l.Version,
 		})
 	}
@@ -96,7 +92,7 @@ func (p *Cases) History(ctx context.Context, id string, reread int) (v HistoryVi
 	if err != nil {
 		return v, err
 	}
-	past, err := v.definitions(l, s, h, defs, by, reread)
+	past, err := v.definitions(l, s, h, defs, reread)
 	if err != nil {
 		return v, err
 	}
@@ -112,7 +108,7 @@ func (p *Cases) History(ctx context.Context, id string, reread int) (v HistoryVi
 
 // definitions lists the versions of the definition, and returns them by their number; the one to be read again is marked.
 func (v *HistoryView) definitions(
-	l app.Plan, s app.Profile, h app.History, defs []store.Definition, by map[string]string, reread int,
+	l app.Plan, s app.Profile, h app.History, defs []store.Definition, reread int,
 ) (map[int]criteria.Definition, error) {
 	ran := map[int]map[string]bool{}
 	for _, b := range h.Blocks {
@@ -129,7 +125,7 @@ func (v *HistoryView) definitions(
 			return nil, err
 		}
 		row := VersionRow{
-			Version: d.Version, Day: s.Moment(d.Made), By: by[d.MadeBy], Ticks: phrase.Ticks(work.Kind(l.Kind), def),
+			Version: d.Version, Day: s.Moment(d.Made), By: d.By, Ticks: phrase.Ticks(work.Kind(l.Kind), def),
 			Current: d.Version == l.Definition, Sessions: len(ran[d.Version]),
 		}
 		if d.Version > 1 {
