@@ -7,6 +7,7 @@ const (
 	atEase  = 1
 	wary    = 2
 	worried = 3
+	over    = 4
 )
 
 // Waryness that steps back: this many of the last six, and no calmer in their second half.

@@ -211,6 +211,7 @@ const (
 	FirstStep    Code = "first_step"    // there is no step below
 	LastStep     Code = "last_step"     // there is no step above
 	AtCeiling    Code = "ceiling"       // no higher today
+	EndedEarly   Code = "ended_early"   // Of of Out were ended early: a step up waits
 	OrderUnknown Code = "order_unknown" // a tally has no order
 	WindowGoing  Code = "window_going"  // Of of Out trials of the window are in
 	WindowRate   Code = "window_rate"   // Of of the window's Out met
@@ -263,6 +264,7 @@ type Question struct {
 	Last     int  // index of the last step
 	Ended    bool // the session is over: proof steps up only then
 	Unlogged int  // trials of the window said not to be logged: proof counts them as not met
+	Withheld int  // cues of the stretch that the trainer did not give in the end
 	// Guarded are the trials the guards read where they are not the stretch's own (below the reached
 	// step). Nil means Trials.
 	Guarded []trial.Trial
@@ -297,6 +299,10 @@ func Decide(rule Rule, q Question) Decision {
 		default:
 			d = set(&rule, counted)
 		}
+		if ended := endedEarly(q); d.Verdict == StepUp && tooMany(ended, len(counted)) {
+			d.Verdict = Repeat
+			d.Reasons = append(d.Reasons, Reason{Code: EndedEarly, Of: ended, Out: ended + len(counted)})
+		}
 	}
 	switch {
 	case d.Verdict == StepBack && q.Step <= 0:
@@ -308,6 +314,15 @@ func Decide(rule Rule, q Question) Decision {
 	}
 	return d
 }
+
+// endedEarly counts the trials of a stretch that the trainer took back once the cue was given, and the cues withheld.
+func endedEarly(q Question) int {
+	return count(q.Trials, (*trial.Trial).Ended) + q.Withheld
+}
+
+// tooMany tells whether so many ended early that a step up waits: two or more, and over one in ten of themselves and the counted.
+// Ending half of the failures that are coming makes a rate of 0.60 look like one of 0.75.
+func tooMany(ended, counted int) bool { return ended >= 2 && 10*ended > ended+counted }
 
 // DecideRegain asks the rule of the way back up, for a step below the reached one. It only ever
 // changes today's step, so at the first step its back is a repeat, and there is no last step.
@@ -321,10 +336,15 @@ func DecideRegain(trials []trial.Trial, step int) Decision {
 }
 
 // guards looks at the latest trial and at the running session, which is that of the last trial that
-// is not void.
+// is neither void nor ended early.
 func guards(rule *Rule, trials []trial.Trial) (Decision, bool) {
-	if n := len(trials); n > 0 && trials[n-1].Shown() >= 4 {
-		return Decision{Verdict: Stop, Due: true, Reasons: []Reason{{Code: OverThresh}}, Reads: ids(trials[n-1:])}, true
+	for i := len(trials) - 1; i >= 0; i-- {
+		if trials[i].Shown() >= over {
+			return Decision{Verdict: Stop, Due: true, Reasons: []Reason{{Code: OverThresh}}, Reads: ids(trials[i : i+1])}, true
+		}
+		if trials[i].Outcome != trial.Void { // a void one after it changes nothing
+			break
+		}
 	}
 	if rule.Kind == CountUp || rule.Kind == Calm {
 		return Decision{}, false
@@ -332,7 +352,7 @@ func guards(rule *Rule, trials []trial.Trial) (Decision, bool) {
 	var running []trial.Trial
 	for i := len(trials) - 1; i >= 0; i-- {
 		t := trials[i]
-		if t.Outcome == trial.Void {
+		if t.Outcome.Unread() {
 			continue
 		}
 		if len(running) > 0 && t.Session != running[0].Session {

@@ -25,6 +25,8 @@ type Trial struct {
 	Touch
 	Asked map[criteria.Key]float64 `json:"asked,omitempty"` // where it varies: what this trial asked
 
+	AfterCue bool `json:"after_cue,omitempty"` // void once the cue was given
+
 	Easy    bool `json:"easy,omitempty"`    // asked for less than the criterion on purpose: in the record, in no rate
 	Cold    bool `json:"cold,omitempty"`    // the first counted trial of its skill on its day
 	Tally   bool `json:"tally,omitempty"`   // from a count after the set: its place in the order is unknown
@@ -44,7 +46,13 @@ type Trial struct {
 }
 
 // Counted tells whether rules and rates read the trial.
-func (t *Trial) Counted() bool { return t.Outcome != Void && !t.Easy && !t.Waits }
+func (t *Trial) Counted() bool { return !t.Outcome.Unread() && !t.Easy && !t.Waits }
+
+// Ended tells whether the trainer took the trial back once the cue was given: ended early, or void after the cue. What is decided
+// after the cue is an outcome too, so a rule counts how often that happens.
+func (t *Trial) Ended() bool {
+	return !t.Waits && (t.Outcome == LetGo || t.Outcome == Void && t.AfterCue)
+}
 
 // Shown is the state that an exposure showed, 0 where none was noted.
 func (t *Trial) Shown() int {
@@ -58,6 +66,6 @@ func (t *Trial) Shown() int {
 func (t *Trial) Brief() Trial {
 	return Trial{
 		ID: t.ID, Session: t.Session, Block: t.Block, Step: t.Step, Rev: t.Rev, Place: t.Place,
-		Outcome: t.Outcome, State: t.State, Easy: t.Easy, Cold: t.Cold, Tally: t.Tally,
+		Outcome: t.Outcome, AfterCue: t.AfterCue, State: t.State, Easy: t.Easy, Cold: t.Cold, Tally: t.Tally,
 	}
 }

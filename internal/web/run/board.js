@@ -4,12 +4,19 @@ import { $, broken, drawView, failed, root, show } from "./draw.js";
 import { dated } from "./packs.js";
 import { now, state } from "./state.js";
 
+const MOST = 16; // events that one press leads to; more of them take a second way to the core
+
+const stamp = (/** @type {number} */ t) => ({ session: state.session.id, t, by: state.session.by, handler: state.session.handler });
+
 // happened keeps drafts, shows what they lead to while they are being written down, then sends them.
 export async function happened(/** @type {Draft[]} */ drafts, /** @type {number} */ t) {
   if (!drafts || !drafts.length) return;
-  const s = state.session;
-  const events = state.keep.stamp(drafts, { session: s.id, t, by: s.by, handler: s.handler });
-  const applied = state.core.ask("apply", events, t);
+  const events = state.keep.stamp(drafts, stamp(t));
+  await keeps(events, state.core.ask("apply", events, t));
+}
+
+// keeps shows what the core makes of events, and writes them down.
+async function keeps(/** @type {LogEvent[]} */ events, /** @type {Promise<Answer>} */ applied) {
   const kept = state.keep.store(events);
   kept.catch(() => {}); // it is waited for below
   try {
@@ -59,8 +66,13 @@ export function press(/** @type {string} */ key) {
   state.queue = state.queue
     .then(async () => {
       if (state.away || !state.session || $("board").hidden) return;
-      const { drafts } = await state.core.ask("press", key, t);
-      await happened(drafts, t);
+      const answer = await state.core.ask("press", key, t, state.keep.envelope(stamp(t), MOST)).catch(async (error) => {
+        if (error.events) await state.keep.store(error.events); // what was pressed is kept, whatever the core made of it
+        throw error;
+      });
+      if (!answer.events) return happened(answer.drafts, t);
+      state.keep.seq += answer.events.length;
+      await keeps(answer.events, Promise.resolve(answer));
     })
     .catch(broken)
     .finally(() => (state.pressing -= 1));

@@ -14,7 +14,8 @@ export class Core {
         const settle = this.open.get(data.id);
         this.open.delete(data.id);
         const answer = JSON.parse(data.result);
-        if (answer.error) settle.reject(new Error(answer.error));
+        if (data.events) answer.events = data.events;
+        if (answer.error) settle.reject(Object.assign(new Error(answer.error), { events: data.events }));
         else settle.resolve(answer);
       };
       this.worker.onerror = (event) => reject(new Error(event.message || "the core could not be loaded"));
@@ -23,11 +24,11 @@ export class Core {
     this.worker.postMessage({ load: { exec, wasm } });
   }
 
-  /** @param {string} method @param {any} arg @param {number} at @returns {Promise<Answer>} */
-  ask(method, arg, at) {
+  /** @param {string} method @param {any} arg @param {number} at @param {Envelope} [envelope] @returns {Promise<Answer>} */
+  ask(method, arg, at, envelope) {
     const id = this.next++;
     const answered = new Promise((resolve, reject) => this.open.set(id, { resolve, reject }));
-    this.worker.postMessage({ id, method, arg, at });
+    this.worker.postMessage({ id, method, arg, at, ...(envelope && { envelope }) });
     return Promise.race([answered, this.failed]);
   }
 }

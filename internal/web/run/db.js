@@ -78,9 +78,14 @@ export class Keep {
     return row.id;
   }
 
+  // envelope is what makes events of up to so many drafts that are not known yet.
+  envelope(/** @type {Stamp} */ { session, t, by, handler }, /** @type {number} */ most) {
+    return { session, dev: this.dev, seq: this.seq, t, wall: Date.now(), by, handler, ids: Array.from({ length: most }, uuid) };
+  }
+
   // stamp makes drafts events of this device. Their sequence numbers are the ones that store will find free, unless
   // another tab takes them first.
-  stamp(/** @type {Draft[]} */ drafts, /** @type {{ session: string, t: number, by: string, handler: string }} */ { session, t, by, handler }) {
+  stamp(/** @type {Draft[]} */ drafts, /** @type {Stamp} */ { session, t, by, handler }) {
     const wall = Date.now();
     return drafts.map(({ kind, data }) => ({ v: 1, id: uuid(), session, dev: this.dev, seq: ++this.seq, t, wall, by, handler, kind, data }));
   }

@@ -10,6 +10,10 @@ interface LogEvent extends Draft {
   v: number; id: string; session: string; dev: string; seq: number; t: number; wall: number; by: string; handler: string;
 }
 
+// Stamp is what the events of one moment share; an Envelope has an id for each.
+interface Stamp { session: string; t: number; by: string; handler: string }
+interface Envelope extends Stamp { dev: string; seq: number; wall: number; ids: string[] }
+
 interface View {
   phase: string; on_cue?: boolean; dog: string; skill: string; step: string; where: string; target: string;
   dial: { big: string; of: string; part: number; full: boolean; slow: boolean };
@@ -36,7 +40,7 @@ interface Session {
 }
 
 interface Answer {
-  drafts?: Draft[]; problem?: Problem; view?: View; setup?: Setup; hint?: string; lines?: string[]; packs?: Pack[]; rows?: any[];
+  drafts?: Draft[]; events?: LogEvent[]; problem?: Problem; view?: View; setup?: Setup; hint?: string; lines?: string[]; packs?: Pack[]; rows?: any[];
 }
 
 // What the modules share while the page is open; the fields in the second part are not there from the start.

@@ -10,11 +10,22 @@ self.fieldcoreReady = () => {
   while (waiting.length) answer(waiting.shift());
 };
 
-function answer({ id, method, arg, at }) {
+// One message is one answer. With an envelope, what a method leads to is applied at once: its drafts become events, by the ids
+// given, and the answer has both the events and the view, so that a press costs one way to the core and back.
+function answer({ id, method, arg, at, envelope }) {
   const started = performance.now();
-  const result = self.fieldcore(method, JSON.stringify(arg ?? null), at ?? 0);
-  self.postMessage({ id, result, ms: performance.now() - started });
-  if (method !== "apply") return;
+  let result = self.fieldcore(method, JSON.stringify(arg ?? null), at ?? 0);
+  let events;
+  if (envelope) {
+    const { drafts } = JSON.parse(result);
+    if (drafts && drafts.length <= envelope.ids.length) {
+      const { ids, seq, ...rest } = envelope;
+      events = drafts.map(({ kind, data }, i) => ({ v: 1, id: ids[i], seq: seq + 1 + i, ...rest, kind, data }));
+      result = self.fieldcore("apply", JSON.stringify(events), at);
+    }
+  }
+  self.postMessage({ id, result, events, ms: performance.now() - started });
+  if (method !== "apply" && !events) return;
   clearTimeout(rest);
   rest = setTimeout(self.fieldcoreRest, REST);
 }

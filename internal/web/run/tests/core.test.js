@@ -30,6 +30,20 @@ test("answers find their questions, in whatever order they come", async () => {
   assert.deepEqual(core.times, [1, 2]);
 });
 
+test("a press with an envelope is answered with its events", async () => {
+  const { core, asked, says } = worker();
+  const envelope = { session: "s", dev: "d", seq: 7, t: 20, wall: 1, by: "m", handler: "m", ids: ["a", "b"] };
+  const pressed = core.ask("press", "main", 20, envelope);
+  assert.deepEqual(asked.at(-1).envelope, envelope);
+  says({ id: 1, ms: 1, result: '{"view":{"phase":"trying"}}', events: [{ id: "a", seq: 8 }] });
+  const answer = await pressed;
+  assert.equal(answer.view.phase, "trying");
+  assert.deepEqual(answer.events, [{ id: "a", seq: 8 }]);
+  const failed = core.ask("press", "main", 30, envelope);
+  says({ id: 2, ms: 1, result: '{"error":"the core failed"}', events: [{ id: "a", seq: 8 }] });
+  await assert.rejects(failed, (error) => error.events.length === 1);
+});
+
 test("a question that the core refuses fails alone", async () => {
   const { core, says } = worker();
   const bad = core.ask("press", "?", 0);
