@@ -66,7 +66,7 @@ func PlaceAt(tries []Try, steps int) Decision {
 	at, last := 0, -1
 	var reads []string
 	for _, t := range tries {
-		if t.Outcome == trial.Void {
+		if t.Outcome.Unread() {
 			continue
 		}
 		reads = append(reads, t.ID)

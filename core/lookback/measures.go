@@ -21,13 +21,18 @@ func measured(t trial.Trial, b *record.Block) string {
 			add(format, *s)
 		}
 	}
-	switch {
+	switch minutes := b != nil && work.Of(b.Kind).Minutes; {
 	case t.State != nil:
 		seconds("on for %.1f s", t.HeldS)
-	case t.HeldS != nil && t.CheckIns == 0:
-		add("held %.1f s", *t.HeldS)
-	case t.LatencyS != nil:
-		add("answered in %.1f s", *t.LatencyS)
+	case minutes:
+		seconds("first check-in after %.1f s", t.LatencyS)
+		seconds("%.0f s long", t.HeldS)
+	default:
+		seconds("answered in %.1f s", t.LatencyS)
+		seconds("held %.1f s", t.HeldS)
+	}
+	if t.Unmeasured {
+		parts = append(parts, "unmeasured")
 	}
 	if t.Site != "" {
 		parts = append(parts, t.Site)

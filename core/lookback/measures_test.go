@@ -31,7 +31,8 @@ func TestEveryKindIsReadBackWithItsOwnMeasures(t *testing.T) {
 		{work.Shaping, criteria.Criteria{}.With(criteria.Approx, 1), []work.Key{"offered:2"}, "offered: touches it"},
 		{
 			work.Attention, criteria.Criteria{}.With(criteria.CheckIns, 1).With(criteria.Duration, 6.5),
-			[]work.Key{work.Main, work.Main, work.ThrowKey, work.Main, work.Main}, "2 check-ins, back after 2.0 s",
+			[]work.Key{work.Main, work.Main, work.ThrowKey, work.Main, work.Main},
+			"first check-in after 2.0 s, 8 s long, 2 check-ins, back after 2.0 s",
 		},
 		{
 			work.Counter, criteria.Criteria{}.With(criteria.Trigger, 20), []work.Key{work.Main, work.LateKey, work.ItselfKey},

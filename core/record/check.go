@@ -22,6 +22,7 @@ const (
 	maxMade     = 50
 	maxWord     = 400 // bytes of a word of a list
 	maxCode     = 40  // bytes of a word of our own, such as a verdict or a reason to end
+	maxJudge    = 100 // more judgements than there will be
 	maxID       = 64  // bytes of an id that is not the event's own
 	maxAsked    = 60  // dimensions that one trial asks for
 	maxReads    = 2000
@@ -86,7 +87,8 @@ func withinLengths(data any) bool {
 	case *OpenData:
 		return short(maxID, d.Dog, d.Place, d.Core, d.Sheet) && short(maxWord, d.Tags...)
 	case *BlockData:
-		return short(maxID, d.Dog, d.Skill, d.Plan, d.With, d.Reached, d.Since) && short(maxWord, d.Track) &&
+		return d.Judge >= 0 && d.Judge <= maxJudge &&
+			short(maxID, d.Dog, d.Skill, d.Plan, d.With, d.Reached, d.Since) && short(maxWord, d.Track) &&
 			len(d.Skills) <= criteria.MaxItems && short(maxWord, d.Skills...)
 	case *CueData:
 		return short(maxCode, d.Mode)

@@ -93,7 +93,8 @@ type BlockData struct {
 	Reached     string   `json:"reached"`
 	Given       bool     `json:"given,omitempty"`
 	Since       string   `json:"since,omitempty"`
-	Made        []Made   `json:"made,omitempty"` // steps made in the field that this version of the plan does not have yet
+	Judge       int      `json:"judge,omitempty"` // the judgement of its trials, work.JudgeNow; absent is the first
+	Made        []Made   `json:"made,omitempty"`  // steps made in the field that this version of the plan does not have yet
 }
 
 // Made is a step made in the field, put directly below Above.

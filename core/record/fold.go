@@ -13,7 +13,7 @@ import (
 )
 
 // FoldVersion names this fold; rows derived by an older one are derived anew.
-const FoldVersion = 8
+const FoldVersion = 9
 
 // Book tells the fold what the versions named in a log say.
 type Book interface {
@@ -405,24 +405,24 @@ func (f *folder) trial(e placed, d *TrialData) {
 	t.LatencyS, t.HeldS, t.Cues = d.LatencyS, d.HeldS, d.Cues
 	t.Broke, t.Instead, t.Skill, t.Source, t.After = d.Broke, d.Instead, d.Skill, d.Source, d.After
 	t.Waits, t.Amended = e.Dev != f.pen && !d.Accepted, corrected(e.entry.data, d)
+	at := progression.Index(f.block.Steps, f.block.Position.Today)
 	var how work.How
 	var pays []int
 	// A helper's trial closes nothing that the pen has under way.
 	if o := f.tries; o != nil && e.Dev == f.pen {
 		t.From = o.From
-		f.measure(&t, o)
-		how = work.How{Helped: o.Helped, Released: o.Released != nil}
+		if at >= 0 {
+			f.measure(&t, o, f.block.Steps[at].Criteria)
+		}
+		how = work.How{Helped: o.Helped, Released: o.Released != nil, Marked: o.Mark != nil, Timed: true}
 		pays = f.closes()
 	}
-	at := progression.Index(f.block.Steps, f.block.Position.Today)
 	if at < 0 {
 		f.flag(e, "unknown_step")
 		return
 	}
-	step := f.block.Steps[at]
-	t.Step, t.Rev = step.ID, step.Rev
-	_, def := f.book.Work(f.block.Skill, f.block.Definition)
-	t.Outcome = work.Of(f.block.Kind).Judge(def, step.Criteria, &t, how)
+	t.Step, t.Rev = f.block.Steps[at].ID, f.block.Steps[at].Rev
+	f.judge(&t, at, how)
 	f.add(t, pays)
 }
 
@@ -438,7 +438,7 @@ func (f *folder) add(t trial.Trial, pays []int) {
 	t.Easy = t.Easy || !f.block.Doing.Teaches()
 	f.s.Trials = append(f.s.Trials, t)
 	f.last = len(f.s.Trials)
-	if !t.Waits && t.Outcome != trial.Void {
+	if !t.Waits && !t.Outcome.Unread() {
 		f.block.Logged++
 	}
 	for _, i := range pays {

@@ -3,6 +3,7 @@ package record
 import (
 	"math"
 
+	"patientfox/core/criteria"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
 	"patientfox/core/trial"
@@ -41,6 +42,9 @@ func (f *folder) count(d *CountData) {
 			return
 		}
 		o.Counted.CheckIns += n
+		if o.Looked == nil {
+			o.Looked = &at
+		}
 		if o.Thrown != nil && o.Counted.ReturnS == nil {
 			back := at - *o.Thrown
 			o.Counted.ReturnS = &back
@@ -232,12 +236,9 @@ func (f *folder) exposure(e placed, d *ExposureData) {
 	}
 	state := d.State
 	t := f.trialOf(e)
-	t.Step, t.Rev, t.State, t.Outcome = f.block.Steps[at].ID, f.block.Steps[at].Rev, &state, trial.Missed
+	t.Step, t.Rev, t.State = f.block.Steps[at].ID, f.block.Steps[at].Rev, &state
 	t.Easy, t.Touch, t.RecoveryS = d.Easy, d.Touch, d.RecoveryS
 	t.Waits, t.Amended = e.Dev != f.pen && !d.Accepted, e.data != e.entry.data
-	if state <= 1 {
-		t.Outcome = trial.Met
-	}
 	var pays []int
 	if o := f.tries; o != nil && e.Dev == f.pen {
 		held := f.at - o.From
@@ -245,31 +246,57 @@ func (f *folder) exposure(e placed, d *ExposureData) {
 		t.Touch, t.FedFirst = o.Touch.With(d.Touch), o.FedFirst
 		pays = f.closes()
 	}
+	f.judge(&t, at, work.How{})
 	f.add(t, pays)
 }
 
-// measure fills in what the cue, mark and release events say and the trial itself does not.
-func (f *folder) measure(t *trial.Trial, o *trial.UnderWay) {
+// judge says what a trial counts as, at the step of an index.
+func (f *folder) judge(t *trial.Trial, at int, how work.How) {
+	kind, step := work.Of(f.block.Kind), f.block.Steps[at]
+	if at > 0 {
+		how.Below = &f.block.Steps[at-1].Criteria
+	}
+	_, def := f.book.Work(f.block.Skill, f.block.Definition)
+	judged := kind.Judge(f.block.Judge, def, step.Criteria, t, how)
+	t.Judge, t.Outcome, t.Easy, t.Unmeasured = f.block.Judge, judged.Outcome, t.Easy || judged.Easy, judged.Unmeasured
+	t.AfterCue = f.block.Judge >= 2 && t.Outcome == trial.Void && how.Timed
+}
+
+// measure fills in what the cue, mark and release events say and the trial itself does not: every measure that the step names.
+// A block of the first judgement takes those of its kind of work alone.
+func (f *folder) measure(t *trial.Trial, o *trial.UnderWay, c criteria.Criteria) {
 	if t.Cues == 0 {
 		t.Cues = o.Cues
 	}
 	o.Measured(&t.Measures, f.at)
 	kind := work.Of(f.block.Kind)
-	if kind.Keeps && t.HeldS == nil {
-		end := f.at
+	_, def := f.book.Work(f.block.Skill, f.block.Definition)
+	named := f.block.Judge >= 2
+	if (kind.Keeps || named && (c.Has(criteria.Duration) || kind.Minutes)) && t.HeldS == nil {
+		from, end := o.From, f.at
 		if o.Released != nil {
 			end = *o.Released
 		}
-		held := end - o.From
+		if named && kind.Answers && o.Mark != nil {
+			from = *o.Mark // what is held begins with the answer
+		}
+		held := max(0, end-from)
 		t.HeldS = &held
 	}
 	responded := o.Mark != nil || t.Tapped == trial.Late || t.Tapped == trial.Helped
-	if kind.Answers && t.LatencyS == nil && responded {
+	_, limited := def.Limit(c)
+	if named && kind.Minutes {
+		responded = o.Looked != nil
+	}
+	if (kind.Answers || named && limited) && t.LatencyS == nil && responded {
 		from, end := o.From, f.at
-		if _, def := f.book.Work(f.block.Skill, f.block.Definition); def.TimedFrom == "end" && o.CueEnd != nil {
+		if def.TimedFrom == "end" && o.CueEnd != nil {
 			from = *o.CueEnd
 		}
-		if o.Mark != nil {
+		switch {
+		case named && kind.Minutes:
+			end = *o.Looked
+		case o.Mark != nil:
 			end = *o.Mark
 		}
 		latency := max(0, end-from)

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"patientfox/core/trial"
+	"patientfox/core/work"
 )
 
 // tally spreads a count over its own block, which is exactly one set.
@@ -12,6 +13,7 @@ func (f *folder) tally(e placed, d *TallyData) {
 	if !ok {
 		return
 	}
+	_, def := f.book.Work(f.block.Skill, f.block.Definition)
 	n := 0
 	for _, part := range []struct {
 		outcome trial.Outcome
@@ -22,7 +24,8 @@ func (f *folder) tally(e placed, d *TallyData) {
 			t := f.trialOf(e)
 			t.ID = fmt.Sprintf("%s#%d", e.ID, n)
 			t.Step, t.Rev, t.Outcome, t.Tapped, t.Tally = f.block.Position.Today, f.block.Steps[at].Rev, part.outcome, part.outcome, true
-			t.Waits = e.Dev != f.pen
+			t.Waits, t.Judge = e.Dev != f.pen, f.block.Judge
+			t.Unmeasured = t.Judge >= 2 && t.Outcome.Right() && work.Of(f.block.Kind).Unmeasured(def, f.block.Steps[at].Criteria, &t)
 			f.add(t, nil)
 		}
 	}

@@ -39,7 +39,7 @@ func (r Screen) cueProtection() string {
 	}
 	met, n, unhelped := 0, 0, r.Pack().Unhelped
 	for _, t := range r.Pack().Stretched(r.Session(), r.Block()) {
-		if t.Outcome == trial.Void || t.Easy {
+		if t.Outcome.Unread() || t.Easy {
 			continue
 		}
 		n++

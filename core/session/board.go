@@ -176,6 +176,8 @@ func (r *Run) do(a work.Act, at float64) []record.Draft {
 		return r.exposure(a.State, a.Touch)
 	case work.Offers:
 		return r.offer(a.Item)
+	case work.Answered:
+		return one(record.KMark, struct{}{})
 	}
 	return r.outcome(a.Outcome, at)
 }
@@ -185,7 +187,10 @@ func (r *Run) offer(i int) []record.Draft {
 	_, at := work.Approximations(r.step().Criteria)
 	closes := record.TrialData{Asked: r.Target(), Easy: r.Finishing()}
 	closes.Offered = &i
-	drafts := r.starts()
+	var drafts []record.Draft
+	if r.s.Trying == nil {
+		drafts = r.starts()
+	}
 	if i >= at {
 		drafts = append(drafts, record.NewDraft(record.KMark, struct{}{}))
 	}
@@ -282,7 +287,7 @@ func (r *Run) meansOwn(key work.Key, phase Phase) bool {
 		return idle && len(r.Others()) > 0
 	}
 	if strings.HasPrefix(string(key), string(work.Offered)) {
-		return idle && r.shapes()
+		return r.shapes() && (trying || idle && !r.step().Criteria.Has(criteria.Duration))
 	}
 	return (idle || trying) && len(r.Kind().Own(key, r.Moment(0))) > 0
 }

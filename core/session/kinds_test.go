@@ -136,8 +136,8 @@ func TestExposuresAreLoggedByState(t *testing.T) {
 	show := func(key work.Key) screen.View {
 		h.Press(work.Main, at)
 		require.Equal(t, "Pay", screen.Of(h.Run).View(at+500).Main.Label)
-		h.Press(key, at+3000)
-		at += 9000
+		h.Press(key, at+6000)
+		at += 12000
 		return screen.Of(h.Run).View(at)
 	}
 	v := show(work.MetKey)
@@ -152,7 +152,7 @@ func TestExposuresAreLoggedByState(t *testing.T) {
 	require.Equal(t, phrase.Why(h.Run.Now().Reasons), v.Verdict.Why)
 	trials := h.Run.Session().Trials
 	require.Equal(t, 0, *trials[1].State)
-	require.InDelta(t, 3, *trials[1].HeldS, 1e-9, "how long it was on")
+	require.InDelta(t, 6, *trials[1].HeldS, 1e-9, "how long it was on")
 	h.Press(work.StayKey, at)
 	at += 1000
 	v = show(work.HelpKey)

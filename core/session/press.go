@@ -15,7 +15,10 @@ import (
 )
 
 // trialKeys begin a trial, or are one.
-var trialKeys = []work.Key{work.Main, work.MetKey, work.LateKey, work.HelpKey, work.MissKey, work.VoidKey, work.ExpectKey, work.TakeKey}
+var trialKeys = []work.Key{
+	work.Main, work.MetKey, work.LateKey, work.HelpKey, work.MissKey, work.VoidKey, work.ShortKey,
+	work.ExpectKey, work.TakeKey,
+}
 
 // Means tells whether a key means anything now.
 func (r *Run) Means(key work.Key) bool {
@@ -36,6 +39,8 @@ func (r *Run) Means(key work.Key) bool {
 		return idle || trying || phase == Warming && len(r.s.Warm) == 0
 	case work.MetKey, work.VoidKey:
 		return idle || trying
+	case work.ShortKey:
+		return trying && !r.Kind().ByState && r.Block().Judge >= 2
 	case work.PayKey:
 		return idle || trying || deciding || phase == Recovering
 	case work.UndoKey:
@@ -121,6 +126,8 @@ func (r *Run) pressed(key work.Key, atMS int64) []record.Draft {
 		return []record.Draft{record.NewDraft(record.KCue, record.CueData{N: r.s.Trying.Cues + 1})}
 	case work.VoidKey:
 		return r.outcome(trial.Void, at)
+	case work.ShortKey:
+		return r.outcome(trial.LetGo, at)
 	case work.EasyKey:
 		return r.byHand(-1, decision.StepBack)
 	case work.HardKey:
@@ -190,12 +197,15 @@ func (r *Run) outcome(o trial.Outcome, at float64) []record.Draft {
 		drafts = append(drafts, r.verdict(string(decision.Repeat)))
 	}
 	if phase == Trying && o.Right() {
-		if r.Kind().Holds {
+		if r.Kind().Holds || r.s.Trying.Mark != nil {
 			drafts = append(drafts, record.NewDraft(record.KRelease, struct{}{}))
-			closes.Easy = closes.Easy || work.Easier(r.step().Criteria, at-r.s.Trying.From)
+			closes.Easy = closes.Easy || r.Block().Judge < 2 && work.Easier1(r.step().Criteria, at-r.s.Trying.From)
 		} else {
 			drafts = append(drafts, record.NewDraft(record.KMark, struct{}{}))
 		}
+	}
+	if paces := r.Paces(); o == trial.Met && paces > 0 && r.s.Trying != nil {
+		closes.Paces = paces // all of them, whether each was pressed or not
 	}
 	drafts = append(drafts, record.NewDraft(record.KTrial, closes))
 	if e := r.Earns(at, closes.Easy); o == trial.Met && e.Pay && !r.Kind().Along {

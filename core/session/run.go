@@ -287,7 +287,7 @@ func (r *Run) lastIsIn(trials []trial.Trial, id *string) bool {
 func (r *Run) cleanFirstSet(trials []trial.Trial, size int) bool {
 	n := 0
 	for _, t := range trials {
-		if t.Outcome == trial.Void || t.Easy {
+		if t.Outcome.Unread() || t.Easy {
 			continue
 		}
 		if t.Outcome != trial.Met {
@@ -372,7 +372,7 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 	drafts = append(drafts, record.NewDraft(record.KBlock, record.BlockData{
 		Dog: r.pack.Dog, Skill: r.pack.Skill, Plan: r.pack.Plan, PlanVersion: r.pack.PlanVersion, Track: r.pack.Track,
 		Definition: r.pack.DefVersion, Reached: place.Reached, Given: place.Given, Since: place.Since, Mode: mode,
-		Made: r.pack.Made, With: r.group(c.With),
+		Made: r.pack.Made, With: r.group(c.With), Judge: work.JudgeNow,
 	}))
 	if said := strings.TrimSpace(c.ClearedBy); said != "" && r.pack.Ruled != nil {
 		drafts = append(drafts, record.NewDraft(record.KNote, record.NoteData{Text: "Begun although its flags rule it out. Cleared: " + said}))

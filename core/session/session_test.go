@@ -15,6 +15,7 @@ import (
 	"patientfox/core/reinforce"
 	"patientfox/core/screen"
 	"patientfox/core/session"
+	"patientfox/core/trial"
 	"patientfox/core/work"
 )
 
@@ -142,20 +143,21 @@ func TestTwoMissesSendBackAtOnceAndThreeRepeatsSplit(t *testing.T) {
 	require.Equal(t, stepID(2), h.Run.Session().Blocks[0].Position.Today)
 }
 
-func TestAHoldReleasedEarlyIsEasy(t *testing.T) {
+func TestAHoldReleasedEarlyWasEndedEarly(t *testing.T) {
 	h := begin(t, plan(work.Held, 4, 1), session.Choice{Place: "shed"})
 	at := hold(h, 1000, 1, 2500, work.Main)
-	trial := h.Run.Session().Trials[0]
-	require.True(t, trial.Easy)
-	require.False(t, trial.Counted())
-	require.Equal(t, 1, trial.Pays)
+	one := h.Run.Session().Trials[0]
+	require.Equal(t, trial.LetGo, one.Outcome)
+	require.False(t, one.Easy, "what is decided after the cue is an outcome")
+	require.False(t, one.Counted())
+	require.Equal(t, 1, one.Pays)
 	require.Empty(t, screen.Of(h.Run).View(at).Set.Places[0].Outcome)
 }
 
 func TestLatencyAndASecondCueTurnMetIntoLate(t *testing.T) {
 	h := begin(t, plan(work.Cued, 4, 1), session.Choice{Place: "shed"})
 	at := hold(h, 1000, 1, 2900, work.Main)
-	at = hold(h, at, 1, 3100, work.Main)
+	at = hold(h, at, 1, 3400, work.Main)
 	h.Press(work.Main, at)
 	h.Press(work.CueKey, at+1000)
 	h.Press(work.Main, at+1500)

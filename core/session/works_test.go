@@ -355,3 +355,106 @@ func TestTheRateOfExposuresIsOverTheStimulus(t *testing.T) {
 	clock := reinforce.NewClock(1, nil).Without(s.Off(s.Blocks[0]))
 	require.InDelta(t, 4+4, clock.Active(200), 1e-9, "two exposures of four seconds")
 }
+
+// Every measure that a step names is taken and judged, whatever the kind of work.
+func TestSecondsAreJudgedInEveryKind(t *testing.T) {
+	seconds := func(kind work.Kind, s float64, keys criteria.Criteria) *session.Hand {
+		p := plan(kind, 4, 1)
+		for i := range p.Steps {
+			p.Steps[i].Criteria = keys.With(criteria.Duration, s)
+		}
+		if work.Of(kind).ByState {
+			p.Rule = decision.Defaults(decision.Calm)
+		}
+		return begin(t, p, session.Choice{})
+	}
+	last := func(h *session.Hand) trial.Trial { return h.Run.Session().Trials[len(h.Run.Session().Trials)-1] }
+
+	h := seconds(work.Cued, 5, criteria.Criteria{})
+	h.Press(work.Main, 1000)
+	require.Equal(t, "It answers", screen.Of(h.Run).View(1200).Main.Label)
+	h.Press(work.Main, 2500)
+	h.Press(work.Main, 8000)
+	require.Equal(t, trial.Met, last(h).Outcome)
+	require.InDelta(t, 1.5, *last(h).LatencyS, 1e-9)
+	require.InDelta(t, 5.5, *last(h).HeldS, 1e-9)
+	h.Press(work.Main, 10000)
+	h.Press(work.Main, 11000)
+	h.Press(work.Main, 12000)
+	require.Equal(t, trial.LetGo, last(h).Outcome, "released after one second of five")
+
+	items := criteria.Criteria{Lists: map[criteria.Key][]string{criteria.Approx: {"a look", "a paw", "both paws"}}}.With(criteria.Approx, 1)
+	h = seconds(work.Shaping, 3, items)
+	h.Press(work.Main, 1000)
+	require.Empty(t, h.Run.Session().Trials, "the first press begins it")
+	h.Press(work.Main, 5000)
+	require.Equal(t, trial.Met, last(h).Outcome)
+	require.InDelta(t, 4, *last(h).HeldS, 1e-9)
+	h.Press(work.Main, 7000)
+	h.Press(work.Main, 7800)
+	require.Equal(t, trial.LetGo, last(h).Outcome)
+
+	h = seconds(work.Handling, 2, criteria.Criteria{})
+	h.Press(work.Main, 1000)
+	h.Press(work.MetKey, 1300)
+	require.Equal(t, trial.LetGo, last(h).Outcome, "0.3 s of 2 s")
+	h.Press(work.Main, 4000)
+	h.Press(work.MetKey, 6100)
+	require.Equal(t, trial.Met, last(h).Outcome)
+	h.Press(work.Main, 8000)
+	h.Press(work.PulledKey, 8500)
+	require.Equal(t, trial.Missed, last(h).Outcome)
+}
+
+func TestAFreeMinuteStoppedEarly(t *testing.T) {
+	p := plan(work.Attention, 4, 1)
+	for i := range p.Steps {
+		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.CheckIns, 2)
+	}
+	h := begin(t, p, session.Choice{})
+	h.Press(work.Main, 1000)
+	h.Press(work.Main, 9000)
+	h.Press(work.Main, 15000)
+	h.Press(work.StopKey, 20000)
+	h.Press(work.Main, 30000)
+	h.Press(work.StopKey, 40000)
+	trials := h.Run.Session().Trials
+	require.Equal(t, trial.Met, trials[0].Outcome, "the check-ins were there")
+	require.InDelta(t, 8, *trials[0].LatencyS, 1e-9)
+	require.Equal(t, trial.Void, trials[1].Outcome)
+	require.True(t, trials[1].AfterCue)
+}
+
+// All paces, pressed once, are all of them; a pull among them is a miss.
+func TestAllPacesAreAllOfThem(t *testing.T) {
+	p := plan(work.Walking, 4, 1)
+	for i := range p.Steps {
+		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.Paces, 8)
+	}
+	h := begin(t, p, session.Choice{})
+	h.Press(work.Main, 1000)
+	h.Press(work.MetKey, 6000)
+	h.Press(work.MetKey, 8000)
+	trials := h.Run.Session().Trials
+	require.Equal(t, 8, trials[0].Paces)
+	require.Equal(t, trial.Met, trials[0].Outcome)
+	require.True(t, trials[1].Unmeasured, "it was never begun")
+}
+
+// A trial can be ended early by its own key, and then holds a step up as it must.
+func TestEndedEarlyByAKey(t *testing.T) {
+	h := begin(t, plan(work.Cued, 4, 1), session.Choice{})
+	at := int64(1000)
+	for range 2 {
+		h.Press(work.Main, at)
+		h.Press(work.ShortKey, at+1000)
+		at += 4000
+	}
+	require.Equal(t, trial.LetGo, h.Run.Session().Trials[1].Outcome)
+	require.Equal(t, 0, h.Run.Session().Trials[1].Pays)
+	for range 5 {
+		at = cued(h, at, 900)
+	}
+	require.Equal(t, decision.Repeat, h.Run.Now().Verdict)
+	require.Equal(t, decision.EndedEarly, h.Run.Now().Reasons[1].Code)
+}

@@ -118,9 +118,15 @@ func Been(before []string, place string) []string {
 }
 
 // Stretch picks the trials that a rule reads of a step: those under its criteria that count, out of trials since it became the
-// reached one, all of them under the current definition.
+// reached one, all of them under the current definition. Judgements are never mixed: those of the latest one alone are read.
 func Stretch(trials []trial.Trial, step progression.Step) (stretch []trial.Trial) {
-	asked := func(t *trial.Trial) bool { return !t.Waits && t.Step == step.ID && t.Rev == step.Rev }
+	judge := 0
+	for i := range trials {
+		judge = max(judge, trials[i].Judge)
+	}
+	asked := func(t *trial.Trial) bool {
+		return !t.Waits && t.Step == step.ID && t.Rev == step.Rev && t.Judge == judge
+	}
 	n := 0
 	for i := range trials {
 		if asked(&trials[i]) {

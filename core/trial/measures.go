@@ -57,7 +57,8 @@ type UnderWay struct {
 	Mark     *float64
 	Released *float64
 	CueEnd   *float64
-	Pays     int // so far
+	Looked   *float64 // the first check-in
+	Pays     int      // so far
 
 	Counted  Measures // so far
 	Touch    Touch
@@ -82,6 +83,9 @@ func (u *UnderWay) Measured(m *Measures, at float64) {
 		m.LeadS = &lead
 	}
 }
+
+// ByLine says of a trial, as what interrupted it, that the line made the response.
+const ByLine = "the line did the work"
 
 // What is counted within a trial, or beside the trials.
 const (

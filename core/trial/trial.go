@@ -25,7 +25,9 @@ type Trial struct {
 	Touch
 	Asked map[criteria.Key]float64 `json:"asked,omitempty"` // where it varies: what this trial asked
 
-	AfterCue bool `json:"after_cue,omitempty"` // void once the cue was given
+	Judge      int  `json:"judge,omitempty"`      // the judgement of its block; 0 is the first
+	AfterCue   bool `json:"after_cue,omitempty"`  // void once the cue was given
+	Unmeasured bool `json:"unmeasured,omitempty"` // right, but logged without a measure that its step names
 
 	Easy    bool `json:"easy,omitempty"`    // asked for less than the criterion on purpose: in the record, in no rate
 	Cold    bool `json:"cold,omitempty"`    // the first counted trial of its skill on its day
@@ -54,10 +56,13 @@ func (t *Trial) Ended() bool {
 	return !t.Waits && (t.Outcome == LetGo || t.Outcome == Void && t.AfterCue)
 }
 
-// Shown is the state that an exposure showed, 0 where none was noted.
+// Shown is the state that an exposure showed, 0 where none was noted. A dog that pulled away was wary at least.
 func (t *Trial) Shown() int {
-	if t.State == nil {
+	switch {
+	case t.State == nil:
 		return 0
+	case t.Pulled && t.Judge >= 2:
+		return max(2, *t.State)
 	}
 	return *t.State
 }
@@ -66,6 +71,7 @@ func (t *Trial) Shown() int {
 func (t *Trial) Brief() Trial {
 	return Trial{
 		ID: t.ID, Session: t.Session, Block: t.Block, Step: t.Step, Rev: t.Rev, Place: t.Place,
-		Outcome: t.Outcome, AfterCue: t.AfterCue, State: t.State, Easy: t.Easy, Cold: t.Cold, Tally: t.Tally,
+		Outcome: t.Outcome, State: t.State, Easy: t.Easy, Cold: t.Cold, Tally: t.Tally,
+		Judge: t.Judge, AfterCue: t.AfterCue, Unmeasured: t.Unmeasured, Touch: Touch{Pulled: t.Pulled},
 	}
 }

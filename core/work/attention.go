@@ -20,7 +20,7 @@ var attention = Work{
 	Keys: []criteria.Key{criteria.CheckIns, criteria.Handler, criteria.Trigger, criteria.Intensity, criteria.Novelty},
 	Rule: decision.Gate, Pay: pay(3, 3, 6, reinforce.ToTest, reinforce.Tossed), First: ramp(criteria.CheckIns, 2, 6), Set: 2,
 
-	Answers: true, Lasts: true, Along: true,
+	Answers: true, Minutes: true, Lasts: true, Along: true,
 
 	begin: "the free minute begins", mark: "as often as asked, paid",
 	asks: func(q *questions) {
@@ -28,9 +28,6 @@ var attention = Work{
 		if q.def.LatencyS == 0 {
 			q.step("How many check-ins in the minute?", criteria.CheckIns)
 		}
-	},
-	done: func(c criteria.Criteria, t *trial.Trial, _ How) bool {
-		return float64(t.CheckIns) >= c.Get(criteria.CheckIns)-evidence.Epsilon
 	},
 	seconds: func(criteria.Criteria) float64 { return minuteS },
 	lasts:   func(criteria.Criteria) float64 { return minuteS },
@@ -52,9 +49,13 @@ var attention = Work{
 	row: func(*Moment) []Button {
 		row := Outcomes("", "You called", "Stop it here")
 		row[0] = Button{Key: ThrowKey, Label: "Treat thrown", Kbd: "2"}
+		row[2].Key = StopKey
 		return row
 	},
-	own: []ownKey{{key: ThrowKey, when: trying, acts: act(Act{Do: Count, What: trial.Throw})}},
+	own: []ownKey{
+		{key: ThrowKey, when: trying, acts: act(Act{Do: Count, What: trial.Throw})},
+		{key: StopKey, when: trying, acts: act(Act{Do: Close})},
+	},
 	line: func(m *Moment) string {
 		o := m.Trial
 		if o == nil {

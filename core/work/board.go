@@ -2,6 +2,7 @@ package work
 
 import (
 	"patientfox/core/criteria"
+	"patientfox/core/say"
 	"patientfox/core/trial"
 )
 
@@ -33,6 +34,7 @@ const (
 	Taut                  // the line goes tight
 	Close                 // the trial, with Outcome; "" leaves it to the measures
 	Expose                // the exposure closes with State and Touch
+	Answered              // the answer to the cue, where something is to be held after it
 	Offers                // the dog offers the approximation at Item
 )
 
@@ -56,10 +58,18 @@ func (w *Work) Start(m *Moment) []Act {
 
 // Main is what the large key means while a trial is under way.
 func (w *Work) Main(m *Moment) []Act {
-	if w.main != nil {
+	switch {
+	case w.main != nil:
 		return w.main(m)
+	case w.holdsAfter(m):
+		return []Act{{Do: Answered}}
 	}
 	return met
+}
+
+// holdsAfter tells whether the trial under way still waits for the answer after which something is held for some seconds.
+func (w *Work) holdsAfter(m *Moment) bool {
+	return w.OnCue && m.Criteria.Has(criteria.Duration) && m.Trial.Mark == nil
 }
 
 var met = []Act{{Do: Close, Outcome: trial.Met}}
@@ -77,8 +87,11 @@ func (w *Work) Marking(m Moment) Button {
 	if m.Marks == "" {
 		m.Marks = w.mark
 	}
-	if w.marking != nil {
+	switch {
+	case w.marking != nil:
 		return w.marking(&m)
+	case w.holdsAfter(&m):
+		return Button{Key: Main, Label: "It answers", Sub: "then it is held for " + say.Seconds(m.Seconds)}
 	}
 	return mark(&m)
 }

@@ -69,16 +69,16 @@ func TestABoardIsOnlyRead(t *testing.T) {
 
 // A trial that was met, told by its measures alone, is met for every kind whose trials have a right answer.
 func TestTrialsThatWereMetAreMet(t *testing.T) {
-	seconds, item := 60.0, 3
+	seconds, item, how := 60.0, 3, work.How{Released: true, Timed: true}
 	for _, w := range work.All {
 		if w.ByState {
 			continue
 		}
 		for _, m := range moments(t, w) {
 			done := trial.Trial{LatencyS: f(0.5), HeldS: &seconds, Measures: trial.Measures{Paces: 40, CheckIns: 9, Offered: &item}}
-			require.Equal(t, trial.Met, w.Judge(criteria.Definition{}, m.Criteria, &done, work.How{Released: true}), "%s %v", w.Kind, m.Criteria)
+			require.Equal(t, trial.Met, w.Judge(work.JudgeNow, criteria.Definition{}, m.Criteria, &done, how).Outcome, "%s %v", w.Kind, m.Criteria)
 			tapped := trial.Trial{Tapped: trial.Missed, LatencyS: f(0.5), HeldS: &seconds, Measures: done.Measures}
-			require.Equal(t, trial.Missed, w.Judge(criteria.Definition{}, m.Criteria, &tapped, work.How{Released: true}), w.Kind)
+			require.Equal(t, trial.Missed, w.Judge(work.JudgeNow, criteria.Definition{}, m.Criteria, &tapped, how).Outcome, w.Kind)
 		}
 	}
 }

@@ -4,7 +4,6 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/reinforce"
-	"patientfox/core/trial"
 )
 
 var cued = Work{
@@ -22,5 +21,4 @@ var cued = Work{
 			q.step("How fast must the dog answer?", criteria.Latency)
 		}
 	},
-	done: func(_ criteria.Criteria, t *trial.Trial, _ How) bool { return t.LatencyS != nil },
 }

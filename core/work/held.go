@@ -15,5 +15,4 @@ var held = Work{
 
 	begin: "the hold begins", mark: "held, released and paid",
 	asks: func(q *questions) { q.cue(); q.wrong(); q.posture() },
-	done: heldEnough,
 }

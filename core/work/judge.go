@@ -1,57 +1,205 @@
 package work
 
 import (
+	"math"
+
 	"patientfox/core/criteria"
 	"patientfox/core/evidence"
 	"patientfox/core/trial"
 )
 
+// JudgeNow is the judgement that new blocks are judged by. A block without one was judged by the first, which is 1.
+const JudgeNow = 2
+
 // How is how a trial came to its end, beside what was measured.
 type How struct {
-	Helped   bool // help was given that the step did not plan
-	Released bool // a hold ended by release, not by a break
+	Helped   bool               // help was given that the step did not plan
+	Released bool               // the trainer ended it; else the dog did, or nobody said
+	Marked   bool               // it was marked
+	Timed    bool               // it had been begun before it was closed, so that its times were taken
+	Below    *criteria.Criteria // of the step below; nil at the first
 }
 
-// Judge turns what was tapped and measured in a trial into its outcome under one version of the definition and the criteria: void
-// before missed before helped before late before met. A tapped outcome wins over the measures, but for one thing: a measured
-// latency over the limit, or more cues than are allowed, turns a tapped met into late.
-func (w *Work) Judge(def criteria.Definition, c criteria.Criteria, t *trial.Trial, how How) trial.Outcome {
-	if t.Tapped != "" && t.Tapped != trial.Met {
-		return t.Tapped
+// Judged is what a trial counts as.
+type Judged struct {
+	Outcome    trial.Outcome
+	Easy       bool // what was really asked was so much less, or more, than planned that no rate counts it
+	Unmeasured bool // right, but without a measure that its step names
+}
+
+// What a thumb and a set-up are good to.
+const (
+	thumbS = 0.3  // s, nearer to a limit than this the key that was pressed decides
+	leastS = 0.5  // s, by how much a time that people arrange must be off to make another task of it
+	offBy  = 0.25 // share of the planned figure that makes another task of it in any case
+	offAt1 = 0.10 // the same at the first step, towards the easier
+)
+
+// Judge turns what was tapped and measured in a trial into its outcome, by the judgement of its block (0 is 1), one version of the
+// definition, and the criteria: void before missed before ended early before helped before late before met. Every measure that the
+// step names is read, whatever the kind of work; one that was not taken decides nothing. A tap never beats a measure upwards.
+func (w *Work) Judge(judge int, def criteria.Definition, c criteria.Criteria, t *trial.Trial, how How) Judged {
+	if judge < 2 {
+		return w.judge1(def, c, t, how)
 	}
-	if t.Tapped == "" {
-		switch {
-		case w.done != nil && !w.done(c, t, how):
-			return trial.Missed
-		case how.Helped:
-			return trial.Helped
+	if t.Tapped == trial.Void {
+		return Judged{Outcome: trial.Void}
+	}
+	if t.State != nil {
+		return w.exposed(c, t)
+	}
+	j := Judged{Outcome: t.Tapped}
+	switch t.Tapped {
+	case trial.Missed, trial.LetGo:
+	default:
+		j.Outcome = w.measured(def, c, t, how)
+		j.Unmeasured = (j.Outcome.Right() || j.Outcome == trial.Helped) && w.Unmeasured(def, c, t)
+	}
+	off := away(c, t, how.Below)
+	j.Easy = off < 0 || off > 0 && j.Outcome != trial.Met
+	return j
+}
+
+// exposed is what an exposure counts as: at ease reads as met wherever outcomes are counted, anything else as missed. One that was
+// taken short by the trainer while the dog was at ease was ended early. A dog that pulled away was not at ease.
+func (w *Work) exposed(c criteria.Criteria, t *trial.Trial) Judged {
+	switch {
+	case t.Shown() > 1 || t.Pulled:
+		return Judged{Outcome: trial.Missed}
+	case c.Has(criteria.Duration) && t.HeldS != nil && *t.HeldS < asked(c, t, criteria.Duration)-thumbS:
+		return Judged{Outcome: trial.LetGo}
+	}
+	return Judged{Outcome: trial.Met, Unmeasured: c.Has(criteria.Duration) && t.HeldS == nil}
+}
+
+// measured reads the measures of a trial that was not tapped as missed.
+func (w *Work) measured(def criteria.Definition, c criteria.Criteria, t *trial.Trial, how How) trial.Outcome {
+	near := evidence.Epsilon
+	if t.Tapped != "" {
+		near = thumbS
+	}
+	byTrainer := t.Tapped != "" || how.Released || how.Marked
+	short := trial.Missed // what falls short was broken by the dog
+	if byTrainer {
+		short = trial.LetGo // or ended by the trainer
+	}
+	worst := trial.Met
+	worse := func(o trial.Outcome) {
+		if rank(o) > rank(worst) {
+			worst = o
 		}
 	}
-	if slow(def, c, t) {
-		return trial.Late
+	if !w.Minutes && c.Has(criteria.Duration) && t.HeldS != nil && *t.HeldS < asked(c, t, criteria.Duration)-near {
+		worse(short)
 	}
-	return trial.Met
-}
-
-// heldEnough: held at least the criterion, in position. A hold that reached the criterion is met even if a longer one was asked
-// and broke.
-func heldEnough(c criteria.Criteria, t *trial.Trial, how How) bool {
-	if t.HeldS == nil || !c.Has(criteria.Duration) {
-		return how.Released
+	if t.Tapped == "" && w.Keeps && !byTrainer && (t.HeldS == nil || !c.Has(criteria.Duration)) {
+		worse(trial.Missed) // it broke, and no figure says that it had done enough
 	}
-	return *t.HeldS >= c.Get(criteria.Duration)-evidence.Epsilon
-}
-
-func slow(def criteria.Definition, c criteria.Criteria, t *trial.Trial) bool {
-	if t.Cues > def.CuesAllowed() {
-		return true
+	if c.Has(criteria.Paces) {
+		switch {
+		case t.Pulls > 0:
+			worse(trial.Missed)
+		case t.Paces > 0 && float64(t.Paces) < asked(c, t, criteria.Paces)-evidence.Epsilon:
+			worse(short)
+		}
+	}
+	if c.Has(criteria.CheckIns) && how.Timed && float64(t.CheckIns) < c.Get(criteria.CheckIns)-evidence.Epsilon {
+		worse(w.minute(c, t))
+	}
+	if c.Has(criteria.Approx) && t.Offered != nil && float64(*t.Offered) < c.Get(criteria.Approx)-evidence.Epsilon {
+		if how.Marked {
+			worse(trial.LetGo)
+		} else {
+			worse(trial.Missed)
+		}
+	}
+	if t.Tapped == "" && w.OnCue && t.LatencyS == nil {
+		worse(trial.Missed) // no answer was seen
+	}
+	if how.Helped || t.Broke == trial.ByLine {
+		worse(trial.Helped)
 	}
 	limit, limited := def.Limit(c)
-	return t.LatencyS != nil && limited && *t.LatencyS > limit+evidence.Epsilon
+	if t.Cues > def.CuesAllowed() || limited && t.LatencyS != nil && *t.LatencyS > limit+near {
+		worse(trial.Late)
+	}
+	if t.Tapped != "" {
+		worse(t.Tapped)
+	}
+	return worst
 }
 
-// Easier tells whether a release after held seconds asked for less than the step does, which makes the trial an easy one: in the
-// record and worth its pay, but in no rate.
-func Easier(c criteria.Criteria, heldS float64) bool {
-	return c.Has(criteria.Duration) && heldS < c.Get(criteria.Duration)-evidence.Epsilon
+// minute is what a free minute with too few check-ins counts as: one that the trainer stopped before it was over says nothing.
+func (w *Work) minute(c criteria.Criteria, t *trial.Trial) trial.Outcome {
+	if t.HeldS != nil && *t.HeldS < w.Seconds(c)-thumbS {
+		return trial.Void
+	}
+	return trial.Missed
+}
+
+// rank orders outcomes by which wins: the gravest.
+func rank(o trial.Outcome) int {
+	for i, one := range []trial.Outcome{trial.Met, trial.Late, trial.Helped, trial.LetGo, trial.Missed, trial.Void} {
+		if o == one {
+			return i
+		}
+	}
+	return 0
+}
+
+// asked is how much of a measure a trial had to reach: the criterion, or less where the trial asked for less.
+func asked(c criteria.Criteria, t *trial.Trial, key criteria.Key) float64 {
+	figure := c.Get(key)
+	if target, varied := t.Asked[key]; varied {
+		return math.Min(figure, target)
+	}
+	return figure
+}
+
+// Unmeasured tells whether a right trial lacks a measure that its step names.
+func (w *Work) Unmeasured(def criteria.Definition, c criteria.Criteria, t *trial.Trial) bool {
+	_, limited := def.Limit(c)
+	switch {
+	case c.Has(criteria.Duration) && t.HeldS == nil,
+		c.Has(criteria.Paces) && t.Paces == 0,
+		c.Has(criteria.Approx) && t.Offered == nil,
+		c.Has(criteria.CheckIns) && t.CheckIns == 0 && t.HeldS == nil,
+		c.Has(criteria.Lead) && t.LeadS == nil,
+		c.Has(criteria.Out) && t.OutS == nil,
+		limited && w.Answers && t.LatencyS == nil:
+		return true
+	}
+	return false
+}
+
+// away tells whether a time that people arrange came out as another task than planned: below 0 easier, above 0 harder, 0 as planned.
+// It is easier where it lies nearer to the step below (at the first step: by a tenth), in any case by a quarter, and by leastS.
+func away(c criteria.Criteria, t *trial.Trial, below *criteria.Criteria) int {
+	for _, one := range []struct {
+		key criteria.Key
+		was *float64
+		up  bool // more is harder
+	}{{criteria.Lead, t.LeadS, false}, {criteria.Out, t.OutS, true}} {
+		if !c.Has(one.key) || one.was == nil {
+			continue
+		}
+		planned := c.Get(one.key)
+		by := math.Abs(*one.was - planned)
+		if by < leastS {
+			continue
+		}
+		far := by > offBy*math.Abs(planned)
+		if *one.was > planned == one.up {
+			if far {
+				return 1
+			}
+			continue
+		}
+		switch {
+		case far, below == nil && by > offAt1*math.Abs(planned),
+			below != nil && below.Has(one.key) && math.Abs(*one.was-below.Get(one.key)) < by:
+			return -1
+		}
+	}
+	return 0
 }

@@ -12,6 +12,7 @@ const (
 	HelpKey      Key = "helped"
 	MissKey      Key = "missed"
 	VoidKey      Key = "void"
+	ShortKey     Key = "let_go" // ended early by the trainer, after the cue
 	PayKey       Key = "pay"
 	UndoKey      Key = "undo"
 	BreakKey     Key = "break"
@@ -43,6 +44,7 @@ const (
 const (
 	PullKey    Key = "pull"     // the line went tight
 	ThrowKey   Key = "throw"    // a treat thrown away
+	StopKey    Key = "stop"     // the free minute is stopped before it is over
 	ExpectKey  Key = "expects"  // state 0
 	PulledKey  Key = "pulled"   // it pulled away, and was let go
 	TakeKey    Key = "take"     // the hand takes the site, instead of the dog offering it

@@ -5,11 +5,9 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
-	"patientfox/core/evidence"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
 	"patientfox/core/say"
-	"patientfox/core/trial"
 )
 
 // around is how many approximations below and above the one that is marked now have a key.
@@ -29,22 +27,30 @@ var shaping = Work{
 		q.text(q.def.Marker, "What marks the moment?")
 		q.step("Which approximation is marked now?", criteria.Approx)
 	},
-	done: func(c criteria.Criteria, t *trial.Trial, _ How) bool {
-		return t.Offered != nil && float64(*t.Offered) >= c.Get(criteria.Approx)-evidence.Epsilon
-	},
 
 	start: func(m *Moment) []Act {
-		if _, at := Approximations(m.Criteria); m.Criteria.Has(criteria.Approx) {
+		if _, at := Approximations(m.Criteria); m.Criteria.Has(criteria.Approx) && !m.Criteria.Has(criteria.Duration) {
 			return []Act{{Do: Offers, Item: at}}
 		}
 		return []Act{{Do: Cue}}
 	},
-	starting: func(m *Moment) Button {
-		if !m.Criteria.Has(criteria.Approx) {
-			return Button{Key: Main, Label: "Start", Sub: "as it begins to offer"}
+	main: func(m *Moment) []Act {
+		if _, at := Approximations(m.Criteria); m.Criteria.Has(criteria.Approx) {
+			return []Act{{Do: Offers, Item: at}}
 		}
-		items, at := Approximations(m.Criteria)
-		return Button{Key: Main, Label: say.Upper(items[min(at, len(items)-1)]), Sub: "mark it, and pay"}
+		return met
+	},
+	starting: func(m *Moment) Button {
+		if m.Criteria.Has(criteria.Approx) && !m.Criteria.Has(criteria.Duration) {
+			return offering(m)
+		}
+		return Button{Key: Main, Label: "Start", Sub: "as it begins to offer"}
+	},
+	marking: func(m *Moment) Button {
+		if m.Criteria.Has(criteria.Approx) {
+			return offering(m)
+		}
+		return mark(m)
 	},
 	row: func(m *Moment) []Button {
 		if !m.Criteria.Has(criteria.Approx) {
@@ -64,6 +70,12 @@ var shaping = Work{
 		}
 		return append(row, Button{Key: MissKey, Label: "Other", Shape: "missed", Kbd: "4"})
 	},
+}
+
+// offering is the key of the approximation that is marked now.
+func offering(m *Moment) Button {
+	items, at := Approximations(m.Criteria)
+	return Button{Key: Main, Label: say.Upper(items[min(at, len(items)-1)]), Sub: "mark it, and pay"}
 }
 
 // Approximations are the words of a step's list, and which of them is marked now.

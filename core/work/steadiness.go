@@ -9,7 +9,6 @@ import (
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
 	"patientfox/core/say"
-	"patientfox/core/trial"
 )
 
 var steadiness = Work{
@@ -23,7 +22,6 @@ var steadiness = Work{
 
 	begin: "as you give the signal", mark: "kept its place, paid",
 	asks:    func(q *questions) { q.cue(); q.wrong(); q.posture() },
-	done:    func(_ criteria.Criteria, _ *trial.Trial, how How) bool { return how.Released },
 	seconds: func(c criteria.Criteria) float64 { return c.Get(criteria.Out) },
 	presses: func(c criteria.Criteria) int {
 		switch {

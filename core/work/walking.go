@@ -5,7 +5,6 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
-	"patientfox/core/evidence"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
 	"patientfox/core/trial"
@@ -30,9 +29,6 @@ var walking = Work{
 		q.cue()
 		q.wrong()
 		q.step("How many paces are one trial?", criteria.Paces)
-	},
-	done: func(c criteria.Criteria, t *trial.Trial, _ How) bool {
-		return t.Pulls == 0 && (t.Paces == 0 || float64(t.Paces) >= c.Get(criteria.Paces)-evidence.Epsilon)
 	},
 	lasts:   func(c criteria.Criteria) float64 { return c.Get(criteria.Paces) * paceS },
 	least:   func(c criteria.Criteria) float64 { return c.Get(criteria.Paces) * quickPaceS },

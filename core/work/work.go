@@ -5,7 +5,6 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
-	"patientfox/core/trial"
 )
 
 // Kind names a kind of work, as plans and events keep it.
@@ -44,6 +43,7 @@ type Work struct {
 	ByState  bool // an exposure: it has a state and no right answer, and is paid every time
 	Pairs    bool // a stimulus with food: the order counts, and rates are over the time with the stimulus
 	HandsOn  bool // the dog is touched: a site, a tool, and it may say stop
+	Minutes  bool // a trial is a free minute: what the dog offers is counted until it is over
 	Lasts    bool // a trial asks for a number of seconds
 	Walks    bool // a trial asks for a number of paces
 	Shapes   bool // a trial is what the dog offers, out of a list
@@ -56,10 +56,9 @@ type Work struct {
 	begin, mark string // what begins a trial, and what its mark means
 	stop        string // what the definition's release says, "" for how a trial ends
 
-	asks    func(q *questions)                                    // what a definition has to say
-	done    func(c criteria.Criteria, m *trial.Trial, h How) bool // whether what was asked was done, by the measures; nil: always
-	seconds func(c criteria.Criteria) float64                     // that a trial lasts whose step has no duration; nil: not known
-	lasts   func(c criteria.Criteria) float64                     // that a trial takes, where that is not its seconds
+	asks    func(q *questions)                // what a definition has to say
+	seconds func(c criteria.Criteria) float64 // that a trial lasts whose step has no duration; nil: not known
+	lasts   func(c criteria.Criteria) float64 // that a trial takes, where that is not its seconds
 	least   func(c criteria.Criteria) float64
 	presses func(c criteria.Criteria) int // of the large key within a trial that is met; nil: none
 

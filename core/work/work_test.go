@@ -14,7 +14,8 @@ import (
 
 func f(x float64) *float64 { return &x }
 
-func TestOutcomesByKind(t *testing.T) {
+// The first judgement is frozen: what it says is what it said.
+func TestTheFirstJudgementStays(t *testing.T) {
 	held := criteria.Criteria{}.With(criteria.Duration, 10)
 	cued := criteria.Criteria{}.With(criteria.Latency, 3)
 	for _, c := range []struct {
@@ -41,16 +42,138 @@ func TestOutcomesByKind(t *testing.T) {
 		{"tapped met without measures", work.Cued, cued, trial.Trial{Tapped: trial.Met}, work.How{}, trial.Met},
 		{"tapped void", work.Cued, cued, trial.Trial{Tapped: trial.Void, LatencyS: f(1)}, work.How{}, trial.Void},
 	} {
-		require.Equal(t, c.want, work.Of(c.kind).Judge(criteria.Definition{}, c.c, &c.t, c.how), c.name)
+		require.Equal(t, c.want, work.Of(c.kind).Judge(0, criteria.Definition{}, c.c, &c.t, c.how).Outcome, c.name)
 	}
-	require.True(t, work.Easier(held, 9.99))
-	require.False(t, work.Easier(held, 10))
+	require.True(t, work.Easier1(held, 9.99))
+	require.False(t, work.Easier1(held, 10))
+}
+
+// Every measure that a step names is judged in every kind of work.
+func TestEveryMeasureInEveryKind(t *testing.T) {
+	item, lower := 2, 1
+	measures := []struct {
+		name       string
+		key        criteria.Key
+		asked      float64
+		full, less trial.Trial
+	}{
+		{"seconds", criteria.Duration, 2, trial.Trial{HeldS: f(2)}, trial.Trial{HeldS: f(0.3)}},
+		{"paces", criteria.Paces, 8, trial.Trial{Measures: trial.Measures{Paces: 8}}, trial.Trial{Measures: trial.Measures{Paces: 5}}},
+		{
+			"an approximation", criteria.Approx, 2, trial.Trial{Measures: trial.Measures{Offered: &item}},
+			trial.Trial{Measures: trial.Measures{Offered: &lower}},
+		},
+		{"a latency", criteria.Latency, 1, trial.Trial{LatencyS: f(1)}, trial.Trial{LatencyS: f(4)}},
+		{
+			"check-ins", criteria.CheckIns, 3, trial.Trial{HeldS: f(60), Measures: trial.Measures{CheckIns: 3}},
+			trial.Trial{HeldS: f(60), Measures: trial.Measures{CheckIns: 1}},
+		},
+	}
+	for _, w := range work.All {
+		for _, m := range measures {
+			c := criteria.Criteria{}.With(m.key, m.asked)
+			judge := func(one trial.Trial, tapped trial.Outcome, how work.How) work.Judged {
+				if w.ByState {
+					one.State = new(int)
+				} else {
+					one.Tapped = tapped
+				}
+				return w.Judge(2, criteria.Definition{}, c, &one, how)
+			}
+			timed := work.How{Timed: true}
+			full := judge(m.full, trial.Met, timed)
+			require.Equal(t, work.Judged{Outcome: trial.Met}, full, "%s, %s", w.Kind, m.name)
+			want := map[criteria.Key]trial.Outcome{
+				criteria.Duration: trial.LetGo, criteria.Paces: trial.LetGo, criteria.Approx: trial.Missed,
+				criteria.Latency: trial.Late, criteria.CheckIns: trial.Missed,
+			}[m.key]
+			switch {
+			case w.ByState && m.key != criteria.Duration: // an exposure has a state, and how long it was on
+				continue
+			case w.Minutes && m.key == criteria.Duration: // how long the minute is
+				continue
+			}
+			require.Equal(t, want, judge(m.less, trial.Met, timed).Outcome, "%s, less %s than asked, tapped met", w.Kind, m.name)
+			if !w.ByState {
+				require.Equal(t, trial.Missed, judge(m.full, trial.Missed, timed).Outcome, "%s: a tap downwards stands", w.Kind)
+				require.Equal(t, trial.Void, judge(m.less, trial.Void, timed).Outcome, w.Kind)
+			}
+			once := judge(trial.Trial{}, trial.Met, work.How{})
+			require.Equal(t, trial.Met, once.Outcome, "%s: nothing is missed because nobody took %s", w.Kind, m.name)
+			if m.key != criteria.Latency || w.Answers {
+				require.True(t, once.Unmeasured, "%s, %s", w.Kind, m.name)
+			}
+		}
+	}
+}
+
+func TestWhoEndedATrialSaysWhatItIs(t *testing.T) {
+	ten := criteria.Criteria{}.With(criteria.Duration, 10)
+	paces := criteria.Criteria{}.With(criteria.Paces, 8)
+	cued := criteria.Criteria{}.With(criteria.Latency, 3)
+	minute := criteria.Criteria{}.With(criteria.CheckIns, 2)
+	lead := criteria.Criteria{}.With(criteria.Lead, 2)
+	easier := criteria.Criteria{}.With(criteria.Lead, 3)
+	calm, wary := 1, 2
+	for _, c := range []struct {
+		name string
+		kind work.Kind
+		c    criteria.Criteria
+		t    trial.Trial
+		how  work.How
+		want work.Judged
+	}{
+		{"the dog broke", work.Held, ten, trial.Trial{HeldS: f(4)}, work.How{Timed: true}, work.Judged{Outcome: trial.Missed}},
+		{"a longer one was asked, and broke after the criterion", work.Held, ten, trial.Trial{HeldS: f(11)}, work.How{Timed: true},
+			work.Judged{Outcome: trial.Met}},
+		{"released early", work.Held, ten, trial.Trial{Tapped: trial.Met, HeldS: f(4)}, work.How{Released: true, Timed: true},
+			work.Judged{Outcome: trial.LetGo}},
+		{"a thumb's breadth early", work.Held, ten, trial.Trial{Tapped: trial.Met, HeldS: f(9.75)}, work.How{Released: true, Timed: true},
+			work.Judged{Outcome: trial.Met}},
+		{"less was asked before", work.Held, ten, trial.Trial{
+			Tapped: trial.Met, HeldS: f(5), Asked: map[criteria.Key]float64{criteria.Duration: 5},
+		}, work.How{Released: true, Timed: true}, work.Judged{Outcome: trial.Met}},
+		{"a pull", work.Walking, paces, trial.Trial{Tapped: trial.Met, Measures: trial.Measures{Paces: 8, Pulls: 1}}, work.How{Timed: true},
+			work.Judged{Outcome: trial.Missed}},
+		{"the line made the response", work.Cued, cued, trial.Trial{Tapped: trial.Late, LatencyS: f(4), Broke: trial.ByLine},
+			work.How{Timed: true}, work.Judged{Outcome: trial.Helped}},
+		{"within a thumb's breadth the key decides", work.Cued, cued, trial.Trial{Tapped: trial.Met, LatencyS: f(3.2)}, work.How{Timed: true},
+			work.Judged{Outcome: trial.Met}},
+		{"heard exactly, it does not", work.Cued, cued, trial.Trial{LatencyS: f(3.2)}, work.How{Timed: true},
+			work.Judged{Outcome: trial.Late}},
+		{"a minute stopped early, and enough looks", work.Attention, minute, trial.Trial{HeldS: f(20), Measures: trial.Measures{CheckIns: 2}},
+			work.How{Timed: true}, work.Judged{Outcome: trial.Met}},
+		{"a minute stopped early says nothing", work.Attention, minute, trial.Trial{HeldS: f(20)}, work.How{Timed: true},
+			work.Judged{Outcome: trial.Void, Unmeasured: false}},
+		{"a minute to its end", work.Attention, minute, trial.Trial{HeldS: f(60.1), Measures: trial.Measures{CheckIns: 1}}, work.How{Timed: true},
+			work.Judged{Outcome: trial.Missed}},
+		{"taken short at ease", work.Handling, ten, trial.Trial{State: &calm, HeldS: f(0.3)}, work.How{Timed: true},
+			work.Judged{Outcome: trial.LetGo}},
+		{"taken short, and wary", work.Handling, ten, trial.Trial{State: &wary, HeldS: f(0.3)}, work.How{Timed: true},
+			work.Judged{Outcome: trial.Missed}},
+		{"pulled away", work.Handling, ten, trial.Trial{State: &calm, HeldS: f(12), Touch: trial.Touch{Pulled: true}}, work.How{Timed: true},
+			work.Judged{Outcome: trial.Missed}},
+		{"the distraction came much later than planned", work.Steadiness, lead,
+			trial.Trial{Tapped: trial.Met, Measures: trial.Measures{LeadS: f(11.7)}}, work.How{Timed: true, Released: true, Below: &easier},
+			work.Judged{Outcome: trial.Met, Easy: true}},
+		{"it came much sooner, and it was met", work.Steadiness, lead,
+			trial.Trial{Tapped: trial.Met, Measures: trial.Measures{LeadS: f(0.5)}}, work.How{Timed: true, Released: true, Below: &easier},
+			work.Judged{Outcome: trial.Met}},
+		{"it came much sooner, and it broke", work.Steadiness, lead,
+			trial.Trial{Tapped: trial.Missed, Measures: trial.Measures{LeadS: f(0.5)}}, work.How{Timed: true, Below: &easier},
+			work.Judged{Outcome: trial.Missed, Easy: true}},
+		{"as planned, by the thumb", work.Steadiness, lead,
+			trial.Trial{Tapped: trial.Met, Measures: trial.Measures{LeadS: f(2.4)}}, work.How{Timed: true, Released: true, Below: &easier},
+			work.Judged{Outcome: trial.Met}},
+	} {
+		require.Equal(t, c.want, work.Of(c.kind).Judge(2, criteria.Definition{}, c.c, &c.t, c.how), c.name)
+	}
 }
 
 func TestTheDefinitionSaysWhatIsInTime(t *testing.T) {
 	def := criteria.Definition{Position: "nose on the palm", Cue: "“touch”", Cue2: "the palm held out", LatencyS: 2}
 	judge := func(one trial.Trial, c criteria.Criteria) trial.Outcome {
-		return work.Of(work.Cued).Judge(def, c, &one, work.How{})
+		return work.Of(work.Cued).Judge(2, def, c, &one, work.How{}).Outcome
 	}
 	require.Equal(t, trial.Met, judge(trial.Trial{LatencyS: f(1.9), Cues: 2}, criteria.Criteria{}))
 	require.Equal(t, trial.Late, judge(trial.Trial{LatencyS: f(1.9), Cues: 3}, criteria.Criteria{}))
@@ -108,6 +231,7 @@ func TestANameThatNobodyKnowsIsWorkThatIsOnlyTapped(t *testing.T) {
 	unknown := work.Of("juggling")
 	m := work.Moment{}
 	require.Equal(t, []work.Act{{Do: work.Cue}}, unknown.Start(&m))
-	require.Equal(t, trial.Missed, unknown.Judge(criteria.Definition{}, criteria.Criteria{}, &trial.Trial{Tapped: trial.Missed}, work.How{}))
+	missed := unknown.Judge(work.JudgeNow, criteria.Definition{}, criteria.Criteria{}, &trial.Trial{Tapped: trial.Missed}, work.How{})
+	require.Equal(t, trial.Missed, missed.Outcome)
 	require.NotEmpty(t, unknown.Missing(criteria.Definition{}, nil))
 }

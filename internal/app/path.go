@@ -38,7 +38,7 @@ func Path(trials []store.Trial, size int, all, now []progression.Step, day map[s
 		end := start
 		var visit []trial.Trial
 		for end < len(trials) && trials[end].Block == trials[start].Block && trials[end].Step == trials[start].Step {
-			if t := trials[end]; !t.Waits && !t.Easy && t.Outcome != trial.Void {
+			if t := trials[end]; !t.Waits && !t.Easy && !t.Outcome.Unread() {
 				visit = append(visit, t.Trial)
 			}
 			end++

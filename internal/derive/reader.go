@@ -1,6 +1,6 @@
 // Package derive turns what was logged into rows: it takes events in, folds the sessions that are behind in the background, works out
-// where each dog is on its ladders, and makes the next version of a plan from steps that were made in the field. Rows are never the truth: they
-// are made anew from the events by the same code (Rebuild).
+// where each dog is on its ladders, and makes the next version of a plan from steps that were made in the field. Rows are never the
+// truth: they are made anew from the events by the same code (Rebuild).
 package derive
 
 import (

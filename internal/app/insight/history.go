@@ -193,7 +193,7 @@ func rereadTrial(l app.Plan, was, def criteria.Definition, t store.Trial) (trial
 	}
 	raw, how := t.Trial, work.How{Released: t.Outcome != trial.Missed}
 	judge := func(def criteria.Definition) trial.Outcome {
-		return l.Work().Judge(def, l.Steps[at].Criteria, &raw, how)
+		return l.Work().Judge(raw.Judge, def, l.Steps[at].Criteria, &raw, how).Outcome
 	}
 	switch {
 	case t.HeldS != nil && (raw.Tapped == trial.Met || raw.Tapped == trial.Missed):

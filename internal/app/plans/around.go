@@ -148,7 +148,7 @@ func cueSays(l app.Plan, trials []store.Trial) (says string, steps []string) {
 	}
 	row := 0
 	for _, t := range slices.Backward(trials) {
-		if t.Waits || t.Easy || t.Outcome == trial.Void {
+		if t.Waits || t.Easy || t.Outcome.Unread() {
 			continue
 		}
 		if t.Outcome != trial.Met {

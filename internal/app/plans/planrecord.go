@@ -17,7 +17,7 @@ func evidenceOf(l app.Plan, h app.History) EvidenceView {
 	var outcomes []trial.Outcome
 	blocks := map[string]bool{}
 	for _, t := range stretch {
-		if t.Easy || t.Outcome == trial.Void {
+		if t.Easy || t.Outcome.Unread() {
 			continue
 		}
 		outcomes = append(outcomes, t.Outcome)
