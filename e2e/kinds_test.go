@@ -193,7 +193,11 @@ func thumb(p *browser.Page, kind, tap string) {
 	}
 	p.Wait(`!patientfox.view.rests && !document.querySelector('[data-key="` + tap + `"]').disabled`)
 	logged := browser.Get[int](p, `patientfox.logged`)
-	p.Click(`[data-key="` + tap + `"]`)
+	shown := `[data-key="` + tap + `"]`
+	if tap == "left" && kind == "shaping" {
+		shown = "#beside " + shown // it is also among the keys that are folded away
+	}
+	p.Click(shown)
 	if tap == "done" { // chosen for the next one, and logged with it
 		p.Wait(`document.querySelector('[data-key="done"]').getAttribute("aria-pressed") === "true"`)
 		return

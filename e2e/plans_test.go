@@ -220,7 +220,7 @@ func TestExposuresAndCountsOnThePhone(t *testing.T) {
 	phase(p, "idle")
 	press(p)
 	phase(p, "trying")
-	p.Keys("4")
+	p.Keys("5")
 	p.See("Over threshold: leave now")
 	ends(p)
 	p.Wait(`!document.getElementById("over").hidden`)

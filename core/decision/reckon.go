@@ -28,6 +28,8 @@ type Reckoning struct {
 	Needed         int     // trials, with the misses so far, that would make that SureAt (or proof's own)
 	Exact          bool    // Needed is of the exact test
 	Logged, Missed int     // logged, and said not to be
+	Ended          int     // taken back by the trainer once the cue was given: they are in no rate
+	Unmeasured     int     // right, but logged without a measure that the step names
 }
 
 // Reckon works out the evidence behind a rule's verdict: the trials that it read, and how many of theirs were said
@@ -35,6 +37,8 @@ type Reckoning struct {
 func Reckon(rule Rule, trials []trial.Trial, logged, unlogged int) Reckoning {
 	counted := without(trials, func(t *trial.Trial) bool { return !t.Counted() })
 	r := Reckoning{Target: SureOf, Logged: logged, Missed: unlogged}
+	r.Ended = count(trials, (*trial.Trial).Ended)
+	r.Unmeasured = count(counted, func(t *trial.Trial) bool { return t.Unmeasured })
 	sessions, places := map[string]bool{}, map[string]bool{}
 	for _, t := range counted {
 		r.Tally.Add(t.Outcome)

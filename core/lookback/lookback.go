@@ -75,7 +75,8 @@ type View struct {
 	Strict, Lenient, RateLine string
 	Logged, LoggedLine        string
 	PayLine                   string
-	NextNote                  string // the trainer's own line for next time
+	NextNote                  string   // the trainer's own line for next time
+	Recoveries                []string // what was done to come back from too much, and how it ended
 	Notes                     []string
 	Flags                     []string
 }
@@ -93,7 +94,7 @@ type reviewer struct {
 // what the session was folded from. Steps are said in words.
 func Read(log *record.Log, f *record.Session, band reinforce.Band, words phrase.Words) View {
 	v := View{Band: band}
-	r := reviewer{&v, log, f, between(f), words}
+	r := reviewer{&v, log, f, append(between(f), recovering(f)...), words}
 	r.read()
 	return v
 }
@@ -125,6 +126,9 @@ func (r *reviewer) read() {
 	r.verdicts()
 	r.figures(clock, last)
 	r.headline()
+	for _, m := range f.Recovers {
+		r.Recoveries = append(r.Recoveries, say.Clock(m.At)+" · "+recoverySays(m.What))
+	}
 	for _, n := range f.Notes {
 		r.Notes = append(r.Notes, say.Clock(n.At)+" · "+n.Text)
 	}
@@ -393,7 +397,9 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 	if r.f.Pieces != nil && left != nil {
 		r.LoggedLine += fmt.Sprintf(" %s eaten, %d paid in the log.", say.Count(*r.f.Pieces-*left, "piece"), pieces)
 	}
-	if minutes := clock.Active(last) / 60; minutes > 0 && len(r.Pays) > 0 {
+	if seconds := clock.Active(last); seconds < leastRateS && len(r.Pays) > 0 {
+		r.PayLine = fmt.Sprintf("%s in %s: too short for a rate.", say.Count(len(r.Pays), "pay"), say.Seconds(math.Round(seconds)))
+	} else if minutes := seconds / 60; len(r.Pays) > 0 {
 		of := "of work"
 		if onlyExposures(r.f) {
 			of = "with the stimulus on"
@@ -427,8 +433,39 @@ func (r *reviewer) missesIn(gap Gap) string {
 	return "Misses, and no pay after them"
 }
 
-// headline says in one sentence what is worth knowing first.
+// leastRateS is under how much active time no rate is said, s.
+const leastRateS = 20
+
+// gravest is the headline of a session that stopped or recovered, or went back at once; "" for any other.
+func (r *reviewer) gravest() string {
+	for _, t := range r.f.Trials {
+		if t.Shown() == 4 {
+			r.Sentence = "Over threshold at " + say.Clock(t.At) + "."
+			return "Stopped: over threshold"
+		}
+	}
+	if r.f.Ended != nil && r.f.Ended.Reason == "stop" {
+		return "Stopped"
+	}
+	if n := len(r.f.Recovers); n > 0 {
+		last := r.f.Recovers[n-1]
+		r.Sentence = fmt.Sprintf("From %s: %s at %s.", say.Clock(r.f.Recovers[0].At), say.Lower(recoverySays(last.What)), say.Clock(last.At))
+		return "A recovery"
+	}
+	for _, v := range r.f.Verdicts {
+		if strings.Contains(string(v.Reasons), string(decision.GuardMisses)) && v.Action == string(decision.StepBack) {
+			r.Sentence = "After misses in a row, at " + say.Clock(v.At) + "."
+			return "Back a step at once"
+		}
+	}
+	return ""
+}
+
+// headline says in one sentence what is worth knowing first: the gravest thing that happened.
 func (r *reviewer) headline() {
+	if r.Headline = r.gravest(); r.Headline != "" {
+		return
+	}
 	worst := Gap{}
 	for _, g := range r.Gaps {
 		if g.Active > worst.Active {

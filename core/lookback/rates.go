@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"patientfox/core/evidence"
+	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
 	"patientfox/core/work"
@@ -41,6 +42,9 @@ func (r *reviewer) rates(clock reinforce.Clock, first, last float64) {
 			r.Rate = append(r.Rate, RatePoint{at, clock.Rolling(r.Pays, at)})
 		}
 	}
+	if r.perTrial() {
+		return
+	}
 	from := first
 	for i, gap := range clock.Gaps(r.Pays, last) {
 		to := last
@@ -52,6 +56,35 @@ func (r *reviewer) rates(clock reinforce.Clock, first, last float64) {
 		}
 		from = to
 	}
+}
+
+// perTrial tells whether all that was worked is paid by the trial: then no gap between pays is overdue.
+func (r *reviewer) perTrial() bool {
+	for _, b := range r.f.Blocks {
+		at := progression.Index(b.Steps, b.Position.Today)
+		if b.Logged > 0 && (at < 0 || !work.Of(b.Kind).PerTrial(b.Steps[at].Criteria)) {
+			return false
+		}
+	}
+	return true
+}
+
+// recovering are the spans in which the dog came back from too much.
+func recovering(f *record.Session) (spans []reinforce.Span) {
+	from := -1.0
+	for _, m := range f.Recovers {
+		switch {
+		case from < 0 && m.What == record.Distance:
+			from = m.At
+		case from >= 0 && (m.What == record.GoesOn || m.What == record.GoesHome):
+			spans = append(spans, reinforce.Span{From: from, To: m.At})
+			from = -1
+		}
+	}
+	if from >= 0 {
+		spans = append(spans, reinforce.Span{From: from, To: max(from, f.EndAt)})
+	}
+	return spans
 }
 
 func (r *reviewer) resting(at float64) bool {

@@ -54,15 +54,13 @@ func Action(action string) string {
 // Reason says one reason in a sentence without its full stop.
 func Reason(r decision.Reason) string {
 	switch r.Code {
-	case decision.FullSet:
+	case decision.FullSet, decision.BetweenSet:
 		return fmt.Sprintf("%d of %d met", r.Of, r.Out)
 	case decision.FewRight:
 		if r.Of == 0 {
 			return fmt.Sprintf("none of %d right", r.Out)
 		}
 		return fmt.Sprintf("only %d of %d right", r.Of, r.Out)
-	case decision.BetweenSet:
-		return fmt.Sprintf("%d of %d met", r.Of, r.Out)
 	case decision.SetGoing:
 		return fmt.Sprintf("%d of %d trials in", r.Of, r.Out)
 	case decision.Slow:
@@ -90,6 +88,8 @@ func Reason(r decision.Reason) string {
 		return "this is the last step"
 	case decision.AtCeiling:
 		return "no higher today"
+	case decision.EndedEarly:
+		return fmt.Sprintf("%d of %d were ended early: ask less, or let it run", r.Of, r.Out)
 	case decision.OrderUnknown:
 		return "a tally has no order"
 	case decision.WindowGoing:
@@ -312,6 +312,13 @@ func Rate(t evidence.Tally) string {
 	return fmt.Sprintf("%d of %d met, likely %s", t.Met, t.N(), Range(evidence.Wilson(t.Met, t.N(), 0.95)))
 }
 
+func was(n int) string {
+	if n == 1 {
+		return "was"
+	}
+	return "were"
+}
+
 // Reckoning gives the evidence behind a verdict, line by line. word is what a success is called.
 func Reckoning(r decision.Reckoning, word string) []string {
 	n := r.Tally.N()
@@ -320,7 +327,14 @@ func Reckoning(r decision.Reckoning, word string) []string {
 	}
 	lines := []string{fmt.Sprintf("%d of %d %s: the rate is likely %s.", r.Tally.Met, n, word, Range(r.Interval))}
 	if rest := n - r.Tally.Met; rest > 0 && word == "met" {
-		lines[0] += fmt.Sprintf(" The others: %d late, %d helped, %d missed.", r.Tally.Late, r.Tally.Helped, r.Tally.Missed)
+		lines[0] += fmt.Sprintf(" The others: %d slow, %d helped, %d missed.", r.Tally.Late, r.Tally.Helped, r.Tally.Missed)
+	}
+	if r.Ended >= 2 {
+		lines = append(lines, fmt.Sprintf("%d more were ended early: with them as not met, %d of %d %s.", r.Ended, r.Tally.Met, n+r.Ended, word))
+	}
+	if r.Unmeasured > 0 {
+		lines = append(lines, fmt.Sprintf("%s of them %s logged without what the step measures.",
+			say.Upper(say.Number(r.Unmeasured)), was(r.Unmeasured)))
 	}
 	luck := fmt.Sprintf("By these trials alone, a rate of %s or more is %s likely", say.Percent(r.Target), say.Percent(r.Sure))
 	switch {

@@ -20,7 +20,8 @@ type ClosingView struct {
 	Pieces  string `json:"pieces"` // what the pieces left should be, by the pays logged
 	Left    string `json:"left"`   // the same as a figure, "" where nothing was counted out
 	Waiting string `json:"waiting"`
-	Tags    string `json:"tags"` // how it was, as far as that was said
+	Tags    string `json:"tags"`   // how it was, as far as that was said
+	Reason  string `json:"reason"` // why it ends, as far as the log says
 	Summary string `json:"summary"`
 	Next    string `json:"next"` // where the next session begins, as it looks now
 }
@@ -55,8 +56,21 @@ func (r Screen) closing() ClosingView {
 	if at := progression.Index(b.Steps, b.Position.Reached); at >= 0 {
 		v.Next = fmt.Sprintf("Reached: step %d of %d, %s.", at+1, len(b.Steps), r.say().Step(b.Steps[at].Criteria))
 	}
+	v.Reason = r.reason()
 	v.Summary = say.Upper(phrase.Rate(evidence.Count(outcomes))) + "."
 	return v
+}
+
+// reason is why the session ends, as far as the log says: on a success only after one.
+func (r Screen) reason() string {
+	s := r.Session()
+	if r.OverThreshold() || len(s.Recovers) > 0 || r.Phase() == session.Deciding && r.Now().Verdict == decision.Stop {
+		return "stop"
+	}
+	if t := r.LastTrial(); t != nil && !t.Outcome.Right() {
+		return "other"
+	}
+	return "done"
 }
 
 // CrossCheck compares the pieces said to be left, as typed, with the pays logged.
@@ -74,11 +88,17 @@ func (r Screen) CrossCheck(left string) string {
 	return "As many eaten as were paid in the log."
 }
 
+// lined tells whether it can be said of the last trial that the line made the response.
+func (r Screen) lined() bool {
+	t := r.LastTrial()
+	return t != nil && t.State == nil && t.Outcome.Right()
+}
+
 // tells names the last trial, where it was not met: what broke it and whose error it was can be said.
 func (r Screen) tells() string {
 	t := r.LastTrial()
 	if t == nil || t.State != nil || t.Outcome == trial.Met || t.Outcome == trial.Void {
 		return ""
 	}
-	return "The last one: " + string(t.Outcome)
+	return "The last one: " + phrase.Outcome(t.Outcome)
 }

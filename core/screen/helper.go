@@ -11,7 +11,7 @@ func (r Screen) helping(v *View) {
 	if r.Kind().ByState {
 		v.Main.Label = work.StateNames[0]
 	}
-	v.Row = work.Outcomes("Late", "Helped", "Missed")
+	v.Row = work.Outcomes("", "Slow", "Helped", "Missed")
 	if r.Kind().ByState {
 		v.Row = work.States()
 	}

@@ -26,7 +26,7 @@ type PayView struct {
 func (r Screen) pay(at float64) PayView {
 	v := PayView{Since: "nothing paid yet", Next: r.payLine(at)}
 	v.Due = v.Next == payNow
-	if band := r.Pack().PayAt(r.Today().ID).Band; band.Lo > 0 {
+	if band := r.Pack().PayAt(r.Today().ID).Band; band.Lo > 0 && !r.Kind().PerTrial(r.Today().Criteria) {
 		v.Gap = 120 / (band.Lo + max(band.Lo, band.Hi))
 	}
 	if food, gone := r.foodLine(at); gone {
@@ -52,7 +52,8 @@ func (r Screen) pay(at float64) PayView {
 		since -= last
 		v.Since = fmt.Sprintf("last %d s ago", int(math.Max(0, since)))
 	}
-	if band := r.Pack().PayAt(r.Today().ID).Band; band.Lo > 0 {
+	waits := r.Session().Away != nil || r.Phase() == session.Recovering // nothing is to be paid meanwhile
+	if band := r.Pack().PayAt(r.Today().ID).Band; band.Lo > 0 && !waits && !r.Kind().PerTrial(r.Today().Criteria) {
 		switch {
 		case since > band.Overdue():
 			v.Word = "overdue"

@@ -6,6 +6,7 @@ import (
 	"strconv"
 	"strings"
 
+	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
@@ -43,6 +44,7 @@ type View struct {
 	Closing ClosingView   `json:"closing"`
 	Sheet   SheetView     `json:"sheet"`
 	Food    string        `json:"food"`            // id of what is in the hand
+	Lined   bool          `json:"lined,omitempty"` // it can be said that the line made the last response
 	Tells   string        `json:"tells,omitempty"` // the last trial, where there is more to say of it
 	Helps   string        `json:"helps,omitempty"` // on a helper's device: what its trials count for
 	Leave   string        `json:"leave,omitempty"` // the reason with which the session should end now, "" while it goes on
@@ -82,6 +84,7 @@ func (r Screen) View(atMS int64) View {
 	}
 	v.Log = r.logLine(v.Pay.Food)
 	v.Sheet, v.Food, v.Tells = r.sheetView(), r.Session().Food, r.tells()
+	v.Lined = r.lined()
 	v.Caution = r.cautionNow()
 	if line := r.turnLine(); line != "" {
 		v.Where = line + " · " + v.Where
@@ -149,7 +152,9 @@ func (r Screen) say() phrase.Words { return phrase.In(r.Pack().Units) }
 func (r Screen) dial(at float64) Dial {
 	c := r.Today().Criteria
 	limit, limited := r.Pack().Definition.Limit(c)
-	held := r.Kind().Lasts
+	o := r.Session().Trying
+	answers := o != nil && r.Kind().OnCue && o.Mark == nil // what is held begins with the answer
+	held := r.Kind().Lasts || c.Has(criteria.Duration) && !answers
 	if held {
 		limit = r.Seconds()
 		limited = limit > 0
@@ -161,10 +166,14 @@ func (r Screen) dial(at float64) Dial {
 	if limited {
 		d.Of = "of " + say.Seconds(limit)
 	}
-	if r.Session().Trying == nil {
+	if o == nil {
 		return d
 	}
-	gone := math.Max(0, at-r.Session().Trying.From)
+	from := o.From
+	if held && r.Kind().OnCue && o.Mark != nil {
+		from = *o.Mark
+	}
+	gone := math.Max(0, at-from)
 	d.Big = fmt.Sprintf("%.1f", math.Floor(gone*10)/10)
 	if limited && limit > 0 {
 		d.Part = math.Min(1, gone/limit)
@@ -206,7 +215,7 @@ func (r Screen) kindDial(at float64) (d Dial, ok bool) {
 			return Dial{Big: strconv.Itoa(made), Of: "of " + say.Count(n, "pace"), Part: float64(made) / float64(n)}, true
 		}
 		return Dial{Big: strconv.Itoa(n), Of: strings.TrimPrefix(say.Count(n, "pace"), strconv.Itoa(n)+" ")}, true
-	case r.Kind().Offers(r.Today().Criteria):
+	case r.Kind().Offers(r.Today().Criteria) && !(o != nil && r.Today().Criteria.Has(criteria.Duration)):
 		return r.offersDial(at), true
 	}
 	return d, false
@@ -289,7 +298,7 @@ func (r Screen) modeWhere(step, of int) string {
 // row is the keys above the large one.
 func (r Screen) row(at float64) []work.Button {
 	if r.Phase() == session.Warming {
-		return work.Outcomes("Slow", "Skip it", "Nothing")
+		return work.Outcomes("", "Slow", "Skip it", "Nothing")
 	}
 	return r.Kind().Row(r.Moment(at))
 }

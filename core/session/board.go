@@ -224,7 +224,11 @@ func (r *Run) own(key work.Key, at float64) []record.Draft {
 	case work.ItselfKey:
 		return []record.Draft{record.NewDraft(record.KState, record.StateData{State: 1})}
 	case work.RecoverKey:
-		return []record.Draft{record.NewDraft(record.KRecover, record.RecoverData{What: record.Distance})}
+		begins := record.NewDraft(record.KRecover, record.RecoverData{What: record.Distance})
+		if r.s.Trying != nil { // a trial that is broken off for it does not count
+			return []record.Draft{record.NewDraft(record.KTrial, record.TrialData{Outcome: trial.Void}), begins}
+		}
+		return []record.Draft{begins}
 	case work.FinishKey:
 		place, steps := r.Position()
 		var drafts []record.Draft
@@ -275,7 +279,7 @@ func (r *Run) meansOwn(key work.Key, phase Phase) bool {
 	case work.ItselfKey:
 		return (idle || phase == Deciding) && r.Worried() != nil
 	case work.RecoverKey:
-		return (idle || phase == Deciding) && !r.OverThreshold()
+		return (idle || trying || phase == Deciding) && !r.OverThreshold()
 	case work.NoAnswerKey, work.HomeKey:
 		return phase == Recovering
 	case work.FinishKey:
@@ -313,12 +317,19 @@ func (r *Run) Tell(what, value string) []record.Draft {
 	return []record.Draft{record.NewDraft(record.KAmend, record.AmendData{Target: target, Set: set})}
 }
 
-// LastTrial is the block's last one.
+// LastTrial is the one that was closed last, of the block that is worked or of one mixed with it: in a mixed block the work
+// has gone to the next skill by the time that somebody says more of a trial. Nil while none was closed.
 func (r *Run) LastTrial() *trial.Trial {
-	for i := len(r.s.Trials) - 1; i >= 0; i-- {
-		if b := r.Block(); b != nil && r.s.Trials[i].Block == b.ID {
-			return &r.s.Trials[i]
+	b := r.Block()
+	for i := len(r.s.Trials) - 1; i >= 0 && b != nil; i-- {
+		t := &r.s.Trials[i]
+		if t.Waits {
+			continue // a helper's
 		}
+		if r.SameWork(t.Block) {
+			return t
+		}
+		break
 	}
 	return nil
 }

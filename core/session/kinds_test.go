@@ -141,8 +141,8 @@ func TestExposuresAreLoggedByState(t *testing.T) {
 		return screen.Of(h.Run).View(at)
 	}
 	v := show(work.MetKey)
-	require.Equal(t, "At ease", v.Row[0].Label)
-	require.Equal(t, "Over", v.Row[3].Label)
+	require.Equal(t, "At ease", v.Row[1].Label)
+	require.Equal(t, "Over", v.Row[4].Label)
 	require.Equal(t, screen.SetMember{Outcome: "state1", Paid: true}, v.Set.Places[0])
 	for range 3 {
 		show(work.ExpectKey)

@@ -224,6 +224,7 @@ func (r *Run) exposure(state int, touch trial.Touch) []record.Draft {
 			touch.Site, touch.Done = r.Site(), r.armed.Done
 		}
 	}
+	r.armed.Done = false // what is really done belongs to one touch
 	paid := r.PaidInside() || touch.Pulled || state == 4
 	drafts = append(drafts, record.NewDraft(record.KExposure, record.ExposureData{State: state, Touch: touch}))
 	if !paid {

@@ -233,7 +233,7 @@ func (r *Run) rises(t trial.Trial) bool {
 func (r *Run) overdue(at float64) (n int) {
 	clock, begun := r.RateClock()
 	band := r.pack.PayAt(r.step().ID).Band
-	if !begun || band.Lo <= 0 {
+	if !begun || band.Lo <= 0 || r.Kind().PerTrial(r.step().Criteria) {
 		return 0
 	}
 	last := 0.0

@@ -47,10 +47,10 @@ var attention = Work{
 		return Button{Key: Main, Label: "Check-in", Sub: "mark it, and pay"}
 	},
 	row: func(*Moment) []Button {
-		row := Outcomes("", "You called", "Stop it here")
-		row[0] = Button{Key: ThrowKey, Label: "Treat thrown", Kbd: "2"}
-		row[2].Key = StopKey
-		return row
+		return []Button{
+			{Key: ThrowKey, Label: "Treat thrown", Kbd: "2"}, {Key: HelpKey, Label: "You called", Shape: "helped", Kbd: "3"},
+			{Key: StopKey, Label: "Stop it here", Kbd: "4"},
+		}
 	},
 	own: []ownKey{
 		{key: ThrowKey, when: trying, acts: act(Act{Do: Count, What: trial.Throw})},

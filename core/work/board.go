@@ -1,6 +1,8 @@
 package work
 
 import (
+	"strconv"
+
 	"patientfox/core/criteria"
 	"patientfox/core/say"
 	"patientfox/core/trial"
@@ -103,23 +105,28 @@ func (w *Work) Row(m *Moment) []Button {
 	if w.row != nil {
 		return w.row(m)
 	}
-	return Outcomes("Late", "Helped", "Missed")
+	return Outcomes("Met", "Slow", "Helped", "Missed")
 }
 
-// Outcomes is a row of the outcomes that are not met, in the words given.
-func Outcomes(late, helped, missed string) []Button {
-	return []Button{
-		{Key: LateKey, Label: late, Shape: "late", Kbd: "2"}, {Key: HelpKey, Label: helped, Shape: "helped", Kbd: "3"},
-		{Key: MissKey, Label: missed, Shape: "missed", Kbd: "4"},
+// Outcomes is a row of outcomes from best to worst, in the words given, without those that have none. Each has the same number in
+// every kind of work.
+func Outcomes(met, late, helped, missed string) (row []Button) {
+	for i, one := range []Button{
+		{Key: MetKey, Label: met, Shape: "met"}, {Key: LateKey, Label: late, Shape: "late"},
+		{Key: HelpKey, Label: helped, Shape: "helped"}, {Key: MissKey, Label: missed, Shape: "missed"},
+	} {
+		if one.Label != "" {
+			one.Kbd = strconv.Itoa(i + 1)
+			row = append(row, one)
+		}
 	}
+	return row
 }
 
-// States is a row of the states of an exposure, from at ease to over threshold.
-func States() []Button {
-	row := make([]Button, 0, len(StateNames)-1)
-	for i, key := range []Key{MetKey, LateKey, HelpKey, MissKey} {
-		digit := string(rune('1' + i))
-		row = append(row, Button{Key: key, Label: StateNames[i+1], Shape: "state" + digit, Kbd: digit})
+// States is a row of the states of an exposure, from expects good to over threshold, numbered as they are shown.
+func States() (row []Button) {
+	for i, key := range []Key{ExpectKey, MetKey, LateKey, HelpKey, MissKey} {
+		row = append(row, Button{Key: key, Label: StateNames[i], Shape: "state" + strconv.Itoa(i), Kbd: strconv.Itoa(i + 1)})
 	}
 	return row
 }

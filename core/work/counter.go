@@ -27,13 +27,8 @@ var counter = Work{
 	main:     func(*Moment) []Act { return []Act{{Do: Pay}} },
 	starting: func(*Moment) Button { return Button{Key: Main, Label: "It is there", Sub: "first that, then food"} },
 	marking:  func(*Moment) Button { return Button{Key: Main, Label: "Pay", Sub: "while it is on; a state ends it"} },
-	row: func(m *Moment) []Button {
-		if m.Trial == nil {
-			return States()
-		}
-		return append([]Button{{Key: ExpectKey, Label: StateNames[0], Shape: "state0", Kbd: "E"}}, States()...)
-	},
-	own: []ownKey{{key: ExpectKey, when: always, acts: act(Act{Do: Expose})}},
+	row:      func(*Moment) []Button { return States() },
+	own:      []ownKey{{key: ExpectKey, when: always, acts: act(Act{Do: Expose})}},
 	line: func(m *Moment) string {
 		if m.Trial == nil {
 			return ""

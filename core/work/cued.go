@@ -6,6 +6,9 @@ import (
 	"patientfox/core/reinforce"
 )
 
+// apartM is from where on a dog works away from its handler, m.
+const apartM = 5
+
 var cued = Work{
 	Kind: Cued, Label: "Cued: a recall, a stop, a touch", Hint: "A trial is one cue and the dog's answer; its latency is timed",
 	Keys: []criteria.Key{criteria.Handler, criteria.Latency, criteria.Trigger, criteria.Intensity, criteria.Help},
@@ -13,6 +16,7 @@ var cued = Work{
 
 	Answers: true, OnCue: true, Lively: true,
 
+	apart: func(c criteria.Criteria) bool { return c.Get(criteria.Handler) >= apartM },
 	begin: "as you give the cue", mark: "met, and paid",
 	asks: func(q *questions) {
 		q.cue()

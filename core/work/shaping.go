@@ -54,7 +54,7 @@ var shaping = Work{
 	},
 	row: func(m *Moment) []Button {
 		if !m.Criteria.Has(criteria.Approx) {
-			return Outcomes("Late", "Helped", "Missed")
+			return Outcomes("Met", "Slow", "Helped", "Missed")
 		}
 		items, at := Approximations(m.Criteria)
 		var row []Button
@@ -68,7 +68,7 @@ var shaping = Work{
 			}
 			row = append(row, Button{Key: offered(i), Label: say.Upper(items[i]), Shape: shape, Kbd: strconv.Itoa(len(row) + 1)})
 		}
-		return append(row, Button{Key: MissKey, Label: "Other", Shape: "missed", Kbd: "4"})
+		return append(row, Button{Key: MissKey, Label: "Other", Shape: "missed", Kbd: strconv.Itoa(len(row) + 1)})
 	},
 }
 

@@ -20,6 +20,7 @@ var steadiness = Work{
 
 	Keeps: true, Stimulus: true, Lasts: true, Lively: true,
 
+	apart: func(criteria.Criteria) bool { return true },
 	begin: "as you give the signal", mark: "kept its place, paid",
 	asks:    func(q *questions) { q.cue(); q.wrong(); q.posture() },
 	seconds: func(c criteria.Criteria) float64 { return c.Get(criteria.Out) },
@@ -65,9 +66,7 @@ var steadiness = Work{
 		return Button{Key: Main, Label: "Release", Sub: m.Marks}
 	},
 	row: func(*Moment) []Button {
-		row := Outcomes("", "Helped", "Broke")
-		row[0] = Button{Key: MetKey, Label: "Released", Shape: "met", Kbd: "1"}
-		return row
+		return Outcomes("Released", "", "Helped", "Broke")
 	},
 	own: []ownKey{{
 		key: PutAwayKey, beside: "Distraction away", acts: act(Act{Do: Away}),

@@ -51,8 +51,7 @@ var walking = Work{
 		return mark(m)
 	},
 	row: func(*Moment) []Button {
-		row := Outcomes("", "Helped", "Pulled")
-		row[0] = Button{Key: MetKey, Label: "All paces", Shape: "met", Kbd: "1"}
+		row := Outcomes("All paces", "", "Helped", "Pulled")
 		row[2].Key = PullKey
 		return row
 	},

@@ -61,6 +61,7 @@ type Work struct {
 	lasts   func(c criteria.Criteria) float64 // that a trial takes, where that is not its seconds
 	least   func(c criteria.Criteria) float64
 	presses func(c criteria.Criteria) int // of the large key within a trial that is met; nil: none
+	apart   func(c criteria.Criteria) bool
 
 	start    func(m *Moment) []Act // the large key between trials; nil: a cue
 	main     func(m *Moment) []Act // the large key while a trial is under way; nil: met
@@ -146,6 +147,10 @@ func (w *Work) Presses(c criteria.Criteria) int {
 	}
 	return w.presses(c)
 }
+
+// PerTrial tells whether pay is planned by the trial, because the dog works away from the handler: then no gap between trials is
+// overdue. Elsewhere it is planned by the minute of work.
+func (w *Work) PerTrial(c criteria.Criteria) bool { return w.apart != nil && w.apart(c) }
 
 // MaxRung is how thin pay may become: exposures, handling and care are paid every time, coming, stopping and leaving things
 // (lifeline) every second time at least.

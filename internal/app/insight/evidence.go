@@ -174,7 +174,7 @@ func (a *account) coldSection() app.Section {
 	t := &app.Table{Key: "cold", Title: "The latest cold trials", Head: []string{"Day", "Place", "Step", "Outcome"}}
 	for i := len(a.trials) - 1; i >= 0 && len(t.Rows) < app.RowsShown; i-- {
 		if one := a.History.Trials[i]; a.trials[i].Cold {
-			t.Add(app.ShortDay(one.Day, a.today), a.Sessions[a.order[one.Session]].Where, stepNumber(a.at[i]), string(one.Outcome))
+			t.Add(app.ShortDay(one.Day, a.today), a.Sessions[a.order[one.Session]].Where, stepNumber(a.at[i]), phrase.Outcome(one.Outcome))
 		}
 	}
 	if len(t.Rows) > 0 {

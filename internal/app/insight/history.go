@@ -213,7 +213,7 @@ func tallied(outcomes []trial.Outcome) string {
 	for _, one := range []struct {
 		n    int
 		word string
-	}{{c.Met, "met"}, {c.Late, "late"}, {c.Helped, "helped"}, {c.Missed, "missed"}} {
+	}{{c.Met, "met"}, {c.Late, "slow"}, {c.Helped, "helped"}, {c.Missed, "missed"}} {
 		if one.n > 0 {
 			parts = append(parts, fmt.Sprintf("%d %s", one.n, one.word))
 		}

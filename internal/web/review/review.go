@@ -23,7 +23,7 @@ import (
 var templates embed.FS
 
 // outcomes are those that a trial can be corrected to.
-var outcomes = []trial.Outcome{trial.Met, trial.Late, trial.Helped, trial.Missed, trial.Void}
+var outcomes = []trial.Outcome{trial.Met, trial.Late, trial.Helped, trial.Missed, trial.LetGo, trial.Void}
 
 type page struct {
 	sessions.ReviewView

@@ -21,6 +21,7 @@ async function closing() {
   options($("part"), [...parts.map((/** @type {Part} */ part, /** @type {number} */ i) => ({ id: String(i), name: part.name })), { id: "same", name: "The same once more" }], parts.length ? "0" : "same");
   $("part-field").hidden = !state.session.sheet;
   state.parts = parts;
+  if (!$("reason").dataset.chosen) $("reason").value = view.closing.reason;
   onward();
   problem($("closing"), null);
   show("closing");
@@ -114,11 +115,15 @@ export async function over() {
 }
 
 on($("part"), "change", onward);
+on($("reason"), "change", () => ($("reason").dataset.chosen = "yes"));
 on($("end"), "click", () => (state.view.helps ? location.assign("/") : closing()));
 on($("closing-back"), "click", board);
 on($("closing-another"), "click", () => close(false));
 on($("closing-end"), "click", () => close(true));
 on(root, "leave", (/** @type {any} */ { detail }) => {
-  if (detail) $("reason").value = detail;
+  if (detail) {
+    $("reason").value = detail;
+    $("reason").dataset.chosen = "yes";
+  }
   return closing();
 });

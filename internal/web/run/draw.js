@@ -101,6 +101,7 @@ export function drawView(/** @type {View} */ v) {
   text("break-label", v.phase === "paused" ? "Go on" : "Break");
   text("log", v.log);
   text("tells-line", v.tells || "");
+  $("lined").hidden = !v.lined;
   $("tells").hidden = !v.tells;
   root.dataset.phase = v.phase;
 }

@@ -1,15 +1,16 @@
 // How keys are pressed: by a thumb, on a keyboard, on a remote that acts as one, or on the simulated remote.
+import { mainKey } from "./board.js";
 import { $, failed, root } from "./draw.js";
 
 /** @type {Record<string, string>} */
 const usual = {
   " ": "main", 0: "void", p: "pay", z: "undo", b: "break", ArrowDown: "easier", ArrowUp: "harder", c: "cue", o: "offer", l: "left", f: "refused", n: "note",
-  PageDown: "main", PageUp: "missed",
+  PageDown: "main", PageUp: "missed", x: "let_go",
 };
-/** @type {Record<string, string>} */
-const outcomes = { 1: "met", 2: "late", 3: "helped", 4: "missed" }; // where the row above the large key has no such key
+// What a key of a remote can do: a job by its name, or what has that number in the row above the large key.
 const jobs = [
-  ["main", "Start and mark"], ["missed", "Missed"], ["late", "Late"], ["helped", "Helped"], ["pay", "Pay"], ["undo", "Undo"], ["break", "Break"], ["easier", "Easier"],
+  ["main", "Start and mark"], ["missed", "Missed"], ["late", "Slow"], ["helped", "Helped"], ["pay", "Pay"], ["undo", "Undo"], ["break", "Break"], ["easier", "Easier"],
+  ...[1, 2, 3, 4, 5, 6, 7].map((n) => [String(n), `Key ${n} of the row`]),
 ];
 /** @type {Record<string, string>} */
 let own = {}; // key → job, as set on this device
@@ -39,12 +40,19 @@ export function hands(/** @type {{ press: (key: string) => void, note: (open: bo
   addEventListener("keydown", (/** @type {any} */ event) => {
     if (learning) return learn(event);
     if (!running() || event.ctrlKey || event.metaKey || event.altKey) return;
-    if (event.target.closest && event.target.closest("input, textarea, select, summary, [data-site]")) return;
+    const over = (/** @type {string} */ what) => event.target.closest && event.target.closest(what);
+    if (over("input, textarea")) return; // what is typed is text
     const name = event.key.length === 1 ? event.key.toLowerCase() : event.key;
-    const shown = root.querySelector(`.pad [data-kbd="${CSS.escape(name)}"]`);
-    const job = own[event.key] || (shown && shown.dataset.key) || usual[name] || outcomes[name];
+    const numbered = (/** @type {string} */ n) => root.querySelector(`.pad [data-kbd="${CSS.escape(n)}"]`);
+    const set = own[event.key];
+    const shown = numbered(set && set.length === 1 ? set : name);
+    const job = (set && set.length > 1 && set) || (shown && shown.dataset.key) || usual[name];
     if (!job) return;
-    if (event.key === " " && event.target.closest && event.target.closest("button, a")) return; // that button's own press
+    if (event.key === " " && over("button, a, [data-site]")) return; // that button's own press
+    if (over("select")) {
+      if (event.key.startsWith("Arrow")) return; // the list's own
+      mainKey();
+    }
     event.preventDefault();
     if (event.repeat) return;
     if (job === "note") return note(true);

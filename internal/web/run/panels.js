@@ -40,6 +40,20 @@ on(root.querySelector(".more"), "toggle", async () => {
   for (const select of root.querySelectorAll("[data-tell]")) select.value = "";
   $("tells-care").hidden = true;
 });
+// A use of it ends on the board: the next key is the board's.
+const more = root.querySelector(".more");
+more.querySelector("summary").addEventListener("click", (/** @type {MouseEvent} */ event) => event.detail && mainKey()); // by touch
+more.querySelector("summary").addEventListener("pointerdown", (/** @type {PointerEvent} */ event) => event.preventDefault());
+more.addEventListener("click", (/** @type {any} */ event) => {
+  const key = event.target.closest("[data-key]");
+  if (key && !event.detail) mainKey(); // by a keyboard; a touch takes no focus
+});
+more.addEventListener("keydown", (/** @type {KeyboardEvent} */ event) => {
+  if (event.key !== "Escape") return;
+  more.open = false;
+  mainKey();
+});
+for (const select of more.querySelectorAll("select")) select.addEventListener("change", mainKey);
 on($("hand"), "change", () => keep("food", $("hand").value));
 on($("holds"), "change", async () => {
   // Of the trials from here on; who logs stays the same.

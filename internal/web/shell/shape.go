@@ -4,13 +4,15 @@ import (
 	"fmt"
 	"strings"
 
+	"patientfox/core/phrase"
+	"patientfox/core/trial"
 	"patientfox/core/work"
 )
 
 // shape is one outcome drawn as a shape: shape first, colour second. Figures draw theirs with the
 // same fields.
 type shape struct {
-	Label string // met, late, helped, missed, void, state0 … state4, "" for an empty place
+	Label string // met, late, helped, missed, let_go, void, state0 … state4, "" for an empty place
 	Full  bool   // paid
 }
 
@@ -39,5 +41,5 @@ func (s shape) Says() string {
 	if n := s.state(); n >= 0 {
 		return strings.ToLower(work.StateNames[n])
 	}
-	return s.Label
+	return phrase.Outcome(trial.Outcome(s.Label))
 }

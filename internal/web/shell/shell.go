@@ -15,6 +15,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/core/phrase"
 	"patientfox/core/say"
 	"patientfox/internal/app"
 	"patientfox/internal/web/assets"
@@ -47,8 +48,9 @@ func New(files *assets.Assets, log *slog.Logger, secret []byte, hosts []string) 
 	s := &Shell{Assets: files, Log: log, secret: secret, hosts: hosts}
 	s.base = template.Must(template.New("base").Funcs(template.FuncMap{
 		"asset": files.URL, "icon": files.Icon, "field": newField, "choice": newChoice, "dim": newDim, "shape": newShape,
-		"states": func() []string { return []string{"state0", "state1", "state2", "state3", "state4"} },
-		"once":   app.NewID, "lower": strings.ToLower, "entry": newEntry, "planpages": newPlanPages, "dogpages": newDogPages,
+		"outcome": phrase.Outcome,
+		"states":  func() []string { return []string{"state0", "state1", "state2", "state3", "state4"} },
+		"once":    app.NewID, "lower": strings.ToLower, "entry": newEntry, "planpages": newPlanPages, "dogpages": newDogPages,
 		"percent": say.Percent, "parts": newParts, "table": newTable, "names": newNames, "rename": newRename,
 		"add12": func(x float64) float64 { return x - 8.5 },
 	}).ParseFS(templates, "*.html"))
