@@ -28,6 +28,8 @@ const (
 	RefusedBest   Sign = "refused"   // top-tier food refused once
 	SlowPays      Sign = "slow_pays" // two in a row slow or refused
 	ToyIgnored    Sign = "ignored"   // a favourite toy ignored
+	PulledHere    Sign = "pulled"    // two at one site: it is finished for today
+	PulledOften   Sign = "pulled3"   // three over all sites
 	StepBacks     Sign = "backs"     // two in one block
 	Restarts      Sign = "restarts"  // three below half of today's best count
 	FoodGone      Sign = "food"      // pieces at the reserve
@@ -48,6 +50,8 @@ type Signs struct {
 	Refused   bool      // top-tier food was refused
 	SlowPays  int       // pays in a row, up to the last, that were taken slowly or refused
 	Ignored   bool      // a favourite toy was ignored
+	Pulled    int       // pull-aways of this session
+	PulledAt  int       // the most of them at one site
 	Backs     int       // step-backs in this block; restarts of a count are none
 	Restarts  int       // of a count, below half of today's best
 	Best      int       // today's best count, as a step from 0; read where Restarts is 3 or more
@@ -81,6 +85,10 @@ func Advise(s Signs) (a Advice, ok bool) {
 		return Advice{Sign: SlowPays, Do: AddSpace, Of: s.SlowPays}, true
 	case s.Ignored:
 		return Advice{Sign: ToyIgnored, Do: AddSpace}, true
+	case s.Pulled >= 3:
+		return Advice{Sign: PulledOften, Do: EndEasily, Of: s.Pulled}, true
+	case s.PulledAt >= 2:
+		return Advice{Sign: PulledHere, Do: LeaveOne, Of: s.PulledAt}, true
 	case s.Backs >= 2:
 		return Advice{Sign: StepBacks, Do: LeaveOne, Of: s.Backs}, true
 	case s.Restarts >= 3:

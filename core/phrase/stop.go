@@ -18,6 +18,10 @@ func Advice(a decision.Advice, capped string) string {
 		return say.Upper(say.Number(a.Of)) + " in a row eaten slowly or refused: add distance, or finish."
 	case decision.ToyIgnored:
 		return "It ignored what it loves: add distance, or finish."
+	case decision.PulledHere:
+		return say.Upper(say.Times(a.Of)) + " it pulled away here: leave this site for today. Next time one step easier."
+	case decision.PulledOften:
+		return say.Upper(say.Times(a.Of)) + " it pulled away: finish with something easy."
 	case decision.StepBacks:
 		return say.Upper(say.Number(a.Of)) + " steps back in this block: leave this skill for today."
 	case decision.Restarts:

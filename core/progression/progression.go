@@ -73,6 +73,18 @@ func Half(steps []Step, i int) criteria.Criteria {
 	return half
 }
 
+// Halves tells whether there is anything to halve at step i: a figure that makes the half step easier than it and harder than the
+// one below. Where there is none, a half step would be a copy.
+func Halves(steps []Step, i int) bool {
+	half := Half(steps, i)
+	_, easier := criteria.Changed(steps[i].Criteria, half)
+	if i == 0 {
+		return len(easier) > 0
+	}
+	harder, _ := criteria.Changed(steps[i-1].Criteria, half)
+	return len(easier) > 0 && len(harder) > 0
+}
+
 // Middle returns the criteria half way between two steps. What is new in the second comes in half as
 // hard; what it dropped is still there, eased. A list without an order stays as it was below.
 func Middle(from, to criteria.Criteria) criteria.Criteria {

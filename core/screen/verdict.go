@@ -82,7 +82,7 @@ func (r Screen) Reckoning() []string {
 	}
 	var trials []trial.Trial
 	for _, t := range r.Now().Trials {
-		if reads[t.ID] {
+		if reads[t.ID] || t.Ended() {
 			trials = append(trials, t)
 		}
 	}
@@ -118,6 +118,8 @@ func (r Screen) mainButton(at float64) work.Button {
 			b.Sub = r.say().Short(steps[min(r.Now().To, len(steps)-1)].Criteria)
 		case r.Now().Verdict == decision.StepBack && here > 0 && r.Now().Rule.Kind != decision.CountUp:
 			b.Sub = r.say().Short(steps[here-1].Criteria)
+		case r.Now().Verdict == decision.Split && !r.Halves():
+			b.Label, b.Sub = "Stay here", "no figure to halve: pay better, or give the step one"
 		case r.Now().Verdict == decision.Split:
 			b.Sub = r.say().Short(progression.Half(steps, here))
 		case r.Now().Verdict == decision.Finished:

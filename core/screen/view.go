@@ -140,7 +140,10 @@ func (r Screen) where(place progression.Position, steps []progression.Step, inde
 		line = say.Upper(r.Pack().Track) + " · step" + line[4:]
 	}
 	if down := progression.Index(steps, place.Reached) - index; down > 0 {
-		line += fmt.Sprintf(" · %s below the one reached, three met in a row lead back up", say.Number(down))
+		line += fmt.Sprintf(" · %s below the one reached", say.Number(down))
+		if rule := r.Pack().RuleAt(steps[index].ID); rule.Kind != decision.CountUp { // which keeps its own rule on the way
+			line += ", three met in a row lead back up"
+		}
 	} else if place.Given {
 		line += " · given, not earned"
 	}

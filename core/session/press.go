@@ -281,6 +281,9 @@ func (r *Run) take() []record.Draft {
 	if r.now.Rule.Kind == ByWarmUp {
 		return r.ready(r.now.Verdict)
 	}
+	if r.now.Verdict == decision.Split && !r.Halves() {
+		return []record.Draft{r.verdict(string(decision.Repeat))}
+	}
 	drafts := []record.Draft{r.verdict(string(r.now.Verdict))}
 	switch r.now.Verdict {
 	case decision.StepUp:
@@ -369,6 +372,12 @@ func (r *Run) moves(by int, why progression.Why) []record.Draft {
 		return nil
 	}
 	return []record.Draft{record.NewDraft(record.KMove, record.MoveData{From: r.step().ID, To: to.ID, Why: why})}
+}
+
+// Halves tells whether today's step has anything to halve.
+func (r *Run) Halves() bool {
+	place, steps := r.Position()
+	return progression.Halves(steps, max(0, progression.Index(steps, place.Today)))
 }
 
 // split makes the half step below today's and goes there.

@@ -151,6 +151,7 @@ func (r *Run) look() (s decision.Signs) {
 		return s
 	}
 	var right []bool
+	pulled := map[string]int{}
 	s.Left, s.Reserve = -1, reinforce.Reserve
 	if r.s.Pieces != nil {
 		s.Left = max(0, *r.s.Pieces-r.PaidPieces())
@@ -171,6 +172,10 @@ func (r *Run) look() (s decision.Signs) {
 		if t.State != nil {
 			s.Over = *t.State == 4
 			s.Rising = r.rises(t)
+		}
+		if t.Pulled {
+			pulled[t.Site]++
+			s.Pulled, s.PulledAt = s.Pulled+1, max(s.PulledAt, pulled[t.Site])
 		}
 		if t.Step != b.Position.Today || !t.Counted() {
 			continue

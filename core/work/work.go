@@ -148,6 +148,24 @@ func (w *Work) Presses(c criteria.Criteria) int {
 	return w.presses(c)
 }
 
+// RuleOf is the rule of a new plan on a ladder. Counting up is for ladders that count up: turns or changes of pace, walked for as many
+// paces at each step, are worked in sets.
+func (w *Work) RuleOf(ladder []criteria.Criteria) decision.Kind {
+	if w.Rule != decision.CountUp {
+		return w.Rule
+	}
+	rises := 0
+	for i := 1; i < len(ladder); i++ {
+		if ladder[i].Get(criteria.Paces) > ladder[i-1].Get(criteria.Paces) {
+			rises++
+		}
+	}
+	if 2*rises < len(ladder)-1 {
+		return decision.Set
+	}
+	return w.Rule
+}
+
 // PerTrial tells whether pay is planned by the trial, because the dog works away from the handler: then no gap between trials is
 // overdue. Elsewhere it is planned by the minute of work.
 func (w *Work) PerTrial(c criteria.Criteria) bool { return w.apart != nil && w.apart(c) }

@@ -77,6 +77,22 @@ var scripted = []struct {
 	},
 	{
 		plan{
+			dog: "Quill", places: []string{"the net shed"}, hands: "Jorun Vale",
+			typed: form.Typed{
+				"skill": "Chin on the fish crate", "kind": "cued", "position": "chin flat on the crate's edge", "cue": "“crate”",
+				"break": "the chin lifts, or a paw comes up", "latency_s": "3", "leg1_make": "figures", "leg1_what": "handler",
+				"leg1_items": "0, 1, 2, 3",
+			},
+		},
+		[]script{
+			{ago: 18, marks: "mmmmm"},
+			{ago: 14, marks: "xmmmm", source: "dog", after: "waited"},
+			{ago: 11, marks: "xmmmm", source: "dog", after: "waited"},
+			{ago: 7, marks: "xmmmmS", source: "dog", after: "waited"},
+		},
+	},
+	{
+		plan{
 			dog: "Brine", places: []string{"the harbour office"}, hands: "Maren Oduya",
 			typed: form.Typed{
 				"skill": "Sit while the gate opens", "kind": "held", "position": "sits, both hips down, until the release word",

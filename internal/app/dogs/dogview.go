@@ -195,6 +195,9 @@ func rateHere(l app.Plan, trials []store.Trial) string {
 		}
 	}
 	line := phrase.Rate(evidence.Count(outcomes))
+	if len(outcomes) == 0 && len(trials) > 0 {
+		line = "no trials at this step yet"
+	}
 	if unlogged > 0 {
 		line += ", " + phrase.Coverage(logged, unlogged)
 	}

@@ -78,7 +78,10 @@ func (a *account) sectionsOf(people []store.Person, beside []store.Trial) ([]app
 		if evidence.Latencies(a.trials).N > 0 {
 			sections = append(sections, a.latencySection())
 		}
-		sections = append(sections, a.cueSection(), a.helpSection(), a.errorSection())
+		if a.Work().OnCue {
+			sections = append(sections, a.cueSection())
+		}
+		sections = append(sections, a.helpSection(), a.errorSection())
 	}
 	if measured, any := a.measuresSection(); any {
 		sections = append(sections, measured)
@@ -218,11 +221,9 @@ func (a *account) cueSection() app.Section {
 	if spent > 0 {
 		perMinute = float64(cues.Cues) / spent * 60
 	}
-	s := app.Section{Key: "cues", Title: "Cues", Lines: []string{phrase.Cues(cues, perMinute)}}
-	if a.Work().OnCue {
-		s.Lines = append(s.Lines, phrase.Control(tallyOf(a.trials).Right(), a.offers))
-	}
-	return s
+	return app.Section{Key: "cues", Title: "Cues", Lines: []string{
+		phrase.Cues(cues, perMinute), phrase.Control(tallyOf(a.trials).Right(), a.offers),
+	}}
 }
 
 func (a *account) helpSection() app.Section {

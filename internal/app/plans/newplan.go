@@ -272,7 +272,7 @@ func (p *Cases) skillFor(
 // bodyFrom is what a new plan holds beside its steps: what its template says, with needs before steps
 // and no longer before numbers.
 func bodyFrom(from *library.Template, kind work.Kind, steps []progression.Step) library.Body {
-	body := defaultBody(kind)
+	body := defaultBody(kind, steps)
 	if from != nil {
 		body = from.Body
 	}

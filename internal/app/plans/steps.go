@@ -34,6 +34,9 @@ var edits = map[string]func(e edit) ([]progression.Step, error){
 		return slices.Insert(slices.Clone(e.steps), e.at+1, added), nil
 	},
 	"split": func(e edit) ([]progression.Step, error) {
+		if !progression.Halves(e.steps, e.at) {
+			return nil, cannot("There is no figure to halve here. Give the step seconds, metres or a smaller approximation first.")
+		}
 		half := progression.Step{ID: newStepID(e.t), Rev: 1, Criteria: progression.Half(e.steps, e.at), Safety: e.steps[e.at].Safety}
 		return progression.Insert(e.steps, half, e.steps[e.at].ID), nil
 	},
