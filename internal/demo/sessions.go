@@ -238,6 +238,12 @@ func (s *simulated) trial() {
 	case trial.Missed:
 		key, paid = work.MissKey, false
 	}
+	if !s.offers(key) { // the kind of work has no such key
+		key, paid = work.MissKey, false
+		if response.Outcome == trial.Late {
+			key, paid = work.Main, true
+		}
+	}
 	s.at = ends(s.h, key, from, s.at)
 	if paid {
 		s.ate++
@@ -250,6 +256,12 @@ func (s *simulated) trial() {
 	if response.Outcome == trial.Missed {
 		s.at += int64(3000 + s.r.rng.IntN(5000)) // set up again
 	}
+}
+
+// offers tells whether a key can be touched just now.
+func (s *simulated) offers(key work.Key) bool {
+	row := s.h.Run.Kind().Row(s.h.Run.Moment(float64(s.at) / 1000))
+	return key == work.Main || slices.ContainsFunc(row, func(b work.Button) bool { return b.Key == key }) || key == work.MissKey
 }
 
 // exposure is one of a stimulus or of a touch: it is on for a few seconds, and what the dog shows is logged
@@ -267,7 +279,11 @@ func (s *simulated) exposure(response outlook.Response, level *outlook.Level) {
 		key = work.LateKey
 	}
 	from := s.at
-	s.at = ends(s.h, key, from, from+int64(2500+s.r.rng.IntN(3000)))
+	on := int64(2500 + s.r.rng.IntN(3000))
+	if key == work.Main || key == work.MetKey { // as long as planned
+		on = max(on, int64(s.h.Run.Today().Criteria.Get(criteria.Duration)*1000)+200)
+	}
+	s.at = ends(s.h, key, from, from+on)
 	s.ate++
 	s.r.dog.Take(response, level, s.r.where(s.place), true)
 	s.at += int64(9000 + s.r.rng.IntN(9000))
