@@ -252,7 +252,7 @@ func (r *reviewer) trials() {
 			Source: t.Source, After: t.After, Instead: t.Instead, Right: t.Outcome.Right() || t.Outcome == trial.Void,
 		}
 		line.Measure = measured(t, blocks[t.Block])
-		if !t.Tally && t.State == nil {
+		if !t.Tally {
 			line.ID = t.ID
 		}
 		line.Note = trialNote(t)
@@ -276,10 +276,13 @@ func trialNote(t trial.Trial) string {
 		notes = append(notes, say.Count(t.Cues, "cue"))
 	}
 	if t.Tapped != "" && t.Tapped != t.Outcome {
-		notes = append(notes, "tapped "+string(t.Tapped))
+		notes = append(notes, "tapped "+phrase.Outcome(t.Tapped))
 	}
 	if t.Tally {
 		notes = append(notes, "from a tally")
+	}
+	if t.PutIn {
+		notes = append(notes, "put in later")
 	}
 	if t.Amended {
 		notes = append(notes, "corrected later")

@@ -100,15 +100,16 @@ func withinLengths(data any) bool {
 				return false
 			}
 		}
-		return len(d.Asked) <= maxAsked && short(maxWord, d.Broke, d.Instead, d.Source, d.After, d.Skill)
+		return len(d.Asked) <= maxAsked && short(maxWord, d.Broke, d.Instead, d.Source, d.After, d.Skill) &&
+			d.Elsewhere.short()
 	case *ExposureData:
-		return short(maxWord, d.Site)
+		return short(maxWord, d.Site) && d.Elsewhere.short()
 	case *TriggerData:
 		return short(maxWord, d.Site) && short(maxCode, d.How)
 	case *TurnData:
 		return short(maxID, d.Block)
 	case *PayData:
-		return short(maxCode, d.Taken)
+		return short(maxCode, d.Taken) && short(maxID, d.For)
 	case *CountData:
 		return short(maxCode, d.What)
 	case *UnloggedData:
@@ -149,6 +150,8 @@ func checkData(e Event, data any) error {
 	}
 	return nil
 }
+
+func (e Elsewhere) short() bool { return short(maxID, e.Handler, e.Block, e.Step) }
 
 func (d *TrialData) check() error {
 	if d.Outcome != "" && !d.Outcome.Valid() {
@@ -193,7 +196,7 @@ func (d *AlignData) check() error {
 }
 
 func (d *ExposureData) check() error {
-	if d.State < 0 || d.State > 4 || negative(d.RecoveryS) {
+	if d.State < 0 || d.State > 4 || negative(d.RecoveryS) || negative(d.HeldS) {
 		return fmt.Errorf("a state is 0 to 4")
 	}
 	return nil

@@ -149,6 +149,15 @@ type TrialData struct {
 	Skill    string                   `json:"skill,omitempty"`   // in a mixed block
 	Accepted bool                     `json:"accepted,omitempty"`
 	trial.Measures
+	Elsewhere
+}
+
+// Elsewhere says where a trial belongs that does not simply close what is under way: one that was corrected or put in later.
+type Elsewhere struct {
+	Handler string `json:"handler,omitempty"` // who handled, where that is not the one who logged with it
+	Block   string `json:"block,omitempty"`   // in which it counts, where that is not the one worked
+	Put     bool   `json:"put,omitempty"`     // put in later: it counts, and closes and consumes nothing that is under way
+	Step    string `json:"step,omitempty"`    // of one that was put in; "" is the one worked then
 }
 
 // ExposureData closes a trial of counter-conditioning or of handling: what the dog showed while the stimulus
@@ -156,9 +165,11 @@ type TrialData struct {
 type ExposureData struct {
 	State     int      `json:"state"`                // 0 expects good, 1 at ease, 2 wary, 3 worried, 4 over threshold
 	RecoveryS *float64 `json:"recovery_s,omitempty"` // s until the dog was itself again
+	HeldS     *float64 `json:"held_s,omitempty"`     // s it was on, where that was corrected or put in
 	Easy      bool     `json:"easy,omitempty"`
 	Accepted  bool     `json:"accepted,omitempty"`
 	trial.Touch
+	Elsewhere
 }
 
 // TriggerData is a stimulus or a distraction that comes or goes.
@@ -202,6 +213,7 @@ type PayData struct {
 	Tier       int    `json:"tier,omitempty"`  // 1…5, 0 not said
 	Taken      string `json:"taken,omitempty"` // taken, slow, refused
 	LifeReward bool   `json:"own,omitempty"`   // what the dog wanted itself, in place of food
+	For        string `json:"for,omitempty"`   // the trial that it was for, where it was put in later
 	Warm       bool   `json:"warm,omitempty"`  // before the work: it belongs to no block
 }
 
@@ -305,9 +317,9 @@ func amendable(kind Kind) string {
 		return "place pieces tags"
 	case KTrial:
 		return "outcome latency_s held_s cues easy broke instead source after accepted paces pulls slack_s check_ins return_s " +
-			"lead_s out_s offered"
+			"lead_s out_s offered handler block"
 	case KExposure:
-		return "state recovery_s easy accepted site taken pulled done"
+		return "state recovery_s held_s easy accepted site taken pulled done handler block"
 	case KTrigger:
 		return "m how"
 	case KPay:

@@ -400,16 +400,17 @@ func (f *folder) trial(e placed, d *TrialData) {
 		f.flag(e, "no_block")
 		return
 	}
-	t := f.trialOf(e)
+	defer f.elsewhere(d.Elsewhere)()
+	t := f.trialOf(e, d.Elsewhere)
 	t.Tapped, t.Easy, t.Asked, t.Measures = d.Outcome, d.Easy, d.Asked, d.Measures
 	t.LatencyS, t.HeldS, t.Cues = d.LatencyS, d.HeldS, d.Cues
 	t.Broke, t.Instead, t.Skill, t.Source, t.After = d.Broke, d.Instead, d.Skill, d.Source, d.After
 	t.Waits, t.Amended = e.Dev != f.pen && !d.Accepted, corrected(e.entry.data, d)
-	at := progression.Index(f.block.Steps, f.block.Position.Today)
-	var how work.How
+	at := f.stepAt(d.Elsewhere)
+	how := work.How{Timed: d.Put && (d.HeldS != nil || d.LatencyS != nil)}
 	var pays []int
-	// A helper's trial closes nothing that the pen has under way.
-	if o := f.tries; o != nil && e.Dev == f.pen {
+	// A helper's trial closes nothing that the pen has under way, and neither does one that was put in.
+	if o := f.tries; o != nil && e.Dev == f.pen && !d.Put {
 		t.From = o.From
 		if at >= 0 {
 			f.measure(&t, o, f.block.Steps[at].Criteria)
@@ -427,10 +428,40 @@ func (f *folder) trial(e placed, d *TrialData) {
 }
 
 // trialOf begins the trial that an event closes, in the block that is worked.
-func (f *folder) trialOf(e placed) trial.Trial {
-	return trial.Trial{
+func (f *folder) trialOf(e placed, where Elsewhere) trial.Trial {
+	t := trial.Trial{
 		ID: e.ID, Block: f.block.ID, From: f.at, At: f.at, By: e.By, Handler: e.Handler, Dev: e.Dev,
 	}
+	t.PutIn = where.Put
+	if where.Handler != "" {
+		t.Handler = where.Handler
+	}
+	return t
+}
+
+// elsewhere goes to the block where a trial counts, and answers how to come back. The pays after one that was put in stay with the
+// trial before it.
+func (f *folder) elsewhere(where Elsewhere) (back func()) {
+	block, last := f.block, f.last
+	for _, b := range f.s.Blocks {
+		if b.ID == where.Block {
+			f.block = b
+		}
+	}
+	return func() {
+		f.block = block
+		if where.Put {
+			f.last = last
+		}
+	}
+}
+
+// stepAt is the index of the step at which a trial counts, −1 where there is none.
+func (f *folder) stepAt(where Elsewhere) int {
+	if at := progression.Index(f.block.Steps, where.Step); where.Put && at >= 0 {
+		return at
+	}
+	return progression.Index(f.block.Steps, f.block.Position.Today)
 }
 
 // add adds a trial to the session, with its pays so far.
@@ -458,7 +489,9 @@ func (f *folder) pay(e placed, d *PayData) {
 	}
 	f.s.Pays = append(f.s.Pays, p)
 	i := len(f.s.Pays) - 1
-	if f.tries != nil {
+	if d.For != "" {
+		f.attachTo(i, d.For)
+	} else if f.tries != nil {
 		f.paid = append(f.paid, i)
 		f.tries.Pays++
 	} else {
@@ -468,10 +501,23 @@ func (f *folder) pay(e placed, d *PayData) {
 
 // attach books a pay to the block's last trial.
 func (f *folder) attach(i int) {
-	if f.last == 0 {
-		return
+	if f.last > 0 {
+		f.books(i, &f.s.Trials[f.last-1])
 	}
-	t, p := &f.s.Trials[f.last-1], &f.s.Pays[i]
+}
+
+// attachTo books a pay to the trial that it names.
+func (f *folder) attachTo(i int, id string) {
+	for n := range f.s.Trials {
+		if t := &f.s.Trials[n]; t.ID == id {
+			f.s.Pays[i].Block = t.Block
+			f.books(i, t)
+		}
+	}
+}
+
+func (f *folder) books(i int, t *trial.Trial) {
+	p := &f.s.Pays[i]
 	p.Trial = t.ID
 	t.Pays++
 	t.Pieces += p.Pieces

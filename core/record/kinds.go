@@ -230,21 +230,28 @@ func (s *Session) Off(b *Block) (spans []reinforce.Span) {
 // exposure closes a trial that has a state. At ease (0 or 1) reads as met wherever outcomes are counted,
 // anything else as missed; rules of calm read the state itself.
 func (f *folder) exposure(e placed, d *ExposureData) {
+	if f.block != nil {
+		defer f.elsewhere(d.Elsewhere)()
+	}
 	at, ok := f.today(e)
 	if !ok {
 		return
 	}
+	at = f.stepAt(d.Elsewhere)
 	state := d.State
-	t := f.trialOf(e)
+	t := f.trialOf(e, d.Elsewhere)
 	t.Step, t.Rev, t.State = f.block.Steps[at].ID, f.block.Steps[at].Rev, &state
 	t.Easy, t.Touch, t.RecoveryS = d.Easy, d.Touch, d.RecoveryS
 	t.Waits, t.Amended = e.Dev != f.pen && !d.Accepted, e.data != e.entry.data
 	var pays []int
-	if o := f.tries; o != nil && e.Dev == f.pen {
+	if o := f.tries; o != nil && e.Dev == f.pen && !d.Put {
 		held := f.at - o.From
 		t.From, t.HeldS, t.Cues = o.From, &held, o.Cues
 		t.Touch, t.FedFirst = o.Touch.With(d.Touch), o.FedFirst
 		pays = f.closes()
+	}
+	if d.HeldS != nil {
+		t.HeldS = d.HeldS
 	}
 	f.judge(&t, at, work.How{})
 	f.add(t, pays)

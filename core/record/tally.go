@@ -21,7 +21,7 @@ func (f *folder) tally(e placed, d *TallyData) {
 	}{{trial.Met, d.Met}, {trial.Late, d.Late}, {trial.Helped, d.Helped}, {trial.Missed, d.Missed}} {
 		for range part.n {
 			n++
-			t := f.trialOf(e)
+			t := f.trialOf(e, Elsewhere{})
 			t.ID = fmt.Sprintf("%s#%d", e.ID, n)
 			t.Step, t.Rev, t.Outcome, t.Tapped, t.Tally = f.block.Position.Today, f.block.Steps[at].Rev, part.outcome, part.outcome, true
 			t.Waits, t.Judge = e.Dev != f.pen, f.block.Judge

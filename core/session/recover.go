@@ -151,7 +151,6 @@ func (r *Run) look() (s decision.Signs) {
 		return s
 	}
 	var right []bool
-	pulled := map[string]int{}
 	s.Left, s.Reserve = -1, reinforce.Reserve
 	if r.s.Pieces != nil {
 		s.Left = max(0, *r.s.Pieces-r.PaidPieces())
@@ -165,6 +164,7 @@ func (r *Run) look() (s decision.Signs) {
 		}
 	}
 	s.Best, s.Restarts = r.restarts(b)
+	s.Pulled, s.PulledAt = r.pulled(b)
 	for _, t := range r.s.Trials {
 		if t.Block != b.ID {
 			continue
@@ -172,10 +172,6 @@ func (r *Run) look() (s decision.Signs) {
 		if t.State != nil {
 			s.Over = *t.State == 4
 			s.Rising = r.rises(t)
-		}
-		if t.Pulled {
-			pulled[t.Site]++
-			s.Pulled, s.PulledAt = s.Pulled+1, max(s.PulledAt, pulled[t.Site])
 		}
 		if t.Step != b.Position.Today || !t.Counted() {
 			continue
@@ -206,6 +202,18 @@ func (r *Run) look() (s decision.Signs) {
 		s.Ignored = p.Taken == "refused" && p.LifeReward
 	}
 	return s
+}
+
+// pulled counts the pull-aways of a block, and the most of them at one site.
+func (r *Run) pulled(b *record.Block) (all, most int) {
+	at := map[string]int{}
+	for i := range r.s.Trials {
+		if t := &r.s.Trials[i]; t.Block == b.ID && t.Pulled {
+			at[t.Site]++
+			all, most = all+1, max(most, at[t.Site])
+		}
+	}
+	return all, most
 }
 
 // topTier is the tier whose refusal says that it is too much here.

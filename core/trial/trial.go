@@ -33,6 +33,7 @@ type Trial struct {
 	Cold    bool `json:"cold,omitempty"`    // the first counted trial of its skill on its day
 	Tally   bool `json:"tally,omitempty"`   // from a count after the set: its place in the order is unknown
 	Waits   bool `json:"waits,omitempty"`   // logged by a device that helps, and not accepted yet
+	PutIn   bool `json:"put_in,omitempty"`  // put in later
 	Amended bool `json:"amended,omitempty"` // what was logged was corrected later
 
 	Broke   string `json:"broke,omitempty"`   // what broke it

@@ -206,30 +206,7 @@ func (s *simulated) trial() {
 		return
 	}
 	key, paid := work.Main, true
-	if work.Of(s.pack.Kind).Holds {
-		hold := c.Get(criteria.Duration)
-		if target, varied := s.h.Run.Target()[criteria.Duration]; varied {
-			hold = target
-		}
-		// A long hold is paid inside, at the planned rate.
-		if lo := s.pack.Pay.Band.Lo; lo > 0 && response.Outcome == trial.Met {
-			for t := 60 / lo; t < hold-3; t += 60 / lo {
-				s.h.Press(work.PayKey, s.at+int64(t*1000))
-				s.ate++
-			}
-		}
-		if response.Outcome == trial.Missed {
-			s.at += int64(math.Max(300, hold*response.Part*1000))
-		} else {
-			s.at += int64(hold*1000) + int64(100+s.r.rng.IntN(500))
-		}
-	} else {
-		s.at += int64(c.Get(criteria.Paces) * 650) // walked before the mark
-		s.at += int64(math.Max(250, response.LatencyS*1000))
-		if response.Outcome == trial.Missed {
-			s.at += 4000
-		}
-	}
+	s.passes(c, response)
 	switch response.Outcome {
 	case trial.Late:
 		key, paid = work.LateKey, s.r.rng.IntN(3) > 0
@@ -255,6 +232,34 @@ func (s *simulated) trial() {
 	s.at += int64(3500 + s.r.rng.IntN(4500))
 	if response.Outcome == trial.Missed {
 		s.at += int64(3000 + s.r.rng.IntN(5000)) // set up again
+	}
+}
+
+// passes lets the time of a trial go by: a hold, or the way to the answer.
+func (s *simulated) passes(c criteria.Criteria, response outlook.Response) {
+	if work.Of(s.pack.Kind).Holds {
+		hold := c.Get(criteria.Duration)
+		if target, varied := s.h.Run.Target()[criteria.Duration]; varied {
+			hold = target
+		}
+		// A long hold is paid inside, at the planned rate.
+		if lo := s.pack.Pay.Band.Lo; lo > 0 && response.Outcome == trial.Met {
+			for t := 60 / lo; t < hold-3; t += 60 / lo {
+				s.h.Press(work.PayKey, s.at+int64(t*1000))
+				s.ate++
+			}
+		}
+		if response.Outcome == trial.Missed {
+			s.at += int64(math.Max(300, hold*response.Part*1000))
+		} else {
+			s.at += int64(hold*1000) + int64(100+s.r.rng.IntN(500))
+		}
+	} else {
+		s.at += int64(c.Get(criteria.Paces) * 650) // walked before the mark
+		s.at += int64(math.Max(250, response.LatencyS*1000))
+		if response.Outcome == trial.Missed {
+			s.at += 4000
+		}
 	}
 }
 

@@ -19,7 +19,6 @@ import (
 	"patientfox/core/reinforce"
 	"patientfox/core/screen"
 	"patientfox/core/session"
-	"patientfox/core/trial"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/derive"
@@ -36,10 +35,13 @@ type ReviewView struct {
 	NextTime                    string // where the next session opens
 	Mode                        string // what it was for, where it did not teach
 	Tags                        string
-	TagNames                    []string             // used in this practice before
-	File                        app.Table            // trial by trial
-	Skills                      []app.Named          // its plans, where there are several
-	Planned                     *lookback.Comparison // beside its plan, nil where it followed none
+	TagNames                    []string                  // used in this practice before
+	File                        app.Table                 // trial by trial
+	Skills                      []app.Named               // its plans, where there are several
+	Corrections                 map[string][]CorrectField // of the trials that can be corrected, by id
+	Puts                        []PutForm                 // of a trial that was forgotten, by block
+	Corrected                   bool                      // there is a correction to take back
+	Planned                     *lookback.Comparison      // beside its plan, nil where it followed none
 	Sheet                       string
 }
 
@@ -126,8 +128,45 @@ func (p *Cases) makeReview(ctx context.Context, id string) (v ReviewView, err er
 	for _, id := range workedIn(f) {
 		v.Skills = append(v.Skills, app.Named{ID: id, Name: app.Plan{Plan: b.Plans[id]}.Name()})
 	}
+	if err := p.corrections(ctx, q, &v, log, f, b, s.Words()); err != nil {
+		return v, err
+	}
 	err = v.planned(followed, f, b)
 	return v, err
+}
+
+// PutForm is what a trial that was forgotten in one block can say.
+type PutForm struct {
+	Block, Skill string
+	Step         string // where it was worked last
+	Steps        []app.Named
+	Fields       []CorrectField
+}
+
+// corrections are what can be corrected of a session.
+func (p *Cases) corrections(
+	ctx context.Context, q store.Q, v *ReviewView, log *record.Log, f *record.Session, b derive.Book, words phrase.Words,
+) error {
+	c, err := p.corrector(ctx, q, f, b, words)
+	if err != nil {
+		return err
+	}
+	v.Corrections = map[string][]CorrectField{}
+	for i := range f.Trials {
+		if t := &f.Trials[i]; !t.Tally {
+			v.Corrections[t.ID] = c.fields(c.block(t.Block), t)
+		}
+	}
+	for _, block := range f.Blocks {
+		put := PutForm{Block: block.ID, Skill: c.names[block.Plan], Step: block.Position.Today, Fields: slices.DeleteFunc(c.putFields(block),
+			func(f CorrectField) bool { return f.Name == "block" })}
+		for i, step := range block.Steps {
+			put.Steps = append(put.Steps, app.Named{ID: step.ID, Name: fmt.Sprintf("%d · %s", i+1, words.Short(step.Criteria))})
+		}
+		v.Puts = append(v.Puts, put)
+	}
+	v.Corrected = len(lastCorrection(log.Events())) > 0
+	return nil
 }
 
 // bandOf is the rate that was planned where a session began.
@@ -210,38 +249,6 @@ func nextTime(b derive.Book, ids []string, today string, words phrase.Words) str
 	return strings.Join(lines, "\n")
 }
 
-// reviewDevice logs what is corrected on the page of a session.
-const reviewDevice = "review"
-
-// Correct amends what was logged of a trial, as an event of its own: what was logged stays in the log. Of a trial
-// that was not right it also keeps where the error came from, what was done after it, and what the dog did
-// instead.
-func (p *Cases) Correct(ctx context.Context, session string, t form.Typed) error {
-	ps := form.Problems{}
-	outcome := trial.Outcome(t.Text("outcome"))
-	if !outcome.Valid() {
-		ps.Add("outcome", "Choose one of the five outcomes.")
-	}
-	set := map[string]json.RawMessage{"outcome": json.RawMessage(store.JSON(outcome))}
-	for _, one := range []struct {
-		field string
-		known []string
-	}{{"source", criteria.Sources}, {"after", criteria.DoneAfter}, {"instead", nil}} {
-		typed, given := t[one.field]
-		if !given {
-			continue
-		}
-		if typed = ps.Text(one.field, typed, criteria.MaxName); typed != "" && one.known != nil && !slices.Contains(one.known, typed) {
-			ps.Add(one.field, "Choose one of the list.")
-		}
-		set[one.field] = json.RawMessage(store.JSON(typed))
-	}
-	if err := ps.Err(); err != nil {
-		return err
-	}
-	return p.amend(ctx, session, func(e record.Event) bool { return e.ID == t.Text("trial") && e.Kind == record.KTrial }, set)
-}
-
 // Tag says how a session was, in a few words each: weather, people, noise. They are compared in the evidence.
 func (p *Cases) Tag(ctx context.Context, id string, t form.Typed) error {
 	tags, wrong := session.ReadTags(t["tags"])
@@ -250,39 +257,17 @@ func (p *Cases) Tag(ctx context.Context, id string, t form.Typed) error {
 		ps.Add(wrong.Field, screen.Text(*wrong))
 		return ps.Err()
 	}
-	return p.amend(ctx, id, func(e record.Event) bool { return e.Kind == record.KOpen },
-		map[string]json.RawMessage{"tags": json.RawMessage(store.JSON(tags))})
-}
-
-// amend sets fields of one event of a session, from the device of this page.
-func (p *Cases) amend(ctx context.Context, session string, is func(record.Event) bool, set map[string]json.RawMessage) error {
-	q := p.Store.Read()
-	me, err := q.Practice(ctx)
+	events, err := p.Store.Read().Events(ctx, id)
 	if err != nil {
 		return err
 	}
-	events, err := q.Events(ctx, session)
-	if err != nil {
-		return err
-	}
-	seq, target := int64(1), ""
-	for _, e := range events {
-		if target == "" && is(e) {
-			target = e.ID
-		}
-		if e.Dev == reviewDevice {
-			seq = max(seq, e.Seq+1)
-		}
-	}
-	if target == "" {
+	at := slices.IndexFunc(events, func(e record.Event) bool { return e.Kind == record.KOpen })
+	if at < 0 {
 		return app.ErrNotFound
 	}
-	draft := record.NewDraft(record.KAmend, record.AmendData{Target: target, Set: set})
-	_, err = p.Receive(ctx, []record.Event{{
-		V: record.Version, ID: app.NewID(), Session: session, Dev: reviewDevice, Seq: seq, Wall: p.Ms(),
-		By: me.Person, Handler: me.Person, Kind: draft.Kind, Data: draft.Data,
-	}})
-	return err
+	return p.logs(ctx, id, []logged{{Draft: record.NewDraft(record.KAmend, record.AmendData{
+		Target: events[at].ID, Set: map[string]json.RawMessage{"tags": json.RawMessage(store.JSON(tags))},
+	})}})
 }
 
 // DeleteSession puts a session away, or brings it back. Its events stay.

@@ -4,13 +4,13 @@ package review
 import (
 	"embed"
 	"errors"
+	"fmt"
 	"slices"
 
 	"github.com/gofiber/fiber/v3"
 
-	"patientfox/core/criteria"
 	"patientfox/core/lookback"
-	"patientfox/core/trial"
+	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/app/sessions"
 	"patientfox/internal/derive"
@@ -22,20 +22,16 @@ import (
 //go:embed *.html
 var templates embed.FS
 
-// outcomes are those that a trial can be corrected to.
-var outcomes = []trial.Outcome{trial.Met, trial.Late, trial.Helped, trial.Missed, trial.LetGo, trial.Void}
-
 type page struct {
 	sessions.ReviewView
 	Wide, Narrow figures.Strip
-	Outcomes     []trial.Outcome
-	Sources      []string
-	Afters       []string
 	TagEdit      shell.Form
-	Correct      shell.Form // of a trial, where it could not be saved
-	From         int        // the first trial that is shown, 0 on the first page
-	All          bool       // a page of trials is shown, not only the first few
-	Drawn        bool       // not too many trials for a picture
+	Put, Ending  shell.Form  // where they could not be saved
+	Reasons      []app.Named // why a session can have ended
+	Correct      shell.Form  // of a trial, where it could not be saved
+	From         int         // the first trial that is shown, 0 on the first page
+	All          bool        // a page of trials is shown, not only the first few
+	Drawn        bool        // not too many trials for a picture
 }
 
 // Bounds of what is on the page; the session's log and its files have everything.
@@ -45,6 +41,46 @@ const (
 	trialsDrawn = 1000 // in the picture
 	linesShown  = 50   // of verdicts, of notes
 )
+
+// correctField is a field of a correction, with what was typed and what is wrong with it.
+type correctField struct {
+	sessions.CorrectField
+	Label2, Problem string
+}
+
+func fieldsOf(fields []sessions.CorrectField, f shell.Form, whose string) (list []correctField) {
+	for _, one := range fields {
+		shown := correctField{CorrectField: one, Label2: one.Label + whose}
+		if typed, given := f.Typed[one.Name]; given {
+			shown.Value = typed
+		}
+		shown.Problem = f.Problems[one.Name]
+		list = append(list, shown)
+	}
+	return list
+}
+
+// Fields are what can be corrected of a trial.
+func (pg page) Fields(row lookback.TrialLine) []correctField {
+	f := pg.Correct
+	if f.Typed["trial"] != row.ID {
+		f = shell.Form{}
+	}
+	fields := pg.Corrections[row.ID]
+	if row.Right && f.Typed == nil { // of a right one nothing is asked about an error
+		fields = slices.DeleteFunc(slices.Clone(fields), sessions.CorrectField.OfErrors)
+	}
+	return fieldsOf(fields, f, fmt.Sprintf(" of trial %d", row.Number))
+}
+
+// PutFields are what a forgotten trial of a block can say.
+func (pg page) PutFields(put sessions.PutForm) []correctField {
+	f := pg.Put
+	if f.Typed["in"] != put.Block {
+		f = shell.Form{}
+	}
+	return fieldsOf(put.Fields, f, " of the trial to put in")
+}
 
 // Shown are the trials on the page.
 func (pg page) Shown() []lookback.TrialLine {
@@ -103,7 +139,7 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 			return err
 		}
 		pg := page{
-			ReviewView: v, Outcomes: outcomes, Sources: criteria.Sources, Afters: criteria.DoneAfter,
+			ReviewView: v, Reasons: sessions.EndReasons,
 			TagEdit: shell.Form{Typed: form.Typed{"tags": v.Tags}},
 			All:     c.Query("all") != "", From: max(0, fiber.Query[int](c, "from")), Drawn: len(v.View.Trials) <= trialsDrawn,
 		}
@@ -145,17 +181,7 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		}
 		return shell.See(c, "/sessions/"+c.Params("id")+"#tags")
 	})
-	routes.Post("/sessions/:id/correct", func(c fiber.Ctx) error {
-		typed := shell.Typed(c)
-		err := p.Correct(c.Context(), c.Params("id"), typed)
-		if form, status, ok := shell.Problems(typed, err); ok {
-			return show(c, status, func(pg *page) { pg.Correct, pg.All, pg.From = form, true, pg.pageOf(typed.Text("trial")) })
-		}
-		if err != nil {
-			return err
-		}
-		return shell.See(c, "/sessions/"+c.Params("id")+"#trials")
-	})
+	mountCorrections(routes, p, show)
 	routes.Post("/sessions/:id/away", func(c fiber.Ctx) error {
 		if err := p.DeleteSession(c.Context(), c.Params("id"), c.FormValue("back") == ""); err != nil {
 			return err
@@ -179,4 +205,47 @@ func strip(v sessions.ReviewView) figures.StripInput {
 		in.Gaps = append(in.Gaps, figures.StripGap{From: g.From, To: g.To, Active: g.Active})
 	}
 	return in
+}
+
+// mountCorrections takes what is corrected of a session's record.
+func mountCorrections(routes fiber.Router, p *practice.Practice, show func(c fiber.Ctx, status int, change func(*page)) error) {
+	routes.Post("/sessions/:id/correct", func(c fiber.Ctx) error {
+		typed := shell.Typed(c)
+		err := p.Correct(c.Context(), c.Params("id"), typed)
+		if form, status, ok := shell.Problems(typed, err); ok {
+			return show(c, status, func(pg *page) { pg.Correct, pg.All, pg.From = form, true, pg.pageOf(typed.Text("trial")) })
+		}
+		if err != nil {
+			return err
+		}
+		return shell.See(c, "/sessions/"+c.Params("id")+"#trials")
+	})
+	routes.Post("/sessions/:id/put", func(c fiber.Ctx) error {
+		typed := shell.Typed(c)
+		err := p.Put(c.Context(), c.Params("id"), typed)
+		if form, status, ok := shell.Problems(typed, err); ok {
+			return show(c, status, func(pg *page) { pg.Put = form })
+		}
+		if err != nil {
+			return err
+		}
+		return shell.See(c, "/sessions/"+c.Params("id")+"?all=1#trials")
+	})
+	routes.Post("/sessions/:id/uncorrect", func(c fiber.Ctx) error {
+		if err := p.Uncorrect(c.Context(), c.Params("id")); err != nil {
+			return err
+		}
+		return shell.See(c, "/sessions/"+c.Params("id")+"#trials")
+	})
+	routes.Post("/sessions/:id/end", func(c fiber.Ctx) error {
+		typed := shell.Typed(c)
+		err := p.End(c.Context(), c.Params("id"), typed)
+		if form, status, ok := shell.Problems(typed, err); ok {
+			return show(c, status, func(pg *page) { pg.Ending = form })
+		}
+		if err != nil {
+			return err
+		}
+		return shell.See(c, "/sessions/"+c.Params("id"))
+	})
 }

@@ -1,0 +1,483 @@
+package sessions
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+
+	"patientfox/core/criteria"
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+	"patientfox/core/say"
+	"patientfox/core/trial"
+	"patientfox/core/work"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/derive"
+	"patientfox/internal/store"
+)
+
+// reviewDevice logs what is corrected on the page of a session.
+const reviewDevice = "review"
+
+// outcomes are those that a trial can be corrected to.
+var outcomes = []trial.Outcome{trial.Met, trial.Late, trial.Helped, trial.Missed, trial.LetGo, trial.Void}
+
+// CorrectField is one thing of a trial that can be corrected.
+type CorrectField struct {
+	Name, Label string
+	Value       string      // as it is now
+	Options     []app.Named // to choose from; nil for a figure or a word
+	kind        fieldKind
+}
+
+type fieldKind int
+
+const (
+	word fieldKind = iota
+	whole
+	seconds
+	flag
+	pieces // of the pays, which are events of their own
+)
+
+func listed(words []string) (list []app.Named) {
+	list = []app.Named{{ID: "", Name: "not said"}}
+	for _, one := range words {
+		list = append(list, app.Named{ID: one, Name: one})
+	}
+	return list
+}
+
+func yes(on bool) string {
+	if on {
+		return "true"
+	}
+	return ""
+}
+
+func typedSeconds(x *float64) string {
+	if x == nil {
+		return ""
+	}
+	return criteria.Figure(math.Round(*x*10) / 10)
+}
+
+// corrector is a folded session with what its trials can be corrected to.
+type corrector struct {
+	f      *record.Session
+	people []app.Named
+	names  map[string]string // of plans
+	words  phrase.Words
+}
+
+func (p *Cases) corrector(ctx context.Context, q store.Q, f *record.Session, b derive.Book, words phrase.Words) (corrector, error) {
+	people, _, err := app.People(ctx, q)
+	names := map[string]string{}
+	for id, plan := range b.Plans {
+		names[id] = app.Plan{Plan: plan}.Name()
+	}
+	return corrector{f, people, names, words}, err
+}
+
+func (c corrector) block(id string) *record.Block {
+	for _, b := range c.f.Blocks {
+		if b.ID == id {
+			return b
+		}
+	}
+	return nil
+}
+
+// fieldList gathers fields.
+type fieldList []CorrectField
+
+func (l *fieldList) add(kind fieldKind, name, label, value string, options ...app.Named) {
+	*l = append(*l, CorrectField{name, label, value, options, kind})
+}
+
+// fields are what can be corrected of a trial of a block; a new trial's are empty.
+func (c corrector) fields(b *record.Block, t *trial.Trial) []CorrectField {
+	var l fieldList
+	l.result(b, t)
+	l.measures(b, t)
+	l.add(pieces, "pieces", "Treats paid", strconv.Itoa(t.Pieces))
+	if len(c.people) > 1 {
+		l.add(word, "handler", "Handler", t.Handler, c.people...)
+	}
+	if lanes := c.mixedWith(b); len(lanes) > 1 {
+		l.add(word, "block", "Skill", b.ID, lanes...)
+	}
+	if !work.Of(b.Kind).ByState {
+		l.add(word, "source", "Source of the error", t.Source, listed(criteria.Sources)...)
+		l.add(word, "after", "Response to it", t.After, listed(criteria.DoneAfter)...)
+		l.add(word, "instead", "Did instead", t.Instead)
+	}
+	return l
+}
+
+// OfErrors tells whether a field says something of an error alone.
+func (f CorrectField) OfErrors() bool { return f.Name == "source" || f.Name == "after" || f.Name == "instead" }
+
+// result is the outcome of a trial, or the state of an exposure.
+func (l *fieldList) result(b *record.Block, t *trial.Trial) {
+	var list []app.Named
+	if work.Of(b.Kind).ByState {
+		for i, name := range work.StateNames {
+			list = append(list, app.Named{ID: strconv.Itoa(i), Name: name})
+		}
+		l.add(whole, "state", "State", strconv.Itoa(t.Shown()), list...)
+		return
+	}
+	for _, o := range outcomes {
+		list = append(list, app.Named{ID: string(o), Name: phrase.Outcome(o)})
+	}
+	l.add(word, "outcome", "Outcome", string(t.Outcome), list...)
+}
+
+// measures are what the kind of work and the step measure.
+func (l *fieldList) measures(b *record.Block, t *trial.Trial) {
+	kind := work.Of(b.Kind)
+	var step criteria.Criteria
+	if at := progression.Index(b.Steps, t.Step); at >= 0 {
+		step = b.Steps[at].Criteria
+	}
+	if kind.Offers(step) {
+		items, _ := work.Approximations(step)
+		options := []app.Named{{ID: "", Name: "not said"}}
+		for i, item := range items {
+			options = append(options, app.Named{ID: strconv.Itoa(i), Name: item})
+		}
+		value := ""
+		if t.Offered != nil {
+			value = strconv.Itoa(*t.Offered)
+		}
+		l.add(whole, "offered", "It offered", value, options...)
+	}
+	if kind.Answers {
+		l.add(seconds, "latency_s", "Answered after, s", typedSeconds(t.LatencyS))
+	}
+	if kind.Keeps || kind.ByState || step.Has(criteria.Duration) {
+		l.add(seconds, "held_s", "Seconds", typedSeconds(t.HeldS))
+	}
+	if kind.Walks {
+		l.add(whole, "paces", "Paces", strconv.Itoa(t.Paces))
+		l.add(whole, "pulls", "Pulls", strconv.Itoa(t.Pulls))
+	}
+	if kind.Minutes {
+		l.add(whole, "check_ins", "Check-ins", strconv.Itoa(t.CheckIns))
+	}
+	if kind.Keeps && kind.Stimulus {
+		l.add(seconds, "lead_s", "Distraction after the cue, s", typedSeconds(t.LeadS))
+		l.add(seconds, "out_s", "Distraction out, s", typedSeconds(t.OutS))
+	}
+	if kind.HandsOn {
+		l.add(word, "site", "Site", t.Site)
+		l.add(flag, "taken", "By whom", yes(t.Taken), app.Named{Name: "the dog offered it"}, app.Named{ID: "true", Name: "you took it"})
+		l.add(flag, "pulled", "Pulled away", yes(t.Pulled), app.Named{Name: "no"}, app.Named{ID: "true", Name: "yes, let go"})
+		l.add(flag, "done", "Really done", yes(t.Done), app.Named{Name: "rehearsed"}, app.Named{ID: "true", Name: "really done"})
+	}
+	if kind.ByState {
+		l.add(seconds, "recovery_s", "Itself again after, s", typedSeconds(t.RecoveryS))
+	}
+}
+
+// mixedWith are the blocks in turn with a block for the same dog, with their skills.
+func (c corrector) mixedWith(b *record.Block) (lanes []app.Named) {
+	for _, other := range c.f.Blocks {
+		if other.Dog == b.Dog && work.Of(other.Kind).ByState == work.Of(b.Kind).ByState &&
+			(other == b || b.With != "" && other.With == b.With || other.With == b.ID || b.With == other.ID) {
+			lanes = append(lanes, app.Named{ID: other.ID, Name: c.names[other.Plan]})
+		}
+	}
+	return lanes
+}
+
+// read turns what was typed into fields of an event: of those that were given, and say something else than before.
+func read(ps form.Problems, t form.Typed, fields []CorrectField) map[string]json.RawMessage {
+	set := map[string]json.RawMessage{}
+	for _, one := range fields {
+		typed, given := t[one.Name]
+		if typed = strings.TrimSpace(typed); !given || typed == one.Value || one.kind == pieces {
+			continue
+		}
+		if one.Options != nil && !slices.ContainsFunc(one.Options, func(o app.Named) bool { return o.ID == typed }) {
+			ps.Add(one.Name, "Choose one of the list.")
+			continue
+		}
+		var value any = typed
+		switch one.kind {
+		case word:
+			ps.Text(one.Name, typed, criteria.MaxName)
+		case flag:
+			value = typed == "true"
+		case whole:
+			value = nil
+			if typed != "" {
+				value = ps.Whole(t, one.Name, 0, 1000, "A whole figure from 0 to 1000.")
+			}
+		case seconds:
+			value = nil
+			if typed != "" {
+				value = ps.Number(t, one.Name, -600, 7200, "Seconds, in figures.")
+			}
+		}
+		set[one.Name] = json.RawMessage(store.JSON(value))
+	}
+	return set
+}
+
+// Correct amends what was logged of a trial, as events of their own: what was logged stays in the log.
+func (p *Cases) Correct(ctx context.Context, session string, typed form.Typed) error {
+	c, err := p.folded(ctx, session)
+	if err != nil {
+		return err
+	}
+	at := slices.IndexFunc(c.f.Trials, func(t trial.Trial) bool { return t.ID == typed.Text("trial") && !t.Tally })
+	if at < 0 {
+		return app.ErrNotFound
+	}
+	t := &c.f.Trials[at]
+	ps := form.Problems{}
+	set := read(ps, typed, c.fields(c.block(t.Block), t))
+	paid, repaid := c.repay(ps, typed, t.ID, t.Pieces, int64(math.Round(t.At*1000)))
+	if err := ps.Err(); err != nil {
+		return err
+	}
+	var drafts []logged
+	if len(set) > 0 {
+		drafts = append(drafts, logged{Draft: record.NewDraft(record.KAmend, record.AmendData{Target: t.ID, Set: set})})
+	}
+	if repaid {
+		drafts = append(drafts, paid...)
+	}
+	return p.logs(ctx, session, drafts)
+}
+
+// repay takes the pays of a trial back and puts in one of the pieces typed; changed is false where they are as many as before.
+func (c corrector) repay(ps form.Problems, typed form.Typed, id string, before int, at int64) (drafts []logged, changed bool) {
+	text, given := typed["pieces"]
+	n := ps.Whole(typed, "pieces", 0, 500, "Treats from 0 to 500.")
+	if !given || strings.TrimSpace(text) == "" || n == before {
+		return nil, false
+	}
+	for _, pay := range c.f.Pays {
+		if pay.Trial == id {
+			drafts = append(drafts, logged{Draft: record.NewDraft(record.KRetract, record.RetractData{Target: pay.ID})})
+		}
+	}
+	if n > 0 {
+		drafts = append(drafts, logged{record.NewDraft(record.KPay, record.PayData{Pieces: n, For: id}), at, ""})
+	}
+	return drafts, true
+}
+
+// PutFields are what a trial that was forgotten can say, by block.
+func (c corrector) putFields(b *record.Block) []CorrectField {
+	return c.fields(b, &trial.Trial{Step: b.Position.Today, Outcome: trial.Met, Handler: b.Handler})
+}
+
+// Put puts in a trial that was forgotten, at a moment of the session ("m:ss" or seconds), in a block, at a step.
+func (p *Cases) Put(ctx context.Context, session string, typed form.Typed) error {
+	c, err := p.folded(ctx, session)
+	if err != nil {
+		return err
+	}
+	b := c.block(typed.Text("in"))
+	if b == nil {
+		return app.ErrNotFound
+	}
+	ps := form.Problems{}
+	at, ok := moment(typed.Text("at"))
+	if !ok || at < b.At || at > c.f.EndAt+3600 {
+		ps.Add("at", fmt.Sprintf("A moment of the session, as m:ss, from %s on.", say.Clock(b.At)))
+	}
+	if progression.Index(b.Steps, typed.Text("step")) < 0 {
+		ps.Add("step", "Choose one of its steps.")
+	}
+	set := read(ps, typed, c.blank(b))
+	set["put"], set["accepted"] = json.RawMessage("true"), json.RawMessage("true")
+	set["block"], set["step"] = json.RawMessage(store.JSON(b.ID)), json.RawMessage(store.JSON(typed.Text("step")))
+	id, ms := app.NewID(), int64(math.Round(at*1000))
+	paid, repaid := c.repay(ps, typed, id, 0, ms)
+	if err := ps.Err(); err != nil {
+		return err
+	}
+	kind := record.KTrial
+	if work.Of(b.Kind).ByState {
+		kind = record.KExposure
+	}
+	drafts := []logged{{record.Draft{Kind: kind, Data: json.RawMessage(store.JSON(set))}, ms, id}}
+	if repaid {
+		drafts = append(drafts, paid...)
+	}
+	return p.logs(ctx, session, drafts)
+}
+
+// blank are the fields of a new trial with nothing in them, so that whatever is typed is kept.
+func (c corrector) blank(b *record.Block) []CorrectField {
+	fields := c.putFields(b)
+	for i := range fields {
+		fields[i].Value = ""
+	}
+	return slices.DeleteFunc(fields, func(f CorrectField) bool { return f.Name == "block" })
+}
+
+// moment reads a moment of a session's clock, s.
+func moment(typed string) (s float64, ok bool) {
+	minutes, rest, colon := strings.Cut(typed, ":")
+	if !colon {
+		minutes, rest = "0", typed
+	}
+	m, err := strconv.Atoi(strings.TrimSpace(minutes))
+	x, err2 := strconv.ParseFloat(strings.TrimSpace(strings.Replace(rest, ",", ".", 1)), 64)
+	return float64(m)*60 + x, err == nil && err2 == nil && m >= 0 && x >= 0 && (!colon || x < 60)
+}
+
+// Uncorrect takes the latest correction of a session back, with all that it changed.
+func (p *Cases) Uncorrect(ctx context.Context, session string) error {
+	events, err := p.Store.Read().Events(ctx, session)
+	if err != nil {
+		return err
+	}
+	var drafts []logged
+	for _, e := range lastCorrection(events) {
+		drafts = append(drafts, logged{Draft: record.NewDraft(record.KRetract, record.RetractData{Target: e.ID})})
+	}
+	if drafts == nil {
+		return app.ErrNotFound
+	}
+	return p.logs(ctx, session, drafts)
+}
+
+// lastCorrection are the events of the latest correction that was not taken back. Those of one correction were logged at one moment of
+// the wall clock; an undo takes all events of one of them back.
+func lastCorrection(events []record.Event) []record.Event {
+	groups, order := map[int64][]record.Event{}, []int64{}
+	for _, e := range events {
+		if e.Dev != reviewDevice {
+			continue
+		}
+		if groups[e.Wall] == nil {
+			order = append(order, e.Wall)
+		}
+		groups[e.Wall] = append(groups[e.Wall], e)
+	}
+	slices.Sort(order)
+	var left []int64
+	for _, wall := range order {
+		if n := len(left); n > 0 && undoes(groups[wall], groups[left[n-1]]) {
+			left = left[:n-1]
+		} else {
+			left = append(left, wall)
+		}
+	}
+	if len(left) == 0 {
+		return nil
+	}
+	return groups[left[len(left)-1]]
+}
+
+// undoes tells whether events take back all events of a correction, and nothing else.
+func undoes(undo, of []record.Event) bool {
+	targets := map[string]bool{}
+	for _, e := range undo {
+		var d record.RetractData
+		if e.Kind != record.KRetract || json.Unmarshal(e.Data, &d) != nil {
+			return false
+		}
+		targets[d.Target] = true
+	}
+	return len(targets) == len(of) && !slices.ContainsFunc(of, func(e record.Event) bool { return !targets[e.ID] })
+}
+
+// folded is a session as it reads now, for its corrections.
+func (p *Cases) folded(ctx context.Context, session string) (c corrector, err error) {
+	q := p.Store.Read()
+	if _, err = q.Session(ctx, session); err != nil {
+		return c, app.Found(err)
+	}
+	_, f, b, err := p.Fold(ctx, q, session)
+	if err != nil {
+		return c, err
+	}
+	s, err := p.Profile(ctx, q)
+	if err != nil {
+		return c, err
+	}
+	return p.corrector(ctx, q, f, b, s.Words())
+}
+
+// logged is a draft of the page's device at a moment of the session (ms); id is "" where any will do.
+type logged struct {
+	record.Draft
+	at int64
+	id string
+}
+
+// logs keeps events from the device of this page, all at one moment of the wall clock, which is later than that of any before.
+func (p *Cases) logs(ctx context.Context, session string, drafts []logged) error {
+	if len(drafts) == 0 {
+		return nil
+	}
+	q := p.Store.Read()
+	me, err := q.Practice(ctx)
+	if err != nil {
+		return err
+	}
+	before, err := q.Events(ctx, session)
+	if err != nil {
+		return err
+	}
+	seq, wall := int64(0), p.Ms()
+	for _, e := range before {
+		if e.Dev == reviewDevice {
+			seq, wall = max(seq, e.Seq), max(wall, e.Wall+1)
+		}
+	}
+	events := make([]record.Event, len(drafts))
+	for i, d := range drafts {
+		id := d.id
+		if id == "" {
+			id = app.NewID()
+		}
+		events[i] = record.Event{
+			V: record.Version, ID: id, Session: session, Dev: reviewDevice, Seq: seq + int64(i) + 1, T: d.at, Wall: wall,
+			By: me.Person, Handler: me.Person, Kind: d.Kind, Data: d.Data,
+		}
+	}
+	receipts, err := p.Receive(ctx, events)
+	for _, r := range receipts {
+		if err == nil && r.Result == derive.Refused {
+			err = fmt.Errorf("a correction was refused: %s", r.Why)
+		}
+	}
+	return err
+}
+
+// End closes a session that was left open, with its reason.
+func (p *Cases) End(ctx context.Context, session string, typed form.Typed) error {
+	c, err := p.folded(ctx, session)
+	if err != nil {
+		return err
+	}
+	if c.f.Ended != nil {
+		return nil
+	}
+	reason := typed.Text("reason")
+	if !slices.ContainsFunc(EndReasons, func(o app.Named) bool { return o.ID == reason }) {
+		return &form.Invalid{Problems: map[string]string{"reason": "Choose one of the list."}}
+	}
+	return p.logs(ctx, session, []logged{{record.NewDraft(record.KEnd, record.EndData{Reason: reason}), int64(c.f.EndAt * 1000), ""}})
+}
+
+// EndReasons are why a session can have ended.
+var EndReasons = []app.Named{
+	{ID: "done", Name: "Done, on a success"}, {ID: "time", Name: "Time gone"}, {ID: "food", Name: "Food gone"},
+	{ID: "weather", Name: "Weather or disturbance"}, {ID: "stop", Name: "It fell apart: stop"}, {ID: "other", Name: "Something else"},
+}
