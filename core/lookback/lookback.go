@@ -443,7 +443,7 @@ const leastRateS = 20
 func (r *reviewer) gravest() string {
 	for _, t := range r.f.Trials {
 		if t.Shown() == 4 {
-			r.Sentence = "Over threshold at " + say.Clock(t.At) + "."
+			r.Sentence = "At " + say.Clock(t.At) + "."
 			return "Stopped: over threshold"
 		}
 	}

@@ -360,7 +360,7 @@ func (p *Cases) Uncorrect(ctx context.Context, session string) error {
 func lastCorrection(events []record.Event) []record.Event {
 	groups, order := map[int64][]record.Event{}, []int64{}
 	for _, e := range events {
-		if e.Dev != reviewDevice {
+		if e.Dev != reviewDevice || saysTags(e) {
 			continue
 		}
 		if groups[e.Wall] == nil {
@@ -381,6 +381,12 @@ func lastCorrection(events []record.Event) []record.Event {
 		return nil
 	}
 	return groups[left[len(left)-1]]
+}
+
+// saysTags tells whether an event is no correction but says how the session was.
+func saysTags(e record.Event) bool {
+	var d record.AmendData
+	return e.Kind == record.KAmend && json.Unmarshal(e.Data, &d) == nil && d.Set["tags"] != nil
 }
 
 // undoes tells whether events take back all events of a correction, and nothing else.

@@ -5,7 +5,9 @@ import (
 	"embed"
 	"errors"
 	"fmt"
+	"net/url"
 	"slices"
+	"strconv"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -28,6 +30,7 @@ type page struct {
 	TagEdit      shell.Form
 	Put, Ending  shell.Form  // where they could not be saved
 	Reasons      []app.Named // why a session can have ended
+	Trial        string      // that is corrected, by id
 	Correct      shell.Form  // of a trial, where it could not be saved
 	From         int         // the first trial that is shown, 0 on the first page
 	All          bool        // a page of trials is shown, not only the first few
@@ -58,6 +61,30 @@ func fieldsOf(fields []sessions.CorrectField, f shell.Form, whose string) (list 
 		list = append(list, shown)
 	}
 	return list
+}
+
+// Chosen is the trial that is corrected, nil where none is.
+func (pg page) Chosen() *lookback.TrialLine {
+	id := pg.Correct.Typed["trial"]
+	if id == "" {
+		id = pg.Trial
+	}
+	for i := range pg.Table {
+		if id != "" && pg.Table[i].ID == id {
+			return &pg.Table[i]
+		}
+	}
+	return nil
+}
+
+// Correcting is the address at which a trial is corrected.
+func (pg page) Correcting(row lookback.TrialLine) string {
+	q := url.Values{"trial": {row.ID}}
+	if pg.All {
+		q.Set("all", "1")
+		q.Set("from", strconv.Itoa(pg.From))
+	}
+	return "?" + q.Encode() + "#correct"
 }
 
 // Fields are what can be corrected of a trial.
@@ -139,7 +166,7 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 			return err
 		}
 		pg := page{
-			ReviewView: v, Reasons: sessions.EndReasons,
+			ReviewView: v, Trial: c.Query("trial"), Reasons: sessions.EndReasons,
 			TagEdit: shell.Form{Typed: form.Typed{"tags": v.Tags}},
 			All:     c.Query("all") != "", From: max(0, fiber.Query[int](c, "from")), Drawn: len(v.View.Trials) <= trialsDrawn,
 		}
