@@ -48,6 +48,7 @@ type TrialLine struct {
 	ID                                       string // "" where it cannot be corrected: a tally's
 	Number                                   int
 	Time, Step, Outcome, Measure, Paid, Note string
+	Plan                                     string // whose step it was
 	Source, After, Instead                   string // of one that was not right
 	Right                                    bool
 }
@@ -249,6 +250,7 @@ func (r *reviewer) trials() {
 		number, name := r.stepName(blocks[t.Block], t.Step)
 		line := TrialLine{
 			Number: i + 1, Time: say.Clock(t.At), Step: fmt.Sprintf("%d · %s", number, name), Outcome: shapeOf(t), Paid: paid(t),
+			Plan:   r.f.PlanOf(t.Block),
 			Source: t.Source, After: t.After, Instead: t.Instead, Right: t.Outcome.Right() || t.Outcome == trial.Void,
 		}
 		line.Measure = measured(t, blocks[t.Block])

@@ -35,8 +35,7 @@ func (r Screen) closing() ClosingView {
 	if b.Logged == 0 {
 		v.Logged = "No trial was logged in this block."
 	}
-	if r.Session().Pieces != nil {
-		left := max(0, *r.Session().Pieces-r.PaidPieces())
+	if left, known := r.Left(); known {
 		v.Left, v.Pieces = strconv.Itoa(left), fmt.Sprintf("%d should be left by the pays logged.", left)
 	}
 	if r.Phase() == session.Deciding {

@@ -30,7 +30,10 @@ func (r Screen) pay(at float64) PayView {
 		v.Gap = 120 / (band.Lo + max(band.Lo, band.Hi))
 	}
 	if food, gone := r.foodLine(at); gone {
-		v.Food, v.Gone = food, "Pieces gone: what is left is kept for the finish."
+		v.Food, v.Gone = food, "What is left is kept for the finish."
+		if left, _ := r.Left(); left == 0 {
+			v.Gone = "No treats left: nothing is paid. Top up under More keys, or finish."
+		}
 	} else {
 		v.Food = food
 	}
@@ -141,10 +144,10 @@ func (r Screen) foodLine(at float64) (line string, gone bool) {
 			name = one.Name
 		}
 	}
-	if r.Session().Pieces == nil {
+	left, known := r.Left()
+	if !known {
 		return name, false
 	}
-	left := max(0, *r.Session().Pieces-r.PaidPieces())
 	line = say.Count(left, "piece") + " left"
 	if left <= reinforce.Reserve {
 		return line, true

@@ -167,9 +167,9 @@ func (r *Run) do(a work.Act, at float64) []record.Draft {
 		if r.Doing() == record.Baseline {
 			return nil
 		}
-		return []record.Draft{r.paid(Earned{Pay: true})}
+		return r.pays(Earned{Pay: true})
 	case work.Pay:
-		return []record.Draft{r.paid(Earned{Pay: true})}
+		return r.pays(Earned{Pay: true})
 	case work.Taut:
 		return one(record.KLine, record.LineData{Taut: true})
 	case work.Expose:
@@ -196,7 +196,7 @@ func (r *Run) offer(i int) []record.Draft {
 	}
 	drafts = append(drafts, record.NewDraft(record.KTrial, closes))
 	if e := r.Earns(0, closes.Easy); i >= at && e.Pay {
-		drafts = append(drafts, r.paid(e))
+		drafts = append(drafts, r.pays(e)...)
 	}
 	return drafts
 }

@@ -22,7 +22,7 @@ func (r *Run) PaidPieces() int {
 // Eaten compares the pieces said to be left, as typed, with the pays logged: how many more were eaten than paid, fewer than none where
 // it is the other way; ok is false where that cannot be said.
 func (r *Run) Eaten(left string) (more int, ok bool) {
-	n, problem := whole("left", left, 5000)
+	n, problem := whole("left", left, maxPieces)
 	if problem != nil || n == nil || r.s.Pieces == nil {
 		return 0, false
 	}

@@ -39,7 +39,7 @@ var helperKeys = []work.Key{
 func (r *Run) assist(key work.Key) []record.Draft {
 	switch key {
 	case work.PayKey:
-		return []record.Draft{r.paid(Earned{Pay: true})}
+		return r.pays(Earned{Pay: true})
 	case work.UndoKey:
 		return r.undo()
 	case work.PenKey:

@@ -1,6 +1,7 @@
 package session
 
 import (
+	"encoding/json"
 	"hash/fnv"
 
 	"patientfox/core/decision"
@@ -86,10 +87,19 @@ func (r *Run) Earns(at float64, easy bool) Earned {
 // PaidInside tells whether the trial under way was paid already.
 func (r *Run) PaidInside() bool { return r.s.Trying != nil && r.s.Trying.Pays > 0 }
 
-// paid is one pay from the hand, or of what the dog wanted itself.
-func (r *Run) paid(e Earned) record.Draft {
+// Left is how many pieces are left of those that were counted out; known is false where none were.
+func (r *Run) Left() (n int, known bool) {
+	if r.s.Pieces == nil {
+		return 0, false
+	}
+	return max(0, *r.s.Pieces-r.PaidPieces()), true
+}
+
+// pays is one pay from the hand, or of what the dog wanted itself; none where the hand is empty.
+func (r *Run) pays(e Earned) []record.Draft {
+	one := func(d record.PayData) []record.Draft { return []record.Draft{record.NewDraft(record.KPay, d)} }
 	if e.LifeReward {
-		return record.NewDraft(record.KPay, record.PayData{LifeReward: true})
+		return one(record.PayData{LifeReward: true})
 	}
 	pieces := r.pack.PayAt(r.step().ID).Piece()
 	if n := r.Breakthrough(); n > 0 {
@@ -98,8 +108,37 @@ func (r *Run) paid(e Earned) record.Draft {
 	if r.Finishing() {
 		pieces = max(pieces, r.pack.PayAt(r.step().ID).Jackpot, finishPieces)
 	}
-	return record.NewDraft(record.KPay, record.PayData{Pieces: pieces})
+	if left, known := r.Left(); known {
+		pieces = min(pieces, left)
+	}
+	if pieces <= 0 {
+		return nil
+	}
+	return one(record.PayData{Pieces: pieces})
 }
+
+// TopUp adds pieces, as typed, to those that were counted out.
+func (r *Run) TopUp(typed string) ([]record.Draft, *Problem) {
+	n, problem := whole("more-pieces", typed, maxPieces)
+	switch {
+	case problem != nil:
+		return nil, problem
+	case n == nil || *n == 0:
+		return nil, &Problem{Field: "more-pieces", Code: NothingCounted}
+	}
+	all := *n
+	if r.s.Pieces != nil {
+		all += *r.s.Pieces
+	}
+	if all > maxPieces {
+		return nil, &Problem{Field: "more-pieces", Code: NotWhole, Most: maxPieces - all + *n}
+	}
+	set := map[string]json.RawMessage{"pieces": encode(all)}
+	return []record.Draft{record.NewDraft(record.KAmend, record.AmendData{Target: r.s.Opened, Set: set})}, nil
+}
+
+// maxPieces is how many can be counted out.
+const maxPieces = 5000
 
 // Breakthrough is how many pieces the step up that waits is worth, 0 where none waits or it has been paid.
 func (r *Run) Breakthrough() int {

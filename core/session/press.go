@@ -114,7 +114,7 @@ func (r *Run) pressed(key work.Key, atMS int64) []record.Draft {
 	case work.UndoKey:
 		return r.undo()
 	case work.PayKey:
-		return []record.Draft{r.paid(Earned{Pay: true})}
+		return r.pays(Earned{Pay: true})
 	case work.BreakKey:
 		if r.s.Paused {
 			return []record.Draft{record.NewDraft(record.KResume, struct{}{})}
@@ -209,7 +209,7 @@ func (r *Run) outcome(o trial.Outcome, at float64) []record.Draft {
 	}
 	drafts = append(drafts, record.NewDraft(record.KTrial, closes))
 	if e := r.Earns(at, closes.Easy); o == trial.Met && e.Pay && !r.Kind().Along {
-		drafts = append(drafts, r.paid(e))
+		drafts = append(drafts, r.pays(e)...)
 	}
 	return drafts
 }
@@ -228,7 +228,7 @@ func (r *Run) exposure(state int, touch trial.Touch) []record.Draft {
 	paid := r.PaidInside() || touch.Pulled || state == 4
 	drafts = append(drafts, record.NewDraft(record.KExposure, record.ExposureData{State: state, Touch: touch}))
 	if !paid {
-		drafts = append(drafts, r.paid(Earned{Pay: true}))
+		drafts = append(drafts, r.pays(Earned{Pay: true})...)
 	}
 	return drafts
 }

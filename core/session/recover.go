@@ -69,7 +69,7 @@ func (r *Run) recover(key work.Key, at float64) []record.Draft {
 		if at-last.At > decision.EasyAnswerS+1e-9 {
 			return say(record.TooSlow)
 		}
-		return append(say(record.Answered), r.paid(Earned{Pay: true}))
+		return append(say(record.Answered), r.pays(Earned{Pay: true})...)
 	case record.Answered:
 		if answers < decision.EasyCues {
 			return say(record.Asked)
@@ -152,8 +152,8 @@ func (r *Run) look() (s decision.Signs) {
 	}
 	var right []bool
 	s.Left, s.Reserve = -1, reinforce.Reserve
-	if r.s.Pieces != nil {
-		s.Left = max(0, *r.s.Pieces-r.PaidPieces())
+	if left, known := r.Left(); known {
+		s.Left = left
 	}
 	if r.sheet != nil {
 		s.PlannedS = r.sheet.Plan.Seconds()

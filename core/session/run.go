@@ -400,7 +400,7 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 
 // opening is the beginning of a session with the choices made.
 func (r *Run) opening(c Choice) (open record.Draft, _ *Problem) {
-	pieces, problem := whole("pieces", c.Pieces, 5000)
+	pieces, problem := whole("pieces", c.Pieces, maxPieces)
 	if problem != nil {
 		return open, problem
 	}

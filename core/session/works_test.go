@@ -458,3 +458,28 @@ func TestEndedEarlyByAKey(t *testing.T) {
 	require.Equal(t, decision.Repeat, h.Run.Now().Verdict)
 	require.Equal(t, decision.EndedEarly, h.Run.Now().Reasons[1].Code)
 }
+
+// With nothing left the key pays nothing, until the pouch is filled again.
+func TestAnEmptyHandPaysNothing(t *testing.T) {
+	h := begin(t, plan(work.Cued, 4, 1), session.Choice{Pieces: "2"})
+	at := int64(1000)
+	for range 3 {
+		at = cued(h, at, 900)
+	}
+	trials := h.Run.Session().Trials
+	require.Equal(t, []int{1, 1, 0}, []int{trials[0].Pieces, trials[1].Pieces, trials[2].Pieces})
+	require.Empty(t, h.Press(work.PayKey, at))
+	for typed, field := range map[string]string{"": "more-pieces", "0": "more-pieces", "many": "more-pieces", "9000": "more-pieces"} {
+		_, problem := h.Run.TopUp(typed)
+		require.NotNil(t, problem, typed)
+		require.Equal(t, field, problem.Field)
+	}
+	drafts, problem := h.Run.TopUp("10")
+	require.Nil(t, problem)
+	h.Do(at, drafts)
+	left, known := h.Run.Left()
+	require.True(t, known)
+	require.Equal(t, 10, left)
+	cued(h, at, 900)
+	require.Equal(t, 1, h.Run.Session().Trials[3].Pieces)
+}

@@ -122,7 +122,9 @@ func (c corrector) fields(b *record.Block, t *trial.Trial) []CorrectField {
 }
 
 // OfErrors tells whether a field says something of an error alone.
-func (f CorrectField) OfErrors() bool { return f.Name == "source" || f.Name == "after" || f.Name == "instead" }
+func (f CorrectField) OfErrors() bool {
+	return f.Name == "source" || f.Name == "after" || f.Name == "instead"
+}
 
 // result is the outcome of a trial, or the state of an exposure.
 func (l *fieldList) result(b *record.Block, t *trial.Trial) {

@@ -114,20 +114,20 @@ func (p *Cases) makeReview(ctx context.Context, id string) (v ReviewView, err er
 		return v, err
 	}
 	v.View = lookback.Read(log, f, bandOf(body, f), s.Words())
+	for _, id := range workedIn(f) {
+		v.Skills = append(v.Skills, app.Named{ID: id, Name: app.Plan{Plan: b.Plans[id]}.Name()})
+	}
 	v.File = app.Table{
 		Key: "trials", Title: "Trial by trial",
-		Head: []string{"No.", "Time", "Step", "Outcome", "Measured", "Paid", "Source", "After it", "Instead", "Beside it"},
+		Head: []string{"No.", "Time", "Skill", "Step", "Outcome", "Measured", "Paid", "Source", "After it", "Instead", "Beside it"},
 	}
 	careful := false
 	for _, row := range v.Table {
 		careful = careful || criteria.Cautioned(row.After)
-		v.File.Add(strconv.Itoa(row.Number), row.Time, row.Step, row.Outcome, row.Measure, row.Paid, row.Source, row.After, row.Instead, row.Note)
+		v.File.Add(strconv.Itoa(row.Number), row.Time, v.SkillOf(row), row.Step, row.Outcome, row.Measure, row.Paid, row.Source, row.After, row.Instead, row.Note)
 	}
 	v.Flags = append(v.Flags, caution.For(caution.Where{Recorded: careful})...)
 	v.NextTime = nextTime(b, workedIn(f), s.Day(p.Ms()), s.Words())
-	for _, id := range workedIn(f) {
-		v.Skills = append(v.Skills, app.Named{ID: id, Name: app.Plan{Plan: b.Plans[id]}.Name()})
-	}
 	if err := p.corrections(ctx, q, &v, log, f, b, s.Words()); err != nil {
 		return v, err
 	}
@@ -167,6 +167,16 @@ func (p *Cases) corrections(
 	}
 	v.Corrected = len(lastCorrection(log.Events())) > 0
 	return nil
+}
+
+// SkillOf is the skill of a trial, by the name of its plan.
+func (v ReviewView) SkillOf(row lookback.TrialLine) string {
+	for _, one := range v.Skills {
+		if one.ID == row.Plan {
+			return one.Name
+		}
+	}
+	return v.Skill
 }
 
 // bandOf is the rate that was planned where a session began.

@@ -54,6 +54,14 @@ more.addEventListener("keydown", (/** @type {KeyboardEvent} */ event) => {
   mainKey();
 });
 for (const select of more.querySelectorAll("select")) select.addEventListener("change", mainKey);
+on($("top-up-add"), "click", async () => {
+  const wrong = await keep("topup", $("more-pieces").value);
+  problem(more, wrong);
+  if (wrong) return;
+  $("more-pieces").value = "";
+  more.open = false;
+  mainKey();
+});
 on($("hand"), "change", () => keep("food", $("hand").value));
 on($("holds"), "change", async () => {
   // Of the trials from here on; who logs stays the same.
