@@ -124,7 +124,8 @@ func (p *Cases) makeReview(ctx context.Context, id string) (v ReviewView, err er
 	careful := false
 	for _, row := range v.Table {
 		careful = careful || criteria.Cautioned(row.After)
-		v.File.Add(strconv.Itoa(row.Number), row.Time, v.SkillOf(row), row.Step, row.Outcome, row.Measure, row.Paid, row.Source, row.After, row.Instead, row.Note)
+		v.File.Add(strconv.Itoa(row.Number), row.Time, v.SkillOf(row), row.Step, row.Outcome, row.Measure, row.Paid, row.Source, row.After,
+			row.Instead, row.Note)
 	}
 	v.Flags = append(v.Flags, caution.For(caution.Where{Recorded: careful})...)
 	v.NextTime = nextTime(b, workedIn(f), s.Day(p.Ms()), s.Words())
