@@ -117,16 +117,7 @@ func (p *Cases) makeReview(ctx context.Context, id string) (v ReviewView, err er
 	for _, id := range workedIn(f) {
 		v.Skills = append(v.Skills, app.Named{ID: id, Name: app.Plan{Plan: b.Plans[id]}.Name()})
 	}
-	v.File = app.Table{
-		Key: "trials", Title: "Trial by trial",
-		Head: []string{"No.", "Time", "Skill", "Step", "Outcome", "Measured", "Paid", "Source", "After it", "Instead", "Beside it"},
-	}
-	careful := false
-	for _, row := range v.Table {
-		careful = careful || criteria.Cautioned(row.After)
-		v.File.Add(strconv.Itoa(row.Number), row.Time, v.SkillOf(row), row.Step, row.Outcome, row.Measure, row.Paid, row.Source, row.After,
-			row.Instead, row.Note)
-	}
+	careful := v.file()
 	v.Flags = append(v.Flags, caution.For(caution.Where{Recorded: careful})...)
 	v.NextTime = nextTime(b, workedIn(f), s.Day(p.Ms()), s.Words())
 	if err := p.corrections(ctx, q, &v, log, f, b, s.Words()); err != nil {
@@ -168,6 +159,20 @@ func (p *Cases) corrections(
 	}
 	v.Corrected = len(lastCorrection(log.Events())) > 0
 	return nil
+}
+
+// file is the session trial by trial, for its CSV; careful tells whether any response to an error calls for a caution.
+func (v *ReviewView) file() (careful bool) {
+	v.File = app.Table{
+		Key: "trials", Title: "Trial by trial",
+		Head: []string{"No.", "Time", "Skill", "Step", "Outcome", "Measured", "Paid", "Source", "After it", "Instead", "Beside it"},
+	}
+	for _, row := range v.Table {
+		careful = careful || criteria.Cautioned(row.After)
+		v.File.Add(strconv.Itoa(row.Number), row.Time, v.SkillOf(row), row.Step, row.Outcome, row.Measure, row.Paid, row.Source, row.After,
+			row.Instead, row.Note)
+	}
+	return careful
 }
 
 // SkillOf is the skill of a trial, by the name of its plan.
