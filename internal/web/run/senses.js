@@ -1,5 +1,6 @@
-// What the phone does beside drawing: sounds, a buzz, a voice, a beat, light, and a screen that stays awake. Each can
-// be turned off; what is told is what the core says.
+// What the phone does beside drawing: a buzz, a flash of the whole screen, sounds, a voice, a beat, light, and a screen that stays
+// awake. What is told is what the core says. A dog learns whatever it hears before food or before the end: nothing that it can hear
+// is on until the trainer chooses it.
 import { $, all, on, root } from "./draw.js";
 
 // Frequency in Hz and length in s of what is heard, and the buzz in ms.
@@ -26,7 +27,7 @@ export class Senses {
 
   static async open(/** @type {import("./db.js").Keep} */ keep) {
     const own = (await keep.get("meta", "ways")) || {};
-    const senses = new Senses(keep, { light: "", sound: true, buzz: true, voice: false, beat: false, ...own });
+    const senses = new Senses(keep, { light: "", sound: false, buzz: true, flash: true, voice: false, beat: false, ...own });
     for (const field of all("[data-way]")) {
       const way = field.dataset.way;
       if (field.type === "checkbox") field.checked = senses.own[way];
@@ -99,6 +100,7 @@ export class Senses {
     const { notes, buzz } = signs[sign];
     root.dataset.told = sign;
     if (this.own.buzz && buzz.length && navigator.vibrate) navigator.vibrate(buzz);
+    if (this.own.flash && buzz.length) this.flash();
     if (!(this.own.sound || always) || !window.AudioContext) return;
     this.audio = this.audio || new AudioContext();
     let at = this.audio.currentTime + 0.01;
@@ -113,6 +115,14 @@ export class Senses {
       tone.stop(at + s);
       at += s;
     }
+  }
+
+  // flash lights the whole screen up once.
+  flash() {
+    const light = $("flash");
+    light.classList.remove("on");
+    void light.offsetWidth; // begins the animation anew
+    light.classList.add("on");
   }
 
   say(/** @type {string} */ text) {
