@@ -233,11 +233,10 @@ func (f *folder) exposure(e placed, d *ExposureData) {
 	if f.block != nil {
 		defer f.elsewhere(d.Elsewhere)()
 	}
-	at, ok := f.today(e)
-	if !ok {
+	if _, ok := f.today(e); !ok {
 		return
 	}
-	at = f.stepAt(d.Elsewhere)
+	at := f.stepAt(d.Elsewhere)
 	state := d.State
 	t := f.trialOf(e, d.Elsewhere)
 	t.Step, t.Rev, t.State = f.block.Steps[at].ID, f.block.Steps[at].Rev, &state
