@@ -103,9 +103,7 @@ func (l *fieldList) add(kind fieldKind, name, label, value string, options ...ap
 
 // fields are what can be corrected of a trial of a block; a new trial's are empty.
 func (c corrector) fields(b *record.Block, t *trial.Trial) []CorrectField {
-	var l fieldList
-	l.result(b, t)
-	l.measures(b, t)
+	l := measures(b, t)
 	l.add(pieces, "pieces", "Treats paid", strconv.Itoa(t.Pieces))
 	if len(c.people) > 1 {
 		l.add(word, "handler", "Handler", t.Handler, c.people...)
@@ -126,67 +124,59 @@ func (f CorrectField) OfErrors() bool {
 	return f.Name == "source" || f.Name == "after" || f.Name == "instead"
 }
 
-// result is the outcome of a trial, or the state of an exposure.
-func (l *fieldList) result(b *record.Block, t *trial.Trial) {
-	var list []app.Named
-	if work.Of(b.Kind).ByState {
-		for i, name := range work.StateNames {
-			list = append(list, app.Named{ID: strconv.Itoa(i), Name: name})
-		}
-		l.add(whole, "state", "State", strconv.Itoa(t.Shown()), list...)
-		return
-	}
-	for _, o := range outcomes {
-		list = append(list, app.Named{ID: string(o), Name: phrase.Outcome(o)})
-	}
-	l.add(word, "outcome", "Outcome", string(t.Outcome), list...)
-}
-
-// measures are what the kind of work and the step measure.
-func (l *fieldList) measures(b *record.Block, t *trial.Trial) {
-	kind := work.Of(b.Kind)
+// measures are the fields of what the kind of work and the step measure.
+func measures(b *record.Block, t *trial.Trial) (l fieldList) {
 	var step criteria.Criteria
 	if at := progression.Index(b.Steps, t.Step); at >= 0 {
 		step = b.Steps[at].Criteria
 	}
-	if kind.Offers(step) {
-		items, _ := work.Approximations(step)
-		options := []app.Named{{ID: "", Name: "not said"}}
-		for i, item := range items {
-			options = append(options, app.Named{ID: strconv.Itoa(i), Name: item})
+	for _, m := range work.Of(b.Kind).Measures(step) {
+		switch m.Name {
+		case "outcome":
+			var list []app.Named
+			for _, o := range outcomes {
+				list = append(list, app.Named{ID: string(o), Name: phrase.Outcome(o)})
+			}
+			l.add(word, m.Name, m.Label, string(t.Outcome), list...)
+		case "state":
+			l.add(whole, m.Name, m.Label, strconv.Itoa(t.Shown()), numbered(work.StateNames)...)
+		case "offered":
+			items, _ := work.Approximations(step)
+			l.add(whole, m.Name, m.Label, typedWhole(t.Offered), append([]app.Named{{Name: "not said"}}, numbered(items)...)...)
+		case "site":
+			l.add(word, m.Name, m.Label, t.Site)
+		case "taken", "pulled", "done":
+			on := map[string]bool{"taken": t.Taken, "pulled": t.Pulled, "done": t.Done}[m.Name]
+			says := map[string][2]string{
+				"taken": {"the dog offered it", "you took it"}, "pulled": {"no", "yes, let go"}, "done": {"rehearsed", "really done"},
+			}[m.Name]
+			l.add(flag, m.Name, m.Label, yes(on), app.Named{Name: says[0]}, app.Named{ID: "true", Name: says[1]})
+		case "paces", "pulls", "check_ins":
+			n := map[string]int{"paces": t.Paces, "pulls": t.Pulls, "check_ins": t.CheckIns}[m.Name]
+			l.add(whole, m.Name, m.Label, strconv.Itoa(n))
+		default:
+			x := map[string]*float64{
+				"latency_s": t.LatencyS, "held_s": t.HeldS, "lead_s": t.LeadS, "out_s": t.OutS, "recovery_s": t.RecoveryS,
+			}[m.Name]
+			l.add(seconds, m.Name, m.Label, typedSeconds(x))
 		}
-		value := ""
-		if t.Offered != nil {
-			value = strconv.Itoa(*t.Offered)
-		}
-		l.add(whole, "offered", "It offered", value, options...)
 	}
-	if kind.Answers {
-		l.add(seconds, "latency_s", "Answered after, s", typedSeconds(t.LatencyS))
+	return l
+}
+
+// numbered are words to choose from by their place in a list.
+func numbered(words []string) (list []app.Named) {
+	for i, one := range words {
+		list = append(list, app.Named{ID: strconv.Itoa(i), Name: one})
 	}
-	if kind.Keeps || kind.ByState || step.Has(criteria.Duration) {
-		l.add(seconds, "held_s", "Seconds", typedSeconds(t.HeldS))
+	return list
+}
+
+func typedWhole(n *int) string {
+	if n == nil {
+		return ""
 	}
-	if kind.Walks {
-		l.add(whole, "paces", "Paces", strconv.Itoa(t.Paces))
-		l.add(whole, "pulls", "Pulls", strconv.Itoa(t.Pulls))
-	}
-	if kind.Minutes {
-		l.add(whole, "check_ins", "Check-ins", strconv.Itoa(t.CheckIns))
-	}
-	if kind.Keeps && kind.Stimulus {
-		l.add(seconds, "lead_s", "Distraction after the cue, s", typedSeconds(t.LeadS))
-		l.add(seconds, "out_s", "Distraction out, s", typedSeconds(t.OutS))
-	}
-	if kind.HandsOn {
-		l.add(word, "site", "Site", t.Site)
-		l.add(flag, "taken", "By whom", yes(t.Taken), app.Named{Name: "the dog offered it"}, app.Named{ID: "true", Name: "you took it"})
-		l.add(flag, "pulled", "Pulled away", yes(t.Pulled), app.Named{Name: "no"}, app.Named{ID: "true", Name: "yes, let go"})
-		l.add(flag, "done", "Really done", yes(t.Done), app.Named{Name: "rehearsed"}, app.Named{ID: "true", Name: "really done"})
-	}
-	if kind.ByState {
-		l.add(seconds, "recovery_s", "Itself again after, s", typedSeconds(t.RecoveryS))
-	}
+	return strconv.Itoa(*n)
 }
 
 // mixedWith are the blocks in turn with a block for the same dog, with their skills.

@@ -1,0 +1,158 @@
+package work_test
+
+import (
+	"flag"
+	"fmt"
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/criteria"
+	"patientfox/core/trial"
+	"patientfox/core/work"
+)
+
+var update = flag.Bool("update", false, "write docs/trials.md anew")
+
+var actNames = map[work.Do]string{
+	work.Cue: "a cue, or the start", work.Stimulus: "the stimulus begins", work.Distraction: "the distraction comes",
+	work.Away: "the distraction is gone", work.Reward: "paid", work.Pay: "paid", work.Taut: "the line is taut",
+	work.Answered: "it answers, and holds", work.Offers: "an approximation",
+}
+
+// meaning says what acts log.
+func meaning(acts []work.Act) string {
+	var parts []string
+	for _, a := range acts {
+		switch a.Do {
+		case work.Close:
+			parts = append(parts, "trial "+map[bool]string{true: string(a.Outcome), false: "by its measures"}[a.Outcome != ""])
+		case work.Expose:
+			parts = append(parts, fmt.Sprintf("exposure, state %d", a.State))
+		case work.Count:
+			parts = append(parts, "one "+strings.ReplaceAll(a.What, "_", "-"))
+		default:
+			parts = append(parts, actNames[a.Do])
+		}
+	}
+	return strings.Join(parts, ", ")
+}
+
+// keyed says what a key of the row logs.
+func keyed(w *work.Work, b work.Button, m *work.Moment) string {
+	if own := w.Own(b.Key, m); len(own) > 0 {
+		return meaning(own)
+	}
+	if item, is := strings.CutPrefix(string(b.Key), string(work.Offered)); is {
+		return "approximation " + item
+	}
+	states := map[work.Key]int{work.MetKey: 1, work.LateKey: 2, work.HelpKey: 3, work.MissKey: 4}
+	if w.ByState {
+		return fmt.Sprintf("exposure, state %d", states[b.Key])
+	}
+	return "trial " + string(b.Key)
+}
+
+// judged says what a trial of a step counts as that reached less than one measure asks: marked, broken by the dog, tapped once.
+func judged(w *work.Work, key criteria.Key) [3]string {
+	c := criteria.Criteria{}.With(key, 4)
+	less, item := 1.0, 1
+	short := trial.Trial{
+		HeldS: &less, Measures: trial.Measures{Paces: 1, CheckIns: 1, Offered: &item, LeadS: &less, OutS: &less},
+	}
+	if slow := 9.0; key == criteria.Latency {
+		short.LatencyS = &slow
+	}
+	if key == criteria.CheckIns {
+		minute := 60.0
+		short.HeldS = &minute
+	}
+	if lead := 9.0; key == criteria.Lead {
+		short.LeadS = &lead
+	}
+	var out [3]string
+	for i, how := range []work.How{{Timed: true, Released: true}, {Timed: true}, {}} {
+		one := short
+		if i == 2 {
+			one = trial.Trial{}
+		}
+		switch {
+		case w.ByState:
+			one.State = new(int)
+			one.Pulled = i == 1
+		case i != 1:
+			one.Tapped = trial.Met
+		default:
+			one.Tapped = ""
+			if key == criteria.Latency {
+				one.Tapped = trial.Late
+			}
+		}
+		j := w.Judge(work.JudgeNow, criteria.Definition{}, c, &one, how)
+		out[i] = string(j.Outcome)
+		if j.Easy {
+			out[i] += ", easy"
+		}
+		if j.Unmeasured {
+			out[i] += ", unmeasured"
+		}
+	}
+	return out
+}
+
+// docs/trials.md says of every kind of work which keys it has, what they log, how its measures are judged, and what can be corrected.
+func TestTheTableOfTrialsIsCurrent(t *testing.T) {
+	var out strings.Builder
+	out.WriteString("# Trials\n\nMade from `core/work` by `go test ./core/work -update`: what each kind of work has on its board, how what it measures is " +
+		"judged, and what Review can correct. The board's numbers are those on its keys.\n\n" +
+		"Every measure that a step names is judged in every kind of work. *Marked short* is a trial that the trainer ended before the " +
+		"measure was reached; *broken short* one that the dog did; *one tap* one that was logged without its times.\n")
+	measures := []struct {
+		name string
+		key  criteria.Key
+	}{
+		{"seconds", criteria.Duration}, {"latency", criteria.Latency}, {"paces", criteria.Paces}, {"check-ins", criteria.CheckIns},
+		{"approximation", criteria.Approx}, {"lead", criteria.Lead}, {"distraction out", criteria.Out},
+	}
+	for _, w := range work.All {
+		m := moments(t, w)
+		fmt.Fprintf(&out, "\n## %s\n\n| when | key | number | logs |\n| --- | --- | --- | --- |\n", w.Label)
+		between, within := m[0], m[1]
+		start, mark := w.Starting(&between), w.Marking(within)
+		fmt.Fprintf(&out, "| between trials | **%s** | | %s |\n", start.Label, meaning(w.Start(&between)))
+		fmt.Fprintf(&out, "| within a trial | **%s** | | %s |\n", mark.Label, meaning(w.Main(&within)))
+		for _, b := range w.Row(&within) {
+			fmt.Fprintf(&out, "| within a trial | %s | %s | %s |\n", b.Label, b.Kbd, keyed(w, b, &within))
+		}
+		for _, one := range []struct {
+			when string
+			at   *work.Moment
+		}{{"between trials", &between}, {"within a trial", &within}} {
+			for _, b := range w.Beside(one.at) {
+				fmt.Fprintf(&out, "| %s | %s | | %s |\n", one.when, b.Label, meaning(w.Own(b.Key, one.at)))
+			}
+		}
+		out.WriteString("\n| measure | marked short | broken short | one tap |\n| --- | --- | --- | --- |\n")
+		for _, one := range measures {
+			if w.ByState && one.key != criteria.Duration || w.Minutes && one.key == criteria.Duration {
+				continue // an exposure has a state; how long a free minute is, is no measure
+			}
+			j := judged(w, one.key)
+			fmt.Fprintf(&out, "| %s | %s | %s | %s |\n", one.name, j[0], j[1], j[2])
+		}
+		var names []string
+		for _, one := range w.Measures(within.Criteria) {
+			names = append(names, strings.ToLower(one.Label))
+		}
+		fmt.Fprintf(&out, "\nCorrected on Review: %s; treats paid, handler, skill.\n", strings.Join(names, ", "))
+	}
+	const file = "../../docs/trials.md"
+	if *update {
+		require.NoError(t, os.WriteFile(file, []byte(out.String()), 0o644))
+	}
+	want, err := os.ReadFile(file)
+	require.NoError(t, err)
+	require.Equal(t, string(want), out.String(), "go test ./core/work -update writes it anew")
+}
