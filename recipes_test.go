@@ -25,7 +25,9 @@ func TestRecipesWork(t *testing.T) {
 			t.Parallel()
 			overlay, tests := applied(t, filepath.Join("docs", "recipes", name+".patch"))
 			run(t, "build", "-overlay", overlay, "-o", os.DevNull, "./cmd/patientfox")
-			run(t, slices.Concat([]string{"test", "-vet=off", "-overlay", overlay, "-run", tests}, packages)...)
+			// What the code writes into docs is written after it: an overlay changes Go's files alone.
+			run(t, slices.Concat([]string{"test", "-vet=off", "-overlay", overlay, "-run", tests, "-skip", "TestTheTableOfTrialsIsCurrent"},
+				packages)...)
 		})
 	}
 }

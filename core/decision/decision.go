@@ -221,6 +221,7 @@ const (
 	ProofCount   Code = "proof_count"   // Of of Out met, those not logged counted as not met
 	ProofNeeds   Code = "proof_needs"   // Of more clean trials, with Out misses so far
 	LowCoverage  Code = "low_coverage"  // Of % logged; Out % is needed
+	Unmeasured   Code = "unmeasured"    // Of of Out were logged without their times: too many for proof
 	FewCold      Code = "few_cold"      // Of of Out cold trials
 	ColdMissed   Code = "cold_missed"   // Of of the last Out cold trials met
 	NotEnded     Code = "not_ended"     // decided at the end of the session

@@ -31,6 +31,9 @@ func proof(rule *Rule, q Question, counted []trial.Trial) Decision {
 	if c := evidence.Coverage(len(window), q.Unlogged); len(window) > 0 && c < minCoverage-evidence.Epsilon {
 		missing = append(missing, Reason{Code: LowCoverage, Of: int(c * 100), Out: int(minCoverage * 100)})
 	}
+	if n := count(window, func(t *trial.Trial) bool { return t.Unmeasured }); 10*n > len(window) {
+		missing = append(missing, Reason{Code: Unmeasured, Of: n, Out: len(window)})
+	}
 	missing = append(missing, coldOnes(counted)...)
 	if !q.Ended {
 		missing = append(missing, Reason{Code: NotEnded})

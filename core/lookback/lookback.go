@@ -16,6 +16,7 @@ import (
 	"patientfox/core/reinforce"
 	"patientfox/core/say"
 	"patientfox/core/trial"
+	"patientfox/core/work"
 )
 
 // Segment is a stretch of the time strip: a step, or a break.
@@ -129,6 +130,11 @@ func (r *reviewer) read() {
 	r.headline()
 	for _, m := range f.Recovers {
 		r.Recoveries = append(r.Recoveries, say.Clock(m.At)+" · "+recoverySays(m.What))
+	}
+	if !onlyByState(f) {
+		for _, s := range f.States {
+			r.Notes = append(r.Notes, say.Clock(s.At)+" · state: "+say.Lower(work.StateNames[min(max(s.State, 0), len(work.StateNames)-1)]))
+		}
 	}
 	for _, n := range f.Notes {
 		r.Notes = append(r.Notes, say.Clock(n.At)+" · "+n.Text)

@@ -30,6 +30,16 @@ func onlyExposures(f *record.Session) bool {
 	return true
 }
 
+// onlyByState tells whether all work of a session has states as its outcomes: then a noted one says that the dog is itself again.
+func onlyByState(f *record.Session) bool {
+	for _, b := range f.Blocks {
+		if !work.Of(b.Kind).ByState {
+			return false
+		}
+	}
+	return true
+}
+
 // rates samples the rolling rate, and finds the gaps that were overdue.
 func (r *reviewer) rates(clock reinforce.Clock, first, last float64) {
 	if last <= first {

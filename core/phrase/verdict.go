@@ -51,8 +51,20 @@ func Action(action string) string {
 	return Verdict(decision.Verdict(action))
 }
 
+// plainReasons are the reasons without figures.
+var plainReasons = map[decision.Code]string{
+	decision.OverThresh:   "over threshold: leave now",
+	decision.FirstStep:    "there is no step below",
+	decision.LastStep:     "this is the last step",
+	decision.AtCeiling:    "no higher today",
+	decision.OrderUnknown: "a tally has no order",
+}
+
 // Reason says one reason in a sentence without its full stop.
 func Reason(r decision.Reason) string {
+	if says, ok := plainReasons[r.Code]; ok {
+		return says
+	}
 	switch r.Code {
 	case decision.FullSet, decision.BetweenSet:
 		return fmt.Sprintf("%d of %d met", r.Of, r.Out)
@@ -80,18 +92,8 @@ func Reason(r decision.Reason) string {
 		return fmt.Sprintf("%s misses in a row: make it easier now", say.Number(r.Of))
 	case decision.GuardErrors:
 		return fmt.Sprintf("%d of the last %d not right", r.Of, r.Out)
-	case decision.OverThresh:
-		return "over threshold: leave now"
-	case decision.FirstStep:
-		return "there is no step below"
-	case decision.LastStep:
-		return "this is the last step"
-	case decision.AtCeiling:
-		return "no higher today"
 	case decision.EndedEarly:
 		return fmt.Sprintf("%d of %d were ended early: ask less, or let it run", r.Of, r.Out)
-	case decision.OrderUnknown:
-		return "a tally has no order"
 	case decision.WindowGoing:
 		return fmt.Sprintf("%d of %d trials of the window are in", r.Of, r.Out)
 	case decision.WindowRate:
@@ -108,6 +110,8 @@ func Reason(r decision.Reason) string {
 		return say.Count(r.Of, "more clean trial") + " needed"
 	case decision.LowCoverage:
 		return fmt.Sprintf("only %d %% logged: proof asks for %d %%", r.Of, r.Out)
+	case decision.Unmeasured:
+		return fmt.Sprintf("%d of %d without their times: at most one in ten for proof", r.Of, r.Out)
 	case decision.FewCold:
 		return fmt.Sprintf("%s of %s cold first trials", say.Number(r.Of), say.Number(r.Out))
 	case decision.ColdMissed:

@@ -44,7 +44,7 @@ func Text(p session.Problem) string {
 	case session.TooManyTags:
 		return fmt.Sprintf("%d tags; at most %d. Few that come again and again can be compared.", p.N, p.Most)
 	case session.NoTallyHere:
-		return "A tally belongs between trials, and not to exposures."
+		return "A tally belongs between trials, and not to exposures or to a proof."
 	case session.NothingCounted:
 		return "Say how many there were."
 	case session.NotASet:

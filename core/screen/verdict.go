@@ -3,6 +3,7 @@ package screen
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"patientfox/core/decision"
 	"patientfox/core/phrase"
@@ -33,6 +34,9 @@ func (r Screen) verdictView() VerdictView {
 	v := VerdictView{
 		Show: true, Word: phrase.Verdict(r.Now().Verdict), Why: phrase.Why(r.Now().Reasons),
 		Coverage: say.Upper(phrase.Coverage(r.Now().Logged, r.Now().Unlogged)),
+	}
+	if n := r.unmeasured(); n > 0 {
+		v.Coverage += fmt.Sprintf("; %s without %s times", say.Count(n, "trial"), map[bool]string{true: "its", false: "their"}[n == 1])
 	}
 	if r.Phase() != session.Deciding {
 		return v
@@ -71,6 +75,16 @@ func (r Screen) verdictView() VerdictView {
 		v.Others = append(v.Others, work.Button{Key: work.TwoUpKey, Label: "Two up"})
 	}
 	return v
+}
+
+// unmeasured counts the trials behind the verdict that were logged without a measure of their step.
+func (r Screen) unmeasured() (n int) {
+	for i := range r.Now().Trials {
+		if t := &r.Now().Trials[i]; t.Unmeasured && slices.Contains(r.Now().Reads, t.ID) {
+			n++
+		}
+	}
+	return n
 }
 
 // Reckoning is the evidence behind the verdict. It is worked out when somebody asks: that costs more than

@@ -43,11 +43,12 @@ type View struct {
 	Log     string        `json:"log"`            // "14 trials · 22 pieces left"
 	Closing ClosingView   `json:"closing"`
 	Sheet   SheetView     `json:"sheet"`
-	Food    string        `json:"food"`            // id of what is in the hand
-	Lined   bool          `json:"lined,omitempty"` // it can be said that the line made the last response
-	Tells   string        `json:"tells,omitempty"` // the last trial, where there is more to say of it
-	Helps   string        `json:"helps,omitempty"` // on a helper's device: what its trials count for
-	Leave   string        `json:"leave,omitempty"` // the reason with which the session should end now, "" while it goes on
+	Food    string        `json:"food"`             // id of what is in the hand
+	States  []work.Button `json:"states,omitempty"` // to note beside the work
+	Lined   bool          `json:"lined,omitempty"`  // it can be said that the line made the last response
+	Tells   string        `json:"tells,omitempty"`  // the last trial, where there is more to say of it
+	Helps   string        `json:"helps,omitempty"`  // on a helper's device: what its trials count for
+	Leave   string        `json:"leave,omitempty"`  // the reason with which the session should end now, "" while it goes on
 }
 
 // Dial is the thing being waited for.
@@ -84,7 +85,7 @@ func (r Screen) View(atMS int64) View {
 	}
 	v.Log = r.logLine(v.Pay.Food)
 	v.Sheet, v.Food, v.Tells = r.sheetView(), r.Session().Food, r.tells()
-	v.Lined = r.lined()
+	v.Lined, v.States = r.lined(), r.Kind().Notes()
 	v.Caution = r.cautionNow()
 	if line := r.turnLine(); line != "" {
 		v.Where = line + " · " + v.Where
@@ -329,7 +330,7 @@ func (r Screen) beside(phase session.Phase) (keys []work.Button) {
 		add(work.DoneKey, "Rehearsal", false)
 	}
 	add(work.ItselfKey, "Itself again", false)
-	if w := r.Worried(); w != nil && *w.State >= 3 || r.Session().Away != nil {
+	if r.Troubled() || r.Session().Away != nil {
 		add(work.RecoverKey, "Recover", false)
 	}
 	if r.Session().Away == nil && r.Kind().Leaves {

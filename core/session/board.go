@@ -240,6 +240,9 @@ func (r *Run) own(key work.Key, at float64) []record.Draft {
 	case work.SlowKey, work.RefusedKey:
 		return r.Tell("taken", string(key))
 	}
+	if i, err := strconv.Atoi(strings.TrimPrefix(string(key), string(work.Noted))); err == nil && i >= 0 && i < len(work.StateNames) {
+		return []record.Draft{record.NewDraft(record.KState, record.StateData{State: i})}
+	}
 	if i, err := strconv.Atoi(strings.TrimPrefix(string(key), string(work.Offered))); err == nil {
 		return r.offer(i)
 	}
@@ -258,7 +261,24 @@ func (r *Run) OverThreshold() bool {
 			return true
 		}
 	}
-	return false
+	return r.noted() == 4
+}
+
+// noted is the state that was noted last in this block, −1 where none was.
+func (r *Run) noted() int {
+	state := -1
+	for _, one := range r.s.States {
+		if b := r.Block(); b != nil && one.At >= b.At {
+			state = one.State
+		}
+	}
+	return state
+}
+
+// Troubled tells whether the dog is worried, by its last exposure or by the state that was noted last.
+func (r *Run) Troubled() bool {
+	w := r.Worried()
+	return w != nil && *w.State >= 3 || r.noted() >= 3
 }
 
 // meansOwn tells whether one of those keys means anything now.
@@ -286,6 +306,9 @@ func (r *Run) meansOwn(key work.Key, phase Phase) bool {
 		return (idle || phase == Deciding) && r.StepBy(-1) != nil && !r.Finishing() && !r.OverThreshold()
 	case work.SlowKey, work.RefusedKey:
 		return len(r.s.Pays) > 0 && phase != Over && phase != Setup
+	}
+	if strings.HasPrefix(string(key), string(work.Noted)) {
+		return !r.Kind().ByState && (idle || trying || phase == Deciding)
 	}
 	if strings.HasPrefix(string(key), Instead) {
 		return idle && len(r.Others()) > 0

@@ -30,7 +30,7 @@ func (r *Run) Tally(t TallyTyped) ([]record.Draft, *Problem) {
 	}
 	size := r.now.Rule.Size
 	switch n := d.Met + d.Late + d.Helped + d.Missed; {
-	case r.Phase() != Idle || r.Kind().ByState || r.Doing() != record.Train:
+	case r.Phase() != Idle || r.Kind().ByState || r.Doing() != record.Train || r.now.Rule.Kind == decision.Proof:
 		return nil, &Problem{Field: "met", Code: NoTallyHere}
 	case n == 0:
 		return nil, &Problem{Field: "met", Code: NothingCounted}

@@ -483,3 +483,25 @@ func TestAnEmptyHandPaysNothing(t *testing.T) {
 	cued(h, at, 900)
 	require.Equal(t, 1, h.Run.Session().Trials[3].Pieces)
 }
+
+// A state can be noted in work whose trials have none; from worried on the way back is offered, over threshold it is leave now.
+func TestAStateIsNotedBesideTheWork(t *testing.T) {
+	h := begin(t, plan(work.Cued, 4, 1), session.Choice{})
+	at := cued(h, 1000, 900)
+	require.Len(t, screen.Of(h.Run).View(at).States, 5)
+	h.Press(work.Noted+"2", at)
+	require.False(t, h.Run.Troubled())
+	h.Press(work.Main, at+1000)
+	h.Press(work.Noted+"3", at+1500)
+	require.True(t, h.Run.Troubled())
+	require.NotNil(t, h.Run.Session().Trying, "a state closes nothing")
+	h.Press(work.RecoverKey, at+2000)
+	require.Equal(t, session.Recovering, h.Run.Phase())
+	require.Equal(t, trial.Void, h.Run.Session().Trials[1].Outcome, "the trial that was broken off does not count")
+	h = begin(t, plan(work.Held, 4, 1), session.Choice{})
+	h.Press(work.Noted+"4", 1000)
+	require.True(t, h.Run.OverThreshold())
+	require.Empty(t, h.Press(work.Noted+"7", 2000))
+	h = begin(t, ruled(work.Counter, decision.Calm, 1), session.Choice{})
+	require.Empty(t, screen.Of(h.Run).View(0).States, "an exposure has its own")
+}

@@ -134,6 +134,25 @@ func States() (row []Button) {
 // StateNames names what a dog shows of an exposure, 0 to 4.
 var StateNames = []string{"Expects good", "At ease", "Wary", "Worried", "Over"}
 
+// StateTicks says what each state looks like, for everybody who has to call it.
+var StateTicks = []string{
+	"looks from the thing to you, loose",
+	"notices it, eats",
+	"ears or weight back, eats",
+	"one bark, freezes, leaves or snatches food, but can be fed away",
+	"barks or lunges on, won’t eat, can’t turn away",
+}
+
+// Notes are the keys of a state that is noted beside work whose trials have none themselves.
+func (w *Work) Notes() (keys []Button) {
+	for i, name := range StateNames {
+		if !w.ByState {
+			keys = append(keys, Button{Key: Noted + Key(strconv.Itoa(i)), Label: name, Shape: "state" + strconv.Itoa(i)})
+		}
+	}
+	return keys
+}
+
 // ownKey is a key that only some kinds of work have.
 type ownKey struct {
 	key    Key

@@ -51,6 +51,9 @@ const (
 	PutAwayKey Key = "put_away" // the distraction is gone
 )
 
+// Noted is the beginning of the key of a state that is noted beside the work; 0 to 4 follows.
+const Noted Key = "state:"
+
 // Offered is the beginning of the key of an approximation; its place in the list follows.
 const Offered Key = "offered:"
 

@@ -105,8 +105,8 @@ func judged(w *work.Work, key criteria.Key) [3]string {
 // docs/trials.md says of every kind of work which keys it has, what they log, how its measures are judged, and what can be corrected.
 func TestTheTableOfTrialsIsCurrent(t *testing.T) {
 	var out strings.Builder
-	out.WriteString("# Trials\n\nMade from `core/work` by `go test ./core/work -update`: what each kind of work has on its board, how what it measures is " +
-		"judged, and what Review can correct. The board's numbers are those on its keys.\n\n" +
+	out.WriteString("# Trials\n\nMade from `core/work` by `go test ./core/work -update`: what each kind of work has on its board, " +
+		"how what it measures is judged, and what Review can correct. The board's numbers are those on its keys.\n\n" +
 		"Every measure that a step names is judged in every kind of work. *Marked short* is a trial that the trainer ended before the " +
 		"measure was reached; *broken short* one that the dog did; *one tap* one that was logged without its times.\n")
 	measures := []struct {

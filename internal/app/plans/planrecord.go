@@ -7,9 +7,54 @@ import (
 	"patientfox/core/phrase"
 	"patientfox/core/say"
 	"patientfox/core/trial"
+	"patientfox/core/work"
 	"patientfox/internal/app"
 	"patientfox/internal/store"
 )
+
+// ended is the second figure of a rate where trials were taken back once the cue was given: with them as not met.
+func ended(stretch []trial.Trial, tally evidence.Tally) string {
+	n := 0
+	for i := range stretch {
+		if stretch[i].Ended() {
+			n++
+		}
+	}
+	if n < 2 {
+		return ""
+	}
+	return fmt.Sprintf("%d more were ended early: with them as not met, %d of %d", n, tally.Met, tally.N()+n)
+}
+
+// unmeasured says how many trials at the reached step count without a measure that the step names: of old ones, that a new count
+// begins; of those logged with one tap, how many they are.
+func unmeasured(l app.Plan, h app.History, stretch []trial.Trial) string {
+	old, tapped := 0, 0
+	step := l.Steps[l.Reached()]
+	for i := range h.Trials {
+		t := &h.Trials[i].Trial
+		if t.Step == step.ID && t.Rev == step.Rev && t.Judge < work.JudgeNow && t.Counted() && t.State == nil &&
+			l.Work().Unmeasured(l.Def, step.Criteria, t) {
+			old++
+		}
+	}
+	for i := range stretch {
+		if stretch[i].Unmeasured {
+			tapped++
+		}
+	}
+	switch {
+	case old > 0 && len(stretch) > 0 && stretch[0].Judge >= work.JudgeNow:
+		return fmt.Sprintf("%s at this step were counted without what it measures. They are left out: the count began anew.",
+			say.Upper(say.Count(old, "earlier trial")))
+	case old > 0:
+		return fmt.Sprintf("%s at this step were counted without what it measures. The next session begins a new count.",
+			say.Upper(say.Count(old, "earlier trial")))
+	case tapped > 0:
+		return say.Upper(say.Count(tapped, "trial")) + " of these without its times."
+	}
+	return ""
+}
 
 func evidenceOf(l app.Plan, h app.History) EvidenceView {
 	stretch := l.Stretch(h.Trials)
@@ -28,8 +73,12 @@ func evidenceOf(l app.Plan, h app.History) EvidenceView {
 	if l.Work().ByState {
 		v.Word = "at ease"
 	}
+	v.Unmeasured = unmeasured(l, h, stretch)
 	if v.None {
 		return v
+	}
+	if v.Ended = ended(stretch, tally); v.Ended != "" {
+		v.Ended += "."
 	}
 	v.Interval = evidence.Wilson(tally.Met, tally.N(), 0.95)
 	if v.Word == "met" {

@@ -64,17 +64,19 @@ type PlanView struct {
 
 // EvidenceView is what the record says at the reached step.
 type EvidenceView struct {
-	None      bool
-	Word      string // met, or at ease for exposures
-	Met, N    int
-	Interval  evidence.Interval
-	Lenient   string
-	Rest      string
-	Coverage  string
-	Few       string // what this many trials can say
-	LatencyS  string
-	Cold      string // of the first trials of their days, at this step
-	OpenSince string
+	None     bool
+	Word     string // met, or at ease for exposures
+	Met, N   int
+	Interval evidence.Interval
+	Lenient  string
+	Rest     string
+	Coverage string
+	Few      string // what this many trials can say
+	LatencyS string
+	// Unmeasured says how many trials lack a measure that the step names, Ended what the rate is with those ended early.
+	Unmeasured, Ended string
+	Cold              string // of the first trials of their days, at this step
+	OpenSince         string
 }
 
 // Plan shows one plan.

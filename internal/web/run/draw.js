@@ -102,6 +102,8 @@ export function drawView(/** @type {View} */ v) {
   text("log", v.log);
   text("tells-line", v.tells || "");
   $("lined").hidden = !v.lined;
+  drawKeys($("states"), v.states || [], "key small");
+  $("states").hidden = $("states-head").hidden = !(v.states || []).length;
   $("tells").hidden = !v.tells;
   root.dataset.phase = v.phase;
 }

@@ -15,6 +15,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/pack"
 	"patientfox/core/record"
+	"patientfox/core/work"
 	"patientfox/internal/derive"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/shell"
@@ -65,7 +66,11 @@ type static struct {
 	Built  bool
 	Afters []after
 	Care   string // the caution of those with Care
+	States []state
 }
+
+// state is what a dog shows, and how that looks.
+type state struct{ Name, Looks string }
 
 // after is something that was done after an error.
 type after struct {
@@ -77,6 +82,9 @@ func blank() static {
 	s := static{Built: Built(), Care: caution.For(caution.Where{Recorded: true})[0]}
 	for _, done := range criteria.DoneAfter {
 		s.Afters = append(s.Afters, after{done, criteria.Cautioned(done)})
+	}
+	for i, name := range work.StateNames {
+		s.States = append(s.States, state{name, work.StateTicks[i]})
 	}
 	return s
 }
