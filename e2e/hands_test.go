@@ -222,3 +222,46 @@ func TestFailuresOnRunAreShown(t *testing.T) {
 	p.Eval(`patientfox.core.ask = window.asks; document.querySelector(".more").open = false`)
 	hold(p)
 }
+
+// After a panel was opened and used, by touch or by keyboard, each key is the board's again: a space, a number, a remote's.
+func TestKeysAreTheBoardsAfterAPanel(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	plan, _ := s.LayOut(t, "0.5, 1, 2")
+	p := s.Page(browser.Phone)
+	begin(p, plan, "20")
+	p.Touch(".more summary")
+	p.Wait(`document.querySelector(".more").open`)
+	p.Keys(" ")
+	phase(p, "trying")
+	p.Keys("4")
+	phase(p, "idle")
+	p.Wait(`document.querySelector("#holds option")`)
+	p.Choose("#tell-source", "handler")
+	p.Wait(`document.activeElement.dataset.key === "main" && !patientfox.view.rests`)
+	p.Keys(" ")
+	phase(p, "trying")
+	p.Wait(`patientfox.view.dial.full`)
+	p.Keys("3")
+	phase(p, "idle")
+	p.Eval(`document.getElementById("tell-source").focus()`)
+	p.Wait(`!patientfox.view.rests`)
+	p.Keys(" ") // a list takes no key that was meant for the board
+	phase(p, "trying")
+	require.Equal(t, "", browser.Get[string](p, `document.getElementById("tell-source").value`))
+	p.Wait(`patientfox.view.dial.full`)
+	p.Keys("2")
+	phase(p, "idle")
+	p.Touch(".more summary")
+	p.Wait(`!document.querySelector(".more").open && !patientfox.view.rests`)
+	p.Keys("2")
+	p.Wait(`patientfox.view.log.startsWith("4 trials")`)
+	saved(p)
+	v, err := s.Review(ctx, browser.Get[string](p, `patientfox.session.id`))
+	require.NoError(t, err)
+	for i, want := range []string{"missed", "helped", "late", "late"} {
+		require.Equal(t, want, v.Table[i].Outcome)
+	}
+	require.Equal(t, "handler", v.Table[0].Source)
+	clean(t, p)
+}

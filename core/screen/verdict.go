@@ -64,7 +64,9 @@ func (r Screen) verdictView() VerdictView {
 	if waits := r.Pack().Blocked[next(steps, at)]; r.Now().Verdict == decision.StepUp && waits != "" {
 		v.Why += ". But the next step waits: " + waits
 	}
-	v.Others = append(v.Others, work.Button{Key: work.StayKey, Label: "Stay here"})
+	if r.Now().Verdict != decision.Split || r.Halves() { // else that is what the large key does
+		v.Others = append(v.Others, work.Button{Key: work.StayKey, Label: "Stay here"})
+	}
 	if r.Now().Verdict != decision.StepBack && r.Now().Verdict != decision.Stop && at > 0 {
 		v.Others = append(v.Others, work.Button{Key: work.BackKey, Label: "Back one"})
 	}

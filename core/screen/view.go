@@ -45,6 +45,7 @@ type View struct {
 	Sheet   SheetView     `json:"sheet"`
 	Food    string        `json:"food"`             // id of what is in the hand
 	States  []work.Button `json:"states,omitempty"` // to note beside the work
+	Last    string        `json:"last,omitempty"`   // the trial that was closed last, by id
 	Lined   bool          `json:"lined,omitempty"`  // it can be said that the line made the last response
 	Tells   string        `json:"tells,omitempty"`  // the last trial, where there is more to say of it
 	Helps   string        `json:"helps,omitempty"`  // on a helper's device: what its trials count for
@@ -85,6 +86,9 @@ func (r Screen) View(atMS int64) View {
 	}
 	v.Log = r.logLine(v.Pay.Food)
 	v.Sheet, v.Food, v.Tells = r.sheetView(), r.Session().Food, r.tells()
+	if t := r.LastTrial(); t != nil {
+		v.Last = t.ID
+	}
 	v.Lined, v.States = r.lined(), r.Kind().Notes()
 	v.Caution = r.cautionNow()
 	if line := r.turnLine(); line != "" {

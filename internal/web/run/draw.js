@@ -101,6 +101,11 @@ export function drawView(/** @type {View} */ v) {
   text("break-label", v.phase === "paused" ? "Go on" : "Break");
   text("log", v.log);
   text("tells-line", v.tells || "");
+  if (root.dataset.last !== (v.last || "")) { // what was said is of the trial before
+    root.dataset.last = v.last || "";
+    for (const select of all("[data-tell]")) select.value = "";
+    $("tells-care").hidden = true;
+  }
   $("lined").hidden = !v.lined;
   drawKeys($("states"), v.states || [], "key small");
   $("states").hidden = $("states-head").hidden = !(v.states || []).length;

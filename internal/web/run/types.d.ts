@@ -24,7 +24,7 @@ interface View {
   advice: { line: string; urgent: boolean; finish: boolean };
   recover: { say: string; then: string };
   body?: { sites: string[]; at: string; steps: string };
-  log: string; food: string; tells?: string; lined?: boolean; states?: Button[]; helps?: string; leave?: string;
+  log: string; food: string; tells?: string; last?: string; lined?: boolean; states?: Button[]; helps?: string; leave?: string;
   closing: { logged: string; pieces: string; left: string; waiting: string; tags: string; reason: string; summary: string; next: string };
   sheet: { line: string; done: boolean; next: string; parts?: Part[] };
 }
