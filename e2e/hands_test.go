@@ -265,3 +265,26 @@ func TestKeysAreTheBoardsAfterAPanel(t *testing.T) {
 	require.Equal(t, "handler", v.Table[0].Source)
 	clean(t, p)
 }
+
+// A session that was begun and left is not forgotten: the set-up of another skill says so, and leads back to it.
+func TestASetUpSaysWhichSessionIsStillOpen(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	plan, dog := s.LayOut(t, "0.5, 1, 2")
+	other, err := s.AddPlan(ctx, dog, form.Typed{
+		"skill": "Settle on deck", "kind": "held", "position": "lies down", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1, 2",
+	})
+	require.NoError(t, err)
+	s.CatchUp(t)
+	p := s.Page(browser.Phone)
+	begin(p, plan, "")
+	hold(p)
+	saved(p)
+	p.Go("/run?plan=" + other)
+	p.Wait(`!document.getElementById("setup").hidden && !document.getElementById("still-open").hidden`)
+	axe(t, p, "set-up beside an open session")
+	p.Follow("#still-open-link")
+	phase(p, "idle")
+	require.Contains(t, p.Text("#skill"), "Wait at the ramp")
+	clean(t, p)
+}

@@ -33,7 +33,17 @@ async function setup() {
   return s;
 }
 
+// stillOpen says which session of another plan this device has begun and not ended.
+async function stillOpen() {
+  const open = (await state.keep.all("sessions")).find((/** @type {Session} */ s) => !s.ended);
+  $("still-open").hidden = !open;
+  if (!open) return;
+  $("still-open-name").textContent = `${open.packs[0].dog_name} · ${open.packs[0].skill_name}`;
+  $("still-open-link").href = `/run?plan=${open.plan}&session=${open.id}`;
+}
+
 export async function prepare(/** @type {Pack} */ pack, /** @type {any} */ planned) {
+  await stillOpen();
   await state.core.ask("open", dated(pack), 0);
   if (planned) await state.core.ask("follow", planned.sheet, 0);
   const at = (planned && planned.sheet.place) || pack.last_place;
