@@ -288,3 +288,33 @@ func TestASetUpSaysWhichSessionIsStillOpen(t *testing.T) {
 	require.Contains(t, p.Text("#skill"), "Wait at the ramp")
 	clean(t, p)
 }
+
+// What the set-up really is, is one press before a trial, and stands with the trial.
+func TestAsWorkedIsOnePress(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	dog, err := s.AddDog(ctx, form.Typed{"name": "Pilchard"})
+	require.NoError(t, err)
+	plan, err := s.AddPlan(ctx, dog, form.Typed{
+		"skill": "Come away from dropped chips", "kind": "cued", "position": "at your knee", "latency_s": "3", "leg1_make": "figures",
+		"leg1_what": "handler", "leg1_items": "2, 4, 8",
+	})
+	require.NoError(t, err)
+	s.CatchUp(t)
+	p := s.Page(browser.Phone)
+	begin(p, plan, "")
+	p.Touch(".more summary")
+	p.Wait(`document.querySelector("#worked-list button")`)
+	for range 3 {
+		p.Click(`[aria-label="More: Your distance"]`)
+	}
+	p.Wait(`document.getElementById("worked-list").textContent.includes("3.5 m")`)
+	axe(t, p, "as worked")
+	p.Keys("4")
+	p.Wait(`patientfox.view.log.startsWith("1 trial")`)
+	saved(p)
+	v, err := s.Review(ctx, browser.Get[string](p, `patientfox.session.id`))
+	require.NoError(t, err)
+	require.Contains(t, v.Table[0].Note, "3.5 m")
+	clean(t, p)
+}

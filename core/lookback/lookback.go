@@ -4,10 +4,12 @@ import (
 	"cmp"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strings"
 
+	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
@@ -264,8 +266,26 @@ func (r *reviewer) trials() {
 			line.ID = t.ID
 		}
 		line.Note = trialNote(t)
+		if was := r.worked(blocks[t.Block], t); was != "" {
+			line.Note = strings.Trim(line.Note+" · as worked: "+was, " ·")
+		}
 		r.Table = append(r.Table, line)
 	}
+}
+
+// worked says how the set-up of a trial really was, "" where it was as planned.
+func (r *reviewer) worked(b *record.Block, t trial.Trial) string {
+	at := progression.Index(b.Steps, t.Step)
+	if len(t.Worked) == 0 || at < 0 {
+		return ""
+	}
+	var was criteria.Criteria
+	for _, key := range slices.Sorted(maps.Keys(t.Worked)) {
+		if d, known := b.Steps[at].Criteria.Dimension(key); known {
+			was = was.WithDimension(d, t.Worked[key])
+		}
+	}
+	return r.words.Short(was)
 }
 
 func paid(t trial.Trial) string {
@@ -277,7 +297,10 @@ func paid(t trial.Trial) string {
 
 func trialNote(t trial.Trial) string {
 	var notes []string
-	if t.Easy {
+	switch {
+	case t.Easy && len(t.Worked) > 0:
+		notes = append(notes, "not as planned, in no rate")
+	case t.Easy:
 		notes = append(notes, "easy, in no rate")
 	}
 	if t.Cues > 1 {

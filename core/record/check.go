@@ -95,15 +95,10 @@ func withinLengths(data any) bool {
 	case *HelpData:
 		return short(maxWord, d.How)
 	case *TrialData:
-		for key := range d.Asked {
-			if len(key) > maxID {
-				return false
-			}
-		}
-		return len(d.Asked) <= maxAsked && short(maxWord, d.Broke, d.Instead, d.Source, d.After, d.Skill) &&
+		return keyed(d.Asked) && keyed(d.Worked) && short(maxWord, d.Broke, d.Instead, d.Source, d.After, d.Skill) &&
 			d.Elsewhere.short()
 	case *ExposureData:
-		return short(maxWord, d.Site) && d.Elsewhere.short()
+		return short(maxWord, d.Site) && d.Elsewhere.short() && keyed(d.Worked)
 	case *TriggerData:
 		return short(maxWord, d.Site) && short(maxCode, d.How)
 	case *TurnData:
@@ -151,6 +146,26 @@ func checkData(e Event, data any) error {
 	return nil
 }
 
+// keyed tells whether figures by dimension are few, and their names short.
+func keyed(figures map[criteria.Key]float64) bool {
+	for key := range figures {
+		if len(key) > maxID {
+			return false
+		}
+	}
+	return len(figures) <= maxAsked
+}
+
+// bounded tells whether figures by dimension are figures.
+func bounded(figures map[criteria.Key]float64) bool {
+	for _, x := range figures {
+		if !(math.Abs(x) <= 1e6) {
+			return false
+		}
+	}
+	return true
+}
+
 func (e Elsewhere) short() bool { return short(maxID, e.Handler, e.Block, e.Step) }
 
 func (d *TrialData) check() error {
@@ -166,10 +181,8 @@ func (d *TrialData) check() error {
 			!(*d.LeadS >= -maxDay/1000 && *d.LeadS <= maxDay/1000) || d.Offered != nil && (*d.Offered < 0 || *d.Offered >= criteria.MaxItems) {
 		return fmt.Errorf("a measure of the trial is out of range")
 	}
-	for _, x := range d.Asked {
-		if !(math.Abs(x) <= 1e6) {
-			return fmt.Errorf("a figure that the trial asked for is out of range")
-		}
+	if !bounded(d.Asked) || !bounded(d.Worked) {
+		return fmt.Errorf("a figure that the trial asked for is out of range")
 	}
 	return nil
 }
@@ -196,7 +209,7 @@ func (d *AlignData) check() error {
 }
 
 func (d *ExposureData) check() error {
-	if d.State < 0 || d.State > 4 || negative(d.RecoveryS) || negative(d.HeldS) {
+	if d.State < 0 || d.State > 4 || negative(d.RecoveryS) || negative(d.HeldS) || !bounded(d.Worked) {
 		return fmt.Errorf("a state is 0 to 4")
 	}
 	return nil

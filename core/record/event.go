@@ -142,6 +142,7 @@ type TrialData struct {
 	Cues     int                      `json:"cues,omitempty"`
 	Easy     bool                     `json:"easy,omitempty"`
 	Asked    map[criteria.Key]float64 `json:"asked,omitempty"`   // where it varies: what this trial asked
+	Worked   map[criteria.Key]float64 `json:"worked,omitempty"`  // settings as they really were, where they were not as planned
 	Broke    string                   `json:"broke,omitempty"`   // what broke it
 	Instead  string                   `json:"instead,omitempty"` // what the dog did instead (mixed blocks)
 	Source   string                   `json:"source,omitempty"`  // of an error: dog, handler, set-up
@@ -163,11 +164,12 @@ type Elsewhere struct {
 // ExposureData closes a trial of counter-conditioning or of handling: what the dog showed while the stimulus
 // was on. It has no right answer.
 type ExposureData struct {
-	State     int      `json:"state"`                // 0 expects good, 1 at ease, 2 wary, 3 worried, 4 over threshold
-	RecoveryS *float64 `json:"recovery_s,omitempty"` // s until the dog was itself again
-	HeldS     *float64 `json:"held_s,omitempty"`     // s it was on, where that was corrected or put in
-	Easy      bool     `json:"easy,omitempty"`
-	Accepted  bool     `json:"accepted,omitempty"`
+	State     int                      `json:"state"`                // 0 expects good, 1 at ease, 2 wary, 3 worried, 4 over threshold
+	RecoveryS *float64                 `json:"recovery_s,omitempty"` // s until the dog was itself again
+	Worked    map[criteria.Key]float64 `json:"worked,omitempty"`     // as of a trial
+	HeldS     *float64                 `json:"held_s,omitempty"`     // s it was on, where that was corrected or put in
+	Easy      bool                     `json:"easy,omitempty"`
+	Accepted  bool                     `json:"accepted,omitempty"`
 	trial.Touch
 	Elsewhere
 }

@@ -402,7 +402,7 @@ func (f *folder) trial(e placed, d *TrialData) {
 	}
 	defer f.elsewhere(d.Elsewhere)()
 	t := f.trialOf(e, d.Elsewhere)
-	t.Tapped, t.Easy, t.Asked, t.Measures = d.Outcome, d.Easy, d.Asked, d.Measures
+	t.Tapped, t.Easy, t.Asked, t.Worked, t.Measures = d.Outcome, d.Easy, d.Asked, d.Worked, d.Measures
 	t.LatencyS, t.HeldS, t.Cues = d.LatencyS, d.HeldS, d.Cues
 	t.Broke, t.Instead, t.Skill, t.Source, t.After = d.Broke, d.Instead, d.Skill, d.Source, d.After
 	t.Waits, t.Amended = e.Dev != f.pen && !d.Accepted, corrected(e.entry.data, d)

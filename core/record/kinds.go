@@ -240,7 +240,7 @@ func (f *folder) exposure(e placed, d *ExposureData) {
 	state := d.State
 	t := f.trialOf(e, d.Elsewhere)
 	t.Step, t.Rev, t.State = f.block.Steps[at].ID, f.block.Steps[at].Rev, &state
-	t.Easy, t.Touch, t.RecoveryS = d.Easy, d.Touch, d.RecoveryS
+	t.Easy, t.Touch, t.RecoveryS, t.Worked = d.Easy, d.Touch, d.RecoveryS, d.Worked
 	t.Waits, t.Amended = e.Dev != f.pen && !d.Accepted, e.data != e.entry.data
 	var pays []int
 	if o := f.tries; o != nil && e.Dev == f.pen && !d.Put {

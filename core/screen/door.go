@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 
+	"patientfox/core/criteria"
 	"patientfox/core/pack"
 	"patientfox/core/record"
 	"patientfox/core/session"
@@ -54,7 +55,7 @@ func (d *Door) try(method string, arg []byte, at int64) (a answer, fault any) {
 	a, err := d.call(method, arg, at)
 	if err != nil {
 		a = answer{Error: err.Error()}
-	} else if method == "open" || method == "renew" || method == "apply" || method == "view" {
+	} else if method == "open" || method == "renew" || method == "apply" || method == "view" || method == "alter" {
 		v := Of(d.run).View(at)
 		a.View = &v
 	}
@@ -83,6 +84,12 @@ type told struct {
 	Value string `json:"value"`
 }
 
+// alters makes a setting larger or smaller by one press.
+type alters struct {
+	Key criteria.Key `json:"key"`
+	By  int          `json:"by"`
+}
+
 // methods are what can be asked of an open session at a moment of its clock, in ms.
 func (r Screen) methods(at int64) map[string]func(arg []byte) (answer, error) {
 	return map[string]func([]byte) (answer, error){
@@ -92,6 +99,7 @@ func (r Screen) methods(at int64) map[string]func(arg []byte) (answer, error) {
 		"apply":  does(r.Apply),
 		"device": does(r.On),
 		"arm":    does(r.Arm),
+		"alter":  does(func(a alters) { r.Alter(a.Key, a.By) }),
 
 		"setup":     with(func(c session.Choice) (answer, error) { setup := r.Setup(c); return answer{Setup: &setup}, nil }),
 		"after":     with(func(any) (answer, error) { return answer{Packs: r.After()}, nil }),

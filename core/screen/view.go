@@ -44,6 +44,7 @@ type View struct {
 	Closing ClosingView   `json:"closing"`
 	Sheet   SheetView     `json:"sheet"`
 	Food    string        `json:"food"`             // id of what is in the hand
+	Worked  []SettingView `json:"worked,omitempty"` // the settings of the step, as they really are
 	States  []work.Button `json:"states,omitempty"` // to note beside the work
 	Last    string        `json:"last,omitempty"`   // the trial that was closed last, by id
 	Lined   bool          `json:"lined,omitempty"`  // it can be said that the line made the last response
@@ -86,6 +87,7 @@ func (r Screen) View(atMS int64) View {
 	}
 	v.Log = r.logLine(v.Pay.Food)
 	v.Sheet, v.Food, v.Tells = r.sheetView(), r.Session().Food, r.tells()
+	v.Worked = r.settings()
 	if t := r.LastTrial(); t != nil {
 		v.Last = t.ID
 	}
@@ -151,6 +153,11 @@ func (r Screen) where(place progression.Position, steps []progression.Step, inde
 		}
 	} else if place.Given {
 		line += " · given, not earned"
+	}
+	for _, one := range r.settings() {
+		if one.Other {
+			line += " · as worked: " + one.Value
+		}
 	}
 	return line
 }

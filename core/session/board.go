@@ -185,7 +185,7 @@ func (r *Run) do(a work.Act, at float64) []record.Draft {
 // offer logs an approximation that the dog offered; one as near as asked, or nearer, is marked and paid.
 func (r *Run) offer(i int) []record.Draft {
 	_, at := work.Approximations(r.step().Criteria)
-	closes := record.TrialData{Asked: r.Target(), Easy: r.Finishing()}
+	closes := record.TrialData{Asked: r.Target(), Easy: r.Finishing(), Worked: r.asWorked()}
 	closes.Offered = &i
 	var drafts []record.Draft
 	if r.s.Trying == nil {

@@ -182,7 +182,7 @@ func (r *Run) outcome(o trial.Outcome, at float64) []record.Draft {
 	phase := r.Phase()
 	var drafts []record.Draft
 	target := r.Target()
-	closes := record.TrialData{Outcome: o, Skill: r.asked(), Asked: target, Easy: r.asksLess(target) || r.Finishing()}
+	closes := record.TrialData{Outcome: o, Skill: r.asked(), Asked: target, Easy: r.asksLess(target) || r.Finishing(), Worked: r.asWorked()}
 	if o == trial.Missed && phase == Trying && r.reachedAnyway(at) {
 		closes.Outcome = "" // the measure speaks
 	}
@@ -226,7 +226,7 @@ func (r *Run) exposure(state int, touch trial.Touch) []record.Draft {
 	}
 	r.armed.Done = false // what is really done belongs to one touch
 	paid := r.PaidInside() || touch.Pulled || state == 4
-	drafts = append(drafts, record.NewDraft(record.KExposure, record.ExposureData{State: state, Touch: touch}))
+	drafts = append(drafts, record.NewDraft(record.KExposure, record.ExposureData{State: state, Touch: touch, Worked: r.asWorked()}))
 	if !paid {
 		drafts = append(drafts, r.pays(Earned{Pay: true})...)
 	}

@@ -30,7 +30,8 @@ type Run struct {
 	armed   Armed
 	halves  decision.Halves // of which sure is known
 	sure    float64
-	renewed bool           // a pack was taken for a block that has not begun yet
+	renewed bool // a pack was taken for a block that has not begun yet
+	setup   asWorked
 	inTurn  []record.Draft // what going on in turn means before anything else
 	aside   int            // events that cannot be read
 	dev     string         // this device, "" where only one logs

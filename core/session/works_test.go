@@ -505,3 +505,48 @@ func TestAStateIsNotedBesideTheWork(t *testing.T) {
 	h = begin(t, ruled(work.Counter, decision.Calm, 1), session.Choice{})
 	require.Empty(t, screen.Of(h.Run).View(0).States, "an exposure has its own")
 }
+
+// What the set-up really was is one press before a trial, stays until it is changed, and is judged: an easier task is in no rate, a harder
+// one that was not met is the set-up's.
+func TestASetUpIsKeptAsWorked(t *testing.T) {
+	p := plan(work.Cued, 3, 1)
+	for i := range p.Steps {
+		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.Handler, float64(10*(i+1))).With(criteria.Latency, 3)
+	}
+	h := begin(t, p, session.Choice{})
+	value := func(at int64) string { return screen.Of(h.Run).View(at).Worked[0].Value }
+	at := cued(h, 1000, 900)
+	require.Equal(t, "20 m", value(at))
+	for range 7 {
+		h.Run.Alter(criteria.Handler, -1)
+	}
+	require.Equal(t, "13 m", value(at))
+	at = cued(h, at, 900)
+	at = cued(h, at, 900)
+	for range 14 {
+		h.Run.Alter(criteria.Handler, 1)
+	}
+	require.Equal(t, "27 m", value(at))
+	at = cued(h, at, 900)
+	h.Press(work.Main, at)
+	h.Press(work.MissKey, at+2000)
+	at += 6000
+	for range 7 {
+		h.Run.Alter(criteria.Handler, -1)
+	}
+	cued(h, at, 900)
+	trials := h.Run.Session().Trials
+	var counted []bool
+	for i := range trials {
+		counted = append(counted, trials[i].Counted())
+	}
+	require.Equal(t, []bool{true, false, false, true, false, true}, counted)
+	require.Equal(t, 13.0, trials[2].Worked[criteria.Handler], "it stays until it is changed")
+	require.Equal(t, 27.0, trials[4].Worked[criteria.Handler])
+	require.Nil(t, trials[5].Worked, "back at the plan it is as planned")
+	h.Run.Alter("nonsense", 1)
+	for range 40 {
+		h.Run.Alter(criteria.Handler, -1)
+	}
+	require.Equal(t, "0 m", value(at), "within what can be")
+}

@@ -23,7 +23,8 @@ type Trial struct {
 	FedFirst  bool     `json:"fed_first,omitempty"`  // of an exposure: food came before the stimulus
 	Measures
 	Touch
-	Asked map[criteria.Key]float64 `json:"asked,omitempty"` // where it varies: what this trial asked
+	Asked  map[criteria.Key]float64 `json:"asked,omitempty"`  // where it varies: what this trial asked
+	Worked map[criteria.Key]float64 `json:"worked,omitempty"` // settings as they really were, where they were not as planned
 
 	Judge      int  `json:"judge,omitempty"`      // the judgement of its block; 0 is the first
 	AfterCue   bool `json:"after_cue,omitempty"`  // void once the cue was given

@@ -45,12 +45,11 @@ func (w *Work) Judge(judge int, def criteria.Definition, c criteria.Criteria, t 
 	if t.Tapped == trial.Void {
 		return Judged{Outcome: trial.Void}
 	}
-	if t.State != nil {
-		return w.exposed(c, t)
-	}
 	j := Judged{Outcome: t.Tapped}
-	switch t.Tapped {
-	case trial.Missed, trial.LetGo:
+	switch {
+	case t.State != nil:
+		j = w.exposed(c, t)
+	case t.Tapped == trial.Missed || t.Tapped == trial.LetGo:
 	default:
 		j.Outcome = w.measured(def, c, t, how)
 		j.Unmeasured = (j.Outcome.Right() || j.Outcome == trial.Helped) && w.Unmeasured(def, c, t)
@@ -172,34 +171,41 @@ func (w *Work) Unmeasured(def criteria.Definition, c criteria.Criteria, t *trial
 	return false
 }
 
-// away tells whether a time that people arrange came out as another task than planned: below 0 easier, above 0 harder, 0 as planned.
-// It is easier where it lies nearer to the step below (at the first step: by a tenth), in any case by a quarter, and by leastS.
+// away tells whether the set-up came out as another task than planned: below 0 easier, above 0 harder, 0 as planned. It is easier where
+// a figure lies nearer to the step below (at the first step: by a tenth), and in any case by a quarter; harder by a quarter. Times that
+// people arrange must be off by leastS at least.
 func away(c criteria.Criteria, t *trial.Trial, below *criteria.Criteria) int {
-	for _, one := range []struct {
-		key criteria.Key
-		was *float64
-		up  bool // more is harder
-	}{{criteria.Lead, t.LeadS, false}, {criteria.Out, t.OutS, true}} {
-		if !c.Has(one.key) || one.was == nil {
-			continue
-		}
-		planned := c.Get(one.key)
-		by := math.Abs(*one.was - planned)
-		if by < leastS {
-			continue
+	easier, harder := false, false
+	look := func(key criteria.Key, was, least float64) {
+		d, known := c.Dimension(key)
+		planned := c.Get(key)
+		by := math.Abs(was - planned)
+		if !known || !c.Has(key) || d.Harder == 0 || by < least || by < evidence.Epsilon {
+			return
 		}
 		far := by > offBy*math.Abs(planned)
-		if *one.was > planned == one.up {
-			if far {
-				return 1
-			}
-			continue
-		}
 		switch {
+		case (was > planned) == (d.Harder > 0):
+			harder = harder || far
 		case far, below == nil && by > offAt1*math.Abs(planned),
-			below != nil && below.Has(one.key) && math.Abs(*one.was-below.Get(one.key)) < by:
-			return -1
+			below != nil && below.Has(key) && math.Abs(was-below.Get(key)) < by:
+			easier = true
 		}
+	}
+	if t.LeadS != nil {
+		look(criteria.Lead, *t.LeadS, leastS)
+	}
+	if t.OutS != nil {
+		look(criteria.Out, *t.OutS, leastS)
+	}
+	for key, was := range t.Worked {
+		look(key, was, 0)
+	}
+	switch {
+	case harder: // one thing harder is another task, whatever else was eased
+		return 1
+	case easier:
+		return -1
 	}
 	return 0
 }

@@ -107,6 +107,7 @@ export function drawView(/** @type {View} */ v) {
     $("tells-care").hidden = true;
   }
   $("lined").hidden = !v.lined;
+  drawWorked(v.worked || []);
   drawKeys($("states"), v.states || [], "key small");
   $("states").hidden = $("states-head").hidden = !(v.states || []).length;
   $("tells").hidden = !v.tells;
@@ -145,6 +146,31 @@ const places = {
   shoulder: [76, 56], chest: [67, 68], back: [105, 48], flank: [118, 60], side: [100, 62], belly: [112, 75], hip: [150, 52], rump: [160, 46],
   tail: [171, 33], foreleg: [76, 88], elbow: [78, 78], "hind leg": [158, 82], thigh: [152, 68], paw: [79, 106], "front paw": [79, 106], "hind paw": [163, 106],
 };
+
+// The settings of the step as they really are, each with a key for less and one for more.
+function drawWorked(/** @type {Setting[]} */ settings) {
+  const drawn = JSON.stringify(settings);
+  if ($("worked").dataset.drawn === drawn) return;
+  const had = document.activeElement instanceof HTMLElement ? document.activeElement.dataset.alter : "";
+  $("worked").dataset.drawn = drawn;
+  $("worked").hidden = !settings.length;
+  $("worked-list").replaceChildren(
+    ...settings.map(({ key, label, value, other }) => {
+      const li = document.createElement("li");
+      li.className = "flex items-center gap-2";
+      const says = Object.assign(document.createElement("span"), { className: other ? "flex-1 font-bold" : "flex-1", textContent: `${label}: ${value}` });
+      const alter = (/** @type {number} */ by, /** @type {string} */ sign) => {
+        const button = Object.assign(document.createElement("button"), { type: "button", className: "btn small", textContent: sign });
+        button.dataset.alter = `${key} ${by}`;
+        button.setAttribute("aria-label", `${by < 0 ? "Less" : "More"}: ${label}`);
+        return button;
+      };
+      li.append(says, alter(-1, "−"), alter(1, "+"));
+      return li;
+    }),
+  );
+  if (had) /** @type {HTMLElement | null} */ (root.querySelector(`[data-alter="${had}"]`))?.focus();
+}
 
 function drawBody(/** @type {View["body"]} */ body) {
   $("body").toggleAttribute("hidden", !body); // a drawing has no property of that name

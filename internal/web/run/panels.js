@@ -1,6 +1,6 @@
 // What stands beside the board: notes, more keys, what was behind the last trial, the outline, tallies, work in turn,
 // the way out, and how the screen is. Each asks the core and shows what it answers.
-import { board, happened, mainKey, press, tick } from "./board.js";
+import { board, draw, happened, mainKey, press, tick } from "./board.js";
 import { takes } from "./closing.js";
 import { $, all, failed, on, panel, root, show, text } from "./draw.js";
 import { item, options, problem } from "./form.js";
@@ -54,6 +54,13 @@ more.addEventListener("keydown", (/** @type {KeyboardEvent} */ event) => {
   mainKey();
 });
 for (const select of more.querySelectorAll("select")) select.addEventListener("change", mainKey);
+on($("worked-list"), "click", async (/** @type {any} */ event) => {
+  const key = event.target.closest("[data-alter]");
+  if (!key) return;
+  const [setting, by] = key.dataset.alter.split(" ");
+  const { view } = await state.core.ask("alter", { key: setting, by: Number(by) }, now());
+  draw(view);
+});
 on($("top-up-add"), "click", async () => {
   const wrong = await keep("topup", $("more-pieces").value);
   problem(more, wrong);

@@ -14,6 +14,8 @@ interface LogEvent extends Draft {
 interface Stamp { session: string; t: number; by: string; handler: string }
 interface Envelope extends Stamp { dev: string; seq: number; wall: number; ids: string[] }
 
+interface Setting { key: string; label: string; value: string; other: boolean }
+
 interface View {
   phase: string; on_cue?: boolean; dog: string; skill: string; step: string; where: string; target: string;
   dial: { big: string; of: string; part: number; full: boolean; slow: boolean };
@@ -24,7 +26,7 @@ interface View {
   advice: { line: string; urgent: boolean; finish: boolean };
   recover: { say: string; then: string };
   body?: { sites: string[]; at: string; steps: string };
-  log: string; food: string; tells?: string; last?: string; lined?: boolean; states?: Button[]; helps?: string; leave?: string;
+  log: string; food: string; tells?: string; last?: string; worked?: Setting[]; lined?: boolean; states?: Button[]; helps?: string; leave?: string;
   closing: { logged: string; pieces: string; left: string; waiting: string; tags: string; reason: string; summary: string; next: string };
   sheet: { line: string; done: boolean; next: string; parts?: Part[] };
 }
