@@ -50,6 +50,7 @@ func Press(rng *rand.Rand, hand *session.Hand, presses int, recovers bool) int64
 	seldom := []work.Key{
 		work.PullKey, work.ThrowKey, work.ExpectKey, work.PulledKey, work.TakeKey, work.DoneKey, work.PutAwayKey, work.LeftKey, work.ItselfKey,
 		work.NoAnswerKey, work.FinishKey, work.SlowKey, work.RefusedKey, work.AlternateKey, work.AcceptKey, "offered:0", "offered:2",
+		work.ShortKey, work.StopKey, "state:1", "state:3",
 	}
 	at := int64(0)
 	for range presses {
@@ -58,6 +59,9 @@ func Press(rng *rand.Rand, hand *session.Hand, presses int, recovers bool) int64
 			hand.Press(seldom[rng.IntN(len(seldom))], at)
 		} else {
 			hand.Press(keys[rng.IntN(len(keys))], at)
+		}
+		if rng.IntN(15) == 0 {
+			hand.Run.Alter([]criteria.Key{criteria.Handler, criteria.Trigger}[rng.IntN(2)], rng.IntN(5)-2)
 		}
 		if recovers && rng.IntN(200) == 0 { // most of them end at home
 			hand.Press(work.RecoverKey, at)
