@@ -251,9 +251,10 @@ type TallyData struct {
 
 // UnloggedData is what the trainer says was not logged in a block, and what was left of the pieces.
 type UnloggedData struct {
-	Block string `json:"block"`
-	N     int    `json:"n"`
-	Left  *int   `json:"left,omitempty"`
+	Block  string `json:"block"`
+	N      int    `json:"n"`
+	Left   *int   `json:"left,omitempty"`
+	Unsaid bool   `json:"unsaid,omitempty"` // only what was left was said
 }
 
 // VerdictData is what a rule said then and what was done. It is never recomputed.

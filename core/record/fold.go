@@ -526,7 +526,7 @@ func (f *folder) books(i int, t *trial.Trial) {
 func (f *folder) unlogged(e placed, d *UnloggedData) {
 	for _, b := range f.s.Blocks {
 		if b.ID == d.Block {
-			b.Unlogged, b.UnloggedConfirmed, b.Left = d.N, true, d.Left
+			b.Unlogged, b.UnloggedConfirmed, b.Left = d.N, !d.Unsaid, d.Left
 			return
 		}
 	}

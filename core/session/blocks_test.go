@@ -232,3 +232,18 @@ func TestMoreIsSaidOfWhatWasNotMet(t *testing.T) {
 	at = hold(h, at, 1, 1000, work.VoidKey)
 	require.Empty(t, screen.Of(h.Run).View(at).Tells)
 }
+
+// Somebody who only says what is left has not said that nothing is missing.
+func TestWhatIsLeftSaysNothingOfWhatIsMissing(t *testing.T) {
+	for _, c := range []struct {
+		closing session.Closing
+		said    bool
+	}{{session.Closing{Left: "5"}, false}, {session.Closing{Left: "5", Unlogged: "0"}, true}, {session.Closing{}, false}} {
+		h := begin(t, plan(work.Held, 4, 1), session.Choice{Pieces: "10"})
+		at := hold(h, 1000, 1, 4000, work.Main)
+		drafts, problem := h.Run.Close(c.closing)
+		require.Nil(t, problem)
+		h.Do(at, drafts)
+		require.Equal(t, c.said, h.Run.Session().Blocks[0].UnloggedConfirmed)
+	}
+}

@@ -63,7 +63,7 @@ func (r *Run) Close(c Closing) ([]record.Draft, *Problem) {
 	}
 	drafts := r.answers(c, n)
 	if n != nil || left != nil {
-		u := record.UnloggedData{Block: b.ID, Left: left}
+		u := record.UnloggedData{Block: b.ID, Left: left, Unsaid: n == nil}
 		if n != nil {
 			u.N = *n
 		}
