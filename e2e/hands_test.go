@@ -38,6 +38,7 @@ func TestTheSimulatedRemoteAndItsKeys(t *testing.T) {
 	p.Click("#ways-back")
 	remote.Click(`[data-press="F5"]`)
 	p.Wait(`patientfox.view.set.places[1].outcome === "late"`)
+	saved(p)
 	p.Go("/run?plan=" + plan)
 	phase(p, "idle")
 	remote.Click(`[data-press="F5"]`)

@@ -16,8 +16,7 @@ export async function happened(/** @type {Draft[]} */ drafts, /** @type {number}
 }
 
 // keeps shows what the core makes of events, and writes them down.
-async function keeps(/** @type {LogEvent[]} */ events, /** @type {Promise<Answer>} */ applied) {
-  const kept = state.keep.store(events);
+async function keeps(/** @type {LogEvent[]} */ events, /** @type {Promise<Answer>} */ applied, kept = state.keep.store(events)) {
   kept.catch(() => {}); // it is waited for below
   try {
     const { view } = await applied;
@@ -66,13 +65,18 @@ export function press(/** @type {string} */ key) {
   state.queue = state.queue
     .then(async () => {
       if (state.away || !state.session || $("board").hidden) return;
-      const answer = await state.core.ask("press", key, t, state.keep.envelope(stamp(t), MOST)).catch(async (error) => {
-        if (error.events) await state.keep.store(error.events); // what was pressed is kept, whatever the core made of it
-        throw error;
+      /** @type {LogEvent[] | undefined} */
+      let events;
+      /** @type {Promise<boolean> | undefined} */
+      let kept;
+      const answer = await state.core.ask("press", key, t, state.keep.envelope(stamp(t), MOST), (made) => {
+        events = made;
+        state.keep.seq += made.length;
+        kept = state.keep.store(made);
+        kept.catch(() => {}); // it is waited for below
       });
-      if (!answer.events) return happened(answer.drafts, t);
-      state.keep.seq += answer.events.length;
-      await keeps(answer.events, Promise.resolve(answer));
+      if (events) await keeps(events, Promise.resolve(answer), kept);
+      else await happened(answer.drafts, t);
     })
     .catch(broken)
     .finally(() => (state.pressing -= 1));

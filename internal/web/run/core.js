@@ -9,13 +9,13 @@ export class Core {
     this.failed = new Promise((_, reject) => {
       this.worker.onmessage = ({ data }) => {
         if (data.failed) return reject(new Error(data.failed));
+        if (data.early) return this.open.get(data.id).early(data.early);
         this.times.push(data.ms);
         if (this.times.length > 2000) this.times.shift();
         const settle = this.open.get(data.id);
         this.open.delete(data.id);
         const answer = JSON.parse(data.result);
-        if (data.events) answer.events = data.events;
-        if (answer.error) settle.reject(Object.assign(new Error(answer.error), { events: data.events }));
+        if (answer.error) settle.reject(new Error(answer.error));
         else settle.resolve(answer);
       };
       this.worker.onerror = (event) => reject(new Error(event.message || "the core could not be loaded"));
@@ -24,10 +24,14 @@ export class Core {
     this.worker.postMessage({ load: { exec, wasm } });
   }
 
-  /** @param {string} method @param {any} arg @param {number} at @param {Envelope} [envelope] @returns {Promise<Answer>} */
-  ask(method, arg, at, envelope) {
+  /**
+   * With an envelope, early is called with the events that were made, before they are applied.
+   * @param {string} method @param {any} arg @param {number} at @param {Envelope} [envelope] @param {(events: LogEvent[]) => void} [early]
+   * @returns {Promise<Answer>}
+   */
+  ask(method, arg, at, envelope, early) {
     const id = this.next++;
-    const answered = new Promise((resolve, reject) => this.open.set(id, { resolve, reject }));
+    const answered = new Promise((resolve, reject) => this.open.set(id, { resolve, reject, early }));
     this.worker.postMessage({ id, method, arg, at, ...(envelope && { envelope }) });
     return Promise.race([answered, this.failed]);
   }

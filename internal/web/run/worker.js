@@ -11,7 +11,7 @@ self.fieldcoreReady = () => {
 };
 
 // One message is one answer. With an envelope, what a method leads to is applied at once: its drafts become events, by the ids
-// given, and the answer has both the events and the view, so that a press costs one way to the core and back.
+// given, the page hears of them at once, and the answer has the view, so that a press costs one way to the core and back.
 function answer({ id, method, arg, at, envelope }) {
   const started = performance.now();
   let result = self.fieldcore(method, JSON.stringify(arg ?? null), at ?? 0);
@@ -21,10 +21,11 @@ function answer({ id, method, arg, at, envelope }) {
     if (drafts && drafts.length <= envelope.ids.length) {
       const { ids, seq, ...rest } = envelope;
       events = drafts.map(({ kind, data }, i) => ({ v: 1, id: ids[i], seq: seq + 1 + i, ...rest, kind, data }));
+      self.postMessage({ id, early: events }); // they are being written down before the screen shows what they lead to
       result = self.fieldcore("apply", JSON.stringify(events), at);
     }
   }
-  self.postMessage({ id, result, events, ms: performance.now() - started });
+  self.postMessage({ id, result, ms: performance.now() - started });
   if (method !== "apply" && !events) return;
   clearTimeout(rest);
   rest = setTimeout(self.fieldcoreRest, REST);
