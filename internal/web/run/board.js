@@ -43,7 +43,7 @@ export async function reopen(/** @type {Session} */ session) {
 }
 
 // restored reads the session anew from what is kept; until it is read nothing else is shown.
-async function restored() {
+export async function restored() {
   state.reading = true;
   try {
     await reopen(state.session);

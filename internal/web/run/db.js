@@ -1,6 +1,7 @@
 // What the phone keeps until the server has it: events, sessions and packs, in IndexedDB.
 const NAME = "patientfox";
 const WEEK = 7 * 24 * 3600 * 1000; // ms
+const UNWRITTEN = "patientfox-unwritten-"; // what is noted until it is written begins so
 const MONTH = 30 * 24 * 3600 * 1000; // ms: as long a device holds what the server has
 
 /** @param {IDBRequest} request @returns {Promise<any>} what it found */
@@ -17,6 +18,19 @@ function finished(tx) {
     tx.oncomplete = () => resolve();
     tx.onabort = tx.onerror = () => reject(tx.error || new Error("could not be kept"));
   });
+}
+
+// runLock names the lock of the tab that runs a session.
+export const runLock = (/** @type {string} */ session) => `patientfox-run-${session}`;
+
+// noting does something with the notes, where the browser allows any; without them events are still written as usual.
+/** @template T @param {(notes: Storage) => T} does @returns {T | undefined} */
+function noting(does) {
+  try {
+    return does(localStorage);
+  } catch {
+    return undefined; // no room, or not allowed
+  }
 }
 
 // logged is the order in which one device logged.
@@ -75,6 +89,7 @@ export class Keep {
     await finished(tx);
     this.dev = row.id;
     this.seq = row.seq;
+    await this.recover();
     return row.id;
   }
 
@@ -91,8 +106,40 @@ export class Keep {
   }
 
   // store keeps stamped events. The sequence numbers are taken in the same transaction; it says whether they had to
-  // be other ones than those stamped.
+  // be other ones than those stamped. A page that is left meanwhile takes its transaction with it: until that is through, the
+  // events are noted where a page that is left can still write at once, and the next page keeps them.
   async store(/** @type {LogEvent[]} */ events) {
+    const name = UNWRITTEN + events[0].id;
+    noting((notes) => notes.setItem(name, JSON.stringify(events)));
+    try {
+      return await this.write(events);
+    } finally {
+      noting((notes) => notes.removeItem(name));
+    }
+  }
+
+  // recover keeps what was noted and not written, when its page was left too soon; it says how many events that was. What a session
+  // notes that runs in another tab is being written there: only the tab that runs it, mine, is sure that nobody does.
+  async recover(mine = "") {
+    const held = navigator.locks ? ((await navigator.locks.query()).held || []).map((lock) => lock.name) : [];
+    let n = 0;
+    for (const name of noting((notes) => Object.keys(notes).filter((key) => key.startsWith(UNWRITTEN))) || []) {
+      /** @type {LogEvent[]} */
+      const events = JSON.parse(noting((notes) => notes.getItem(name)) || "[]");
+      const session = events.length ? events[0].session : "";
+      if (session !== mine && held.includes(runLock(session))) continue;
+      const found = this.db.transaction("events").objectStore("events");
+      const kept = await Promise.all(events.map(({ id }) => done(found.count(id))));
+      const lost = events.filter((_, i) => !kept[i]);
+      if (lost.length) await this.write(lost);
+      noting((notes) => notes.removeItem(name));
+      n += lost.length;
+    }
+    return n;
+  }
+
+  // write is the transaction of store.
+  async write(/** @type {LogEvent[]} */ events) {
     const tx = this.db.transaction(["meta", "events"], "readwrite", { durability: "strict" });
     const kept = finished(tx);
     kept.catch(() => {}); // it is waited for below

@@ -1,11 +1,11 @@
 // The Run screen: how a session is opened, gone on with, or come into. It draws what the core shows, keeps events
 // before anything else, and computes nothing itself.
 import { Beside, join } from "./beside.js";
-import { board, draw, happened, press, reopen } from "./board.js";
+import { board, draw, happened, press, reopen, restored } from "./board.js";
 import { drawCarried } from "./carried.js";
 import { ends, over } from "./closing.js";
 import { Core } from "./core.js";
-import { Keep, uuid } from "./db.js";
+import { Keep, runLock, uuid } from "./db.js";
 import { $, all, broken, heard, message, on, panel, root, show } from "./draw.js";
 import { register } from "./field.js";
 import { options, problem, stepped } from "./form.js";
@@ -58,7 +58,7 @@ async function comesIn(/** @type {string} */ id) {
     await reopen(state.session);
     await beside();
     await happened([{ kind: "join", data: { offset: 0 } }], now());
-    if (await hold()) board();
+    await runs();
   });
 }
 
@@ -76,7 +76,7 @@ async function begin(/** @type {Pack} */ pack, /** @type {any} */ planned) {
     await happened(answer.drafts, 0);
     history.replaceState(null, "", `/run?plan=${pack.plan}&session=${state.session.id}`);
     await beside();
-    if (await hold()) board();
+    await runs();
   } catch (error) {
     if ($("board").hidden) state.session = null; // it has not begun
     throw error;
@@ -106,11 +106,18 @@ function hold(steal = false) {
       return new Promise((resolve) => (state.leave = resolve));
     };
     const way = steal ? { steal: true } : { signal: AbortSignal.timeout(LETS_GO) };
-    navigator.locks.request(`patientfox-run-${state.session.id}`, way, held).catch(() => {
+    navigator.locks.request(runLock(state.session.id), way, held).catch(() => {
       settle(false);
       elsewhere();
     });
   });
+}
+
+// runs shows the board, where this tab runs the session: with what the page before was left too soon to write.
+async function runs(steal = false) {
+  if (!(await hold(steal))) return;
+  if (await state.keep.recover(state.session.id)) draw(await restored());
+  board();
 }
 
 function elsewhere() {
@@ -133,7 +140,7 @@ async function resume(/** @type {Session} */ session, steal = false) {
   draw(view);
   await beside();
   if (view.phase === "over") return over();
-  if (await hold(steal)) board();
+  await runs(steal);
 }
 
 async function carried() {
