@@ -469,7 +469,7 @@ func (f *folder) add(t trial.Trial, pays []int) {
 	t.Easy = t.Easy || !f.block.Doing.Teaches()
 	f.s.Trials = append(f.s.Trials, t)
 	f.last = len(f.s.Trials)
-	if !t.Waits && !t.Outcome.Unread() {
+	if !t.Waits && t.Outcome != trial.Void {
 		f.block.Logged++
 	}
 	for _, i := range pays {

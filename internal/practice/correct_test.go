@@ -57,6 +57,10 @@ func TestEverythingOfATrialCanBeCorrected(t *testing.T) {
 	require.Equal(t, "1 piece", v.Table[1].Paid)
 	require.False(t, v.Corrected)
 	require.ErrorIs(t, o.Uncorrect(ctx, h.Session), app.ErrNotFound)
+	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": id, "held_s": "0.5"}))
+	invalid(t, o.Correct(ctx, h.Session, form.Typed{"trial": id, "outcome": "met"}), "outcome")
+	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": id, "outcome": "met", "held_s": "2"}))
+	require.Equal(t, "met", again().Table[1].Outcome)
 	for name, value := range map[string]string{"held_s": "long", "handler": "nobody", "pieces": "−1", "outcome": "splendid"} {
 		invalid(t, o.Correct(ctx, h.Session, form.Typed{"trial": id, name: value}), name)
 	}

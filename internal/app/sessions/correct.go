@@ -73,16 +73,16 @@ type corrector struct {
 	f      *record.Session
 	people []app.Named
 	names  map[string]string // of plans
-	words  phrase.Words
+	book   derive.Book
 }
 
-func (p *Cases) corrector(ctx context.Context, q store.Q, f *record.Session, b derive.Book, words phrase.Words) (corrector, error) {
+func (p *Cases) corrector(ctx context.Context, q store.Q, f *record.Session, b derive.Book) (corrector, error) {
 	people, _, err := app.People(ctx, q)
 	names := map[string]string{}
 	for id, plan := range b.Plans {
 		names[id] = app.Plan{Plan: plan}.Name()
 	}
-	return corrector{f, people, names, words}, err
+	return corrector{f, people, names, b}, err
 }
 
 func (c corrector) block(id string) *record.Block {
@@ -237,6 +237,7 @@ func (p *Cases) Correct(ctx context.Context, session string, typed form.Typed) e
 	t := &c.f.Trials[at]
 	ps := form.Problems{}
 	set := read(ps, typed, c.fields(c.block(t.Block), t))
+	c.agrees(ps, t, set)
 	paid, repaid := c.repay(ps, typed, t.ID, t.Pieces, int64(math.Round(t.At*1000)))
 	if err := ps.Err(); err != nil {
 		return err
@@ -249,6 +250,31 @@ func (p *Cases) Correct(ctx context.Context, session string, typed form.Typed) e
 		drafts = append(drafts, paid...)
 	}
 	return p.logs(ctx, session, drafts)
+}
+
+// agrees says so where the measures of a trial do not let it be what it is called now: a word never beats a measure upwards.
+func (c corrector) agrees(ps form.Problems, t *trial.Trial, set map[string]json.RawMessage) {
+	b := c.block(t.Block)
+	at := progression.Index(b.Steps, t.Step)
+	if set["outcome"] == nil || at < 0 || len(ps) > 0 {
+		return
+	}
+	said := struct {
+		Outcome  trial.Outcome `json:"outcome"`
+		LatencyS *float64      `json:"latency_s"`
+		HeldS    *float64      `json:"held_s"`
+		trial.Measures
+	}{LatencyS: t.LatencyS, HeldS: t.HeldS, Measures: t.Measures}
+	if json.Unmarshal([]byte(store.JSON(set)), &said) != nil {
+		return // the fold leaves such a correction out
+	}
+	now := *t
+	now.Tapped, now.LatencyS, now.HeldS, now.Measures = said.Outcome, said.LatencyS, said.HeldS, said.Measures
+	_, def := c.book.Work(b.Skill, b.Definition)
+	how := work.How{Timed: t.From < t.At, Released: said.Outcome.Right()}
+	if judged := work.Of(b.Kind).Judge(b.Judge, def, b.Steps[at].Criteria, &now, how); judged.Outcome != said.Outcome {
+		ps.Add("outcome", fmt.Sprintf("By its measures it is “%s”: correct them too.", phrase.Outcome(judged.Outcome)))
+	}
 }
 
 // repay takes the pays of a trial back and puts in one of the pieces typed; changed is false where they are as many as before.
@@ -404,11 +430,7 @@ func (p *Cases) folded(ctx context.Context, session string) (c corrector, err er
 	if err != nil {
 		return c, err
 	}
-	s, err := p.Profile(ctx, q)
-	if err != nil {
-		return c, err
-	}
-	return p.corrector(ctx, q, f, b, s.Words())
+	return p.corrector(ctx, q, f, b)
 }
 
 // logged is a draft of the page's device at a moment of the session (ms); id is "" where any will do.

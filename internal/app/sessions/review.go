@@ -139,7 +139,7 @@ type PutForm struct {
 func (p *Cases) corrections(
 	ctx context.Context, q store.Q, v *ReviewView, log *record.Log, f *record.Session, b derive.Book, words phrase.Words,
 ) error {
-	c, err := p.corrector(ctx, q, f, b, words)
+	c, err := p.corrector(ctx, q, f, b)
 	if err != nil {
 		return err
 	}
