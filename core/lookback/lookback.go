@@ -303,6 +303,9 @@ func trialNote(t trial.Trial) string {
 	case t.Easy:
 		notes = append(notes, "easy, in no rate")
 	}
+	if t.State != nil && t.Outcome == trial.LetGo {
+		notes = append(notes, "ended early, in no rate") // its shape is its state
+	}
 	if t.Cues > 1 {
 		notes = append(notes, say.Count(t.Cues, "cue"))
 	}
@@ -403,8 +406,8 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 	if tally.N() > 0 {
 		i := evidence.Wilson(tally.Met, tally.N(), 0.95)
 		r.RateLine = fmt.Sprintf("%d of %d, likely %s.", tally.Met, tally.N(), phrase.Range(i))
-		if r.RateOf == "Met" {
-			r.RateLine += " " + r.Lenient + " with late ones."
+		if r.RateOf == "Met" && tally.Late > 0 {
+			r.RateLine += " " + r.Lenient + " with slow ones."
 		}
 	}
 	logged, unlogged, pieces := 0, 0, 0
@@ -518,7 +521,7 @@ func (r *reviewer) headline() {
 		switch m.Why {
 		case progression.WhyStepUp:
 			up++
-		case progression.WhyStepBack:
+		case progression.WhyStepBack, progression.WhyRestart:
 			down++
 		}
 	}

@@ -19,7 +19,7 @@ func Advice(a decision.Advice, capped string) string {
 	case decision.ToyIgnored:
 		return "It ignored what it loves: add distance, or finish."
 	case decision.PulledHere:
-		return say.Upper(say.Times(a.Of)) + " it pulled away here: leave this site for today. Next time one step easier."
+		return say.Upper(say.Times(a.Of)) + " it pulled away here: leave this site for today."
 	case decision.PulledOften:
 		return say.Upper(say.Times(a.Of)) + " it pulled away: finish with something easy."
 	case decision.StepBacks:

@@ -8,6 +8,8 @@ import (
 	"patientfox/core/caution"
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
+	"patientfox/core/lookback"
+	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
 	"patientfox/core/screen"
@@ -398,6 +400,7 @@ func TestSecondsAreJudgedInEveryKind(t *testing.T) {
 	h.Press(work.Main, 1000)
 	h.Press(work.MetKey, 1300)
 	require.Equal(t, trial.LetGo, last(h).Outcome, "0.3 s of 2 s")
+	require.Contains(t, lookback.Read(h.Run.Log(), h.Run.Session(), reinforce.Band{}, phrase.Words{}).Table[0].Note, "ended early")
 	h.Press(work.Main, 4000)
 	h.Press(work.MetKey, 6100)
 	require.Equal(t, trial.Met, last(h).Outcome)

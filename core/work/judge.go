@@ -102,7 +102,8 @@ func (w *Work) measured(def criteria.Definition, c criteria.Criteria, t *trial.T
 			worse(short)
 		}
 	}
-	if c.Has(criteria.CheckIns) && how.Timed && float64(t.CheckIns) < c.Get(criteria.CheckIns)-evidence.Epsilon {
+	called := t.Tapped == trial.Helped // which ends a free minute, and says what it was
+	if c.Has(criteria.CheckIns) && how.Timed && !called && float64(t.CheckIns) < c.Get(criteria.CheckIns)-evidence.Epsilon {
 		worse(w.minute(c, t))
 	}
 	if c.Has(criteria.Approx) && t.Offered != nil && float64(*t.Offered) < c.Get(criteria.Approx)-evidence.Epsilon {

@@ -145,6 +145,8 @@ func TestWhoEndedATrialSaysWhatItIs(t *testing.T) {
 			work.How{Timed: true}, work.Judged{Outcome: trial.Met}},
 		{"a minute stopped early says nothing", work.Attention, minute, trial.Trial{HeldS: f(20)}, work.How{Timed: true},
 			work.Judged{Outcome: trial.Void, Unmeasured: false}},
+		{"you called it, in the middle of a minute", work.Attention, minute, trial.Trial{Tapped: trial.Helped, HeldS: f(9)},
+			work.How{Timed: true}, work.Judged{Outcome: trial.Helped}},
 		{"a minute to its end", work.Attention, minute, trial.Trial{HeldS: f(60.1), Measures: trial.Measures{CheckIns: 1}}, work.How{Timed: true},
 			work.Judged{Outcome: trial.Missed}},
 		{"taken short at ease", work.Handling, ten, trial.Trial{State: &calm, HeldS: f(0.3)}, work.How{Timed: true},

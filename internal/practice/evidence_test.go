@@ -81,7 +81,7 @@ func TestEvidenceCallsSmallNumbersSmall(t *testing.T) {
 	require.NoError(t, err)
 	rates := section(t, v, "rates")
 	require.Contains(t, said(rates), "2 of 4 met")
-	require.Contains(t, said(rates), "Lenient, with late ones: 75 %")
+	require.Contains(t, said(rates), "Lenient, with slow ones: 75 %")
 	require.Contains(t, rates.Small, "few")
 	require.Equal(t, [][]string{
 		{"1", "You 1 m away", "4", "50 %, likely 15–85 %", "75 %, likely 30–95 %", "1 of 1", "0.8 s", "100 %"},

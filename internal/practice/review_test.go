@@ -76,7 +76,7 @@ func TestStepsVerdictsAndFiguresAgree(t *testing.T) {
 		at = practicetest.Hold(h, at+1000, 1, 4000, work.LateKey)
 		return practicetest.Hold(h, at, 1, 4000, work.VoidKey)
 	}, session.Closing{Unlogged: "2", Left: "24", Next: "pay sooner", Reason: "time"})
-	require.Equal(t, "5 of 8, likely 31–86 %. 75 % with late ones.", v.RateLine)
+	require.Equal(t, "5 of 8, likely 31–86 %. 75 % with slow ones.", v.RateLine)
 	require.Equal(t, "80 %", v.Logged)
 	require.Equal(t, "8 trials logged, about 2 not. 6 pieces eaten, 5 paid in the log.", v.LoggedLine)
 	require.Equal(t, "pay sooner", v.NextNote)

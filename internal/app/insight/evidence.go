@@ -119,7 +119,7 @@ func (a *account) ratesSection() app.Section {
 			fmt.Sprintf("At step %d since it was reached: %d of %d %s. Strict: %s.", at+1, here.Met, here.N(), a.Work().Success(), strict),
 		}
 		if a.Work().Success() == "met" {
-			s.Lines[0] += " Lenient, with late ones: " + lenient + "."
+			s.Lines[0] += " Lenient, with slow ones: " + lenient + "."
 		}
 	}
 	logged, unlogged := a.coverageOf(func(int) bool { return true })

@@ -82,7 +82,9 @@ func evidenceOf(l app.Plan, h app.History) EvidenceView {
 	}
 	v.Interval = evidence.Wilson(tally.Met, tally.N(), 0.95)
 	if v.Word == "met" {
-		v.Lenient = say.Percent(tally.Lenient()) + " with late ones."
+		if tally.Late > 0 {
+			v.Lenient = say.Percent(tally.Lenient()) + " with slow ones."
+		}
 		v.Rest = phrase.Rest(tally)
 	}
 	logged, unlogged := 0, 0
