@@ -446,8 +446,8 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 	}
 }
 
-// missesIn says how many misses were in a gap without pay, "" where there are none.
-func (r *reviewer) missesIn(gap Gap) string {
+// sagged says that pay stopped before misses in a gap, "" where none followed or they came before it had.
+func (r *reviewer) sagged(gap Gap) string {
 	misses, first := 0, 0.0
 	for _, t := range r.f.Trials {
 		if t.Outcome == trial.Missed && t.At > gap.From && t.At <= gap.To+30 {
@@ -456,18 +456,13 @@ func (r *reviewer) missesIn(gap Gap) string {
 			}
 		}
 	}
-	late := first-gap.From >= r.Band.Overdue()
 	switch {
-	case misses == 0:
+	case misses == 0 || first-gap.From < r.Band.Overdue():
 		return ""
-	case misses == 1 && late:
-		return "Pay stopped before the miss"
 	case misses == 1:
-		return "A miss, and no pay after it"
-	case late:
-		return "Pay stopped before the misses"
+		return "Pay stopped before the miss"
 	}
-	return "Misses, and no pay after them"
+	return "Pay stopped before the misses"
 }
 
 // leastRateS is under how much active time no rate is said, s.
@@ -512,7 +507,7 @@ func (r *reviewer) headline() {
 	if worst.Active > 0 {
 		r.Sentence = fmt.Sprintf("From %s nothing was paid for %d s, against a plan of %d at the longest.",
 			say.Clock(worst.From), int(math.Round(worst.Active)), int(math.Round(60/r.Band.Lo)))
-		if r.Headline = r.missesIn(worst); r.Headline != "" {
+		if r.Headline = r.sagged(worst); r.Headline != "" {
 			return
 		}
 	}

@@ -141,7 +141,7 @@ func Suggestion(s decision.Suggestion) (try, because string) {
 				fmt.Sprintf("Paid %.1f a minute; the plan asks for %.1f at least.", s.Rate, s.Than)
 		}
 		return "Pay better, before anything gets harder: more often, or something it values more.",
-			fmt.Sprintf("%d of %d came late, or later than they did.", s.Of, s.Out)
+			fmt.Sprintf("%d of %d were slow, or slower than before.", s.Of, s.Out)
 	case decision.FadeSlower:
 		return "Fade the help more slowly: give it back, and wait a little longer each time.",
 			fmt.Sprintf("%d of %d were right only with help.", s.Of, s.Out)

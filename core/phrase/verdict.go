@@ -299,13 +299,13 @@ func Rest(t evidence.Tally) string {
 		return "Nothing missed."
 	case t.Late == 0:
 		if rest == 1 {
-			return "The other one was not late but wrong or helped."
+			return "The other one was not slow but wrong or helped."
 		}
-		return fmt.Sprintf("The other %s were not late but wrong or helped.", say.Number(rest))
+		return fmt.Sprintf("The other %s were not slow but wrong or helped.", say.Number(rest))
 	case t.Late == rest:
-		return "All the rest were late, not wrong."
+		return "All the rest were slow, not wrong."
 	}
-	return fmt.Sprintf("%s of the rest came late, not wrong.", say.Upper(say.Number(t.Late)))
+	return fmt.Sprintf("%s of the rest %s slow, not wrong.", say.Upper(say.Number(t.Late)), was(t.Late))
 }
 
 // Rate says a rate with what few trials can say of it: "15 of 20 met, likely 53–89 %".
