@@ -103,6 +103,24 @@ func (s *Session) ActiveIn(block string) float64 {
 	return reinforce.NewClock(first, breaks).Active(last)
 }
 
+// InTurn are the blocks that are worked in turn with a block, itself among them, in the order in which they were begun; nil where it is
+// worked alone.
+func (s *Session) InTurn(b *Block) (list []*Block) {
+	first := b.ID
+	if b.With != "" {
+		first = b.With
+	}
+	for _, one := range s.Blocks {
+		if one.ID == first || one.With == first {
+			list = append(list, one)
+		}
+	}
+	if len(list) < 2 {
+		return nil
+	}
+	return list
+}
+
 // PlanOf is the plan of a block, "" where there is no such block.
 func (s *Session) PlanOf(block string) string {
 	for _, b := range s.Blocks {

@@ -201,3 +201,41 @@ func BenchmarkFold(b *testing.B) {
 		})
 	}
 }
+
+// A trial of a mixed block that was logged for the wrong skill is put with the right one; what is worked goes on as it was.
+func TestATrialIsPutWithTheOtherSkill(t *testing.T) {
+	s := fold(script(
+		closing(trial.Met), // 3, in the first block
+		record.NewDraft(record.KBlock, record.BlockData{Plan: "q", Reached: "high", With: id(2)}), // 4
+		closing(trial.Missed), // 5, in the second
+		closing(trial.Met),    // 6
+		amend(5, "block", `"`+id(2)+`"`), amend(6, "handler", `"jorun"`), amend(3, "block", `"none"`),
+	))
+	require.Equal(t, []string{id(2), id(2), id(4)}, []string{s.Trials[0].Block, s.Trials[1].Block, s.Trials[2].Block})
+	require.Equal(t, []string{"low", "low", "high"}, []string{s.Trials[0].Step, s.Trials[1].Step, s.Trials[2].Step})
+	require.Equal(t, "jorun", s.Trials[2].Handler)
+	require.Equal(t, []int{2, 1}, []int{s.Blocks[0].Logged, s.Blocks[1].Logged})
+	require.Equal(t, s.Blocks[1], s.At, "the second is still worked")
+	require.Len(t, s.InTurn(s.Blocks[0]), 2)
+	require.Nil(t, fold(script()).InTurn(fold(script()).Blocks[0]))
+}
+
+// What is put in later counts at the step it names, and takes neither a trial that is under way nor a pay that follows.
+func TestWhatIsPutInTakesNothing(t *testing.T) {
+	held := 5.0
+	s := fold(script(
+		record.NewDraft(record.KCue, record.CueData{N: 1}),
+		record.NewDraft(record.KTrial, record.TrialData{
+			Outcome: trial.Met, HeldS: &held, Elsewhere: record.Elsewhere{Block: id(2), Put: true, Step: "high"},
+		}),
+		record.NewDraft(record.KPay, record.PayData{Pieces: 3, For: id(4)}),
+		closing(trial.Met),
+		record.NewDraft(record.KPay, record.PayData{Pieces: 1}),
+	))
+	require.Len(t, s.Trials, 2)
+	require.Equal(t, "high", s.Trials[0].Step)
+	require.True(t, s.Trials[0].PutIn)
+	require.Equal(t, []int{3, 1}, []int{s.Trials[0].Pieces, s.Trials[1].Pieces})
+	require.Equal(t, 3.0, *s.Trials[1].HeldS, "the one under way goes on from its cue")
+	require.Nil(t, s.Trying)
+}

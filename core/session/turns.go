@@ -16,26 +16,12 @@ const Instead = "instead:"
 // mixTrials is for how many trials an order by chance is made.
 const mixTrials = 120
 
-// Lanes are the blocks that are worked in turn with the running one, in the order in which they were begun; nil where
-// there are none.
-func (r *Run) Lanes() (list []*record.Block) {
-	b := r.Block()
-	if b == nil {
-		return nil
+// Lanes are the blocks that are worked in turn with the running one; nil where there are none.
+func (r *Run) Lanes() []*record.Block {
+	if b := r.Block(); b != nil {
+		return r.s.InTurn(b)
 	}
-	first := b.ID
-	if b.With != "" {
-		first = b.With
-	}
-	for _, one := range r.s.Blocks {
-		if one.ID == first || one.With == first {
-			list = append(list, one)
-		}
-	}
-	if len(list) < 2 {
-		return nil
-	}
-	return list
+	return nil
 }
 
 // Mixed tells whether several skills of one dog are mixed.

@@ -181,9 +181,8 @@ func typedWhole(n *int) string {
 
 // mixedWith are the blocks in turn with a block for the same dog, with their skills.
 func (c corrector) mixedWith(b *record.Block) (lanes []app.Named) {
-	for _, other := range c.f.Blocks {
-		if other.Dog == b.Dog && work.Of(other.Kind).ByState == work.Of(b.Kind).ByState &&
-			(other == b || b.With != "" && other.With == b.With || other.With == b.ID || b.With == other.ID) {
+	for _, other := range c.f.InTurn(b) {
+		if other.Dog == b.Dog && work.Of(other.Kind).ByState == work.Of(b.Kind).ByState {
 			lanes = append(lanes, app.Named{ID: other.ID, Name: c.names[other.Plan]})
 		}
 	}
