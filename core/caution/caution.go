@@ -1,6 +1,9 @@
 package caution
 
-import "strings"
+import (
+	"slices"
+	"strings"
+)
 
 // Where is what is about to happen.
 type Where struct {
@@ -33,6 +36,20 @@ func For(w Where) []string {
 				"welfare risk and are restricted or banned in places; local law applies, and qualified, licensed help is there to ask.")
 	}
 	return list
+}
+
+// GrowlDays is for how many days a growl or a snap is cautioned of.
+const GrowlDays = 14
+
+const growled = "It growled or snapped within the last 14 days: a bite may be near. Stop sooner and keep it away from what it warned of. " +
+	"Refer to a veterinarian or a certified behaviour professional."
+
+// WithGrowl adds the caution of a dog that growled or snapped lately.
+func WithGrowl(list []string) []string {
+	if slices.Contains(list, growled) {
+		return list
+	}
+	return append(slices.Clone(list), growled)
 }
 
 // Ruled is why a plan is not started with this dog as things are, and what to do instead.

@@ -18,6 +18,7 @@ type Definition struct {
 	Cue2       string  `json:"cue2,omitempty"`      // what may follow where the first is not answered
 	Cue3       string  `json:"cue3,omitempty"`      // and what after that
 	LatencyS   float64 `json:"latency_s,omitempty"` // s within which an answer is in time, 0 for no limit; a step's own wins
+	MissedS    float64 `json:"missed_s,omitempty"`  // s after which an answer is missed and not slow, 0 for never
 	TimedFrom  string  `json:"timed_from"`          // "begin" or "end" of the cue
 	Marker     string  `json:"marker"`              // click, "yes"
 	Release    string  `json:"release"`             // release word
@@ -91,6 +92,12 @@ func (d Definition) Check() []Problem {
 	}
 	if d.LatencyS != 0 && !(d.LatencyS >= 0.2 && d.LatencyS <= 600) || math.IsNaN(d.LatencyS) {
 		add("latency_s", "Answer within takes 0.2 to 600 s.")
+	}
+	switch {
+	case d.MissedS != 0 && !(d.MissedS >= 0.2 && d.MissedS <= 600):
+		add("missed_s", "Missed after takes 0.2 to 600 s.")
+	case d.MissedS != 0 && d.MissedS <= d.LatencyS:
+		add("missed_s", "This is for answers that are slower still: more seconds than it must answer within.")
 	}
 	if strings.TrimSpace(d.Cue3) != "" && strings.TrimSpace(d.Cue2) == "" {
 		add("cue2", "The third cue comes after a second one: name that first.")

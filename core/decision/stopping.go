@@ -24,7 +24,8 @@ type Sign string
 
 // The signs, in the order in which they are looked for.
 const (
-	OverNow       Sign = "over"      // over threshold, bite risk or pain
+	OverNow       Sign = "over"      // over threshold
+	BiteRisk      Sign = "bite"      // it growled or snapped
 	RefusedBest   Sign = "refused"   // top-tier food refused once
 	SlowPays      Sign = "slow_pays" // two in a row slow or refused
 	ToyIgnored    Sign = "ignored"   // a favourite toy ignored
@@ -46,7 +47,8 @@ const (
 
 // Signs is what a running session shows.
 type Signs struct {
-	Over      bool      // state 4, bite risk or pain
+	Over      bool      // state 4
+	Growled   bool      // or snapped
 	Refused   bool      // top-tier food was refused
 	SlowPays  int       // pays in a row, up to the last, that were taken slowly or refused
 	Ignored   bool      // a favourite toy was ignored
@@ -79,6 +81,8 @@ func Advise(s Signs) (a Advice, ok bool) {
 	switch {
 	case s.Over:
 		return Advice{Sign: OverNow, Do: LeaveNow}, true
+	case s.Growled:
+		return Advice{Sign: BiteRisk, Do: LeaveNow}, true
 	case s.Refused:
 		return Advice{Sign: RefusedBest, Do: AddSpace}, true
 	case s.SlowPays >= 2:

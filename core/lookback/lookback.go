@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"encoding/json"
 	"fmt"
-	"maps"
 	"math"
 	"slices"
 	"strings"
@@ -138,6 +137,14 @@ func (r *reviewer) read() {
 			r.Notes = append(r.Notes, say.Clock(s.At)+" · state: "+say.Lower(work.StateNames[min(max(s.State, 0), len(work.StateNames)-1)]))
 		}
 	}
+	for _, g := range f.Growls {
+		r.Notes = append(r.Notes, say.Clock(g.At)+" · growled or snapped")
+	}
+	for _, b := range f.Blocks {
+		if b.ClearedBy != "" {
+			r.Notes = append(r.Notes, say.Clock(b.At)+" · begun although the dog’s flags rule it out. Cleared: "+b.ClearedBy)
+		}
+	}
 	for _, n := range f.Notes {
 		r.Notes = append(r.Notes, say.Clock(n.At)+" · "+n.Text)
 	}
@@ -253,11 +260,12 @@ func (r *reviewer) trials() {
 	for _, b := range r.f.Blocks {
 		blocks[b.ID] = b
 	}
+	said := r.delivered()
 	for i, t := range r.f.Trials {
 		r.Trials = append(r.Trials, StripTrial{t.At, shapeOf(t), t.Pays > 0, t.Easy, t.Waits})
 		number, name := r.stepName(blocks[t.Block], t.Step)
 		line := TrialLine{
-			Number: i + 1, Time: say.Clock(t.At), Step: fmt.Sprintf("%d · %s", number, name), Outcome: shapeOf(t), Paid: paid(t),
+			Number: i + 1, Time: say.Clock(t.At), Step: fmt.Sprintf("%d · %s", number, name), Outcome: shapeOf(t), Paid: paid(&t, said[t.ID]),
 			Plan:   r.f.PlanOf(t.Block),
 			Source: t.Source, After: t.After, Instead: t.Instead, Right: t.Outcome.Right() || t.Outcome == trial.Void,
 		}
@@ -280,23 +288,43 @@ func (r *reviewer) worked(b *record.Block, t trial.Trial) string {
 		return ""
 	}
 	var was criteria.Criteria
-	for _, key := range slices.Sorted(maps.Keys(t.Worked)) {
-		if d, known := b.Steps[at].Criteria.Dimension(key); known {
-			was = was.WithDimension(d, t.Worked[key])
+	line := ""
+	for _, d := range work.Settings(b.Steps, b.Steps[at].Criteria) {
+		switch figure, other := t.Worked[d.Key]; {
+		case !other:
+		case d.Key == work.LineOut.Key:
+			line = r.words.Units.Say(d, figure) + " of line let out"
+		default:
+			was = was.WithDimension(d, figure)
 		}
 	}
-	return r.words.Short(was)
+	return strings.Trim(r.words.Short(was)+" · "+line, " ·")
 }
 
-func paid(t trial.Trial) string {
+// delivered says of each trial, by its id, where its pays went and how they were taken, as far as that was said.
+func (r *reviewer) delivered() map[string][]string {
+	said := map[string][]string{}
+	for i := range r.f.Pays {
+		p := &r.f.Pays[i]
+		taken := map[string]string{"slow": "eaten slowly", "refused": "refused"}[p.Taken]
+		for _, word := range []string{reinforce.LabelOf(reinforce.Places, p.Where), taken} {
+			if word != "" && !slices.Contains(said[p.Trial], word) {
+				said[p.Trial] = append(said[p.Trial], word)
+			}
+		}
+	}
+	return said
+}
+
+func paid(t *trial.Trial, said []string) string {
 	if t.Pays == 0 {
 		return "–"
 	}
-	return say.Count(t.Pieces, "piece")
+	return strings.Join(append([]string{say.Count(t.Pieces, "piece")}, said...), ", ")
 }
 
 func trialNote(t trial.Trial) string {
-	var notes []string
+	notes := slices.Clone(t.Errors)
 	switch {
 	case t.Easy && len(t.Worked) > 0:
 		notes = append(notes, "not as planned, in no rate")
@@ -429,7 +457,7 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 	case said:
 		r.LoggedLine = say.Count(logged, "trial") + ", none said to be missing."
 	default:
-		r.LoggedLine = say.Count(logged, "trial") + "; nobody said whether any are missing."
+		r.Logged, r.LoggedLine = say.Upper(say.Count(logged, "trial")), "Nobody said whether any are missing."
 	}
 	if r.f.Pieces != nil && left != nil {
 		r.LoggedLine += fmt.Sprintf(" %s eaten, %d paid in the log.", say.Count(*r.f.Pieces-*left, "piece"), pieces)
@@ -475,6 +503,10 @@ func (r *reviewer) gravest() string {
 			r.Sentence = "At " + say.Clock(t.At) + "."
 			return "Stopped: over threshold"
 		}
+	}
+	if n := len(r.f.Growls); n > 0 {
+		r.Sentence = "At " + say.Clock(r.f.Growls[0].At) + ". Ask a veterinarian or a certified behaviour professional before the next session."
+		return "Growled or snapped"
 	}
 	if r.f.Ended != nil && r.f.Ended.Reason == "stop" {
 		return "Stopped"

@@ -4,6 +4,7 @@ import (
 	"maps"
 	"slices"
 
+	"patientfox/core/caution"
 	"patientfox/core/decision"
 	"patientfox/core/progression"
 	"patientfox/core/record"
@@ -61,7 +62,7 @@ func (p *Pack) Record() Record { return Record{p.Stretch, p.Cover, p.Unhelped, p
 // which the session last worked it, and last is the block.
 func Leave(p Pack, s *record.Session, last *record.Block) Pack {
 	visit := visited(s, last)
-	visit.Stopped = s.Ended != nil && s.Ended.Reason == "stop" && last == s.Blocks[len(s.Blocks)-1]
+	visit.Stopped = s.Ended != nil && s.Ended.Reason == "stop" && s.At != nil && s.At.Plan == p.Plan
 	for _, b := range s.Blocks {
 		if b.Plan == p.Plan {
 			visit.Blocks = append(visit.Blocks, standing.Work{Teaches: b.Mode.Teaches(), Pays: s.PaysIn(b.ID), Active: s.ActiveIn(b.ID)})
@@ -95,7 +96,17 @@ func Leave(p Pack, s *record.Session, last *record.Block) Pack {
 	if slices.ContainsFunc(s.Blocks, func(one *record.Block) bool { return one.Skill == last.Skill && one.Logged > 0 }) {
 		made.LastLogged = p.Today
 	}
+	if s.PlaceNamed != "" {
+		if _, listed := Find(p.Places, s.Place); !listed {
+			p.Places = append(slices.Clone(p.Places), Option{ID: s.Place, Name: s.PlaceNamed})
+		}
+	}
 	made.Places, made.People = knows(p.Places, s.Place), knows(p.People, last.Handler)
+	for _, b := range s.Blocks {
+		if b.Dog == p.Dog && s.GrowlsIn(b.ID) > 0 {
+			made.Cautions = caution.WithGrowl(p.Cautions)
+		}
+	}
 	return made
 }
 

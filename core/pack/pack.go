@@ -60,6 +60,7 @@ type Pack struct {
 	LastPlace   string                        `json:"last_place"`
 	Person      string                        `json:"person"` // who is signed in
 	Cautions    []string                      `json:"cautions"`
+	States      []string                      `json:"states,omitempty"`  // how the practice describes the five states, "" for the usual
 	Ruled       *caution.Ruled                `json:"ruled,omitempty"`   // why the dog's safety flags keep it from starting
 	Blocked     map[string]string             `json:"blocked,omitempty"` // by step: what it waits for, where a prerequisite is not met
 	Units       criteria.Units                `json:"units"`
@@ -152,6 +153,9 @@ func Find(list []Option, id string) (Option, bool) {
 	return Option{}, false
 }
 
+// NewPlace stands for a place that has no id yet.
+const NewPlace = "new"
+
 // StartAt says where a session at a place, by a handler, opens: the step, and why lower than the reached one.
 func (p *Pack) StartAt(placeID, handler string) (step int, drops []decision.Drop) {
 	place, knownPlace := Find(p.Places, placeID)
@@ -159,7 +163,7 @@ func (p *Pack) StartAt(placeID, handler string) (step int, drops []decision.Drop
 	return decision.StartStep(decision.Visit{
 		Reached: p.ReachedAt(), Steps: len(p.Steps),
 		First: p.First, Days: p.Days, Stopped: p.Stopped,
-		NewPlace:   knownPlace && !place.Known,
+		NewPlace:   placeID == NewPlace || knownPlace && !place.Known,
 		NewHandler: knownPerson && !person.Known,
 	})
 }

@@ -71,6 +71,9 @@ func cues(kind work.Kind, d criteria.Definition) []string {
 	case work.Of(kind).OnCue:
 		ticks = append(ticks, "Timed from where the cue "+timed(d.TimedFrom))
 	}
+	if d.MissedS > 0 {
+		ticks = append(ticks, "An answer after more than "+say.Seconds(d.MissedS)+" is missed")
+	}
 	return ticks
 }
 

@@ -12,6 +12,8 @@ func Advice(a decision.Advice, capped string) string {
 	switch a.Sign {
 	case decision.OverNow:
 		return "Leave now, feeding on the way if it eats. No last trial, and no more of this today."
+	case decision.BiteRisk:
+		return "A growl or a snap: a bite may be near. Give it room and leave now, feeding on the way if it eats. No more of this today."
 	case decision.RefusedBest:
 		return "It refused the best food: add distance, or finish."
 	case decision.SlowPays:

@@ -172,7 +172,7 @@ func Why(reasons []decision.Reason) string {
 func Coverage(logged, unlogged int) string {
 	switch {
 	case unlogged <= 0:
-		return "all logged so far"
+		return "none said to be missing"
 	default:
 		return fmt.Sprintf("%s logged, about %d not", say.Percent(evidence.Coverage(logged, unlogged)), unlogged)
 	}

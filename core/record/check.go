@@ -13,21 +13,23 @@ import (
 
 // Bounds of what an event may hold.
 const (
-	maxDay      = 7 * 24 * 3600 * 1000 // ms, the longest session
-	MaxData     = 64 << 10             // bytes of data
-	maxPieces   = 5000
-	maxUnlogged = 500
-	maxTags     = 20 // in an event; a person gives fewer
-	maxCounted  = 1000
-	maxMade     = 50
-	maxWord     = 400 // bytes of a word of a list
-	maxCode     = 40  // bytes of a word of our own, such as a verdict or a reason to end
-	maxJudge    = 100 // more judgements than there will be
-	maxID       = 64  // bytes of an id that is not the event's own
-	maxAsked    = 60  // dimensions that one trial asks for
-	maxReads    = 2000
-	maxReasons  = 30
-	maxLast     = 253402300799999 // UTC Unix ms: the end of the year 9999
+	maxDay       = 7 * 24 * 3600 * 1000 // ms, the longest session
+	MaxData      = 64 << 10             // bytes of data
+	maxPieces    = 5000
+	maxUnlogged  = 500
+	maxTags      = 20 // in an event; a person gives fewer
+	maxCounted   = 1000
+	maxMade      = 50
+	maxWord      = 400 // bytes of a word of a list
+	maxCode      = 40  // bytes of a word of our own, such as a verdict or a reason to end
+	maxJudge     = 100 // more judgements than there will be
+	maxID        = 64  // bytes of an id that is not the event's own
+	maxAsked     = 60  // dimensions that one trial asks for
+	maxReads     = 2000
+	maxReasons   = 30
+	maxErrors    = 12              // of one trial
+	maxInterlude = 100             // trials
+	maxLast      = 253402300799999 // UTC Unix ms: the end of the year 9999
 )
 
 // Check says why an event cannot be taken, as a sentence; nil where it can. What it refuses stays
@@ -85,17 +87,19 @@ func sound(s progression.Step) bool {
 func withinLengths(data any) bool {
 	switch d := data.(type) {
 	case *OpenData:
-		return short(maxID, d.Dog, d.Place, d.Core, d.Sheet) && short(maxWord, d.Tags...)
+		return short(maxID, d.Dog, d.Place, d.Core, d.Sheet) && short(maxWord, d.Tags...) && short(maxWord, d.Named)
 	case *BlockData:
 		return d.Judge >= 0 && d.Judge <= maxJudge &&
-			short(maxID, d.Dog, d.Skill, d.Plan, d.With, d.Reached, d.Since) && short(maxWord, d.Track) &&
+			short(maxID, d.Dog, d.Skill, d.Plan, d.With, d.Reached, d.Since) && short(maxWord, d.Track, d.ClearedBy) &&
 			len(d.Skills) <= criteria.MaxItems && short(maxWord, d.Skills...)
 	case *CueData:
 		return short(maxCode, d.Mode)
+	case *MarkData:
+		return short(maxID, d.For)
 	case *HelpData:
 		return short(maxWord, d.How)
 	case *TrialData:
-		return keyed(d.Asked) && keyed(d.Worked) && short(maxWord, d.Broke, d.Instead, d.Source, d.After, d.Skill) &&
+		return len(d.Errors) <= maxErrors && short(maxWord, d.Errors...) && keyed(d.Asked) && keyed(d.Worked) && short(maxWord, d.Broke, d.Instead, d.Source, d.After, d.Skill) &&
 			d.Elsewhere.short()
 	case *ExposureData:
 		return short(maxWord, d.Site) && d.Elsewhere.short() && keyed(d.Worked)
@@ -104,7 +108,7 @@ func withinLengths(data any) bool {
 	case *TurnData:
 		return short(maxID, d.Block)
 	case *PayData:
-		return short(maxCode, d.Taken) && short(maxID, d.For)
+		return short(maxCode, d.Taken, d.Where) && short(maxID, d.For)
 	case *CountData:
 		return short(maxCode, d.What)
 	case *UnloggedData:
@@ -277,6 +281,9 @@ func (d *OpenData) check() error {
 	if outside(d.Pieces) {
 		return fmt.Errorf("pieces: 0 to %d", maxPieces)
 	}
+	if d.Named != "" && (!isUUID(d.Place) || utf8.RuneCountInString(d.Named) > criteria.MaxName) {
+		return fmt.Errorf("a new place has an id of its own, and a name of at most %d characters", criteria.MaxName)
+	}
 	if len(d.Tags) > maxTags {
 		return fmt.Errorf("at most %d tags", maxTags)
 	}
@@ -286,6 +293,9 @@ func (d *OpenData) check() error {
 func (d *BlockData) check() error {
 	if len(d.Made) > maxMade {
 		return fmt.Errorf("at most %d steps are made in the field", maxMade)
+	}
+	if d.Interlude < 0 || d.Interlude > maxInterlude {
+		return fmt.Errorf("a block is worked beside another for 0 to %d trials", maxInterlude)
 	}
 	if !d.Mode.Valid() {
 		return fmt.Errorf("there is no block “%s”", d.Mode)

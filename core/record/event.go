@@ -72,10 +72,11 @@ type Event struct {
 type OpenData struct {
 	Dog    string   `json:"dog"`
 	Place  string   `json:"place,omitempty"`
-	Pieces *int     `json:"pieces,omitempty"` // counted out for the session
-	Tags   []string `json:"tags,omitempty"`   // weather, people, noise: how the session was
-	Core   string   `json:"core,omitempty"`   // version of the core that ran
-	Sheet  string   `json:"sheet,omitempty"`  // the planned session that it follows
+	Named  string   `json:"place_name,omitempty"` // the name of a place that nobody had named before
+	Pieces *int     `json:"pieces,omitempty"`     // counted out for the session
+	Tags   []string `json:"tags,omitempty"`       // weather, people, noise: how the session was
+	Core   string   `json:"core,omitempty"`       // version of the core that ran
+	Sheet  string   `json:"sheet,omitempty"`      // the planned session that it follows
 }
 
 // BlockData begins sets of one skill. Reached, Given and Since are the dog's position as the device knew
@@ -89,12 +90,14 @@ type BlockData struct {
 	Definition  int      `json:"definition"`
 	Skills      []string `json:"skills,omitempty"` // of a mixed block
 	Mode        Mode     `json:"mode,omitempty"`
-	With        string   `json:"with,omitempty"` // the block in turn with which it is worked: of a mixed block, or of another dog
+	With        string   `json:"with,omitempty"`      // the block in turn with which it is worked: of a mixed block, or of another dog
+	Interlude   int      `json:"interlude,omitempty"` // for so many trials it is worked, then the block before goes on; 0: until it ends
 	Reached     string   `json:"reached"`
 	Given       bool     `json:"given,omitempty"`
 	Since       string   `json:"since,omitempty"`
-	Judge       int      `json:"judge,omitempty"` // the judgement of its trials, work.JudgeNow; absent is the first
-	Made        []Made   `json:"made,omitempty"`  // steps made in the field that this version of the plan does not have yet
+	Judge       int      `json:"judge,omitempty"`      // the judgement of its trials, work.JudgeNow; absent is the first
+	ClearedBy   string   `json:"cleared_by,omitempty"` // who cleared a plan that the dog's flags rule out
+	Made        []Made   `json:"made,omitempty"`       // steps made in the field that this version of the plan does not have yet
 }
 
 // Made is a step made in the field, put directly below Above.
@@ -127,6 +130,11 @@ type CueData struct {
 	Mode string `json:"mode,omitempty"` // word, sign, uncued
 }
 
+// MarkData is the marker.
+type MarkData struct {
+	For string `json:"for,omitempty"` // a trial that was closed already: marked on purpose though it was less than asked
+}
+
 // HelpData is help given in a trial; Planned where the step's own criteria ask for it.
 type HelpData struct {
 	How     string `json:"how,omitempty"`
@@ -143,6 +151,7 @@ type TrialData struct {
 	Easy     bool                     `json:"easy,omitempty"`
 	Asked    map[criteria.Key]float64 `json:"asked,omitempty"`   // where it varies: what this trial asked
 	Worked   map[criteria.Key]float64 `json:"worked,omitempty"`  // settings as they really were, where they were not as planned
+	Errors   []string                 `json:"errors,omitempty"`  // what the dog did wrong
 	Broke    string                   `json:"broke,omitempty"`   // what broke it
 	Instead  string                   `json:"instead,omitempty"` // what the dog did instead (mixed blocks)
 	Source   string                   `json:"source,omitempty"`  // of an error: dog, handler, set-up
@@ -214,6 +223,7 @@ type PayData struct {
 	Pieces     int    `json:"pieces"`
 	Tier       int    `json:"tier,omitempty"`  // 1…5, 0 not said
 	Taken      string `json:"taken,omitempty"` // taken, slow, refused
+	Where      string `json:"where,omitempty"` // it was given, one of reinforce.Places
 	LifeReward bool   `json:"own,omitempty"`   // what the dog wanted itself, in place of food
 	For        string `json:"for,omitempty"`   // the trial that it was for, where it was put in later
 	Warm       bool   `json:"warm,omitempty"`  // before the work: it belongs to no block
@@ -237,7 +247,7 @@ type StateData struct {
 
 // CountData is something counted beside the trials: an offer without a cue, a check-in, a pull.
 type CountData struct {
-	What string `json:"what"` // offer, check_in, pull
+	What string `json:"what"` // offer, check_in, pull, growl …
 	N    int    `json:"n,omitempty"`
 }
 
@@ -319,14 +329,14 @@ func amendable(kind Kind) string {
 	case KOpen:
 		return "place pieces tags"
 	case KTrial:
-		return "outcome latency_s held_s cues easy broke instead source after accepted paces pulls slack_s check_ins return_s " +
+		return "outcome latency_s held_s cues easy errors broke instead source after accepted paces pulls slack_s check_ins return_s " +
 			"lead_s out_s offered handler block"
 	case KExposure:
 		return "state recovery_s held_s easy accepted site taken pulled done handler block"
 	case KTrigger:
 		return "m how"
 	case KPay:
-		return "pieces tier taken own"
+		return "pieces tier taken where own"
 	case KFood:
 		return "reward tier"
 	case KWarmup:
@@ -367,7 +377,9 @@ func empty(kind Kind) any {
 		return new(BlockData)
 	case KCue:
 		return new(CueData)
-	case KMark, KRelease, KPause, KResume, KPen:
+	case KMark:
+		return new(MarkData)
+	case KRelease, KPause, KResume, KPen:
 		return new(struct{})
 	case KHelp:
 		return new(HelpData)

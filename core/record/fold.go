@@ -13,7 +13,7 @@ import (
 )
 
 // FoldVersion names this fold; rows derived by an older one are derived anew.
-const FoldVersion = 9
+const FoldVersion = 10
 
 // Book tells the fold what the versions named in a log say.
 type Book interface {
@@ -32,7 +32,8 @@ type Session struct {
 	By            string
 	Dog           string
 	Place         string
-	Pieces        *int // counted out
+	PlaceNamed    string // its name, where nobody had named it before
+	Pieces        *int   // counted out
 	Sheet         string
 	Food          string // the reward in the hand by now, "" while none was named
 	Warm          []Warmup
@@ -54,6 +55,7 @@ type Session struct {
 	Paused        bool
 	Ended         *EndData
 	EndAt         float64 // s, the end, or the last thing that happened
+	Growls        []Growl
 	Flags         []Flag
 }
 
@@ -121,6 +123,27 @@ func (s *Session) InTurn(b *Block) (list []*Block) {
 	return list
 }
 
+// Before is the block that was worked as a block began, nil for the first.
+func (s *Session) Before(b *Block) (before *Block) {
+	for _, one := range s.Blocks {
+		if one == b {
+			break
+		}
+		before = one
+	}
+	for _, turn := range s.Turns {
+		if before == nil || turn.At < before.At || turn.At > b.At {
+			continue
+		}
+		for _, one := range s.Blocks {
+			if one.ID == turn.Block && one != b {
+				before = one
+			}
+		}
+	}
+	return before
+}
+
 // PlanOf is the plan of a block, "" where there is no such block.
 func (s *Session) PlanOf(block string) string {
 	for _, b := range s.Blocks {
@@ -163,6 +186,16 @@ func (s *Session) PaysIn(block string) (n int) {
 	return n
 }
 
+// GrowlsIn counts the growls and snaps in a block.
+func (s *Session) GrowlsIn(block string) (n int) {
+	for i := range s.Growls {
+		if s.Growls[i].Block == block {
+			n++
+		}
+	}
+	return n
+}
+
 // Coverage is the block's logged ÷ (logged + said to be unlogged).
 func (b Block) Coverage() float64 { return evidence.Coverage(b.Logged, b.Unlogged) }
 
@@ -194,6 +227,12 @@ type State struct {
 	State int
 }
 
+// Growl is a growl or a snap.
+type Growl struct {
+	ID, Block string
+	At        float64
+}
+
 // Verdict is one verdict as it was said.
 type Verdict struct {
 	VerdictData
@@ -223,7 +262,8 @@ type Flag struct {
 
 // Fold reads the log under the versions in book.
 func (l *Log) Fold(book Book) *Session {
-	f := folder{book: book, s: &Session{}, places: map[string]progression.Position{}, made: map[string][]Move{}}
+	f := folder{book: book, s: &Session{}, places: map[string]progression.Position{}, made: map[string][]Move{},
+		offers: map[string]work.How{}}
 	events := l.live()
 	f.s.Trials = make([]trial.Trial, 0, len(events)/3)
 	f.s.Pays = make([]Payment, 0, len(events)/3)
@@ -251,8 +291,9 @@ type folder struct {
 	paid   []int    // the pays of the trial under way, as places in the session's
 	from   *float64 // start of a running break
 	places map[string]progression.Position
-	made   map[string][]Move // steps made in the field, by plan
-	last   int               // index+1 of the block's last trial, for the pays after it
+	made   map[string][]Move   // steps made in the field, by plan
+	last   int                 // index+1 of the block's last trial, for the pays after it
+	offers map[string]work.How // by trial: how those were closed that offered an approximation
 }
 
 func (f *folder) read(e placed) {
@@ -262,12 +303,14 @@ func (f *folder) read(e placed) {
 	case *OpenData:
 		if s.ID == "" {
 			s.ID, s.Opened, s.Wall, s.By = e.Session, e.ID, e.Wall, e.By
-			s.Dog, s.Place, s.Pieces, s.Tags, s.Sheet = d.Dog, d.Place, d.Pieces, d.Tags, d.Sheet
+			s.Dog, s.Place, s.PlaceNamed, s.Pieces, s.Tags, s.Sheet = d.Dog, d.Place, d.Named, d.Pieces, d.Tags, d.Sheet
 		}
 	case *BlockData:
 		f.begin(e, d)
 	case *CueData:
 		f.cue(e, d)
+	case *MarkData:
+		f.mark(d)
 	case *HelpData:
 		if f.tries != nil && !d.Planned {
 			f.tries.Helped = true
@@ -288,7 +331,7 @@ func (f *folder) read(e placed) {
 	case *TallyData:
 		f.tally(e, d)
 	case *CountData:
-		f.count(d)
+		f.count(e, d)
 	case *TriggerData:
 		f.trigger(e, d)
 	case *LineData:
@@ -319,8 +362,6 @@ func (f *folder) moment(e placed) {
 	switch {
 	case e.Kind == KPen:
 		f.pen, f.s.PrimaryDevice = e.Dev, e.Dev
-	case e.Kind == KMark && f.tries != nil:
-		f.tries.Mark = &at
 	case e.Kind == KRelease && f.tries != nil:
 		f.tries.Released = &at
 	case e.Kind == KPause && f.from == nil:
@@ -422,7 +463,7 @@ func (f *folder) trial(e placed, d *TrialData) {
 	t := f.trialOf(e, d.Elsewhere)
 	t.Tapped, t.Easy, t.Asked, t.Worked, t.Measures = d.Outcome, d.Easy, d.Asked, d.Worked, d.Measures
 	t.LatencyS, t.HeldS, t.Cues = d.LatencyS, d.HeldS, d.Cues
-	t.Broke, t.Instead, t.Skill, t.Source, t.After = d.Broke, d.Instead, d.Skill, d.Source, d.After
+	t.Errors, t.Broke, t.Instead, t.Skill, t.Source, t.After = d.Errors, d.Broke, d.Instead, d.Skill, d.Source, d.After
 	t.Waits, t.Amended = e.Dev != f.pen && !d.Accepted, corrected(e.entry.data, d)
 	at := f.stepAt(d.Elsewhere)
 	how := work.How{Timed: d.Put && (d.HeldS != nil || d.LatencyS != nil)}
@@ -442,7 +483,28 @@ func (f *folder) trial(e placed, d *TrialData) {
 	}
 	t.Step, t.Rev = f.block.Steps[at].ID, f.block.Steps[at].Rev
 	f.judge(&t, at, how)
+	if t.Offered != nil {
+		f.offers[t.ID] = how
+	}
 	f.add(t, pays)
+}
+
+// mark reads the marker: of the trial under way, or of one that was closed already.
+func (f *folder) mark(d *MarkData) {
+	if at := f.at; d.For == "" && f.tries != nil {
+		f.tries.Mark = &at
+	}
+	how, offered := f.offers[d.For]
+	for i := range f.s.Trials {
+		t := &f.s.Trials[i]
+		if t.ID != d.For || !offered || t.Block != f.blockID() {
+			continue
+		}
+		how.Marked = true
+		if at := progression.Index(f.block.Steps, t.Step); at >= 0 {
+			f.judge(t, at, how)
+		}
+	}
 }
 
 // trialOf begins the trial that an event closes, in the block that is worked.

@@ -18,7 +18,7 @@ func (f *folder) begins() {
 }
 
 // count reads what is counted within a trial or beside the trials.
-func (f *folder) count(d *CountData) {
+func (f *folder) count(e placed, d *CountData) {
 	b, o, n := f.block, f.tries, max(1, d.N)
 	if b == nil {
 		return
@@ -60,6 +60,8 @@ func (f *folder) count(d *CountData) {
 		}
 	case trial.CameBack:
 		f.comes()
+	case trial.Growl:
+		f.s.Growls = append(f.s.Growls, Growl{e.ID, b.ID, f.at})
 	}
 }
 

@@ -55,7 +55,7 @@ const (
 // Named is a code and what it means.
 type Named struct{ Code, Label string }
 
-// Purposes, Deliveries, Tiers and Ways list what can be chosen, in the words of pages.
+// Purposes, Deliveries, Tiers, Places and Ways list what can be chosen, in the words of pages.
 var (
 	Purposes = []Named{
 		{string(ToReset), "to reset for the next one"}, {string(ToHold), "to hold the position"}, {string(ToDraw), "to draw a posture"},
@@ -67,6 +67,10 @@ var (
 	}
 	Tiers = []Named{
 		{"5", "5: the best there is"}, {"4", "4: very good"}, {"3", "3: good"}, {"2", "2: everyday"}, {"1", "1: better than nothing"},
+	}
+	// Places lists where one pay was given.
+	Places = []Named{
+		{"position", "in position"}, {"low", "low"}, {"target", "on the target"}, {"thrown", "thrown to reset"}, {"away", "away"},
 	}
 	Ways = []Named{
 		{string(Every), "every one that is met"}, {string(Fixed), "every k-th"}, {string(Variable), "one in k, unforeseen"},

@@ -4,8 +4,10 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"strings"
 
 	"patientfox/core/caution"
+	"patientfox/core/criteria"
 	"patientfox/core/pack"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
@@ -13,6 +15,7 @@ import (
 	"patientfox/core/reinforce"
 	"patientfox/core/say"
 	"patientfox/core/session"
+	"patientfox/core/work"
 )
 
 // SetupView is what the page shows before a session begins.
@@ -36,14 +39,72 @@ type SetupView struct {
 	Right    []string       `json:"right"` // the definition as ticks
 	Pay      []string       `json:"pay"`   // how the step is paid
 	Cautions []string       `json:"cautions"`
-	How      []string       `json:"how"` // words for how it is there
+	How      []string       `json:"how"`   // words for how it is there
+	Looks    []string       `json:"looks"` // what the states look like, 0 to 4
 	Ruled    *caution.Ruled `json:"ruled,omitempty"`
 }
 
 // SetupStep is a step to start at.
 type SetupStep struct {
-	ID   string `json:"id"`
-	Name string `json:"name"`
+	ID    string `json:"id"`
+	Name  string `json:"name"`
+	Group string `json:"group,omitempty"` // those of one group stand together
+}
+
+// A ladder of more steps than fewSteps is shown in groups; the first are those within nearby steps of the one that is advised.
+const (
+	fewSteps = 7
+	nearby   = 2
+)
+
+// setupSteps lists the steps to start at: those near the one at an index first, then the others, hardest first; those of handling by
+// site and tool.
+func (r Screen) setupSteps(at, reached int) (list []SetupStep) {
+	p := r.Pack()
+	one := func(i int, group string) SetupStep {
+		name := fmt.Sprintf("%d · %s", i+1, phrase.In(p.Units).Short(p.Steps[i].Criteria))
+		if i == reached && !p.First {
+			name += " (reached)"
+		}
+		return SetupStep{p.Steps[i].ID, name, group}
+	}
+	many := len(p.Steps) > fewSteps
+	for i := min(at+nearby, len(p.Steps)-1); many && i >= max(0, at-nearby); i-- {
+		list = append(list, one(i, "Near this step"))
+	}
+	var apart []string
+	grouped := map[string][]SetupStep{}
+	for i := len(p.Steps) - 1; i >= 0; i-- {
+		group := ""
+		if many {
+			if max(i-at, at-i) <= nearby {
+				continue
+			}
+			group = siteAndTool(p.Steps[i].Criteria)
+		}
+		if grouped[group] == nil {
+			apart = append(apart, group)
+		}
+		grouped[group] = append(grouped[group], one(i, group))
+	}
+	for _, group := range apart {
+		list = append(list, grouped[group]...)
+	}
+	return list
+}
+
+// siteAndTool is the group of a step that is not near.
+func siteAndTool(c criteria.Criteria) string {
+	var parts []string
+	for _, word := range []string{c.Item(criteria.Site), c.Item(criteria.Tool)} {
+		if word != "" {
+			parts = append(parts, say.Upper(word))
+		}
+	}
+	if len(parts) == 0 {
+		return "The others, hardest first"
+	}
+	return strings.Join(parts, " · ")
 }
 
 // Setup shows what the choices made so far lead to.
@@ -53,13 +114,16 @@ func (r Screen) Setup(c session.Choice) SetupView {
 		c.Handler = p.Person
 	}
 	place, _ := pack.Find(p.Places, c.Place)
+	if c.Place == pack.NewPlace {
+		place.Name = cmp.Or(strings.TrimSpace(c.PlaceName), "a new place")
+	}
 	person, _ := pack.Find(p.People, c.Handler)
 	at, drops := p.StartAt(c.Place, c.Handler)
 	reached := p.ReachedAt()
 	v := SetupView{
 		Dog: p.DogName, Skill: p.SkillName, Kind: string(p.Kind), Places: p.Places, People: p.People,
 		Place: c.Place, Handler: c.Handler, Right: phrase.Ticks(p.Kind, p.Definition), Cautions: p.Cautions,
-		Ruled: p.Ruled, How: caution.Conditions,
+		Ruled: p.Ruled, How: caution.Conditions, Looks: work.Looks(p.States),
 		Start: phrase.Start(reached-at, drops, place.Name, person.Name), StepID: p.Steps[at].ID,
 	}
 	if p.Track != "" {
@@ -98,13 +162,7 @@ func (r Screen) Setup(c session.Choice) SetupView {
 		v.Pieces = r.Sheet().Pieces
 		v.Then = r.outline()
 	}
-	for i := len(p.Steps) - 1; i >= 0; i-- {
-		name := fmt.Sprintf("%d · %s", i+1, phrase.In(p.Units).Short(p.Steps[i].Criteria))
-		if i == reached && !p.First {
-			name += " (reached)"
-		}
-		v.Steps = append(v.Steps, SetupStep{p.Steps[i].ID, name})
-	}
+	v.Steps = r.setupSteps(at, reached)
 	return v
 }
 

@@ -18,10 +18,15 @@ import (
 	"patientfox/core/work"
 )
 
+// Looks is the key that shows what the states look like; it logs nothing.
+const Looks work.Key = "looks"
+
 // View is what the Run screen shows. The page draws it and computes nothing.
 type View struct {
 	Phase   session.Phase `json:"phase"`
-	OnCue   bool          `json:"on_cue,omitempty"` // every trial is a cue
+	OnCue   bool          `json:"on_cue,omitempty"`  // every trial is a cue
+	Asks    bool          `json:"asks,omitempty"`    // a cue or a signal begins it, so that the dog can go before it
+	Between bool          `json:"between,omitempty"` // another block can be put in here
 	Dog     string        `json:"dog"`
 	Skill   string        `json:"skill"`
 	Step    string        `json:"step"`
@@ -80,7 +85,7 @@ func (r Screen) View(atMS int64) View {
 	place, steps := r.Position()
 	index := max(0, progression.Index(steps, r.Ahead().ID))
 	v := View{
-		Phase: r.Phase(), OnCue: r.Kind().OnCue, Dog: r.Pack().DogName, Skill: r.Pack().SkillName,
+		Phase: r.Phase(), OnCue: r.Kind().OnCue, Asks: r.Kind().Asks(), Dog: r.Pack().DogName, Skill: r.Pack().SkillName,
 		Step: say.Upper(r.say().Step(steps[index].Criteria)), Where: r.where(place, steps, index),
 		Dial: r.dial(at), Pay: r.pay(at), Set: r.set(), Verdict: r.verdictView(), Main: r.mainButton(at), Off: r.Off(), Rests: r.Resting(atMS),
 		Closing: r.closing(), Target: r.targetLine(),
@@ -93,6 +98,8 @@ func (r Screen) View(atMS int64) View {
 	}
 	v.Lined, v.States = r.lined(), r.Kind().Notes()
 	v.Caution = r.cautionNow()
+	_, interlude := r.Interlude()
+	v.Between = v.Phase == session.Idle && interlude == 0 && !r.Stopped() && !r.Helps()
 	if line := r.turnLine(); line != "" {
 		v.Where = line + " · " + v.Where
 	}
@@ -154,10 +161,8 @@ func (r Screen) where(place progression.Position, steps []progression.Step, inde
 	} else if place.Given {
 		line += " · given, not earned"
 	}
-	for _, one := range r.settings() {
-		if one.Other {
-			line += " · as worked: " + one.Value
-		}
+	if was := r.asWorked(); was != "" {
+		line += " · as worked: " + was
 	}
 	return line
 }
@@ -285,6 +290,11 @@ func (r Screen) targetLine() string {
 
 // turnLine says what is worked in turn.
 func (r Screen) turnLine() string {
+	if n, of := r.Interlude(); of > 0 {
+		if before := r.Session().Before(r.Block()); before != nil {
+			return fmt.Sprintf("%d of %d, then back to %s", min(n+1, of), of, r.PackOf(before).SkillName)
+		}
+	}
 	if _, on := r.Alternating(); on {
 		return "In turn"
 	}
@@ -340,12 +350,16 @@ func (r Screen) beside(phase session.Phase) (keys []work.Button) {
 	} else {
 		add(work.DoneKey, "Rehearsal", false)
 	}
+	add(work.MarkedKey, "Marked on purpose", false)
 	add(work.ItselfKey, "Itself again", false)
 	if r.Troubled() || r.Session().Away != nil {
 		add(work.RecoverKey, "Recover", false)
 	}
 	if r.Session().Away == nil && r.Kind().Leaves {
 		add(work.LeftKey, "It left", false)
+	}
+	if r.Kind().ByState && (phase == session.Idle || phase == session.Trying) {
+		keys = append(keys, work.Button{Key: Looks, Label: "What they look like"})
 	}
 	return keys
 }

@@ -239,6 +239,12 @@ func (r *Run) own(key work.Key, at float64) []record.Draft {
 		return append(drafts, record.NewDraft(record.KMove, record.MoveData{From: place.Today, To: to, Why: progression.WhyFinish}))
 	case work.SlowKey, work.RefusedKey:
 		return r.Tell("taken", string(key))
+	case work.GrowlKey:
+		return []record.Draft{counted(trial.Growl)}
+	case work.EarlyKey:
+		return r.missed(trial.WentEarly, at)
+	case work.MarkedKey:
+		return r.marks()
 	}
 	if i, err := strconv.Atoi(strings.TrimPrefix(string(key), string(work.Noted))); err == nil && i >= 0 && i < len(work.StateNames) {
 		return []record.Draft{record.NewDraft(record.KState, record.StateData{State: i})}
@@ -249,8 +255,8 @@ func (r *Run) own(key work.Key, at float64) []record.Draft {
 	return r.does(r.Kind().Own(key, r.Moment(at)), at)
 }
 
-// OverThreshold tells whether this plan's work went over the dog's threshold in this session, in whatever block: then it is
-// left, without a last trial and without a way back to it today.
+// OverThreshold tells whether this plan's work went over the dog's threshold in this session, or the dog growled or snapped in it, in
+// whatever block: then it is left, without a last trial and without a way back to it today.
 func (r *Run) OverThreshold() bool {
 	b := r.Block()
 	if b == nil {
@@ -258,6 +264,11 @@ func (r *Run) OverThreshold() bool {
 	}
 	for i := range r.s.Trials { // a trial is large, and this is asked on every press
 		if t := &r.s.Trials[i]; t.State != nil && *t.State == 4 && r.s.PlanOf(t.Block) == b.Plan {
+			return true
+		}
+	}
+	for _, one := range r.s.Growls { // a bite may be near
+		if r.s.PlanOf(one.Block) == b.Plan {
 			return true
 		}
 	}
@@ -304,6 +315,12 @@ func (r *Run) meansOwn(key work.Key, phase Phase) bool {
 		return phase == Recovering
 	case work.FinishKey:
 		return (idle || phase == Deciding) && r.StepBy(-1) != nil && !r.Finishing() && !r.OverThreshold()
+	case work.GrowlKey:
+		return phase != Over && phase != Setup
+	case work.EarlyKey:
+		return (idle || trying) && r.Kind().Asks() && !r.Stopped()
+	case work.MarkedKey:
+		return (idle || phase == Deciding) && r.smaller()
 	case work.SlowKey, work.RefusedKey:
 		return len(r.s.Pays) > 0 && phase != Over && phase != Setup
 	}
@@ -324,7 +341,7 @@ func (r *Run) meansOwn(key work.Key, phase Phase) bool {
 func (r *Run) Tell(what, value string) []record.Draft {
 	target := ""
 	switch what {
-	case "taken":
+	case "taken", "where":
 		for _, p := range r.s.Pays {
 			target = p.ID
 		}

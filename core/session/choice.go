@@ -1,8 +1,10 @@
 package session
 
-// Choice is what is chosen before a session begins.
+// Choice is what is chosen before a session, or its next block, begins.
 type Choice struct {
 	Place     string `json:"place"`
+	PlaceName string `json:"place_name"` // of pack.NewPlace, as typed
+	PlaceID   string `json:"place_id"`   // UUID for it, if nobody has named it yet
 	Handler   string `json:"handler"`
 	Step      string `json:"step"`       // "" is the step advised
 	Pieces    string `json:"pieces"`     // counted out, as typed
@@ -12,4 +14,5 @@ type Choice struct {
 	ClearedBy string `json:"cleared_by"` // who cleared a plan that the dog's flags rule out
 	Tags      string `json:"tags"`       // how it is there: words with commas between
 	With      bool   `json:"with"`       // in turn with what is worked now: mixed, or the other dog's
+	Interlude int    `json:"interlude"`  // for so many trials, then back to what is worked now; 0 for a block of its own
 }

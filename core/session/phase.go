@@ -106,7 +106,7 @@ func (r *Run) offTime() []reinforce.Span {
 var shownKeys = []work.Key{
 	work.MetKey, work.LateKey, work.HelpKey, work.MissKey, work.VoidKey, work.ShortKey, work.PayKey, work.UndoKey, work.BreakKey,
 	work.EasyKey, work.HardKey, work.CueKey, work.OfferKey, work.PullKey, work.ThrowKey, work.LeftKey,
-	work.SlowKey, work.RefusedKey, work.FinishKey, work.RecoverKey, work.AlternateKey,
+	work.GrowlKey, work.EarlyKey, work.SlowKey, work.RefusedKey, work.FinishKey, work.RecoverKey, work.AlternateKey,
 }
 
 // idleKeys lists the keys that mean nothing now.

@@ -1,6 +1,7 @@
 package session
 
 import (
+	"encoding/json"
 	"fmt"
 	"hash/fnv"
 	"slices"
@@ -211,6 +212,19 @@ func (r *Run) outcome(o trial.Outcome, at float64) []record.Draft {
 	if e := r.Earns(at, closes.Easy); o == trial.Met && e.Pay && !r.Kind().Along {
 		drafts = append(drafts, r.pays(e)...)
 	}
+	return drafts
+}
+
+// missed closes a trial as missed by an error.
+func (r *Run) missed(err string, at float64) []record.Draft {
+	drafts := r.outcome(trial.Missed, at)
+	closes := &drafts[len(drafts)-1] // a missed one is not paid
+	var data record.TrialData
+	if closes.Kind != record.KTrial || json.Unmarshal(closes.Data, &data) != nil {
+		return drafts
+	}
+	data.Outcome, data.Errors = trial.Missed, []string{err}
+	*closes = record.NewDraft(record.KTrial, data)
 	return drafts
 }
 

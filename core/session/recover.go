@@ -165,6 +165,7 @@ func (r *Run) look() (s decision.Signs) {
 	}
 	s.Best, s.Restarts = r.restarts(b)
 	s.Pulled, s.PulledAt = r.pulled(b)
+	s.Growled = r.s.GrowlsIn(b.ID) > 0
 	for _, t := range r.s.Trials {
 		if t.Block != b.ID {
 			continue

@@ -353,12 +353,12 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 		why = progression.WhyTry
 	}
 	if b := r.Block(); b == nil {
-		open, problem := r.opening(c)
+		open, problem := r.opening(&c)
 		if problem != nil {
 			return nil, problem
 		}
 		drafts = append(drafts, open)
-	} else if worked := r.worked(); worked != nil && c.With && worked == r.Block() {
+	} else if worked := r.worked(); worked != nil && (c.With || c.Interlude > 0) && worked == r.Block() {
 		return nil, &Problem{Field: "with", Code: WorkedNow}
 	} else if worked != nil {
 		place, advised, mode = worked.Position.Settle(worked.Steps, steps), -1, record.Train
@@ -373,11 +373,8 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 	drafts = append(drafts, record.NewDraft(record.KBlock, record.BlockData{
 		Dog: r.pack.Dog, Skill: r.pack.Skill, Plan: r.pack.Plan, PlanVersion: r.pack.PlanVersion, Track: r.pack.Track,
 		Definition: r.pack.DefVersion, Reached: place.Reached, Given: place.Given, Since: place.Since, Mode: mode,
-		Made: r.pack.Made, With: r.group(c.With), Judge: work.JudgeNow,
+		Made: r.pack.Made, With: r.group(c.With), Interlude: max(0, c.Interlude), Judge: work.JudgeNow, ClearedBy: r.clears(c),
 	}))
-	if said := strings.TrimSpace(c.ClearedBy); said != "" && r.pack.Ruled != nil {
-		drafts = append(drafts, record.NewDraft(record.KNote, record.NoteData{Text: "Begun although its flags rule it out. Cleared: " + said}))
-	}
 	if advised < 0 {
 		return append(drafts, r.takes(r.s.Place, place.Today, c.Food)...), nil
 	}
@@ -400,23 +397,57 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 }
 
 // opening is the beginning of a session with the choices made.
-func (r *Run) opening(c Choice) (open record.Draft, _ *Problem) {
+func (r *Run) opening(c *Choice) (open record.Draft, _ *Problem) {
 	pieces, problem := whole("pieces", c.Pieces, maxPieces)
 	if problem != nil {
 		return open, problem
 	}
-	if _, ok := pack.Find(r.pack.Places, c.Place); !ok && c.Place != "" {
+	named, problem := r.names(c)
+	if problem != nil {
+		return open, problem
+	}
+	if _, ok := pack.Find(r.pack.Places, c.Place); !ok && c.Place != "" && named == "" {
 		return open, &Problem{Field: "place", Code: NotInList}
 	}
 	tags, problem := ReadTags(c.Tags)
 	if problem != nil {
 		return open, problem
 	}
-	data := record.OpenData{Dog: r.pack.Dog, Place: c.Place, Pieces: pieces, Core: CoreVersion, Tags: tags}
+	data := record.OpenData{Dog: r.pack.Dog, Place: c.Place, Named: named, Pieces: pieces, Core: CoreVersion, Tags: tags}
 	if r.sheet != nil {
 		data.Sheet = r.sheet.ID
 	}
 	return record.NewDraft(record.KOpen, data), nil
+}
+
+// names reads the name of a place that is not on the list, and turns the choice to it: to the one of that name, where it is on the list
+// after all. The name is "" then, as where a place of the list was chosen.
+func (r *Run) names(c *Choice) (name string, _ *Problem) {
+	if c.Place != pack.NewPlace {
+		return "", nil
+	}
+	switch name = strings.Join(strings.Fields(c.PlaceName), " "); {
+	case name == "":
+		return "", &Problem{Field: "place_name", Code: NothingWritten}
+	case len([]rune(name)) > criteria.MaxName:
+		return "", &Problem{Field: "place_name", Code: TooLong, N: len([]rune(name)), Most: criteria.MaxName}
+	}
+	for _, one := range r.pack.Places {
+		if strings.EqualFold(one.Name, name) {
+			c.Place = one.ID
+			return "", nil
+		}
+	}
+	c.Place = c.PlaceID
+	return name, nil
+}
+
+// clears is who cleared a plan that the dog's flags rule out, "" where they do not.
+func (r *Run) clears(c Choice) string {
+	if r.pack.Ruled == nil {
+		return ""
+	}
+	return strings.TrimSpace(c.ClearedBy)
 }
 
 // group names the first of the blocks that the next one is worked in turn with.

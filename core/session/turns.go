@@ -54,7 +54,7 @@ func (r *Run) SameWork(block string) bool {
 // holds makes the pack that of the block that is worked.
 func (r *Run) holds() {
 	b := r.Block()
-	if b == nil || b.Plan == r.pack.Plan || r.renewed || r.Lanes() == nil {
+	if b == nil || b.Plan == r.pack.Plan || r.renewed {
 		return
 	}
 	for i := len(r.packs) - 1; i >= 0; i-- {
@@ -65,15 +65,20 @@ func (r *Run) holds() {
 	}
 }
 
-// turns hands the work to the skill that comes next in a mixed block, once nothing waits to be answered. It stands
-// in the log with the next press.
+// turns hands the work to the skill that comes next in a mixed block, or back to the one beside which another was worked, once nothing
+// waits to be answered. It stands in the log with the next press.
 func (r *Run) turns() {
 	r.inTurn = nil
-	if r.renewed || r.s.Ended != nil || r.s.Paused || r.s.Trying != nil || !r.Mixed() || r.Phase() != Idle {
+	if r.renewed || r.s.Ended != nil || r.s.Paused || r.s.Trying != nil || r.Phase() != Idle {
 		return
 	}
-	next := r.nextLane()
-	if next == r.Block() {
+	next := r.Block()
+	if n, of := r.Interlude(); of > 0 && n >= of {
+		next = r.s.Before(r.Block())
+	} else if r.Mixed() {
+		next = r.nextLane()
+	}
+	if next == nil || next == r.Block() {
 		return
 	}
 	switch {
@@ -86,6 +91,20 @@ func (r *Run) turns() {
 	r.s.At = next
 	r.holds()
 	r.now = r.decide(false, 0)
+}
+
+// Interlude is how many trials the running block has had of those for which it is worked beside another; of is 0 for a block of its own.
+func (r *Run) Interlude() (n, of int) {
+	b := r.Block()
+	if b == nil || b.Interlude == 0 {
+		return 0, 0
+	}
+	for i := range r.s.Trials {
+		if t := &r.s.Trials[i]; t.Block == b.ID && t.Outcome != trial.Void {
+			n++
+		}
+	}
+	return n, b.Interlude
 }
 
 // nextLane is whose turn it is: each skill as often as the others, in an order by chance that every device makes alike.

@@ -6,6 +6,9 @@ import (
 	"slices"
 
 	"patientfox/core/criteria"
+	"patientfox/core/record"
+	"patientfox/core/trial"
+	"patientfox/core/work"
 )
 
 // asWorked is what the set-up really is where it differs from the plan of one step. It stays until it is changed, or the step is.
@@ -14,51 +17,46 @@ type asWorked struct {
 	figures map[criteria.Key]float64
 }
 
-// settings are the dimensions that people arrange and that have a figure; the others are measured of the dog, or are words.
-var settings = []criteria.Key{criteria.Handler, criteria.Trigger, criteria.Intensity, criteria.Height, criteria.Angle}
+// firstLineM is where the line let out begins to be counted, m.
+const firstLineM = 5
 
-// Settings are those of today's step, as planned.
-func (r *Run) Settings() (list []criteria.Dimension) {
-	c := r.step().Criteria
-	for _, key := range settings {
-		if d, known := c.Dimension(key); known && c.Has(key) {
-			list = append(list, d)
-		}
-	}
-	return list
+// Settings are those of today's step that can be altered for the next trial.
+func (r *Run) Settings() []criteria.Dimension {
+	_, steps := r.Position()
+	return work.Settings(steps, r.step().Criteria)
 }
 
 // Worked is how a setting of today's step really is; other is false where it is as planned.
-func (r *Run) Worked(key criteria.Key) (figure float64, other bool) {
+func (r *Run) Worked(d criteria.Dimension) (figure float64, other bool) {
 	if r.setup.step == r.step().ID {
-		figure, other = r.setup.figures[key]
+		figure, other = r.setup.figures[d.Key]
 	}
 	if !other {
-		figure = r.step().Criteria.Get(key)
+		figure = work.Planned(r.step().Criteria, d)
 	}
 	return figure, other
 }
 
-// Alter makes a setting larger or smaller by one press: a unit as the practice measures it, for small figures half of one. Back at what
-// was planned it is as planned again.
+// Alter makes a setting larger or smaller by one press: the next word of a list, or a unit as the practice measures it, for small
+// figures half of one. Back at what was planned it is as planned again.
 func (r *Run) Alter(key criteria.Key, by int) {
-	step := r.step()
-	at := slices.IndexFunc(r.Settings(), func(d criteria.Dimension) bool { return d.Key == key })
+	list := r.Settings()
+	at := slices.IndexFunc(list, func(d criteria.Dimension) bool { return d.Key == key })
 	if at < 0 || by == 0 {
 		return
 	}
-	d := r.Settings()[at]
-	now, _ := r.Worked(key)
-	_, size := r.pack.Units.Of(d)
-	unit := size
-	if d.Unit == "m" && !d.Small && now < 5 {
-		unit = size / 2
-	}
-	if d.Unit == "°" || d.Small {
-		unit = 5 * size
-	}
+	d, step := list[at], r.step()
+	now, other := r.Worked(d)
+	unit := r.pressOf(d, now)
 	next := math.Round((now+float64(by)*unit)/unit) * unit
-	next = min(max(next, d.Min), d.Max)
+	if key == work.LineOut.Key && !other {
+		next = firstLineM
+	}
+	most := d.Max
+	if d.IsList() {
+		most = float64(len(d.Items) - 1)
+	}
+	next = min(max(next, d.Min), most)
 	if r.setup.step != step.ID {
 		r.setup = asWorked{step.ID, nil}
 	}
@@ -66,10 +64,24 @@ func (r *Run) Alter(key criteria.Key, by int) {
 	if figures == nil {
 		figures = map[criteria.Key]float64{}
 	}
-	if figures[key] = next; math.Abs(next-step.Criteria.Get(key)) < unit/4 {
+	if figures[key] = next; math.Abs(next-work.Planned(step.Criteria, d)) < unit/4 {
 		delete(figures, key)
 	}
 	r.setup.figures = figures
+}
+
+// pressOf is by how much one press changes a setting that is at a figure.
+func (r *Run) pressOf(d criteria.Dimension, now float64) float64 {
+	_, size := r.pack.Units.Of(d)
+	switch {
+	case d.IsList():
+		return 1
+	case d.Unit == "°" || d.Small:
+		return 5 * size
+	case d.Unit == "m" && now < 5:
+		return size / 2
+	}
+	return size
 }
 
 // asWorked are the settings of the next trial that differ from the plan, nil where none does.
@@ -78,4 +90,21 @@ func (r *Run) asWorked() map[criteria.Key]float64 {
 		return nil
 	}
 	return maps.Clone(r.setup.figures)
+}
+
+// smaller tells whether the last trial was a smaller approximation than is marked now, and can still be said to have been marked on
+// purpose.
+func (r *Run) smaller() bool {
+	t := r.LastTrial()
+	if t == nil || t.Offered == nil || r.s.Trying != nil || !r.shapes() {
+		return false
+	}
+	_, at := work.Approximations(r.step().Criteria)
+	return *t.Offered < at && t.Outcome == trial.Missed && t.Block == r.Block().ID
+}
+
+// marks says that the last trial was marked on purpose though it was less than asked, and pays it.
+func (r *Run) marks() []record.Draft {
+	mark := record.NewDraft(record.KMark, record.MarkData{For: r.LastTrial().ID})
+	return append([]record.Draft{mark}, r.pays(Earned{Pay: true})...)
 }

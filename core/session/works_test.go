@@ -165,7 +165,7 @@ func TestExposuresArePaidWhileTheyLastAndRecoveryIsTimed(t *testing.T) {
 	require.Equal(t, work.ItselfKey, v.Beside[0].Key)
 	h.Press(work.ItselfKey, 12000)
 	require.InDelta(t, 7, *trials(h)[0].RecoveryS, 1e-9)
-	require.Empty(t, screen.Of(h.Run).View(12000).Beside)
+	require.Equal(t, screen.Looks, screen.Of(h.Run).View(12000).Beside[0].Key, "nothing else is asked")
 }
 
 // Add distance, wait for a look, two easy answers, and on one step easier, which is the day's ceiling from then on.
@@ -287,7 +287,7 @@ func TestARuledOutPlanBeginsOnlyWhenSomebodyClearedIt(t *testing.T) {
 	_, problem := run.Begin(session.Choice{Place: "shed", ClearedBy: "  "})
 	require.Equal(t, "cleared_by", problem.Field)
 	h := begin(t, p, session.Choice{Place: "shed", ClearedBy: "the vet, 20 November"})
-	require.Contains(t, h.Run.Session().Notes[0].Text, "the vet, 20 November")
+	require.Equal(t, "the vet, 20 November", h.Run.Session().Blocks[0].ClearedBy)
 }
 
 // A tally is exactly one set; a household's word decides sets, and never a row.

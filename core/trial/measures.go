@@ -87,6 +87,9 @@ func (u *UnderWay) Measured(m *Measures, at float64) {
 // ByLine says of a trial, as what interrupted it, that the line made the response.
 const ByLine = "the line did the work"
 
+// WentEarly is the error of a dog that went before it was asked.
+const WentEarly = "went before the cue"
+
 // What is counted within a trial, or beside the trials.
 const (
 	Offer    = "offer"    // a behaviour that was offered without a cue
@@ -96,4 +99,5 @@ const (
 	Throw    = "throw"    // a treat thrown away, to come back from
 	Left     = "left"     // the dog, which is free to
 	CameBack = "back"
+	Growl    = "growl" // a growl or a snap
 )

@@ -37,16 +37,17 @@ type Trial struct {
 	PutIn   bool `json:"put_in,omitempty"`  // put in later
 	Amended bool `json:"amended,omitempty"` // what was logged was corrected later
 
-	Broke   string `json:"broke,omitempty"`   // what broke it
-	Instead string `json:"instead,omitempty"` // what the dog did instead, in a mixed block
-	Skill   string `json:"skill,omitempty"`   // asked for, in a mixed block
-	Source  string `json:"source,omitempty"`  // of an error, one of criteria.Sources
-	After   string `json:"after,omitempty"`   // what was done after an error
-	Pays    int    `json:"pays,omitempty"`
-	Pieces  int    `json:"pieces,omitempty"`
-	By      string `json:"by,omitempty"`
-	Handler string `json:"handler,omitempty"`
-	Dev     string `json:"dev,omitempty"`
+	Errors  []string `json:"errors,omitempty"`  // what the dog did wrong
+	Broke   string   `json:"broke,omitempty"`   // what broke it
+	Instead string   `json:"instead,omitempty"` // what the dog did instead, in a mixed block
+	Skill   string   `json:"skill,omitempty"`   // asked for, in a mixed block
+	Source  string   `json:"source,omitempty"`  // of an error, one of criteria.Sources
+	After   string   `json:"after,omitempty"`   // what was done after an error
+	Pays    int      `json:"pays,omitempty"`
+	Pieces  int      `json:"pieces,omitempty"`
+	By      string   `json:"by,omitempty"`
+	Handler string   `json:"handler,omitempty"`
+	Dev     string   `json:"dev,omitempty"`
 }
 
 // Counted tells whether rules and rates read the trial.

@@ -1,6 +1,7 @@
 package work
 
 import (
+	"slices"
 	"strconv"
 
 	"patientfox/core/criteria"
@@ -141,6 +142,17 @@ var StateTicks = []string{
 	"ears or weight back, eats",
 	"one bark, freezes, leaves or snatches food, but can be fed away",
 	"barks or lunges on, won’t eat, can’t turn away",
+}
+
+// Looks is what each state looks like, as a practice describes it; "" there is the usual.
+func Looks(own []string) []string {
+	list := slices.Clone(StateTicks)
+	for i, words := range own[:min(len(own), len(list))] {
+		if words != "" {
+			list[i] = words
+		}
+	}
+	return list
 }
 
 // Notes are the keys of a state that is noted beside work whose trials have none themselves.

@@ -120,6 +120,9 @@ func (w *Work) measured(def criteria.Definition, c criteria.Criteria, t *trial.T
 		worse(trial.Helped)
 	}
 	limit, limited := def.Limit(c)
+	if t.LatencyS != nil && def.MissedS > 0 && *t.LatencyS > max(def.MissedS, limit)+near {
+		worse(trial.Missed)
+	}
 	if t.Cues > def.CuesAllowed() || limited && t.LatencyS != nil && *t.LatencyS > limit+near {
 		worse(trial.Late)
 	}
@@ -179,9 +182,12 @@ func away(c criteria.Criteria, t *trial.Trial, below *criteria.Criteria) int {
 	easier, harder := false, false
 	look := func(key criteria.Key, was, least float64) {
 		d, known := c.Dimension(key)
-		planned := c.Get(key)
+		if !c.Has(key) && below != nil && below.Has(key) {
+			d, known = below.Dimension(key) // with the plan's own words
+		}
+		planned := Planned(c, d)
 		by := math.Abs(was - planned)
-		if !known || !c.Has(key) || d.Harder == 0 || by < least || by < evidence.Epsilon {
+		if !known || !c.Has(key) && !d.Fades || d.Harder == 0 || by < least || by < evidence.Epsilon {
 			return
 		}
 		far := by > offBy*math.Abs(planned)

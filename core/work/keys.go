@@ -37,6 +37,9 @@ const (
 	SwapKey      Key = "swap"      // the other dog works
 	AlternateKey Key = "alternate" // two steps in turn, or not any more
 	AcceptKey    Key = "accept"    // counts what helpers logged
+	GrowlKey     Key = "growl"     // it growled or snapped
+	EarlyKey     Key = "early"     // it went before it was asked
+	MarkedKey    Key = "marked"    // the last one was marked on purpose, though it was less than asked
 	PenKey       Key = "pen"       // on a helper's device: it runs the session from here on
 )
 

@@ -103,6 +103,9 @@ func (w *Work) Seconds(c criteria.Criteria) float64 {
 	return 0
 }
 
+// Asks tells whether a cue or a signal begins a trial, so that the dog can go before it.
+func (w *Work) Asks() bool { return w.OnCue || w.Walks || w.Keeps && w.Stimulus }
+
 // Paces is how many paces make a trial of a step, 0 where they are not counted.
 func (w *Work) Paces(c criteria.Criteria) int {
 	if !w.Walks {

@@ -208,6 +208,14 @@ func (s Profile) Units() criteria.Units {
 	return criteria.Units{Length: criteria.Length(s.Length), PaceM: s.PaceM}
 }
 
+// Looks is how the practice describes the five states, "" for the usual; nil where it describes none.
+func (s Profile) Looks() (list []string, err error) {
+	if s.States == "[]" || s.States == "" {
+		return nil, nil
+	}
+	return list, store.FromJSON(s.States, &list)
+}
+
 // Words are what speaks in its units.
 func (s Profile) Words() phrase.Words { return phrase.In(s.Units()) }
 

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"reflect"
 	"slices"
+	"strings"
 
 	"patientfox/core/criteria"
 	"patientfox/core/lookback"
@@ -141,6 +142,42 @@ func adopted(f *record.Session, b Book) (moves []adoption) {
 	return moves
 }
 
+// names tells whether a session was at a place that nobody has named yet.
+func names(ctx context.Context, q store.Q, f *record.Session) (bool, error) {
+	if f.PlaceNamed == "" {
+		return false, nil
+	}
+	_, known, err := placeOf(ctx, q, f)
+	return !known, err
+}
+
+// placeOf is the id of the place of a session that named it: the one that has the name already, where two devices without a signal
+// gave it at once.
+func placeOf(ctx context.Context, q store.Q, f *record.Session) (id string, known bool, err error) {
+	if known, err = q.KnowsPlace(ctx, f.Place); known || err != nil {
+		return f.Place, known, err
+	}
+	places, err := q.Places(ctx)
+	for _, one := range places {
+		if strings.EqualFold(one.Name, f.PlaceNamed) {
+			return one.ID, true, err
+		}
+	}
+	return f.Place, false, err
+}
+
+// name writes down the place that a session named, and answers where the session was.
+func (p *Reader) name(ctx context.Context, q store.Q, f *record.Session) (place string, err error) {
+	if f.PlaceNamed == "" {
+		return f.Place, nil
+	}
+	place, known, err := placeOf(ctx, q, f)
+	if err == nil && !known {
+		err = q.AddPlace(ctx, store.Place{ID: place, Name: f.PlaceNamed, Made: f.Wall})
+	}
+	return place, err
+}
+
 type adoption struct {
 	record.Move
 	plan string
@@ -186,6 +223,9 @@ func Rows(f *record.Session, s store.Practice, id string) store.Derived {
 		end := f.EndAt
 		d.Session.Ended, d.Session.Reason, d.Session.Next = &end, f.Ended.Reason, f.Ended.Next
 	}
+	if f.At != nil {
+		d.Session.Last = f.At.Plan
+	}
 	d.Blocks = blockRows(f, id)
 	planOf := map[string]string{}
 	for _, b := range f.Blocks {
@@ -225,7 +265,7 @@ func blockRows(f *record.Session, id string) (rows []store.Block) {
 		row := store.Block{
 			ID: b.ID, Session: id, Ord: i, Plan: b.Plan, PlanVersion: b.PlanVersion, Track: b.Track, Skill: b.Skill, Skills: skills,
 			Definition: b.Definition, Dog: b.Dog, Handler: b.Handler, At: b.At, Logged: b.Logged, Unlogged: b.Unlogged, Said: b.UnloggedConfirmed,
-			Left: b.Left, Mode: string(b.Mode), Offers: b.Offers, Guest: b.Dog != f.Dog,
+			Left: b.Left, Mode: string(b.Mode), Offers: b.Offers, Growls: f.GrowlsIn(b.ID), Guest: b.Dog != f.Dog,
 		}
 		for _, pay := range f.Pays {
 			if pay.Block == b.ID {

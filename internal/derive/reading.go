@@ -307,7 +307,7 @@ func (p *Reader) ReadSessions(ctx context.Context, ids []string) error {
 		return err
 	}
 	var batch []readSession
-	made := false // steps made in the field become a version of their plan, which is no derived row
+	made := false // steps made in the field become a version of their plan, and a new place one of the list: no derived rows
 	dogs := map[string]bool{}
 	for _, id := range ids {
 		one, err := p.read(ctx, q, s, id)
@@ -315,7 +315,13 @@ func (p *Reader) ReadSessions(ctx context.Context, ids []string) error {
 			return err
 		}
 		batch = append(batch, one)
-		made = made || one.folded != nil && len(adopted(one.folded, one.book)) > 0
+		if one.folded != nil {
+			named, err := names(ctx, q, one.folded)
+			if err != nil {
+				return err
+			}
+			made = made || named || len(adopted(one.folded, one.book)) > 0
+		}
 	}
 	write := p.Store.WriteDerived
 	if made && len(ids) > 1 { // what one makes of a plan, the next has to read
@@ -370,6 +376,10 @@ func (p *Reader) keepRead(ctx context.Context, q store.Q, s store.Practice, one 
 // replace puts the rows of a session in place of those it had.
 func (p *Reader) replace(ctx context.Context, q store.Q, s store.Practice, one readSession, dogs map[string]bool) error {
 	if err := p.adopt(ctx, q, s, one.folded, one.book); err != nil {
+		return err
+	}
+	var err error
+	if one.rows.Session.Place, err = p.name(ctx, q, one.folded); err != nil {
 		return err
 	}
 	if err := q.Replace(ctx, one.rows); err != nil {

@@ -92,6 +92,7 @@ func (r *templateReader) lineOf(o *object, field string) int {
 		"where": "reinforcement", "jackpot": "reinforcement", "own": "reinforcement", "own_is": "reinforcement", "arousal": "reinforcement",
 		"size": "rule", "up": "rule", "back": "rule", "split_after": "rule", "miss_guard": "rule", "wrong": "goes_wrong",
 		"position": "definition", "postures": "definition", "break": "definition", "cue2": "definition", "latency_s": "definition",
+		"missed_s":    "definition",
 		"after_error": "definition", "cue_by": "definition", "timed_from": "definition",
 	}
 	if strings.HasPrefix(field, "leg") || field == "share" {
@@ -131,7 +132,8 @@ func (r *templateReader) definition(o *object) criteria.Definition {
 	def := criteria.Definition{
 		Position: r.text(d, "position"), Postures: r.text(d, "postures"), When: r.text(d, "when"), Break: r.text(d, "break"),
 		Cue: r.text(d, "cue"), CueBy: r.text(d, "cue_by"), Cue2: r.text(d, "cue2"), Cue3: r.text(d, "cue3"),
-		LatencyS: r.number(d, "latency_s"), TimedFrom: r.text(d, "timed_from"), Marker: r.text(d, "marker"),
+		LatencyS: r.number(d, "latency_s"), MissedS: r.number(d, "missed_s"), TimedFrom: r.text(d, "timed_from"),
+		Marker:  r.text(d, "marker"),
 		Release: r.text(d, "release"), AfterError: r.text(d, "after_error"), AfterText: r.text(d, "after_text"), Text: r.text(d, "text"),
 	}
 	r.rest(d, "A definition")

@@ -25,7 +25,7 @@ type Session struct {
 	Unread  string   `db:"unread"`    // why it cannot be read, "" where it can
 	ReadTo  string   `db:"read_to"`   // JSON, by device: the highest number of the events that its rows were made from
 	Where   string   `db:"where_"`    // the place's name, where sessions are listed
-	Last    string   `db:"last_plan"` // the plan of its last block, where those of a plan are listed
+	Last    string   `db:"last_plan"` // the plan that was worked as it ended
 }
 
 // Block is one derived block.
@@ -50,6 +50,7 @@ type Block struct {
 	Pieces      int     `db:"pieces"`
 	Mode        string  `db:"mode"`
 	Offers      int     `db:"offers"`
+	Growls      int     `db:"growls"` // and snaps
 	Active      float64 `db:"active"` // s, breaks left out
 	First       bool    `db:"first"`  // the first of its skill on its day: its first trial is cold
 	Guest       bool    `db:"guest"`  // of another dog than the session was opened with
@@ -128,11 +129,11 @@ type Derived struct {
 	Fed      []Fed
 }
 
-const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason, next, pieces, tags, sheet, deleted, unread, read_to`
+const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason, next, pieces, tags, sheet, deleted, unread, read_to, last_plan`
 
 const (
 	blockColumns = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, ` +
-		`said, pieces_left, pays, pieces, mode, offers, active, first, guest`
+		`said, pieces_left, pays, pieces, mode, offers, growls, active, first, guest`
 	moveColumns    = `id, session, ord, plan, at, from_step, to_step, why`
 	fedColumns     = `session, block, reward, pays, pieces`
 	verdictColumns = `id, session, ord, plan, step, at, advice, deed, reasons, rule, reads`
@@ -175,7 +176,7 @@ func (q Q) Replace(ctx context.Context, d Derived) error {
 	}
 	if err := q.named(ctx, `UPDATE sessions SET stale = 0, fold = :fold, opened = :opened, day = :day, dog = :dog, place = :place,
 		ended = :ended, reason = :reason, next = :next, pieces = :pieces, tags = :tags, sheet = :sheet, unread = :unread,
-		read_to = :read_to WHERE id = :id`, d.Session); err != nil {
+		read_to = :read_to, last_plan = :last_plan WHERE id = :id`, d.Session); err != nil {
 		return err
 	}
 	return anyErr(
@@ -260,8 +261,7 @@ func (q Q) MarkFirst(ctx context.Context, dog, day string) error {
 
 // SessionsOfPlan lists the sessions of a plan that are not deleted, in their order.
 func (q Q) SessionsOfPlan(ctx context.Context, plan string) (list []Session, err error) {
-	err = q.many(ctx, &list, `SELECT `+prefixed("s", sessionColumns)+`, coalesce(p.name, '') AS where_,
-		(SELECT b.plan FROM blocks b WHERE b.session = s.id ORDER BY b.ord DESC LIMIT 1) AS last_plan
+	err = q.many(ctx, &list, `SELECT `+prefixed("s", sessionColumns)+`, coalesce(p.name, '') AS where_
 		FROM sessions s LEFT JOIN places p ON p.id = s.place
 		WHERE s.deleted IS NULL AND s.id IN (SELECT session FROM blocks WHERE plan = ?) ORDER BY s.opened, s.id`, plan)
 	return list, err
@@ -318,7 +318,8 @@ func (q Q) BlocksOfSessions(ctx context.Context, sessions []string) (list []Bloc
 // Chosen is something to choose from before a session: a place or a person, and whether the skill was worked there,
 // or by them.
 type Chosen struct {
-	// place, person; last: Name is then the last day on which the skill was worked; logged: and the last on which a trial of it was logged
+	// place, person; last: Name is then the last day on which the skill was worked; logged: and the last on which a trial of it was
+	// logged; growled: and the last on which the dog growled or snapped
 	What  string `db:"what"`
 	ID    string `db:"id"`
 	Name  string `db:"name"`
@@ -334,11 +335,13 @@ func (q Q) ChoicesFor(ctx context.Context, dog, skill, plan string) (list []Chos
 	err = q.many(ctx, &list, `SELECT 'last' AS what, '' AS id, max(s.day) AS name, '[]' AS bans, 1 AS known, 1 AS been, 0 AS made`+
 		worked+` HAVING max(s.day) IS NOT NULL
 		UNION ALL SELECT 'logged', '', max(s.day), '[]', 1, 1, 0`+worked+` AND b.logged > 0 HAVING max(s.day) IS NOT NULL
+		UNION ALL SELECT 'growled', '', max(s.day), '[]', 1, 1, 0 FROM blocks b JOIN sessions s ON s.id = b.session
+			WHERE b.dog = ? AND b.growls > 0 AND s.deleted IS NULL HAVING max(s.day) IS NOT NULL
 		UNION ALL SELECT 'place', p.id, p.name, p.bans, EXISTS (SELECT 1`+worked+` AND s.place = p.id), EXISTS (SELECT 1`+worked+`
 			AND s.place = p.id AND b.plan = ?), p.made FROM places p WHERE p.deleted IS NULL
 		UNION ALL SELECT 'person', w.id, w.name, '[]', EXISTS (SELECT 1`+worked+` AND b.handler = w.id), 0, w.made FROM people w
 			WHERE w.deleted IS NULL
-		ORDER BY 1, 7, 2`, dog, skill, dog, skill, dog, skill, dog, skill, plan, dog, skill)
+		ORDER BY 1, 7, 2`, dog, skill, dog, skill, dog, dog, skill, dog, skill, plan, dog, skill)
 	return list, err
 }
 

@@ -13,7 +13,8 @@ type Practice struct {
 	Epoch   string  `db:"epoch"`  // another one after each restore
 	Length  string  `db:"length"` // m, ft or paces
 	PaceM   float64 `db:"pace_m"`
-	Hours   string  `db:"hours"` // when the trainer works, a line a day from Monday on
+	Hours   string  `db:"hours"`  // when the trainer works, a line a day from Monday on
+	States  string  `db:"states"` // JSON, how the practice describes the five states; "" is the usual
 	Made    int64   `db:"made"`
 	Version int     `db:"version"`
 }
@@ -32,7 +33,7 @@ func (q Q) Practice(ctx context.Context) (p Practice, err error) {
 			}
 		}()
 	}
-	err = q.one(ctx, &p, `SELECT name, zone, person, epoch, length, pace_m, hours, made, version FROM practice WHERE id = 1`)
+	err = q.one(ctx, &p, `SELECT name, zone, person, epoch, length, pace_m, hours, states, made, version FROM practice WHERE id = 1`)
 	return p, err
 }
 
@@ -46,9 +47,9 @@ func (q Q) AddPractice(ctx context.Context, p Practice) error {
 // was.
 func (q Q) SetPractice(ctx context.Context, p Practice) (bool, error) {
 	q.tx.practice = true
-	n, err := q.exec(ctx, `UPDATE practice SET name = ?, zone = ?, length = ?, pace_m = ?, hours = ?, version = version + 1
+	n, err := q.exec(ctx, `UPDATE practice SET name = ?, zone = ?, length = ?, pace_m = ?, hours = ?, states = ?, version = version + 1
 		WHERE id = 1 AND version = ?`,
-		p.Name, p.Zone, p.Length, p.PaceM, p.Hours, p.Version)
+		p.Name, p.Zone, p.Length, p.PaceM, p.Hours, p.States, p.Version)
 	return n == 1, err
 }
 
@@ -89,6 +90,12 @@ type Place struct {
 func (q Q) Places(ctx context.Context) (list []Place, err error) {
 	err = q.many(ctx, &list, `SELECT id, name, bans, made FROM places WHERE deleted IS NULL ORDER BY made, id`)
 	return list, err
+}
+
+// KnowsPlace tells whether there is, or was, a place of an id.
+func (q Q) KnowsPlace(ctx context.Context, id string) (known bool, err error) {
+	err = q.one(ctx, &known, `SELECT EXISTS (SELECT 1 FROM places WHERE id = ?)`, id)
+	return known, err
 }
 
 // AddPlace writes a new place.

@@ -80,6 +80,7 @@ type measured struct {
 	RecoveryS *float64 `json:"recovery_s,omitempty"`
 	Approx    string   `json:"approx,omitempty"`
 	FedFirst  bool     `json:"fed_first,omitempty"`
+	Errors    []string `json:"errors,omitempty"`
 
 	Worked map[criteria.Key]float64 `json:"worked,omitempty"`
 }
@@ -95,7 +96,7 @@ func rowsOf(trials []Trial) []trialRow {
 			Pays: t.Pays, Pieces: t.Pieces, Dev: t.Dev, By: t.By, Handler: t.Handler,
 			Judge: t.Judge, AfterCue: t.AfterCue, Unmeasured: t.Unmeasured,
 		}
-		text, _ := json.Marshal(measured{t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst, t.Worked}) // figures and words cannot fail
+		text, _ := json.Marshal(measured{t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst, t.Errors, t.Worked}) // figures and words cannot fail
 		if string(text) != "{}" {
 			rows[i].Measures = string(text)
 		}
@@ -123,8 +124,8 @@ func readRows(rows []*trialRow) ([]Trial, error) {
 		if err := json.Unmarshal([]byte(r.Measures), &m); err != nil {
 			return nil, err
 		}
-		t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst, t.Worked = m.Measures, m.Touch, m.RecoveryS, m.Approx, m.FedFirst,
-			m.Worked
+		t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst = m.Measures, m.Touch, m.RecoveryS, m.Approx, m.FedFirst
+		t.Errors, t.Worked = m.Errors, m.Worked
 	}
 	return trials, nil
 }

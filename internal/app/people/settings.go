@@ -9,6 +9,7 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/reinforce"
+	"patientfox/core/work"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
@@ -26,7 +27,11 @@ type SettingsView struct {
 	Me         string
 	Hours      []string // a line a day from Monday on
 	Bans       []reinforce.Named
+	States     []StateRow
 }
+
+// StateRow is one of the five states, as the practice describes it.
+type StateRow struct{ Name, Usual, Own string }
 
 // PlaceRow is one place with what is not used there.
 type PlaceRow struct {
@@ -81,6 +86,17 @@ func (p *Cases) makeSettings(ctx context.Context) (v SettingsView, err error) {
 		v.Places = append(v.Places, place)
 	}
 	v.Hours, v.Bans = hoursShown(row.Hours), reinforce.Bans
+	looks := make([]string, len(work.StateNames))
+	if err := store.FromJSON(row.States, &looks); err != nil {
+		return v, err
+	}
+	for i, name := range work.StateNames {
+		state := StateRow{Name: name, Usual: work.StateTicks[i]}
+		if i < len(looks) {
+			state.Own = looks[i]
+		}
+		v.States = append(v.States, state)
+	}
 	return v, nil
 }
 
@@ -150,7 +166,7 @@ func (p *Cases) SaveSettings(ctx context.Context, t form.Typed) error {
 		if err != nil {
 			return err
 		}
-		next := store.Practice{Name: name, Zone: zone, Length: length, PaceM: pace, Version: version, Hours: was.Hours}
+		next := store.Practice{Name: name, Zone: zone, Length: length, PaceM: pace, Version: version, Hours: was.Hours, States: was.States}
 		if given {
 			next.Hours = strings.Join(hours, "\n")
 			if strings.TrimSpace(next.Hours) == "" {
@@ -170,6 +186,29 @@ func (p *Cases) SaveSettings(ctx context.Context, t form.Typed) error {
 			return q.MarkAllStale(ctx)
 		}
 		return nil
+	})
+}
+
+// SaveStates changes how the practice describes the five states; one left empty is described as usual.
+func (p *Cases) SaveStates(ctx context.Context, t form.Typed) error {
+	ps := form.Problems{}
+	looks := make([]string, len(work.StateNames))
+	for i := range looks {
+		field := fmt.Sprintf("state%d", i)
+		looks[i] = t.Text(field)
+		ps.Text(field, looks[i], criteria.MaxText)
+	}
+	if err := ps.Err(); err != nil {
+		return err
+	}
+	return p.Store.Write(ctx, func(q store.Q) error {
+		row, err := q.Practice(ctx)
+		if err != nil {
+			return err
+		}
+		row.States = store.JSON(looks)
+		_, err = q.SetPractice(ctx, row) // read in this very transaction, so that nobody is in between
+		return err
 	})
 }
 

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"slices"
 
+	"patientfox/core/caution"
 	"patientfox/core/pack"
 	"patientfox/core/reinforce"
 	"patientfox/core/session"
@@ -59,6 +60,9 @@ func (p *Cases) makePack(ctx context.Context, id string) (made pack.Pack, err er
 		Ruled: l.Ruled(), Zone: s.Zone.String(), Now: p.Ms(), Cautions: app.Cautions(l, true), Units: s.Units(),
 		Blocked: app.BlockedSteps(l.Steps, missing),
 	}
+	if made.States, err = s.Looks(); err != nil {
+		return made, err
+	}
 	if made.Read, err = readTo(ctx, q, id); err != nil {
 		return made, err
 	}
@@ -106,6 +110,10 @@ func choose(made *pack.Pack, choices []store.Chosen, today string) (been []strin
 			made.First, made.LastDay, made.Days = false, one.Name, app.DaysBetween(one.Name, today)
 		case "logged":
 			made.LastLogged = one.Name
+		case "growled":
+			if app.DaysBetween(one.Name, today) <= caution.GrowlDays {
+				made.Cautions = caution.WithGrowl(made.Cautions)
+			}
 		case "person":
 			made.People = append(made.People, option)
 		case "place":

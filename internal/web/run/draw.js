@@ -15,7 +15,7 @@ export function text(/** @type {string} */ id, /** @type {any} */ value) {
 }
 
 export function show(/** @type {string[]} */ ...ids) {
-  for (const id of ["carried", "refused", "setup", "board", "exits", "turn", "tally", "ways", "pocket", "join", "closing", "over", "elsewhere", "message"]) $(id).hidden = !ids.includes(id);
+  for (const id of ["carried", "refused", "setup", "board", "exits", "turn", "tally", "looks", "ways", "pocket", "join", "closing", "over", "elsewhere", "message"]) $(id).hidden = !ids.includes(id);
 }
 
 // panel shows a panel in the board's place, with the focus on its title.
@@ -81,6 +81,8 @@ export function drawView(/** @type {View} */ v) {
   text("main-sub", v.main.sub);
   const off = new Set(v.off || []);
   for (const id of ["again", "offer"]) $(id).hidden = !v.on_cue;
+  $("early").hidden = !v.asks;
+  for (const key of all("[data-where]")) key.disabled = off.has("slow");
   drawKeys($("row"), v.row || [], "key tall");
   drawKeys($("beside"), v.beside || [], "key");
   $("beside").hidden = !(v.beside || []).length;
@@ -125,7 +127,8 @@ function drawKeys(/** @type {HTMLElement} */ row, /** @type {Button[]} */ keys, 
       const button = document.createElement("button");
       button.type = "button";
       button.className = style;
-      button.dataset.key = key;
+      if (key === "looks") button.dataset.looks = "";
+      else button.dataset.key = key;
       if (on !== undefined) button.setAttribute("aria-pressed", String(on));
       if (shape) button.append(shapes.get(shape).content.cloneNode(true));
       button.append(Object.assign(document.createElement("span"), { textContent: label }));

@@ -5,11 +5,11 @@ import { $, failed, root } from "./draw.js";
 /** @type {Record<string, string>} */
 const usual = {
   " ": "main", 0: "void", p: "pay", z: "undo", b: "break", ArrowDown: "easier", ArrowUp: "harder", c: "cue", o: "offer", l: "left", f: "refused", n: "note",
-  PageDown: "main", PageUp: "missed", x: "let_go",
+  PageDown: "main", PageUp: "missed", x: "let_go", g: "growl",
 };
 // What a key of a remote can do: a job by its name, or what has that number in the row above the large key.
 const jobs = [
-  ["main", "Start and mark"], ["missed", "Missed"], ["late", "Slow"], ["helped", "Helped"], ["pay", "Pay"], ["undo", "Undo"], ["break", "Break"], ["easier", "Easier"],
+  ["main", "Start and mark"], ["missed", "Missed"], ["late", "Slow"], ["helped", "Helped"], ["pay", "Pay"], ["undo", "Undo"], ["break", "Break"], ["easier", "Easier"], ["growl", "Growl or snap"],
   ...[1, 2, 3, 4, 5, 6, 7].map((n) => [String(n), `Key ${n} of the row`]),
 ];
 /** @type {Record<string, string>} */

@@ -2,7 +2,7 @@
 // the way out, and how the screen is. Each asks the core and shows what it answers.
 import { board, draw, happened, mainKey, press, tick } from "./board.js";
 import { takes } from "./closing.js";
-import { $, all, failed, on, panel, root, show, text } from "./draw.js";
+import { $, all, failed, heard, on, panel, root, show, text } from "./draw.js";
 import { item, options, problem } from "./form.js";
 import { dated } from "./packs.js";
 import { choice } from "./setup.js";
@@ -37,9 +37,41 @@ on(root.querySelector(".more"), "toggle", async () => {
   $("hand-field").hidden = foods.length < 2;
   options($("hand"), foods, state.view.food || (foods[0] || {}).id || "");
   options($("holds"), s.people || [], state.session.handler);
+  interludes(await carried());
   for (const select of root.querySelectorAll("[data-tell]")) select.value = "";
   $("tells-care").hidden = true;
 });
+// carried lists the other plans that this device has, those worked longest ago first.
+async function carried() {
+  const { rows } = await state.core.ask("list", (await state.keep.all("packs")).map(dated), 0);
+  return (rows || []).filter((row) => row.plan !== state.session.plan);
+}
+
+// interludes offers three trials of the dog's other skills, each by one press.
+function interludes(/** @type {any[]} */ rows) {
+  const list = rows.filter((row) => row.dog === state.view.dog && !row.finished).slice(0, 4);
+  $("interludes").hidden = !list.length || !state.view.between;
+  $("interludes").replaceChildren(
+    ...list.map((row) => {
+      const key = Object.assign(document.createElement("button"), { type: "button", className: "key", textContent: `3 × ${row.skill}, then back` });
+      on(key, "click", () => beside(row.plan, { interlude: 3 }));
+      return key;
+    }),
+  );
+}
+
+// beside begins a block of another plan next to the one that is worked.
+async function beside(/** @type {string} */ plan, /** @type {any} */ how) {
+  const t = now();
+  await takes(plan);
+  const answer = await state.core.ask("begin", { ...choice(), step: "", mode: "train", food: "", ...how }, t);
+  problem($("turn"), answer.problem);
+  if (answer.problem) return;
+  await happened(answer.drafts, t);
+  more.open = false;
+  board();
+}
+
 // A use of it ends on the board: the next key is the board's.
 const more = root.querySelector(".more");
 more.querySelector("summary").addEventListener("click", (/** @type {MouseEvent} */ event) => event.detail && mainKey()); // by touch
@@ -77,6 +109,13 @@ on($("holds"), "change", async () => {
     throw error;
   });
 });
+for (const key of root.querySelectorAll("[data-where]")) {
+  on(key, "click", async () => {
+    await keep("tell", { what: "where", value: key.dataset.where });
+    more.open = false;
+    mainKey();
+  });
+}
 for (const select of root.querySelectorAll("[data-tell]")) {
   on(select, "change", () => {
     if (select.id === "tell-after") $("tells-care").hidden = !("care" in select.selectedOptions[0].dataset);
@@ -122,30 +161,58 @@ on($("left"), "input", async () => {
 });
 
 on($("turn-open"), "click", async () => {
-  const { rows } = await state.core.ask("list", (await state.keep.all("packs")).map(dated), 0);
-  const list = (rows || []).filter((row) => row.plan !== state.session.plan);
+  const list = await carried();
+  turnable = list;
   options($("turn-with"), list.map((row) => ({ id: row.plan, name: `${row.dog} · ${row.skill}` })), (list[0] || {}).plan || "");
   $("turn-none").hidden = list.length > 0;
   $("turn-begin").disabled = !list.length;
+  sameDog();
   $("turn-steps").disabled = !(state.view.off || []).every((/** @type {string} */ key) => key !== "alternate");
   panel("turn");
 });
+/** @type {any[]} */
+let turnable = [];
+
+// sameDog lets an interlude be of the same dog alone.
+function sameDog() {
+  const row = turnable.find((one) => one.plan === $("turn-with").value);
+  $("turn-three").disabled = !row || row.dog !== state.view.dog || !state.view.between;
+}
+on($("turn-with"), "change", sameDog);
+on($("turn-three"), "click", () => beside($("turn-with").value, { interlude: 3 }));
 on($("turn-back"), "click", board);
 on($("turn-steps"), "click", () => {
   root.querySelector(".more").open = false;
   board();
   press("alternate");
 });
-on($("turn-begin"), "click", async () => {
-  const t = now();
-  await takes($("turn-with").value);
-  const answer = await state.core.ask("begin", { ...choice(), step: "", mode: "train", food: "", with: true }, t);
-  problem($("turn"), answer.problem);
-  if (answer.problem) return;
-  await happened(answer.drafts, t);
-  root.querySelector(".more").open = false;
+on($("turn-begin"), "click", () => beside($("turn-with").value, { with: true }));
+
+// What the states look like, each a key of its own.
+async function looks() {
+  const { setup: s } = await state.core.ask("setup", choice(), now());
+  const states = (state.view.states || []).length ? state.view.states : state.view.row;
+  const off = new Set(state.view.off || []);
+  $("looks-list").replaceChildren(
+    ...s.looks.map((/** @type {string} */ looks, /** @type {number} */ i) => {
+      const { key, label } = /** @type {Button[]} */ (states)[i];
+      const button = Object.assign(document.createElement("button"), { type: "button", className: "key look", disabled: off.has(key) });
+      button.append(Object.assign(document.createElement("strong"), { textContent: label }), Object.assign(document.createElement("span"), { textContent: looks }));
+      on(button, "click", () => shows(key));
+      return button;
+    }),
+  );
+  panel("looks");
+}
+function shows(/** @type {string} */ key) {
+  more.open = false;
   board();
-});
+  press(key);
+}
+on($("looks-growl"), "click", () => shows("growl"));
+on($("looks-back"), "click", board);
+const opens = heard(looks);
+root.addEventListener("click", (/** @type {any} */ event) => event.target.closest("[data-looks]") && opens(event));
 
 on($("tally-open"), "click", () => panel("tally"));
 on($("tally-back"), "click", board);

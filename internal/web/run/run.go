@@ -15,7 +15,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/pack"
 	"patientfox/core/record"
-	"patientfox/core/work"
+	"patientfox/core/reinforce"
 	"patientfox/internal/derive"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/shell"
@@ -65,12 +65,9 @@ func Built() bool {
 type static struct {
 	Built  bool
 	Afters []after
-	Care   string // the caution of those with Care
-	States []state
+	Care   string            // the caution of those with Care
+	Places []reinforce.Named // where a treat can go
 }
-
-// state is what a dog shows, and how that looks.
-type state struct{ Name, Looks string }
 
 // after is something that was done after an error.
 type after struct {
@@ -79,12 +76,9 @@ type after struct {
 }
 
 func blank() static {
-	s := static{Built: Built(), Care: caution.For(caution.Where{Recorded: true})[0]}
+	s := static{Built: Built(), Care: caution.For(caution.Where{Recorded: true})[0], Places: reinforce.Places}
 	for _, done := range criteria.DoneAfter {
 		s.Afters = append(s.Afters, after{done, criteria.Cautioned(done)})
-	}
-	for i, name := range work.StateNames {
-		s.States = append(s.States, state{name, work.StateTicks[i]})
 	}
 	return s
 }

@@ -27,7 +27,8 @@ export class Senses {
 
   static async open(/** @type {import("./db.js").Keep} */ keep) {
     const own = (await keep.get("meta", "ways")) || {};
-    const senses = new Senses(keep, { light: "", sound: false, buzz: true, flash: true, voice: false, beat: false, ...own });
+    const senses = new Senses(keep, { light: "", heard: "", sound: false, buzz: true, flash: true, voice: false, beat: false, ...own });
+    if (own.heard === undefined && (own.sound || own.voice || own.beat)) senses.own.heard = "loud"; // set before it could be said
     for (const field of all("[data-way]")) {
       const way = field.dataset.way;
       if (field.type === "checkbox") field.checked = senses.own[way];
@@ -35,6 +36,7 @@ export class Senses {
       on(field, "change", () => senses.set(way, field.type === "checkbox" ? field.checked : field.value));
     }
     senses.light();
+    senses.hears();
     document.addEventListener("visibilitychange", () => {
       if (document.visibilityState === "visible" && senses.awake) senses.wake();
     });
@@ -45,6 +47,12 @@ export class Senses {
     await this.keep.put("meta", { name: "ways", ...this.own, [way]: value });
     this.own[way] = value;
     this.light();
+    this.hears();
+  }
+
+  // hears lets sounds be chosen once it is said who hears them.
+  hears() {
+    for (const way of ["sound", "voice", "beat"]) $("ways").querySelector(`[data-way="${way}"]`).disabled = !this.own.heard;
   }
 
   light() {
@@ -87,7 +95,7 @@ export class Senses {
 
   // beat ticks at the middle of the planned rate while the dog works.
   beat(/** @type {View} */ view) {
-    const on = this.own.beat && view.pay.gap > 0 && (view.phase === "trying" || view.phase === "idle");
+    const on = this.own.heard && this.own.beat && view.pay.gap > 0 && (view.phase === "trying" || view.phase === "idle");
     if (on && !this.next) this.next = performance.now() + view.pay.gap * 1000;
     if (!on) this.next = 0;
     if (this.next && performance.now() >= this.next) {
@@ -101,7 +109,7 @@ export class Senses {
     root.dataset.told = sign;
     if (this.own.buzz && buzz.length && navigator.vibrate) navigator.vibrate(buzz);
     if (this.own.flash && buzz.length) this.flash();
-    if (!(this.own.sound || always) || !window.AudioContext) return;
+    if (!this.own.heard || !(this.own.sound || always) || !window.AudioContext) return;
     this.audio = this.audio || new AudioContext();
     let at = this.audio.currentTime + 0.01;
     for (const [hz, s] of notes) {
@@ -126,7 +134,7 @@ export class Senses {
   }
 
   say(/** @type {string} */ text) {
-    if (!this.own.voice || !window.speechSynthesis) return;
+    if (!this.own.heard || !this.own.voice || !window.speechSynthesis) return;
     speechSynthesis.cancel();
     speechSynthesis.speak(new SpeechSynthesisUtterance(text));
   }

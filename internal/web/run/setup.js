@@ -1,12 +1,16 @@
 // Before a session: what the choices made so far lead to.
+import { uuid } from "./db.js";
 import { $, on, show, text } from "./draw.js";
 import { chips, item, options } from "./form.js";
 import { dated } from "./packs.js";
 import { state } from "./state.js";
 
+const NEW = "new"; // a place that nobody has named yet
+const placeID = uuid();
+
 // choice is what was chosen there, as typed.
 export const choice = () => ({
-  mode: $("mode").value, place: $("place").value, handler: $("handler").value, step: $("start-step").dataset.own || "", pieces: $("pieces").value,
+  mode: $("mode").value, place: $("place").value, place_name: $("place-name").value, place_id: placeID, handler: $("handler").value, step: $("start-step").dataset.own || "", pieces: $("pieces").value,
   food: $("food").dataset.own || "", cleared_by: $("cleared-by").value, tags: $("how-words").value,
 });
 
@@ -16,7 +20,8 @@ async function setup() {
   $("setup-skill").textContent = s.skill;
   $("setup-start").textContent = s.start;
   $("setup-step").textContent = s.step;
-  $("start-step").value = s.step_id;
+  steps(s);
+  $("place-name-field").hidden = s.place !== NEW;
   $("setup-pay").replaceChildren(...(s.pay || []).map((/** @type {string} */ line) => item(line)));
   const cautions = s.cautions || [];
   const said = JSON.stringify(cautions);
@@ -31,6 +36,24 @@ async function setup() {
   $("food-field").hidden = !foods.length;
   options($("food"), foods, foods.some((/** @type {any} */ f) => f.id === $("food").dataset.own) ? $("food").dataset.own : (foods[0] || {}).id || "");
   return s;
+}
+
+// steps lists where it can start, in their groups, with the one that is advised or chosen.
+function steps(/** @type {Setup} */ s) {
+  const drawn = JSON.stringify(s.steps);
+  if ($("start-step").dataset.drawn !== drawn) {
+    $("start-step").dataset.drawn = drawn;
+    $("start-step").replaceChildren();
+    let group = $("start-step");
+    for (const step of s.steps) {
+      if (step.group && group.label !== step.group) {
+        group = Object.assign(document.createElement("optgroup"), { label: step.group });
+        $("start-step").append(group);
+      }
+      group.append(new Option(step.name, step.id));
+    }
+  }
+  $("start-step").value = s.step_id;
 }
 
 // stillOpen says which session of another plan this device has begun and not ended.
@@ -48,16 +71,14 @@ export async function prepare(/** @type {Pack} */ pack, /** @type {any} */ plann
   if (planned) await state.core.ask("follow", planned.sheet, 0);
   const at = (planned && planned.sheet.place) || pack.last_place;
   const first = (await state.core.ask("setup", { place: at, handler: (planned && planned.sheet.handler) || "" }, 0)).setup;
-  options($("place"), first.places || [], at, "Not said");
+  options($("place"), [...(first.places || []), { id: NEW, name: "A new place …" }], at, "Not said");
   if (first.pieces) $("pieces").value = first.pieces;
   $("setup-then").hidden = !first.then;
   $("setup-then").textContent = first.then || "";
   const opens = planned && planned.sheet.plan.blocks[0];
   if (opens && opens.chosen) $("start-step").dataset.own = opens.step;
   options($("handler"), first.people || [], first.handler);
-  options($("start-step"), first.steps, first.step_id);
   options($("mode"), first.modes, first.mode);
-  $("no-place").hidden = Boolean(first.places && first.places.length);
   chips($("how"), $("how-words"), first.how);
   $("setup-right").replaceChildren(...(first.right || []).map((/** @type {string} */ line) => item(line)));
   document.title = `${first.dog} · ${first.skill}`;
@@ -70,4 +91,5 @@ const changed = (/** @type {any} */ event) => {
   if (event.target.id === "start-step" || event.target.id === "food") event.target.dataset.own = event.target.value;
   return setup();
 };
-for (const id of ["place", "handler", "start-step", "mode", "food", "how-words"]) on($(id), "change", changed);
+on($("place"), "change", () => $("place").value === NEW && $("place-name").focus());
+for (const id of ["place", "place-name", "handler", "start-step", "mode", "food", "how-words"]) on($(id), "change", changed);

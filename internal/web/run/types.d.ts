@@ -17,7 +17,7 @@ interface Envelope extends Stamp { dev: string; seq: number; wall: number; ids: 
 interface Setting { key: string; label: string; value: string; other: boolean }
 
 interface View {
-  phase: string; on_cue?: boolean; dog: string; skill: string; step: string; where: string; target: string;
+  phase: string; on_cue?: boolean; asks?: boolean; between?: boolean; dog: string; skill: string; step: string; where: string; target: string;
   dial: { big: string; of: string; part: number; full: boolean; slow: boolean };
   pay: { word: string; since: string; next: string; food: string; gone: string; due: boolean; gap: number };
   set: { label: string; places: { outcome: string; paid: boolean }[] };

@@ -21,6 +21,7 @@ var templates embed.FS
 type page struct {
 	people.SettingsView
 	Person, Place, Dimension shell.Form
+	Looks                    shell.Form
 	Lengths, Directions      []shell.Option
 	Saved                    bool
 }
@@ -35,6 +36,17 @@ func (pg page) HourFields() []hourField {
 	}
 	return list
 }
+
+// StateFields are the fields of how the practice describes the states.
+func (pg page) StateFields() []stateField {
+	list := make([]stateField, len(pg.States))
+	for i, one := range pg.States {
+		list[i] = stateField{fmt.Sprintf("state%d", i), one.Name, "hint=Usually: " + one.Usual + "."}
+	}
+	return list
+}
+
+type stateField struct{ Name, Label, Hint string }
 
 var (
 	lengths    = []shell.Option{{Value: "m", Label: "metres"}, {Value: "ft", Label: "feet and inches"}, {Value: "paces", Label: "paces"}}
@@ -63,9 +75,15 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		for i, line := range v.Hours {
 			own.Typed[fmt.Sprintf("hours%d", i)] = line
 		}
+		pg.Looks = shell.Form{Typed: form.Typed{}}
+		for i, one := range v.States {
+			pg.Looks.Typed[fmt.Sprintf("state%d", i)] = one.Own
+		}
 		switch which {
 		case "practice":
 			own = shown
+		case "states":
+			pg.Looks = shown
 		case "people":
 			pg.Person = shown
 		case "places":
@@ -78,6 +96,7 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	routes.Get("/settings", func(c fiber.Ctx) error { return show(c, fiber.StatusOK, "", shell.Form{}) })
 	for which, save := range map[string]func(context.Context, form.Typed) error{
 		"practice": p.SaveSettings, "people": p.SavePerson, "places": p.SavePlace, "dimensions": p.AddDimension,
+		"states": p.SaveStates,
 	} {
 		routes.Post("/settings/"+which, func(c fiber.Ctx) error {
 			typed := shell.Typed(c)

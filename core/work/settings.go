@@ -1,0 +1,49 @@
+package work
+
+import (
+	"slices"
+	"strings"
+
+	"patientfox/core/criteria"
+	"patientfox/core/progression"
+)
+
+// LineOut is how much of the line is let out. No step plans it; it is kept with the trial.
+var LineOut = criteria.Dimension{Key: "line", Label: "Line let out", Unit: "m", Max: 50}
+
+// chosen are the dimensions that a trial shows, or that are chosen otherwise: the site and the tool before a touch, and the place before
+// a session. All others are settings, which people arrange.
+var chosen = []criteria.Key{
+	criteria.Duration, criteria.Latency, criteria.Paces, criteria.Reps, criteria.CheckIns, criteria.Approx, criteria.Lead, criteria.Out,
+	criteria.Site, criteria.Tool, criteria.Novelty,
+}
+
+// Settings are the dimensions with a size or an order that people arrange at a step of a ladder: those that the step names, each support
+// that another step still has, and the line where the dog is on one.
+func Settings(steps []progression.Step, c criteria.Criteria) (list []criteria.Dimension) {
+	for _, s := range steps {
+		for _, d := range s.Criteria.Asked() {
+			known := func(one criteria.Dimension) bool { return one.Key == d.Key }
+			if d.Scale == criteria.Unranked || slices.Contains(chosen, d.Key) || slices.ContainsFunc(list, known) {
+				continue
+			}
+			if own, _ := c.Dimension(d.Key); c.Has(d.Key) {
+				list = append(list, own)
+			} else if d.Fades {
+				list = append(list, d)
+			}
+		}
+	}
+	if gear := c.Item(criteria.Gear); strings.Contains(gear, "line") || strings.Contains(gear, "leash") {
+		list = append(list, LineOut)
+	}
+	return list
+}
+
+// Planned is a setting as a step plans it; a support that the step does not name is at the end of its list.
+func Planned(c criteria.Criteria, d criteria.Dimension) float64 {
+	if !c.Has(d.Key) && d.Fades {
+		return float64(len(d.Items) - 1)
+	}
+	return c.Get(d.Key)
+}
