@@ -174,7 +174,7 @@ func TestPlacesAndPeopleAreNamedAndChosen(t *testing.T) {
 	p.See("Your own choice of step.")
 	p.Click("#begin")
 	phase(p, "idle")
-	require.Contains(t, p.Text("#where"), "given, not earned")
+	require.Contains(t, p.Text("#where"), "set manually")
 	p.Keys("1")
 	ends(p)
 	saved(p)

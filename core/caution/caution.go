@@ -44,12 +44,12 @@ const GrowlDays = 14
 const growled = "It growled or snapped within the last 14 days: a bite may be near. Stop sooner and keep it away from what it warned of. " +
 	"Refer to a veterinarian or a certified behaviour professional."
 
-// WithGrowl adds the caution of a dog that growled or snapped lately.
+// WithGrowl puts the caution of a dog that growled or snapped lately before others.
 func WithGrowl(list []string) []string {
 	if slices.Contains(list, growled) {
 		return list
 	}
-	return append(slices.Clone(list), growled)
+	return append([]string{growled}, list...)
 }
 
 // Ruled is why a plan is not started with this dog as things are, and what to do instead.

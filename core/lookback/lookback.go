@@ -89,7 +89,8 @@ type reviewer struct {
 	*View
 	log    *record.Log
 	f      *record.Session
-	breaks []reinforce.Span // those that were taken, and the time from one block to the next
+	active float64          // s of work, or with the stimulus on
+	breaks []reinforce.Span // those that were taken, the time from one block to the next, and waits
 	words  phrase.Words
 }
 
@@ -97,7 +98,7 @@ type reviewer struct {
 // what the session was folded from. Steps are said in words.
 func Read(log *record.Log, f *record.Session, band reinforce.Band, words phrase.Words) View {
 	v := View{Band: band}
-	r := reviewer{&v, log, f, append(between(f), recovering(f)...), words}
+	r := reviewer{View: &v, log: log, f: f, words: words, breaks: append(between(f), f.Waits...)}
 	r.read()
 	return v
 }
@@ -462,7 +463,8 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 	if r.f.Pieces != nil && left != nil {
 		r.LoggedLine += fmt.Sprintf(" %s eaten, %d paid in the log.", say.Count(*r.f.Pieces-*left, "piece"), pieces)
 	}
-	if seconds := clock.Active(last); seconds < leastRateS && len(r.Pays) > 0 {
+	r.active = clock.Active(last)
+	if seconds := r.active; seconds < leastRateS && len(r.Pays) > 0 {
 		r.PayLine = fmt.Sprintf("%s in %s: too short for a rate.", say.Count(len(r.Pays), "pay"), say.Seconds(math.Round(seconds)))
 	} else if minutes := seconds / 60; len(r.Pays) > 0 {
 		of := "of work"
@@ -525,7 +527,7 @@ func (r *reviewer) gravest() string {
 	return ""
 }
 
-// headline says in one sentence what is worth knowing first: the gravest thing that happened.
+// headline says in one sentence what is active knowing first: the gravest thing that happened.
 func (r *reviewer) headline() {
 	if r.Headline = r.gravest(); r.Headline != "" {
 		return
@@ -564,7 +566,7 @@ func (r *reviewer) headline() {
 	default:
 		r.Headline = "Held its step"
 	}
-	if r.Sentence == "" && r.Band.Lo > 0 && len(r.Pays) > 0 {
+	if r.Sentence == "" && r.Band.Lo > 0 && len(r.Pays) > 0 && r.active >= leastRateS {
 		r.Sentence = "No gap between pays was overdue."
 	}
 }

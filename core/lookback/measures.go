@@ -68,8 +68,12 @@ func measured(t trial.Trial, b *record.Block) string {
 	if word := Approximation(t, b); word != "" {
 		parts = append(parts, "offered: "+word)
 	}
-	if t.Broke != "" {
-		parts = append(parts, "broken by "+t.Broke)
+	switch t.Broke {
+	case "":
+	case trial.ByLine:
+		parts = append(parts, "the line helped")
+	default:
+		parts = append(parts, "interrupted: "+t.Broke)
 	}
 	return strings.Join(parts, ", ")
 }

@@ -79,24 +79,6 @@ func (r *reviewer) perTrial() bool {
 	return true
 }
 
-// recovering are the spans in which the dog came back from too much.
-func recovering(f *record.Session) (spans []reinforce.Span) {
-	from := -1.0
-	for _, m := range f.Recovers {
-		switch {
-		case from < 0 && m.What == record.Distance:
-			from = m.At
-		case from >= 0 && (m.What == record.GoesOn || m.What == record.GoesHome):
-			spans = append(spans, reinforce.Span{From: from, To: m.At})
-			from = -1
-		}
-	}
-	if from >= 0 {
-		spans = append(spans, reinforce.Span{From: from, To: max(from, f.EndAt)})
-	}
-	return spans
-}
-
 func (r *reviewer) resting(at float64) bool {
 	return slices.ContainsFunc(r.breaks, func(b reinforce.Span) bool { return at > b.From && at < b.To })
 }

@@ -63,7 +63,7 @@ func cues(kind work.Kind, d criteria.Definition) []string {
 		}
 		ticks = append(ticks, order)
 	} else if work.Of(kind).OnCue && !d.Uncued() {
-		ticks = append(ticks, "One cue: an answer to a second one is late")
+		ticks = append(ticks, "One cue: an answer to a second one is slow")
 	}
 	switch {
 	case d.LatencyS > 0:

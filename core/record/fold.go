@@ -43,6 +43,7 @@ type Session struct {
 	Trials        []trial.Trial
 	Pays          []Payment
 	Breaks        []reinforce.Span // s of the session's clock
+	Waits         []reinforce.Span // for a dog that left, for a slack line, until it was itself again, in a recovery: no pay is overdue then
 	States        []State
 	Verdicts      []Verdict
 	Moves         []Move
@@ -282,18 +283,19 @@ func (l *Log) Fold(book Book) *Session {
 }
 
 type folder struct {
-	book   Book
-	s      *Session
-	pen    string
-	at     float64
-	block  *Block
-	tries  *trial.UnderWay
-	paid   []int    // the pays of the trial under way, as places in the session's
-	from   *float64 // start of a running break
-	places map[string]progression.Position
-	made   map[string][]Move   // steps made in the field, by plan
-	last   int                 // index+1 of the block's last trial, for the pays after it
-	offers map[string]work.How // by trial: how those were closed that offered an approximation
+	book     Book
+	s        *Session
+	pen      string
+	at       float64
+	block    *Block
+	tries    *trial.UnderWay
+	paid     []int    // the pays of the trial under way, as places in the session's
+	from     *float64 // start of a running break
+	recovery *float64 // and of a recovery
+	places   map[string]progression.Position
+	made     map[string][]Move   // steps made in the field, by plan
+	last     int                 // index+1 of the block's last trial, for the pays after it
+	offers   map[string]work.How // by trial: how those were closed that offered an approximation
 }
 
 func (f *folder) read(e placed) {
@@ -339,7 +341,7 @@ func (f *folder) read(e placed) {
 	case *TurnData:
 		f.turn(e, d)
 	case *RecoverData:
-		s.Recovers = append(s.Recovers, Recovery{e.ID, d.What, f.at})
+		f.recovers(e, d)
 	case *UnloggedData:
 		f.unlogged(e, d)
 	case *VerdictData:
@@ -376,6 +378,9 @@ func (f *folder) finish() {
 	if f.from != nil {
 		f.s.Breaks = append(f.s.Breaks, reinforce.Span{From: *f.from, To: f.s.EndAt})
 		f.s.Paused = f.s.Ended == nil
+	}
+	if f.recovery != nil { // it was never said how it ended
+		f.s.Waits = append(f.s.Waits, reinforce.Span{From: *f.recovery, To: f.s.EndAt})
 	}
 	f.s.Trying = f.tries
 	for i := range f.s.Trials {

@@ -12,8 +12,12 @@ import (
 
 // begins makes sure that a trial is under way.
 func (f *folder) begins() {
-	if f.tries == nil {
-		f.tries = &trial.UnderWay{From: f.at}
+	if f.tries != nil {
+		return
+	}
+	f.tries = &trial.UnderWay{From: f.at}
+	if f.last > 0 && f.s.Trials[f.last-1].Shown() >= 2 && f.s.Trials[f.last-1].RecoveryS == nil {
+		f.waited(f.s.Trials[f.last-1].At) // nobody said when it was itself again
 	}
 }
 
@@ -69,6 +73,7 @@ func (f *folder) count(e placed, d *CountData) {
 func (f *folder) comes() {
 	if f.s.Away != nil {
 		f.block.AwayS += f.at - *f.s.Away
+		f.waited(*f.s.Away)
 		f.s.Away = nil
 	}
 }
@@ -111,6 +116,7 @@ func (f *folder) line(d *LineData) {
 		return
 	}
 	slack := at - *f.s.Taut
+	f.waited(*f.s.Taut)
 	f.s.Taut = nil
 	if f.last > 0 && f.s.Trials[f.last-1].SlackS == nil {
 		f.s.Trials[f.last-1].SlackS = &slack
@@ -126,7 +132,26 @@ func (f *folder) calms(state int) {
 	if t.State != nil && *t.State > 1 && t.RecoveryS == nil {
 		took := f.at - t.At
 		t.RecoveryS = &took
+		f.waited(t.At)
 	}
+}
+
+// recovers reads a move of the way back from too much.
+func (f *folder) recovers(e placed, d *RecoverData) {
+	switch {
+	case d.What == Distance && f.recovery == nil:
+		at := f.at
+		f.recovery = &at
+	case (d.What == GoesOn || d.What == GoesHome) && f.recovery != nil:
+		f.waited(*f.recovery)
+		f.recovery = nil
+	}
+	f.s.Recovers = append(f.s.Recovers, Recovery{e.ID, d.What, f.at})
+}
+
+// waited notes a wait from a moment until now.
+func (f *folder) waited(from float64) {
+	f.s.Waits = append(f.s.Waits, reinforce.Span{From: from, To: f.at})
 }
 
 // turn goes on with a block that was begun before.

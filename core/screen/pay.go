@@ -55,7 +55,7 @@ func (r Screen) pay(at float64) PayView {
 		since -= last
 		v.Since = fmt.Sprintf("last %d s ago", int(math.Max(0, since)))
 	}
-	waits := r.Session().Away != nil || r.Phase() == session.Recovering // nothing is to be paid meanwhile
+	_, waits := r.Waits()
 	if band := r.Pack().PayAt(r.Today().ID).Band; band.Lo > 0 && !waits && !r.Kind().PerTrial(r.Today().Criteria) {
 		switch {
 		case since > band.Overdue():

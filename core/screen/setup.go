@@ -122,7 +122,7 @@ func (r Screen) Setup(c session.Choice) SetupView {
 	reached := p.ReachedAt()
 	v := SetupView{
 		Dog: p.DogName, Skill: p.SkillName, Kind: string(p.Kind), Places: p.Places, People: p.People,
-		Place: c.Place, Handler: c.Handler, Right: phrase.Ticks(p.Kind, p.Definition), Cautions: p.Cautions,
+		Place: c.Place, Handler: c.Handler, Right: phrase.Ticks(p.Kind, p.Definition),
 		Ruled: p.Ruled, How: caution.Conditions, Looks: work.Looks(p.States),
 		Start: phrase.Start(reached-at, drops, place.Name, person.Name), StepID: p.Steps[at].ID,
 	}
@@ -145,15 +145,8 @@ func (r Screen) Setup(c session.Choice) SetupView {
 		v.Start = "Your own choice of step."
 		v.StepID = c.Step
 	}
-	if waits := p.Blocked[p.Steps[at].ID]; waits != "" {
-		v.Cautions = append([]string{"This step waits: " + waits}, v.Cautions...)
-	}
 	v.Step = say.Upper(phrase.In(p.Units).Step(p.Steps[at].Criteria))
-	if says := reinforce.Otherwise(p.PayAt(p.Steps[at].ID).Delivery, p.Bans[c.Place]); says != "" {
-		v.Cautions = append(slices.Clone(v.Cautions), says)
-	}
-	tags, _ := session.ReadTags(c.Tags)
-	v.Cautions = slices.Concat(v.Cautions, r.cautionsOf(p.Steps[at]), caution.OfConditions(tags))
+	v.Cautions = r.cautionsFor(c, p.Steps[at])
 	v.Pay = phrase.Strategy(p.PayAt(p.Steps[at].ID), p.Rung)
 	for _, food := range r.Foods(c.Place, p.Steps[at].ID) {
 		v.Foods = append(v.Foods, pack.Option{ID: food.ID, Name: food.Name})
@@ -164,6 +157,21 @@ func (r Screen) Setup(c session.Choice) SetupView {
 	}
 	v.Steps = r.setupSteps(at, reached)
 	return v
+}
+
+// cautionsFor are the cautions of a session that opens at a step, those that matter most first: the page folds the others away.
+func (r Screen) cautionsFor(c session.Choice, step progression.Step) (list []string) {
+	p := r.Pack()
+	if waits := p.Blocked[step.ID]; waits != "" {
+		list = append(list, "This step waits: "+waits)
+	}
+	first := min(1, len(p.Cautions)) // of a dog with flags this is what they say
+	tags, _ := session.ReadTags(c.Tags)
+	list = slices.Concat(list, p.Cautions[:first], r.cautionsOf(step), caution.OfConditions(tags), p.Cautions[first:])
+	if says := reinforce.Otherwise(p.PayAt(step.ID).Delivery, p.Bans[c.Place]); says != "" {
+		list = append(list, says)
+	}
+	return list
 }
 
 // modes lists what a session can be for, as options with the mode as their id.

@@ -18,15 +18,13 @@ import (
 	"patientfox/core/work"
 )
 
-// Looks is the key that shows what the states look like; it logs nothing.
-const Looks work.Key = "looks"
-
 // View is what the Run screen shows. The page draws it and computes nothing.
 type View struct {
 	Phase   session.Phase `json:"phase"`
 	OnCue   bool          `json:"on_cue,omitempty"`  // every trial is a cue
 	Asks    bool          `json:"asks,omitempty"`    // a cue or a signal begins it, so that the dog can go before it
 	Between bool          `json:"between,omitempty"` // another block can be put in here
+	Plan    string        `json:"plan"`              // that is worked, by id
 	Dog     string        `json:"dog"`
 	Skill   string        `json:"skill"`
 	Step    string        `json:"step"`
@@ -52,6 +50,7 @@ type View struct {
 	Worked  []SettingView `json:"worked,omitempty"` // the settings of the step, as they really are
 	States  []work.Button `json:"states,omitempty"` // to note beside the work
 	Last    string        `json:"last,omitempty"`   // the trial that was closed last, by id
+	Was     string        `json:"was,omitempty"`    // how it was read
 	Lined   bool          `json:"lined,omitempty"`  // it can be said that the line made the last response
 	Tells   string        `json:"tells,omitempty"`  // the last trial, where there is more to say of it
 	Helps   string        `json:"helps,omitempty"`  // on a helper's device: what its trials count for
@@ -85,7 +84,7 @@ func (r Screen) View(atMS int64) View {
 	place, steps := r.Position()
 	index := max(0, progression.Index(steps, r.Ahead().ID))
 	v := View{
-		Phase: r.Phase(), OnCue: r.Kind().OnCue, Asks: r.Kind().Asks(), Dog: r.Pack().DogName, Skill: r.Pack().SkillName,
+		Phase: r.Phase(), OnCue: r.Kind().OnCue, Asks: r.Kind().Asks(), Plan: r.Pack().Plan, Dog: r.Pack().DogName, Skill: r.Pack().SkillName,
 		Step: say.Upper(r.say().Step(steps[index].Criteria)), Where: r.where(place, steps, index),
 		Dial: r.dial(at), Pay: r.pay(at), Set: r.set(), Verdict: r.verdictView(), Main: r.mainButton(at), Off: r.Off(), Rests: r.Resting(atMS),
 		Closing: r.closing(), Target: r.targetLine(),
@@ -95,6 +94,9 @@ func (r Screen) View(atMS int64) View {
 	v.Worked = r.settings()
 	if t := r.LastTrial(); t != nil {
 		v.Last = t.ID
+	}
+	if !v.Verdict.Show {
+		v.Was = r.lastLine(v.Phase)
 	}
 	v.Lined, v.States = r.lined(), r.Kind().Notes()
 	v.Caution = r.cautionNow()
@@ -159,7 +161,7 @@ func (r Screen) where(place progression.Position, steps []progression.Step, inde
 			line += ", three met in a row lead back up"
 		}
 	} else if place.Given {
-		line += " · given, not earned"
+		line += " · set manually"
 	}
 	if was := r.asWorked(); was != "" {
 		line += " · as worked: " + was
@@ -351,15 +353,13 @@ func (r Screen) beside(phase session.Phase) (keys []work.Button) {
 		add(work.DoneKey, "Rehearsal", false)
 	}
 	add(work.MarkedKey, "Marked on purpose", false)
+	add(work.ReturnKey, "Back now", false)
 	add(work.ItselfKey, "Itself again", false)
 	if r.Troubled() || r.Session().Away != nil {
 		add(work.RecoverKey, "Recover", false)
 	}
 	if r.Session().Away == nil && r.Kind().Leaves {
 		add(work.LeftKey, "It left", false)
-	}
-	if r.Kind().ByState && (phase == session.Idle || phase == session.Trying) {
-		keys = append(keys, work.Button{Key: Looks, Label: "What they look like"})
 	}
 	return keys
 }

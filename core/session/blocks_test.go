@@ -126,7 +126,7 @@ func TestHarderByHandIsGivenNotEarned(t *testing.T) {
 	h.Press(work.HardKey, 1000)
 	b := h.Run.Session().Blocks[0]
 	require.Equal(t, progression.Position{Reached: stepID(2), Today: stepID(2), Given: true, Since: b.Position.Since}, b.Position)
-	require.Contains(t, screen.Of(h.Run).View(1000).Where, "given, not earned")
+	require.Contains(t, screen.Of(h.Run).View(1000).Where, "set manually")
 	require.Empty(t, h.Run.Press(work.HardKey, 2000), "there is no step above the last")
 	h.Press(work.EasyKey, 2000)
 	b = h.Run.Session().Blocks[0]

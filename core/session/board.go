@@ -212,7 +212,9 @@ func (r *Run) own(key work.Key, at float64) []record.Draft {
 	case work.AlternateKey:
 		return r.alternate()
 	case work.SwapKey:
-		return r.swap()
+		return r.swap(r.OtherDog())
+	case work.ReturnKey:
+		return r.swap(r.s.Before(r.Block()))
 	case work.DoneKey:
 		r.armed.Done = !r.armed.Done
 		return nil
@@ -301,6 +303,9 @@ func (r *Run) meansOwn(key work.Key, phase Phase) bool {
 		return (idle || phase == Deciding) && (on || r.StepBy(-1) != nil && !r.Mixed() && !r.Kind().ByState)
 	case work.SwapKey:
 		return (idle || phase == Deciding) && r.OtherDog() != nil
+	case work.ReturnKey:
+		_, of := r.Interlude()
+		return (idle || phase == Deciding) && of > 0 && r.s.Before(r.Block()) != nil
 	case work.AcceptKey:
 		return (idle || phase == Deciding) && len(r.Unaccepted()) > 0
 	case work.DoneKey:

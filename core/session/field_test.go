@@ -92,6 +92,14 @@ func TestAnInterludeGoesBack(t *testing.T) {
 	require.Len(t, s.Turns, 1)
 	_, problem = h.Run.Begin(session.Choice{Interlude: 3})
 	require.Equal(t, session.WorkedNow, problem.Code)
+	require.NoError(t, h.Run.Renew(other))
+	drafts, problem = h.Run.Begin(session.Choice{Interlude: 3})
+	require.Nil(t, problem)
+	h.Do(at+20000, drafts)
+	at = hold(h, at+21000, 1, 900, work.MetKey)
+	h.Press(work.ReturnKey, at+1000)
+	require.Equal(t, "plan", h.Run.Block().Plan, "or sooner, by a key")
+	require.False(t, h.Run.Means(work.ReturnKey))
 }
 
 // What the set-up really was stands with the trial: figures, words of a list, a support that the step has lost, the line let out.

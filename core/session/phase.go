@@ -77,13 +77,34 @@ func (r *Run) Clock() (reinforce.Clock, bool) {
 	if r.s.Trying != nil {
 		from = math.Min(from, r.s.Trying.From)
 	}
-	breaks := append([]reinforce.Span(nil), r.s.Breaks...)
+	breaks := append(append([]reinforce.Span(nil), r.s.Breaks...), r.s.Waits...)
+	if since, waits := r.Waits(); waits {
+		breaks = append(breaks, reinforce.Span{From: since, To: math.Inf(1)})
+	}
 	for _, rest := range b.Rests {
 		if !r.Mixed() {
 			breaks = append(breaks, rest)
 		}
 	}
 	return reinforce.NewClock(from, breaks), !math.IsInf(from, 1)
+}
+
+// Waits tells whether a wait is under way, in which no pay is overdue, and since when (s): for a dog that left, for a slack line, until
+// it is itself again.
+func (r *Run) Waits() (since float64, waits bool) {
+	switch worried := r.Worried(); {
+	case r.s.Away != nil:
+		return *r.s.Away, true
+	case r.s.Taut != nil:
+		return *r.s.Taut, true
+	case worried != nil && *worried.State >= 2:
+		return worried.At, true
+	}
+	moves, _, _ := r.Recovery()
+	if len(moves) > 0 {
+		return moves[0].At, true
+	}
+	return 0, false
 }
 
 // RateClock is the time that the rate of reinforcement is over: of exposures that with the stimulus on.

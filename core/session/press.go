@@ -94,10 +94,18 @@ func (r *Run) Press(key work.Key, atMS int64) []record.Draft {
 		return nil
 	}
 	drafts := r.pressed(key, atMS)
+	if r.s.Away != nil && slices.ContainsFunc(drafts, begins) {
+		drafts = append([]record.Draft{counted(trial.CameBack)}, drafts...) // a dog that works has come back
+	}
 	if len(drafts) > 0 && key != work.UndoKey && !strings.HasPrefix(string(key), Instead) {
 		drafts = append(slices.Clone(r.inTurn), drafts...)
 	}
 	return drafts
+}
+
+// begins tells whether an event is of a trial.
+func begins(d record.Draft) bool {
+	return d.Kind == record.KCue || d.Kind == record.KTrigger || d.Kind == record.KTrial || d.Kind == record.KExposure
 }
 
 func (r *Run) pressed(key work.Key, atMS int64) []record.Draft {

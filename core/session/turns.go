@@ -182,12 +182,12 @@ func (r *Run) OtherDog() *record.Block {
 	return nil
 }
 
-// swap lets the other dog work.
-func (r *Run) swap() (drafts []record.Draft) {
+// swap goes on with another block: lets the other dog work, or goes back from an interlude.
+func (r *Run) swap(to *record.Block) (drafts []record.Draft) {
 	if r.now.Due && !r.now.Answered {
 		drafts = append(drafts, r.verdict(r.leftAs()))
 	}
-	return append(drafts, record.NewDraft(record.KTurn, record.TurnData{Block: r.OtherDog().ID}))
+	return append(drafts, record.NewDraft(record.KTurn, record.TurnData{Block: to.ID}))
 }
 
 // Alternating is the step worked in turn with today's, where two are.

@@ -39,6 +39,7 @@ const (
 	AcceptKey    Key = "accept"    // counts what helpers logged
 	GrowlKey     Key = "growl"     // it growled or snapped
 	EarlyKey     Key = "early"     // it went before it was asked
+	ReturnKey    Key = "return"    // ends an interlude before its last trial
 	MarkedKey    Key = "marked"    // the last one was marked on purpose, though it was less than asked
 	PenKey       Key = "pen"       // on a helper's device: it runs the session from here on
 )

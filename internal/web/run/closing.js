@@ -47,7 +47,7 @@ async function close(/** @type {any} */ end) {
     const t = now();
     const answer = await state.core.ask("close", {
       unlogged: $("unlogged").value, left: $("left").value, next: $("next").value, reason: $("reason").value, tags: $("tags").value,
-      take: !$("take").hidden && $("take-box").checked, end, leave: !end && chosen() !== null && chosen().plan !== state.session.plan,
+      take: !$("take").hidden && $("take-box").checked, end, leave: !end && chosen() !== null && chosen().plan !== state.view.plan,
     }, t);
     problem($("closing"), answer.problem);
     if (answer.problem) return;
@@ -66,7 +66,7 @@ export async function ends() {
   over();
 }
 
-// takes takes a plan's pack for the next block: the newest, or the one that this device carries.
+// takes takes a plan's pack for a block: the newest, or the one that this device carries.
 export async function takes(/** @type {string} */ plan) {
   /** @type {Pack | undefined} */
   let pack;
@@ -75,19 +75,20 @@ export async function takes(/** @type {string} */ plan) {
   } catch {
     // then the one that this device carries
   }
-  if (!pack && plan !== state.session.plan) pack = (state.session.all || []).find((/** @type {any} */ p) => p.plan === plan) || (await state.keep.get("packs", plan));
+  if (!pack && plan !== state.view.plan) pack = (state.session.all || []).find((/** @type {any} */ p) => p.plan === plan) || (await state.keep.get("packs", plan));
   if (!pack) return;
   // Nothing is switched before the core has taken the pack.
   await state.core.ask("renew", dated(pack), now());
-  await changed({ packs: [...state.session.packs, pack], plan });
+  await changed({ packs: [...state.session.packs, pack] });
 }
 
 // another begins the next block, on the newest version of its plan where the server can be asked; of a planned
 // session the part that was chosen.
 async function another() {
   const part = chosen();
-  const plan = part ? part.plan : state.session.plan;
+  const plan = part ? part.plan : state.view.plan;
   await takes(plan);
+  await changed({ plan });
   const t = now();
   const wanted = part ? { ...choice(), food: "", step: part.step || "", mode: part.mode || "train", finish: Boolean(part.finish) } : choice();
   const { drafts } = await state.core.ask("begin", wanted, t);

@@ -82,6 +82,7 @@ export function drawView(/** @type {View} */ v) {
   const off = new Set(v.off || []);
   for (const id of ["again", "offer"]) $(id).hidden = !v.on_cue;
   $("early").hidden = !v.asks;
+  $("looks-open").hidden = !(v.row || []).some(({ shape }) => shape && shape.startsWith("state"));
   for (const key of all("[data-where]")) key.disabled = off.has("slow");
   drawKeys($("row"), v.row || [], "key tall");
   drawKeys($("beside"), v.beside || [], "key");
@@ -127,8 +128,7 @@ function drawKeys(/** @type {HTMLElement} */ row, /** @type {Button[]} */ keys, 
       const button = document.createElement("button");
       button.type = "button";
       button.className = style;
-      if (key === "looks") button.dataset.looks = "";
-      else button.dataset.key = key;
+      button.dataset.key = key;
       if (on !== undefined) button.setAttribute("aria-pressed", String(on));
       if (shape) button.append(shapes.get(shape).content.cloneNode(true));
       button.append(Object.assign(document.createElement("span"), { textContent: label }));
@@ -161,7 +161,7 @@ function drawWorked(/** @type {Setting[]} */ settings) {
     ...settings.map(({ key, label, value, other }) => {
       const li = document.createElement("li");
       li.className = "flex items-center gap-2";
-      const says = Object.assign(document.createElement("span"), { className: other ? "flex-1 font-bold" : "flex-1", textContent: `${label}: ${value}` });
+      const says = Object.assign(document.createElement("span"), { className: other ? "flex-1 font-bold" : "flex-1", textContent: `${label}: ${value || "not said"}` });
       const alter = (/** @type {number} */ by, /** @type {string} */ sign) => {
         const button = Object.assign(document.createElement("button"), { type: "button", className: "btn small", textContent: sign });
         button.dataset.alter = `${key} ${by}`;
@@ -227,7 +227,9 @@ function drawSet(/** @type {View["set"]} */ set) {
 
 function drawVerdict(/** @type {View} */ v) {
   const shown = v.verdict.show;
-  $("verdict").classList.toggle("invisible", !shown);
+  $("verdict").classList.toggle("invisible", !shown && !v.was);
+  $("verdict-word").hidden = !shown;
+  if (!shown && v.was) text("verdict-why", v.was);
   if (shown) {
     text("verdict-word", v.verdict.word);
     text("verdict-why", [v.verdict.why, v.verdict.coverage, ""].filter((part, i) => part || i === 2).join(". ").trim());

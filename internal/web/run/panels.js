@@ -1,5 +1,5 @@
 // What stands beside the board: notes, more keys, what was behind the last trial, the outline, tallies, work in turn,
-// the way out, and how the screen is. Each asks the core and shows what it answers.
+// the exit plan, and how the screen is. Each asks the core and shows what it answers.
 import { board, draw, happened, mainKey, press, tick } from "./board.js";
 import { takes } from "./closing.js";
 import { $, all, failed, heard, on, panel, root, show, text } from "./draw.js";
@@ -44,7 +44,7 @@ on(root.querySelector(".more"), "toggle", async () => {
 // carried lists the other plans that this device has, those worked longest ago first.
 async function carried() {
   const { rows } = await state.core.ask("list", (await state.keep.all("packs")).map(dated), 0);
-  return (rows || []).filter((row) => row.plan !== state.session.plan);
+  return (rows || []).filter((row) => row.plan !== state.view.plan);
 }
 
 // interludes offers three trials of the dog's other skills, each by one press.
@@ -227,7 +227,7 @@ on($("tally-keep"), "click", async () => {
 });
 
 on($("exit"), "click", async () => {
-  // The way out opens whatever happens: only its lines may be missing.
+  // The exit plan opens whatever happens: only its lines may be missing.
   /** @type {string[]} */
   let lines = [];
   try {

@@ -5,6 +5,7 @@ import { chips, item, options } from "./form.js";
 import { dated } from "./packs.js";
 import { state } from "./state.js";
 
+const SHOWN = 2; // cautions; the others are folded
 const NEW = "new"; // a place that nobody has named yet
 const placeID = uuid();
 
@@ -25,7 +26,12 @@ async function setup() {
   $("setup-pay").replaceChildren(...(s.pay || []).map((/** @type {string} */ line) => item(line)));
   const cautions = s.cautions || [];
   const said = JSON.stringify(cautions);
-  if ($("setup-cautions").dataset.said !== said) $("setup-cautions").replaceChildren(...cautions.map((/** @type {string} */ line) => item(line)));
+  if ($("setup-cautions").dataset.said !== said) {
+    $("cautions-first").replaceChildren(...cautions.slice(0, SHOWN).map((/** @type {string} */ line) => item(line)));
+    $("cautions-rest").replaceChildren(...cautions.slice(SHOWN).map((/** @type {string} */ line) => item(line)));
+    text("cautions-count", cautions.length === SHOWN + 1 ? "One more caution" : `${cautions.length - SHOWN} more cautions`);
+    $("cautions-more").hidden = cautions.length <= SHOWN;
+  }
   $("setup-cautions").dataset.said = said;
   $("setup-cautions").hidden = !cautions.length;
   $("ruled").hidden = !s.ruled;

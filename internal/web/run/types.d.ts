@@ -17,7 +17,7 @@ interface Envelope extends Stamp { dev: string; seq: number; wall: number; ids: 
 interface Setting { key: string; label: string; value: string; other: boolean }
 
 interface View {
-  phase: string; on_cue?: boolean; asks?: boolean; between?: boolean; dog: string; skill: string; step: string; where: string; target: string;
+  phase: string; on_cue?: boolean; asks?: boolean; between?: boolean; plan: string; dog: string; skill: string; step: string; where: string; target: string;
   dial: { big: string; of: string; part: number; full: boolean; slow: boolean };
   pay: { word: string; since: string; next: string; food: string; gone: string; due: boolean; gap: number };
   set: { label: string; places: { outcome: string; paid: boolean }[] };
@@ -26,7 +26,7 @@ interface View {
   advice: { line: string; urgent: boolean; finish: boolean };
   recover: { say: string; then: string };
   body?: { sites: string[]; at: string; steps: string };
-  log: string; food: string; tells?: string; last?: string; worked?: Setting[]; lined?: boolean; states?: Button[]; helps?: string; leave?: string;
+  log: string; food: string; tells?: string; last?: string; was?: string; worked?: Setting[]; lined?: boolean; states?: Button[]; helps?: string; leave?: string;
   closing: { logged: string; pieces: string; left: string; waiting: string; tags: string; reason: string; summary: string; next: string };
   sheet: { line: string; done: boolean; next: string; parts?: Part[] };
 }
