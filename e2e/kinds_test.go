@@ -3,6 +3,7 @@ package e2e_test
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -23,25 +24,48 @@ type worked struct {
 	record     string
 }
 
-// What each tap is: main, or another key; "full" waits for the dial, "board" for a key to mean something.
+// What each tap is: main, or another key; "full" waits for the dial, "where:low" says where the last treat went.
 var works = []worked{
-	{"cued", "set", form.Typed{"latency": "5"}, "main cue main main missed", `
-		cue 1 | cue 2 | mark, trial met, pay 1 | cue 1 | trial missed`},
-	{"held", "set", form.Typed{"duration": "0.5"}, "main full main main missed void", `
-		cue 1 | release, trial met, pay 1 | cue 1 | trial missed | trial void`},
-	{"walking", "count_up", form.Typed{"paces": "2"}, "main main main main main pull main", `
-		cue 1 | count pace | count pace, mark, trial met, pay 1 | verdict step_up, move step_up, cue 1 | count pace | ` +
-		`count pull, line taut, trial missed | line slack`},
-	{"shaping", "run", form.Typed{"approximation": "a step towards it"}, "offered:0 main offered:3 left main", `
-		trial offered 0 | mark, trial offered 1, pay 1 | mark, trial offered 3, pay 1 | count left | count back`},
-	{"attention", "set", form.Typed{"check_ins": "2", "duration": "4"}, "main main throw main full main", `
-		cue 1 | count check_in, pay 1 | count throw | count check_in, pay 1 | trial`},
-	{"counter", "calm", form.Typed{"trigger": "40", "intensity": "1"}, "main main main late itself main expects", `
-		trigger on 40 planned | pay 1 | pay 1 | exposure 2 | state 1 | trigger on 40 planned | exposure 0, pay 1`},
-	{"handling", "calm", form.Typed{"site": "ear", "tool": "fingers", "duration": "1"}, "main full main site:paw done take pulled", `
-		trigger on ear | exposure 0, pay 1 | trigger on paw taken done | exposure 2 pulled`},
-	{"steadiness", "set", form.Typed{"lead": "1", "out": "2"}, "main main put_away main", `
-		cue 1 | trigger on | trigger off | mark, trial met, pay 1`},
+	{"cued", "gate", form.Typed{"latency": "5"},
+		"main cue main missed main main early main let_go helped late void offer slow where:low state:1 left " +
+			"main",
+		"cue 1 | cue 2 | mark, trial met, pay 1 | trial missed | cue 1 | mark, trial met, pay 1" +
+			" | trial missed [went before the cue] | cue 1 | trial let_go | trial helped | trial late | trial void" +
+			" | count offer | amend taken slow | amend where low | state 1 | count left | count back"},
+	{"held", "gate", form.Typed{"duration": "0.5"},
+		"main full main main missed met late helped main let_go void refused where:target state:1 left main",
+		"cue 1 | release, trial met, pay 1 | cue 1 | trial missed | trial met, pay 1 | trial late | trial helped" +
+			" | cue 1 | trial let_go | trial void | amend taken refused | amend where target | state 1 | count left" +
+			" | count back"},
+	{"walking", "count_up", form.Typed{"paces": "2"},
+		"main main main main main pull main met helped early main let_go void slow where:away",
+		"cue 1 | count pace | count pace, mark, trial met, pay 1 | verdict step_up, move step_up, cue 1 | count pace" +
+			" | count pull, line taut, trial missed | line slack | verdict step_back, move restart, trial met, pay 1" +
+			" | verdict step_up, move step_up, trial helped" +
+			" | verdict step_back, move restart, trial missed [went before the cue] | verdict repeat, cue 1" +
+			" | trial let_go | trial void | amend taken slow | amend where away"},
+	{"shaping", "run", form.Typed{"approximation": "a step towards it"},
+		"offered:0 marked main offered:3 missed left main void where:position refused",
+		"trial offered 0 | mark for, pay 1 | mark, trial offered 1, pay 1 | mark, trial offered 3, pay 1" +
+			" | trial missed | count left | count back | trial void | amend where position | amend taken refused"},
+	{"attention", "set", form.Typed{"check_ins": "2", "duration": "4"},
+		"main main throw main full main main helped main stop void state:0 where:thrown",
+		"cue 1 | count check_in, pay 1 | count throw | count check_in, pay 1 | trial | cue 1 | trial helped | cue 1" +
+			" | trial | trial void | state 0 | amend where thrown"},
+	{"counter", "calm", form.Typed{"trigger": "40", "intensity": "1"},
+		"main main main late itself main expects met helped stay void slow where:low",
+		"trigger on 40 planned | pay 1 | pay 1 | exposure 2 | state 1 | trigger on 40 planned | exposure 0, pay 1" +
+			" | exposure 1, pay 1 | exposure 3, pay 1 | verdict repeat | trial void | amend taken slow | amend where low"},
+	{"handling", "calm", form.Typed{"site": "ear", "tool": "fingers", "duration": "1"},
+		"main full main site:paw done take pulled itself met expects helped stay late void where:low",
+		"trigger on ear | exposure 0, pay 1 | trigger on paw taken done | exposure 2 pulled | state 1" +
+			" | exposure 1, pay 1 | exposure 0, pay 1 | exposure 3, pay 1 | verdict repeat | exposure 2, pay 1" +
+			" | trial void | amend where low"},
+	{"steadiness", "gate", form.Typed{"lead": "1", "out": "2"},
+		"main main put_away main missed met early helped main let_go void state:2 where:low",
+		"cue 1 | trigger on | trigger off | mark, trial met, pay 1 | trial missed | trial met, pay 1" +
+			" | trial missed [went before the cue] | trial helped | cue 1 | trial let_go | trial void | state 2" +
+			" | amend where low"},
 }
 
 // said writes an event in a few words.
@@ -72,6 +96,17 @@ func said(e record.Event) string {
 		add("outcome")
 		if x, ok := d["offered"]; ok {
 			words = append(words, "offered", fmt.Sprint(x))
+		}
+		if x, ok := d["errors"]; ok {
+			words = append(words, fmt.Sprint(x))
+		}
+	case record.KMark:
+		if d["for"] != nil {
+			words = append(words, "for")
+		}
+	case record.KAmend:
+		for name, x := range d["set"].(map[string]any) {
+			words = append(words, name, fmt.Sprint(x))
 		}
 	case record.KPay:
 		add("pieces")
@@ -168,14 +203,54 @@ func TestEveryKindOfWorkWithoutASignal(t *testing.T) {
 		if last := len(lines) - 1; last >= 0 && strings.HasPrefix(lines[last], "verdict") {
 			lines = lines[:last] // said on closing
 		}
-		require.Equal(t, strings.TrimSpace(w.record), strings.Join(lines, " | "), w.kind)
+		require.Equal(t, w.record, strings.Join(lines, " | "), w.kind)
 	}
 	require.Equal(t, kept, all, "every event that was kept has come")
 	aside, refused := 0, browser.Get[int](p, `(async () => (await patientfox.keep.refused()).length)()`)
 	_, aside, err = s.Store.Read().EventCount(ctx)
 	require.NoError(t, err)
 	require.Zero(t, aside+refused)
+	for _, w := range works {
+		corrects(t, p, w.kind, sessions[w.kind])
+	}
 }
+
+// corrects gives every field of a session's first trial another value on Review, and reads them all again. What an error was is asked of
+// one that was not right: the first round makes it that.
+func corrects(t *testing.T, p *browser.Page, kind, session string) {
+	t.Helper()
+	const form = `document.querySelector("#correct form")`
+	for range 2 {
+		p.Go("/sessions/" + session)
+		p.Follow(`[aria-label="Correct trial 1"]`)
+		said := browser.Get[map[string]string](p, `(() => {
+			const said = {};
+			const typed = { outcome: "missed", state: "3", site: "left ear, “sore” 🐾", instead: "sat, “wide”", broke: "a gull", errors: "wide, sat" };
+			for (const field of `+form+`.elements) {
+				if (!field.name || field.type === "hidden") continue;
+				const others = [...(field.options || [])].map((o) => o.value).filter((v) => v !== field.value);
+				field.value = typed[field.name] || others.pop() || (field.options ? "" : String(1 + (Object.keys(said).length % 4)));
+				said[field.name] = field.value;
+			}
+			return said;
+		})()`)
+		require.Greater(t, len(said), 3, kind)
+		p.Follow("#correct button")
+		require.Empty(t, browser.Get[string](p, `[...document.querySelectorAll(".problem")].map((e) => e.innerText).join("")`), kind)
+		p.Follow(`[aria-label="Correct trial 1"]`)
+		now := browser.Get[map[string]string](p, `Object.fromEntries([...`+form+`.elements].filter((e) => e.name).map((e) => [e.name, e.value]))`)
+		for name, value := range said {
+			require.Equal(t, value, now[name], "%s: %s", kind, name)
+		}
+	}
+	p.Go("/sessions/" + session)
+	p.Follow(`form[action$="/uncorrect"] button`)
+	p.Follow(`form[action$="/uncorrect"] button`)
+	require.False(t, browser.Get[bool](p, `document.body.innerText.includes("corrected later")`), "%s: one undo a correction", kind)
+}
+
+// folded are the keys behind "More keys".
+var folded = []string{"cue", "void", "let_go", "early", "offer", "slow", "refused", "growl"}
 
 // thumb makes one tap, as far as the screen lets it.
 func thumb(p *browser.Page, kind, tap string) {
@@ -187,9 +262,18 @@ func thumb(p *browser.Page, kind, tap string) {
 		p.Touch(`[data-site="` + site + `"] .hit`)
 		p.Wait(`document.querySelector('[data-site="` + site + `"]').getAttribute("aria-pressed") === "true"`)
 		return
-	case tap == "cue" || tap == "void" || tap == "left" && kind != "shaping":
+	case strings.HasPrefix(tap, "where:"):
 		p.Click(".more summary")
-		defer p.Click(".more summary")
+		p.Click(`[data-where="` + strings.TrimPrefix(tap, "where:") + `"]`) // which closes them
+		p.Wait(`!document.querySelector(".more").open`)
+		return
+	case slices.Contains(folded, tap) || strings.HasPrefix(tap, "state:") || tap == "left" && kind != "shaping":
+		p.Click(".more summary")
+		p.Wait(`document.querySelector(".more").open`)
+		defer func() {
+			p.Click(".more summary")
+			p.Wait(`!document.querySelector(".more").open`)
+		}()
 	}
 	p.Wait(`!patientfox.view.rests && !document.querySelector('[data-key="` + tap + `"]').disabled`)
 	logged := browser.Get[int](p, `patientfox.logged`)

@@ -80,9 +80,12 @@ type View struct {
 	PayLine                   string
 	NextNote                  string   // the trainer's own line for next time
 	Recoveries                []string // what was done to come back from too much, and how it ended
-	Notes                     []string
+	Notes                     []NoteLine
 	Flags                     []string
 }
+
+// NoteLine is something noted beside the trials. ID is the event, "" where it cannot be taken back by itself.
+type NoteLine struct{ ID, Text string }
 
 // reviewer works one session out.
 type reviewer struct {
@@ -135,19 +138,20 @@ func (r *reviewer) read() {
 	}
 	if !onlyByState(f) {
 		for _, s := range f.States {
-			r.Notes = append(r.Notes, say.Clock(s.At)+" · state: "+say.Lower(work.StateNames[min(max(s.State, 0), len(work.StateNames)-1)]))
+			name := work.StateNames[min(max(s.State, 0), len(work.StateNames)-1)]
+			r.Notes = append(r.Notes, NoteLine{s.ID, say.Clock(s.At) + " · state: " + say.Lower(name)})
 		}
 	}
 	for _, g := range f.Growls {
-		r.Notes = append(r.Notes, say.Clock(g.At)+" · growled or snapped")
+		r.Notes = append(r.Notes, NoteLine{g.ID, say.Clock(g.At) + " · growled or snapped"})
 	}
 	for _, b := range f.Blocks {
 		if b.ClearedBy != "" {
-			r.Notes = append(r.Notes, say.Clock(b.At)+" · begun although the dog’s flags rule it out. Cleared: "+b.ClearedBy)
+			r.Notes = append(r.Notes, NoteLine{Text: say.Clock(b.At) + " · begun although the dog’s flags rule it out. Cleared: " + b.ClearedBy})
 		}
 	}
 	for _, n := range f.Notes {
-		r.Notes = append(r.Notes, say.Clock(n.At)+" · "+n.Text)
+		r.Notes = append(r.Notes, NoteLine{n.ID, say.Clock(n.At) + " · " + n.Text})
 	}
 	if f.Ended != nil {
 		r.NextNote = f.Ended.Next

@@ -102,7 +102,7 @@ func withinLengths(data any) bool {
 		return len(d.Errors) <= maxErrors && short(maxWord, d.Errors...) && keyed(d.Asked) && keyed(d.Worked) && short(maxWord, d.Broke, d.Instead, d.Source, d.After, d.Skill) &&
 			d.Elsewhere.short()
 	case *ExposureData:
-		return short(maxWord, d.Site) && d.Elsewhere.short() && keyed(d.Worked)
+		return short(maxWord, d.Site) && (d.Touched == nil || short(maxWord, d.Touched.Site)) && d.Elsewhere.short() && keyed(d.Worked)
 	case *TriggerData:
 		return short(maxWord, d.Site) && short(maxCode, d.How)
 	case *TurnData:

@@ -179,6 +179,7 @@ type ExposureData struct {
 	HeldS     *float64                 `json:"held_s,omitempty"`     // s it was on, where that was corrected or put in
 	Easy      bool                     `json:"easy,omitempty"`
 	Accepted  bool                     `json:"accepted,omitempty"`
+	Touched   *trial.Touch             `json:"touched,omitempty"` // how the dog was really touched: it wins over what was said before
 	trial.Touch
 	Elsewhere
 }
@@ -329,10 +330,10 @@ func amendable(kind Kind) string {
 	case KOpen:
 		return "place pieces tags"
 	case KTrial:
-		return "outcome latency_s held_s cues easy errors broke instead source after accepted paces pulls slack_s check_ins return_s " +
-			"lead_s out_s offered handler block"
+		return "outcome latency_s held_s cues easy worked errors broke instead source after accepted paces pulls slack_s check_ins " +
+			"return_s lead_s out_s offered handler block"
 	case KExposure:
-		return "state recovery_s held_s easy accepted site taken pulled done handler block"
+		return "state recovery_s held_s easy worked accepted touched site taken pulled done handler block"
 	case KTrigger:
 		return "m how"
 	case KPay:

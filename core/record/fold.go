@@ -224,6 +224,7 @@ type Recovery struct {
 
 // State is one state noted.
 type State struct {
+	ID    string
 	At    float64
 	State int
 }
@@ -328,7 +329,7 @@ func (f *folder) read(e placed) {
 	case *WarmupData:
 		s.Warm = append(s.Warm, Warmup{e.ID, d.Answer, f.at})
 	case *StateData:
-		s.States = append(s.States, State{f.at, d.State})
+		s.States = append(s.States, State{e.ID, f.at, d.State})
 		f.calms(d.State)
 	case *TallyData:
 		f.tally(e, d)

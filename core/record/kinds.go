@@ -279,6 +279,9 @@ func (f *folder) exposure(e placed, d *ExposureData) {
 	if d.HeldS != nil {
 		t.HeldS = d.HeldS
 	}
+	if d.Touched != nil {
+		t.Touch = *d.Touched
+	}
 	f.judge(&t, at, work.How{})
 	f.add(t, pays)
 }

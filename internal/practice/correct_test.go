@@ -5,6 +5,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"patientfox/core/record"
 	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/app"
@@ -43,7 +44,7 @@ func TestEverythingOfATrialCanBeCorrected(t *testing.T) {
 	v = again()
 	require.Equal(t, "let_go", v.Table[1].Outcome, "half a second of two: ended early")
 	require.Equal(t, "4 pieces", v.Table[1].Paid)
-	require.Equal(t, jorun, field(t, v.Corrections[id], "handler").Value)
+	require.Equal(t, jorun, field(t, v.Corrections(id), "handler").Value)
 	require.True(t, v.Corrected)
 	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": id, "pieces": "0"}))
 	require.Equal(t, "–", again().Table[1].Paid)
@@ -114,6 +115,8 @@ func TestExposuresAreCorrected(t *testing.T) {
 	h := o.Session(t, plan, session.Choice{})
 	h.Press(work.Main, 1000)
 	h.Press(work.MetKey, 4000)
+	h.Press(work.TakeKey, 6000)
+	h.Press(work.MetKey, 8000)
 	o.End(t, h, 9000, session.Closing{})
 	v, err := o.Review(ctx, h.Session)
 	require.NoError(t, err)
@@ -124,6 +127,11 @@ func TestExposuresAreCorrected(t *testing.T) {
 	require.Equal(t, "state3", v.Table[0].Outcome)
 	require.Contains(t, v.Table[0].Measure, "left ear, taken, pulled away")
 	invalid(t, o.Correct(ctx, h.Session, form.Typed{"trial": id, "state": "7"}), "state")
+	require.Contains(t, v.Table[1].Measure, "taken")
+	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": v.Table[1].ID, "taken": ""}))
+	v, err = o.Review(ctx, h.Session)
+	require.NoError(t, err)
+	require.Contains(t, v.Table[1].Measure, "offered", "what was said as the touch began is corrected too")
 }
 
 // A session that was left open is ended on its page.
@@ -143,4 +151,65 @@ func TestASessionLeftOpenIsEnded(t *testing.T) {
 	v, err = o.Review(ctx, h.Session)
 	require.NoError(t, err)
 	require.False(t, v.Open)
+}
+
+// Where a treat went, how it was taken, what the set-up really was and what went wrong are corrected beside a trial; treats are put in
+// by themselves, and a note, a state or a growl is taken back.
+func TestWhatIsBesideATrialIsCorrected(t *testing.T) {
+	o := practicetest.Empty(t)
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Quill"})
+	require.NoError(t, err)
+	plan, err := o.AddPlan(ctx, dog, form.Typed{
+		"skill": "Come away", "kind": "cued", "position": "comes", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "2, 4, 8",
+	})
+	require.NoError(t, err)
+	h := o.Session(t, plan, session.Choice{})
+	at := practicetest.Hold(h, 1000, 2, 900, work.Main)
+	h.Press(work.MissKey, at)
+	h.Press(work.GrowlKey, at+1000)
+	h.Press(work.Noted+"2", at+2000)
+	h.Do(at+3000, []record.Draft{record.NewDraft(record.KNote, record.NoteData{Text: "gulls, “two” 🐦"})})
+	o.End(t, h, at+9000, session.Closing{})
+	again := func() sessions.ReviewView {
+		t.Helper()
+		o.CatchUp(t)
+		v, err := o.Review(ctx, h.Session)
+		require.NoError(t, err)
+		return v
+	}
+	v := again()
+	require.Len(t, v.Notes, 3)
+	met, missed := v.Table[0].ID, v.Table[2].ID
+	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": met, "pay_where": "low", "pay_taken": "slow", "worked_handler": "1.5"}))
+	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": missed, "errors": "wide, sat", "broke": "a gull", "source": "dog"}))
+	v = again()
+	for name, want := range map[string]string{"pay_where": "low", "pay_taken": "slow", "worked_handler": "1.5", "pieces": "1"} {
+		require.Equal(t, want, field(t, v.Corrections(met), name).Value, name)
+	}
+	require.Contains(t, v.Table[0].Note, "not as planned", "a quarter nearer is another task")
+	require.Equal(t, "wide, sat", field(t, v.Corrections(missed), "errors").Value)
+	require.Equal(t, "a gull", field(t, v.Corrections(missed), "broke").Value)
+	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": met, "pieces": "3"}))
+	v = again()
+	require.Equal(t, "low", field(t, v.Corrections(met), "pay_where").Value, "more treats went to the same place")
+	for name, value := range map[string]string{
+		"pay_where": "nowhere", "pay_taken": "twice", "worked_handler": "far", "pieces": "101", "errors": "1,2,3,4,5,6,7",
+	} {
+		invalid(t, o.Correct(ctx, h.Session, form.Typed{"trial": met, name: value}), name)
+	}
+
+	require.NoError(t, o.PutPay(ctx, h.Session, form.Typed{"at": "0:02", "pieces": "2"}))
+	require.Equal(t, "5 pieces, low, eaten slowly", again().Table[0].Paid)
+	for _, wrong := range []form.Typed{{"at": "noon", "pieces": "1"}, {"at": "0:00", "pieces": "1"}, {"at": "9999:00", "pieces": "1"}} {
+		invalid(t, o.PutPay(ctx, h.Session, wrong), "at")
+	}
+	invalid(t, o.PutPay(ctx, h.Session, form.Typed{"at": "0:02", "pieces": "0"}), "pieces")
+
+	for n := len(v.Notes); n > 0; n-- {
+		require.NoError(t, o.TakeBack(ctx, h.Session, again().Notes[0].ID))
+		require.Len(t, again().Notes, n-1)
+	}
+	require.NoError(t, o.Uncorrect(ctx, h.Session))
+	require.Len(t, again().Notes, 1, "and an undo brings it back")
+	require.ErrorIs(t, o.TakeBack(ctx, h.Session, met), app.ErrNotFound)
 }

@@ -13,6 +13,7 @@ import (
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/reinforce"
 	"patientfox/core/say"
 	"patientfox/core/trial"
 	"patientfox/core/work"
@@ -34,6 +35,7 @@ type CorrectField struct {
 	Value       string      // as it is now
 	Options     []app.Named // to choose from; nil for a figure or a word
 	kind        fieldKind
+	of          criteria.Dimension // a setting's
 }
 
 type fieldKind int
@@ -44,6 +46,9 @@ const (
 	seconds
 	flag
 	pieces // of the pays, which are events of their own
+	paid   // something else of them
+	list   // words with commas between
+	setting
 )
 
 func listed(words []string) (list []app.Named) {
@@ -74,15 +79,20 @@ type corrector struct {
 	people []app.Named
 	names  map[string]string // of plans
 	book   derive.Book
+	units  criteria.Units
 }
 
-func (p *Cases) corrector(ctx context.Context, q store.Q, f *record.Session, b derive.Book) (corrector, error) {
+func (p *Cases) corrector(ctx context.Context, q store.Q, f *record.Session, b derive.Book) (c corrector, err error) {
 	people, _, err := app.People(ctx, q)
+	if err != nil {
+		return c, err
+	}
+	s, err := p.Profile(ctx, q)
 	names := map[string]string{}
 	for id, plan := range b.Plans {
 		names[id] = app.Plan{Plan: plan}.Name()
 	}
-	return corrector{f, people, names, b}, err
+	return corrector{f, people, names, b, s.Units()}, err
 }
 
 func (c corrector) block(id string) *record.Block {
@@ -98,13 +108,17 @@ func (c corrector) block(id string) *record.Block {
 type fieldList []CorrectField
 
 func (l *fieldList) add(kind fieldKind, name, label, value string, options ...app.Named) {
-	*l = append(*l, CorrectField{name, label, value, options, kind})
+	*l = append(*l, CorrectField{Name: name, Label: label, Value: value, Options: options, kind: kind})
 }
 
 // fields are what can be corrected of a trial of a block; a new trial's are empty.
 func (c corrector) fields(b *record.Block, t *trial.Trial) []CorrectField {
 	l := measures(b, t)
 	l.add(pieces, "pieces", "Treats paid", strconv.Itoa(t.Pieces))
+	where, taken := c.delivered(t.ID)
+	l.add(paid, "pay_where", "Where they went", where, coded(reinforce.Places)...)
+	l.add(paid, "pay_taken", "How they were taken", taken, coded(ways)...)
+	l = append(l, c.settings(b, t)...)
 	if len(c.people) > 1 {
 		l.add(word, "handler", "Handler", t.Handler, c.people...)
 	}
@@ -115,13 +129,60 @@ func (c corrector) fields(b *record.Block, t *trial.Trial) []CorrectField {
 		l.add(word, "source", "Source of the error", t.Source, listed(criteria.Sources)...)
 		l.add(word, "after", "Response to it", t.After, listed(criteria.DoneAfter)...)
 		l.add(word, "instead", "Did instead", t.Instead)
+		l.add(word, "broke", "What interrupted it", t.Broke)
+		l.add(list, "errors", "Errors, with commas between", strings.Join(t.Errors, ", "))
+	}
+	return l
+}
+
+// ways are how a treat can have been taken.
+var ways = []reinforce.Named{{Code: "taken", Label: "at once"}, {Code: "slow", Label: "slowly"}, {Code: "refused", Label: "refused"}}
+
+func coded(codes []reinforce.Named) []app.Named {
+	list := []app.Named{{Name: "not said"}}
+	for _, one := range codes {
+		list = append(list, app.Named{ID: one.Code, Name: one.Label})
+	}
+	return list
+}
+
+// delivered is where the last pay of a trial went, and how it was taken, as far as that was said.
+func (c corrector) delivered(trial string) (where, taken string) {
+	for i := range c.f.Pays {
+		if c.f.Pays[i].Trial == trial {
+			where, taken = c.f.Pays[i].Where, c.f.Pays[i].Taken
+		}
+	}
+	return where, taken
+}
+
+// settings are the fields of what the set-up really was.
+func (c corrector) settings(b *record.Block, t *trial.Trial) (l fieldList) {
+	at := progression.Index(b.Steps, t.Step)
+	if at < 0 {
+		return nil
+	}
+	for _, d := range work.Settings(b.Steps, b.Steps[at].Criteria) {
+		value, options := "", []app.Named(nil)
+		if figure, other := t.Worked[d.Key]; other {
+			value = c.units.Show(d, figure)
+		}
+		if d.IsList() {
+			options = listed(d.Items)
+			options[0].Name = "as planned"
+		}
+		label := d.Label + ", as worked"
+		if name, _ := c.units.Of(d); name != "" {
+			label += ", " + name
+		}
+		l = append(l, CorrectField{Name: "worked_" + string(d.Key), Label: label, Value: value, Options: options, kind: setting, of: d})
 	}
 	return l
 }
 
 // OfErrors tells whether a field says something of an error alone.
 func (f CorrectField) OfErrors() bool {
-	return f.Name == "source" || f.Name == "after" || f.Name == "instead"
+	return f.Name == "source" || f.Name == "after" || f.Name == "instead" || f.Name == "broke" || f.Name == "errors"
 }
 
 // measures are the fields of what the kind of work and the step measure.
@@ -190,11 +251,14 @@ func (c corrector) mixedWith(b *record.Block) (lanes []app.Named) {
 }
 
 // read turns what was typed into fields of an event: of those that were given, and say something else than before.
-func read(ps form.Problems, t form.Typed, fields []CorrectField) map[string]json.RawMessage {
+func (c corrector) read(ps form.Problems, t form.Typed, fields []CorrectField) map[string]json.RawMessage {
 	set := map[string]json.RawMessage{}
+	if worked, changed := c.readSettings(ps, t, fields); changed {
+		set["worked"] = json.RawMessage(store.JSON(worked))
+	}
 	for _, one := range fields {
 		typed, given := t[one.Name]
-		if typed = strings.TrimSpace(typed); !given || typed == one.Value || one.kind == pieces {
+		if typed = strings.TrimSpace(typed); !given || typed == one.Value || one.kind == pieces || one.kind == paid || one.kind == setting {
 			continue
 		}
 		if one.Options != nil && !slices.ContainsFunc(one.Options, func(o app.Named) bool { return o.ID == typed }) {
@@ -207,6 +271,8 @@ func read(ps form.Problems, t form.Typed, fields []CorrectField) map[string]json
 			ps.Text(one.Name, typed, criteria.MaxName)
 		case flag:
 			value = typed == "true"
+		case list:
+			value = words(ps, one.Name, typed)
 		case whole:
 			value = nil
 			if typed != "" {
@@ -223,6 +289,61 @@ func read(ps form.Problems, t form.Typed, fields []CorrectField) map[string]json
 	return set
 }
 
+// touched makes one correction of what is said of a touch: what was said as it began would win over single fields.
+func touched(set map[string]json.RawMessage, touch trial.Touch) {
+	changed := false
+	for name, to := range map[string]any{"site": &touch.Site, "taken": &touch.Taken, "pulled": &touch.Pulled, "done": &touch.Done} {
+		if raw, given := set[name]; given {
+			changed = json.Unmarshal(raw, to) == nil || changed
+			delete(set, name)
+		}
+	}
+	if changed {
+		set["touched"] = json.RawMessage(store.JSON(touch))
+	}
+}
+
+// words reads words with commas between.
+func words(ps form.Problems, name, typed string) []string {
+	list := []string{}
+	for _, one := range strings.Split(typed, ",") {
+		if one = strings.TrimSpace(one); one != "" {
+			ps.Text(name, one, criteria.MaxName)
+			list = append(list, one)
+		}
+	}
+	if len(list) > mostErrors {
+		ps.Add(name, fmt.Sprintf("At most %d.", mostErrors))
+	}
+	return list
+}
+
+// mostErrors is how many errors of one trial can be said.
+const mostErrors = 6
+
+// readSettings reads how the set-up of a trial really was, by dimension; changed is false where that is as it was.
+func (c corrector) readSettings(ps form.Problems, t form.Typed, fields []CorrectField) (worked map[criteria.Key]float64, changed bool) {
+	worked = map[criteria.Key]float64{}
+	for _, one := range fields {
+		if one.kind != setting {
+			continue
+		}
+		typed, given := t[one.Name]
+		if !given {
+			typed = one.Value
+		}
+		figure, said, problem := c.units.Parse(one.of, typed)
+		if problem != "" {
+			ps.Add(one.Name, problem)
+		}
+		if said {
+			worked[one.of.Key] = figure
+		}
+		changed = changed || strings.TrimSpace(typed) != one.Value
+	}
+	return worked, changed
+}
+
 // Correct amends what was logged of a trial, as events of their own: what was logged stays in the log.
 func (p *Cases) Correct(ctx context.Context, session string, typed form.Typed) error {
 	c, err := p.folded(ctx, session)
@@ -235,9 +356,10 @@ func (p *Cases) Correct(ctx context.Context, session string, typed form.Typed) e
 	}
 	t := &c.f.Trials[at]
 	ps := form.Problems{}
-	set := read(ps, typed, c.fields(c.block(t.Block), t))
+	set := c.read(ps, typed, c.fields(c.block(t.Block), t))
+	touched(set, t.Touch)
 	c.agrees(ps, t, set)
-	paid, repaid := c.repay(ps, typed, t.ID, t.Pieces, int64(math.Round(t.At*1000)))
+	pays := c.repay(ps, typed, t.ID, t.Pieces, int64(math.Round(t.At*1000)))
 	if err := ps.Err(); err != nil {
 		return err
 	}
@@ -245,10 +367,7 @@ func (p *Cases) Correct(ctx context.Context, session string, typed form.Typed) e
 	if len(set) > 0 {
 		drafts = append(drafts, logged{Draft: record.NewDraft(record.KAmend, record.AmendData{Target: t.ID, Set: set})})
 	}
-	if repaid {
-		drafts = append(drafts, paid...)
-	}
-	return p.logs(ctx, session, drafts)
+	return p.logs(ctx, session, append(drafts, pays...))
 }
 
 // agrees says so where the measures of a trial do not let it be what it is called now: a word never beats a measure upwards.
@@ -262,6 +381,8 @@ func (c corrector) agrees(ps form.Problems, t *trial.Trial, set map[string]json.
 		Outcome  trial.Outcome `json:"outcome"`
 		LatencyS *float64      `json:"latency_s"`
 		HeldS    *float64      `json:"held_s"`
+
+		Worked map[criteria.Key]float64 `json:"worked"`
 		trial.Measures
 	}{LatencyS: t.LatencyS, HeldS: t.HeldS, Measures: t.Measures}
 	if json.Unmarshal([]byte(store.JSON(set)), &said) != nil {
@@ -269,29 +390,14 @@ func (c corrector) agrees(ps form.Problems, t *trial.Trial, set map[string]json.
 	}
 	now := *t
 	now.Tapped, now.LatencyS, now.HeldS, now.Measures = said.Outcome, said.LatencyS, said.HeldS, said.Measures
+	if set["worked"] != nil {
+		now.Worked = said.Worked
+	}
 	_, def := c.book.Work(b.Skill, b.Definition)
 	how := work.How{Timed: t.From < t.At, Released: said.Outcome.Right()}
 	if judged := work.Of(b.Kind).Judge(b.Judge, def, b.Steps[at].Criteria, &now, how); judged.Outcome != said.Outcome {
 		ps.Add("outcome", fmt.Sprintf("By its measures it is “%s”: correct them too.", phrase.Outcome(judged.Outcome)))
 	}
-}
-
-// repay takes the pays of a trial back and puts in one of the pieces typed; changed is false where they are as many as before.
-func (c corrector) repay(ps form.Problems, typed form.Typed, id string, before int, at int64) (drafts []logged, changed bool) {
-	text, given := typed["pieces"]
-	n := ps.Whole(typed, "pieces", 0, 500, "Treats from 0 to 500.")
-	if !given || strings.TrimSpace(text) == "" || n == before {
-		return nil, false
-	}
-	for _, pay := range c.f.Pays {
-		if pay.Trial == id {
-			drafts = append(drafts, logged{Draft: record.NewDraft(record.KRetract, record.RetractData{Target: pay.ID})})
-		}
-	}
-	if n > 0 {
-		drafts = append(drafts, logged{record.NewDraft(record.KPay, record.PayData{Pieces: n, For: id}), at, ""})
-	}
-	return drafts, true
 }
 
 // PutFields are what a trial that was forgotten can say, by block.
@@ -311,17 +417,18 @@ func (p *Cases) Put(ctx context.Context, session string, typed form.Typed) error
 	}
 	ps := form.Problems{}
 	at, ok := moment(typed.Text("at"))
-	if !ok || at < b.At || at > c.f.EndAt+3600 {
+	if !ok || at < b.At || at > c.f.EndAt+maxAfter {
 		ps.Add("at", fmt.Sprintf("A moment of the session, as m:ss, from %s on.", say.Clock(b.At)))
 	}
 	if progression.Index(b.Steps, typed.Text("step")) < 0 {
 		ps.Add("step", "Choose one of its steps.")
 	}
-	set := read(ps, typed, c.blank(b))
+	set := c.read(ps, typed, c.blank(b))
+	touched(set, trial.Touch{})
 	set["put"], set["accepted"] = json.RawMessage("true"), json.RawMessage("true")
 	set["block"], set["step"] = json.RawMessage(store.JSON(b.ID)), json.RawMessage(store.JSON(typed.Text("step")))
 	id, ms := app.NewID(), int64(math.Round(at*1000))
-	paid, repaid := c.repay(ps, typed, id, 0, ms)
+	pays := c.repay(ps, typed, id, 0, ms)
 	if err := ps.Err(); err != nil {
 		return err
 	}
@@ -330,10 +437,7 @@ func (p *Cases) Put(ctx context.Context, session string, typed form.Typed) error
 		kind = record.KExposure
 	}
 	drafts := []logged{{record.Draft{Kind: kind, Data: json.RawMessage(store.JSON(set))}, ms, id}}
-	if repaid {
-		drafts = append(drafts, paid...)
-	}
-	return p.logs(ctx, session, drafts)
+	return p.logs(ctx, session, append(drafts, pays...))
 }
 
 // blank are the fields of a new trial with nothing in them, so that whatever is typed is kept.

@@ -35,13 +35,13 @@ type ReviewView struct {
 	NextTime                    string // where the next session opens
 	Mode                        string // what it was for, where it did not teach
 	Tags                        string
-	TagNames                    []string                  // used in this practice before
-	File                        app.Table                 // trial by trial
-	Skills                      []app.Named               // its plans, where there are several
-	Corrections                 map[string][]CorrectField // of the trials that can be corrected, by id
-	Puts                        []PutForm                 // of a trial that was forgotten, by block
-	Corrected                   bool                      // there is a correction to take back
-	Planned                     *lookback.Comparison      // beside its plan, nil where it followed none
+	TagNames                    []string    // used in this practice before
+	File                        app.Table   // trial by trial
+	Skills                      []app.Named // its plans, where there are several
+	corrector                   corrector
+	Puts                        []PutForm            // of a trial that was forgotten, by block
+	Corrected                   bool                 // there is a correction to take back
+	Planned                     *lookback.Comparison // beside its plan, nil where it followed none
 	Sheet                       string
 }
 
@@ -127,6 +127,16 @@ func (p *Cases) makeReview(ctx context.Context, id string) (v ReviewView, err er
 	return v, err
 }
 
+// Corrections are what can be corrected of a trial, nil where there is no such trial or it came from a tally.
+func (v ReviewView) Corrections(id string) []CorrectField {
+	for i := range v.corrector.f.Trials {
+		if t := &v.corrector.f.Trials[i]; t.ID == id && !t.Tally {
+			return v.corrector.fields(v.corrector.block(t.Block), t)
+		}
+	}
+	return nil
+}
+
 // PutForm is what a trial that was forgotten in one block can say.
 type PutForm struct {
 	Block, Skill string
@@ -143,12 +153,7 @@ func (p *Cases) corrections(
 	if err != nil {
 		return err
 	}
-	v.Corrections = map[string][]CorrectField{}
-	for i := range f.Trials {
-		if t := &f.Trials[i]; !t.Tally {
-			v.Corrections[t.ID] = c.fields(c.block(t.Block), t)
-		}
-	}
+	v.corrector = c
 	for _, block := range f.Blocks {
 		put := PutForm{Block: block.ID, Skill: c.names[block.Plan], Step: block.Position.Today, Fields: slices.DeleteFunc(c.putFields(block),
 			func(f CorrectField) bool { return f.Name == "block" })}

@@ -28,7 +28,8 @@ type page struct {
 	sessions.ReviewView
 	Wide, Narrow figures.Strip
 	TagEdit      shell.Form
-	Put, Ending  shell.Form  // where they could not be saved
+	Put, Ending  shell.Form // where they could not be saved
+	PutPay       shell.Form
 	Reasons      []app.Named // why a session can have ended
 	Trial        string      // that is corrected, by id
 	Correct      shell.Form  // of a trial, where it could not be saved
@@ -93,7 +94,7 @@ func (pg page) Fields(row lookback.TrialLine) []correctField {
 	if f.Typed["trial"] != row.ID {
 		f = shell.Form{}
 	}
-	fields := pg.Corrections[row.ID]
+	fields := pg.Corrections(row.ID)
 	if row.Right && f.Typed == nil { // of a right one nothing is asked about an error
 		fields = slices.DeleteFunc(slices.Clone(fields), sessions.CorrectField.OfErrors)
 	}
@@ -147,7 +148,7 @@ func (pg page) Said() []lookback.VerdictLine {
 }
 
 // Noted are the notes on the page.
-func (pg page) Noted() []string { return pg.Notes[max(0, len(pg.Notes)-linesShown):] }
+func (pg page) Noted() []lookback.NoteLine { return pg.Notes[max(0, len(pg.Notes)-linesShown):] }
 
 // Earlier says how many verdicts and notes are only in the session's log, 0 where all are here.
 func (pg page) Earlier() int {
@@ -257,6 +258,23 @@ func mountCorrections(routes fiber.Router, p *practice.Practice, show func(c fib
 			return err
 		}
 		return shell.See(c, "/sessions/"+c.Params("id")+"?all=1#trials")
+	})
+	routes.Post("/sessions/:id/pay", func(c fiber.Ctx) error {
+		typed := shell.Typed(c)
+		err := p.PutPay(c.Context(), c.Params("id"), typed)
+		if form, status, ok := shell.Problems(typed, err); ok {
+			return show(c, status, func(pg *page) { pg.PutPay = form })
+		}
+		if err != nil {
+			return err
+		}
+		return shell.See(c, "/sessions/"+c.Params("id")+"#trials")
+	})
+	routes.Post("/sessions/:id/takeback", func(c fiber.Ctx) error {
+		if err := p.TakeBack(c.Context(), c.Params("id"), c.FormValue("event")); err != nil {
+			return err
+		}
+		return shell.See(c, "/sessions/"+c.Params("id")+"#notes")
 	})
 	routes.Post("/sessions/:id/uncorrect", func(c fiber.Ctx) error {
 		if err := p.Uncorrect(c.Context(), c.Params("id")); err != nil {

@@ -17,12 +17,17 @@ let own = {}; // key → job, as set on this device
 let learning = "";
 
 export function hands(/** @type {{ press: (key: string) => void, note: (open: boolean) => void, running: () => boolean }} */ { press, note, running }) {
-  // A press that opens another panel ends there: what then lies under the thumb is not pressed by letting go.
+  // A press that opens another panel, or makes the keys move, ends there: what then lies under the thumb is not pressed by letting go.
+  const touched = "[data-key], [data-site]"; // these answer when they are touched
   /** @type {Element | null} */
   let began = null;
-  root.addEventListener("pointerdown", (/** @type {any} */ event) => (began = event.target.closest("section")), true);
+  let answered = false;
+  root.addEventListener("pointerdown", (/** @type {any} */ event) => {
+    began = event.target.closest("section");
+    answered = Boolean(event.target.closest(touched));
+  }, true);
   root.addEventListener("click", (/** @type {any} */ event) => {
-    if (!event.detail || event.target.closest("section") === began) return;
+    if (!event.detail || (event.target.closest("section") === began && !(answered && !event.target.closest(touched)))) return;
     event.preventDefault();
     event.stopPropagation();
   }, true);
