@@ -13,6 +13,8 @@ say "a full disk ten times, 5 000 forms, 5 000 scenarios of events, each with ev
 PATIENTFOX_FULL=10 PATIENTFOX_FORMS=5000 PATIENTFOX_SCENARIOS=5000 $long -run 'AFullDisk|NoForm|NoEvent' ./internal/web
 say "200 logs of four sessions of each kind of work: the pack that a phone leaves is the one that the server makes"
 PATIENTFOX_PACKS=200 $long -run TheDeviceLeaves ./internal/practice
+say "10 000 presses of every key on each of 16 plans"
+PATIENTFOX_PRESSES=10000 $long -run KeysPressedAtRandom ./core/session
 say "fuzzers, ${FUZZ:-10m} each"
 go test -run xxx -fuzz FuzzCheckAndFold -fuzzminimizetime 20x -fuzztime "${FUZZ:-10m}" ./core/record
 go test -run xxx -fuzz FuzzPack -fuzzminimizetime 20x -fuzztime "${FUZZ:-10m}" ./core/session

@@ -50,9 +50,9 @@ func Press(rng *rand.Rand, hand *session.Hand, presses int, recovers bool) int64
 	seldom := []work.Key{
 		work.PullKey, work.ThrowKey, work.ExpectKey, work.PulledKey, work.TakeKey, work.DoneKey, work.PutAwayKey, work.LeftKey, work.ItselfKey,
 		work.NoAnswerKey, work.FinishKey, work.SlowKey, work.RefusedKey, work.AlternateKey, work.AcceptKey, "offered:0", "offered:2",
-		work.ShortKey, work.StopKey, "state:1", "state:3",
+		work.ShortKey, work.StopKey, "state:1", "state:3", work.EarlyKey, work.MarkedKey, work.ReturnKey,
 	}
-	at := int64(0)
+	at := hand.Events[len(hand.Events)-1].T
 	for range presses {
 		at += int64(200 + rng.IntN(6000))
 		if rng.IntN(5) == 0 {
@@ -62,6 +62,12 @@ func Press(rng *rand.Rand, hand *session.Hand, presses int, recovers bool) int64
 		}
 		if rng.IntN(15) == 0 {
 			hand.Run.Alter([]criteria.Key{criteria.Handler, criteria.Trigger}[rng.IntN(2)], rng.IntN(5)-2)
+		}
+		if rng.IntN(20) == 0 {
+			hand.Do(at, hand.Run.Tell("where", reinforce.Places[rng.IntN(len(reinforce.Places))].Code))
+		}
+		if rng.IntN(150) == 0 {
+			hand.Press(work.GrowlKey, at)
 		}
 		if recovers && rng.IntN(200) == 0 { // most of them end at home
 			hand.Press(work.RecoverKey, at)
