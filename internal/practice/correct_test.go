@@ -1,6 +1,7 @@
 package practice_test
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -212,4 +213,29 @@ func TestWhatIsBesideATrialIsCorrected(t *testing.T) {
 	require.NoError(t, o.Uncorrect(ctx, h.Session))
 	require.Len(t, again().Notes, 1, "and an undo brings it back")
 	require.ErrorIs(t, o.TakeBack(ctx, h.Session, met), app.ErrNotFound)
+}
+
+// Trials that were logged without their times can be left out by counting anew; an undo of the edit counts them again.
+func TestACountBeginsAnew(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, _ := o.LayOut(t, "2, 4")
+	h := o.Session(t, plan, session.Choice{})
+	h.Press(work.MetKey, 2000)
+	h.Press(work.MetKey, 9000)
+	o.End(t, h, 20000, session.Closing{})
+	v, err := o.Plan(ctx, plan)
+	require.NoError(t, err)
+	require.Equal(t, []any{2, v.Steps[0].ID}, []any{v.Evidence.N, v.Evidence.CountStep})
+	before := v.Version
+	require.NoError(t, o.EditSteps(ctx, plan, form.Typed{"op": "count", "step": v.Evidence.CountStep, "version": fmt.Sprint(before)}))
+	o.CatchUp(t)
+	v, err = o.Plan(ctx, plan)
+	require.NoError(t, err)
+	require.True(t, v.Evidence.None)
+	require.Empty(t, v.Evidence.CountStep, "nothing is left to leave out")
+	require.NoError(t, o.RestoreSteps(ctx, plan, form.Typed{"back_to": fmt.Sprint(before), "version": fmt.Sprint(v.Version)}))
+	o.CatchUp(t)
+	v, err = o.Plan(ctx, plan)
+	require.NoError(t, err)
+	require.Equal(t, 2, v.Evidence.N)
 }

@@ -73,7 +73,9 @@ func evidenceOf(l app.Plan, h app.History) EvidenceView {
 	if l.Work().ByState {
 		v.Word = "at ease"
 	}
-	v.Unmeasured = unmeasured(l, h, stretch)
+	if v.Unmeasured = unmeasured(l, h, stretch); v.Unmeasured != "" && len(stretch) > 0 {
+		v.CountStep = l.Steps[l.Reached()].ID
+	}
 	if v.None {
 		return v
 	}

@@ -75,6 +75,7 @@ type EvidenceView struct {
 	LatencyS string
 	// Unmeasured says how many trials lack a measure that the step names, Ended what the rate is with those ended early.
 	Unmeasured, Ended string
+	CountStep         string // the step whose count can begin anew because of that, "" where it need not
 	Cold              string // of the first trials of their days, at this step
 	OpenSince         string
 }

@@ -58,6 +58,11 @@ var edits = map[string]func(e edit) ([]progression.Step, error){
 		}
 		return nil, cannot("That is mended already.")
 	},
+	"count": func(e edit) ([]progression.Step, error) { // of its trials from here on
+		steps := slices.Clone(e.steps)
+		steps[e.at].Rev++
+		return steps, nil
+	},
 	"remove": func(e edit) ([]progression.Step, error) {
 		if len(e.steps) == 1 {
 			return nil, cannot("A plan keeps at least one step.")
