@@ -73,7 +73,7 @@ func judged(w *work.Work, key criteria.Key) [3]string {
 		short.LeadS = &lead
 	}
 	var out [3]string
-	for i, how := range []work.How{{Timed: true, Released: true}, {Timed: true}, {}} {
+	for i, how := range []work.How{{Timed: true, Released: true, Marked: true}, {Timed: true}, {}} {
 		one := short
 		if i == 2 {
 			one = trial.Trial{}
@@ -100,6 +100,38 @@ func judged(w *work.Work, key criteria.Key) [3]string {
 		}
 	}
 	return out
+}
+
+// more are the keys that are folded away, and what each logs.
+func more(w *work.Work) []string {
+	list := []string{"*doesn’t count* trial void", "*growl or snap* one growl", "*it left* one left, then one back", "*ate slowly*, *refused* and where " +
+		"the last treat went: said of the last pay"}
+	if !w.ByState {
+		list = append(list, "*ended early* trial let_go, within a trial", "*how the dog is now* a state from 0 to 4",
+			"*what interrupted it*, *source*, *response*: said of a trial that was not met", "*line helped* said of a right one")
+	}
+	if w.OnCue {
+		list = append(list, "*cue again* one more cue, within a trial", "*offered* one offer, between trials")
+	}
+	if w.Asks() {
+		list = append(list, "*went before the cue* trial missed, with that error")
+	}
+	if w.Shapes {
+		list = append(list, "*marked on purpose* the last trial was marked though it was less than asked: ended early")
+	}
+	if w.HandsOn {
+		list = append(list, "*really done* of the next touch alone")
+	}
+	return append(list, "*as worked* the settings of the next trials, as they really are")
+}
+
+// beside is what else can be corrected of a trial.
+func beside(w *work.Work) []string {
+	list := []string{"treats paid, where they went and how they were taken", "the settings as worked", "handler", "skill"}
+	if !w.ByState {
+		list = append(list, "errors", "what interrupted it", "what it did instead", "source of the error", "response to it")
+	}
+	return list
 }
 
 // docs/trials.md says of every kind of work which keys it has, what they log, how its measures are judged, and what can be corrected.
@@ -146,7 +178,8 @@ func TestTheTableOfTrialsIsCurrent(t *testing.T) {
 		for _, one := range w.Measures(within.Criteria) {
 			names = append(names, strings.ToLower(one.Label))
 		}
-		fmt.Fprintf(&out, "\nCorrected on Review: %s; treats paid, handler, skill.\n", strings.Join(names, ", "))
+		fmt.Fprintf(&out, "\nMore keys: %s.\n", strings.Join(more(w), "; "))
+		fmt.Fprintf(&out, "\nCorrected on Review: %s; %s.\n", strings.Join(names, ", "), strings.Join(beside(w), ", "))
 	}
 	const file = "../../docs/trials.md"
 	if *update {
