@@ -125,6 +125,7 @@ func TestWordsAndNumbersWithoutAKeyboard(t *testing.T) {
 	p := s.Page(browser.Phone)
 	p.Go("/run?plan=" + plan)
 	p.Wait(`!document.getElementById("setup").hidden`)
+	p.Click("#setup-more summary")
 	p.Click("#how button:nth-child(1)")
 	p.See("too hot for paws")
 	axe(t, p, "how it is there")

@@ -45,6 +45,8 @@ type Rule struct {
 	MissGuard  int  `json:"miss_guard"`            // misses in a row that send back at once; 0 is off
 	ErrorGuard bool `json:"error_guard,omitempty"` // 3 of the last 5 not right send back at once
 	Lenient    bool `json:"lenient,omitempty"`     // late counts towards the step up
+	SlowWrong  bool `json:"slow_wrong,omitempty"`  // a slow answer is not right
+	AgainWrong bool `json:"again_wrong,omitempty"` // an answer to a repeated cue is not right
 
 	Rate       float64 `json:"rate,omitempty"`        // gate: 0…1, met of the window
 	Window     int     `json:"window,omitempty"`      // gate: trials
@@ -85,8 +87,10 @@ func Defaults(kind Kind) Rule {
 	return Rule{Kind: Set, Size: 5, Up: 5, Back: 2, SplitAfter: 3, MissGuard: 2}
 }
 
-// Regain is the way back up from a step below the reached one.
-func Regain() Rule { return Rule{Kind: Run, Up: 3, Back: 2, MissGuard: 2} }
+// Regain is the way back up from a step below the reached one; what is right is what the rule says that decides there.
+func (r Rule) Regain() Rule {
+	return Rule{Kind: Run, Up: 3, Back: 2, MissGuard: 2, SlowWrong: r.SlowWrong, AgainWrong: r.AgainWrong}
+}
 
 // Problem is what is wrong with a figure.
 type Problem struct{ Field, Text string }
@@ -325,10 +329,10 @@ func endedEarly(q Question) int {
 // Ending half of the failures that are coming makes a rate of 0.60 look like one of 0.75.
 func tooMany(ended, counted int) bool { return ended >= 2 && 10*ended > ended+counted }
 
-// DecideRegain asks the rule of the way back up, for a step below the reached one. It only ever
+// DecideRegain asks the rule of the way back up of a plan's rule, for a step below the reached one. It only ever
 // changes today's step, so at the first step its back is a repeat, and there is no last step.
-func DecideRegain(trials []trial.Trial, step int) Decision {
-	d := Decide(Regain(), Question{Trials: trials, Step: max(step, 1), Last: step + 2})
+func DecideRegain(of Rule, trials []trial.Trial, step int) Decision {
+	d := Decide(of.Regain(), Question{Trials: trials, Step: max(step, 1), Last: step + 2})
 	if step <= 0 && d.Verdict == StepBack {
 		d.Verdict = Repeat
 		d.Reasons = append(d.Reasons, Reason{Code: FirstStep})
@@ -365,21 +369,27 @@ func guards(rule *Rule, trials []trial.Trial) (Decision, bool) {
 		return Decision{Verdict: StepBack, Due: true, Reasons: []Reason{{Code: GuardMisses, Of: g}}, Reads: ids(running[:g])}, true
 	}
 	if rule.ErrorGuard && len(running) >= 5 && !anyTally(running[:5]) {
-		if wrong := count(running[:5], notRight); wrong >= 3 {
+		if wrong := count(running[:5], rule.notRight); wrong >= 3 {
 			return Decision{Verdict: StepBack, Due: true, Reasons: []Reason{{Code: GuardErrors, Of: wrong, Out: 5}}, Reads: ids(running[:5])}, true
 		}
 	}
 	return Decision{}, false
 }
 
-func met(t *trial.Trial) bool      { return t.Outcome == trial.Met }
-func missed(t *trial.Trial) bool   { return t.Outcome == trial.Missed }
-func late(t *trial.Trial) bool     { return t.Outcome == trial.Late }
-func right(t *trial.Trial) bool    { return t.Outcome.Right() }
-func notRight(t *trial.Trial) bool { return !t.Outcome.Right() }
+func met(t *trial.Trial) bool    { return t.Outcome == trial.Met }
+func missed(t *trial.Trial) bool { return t.Outcome == trial.Missed }
+func late(t *trial.Trial) bool   { return t.Outcome == trial.Late }
+
+// right tells whether a trial is right by the rule: met, and late where what it is late by may be.
+func (r *Rule) right(t *trial.Trial) bool {
+	slow := t.Slow || !t.Again
+	return met(t) || late(t) && !(r.SlowWrong && slow) && !(r.AgainWrong && t.Again)
+}
+
+func (r *Rule) notRight(t *trial.Trial) bool { return !r.right(t) }
 
 // up is what counts towards a step up.
-func (r *Rule) up(t *trial.Trial) bool { return met(t) || r.Lenient && late(t) }
+func (r *Rule) up(t *trial.Trial) bool { return met(t) || r.Lenient && late(t) && r.right(t) }
 
 func count(trials []trial.Trial, is func(*trial.Trial) bool) int {
 	n := 0

@@ -104,6 +104,31 @@ func TestFirstAndLastSteps(t *testing.T) {
 	require.Equal(t, decision.Finished, last.Verdict)
 }
 
+// A slow answer and an answer to a second cue are right unless the rule says otherwise, each for itself.
+func TestLateIsRightOrNotByTheRule(t *testing.T) {
+	slow, again := trial.Trial{ID: "a", Outcome: trial.Late, Slow: true}, trial.Trial{ID: "b", Outcome: trial.Late, Again: true}
+	both := trial.Trial{ID: "c", Outcome: trial.Late, Slow: true, Again: true}
+	for _, c := range []struct {
+		slowWrong, againWrong bool
+		last                  trial.Trial
+		want                  decision.Verdict
+	}{
+		{false, false, both, decision.Repeat}, {true, false, slow, decision.StepBack}, {true, false, again, decision.Repeat},
+		{true, false, both, decision.StepBack}, {false, true, slow, decision.Repeat}, {false, true, again, decision.StepBack},
+		{false, true, both, decision.StepBack}, {true, true, again, decision.StepBack},
+	} {
+		rule := decision.Defaults(decision.Run)
+		rule.MissGuard, rule.SlowWrong, rule.AgainWrong = 0, c.slowWrong, c.againWrong
+		twice := []trial.Trial{c.last, c.last}
+		got := decision.Decide(rule, decision.Question{Trials: twice, Step: 2, Last: 5})
+		require.Equal(t, c.want, got.Verdict, "%+v", c)
+		require.Equal(t, c.want, decision.DecideRegain(rule, twice, 2).Verdict, "on the way back up: %+v", c)
+		rule.Up, rule.Lenient = 2, true
+		up := decision.Decide(rule, decision.Question{Trials: twice, Step: 2, Last: 5}).Verdict
+		require.Equal(t, c.want == decision.Repeat, up == decision.StepUp, "what is not right does not count towards a step up: %+v", c)
+	}
+}
+
 func TestRunAndRegain(t *testing.T) {
 	rule := decision.Defaults(decision.Run)
 	rule.MissGuard = 0
@@ -113,13 +138,13 @@ func TestRunAndRegain(t *testing.T) {
 	} {
 		require.Equal(t, want, decide(rule, text).Verdict, "%q", text)
 	}
-	require.Equal(t, decision.StepUp, decision.DecideRegain(trials("mmm"), 4).Verdict)
-	require.Equal(t, decision.StepUp, decision.DecideRegain(trials("mmm"), 0).Verdict)
-	require.Equal(t, decision.StepBack, decision.DecideRegain(trials("xx"), 1).Verdict)
-	require.Equal(t, decision.Repeat, decision.DecideRegain(trials("xx"), 0).Verdict, "there is no step below the first")
+	require.Equal(t, decision.StepUp, decision.DecideRegain(decision.Rule{}, trials("mmm"), 4).Verdict)
+	require.Equal(t, decision.StepUp, decision.DecideRegain(decision.Rule{}, trials("mmm"), 0).Verdict)
+	require.Equal(t, decision.StepBack, decision.DecideRegain(decision.Rule{}, trials("xx"), 1).Verdict)
+	require.Equal(t, decision.Repeat, decision.DecideRegain(decision.Rule{}, trials("xx"), 0).Verdict, "there is no step below the first")
 	tally := trials("mmm")
 	tally[1].Tally = true
-	require.Equal(t, decision.OrderUnknown, decision.DecideRegain(tally, 2).Reasons[0].Code)
+	require.Equal(t, decision.OrderUnknown, decision.DecideRegain(decision.Rule{}, tally, 2).Reasons[0].Code)
 }
 
 func TestRulesThatCannotStand(t *testing.T) {

@@ -11,7 +11,7 @@ func gate(rule *Rule, counted []trial.Trial) Decision {
 	n := len(counted)
 	if n > 0 && n%rule.BackWindow == 0 {
 		back := counted[n-rule.BackWindow:]
-		if right := count(back, right); share(right, len(back)) < rule.BackBelow-evidence.Epsilon {
+		if right := count(back, rule.right); share(right, len(back)) < rule.BackBelow-evidence.Epsilon {
 			return Decision{Verdict: StepBack, Due: true, Reasons: []Reason{{Code: BelowRate, Of: right, Out: len(back)}}, Reads: ids(back)}
 		}
 	}

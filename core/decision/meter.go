@@ -118,7 +118,8 @@ func (m *Meter) Session() {
 func (m *Meter) Trial(o Mark, state int, cold bool, place uint8) Verdict {
 	m.n++
 	m.here++
-	up, right := o == MarkMet || o == MarkLate && m.rule.Lenient, o <= MarkLate
+	right := o == MarkMet || o == MarkLate && !m.rule.SlowWrong // a learner's late ones are slow
+	up := o == MarkMet || o == MarkLate && m.rule.Lenient && right
 	m.met = row(m.met, o == MarkMet)
 	m.unmet = row(m.unmet, o != MarkMet)
 	m.ups = row(m.ups, up)

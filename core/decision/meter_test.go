@@ -38,6 +38,7 @@ func anyRule(t *rapid.T) decision.Rule {
 	}
 	rule.MissGuard, rule.ErrorGuard = draw("guard", 0, 3), rapid.Bool().Draw(t, "errors")
 	rule.Lenient = rapid.Bool().Draw(t, "lenient")
+	rule.SlowWrong = rapid.Bool().Draw(t, "slow_wrong")
 	return rule
 }
 

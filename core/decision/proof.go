@@ -50,7 +50,7 @@ func belowProof(rule *Rule, trials []trial.Trial) (Decision, bool) {
 	if n < rule.BackMin {
 		return Decision{}, false
 	}
-	k := count(trials, right)
+	k := count(trials, rule.right)
 	if 1-evidence.ProbAtLeast(k, n, rule.BackRate) < rule.BackConf-evidence.Epsilon {
 		return Decision{}, false
 	}

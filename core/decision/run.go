@@ -9,7 +9,7 @@ func run(rule *Rule, counted []trial.Trial) Decision {
 	if anyTally(recent) {
 		return Decision{Verdict: Repeat, Reasons: []Reason{{Code: OrderUnknown}}, Reads: ids(recent)}
 	}
-	if n >= rule.Back && all(counted[n-rule.Back:], notRight) {
+	if n >= rule.Back && all(counted[n-rule.Back:], rule.notRight) {
 		return Decision{Verdict: StepBack, Due: true, Reasons: []Reason{{Code: RunWrong, Of: rule.Back}}, Reads: ids(counted[n-rule.Back:])}
 	}
 	if n >= rule.Up && all(counted[n-rule.Up:], rule.up) {

@@ -58,7 +58,7 @@ func set(rule *Rule, counted []trial.Trial) Decision {
 	case StepUp:
 		d.Reasons = []Reason{{Code: FullSet, Of: up, Out: rule.Size}}
 	case StepBack:
-		d.Reasons = []Reason{{Code: FewRight, Of: count(last, right), Out: rule.Size}}
+		d.Reasons = []Reason{{Code: FewRight, Of: count(last, rule.right), Out: rule.Size}}
 	default:
 		d.Reasons = []Reason{{Code: BetweenSet, Of: up, Out: rule.Size}}
 		if slow := count(last, late); slow >= lateMany {
@@ -74,7 +74,7 @@ func set(rule *Rule, counted []trial.Trial) Decision {
 // ofSet answers for one full set on its own.
 func (r *Rule) ofSet(full []trial.Trial) Verdict {
 	switch {
-	case count(full, right) <= r.Back:
+	case count(full, r.right) <= r.Back:
 		return StepBack
 	case count(full, r.up) >= r.Up:
 		return StepUp

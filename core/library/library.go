@@ -52,6 +52,9 @@ var CueRun = decision.Defaults(decision.Run).Up
 // RuleAt is the rule that decides at a step: the one it was given, else proof where somebody could be hurt,
 // else the plan's. own tells whether it is another one than the plan's.
 func (b Body) RuleAt(s progression.Step) (rule decision.Rule, own bool) {
+	if s.Safety {
+		defer func() { rule.SlowWrong, rule.AgainWrong, own = true, true, true }() // where somebody could be hurt neither is right
+	}
 	if rule, own = b.StepRules[s.ID]; own {
 		return rule, true
 	}

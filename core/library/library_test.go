@@ -72,8 +72,8 @@ func TestTheRuleOfAStep(t *testing.T) {
 	require.Equal(t, decision.Run, rule.Kind)
 	require.True(t, own)
 	body.Rule, body.StepRules = decision.Defaults(decision.Proof), nil
-	_, own = body.RuleAt(risky)
-	require.False(t, own, "the plan's own rule is proof")
+	rule, own = body.RuleAt(risky)
+	require.True(t, own && rule.SlowWrong && rule.AgainWrong, "where somebody could be hurt a late answer is not right")
 }
 
 func TestACueIsAddedWhenTheBehaviourIsOffered(t *testing.T) {

@@ -70,8 +70,16 @@ type runner struct {
 	pool   []uint8 // where sessions are held
 }
 
+// regain is the way back up of the course's first rule.
+func (c Course) regain() decision.Rule {
+	if len(c.Rules) == 0 {
+		return decision.Rule{}.Regain()
+	}
+	return c.Rules[0].Regain()
+}
+
 func newRunner(c Course) *runner {
-	r := &runner{course: c, regain: decision.NewMeter(decision.Regain())}
+	r := &runner{course: c, regain: decision.NewMeter(c.regain())}
 	need := 1
 	for _, rule := range c.Rules {
 		if !slices.Contains(r.kinds, rule) {

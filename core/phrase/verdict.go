@@ -260,7 +260,15 @@ func Rule(r decision.Rule) string {
 			say.Number(r.Size), r.Up, r.Back, repeats(r.SplitAfter))
 	}
 	if r.Lenient {
-		line += " Late ones count."
+		line += " Slow ones count."
+	}
+	switch {
+	case r.SlowWrong && r.AgainWrong:
+		line += " Slow answers and answers to a second cue are not right."
+	case r.SlowWrong:
+		line += " Slow answers are not right."
+	case r.AgainWrong:
+		line += " Answers to a second cue are not right."
 	}
 	if r.MissGuard > 0 {
 		line += fmt.Sprintf(" Back at once on %s misses running.", say.Number(r.MissGuard))

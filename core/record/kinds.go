@@ -295,6 +295,7 @@ func (f *folder) judge(t *trial.Trial, at int, how work.How) {
 	_, def := f.book.Work(f.block.Skill, f.block.Definition)
 	judged := kind.Judge(f.block.Judge, def, step.Criteria, t, how)
 	t.Judge, t.Outcome, t.Easy, t.Unmeasured = f.block.Judge, judged.Outcome, t.Easy || judged.Easy, judged.Unmeasured
+	t.Slow, t.Again = work.LateBy(def, step.Criteria, t)
 	t.AfterCue = f.block.Judge >= 2 && t.Outcome == trial.Void && how.Timed
 }
 

@@ -24,6 +24,7 @@ func (f *folder) tally(e placed, d *TallyData) {
 			t := f.trialOf(e, Elsewhere{})
 			t.ID = fmt.Sprintf("%s#%d", e.ID, n)
 			t.Step, t.Rev, t.Outcome, t.Tapped, t.Tally = f.block.Position.Today, f.block.Steps[at].Rev, part.outcome, part.outcome, true
+			t.Slow = part.outcome == trial.Late
 			t.Waits, t.Judge = e.Dev != f.pen, f.block.Judge
 			t.Unmeasured = t.Judge >= 2 && t.Outcome.Right() && work.Of(f.block.Kind).Unmeasured(def, f.block.Steps[at].Criteria, &t)
 			f.add(t, nil)

@@ -167,7 +167,7 @@ func (r Screen) cautionsFor(c session.Choice, step progression.Step) (list []str
 	}
 	first := min(1, len(p.Cautions)) // of a dog with flags this is what they say
 	tags, _ := session.ReadTags(c.Tags)
-	list = slices.Concat(list, p.Cautions[:first], r.cautionsOf(step), caution.OfConditions(tags), p.Cautions[first:])
+	list = slices.Concat(list, caution.OfConditions(tags), p.Cautions[:first], r.cautionsOf(step), p.Cautions[first:])
 	if says := reinforce.Otherwise(p.PayAt(step.ID).Delivery, p.Bans[c.Place]); says != "" {
 		list = append(list, says)
 	}

@@ -214,8 +214,8 @@ func (r *Run) decide(ended bool, more int) Decided {
 		d.Decision = decision.Decide(d.Rule, decision.Question{Trials: trials, Step: at, Last: len(b.Steps) - 1})
 	case d.Regain:
 		trials = r.TrialsAt(b, b.Position.Today, r.LastMove(b))
-		d.Rule = decision.Regain()
-		d.Decision = decision.DecideRegain(trials, at)
+		d.Decision = decision.DecideRegain(d.Rule, trials, at)
+		d.Rule = d.Rule.Regain()
 	default:
 		trials = r.pack.Stretched(r.s, b)
 		d.Decision = decision.Decide(d.Rule, r.question(b, d.Rule, trials, ended, more))

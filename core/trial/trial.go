@@ -28,6 +28,8 @@ type Trial struct {
 
 	Judge      int  `json:"judge,omitempty"`      // the judgement of its block; 0 is the first
 	AfterCue   bool `json:"after_cue,omitempty"`  // void once the cue was given
+	Slow       bool `json:"slow,omitempty"`       // late because the answer came too slowly
+	Again      bool `json:"again,omitempty"`      // late because the cue was repeated
 	Unmeasured bool `json:"unmeasured,omitempty"` // right, but logged without a measure that its step names
 
 	Easy    bool `json:"easy,omitempty"`    // asked for less than the criterion on purpose: in the record, in no rate
@@ -75,6 +77,6 @@ func (t *Trial) Brief() Trial {
 	return Trial{
 		ID: t.ID, Session: t.Session, Block: t.Block, Step: t.Step, Rev: t.Rev, Place: t.Place,
 		Outcome: t.Outcome, State: t.State, Easy: t.Easy, Cold: t.Cold, Tally: t.Tally,
-		Judge: t.Judge, AfterCue: t.AfterCue, Unmeasured: t.Unmeasured, Touch: Touch{Pulled: t.Pulled},
+		Judge: t.Judge, AfterCue: t.AfterCue, Slow: t.Slow, Again: t.Again, Unmeasured: t.Unmeasured, Touch: Touch{Pulled: t.Pulled},
 	}
 }

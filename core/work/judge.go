@@ -132,6 +132,16 @@ func (w *Work) measured(def criteria.Definition, c criteria.Criteria, t *trial.T
 	return worst
 }
 
+// LateBy says by what a late trial is late: by its time, by a repeated cue, or by both. One that was tapped as slow is.
+func LateBy(def criteria.Definition, c criteria.Criteria, t *trial.Trial) (slow, again bool) {
+	if t.Outcome != trial.Late {
+		return false, false
+	}
+	limit, limited := def.Limit(c)
+	again = t.Cues > def.CuesAllowed()
+	return !again || limited && t.LatencyS != nil && *t.LatencyS > limit+evidence.Epsilon, again
+}
+
 // minute is what a free minute with too few check-ins counts as: one that the trainer stopped before it was over says nothing.
 func (w *Work) minute(c criteria.Criteria, t *trial.Trial) trial.Outcome {
 	if t.HeldS != nil && *t.HeldS < w.Seconds(c)-thumbS {

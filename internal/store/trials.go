@@ -56,6 +56,8 @@ type trialRow struct {
 	Measures   string   `db:"measures"` // JSON, "" for none
 	Judge      int      `db:"judge"`
 	AfterCue   bool     `db:"after_cue"`
+	Slow       bool     `db:"slow"`
+	Again      bool     `db:"again"`
 	Unmeasured bool     `db:"unmeasured"`
 	Logged     int      `db:"logged"`
 	Unlogged   int      `db:"unlogged"`
@@ -67,9 +69,9 @@ type trialRow struct {
 const (
 	trialColumns = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, ` +
 		`easy, state, tally, counts, instead, skill, source, after, pays, pieces, dev, by, handler, measures, ` +
-		`judge, after_cue, unmeasured`
+		`judge, after_cue, slow, again, unmeasured`
 	countedColumns = `id, session, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, ` +
-		`state, tally, counts, judge, after_cue, unmeasured`
+		`state, tally, counts, judge, after_cue, slow, again, unmeasured`
 	fullColumns = countedColumns + `, instead, skill, source, after, pays, handler, measures`
 )
 
@@ -94,7 +96,7 @@ func rowsOf(trials []Trial) []trialRow {
 			At: t.At, Began: t.From, Outcome: string(t.Outcome), Tapped: string(t.Tapped), LatencyS: t.LatencyS, HeldS: t.HeldS, Cues: t.Cues,
 			Easy: t.Easy, State: t.State, Tally: t.Tally, Counts: !t.Waits, Instead: t.Instead, Skill: t.Skill, Source: t.Source, After: t.After,
 			Pays: t.Pays, Pieces: t.Pieces, Dev: t.Dev, By: t.By, Handler: t.Handler,
-			Judge: t.Judge, AfterCue: t.AfterCue, Unmeasured: t.Unmeasured,
+			Judge: t.Judge, AfterCue: t.AfterCue, Slow: t.Slow, Again: t.Again, Unmeasured: t.Unmeasured,
 		}
 		text, _ := json.Marshal(measured{t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst, t.Errors, t.Worked}) // figures and words cannot fail
 		if string(text) != "{}" {
@@ -116,7 +118,7 @@ func readRows(rows []*trialRow) ([]Trial, error) {
 		t.Instead, t.Skill, t.Source, t.After, t.Pays, t.Pieces = r.Instead, r.Skill, r.Source, r.After, r.Pays, r.Pieces
 		t.Dev, t.By, t.Handler, t.Place, t.Day, t.Opened, t.Logged, t.Unlogged = r.Dev, r.By, r.Handler, r.Place, r.Day, r.Opened,
 			r.Logged, r.Unlogged
-		t.Judge, t.AfterCue, t.Unmeasured = r.Judge, r.AfterCue, r.Unmeasured
+		t.Judge, t.AfterCue, t.Slow, t.Again, t.Unmeasured = r.Judge, r.AfterCue, r.Slow, r.Again, r.Unmeasured
 		if r.Measures == "" {
 			continue
 		}

@@ -147,6 +147,7 @@ func ReadRule(ps Problems, t Typed) decision.Rule {
 			ps.Add("miss_guard", "A whole number, in figures.")
 		}
 		rule.MissGuard, rule.ErrorGuard, rule.Lenient = n, t.Text("error_guard") != "", t.Text("lenient") != ""
+		rule.SlowWrong, rule.AgainWrong = t.Text("slow_wrong") != "", t.Text("again_wrong") != ""
 	}
 	if len(ps) > 0 {
 		return rule
@@ -183,6 +184,12 @@ func TypedRule(r decision.Rule) Typed {
 	}
 	if r.Lenient {
 		t["lenient"] = "on"
+	}
+	if r.SlowWrong {
+		t["slow_wrong"] = "on"
+	}
+	if r.AgainWrong {
+		t["again_wrong"] = "on"
 	}
 	if r.ErrorGuard {
 		t["error_guard"] = "on"
