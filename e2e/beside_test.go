@@ -31,7 +31,7 @@ func TestTwoPhonesInOneSession(t *testing.T) {
 	two.Click("#join-in")
 	phase(two, "idle")
 	two.See("You log beside the one who runs it")
-	require.Equal(t, "1 trial · 19 pieces left", two.Text("#log"))
+	require.Equal(t, "1 trial · 19 treats left", two.Text("#log"))
 	apart := browser.Get[float64](one,
 		`performance.timeOrigin + patientfox.base`) - browser.Get[float64](two, `performance.timeOrigin + patientfox.base`)
 	require.InDelta(t, 0, apart, 1500, "ms between the two clocks")

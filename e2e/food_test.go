@@ -133,7 +133,7 @@ func TestFromATasteToASheetWorked(t *testing.T) {
 	require.Contains(t, p.Text(mainKey), "Make it easier")
 	p.Click(`[data-key="go"]`)
 	phase(p, "idle")
-	p.See("9 pieces left")
+	p.See("9 treats left")
 	p.See("Block 1 of 1")
 	clean(t, p)
 	for range 4 {

@@ -150,7 +150,7 @@ func TestWordsAndNumbersWithoutAKeyboard(t *testing.T) {
 	p.Wait(`document.querySelector("#tag-words button")?.getAttribute("aria-pressed") === "true"`)
 	p.Click("#tag-words button:nth-child(8)")
 	p.Click(`[aria-label="One more: about how many trials were not logged"]`)
-	p.Click(`[aria-label="One less: pieces left"]`)
+	p.Click(`[aria-label="One less: treats left"]`)
 	require.Equal(t, "18", browser.Get[string](p, `document.getElementById("left").value`))
 	axe(t, p, "after a block")
 	p.Click("#closing-end")

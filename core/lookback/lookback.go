@@ -325,7 +325,7 @@ func paid(t *trial.Trial, said []string) string {
 	if t.Pays == 0 {
 		return "–"
 	}
-	return strings.Join(append([]string{say.Count(t.Pieces, "piece")}, said...), ", ")
+	return strings.Join(append([]string{say.Count(t.Pieces, "treat")}, said...), ", ")
 }
 
 func trialNote(t trial.Trial) string {
@@ -465,7 +465,7 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 		r.Logged, r.LoggedLine = say.Upper(say.Count(logged, "trial")), "Nobody said whether any are missing."
 	}
 	if r.f.Pieces != nil && left != nil {
-		r.LoggedLine += fmt.Sprintf(" %s eaten, %d paid in the log.", say.Count(*r.f.Pieces-*left, "piece"), pieces)
+		r.LoggedLine += fmt.Sprintf(" %s eaten, %d paid in the log.", say.Count(*r.f.Pieces-*left, "treat"), pieces)
 	}
 	r.active = clock.Active(last)
 	if seconds := r.active; seconds < leastRateS && len(r.Pays) > 0 {

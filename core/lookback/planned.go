@@ -159,7 +159,7 @@ func (c *Comparison) notes(p Planned, f *record.Session, done map[string]int) {
 		for _, pay := range f.Pays {
 			paid += pay.Pieces
 		}
-		add("%s counted out for the %d that were planned; %d paid.", say.Count(*f.Pieces, "piece"), p.Sheet.Pieces(), paid)
+		add("%s counted out for the %d that were planned; %d paid.", say.Count(*f.Pieces, "treat"), p.Sheet.Pieces(), paid)
 	}
 }
 

@@ -59,7 +59,7 @@ func TestASessionBesideItsPlan(t *testing.T) {
 	require.Contains(t, notes, "Warm-up: 2 of 3 eager. Advised: make it easier; done: work here.")
 	require.Contains(t, notes, "Ears, right had 3 trials, Ears, left 10: the other side falls behind.")
 	require.Contains(t, notes, "No easy trial at the end")
-	require.Contains(t, notes, "60 pieces counted out for the 36 that were planned; 17 paid.")
+	require.Contains(t, notes, "60 treats counted out for the 36 that were planned; 17 paid.")
 
 	f.Moves = []record.Move{{MoveData: record.MoveData{Why: progression.WhyFinish}}}
 	f.Warm, f.Verdicts = nil, nil

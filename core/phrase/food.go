@@ -45,7 +45,7 @@ func Budget(b reinforce.Budget, known bool) (says string, over bool) {
 				say.Percent(b.Allowed/math.Max(1, b.Need)), left),
 			false
 	}
-	return fmt.Sprintf("%s: that is %.0f kcal over the %.0f that training food may be, %s of the day. Smaller pieces, or take "+
+	return fmt.Sprintf("%s: that is %.0f kcal over the %.0f that training food may be, %s of the day. Smaller treats, or take "+
 			"it out of meals.",
 			say.Upper(given), -left, b.Allowed, say.Percent(b.Allowed/math.Max(1, b.Need))),
 		true

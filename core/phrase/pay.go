@@ -79,7 +79,7 @@ func Ordinal(n int) string {
 
 // Strategy says how a step is paid, in sentences.
 func Strategy(s reinforce.Strategy, rung int) []string {
-	first := say.Upper(Schedule(s.Schedule, rung)) + ", " + say.Count(s.Piece(), "piece") + " a pay"
+	first := say.Upper(Schedule(s.Schedule, rung)) + ", " + say.Count(s.Piece(), "treat") + " a pay"
 	if rate := PayRate(s.Band); rate != "" {
 		first += "; " + rate
 	}
@@ -105,7 +105,7 @@ func Strategy(s reinforce.Strategy, rung int) []string {
 		lines = append(lines, "Where: "+s.Where+".")
 	}
 	if s.Jackpot > 0 {
-		lines = append(lines, fmt.Sprintf("A breakthrough earns %s, one after another.", say.Count(s.Jackpot, "piece")))
+		lines = append(lines, fmt.Sprintf("A breakthrough earns %s, one after another.", say.Count(s.Jackpot, "treat")))
 	}
 	if s.LifeReward > 0 {
 		lines = append(lines, fmt.Sprintf("Up to %s of the pays is %s itself: never the first, never two running.",

@@ -29,7 +29,7 @@ func Advice(a decision.Advice, capped string) string {
 	case decision.Restarts:
 		return "The count broke early three times: no higher than " + capped + " today."
 	case decision.FoodGone:
-		return fmt.Sprintf("%s left, the reserve: finish with an easy one.", say.Count(a.Of, "piece"))
+		return fmt.Sprintf("%s left, the reserve: finish with an easy one.", say.Count(a.Of, "treat"))
 	case decision.TimeGone:
 		return fmt.Sprintf("The %s planned are over: finish with an easy one.", say.Count(a.Of, "minute"))
 	case decision.SlowerNow:

@@ -80,9 +80,9 @@ func (r Screen) CrossCheck(left string) string {
 	}
 	switch {
 	case more > 0:
-		return fmt.Sprintf("%s more eaten than paid in the log: were pays, or whole trials, not logged?", say.Count(more, "piece"))
+		return fmt.Sprintf("%s more eaten than paid in the log: were pays, or whole trials, not logged?", say.Count(more, "treat"))
 	case more < 0:
-		return fmt.Sprintf("%s more in the log than eaten: is one logged twice, or refused?", say.Count(-more, "piece"))
+		return fmt.Sprintf("%s more in the log than eaten: is one logged twice, or refused?", say.Count(-more, "treat"))
 	}
 	return "As many eaten as were paid in the log."
 }

@@ -72,7 +72,7 @@ func (r Screen) pay(at float64) PayView {
 // payLine says what the trial under way, or the next one, earns: "" where every one is simply paid.
 func (r Screen) payLine(at float64) string {
 	if n := r.Breakthrough(); n > 0 {
-		return fmt.Sprintf("A breakthrough: pay %s, one after another", say.Count(n, "piece"))
+		return fmt.Sprintf("A breakthrough: pay %s, one after another", say.Count(n, "treat"))
 	}
 	if phase := r.Phase(); phase != session.Idle && phase != session.Trying || r.Doing() != record.Train || r.Kind().ByState {
 		return ""
@@ -148,7 +148,7 @@ func (r Screen) foodLine(at float64) (line string, gone bool) {
 	if !known {
 		return name, false
 	}
-	line = say.Count(left, "piece") + " left"
+	line = say.Count(left, "treat") + " left"
 	if left <= reinforce.Reserve {
 		return line, true
 	}

@@ -123,7 +123,7 @@ func TestOwnRewardsAreRecordedWithoutFood(t *testing.T) {
 		}
 	}
 	require.Equal(t, 4, own)
-	require.Contains(t, screen.Of(h.Run).View(at).Log, "26 pieces left · Sprats")
+	require.Contains(t, screen.Of(h.Run).View(at).Log, "26 treats left · Sprats")
 }
 
 func TestALongHoldIsPaidInsideAndNotAtItsRelease(t *testing.T) {
@@ -167,7 +167,7 @@ func TestFoodFitsTheStepAndThePlace(t *testing.T) {
 	at := hold(h, 1000, 2, 4000, work.Main)
 	v := screen.Of(h.Run).View(at)
 	require.NotEmpty(t, v.Pay.Gone)
-	require.Contains(t, v.Log, "5 pieces left")
+	require.Contains(t, v.Log, "5 treats left")
 	require.Equal(t, "dry", h.Run.Session().Pays[0].Reward)
 	quay := begin(t, p, session.Choice{Place: "quay"})
 	require.Equal(t, "dry", screen.Of(quay.Run).View(0).Food, "sprats are not used there")
@@ -285,10 +285,10 @@ func TestABreakthroughIsPaidAtOnce(t *testing.T) {
 	for range 3 {
 		at = cued(h, at, 900)
 	}
-	require.Equal(t, "A breakthrough: pay 6 pieces, one after another", screen.Of(h.Run).View(at).Pay.Next)
+	require.Equal(t, "A breakthrough: pay 6 treats, one after another", screen.Of(h.Run).View(at).Pay.Next)
 	h.Press(work.PayKey, at)
 	require.Empty(t, screen.Of(h.Run).View(at+500).Pay.Next, "once")
-	require.Contains(t, screen.Of(h.Run).View(at+500).Log, "21 pieces left")
+	require.Contains(t, screen.Of(h.Run).View(at+500).Log, "21 treats left")
 	h.Press(work.UndoKey, at+1000)
 	require.Contains(t, screen.Of(h.Run).View(at+1500).Pay.Next, "A breakthrough")
 }

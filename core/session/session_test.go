@@ -78,7 +78,7 @@ func TestFiveOfFiveStepsUpAndIsPaid(t *testing.T) {
 	require.Equal(t, "8 s", v.Main.Sub)
 	require.Equal(t, "5 of 5 met", v.Verdict.Why)
 	require.Equal(t, "None said to be missing", v.Verdict.Coverage)
-	require.Equal(t, "5 trials · 25 pieces left", v.Log)
+	require.Equal(t, "5 trials · 25 treats left", v.Log)
 	require.Len(t, v.Set.Places, 5)
 	for _, place := range v.Set.Places {
 		require.Equal(t, screen.SetMember{Outcome: "met", Paid: true}, place)
@@ -233,8 +233,8 @@ func TestClosingSaysWhatWasNotLogged(t *testing.T) {
 	}
 	require.Contains(t, screen.Of(h.Run).CrossCheck(""), "15 ")
 	require.Contains(t, screen.Of(h.Run).CrossCheck("ten"), "15 ")
-	require.Contains(t, screen.Of(h.Run).CrossCheck("12"), "3 pieces more eaten")
-	require.Contains(t, screen.Of(h.Run).CrossCheck("16"), "1 piece more in the log")
+	require.Contains(t, screen.Of(h.Run).CrossCheck("12"), "3 treats more eaten")
+	require.Contains(t, screen.Of(h.Run).CrossCheck("16"), "1 treat more in the log")
 	require.NotContains(t, screen.Of(h.Run).CrossCheck("15"), "more")
 	_, problem := h.Run.Close(session.Closing{Left: "21"})
 	require.Equal(t, "left", problem.Field)

@@ -249,7 +249,7 @@ func TestAdviceIsOneLineAndFinishingOnePress(t *testing.T) {
 	require.Empty(t, screen.Of(h.Run).View(0).Advice)
 	at := hold(h, 1000, 4, 17000, work.Main)
 	v := screen.Of(h.Run).View(at)
-	require.Equal(t, screen.AdviceView{Line: "5 pieces left, the reserve: finish with an easy one.", Finish: true}, v.Advice)
+	require.Equal(t, screen.AdviceView{Line: "5 treats left, the reserve: finish with an easy one.", Finish: true}, v.Advice)
 	h.Press(work.FinishKey, at)
 	require.Equal(t, stepID(1), h.Run.Session().At.Position.Today)
 	require.Equal(t, progression.WhyFinish, h.Run.Session().Moves[0].Why)

@@ -363,6 +363,7 @@ func (r *templateReader) rule(n *node) decision.Rule {
 	}
 	o.read["restart"] = true
 	rule.ErrorGuard, rule.Lenient = r.yes(o, "error_guard"), r.yes(o, "lenient")
+	rule.SlowWrong, rule.AgainWrong = r.yes(o, "slow_wrong"), r.yes(o, "again_wrong")
 	r.rest(o, "A rule")
 	for _, p := range rule.Check() {
 		r.add(max(n.line, o.lines[p.Field]), "%s", p.Text)

@@ -44,19 +44,19 @@ func TestEverythingOfATrialCanBeCorrected(t *testing.T) {
 	}
 	v = again()
 	require.Equal(t, "let_go", v.Table[1].Outcome, "half a second of two: ended early")
-	require.Equal(t, "4 pieces", v.Table[1].Paid)
+	require.Equal(t, "4 treats", v.Table[1].Paid)
 	require.Equal(t, jorun, field(t, v.Corrections(id), "handler").Value)
 	require.True(t, v.Corrected)
 	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": id, "pieces": "0"}))
 	require.Equal(t, "–", again().Table[1].Paid)
 	require.NoError(t, o.Uncorrect(ctx, h.Session))
 	o.CatchUp(t)
-	require.Equal(t, "4 pieces", again().Table[1].Paid)
+	require.Equal(t, "4 treats", again().Table[1].Paid)
 	require.NoError(t, o.Uncorrect(ctx, h.Session))
 	o.CatchUp(t)
 	v = again()
 	require.Equal(t, "met", v.Table[1].Outcome)
-	require.Equal(t, "1 piece", v.Table[1].Paid)
+	require.Equal(t, "1 treat", v.Table[1].Paid)
 	require.False(t, v.Corrected)
 	require.ErrorIs(t, o.Uncorrect(ctx, h.Session), app.ErrNotFound)
 	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": id, "held_s": "0.5"}))
@@ -83,7 +83,7 @@ func TestAForgottenTrialIsPutIn(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, v.Table, 3)
 	require.Equal(t, "met", v.Table[1].Outcome)
-	require.Equal(t, "2 pieces", v.Table[1].Paid)
+	require.Equal(t, "2 treats", v.Table[1].Paid)
 	require.Contains(t, v.Table[1].Note, "put in later")
 	for i, was := range before {
 		now := v.Table[2*i]
@@ -200,7 +200,7 @@ func TestWhatIsBesideATrialIsCorrected(t *testing.T) {
 	}
 
 	require.NoError(t, o.PutPay(ctx, h.Session, form.Typed{"at": "0:02", "pieces": "2"}))
-	require.Equal(t, "5 pieces, low, eaten slowly", again().Table[0].Paid)
+	require.Equal(t, "5 treats, low, eaten slowly", again().Table[0].Paid)
 	for _, wrong := range []form.Typed{{"at": "noon", "pieces": "1"}, {"at": "0:00", "pieces": "1"}, {"at": "9999:00", "pieces": "1"}} {
 		invalid(t, o.PutPay(ctx, h.Session, wrong), "at")
 	}

@@ -188,7 +188,7 @@ func TestADaysFoodAddsUp(t *testing.T) {
 	require.NoError(t, o.DeleteReward(ctx, sprats, true))
 	v, err = o.Food(ctx, dog)
 	require.NoError(t, err)
-	require.Contains(t, v.Unknown, "6 pieces", "paid with something that was put away since")
+	require.Contains(t, v.Unknown, "6 treats", "paid with something that was put away since")
 	rebuilt, err := o.Rebuild(ctx)
 	require.NoError(t, err)
 	require.Empty(t, rebuilt.Changed)

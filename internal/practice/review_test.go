@@ -78,7 +78,7 @@ func TestStepsVerdictsAndFiguresAgree(t *testing.T) {
 	}, session.Closing{Unlogged: "2", Left: "24", Next: "pay sooner", Reason: "time"})
 	require.Equal(t, "5 of 8, likely 31–86 %. 75 % with slow ones.", v.RateLine)
 	require.Equal(t, "80 %", v.Logged)
-	require.Equal(t, "8 trials logged, about 2 not. 6 pieces eaten, 5 paid in the log.", v.LoggedLine)
+	require.Equal(t, "8 trials logged, about 2 not. 6 treats eaten, 5 paid in the log.", v.LoggedLine)
 	require.Equal(t, "pay sooner", v.NextNote)
 	require.Contains(t, v.NextTime, "Step 2: 4 s")
 	require.Len(t, v.Table, 9)

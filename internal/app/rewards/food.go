@@ -99,7 +99,7 @@ func (p *Cases) makeFood(ctx context.Context, dog string) (v FoodView, err error
 	v.ahead(f, sheets)
 	if unknown > 0 {
 		v.Unknown = fmt.Sprintf("%s without a known energy: give the food its kcal a piece under Rewards.",
-			say.Upper(say.Count(unknown, "piece")))
+			say.Upper(say.Count(unknown, "treat")))
 	}
 	v.Need, v.NeedKcal = phrase.Need(need), kcalSays(need.Kcal)
 	v.Says, v.Over = phrase.Budget(v.Budget, known)
@@ -117,7 +117,7 @@ func (v *FoodView) ahead(f app.DaysFood, sheets []app.Planned) {
 				says = "not known"
 			}
 			v.Rows = append(v.Rows, FoodRow{
-				Time: form.ClockOf(one.Start), What: "planned session", Pieces: say.Count(pieces, "piece"), Kcal: says, Planned: true,
+				Time: form.ClockOf(one.Start), What: "planned session", Pieces: say.Count(pieces, "treat"), Kcal: says, Planned: true,
 			})
 		}
 	}
@@ -145,7 +145,7 @@ func (v *FoodView) foodRows(f app.DaysFood, dog string, s app.Profile) {
 		}
 		at := time.UnixMilli(one.Opened).In(s.Zone)
 		r := FoodRow{
-			Time: at.Format("15:04"), What: say.Upper(what), Pieces: say.Count(one.Pieces, "piece"), Kcal: kcalSays(portion.Kcal),
+			Time: at.Format("15:04"), What: say.Upper(what), Pieces: say.Count(one.Pieces, "treat"), Kcal: kcalSays(portion.Kcal),
 			Session: one.Session,
 		}
 		if !known {
@@ -163,7 +163,7 @@ func (v *FoodView) foodRows(f app.DaysFood, dog string, s app.Profile) {
 func beside(one store.Ate) (at int, r FoodRow) {
 	r = FoodRow{ID: one.ID, What: one.What, Kcal: kcalSays(one.Kcal)}
 	if one.Pieces > 0 {
-		r.Pieces = say.Count(one.Pieces, "piece")
+		r.Pieces = say.Count(one.Pieces, "treat")
 	}
 	if one.From != nil {
 		at = *one.From

@@ -214,14 +214,14 @@ func readPay(ps form.Problems, t form.Typed) reinforce.Strategy {
 		Tier:   ps.Whole(t, "tier", 0, reinforce.MaxTier, "Choose one of the list."),
 		Band:   reinforce.Band{Lo: ps.Number(t, "rate_lo", 0, 60, rate), Hi: ps.Number(t, "rate_hi", 0, 60, rate)},
 		Paces:  ps.Whole(t, "pay_paces", 1, 200, "One pay per 1 to 200 paces, in figures."),
-		Pieces: ps.Whole(t, "pay_pieces", 1, 20, "A pay has 1 to 20 pieces, in figures."),
+		Pieces: ps.Whole(t, "pay_pieces", 1, 20, "A pay has 1 to 20 treats, in figures."),
 		Schedule: reinforce.Schedule{
 			Way: reinforce.Way(t.Text("schedule")), K: ps.Whole(t, "k", 1, reinforce.MaxK, "One in 1 to 10, in figures."),
 			Share: ps.Number(t, "share", 30, 100, "A share from 30 to 100 %.") / 100, Thin: t.Text("thin") != "",
 		},
 		Where: ps.Text("where", t["where"], criteria.MaxText), Purpose: reinforce.Purpose(t.Text("purpose")),
 		Delivery:     reinforce.Delivery(t.Text("delivery")),
-		Jackpot:      ps.Whole(t, "jackpot", 0, 20, "Up to 20 pieces, in figures."),
+		Jackpot:      ps.Whole(t, "jackpot", 0, 20, "Up to 20 treats, in figures."),
 		LifeReward:   ps.Number(t, "own", 0, 50, "At most half of the pays, 0 to 50 %.") / 100,
 		LifeRewardIs: ps.Text("own_is", t["own_is"], criteria.MaxName), Release: t.Text("release") != "", Extra: t.Text("extra") != "",
 	}

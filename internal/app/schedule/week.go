@@ -425,7 +425,7 @@ func (p *Cases) Calendar(ctx context.Context, day string) (name string, events [
 	for _, pl := range list {
 		from := moment(pl.Day, pl.Start, s.Zone)
 		row := slotRow(pl, names)
-		text := []string{say.Count(row.Pieces, "piece") + " to count out."}
+		text := []string{say.Count(row.Pieces, "treat") + " to count out."}
 		for i, b := range pl.Body.Blocks {
 			text = append(text, fmt.Sprintf("%d. %s: %s", i+1, names[b.Plan], sets(b)))
 		}
