@@ -222,15 +222,20 @@ func (r *reviewer) segments(first float64) {
 		}
 		r.segment(b, step, from, to)
 	}
-	for _, pause := range r.breaks {
-		if pause.To > pause.From && pause.From < r.Length {
-			r.cut(pause.From, math.Min(pause.To, r.Length))
-		}
+	for _, wait := range r.f.Waits {
+		r.cut(wait, "wait")
+	}
+	for _, pause := range between(r.f) {
+		r.cut(pause, "break")
 	}
 }
 
-// cut puts a break into the segments: the step it fell into goes on after it.
-func (r *reviewer) cut(from, to float64) {
+// cut puts a break or a wait into the segments: the step it fell into goes on after it.
+func (r *reviewer) cut(span reinforce.Span, label string) {
+	from, to := span.From, math.Min(span.To, r.Length)
+	if to <= from {
+		return
+	}
 	var out []Segment
 	for _, s := range r.Segments {
 		before, after := s, s
@@ -241,7 +246,7 @@ func (r *reviewer) cut(from, to float64) {
 			}
 		}
 	}
-	out = append(out, Segment{from, to, "break", true})
+	out = append(out, Segment{from, to, label, true})
 	slices.SortFunc(out, func(a, b Segment) int { return cmp.Compare(a.From, b.From) })
 	r.Segments = out
 }

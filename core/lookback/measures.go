@@ -56,7 +56,7 @@ func measured(t trial.Trial, b *record.Block) string {
 	if t.Pulls > 0 {
 		parts = append(parts, say.Count(t.Pulls, "pull"))
 	}
-	seconds("slack after %.1f s", t.SlackS)
+	seconds("loose after %.1f s", t.SlackS)
 	if t.CheckIns > 0 {
 		parts = append(parts, say.Count(t.CheckIns, "check-in"))
 	}

@@ -26,7 +26,7 @@ func TestEveryKindIsReadBackWithItsOwnMeasures(t *testing.T) {
 	}{
 		{
 			work.Walking, criteria.Criteria{}.With(criteria.Paces, 2), []work.Key{work.Main, work.Main, work.PullKey, work.Main},
-			"1 pace, 1 pull, slack after 2.0 s",
+			"1 pace, 1 pull, loose after 2.0 s",
 		},
 		{work.Shaping, criteria.Criteria{}.With(criteria.Approx, 1), []work.Key{"offered:2"}, "offered: touches it"},
 		{

@@ -162,7 +162,7 @@ func (r Screen) mainButton(at float64) work.Button {
 	case r.Session().Away != nil:
 		return work.Button{Key: work.Main, Label: "It came back", Sub: "and offered again?"}
 	case r.Session().Taut != nil:
-		return work.Button{Key: work.Main, Label: "Slack again", Sub: "and begin again"}
+		return work.Button{Key: work.Main, Label: "Loose again", Sub: "and begin again"}
 	}
 	return r.Kind().Starting(r.Moment(at))
 }

@@ -227,7 +227,7 @@ func (r Screen) kindDial(at float64) (d Dial, ok bool) {
 	case r.Session().Away != nil:
 		return since(*r.Session().Away, "seconds away"), true
 	case r.Session().Taut != nil:
-		return since(*r.Session().Taut, "s until it is slack"), true
+		return since(*r.Session().Taut, "s until it is loose"), true
 	case r.Worried() != nil:
 		return since(r.Worried().At, "s: itself again?"), true
 	case r.Paces() > 0:

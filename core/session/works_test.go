@@ -48,7 +48,7 @@ func TestWalkingCountsPacesAndPullsAndWhenTheLineIsSlack(t *testing.T) {
 	h.Press(work.Main, 9600)
 	h.Press(work.PullKey, 10000)
 	v := screen.Of(h.Run).View(12000)
-	require.Equal(t, "Slack again", v.Main.Label)
+	require.Equal(t, "Loose again", v.Main.Label)
 	require.Equal(t, "2.0", v.Dial.Big)
 	h.Press(work.Main, 12500)
 	two := trials(h)[1]
@@ -56,7 +56,7 @@ func TestWalkingCountsPacesAndPullsAndWhenTheLineIsSlack(t *testing.T) {
 	require.InDelta(t, 2.5, *two.SlackS, 1e-9)
 	require.Equal(t, "2", screen.Of(h.Run).View(12500).Dial.Big, "a miss begins again one down")
 	h.Press(work.UndoKey, 13000)
-	require.Equal(t, "Slack again", screen.Of(h.Run).View(13000).Main.Label)
+	require.Equal(t, "Loose again", screen.Of(h.Run).View(13000).Main.Label)
 }
 
 func TestShapingPicksWhatWasOffered(t *testing.T) {

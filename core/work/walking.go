@@ -17,7 +17,7 @@ const (
 )
 
 var walking = Work{
-	Kind: Walking, Label: "Walking: a loose line, beside you", Hint: "A trial is so many paces to the next mark without a pull",
+	Kind: Walking, Label: "Walking: on a loose leash, beside you", Hint: "A trial is so many paces to the next mark without a pull",
 	Keys: []criteria.Key{criteria.Paces, criteria.Pace, criteria.Direction, criteria.Trigger, criteria.Intensity},
 	Rule: decision.CountUp, Pay: pay(3, 6, 10, reinforce.ToHold, reinforce.ByHand),
 	First: progression.Generator{Make: progression.MakeCountUp, To: 12},
@@ -67,7 +67,7 @@ var walking = Work{
 	}},
 	columns: []Column{
 		{"Paces to the pull", "", func(t *trial.Trial) (float64, bool) { return float64(t.Paces), t.Paces > 0 && t.Pulls > 0 }},
-		{"Line slack again", " s", seconds(func(t *trial.Trial) *float64 { return t.SlackS })},
+		{"Leash loose again", " s", seconds(func(t *trial.Trial) *float64 { return t.SlackS })},
 	},
 	shares: []Share{{Name: "Trials with a pull", Of: func(t *trial.Trial) (bool, bool) { return t.Pulls > 0, t.Paces > 0 }}},
 }

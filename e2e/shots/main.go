@@ -176,7 +176,7 @@ func beside(b *browser.Browser, shots []string, width, height int64, columns int
 
 // worked is how a kind of work is brought to what is pictured: the words of its link on Today, and what is pressed.
 var worked = []struct{ dog, skill, keys string }{
-	{"Pilchard", "Along the quay on a slack line, dog on the left", "main main main"}, {"Brine", "Four feet on the weighing plate", "main"},
+	{"Pilchard", "Along the quay on a loose leash, dog on the left", "main main main"}, {"Brine", "Four feet on the weighing plate", "main"},
 	{"Brine", "Check in on the quay", "main main"}, {"Quill", "The foghorn", "main main"},
 	{"Tansy", "Ear drops, left ear", ""}, {"Tansy", "Steady for the mooring line", "main"},
 	{"Brine", "Nose to the yellow bollard", "main"}, {"Quill", "The foghorn", "main helped stay recover"},

@@ -166,7 +166,7 @@ var laidOut = []plan{
 		dog: "Pilchard", from: "walk-on-a-slack-line", ability: 2.4, slope: 0.35, gain: 0.03, every: 4, begins: 14,
 		places: []string{"the north quay"}, hands: "Maren Oduya",
 		typed: form.Typed{
-			"skill": "Along the quay on a slack line", "leg1_to": "14",
+			"skill": "Along the quay on a loose leash", "leg1_to": "14",
 			"position": "the line hangs in a curve, Pilchard on the landward side",
 		},
 	},

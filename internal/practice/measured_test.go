@@ -23,7 +23,7 @@ func TestMeasuresComeThroughToTheEvidence(t *testing.T) {
 		rows              [][]string
 	}{
 		{"walking", "paces", "2, 3, 4", []work.Key{work.Main, work.Main, work.Main, work.Main, work.Main, work.PullKey, work.Main}, [][]string{
-			{"Paces to the pull, median", "1", "1"}, {"Line slack again, median", "3 s", "1"}, {"Trials with a pull", "1, 50 %", "2"},
+			{"Paces to the pull, median", "1", "1"}, {"Leash loose again, median", "3 s", "1"}, {"Trials with a pull", "1, 50 %", "2"},
 		}},
 		{"handling", "duration", "2, 3, 4", []work.Key{work.Main, work.Main, work.TakeKey, work.PulledKey}, [][]string{
 			{"Offered by the dog", "1, 50 %", "2"}, {"Pulled away, let go", "1, 50 %", "2"}, {"Really done", "0, 0 %", "2"},
