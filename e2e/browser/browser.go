@@ -365,6 +365,7 @@ func (p *Page) Path() string { return Get[string](p, `location.pathname`) }
 // Shot writes a picture of the window, or of the whole page.
 func (p *Page) Shot(file string, whole bool) {
 	p.Eval(`document.fonts.ready`)
+	p.Wait(`document.getAnimations().every((one) => one.playState !== "running")`)
 	action := chromedp.CaptureScreenshot()
 	if whole {
 		action = chromedp.FullScreenshot(100)

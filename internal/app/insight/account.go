@@ -104,10 +104,10 @@ func tallyOf(trials []trial.Trial) (t evidence.Tally) {
 }
 
 // coverageOf adds up what was logged and what was not in the blocks of some trials.
-func (a *account) coverageOf(include func(i int) bool) (logged, unlogged int) {
+func (a *account) coverageOf(trials []trial.Trial) (logged, unlogged int) {
 	in, last := map[string]bool{}, ""
-	for i := range a.History.Trials {
-		if block := a.History.Trials[i].Block; block != last && include(i) {
+	for i := range trials {
+		if block := trials[i].Block; block != last {
 			in[block], last = true, block
 		}
 	}

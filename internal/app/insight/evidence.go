@@ -122,7 +122,7 @@ func (a *account) ratesSection() app.Section {
 			s.Lines[0] += " Lenient, with slow ones: " + lenient + "."
 		}
 	}
-	logged, unlogged := a.coverageOf(func(int) bool { return true })
+	logged, unlogged := a.coverageOf(a.trials)
 	s.Lines = append(s.Lines, say.Upper(phrase.Coverage(logged, unlogged))+" over the whole record.")
 	t := &app.Table{
 		Key: "steps", Title: "Step by step",
@@ -140,7 +140,7 @@ func (a *account) ratesSection() app.Section {
 		if l := evidence.Latencies(by[i]); l.N > 0 {
 			latency = say.Seconds(l.Median)
 		}
-		logged, unlogged := a.coverageOf(func(j int) bool { return a.at[j] == i })
+		logged, unlogged := a.coverageOf(by[i])
 		t.Add(strconv.Itoa(i+1), say.Upper(a.Plan.Words.Short(a.Steps[i].Criteria)), strconv.Itoa(tally.N()), strict, lenient,
 			fmt.Sprintf("%d of %d", cold.Met, cold.N()), latency, say.Percent(evidence.Coverage(logged, unlogged)))
 	}
