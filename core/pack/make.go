@@ -151,7 +151,11 @@ func (p *Pack) Stretched(s *record.Session, b *record.Block) (trials []trial.Tri
 		earlier := slices.DeleteFunc(slices.Clone(p.Stretch), func(t trial.Trial) bool { return t.Session == s.ID })
 		trials = standing.Stretch(earlier, b.Steps[at])
 	}
-	return append(trials, s.TrialsAt(b, b.Steps[at], b.Position.Since)...)
+	here := s.TrialsAt(b, b.Steps[at], b.Position.Since)
+	if len(trials) == 0 {
+		return here
+	}
+	return append(trials, here...)
 }
 
 // knows marks one of the options as known.

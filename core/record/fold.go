@@ -164,14 +164,25 @@ func (s *Session) TrialsAt(b *Block, step progression.Step, move string) (trials
 			from = m.At
 		}
 	}
-	for i := range s.Trials { // a trial is large, and this is asked on every press
-		if t := &s.Trials[i]; t.Step != step.ID || t.Rev != step.Rev || t.At < from || t.Waits {
-			continue
+	counts := func(t *trial.Trial) bool {
+		return t.Step == step.ID && t.Rev == step.Rev && t.At >= from && !t.Waits &&
+			slices.ContainsFunc(s.Blocks, func(in *Block) bool {
+				return in.ID == t.Block && in.Plan == b.Plan && in.Definition == b.Definition
+			})
+	}
+	n := 0
+	for i := range s.Trials {
+		if counts(&s.Trials[i]) {
+			n++
 		}
-		for _, in := range s.Blocks {
-			if in.ID == s.Trials[i].Block && in.Plan == b.Plan && in.Definition == b.Definition {
-				trials = append(trials, s.Trials[i])
-			}
+	}
+	if n == 0 {
+		return nil
+	}
+	trials = make([]trial.Trial, 0, n) // a trial is large, and this is asked on every press: a list that grows is copied whole
+	for i := range s.Trials {
+		if counts(&s.Trials[i]) {
+			trials = append(trials, s.Trials[i])
 		}
 	}
 	return trials

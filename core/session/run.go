@@ -32,6 +32,7 @@ type Run struct {
 	sure    float64
 	renewed bool // a pack was taken for a block that has not begun yet
 	setup   asWorked
+	known   settings
 	inTurn  []record.Draft // what going on in turn means before anything else
 	aside   int            // events that cannot be read
 	dev     string         // this device, "" where only one logs

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"patientfox/core/criteria"
+	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/trial"
 	"patientfox/core/work"
@@ -20,10 +21,22 @@ type asWorked struct {
 // firstLineM is where the line let out begins to be counted, m.
 const firstLineM = 5
 
-// Settings are those of today's step that can be altered for the next trial.
+// Settings are those of today's step that can be altered for the next trial. The screen asks for them all the time: they are worked out
+// once a step and ladder.
 func (r *Run) Settings() []criteria.Dimension {
 	_, steps := r.Position()
-	return work.Settings(steps, r.step().Criteria)
+	if step := r.step(); r.known.step != step.ID || r.known.ladder != &steps[0] || r.known.of != len(steps) {
+		r.known = settings{step.ID, &steps[0], len(steps), work.Settings(steps, step.Criteria)}
+	}
+	return r.known.list
+}
+
+// settings are those of a step of a ladder.
+type settings struct {
+	step   string
+	ladder *progression.Step
+	of     int
+	list   []criteria.Dimension
 }
 
 // Worked is how a setting of today's step really is; other is false where it is as planned.

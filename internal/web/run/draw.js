@@ -7,6 +7,7 @@ export const root = $("run");
 /** @param {string} selector @param {ParentNode} [under] @returns {any[]} */
 export const all = (selector, under = document) => [...under.querySelectorAll(selector)];
 
+const wheres = all("[data-where]");
 const shapes = new Map(all("template[data-shape]").map((t) => [t.dataset.shape, t]));
 
 export function text(/** @type {string} */ id, /** @type {any} */ value) {
@@ -83,7 +84,7 @@ export function drawView(/** @type {View} */ v) {
   for (const id of ["again", "offer"]) $(id).hidden = !v.on_cue;
   $("early").hidden = !v.asks;
   $("looks-open").hidden = !(v.row || []).some(({ shape }) => shape && shape.startsWith("state"));
-  for (const key of all("[data-where]")) key.disabled = off.has("slow");
+  for (const key of wheres) key.disabled = off.has("slow");
   drawKeys($("row"), v.row || [], "key tall");
   drawKeys($("beside"), v.beside || [], "key");
   $("beside").hidden = !(v.beside || []).length;
