@@ -258,6 +258,14 @@ func thumb(p *browser.Page, kind, tap string) {
 	case tap == "full":
 		p.Wait(`patientfox.view.dial.full`)
 		return
+	case tap == "over": // by more than a thumb is good to
+		p.Wait(`Number(patientfox.view.dial.big) > 2.4`)
+		return
+	case tap == "lined":
+		p.Click(".more summary")
+		p.Click("#lined") // which closes them
+		p.Wait(`!document.querySelector(".more").open`)
+		return
 	case isSite:
 		p.Touch(`[data-site="` + site + `"] .hit`)
 		p.Wait(`document.querySelector('[data-site="` + site + `"]').getAttribute("aria-pressed") === "true"`)

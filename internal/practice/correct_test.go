@@ -180,6 +180,10 @@ func TestWhatIsBesideATrialIsCorrected(t *testing.T) {
 	}
 	v := again()
 	require.Len(t, v.Notes, 3)
+	shown, err := o.Dog(ctx, dog)
+	require.NoError(t, err)
+	require.Len(t, shown.Cautions, 1, "a growl is cautioned of on the dog's page")
+	require.Contains(t, shown.Sessions[0].Line, "growled")
 	met, missed := v.Table[0].ID, v.Table[2].ID
 	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": met, "pay_where": "low", "pay_taken": "slow", "worked_handler": "1.5"}))
 	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": missed, "errors": "wide, sat", "broke": "a gull", "source": "dog"}))

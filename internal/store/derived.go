@@ -375,6 +375,13 @@ func (q Q) OpenSessions(ctx context.Context) (list []OpenSession, err error) {
 	return list, err
 }
 
+// LastGrowl is the last day on which a dog growled or snapped in a session, "" for none.
+func (q Q) LastGrowl(ctx context.Context, dog string) (day string, err error) {
+	err = q.one(ctx, &day, `SELECT coalesce(max(s.day), '') FROM blocks b JOIN sessions s ON s.id = b.session
+		WHERE b.dog = ? AND b.growls > 0 AND s.deleted IS NULL`, dog)
+	return day, err
+}
+
 // SessionLine says in figures what a session was.
 type SessionLine struct {
 	Session string `db:"session"`
@@ -386,6 +393,7 @@ type SessionLine struct {
 	Logged   int `db:"logged"`
 	Unlogged int `db:"unlogged"`
 	More     int `db:"more"` // plans beside the first
+	Growls   int `db:"growls"`
 }
 
 // SessionLines sums up the sessions named.
@@ -398,7 +406,7 @@ func (q Q) SessionLines(ctx context.Context, sessions []string) (list []SessionL
 		(SELECT count(*) FROM trials t WHERE t.session = s.id AND t.counts AND NOT t.easy AND t.outcome <> 'void') AS trials,
 		(SELECT count(*) FROM trials t WHERE t.session = s.id AND t.counts AND NOT t.easy AND t.outcome = 'met') AS met,
 		(SELECT sum(x.logged) FROM blocks x WHERE x.session = s.id) AS logged, (SELECT sum(x.unlogged) FROM blocks x
-		WHERE x.session = s.id) AS unlogged
+		WHERE x.session = s.id) AS unlogged, (SELECT sum(x.growls) FROM blocks x WHERE x.session = s.id) AS growls
 		FROM sessions s JOIN blocks b ON b.session = s.id AND b.ord = 0 JOIN skills k ON k.id = b.skill LEFT JOIN places p ON p.id = s.place
 		WHERE s.id IN (?)`, sessions)
 	return list, err

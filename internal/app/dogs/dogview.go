@@ -173,6 +173,13 @@ func (p *Cases) makeDog(ctx context.Context, id string) (v DogView, err error) {
 	for _, one := range away {
 		v.PlansAway = append(v.PlansAway, app.Named{ID: one.ID, Name: app.Plan{Plan: one}.Name()})
 	}
+	growl, err := q.LastGrowl(ctx, id)
+	if err != nil {
+		return v, err
+	}
+	if growl != "" && app.DaysBetween(growl, today) <= caution.GrowlDays {
+		v.Cautions = caution.WithGrowl(v.Cautions)
+	}
 	v.Sessions, v.Earlier, err = p.sessionsOf(ctx, q, id, "", sessionsShown, today)
 	return v, err
 }
@@ -301,6 +308,9 @@ func (p *Cases) sessionsOf(
 					row.Skill += fmt.Sprintf(" and %d more", line.More)
 				}
 				row.Line = fmt.Sprintf("%d of %d met", line.Met, line.Trials) + app.NotAll(line.Logged, line.Unlogged)
+				if line.Growls > 0 {
+					row.Line += ", growled or snapped"
+				}
 			}
 		}
 		rows = append(rows, row)
