@@ -225,7 +225,9 @@ func corrects(t *testing.T, p *browser.Page, kind, session string) {
 		p.Follow(`[aria-label="Correct trial 1"]`)
 		said := browser.Get[map[string]string](p, `(() => {
 			const said = {};
-			const typed = { outcome: "missed", state: "3", site: "left ear, “sore” 🐾", instead: "sat, “wide”", broke: "a gull", errors: "wide, sat" };
+			const typed = {
+				outcome: "missed", state: "3", site: "left ear, “sore” 🐾", instead: "sat, “wide”", broke: "a gull", errors: "wide, sat",
+			};
 			for (const field of `+form+`.elements) {
 				if (!field.name || field.type === "hidden") continue;
 				const others = [...(field.options || [])].map((o) => o.value).filter((v) => v !== field.value);

@@ -23,7 +23,7 @@ type walk struct {
 
 var walks = []walk{
 	{
-		"coming when whistled, with gulls about: one comes slowly and is paid all the same, one needs the line, one goes before it is called", "gate",
+		"coming when whistled, gulls about: one is slow and paid all the same, one needs the line, one goes before it is called", "gate",
 		form.Typed{"kind": "cued", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "5, 10, 15", "latency_s": "2"},
 		"main main main main main over main pay main cue helped early main main lined where:low",
 		"Held its step",
@@ -39,7 +39,8 @@ var walks = []walk{
 	{
 		"four paws: she pulls away, the clipper goes, and the last one is really cut", "calm",
 		form.Typed{
-			"kind": "handling", "leg1_make": "sites", "leg1_from": "0.5", "leg1_to": "1", "leg1_items": "paw\near", "leg1_tools": "fingers\nthe closed tool",
+			"kind": "handling", "leg1_make": "sites", "leg1_from": "0.5", "leg1_to": "1", "leg1_items": "paw\near",
+			"leg1_tools": "fingers\nthe closed tool",
 		},
 		"main full main main pulled itself main full met done main full main where:position",
 		"Held its step",

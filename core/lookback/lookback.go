@@ -136,6 +136,26 @@ func (r *reviewer) read() {
 	for _, m := range f.Recovers {
 		r.Recoveries = append(r.Recoveries, say.Clock(m.At)+" · "+recoverySays(m.What))
 	}
+	r.notes()
+	if f.Ended != nil {
+		r.NextNote = f.Ended.Next
+	}
+	if n := fedFirst(f); n > 0 {
+		r.Flags = append(r.Flags,
+			say.Upper(say.Count(n, "exposure"))+" began just after food. First the stimulus, then food, every time: else the food foretells it.")
+	}
+	var codes []string
+	for _, flag := range f.Flags {
+		if !slices.Contains(codes, flag.Code) { // once, however often
+			codes = append(codes, flag.Code)
+			r.Flags = append(r.Flags, flagText(flag.Code))
+		}
+	}
+}
+
+// notes lists what was noted beside the trials.
+func (r *reviewer) notes() {
+	f := r.f
 	if !onlyByState(f) {
 		for _, s := range f.States {
 			name := work.StateNames[min(max(s.State, 0), len(work.StateNames)-1)]
@@ -152,20 +172,6 @@ func (r *reviewer) read() {
 	}
 	for _, n := range f.Notes {
 		r.Notes = append(r.Notes, NoteLine{n.ID, say.Clock(n.At) + " · " + n.Text})
-	}
-	if f.Ended != nil {
-		r.NextNote = f.Ended.Next
-	}
-	if n := fedFirst(f); n > 0 {
-		r.Flags = append(r.Flags,
-			say.Upper(say.Count(n, "exposure"))+" began just after food. First the stimulus, then food, every time: else the food foretells it.")
-	}
-	var codes []string
-	for _, flag := range f.Flags {
-		if !slices.Contains(codes, flag.Code) { // once, however often
-			codes = append(codes, flag.Code)
-			r.Flags = append(r.Flags, flagText(flag.Code))
-		}
 	}
 }
 

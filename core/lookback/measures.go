@@ -34,18 +34,7 @@ func measured(t trial.Trial, b *record.Block) string {
 	if t.Unmeasured {
 		parts = append(parts, "unmeasured")
 	}
-	if t.Site != "" {
-		parts = append(parts, t.Site)
-	}
-	if t.State != nil && b != nil && work.Of(b.Kind).HandsOn {
-		parts = append(parts, map[bool]string{true: "taken", false: "offered"}[t.Taken])
-	}
-	if t.Pulled {
-		parts = append(parts, "pulled away, let go")
-	}
-	if t.Done {
-		parts = append(parts, "really done")
-	}
+	parts = append(parts, touched(t, b)...)
 	if t.FedFirst {
 		parts = append(parts, "food came first")
 	}
@@ -89,4 +78,21 @@ func Approximation(t trial.Trial, b *record.Block) string {
 		}
 	}
 	return ""
+}
+
+// touched says how a site was handled.
+func touched(t trial.Trial, b *record.Block) (parts []string) {
+	if t.Site != "" {
+		parts = append(parts, t.Site)
+	}
+	if t.State != nil && b != nil && work.Of(b.Kind).HandsOn {
+		parts = append(parts, map[bool]string{true: "taken", false: "offered"}[t.Taken])
+	}
+	if t.Pulled {
+		parts = append(parts, "pulled away, let go")
+	}
+	if t.Done {
+		parts = append(parts, "really done")
+	}
+	return parts
 }

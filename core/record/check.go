@@ -13,23 +13,23 @@ import (
 
 // Bounds of what an event may hold.
 const (
-	maxDay       = 7 * 24 * 3600 * 1000 // ms, the longest session
-	MaxData      = 64 << 10             // bytes of data
-	maxPieces    = 5000
-	maxUnlogged  = 500
-	maxTags      = 20 // in an event; a person gives fewer
-	maxCounted   = 1000
-	maxMade      = 50
-	maxWord      = 400 // bytes of a word of a list
-	maxCode      = 40  // bytes of a word of our own, such as a verdict or a reason to end
-	maxJudge     = 100 // more judgements than there will be
-	maxID        = 64  // bytes of an id that is not the event's own
-	maxAsked     = 60  // dimensions that one trial asks for
-	maxReads     = 2000
-	maxReasons   = 30
-	maxErrors    = 12              // of one trial
-	maxInterlude = 100             // trials
-	maxLast      = 253402300799999 // UTC Unix ms: the end of the year 9999
+	maxDay      = 7 * 24 * 3600 * 1000 // ms, the longest session
+	MaxData     = 64 << 10             // bytes of data
+	maxPieces   = 5000
+	maxUnlogged = 500
+	maxTags     = 20 // in an event; a person gives fewer
+	maxCounted  = 1000
+	maxMade     = 50
+	maxWord     = 400 // bytes of a word of a list
+	maxCode     = 40  // bytes of a word of our own, such as a verdict or a reason to end
+	maxJudge    = 100 // more judgements than there will be
+	maxID       = 64  // bytes of an id that is not the event's own
+	maxAsked    = 60  // dimensions that one trial asks for
+	maxReads    = 2000
+	maxReasons  = 30
+	maxErrors   = 12              // of one trial
+	maxBetween  = 100             // trials
+	maxLast     = 253402300799999 // UTC Unix ms: the end of the year 9999
 )
 
 // Check says why an event cannot be taken, as a sentence; nil where it can. What it refuses stays
@@ -99,7 +99,8 @@ func withinLengths(data any) bool {
 	case *HelpData:
 		return short(maxWord, d.How)
 	case *TrialData:
-		return len(d.Errors) <= maxErrors && short(maxWord, d.Errors...) && keyed(d.Asked) && keyed(d.Worked) && short(maxWord, d.Broke, d.Instead, d.Source, d.After, d.Skill) &&
+		return len(d.Errors) <= maxErrors && short(maxWord, d.Errors...) && keyed(d.Asked) && keyed(d.Worked) &&
+			short(maxWord, d.Broke, d.Instead, d.Source, d.After, d.Skill) &&
 			d.Elsewhere.short()
 	case *ExposureData:
 		return short(maxWord, d.Site) && (d.Touched == nil || short(maxWord, d.Touched.Site)) && d.Elsewhere.short() && keyed(d.Worked)
@@ -294,8 +295,8 @@ func (d *BlockData) check() error {
 	if len(d.Made) > maxMade {
 		return fmt.Errorf("at most %d steps are made in the field", maxMade)
 	}
-	if d.Interlude < 0 || d.Interlude > maxInterlude {
-		return fmt.Errorf("a block is worked beside another for 0 to %d trials", maxInterlude)
+	if d.Interlude < 0 || d.Interlude > maxBetween {
+		return fmt.Errorf("a block is worked beside another for 0 to %d trials", maxBetween)
 	}
 	if !d.Mode.Valid() {
 		return fmt.Errorf("there is no block “%s”", d.Mode)

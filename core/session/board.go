@@ -244,7 +244,7 @@ func (r *Run) own(key work.Key, at float64) []record.Draft {
 	case work.GrowlKey:
 		return []record.Draft{counted(trial.Growl)}
 	case work.EarlyKey:
-		return r.missed(trial.WentEarly, at)
+		return r.outcome(trial.Missed, at, trial.WentEarly)
 	case work.MarkedKey:
 		return r.marks()
 	}

@@ -145,7 +145,9 @@ func TestANewPlaceIsNamedThereAndThen(t *testing.T) {
 	new := session.Choice{Place: pack.NewPlace, PlaceName: "  Fish  steps ", PlaceID: id}
 	run, err := session.Open(p)
 	require.NoError(t, err)
-	for typed, code := range map[string]session.ProblemCode{" ": session.NothingWritten, string(make([]rune, criteria.MaxName+1)): session.TooLong} {
+	for typed, code := range map[string]session.ProblemCode{
+		" ": session.NothingWritten, string(make([]rune, criteria.MaxName+1)): session.TooLong,
+	} {
 		_, problem := run.Begin(session.Choice{Place: pack.NewPlace, PlaceName: "x" + typed, PlaceID: id})
 		if code == session.NothingWritten {
 			_, problem = run.Begin(session.Choice{Place: pack.NewPlace, PlaceName: typed, PlaceID: id})

@@ -1,7 +1,6 @@
 package session
 
 import (
-	"encoding/json"
 	"fmt"
 	"hash/fnv"
 	"slices"
@@ -185,14 +184,16 @@ func (r *Run) next(at float64) []record.Draft {
 	return nil
 }
 
-// outcome closes a trial. A met one is paid: the mark is the log. A hold that was released before its
+// outcome closes a trial, with the errors that the dog made. A met one is paid: the mark is the log. A hold that was released before its
 // criterion asked for less on purpose: an easy trial.
-func (r *Run) outcome(o trial.Outcome, at float64) []record.Draft {
+func (r *Run) outcome(o trial.Outcome, at float64, errors ...string) []record.Draft {
 	phase := r.Phase()
 	var drafts []record.Draft
 	target := r.Target()
-	closes := record.TrialData{Outcome: o, Skill: r.asked(), Asked: target, Easy: r.asksLess(target) || r.Finishing(), Worked: r.asWorked()}
-	if o == trial.Missed && phase == Trying && r.reachedAnyway(at) {
+	closes := record.TrialData{
+		Outcome: o, Errors: errors, Skill: r.asked(), Asked: target, Easy: r.asksLess(target) || r.Finishing(), Worked: r.asWorked(),
+	}
+	if o == trial.Missed && len(errors) == 0 && phase == Trying && r.reachedAnyway(at) {
 		closes.Outcome = "" // the measure speaks
 	}
 	switch {
@@ -220,19 +221,6 @@ func (r *Run) outcome(o trial.Outcome, at float64) []record.Draft {
 	if e := r.Earns(at, closes.Easy); o == trial.Met && e.Pay && !r.Kind().Along {
 		drafts = append(drafts, r.pays(e)...)
 	}
-	return drafts
-}
-
-// missed closes a trial as missed by an error.
-func (r *Run) missed(err string, at float64) []record.Draft {
-	drafts := r.outcome(trial.Missed, at)
-	closes := &drafts[len(drafts)-1] // a missed one is not paid
-	var data record.TrialData
-	if closes.Kind != record.KTrial || json.Unmarshal(closes.Data, &data) != nil {
-		return drafts
-	}
-	data.Outcome, data.Errors = trial.Missed, []string{err}
-	*closes = record.NewDraft(record.KTrial, data)
 	return drafts
 }
 

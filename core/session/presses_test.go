@@ -135,7 +135,9 @@ func pressed(t *testing.T, h *session.Hand, key work.Key, at int64, back bool) w
 // reads is what a session says, but for the clock.
 func reads(t *testing.T, s *record.Session) string {
 	t.Helper()
-	raw, err := json.Marshal([]any{s.Trials, s.Pays, s.Moves, s.Verdicts, s.States, s.Growls, s.Recovers, s.Trying, s.Taut, s.Away, s.At.Position})
+	raw, err := json.Marshal([]any{
+		s.Trials, s.Pays, s.Moves, s.Verdicts, s.States, s.Growls, s.Recovers, s.Trying, s.Taut, s.Away, s.At.Position,
+	})
 	require.NoError(t, err)
 	return string(raw)
 }

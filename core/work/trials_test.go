@@ -104,8 +104,10 @@ func judged(w *work.Work, key criteria.Key) [3]string {
 
 // more are the keys that are folded away, and what each logs.
 func more(w *work.Work) []string {
-	list := []string{"*doesn’t count* trial void", "*growl or snap* one growl", "*it left* one left, then one back", "*ate slowly*, *refused* and where " +
-		"the last treat went: said of the last pay"}
+	list := []string{
+		"*doesn’t count* trial void", "*growl or snap* one growl", "*it left* one left, then one back",
+		"*ate slowly*, *refused* and where the last treat went: said of the last pay",
+	}
 	if !w.ByState {
 		list = append(list, "*ended early* trial let_go, within a trial", "*how the dog is now* a state from 0 to 4",
 			"*what interrupted it*, *source*, *response*: said of a trial that was not met", "*line helped* said of a right one")

@@ -213,7 +213,8 @@ func (s Profile) Looks() (list []string, err error) {
 	if s.States == "[]" || s.States == "" {
 		return nil, nil
 	}
-	return list, store.FromJSON(s.States, &list)
+	err = store.FromJSON(s.States, &list)
+	return list, err
 }
 
 // Words are what speaks in its units.

@@ -129,7 +129,8 @@ type Derived struct {
 	Fed      []Fed
 }
 
-const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason, next, pieces, tags, sheet, deleted, unread, read_to, last_plan`
+const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason, next, pieces, tags, sheet, deleted, unread, read_to, ` +
+	`last_plan`
 
 const (
 	blockColumns = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, ` +

@@ -98,7 +98,8 @@ func rowsOf(trials []Trial) []trialRow {
 			Pays: t.Pays, Pieces: t.Pieces, Dev: t.Dev, By: t.By, Handler: t.Handler,
 			Judge: t.Judge, AfterCue: t.AfterCue, Slow: t.Slow, Again: t.Again, Unmeasured: t.Unmeasured,
 		}
-		text, _ := json.Marshal(measured{t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst, t.Errors, t.Worked}) // figures and words cannot fail
+		// Figures and words cannot fail.
+		text, _ := json.Marshal(measured{t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst, t.Errors, t.Worked})
 		if string(text) != "{}" {
 			rows[i].Measures = string(text)
 		}

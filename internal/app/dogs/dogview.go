@@ -128,13 +128,7 @@ func (p *Cases) makeDog(ctx context.Context, id string) (v DogView, err error) {
 		return v, err
 	}
 	today := s.Day(p.Ms())
-	v = DogView{ID: d.ID, Name: d.Name, About: about(d, today), Notes: d.Notes, Away: d.Deleted != nil}
-	for _, line := range strings.Split(d.Flags, "\n") {
-		if line = strings.TrimSpace(line); line != "" {
-			v.Flags = append(v.Flags, line)
-		}
-	}
-	v.Cautions = caution.For(caution.Where{Flags: len(v.Flags) > 0})
+	v = DogView{ID: d.ID, Name: d.Name, About: about(d, today), Notes: d.Notes, Away: d.Deleted != nil, Flags: flagsOf(d)}
 	planRows, err := q.Plans(ctx, []string{id}, app.PlansLooked)
 	if err != nil {
 		return v, err
@@ -173,15 +167,31 @@ func (p *Cases) makeDog(ctx context.Context, id string) (v DogView, err error) {
 	for _, one := range away {
 		v.PlansAway = append(v.PlansAway, app.Named{ID: one.ID, Name: app.Plan{Plan: one}.Name()})
 	}
-	growl, err := q.LastGrowl(ctx, id)
-	if err != nil {
+	if v.Cautions, err = cautionsOf(ctx, q, id, len(v.Flags) > 0, today); err != nil {
 		return v, err
-	}
-	if growl != "" && app.DaysBetween(growl, today) <= caution.GrowlDays {
-		v.Cautions = caution.WithGrowl(v.Cautions)
 	}
 	v.Sessions, v.Earlier, err = p.sessionsOf(ctx, q, id, "", sessionsShown, today)
 	return v, err
+}
+
+// flagsOf are a dog's safety flags, a line each.
+func flagsOf(d store.Dog) (flags []string) {
+	for _, line := range strings.Split(d.Flags, "\n") {
+		if line = strings.TrimSpace(line); line != "" {
+			flags = append(flags, line)
+		}
+	}
+	return flags
+}
+
+// cautionsOf are the cautions of a dog: of its safety flags, and of a growl or a snap of late.
+func cautionsOf(ctx context.Context, q store.Q, dog string, flags bool, today string) ([]string, error) {
+	list := caution.For(caution.Where{Flags: flags})
+	growl, err := q.LastGrowl(ctx, dog)
+	if err == nil && growl != "" && app.DaysBetween(growl, today) <= caution.GrowlDays {
+		list = caution.WithGrowl(list)
+	}
+	return list, err
 }
 
 // rateHere is the rate at the reached step, with what was not logged of it.

@@ -58,7 +58,8 @@ type RereadRow struct {
 var whys = map[string]string{
 	"made": "Laid out", "save": "A step changed", "add": "A step added", "split": "A half step put in", "merge": "Two steps made one",
 	"mend": "A step mended", "remove": "A step taken out", "up": "Steps reordered", "down": "Steps reordered", "move": "Steps reordered",
-	"count": "A step counted anew", "list": "The words of a list changed", "rule": "Rule and pay changed", "undo": "An earlier version brought back",
+	"count": "A step counted anew",
+	"list":  "The words of a list changed", "rule": "Rule and pay changed", "undo": "An earlier version brought back",
 	"laid out": "Steps laid out",
 	"needs":    "What must stand first changed", "management": "Management changed", "cue": "The cue changed",
 }

@@ -76,12 +76,18 @@ func (p *Cases) makePack(ctx context.Context, id string) (made pack.Pack, err er
 		Finished: l.Finished(), Rung: l.Standing.Rung,
 	}
 	made = pack.Make(made, stands, pack.RecordOf(l.Steps, l.Standing.Reached, app.Bare(rows), l.Since(rows), app.Covers(blocks)))
-	for _, r := range rewards[l.Dog] {
+	made.Foods = foodsOf(rewards[l.Dog])
+	return made, nil
+}
+
+// foodsOf are the rewards that a dog can be paid with from the hand.
+func foodsOf(rewards []reinforce.Reward) (foods []reinforce.Reward) {
+	for _, r := range rewards {
 		if r.Kind == reinforce.Food && r.Excluded == "" && !r.Off {
-			made.Foods = append(made.Foods, r)
+			foods = append(foods, r)
 		}
 	}
-	return made, nil
+	return foods
 }
 
 // readTo is how far the latest sessions of a plan have been read, by session and device.

@@ -56,6 +56,24 @@ var (
 	}
 )
 
+// ownForm is the practice's own form as it is stored.
+func ownForm(v people.SettingsView) shell.Form {
+	typed := form.Typed{"name": v.Name, "zone": v.Zone, "length": v.Length, "pace": v.Pace, "version": strconv.Itoa(v.Version)}
+	for i, line := range v.Hours {
+		typed[fmt.Sprintf("hours%d", i)] = line
+	}
+	return shell.Form{Typed: typed}
+}
+
+// looksForm is how the practice describes the states, as it is stored.
+func looksForm(v people.SettingsView) shell.Form {
+	typed := form.Typed{}
+	for i, one := range v.States {
+		typed[fmt.Sprintf("state%d", i)] = one.Own
+	}
+	return shell.Form{Typed: typed}
+}
+
 // Mount puts the page at /settings.
 func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	tpl := sh.Page(templates, "settings.html")
@@ -69,16 +87,8 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 			SettingsView: v, Person: empty, Place: empty, Dimension: empty, Lengths: lengths, Directions: directions,
 			Saved: c.Query("saved") != "",
 		}
-		own := shell.Form{
-			Typed: form.Typed{"name": v.Name, "zone": v.Zone, "length": v.Length, "pace": v.Pace, "version": strconv.Itoa(v.Version)},
-		}
-		for i, line := range v.Hours {
-			own.Typed[fmt.Sprintf("hours%d", i)] = line
-		}
-		pg.Looks = shell.Form{Typed: form.Typed{}}
-		for i, one := range v.States {
-			pg.Looks.Typed[fmt.Sprintf("state%d", i)] = one.Own
-		}
+		own := ownForm(v)
+		pg.Looks = looksForm(v)
 		switch which {
 		case "practice":
 			own = shown
