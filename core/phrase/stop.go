@@ -29,6 +29,9 @@ func Advice(a decision.Advice, capped string) string {
 	case decision.Restarts:
 		return "The count broke early three times: no higher than " + capped + " today."
 	case decision.FoodGone:
+		if a.Of == 0 {
+			return "No treats left: nothing is paid. Put more in the pouch under More keys, or end here."
+		}
 		return fmt.Sprintf("%s left, the reserve: finish with an easy one.", say.Count(a.Of, "treat"))
 	case decision.TimeGone:
 		return fmt.Sprintf("The %s planned are over: finish with an easy one.", say.Count(a.Of, "minute"))

@@ -32,7 +32,7 @@ func (r Screen) pay(at float64) PayView {
 	if food, gone := r.foodLine(at); gone {
 		v.Food, v.Gone = food, "What is left is kept for the finish."
 		if left, _ := r.Left(); left == 0 {
-			v.Gone = "No treats left: nothing is paid. Top up under More keys, or finish."
+			v.Gone = "No treats left: nothing is paid. Put more in the pouch under More keys, or end here."
 		}
 	} else {
 		v.Food = food

@@ -49,6 +49,8 @@ func Text(p session.Problem) string {
 		return "Say how many there were."
 	case session.NotASet:
 		return fmt.Sprintf("They make %d; a set of this plan has %d.", p.N, p.Most)
+	case session.NotNamed:
+		return "Name the new place, or choose one of the list."
 	case session.NothingWritten:
 		return "Write something first."
 	}

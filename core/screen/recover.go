@@ -80,7 +80,7 @@ func (r Screen) advise(at float64) AdviceView {
 	}
 	return AdviceView{
 		Line: phrase.Advice(a, r.capped(a)), Urgent: a.Do == decision.LeaveNow,
-		Finish: (a.Do == decision.EndEasily || a.Do == decision.PayFaster) && r.StepBy(-1) != nil,
+		Finish: (a.Do == decision.EndEasily || a.Do == decision.PayFaster) && r.StepBy(-1) != nil && !(a.Sign == decision.FoodGone && a.Of == 0),
 	}
 }
 

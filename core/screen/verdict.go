@@ -157,7 +157,7 @@ func (r Screen) mainButton(at float64) work.Button {
 		return work.Button{Key: work.Main, Label: "Go on", Sub: "end the break"}
 	}
 	switch {
-	case r.Stopped():
+	case r.Stopped(), r.Warned():
 		return work.Button{Key: work.Main, Label: endHere, Sub: "no more of it today"}
 	case r.Session().Away != nil:
 		return work.Button{Key: work.Main, Label: "It came back", Sub: "and offered again?"}

@@ -54,7 +54,8 @@ type View struct {
 	Lined   bool          `json:"lined,omitempty"`  // it can be said that the line made the last response
 	Tells   string        `json:"tells,omitempty"`  // the last trial, where there is more to say of it
 	Helps   string        `json:"helps,omitempty"`  // on a helper's device: what its trials count for
-	Leave   string        `json:"leave,omitempty"`  // the reason with which the session should end now, "" while it goes on
+	Leave   string        `json:"leave,omitempty"`  // the reason with which the session ends now, "" while it goes on
+	Ends    string        `json:"ends,omitempty"`   // the reason with which the large key ends it, "" where that does something else
 }
 
 // Dial is the thing being waited for.
@@ -127,17 +128,20 @@ func (r Screen) View(atMS int64) View {
 	} else if n := len(r.Unaccepted()); n > 0 && (v.Phase == session.Idle || v.Phase == session.Deciding) {
 		v.Beside = append(v.Beside, work.Button{Key: work.AcceptKey, Label: "Count a helper's " + say.Number(n)})
 	}
-	v.Leave = r.leaving(v.Main)
+	if v.Main.Label == endHere {
+		v.Ends = "stop"
+	}
+	v.Leave = r.leaving()
 	return v
 }
 
 // endHere is the large key of a session that should end now.
 const endHere = "End here"
 
-// leaving is the reason with which the session should end now: the warm-up said to go elsewhere, a stop was taken, or a
-// Recovery goes home.
-func (r Screen) leaving(main work.Button) string {
-	if main.Label == endHere {
+// leaving is the reason with which the session ends now, by what was answered: the warm-up said to go elsewhere, or a stop was taken.
+// A recovery that goes home, and a dog that warned, are fed on the way first: there the large key ends it.
+func (r Screen) leaving() string {
+	if r.Stopped() && !r.Warned() {
 		return "stop"
 	}
 	if n := len(r.Session().Verdicts); n > 0 && len(r.Session().Trials) == 0 &&

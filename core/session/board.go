@@ -2,6 +2,7 @@ package session
 
 import (
 	"encoding/json"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -269,12 +270,14 @@ func (r *Run) OverThreshold() bool {
 			return true
 		}
 	}
-	for _, one := range r.s.Growls { // a bite may be near
-		if r.s.PlanOf(one.Block) == b.Plan {
-			return true
-		}
-	}
-	return r.noted() == 4
+	return r.Warned()
+}
+
+// Warned tells whether the dog growled or snapped in this plan's work, or was noted over threshold: nothing asked the rule about it, so
+// no verdict says to leave.
+func (r *Run) Warned() bool {
+	b := r.Block()
+	return b != nil && (r.noted() == 4 || slices.ContainsFunc(r.s.Growls, func(g record.Growl) bool { return r.s.PlanOf(g.Block) == b.Plan }))
 }
 
 // noted is the state that was noted last in this block, −1 where none was.

@@ -31,7 +31,9 @@ func TestAGrowlEndsTheWork(t *testing.T) {
 	}
 	h := begin(t, plan(work.Held, 4, 1), session.Choice{Place: "shed"})
 	h.Press(work.GrowlKey, 1000)
-	require.Equal(t, "stop", screen.Of(h.Run).View(1500).Closing.Reason)
+	v := screen.Of(h.Run).View(1500)
+	require.Equal(t, []string{"stop", "stop", ""}, []string{v.Closing.Reason, v.Ends, v.Leave}, "the large key ends it, after the dog was fed away")
+	require.Empty(t, h.Press(work.Main, 3000), "and begins nothing")
 	after := h.Run.After()
 	require.NotEmpty(t, after[0].Cautions, "the next session of the dog says so")
 }
@@ -146,10 +148,10 @@ func TestANewPlaceIsNamedThereAndThen(t *testing.T) {
 	run, err := session.Open(p)
 	require.NoError(t, err)
 	for typed, code := range map[string]session.ProblemCode{
-		" ": session.NothingWritten, string(make([]rune, criteria.MaxName+1)): session.TooLong,
+		" ": session.NotNamed, string(make([]rune, criteria.MaxName+1)): session.TooLong,
 	} {
 		_, problem := run.Begin(session.Choice{Place: pack.NewPlace, PlaceName: "x" + typed, PlaceID: id})
-		if code == session.NothingWritten {
+		if code == session.NotNamed {
 			_, problem = run.Begin(session.Choice{Place: pack.NewPlace, PlaceName: typed, PlaceID: id})
 		}
 		require.Equal(t, []any{"place_name", code}, []any{problem.Field, problem.Code})

@@ -97,7 +97,7 @@ func (r *Run) Waits() (since float64, waits bool) {
 		return *r.s.Away, true
 	case r.s.Taut != nil:
 		return *r.s.Taut, true
-	case worried != nil && *worried.State >= 2:
+	case worried != nil:
 		return worried.At, true
 	}
 	moves, _, _ := r.Recovery()

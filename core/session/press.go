@@ -31,8 +31,8 @@ func (r *Run) Means(key work.Key) bool {
 	}
 	idle, trying, deciding := phase == Idle, phase == Trying, phase == Deciding
 	switch key {
-	case work.Main:
-		return phase != Setup && phase != Over
+	case work.Main: // which ends the session where the dog warned
+		return phase != Setup && phase != Over && !(idle && r.Warned())
 	case work.LateKey, work.MissKey:
 		return idle || trying || phase == Warming
 	case work.HelpKey:

@@ -34,7 +34,7 @@ var everyKey = []work.Key{
 // nothing logs nothing, what it logs can be stored, no trial but the last is touched, and one undo takes all of it back.
 // PATIENTFOX_PRESSES is how many (make soak: 10 000 for each of 16 plans).
 func TestKeysPressedAtRandom(t *testing.T) {
-	presses := 300
+	presses := 800
 	if n, err := strconv.Atoi(os.Getenv("PATIENTFOX_PRESSES")); err == nil {
 		presses = n
 	}
@@ -44,7 +44,8 @@ func TestKeysPressedAtRandom(t *testing.T) {
 		var h *session.Hand
 		at := int64(0)
 		for n := range presses {
-			if h == nil || n%150 == 0 || h.Run.Phase() == session.Over { // a session of its own: they get slower as they grow
+			// A session of its own now and then: they get slower as they grow, and one that should end has few keys left.
+			if h == nil || n%150 == 0 || n%20 == 0 && h.Run.OverThreshold() || h.Run.Phase() == session.Over {
 				p := planOf(work.All[seed%uint64(len(work.All))].Kind, rng)
 				h = begin(t, p, session.Choice{Place: "shed", Pieces: strconv.Itoa(5 + rng.IntN(60))})
 				at = 0

@@ -429,7 +429,7 @@ func (r *Run) names(c *Choice) (name string, _ *Problem) {
 	}
 	switch name = strings.Join(strings.Fields(c.PlaceName), " "); {
 	case name == "":
-		return "", &Problem{Field: "place_name", Code: NothingWritten}
+		return "", &Problem{Field: "place_name", Code: NotNamed}
 	case len([]rune(name)) > criteria.MaxName:
 		return "", &Problem{Field: "place_name", Code: TooLong, N: len([]rune(name)), Most: criteria.MaxName}
 	}

@@ -205,7 +205,7 @@ func TestRecoveryIsAGuidedExchange(t *testing.T) {
 		again.Press(key, int64(1000*(i+1)))
 	}
 	v := screen.Of(again.Run).View(9000)
-	require.Equal(t, "stop", v.Leave)
+	require.Equal(t, "stop", v.Ends)
 	require.Contains(t, v.Step, "Home")
 }
 

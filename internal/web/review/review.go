@@ -2,6 +2,7 @@
 package review
 
 import (
+	"context"
 	"embed"
 	"errors"
 	"fmt"
@@ -198,17 +199,6 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		}
 		return shell.See(c, "/sessions/"+c.Params("id")+"/log")
 	})
-	routes.Post("/sessions/:id/tags", func(c fiber.Ctx) error {
-		typed := shell.Typed(c)
-		err := p.Tag(c.Context(), c.Params("id"), typed)
-		if form, status, ok := shell.Problems(typed, err); ok {
-			return show(c, status, func(pg *page) { pg.TagEdit = form })
-		}
-		if err != nil {
-			return err
-		}
-		return shell.See(c, "/sessions/"+c.Params("id")+"#tags")
-	})
 	mountCorrections(routes, p, show)
 	routes.Post("/sessions/:id/away", func(c fiber.Ctx) error {
 		if err := p.DeleteSession(c.Context(), c.Params("id"), c.FormValue("back") == ""); err != nil {
@@ -237,39 +227,27 @@ func strip(v sessions.ReviewView) figures.StripInput {
 
 // mountCorrections takes what is corrected of a session's record.
 func mountCorrections(routes fiber.Router, p *practice.Practice, show func(c fiber.Ctx, status int, change func(*page)) error) {
-	routes.Post("/sessions/:id/correct", func(c fiber.Ctx) error {
-		typed := shell.Typed(c)
-		err := p.Correct(c.Context(), c.Params("id"), typed)
-		if form, status, ok := shell.Problems(typed, err); ok {
-			return show(c, status, func(pg *page) { pg.Correct, pg.All, pg.From = form, true, pg.pageOf(typed.Text("trial")) })
-		}
-		if err != nil {
-			return err
-		}
-		return shell.See(c, "/sessions/"+c.Params("id")+"#trials")
-	})
-	routes.Post("/sessions/:id/put", func(c fiber.Ctx) error {
-		typed := shell.Typed(c)
-		err := p.Put(c.Context(), c.Params("id"), typed)
-		if form, status, ok := shell.Problems(typed, err); ok {
-			return show(c, status, func(pg *page) { pg.Put = form })
-		}
-		if err != nil {
-			return err
-		}
-		return shell.See(c, "/sessions/"+c.Params("id")+"?all=1#trials")
-	})
-	routes.Post("/sessions/:id/pay", func(c fiber.Ctx) error {
-		typed := shell.Typed(c)
-		err := p.PutPay(c.Context(), c.Params("id"), typed)
-		if form, status, ok := shell.Problems(typed, err); ok {
-			return show(c, status, func(pg *page) { pg.PutPay = form })
-		}
-		if err != nil {
-			return err
-		}
-		return shell.See(c, "/sessions/"+c.Params("id")+"#trials")
-	})
+	// takes saves a form, or shows what is wrong with it.
+	takes := func(path string, save func(context.Context, string, form.Typed) error, wrong func(*page, form.Typed, shell.Form), to string) {
+		routes.Post("/sessions/:id"+path, func(c fiber.Ctx) error {
+			typed := shell.Typed(c)
+			err := save(c.Context(), c.Params("id"), typed)
+			if form, status, ok := shell.Problems(typed, err); ok {
+				return show(c, status, func(pg *page) { wrong(pg, typed, form) })
+			}
+			if err != nil {
+				return err
+			}
+			return shell.See(c, "/sessions/"+c.Params("id")+to)
+		})
+	}
+	takes("/correct", p.Correct, func(pg *page, typed form.Typed, f shell.Form) {
+		pg.Correct, pg.All, pg.From = f, true, pg.pageOf(typed.Text("trial"))
+	}, "#trials")
+	takes("/put", p.Put, func(pg *page, _ form.Typed, f shell.Form) { pg.Put = f }, "?all=1#trials")
+	takes("/pay", p.PutPay, func(pg *page, _ form.Typed, f shell.Form) { pg.PutPay = f }, "#trials")
+	takes("/end", p.End, func(pg *page, _ form.Typed, f shell.Form) { pg.Ending = f }, "")
+	takes("/tags", p.Tag, func(pg *page, _ form.Typed, f shell.Form) { pg.TagEdit = f }, "#tags")
 	routes.Post("/sessions/:id/takeback", func(c fiber.Ctx) error {
 		if err := p.TakeBack(c.Context(), c.Params("id"), c.FormValue("event")); err != nil {
 			return err
@@ -281,16 +259,5 @@ func mountCorrections(routes fiber.Router, p *practice.Practice, show func(c fib
 			return err
 		}
 		return shell.See(c, "/sessions/"+c.Params("id")+"#trials")
-	})
-	routes.Post("/sessions/:id/end", func(c fiber.Ctx) error {
-		typed := shell.Typed(c)
-		err := p.End(c.Context(), c.Params("id"), typed)
-		if form, status, ok := shell.Problems(typed, err); ok {
-			return show(c, status, func(pg *page) { pg.Ending = form })
-		}
-		if err != nil {
-			return err
-		}
-		return shell.See(c, "/sessions/"+c.Params("id"))
 	})
 }

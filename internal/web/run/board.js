@@ -54,13 +54,13 @@ export async function restored() {
   }
 }
 
-function leave(/** @type {any} */ { leave: reason }) {
+function leave(/** @type {string} */ reason) {
   root.dispatchEvent(new CustomEvent("leave", { detail: reason }));
 }
 
 export function press(/** @type {string} */ key) {
   const t = now();
-  if (key === "main" && state.view && state.view.leave === "stop") return leave(state.view);
+  if (key === "main" && state.view && state.view.ends) return leave(state.view.ends);
   state.pressing += 1;
   state.queue = state.queue
     .then(async () => {
@@ -117,7 +117,6 @@ export function draw(/** @type {View} */ view) {
   state.view = view;
   drawView(view);
   state.drawn = state.logged; // for the benchmark: what is logged stands on the screen
-  const said = view.leave && view.phase !== "recovering"; // a recovery says itself that it goes home
-  if (said && !state.left) leave(view);
-  state.left = Boolean(said);
+  if (view.leave && !state.left) leave(view.leave);
+  state.left = Boolean(view.leave);
 }

@@ -1,0 +1,117 @@
+package lookback
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"patientfox/core/criteria"
+	"patientfox/core/phrase"
+	"patientfox/core/progression"
+	"patientfox/core/record"
+	"patientfox/core/reinforce"
+	"patientfox/core/say"
+	"patientfox/core/trial"
+	"patientfox/core/work"
+)
+
+// trials lists the trials, on the strip and in the table.
+func (r *reviewer) trials() {
+	blocks := map[string]*record.Block{}
+	for _, b := range r.f.Blocks {
+		blocks[b.ID] = b
+	}
+	said := r.delivered()
+	for i, t := range r.f.Trials {
+		r.Trials = append(r.Trials, StripTrial{t.At, shapeOf(t), t.Pays > 0, t.Easy, t.Waits})
+		number, name := r.stepName(blocks[t.Block], t.Step)
+		line := TrialLine{
+			Number: i + 1, Time: say.Clock(t.At), Step: fmt.Sprintf("%d · %s", number, name), Outcome: shapeOf(t), Paid: paid(&t, said[t.ID]),
+			Plan:   r.f.PlanOf(t.Block),
+			Source: t.Source, After: t.After, Instead: t.Instead, Right: t.Outcome.Right() || t.Outcome == trial.Void,
+		}
+		line.Measure = measured(t, blocks[t.Block])
+		if !t.Tally {
+			line.ID = t.ID
+		}
+		line.Note = trialNote(t)
+		if was := r.worked(blocks[t.Block], t); was != "" {
+			line.Note = strings.Trim(line.Note+" · as worked: "+was, " ·")
+		}
+		r.Table = append(r.Table, line)
+	}
+}
+
+// worked says how the set-up of a trial really was, "" where it was as planned.
+func (r *reviewer) worked(b *record.Block, t trial.Trial) string {
+	at := progression.Index(b.Steps, t.Step)
+	if len(t.Worked) == 0 || at < 0 {
+		return ""
+	}
+	var was criteria.Criteria
+	line := ""
+	for _, d := range work.Settings(b.Steps, b.Steps[at].Criteria) {
+		switch figure, other := t.Worked[d.Key]; {
+		case !other:
+		case d.Key == work.LineOut.Key:
+			line = r.words.Units.Say(d, figure) + " of line let out"
+		default:
+			was = was.WithDimension(d, figure)
+		}
+	}
+	return strings.Trim(r.words.Short(was)+" · "+line, " ·")
+}
+
+// delivered says of each trial, by its id, where its pays went and how they were taken, as far as that was said.
+func (r *reviewer) delivered() map[string][]string {
+	said := map[string][]string{}
+	for i := range r.f.Pays {
+		p := &r.f.Pays[i]
+		taken := map[string]string{"slow": "eaten slowly", "refused": "refused"}[p.Taken]
+		for _, word := range []string{reinforce.LabelOf(reinforce.Places, p.Where), taken} {
+			if word != "" && !slices.Contains(said[p.Trial], word) {
+				said[p.Trial] = append(said[p.Trial], word)
+			}
+		}
+	}
+	return said
+}
+
+func paid(t *trial.Trial, said []string) string {
+	if t.Pays == 0 {
+		return "–"
+	}
+	return strings.Join(append([]string{say.Count(t.Pieces, "treat")}, said...), ", ")
+}
+
+func trialNote(t trial.Trial) string {
+	notes := slices.Clone(t.Errors)
+	switch {
+	case t.Easy && len(t.Worked) > 0:
+		notes = append(notes, "not as planned, in no rate")
+	case t.Easy:
+		notes = append(notes, "easy, in no rate")
+	}
+	if t.State != nil && t.Outcome == trial.LetGo {
+		notes = append(notes, "ended early, in no rate") // its shape is its state
+	}
+	if t.Cues > 1 {
+		notes = append(notes, say.Count(t.Cues, "cue"))
+	}
+	if t.Tapped != "" && t.Tapped != t.Outcome {
+		notes = append(notes, "tapped "+phrase.Outcome(t.Tapped))
+	}
+	if t.Tally {
+		notes = append(notes, "from a tally")
+	}
+	if t.PutIn {
+		notes = append(notes, "put in later")
+	}
+	if t.Amended {
+		notes = append(notes, "corrected later")
+	}
+	if t.Waits {
+		notes = append(notes, "another device's, not accepted")
+	}
+	return strings.Join(notes, " · ")
+}
