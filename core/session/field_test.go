@@ -32,7 +32,8 @@ func TestAGrowlEndsTheWork(t *testing.T) {
 	h := begin(t, plan(work.Held, 4, 1), session.Choice{Place: "shed"})
 	h.Press(work.GrowlKey, 1000)
 	v := screen.Of(h.Run).View(1500)
-	require.Equal(t, []string{"stop", "stop", ""}, []string{v.Closing.Reason, v.Ends, v.Leave}, "the large key ends it, after the dog was fed away")
+	says := []string{v.Closing.Reason, v.Ends, v.Leave}
+	require.Equal(t, []string{"stop", "stop", ""}, says, "the large key ends it, after the dog was fed away")
 	require.Empty(t, h.Press(work.Main, 3000), "and begins nothing")
 	after := h.Run.After()
 	require.NotEmpty(t, after[0].Cautions, "the next session of the dog says so")

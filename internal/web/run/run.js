@@ -19,6 +19,7 @@ import { choice, prepare } from "./setup.js";
 import { now, state } from "./state.js";
 
 const LONGEST = 6 * 3600 * 1000; // ms
+const PATIENCE = 15_000; // ms until a page that is still opening says so
 const LETS_GO = 700; // ms until a page that was left has let go of its session
 
 const ask = new URLSearchParams(location.search);
@@ -152,6 +153,9 @@ async function carried() {
 
 async function start() {
   register().catch(() => {});
+  setTimeout(() => {
+    if (!state.ready && !state.session) $("message-text").textContent = "This takes longer than it should. Load the page again: nothing is lost.";
+  }, PATIENCE);
   if (!root.dataset.wasm) {
     return message("The core is missing", "This program was built without its browser part. Build it with make, then open this page again.");
   }
