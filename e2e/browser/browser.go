@@ -186,10 +186,18 @@ func (p *Page) Resize(size Size) {
 func (p *Page) do(what string, steps ...chromedp.Action[chromedp.Void]) {
 	ctx, cancel := context.WithTimeout(p.ctx, patience)
 	defer cancel()
-	if err := chromedp.Do(ctx, steps...); err != nil {
+	err := chromedp.Do(ctx, steps...)
+	for err != nil && drawnAnew(err) && ctx.Err() == nil {
+		err = chromedp.Do(ctx, steps...)
+	}
+	if err != nil {
 		p.Fail("%s: %v\n%s", what, err, p.state())
 	}
 }
+
+// drawnAnew is true where the page drew a thing anew between its being found and its being used: nothing was done yet, and a
+// person's finger would have met the new one.
+func drawnAnew(err error) bool { return strings.Contains(err.Error(), "Could not find node with given id") }
 
 // state describes the page, for a failure's message.
 func (p *Page) state() string {
