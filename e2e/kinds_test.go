@@ -3,6 +3,7 @@ package e2e_test
 import (
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"testing"
@@ -27,11 +28,13 @@ type worked struct {
 // What each tap is: main, or another key; "full" waits for the dial, "where:low" says where the last treat went.
 var works = []worked{
 	{"cued", "gate", form.Typed{"latency": "5"},
-		"main cue main missed main main early main let_go helped late void offer slow where:low state:1 left " +
-			"main",
-		"cue 1 | cue 2 | mark, trial met, pay 1 | trial missed | cue 1 | mark, trial met, pay 1" +
+		"main cue main error:crooked mistake mistake:moved missed position reset main helped helped main prompt:lure early main let_go " +
+			"helped late void offer slow where:low state:1 arousal:2 left main",
+		"cue 1 | cue 2 | mark, trial met, pay 1 | amend errors [crooked] | amend mistake mistake source handler" +
+			" | amend mistake moved source handler | trial missed | count position | amend after reset" +
+			" | cue 1 | help | help | mark, trial helped, pay 1 | amend prompt lure" +
 			" | trial missed [went before the cue] | cue 1 | trial let_go | trial helped | trial late | trial void" +
-			" | count offer | amend taken slow | amend where low | state 1 | count left | count back"},
+			" | count offer | amend taken slow | amend where low | state 1 | arousal 2 | count left | count back"},
 	{"held", "gate", form.Typed{"duration": "0.5"},
 		"main full main main missed met late helped main let_go void refused where:target state:1 left main",
 		"cue 1 | release, trial met, pay 1 | cue 1 | trial missed | trial met, pay 1 | trial late | trial helped" +
@@ -67,6 +70,12 @@ var works = []worked{
 			" | trial missed [went before the cue] | trial helped | cue 1 | trial let_go | trial void | state 2" +
 			" | amend where low"},
 }
+
+// always are the keys that every kind has, pressed after its own, and what they log.
+const (
+	always     = " pay undo break main harder easier"
+	alwaysSays = " | pay 1 | retract | pause | resume | move hand | move hand"
+)
 
 // said writes an event in a few words.
 func said(e record.Event) string {
@@ -105,9 +114,12 @@ func said(e record.Event) string {
 			words = append(words, "for")
 		}
 	case record.KAmend:
-		for name, x := range d["set"].(map[string]any) {
-			words = append(words, name, fmt.Sprint(x))
+		set := d["set"].(map[string]any)
+		for _, name := range slices.Sorted(maps.Keys(set)) {
+			words = append(words, name, fmt.Sprint(set[name]))
 		}
+	case record.KArousal:
+		add("level")
 	case record.KPay:
 		add("pieces")
 	case record.KExposure:
@@ -170,7 +182,7 @@ func TestEveryKindOfWorkWithoutASignal(t *testing.T) {
 		p.Wait(`!document.getElementById("setup").hidden`)
 		p.Click("#begin")
 		phase(p, "idle")
-		for _, tap := range strings.Fields(w.taps) {
+		for _, tap := range strings.Fields(w.taps + always) {
 			thumb(p, w.kind, tap)
 		}
 		sessions[w.kind] = browser.Get[string](p, `patientfox.session.id`)
@@ -203,7 +215,7 @@ func TestEveryKindOfWorkWithoutASignal(t *testing.T) {
 		if last := len(lines) - 1; last >= 0 && strings.HasPrefix(lines[last], "verdict") {
 			lines = lines[:last] // said on closing
 		}
-		require.Equal(t, w.record, strings.Join(lines, " | "), w.kind)
+		require.Equal(t, w.record+alwaysSays, strings.Join(lines, " | "), w.kind)
 	}
 	require.Equal(t, kept, all, "every event that was kept has come")
 	aside, refused := 0, browser.Get[int](p, `(async () => (await patientfox.keep.refused()).length)()`)
@@ -252,7 +264,7 @@ func corrects(t *testing.T, p *browser.Page, kind, session string) {
 }
 
 // folded are the keys behind "More keys".
-var folded = []string{"cue", "void", "let_go", "early", "offer", "slow", "refused", "growl"}
+var folded = []string{"cue", "void", "let_go", "early", "offer", "slow", "refused", "growl", "harder"}
 
 // thumb makes one tap, as far as the screen lets it.
 func thumb(p *browser.Page, kind, tap string) {
@@ -277,7 +289,7 @@ func thumb(p *browser.Page, kind, tap string) {
 		p.Click(`[data-where="` + strings.TrimPrefix(tap, "where:") + `"]`) // which closes them
 		p.Wait(`!document.querySelector(".more").open`)
 		return
-	case slices.Contains(folded, tap) || strings.HasPrefix(tap, "state:") || tap == "left" && kind != "shaping":
+	case slices.Contains(folded, tap), strings.HasPrefix(tap, "state:"), strings.HasPrefix(tap, "arousal:"), tap == "left" && kind != "shaping":
 		p.Click(".more summary")
 		p.Wait(`document.querySelector(".more").open`)
 		defer func() {

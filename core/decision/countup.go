@@ -50,12 +50,16 @@ func countUp(rule *Rule, q Question, counted []trial.Trial) Decision {
 		}
 		return d
 	}
-	if n >= rule.Clean && all(counted[n-rule.Clean:], met) {
+	if n >= rule.Clean && all(counted[n-rule.Clean:], own) {
 		return Decision{Verdict: StepUp, Due: true, Reasons: []Reason{{Code: RunMet, Of: rule.Clean}}, Reads: ids(counted[n-rule.Clean:])}
 	}
 	row := 0
-	for row < n && met(&counted[n-1-row]) {
+	for row < n && own(&counted[n-1-row]) {
 		row++
 	}
-	return Decision{Verdict: Repeat, Reasons: []Reason{{Code: RunGoing, Of: row, Out: rule.Clean}}, Reads: ids(counted[n-row:])}
+	reasons := append([]Reason{{Code: RunGoing, Of: row, Out: rule.Clean}}, rule.afterHelp(counted[n-1:])...)
+	return Decision{Verdict: Repeat, Reasons: reasons, Reads: ids(counted[n-row:])}
 }
+
+// own tells whether a trial was met without the help that its step plans.
+func own(t *trial.Trial) bool { return met(t) && !t.Assisted }

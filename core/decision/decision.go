@@ -210,6 +210,7 @@ const (
 	RunWrong     Code = "run_wrong"     // the last Of all not right
 	RunGoing     Code = "run_going"     // Of of Out met in a row so far
 	GuardMisses  Code = "guard_misses"  // Of misses in a row
+	AfterHelp    Code = "after_help"    // Of of Out were right, after the help that the step plans
 	GuardErrors  Code = "guard_errors"  // Of of Out not right
 	OverThresh   Code = "over"          // state 4
 	FirstStep    Code = "first_step"    // there is no step below
@@ -388,8 +389,25 @@ func (r *Rule) right(t *trial.Trial) bool {
 
 func (r *Rule) notRight(t *trial.Trial) bool { return !r.right(t) }
 
-// up is what counts towards a step up.
-func (r *Rule) up(t *trial.Trial) bool { return met(t) || r.Lenient && late(t) && r.right(t) }
+// up is what counts towards a step up: what the dog did on its own, without the help that the step plans.
+func (r *Rule) up(t *trial.Trial) bool {
+	return !t.Assisted && (met(t) || r.Lenient && late(t) && r.right(t))
+}
+
+// assisted is what would count towards a step up, had it come before the help.
+func (r *Rule) assisted(t *trial.Trial) bool {
+	own := *t
+	own.Assisted = false
+	return t.Assisted && r.up(&own)
+}
+
+// afterHelp says how many of the trials were right only after the help that their step plans, where that keeps the dog from a step up.
+func (r *Rule) afterHelp(trials []trial.Trial) []Reason {
+	if n := count(trials, r.assisted); n > 0 {
+		return []Reason{{Code: AfterHelp, Of: n, Out: len(trials)}}
+	}
+	return nil
+}
 
 func count(trials []trial.Trial, is func(*trial.Trial) bool) int {
 	n := 0

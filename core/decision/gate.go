@@ -23,6 +23,7 @@ func gate(rule *Rule, counted []trial.Trial) Decision {
 	up := count(window, rule.up)
 	d := Decision{Verdict: Repeat, Due: true, Reasons: []Reason{{Code: WindowRate, Of: up, Out: rule.Window}}, Reads: ids(window)}
 	if share(up, rule.Window) < rule.Rate-evidence.Epsilon {
+		d.Reasons = append(d.Reasons, rule.afterHelp(window)...)
 		return d
 	}
 	missing := scarce(window, rule)

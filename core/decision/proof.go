@@ -38,6 +38,9 @@ func proof(rule *Rule, q Question, counted []trial.Trial) Decision {
 	if !q.Ended {
 		missing = append(missing, Reason{Code: NotEnded})
 	}
+	if len(missing) > 0 {
+		d.Reasons = append(d.Reasons, rule.afterHelp(window)...)
+	}
 	if d.Reasons = append(d.Reasons, missing...); len(missing) == 0 {
 		d.Verdict = StepUp
 	}
@@ -63,8 +66,8 @@ func coldOnes(counted []trial.Trial) []Reason {
 	if len(colds) < coldTrials {
 		return []Reason{{Code: FewCold, Of: len(colds), Out: coldTrials}}
 	}
-	if last := colds[len(colds)-coldTrials:]; !all(last, met) {
-		return []Reason{{Code: ColdMissed, Of: count(last, met), Out: coldTrials}}
+	if last := colds[len(colds)-coldTrials:]; !all(last, own) {
+		return []Reason{{Code: ColdMissed, Of: count(last, own), Out: coldTrials}}
 	}
 	return nil
 }

@@ -19,5 +19,6 @@ func run(rule *Rule, counted []trial.Trial) Decision {
 	for row < n && rule.up(&counted[n-1-row]) {
 		row++
 	}
-	return Decision{Verdict: Repeat, Reasons: []Reason{{Code: RunGoing, Of: row, Out: rule.Up}}, Reads: ids(recent)}
+	reasons := append([]Reason{{Code: RunGoing, Of: row, Out: rule.Up}}, rule.afterHelp(recent)...)
+	return Decision{Verdict: Repeat, Reasons: reasons, Reads: ids(recent)}
 }

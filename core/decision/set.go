@@ -60,7 +60,7 @@ func set(rule *Rule, counted []trial.Trial) Decision {
 	case StepBack:
 		d.Reasons = []Reason{{Code: FewRight, Of: count(last, rule.right), Out: rule.Size}}
 	default:
-		d.Reasons = []Reason{{Code: BetweenSet, Of: up, Out: rule.Size}}
+		d.Reasons = append([]Reason{{Code: BetweenSet, Of: up, Out: rule.Size}}, rule.afterHelp(last)...)
 		if slow := count(last, late); slow >= lateMany {
 			d.Reasons = append(d.Reasons, Reason{Code: Slow, Of: slow})
 		} else if rule.SplitAfter > 0 && row > 0 && row%rule.SplitAfter == 0 {

@@ -17,6 +17,8 @@ const (
 	CapToday  Action = "cap"    // no higher than so much today
 	EndEasily Action = "finish" // one easy trial two steps down, paid well
 	PayFaster Action = "pay"    // pay more, or finish
+	AskLess   Action = "easier" // one step easier
+	TakeBreak Action = "break"
 )
 
 // Sign is why.
@@ -33,10 +35,13 @@ const (
 	PulledOften   Sign = "pulled3"   // three over all sites
 	StepBacks     Sign = "backs"     // two in one block
 	Restarts      Sign = "restarts"  // three below half of today's best count
+	ManyResets    Sign = "resets"    // three in one set
 	FoodGone      Sign = "food"      // pieces at the reserve
 	TimeGone      Sign = "time"      // planned time gone
 	SlowerNow     Sign = "slower"    // latency of the last five against the first five
 	FewerNow      Sign = "fewer"     // second half against the first
+	OverExcited   Sign = "excited"   // noted twice running
+	ExcitedAgain  Sign = "excited2"  // and again after a break
 	SaggingRate   Sign = "sagging"   // two overdue gaps in a row, and a rising state
 	noSign        Sign = ""
 	slowerBy           = 1.5
@@ -47,15 +52,17 @@ const (
 
 // Signs is what a running session shows.
 type Signs struct {
-	Over      bool      // state 4
-	Growled   bool      // or snapped
-	Refused   bool      // top-tier food was refused
-	SlowPays  int       // pays in a row, up to the last, that were taken slowly or refused
-	Ignored   bool      // a favourite toy was ignored
-	Pulled    int       // pull-aways of this session
-	PulledAt  int       // the most of them at one site
-	Backs     int       // step-backs in this block; restarts of a count are none
-	Restarts  int       // of a count, below half of today's best
+	Over      bool // state 4
+	Growled   bool // or snapped
+	Refused   bool // top-tier food was refused
+	SlowPays  int  // pays in a row, up to the last, that were taken slowly or refused
+	Ignored   bool // a favourite toy was ignored
+	Pulled    int  // pull-aways of this session
+	PulledAt  int  // the most of them at one site
+	Backs     int  // step-backs in this block; restarts of a count are none
+	Restarts  int  // of a count, below half of today's best
+	Resets    int  // in the running set
+	Excited   Excitement
 	Best      int       // today's best count, as a step from 0; read where Restarts is 3 or more
 	Left      int       // pieces, −1 where they were not counted out
 	Reserve   int       // pieces kept for the finish
@@ -97,6 +104,8 @@ func Advise(s Signs) (a Advice, ok bool) {
 		return Advice{Sign: StepBacks, Do: LeaveOne, Of: s.Backs}, true
 	case s.Restarts >= 3:
 		return Advice{Sign: Restarts, Do: CapToday, Of: max(0, s.Best-2)}, true
+	case s.Resets >= 3:
+		return Advice{Sign: ManyResets, Do: AskLess, Of: s.Resets}, true
 	case s.Left >= 0 && s.Left <= s.Reserve:
 		return Advice{Sign: FoodGone, Do: EndEasily, Of: s.Left}, true
 	case s.PlannedS > 0 && s.GoneS >= s.PlannedS-evidence.Epsilon:
@@ -111,10 +120,50 @@ func Advise(s Signs) (a Advice, ok bool) {
 	if s.Declines >= declineSure-evidence.Epsilon {
 		return Advice{Sign: FewerNow, Do: EndEasily, Part: s.Declines}, true
 	}
+	switch s.Excited {
+	case NeedsBreak:
+		return Advice{Sign: OverExcited, Do: TakeBreak}, true
+	case NeedsEnd:
+		return Advice{Sign: ExcitedAgain, Do: EndEasily}, true
+	}
 	if s.Overdue >= 2 && s.Rising {
 		return Advice{Sign: SaggingRate, Do: PayFaster, Of: s.Overdue}, true
 	}
 	return Advice{Sign: noSign}, false
+}
+
+// Excitement is what the dog's arousal calls for.
+type Excitement int
+
+// What it can call for.
+const (
+	Steady     Excitement = iota // nothing
+	NeedsBreak                   // it was over-excited twice running
+	NeedsEnd                     // and again after a break
+)
+
+// Rested stands among what was noted of a dog's arousal for a break.
+const Rested = -1
+
+// Excite reads what was noted of a dog's arousal in a session, oldest first: 0 settled, 1 lively, 2 over-excited, and Rested.
+func Excite(noted []int) (e Excitement) {
+	running, rested := 0, false
+	for _, level := range noted {
+		switch {
+		case level == Rested:
+			rested = rested || e == NeedsBreak
+			running, e = 0, Steady
+		case level < 2:
+			running, e = 0, Steady
+		case rested:
+			e = NeedsEnd
+		default:
+			if running++; running >= 2 {
+				e = NeedsBreak
+			}
+		}
+	}
+	return e
 }
 
 // Halves are what is right of how many, in the first and in the second half of a session's trials at one step.

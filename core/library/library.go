@@ -19,6 +19,7 @@ type Body struct {
 	Pay        reinforce.Strategy            `json:"pay"`
 	StepPay    map[string]reinforce.Strategy `json:"step_pay,omitempty"` // by step: where it is paid otherwise than the plan
 	Lifeline   bool                          `json:"lifeline,omitempty"` // coming, stopping or leaving things: never thinned far
+	Errors     []work.Error                  `json:"errors,omitzero"`    // of the dog's, each on a key; nil for those of its kind
 	Arousal    string                        `json:"arousal,omitempty"`  // lively or settling; "" as its kind of work usually is
 	Needs      []progression.Need            `json:"needs,omitempty"`
 	Management []Instead                     `json:"management,omitempty"`
@@ -62,6 +63,14 @@ func (b Body) RuleAt(s progression.Step) (rule decision.Rule, own bool) {
 		return decision.Defaults(decision.Proof), true
 	}
 	return b.Rule, false
+}
+
+// ErrorsOf are the errors that a plan of a kind of work names.
+func (b Body) ErrorsOf(kind work.Kind) []work.Error {
+	if b.Errors == nil {
+		return work.Of(kind).Errors()
+	}
+	return b.Errors
 }
 
 // PayAt is how a step is paid: as it was given, else as the plan says. own tells whether it is its own way.
@@ -173,6 +182,7 @@ func (b Body) Check(kind work.Kind) []criteria.Problem {
 	for field, text := range map[string]string{"props": b.Props, "method": b.Method, "cue_new": b.Cueing.New, "cue_old": b.Cueing.Old} {
 		long(add, field, text)
 	}
+	problems = append(problems, checkErrors(b.Errors, kind)...)
 	if len(b.Management) > MaxLines {
 		add("management", "At most %d.", MaxLines)
 	}
@@ -201,6 +211,30 @@ func (b Body) Check(kind work.Kind) []criteria.Problem {
 		for _, line := range list {
 			long(add, field, line)
 		}
+	}
+	return problems
+}
+
+// checkErrors lists what is wrong with the errors of a plan.
+func checkErrors(errors []work.Error, kind work.Kind) []criteria.Problem {
+	var problems []criteria.Problem
+	add := func(field, format string, args ...any) {
+		problems = append(problems, criteria.Problem{Field: field, Text: fmt.Sprintf(format, args...)})
+	}
+	if len(errors) > work.MaxErrors {
+		add("errors", "At most %d errors: they are keys on the phone, and more do not fit.", work.MaxErrors)
+	}
+	if len(errors) > 0 && work.Of(kind).ByState {
+		add("errors", "An exposure has a state and no right answer, so it has no errors.")
+	}
+	seen := map[string]bool{}
+	for _, e := range errors {
+		short(add, "errors", e.Name, true)
+		key := strings.ToLower(strings.TrimSpace(e.Name))
+		if seen[key] {
+			add("errors", "“%s” is named twice.", e.Name)
+		}
+		seen[key] = true
 	}
 	return problems
 }

@@ -172,6 +172,10 @@ func (r *reviewer) notes() {
 			r.Notes = append(r.Notes, NoteLine{s.ID, say.Clock(s.At) + " · state: " + say.Lower(name)})
 		}
 	}
+	for _, a := range f.Arousals {
+		name := work.ArousalNames[min(max(a.Level, 0), work.OverExcited)]
+		r.Notes = append(r.Notes, NoteLine{a.ID, say.Clock(a.At) + " · arousal: " + say.Lower(name)})
+	}
 	for _, g := range f.Growls {
 		r.Notes = append(r.Notes, NoteLine{g.ID, say.Clock(g.At) + " · growled or snapped"})
 	}

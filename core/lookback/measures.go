@@ -38,7 +38,12 @@ func measured(t trial.Trial, b *record.Block) string {
 	if t.FedFirst {
 		parts = append(parts, "food came first")
 	}
-	seconds("itself again after %.0f s", t.RecoveryS)
+	parts = append(parts, prompted(&t)...)
+	if t.State != nil {
+		seconds("itself again after %.0f s", t.RecoveryS)
+	} else {
+		seconds("in position again after %.0f s", t.RecoveryS)
+	}
 	if t.Paces > 0 {
 		parts = append(parts, say.Count(t.Paces, "pace"))
 	}
@@ -65,6 +70,24 @@ func measured(t trial.Trial, b *record.Block) string {
 		parts = append(parts, "interrupted: "+t.Broke)
 	}
 	return strings.Join(parts, ", ")
+}
+
+// prompted says how a dog was helped.
+func prompted(t *trial.Trial) (parts []string) {
+	if t.Prompts > 0 {
+		words := "helped"
+		if t.Prompts > 1 {
+			words += " " + say.Times(t.Prompts)
+		}
+		if t.Prompt != "" {
+			words += ": " + t.Prompt
+		}
+		parts = append(parts, words)
+	}
+	if t.Assisted {
+		parts = append(parts, "after the planned help")
+	}
+	return parts
 }
 
 // Approximation is the word for what was offered, by the list of the step that asked; "" where nothing was.

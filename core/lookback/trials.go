@@ -86,6 +86,13 @@ func paid(t *trial.Trial, said []string) string {
 
 func trialNote(t trial.Trial) string {
 	notes := slices.Clone(t.Errors)
+	switch t.Mistake {
+	case "":
+	case work.MistakeNotSaid:
+		notes = append(notes, "my mistake")
+	default:
+		notes = append(notes, "my mistake: "+t.Mistake)
+	}
 	switch {
 	case t.Easy && len(t.Worked) > 0:
 		notes = append(notes, "not as planned, in no rate")

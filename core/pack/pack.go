@@ -42,6 +42,7 @@ type Pack struct {
 	StepPay     map[string]reinforce.Strategy `json:"step_pay,omitempty"` // by step: where it is paid otherwise than the plan
 	Unhelped    int                           `json:"unhelped,omitempty"` // counted trials of the skill so far that had no help
 	Lifeline    bool                          `json:"lifeline,omitempty"`
+	Errors      []work.Error                  `json:"errors,omitempty"` // of the dog's, each on a key
 	Lately      map[string]standing.Lately    `json:"lately,omitempty"` // by step: how long trials took
 	Foods       []reinforce.Reward            `json:"foods,omitempty"`  // what can be paid with
 	Bans        map[string][]reinforce.Ban    `json:"bans,omitempty"`   // by place
@@ -81,11 +82,16 @@ type Pack struct {
 }
 
 // Version is the version of packs that is made now.
-const Version = 3
+const Version = 4
 
 // Upgrade reads a pack of an earlier version, which a device may have carried since before the program was brought up to date.
 func (p *Pack) Upgrade() {
 	if p.V >= Version {
+		return
+	}
+	p.Errors = work.Of(p.Kind).Errors()
+	if p.V == 3 {
+		p.V = Version
 		return
 	}
 	one := standing.Lately{Latencies: p.Latencies}

@@ -28,6 +28,12 @@ func Advice(a decision.Advice, capped string) string {
 		return say.Upper(say.Number(a.Of)) + " steps back in this block: leave this skill for today."
 	case decision.Restarts:
 		return "The count broke early three times: no higher than " + capped + " today."
+	case decision.ManyResets:
+		return say.Upper(say.Number(a.Of)) + " resets in this set: make it easier."
+	case decision.OverExcited:
+		return "Over-excited twice running: take a break."
+	case decision.ExcitedAgain:
+		return "Over-excited again after the break: finish with an easy one."
 	case decision.FoodGone:
 		if a.Of == 0 {
 			return "No treats left: nothing is paid. Put more in the pouch under More keys, or end here."

@@ -94,6 +94,11 @@ func Reason(r decision.Reason) string {
 		return fmt.Sprintf("%d of the last %d not right", r.Of, r.Out)
 	case decision.EndedEarly:
 		return fmt.Sprintf("%d of %d were ended early: ask less, or let it run", r.Of, r.Out)
+	case decision.AfterHelp:
+		if r.Of == r.Out {
+			return "only after help"
+		}
+		return fmt.Sprintf("%s of %s only after help", say.Number(r.Of), say.Number(r.Out))
 	case decision.WindowGoing:
 		return fmt.Sprintf("%d of %d trials of the window are in", r.Of, r.Out)
 	case decision.WindowRate:

@@ -29,7 +29,7 @@ const (
 	maxReasons  = 30
 	maxErrors   = 12              // of one trial
 	maxBetween  = 100             // trials
-	maxLast     = 253402300799999 // UTC Unix ms: the end of the year 9999
+	MaxWall     = 253402300799999 // UTC Unix ms: the end of the year 9999
 )
 
 // Check says why an event cannot be taken, as a sentence; nil where it can. What it refuses stays
@@ -46,7 +46,7 @@ func Check(e Event) error {
 		return fmt.Errorf("the device has no usable name")
 	case e.Seq < 1 || e.Seq > 1<<53:
 		return fmt.Errorf("the sequence number is below 1")
-	case e.Wall < 0 || e.Wall > maxLast:
+	case e.Wall < 0 || e.Wall > MaxWall:
 		return fmt.Errorf("the device's clock says a day that is none")
 	case e.T < 0 || e.T > maxDay:
 		return fmt.Errorf("the time lies outside the session")
@@ -91,7 +91,7 @@ func withinLengths(data any) bool {
 	case *BlockData:
 		return d.Judge >= 0 && d.Judge <= maxJudge &&
 			short(maxID, d.Dog, d.Skill, d.Plan, d.With, d.Reached, d.Since) && short(maxWord, d.Track, d.ClearedBy) &&
-			len(d.Skills) <= criteria.MaxItems && short(maxWord, d.Skills...)
+			len(d.Skills) <= criteria.MaxItems && short(maxWord, d.Skills...) && len(d.Spoils) <= maxErrors && short(maxWord, d.Spoils...)
 	case *CueData:
 		return short(maxCode, d.Mode)
 	case *MarkData:
@@ -100,10 +100,10 @@ func withinLengths(data any) bool {
 		return short(maxWord, d.How)
 	case *TrialData:
 		return len(d.Errors) <= maxErrors && short(maxWord, d.Errors...) && keyed(d.Asked) && keyed(d.Worked) &&
-			short(maxWord, d.Broke, d.Instead, d.Source, d.After, d.Skill) &&
+			short(maxWord, d.Broke, d.Instead, d.Source, d.After, d.Skill, d.Prompt, d.Mistake) &&
 			d.Elsewhere.short()
 	case *ExposureData:
-		return short(maxWord, d.Site) && (d.Touched == nil || short(maxWord, d.Touched.Site)) && d.Elsewhere.short() && keyed(d.Worked)
+		return short(maxWord, d.Site, d.Mistake) && (d.Touched == nil || short(maxWord, d.Touched.Site)) && d.Elsewhere.short() && keyed(d.Worked)
 	case *TriggerData:
 		return short(maxWord, d.Site) && short(maxCode, d.How)
 	case *TurnData:
@@ -177,7 +177,8 @@ func (d *TrialData) check() error {
 	if d.Outcome != "" && !d.Outcome.Valid() {
 		return fmt.Errorf("there is no outcome “%s”", d.Outcome)
 	}
-	if negative(d.LatencyS) || negative(d.HeldS) || d.Cues < 0 || d.Cues > 100 {
+	if negative(d.LatencyS) || negative(d.HeldS) || negative(d.Position) || d.Cues < 0 || d.Cues > 100 ||
+		d.Prompts != nil && (*d.Prompts < 0 || *d.Prompts > 100) {
 		return fmt.Errorf("a measure of the trial is out of range")
 	}
 	if min(d.Paces, d.Pulls, d.CheckIns) < 0 || max(d.Paces, d.Pulls, d.CheckIns) > maxCounted || negative(d.SlackS) ||
@@ -260,6 +261,13 @@ func (d *WarmupData) check() error {
 func (d *StateData) check() error {
 	if d.State < 0 || d.State > 4 {
 		return fmt.Errorf("a state is 0 to 4")
+	}
+	return nil
+}
+
+func (d *ArousalData) check() error {
+	if d.Level < 0 || d.Level > 2 {
+		return fmt.Errorf("arousal is 0 to 2")
 	}
 	return nil
 }

@@ -51,6 +51,7 @@ const (
 	KTurn     Kind = "turn"
 	KRecover  Kind = "recover"
 	KPen      Kind = "pen" // from here on this device's trials count by themselves
+	KArousal  Kind = "arousal"
 )
 
 // Event is one thing that happened, in the envelope all kinds share.
@@ -96,6 +97,7 @@ type BlockData struct {
 	Given       bool     `json:"given,omitempty"`
 	Since       string   `json:"since,omitempty"`
 	Judge       int      `json:"judge,omitempty"`      // the judgement of its trials, work.JudgeNow; absent is the first
+	Spoils      []string `json:"spoils,omitempty"`     // the errors with which a trial of it is not met
 	ClearedBy   string   `json:"cleared_by,omitempty"` // who cleared a plan that the dog's flags rule out
 	Made        []Made   `json:"made,omitempty"`       // steps made in the field that this version of the plan does not have yet
 }
@@ -149,14 +151,18 @@ type TrialData struct {
 	HeldS    *float64                 `json:"held_s,omitempty"`
 	Cues     int                      `json:"cues,omitempty"`
 	Easy     bool                     `json:"easy,omitempty"`
-	Asked    map[criteria.Key]float64 `json:"asked,omitempty"`   // where it varies: what this trial asked
-	Worked   map[criteria.Key]float64 `json:"worked,omitempty"`  // settings as they really were, where they were not as planned
-	Errors   []string                 `json:"errors,omitempty"`  // what the dog did wrong
-	Broke    string                   `json:"broke,omitempty"`   // what broke it
-	Instead  string                   `json:"instead,omitempty"` // what the dog did instead (mixed blocks)
-	Source   string                   `json:"source,omitempty"`  // of an error: dog, handler, set-up
-	After    string                   `json:"after,omitempty"`   // what was done after an error
-	Skill    string                   `json:"skill,omitempty"`   // in a mixed block
+	Asked    map[criteria.Key]float64 `json:"asked,omitempty"`      // where it varies: what this trial asked
+	Worked   map[criteria.Key]float64 `json:"worked,omitempty"`     // settings as they really were, where they were not as planned
+	Errors   []string                 `json:"errors,omitempty"`     // what the dog did wrong
+	Prompts  *int                     `json:"prompts,omitempty"`    // times that it was helped, where that was corrected or put in
+	Prompt   string                   `json:"prompt,omitempty"`     // how
+	Mistake  string                   `json:"mistake,omitempty"`    // the handler's own
+	Position *float64                 `json:"recovery_s,omitempty"` // s from a miss until it was in position again
+	Broke    string                   `json:"broke,omitempty"`      // what broke it
+	Instead  string                   `json:"instead,omitempty"`    // what the dog did instead (mixed blocks)
+	Source   string                   `json:"source,omitempty"`     // of an error: dog, handler, set-up
+	After    string                   `json:"after,omitempty"`      // what was done after an error
+	Skill    string                   `json:"skill,omitempty"`      // in a mixed block
 	Accepted bool                     `json:"accepted,omitempty"`
 	trial.Measures
 	Elsewhere
@@ -179,6 +185,7 @@ type ExposureData struct {
 	HeldS     *float64                 `json:"held_s,omitempty"`     // s it was on, where that was corrected or put in
 	Easy      bool                     `json:"easy,omitempty"`
 	Accepted  bool                     `json:"accepted,omitempty"`
+	Mistake   string                   `json:"mistake,omitempty"` // the handler's own
 	Touched   *trial.Touch             `json:"touched,omitempty"` // how the dog was really touched: it wins over what was said before
 	trial.Touch
 	Elsewhere
@@ -244,6 +251,11 @@ type WarmupData struct {
 // StateData is what the dog shows, 0 expects good … 4 over threshold.
 type StateData struct {
 	State int `json:"state"`
+}
+
+// ArousalData is how excited the dog is: 0 settled, 1 lively, 2 over-excited.
+type ArousalData struct {
+	Level int `json:"level"`
 }
 
 // CountData is something counted beside the trials: an offer without a cue, a check-in, a pull.
@@ -330,10 +342,10 @@ func amendable(kind Kind) string {
 	case KOpen:
 		return "place pieces tags"
 	case KTrial:
-		return "outcome latency_s held_s cues easy worked errors broke instead source after accepted paces pulls slack_s check_ins " +
-			"return_s lead_s out_s offered handler block"
+		return "outcome latency_s held_s cues easy worked errors prompts prompt mistake recovery_s broke instead source after accepted " +
+			"paces pulls slack_s check_ins return_s lead_s out_s offered handler block"
 	case KExposure:
-		return "state recovery_s held_s easy worked accepted touched site taken pulled done handler block"
+		return "state recovery_s held_s easy worked accepted mistake touched site taken pulled done handler block"
 	case KTrigger:
 		return "m how"
 	case KPay:
@@ -348,6 +360,8 @@ func amendable(kind Kind) string {
 		return "how planned"
 	case KState:
 		return "state"
+	case KArousal:
+		return "level"
 	case KTally:
 		return "met late helped missed"
 	case KUnlogged:
@@ -369,63 +383,45 @@ func mayAmend(kind Kind, field string) bool {
 	return false
 }
 
+// empties make what each kind's data decodes into.
+var empties = map[Kind]func() any{
+	KOpen:     func() any { return new(OpenData) },
+	KBlock:    func() any { return new(BlockData) },
+	KCue:      func() any { return new(CueData) },
+	KMark:     func() any { return new(MarkData) },
+	KRelease:  func() any { return new(struct{}) },
+	KPause:    func() any { return new(struct{}) },
+	KResume:   func() any { return new(struct{}) },
+	KPen:      func() any { return new(struct{}) },
+	KHelp:     func() any { return new(HelpData) },
+	KTrial:    func() any { return new(TrialData) },
+	KExposure: func() any { return new(ExposureData) },
+	KPay:      func() any { return new(PayData) },
+	KState:    func() any { return new(StateData) },
+	KArousal:  func() any { return new(ArousalData) },
+	KTally:    func() any { return new(TallyData) },
+	KCount:    func() any { return new(CountData) },
+	KUnlogged: func() any { return new(UnloggedData) },
+	KVerdict:  func() any { return new(VerdictData) },
+	KMove:     func() any { return new(MoveData) },
+	KNote:     func() any { return new(NoteData) },
+	KAmend:    func() any { return new(AmendData) },
+	KRetract:  func() any { return new(RetractData) },
+	KJoin:     func() any { return new(JoinData) },
+	KAlign:    func() any { return new(AlignData) },
+	KEnd:      func() any { return new(EndData) },
+	KFood:     func() any { return new(FoodData) },
+	KWarmup:   func() any { return new(WarmupData) },
+	KTrigger:  func() any { return new(TriggerData) },
+	KLine:     func() any { return new(LineData) },
+	KTurn:     func() any { return new(TurnData) },
+	KRecover:  func() any { return new(RecoverData) },
+}
+
 // empty returns what a kind's data decodes into, nil for a kind this code does not read.
 func empty(kind Kind) any {
-	switch kind {
-	case KOpen:
-		return new(OpenData)
-	case KBlock:
-		return new(BlockData)
-	case KCue:
-		return new(CueData)
-	case KMark:
-		return new(MarkData)
-	case KRelease, KPause, KResume, KPen:
-		return new(struct{})
-	case KHelp:
-		return new(HelpData)
-	case KTrial:
-		return new(TrialData)
-	case KExposure:
-		return new(ExposureData)
-	case KPay:
-		return new(PayData)
-	case KState:
-		return new(StateData)
-	case KTally:
-		return new(TallyData)
-	case KCount:
-		return new(CountData)
-	case KUnlogged:
-		return new(UnloggedData)
-	case KVerdict:
-		return new(VerdictData)
-	case KMove:
-		return new(MoveData)
-	case KNote:
-		return new(NoteData)
-	case KAmend:
-		return new(AmendData)
-	case KRetract:
-		return new(RetractData)
-	case KJoin:
-		return new(JoinData)
-	case KAlign:
-		return new(AlignData)
-	case KEnd:
-		return new(EndData)
-	case KFood:
-		return new(FoodData)
-	case KWarmup:
-		return new(WarmupData)
-	case KTrigger:
-		return new(TriggerData)
-	case KLine:
-		return new(LineData)
-	case KTurn:
-		return new(TurnData)
-	case KRecover:
-		return new(RecoverData)
+	if make, known := empties[kind]; known {
+		return make()
 	}
 	return nil
 }

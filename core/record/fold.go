@@ -1,6 +1,7 @@
 package record
 
 import (
+	"cmp"
 	"slices"
 
 	"patientfox/core/criteria"
@@ -13,7 +14,7 @@ import (
 )
 
 // FoldVersion names this fold; rows derived by an older one are derived anew.
-const FoldVersion = 10
+const FoldVersion = 11
 
 // Book tells the fold what the versions named in a log say.
 type Book interface {
@@ -45,6 +46,7 @@ type Session struct {
 	Breaks        []reinforce.Span // s of the session's clock
 	Waits         []reinforce.Span // for a dog that left, for a slack line, until it was itself again, in a recovery: no pay is overdue then
 	States        []State
+	Arousals      []Arousal
 	Verdicts      []Verdict
 	Moves         []Move
 	Notes         []Note
@@ -73,6 +75,7 @@ type Block struct {
 	UnloggedConfirmed bool             // the trainer said how many were not logged
 	Left              *int             // pieces left at its end
 	Offers            int              // without a cue
+	Withheld          int              // cues that were not given, because they would not have been answered
 	Leaves            int              // how often the dog left, free to
 	AwayS             float64          // s it was away in all
 	Rests             []reinforce.Span // while another block had the turn
@@ -208,6 +211,17 @@ func (s *Session) GrowlsIn(block string) (n int) {
 	return n
 }
 
+// ArousalIn is the highest arousal noted in a block, −1 where none was.
+func (s *Session) ArousalIn(block string) int {
+	level := -1
+	for _, a := range s.Arousals {
+		if a.Block == block {
+			level = max(level, a.Level)
+		}
+	}
+	return level
+}
+
 // Coverage is the block's logged ÷ (logged + said to be unlogged).
 func (b Block) Coverage() float64 { return evidence.Coverage(b.Logged, b.Unlogged) }
 
@@ -238,6 +252,13 @@ type State struct {
 	ID    string
 	At    float64
 	State int
+}
+
+// Arousal is how excited the dog was at a moment, one of work.Settled to work.OverExcited.
+type Arousal struct {
+	ID, Block string
+	At        float64
+	Level     int
 }
 
 // Growl is a growl or a snap.
@@ -326,9 +347,7 @@ func (f *folder) read(e placed) {
 	case *MarkData:
 		f.mark(d)
 	case *HelpData:
-		if f.tries != nil && !d.Planned {
-			f.tries.Helped = true
-		}
+		f.help(d)
 	case *TrialData:
 		f.trial(e, d)
 	case *ExposureData:
@@ -342,6 +361,8 @@ func (f *folder) read(e placed) {
 	case *StateData:
 		s.States = append(s.States, State{e.ID, f.at, d.State})
 		f.calms(d.State)
+	case *ArousalData:
+		s.Arousals = append(s.Arousals, Arousal{e.ID, f.blockID(), f.at, d.Level})
 	case *TallyData:
 		f.tally(e, d)
 	case *CountData:
@@ -481,6 +502,7 @@ func (f *folder) trial(e placed, d *TrialData) {
 	t.Tapped, t.Easy, t.Asked, t.Worked, t.Measures = d.Outcome, d.Easy, d.Asked, d.Worked, d.Measures
 	t.LatencyS, t.HeldS, t.Cues = d.LatencyS, d.HeldS, d.Cues
 	t.Errors, t.Broke, t.Instead, t.Skill, t.Source, t.After = d.Errors, d.Broke, d.Instead, d.Skill, d.Source, d.After
+	t.Prompt, t.Mistake, t.RecoveryS = d.Prompt, d.Mistake, d.Position
 	t.Waits, t.Amended = e.Dev != f.pen && !d.Accepted, corrected(e.entry.data, d)
 	at := f.stepAt(d.Elsewhere)
 	how := work.How{Timed: d.Put && (d.HeldS != nil || d.LatencyS != nil)}
@@ -491,8 +513,13 @@ func (f *folder) trial(e placed, d *TrialData) {
 		if at >= 0 {
 			f.measure(&t, o, f.block.Steps[at].Criteria)
 		}
-		how = work.How{Helped: o.Helped, Released: o.Released != nil, Marked: o.Mark != nil, Timed: true}
+		how = work.How{Helped: o.Helped, Assisted: o.Assisted, Released: o.Released != nil, Marked: o.Mark != nil, Timed: true}
+		t.Prompts, t.Prompt = o.Prompts, cmp.Or(t.Prompt, o.Prompt)
 		pays = f.closes()
+	}
+	if d.Prompts != nil {
+		t.Prompts = *d.Prompts
+		how.Helped, how.Assisted = how.Helped && t.Prompts > 0, how.Assisted && t.Prompts > 0
 	}
 	if at < 0 {
 		f.flag(e, "unknown_step")

@@ -66,6 +66,34 @@ func (f *folder) count(e placed, d *CountData) {
 		f.comes()
 	case trial.Growl:
 		f.s.Growls = append(f.s.Growls, Growl{e.ID, b.ID, f.at})
+	case trial.Position:
+		f.position()
+	}
+}
+
+// help counts a prompt of the trial under way.
+func (f *folder) help(d *HelpData) {
+	o := f.tries
+	if o == nil {
+		return
+	}
+	o.Prompts++
+	if d.How != "" {
+		o.Prompt = d.How
+	}
+	o.Helped, o.Assisted = o.Helped || !d.Planned, o.Assisted || d.Planned
+}
+
+// position ends the wait after a miss: the dog is in position again, by itself.
+func (f *folder) position() {
+	if f.last == 0 || f.tries != nil {
+		return
+	}
+	t := &f.s.Trials[f.last-1]
+	if t.State == nil && t.Outcome == trial.Missed && t.RecoveryS == nil {
+		took := f.at - t.At
+		t.RecoveryS = &took
+		f.waited(t.At)
 	}
 }
 
@@ -267,7 +295,7 @@ func (f *folder) exposure(e placed, d *ExposureData) {
 	state := d.State
 	t := f.trialOf(e, d.Elsewhere)
 	t.Step, t.Rev, t.State = f.block.Steps[at].ID, f.block.Steps[at].Rev, &state
-	t.Easy, t.Touch, t.RecoveryS, t.Worked = d.Easy, d.Touch, d.RecoveryS, d.Worked
+	t.Easy, t.Touch, t.RecoveryS, t.Worked, t.Mistake = d.Easy, d.Touch, d.RecoveryS, d.Worked, d.Mistake
 	t.Waits, t.Amended = e.Dev != f.pen && !d.Accepted, e.data != e.entry.data
 	var pays []int
 	if o := f.tries; o != nil && e.Dev == f.pen && !d.Put {
@@ -292,9 +320,14 @@ func (f *folder) judge(t *trial.Trial, at int, how work.How) {
 	if at > 0 {
 		how.Below = &f.block.Steps[at-1].Criteria
 	}
+	how.Spoils = f.block.Spoils
 	_, def := f.book.Work(f.block.Skill, f.block.Definition)
 	judged := kind.Judge(f.block.Judge, def, step.Criteria, t, how)
 	t.Judge, t.Outcome, t.Easy, t.Unmeasured = f.block.Judge, judged.Outcome, t.Easy || judged.Easy, judged.Unmeasured
+	t.Assisted = judged.Assisted
+	if t.Prompts == 0 && t.Outcome == trial.Helped && t.Broke != trial.ByLine && f.block.Judge >= 2 {
+		t.Prompts = 1
+	}
 	t.Slow, t.Again = work.LateBy(def, step.Criteria, t)
 	t.AfterCue = f.block.Judge >= 2 && t.Outcome == trial.Void && how.Timed
 }
@@ -325,6 +358,7 @@ func (f *folder) measure(t *trial.Trial, o *trial.UnderWay, c criteria.Criteria)
 	if named && kind.Minutes {
 		responded = o.Looked != nil
 	}
+	limited = limited || c.Get(criteria.HelpAfter) > 0 // whether it came before the help
 	if (kind.Answers || named && limited) && t.LatencyS == nil && responded {
 		from, end := o.From, f.at
 		if def.TimedFrom == "end" && o.CueEnd != nil {

@@ -317,7 +317,7 @@ func (e *entry) under(fields map[string]*entry) any {
 func pressed(k Kind) bool {
 	switch k {
 	case KCue, KMark, KRelease, KHelp, KTrial, KExposure, KPay, KState, KPause, KResume, KVerdict, KMove,
-		KNote, KCount, KWarmup, KTrigger, KLine, KTally, KTurn, KRecover, KPen:
+		KNote, KCount, KWarmup, KTrigger, KLine, KTally, KTurn, KRecover, KPen, KArousal, KAmend:
 		return true
 	}
 	return false
@@ -328,7 +328,7 @@ func pressed(k Kind) bool {
 func (l *Log) LastPressAt(dev string) (at int64, ok bool) {
 	live := l.live()
 	for i := len(live) - 1; i >= 0; i-- {
-		if pressed(live[i].Kind) && (dev == "" || live[i].Dev == dev) {
+		if pressed(live[i].Kind) && live[i].Kind != KAmend && (dev == "" || live[i].Dev == dev) { // what is said of a trial moves no key
 			return live[i].at, true
 		}
 	}

@@ -176,6 +176,9 @@ func (r Screen) tryingButton(at float64) work.Button {
 			m.Marks = "held and released"
 		}
 	}
+	if r.Session().Trying.Helped {
+		m.Marks = "helped, and paid"
+	}
 	return r.Kind().Marking(*m)
 }
 

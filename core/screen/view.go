@@ -46,16 +46,20 @@ type View struct {
 	Log     string        `json:"log"`            // "14 trials · 22 pieces left"
 	Closing ClosingView   `json:"closing"`
 	Sheet   SheetView     `json:"sheet"`
-	Food    string        `json:"food"`             // id of what is in the hand
-	Worked  []SettingView `json:"worked,omitempty"` // the settings of the step, as they really are
-	States  []work.Button `json:"states,omitempty"` // to note beside the work
-	Last    string        `json:"last,omitempty"`   // the trial that was closed last, by id
-	Was     string        `json:"was,omitempty"`    // how it was read
-	Lined   bool          `json:"lined,omitempty"`  // it can be said that the line made the last response
-	Tells   string        `json:"tells,omitempty"`  // the last trial, where there is more to say of it
-	Helps   string        `json:"helps,omitempty"`  // on a helper's device: what its trials count for
-	Leave   string        `json:"leave,omitempty"`  // the reason with which the session ends now, "" while it goes on
-	Ends    string        `json:"ends,omitempty"`   // the reason with which the large key ends it, "" where that does something else
+	Food    string        `json:"food"`              // id of what is in the hand
+	Worked  []SettingView `json:"worked,omitempty"`  // the settings of the step, as they really are
+	States  []work.Button `json:"states,omitempty"`  // to note beside the work
+	Arousal []work.Button `json:"arousal,omitempty"` // likewise
+
+	After [][]work.Button `json:"after,omitempty"` // by which more can be said of the last trial, in rows
+	Help  bool            `json:"help,omitempty"`  // the pause is over after which the step plans help
+	Last  string          `json:"last,omitempty"`  // the trial that was closed last, by id
+	Was   string          `json:"was,omitempty"`   // how it was read
+	Lined bool            `json:"lined,omitempty"` // it can be said that the line made the last response
+	Tells string          `json:"tells,omitempty"` // the last trial, where there is more to say of it
+	Helps string          `json:"helps,omitempty"` // on a helper's device: what its trials count for
+	Leave string          `json:"leave,omitempty"` // the reason with which the session ends now, "" while it goes on
+	Ends  string          `json:"ends,omitempty"`  // the reason with which the large key ends it, "" where that does something else
 }
 
 // Dial is the thing being waited for.
@@ -65,6 +69,7 @@ type Dial struct {
 	Part float64 `json:"part"` // 0…1 of the ring
 	Full bool    `json:"full"` // the hold is complete, or the limit has passed
 	Slow bool    `json:"slow"` // over the latency limit
+	Live bool    `json:"live"` // something is waited for between trials
 }
 
 // SetView is the running set's places.
@@ -99,7 +104,8 @@ func (r Screen) View(atMS int64) View {
 	if !v.Verdict.Show {
 		v.Was = r.lastLine(v.Phase)
 	}
-	v.Lined, v.States = r.lined(), r.Kind().Notes()
+	v.Lined, v.States, v.Arousal = r.lined(), r.Kind().Notes(), r.arousal()
+	v.After, v.Help = r.after(), r.helpDue(at)
 	v.Caution = r.cautionNow()
 	_, interlude := r.Interlude()
 	v.Between = v.Phase == session.Idle && interlude == 0 && !r.Stopped() && !r.Helps()
@@ -216,7 +222,7 @@ func (r Screen) dial(at float64) Dial {
 func (r Screen) kindDial(at float64) (d Dial, ok bool) {
 	o := r.Session().Trying
 	since := func(from float64, of string) Dial {
-		return Dial{Big: fmt.Sprintf("%.1f", math.Floor(math.Max(0, at-from)*10)/10), Of: of}
+		return Dial{Big: fmt.Sprintf("%.1f", math.Floor(math.Max(0, at-from)*10)/10), Of: of, Live: true}
 	}
 	switch {
 	case r.Phase() == session.Recovering:
@@ -249,7 +255,7 @@ func (r Screen) kindDial(at float64) (d Dial, ok bool) {
 
 // offersDial is the rate of offers, those that were marked and those that were not.
 func (r Screen) offersDial(at float64) Dial {
-	d := Dial{Big: "0", Of: "offers a minute"}
+	d := Dial{Big: "0", Of: "offers a minute", Live: true}
 	clock, begun := r.Clock()
 	if !begun {
 		return d
@@ -331,7 +337,15 @@ func (r Screen) row(at float64) []work.Button {
 	if r.Phase() == session.Warming {
 		return work.Outcomes("", "Slow", "Skip it", "Nothing")
 	}
-	return r.Kind().Row(r.Moment(at))
+	row := r.Kind().Row(r.Moment(at))
+	if o := r.Session().Trying; o != nil && o.Prompts > 0 {
+		for i := range row {
+			if row[i].Key == work.HelpKey {
+				row[i].Label = fmt.Sprintf("%s %d", row[i].Label, o.Prompts)
+			}
+		}
+	}
+	return row
 }
 
 // beside are the keys of the moment, over that row: few, and only those that mean something.

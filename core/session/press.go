@@ -66,6 +66,9 @@ func (r *Run) Means(key work.Key) bool {
 	case work.TwoUpKey:
 		return deciding && r.now.TwoUp
 	}
+	if means, known := r.says(key); known {
+		return means
+	}
 	return r.meansOwn(key, phase)
 }
 
@@ -96,7 +99,8 @@ func (r *Run) Press(key work.Key, atMS int64) []record.Draft {
 	if r.s.Away != nil && slices.ContainsFunc(drafts, begins) {
 		drafts = append([]record.Draft{counted(trial.CameBack)}, drafts...) // a dog that works has come back
 	}
-	if len(drafts) > 0 && key != work.UndoKey && !strings.HasPrefix(string(key), Instead) {
+	_, says := r.says(key)
+	if len(drafts) > 0 && key != work.UndoKey && !strings.HasPrefix(string(key), Instead) && !says {
 		drafts = append(slices.Clone(r.inTurn), drafts...)
 	}
 	return drafts
@@ -140,10 +144,18 @@ func (r *Run) pressed(key work.Key, atMS int64) []record.Draft {
 		return r.byHand(-1, decision.StepBack)
 	case work.HardKey:
 		return r.byHand(+1, decision.StepUp)
-	case work.MetKey, work.LateKey, work.HelpKey, work.MissKey:
+	case work.HelpKey:
+		if r.Phase() == Trying && r.Kind().Prompted() {
+			return r.prompts(at)
+		}
+		return r.judged(key, at)
+	case work.MetKey, work.LateKey, work.MissKey:
 		return r.judged(key, at)
 	case work.StayKey, work.BackKey, work.UpKey, work.TwoUpKey, work.GoKey:
 		return r.overrule(key)
+	}
+	if drafts, known := r.say(key); known {
+		return drafts
 	}
 	return r.own(key, at)
 }
@@ -195,6 +207,9 @@ func (r *Run) outcome(o trial.Outcome, at float64, errors ...string) []record.Dr
 	}
 	if o == trial.Missed && len(errors) == 0 && phase == Trying && r.reachedAnyway(at) {
 		closes.Outcome = "" // the measure speaks
+	}
+	if o == trial.Met && r.s.Trying != nil && r.s.Trying.Helped {
+		closes.Outcome = trial.Helped // the mark is paid all the same
 	}
 	switch {
 	case phase == Idle && r.isTurn():

@@ -1,6 +1,8 @@
 package session
 
 import (
+	"slices"
+
 	"patientfox/core/decision"
 	"patientfox/core/progression"
 	"patientfox/core/record"
@@ -166,6 +168,7 @@ func (r *Run) look() (s decision.Signs) {
 	s.Best, s.Restarts = r.restarts(b)
 	s.Pulled, s.PulledAt = r.pulled(b)
 	s.Growled = r.s.GrowlsIn(b.ID) > 0
+	s.Resets, s.Excited = r.resets(), r.excited()
 	for _, t := range r.s.Trials {
 		if t.Block != b.ID {
 			continue
@@ -193,6 +196,12 @@ func (r *Run) look() (s decision.Signs) {
 		s.Over = s.Over || last.State == 4
 		s.Rising = s.Rising || n > 1 && last.State > r.s.States[n-2].State
 	}
+	r.lookAtPays(&s)
+	return s
+}
+
+// lookAtPays gathers the signs of how the dog takes what it is paid with.
+func (r *Run) lookAtPays(s *decision.Signs) {
 	for _, p := range r.s.Pays {
 		if p.Taken == "slow" || p.Taken == "refused" {
 			s.SlowPays++
@@ -202,7 +211,9 @@ func (r *Run) look() (s decision.Signs) {
 		s.Refused = p.Taken == "refused" && r.tierOf(p.Reward) >= topTier
 		s.Ignored = p.Taken == "refused" && p.LifeReward
 	}
-	return s
+	if t := r.LastTrial(); t != nil && slices.Contains(t.Errors, work.ToyIgnored) {
+		s.Ignored = true
+	}
 }
 
 // pulled counts the pull-aways of a block, and the most of them at one site.

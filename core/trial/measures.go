@@ -53,7 +53,10 @@ func (t Touch) With(end Touch) Touch {
 type UnderWay struct {
 	From     float64 // the first cue, or the start
 	Cues     int
-	Helped   bool // with help that the step did not plan
+	Prompts  int    // times that the dog was helped
+	Prompt   string // how the last time, "" where nobody said
+	Helped   bool   // with help that the step did not plan
+	Assisted bool   // with help that it plans
 	Mark     *float64
 	Released *float64
 	CueEnd   *float64
@@ -99,5 +102,6 @@ const (
 	Throw    = "throw"    // a treat thrown away, to come back from
 	Left     = "left"     // the dog, which is free to
 	CameBack = "back"
-	Growl    = "growl" // a growl or a snap
+	Growl    = "growl"    // a growl or a snap
+	Position = "position" // in position again after a miss
 )

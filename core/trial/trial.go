@@ -19,7 +19,7 @@ type Trial struct {
 	HeldS     *float64 `json:"held_s,omitempty"`     // from the start to the release or the break
 	Cues      int      `json:"cues,omitempty"`       // given, 0 where that is not known
 	State     *int     `json:"state,omitempty"`      // of an exposure, 0…4; its outcome then says whether the dog was at ease
-	RecoveryS *float64 `json:"recovery_s,omitempty"` // of an exposure: s until the dog was itself again
+	RecoveryS *float64 `json:"recovery_s,omitempty"` // s until the dog was itself again, or after a miss in position again
 	FedFirst  bool     `json:"fed_first,omitempty"`  // of an exposure: food came before the stimulus
 	Measures
 	Touch
@@ -39,6 +39,11 @@ type Trial struct {
 	PutIn   bool `json:"put_in,omitempty"`  // put in later
 	Amended bool `json:"amended,omitempty"` // what was logged was corrected later
 
+	Prompts  int    `json:"prompts,omitempty"`  // times that the dog was helped
+	Prompt   string `json:"prompt,omitempty"`   // how, "" where nobody said
+	Assisted bool   `json:"assisted,omitempty"` // right after the help that its step plans, and not on its own
+	Mistake  string `json:"mistake,omitempty"`  // the handler's own, one of work.Mistakes or near it
+
 	Errors  []string `json:"errors,omitempty"`  // what the dog did wrong
 	Broke   string   `json:"broke,omitempty"`   // what broke it
 	Instead string   `json:"instead,omitempty"` // what the dog did instead, in a mixed block
@@ -54,6 +59,9 @@ type Trial struct {
 
 // Counted tells whether rules and rates read the trial.
 func (t *Trial) Counted() bool { return !t.Outcome.Unread() && !t.Easy && !t.Waits }
+
+// OnOwn tells whether the response was right without help, planned or not.
+func (t *Trial) OnOwn() bool { return t.Outcome.Right() && !t.Assisted }
 
 // Ended tells whether the trainer took the trial back once the cue was given: ended early, or void after the cue. What is decided
 // after the cue is an outcome too, so a rule counts how often that happens.
@@ -77,6 +85,7 @@ func (t *Trial) Brief() Trial {
 	return Trial{
 		ID: t.ID, Session: t.Session, Block: t.Block, Step: t.Step, Rev: t.Rev, Place: t.Place,
 		Outcome: t.Outcome, State: t.State, Easy: t.Easy, Cold: t.Cold, Tally: t.Tally,
-		Judge: t.Judge, AfterCue: t.AfterCue, Slow: t.Slow, Again: t.Again, Unmeasured: t.Unmeasured, Touch: Touch{Pulled: t.Pulled},
+		Judge: t.Judge, AfterCue: t.AfterCue, Slow: t.Slow, Again: t.Again, Unmeasured: t.Unmeasured, Assisted: t.Assisted,
+		Touch: Touch{Pulled: t.Pulled},
 	}
 }

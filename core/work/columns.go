@@ -1,6 +1,10 @@
 package work
 
-import "patientfox/core/trial"
+import (
+	"slices"
+
+	"patientfox/core/trial"
+)
 
 // Column is a figure that is measured of trials.
 type Column struct {
@@ -17,7 +21,12 @@ type Share struct {
 }
 
 // Columns are the figures that sum up what was measured, in the order of a table.
-func (w *Work) Columns() []Column { return w.columns }
+func (w *Work) Columns() []Column {
+	if w.ByState {
+		return w.columns
+	}
+	return append(slices.Clip(w.columns), inPosition)
+}
 
 // Shares are counts beside them.
 func (w *Work) Shares() []Share { return w.shares }
@@ -36,5 +45,6 @@ func seconds(of func(t *trial.Trial) *float64) func(t *trial.Trial) (float64, bo
 var (
 	distractionAt  = Column{"Distraction after the signal", " s", seconds(func(t *trial.Trial) *float64 { return t.LeadS })}
 	distractionOut = Column{"Distraction out", " s", seconds(func(t *trial.Trial) *float64 { return t.OutS })}
+	inPosition     = Column{"In position again after a miss", " s", seconds(func(t *trial.Trial) *float64 { return t.RecoveryS })}
 	itselfAgain    = Column{"Itself again", " s", seconds(func(t *trial.Trial) *float64 { return t.RecoveryS })}
 )

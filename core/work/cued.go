@@ -18,6 +18,7 @@ var cued = Work{
 
 	apart: func(c criteria.Criteria) bool { return c.Get(criteria.Handler) >= apartM },
 	begin: "as you give the cue", mark: "met, and paid",
+	errors: []Error{{"crooked", false}, {"stopped short", true}, {"wide turn", false}, {"sniffed", false}, {ToyIgnored, false}},
 	asks: func(q *questions) {
 		q.cue()
 		q.wrong()

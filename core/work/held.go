@@ -14,5 +14,6 @@ var held = Work{
 	Holds: true, Keeps: true, Lasts: true,
 
 	begin: "the hold begins", mark: "held, released and paid",
-	asks: func(q *questions) { q.cue(); q.wrong(); q.posture() },
+	errors: []Error{{"crept", true}, {"turned away", false}, {"whined", false}, {ToyIgnored, false}},
+	asks:   func(q *questions) { q.cue(); q.wrong(); q.posture() },
 }

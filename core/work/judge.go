@@ -2,6 +2,7 @@ package work
 
 import (
 	"math"
+	"slices"
 
 	"patientfox/core/criteria"
 	"patientfox/core/evidence"
@@ -14,10 +15,17 @@ const JudgeNow = 2
 // How is how a trial came to its end, beside what was measured.
 type How struct {
 	Helped   bool               // help was given that the step did not plan
+	Assisted bool               // help was given that it plans
+	Spoils   []string           // the errors with which it is not met
 	Released bool               // the trainer ended it; else the dog did, or nobody said
 	Marked   bool               // it was marked
 	Timed    bool               // it had been begun before it was closed, so that its times were taken
 	Below    *criteria.Criteria // of the step below; nil at the first
+}
+
+// spoiledBy tells whether one of the errors makes a trial one that is not met.
+func (how How) spoiledBy(errors []string) bool {
+	return slices.ContainsFunc(errors, func(e string) bool { return slices.Contains(how.Spoils, e) })
 }
 
 // Judged is what a trial counts as.
@@ -25,6 +33,7 @@ type Judged struct {
 	Outcome    trial.Outcome
 	Easy       bool // what was really asked was so much less, or more, than planned that no rate counts it
 	Unmeasured bool // right, but without a measure that its step names
+	Assisted   bool // right, but after the help that its step plans
 }
 
 // What a thumb and a set-up are good to.
@@ -53,6 +62,7 @@ func (w *Work) Judge(judge int, def criteria.Definition, c criteria.Criteria, t 
 	default:
 		j.Outcome = w.measured(def, c, t, how)
 		j.Unmeasured = (j.Outcome.Right() || j.Outcome == trial.Helped) && w.Unmeasured(def, c, t)
+		j.Assisted = j.Outcome.Right() && c.Get(criteria.HelpAfter) > 0 && (how.Assisted || AfterPause(c, t))
 	}
 	off := away(c, t, how.Below)
 	j.Easy = off < 0 || off > 0 && j.Outcome != trial.Met
@@ -113,8 +123,9 @@ func (w *Work) measured(def criteria.Definition, c criteria.Criteria, t *trial.T
 			worse(trial.Missed)
 		}
 	}
-	if t.Tapped == "" && w.OnCue && t.LatencyS == nil {
-		worse(trial.Missed) // no answer was seen
+	unseen := t.Tapped == "" && w.OnCue && t.LatencyS == nil // no answer was seen
+	if unseen || how.spoiledBy(t.Errors) {
+		worse(trial.Missed)
 	}
 	if how.Helped || t.Broke == trial.ByLine {
 		worse(trial.Helped)
@@ -130,6 +141,12 @@ func (w *Work) measured(def criteria.Definition, c criteria.Criteria, t *trial.T
 		worse(t.Tapped)
 	}
 	return worst
+}
+
+// AfterPause tells whether an answer came only when the pause was over after which its step plans help.
+func AfterPause(c criteria.Criteria, t *trial.Trial) bool {
+	pause := c.Get(criteria.HelpAfter)
+	return pause > 0 && t.LatencyS != nil && *t.LatencyS > pause+thumbS
 }
 
 // LateBy says by what a late trial is late: by its time, by a repeated cue, or by both. One that was tapped as slow is.

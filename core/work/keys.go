@@ -42,6 +42,9 @@ const (
 	ReturnKey    Key = "return"    // ends an interlude before its last trial
 	MarkedKey    Key = "marked"    // the last one was marked on purpose, though it was less than asked
 	PenKey       Key = "pen"       // on a helper's device: it runs the session from here on
+	MistakeKey   Key = "mistake"   // the handler's own, in the last trial
+	ResetKey     Key = "reset"     // the dog was put back to where it began, after the last trial
+	PositionKey  Key = "position"  // it is in position again, after a miss
 )
 
 // The keys that only some kinds of work have.
@@ -60,6 +63,15 @@ const Noted Key = "state:"
 
 // Offered is the beginning of the key of an approximation; its place in the list follows.
 const Offered Key = "offered:"
+
+// The beginnings of the keys that say more of the trial that was closed last, with what is said after them: an error of the dog's, the
+// kind of a prompt, a mistake of the handler's. How excited the dog is, 0 to 2, can be said at any time.
+const (
+	ErrorOf   Key = "error:"
+	PromptOf  Key = "prompt:"
+	MistakeOf Key = "mistake:"
+	ArousalOf Key = "arousal:"
+)
 
 // Button is a key as a board shows it.
 type Button struct {

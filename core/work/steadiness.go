@@ -22,6 +22,7 @@ var steadiness = Work{
 
 	apart: func(criteria.Criteria) bool { return true },
 	begin: "as you give the signal", mark: "kept its place, paid",
+	errors:  []Error{{"crept", true}, {"whined", false}, {ToyIgnored, false}},
 	asks:    func(q *questions) { q.cue(); q.wrong(); q.posture() },
 	seconds: func(c criteria.Criteria) float64 { return c.Get(criteria.Out) },
 	presses: func(c criteria.Criteria) int {

@@ -52,7 +52,32 @@ func keyed(w *work.Work, b work.Button, m *work.Moment) string {
 	if w.ByState {
 		return fmt.Sprintf("exposure, state %d", states[b.Key])
 	}
+	if b.Key == work.HelpKey && w.Prompted() && m.Trial != nil {
+		return "one prompt, and the trial goes on: what its mark closes is helped"
+	}
 	return "trial " + string(b.Key)
+}
+
+// after are the keys by which more is said of the trial that was closed last.
+func after(w *work.Work) []string {
+	var list []string
+	if len(w.Errors()) > 0 {
+		var names []string
+		for _, e := range w.Errors() {
+			if e.Spoils {
+				e.Name += " (not met)"
+			}
+			names = append(names, e.Name)
+		}
+		list = append(list, "up to six errors, by plan; at first "+strings.Join(names, ", "))
+	}
+	if w.Prompted() {
+		list = append(list, "how it was helped, after a helped one: "+strings.Join(work.Prompts, ", "))
+	}
+	if !w.ByState {
+		list = append(list, "*in position again* s from the miss, after a miss", "*reset* the response, after one that was not met")
+	}
+	return append(list, "*my mistake*, and which: "+strings.Join(work.Mistakes, ", "))
 }
 
 // judged says what a trial of a step counts as that reached less than one measure asks: marked, broken by the dog, tapped once.
@@ -106,7 +131,7 @@ func judged(w *work.Work, key criteria.Key) [3]string {
 func more(w *work.Work) []string {
 	list := []string{
 		"*doesn’t count* trial void", "*growl or snap* one growl", "*it left* one left, then one back",
-		"*ate slowly*, *refused* and where the last treat went: said of the last pay",
+		"*ate slowly*, *refused* and where the last treat went: said of the last pay", "*settled*, *lively*, *over-excited* the arousal",
 	}
 	if !w.ByState {
 		list = append(list, "*ended early* trial let_go, within a trial", "*how the dog is now* a state from 0 to 4",
@@ -129,9 +154,10 @@ func more(w *work.Work) []string {
 
 // beside is what else can be corrected of a trial.
 func beside(w *work.Work) []string {
-	list := []string{"treats paid, where they went and how they were taken", "the settings as worked", "handler", "skill"}
+	list := []string{"treats paid, where they went and how they were taken", "the settings as worked", "handler", "skill", "my mistake"}
 	if !w.ByState {
-		list = append(list, "errors", "what interrupted it", "what it did instead", "source of the error", "response to it")
+		list = append(list, "errors", "times helped and how", "in position again after, s", "what interrupted it", "what it did instead",
+			"source of the error", "response to it")
 	}
 	return list
 }
@@ -180,6 +206,7 @@ func TestTheTableOfTrialsIsCurrent(t *testing.T) {
 		for _, one := range w.Measures(within.Criteria) {
 			names = append(names, strings.ToLower(one.Label))
 		}
+		fmt.Fprintf(&out, "\nAfter a trial, gone at the next start: %s.\n", strings.Join(after(w), "; "))
 		fmt.Fprintf(&out, "\nMore keys: %s.\n", strings.Join(more(w), "; "))
 		fmt.Fprintf(&out, "\nCorrected on Review: %s; %s.\n", strings.Join(names, ", "), strings.Join(beside(w), ", "))
 	}

@@ -25,6 +25,9 @@ var walking = Work{
 	Walks: true, Lively: true,
 
 	begin: "as you set off", mark: "all the paces, no pull, paid",
+	errors: []Error{
+		{"crooked", false}, {"ahead", false}, {"behind", false}, {"wide", false}, {"nose down", false}, {"crossed in front", false},
+	},
 	asks: func(q *questions) {
 		q.cue()
 		q.wrong()
@@ -50,13 +53,16 @@ var walking = Work{
 		}
 		return mark(m)
 	},
-	row: func(*Moment) []Button {
+	row: func(m *Moment) []Button {
+		if loose(m.Criteria) {
+			return Outcomes("All paces", "", "Helped", "Left you")
+		}
 		row := Outcomes("All paces", "", "Helped", "Pulled")
 		row[2].Key = PullKey
 		return row
 	},
 	own: []ownKey{{
-		key: PullKey, when: func(m *Moment) bool { return !m.Taut && (m.Trial != nil || m.Closed > 0) },
+		key: PullKey, when: func(m *Moment) bool { return !loose(m.Criteria) && !m.Taut && (m.Trial != nil || m.Closed > 0) },
 		acts: func(m *Moment) []Act {
 			acts := []Act{{Do: Count, What: trial.Pull}, {Do: Taut}}
 			if m.Trial != nil {
@@ -70,4 +76,10 @@ var walking = Work{
 		{"Leash loose again", " s", seconds(func(t *trial.Trial) *float64 { return t.SlackS })},
 	},
 	shares: []Share{{Name: "Trials with a pull", Of: func(t *trial.Trial) (bool, bool) { return t.Pulls > 0, t.Paces > 0 }}},
+}
+
+// loose tells whether a step has come to the end of its gear: a dog without a line pulls nothing.
+func loose(c criteria.Criteria) bool {
+	d, ok := c.Dimension(criteria.Gear)
+	return ok && c.Has(criteria.Gear) && int(c.Get(criteria.Gear)) == len(d.Items)-1
 }

@@ -56,6 +56,7 @@ type Work struct {
 	begin, mark string // what begins a trial, and what its mark means
 	stop        string // what the definition's release says, "" for how a trial ends
 
+	errors  []Error                           // that a plan begins with
 	asks    func(q *questions)                // what a definition has to say
 	seconds func(c criteria.Criteria) float64 // that a trial lasts whose step has no duration; nil: not known
 	lasts   func(c criteria.Criteria) float64 // that a trial takes, where that is not its seconds

@@ -14,6 +14,16 @@ import (
 
 func f(x float64) *float64 { return &x }
 
+// A dog that walks without a line pulls nothing: it leaves.
+func TestNothingIsCalledAPullThatIsNone(t *testing.T) {
+	w := work.Of(work.Walking)
+	for item, pulls := range []bool{true, true, true, false} {
+		m := &work.Moment{Criteria: criteria.Criteria{}.With(criteria.Paces, 3).With(criteria.Gear, float64(item)), Closed: 1}
+		require.Equal(t, pulls, len(w.Own(work.PullKey, m)) > 0, item)
+		require.Equal(t, map[bool]work.Key{true: work.PullKey, false: work.MissKey}[pulls], w.Row(m)[2].Key, item)
+	}
+}
+
 // The first judgement is frozen: what it says is what it said.
 func TestTheFirstJudgementStays(t *testing.T) {
 	held := criteria.Criteria{}.With(criteria.Duration, 10)

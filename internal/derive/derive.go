@@ -266,11 +266,15 @@ func blockRows(f *record.Session, id string) (rows []store.Block) {
 			ID: b.ID, Session: id, Ord: i, Plan: b.Plan, PlanVersion: b.PlanVersion, Track: b.Track, Skill: b.Skill, Skills: skills,
 			Definition: b.Definition, Dog: b.Dog, Handler: b.Handler, At: b.At, Logged: b.Logged, Unlogged: b.Unlogged, Said: b.UnloggedConfirmed,
 			Left: b.Left, Mode: string(b.Mode), Offers: b.Offers, Growls: f.GrowlsIn(b.ID), Guest: b.Dog != f.Dog,
+			Arousal: f.ArousalIn(b.ID), Withheld: b.Withheld,
 		}
 		for _, pay := range f.Pays {
 			if pay.Block == b.ID {
 				row.Pays++
 				row.Pieces += pay.Pieces
+				if pay.LifeReward {
+					row.Life++
+				}
 			}
 		}
 		row.Active = f.ActiveIn(b.ID)

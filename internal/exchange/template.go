@@ -326,6 +326,14 @@ func (r *templateReader) body(o *object) library.Body {
 		b.Management = append(b.Management, library.Instead{Not: r.text(m, "not"), Instead: r.text(m, "instead")})
 		r.rest(m, "A line of “management”")
 	}
+	if o.nodes["errors"] != nil {
+		b.Errors = []work.Error{} // none is something that can be said
+	}
+	for _, n := range r.list(o, "errors") {
+		e := r.object(n, "An error")
+		b.Errors = append(b.Errors, work.Error{Name: r.text(e, "name"), Spoils: r.yes(e, "spoils")})
+		r.rest(e, "An error")
+	}
 	cue := r.object(o.get("cue"), "“cue”")
 	b.Cueing = library.Cueing{New: r.text(cue, "new"), Old: r.text(cue, "old")}
 	r.rest(cue, "“cue”")

@@ -31,6 +31,7 @@ const good = `{
   "reinforcement": {"rate": [4, 8], "pieces": 2, "tier": 4, "schedule": "variable", "k": 4, "thin": true, ` +
 	`"purpose": "hold", "delivery": "hand", "where": "behind the rope", "jackpot": 5, "own": 0.25, "own_is": "the gulls", "arousal": "lively"},
   "needs": [{"skill": "Stay", "step": 3, "before": 2, "why": "first things first"}],
+  "errors": [{"name": "crept", "spoils": true}, {"name": "crooked"}],
   "management": [{"not": "rushing", "instead": "a gate"}],
   "cue": {"new": "“so”"},
   "goes_wrong": ["too far too soon"]
@@ -54,6 +55,7 @@ func TestATemplateIsRead(t *testing.T) {
 	require.Equal(t, 4, pay.Tier)
 	require.InDelta(t, 0.25, pay.LifeReward, 1e-12)
 	require.Equal(t, "2", got.Body.Needs[0].Before)
+	require.Equal(t, []work.Error{{Name: "crept", Spoils: true}, {Name: "crooked"}}, got.Body.Errors)
 	require.Equal(t, []string{"left", "right"}, got.Tracks)
 
 	file, err := exchange.WriteTemplate(got)
@@ -96,7 +98,7 @@ func TestWhatIsWrongNamesItsLineAndTheFix(t *testing.T) {
 		"a schedule mistyped":   {`"variable"`, `"sometimes"`, "Line 15: Choose one of the list."},
 		"thinned between rungs": {`"k": 4`, `"k": 6`, "Line 15: Thinning goes by rungs"},
 		"a name mistyped": {
-			`"goes_wrong"`, `"gose_wrong"`, "Line 19: A template has nothing called “gose_wrong”. Did you mean “goes_wrong”?",
+			`"goes_wrong"`, `"gose_wrong"`, "Line 20: A template has nothing called “gose_wrong”. Did you mean “goes_wrong”?",
 		},
 		"a dimension mistyped":  {`"duration": 2`, `"duratoin": 2`, "Line 10: There is no dimension called “duratoin”. Did you mean “duration”?"},
 		"an unknown unit":       {`"1 m"`, `"1 yd"`, "Line 10: “yd” is not a unit that is known here"},

@@ -59,6 +59,7 @@ func WriteTemplate(t library.Template) ([]byte, error) {
 	}
 	add("needs", needs)
 	add("management", t.Body.Management)
+	add("errors", t.Body.Errors)
 	add("props", t.Body.Props)
 	add("cue", map[string]any{"new": t.Body.Cueing.New, "old": t.Body.Cueing.Old})
 	add("cautions", t.Body.Cautions)
@@ -87,7 +88,7 @@ func write(out []pair) ([]byte, error) {
 			return nil, err
 		}
 		text := strings.TrimSpace(raw.String())
-		if text == "null" || text == "{}" || text == "[]" || text == `""` {
+		if text == "null" || text == "{}" || text == "[]" && p.name != "errors" || text == `""` {
 			continue
 		}
 		if !first {

@@ -167,6 +167,9 @@ func TestWhatIsBesideATrialIsCorrected(t *testing.T) {
 	h := o.Session(t, plan, session.Choice{})
 	at := practicetest.Hold(h, 1000, 2, 900, work.Main)
 	h.Press(work.MissKey, at)
+	h.Press(work.MistakeKey, at+200)
+	h.Press("mistake:moved", at+400)
+	h.Press(work.ArousalOf+"2", at+600)
 	h.Press(work.GrowlKey, at+1000)
 	h.Press(work.Noted+"2", at+2000)
 	h.Do(at+3000, []record.Draft{record.NewDraft(record.KNote, record.NoteData{Text: "gulls, “two” 🐦"})})
@@ -179,15 +182,23 @@ func TestWhatIsBesideATrialIsCorrected(t *testing.T) {
 		return v
 	}
 	v := again()
-	require.Len(t, v.Notes, 3)
+	require.Len(t, v.Notes, 4)
 	shown, err := o.Dog(ctx, dog)
 	require.NoError(t, err)
 	require.Len(t, shown.Cautions, 1, "a growl is cautioned of on the dog's page")
 	require.Contains(t, shown.Sessions[0].Line, "growled")
 	met, missed := v.Table[0].ID, v.Table[2].ID
 	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": met, "pay_where": "low", "pay_taken": "slow", "worked_handler": "1.5"}))
-	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": missed, "errors": "wide, sat", "broke": "a gull", "source": "dog"}))
+	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{
+		"trial": missed, "errors": "wide, sat", "broke": "a gull", "source": "dog", "mistake": "late food", "prompts": "2", "prompt": "a lure, “low”",
+		"recovery_s": "4.5",
+	}))
 	v = again()
+	for name, want := range map[string]string{"mistake": "late food", "prompts": "2", "prompt": "a lure, “low”", "recovery_s": "4.5"} {
+		require.Equal(t, want, field(t, v.Corrections(missed), name).Value, name)
+	}
+	require.Equal(t, "helped twice: a lure, “low”, in position again after 4 s, interrupted: a gull", v.Table[2].Measure)
+	require.Contains(t, v.Table[2].Note, "my mistake: late food")
 	for name, want := range map[string]string{"pay_where": "low", "pay_taken": "slow", "worked_handler": "1.5", "pieces": "1"} {
 		require.Equal(t, want, field(t, v.Corrections(met), name).Value, name)
 	}
@@ -198,7 +209,7 @@ func TestWhatIsBesideATrialIsCorrected(t *testing.T) {
 	v = again()
 	require.Equal(t, "low", field(t, v.Corrections(met), "pay_where").Value, "more treats went to the same place")
 	for name, value := range map[string]string{
-		"pay_where": "nowhere", "pay_taken": "twice", "worked_handler": "far", "pieces": "101", "errors": "1,2,3,4,5,6,7",
+		"pay_where": "nowhere", "pay_taken": "twice", "worked_handler": "far", "pieces": "101", "errors": "1,2,3,4,5,6,7", "mistake": "another", "prompts": "-1",
 	} {
 		invalid(t, o.Correct(ctx, h.Session, form.Typed{"trial": met, name: value}), name)
 	}

@@ -59,6 +59,7 @@ type trialRow struct {
 	Slow       bool     `db:"slow"`
 	Again      bool     `db:"again"`
 	Unmeasured bool     `db:"unmeasured"`
+	Assisted   bool     `db:"assisted"`
 	Logged     int      `db:"logged"`
 	Unlogged   int      `db:"unlogged"`
 	Place      string   `db:"place"`
@@ -69,9 +70,9 @@ type trialRow struct {
 const (
 	trialColumns = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, ` +
 		`easy, state, tally, counts, instead, skill, source, after, pays, pieces, dev, by, handler, measures, ` +
-		`judge, after_cue, slow, again, unmeasured`
+		`judge, after_cue, slow, again, unmeasured, assisted`
 	countedColumns = `id, session, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, ` +
-		`state, tally, counts, judge, after_cue, slow, again, unmeasured`
+		`state, tally, counts, judge, after_cue, slow, again, unmeasured, assisted`
 	fullColumns = countedColumns + `, instead, skill, source, after, pays, handler, measures`
 )
 
@@ -83,6 +84,9 @@ type measured struct {
 	Approx    string   `json:"approx,omitempty"`
 	FedFirst  bool     `json:"fed_first,omitempty"`
 	Errors    []string `json:"errors,omitempty"`
+	Prompts   int      `json:"prompts,omitempty"`
+	Prompt    string   `json:"prompt,omitempty"`
+	Mistake   string   `json:"mistake,omitempty"`
 
 	Worked map[criteria.Key]float64 `json:"worked,omitempty"`
 }
@@ -97,9 +101,12 @@ func rowsOf(trials []Trial) []trialRow {
 			Easy: t.Easy, State: t.State, Tally: t.Tally, Counts: !t.Waits, Instead: t.Instead, Skill: t.Skill, Source: t.Source, After: t.After,
 			Pays: t.Pays, Pieces: t.Pieces, Dev: t.Dev, By: t.By, Handler: t.Handler,
 			Judge: t.Judge, AfterCue: t.AfterCue, Slow: t.Slow, Again: t.Again, Unmeasured: t.Unmeasured,
+			Assisted: t.Assisted,
 		}
 		// Figures and words cannot fail.
-		text, _ := json.Marshal(measured{t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst, t.Errors, t.Worked})
+		text, _ := json.Marshal(measured{
+			t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst, t.Errors, t.Prompts, t.Prompt, t.Mistake, t.Worked,
+		})
 		if string(text) != "{}" {
 			rows[i].Measures = string(text)
 		}
@@ -119,7 +126,7 @@ func readRows(rows []*trialRow) ([]Trial, error) {
 		t.Instead, t.Skill, t.Source, t.After, t.Pays, t.Pieces = r.Instead, r.Skill, r.Source, r.After, r.Pays, r.Pieces
 		t.Dev, t.By, t.Handler, t.Place, t.Day, t.Opened, t.Logged, t.Unlogged = r.Dev, r.By, r.Handler, r.Place, r.Day, r.Opened,
 			r.Logged, r.Unlogged
-		t.Judge, t.AfterCue, t.Slow, t.Again, t.Unmeasured = r.Judge, r.AfterCue, r.Slow, r.Again, r.Unmeasured
+		t.Judge, t.AfterCue, t.Slow, t.Again, t.Unmeasured, t.Assisted = r.Judge, r.AfterCue, r.Slow, r.Again, r.Unmeasured, r.Assisted
 		if r.Measures == "" {
 			continue
 		}
@@ -128,7 +135,7 @@ func readRows(rows []*trialRow) ([]Trial, error) {
 			return nil, err
 		}
 		t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst = m.Measures, m.Touch, m.RecoveryS, m.Approx, m.FedFirst
-		t.Errors, t.Worked = m.Errors, m.Worked
+		t.Errors, t.Worked, t.Prompts, t.Prompt, t.Mistake = m.Errors, m.Worked, m.Prompts, m.Prompt, m.Mistake
 	}
 	return trials, nil
 }

@@ -81,11 +81,13 @@ func (a *account) sectionsOf(people []store.Person, beside []store.Trial) ([]app
 		if a.Work().OnCue {
 			sections = append(sections, a.cueSection())
 		}
-		sections = append(sections, a.helpSection(), a.errorSection())
+		sections = append(sections, a.helpSection(), a.errorSection(), a.namedErrors())
 	}
+	sections = append(sections, a.mistakeSection(), a.arousalSection(), a.lifeSection())
 	if measured, any := a.measuresSection(); any {
 		sections = append(sections, measured)
 	}
+	sections = slices.DeleteFunc(sections, func(s app.Section) bool { return len(s.Lines) == 0 && s.Table == nil })
 	for _, s := range []app.Section{
 		a.baselineSection(), a.trackSection(beside), a.tagSection(), a.confusionSection(), a.handlerSection(people),
 	} {
@@ -224,24 +226,6 @@ func (a *account) cueSection() app.Section {
 	return app.Section{Key: "cues", Title: "Cues", Lines: []string{
 		phrase.Cues(cues, perMinute), phrase.Control(tallyOf(a.trials).Right(), a.offers),
 	}}
-}
-
-func (a *account) helpSection() app.Section {
-	tally := tallyOf(a.trials)
-	s := app.Section{Key: "help", Title: "Help"}
-	if tally.N() > 0 {
-		s.Lines = []string{fmt.Sprintf("%d of %d were right only with help that the step did not plan.", tally.Helped, tally.N())}
-	}
-	if at := a.Reached(); at < len(a.Steps) {
-		for _, key := range fades {
-			if c := a.Steps[at].Criteria; c.Has(key) {
-				if d, ok := criteria.Find(key); ok {
-					s.Lines = append(s.Lines, fmt.Sprintf("%s at step %d: %s.", d.Label, at+1, c.Item(key)))
-				}
-			}
-		}
-	}
-	return s
 }
 
 // fades are the dimensions that take something away step by step.

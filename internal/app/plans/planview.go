@@ -42,6 +42,7 @@ type PlanView struct {
 	Tracks                      []TrackView
 	Needs                       []app.NeedView
 	Management                  []library.Instead
+	ErrorsForm                  form.Typed // the dog's errors that have a key; nil where its trials have none
 	Props, Method               string
 	Breaches                    []BreachView
 	Cueing                      library.Cueing
@@ -115,6 +116,9 @@ func (p *Cases) makePlan(ctx context.Context, id string) (v PlanView, err error)
 		Row: app.RowOf(l, today), Rule: phrase.Rule(l.Body.Rule), RuleKind: string(l.Body.Rule.Kind), RuleForm: ruleForm(l),
 		Pay:   phrase.Strategy(l.PayHere(), l.Standing.Rung),
 		Today: today, Management: l.Body.Management, Props: l.Body.Props, Method: l.Body.Method, Cueing: l.Body.Cueing, Wrong: l.Body.Wrong,
+	}
+	if kind := work.Kind(l.Kind); !work.Of(kind).ByState {
+		v.ErrorsForm = errorsForm(l.Body.ErrorsOf(kind))
 	}
 	v.Missing = app.Missing(l)
 	v.SharedWith, v.UnfollowedMoves = l.Sharing-1, l.Standing.UnfollowedMoves

@@ -160,19 +160,21 @@ func (c corrector) agrees(ps form.Problems, t *trial.Trial, set map[string]json.
 		LatencyS *float64      `json:"latency_s"`
 		HeldS    *float64      `json:"held_s"`
 
+		Errors []string `json:"errors"`
+
 		Worked map[criteria.Key]float64 `json:"worked"`
 		trial.Measures
-	}{LatencyS: t.LatencyS, HeldS: t.HeldS, Measures: t.Measures}
+	}{LatencyS: t.LatencyS, HeldS: t.HeldS, Errors: t.Errors, Measures: t.Measures}
 	if json.Unmarshal([]byte(store.JSON(set)), &said) != nil {
 		return // the fold leaves such a correction out
 	}
 	now := *t
-	now.Tapped, now.LatencyS, now.HeldS, now.Measures = said.Outcome, said.LatencyS, said.HeldS, said.Measures
+	now.Tapped, now.LatencyS, now.HeldS, now.Errors, now.Measures = said.Outcome, said.LatencyS, said.HeldS, said.Errors, said.Measures
 	if set["worked"] != nil {
 		now.Worked = said.Worked
 	}
 	_, def := c.book.Work(b.Skill, b.Definition)
-	how := work.How{Timed: t.From < t.At, Released: said.Outcome.Right()}
+	how := work.How{Timed: t.From < t.At, Released: said.Outcome.Right(), Spoils: b.Spoils}
 	if judged := work.Of(b.Kind).Judge(b.Judge, def, b.Steps[at].Criteria, &now, how); judged.Outcome != said.Outcome {
 		ps.Add("outcome", fmt.Sprintf("By its measures it is “%s”: correct them too.", phrase.Outcome(judged.Outcome)))
 	}
@@ -337,8 +339,9 @@ func (p *Cases) logs(ctx context.Context, session string, drafts []logged) error
 	}
 	seq, wall := int64(0), p.Ms()
 	for _, e := range before {
+		wall = max(wall, min(e.Wall+1, record.MaxWall)) // the last word counts, and a phone's clock may be ahead of this one
 		if e.Dev == reviewDevice {
-			seq, wall = max(seq, e.Seq), max(wall, e.Wall+1)
+			seq = max(seq, e.Seq)
 		}
 	}
 	events := make([]record.Event, len(drafts))

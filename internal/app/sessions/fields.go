@@ -114,11 +114,17 @@ func (c corrector) fields(b *record.Block, t *trial.Trial) []CorrectField {
 	if lanes := c.mixedWith(b); len(lanes) > 1 {
 		l.add(word, "block", "Skill", b.ID, lanes...)
 	}
+	mistakes := append(listed(work.Mistakes), app.Named{ID: work.MistakeNotSaid, Name: "kind not said"})
+	mistakes[0].Name = "none"
+	l.add(word, "mistake", "My mistake", t.Mistake, mistakes...)
 	if !work.Of(b.Kind).ByState {
+		l.add(whole, "prompts", "Times helped", strconv.Itoa(t.Prompts))
+		l.add(word, "prompt", "How it was helped", t.Prompt)
 		l.add(word, "source", "Source of the error", t.Source, listed(criteria.Sources)...)
 		l.add(word, "after", "Response to it", t.After, listed(criteria.DoneAfter)...)
 		l.add(word, "instead", "Did instead", t.Instead)
 		l.add(word, "broke", "What interrupted it", t.Broke)
+		l.add(seconds, "recovery_s", "In position again after, s", typedSeconds(t.RecoveryS))
 		l.add(list, "errors", "Errors, with commas between", strings.Join(t.Errors, ", "))
 	}
 	return l
@@ -171,7 +177,7 @@ func (c corrector) settings(b *record.Block, t *trial.Trial) (l fieldList) {
 
 // OfErrors tells whether a field says something of an error alone.
 func (f CorrectField) OfErrors() bool {
-	return f.Name == "source" || f.Name == "after" || f.Name == "instead" || f.Name == "broke" || f.Name == "errors"
+	return f.Name == "source" || f.Name == "after" || f.Name == "instead" || f.Name == "broke" || f.Name == "recovery_s"
 }
 
 // measures are the fields of what the kind of work and the step measure.

@@ -57,8 +57,8 @@ func (p *Cases) makePack(ctx context.Context, id string) (made pack.Pack, err er
 		Kind: work.Kind(l.Kind), Definition: l.Def, DefVersion: l.Definition, Steps: l.Steps, Rule: l.Body.Rule,
 		StepRules: l.StepRules(), Pay: l.Body.Pay,
 		StepPay: l.Body.StepPay, Lifeline: l.Body.Lifeline, First: true, Person: s.Person,
-		Ruled: l.Ruled(), Zone: s.Zone.String(), Now: p.Ms(), Cautions: app.Cautions(l, true), Units: s.Units(),
-		Blocked: app.BlockedSteps(l.Steps, missing),
+		Errors: l.Body.ErrorsOf(work.Kind(l.Kind)), Ruled: l.Ruled(), Zone: s.Zone.String(), Now: p.Ms(),
+		Cautions: app.Cautions(l, true), Units: s.Units(), Blocked: app.BlockedSteps(l.Steps, missing),
 	}
 	if made.States, err = s.Looks(); err != nil {
 		return made, err

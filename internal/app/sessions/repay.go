@@ -104,7 +104,7 @@ func (p *Cases) TakeBack(ctx context.Context, session, event string) error {
 			return false
 		}
 		var d record.CountData
-		return e.Kind == record.KNote || e.Kind == record.KState ||
+		return e.Kind == record.KNote || e.Kind == record.KState || e.Kind == record.KArousal ||
 			e.Kind == record.KCount && json.Unmarshal(e.Data, &d) == nil && d.What == trial.Growl
 	}
 	if !slices.ContainsFunc(events, noted) {

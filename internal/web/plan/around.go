@@ -8,6 +8,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/core/work"
 	"patientfox/internal/app/form"
 	"patientfox/internal/web/shell"
 )
@@ -27,6 +28,17 @@ func (pg page) ManagementRows() []managementRow {
 	return rows
 }
 
+// errorRow names the two fields of one error.
+type errorRow struct{ Name, Spoils string }
+
+// ErrorRows are the lines of the form of errors: as many as the board has keys for.
+func (pg page) ErrorRows() (rows []errorRow) {
+	for i := range work.MaxErrors {
+		rows = append(rows, errorRow{fmt.Sprintf("error%d", i+1), fmt.Sprintf("spoils%d", i+1)})
+	}
+	return rows
+}
+
 // around fills the forms of what is around the steps: as saved, or as they came back.
 func (pg *page) around(f forms) {
 	management := form.Typed{"props": pg.Props, "method": pg.Method}
@@ -41,7 +53,7 @@ func (pg *page) around(f forms) {
 		name  string
 	}{
 		{&pg.NeedEdit, f.need, form.Typed{}, "need"}, {&pg.ManagementEdit, f.management, management, "management"},
-		{&pg.BreachEdit, f.breach, form.Typed{}, "breach"}, {&pg.CueEdit, f.cue, cue, "cue"},
+		{&pg.ErrorsEdit, f.errors, pg.ErrorsForm, "errors"}, {&pg.BreachEdit, f.breach, form.Typed{}, "breach"}, {&pg.CueEdit, f.cue, cue, "cue"},
 		{&pg.TrackEdit, f.track, form.Typed{}, "track"}, {&pg.TemplateEdit, f.template, form.Typed{"name": pg.Skill}, "template"},
 	} {
 		*one.to = shell.Form{Typed: one.typed}

@@ -64,6 +64,7 @@ export function drawView(/** @type {View} */ v) {
   text("dial-of", v.dial.of);
   $("dial").classList.toggle("full", v.dial.full);
   $("dial").classList.toggle("slow", v.dial.slow);
+  $("board").classList.toggle("live", v.dial.live);
   $("dial-part").setAttribute("stroke-dashoffset", String(100 - 100 * v.dial.part));
   text("pace", v.pay.word ? `Pay: ${v.pay.word} ·` : "");
   $("pace").className = `pace ${v.pay.word}`;
@@ -86,6 +87,7 @@ export function drawView(/** @type {View} */ v) {
   $("looks-open").hidden = !(v.row || []).some(({ shape }) => shape && shape.startsWith("state"));
   for (const key of wheres) key.disabled = off.has("slow");
   drawKeys($("row"), v.row || [], "key tall");
+  drawAfter(v.after || []);
   drawKeys($("beside"), v.beside || [], "key");
   $("beside").hidden = !(v.beside || []).length;
   text("advice-line", v.advice.line);
@@ -113,6 +115,7 @@ export function drawView(/** @type {View} */ v) {
   $("lined").hidden = !v.lined;
   drawWorked(v.worked || []);
   drawKeys($("states"), v.states || [], "key small");
+  drawKeys($("arousal"), v.arousal || [], "key small");
   $("states").hidden = $("states-head").hidden = !(v.states || []).length;
   $("tells").hidden = !v.tells;
   root.dataset.phase = v.phase;
@@ -141,6 +144,15 @@ function drawKeys(/** @type {HTMLElement} */ row, /** @type {Button[]} */ keys, 
     }),
   );
   for (const svg of row.querySelectorAll("svg")) svg.setAttribute("aria-hidden", "true");
+}
+
+// What more can be said of the last trial stands in rows, where the dial is while one is under way.
+function drawAfter(/** @type {Button[][]} */ rows) {
+  const after = $("after");
+  after.hidden = !rows.length;
+  while (after.children.length > rows.length) after.lastChild.remove();
+  while (after.children.length < rows.length) after.append(Object.assign(document.createElement("div"), { className: "grid grid-flow-col auto-cols-fr gap-1" }));
+  rows.forEach((keys, i) => drawKeys(after.children[i], keys, "key said"));
 }
 
 // Where on the outline a word of a list of sites lies; what is not there stands beside it as a word.

@@ -8,6 +8,7 @@ import { $, all, on, root } from "./draw.js";
 const signs = {
   pay: { notes: [[880, 0.09]], buzz: [60] },
   full: { notes: [[660, 0.12], [990, 0.16]], buzz: [120] },
+  help: { notes: [[440, 0.1], [440, 0.1]], buzz: [40, 40, 40] },
   set: { notes: [[520, 0.1], [660, 0.1], [780, 0.18]], buzz: [80, 60, 80] },
   sag: { notes: [[330, 0.25]], buzz: [300] },
   beat: { notes: [[1200, 0.03]], buzz: [] },
@@ -82,6 +83,7 @@ export class Senses {
     const began = (/** @type {(v: View) => any} */ of) => of(now) && !of(was);
     if (began((v) => v.pay.due)) this.tell("pay");
     if (began((v) => v.dial.full)) this.tell("full");
+    if (began((v) => v.help)) this.tell("help");
     if (began((v) => v.verdict.show)) {
       this.tell("set");
       this.say(`${now.verdict.word}. ${now.verdict.why}`);

@@ -1,0 +1,207 @@
+package session
+
+import (
+	"cmp"
+	"encoding/json"
+	"slices"
+	"strconv"
+	"strings"
+
+	"patientfox/core/decision"
+	"patientfox/core/evidence"
+	"patientfox/core/record"
+	"patientfox/core/trial"
+	"patientfox/core/work"
+)
+
+// Said is the trial of which more can be said by a key now: the one that was closed last, until the next begins. Nil while there is none.
+func (r *Run) Said() *trial.Trial {
+	phase := r.Phase()
+	if phase != Idle && phase != Deciding || r.s.Trying != nil {
+		return nil
+	}
+	if t := r.LastTrial(); t != nil && !t.Tally && t.Outcome != trial.Void {
+		return t
+	}
+	return nil
+}
+
+// Errors are those that a plan names, for the trial that was closed last; none in a mixed block, where the other skills are the errors.
+func (r *Run) Errors() []work.Error {
+	t := r.Said()
+	if t == nil || t.State != nil || r.Mixed() {
+		return nil
+	}
+	return r.pack.Errors
+}
+
+// PromptKinds are the kinds of help that the trial which was closed last can have had; none where it had none.
+func (r *Run) PromptKinds() []string {
+	t := r.Said()
+	if t == nil || t.Prompts == 0 || t.State != nil {
+		return nil
+	}
+	planned := work.PlannedHelp(r.step().Criteria)
+	if planned == "" || slices.Contains(work.Prompts, planned) {
+		return work.Prompts
+	}
+	return append([]string{planned}, work.Prompts...)
+}
+
+// says tells whether a key that says more of the last trial means anything now; known is false for other keys.
+func (r *Run) says(key work.Key) (means, known bool) {
+	t := r.Said()
+	switch key {
+	case work.MistakeKey:
+		return t != nil, true
+	case work.ResetKey:
+		return t != nil && t.State == nil && t.Outcome != trial.Met, true
+	case work.PositionKey:
+		return t != nil && t.State == nil && t.Outcome == trial.Missed && t.RecoveryS == nil && r.s.Taut == nil && r.s.Away == nil, true
+	}
+	if name, is := strings.CutPrefix(string(key), string(work.ErrorOf)); is {
+		return slices.ContainsFunc(r.Errors(), func(e work.Error) bool { return e.Name == name }), true
+	}
+	if kind, is := strings.CutPrefix(string(key), string(work.PromptOf)); is {
+		return slices.Contains(r.PromptKinds(), kind), true
+	}
+	if kind, is := strings.CutPrefix(string(key), string(work.MistakeOf)); is {
+		return t != nil && t.Mistake != "" && slices.Contains(work.Mistakes, kind), true
+	}
+	if level, is := strings.CutPrefix(string(key), string(work.ArousalOf)); is {
+		phase := r.Phase()
+		works := phase == Idle || phase == Trying || phase == Deciding || phase == Recovering
+		return works && (level == "0" || level == "1" || level == "2"), true
+	}
+	return false, false
+}
+
+// say answers a key that says more of the last trial: pressed again, what it said is not said any more.
+func (r *Run) say(key work.Key) (drafts []record.Draft, known bool) {
+	if level, is := strings.CutPrefix(string(key), string(work.ArousalOf)); is {
+		n, _ := strconv.Atoi(level) // says has looked at it
+		return []record.Draft{record.NewDraft(record.KArousal, record.ArousalData{Level: n})}, true
+	}
+	t := r.Said()
+	if t == nil {
+		return nil, false
+	}
+	tell := func(set map[string]json.RawMessage) ([]record.Draft, bool) {
+		return []record.Draft{record.NewDraft(record.KAmend, record.AmendData{Target: t.ID, Set: set})}, true
+	}
+	switch key {
+	case work.PositionKey:
+		return []record.Draft{counted(trial.Position)}, true
+	case work.ResetKey:
+		after := work.WasReset
+		if t.After == after {
+			after = ""
+		}
+		return tell(map[string]json.RawMessage{"after": encode(after)})
+	case work.MistakeKey:
+		if t.Mistake != "" {
+			return tell(r.mistaken(t, ""))
+		}
+		return tell(r.mistaken(t, work.MistakeNotSaid))
+	}
+	if name, is := strings.CutPrefix(string(key), string(work.ErrorOf)); is {
+		errors := slices.DeleteFunc(slices.Clone(t.Errors), func(e string) bool { return e == name })
+		if len(errors) == len(t.Errors) {
+			errors = append(errors, name)
+		}
+		return tell(map[string]json.RawMessage{"errors": encode(errors)})
+	}
+	if kind, is := strings.CutPrefix(string(key), string(work.PromptOf)); is {
+		return tell(map[string]json.RawMessage{"prompt": encode(kind)})
+	}
+	if kind, is := strings.CutPrefix(string(key), string(work.MistakeOf)); is {
+		return tell(r.mistaken(t, kind))
+	}
+	return nil, false
+}
+
+// mistaken is what is set of a trial with a mistake of the handler's: where the trial was not met, the error came from there, unless
+// somebody said otherwise.
+func (r *Run) mistaken(t *trial.Trial, mistake string) map[string]json.RawMessage {
+	set := map[string]json.RawMessage{"mistake": encode(mistake)}
+	const handler = "handler"
+	if t.State == nil && t.Outcome != trial.Met && cmp.Or(t.Source, handler) == handler {
+		source := handler
+		if mistake == "" {
+			source = ""
+		}
+		set["source"] = encode(source)
+	}
+	return set
+}
+
+// prompts counts one more prompt of the trial under way. Help that the step plans is planned once the pause is over that the dog gets
+// before it.
+func (r *Run) prompts(at float64) []record.Draft {
+	c := r.Ahead().Criteria
+	how := work.PlannedHelp(c)
+	pause, pauses := work.PauseForHelp(c)
+	return []record.Draft{record.NewDraft(record.KHelp, record.HelpData{
+		How: how, Planned: pauses && at-r.s.Trying.From >= pause-evidence.Epsilon,
+	})}
+}
+
+// resets counts the trials of the running set after which the dog was put back to where it began.
+func (r *Run) resets() (n int) {
+	b := r.Block()
+	if b == nil {
+		return 0
+	}
+	size := r.now.Rule.Size
+	if size == 0 {
+		size = setWithout
+	}
+	in := 0
+	for i := range r.s.Trials {
+		t := &r.s.Trials[i]
+		if t.Block != b.ID || t.Outcome == trial.Void || t.Waits {
+			continue
+		}
+		if t.Step != b.Position.Today || in == size {
+			in, n = 0, 0
+		}
+		if t.Step != b.Position.Today {
+			continue
+		}
+		in++
+		if t.After == work.WasReset {
+			n++
+		}
+	}
+	return n
+}
+
+// setWithout is how many trials are looked at as a set where the rule knows none.
+const setWithout = 5
+
+// excited is what the dog's arousal calls for, by what was noted of it in this session and the breaks that it had.
+func (r *Run) excited() decision.Excitement {
+	var noted []int
+	breaks := r.s.Breaks
+	for _, a := range r.s.Arousals {
+		for len(breaks) > 0 && breaks[0].To <= a.At {
+			noted, breaks = append(noted, decision.Rested), breaks[1:]
+		}
+		noted = append(noted, a.Level)
+	}
+	for range breaks {
+		noted = append(noted, decision.Rested)
+	}
+	return decision.Excite(noted)
+}
+
+// Arousal is how excited the dog is by what was noted last in this block, −1 where nothing was.
+func (r *Run) Arousal() int {
+	level := -1
+	for _, one := range r.s.Arousals {
+		if b := r.Block(); b != nil && one.At >= b.At {
+			level = one.Level
+		}
+	}
+	return level
+}

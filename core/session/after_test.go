@@ -1,0 +1,173 @@
+package session_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/pack"
+	"patientfox/core/screen"
+	"patientfox/core/session"
+	"patientfox/core/trial"
+	"patientfox/core/work"
+)
+
+// named is a plan of a kind with errors of its own.
+func named(t *testing.T, kind work.Kind, errors ...work.Error) *session.Hand {
+	t.Helper()
+	p := plan(kind, 4, 1)
+	p.V, p.Errors = pack.Version, errors
+	return begin(t, p, session.Choice{Place: "shed", Pieces: "60"})
+}
+
+// An error is said of the trial that was just closed, is taken back by a second press or by Undo, and spoils it where the plan says so.
+func TestAnErrorIsSaidAfterATrial(t *testing.T) {
+	h := named(t, work.Cued, work.Error{Name: "crooked, “very”"}, work.Error{Name: "ran past", Spoils: true})
+	require.False(t, h.Run.Means("error:ran past"), "before the first trial")
+	at := cued(h, 1000, 900)
+	require.Equal(t, trial.Met, trials(h)[0].Outcome)
+	require.NotEmpty(t, h.Press("error:crooked, “very”", at))
+	require.Equal(t, trial.Met, trials(h)[0].Outcome, "counted, and met all the same")
+	h.Press("error:ran past", at+500)
+	one := trials(h)[0]
+	require.Equal(t, []any{trial.Missed, 1}, []any{one.Outcome, one.Pays}, "not met, and paid as it was")
+	require.Equal(t, []string{"crooked, “very”", "ran past"}, one.Errors)
+	require.Equal(t, []string{"ran past"}, h.Run.Block().Spoils)
+	h.Press("error:crooked, “very”", at+1000)
+	h.Press(work.UndoKey, at+1500)
+	require.Len(t, trials(h)[0].Errors, 2, "undo takes the last press back")
+	h.Press("error:ran past", at+2000)
+	require.Equal(t, trial.Met, trials(h)[0].Outcome)
+	h.Press(work.Main, at+5000)
+	require.False(t, h.Run.Means("error:ran past"), "gone at the next start")
+	require.Empty(t, h.Press("error:unknown", at+9000))
+}
+
+// Help within a trial is counted and the trial goes on; what the mark closes is helped, and paid.
+func TestPromptsAreCounted(t *testing.T) {
+	h := named(t, work.Cued)
+	h.Press(work.Main, 1000)
+	h.Press(work.HelpKey, 2000)
+	h.Press(work.HelpKey, 3000)
+	require.Equal(t, "Helped 2", screen.Of(h.Run).View(3100).Row[2].Label)
+	h.Press(work.Main, 4000)
+	one := trials(h)[0]
+	require.Equal(t, []any{trial.Helped, 2, 1, false}, []any{one.Outcome, one.Prompts, one.Pays, one.Assisted})
+	h.Press("prompt:lure", 4500)
+	require.Equal(t, "lure", trials(h)[0].Prompt)
+	h.Press(work.HelpKey, 9000)
+	require.Equal(t, []any{trial.Helped, 1}, []any{trials(h)[1].Outcome, trials(h)[1].Prompts}, "one tap")
+	h.Press(work.Main, 12000)
+	h.Press(work.HelpKey, 13000)
+	h.Press(work.MissKey, 14000)
+	require.Equal(t, []any{trial.Missed, 1}, []any{trials(h)[2].Outcome, trials(h)[2].Prompts})
+}
+
+// Where the step plans help after a pause, an answer before it is the dog's own; one after it is met, and no step up comes of it.
+func TestOnItsOwnIsToldFromAfterHelp(t *testing.T) {
+	h := worked(t, work.Cued, decision.Run, criteria.Criteria{}, criteria.HelpAfter, 2, 3)
+	require.False(t, screen.Of(h.Run).View(1000).Help)
+	h.Press(work.Main, 1000)
+	require.False(t, screen.Of(h.Run).View(2900).Help)
+	require.True(t, screen.Of(h.Run).View(3000).Help, "the pause is over")
+	h.Press(work.HelpKey, 3100)
+	h.Press(work.Main, 4000)
+	one := trials(h)[0]
+	require.Equal(t, []any{trial.Met, true, 1}, []any{one.Outcome, one.Assisted, one.Prompts}, "planned help leaves it met")
+	at := int64(10000)
+	for _, took := range []int64{1800, 2500, 1800, 1800, 1800} { // 1.8 s is its own, 2.5 s is after the pause
+		h.Press(work.Main, at)
+		h.Press(work.Main, at+took)
+		at += 8000
+	}
+	for i, assisted := range []bool{true, false, true, false, false, false} {
+		require.Equal(t, assisted, trials(h)[i].Assisted, i)
+	}
+	require.Equal(t, decision.StepUp, h.Run.Now().Verdict, "three on its own, not five met")
+	require.Len(t, h.Run.Now().Reads, 3)
+	h.Press(work.UndoKey, at)
+	require.Equal(t, decision.Repeat, h.Run.Now().Verdict)
+	require.Equal(t, decision.AfterHelp, h.Run.Now().Reasons[1].Code)
+	early := worked(t, work.Cued, decision.Run, criteria.Criteria{}, criteria.HelpAfter, 2, 3)
+	early.Press(work.Main, 1000)
+	early.Press(work.HelpKey, 1500)
+	early.Press(work.Main, 2200)
+	require.Equal(t, trial.Helped, trials(early)[0].Outcome, "help before its pause is over was not planned")
+}
+
+// A mistake of the handler's can be put to any trial; of one that was not met it is where the error came from.
+func TestMyMistake(t *testing.T) {
+	for _, kind := range []work.Kind{work.Held, work.Counter, work.Shaping} {
+		h := named(t, kind)
+		h.Press(work.MetKey, 1000)
+		h.Press(work.MistakeKey, 2000)
+		require.Equal(t, work.MistakeNotSaid, trials(h)[0].Mistake, kind)
+		h.Press("mistake:late food", 2500)
+		require.Equal(t, "late food", trials(h)[0].Mistake, kind)
+		h.Press(work.MistakeKey, 3000)
+		require.Empty(t, trials(h)[0].Mistake, kind)
+	}
+	h := named(t, work.Held)
+	h.Press(work.MissKey, 1000)
+	h.Press(work.MistakeKey, 2000)
+	require.Equal(t, "handler", trials(h)[0].Source)
+	h.Press(work.MistakeKey, 3000)
+	require.Empty(t, trials(h)[0].Source)
+}
+
+// Resets are counted in a set, and after the third it should be easier; the seconds until it is in position again stand with the miss.
+func TestResetsAndSelfCorrection(t *testing.T) {
+	p := plan(work.Held, 4, 1)
+	p.Rule = decision.Rule{Kind: decision.Set, Size: 5, Up: 5, Back: 0, SplitAfter: 3}
+	h := begin(t, p, session.Choice{Place: "shed"})
+	for i := range int64(4) {
+		h.Press(work.MissKey, 1000+10000*i)
+		if i == 0 {
+			h.Press(work.PositionKey, 3500)
+			require.False(t, h.Run.Means(work.PositionKey))
+			continue
+		}
+		_, advised := h.Run.Advice(float64(1 + 10*i))
+		require.False(t, advised)
+		h.Press(work.ResetKey, 2000+10000*i)
+	}
+	require.InDelta(t, 2.5, *trials(h)[0].RecoveryS, 1e-9)
+	advice, ok := h.Run.Advice(40)
+	require.True(t, ok)
+	require.Equal(t, []any{decision.ManyResets, decision.AskLess, 3}, []any{advice.Sign, advice.Do, advice.Of})
+	h.Press(work.MissKey, 60000)
+	h.Press(work.StayKey, 65000)
+	h.Press(work.MissKey, 70000)
+	_, ok = h.Run.Advice(71)
+	require.False(t, ok, "another set")
+}
+
+// Over-excited twice running asks for a break, and again after it for the end.
+func TestArousalAsksForABreak(t *testing.T) {
+	h := named(t, work.Held)
+	say := func(level work.Key, at int64) {
+		require.NotEmpty(t, h.Press(work.ArousalOf+level, at))
+	}
+	advice := func(want decision.Sign) {
+		t.Helper()
+		a, _ := h.Run.Advice(10)
+		require.Equal(t, want, a.Sign)
+	}
+	say("2", 1000)
+	say("1", 2000)
+	say("2", 3000)
+	advice("")
+	say("2", 4000)
+	advice(decision.OverExcited)
+	h.Press(work.BreakKey, 5000)
+	h.Press(work.Main, 6000)
+	advice("")
+	say("0", 7000)
+	say("2", 8000)
+	advice(decision.ExcitedAgain)
+	h.Press(work.UndoKey, 9000)
+	advice("")
+	require.Len(t, h.Run.Session().Arousals, 5)
+}

@@ -1,0 +1,181 @@
+package insight
+
+import (
+	"fmt"
+	"strconv"
+
+	"patientfox/core/criteria"
+	"patientfox/core/evidence"
+	"patientfox/core/phrase"
+	"patientfox/core/say"
+	"patientfox/core/trial"
+	"patientfox/core/work"
+	"patientfox/internal/app"
+)
+
+// helpSection says how often the dog answered on its own, and how it was helped.
+func (a *account) helpSection() app.Section {
+	h := evidence.HelpOf(a.trials)
+	s := app.Section{Key: "help", Title: "Help", Small: smallIf(h.N())}
+	if h.N() > 0 {
+		line := fmt.Sprintf("On its own %d of %d", h.OnOwn, h.N())
+		if h.Planned > 0 {
+			line += fmt.Sprintf(", after the help that the step plans %d", h.Planned)
+		}
+		s.Lines = []string{fmt.Sprintf("%s, only with more help %d.", line, h.Unplanned)}
+	}
+	if h.Prompts > 0 {
+		s.Lines = append(s.Lines, fmt.Sprintf("%s in %d, %.1f a response.", say.Upper(say.Count(h.Prompts, "prompt")), h.N(), h.PerResponse()))
+	}
+	kinds := evidence.CountNamed(a.trials, func(t *trial.Trial) []string {
+		if t.Prompt == "" || t.Prompts == 0 {
+			return nil
+		}
+		return []string{t.Prompt}
+	})
+	if len(kinds) > 0 {
+		s.Lines = append(s.Lines, "How: "+listNamed(kinds)+".")
+	}
+	s.Table = a.helpTable(h)
+	if at := a.Reached(); at < len(a.Steps) {
+		for _, key := range fades {
+			if c := a.Steps[at].Criteria; c.Has(key) {
+				if d, ok := criteria.Find(key); ok {
+					s.Lines = append(s.Lines, fmt.Sprintf("%s at step %d: %s.", d.Label, at+1, c.Item(key)))
+				}
+			}
+		}
+	}
+	return s
+}
+
+// helpTable is help step by step, nil where there never was any.
+func (a *account) helpTable(all evidence.Help) *app.Table {
+	if all.N() == all.OnOwn {
+		return nil
+	}
+	t := &app.Table{
+		Key: "help", Title: "Help, step by step",
+		Head: []string{"Step", "On its own", "After planned help", "With more help", "Prompts a response"},
+	}
+	by := a.bySteps()
+	for i := len(a.Steps) - 1; i >= 0; i-- {
+		if h := evidence.HelpOf(by[i]); h.N() > 0 {
+			t.Add(strconv.Itoa(i+1), strconv.Itoa(h.OnOwn), strconv.Itoa(h.Planned), strconv.Itoa(h.Unplanned), fmt.Sprintf("%.1f", h.PerResponse()))
+		}
+	}
+	return t
+}
+
+func listNamed(list []evidence.Named) string {
+	var parts []string
+	for _, one := range list {
+		parts = append(parts, fmt.Sprintf("%s %d", one.Name, one.N))
+	}
+	return say.List(parts)
+}
+
+// namedErrors counts what the dog did wrong, step by step.
+func (a *account) namedErrors() app.Section {
+	s := app.Section{Key: "named", Title: "What went wrong"}
+	all := evidence.CountNamed(a.trials, func(t *trial.Trial) []string { return t.Errors })
+	if len(all) == 0 {
+		return s
+	}
+	t := &app.Table{Key: "named", Title: "Errors, step by step", Head: []string{"Step", "Trials"}}
+	for _, one := range all {
+		t.Head = append(t.Head, say.Upper(one.Name))
+	}
+	by := a.bySteps()
+	for i := len(a.Steps) - 1; i >= 0; i-- {
+		if len(by[i]) == 0 {
+			continue
+		}
+		row := []string{strconv.Itoa(i + 1), strconv.Itoa(len(by[i]))}
+		for _, one := range all {
+			n := 0
+			for _, here := range evidence.CountNamed(by[i], func(t *trial.Trial) []string { return t.Errors }) {
+				if here.Name == one.Name {
+					n = here.N
+				}
+			}
+			row = append(row, strconv.Itoa(n))
+		}
+		t.Add(row...)
+	}
+	s.Lines = []string{fmt.Sprintf("In %s: %s.", say.Count(len(a.trials), "trial"), listNamed(all))}
+	s.Table = t
+	return s
+}
+
+// mistakeSection counts the handler's own; a cue that was repeated beyond what the definition allows is one.
+func (a *account) mistakeSection() app.Section {
+	s := app.Section{Key: "mistakes", Title: "The handler’s mistakes"}
+	allowed := a.Def.CuesAllowed()
+	n := 0
+	all := evidence.CountNamed(a.trials, func(t *trial.Trial) (names []string) {
+		switch t.Mistake {
+		case "":
+		case work.MistakeNotSaid:
+			names = append(names, "not said which")
+		default:
+			names = append(names, t.Mistake)
+		}
+		if t.State == nil && t.Cues > allowed {
+			names = append(names, "repeated cue")
+		}
+		if len(names) > 0 {
+			n++
+		}
+		return names
+	})
+	if n == 0 {
+		return s
+	}
+	s.Lines = []string{fmt.Sprintf("In %d of %s: %s.", n, say.Count(len(a.trials), "trial"), listNamed(all))}
+	s.Small = phrase.Small(len(a.trials))
+	return s
+}
+
+// arousalSection sets how excited the dog became beside how its sessions ended. It claims nothing: it counts.
+func (a *account) arousalSection() app.Section {
+	s := app.Section{Key: "arousal", Title: "Arousal"}
+	highest := map[string]int{}
+	for _, b := range a.Blocks {
+		if was, known := highest[b.Session]; b.Arousal >= 0 && (!known || b.Arousal > was) {
+			highest[b.Session] = b.Arousal
+		}
+	}
+	if len(highest) == 0 {
+		return s
+	}
+	t := &app.Table{Key: "arousal", Title: "The most that was noted in a session", Head: []string{"Arousal", "Sessions", "Ended in a stop"}}
+	for level, name := range work.ArousalNames {
+		n, stopped := 0, 0
+		for _, one := range a.Sessions {
+			if at, known := highest[one.ID]; known && at == level {
+				n, stopped = n+1, stopped+app.BoolInt(one.Reason == "stop")
+			}
+		}
+		t.Add(name, strconv.Itoa(n), strconv.Itoa(stopped))
+	}
+	s.Lines = []string{fmt.Sprintf("Noted in %d of %s.", len(highest), say.Count(len(a.Sessions), "session"))}
+	s.Table = t
+	return s
+}
+
+// lifeSection is the real share of pays that were what the dog wanted itself, against the planned one.
+func (a *account) lifeSection() app.Section {
+	s := app.Section{Key: "life", Title: "Life rewards"}
+	life, pays := 0, 0
+	for _, b := range a.Blocks {
+		life, pays = life+b.Life, pays+b.Pays
+	}
+	planned := a.PayHere().LifeReward
+	if pays == 0 || life == 0 && planned == 0 {
+		return s
+	}
+	s.Lines = []string{fmt.Sprintf("%d of %s were the distraction itself, %s. The plan says %s here.", life, say.Count(pays, "pay"),
+		say.Percent(float64(life)/float64(pays)), say.Percent(planned))}
+	return s
+}

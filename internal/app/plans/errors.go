@@ -1,0 +1,39 @@
+package plans
+
+import (
+	"context"
+	"strconv"
+
+	"patientfox/core/library"
+	"patientfox/core/progression"
+	"patientfox/core/work"
+	"patientfox/internal/app/form"
+)
+
+// errorsForm is a plan's errors as its form has them, a numbered field each.
+func errorsForm(errors []work.Error) form.Typed {
+	typed := form.Typed{}
+	for i, e := range errors {
+		n := strconv.Itoa(i + 1)
+		typed["error"+n] = e.Name
+		if e.Spoils {
+			typed["spoils"+n] = "on"
+		}
+	}
+	return typed
+}
+
+// SaveErrors changes the errors that have a key after a trial: up to work.MaxErrors, in the order of their fields.
+func (p *Cases) SaveErrors(ctx context.Context, plan string, t form.Typed) error {
+	errors := []work.Error{} // none is something that can be said
+	for i := range work.MaxErrors {
+		n := strconv.Itoa(i + 1)
+		if name := t.Text("error" + n); name != "" {
+			errors = append(errors, work.Error{Name: name, Spoils: t["spoils"+n] != ""})
+		}
+	}
+	return p.ChangePlan(ctx, plan, t, "errors", func(b *library.Body, steps []progression.Step) ([]progression.Step, error) {
+		b.Errors = errors
+		return steps, nil
+	})
+}
