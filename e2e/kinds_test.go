@@ -289,7 +289,8 @@ func thumb(p *browser.Page, kind, tap string) {
 		p.Click(`[data-where="` + strings.TrimPrefix(tap, "where:") + `"]`) // which closes them
 		p.Wait(`!document.querySelector(".more").open`)
 		return
-	case slices.Contains(folded, tap), strings.HasPrefix(tap, "state:"), strings.HasPrefix(tap, "arousal:"), tap == "left" && kind != "shaping":
+	case slices.Contains(folded, tap), strings.HasPrefix(tap, "state:"), strings.HasPrefix(tap, "arousal:"),
+		tap == "left" && kind != "shaping":
 		p.Click(".more summary")
 		p.Wait(`document.querySelector(".more").open`)
 		defer func() {

@@ -20,6 +20,7 @@ type Body struct {
 	StepPay    map[string]reinforce.Strategy `json:"step_pay,omitempty"` // by step: where it is paid otherwise than the plan
 	Lifeline   bool                          `json:"lifeline,omitempty"` // coming, stopping or leaving things: never thinned far
 	Errors     []work.Error                  `json:"errors,omitzero"`    // of the dog's, each on a key; nil for those of its kind
+	DecoyIn    *int                          `json:"decoy_in,omitempty"` // of movements one in so many is a decoy; 0 none, nil as usual
 	Arousal    string                        `json:"arousal,omitempty"`  // lively or settling; "" as its kind of work usually is
 	Needs      []progression.Need            `json:"needs,omitempty"`
 	Management []Instead                     `json:"management,omitempty"`
@@ -72,6 +73,23 @@ func (b Body) ErrorsOf(kind work.Kind) []work.Error {
 	}
 	return b.Errors
 }
+
+// DecoyInOf is one in how many movements towards the dog is a decoy in a plan of a kind of work, 0 for none.
+func (b Body) DecoyInOf(kind work.Kind) int {
+	switch {
+	case !work.Of(kind).ByState:
+		return 0
+	case b.DecoyIn == nil:
+		return UsualDecoyIn
+	}
+	return *b.DecoyIn
+}
+
+// Decoys are one in UsualDecoyIn movements where a plan says nothing else, and at least one in MaxDecoyIn.
+const (
+	UsualDecoyIn = 4
+	MaxDecoyIn   = 20
+)
 
 // PayAt is how a step is paid: as it was given, else as the plan says. own tells whether it is its own way.
 func (b Body) PayAt(step string) (pay reinforce.Strategy, own bool) {
@@ -183,6 +201,9 @@ func (b Body) Check(kind work.Kind) []criteria.Problem {
 		long(add, field, text)
 	}
 	problems = append(problems, checkErrors(b.Errors, kind)...)
+	if in := b.DecoyIn; in != nil && *in != 0 && (*in < 2 || *in > MaxDecoyIn) {
+		add("decoy_in", "One in 2 to %d, or 0 for none.", MaxDecoyIn)
+	}
 	if len(b.Management) > MaxLines {
 		add("management", "At most %d.", MaxLines)
 	}

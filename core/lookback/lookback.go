@@ -123,8 +123,8 @@ func (r *reviewer) read() {
 		first, last = math.Min(first, t.From), math.Max(last, t.At)
 	}
 	for _, p := range f.Pays {
-		if p.Warm {
-			continue // before the work, and in no rate
+		if p.Warm || p.Apart && onlyExposures(f) {
+			continue // before the work, or beside the exposures, whose rate is over the time with the stimulus on: in no rate
 		}
 		first, last = math.Min(first, p.At), math.Max(last, p.At)
 		r.Pays = append(r.Pays, p.At)
@@ -142,6 +142,7 @@ func (r *reviewer) read() {
 	r.trials()
 	r.verdicts()
 	r.figures(clock, last)
+	r.PayLine = strings.TrimSpace(r.PayLine + " " + r.sorts())
 	r.headline()
 	for _, m := range f.Recovers {
 		r.Recoveries = append(r.Recoveries, say.Clock(m.At)+" · "+recoverySays(m.What))
@@ -175,6 +176,12 @@ func (r *reviewer) notes() {
 	for _, a := range f.Arousals {
 		name := work.ArousalNames[min(max(a.Level, 0), work.OverExcited)]
 		r.Notes = append(r.Notes, NoteLine{a.ID, say.Clock(a.At) + " · arousal: " + say.Lower(name)})
+	}
+	r.apart()
+	for _, d := range f.Decoys {
+		r.Notes = append(r.Notes, NoteLine{d.ID, say.Clock(d.At) + " · decoy" + map[string]string{
+			"none": ": no reaction", "looks": ": it looked at the hand", work.Withdraws: ": it withdrew",
+		}[d.Reaction]})
 	}
 	for _, g := range f.Growls {
 		r.Notes = append(r.Notes, NoteLine{g.ID, say.Clock(g.At) + " · growled or snapped"})

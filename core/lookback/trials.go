@@ -2,6 +2,7 @@ package lookback
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 
@@ -68,7 +69,14 @@ func (r *reviewer) delivered() map[string][]string {
 	for i := range r.f.Pays {
 		p := &r.f.Pays[i]
 		taken := map[string]string{"slow": "eaten slowly", "refused": "refused"}[p.Taken]
-		for _, word := range []string{reinforce.LabelOf(reinforce.Places, p.Where), taken} {
+		if p.Lasts() && p.Taken == "slow" {
+			taken = "taken slowly"
+		}
+		jackpot := ""
+		if p.Jackpot {
+			jackpot = strings.TrimSuffix("jackpot: "+p.Reason, ": ")
+		}
+		for _, word := range []string{lasted(p), jackpot, reinforce.LabelOf(reinforce.Places, p.Where), taken} {
 			if word != "" && !slices.Contains(said[p.Trial], word) {
 				said[p.Trial] = append(said[p.Trial], word)
 			}
@@ -81,7 +89,95 @@ func paid(t *trial.Trial, said []string) string {
 	if t.Pays == 0 {
 		return "–"
 	}
+	if t.Pieces == 0 {
+		return strings.Join(said, ", ")
+	}
 	return strings.Join(append([]string{say.Count(t.Pieces, "treat")}, said...), ", ")
+}
+
+// lasted says what a pay was that took its time, and how long; "" for food in pieces.
+func lasted(p *record.Payment) string {
+	word := p.As.Short()
+	if p.LifeReward {
+		word = reinforce.Wanted.Short()
+	}
+	if word != "" && p.Seconds != nil {
+		word += " " + say.Seconds(*p.Seconds)
+	}
+	return word
+}
+
+// apart lists what was paid for something else than a trial.
+func (r *reviewer) apart() {
+	for i := range r.f.Pays {
+		p := &r.f.Pays[i]
+		if !p.Apart {
+			continue
+		}
+		what := lasted(p)
+		if what == "" {
+			what = say.Count(p.Pieces, "treat")
+		}
+		for_ := p.Reason
+		if for_ == "" {
+			for_ = "something else"
+		}
+		r.Notes = append(r.Notes, NoteLine{p.ID, fmt.Sprintf("%s · paid beside the trials, for %s: %s", say.Clock(p.At), for_, what)})
+	}
+}
+
+// sorts says what was paid with, where it was not food alone.
+func (r *reviewer) sorts() string {
+	type sum struct {
+		n       int
+		seconds float64
+	}
+	by, order := map[string]sum{}, []string{}
+	jackpots := 0
+	for i := range r.f.Pays {
+		p := &r.f.Pays[i]
+		if p.Warm {
+			continue
+		}
+		name := "food"
+		if p.LifeReward {
+			name = reinforce.Wanted.Short()
+		} else if p.As != "" {
+			name = p.As.Short()
+		}
+		one, known := by[name]
+		if !known {
+			order = append(order, name)
+		}
+		one.n++
+		if p.Seconds != nil {
+			one.seconds += *p.Seconds
+		}
+		by[name] = one
+		if p.Jackpot {
+			jackpots++
+		}
+	}
+	var parts []string
+	all := 0
+	for _, name := range order {
+		all += by[name].n
+	}
+	for _, name := range order {
+		part := fmt.Sprintf("%s %d of %d", name, by[name].n, all)
+		if s := by[name].seconds; s > 0 {
+			part += fmt.Sprintf(" (%s in all)", say.Seconds(math.Round(s)))
+		}
+		parts = append(parts, part)
+	}
+	line := ""
+	if len(order) > 1 || len(order) == 1 && order[0] != "food" {
+		line = "Paid with " + say.List(parts) + "."
+	}
+	if jackpots > 0 {
+		line = strings.TrimSpace(line + " " + say.Upper(say.Count(jackpots, "jackpot")) + ".")
+	}
+	return line
 }
 
 func trialNote(t trial.Trial) string {

@@ -40,11 +40,12 @@ type Pack struct {
 	StepRules   map[string]decision.Rule      `json:"step_rules,omitempty"` // by step: where it is not the plan's
 	Pay         reinforce.Strategy            `json:"pay"`
 	StepPay     map[string]reinforce.Strategy `json:"step_pay,omitempty"` // by step: where it is paid otherwise than the plan
+	DecoyIn     int                           `json:"decoy_in,omitempty"` // of movements towards the dog one in so many is a decoy, 0 none
 	Unhelped    int                           `json:"unhelped,omitempty"` // counted trials of the skill so far that had no help
 	Lifeline    bool                          `json:"lifeline,omitempty"`
 	Errors      []work.Error                  `json:"errors,omitempty"` // of the dog's, each on a key
 	Lately      map[string]standing.Lately    `json:"lately,omitempty"` // by step: how long trials took
-	Foods       []reinforce.Reward            `json:"foods,omitempty"`  // what can be paid with
+	Foods       []reinforce.Reward            `json:"foods,omitempty"`  // the dog's rewards, what can be paid with
 	Bans        map[string][]reinforce.Ban    `json:"bans,omitempty"`   // by place
 	Rung        int                           `json:"rung"`             // how far thinning has come
 	Visits      int                           `json:"visits,omitempty"` // sessions of the plan so far

@@ -109,7 +109,9 @@ func withinLengths(data any) bool {
 	case *TurnData:
 		return short(maxID, d.Block)
 	case *PayData:
-		return short(maxCode, d.Taken, d.Where) && short(maxID, d.For)
+		return short(maxCode, d.Taken, d.Where, string(d.As)) && short(maxID, d.For, d.Reward) && short(maxWord, d.Reason)
+	case *DecoyData:
+		return short(maxCode, d.Reaction)
 	case *CountData:
 		return short(maxCode, d.What)
 	case *UnloggedData:
@@ -241,11 +243,14 @@ func (d *PayData) check() error {
 	if d.Pieces < 0 || d.Pieces > 100 || d.Tier < 0 || d.Tier > 5 {
 		return fmt.Errorf("a pay has 0 to 100 pieces")
 	}
+	if negative(d.Seconds) {
+		return fmt.Errorf("a pay lasts 0 s or longer")
+	}
 	return nil
 }
 
 func (d *FoodData) check() error {
-	if len(d.Reward) > 64 || d.Tier < 0 || d.Tier > 5 {
+	if max(len(d.Reward), len(d.Turn)) > maxID || d.Tier < 0 || d.Tier > 5 {
 		return fmt.Errorf("a food is one of the dog's rewards")
 	}
 	return nil

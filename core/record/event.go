@@ -10,6 +10,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/progression"
+	"patientfox/core/reinforce"
 	"patientfox/core/trial"
 )
 
@@ -52,6 +53,7 @@ const (
 	KRecover  Kind = "recover"
 	KPen      Kind = "pen" // from here on this device's trials count by themselves
 	KArousal  Kind = "arousal"
+	KDecoy    Kind = "decoy"
 )
 
 // Event is one thing that happened, in the envelope all kinds share.
@@ -235,12 +237,23 @@ type PayData struct {
 	LifeReward bool   `json:"own,omitempty"`   // what the dog wanted itself, in place of food
 	For        string `json:"for,omitempty"`   // the trial that it was for, where it was put in later
 	Warm       bool   `json:"warm,omitempty"`  // before the work: it belongs to no block
+
+	As      reinforce.RewardKind `json:"as,omitempty"`      // what it was, where it was no food in pieces
+	Reward  string               `json:"reward,omitempty"`  // which, where it was not what was in the hand
+	Seconds *float64             `json:"s,omitempty"`       // that it lasted, where it was no food in pieces; nil where nobody took the time
+	Jackpot bool                 `json:"jackpot,omitempty"` // several pieces, one after another
+	Apart   bool                 `json:"apart,omitempty"`   // for something else than a trial
+	Reason  string               `json:"reason,omitempty"`  // of a jackpot, or of what was paid apart
 }
+
+// Lasts tells whether the pay takes its time: play, a chase, food that lasts, a release, or what the dog wanted itself.
+func (p *PayData) Lasts() bool { return p.As != "" || p.LifeReward }
 
 // FoodData is what is in the hand from here on.
 type FoodData struct {
 	Reward string `json:"reward"` // id of one of the dog's rewards
 	Tier   int    `json:"tier,omitempty"`
+	Turn   string `json:"turn,omitempty"` // another, with which it takes turns
 }
 
 // WarmupData is one try before the work: easy, uncued, and paid. No rule and no rate counts it.
@@ -251,6 +264,11 @@ type WarmupData struct {
 // StateData is what the dog shows, 0 expects good … 4 over threshold.
 type StateData struct {
 	State int `json:"state"`
+}
+
+// DecoyData is a movement that looks like preparation, and nothing follows.
+type DecoyData struct {
+	Reaction string `json:"reaction,omitempty"` // of the dog to it, one of work.Reactions; "" where nobody said
 }
 
 // ArousalData is how excited the dog is: 0 settled, 1 lively, 2 over-excited.
@@ -349,7 +367,7 @@ func amendable(kind Kind) string {
 	case KTrigger:
 		return "m how"
 	case KPay:
-		return "pieces tier taken where own"
+		return "pieces tier taken where own s reason"
 	case KFood:
 		return "reward tier"
 	case KWarmup:
@@ -362,6 +380,8 @@ func amendable(kind Kind) string {
 		return "state"
 	case KArousal:
 		return "level"
+	case KDecoy:
+		return "reaction"
 	case KTally:
 		return "met late helped missed"
 	case KUnlogged:
@@ -398,6 +418,7 @@ var empties = map[Kind]func() any{
 	KExposure: func() any { return new(ExposureData) },
 	KPay:      func() any { return new(PayData) },
 	KState:    func() any { return new(StateData) },
+	KDecoy:    func() any { return new(DecoyData) },
 	KArousal:  func() any { return new(ArousalData) },
 	KTally:    func() any { return new(TallyData) },
 	KCount:    func() any { return new(CountData) },

@@ -37,6 +37,8 @@ type Session struct {
 	Pieces        *int   // counted out
 	Sheet         string
 	Food          string // the reward in the hand by now, "" while none was named
+	FoodTurn      string // the one with which it takes turns, "" for none
+	FoodPays      int    // pays since they were taken in the hand
 	Warm          []Warmup
 	Tags          []string
 	Blocks        []*Block
@@ -47,6 +49,7 @@ type Session struct {
 	Waits         []reinforce.Span // for a dog that left, for a slack line, until it was itself again, in a recovery: no pay is overdue then
 	States        []State
 	Arousals      []Arousal
+	Decoys        []Decoy
 	Verdicts      []Verdict
 	Moves         []Move
 	Notes         []Note
@@ -229,7 +232,7 @@ func (b Block) Coverage() float64 { return evidence.Coverage(b.Logged, b.Unlogge
 type Payment struct {
 	PayData
 	ID, Block, Trial string
-	Reward           string // what was in the hand, "" where it was not said or it was not from the hand
+	With             string // the reward, "" where it was not said or it was not from the hand
 	At               float64
 }
 
@@ -259,6 +262,13 @@ type Arousal struct {
 	ID, Block string
 	At        float64
 	Level     int
+}
+
+// Decoy is one decoy, with the dog's reaction to it.
+type Decoy struct {
+	ID, Block string
+	At        float64
+	Reaction  string
 }
 
 // Growl is a growl or a snap.
@@ -355,14 +365,11 @@ func (f *folder) read(e placed) {
 	case *PayData:
 		f.pay(e, d)
 	case *FoodData:
-		s.Food = d.Reward
+		s.Food, s.FoodTurn, s.FoodPays = d.Reward, d.Turn, 0
 	case *WarmupData:
 		s.Warm = append(s.Warm, Warmup{e.ID, d.Answer, f.at})
-	case *StateData:
-		s.States = append(s.States, State{e.ID, f.at, d.State})
-		f.calms(d.State)
-	case *ArousalData:
-		s.Arousals = append(s.Arousals, Arousal{e.ID, f.blockID(), f.at, d.Level})
+	case *StateData, *DecoyData, *ArousalData, *NoteData:
+		f.noted(e)
 	case *TallyData:
 		f.tally(e, d)
 	case *CountData:
@@ -381,13 +388,27 @@ func (f *folder) read(e placed) {
 		s.Verdicts = append(s.Verdicts, Verdict{*d, e.ID, f.blockID(), f.at})
 	case *MoveData:
 		f.move(e, d)
-	case *NoteData:
-		s.Notes = append(s.Notes, Note{e.ID, d.Text, f.at})
 	case *EndData:
 		s.Ended = d
 		f.drop(e)
 	case *struct{}:
 		f.moment(e)
+	}
+}
+
+// noted reads what is noted beside the trials.
+func (f *folder) noted(e placed) {
+	s := f.s
+	switch d := e.data.(type) {
+	case *StateData:
+		s.States = append(s.States, State{e.ID, f.at, d.State})
+		f.calms(d.State)
+	case *DecoyData:
+		s.Decoys = append(s.Decoys, Decoy{e.ID, f.blockID(), f.at, d.Reaction})
+	case *ArousalData:
+		s.Arousals = append(s.Arousals, Arousal{e.ID, f.blockID(), f.at, d.Level})
+	case *NoteData:
+		s.Notes = append(s.Notes, Note{e.ID, d.Text, f.at})
 	}
 }
 
@@ -604,7 +625,7 @@ func (f *folder) add(t trial.Trial, pays []int) {
 func (f *folder) pay(e placed, d *PayData) {
 	p := Payment{PayData: *d, ID: e.ID, Block: f.blockID(), At: f.at}
 	if !d.LifeReward {
-		p.Reward = f.s.Food
+		p.With = cmp.Or(d.Reward, f.s.Food)
 	}
 	if d.Warm {
 		p.Block = ""
@@ -612,7 +633,14 @@ func (f *folder) pay(e placed, d *PayData) {
 		return
 	}
 	f.s.Pays = append(f.s.Pays, p)
+	f.s.FoodPays++
+	if d.Lasts() && d.Seconds != nil {
+		f.s.Waits = append(f.s.Waits, reinforce.Span{From: f.at, To: f.at + *d.Seconds})
+	}
 	i := len(f.s.Pays) - 1
+	if d.Apart {
+		return
+	}
 	if d.For != "" {
 		f.attachTo(i, d.For)
 	} else if f.tries != nil {

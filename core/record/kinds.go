@@ -239,7 +239,7 @@ func (f *folder) fedFirst() bool {
 	}
 	pay := f.s.Pays[len(f.s.Pays)-1]
 	before := f.at - pay.At
-	if pay.Block != f.block.ID || before > fedWithin {
+	if pay.Block != f.block.ID || before > fedWithin || pay.Apart {
 		return false
 	}
 	for i := len(f.s.Trials) - 1; i >= 0; i-- {
@@ -296,7 +296,7 @@ func (f *folder) exposure(e placed, d *ExposureData) {
 	t := f.trialOf(e, d.Elsewhere)
 	t.Step, t.Rev, t.State = f.block.Steps[at].ID, f.block.Steps[at].Rev, &state
 	t.Easy, t.Touch, t.RecoveryS, t.Worked, t.Mistake = d.Easy, d.Touch, d.RecoveryS, d.Worked, d.Mistake
-	t.Waits, t.Amended = e.Dev != f.pen && !d.Accepted, e.data != e.entry.data
+	t.Waits, t.Amended = e.Dev != f.pen && !d.Accepted, correctedExposure(e.entry.data, d)
 	var pays []int
 	if o := f.tries; o != nil && e.Dev == f.pen && !d.Put {
 		held := f.at - o.From

@@ -317,7 +317,7 @@ func (e *entry) under(fields map[string]*entry) any {
 func pressed(k Kind) bool {
 	switch k {
 	case KCue, KMark, KRelease, KHelp, KTrial, KExposure, KPay, KState, KPause, KResume, KVerdict, KMove,
-		KNote, KCount, KWarmup, KTrigger, KLine, KTally, KTurn, KRecover, KPen, KArousal, KAmend:
+		KNote, KCount, KWarmup, KTrigger, KLine, KTally, KTurn, KRecover, KPen, KArousal, KDecoy, KAmend:
 		return true
 	}
 	return false
@@ -375,6 +375,16 @@ func corrected(logged any, now *TrialData) bool {
 	return was.Outcome != now.Outcome || was.Easy != now.Easy || was.Cues != now.Cues || was.Paces != now.Paces ||
 		was.Pulls != now.Pulls || was.CheckIns != now.CheckIns || other(was.LatencyS, now.LatencyS) ||
 		other(was.HeldS, now.HeldS)
+}
+
+// correctedExposure tells the same of an exposure.
+func correctedExposure(logged any, now *ExposureData) bool {
+	was, ok := logged.(*ExposureData)
+	if !ok || was == now {
+		return false
+	}
+	return was.State != now.State || was.Easy != now.Easy || was.Touch != now.Touch || other(was.HeldS, now.HeldS) ||
+		other(was.RecoveryS, now.RecoveryS) || now.Touched != nil
 }
 
 func other(a, b *float64) bool { return (a == nil) != (b == nil) || a != nil && *a != *b }

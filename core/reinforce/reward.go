@@ -26,6 +26,11 @@ var RewardKinds = []Named{
 	{string(Praise), "praise, touch"}, {string(Freedom), "freedom: off to sniff or run"}, {string(Wanted), "the thing it wanted"},
 }
 
+// Short names a kind of reward that takes its time in a word or two; "" for the others.
+func (k RewardKind) Short() string {
+	return map[RewardKind]string{Lasting: "food that lasts", Toy: "toy", Play: "play", Freedom: "release", Wanted: "life reward"}[k]
+}
+
 // Ban is what is not used at a place.
 type Ban string
 
@@ -81,6 +86,23 @@ func Otherwise(delivery Delivery, bans []Ban) string {
 		return "No toys there: pay with food, or with freedom."
 	}
 	return ""
+}
+
+// Usual are the rewards that every dog can be paid with and nobody has to name: they take time, and no food.
+var Usual = []Reward{
+	{ID: "play", Name: "play with you", Kind: Play}, {ID: "tug", Name: "a tug", Kind: Toy}, {ID: "chase", Name: "a chase", Kind: Play},
+	{ID: "release", Name: "off to sniff or run", Kind: Freedom},
+}
+
+// Beside are the rewards that are no food in pieces and can be paid with at a place: a dog's own, then the usual ones.
+func Beside(rewards []Reward, place string, bans []Ban) []Reward {
+	var list []Reward
+	for _, r := range slices.Concat(rewards, Usual) {
+		if r.Kind != Food && r.Kind != Praise && r.Barred(place, bans) == "" {
+			list = append(list, r)
+		}
+	}
+	return list
 }
 
 // InHand orders the rewards that can be paid with piece by piece at a tier: first what is worth just that, then

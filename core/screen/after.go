@@ -2,50 +2,49 @@ package screen
 
 import (
 	"slices"
+	"strings"
 
 	"patientfox/core/session"
 	"patientfox/core/work"
 )
 
 // after are the keys by which more can be said of the trial that was closed last, in rows: errors of the dog's, and last what came after
-// it and the handler's own mistake. While a mistake or a prompt has no kind yet, its kinds stand in the errors' place. All of them are
-// gone when the next one starts.
-func (r Screen) after() (rows [][]work.Button) {
-	t := r.Said()
-	if t == nil || r.Helps() || r.Stopped() || r.Warned() {
+// it and the handler's own mistake. While a jackpot, a decoy, a mistake or a prompt has nothing said of it yet, that comes first. All of
+// them are gone when the next trial starts.
+func (r Screen) after() [][]work.Button {
+	if r.Helps() || r.Stopped() || r.Warned() {
 		return nil
 	}
-	row := func(prefix work.Key, names []string, on func(name string) bool) {
-		for lines := (len(names) + acrossAfter - 1) / acrossAfter; len(names) > 0; lines-- {
-			n := (len(names) + lines - 1) / lines // as even as can be
-			var keys []work.Button
-			for _, name := range names[:n] {
-				keys = append(keys, work.Button{Key: prefix + work.Key(name), Label: name, On: on(name)})
-			}
-			rows, names = append(rows, keys), names[n:]
-		}
+	if reasons := r.Reasons(); len(reasons) > 0 {
+		return inRows(named(work.ReasonOf, reasons, nil))
 	}
-	mistaken := t.Mistake != ""
-	mistake := "My mistake"
-	switch {
-	case t.Mistake == work.MistakeNotSaid:
-		row(work.MistakeOf, work.Mistakes, func(string) bool { return false })
-	case t.Prompts > 0 && t.Prompt == "":
-		row(work.PromptOf, r.PromptKinds(), func(string) bool { return false })
-	default:
+	if r.Unreacted() != nil {
+		return [][]work.Button{reactions}
+	}
+	t := r.Said()
+	if t == nil {
+		return nil
+	}
+	mistake := work.Button{Key: work.MistakeKey, Label: "My mistake", On: t.Mistake != ""}
+	if t.Mistake == work.MistakeNotSaid {
+		return inRows(append(named(work.MistakeOf, work.Mistakes, nil), mistake))
+	}
+	if mistake.On {
+		mistake.Label += ": " + t.Mistake
+	}
+	var rows [][]work.Button
+	if t.Prompts > 0 && t.Prompt == "" {
+		rows = inRows(named(work.PromptOf, r.PromptKinds(), nil))
+	} else {
 		var errors []string
 		for _, e := range r.Errors() {
 			errors = append(errors, e.Name)
 		}
-		row(work.ErrorOf, errors, func(name string) bool { return slices.Contains(t.Errors, name) })
-		if mistaken {
-			mistake += ": " + t.Mistake
-		}
+		rows = inRows(named(work.ErrorOf, errors, t.Errors))
 	}
 	var last []work.Button
 	for _, one := range []work.Button{
-		{Key: work.PositionKey, Label: "In position again"}, {Key: work.ResetKey, Label: "Reset", On: t.After == work.WasReset},
-		{Key: work.MistakeKey, Label: mistake, On: mistaken},
+		{Key: work.PositionKey, Label: "In position again"}, {Key: work.ResetKey, Label: "Reset", On: t.After == work.WasReset}, mistake,
 	} {
 		if r.Means(one.Key) {
 			last = append(last, one)
@@ -54,8 +53,31 @@ func (r Screen) after() (rows [][]work.Button) {
 	return append(rows, last)
 }
 
+// reactions are the keys of what the dog did at a decoy.
+var reactions = []work.Button{
+	{Key: work.ReactsTo + "none", Label: "No reaction"}, {Key: work.ReactsTo + "looks", Label: "Looks at the hand"},
+	{Key: work.ReactsTo + work.Withdraws, Label: "Withdraws"},
+}
+
+// named makes a key of each name; those said are pressed in.
+func named(prefix work.Key, names, said []string) (keys []work.Button) {
+	for _, name := range names {
+		keys = append(keys, work.Button{Key: prefix + work.Key(name), Label: name, On: slices.Contains(said, name)})
+	}
+	return keys
+}
+
 // acrossAfter is how many of those keys stand in one row.
 const acrossAfter = 3
+
+// inRows puts keys in as few rows as there can be, as even as can be.
+func inRows(keys []work.Button) (rows [][]work.Button) {
+	for lines := (len(keys) + acrossAfter - 1) / acrossAfter; len(keys) > 0; lines-- {
+		n := (len(keys) + lines - 1) / lines
+		rows, keys = append(rows, keys[:n]), keys[n:]
+	}
+	return rows
+}
 
 // arousal are the keys of how excited the dog is.
 func (r Screen) arousal() (keys []work.Button) {
@@ -71,4 +93,16 @@ func (r Screen) helpDue(at float64) bool {
 	pause, planned := work.PauseForHelp(r.Today().Criteria)
 	o := r.Session().Trying
 	return planned && pause > 0 && o != nil && o.Mark == nil && r.Phase() == session.Trying && at-o.From >= pause
+}
+
+// movesAhead names the next three movements: real ones and decoys, as they were dealt.
+func (r Screen) movesAhead() string {
+	var words []string
+	for _, decoy := range r.MovesAhead() {
+		words = append(words, map[bool]string{true: "decoy", false: "real"}[decoy])
+	}
+	if len(words) == 0 {
+		return ""
+	}
+	return "Next: " + strings.Join(words, ", ")
 }

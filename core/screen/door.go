@@ -112,7 +112,7 @@ func (r Screen) methods(at int64) map[string]func(arg []byte) (answer, error) {
 		"tally": drafts(r, r.Tally),
 		"close": drafts(r, r.Close),
 		"topup": drafts(r, r.TopUp),
-		"food":  with(func(food string) (answer, error) { return answer{Drafts: r.Take(food)}, nil }),
+		"food":  with(func(h session.Hold) (answer, error) { return answer{Drafts: r.Take(h)}, nil }),
 		"press": with(func(key work.Key) (answer, error) { return answer{Drafts: r.Press(key, at)}, nil }),
 		"tell":  with(func(t told) (answer, error) { return answer{Drafts: r.Tell(t.What, t.Value)}, nil }),
 	}

@@ -21,10 +21,19 @@ type PayView struct {
 	Gone  string  `json:"gone"`  // that nothing is left but what the finish takes
 	Due   bool    `json:"due"`   // a pay inside the hold is due now
 	Gap   float64 `json:"gap"`   // s between pays at the middle of the planned rate, 0 without one
+	Key   string  `json:"key"`   // what the key that pays is called now
+	Hand  string  `json:"hand"`  // id of what the next pay is made with
+	Turn  string  `json:"turn"`  // id of what takes turns with what is in the hand, "" for nothing
 }
 
 func (r Screen) pay(at float64) PayView {
-	v := PayView{Since: "nothing paid yet", Next: r.payLine(at)}
+	v := PayView{Since: "nothing paid yet", Next: r.payLine(at), Key: "Pay", Hand: r.InHand().ID, Turn: r.Session().FoodTurn}
+	if with := r.InHand(); with.Kind != reinforce.Food {
+		v.Key = payKeys[with.Kind]
+	}
+	if r.Playing() != nil {
+		v.Key = "It ends"
+	}
 	v.Due = v.Next == payNow
 	if band := r.Pack().PayAt(r.Today().ID).Band; band.Lo > 0 && !r.Kind().PerTrial(r.Today().Criteria) {
 		v.Gap = 120 / (band.Lo + max(band.Lo, band.Hi))
@@ -43,6 +52,10 @@ func (r Screen) pay(at float64) PayView {
 	}
 	if r.Session().Paused {
 		v.Since = "break"
+		return v
+	}
+	if playing := r.Playing(); playing != nil {
+		v.Since = fmt.Sprintf("%s for %d s", say.Upper(playedWith(playing)), int(math.Max(0, at-playing.At)))
 		return v
 	}
 	since, last := clock.Active(at), -1.0
@@ -105,6 +118,11 @@ func (r Screen) payLine(at float64) string {
 	return ""
 }
 
+// payKeys are what the key that pays is called where something else than food in pieces is in the hand.
+var payKeys = map[reinforce.RewardKind]string{
+	reinforce.Lasting: "Give it", reinforce.Toy: "Toy", reinforce.Play: "Play", reinforce.Freedom: "Release", reinforce.Wanted: "Release",
+}
+
 // payNow says that a pay inside the hold is due.
 const payNow = "Pay now, in position"
 
@@ -138,11 +156,9 @@ func (r Screen) insideLine(step progression.Step, pay reinforce.Strategy, at flo
 
 // foodLine says what is in the hand, how much is left of it, and for how long.
 func (r Screen) foodLine(at float64) (line string, gone bool) {
-	name := ""
-	for _, one := range r.Pack().Foods {
-		if one.ID == r.Session().Food {
-			name = one.Name
-		}
+	name := r.InHand().Name
+	if _, turns := r.Reward(r.Session().FoodTurn); turns && name != "" {
+		name = "next: " + name
 	}
 	left, known := r.Left()
 	if !known {
@@ -170,4 +186,12 @@ func (r Screen) foodLine(at float64) (line string, gone bool) {
 		line += " · " + name
 	}
 	return line, false
+}
+
+// playedWith names a pay that takes its time.
+func playedWith(p *record.Payment) string {
+	if p.LifeReward {
+		return reinforce.Wanted.Short()
+	}
+	return p.As.Short()
 }

@@ -32,6 +32,7 @@ type SetupView struct {
 	Place    string         `json:"place"`
 	Handler  string         `json:"handler"`
 	Foods    []pack.Option  `json:"foods"`            // that can be paid with there, the fitting one first
+	Beside   []pack.Option  `json:"beside"`           // and else, which takes its time
 	Pieces   int            `json:"pieces,omitempty"` // to count out, by the sheet
 	Then     string         `json:"then,omitempty"`   // what the sheet brings after it
 	Modes    []pack.Option  `json:"modes"`            // what the session can be for
@@ -150,6 +151,9 @@ func (r Screen) Setup(c session.Choice) SetupView {
 	v.Pay = phrase.Strategy(p.PayAt(p.Steps[at].ID), p.Rung)
 	for _, food := range r.Foods(c.Place, p.Steps[at].ID) {
 		v.Foods = append(v.Foods, pack.Option{ID: food.ID, Name: food.Name})
+	}
+	for _, other := range r.Beside(c.Place) {
+		v.Beside = append(v.Beside, pack.Option{ID: other.ID, Name: other.Name})
 	}
 	if r.Sheet() != nil {
 		v.Pieces = r.Sheet().Pieces

@@ -164,6 +164,9 @@ func (r Screen) mainButton(at float64) work.Button {
 	case r.Session().Taut != nil:
 		return work.Button{Key: work.Main, Label: "Loose again", Sub: "and begin again"}
 	}
+	if r.Decoyed() {
+		return work.Button{Key: work.Main, Label: "Decoy", Sub: "the same movement, and nothing follows"}
+	}
 	return r.Kind().Starting(r.Moment(at))
 }
 

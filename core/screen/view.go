@@ -52,6 +52,7 @@ type View struct {
 	Arousal []work.Button `json:"arousal,omitempty"` // likewise
 
 	After [][]work.Button `json:"after,omitempty"` // by which more can be said of the last trial, in rows
+	Moves string          `json:"moves,omitempty"` // the next three movements towards the dog
 	Help  bool            `json:"help,omitempty"`  // the pause is over after which the step plans help
 	Last  string          `json:"last,omitempty"`  // the trial that was closed last, by id
 	Was   string          `json:"was,omitempty"`   // how it was read
@@ -105,7 +106,7 @@ func (r Screen) View(atMS int64) View {
 		v.Was = r.lastLine(v.Phase)
 	}
 	v.Lined, v.States, v.Arousal = r.lined(), r.Kind().Notes(), r.arousal()
-	v.After, v.Help = r.after(), r.helpDue(at)
+	v.After, v.Help, v.Moves = r.after(), r.helpDue(at), r.movesAhead()
 	v.Caution = r.cautionNow()
 	_, interlude := r.Interlude()
 	v.Between = v.Phase == session.Idle && interlude == 0 && !r.Stopped() && !r.Helps()
@@ -116,6 +117,7 @@ func (r Screen) View(atMS int64) View {
 	if line := r.measures(at); line != "" && (v.Phase == session.Idle || v.Phase == session.Trying) {
 		v.Target = strings.TrimSuffix(line+" · "+v.Target, " · ")
 	}
+	v.Target = strings.Trim(v.Target+" · "+v.Moves, " ·")
 	switch v.Phase {
 	case session.Warming:
 		v.Set = r.warmSet()
@@ -370,6 +372,7 @@ func (r Screen) beside(phase session.Phase) (keys []work.Button) {
 	} else {
 		add(work.DoneKey, "Rehearsal", false)
 	}
+	add(work.RealKey, "The real one", false)
 	add(work.MarkedKey, "Marked on purpose", false)
 	add(work.ReturnKey, "Back now", false)
 	add(work.ItselfKey, "Itself again", false)

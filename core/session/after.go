@@ -48,6 +48,17 @@ func (r *Run) PromptKinds() []string {
 	return append([]string{planned}, work.Prompts...)
 }
 
+// Reasons are why the last pay can have been made, where it was a jackpot or for something else and nobody has said so yet.
+func (r *Run) Reasons() []string {
+	switch pay := r.Unreasoned(); {
+	case pay == nil:
+		return nil
+	case pay.Jackpot:
+		return work.JackpotReasons
+	}
+	return work.OtherReasons
+}
+
 // says tells whether a key that says more of the last trial means anything now; known is false for other keys.
 func (r *Run) says(key work.Key) (means, known bool) {
 	t := r.Said()
@@ -65,6 +76,12 @@ func (r *Run) says(key work.Key) (means, known bool) {
 	if kind, is := strings.CutPrefix(string(key), string(work.PromptOf)); is {
 		return slices.Contains(r.PromptKinds(), kind), true
 	}
+	if reaction, is := strings.CutPrefix(string(key), string(work.ReactsTo)); is {
+		return r.Unreacted() != nil && slices.Contains(work.Reactions, reaction), true
+	}
+	if reason, is := strings.CutPrefix(string(key), string(work.ReasonOf)); is {
+		return slices.Contains(r.Reasons(), reason), true
+	}
 	if kind, is := strings.CutPrefix(string(key), string(work.MistakeOf)); is {
 		return t != nil && t.Mistake != "" && slices.Contains(work.Mistakes, kind), true
 	}
@@ -81,6 +98,14 @@ func (r *Run) say(key work.Key) (drafts []record.Draft, known bool) {
 	if level, is := strings.CutPrefix(string(key), string(work.ArousalOf)); is {
 		n, _ := strconv.Atoi(level) // says has looked at it
 		return []record.Draft{record.NewDraft(record.KArousal, record.ArousalData{Level: n})}, true
+	}
+	if reaction, is := strings.CutPrefix(string(key), string(work.ReactsTo)); is {
+		set := map[string]json.RawMessage{"reaction": encode(reaction)}
+		return []record.Draft{record.NewDraft(record.KAmend, record.AmendData{Target: r.Unreacted().ID, Set: set})}, true
+	}
+	if reason, is := strings.CutPrefix(string(key), string(work.ReasonOf)); is {
+		set := map[string]json.RawMessage{"reason": encode(reason)}
+		return []record.Draft{record.NewDraft(record.KAmend, record.AmendData{Target: r.Unreasoned().ID, Set: set})}, true
 	}
 	t := r.Said()
 	if t == nil {

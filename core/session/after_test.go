@@ -1,6 +1,7 @@
 package session_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -106,6 +107,7 @@ func TestMyMistake(t *testing.T) {
 		require.Equal(t, work.MistakeNotSaid, trials(h)[0].Mistake, kind)
 		h.Press("mistake:late food", 2500)
 		require.Equal(t, "late food", trials(h)[0].Mistake, kind)
+		require.False(t, trials(h)[0].Amended, "said later, and nothing was corrected")
 		h.Press(work.MistakeKey, 3000)
 		require.Empty(t, trials(h)[0].Mistake, kind)
 	}
@@ -170,4 +172,46 @@ func TestArousalAsksForABreak(t *testing.T) {
 	h.Press(work.UndoKey, 9000)
 	advice("")
 	require.Len(t, h.Run.Session().Arousals, 5)
+}
+
+// Decoys are dealt: the large key makes them, they are no trials and no food comes, and the reaction to them is kept.
+func TestDecoysAreDealt(t *testing.T) {
+	for _, kind := range []work.Kind{work.Handling, work.Counter} {
+		p := plan(kind, 4, 1)
+		p.V, p.DecoyIn = pack.Version, 4
+		h := begin(t, p, session.Choice{Place: "shed"})
+		at, decoys, real := int64(1000), 0, 0
+		for range 40 {
+			v := screen.Of(h.Run).View(at)
+			before := len(trials(h))
+			if v.Phase == session.Deciding {
+				h.Press(work.StayKey, at)
+				at += 1000
+				continue
+			}
+			dealt := v.Main.Label == "Decoy"
+			require.True(t, strings.HasPrefix(v.Moves, map[bool]string{true: "Next: decoy", false: "Next: real"}[dealt]), v.Moves)
+			h.Press(work.Main, at)
+			if dealt {
+				decoys++
+				require.Len(t, trials(h), before)
+				require.NotEmpty(t, h.Press(work.ReactsTo+"looks", at+500))
+				require.Equal(t, "looks", h.Run.Session().Decoys[decoys-1].Reaction)
+				require.False(t, h.Run.Decoyed(), "never twice running")
+			} else {
+				real++
+				h.Press(work.ExpectKey, at+1000)
+				require.Len(t, trials(h), before+1)
+			}
+			at += 6000
+		}
+		require.Positive(t, real)
+		require.InDelta(t, float64(decoys+real)/4, decoys, 2, kind)
+		h.Press(work.LateKey, at) // wary
+		require.False(t, h.Run.Decoyed(), "none after a wary dog")
+		h.Press(work.ItselfKey, at+3000)
+		h.Press(work.DecoyKey, at+9000)
+		require.Len(t, h.Run.Session().Decoys, decoys+1, "but the trainer may")
+		require.Len(t, h.Run.Session().Pays, len(trials(h)))
+	}
 }

@@ -135,6 +135,8 @@ func (r *Run) idle(at float64) []record.Draft {
 		return []record.Draft{counted(trial.CameBack)}
 	case r.s.Taut != nil:
 		return []record.Draft{record.NewDraft(record.KLine, record.LineData{})}
+	case r.Decoyed():
+		return r.decoy()
 	}
 	return r.does(r.Kind().Start(r.Moment(at)), at)
 }

@@ -3,6 +3,8 @@ package session
 import (
 	"encoding/json"
 	"hash/fnv"
+	"math"
+	"slices"
 
 	"patientfox/core/decision"
 	"patientfox/core/progression"
@@ -97,9 +99,8 @@ func (r *Run) Left() (n int, known bool) {
 
 // pays is one pay from the hand, or of what the dog wanted itself; none where the hand is empty.
 func (r *Run) pays(e Earned) []record.Draft {
-	one := func(d record.PayData) []record.Draft { return []record.Draft{record.NewDraft(record.KPay, d)} }
 	if e.LifeReward {
-		return one(record.PayData{LifeReward: true})
+		return []record.Draft{record.NewDraft(record.KPay, record.PayData{LifeReward: true})}
 	}
 	pieces := r.pack.PayAt(r.step().ID).Piece()
 	if n := r.Breakthrough(); n > 0 {
@@ -108,13 +109,108 @@ func (r *Run) pays(e Earned) []record.Draft {
 	if r.Finishing() {
 		pieces = max(pieces, r.pack.PayAt(r.step().ID).Jackpot, finishPieces)
 	}
+	return r.gives(pieces, record.PayData{})
+}
+
+// gives pays with what is in the hand: so many pieces of food as far as they last, or something that takes its time; none where the hand
+// is empty.
+func (r *Run) gives(pieces int, d record.PayData) []record.Draft {
+	with := r.InHand()
+	if with.ID != r.s.Food {
+		d.Reward = with.ID
+	}
+	if with.Kind != reinforce.Food {
+		d.As = with.Kind
+		return []record.Draft{record.NewDraft(record.KPay, d)}
+	}
 	if left, known := r.Left(); known {
 		pieces = min(pieces, left)
 	}
 	if pieces <= 0 {
 		return nil
 	}
-	return one(record.PayData{Pieces: pieces})
+	d.Pieces = pieces
+	return []record.Draft{record.NewDraft(record.KPay, d)}
+}
+
+// InHand is what the next pay is made with: what was taken in the hand, or the other where two take turns. Food that nobody named is one
+// without a name.
+func (r *Run) InHand() reinforce.Reward {
+	id := r.s.Food
+	if r.s.FoodTurn != "" && r.s.FoodPays%2 == 1 {
+		id = r.s.FoodTurn
+	}
+	if reward, known := r.Reward(id); known {
+		return reward
+	}
+	return reinforce.Reward{ID: id, Kind: reinforce.Food}
+}
+
+// Reward is a reward that the dog can be paid with, by its id.
+func (r *Run) Reward(id string) (reward reinforce.Reward, known bool) {
+	for _, one := range slices.Concat(r.pack.Foods, reinforce.Usual) {
+		if one.ID == id {
+			return one, true
+		}
+	}
+	return reward, false
+}
+
+// Playing is the pay that takes its time now: play, food that lasts, a release. Nil where none does; the next trial ends it.
+func (r *Run) Playing() *record.Payment {
+	n := len(r.s.Pays)
+	if n == 0 || r.s.Trying != nil || r.s.Ended != nil {
+		return nil
+	}
+	if last := &r.s.Pays[n-1]; last.Lasts() && last.Seconds == nil && !r.triedSince(last.At) {
+		return last
+	}
+	return nil
+}
+
+// triedSince tells whether a trial was closed after a moment, s.
+func (r *Run) triedSince(at float64) bool {
+	for i := len(r.s.Trials) - 1; i >= 0; i-- {
+		if r.s.Trials[i].At > at {
+			return true
+		}
+	}
+	return false
+}
+
+// endsPlay says how long the pay lasted that takes its time, none where none does.
+func (r *Run) endsPlay(at float64) []record.Draft {
+	playing := r.Playing()
+	if playing == nil {
+		return nil
+	}
+	seconds := max(0, math.Round(10*(at-playing.At))/10)
+	set := map[string]json.RawMessage{"s": encode(seconds)}
+	return []record.Draft{record.NewDraft(record.KAmend, record.AmendData{Target: playing.ID, Set: set})}
+}
+
+// usualJackpot is how many pieces a jackpot has where the plan says none.
+const usualJackpot = 5
+
+// jackpot pays several pieces, one after another.
+func (r *Run) jackpot() []record.Draft {
+	pieces := r.pack.PayAt(r.step().ID).Jackpot
+	if pieces == 0 {
+		pieces = usualJackpot
+	}
+	return r.gives(pieces, record.PayData{Jackpot: true})
+}
+
+// Unreasoned is the last pay, where it was a jackpot or for something else and nobody has said why yet; nil for any other.
+func (r *Run) Unreasoned() *record.Payment {
+	n := len(r.s.Pays)
+	if n == 0 || r.s.Trying != nil || r.s.Ended != nil {
+		return nil
+	}
+	if last := &r.s.Pays[n-1]; (last.Jackpot || last.Apart) && last.Reason == "" && !r.triedSince(last.At) {
+		return last
+	}
+	return nil
 }
 
 // TopUp adds pieces, as typed, to those that were counted out.
@@ -178,28 +274,38 @@ func (r *Run) Foods(place, step string) []reinforce.Reward {
 	return reinforce.InHand(r.pack.Foods, pay.Tier, place, r.pack.Bans[place])
 }
 
-// takes puts another food into the hand, nothing where it is there already.
-func (r *Run) takes(place, step, chosen string) []record.Draft {
-	list := r.Foods(place, step)
-	if len(list) == 0 {
-		return nil
-	}
-	food := list[0]
-	for _, one := range r.pack.Foods {
-		if one.ID == chosen {
-			food = one
-		}
-	}
-	if food.ID == r.s.Food {
-		return nil
-	}
-	return []record.Draft{record.NewDraft(record.KFood, record.FoodData{Reward: food.ID, Tier: food.Tier})}
+// Beside are the other rewards that can be paid with at a place: they take their time.
+func (r *Run) Beside(place string) []reinforce.Reward {
+	return reinforce.Beside(r.pack.Foods, place, r.pack.Bans[place])
 }
 
-// Take puts a food into the hand in the middle of a session.
-func (r *Run) Take(food string) []record.Draft {
+// takes puts another reward into the hand, nothing where it is there already.
+func (r *Run) takes(place, step string, chosen Hold) []record.Draft {
+	list := r.Foods(place, step)
+	reward, known := r.Reward(chosen.Food)
+	if !known && len(list) > 0 {
+		reward = list[0] // else food that nobody named
+	}
+	turn, turns := r.Reward(chosen.Turn)
+	if !turns || turn.ID == reward.ID {
+		turn.ID = ""
+	}
+	if reward.ID == r.s.Food && turn.ID == r.s.FoodTurn {
+		return nil
+	}
+	return []record.Draft{record.NewDraft(record.KFood, record.FoodData{Reward: reward.ID, Tier: reward.Tier, Turn: turn.ID})}
+}
+
+// Hold is what is taken in the hand, by id: a reward, "" for the one that fits, and another with which it takes turns, "" for none.
+type Hold struct {
+	Food string `json:"food"`
+	Turn string `json:"turn"`
+}
+
+// Take puts a reward into the hand in the middle of a session.
+func (r *Run) Take(h Hold) []record.Draft {
 	if r.Block() == nil || r.s.Ended != nil {
 		return nil
 	}
-	return r.takes(r.s.Place, r.step().ID, food)
+	return r.takes(r.s.Place, r.step().ID, h)
 }

@@ -117,9 +117,9 @@ func TestOwnRewardsAreRecordedWithoutFood(t *testing.T) {
 		if last = pay.LifeReward; pay.LifeReward {
 			own++
 			require.Zero(t, pay.Pieces)
-			require.Empty(t, pay.Reward)
+			require.Empty(t, pay.With)
 		} else {
-			require.Equal(t, "sprat", pay.Reward)
+			require.Equal(t, "sprat", pay.With)
 		}
 	}
 	require.Equal(t, 4, own)
@@ -161,14 +161,14 @@ func TestFoodFitsTheStepAndThePlace(t *testing.T) {
 	p.Bans = map[string][]reinforce.Ban{"quay": {reinforce.NoThrown}}
 	h := begin(t, p, session.Choice{Place: "shed", Pieces: "7"})
 	require.Equal(t, "sprat", screen.Of(h.Run).View(0).Food)
-	h.Do(500, h.Run.Take("dry"))
+	h.Do(500, h.Run.Take(session.Hold{Food: "dry"}))
 	require.Equal(t, "dry", screen.Of(h.Run).View(600).Food)
-	require.Empty(t, h.Run.Take("dry"), "it is in the hand already")
+	require.Empty(t, h.Run.Take(session.Hold{Food: "dry"}), "it is in the hand already")
 	at := hold(h, 1000, 2, 4000, work.Main)
 	v := screen.Of(h.Run).View(at)
 	require.NotEmpty(t, v.Pay.Gone)
 	require.Contains(t, v.Log, "5 treats left")
-	require.Equal(t, "dry", h.Run.Session().Pays[0].Reward)
+	require.Equal(t, "dry", h.Run.Session().Pays[0].With)
 	quay := begin(t, p, session.Choice{Place: "quay"})
 	require.Equal(t, "dry", screen.Of(quay.Run).View(0).Food, "sprats are not used there")
 }
@@ -331,4 +331,63 @@ func TestTwoSidesInOneSessionKeepApart(t *testing.T) {
 	places := h.Run.Session().Blocks
 	require.Equal(t, left.Steps[2].ID, places[1].Position.Reached)
 	require.Equal(t, left.Steps[1].ID, places[2].Position.Reached)
+}
+
+// What takes its time is timed: until the key is pressed again, or the next trial begins. It is no food, and two can take turns.
+func TestPlayIsPayToo(t *testing.T) {
+	p := plan(work.Cued, 4, 1)
+	p.Foods = []reinforce.Reward{
+		{ID: "sprat", Name: "Sprats", Kind: reinforce.Food, Tier: 4}, {ID: "mat", Name: "Lick mat", Kind: reinforce.Lasting, Kcal: 38},
+	}
+	h := begin(t, p, session.Choice{Place: "shed", Pieces: "3"})
+	h.Do(500, h.Run.Take(session.Hold{Food: "sprat", Turn: "tug"}))
+	require.Equal(t, "sprat", h.Run.Session().Food)
+	cued(h, 1000, 900)
+	require.Equal(t, []any{"tug", "Toy"}, []any{screen.Of(h.Run).View(5000).Pay.Hand, screen.Of(h.Run).View(5000).Pay.Key})
+	h.Press(work.Main, 6000)
+	h.Press(work.Main, 7000)
+	require.NotNil(t, h.Run.Playing())
+	v := screen.Of(h.Run).View(19000)
+	require.Equal(t, []any{"It ends", "Toy for 12 s", ""}, []any{v.Pay.Key, v.Pay.Since, v.Pay.Word}, "nothing is overdue while it plays")
+	h.Press(work.PayKey, 22400)
+	pays := h.Run.Session().Pays
+	require.Len(t, pays, 2)
+	require.Equal(t, []any{reinforce.Toy, "tug", 0, 15.4}, []any{pays[1].As, pays[1].With, pays[1].Pieces, *pays[1].Seconds})
+	left, _ := h.Run.Left()
+	require.Equal(t, 2, left)
+	require.Equal(t, reinforce.Span{From: 7, To: 22.4}, h.Run.Session().Waits[0], "out of the time that the rate is over")
+	h.Do(23000, h.Run.Take(session.Hold{Food: "mat"}))
+	h.Press(work.PayKey, 24000)
+	h.Press(work.Main, 30000)
+	require.Equal(t, 6.0, *h.Run.Session().Pays[2].Seconds, "the next trial ends it")
+	require.False(t, h.Run.Means(work.JackpotKey), "a jackpot is food")
+	h.Press(work.UndoKey, 31000)
+	require.NotNil(t, h.Run.Playing(), "and an undo of its start lets it go on")
+}
+
+// A jackpot is several pieces as far as they last, with its reason; from an empty pouch none is paid. Other pay belongs to no trial.
+func TestAJackpotAndOtherPay(t *testing.T) {
+	h := begin(t, plan(work.Cued, 4, 1), session.Choice{Place: "shed", Pieces: "8"})
+	at := cued(h, 1000, 900)
+	h.Press(work.JackpotKey, at)
+	one := trials(h)[0]
+	require.Equal(t, []int{2, 6}, []int{one.Pays, one.Pieces})
+	after := screen.Of(h.Run).View(at + 100).After
+	require.Equal(t, work.ReasonOf+"hardest yet", after[0][0].Key)
+	h.Press(work.ReasonOf+"hardest yet", at+1000)
+	require.Equal(t, "hardest yet", h.Run.Session().Pays[1].Reason)
+	require.False(t, h.Run.Means(work.ReasonOf+"hardest yet"))
+	h.Press(work.OtherKey, at+2000)
+	h.Press(work.ReasonOf+"calm", at+3000)
+	last := h.Run.Session().Pays[2]
+	require.Equal(t, []any{true, "calm", "", 1}, []any{last.Apart, last.Reason, last.Trial, last.Pieces})
+	require.Equal(t, 2, trials(h)[0].Pays)
+	h.Press(work.JackpotKey, at+4000)
+	require.Equal(t, 1, h.Run.Session().Pays[3].Pieces, "what is left")
+	require.NotEmpty(t, h.Run.Reasons())
+	h.Press(work.MissKey, at+8000)
+	require.Empty(t, h.Run.Reasons(), "gone with the next trial")
+	for _, key := range []work.Key{work.JackpotKey, work.OtherKey, work.PayKey} {
+		require.Empty(t, h.Press(key, at+9000), key)
+	}
 }

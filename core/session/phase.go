@@ -90,8 +90,11 @@ func (r *Run) Clock() (reinforce.Clock, bool) {
 }
 
 // Waits tells whether a wait is under way, in which no pay is overdue, and since when (s): for a dog that left, for a slack line, until
-// it is itself again.
+// it is itself again, while it plays.
 func (r *Run) Waits() (since float64, waits bool) {
+	if playing := r.Playing(); playing != nil {
+		return playing.At, true
+	}
 	switch worried := r.Worried(); {
 	case r.s.Away != nil:
 		return *r.s.Away, true
@@ -126,6 +129,7 @@ func (r *Run) offTime() []reinforce.Span {
 // shownKeys are the keys that are on the board whatever the kind of work and the phase.
 var shownKeys = []work.Key{
 	work.MetKey, work.LateKey, work.HelpKey, work.MissKey, work.VoidKey, work.ShortKey, work.PayKey, work.UndoKey, work.BreakKey,
+	work.JackpotKey, work.OtherKey, work.DecoyKey,
 	work.EasyKey, work.HardKey, work.CueKey, work.OfferKey, work.PullKey, work.ThrowKey, work.LeftKey,
 	work.GrowlKey, work.EarlyKey, work.SlowKey, work.RefusedKey, work.FinishKey, work.RecoverKey, work.AlternateKey,
 }

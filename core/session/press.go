@@ -10,6 +10,7 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/reinforce"
 	"patientfox/core/trial"
 	"patientfox/core/work"
 )
@@ -43,6 +44,16 @@ func (r *Run) Means(key work.Key) bool {
 		return trying && !r.Kind().ByState && r.Block().Judge >= 2
 	case work.PayKey:
 		return idle || trying || deciding || phase == Recovering
+	case work.DecoyKey:
+		return r.movesNow()
+	case work.RealKey:
+		return r.Decoyed()
+	case work.JackpotKey:
+		left, known := r.Left()
+		return (idle || trying || deciding) && r.InHand().Kind == reinforce.Food && (!known || left > 0)
+	case work.OtherKey:
+		left, known := r.Left()
+		return (idle || deciding || phase == Recovering) && (r.InHand().Kind != reinforce.Food || !known || left > 0)
 	case work.UndoKey:
 		return phase != Over && len(r.log.LastPressOf(r.dev)) > 0
 	case work.BreakKey:
@@ -96,8 +107,11 @@ func (r *Run) Press(key work.Key, atMS int64) []record.Draft {
 		return nil
 	}
 	drafts := r.pressed(key, atMS)
-	if r.s.Away != nil && slices.ContainsFunc(drafts, begins) {
-		drafts = append([]record.Draft{counted(trial.CameBack)}, drafts...) // a dog that works has come back
+	if slices.ContainsFunc(drafts, begins) {
+		if r.s.Away != nil {
+			drafts = append([]record.Draft{counted(trial.CameBack)}, drafts...) // a dog that works has come back
+		}
+		drafts = append(r.endsPlay(float64(atMS)/1000), drafts...)
 	}
 	_, says := r.says(key)
 	if len(drafts) > 0 && key != work.UndoKey && !strings.HasPrefix(string(key), Instead) && !says {
@@ -126,12 +140,23 @@ func (r *Run) pressed(key work.Key, atMS int64) []record.Draft {
 	case work.UndoKey:
 		return r.undo()
 	case work.PayKey:
+		if ends := r.endsPlay(at); len(ends) > 0 {
+			return ends
+		}
 		return r.pays(Earned{Pay: true})
+	case work.DecoyKey:
+		return r.decoy()
+	case work.RealKey:
+		return r.does(r.Kind().Start(r.Moment(at)), at)
+	case work.JackpotKey:
+		return append(r.endsPlay(at), r.jackpot()...)
+	case work.OtherKey:
+		return append(r.endsPlay(at), r.gives(r.pack.PayAt(r.step().ID).Piece(), record.PayData{Apart: true})...)
 	case work.BreakKey:
 		if r.s.Paused {
 			return []record.Draft{record.NewDraft(record.KResume, struct{}{})}
 		}
-		return []record.Draft{record.NewDraft(record.KPause, struct{}{})}
+		return append(r.endsPlay(at), record.NewDraft(record.KPause, struct{}{}))
 	case work.OfferKey:
 		return []record.Draft{counted(trial.Offer)}
 	case work.CueKey:

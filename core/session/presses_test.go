@@ -27,7 +27,9 @@ var everyKey = []work.Key{
 	work.ItselfKey, work.RecoverKey, work.NoAnswerKey, work.HomeKey, work.FinishKey, work.SlowKey, work.RefusedKey, work.DoneKey,
 	work.SwapKey, work.AlternateKey, work.AcceptKey, work.GrowlKey, work.EarlyKey, work.ReturnKey, work.MarkedKey, work.PullKey,
 	work.ThrowKey, work.StopKey, work.ExpectKey, work.PulledKey, work.TakeKey, work.PutAwayKey,
-	work.MistakeKey, work.ResetKey, work.PositionKey, "error:crooked", "error:crept", "error:sat", "prompt:lure", "prompt:hand",
+	work.DecoyKey, work.RealKey, "reaction:none", "reaction:withdraws", work.JackpotKey, work.OtherKey, "reason:calm",
+	"reason:first time", work.MistakeKey, work.ResetKey, work.PositionKey, "error:crooked", "error:crept", "error:sat",
+	"prompt:lure", "prompt:hand",
 	"mistake:late mark", "mistake:moved", "arousal:0", "arousal:1", "arousal:2",
 	"state:0", "state:1", "state:2", "state:3", "state:4", "offered:0", "offered:1", "offered:2", "offered:3",
 }
@@ -49,6 +51,7 @@ func TestKeysPressedAtRandom(t *testing.T) {
 			// A session of its own now and then: they get slower as they grow, and one that should end has few keys left.
 			if h == nil || n%150 == 0 || n%20 == 0 && h.Run.OverThreshold() || h.Run.Phase() == session.Over {
 				p := planOf(work.All[seed%uint64(len(work.All))].Kind, rng)
+				p.V, p.DecoyIn, p.Errors = pack.Version, 4, work.Of(p.Kind).Errors()
 				h = begin(t, p, session.Choice{Place: "shed", Pieces: strconv.Itoa(5 + rng.IntN(60))})
 				at = 0
 			}

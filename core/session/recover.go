@@ -33,6 +33,9 @@ func (r *Run) Recovery() (moves []record.Recovery, distances, answers int) {
 
 // isRecovering tells whether a recovery is under way, one that goes home to its end.
 func (r *Run) isRecovering() bool {
+	if len(r.s.Recovers) == 0 {
+		return false // which is asked on every press, many times over
+	}
 	moves, _, _ := r.Recovery()
 	return len(moves) > 0
 }
@@ -208,8 +211,8 @@ func (r *Run) lookAtPays(s *decision.Signs) {
 		} else if p.Pieces > 0 {
 			s.SlowPays = 0
 		}
-		s.Refused = p.Taken == "refused" && r.tierOf(p.Reward) >= topTier
-		s.Ignored = p.Taken == "refused" && p.LifeReward
+		s.Refused = p.Taken == "refused" && r.tierOf(p.With) >= topTier
+		s.Ignored = p.Taken == "refused" && p.Lasts() && p.As != reinforce.Lasting
 	}
 	if t := r.LastTrial(); t != nil && slices.Contains(t.Errors, work.ToyIgnored) {
 		s.Ignored = true

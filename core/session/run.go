@@ -378,7 +378,7 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 		Spoils: work.Spoiling(r.pack.Errors),
 	}))
 	if advised < 0 {
-		return append(drafts, r.takes(r.s.Place, place.Today, c.Food)...), nil
+		return append(drafts, r.takes(r.s.Place, place.Today, Hold{Food: c.Food})...), nil
 	}
 	to := steps[max(0, advised)].ID
 	if c.Step != "" && c.Step != to && (mode == record.Train || mode == record.Baseline) {
@@ -395,7 +395,7 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 	if to != place.Today || c.Finish {
 		drafts = append(drafts, record.NewDraft(record.KMove, record.MoveData{From: place.Today, To: to, Why: why}))
 	}
-	return append(drafts, r.takes(c.Place, to, c.Food)...), nil
+	return append(drafts, r.takes(c.Place, to, Hold{Food: c.Food})...), nil
 }
 
 // opening is the beginning of a session with the choices made.

@@ -203,7 +203,7 @@ func TestPayGoesFromOnPaceToOverdue(t *testing.T) {
 	h := begin(t, plan(work.Held, 4, 1), session.Choice{Place: "shed"})
 	require.Empty(t, screen.Of(h.Run).View(90000).Pay.Word, "nothing is overdue before the dog works")
 	hold(h, 100000, 1, 4000, work.Main)
-	require.Equal(t, screen.PayView{Word: "on pace", Since: "last 10 s ago", Gap: 12}, screen.Of(h.Run).View(114000).Pay)
+	require.Equal(t, screen.PayView{Word: "on pace", Since: "last 10 s ago", Gap: 12, Key: "Pay"}, screen.Of(h.Run).View(114000).Pay)
 	require.Equal(t, "slow", screen.Of(h.Run).View(104000+16000).Pay.Word)
 	require.Equal(t, "overdue", screen.Of(h.Run).View(104000+23000).Pay.Word)
 	h.Press(work.BreakKey, 115000)

@@ -54,6 +54,18 @@ var Mistakes = []string{"late mark", "early hand", "late food", "wrong hand", "m
 // MistakeNotSaid is one of which nobody said more.
 const MistakeNotSaid = "mistake"
 
+// Reactions are what a dog can show to a decoy.
+var Reactions = []string{"none", "looks", Withdraws}
+
+// Withdraws is the reaction that says most: the hand has become a warning.
+const Withdraws = "withdraws"
+
+// JackpotReasons and OtherReasons are why a jackpot was paid, and what was paid for beside the trials.
+var (
+	JackpotReasons = []string{"hardest yet", "first time", "very fast", "its own idea", "after a bad patch"}
+	OtherReasons   = []string{"looked at you", "calm", "came back", "left it alone", "lay down"}
+)
+
 // WasReset is what was done after an error where the dog was put back to where it began.
 const WasReset = "reset"
 

@@ -45,6 +45,10 @@ const (
 	MistakeKey   Key = "mistake"   // the handler's own, in the last trial
 	ResetKey     Key = "reset"     // the dog was put back to where it began, after the last trial
 	PositionKey  Key = "position"  // it is in position again, after a miss
+	JackpotKey   Key = "jackpot"   // several pieces, one after another
+	OtherKey     Key = "other"     // paid for something else than a trial
+	DecoyKey     Key = "decoy"     // a movement that looks like preparation, and nothing follows
+	RealKey      Key = "real"      // a real movement, where a decoy was dealt
 )
 
 // The keys that only some kinds of work have.
@@ -71,6 +75,8 @@ const (
 	PromptOf  Key = "prompt:"
 	MistakeOf Key = "mistake:"
 	ArousalOf Key = "arousal:"
+	ReasonOf  Key = "reason:"   // of the last pay
+	ReactsTo  Key = "reaction:" // to the last decoy
 )
 
 // Button is a key as a board shows it.

@@ -197,7 +197,9 @@ func (p *Page) do(what string, steps ...chromedp.Action[chromedp.Void]) {
 
 // drawnAnew is true where the page drew a thing anew between its being found and its being used: nothing was done yet, and a
 // person's finger would have met the new one.
-func drawnAnew(err error) bool { return strings.Contains(err.Error(), "Could not find node with given id") }
+func drawnAnew(err error) bool {
+	return strings.Contains(err.Error(), "Could not find node with given id")
+}
 
 // state describes the page, for a failure's message.
 func (p *Page) state() string {

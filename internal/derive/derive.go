@@ -12,6 +12,7 @@ import (
 	"patientfox/core/lookback"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/reinforce"
 	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/store"
@@ -277,6 +278,14 @@ func blockRows(f *record.Session, id string) (rows []store.Block) {
 				}
 			}
 		}
+		for _, decoy := range f.Decoys {
+			if decoy.Block == b.ID {
+				row.Decoys++
+				if decoy.Reaction == work.Withdraws {
+					row.Shied++
+				}
+			}
+		}
 		row.Active = f.ActiveIn(b.ID)
 		rows = append(rows, row)
 	}
@@ -311,16 +320,20 @@ func verdictRows(f *record.Session, id string, planOf map[string]string) (rows [
 func fed(f *record.Session, session string) []store.Fed {
 	var list []store.Fed
 	for _, pay := range f.Pays {
-		if pay.LifeReward || pay.Pieces == 0 {
+		pieces := pay.Pieces
+		if pay.As == reinforce.Lasting {
+			pieces = 1 // one filling, whose energy its reward says
+		}
+		if pay.LifeReward || pieces == 0 {
 			continue
 		}
-		at := slices.IndexFunc(list, func(one store.Fed) bool { return one.Block == pay.Block && one.Reward == pay.Reward })
+		at := slices.IndexFunc(list, func(one store.Fed) bool { return one.Block == pay.Block && one.Reward == pay.With })
 		if at < 0 {
-			list = append(list, store.Fed{Session: session, Block: pay.Block, Reward: pay.Reward})
+			list = append(list, store.Fed{Session: session, Block: pay.Block, Reward: pay.With})
 			at = len(list) - 1
 		}
 		list[at].Pays++
-		list[at].Pieces += pay.Pieces
+		list[at].Pieces += pieces
 	}
 	return list
 }

@@ -190,8 +190,8 @@ func TestWhatIsBesideATrialIsCorrected(t *testing.T) {
 	met, missed := v.Table[0].ID, v.Table[2].ID
 	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": met, "pay_where": "low", "pay_taken": "slow", "worked_handler": "1.5"}))
 	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{
-		"trial": missed, "errors": "wide, sat", "broke": "a gull", "source": "dog", "mistake": "late food", "prompts": "2", "prompt": "a lure, “low”",
-		"recovery_s": "4.5",
+		"trial": missed, "errors": "wide, sat", "broke": "a gull", "source": "dog", "mistake": "late food", "prompts": "2",
+		"prompt": "a lure, “low”", "recovery_s": "4.5",
 	}))
 	v = again()
 	for name, want := range map[string]string{"mistake": "late food", "prompts": "2", "prompt": "a lure, “low”", "recovery_s": "4.5"} {
@@ -209,7 +209,8 @@ func TestWhatIsBesideATrialIsCorrected(t *testing.T) {
 	v = again()
 	require.Equal(t, "low", field(t, v.Corrections(met), "pay_where").Value, "more treats went to the same place")
 	for name, value := range map[string]string{
-		"pay_where": "nowhere", "pay_taken": "twice", "worked_handler": "far", "pieces": "101", "errors": "1,2,3,4,5,6,7", "mistake": "another", "prompts": "-1",
+		"pay_where": "nowhere", "pay_taken": "twice", "worked_handler": "far", "pieces": "101", "errors": "1,2,3,4,5,6,7",
+		"mistake": "another", "prompts": "-1",
 	} {
 		invalid(t, o.Correct(ctx, h.Session, form.Typed{"trial": met, name: value}), name)
 	}

@@ -54,9 +54,11 @@ type Block struct {
 	Arousal     int     `db:"arousal"`  // the highest noted, −1 for none
 	Life        int     `db:"life"`     // of its pays, those that were the distraction itself
 	Withheld    int     `db:"withheld"` // cues that were not given
-	Active      float64 `db:"active"`   // s, breaks left out
-	First       bool    `db:"first"`    // the first of its skill on its day: its first trial is cold
-	Guest       bool    `db:"guest"`    // of another dog than the session was opened with
+	Decoys      int     `db:"decoys"`
+	Shied       int     `db:"shied"`  // from which the dog withdrew
+	Active      float64 `db:"active"` // s, breaks left out
+	First       bool    `db:"first"`  // the first of its skill on its day: its first trial is cold
+	Guest       bool    `db:"guest"`  // of another dog than the session was opened with
 }
 
 // Move is one derived move.
@@ -137,7 +139,7 @@ const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason,
 
 const (
 	blockColumns = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, ` +
-		`said, pieces_left, pays, pieces, mode, offers, growls, arousal, life, withheld, active, first, guest`
+		`said, pieces_left, pays, pieces, mode, offers, growls, arousal, life, withheld, decoys, shied, active, first, guest`
 	moveColumns    = `id, session, ord, plan, at, from_step, to_step, why`
 	fedColumns     = `session, block, reward, pays, pieces`
 	verdictColumns = `id, session, ord, plan, step, at, advice, deed, reasons, rule, reads`

@@ -2,6 +2,7 @@ package plans
 
 import (
 	"context"
+	"fmt"
 	"strconv"
 
 	"patientfox/core/library"
@@ -21,6 +22,23 @@ func errorsForm(errors []work.Error) form.Typed {
 		}
 	}
 	return typed
+}
+
+// SaveDecoys changes how many of the movements towards the dog are decoys.
+func (p *Cases) SaveDecoys(ctx context.Context, plan string, t form.Typed) error {
+	ps := form.Problems{}
+	says := fmt.Sprintf("One in 2 to %d, or 0 for none.", library.MaxDecoyIn)
+	in := ps.Whole(t, "decoy_in", 0, library.MaxDecoyIn, says)
+	if t.Text("decoy_in") == "" {
+		ps.Add("decoy_in", says)
+	}
+	if err := ps.Err(); err != nil {
+		return err
+	}
+	return p.ChangePlan(ctx, plan, t, "decoys", func(b *library.Body, steps []progression.Step) ([]progression.Step, error) {
+		b.DecoyIn = &in
+		return steps, nil
+	})
 }
 
 // SaveErrors changes the errors that have a key after a trial: up to work.MaxErrors, in the order of their fields.

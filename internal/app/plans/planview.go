@@ -42,6 +42,8 @@ type PlanView struct {
 	Tracks                      []TrackView
 	Needs                       []app.NeedView
 	Management                  []library.Instead
+	Exposes                     bool       // its trials are exposures
+	DecoyIn                     int        // of movements towards the dog one in so many is a decoy, 0 none
 	ErrorsForm                  form.Typed // the dog's errors that have a key; nil where its trials have none
 	Props, Method               string
 	Breaches                    []BreachView
@@ -117,7 +119,9 @@ func (p *Cases) makePlan(ctx context.Context, id string) (v PlanView, err error)
 		Pay:   phrase.Strategy(l.PayHere(), l.Standing.Rung),
 		Today: today, Management: l.Body.Management, Props: l.Body.Props, Method: l.Body.Method, Cueing: l.Body.Cueing, Wrong: l.Body.Wrong,
 	}
-	if kind := work.Kind(l.Kind); !work.Of(kind).ByState {
+	kind := work.Kind(l.Kind)
+	v.Exposes, v.DecoyIn = work.Of(kind).ByState, l.Body.DecoyInOf(kind)
+	if !v.Exposes {
 		v.ErrorsForm = errorsForm(l.Body.ErrorsOf(kind))
 	}
 	v.Missing = app.Missing(l)

@@ -57,7 +57,8 @@ func (p *Cases) makePack(ctx context.Context, id string) (made pack.Pack, err er
 		Kind: work.Kind(l.Kind), Definition: l.Def, DefVersion: l.Definition, Steps: l.Steps, Rule: l.Body.Rule,
 		StepRules: l.StepRules(), Pay: l.Body.Pay,
 		StepPay: l.Body.StepPay, Lifeline: l.Body.Lifeline, First: true, Person: s.Person,
-		Errors: l.Body.ErrorsOf(work.Kind(l.Kind)), Ruled: l.Ruled(), Zone: s.Zone.String(), Now: p.Ms(),
+		Errors: l.Body.ErrorsOf(work.Kind(l.Kind)), DecoyIn: l.Body.DecoyInOf(work.Kind(l.Kind)),
+		Ruled: l.Ruled(), Zone: s.Zone.String(), Now: p.Ms(),
 		Cautions: app.Cautions(l, true), Units: s.Units(), Blocked: app.BlockedSteps(l.Steps, missing),
 	}
 	if made.States, err = s.Looks(); err != nil {
@@ -80,10 +81,10 @@ func (p *Cases) makePack(ctx context.Context, id string) (made pack.Pack, err er
 	return made, nil
 }
 
-// foodsOf are the rewards that a dog can be paid with from the hand.
+// foodsOf are the rewards that a dog can be paid with in a session; praise is given anyway.
 func foodsOf(rewards []reinforce.Reward) (foods []reinforce.Reward) {
 	for _, r := range rewards {
-		if r.Kind == reinforce.Food && r.Excluded == "" && !r.Off {
+		if r.Kind != reinforce.Praise && r.Excluded == "" && !r.Off {
 			foods = append(foods, r)
 		}
 	}

@@ -93,6 +93,12 @@ func (c corrector) before(at float64) (last *trial.Trial) {
 	return last
 }
 
+// apart tells whether an event is a pay that belongs to no trial.
+func apart(e record.Event) bool {
+	var d record.PayData
+	return e.Kind == record.KPay && json.Unmarshal(e.Data, &d) == nil && d.Apart
+}
+
 // TakeBack takes back something that was noted beside the trials: a note, a state, a growl.
 func (p *Cases) TakeBack(ctx context.Context, session, event string) error {
 	events, err := p.Store.Read().Events(ctx, session)
@@ -104,7 +110,7 @@ func (p *Cases) TakeBack(ctx context.Context, session, event string) error {
 			return false
 		}
 		var d record.CountData
-		return e.Kind == record.KNote || e.Kind == record.KState || e.Kind == record.KArousal ||
+		return e.Kind == record.KNote || e.Kind == record.KState || e.Kind == record.KArousal || e.Kind == record.KDecoy || apart(e) ||
 			e.Kind == record.KCount && json.Unmarshal(e.Data, &d) == nil && d.What == trial.Growl
 	}
 	if !slices.ContainsFunc(events, noted) {

@@ -53,7 +53,9 @@ func (pg *page) around(f forms) {
 		name  string
 	}{
 		{&pg.NeedEdit, f.need, form.Typed{}, "need"}, {&pg.ManagementEdit, f.management, management, "management"},
-		{&pg.ErrorsEdit, f.errors, pg.ErrorsForm, "errors"}, {&pg.BreachEdit, f.breach, form.Typed{}, "breach"}, {&pg.CueEdit, f.cue, cue, "cue"},
+		{&pg.DecoysEdit, f.decoys, form.Typed{"decoy_in": strconv.Itoa(pg.DecoyIn)}, "decoys"},
+		{&pg.ErrorsEdit, f.errors, pg.ErrorsForm, "errors"},
+		{&pg.BreachEdit, f.breach, form.Typed{}, "breach"}, {&pg.CueEdit, f.cue, cue, "cue"},
 		{&pg.TrackEdit, f.track, form.Typed{}, "track"}, {&pg.TemplateEdit, f.template, form.Typed{"name": pg.Skill}, "template"},
 	} {
 		*one.to = shell.Form{Typed: one.typed}

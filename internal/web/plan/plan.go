@@ -44,6 +44,7 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	routes.Post("/plans/:id/needs", s.saves(p.SaveNeed, "needs", func(f *forms) **shell.Form { return &f.need }))
 	routes.Post("/plans/:id/management", s.saves(p.SaveManagement, "between", func(f *forms) **shell.Form { return &f.management }))
 	routes.Post("/plans/:id/errors", s.saves(p.SaveErrors, "errors", func(f *forms) **shell.Form { return &f.errors }))
+	routes.Post("/plans/:id/decoys", s.saves(p.SaveDecoys, "decoys", func(f *forms) **shell.Form { return &f.decoys }))
 	routes.Post("/plans/:id/breaches", s.saves(p.AddBreach, "between", func(f *forms) **shell.Form { return &f.breach }))
 	routes.Post("/plans/:id/breaches/:breach/away", s.takeBack)
 	routes.Post("/plans/:id/cue", s.saves(p.SaveCueing, "cue", func(f *forms) **shell.Form { return &f.cue }))
@@ -64,7 +65,7 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 type forms struct {
 	definition, rule, step                         *shell.Form
 	need, management, breach, cue, track, template *shell.Form
-	errors                                         *shell.Form
+	errors, decoys                                 *shell.Form
 	stepID                                         string
 	list                                           *shell.Form // the words of a list
 	try                                            *insight.TryView
@@ -84,6 +85,7 @@ type page struct {
 	ManagementEdit shell.Form
 	BreachEdit     shell.Form
 	ErrorsEdit     shell.Form
+	DecoysEdit     shell.Form
 	CueEdit        shell.Form
 	TrackEdit      shell.Form
 	TemplateEdit   shell.Form

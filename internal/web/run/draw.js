@@ -84,6 +84,7 @@ export function drawView(/** @type {View} */ v) {
   const off = new Set(v.off || []);
   for (const id of ["again", "offer"]) $(id).hidden = !v.on_cue;
   $("early").hidden = !v.asks;
+  $("decoy").hidden = Boolean((v.states || []).length);
   $("looks-open").hidden = !(v.row || []).some(({ shape }) => shape && shape.startsWith("state"));
   for (const key of wheres) key.disabled = off.has("slow");
   drawKeys($("row"), v.row || [], "key tall");
@@ -104,6 +105,7 @@ export function drawView(/** @type {View} */ v) {
     // The large key keeps its focus: while it rests the core takes no press of it.
     if (key.dataset.key !== "main") key.disabled = off.has(key.dataset.key);
   }
+  text("pay-label", v.pay.key);
   text("break-label", v.phase === "paused" ? "Go on" : "Break");
   text("log", v.log);
   text("tells-line", v.tells || "");

@@ -33,9 +33,9 @@ on($("reckoning"), "toggle", async () => {
 on(root.querySelector(".more"), "toggle", async () => {
   if (!root.querySelector(".more").open || !state.session) return;
   const { setup: s } = await state.core.ask("setup", choice(), now());
-  const foods = s.foods || [];
-  $("hand-field").hidden = foods.length < 2;
-  options($("hand"), foods, state.view.food || (foods[0] || {}).id || "");
+  const foods = [...((s.foods || []).length ? s.foods : [{ id: "", name: "Food" }]), ...s.beside];
+  options($("hand"), foods, state.view.food || foods[0].id);
+  options($("hand-turn"), [{ id: "", name: "Nothing else" }, ...foods.filter((/** @type {any} */ one) => one.id)], state.view.pay.turn);
   options($("holds"), s.people || [], state.session.handler);
   interludes(await carried());
   for (const select of root.querySelectorAll("[data-tell]")) select.value = "";
@@ -101,7 +101,7 @@ on($("top-up-add"), "click", async () => {
   more.open = false;
   mainKey();
 });
-on($("hand"), "change", () => keep("food", $("hand").value));
+for (const hand of ["hand", "hand-turn"]) on($(hand), "change", () => keep("food", { food: $("hand").value, turn: $("hand-turn").value }));
 on($("holds"), "change", async () => {
   // Of the trials from here on; who logs stays the same.
   await changed({ handler: $("holds").value }).catch((error) => {

@@ -89,6 +89,7 @@ export class Senses {
       this.say(`${now.verdict.word}. ${now.verdict.why}`);
     }
     if (began((v) => v.advice.line)) this.say(now.advice.line);
+    else if (now.moves && now.moves !== was.moves) this.say(now.moves);
     if (began((v) => v.pay.word === "overdue")) this.tell("sag");
     this.beat(now);
     $("pocket-word").textContent = now.verdict.show ? now.verdict.word : now.phase === "trying" ? now.dial.big : now.main.label;

@@ -38,7 +38,7 @@ async function setup() {
   text("ruled-why", s.ruled ? s.ruled.why : "");
   text("ruled-instead", s.ruled ? s.ruled.instead : "");
   $("start-step").disabled = s.mode === "place" || s.mode === "probe";
-  const foods = s.foods || [];
+  const foods = (s.foods || []).length ? [...s.foods, ...s.beside] : [];
   $("food-field").hidden = !foods.length;
   options($("food"), foods, foods.some((/** @type {any} */ f) => f.id === $("food").dataset.own) ? $("food").dataset.own : (foods[0] || {}).id || "");
   return s;

@@ -19,14 +19,14 @@ interface Setting { key: string; label: string; value: string; other: boolean }
 interface View {
   phase: string; on_cue?: boolean; asks?: boolean; between?: boolean; plan: string; dog: string; skill: string; step: string; where: string; target: string;
   dial: { big: string; of: string; part: number; full: boolean; slow: boolean; live: boolean };
-  pay: { word: string; since: string; next: string; food: string; gone: string; due: boolean; gap: number };
+  pay: { word: string; since: string; next: string; food: string; gone: string; due: boolean; gap: number; key: string; hand: string; turn: string };
   set: { label: string; places: { outcome: string; paid: boolean }[] };
   verdict: { show: boolean; word: string; why: string; coverage: string; more: boolean; others: Button[] };
   main: Button; rests: boolean; off: string[]; row: Button[]; beside: Button[]; caution?: string;
   advice: { line: string; urgent: boolean; finish: boolean };
   recover: { say: string; then: string };
   body?: { sites: string[]; at: string; steps: string };
-  log: string; food: string; tells?: string; last?: string; was?: string; worked?: Setting[]; after?: Button[][]; arousal?: Button[]; help?: boolean; lined?: boolean; states?: Button[]; helps?: string; leave?: string; ends?: string;
+  log: string; food: string; tells?: string; last?: string; was?: string; worked?: Setting[]; after?: Button[][]; arousal?: Button[]; help?: boolean; moves?: string; lined?: boolean; states?: Button[]; helps?: string; leave?: string; ends?: string;
   closing: { logged: string; pieces: string; left: string; waiting: string; tags: string; reason: string; summary: string; next: string };
   sheet: { line: string; done: boolean; next: string; parts?: Part[] };
 }
