@@ -178,6 +178,9 @@ func (r *reviewer) notes() {
 		r.Notes = append(r.Notes, NoteLine{a.ID, say.Clock(a.At) + " · arousal: " + say.Lower(name)})
 	}
 	r.apart()
+	for _, w := range f.Withheld {
+		r.Notes = append(r.Notes, NoteLine{w.ID, say.Clock(w.At) + " · fetched, not called: the cue was withheld"})
+	}
 	for _, d := range f.Decoys {
 		r.Notes = append(r.Notes, NoteLine{d.ID, say.Clock(d.At) + " · decoy" + map[string]string{
 			"none": ": no reaction", "looks": ": it looked at the hand", work.Withdraws: ": it withdrew",

@@ -82,7 +82,7 @@ func Leave(p Pack, s *record.Session, last *record.Block) Pack {
 		covers = map[string]standing.Cover{}
 	}
 	for _, b := range s.Blocks {
-		covers[b.ID] = standing.Cover{Logged: b.Logged, Unlogged: b.Unlogged}
+		covers[b.ID] = standing.Cover{Logged: b.Logged, Unlogged: b.Unlogged, Withheld: b.Withheld}
 	}
 	made := Make(p, stands, p.Record().after(last.Steps, last.Position.Reached, trials, p.Stretched(s, last), covers))
 	made.Steps, made.Read = last.Steps, nil // how far the server has read says nothing of what this session left

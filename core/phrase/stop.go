@@ -50,3 +50,15 @@ func Advice(a decision.Advice, capped string) string {
 	}
 	return ""
 }
+
+// DoNotCall is said where a cue that must not fail would likely not be answered.
+const DoNotCall = "Do not call: go and get the dog. This cue is not sure enough here to be spent."
+
+// CallEarly says before a block how a cue that must not fail is given: "Call within 10 m, before it locks on." within is how far off the
+// dog is, "" where the step does not say.
+func CallEarly(within string) string {
+	if within != "" {
+		within = " within " + within + ","
+	}
+	return "Call" + within + " before the dog locks on. If you would lose it, go and get it instead: a cue that fails is worn."
+}

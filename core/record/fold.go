@@ -50,6 +50,7 @@ type Session struct {
 	States        []State
 	Arousals      []Arousal
 	Decoys        []Decoy
+	Withheld      []Withheld
 	Verdicts      []Verdict
 	Moves         []Move
 	Notes         []Note
@@ -262,6 +263,12 @@ type Arousal struct {
 	ID, Block string
 	At        float64
 	Level     int
+}
+
+// Withheld is a cue that was not given: the dog was fetched.
+type Withheld struct {
+	ID, Block string
+	At        float64
 }
 
 // Decoy is one decoy, with the dog's reaction to it.

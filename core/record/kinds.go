@@ -68,6 +68,9 @@ func (f *folder) count(e placed, d *CountData) {
 		f.s.Growls = append(f.s.Growls, Growl{e.ID, b.ID, f.at})
 	case trial.Position:
 		f.position()
+	case trial.Withheld:
+		b.Withheld += n
+		f.s.Withheld = append(f.s.Withheld, Withheld{e.ID, b.ID, f.at})
 	}
 }
 

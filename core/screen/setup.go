@@ -163,11 +163,27 @@ func (r Screen) Setup(c session.Choice) SetupView {
 	return v
 }
 
+// callEarly is how a cue that must not fail is given at a step, or that it is not given.
+func (r Screen) callEarly(step progression.Step) string {
+	if r.Protects() {
+		return phrase.DoNotCall
+	}
+	within := ""
+	if c := step.Criteria; c.Has(criteria.Handler) && c.Get(criteria.Handler) > 0 {
+		d, _ := c.Dimension(criteria.Handler)
+		within = r.Pack().Units.Say(d, c.Get(criteria.Handler))
+	}
+	return phrase.CallEarly(within)
+}
+
 // cautionsFor are the cautions of a session that opens at a step, those that matter most first: the page folds the others away.
 func (r Screen) cautionsFor(c session.Choice, step progression.Step) (list []string) {
 	p := r.Pack()
 	if waits := p.Blocked[step.ID]; waits != "" {
 		list = append(list, "This step waits: "+waits)
+	}
+	if p.Lifeline && r.Kind().OnCue {
+		list = append(list, r.callEarly(step))
 	}
 	first := min(1, len(p.Cautions)) // of a dog with flags this is what they say
 	tags, _ := session.ReadTags(c.Tags)

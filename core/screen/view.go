@@ -107,7 +107,9 @@ func (r Screen) View(atMS int64) View {
 	}
 	v.Lined, v.States, v.Arousal = r.lined(), r.Kind().Notes(), r.arousal()
 	v.After, v.Help, v.Moves = r.after(), r.helpDue(at), r.movesAhead()
-	v.Caution = r.cautionNow()
+	if v.Caution = r.cautionNow(); v.Caution == "" && r.Protects() {
+		v.Caution = phrase.DoNotCall
+	}
 	_, interlude := r.Interlude()
 	v.Between = v.Phase == session.Idle && interlude == 0 && !r.Stopped() && !r.Helps()
 	if line := r.turnLine(); line != "" {
@@ -372,6 +374,10 @@ func (r Screen) beside(phase session.Phase) (keys []work.Button) {
 	} else {
 		add(work.DoneKey, "Rehearsal", false)
 	}
+	if r.Protects() {
+		add(work.FetchedKey, "Fetched, didn’t call", false)
+	}
+	add(work.LoopKey, "Let out a loop", false)
 	add(work.RealKey, "The real one", false)
 	add(work.MarkedKey, "Marked on purpose", false)
 	add(work.ReturnKey, "Back now", false)

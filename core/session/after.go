@@ -165,6 +165,9 @@ func (r *Run) mistaken(t *trial.Trial, mistake string) map[string]json.RawMessag
 func (r *Run) prompts(at float64) []record.Draft {
 	c := r.Ahead().Criteria
 	how := work.PlannedHelp(c)
+	if how == "" && r.fetches() && r.onLine() {
+		how = work.TheLine
+	}
 	pause, pauses := work.PauseForHelp(c)
 	return []record.Draft{record.NewDraft(record.KHelp, record.HelpData{
 		How: how, Planned: pauses && at-r.s.Trying.From >= pause-evidence.Epsilon,

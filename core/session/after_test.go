@@ -215,3 +215,67 @@ func TestDecoysAreDealt(t *testing.T) {
 		require.Len(t, h.Run.Session().Pays, len(trials(h)))
 	}
 }
+
+// A recall on a line: answered, line helped, reeled in and fetched are told apart. Under six in ten the dog is fetched instead of called.
+func TestACueIsProtectedInTime(t *testing.T) {
+	p := plan(work.Cued, 4, 1)
+	p.V, p.Lifeline, p.Rule = pack.Version, true, decision.Defaults(decision.Gate)
+	for i := range p.Steps {
+		p.Steps[i].Criteria = p.Steps[i].Criteria.With(criteria.Gear, 0)
+	}
+	h := begin(t, p, session.Choice{Place: "shed", Pieces: "60"})
+	row := screen.Of(h.Run).View(0).Row
+	require.Equal(t, []string{"Answered", "Slow", "Line helped", "Reeled in"}, []string{row[0].Label, row[1].Label, row[2].Label, row[3].Label})
+	at := cued(h, 1000, 900)
+	require.False(t, h.Run.Means(work.LoopKey))
+	at = cued(h, at, 900)
+	require.True(t, h.Run.Means(work.LoopKey), "two answered")
+	h.Press(work.LoopKey, at)
+	require.False(t, h.Run.Means(work.LoopKey))
+	figure, other := h.Run.Worked(work.LineOut)
+	require.True(t, other)
+	at = cued(h, at, 900)
+	require.InDelta(t, figure, trials(h)[2].Worked[work.LineOut.Key], 1e-9)
+	h.Press(work.Main, at)
+	h.Press(work.HelpKey, at+900)
+	h.Press(work.Main, at+1500)
+	require.Equal(t, []any{trial.Helped, work.TheLine}, []any{trials(h)[3].Outcome, trials(h)[3].Prompt})
+	at += 8000
+	for n := 3; n < 10; n++ { // 3 met of 10
+		require.False(t, h.Run.Protects(), n)
+		h.Press(work.Main, at)
+		h.Press(work.MissKey, at+3000)
+		if h.Run.Phase() == session.Deciding {
+			h.Press(work.StayKey, at+5000)
+		}
+		at += 9000
+	}
+	require.Equal(t, work.ByTheLine, trials(h)[4].After, "reeled in")
+	require.True(t, h.Run.Protects())
+	require.Equal(t, work.FetchedKey, screen.Of(h.Run).View(at).Beside[0].Key)
+	before := len(trials(h))
+	h.Press(work.FetchedKey, at)
+	h.Press(work.FetchedKey, at+3000)
+	require.Len(t, trials(h), before, "no trial")
+	require.Equal(t, 2, h.Run.Block().Withheld)
+	h.Press(work.UndoKey, at+5000)
+	require.Equal(t, 1, h.Run.Block().Withheld)
+}
+
+// Cues that were withheld make a step up wait, as trials do that were ended early.
+func TestWithheldCuesMakeAStepUpWait(t *testing.T) {
+	p := plan(work.Cued, 4, 1)
+	p.V, p.Lifeline, p.Rule = pack.Version, true, decision.Defaults(decision.Run)
+	h := begin(t, p, session.Choice{Place: "shed"})
+	h.Press(work.FetchedKey, 1000)
+	h.Press(work.FetchedKey, 3000)
+	at := int64(9000)
+	for range 3 {
+		at = cued(h, at, 900)
+	}
+	now := h.Run.Now()
+	require.Equal(t, decision.Repeat, now.Verdict)
+	require.Equal(t, decision.EndedEarly, now.Reasons[len(now.Reasons)-1].Code)
+	left := h.Run.After()[0]
+	require.Equal(t, 2, left.Cover[trials(h)[0].Block].Withheld, "and the next session knows")
+}

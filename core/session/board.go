@@ -21,7 +21,7 @@ func (r *Run) Kind() *work.Work { return work.Of(r.pack.Kind) }
 func (r *Run) Moment(at float64) *work.Moment {
 	return &work.Moment{
 		At: at, Criteria: r.step().Criteria, Seconds: r.Seconds(), Paces: r.Paces(), Trial: r.s.Trying, Closed: len(r.s.Trials),
-		Taut: r.s.Taut != nil, Site: r.Site(),
+		Taut: r.s.Taut != nil, Site: r.Site(), OnLine: r.fetches() && r.onLine(),
 	}
 }
 

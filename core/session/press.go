@@ -44,6 +44,10 @@ func (r *Run) Means(key work.Key) bool {
 		return trying && !r.Kind().ByState && r.Block().Judge >= 2
 	case work.PayKey:
 		return idle || trying || deciding || phase == Recovering
+	case work.FetchedKey:
+		return idle && r.fetches() && r.s.Away == nil
+	case work.LoopKey:
+		return r.Loops()
 	case work.DecoyKey:
 		return r.movesNow()
 	case work.RealKey:
@@ -144,6 +148,11 @@ func (r *Run) pressed(key work.Key, atMS int64) []record.Draft {
 			return ends
 		}
 		return r.pays(Earned{Pay: true})
+	case work.FetchedKey:
+		return r.withheld()
+	case work.LoopKey:
+		r.loop()
+		return nil
 	case work.DecoyKey:
 		return r.decoy()
 	case work.RealKey:
@@ -235,6 +244,9 @@ func (r *Run) outcome(o trial.Outcome, at float64, errors ...string) []record.Dr
 	}
 	if o == trial.Met && r.s.Trying != nil && r.s.Trying.Helped {
 		closes.Outcome = trial.Helped // the mark is paid all the same
+	}
+	if o == trial.Missed && len(errors) == 0 && r.fetches() && r.onLine() {
+		closes.After = work.ByTheLine // it was reeled in
 	}
 	switch {
 	case phase == Idle && r.isTurn():

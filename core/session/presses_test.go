@@ -11,6 +11,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"patientfox/core/criteria"
 	"patientfox/core/pack"
 	"patientfox/core/record"
 	"patientfox/core/screen"
@@ -27,7 +28,7 @@ var everyKey = []work.Key{
 	work.ItselfKey, work.RecoverKey, work.NoAnswerKey, work.HomeKey, work.FinishKey, work.SlowKey, work.RefusedKey, work.DoneKey,
 	work.SwapKey, work.AlternateKey, work.AcceptKey, work.GrowlKey, work.EarlyKey, work.ReturnKey, work.MarkedKey, work.PullKey,
 	work.ThrowKey, work.StopKey, work.ExpectKey, work.PulledKey, work.TakeKey, work.PutAwayKey,
-	work.DecoyKey, work.RealKey, "reaction:none", "reaction:withdraws", work.JackpotKey, work.OtherKey, "reason:calm",
+	work.FetchedKey, work.LoopKey, work.DecoyKey, work.RealKey, "reaction:none", "reaction:withdraws", work.JackpotKey, work.OtherKey, "reason:calm",
 	"reason:first time", work.MistakeKey, work.ResetKey, work.PositionKey, "error:crooked", "error:crept", "error:sat",
 	"prompt:lure", "prompt:hand",
 	"mistake:late mark", "mistake:moved", "arousal:0", "arousal:1", "arousal:2",
@@ -51,6 +52,11 @@ func TestKeysPressedAtRandom(t *testing.T) {
 			// A session of its own now and then: they get slower as they grow, and one that should end has few keys left.
 			if h == nil || n%150 == 0 || n%20 == 0 && h.Run.OverThreshold() || h.Run.Phase() == session.Over {
 				p := planOf(work.All[seed%uint64(len(work.All))].Kind, rng)
+				if p.Lifeline = p.Kind == work.Cued; p.Lifeline { // called on a line
+					for i := range p.Steps {
+						p.Steps[i].Criteria = p.Steps[i].Criteria.With(criteria.Gear, 0)
+					}
+				}
 				p.V, p.DecoyIn, p.Errors = pack.Version, 4, work.Of(p.Kind).Errors()
 				h = begin(t, p, session.Choice{Place: "shed", Pieces: strconv.Itoa(5 + rng.IntN(60))})
 				at = 0
@@ -109,6 +115,10 @@ func pressed(t *testing.T, h *session.Hand, key work.Key, at int64, back bool) w
 	}
 	if key == work.DoneKey {
 		require.NotEqual(t, done, r.Armed().Done, what)
+		return key
+	}
+	if key == work.LoopKey { // which stands with the next trial
+		require.False(t, r.Means(key), what)
 		return key
 	}
 	waits := phase == session.Recovering && len(events) == 0 // for its 30 s, or for the closing panel

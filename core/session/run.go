@@ -256,6 +256,7 @@ func (r *Run) question(b *record.Block, rule decision.Rule, trials []trial.Trial
 		_, unlogged := r.coverage(decision.Window(rule, trials))
 		q.Unlogged += unlogged
 	}
+	q.Withheld = r.withheldIn(trials, b)
 	return q
 }
 
@@ -337,6 +338,24 @@ func (r *Run) coverage(trials []trial.Trial) (logged, unlogged int) {
 		logged, unlogged = logged+c.Logged, unlogged+c.Unlogged
 	}
 	return logged, unlogged
+}
+
+// withheldIn adds up the cues that were not given in the blocks that the trials come from, and in the running one.
+func (r *Run) withheldIn(trials []trial.Trial, b *record.Block) (n int) {
+	seen := map[string]bool{b.ID: true}
+	n = b.Withheld
+	for i := range trials {
+		if id := trials[i].Block; !seen[id] {
+			seen[id] = true
+			n += r.pack.Cover[id].Withheld
+			for _, other := range r.s.Blocks {
+				if other.ID == id {
+					n += other.Withheld
+				}
+			}
+		}
+	}
+	return n
 }
 
 // Begin opens the session, or its next block, with the choices made. The error names a field and

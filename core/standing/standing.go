@@ -163,6 +163,7 @@ func MarkCold(trials []trial.Trial, first map[string]bool) {
 type Cover struct {
 	Logged   int `json:"logged"`
 	Unlogged int `json:"unlogged"`
+	Withheld int `json:"withheld,omitempty"` // cues that were not given
 }
 
 // CoverOf picks the blocks of a stretch.

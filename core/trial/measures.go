@@ -104,4 +104,5 @@ const (
 	CameBack = "back"
 	Growl    = "growl"    // a growl or a snap
 	Position = "position" // in position again after a miss
+	Withheld = "withheld" // a cue was not given, because it would not have been answered
 )

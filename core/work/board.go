@@ -19,6 +19,7 @@ type Moment struct {
 	Closed   int               // trials of the session so far
 	Taut     bool              // the line
 	Site     string            // that is handled next
+	OnLine   bool              // a cue that must not fail, with the dog on a line
 	Marks    string            // what a mark means as the trial is paid, "" for what it usually means
 }
 

@@ -18,6 +18,12 @@ var cued = Work{
 
 	apart: func(c criteria.Criteria) bool { return c.Get(criteria.Handler) >= apartM },
 	begin: "as you give the cue", mark: "met, and paid",
+	row: func(m *Moment) []Button {
+		if m.OnLine {
+			return Outcomes("Answered", "Slow", "Line helped", "Reeled in")
+		}
+		return Outcomes("Met", "Slow", "Helped", "Missed")
+	},
 	errors: []Error{{"crooked", false}, {"stopped short", true}, {"wide turn", false}, {"sniffed", false}, {ToyIgnored, false}},
 	asks: func(q *questions) {
 		q.cue()

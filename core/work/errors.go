@@ -66,6 +66,12 @@ var (
 	OtherReasons   = []string{"looked at you", "calm", "came back", "left it alone", "lay down"}
 )
 
+// TheLine is help that the line gave, and ByTheLine what was done after an error where the dog was reeled in.
+const (
+	TheLine   = "the line"
+	ByTheLine = "guided by the line"
+)
+
 // WasReset is what was done after an error where the dog was put back to where it began.
 const WasReset = "reset"
 

@@ -48,6 +48,8 @@ const (
 	JackpotKey   Key = "jackpot"   // several pieces, one after another
 	OtherKey     Key = "other"     // paid for something else than a trial
 	DecoyKey     Key = "decoy"     // a movement that looks like preparation, and nothing follows
+	FetchedKey   Key = "fetched"   // the cue was not given, and the dog fetched
+	LoopKey      Key = "loop"      // a loop of the line is let out
 	RealKey      Key = "real"      // a real movement, where a decoy was dealt
 )
 

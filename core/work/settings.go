@@ -34,10 +34,16 @@ func Settings(steps []progression.Step, c criteria.Criteria) (list []criteria.Di
 			}
 		}
 	}
-	if gear := c.Item(criteria.Gear); strings.Contains(gear, "line") || strings.Contains(gear, "leash") {
+	if OnLine(c) {
 		list = append(list, LineOut)
 	}
 	return list
+}
+
+// OnLine tells whether a step has the dog on a line.
+func OnLine(c criteria.Criteria) bool {
+	gear := c.Item(criteria.Gear)
+	return strings.Contains(gear, "line") || strings.Contains(gear, "leash")
 }
 
 // Planned is a setting as a step plans it; a support that the step does not name is at the end of its list.

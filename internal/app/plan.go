@@ -211,7 +211,7 @@ func MarkCold(rows []store.Trial, blocks []store.Block) {
 func Covers(blocks []store.Block) map[string]standing.Cover {
 	cover := make(map[string]standing.Cover, len(blocks))
 	for _, b := range blocks {
-		cover[b.ID] = standing.Cover{Logged: b.Logged, Unlogged: b.Unlogged}
+		cover[b.ID] = standing.Cover{Logged: b.Logged, Unlogged: b.Unlogged, Withheld: b.Withheld}
 	}
 	return cover
 }

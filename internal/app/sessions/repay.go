@@ -111,7 +111,7 @@ func (p *Cases) TakeBack(ctx context.Context, session, event string) error {
 		}
 		var d record.CountData
 		return e.Kind == record.KNote || e.Kind == record.KState || e.Kind == record.KArousal || e.Kind == record.KDecoy || apart(e) ||
-			e.Kind == record.KCount && json.Unmarshal(e.Data, &d) == nil && d.What == trial.Growl
+			e.Kind == record.KCount && json.Unmarshal(e.Data, &d) == nil && (d.What == trial.Growl || d.What == trial.Withheld)
 	}
 	if !slices.ContainsFunc(events, noted) {
 		return app.ErrNotFound

@@ -84,6 +84,7 @@ export function drawView(/** @type {View} */ v) {
   const off = new Set(v.off || []);
   for (const id of ["again", "offer"]) $(id).hidden = !v.on_cue;
   $("early").hidden = !v.asks;
+  $("fetched").hidden = off.has("fetched");
   $("decoy").hidden = Boolean((v.states || []).length);
   $("looks-open").hidden = !(v.row || []).some(({ shape }) => shape && shape.startsWith("state"));
   for (const key of wheres) key.disabled = off.has("slow");

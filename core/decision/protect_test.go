@@ -1,0 +1,27 @@
+package decision_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/decision"
+)
+
+func TestACueIsProtected(t *testing.T) {
+	for _, c := range []struct {
+		what     string
+		chance   decision.Chance
+		protects bool
+	}{
+		{"nothing is known yet", decision.Chance{Met: 2, N: 9, Unhelped: 9}, false},
+		{"nothing is known, and it is harder", decision.Chance{Harder: true}, true},
+		{"nothing at this step", decision.Chance{Unhelped: 40}, false},
+		{"six of ten: 0.59", decision.Chance{Met: 6, N: 10, Unhelped: 10}, true},
+		{"seven of ten: 0.68", decision.Chance{Met: 7, N: 10, Unhelped: 10}, false},
+		{"seven of ten, but it is harder", decision.Chance{Met: 7, N: 10, Unhelped: 10, Harder: true}, true},
+		{"ten of ten", decision.Chance{Met: 10, N: 10, Unhelped: 10, Harder: true}, false},
+	} {
+		require.Equal(t, c.protects, c.chance.Protects(), c.what)
+	}
+}
