@@ -28,6 +28,7 @@ type Pack struct {
 	Plan        string                        `json:"plan"`
 	PlanVersion int                           `json:"plan_version"`
 	Track       string                        `json:"track"`
+	Tracks      []Option                      `json:"tracks,omitempty"` // the other sides of the same ladder, by plan
 	Dog         string                        `json:"dog"`
 	DogName     string                        `json:"dog_name"`
 	Skill       string                        `json:"skill"`

@@ -308,6 +308,9 @@ func (d *BlockData) check() error {
 	if len(d.Made) > maxMade {
 		return fmt.Errorf("at most %d steps are made in the field", maxMade)
 	}
+	if d.Quota < 0 || d.Quota > maxBetween {
+		return fmt.Errorf("a side has 0 to %d trials", maxBetween)
+	}
 	if d.Interlude < 0 || d.Interlude > maxBetween {
 		return fmt.Errorf("a block is worked beside another for 0 to %d trials", maxBetween)
 	}

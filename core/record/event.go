@@ -95,6 +95,7 @@ type BlockData struct {
 	Mode        Mode     `json:"mode,omitempty"`
 	With        string   `json:"with,omitempty"`      // the block in turn with which it is worked: of a mixed block, or of another dog
 	Interlude   int      `json:"interlude,omitempty"` // for so many trials it is worked, then the block before goes on; 0: until it ends
+	Quota       int      `json:"quota,omitempty"`     // trials before the other side's turn, 0 for no number
 	Reached     string   `json:"reached"`
 	Given       bool     `json:"given,omitempty"`
 	Since       string   `json:"since,omitempty"`

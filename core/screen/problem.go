@@ -37,6 +37,8 @@ func Text(p session.Problem) string {
 		return "That step is not in the plan any more."
 	case session.NotWhole:
 		return fmt.Sprintf("A whole number from 0 to %d, in figures.", p.Most)
+	case session.NotOneUp:
+		return fmt.Sprintf("A whole number from 1 to %d, or nothing.", p.Most)
 	case session.MoreThanOut:
 		return fmt.Sprintf("More than the %d you counted out.", p.Most)
 	case session.TagTooLong:

@@ -2,6 +2,7 @@ package screen
 
 import (
 	"fmt"
+	"strings"
 
 	"patientfox/core/record"
 	"patientfox/core/say"
@@ -23,13 +24,17 @@ type SheetPart struct {
 	Step   string `json:"step"`
 	Mode   string `json:"mode,omitempty"`
 	Finish bool   `json:"finish,omitempty"`
+	First  bool   `json:"first,omitempty"` // its turn has come
 }
 
 // sheetView shows how far the sheet has come.
 func (r Screen) sheetView() SheetView {
 	b := r.Block()
-	if r.Sheet() == nil || b == nil {
+	if b == nil {
 		return SheetView{}
+	}
+	if r.Sheet() == nil {
+		return r.sidesView()
 	}
 	plan := r.Sheet().Plan
 	now, next := r.SheetAt()
@@ -74,6 +79,35 @@ func (r Screen) sheetView() SheetView {
 		}
 	} else {
 		v.Next = "That was all that was planned"
+	}
+	v.Next = "Done. " + v.Next
+	return v
+}
+
+// sidesView shows how often each side was worked, and when it is the other's turn.
+func (r Screen) sidesView() (v SheetView) {
+	sides := r.Sides()
+	if len(sides) == 0 {
+		return v
+	}
+	var parts []string
+	for _, side := range sides {
+		part := fmt.Sprintf("%s %d", say.Upper(side.Name), side.Trials)
+		if side.Here && r.Block().Quota > 0 {
+			part += fmt.Sprintf(" of %d", r.Block().Quota)
+		}
+		parts = append(parts, part)
+	}
+	v.Line = strings.Join(parts, " · ")
+	other, due := r.OtherSide()
+	if v.Done = due; due {
+		v.Next = "Change sides: " + other.Name + "."
+		if r.Block().Quota == 0 {
+			v.Next = "Half the treats are gone. " + v.Next
+		}
+	}
+	for _, side := range sides[1:] {
+		v.Parts = append(v.Parts, SheetPart{Plan: side.ID, Name: "The other side: " + side.Name, First: due && side.ID == other.ID})
 	}
 	return v
 }

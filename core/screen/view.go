@@ -314,6 +314,9 @@ func (r Screen) turnLine() string {
 	if _, on := r.Alternating(); on {
 		return "In turn"
 	}
+	if r.Mixed() && r.Lanes()[0].Skill == r.Lanes()[len(r.Lanes())-1].Skill {
+		return "Sides in turn"
+	}
 	if r.Mixed() {
 		return "Mixed, " + say.Count(len(r.Lanes()), "skill")
 	}

@@ -29,7 +29,7 @@ func (r *Run) Said() *trial.Trial {
 // Errors are those that a plan names, for the trial that was closed last; none in a mixed block, where the other skills are the errors.
 func (r *Run) Errors() []work.Error {
 	t := r.Said()
-	if t == nil || t.State != nil || r.Mixed() {
+	if t == nil || t.State != nil || r.mixesSkills() {
 		return nil
 	}
 	return r.pack.Errors

@@ -32,7 +32,8 @@ const (
 	NothingCounted ProblemCode = "nothing_counted" // a tally of none
 	NotASet        ProblemCode = "not_a_set"       // a tally of N where a set has Most
 	NothingWritten ProblemCode = "nothing_written"
-	NotNamed       ProblemCode = "not_named" // a new place without a name
+	NotOneUp       ProblemCode = "not_one_up" // no whole number from 1 to Most
+	NotNamed       ProblemCode = "not_named"  // a new place without a name
 )
 
 // whole reads a whole number as typed; nothing typed is not said.

@@ -365,6 +365,13 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 	if r.pack.Ruled != nil && r.worked() == nil && strings.TrimSpace(c.ClearedBy) == "" {
 		return nil, &Problem{Field: "cleared_by", Code: NeedsClearance}
 	}
+	quota, problem := whole("quota", c.Quota, maxQuota)
+	switch {
+	case problem != nil:
+		return nil, problem
+	case quota != nil && *quota == 0:
+		return nil, &Problem{Field: "quota", Code: NotOneUp, Most: maxQuota}
+	}
 	place, steps := r.pack.Position.Open(), r.pack.Steps
 	advised, _ := r.pack.StartAt(c.Place, c.Handler)
 	mode, why := r.pack.Mode(c.Mode), progression.WhyStart
@@ -394,7 +401,7 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 		Dog: r.pack.Dog, Skill: r.pack.Skill, Plan: r.pack.Plan, PlanVersion: r.pack.PlanVersion, Track: r.pack.Track,
 		Definition: r.pack.DefVersion, Reached: place.Reached, Given: place.Given, Since: place.Since, Mode: mode,
 		Made: r.pack.Made, With: r.group(c.With), Interlude: max(0, c.Interlude), Judge: work.JudgeNow, ClearedBy: r.clears(c),
-		Spoils: work.Spoiling(r.pack.Errors),
+		Spoils: work.Spoiling(r.pack.Errors), Quota: r.share(quota),
 	}))
 	if advised < 0 {
 		return append(drafts, r.takes(r.s.Place, place.Today, Hold{Food: c.Food})...), nil

@@ -141,7 +141,7 @@ func (r *Run) asked() string {
 
 // Others are what a dog may have done instead, after a miss of a mixed block of which it was not said yet.
 func (r *Run) Others() (names []string) {
-	if !r.Mixed() || len(r.s.Trials) == 0 || r.s.Trying != nil {
+	if !r.mixesSkills() || len(r.s.Trials) == 0 || r.s.Trying != nil {
 		return nil
 	}
 	last := r.s.Trials[len(r.s.Trials)-1]
@@ -149,7 +149,7 @@ func (r *Run) Others() (names []string) {
 		return nil
 	}
 	for _, b := range r.Lanes() {
-		if b.ID != last.Block {
+		if b.ID != last.Block && b.Skill != r.skillIn(last.Block) {
 			names = append(names, r.skillOf(b))
 		}
 	}
@@ -164,6 +164,16 @@ func (r *Run) PackOf(b *record.Block) *pack.Pack {
 		}
 	}
 	return &r.pack
+}
+
+// skillIn is the id of the skill of a block.
+func (r *Run) skillIn(block string) string {
+	for _, b := range r.s.Blocks {
+		if b.ID == block {
+			return b.Skill
+		}
+	}
+	return ""
 }
 
 func (r *Run) skillOf(b *record.Block) string { return r.PackOf(b).SkillName }

@@ -78,6 +78,11 @@ func (p *Cases) makePack(ctx context.Context, id string) (made pack.Pack, err er
 	}
 	made = pack.Make(made, stands, pack.RecordOf(l.Steps, l.Standing.Reached, app.Bare(rows), l.Since(rows), app.Covers(blocks)))
 	made.Foods = foodsOf(rewards[l.Dog])
+	for _, one := range dog {
+		if one.Main == l.Main && one.ID != l.ID {
+			made.Tracks = append(made.Tracks, pack.Option{ID: one.ID, Name: one.Track})
+		}
+	}
 	return made, nil
 }
 

@@ -2,7 +2,7 @@
 import { board, happened } from "./board.js";
 import { $, on, root, show, text } from "./draw.js";
 import { chips, options, problem } from "./form.js";
-import { dated, fetchPack } from "./packs.js";
+import { carried, dated, fetchPack } from "./packs.js";
 import { choice } from "./setup.js";
 import { changed, now, state } from "./state.js";
 
@@ -17,10 +17,9 @@ async function closing() {
   if (!$("tags").value) $("tags").value = view.closing.tags;
   const { setup } = await state.core.ask("setup", choice(), now());
   chips($("tag-words"), $("tags"), setup.how);
-  const parts = view.sheet.parts || [];
-  options($("part"), [...parts.map((/** @type {Part} */ part, /** @type {number} */ i) => ({ id: String(i), name: part.name })), { id: "same", name: "The same once more" }], parts.length ? "0" : "same");
-  $("part-field").hidden = !state.session.sheet;
-  state.parts = parts;
+  state.parts = [...(view.sheet.parts || []), ...(await due(view))];
+  options($("part"), [...state.parts.map((/** @type {Part} */ part, /** @type {number} */ i) => ({ id: String(i), name: part.name })), { id: "same", name: "The same once more" }], next(view));
+  $("part-field").hidden = !state.parts.length;
   if (!$("reason").dataset.chosen) $("reason").value = view.closing.reason;
   onward();
   problem($("closing"), null);
@@ -28,9 +27,23 @@ async function closing() {
   $("closing-title").focus();
 }
 
-// chosen is the part of the plan that comes next, null for none of it.
+// due are the dog's other skills that this device carries, those worked longest ago first.
+async function due(/** @type {View} */ view) {
+  const planned = new Set((view.sheet.parts || []).map(({ plan }) => plan));
+  const rows = (await carried()).filter((/** @type {any} */ row) => row.dog === view.dog && !row.finished && !planned.has(row.plan));
+  return rows.slice(0, 4).map((/** @type {any} */ row) => ({ plan: row.plan, name: row.skill, step: "" }));
+}
+
+// next is what is offered first: what the session's plan brings, the side whose turn it is, else the same once more.
+function next(/** @type {View} */ view) {
+  const parts = view.sheet.parts || [];
+  const first = state.session.sheet ? 0 : parts.findIndex((part) => part.first);
+  return parts.length && first >= 0 ? String(first) : "same";
+}
+
+// chosen is what comes next, null for the same once more.
 function chosen() {
-  return (state.session.sheet && state.parts[Number($("part").value)]) || null;
+  return (state.parts && state.parts[Number($("part").value)]) || null;
 }
 
 // onward makes the large key go on with the plan while a part of it is chosen, else end the session.

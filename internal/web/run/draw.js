@@ -74,7 +74,7 @@ export function drawView(/** @type {View} */ v) {
   text("gone", v.pay.gone);
   $("gone").hidden = !v.pay.gone || Boolean(v.advice.line);
   text("sheet-line", v.sheet.line);
-  text("sheet-next", v.sheet.done ? `Done. ${v.sheet.next}` : "");
+  text("sheet-next", v.sheet.done ? v.sheet.next : "");
   $("sheet").hidden = !v.sheet.line || v.phase === "warming";
   drawSet(v.set);
   drawVerdict(v);

@@ -22,6 +22,17 @@ export function dated(/** @type {Pack} */ pack) {
   return { ...pack, today: new Intl.DateTimeFormat("en-CA", parts).format(Date.now() + (skew || 0)) };
 }
 
+// carried lists the other plans that this device has, those worked longest ago first.
+export async function carried() {
+  const { rows } = await state.core.ask("list", (await state.keep.all("packs")).map(dated), 0);
+  return (rows || []).filter((/** @type {any} */ row) => row.plan !== state.view.plan);
+}
+
+// sides brings the packs of the other sides of a ladder, where there is a signal.
+export function sides(/** @type {Pack} */ pack) {
+  for (const { id } of pack.tracks || []) load(`/api/packs/${id}`).then((side) => state.keep.newest(side, true)).catch(() => {}); // or as they are carried
+}
+
 // carriedSheet is a planned session as this device carries it.
 export async function carriedSheet(/** @type {string} */ id) {
   const day = await state.keep.get("meta", "field");

@@ -4,7 +4,7 @@ import { board, draw, happened, mainKey, press, tick } from "./board.js";
 import { takes } from "./closing.js";
 import { $, all, failed, heard, on, panel, root, show, text } from "./draw.js";
 import { item, options, problem } from "./form.js";
-import { dated } from "./packs.js";
+import { carried } from "./packs.js";
 import { choice } from "./setup.js";
 import { changed, now, state } from "./state.js";
 
@@ -41,12 +41,6 @@ on(root.querySelector(".more"), "toggle", async () => {
   for (const select of root.querySelectorAll("[data-tell]")) select.value = "";
   $("tells-care").hidden = true;
 });
-// carried lists the other plans that this device has, those worked longest ago first.
-async function carried() {
-  const { rows } = await state.core.ask("list", (await state.keep.all("packs")).map(dated), 0);
-  return (rows || []).filter((row) => row.plan !== state.view.plan);
-}
-
 // interludes offers three trials of the dog's other skills, each by one press.
 function interludes(/** @type {any[]} */ rows) {
   const list = rows.filter((row) => row.dog === state.view.dog && !row.finished).slice(0, 4);

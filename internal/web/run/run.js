@@ -10,7 +10,7 @@ import { $, all, broken, heard, message, on, panel, root, show } from "./draw.js
 import { register } from "./field.js";
 import { options, problem, stepped } from "./form.js";
 import { hands, remote } from "./hands.js";
-import { carriedSheet, dated, fetchPack, fetchSheet, load } from "./packs.js";
+import { carriedSheet, dated, fetchPack, fetchSheet, load, sides } from "./packs.js";
 import { note } from "./panels.js";
 import { refused } from "./refused.js";
 import { savedLine, Sender } from "./sender.js";
@@ -199,6 +199,7 @@ async function start() {
     if (!pack) return message("No signal", "This has not been loaded on this device yet. Open Today once with a signal.");
   }
   await prepare(pack, planned);
+  sides(pack);
   on($("begin"), "click", () => begin(pack, planned));
 }
 

@@ -31,7 +31,7 @@ interface View {
   sheet: { line: string; done: boolean; next: string; parts?: Part[] };
 }
 
-interface Part { plan: string; name: string; step: string; mode?: string; finish?: boolean }
+interface Part { plan: string; name: string; step: string; mode?: string; finish?: boolean; first?: boolean }
 interface Setup { [field: string]: any }
 interface Pack { v: number; plan: string; dog_name: string; skill_name: string; at?: number; today?: string; [field: string]: any }
 interface Sheet { id: string; day: string; at: number; names: { [plan: string]: string }; pieces: number; plan: any; place: string; handler: string }
