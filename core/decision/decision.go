@@ -1,6 +1,7 @@
 package decision
 
 import (
+	"cmp"
 	"fmt"
 
 	"patientfox/core/trial"
@@ -62,9 +63,10 @@ type Rule struct {
 	BackConf float64 `json:"back_conf,omitempty"` // proof: 0…1
 	BackMin  int     `json:"back_min,omitempty"`  // proof: trials
 
-	Clean   int     `json:"clean,omitempty"`   // count_up: met in a row for one step up
-	Restart Restart `json:"restart,omitempty"` // count_up: where a miss begins again
-	Expect  int     `json:"expect,omitempty"`  // calm: how many of the last Up are in state 0
+	MinDays int     `json:"min_days,omitempty"` // days on which a step is worked before a step up, 0 for no bound
+	Clean   int     `json:"clean,omitempty"`    // count_up: met in a row for one step up
+	Restart Restart `json:"restart,omitempty"`  // count_up: where a miss begins again
+	Expect  int     `json:"expect,omitempty"`   // calm: how many of the last Up are in state 0
 }
 
 // Defaults are Patient Fox's own figures, not findings; a plan can change every one.
@@ -99,7 +101,8 @@ type Problem struct{ Field, Text string }
 // plan could have. Counts are 0 to 10 000, rates 0 to 1.
 func (r Rule) Bounded() bool {
 	for _, n := range []int{
-		r.Size, r.Up, r.Back, r.SplitAfter, r.MissGuard, r.Window, r.Sessions, r.Places, r.BackWindow, r.LookBack, r.BackMin, r.Clean, r.Expect,
+		r.Size, r.Up, r.Back, r.SplitAfter, r.MissGuard, r.Window, r.Sessions, r.Places, r.BackWindow, r.LookBack, r.BackMin,
+		r.Clean, r.Expect, r.MinDays,
 	} {
 		if n < 0 || n > 10_000 {
 			return false
@@ -170,11 +173,13 @@ func (r Rule) Check() []Problem {
 	default:
 		bad("kind", "There is no rule called “%s”.", r.Kind)
 	}
-	if r.MissGuard < 0 || r.MissGuard > 10 {
-		bad("miss_guard", "The guard takes 1 to 10 misses in a row, or 0 for none.")
-	}
+	whole(bad, "min_days", r.MinDays, 0, maxMinDays, "A step is worked on 0 to 60 days at least.")
+	whole(bad, "miss_guard", r.MissGuard, 0, 10, "The guard takes 1 to 10 misses in a row, or 0 for none.")
 	return problems
 }
+
+// maxMinDays is for how many days a plan can hold a dog at a step.
+const maxMinDays = 60
 
 type problem func(field, format string, args ...any)
 
@@ -210,6 +215,7 @@ const (
 	RunWrong     Code = "run_wrong"     // the last Of all not right
 	RunGoing     Code = "run_going"     // Of of Out met in a row so far
 	GuardMisses  Code = "guard_misses"  // Of misses in a row
+	FewDays      Code = "few_days"      // worked on Of of the Out days that the plan asks for
 	AfterHelp    Code = "after_help"    // Of of Out were right, after the help that the step plans
 	GuardErrors  Code = "guard_errors"  // Of of Out not right
 	OverThresh   Code = "over"          // state 4
@@ -309,6 +315,10 @@ func Decide(rule Rule, q Question) Decision {
 			d.Verdict = Repeat
 			d.Reasons = append(d.Reasons, Reason{Code: EndedEarly, Of: ended, Out: ended + len(counted)})
 		}
+		if days := daysOf(counted); d.Verdict == StepUp && days < rule.MinDays {
+			d.Verdict = Repeat
+			d.Reasons = append(d.Reasons, Reason{Code: FewDays, Of: days, Out: rule.MinDays})
+		}
 	}
 	switch {
 	case d.Verdict == StepBack && q.Step <= 0:
@@ -319,6 +329,15 @@ func Decide(rule Rule, q Question) Decision {
 		d.Reasons = append(d.Reasons, Reason{Code: LastStep})
 	}
 	return d
+}
+
+// daysOf counts the days on which trials were; sessions of which the day is not known are a day each.
+func daysOf(trials []trial.Trial) int {
+	days := map[string]bool{}
+	for i := range trials {
+		days[cmp.Or(trials[i].Day, trials[i].Session)] = true
+	}
+	return len(days)
 }
 
 // endedEarly counts the trials of a stretch that the trainer took back once the cue was given, and the cues withheld.

@@ -43,6 +43,7 @@ const (
 	OverExcited   Sign = "excited"   // noted twice running
 	ExcitedAgain  Sign = "excited2"  // and again after a break
 	SaggingRate   Sign = "sagging"   // two overdue gaps in a row, and a rising state
+	RestDue       Sign = "rest"      // worked for as long as the plan says
 	noSign        Sign = ""
 	slowerBy           = 1.5
 	declineSure        = 0.97
@@ -63,6 +64,8 @@ type Signs struct {
 	Restarts  int  // of a count, below half of today's best
 	Resets    int  // in the running set
 	Excited   Excitement
+	WorkedS   float64   // s of work since the last rest
+	RestAfter float64   // s of work after which the dog rests, 0 for no bound
 	Best      int       // today's best count, as a step from 0; read where Restarts is 3 or more
 	Left      int       // pieces, −1 where they were not counted out
 	Reserve   int       // pieces kept for the finish
@@ -128,6 +131,9 @@ func Advise(s Signs) (a Advice, ok bool) {
 	}
 	if s.Overdue >= 2 && s.Rising {
 		return Advice{Sign: SaggingRate, Do: PayFaster, Of: s.Overdue}, true
+	}
+	if s.RestAfter > 0 && s.WorkedS >= s.RestAfter-evidence.Epsilon {
+		return Advice{Sign: RestDue, Do: TakeBreak, Of: int(math.Round(s.RestAfter / 60))}, true
 	}
 	return Advice{Sign: noSign}, false
 }

@@ -20,6 +20,7 @@ type Body struct {
 	StepPay    map[string]reinforce.Strategy `json:"step_pay,omitempty"` // by step: where it is paid otherwise than the plan
 	Lifeline   bool                          `json:"lifeline,omitempty"` // coming, stopping or leaving things: never thinned far
 	Errors     []work.Error                  `json:"errors,omitzero"`    // of the dog's, each on a key; nil for those of its kind
+	RestMin    *float64                      `json:"rest_min,omitempty"` // minutes of work before a rest; 0 for no bound, nil as usual
 	DecoyIn    *int                          `json:"decoy_in,omitempty"` // of movements one in so many is a decoy; 0 none, nil as usual
 	Arousal    string                        `json:"arousal,omitempty"`  // lively or settling; "" as its kind of work usually is
 	Needs      []progression.Need            `json:"needs,omitempty"`
@@ -84,6 +85,17 @@ func (b Body) DecoyInOf(kind work.Kind) int {
 	}
 	return *b.DecoyIn
 }
+
+// RestAfter is how long the dog works before it rests, s; 0 for no bound.
+func (b Body) RestAfter(kind work.Kind) float64 {
+	if b.RestMin == nil {
+		return work.Of(kind).RestAfter()
+	}
+	return 60 * *b.RestMin
+}
+
+// MaxRestMin is how many minutes a dog works at most before it rests.
+const MaxRestMin = 30
 
 // Decoys are one in UsualDecoyIn movements where a plan says nothing else, and at least one in MaxDecoyIn.
 const (
@@ -201,9 +213,7 @@ func (b Body) Check(kind work.Kind) []criteria.Problem {
 		long(add, field, text)
 	}
 	problems = append(problems, checkErrors(b.Errors, kind)...)
-	if in := b.DecoyIn; in != nil && *in != 0 && (*in < 2 || *in > MaxDecoyIn) {
-		add("decoy_in", "One in 2 to %d, or 0 for none.", MaxDecoyIn)
-	}
+	problems = append(problems, b.checkPace()...)
 	if len(b.Management) > MaxLines {
 		add("management", "At most %d.", MaxLines)
 	}
@@ -232,6 +242,18 @@ func (b Body) Check(kind work.Kind) []criteria.Problem {
 		for _, line := range list {
 			long(add, field, line)
 		}
+	}
+	return problems
+}
+
+// checkPace lists what is wrong with the minutes of work and with the decoys.
+func (b Body) checkPace() (problems []criteria.Problem) {
+	if m := b.RestMin; m != nil && !(*m == 0 || *m >= 0.5 && *m <= MaxRestMin) {
+		text := fmt.Sprintf("From half a minute to %d minutes, or 0 for no bound.", MaxRestMin)
+		problems = append(problems, criteria.Problem{Field: "rest_min", Text: text})
+	}
+	if in := b.DecoyIn; in != nil && *in != 0 && (*in < 2 || *in > MaxDecoyIn) {
+		problems = append(problems, criteria.Problem{Field: "decoy_in", Text: fmt.Sprintf("One in 2 to %d, or 0 for none.", MaxDecoyIn)})
 	}
 	return problems
 }

@@ -94,6 +94,8 @@ func Reason(r decision.Reason) string {
 		return fmt.Sprintf("%d of the last %d not right", r.Of, r.Out)
 	case decision.EndedEarly:
 		return fmt.Sprintf("%d of %d were ended early: ask less, or let it run", r.Of, r.Out)
+	case decision.FewDays:
+		return fmt.Sprintf("on %s of %s at this step", say.Number(r.Of), say.Count(r.Out, "day"))
 	case decision.AfterHelp:
 		if r.Of == r.Out {
 			return "only after help"
@@ -274,6 +276,9 @@ func Rule(r decision.Rule) string {
 		line += " Slow answers are not right."
 	case r.AgainWrong:
 		line += " Answers to a second cue are not right."
+	}
+	if r.MinDays > 1 {
+		line += fmt.Sprintf(" At least %s at a step.", say.Count(r.MinDays, "day"))
 	}
 	if r.MissGuard > 0 {
 		line += fmt.Sprintf(" Back at once on %s misses running.", say.Number(r.MissGuard))

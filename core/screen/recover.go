@@ -69,6 +69,7 @@ func (r Screen) recovering(at float64) (v RecoverView, main work.Button, row []w
 type AdviceView struct {
 	Line   string `json:"line"`
 	Urgent bool   `json:"urgent"`
+	Rest   bool   `json:"rest"`   // it is time for one, which the dog must not hear
 	Finish bool   `json:"finish"` // an easy one at the end is advised, and can be had by one press
 }
 
@@ -79,7 +80,7 @@ func (r Screen) advise(at float64) AdviceView {
 		return AdviceView{}
 	}
 	return AdviceView{
-		Line: phrase.Advice(a, r.capped(a)), Urgent: a.Do == decision.LeaveNow,
+		Line: phrase.Advice(a, r.capped(a)), Urgent: a.Do == decision.LeaveNow, Rest: a.Sign == decision.RestDue,
 		Finish: (a.Do == decision.EndEasily || a.Do == decision.PayFaster) && r.StepBy(-1) != nil && !(a.Sign == decision.FoodGone && a.Of == 0),
 	}
 }

@@ -225,7 +225,9 @@ func TestACueIsProtectedInTime(t *testing.T) {
 	}
 	h := begin(t, p, session.Choice{Place: "shed", Pieces: "60"})
 	row := screen.Of(h.Run).View(0).Row
-	require.Equal(t, []string{"Answered", "Slow", "Line helped", "Reeled in"}, []string{row[0].Label, row[1].Label, row[2].Label, row[3].Label})
+	for i, label := range []string{"Answered", "Slow", "Line helped", "Reeled in"} {
+		require.Equal(t, label, row[i].Label)
+	}
 	at := cued(h, 1000, 900)
 	require.False(t, h.Run.Means(work.LoopKey))
 	at = cued(h, at, 900)
@@ -278,4 +280,50 @@ func TestWithheldCuesMakeAStepUpWait(t *testing.T) {
 	require.Equal(t, decision.EndedEarly, now.Reasons[len(now.Reasons)-1].Code)
 	left := h.Run.After()[0]
 	require.Equal(t, 2, left.Cover[trials(h)[0].Block].Withheld, "and the next session knows")
+}
+
+// After so many minutes of work a rest is due; a break, or a release that ended, begins them anew.
+func TestWorkAndRest(t *testing.T) {
+	p := plan(work.Held, 4, 1)
+	p.V, p.RestAfter = pack.Version, 120
+	h := begin(t, p, session.Choice{Place: "shed"})
+	h.Press(work.MetKey, 10000)
+	due := func(at float64) bool {
+		a, ok := h.Run.Advice(at)
+		return ok && a.Sign == decision.RestDue
+	}
+	require.False(t, due(129))
+	require.True(t, due(130))
+	h.Press(work.BreakKey, 131000)
+	h.Press(work.Main, 190000)
+	require.False(t, due(309))
+	require.True(t, due(310))
+	h.Do(311000, h.Run.Take(session.Hold{Food: "release"}))
+	h.Press(work.PayKey, 312000)
+	h.Press(work.PayKey, 360000)
+	require.False(t, due(479))
+	require.True(t, due(480))
+}
+
+// A plan can hold a dog at a step for some days.
+func TestDaysAtAStep(t *testing.T) {
+	p := plan(work.Held, 4, 1)
+	p.V, p.Rule, p.Today = pack.Version, decision.Defaults(decision.Run), "2026-11-02"
+	p.Rule.MinDays = 2
+	three := func(p pack.Pack) *session.Hand {
+		h := begin(t, p, session.Choice{Place: "shed"})
+		for i := range int64(3) {
+			h.Press(work.MetKey, 1000+5000*i)
+		}
+		return h
+	}
+	h := three(p)
+	now := h.Run.Now()
+	require.Equal(t, []any{decision.Repeat, decision.FewDays}, []any{now.Verdict, now.Reasons[len(now.Reasons)-1].Code})
+	left := h.Run.After()[0]
+	left.Today = "2026-11-03"
+	for i := range left.Stretch {
+		left.Stretch[i].Session = "the day before"
+	}
+	require.Equal(t, decision.StepUp, three(left).Run.Now().Verdict)
 }

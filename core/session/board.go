@@ -209,6 +209,9 @@ func (r *Run) own(key work.Key, at float64) []record.Draft {
 	if name, is := strings.CutPrefix(string(key), Instead); is {
 		return r.Tell("instead", name)
 	}
+	if one, is := beside[key]; is {
+		return one.does(r, at)
+	}
 	switch key {
 	case work.AcceptKey:
 		return r.accept()
@@ -301,6 +304,9 @@ func (r *Run) Troubled() bool {
 
 // meansOwn tells whether one of those keys means anything now.
 func (r *Run) meansOwn(key work.Key, phase Phase) bool {
+	if one, is := beside[key]; is {
+		return one.means(r, phase)
+	}
 	idle, trying := phase == Idle, phase == Trying
 	switch key {
 	case work.AlternateKey:

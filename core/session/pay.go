@@ -146,6 +146,12 @@ func (r *Run) InHand() reinforce.Reward {
 	return reinforce.Reward{ID: id, Kind: reinforce.Food}
 }
 
+// hasPay tells whether there is anything left to pay with.
+func (r *Run) hasPay() bool {
+	left, known := r.Left()
+	return r.InHand().Kind != reinforce.Food || !known || left > 0
+}
+
 // Reward is a reward that the dog can be paid with, by its id.
 func (r *Run) Reward(id string) (reward reinforce.Reward, known bool) {
 	for _, one := range slices.Concat(r.pack.Foods, reinforce.Usual) {

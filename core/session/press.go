@@ -10,7 +10,6 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/progression"
 	"patientfox/core/record"
-	"patientfox/core/reinforce"
 	"patientfox/core/trial"
 	"patientfox/core/work"
 )
@@ -44,20 +43,6 @@ func (r *Run) Means(key work.Key) bool {
 		return trying && !r.Kind().ByState && r.Block().Judge >= 2
 	case work.PayKey:
 		return idle || trying || deciding || phase == Recovering
-	case work.FetchedKey:
-		return idle && r.fetches() && r.s.Away == nil
-	case work.LoopKey:
-		return r.Loops()
-	case work.DecoyKey:
-		return r.movesNow()
-	case work.RealKey:
-		return r.Decoyed()
-	case work.JackpotKey:
-		left, known := r.Left()
-		return (idle || trying || deciding) && r.InHand().Kind == reinforce.Food && (!known || left > 0)
-	case work.OtherKey:
-		left, known := r.Left()
-		return (idle || deciding || phase == Recovering) && (r.InHand().Kind != reinforce.Food || !known || left > 0)
 	case work.UndoKey:
 		return phase != Over && len(r.log.LastPressOf(r.dev)) > 0
 	case work.BreakKey:
@@ -148,19 +133,6 @@ func (r *Run) pressed(key work.Key, atMS int64) []record.Draft {
 			return ends
 		}
 		return r.pays(Earned{Pay: true})
-	case work.FetchedKey:
-		return r.withheld()
-	case work.LoopKey:
-		r.loop()
-		return nil
-	case work.DecoyKey:
-		return r.decoy()
-	case work.RealKey:
-		return r.does(r.Kind().Start(r.Moment(at)), at)
-	case work.JackpotKey:
-		return append(r.endsPlay(at), r.jackpot()...)
-	case work.OtherKey:
-		return append(r.endsPlay(at), r.gives(r.pack.PayAt(r.step().ID).Piece(), record.PayData{Apart: true})...)
 	case work.BreakKey:
 		if r.s.Paused {
 			return []record.Draft{record.NewDraft(record.KResume, struct{}{})}

@@ -143,10 +143,30 @@ func (r *Run) Advice(at float64) (a decision.Advice, ok bool) {
 	}
 	s := r.signs
 	s.GoneS = at
+	s.WorkedS, s.RestAfter = r.workedFor(at), r.pack.RestAfter
 	if work.Of(b.Kind).ByState || len(r.s.States) > 1 {
 		s.Overdue = r.overdue(at)
 	}
 	return decision.Advise(s)
+}
+
+// workedFor is how long the dog has worked since it began, or rested last: a break, or a release to sniff or run.
+func (r *Run) workedFor(at float64) float64 {
+	from := at
+	if len(r.s.Trials) > 0 {
+		from = r.s.Trials[0].From
+	} else if r.s.Trying != nil {
+		from = r.s.Trying.From
+	}
+	for _, rest := range r.s.Breaks {
+		from = max(from, rest.To)
+	}
+	for i := range r.s.Pays {
+		if p := &r.s.Pays[i]; p.As == reinforce.Freedom && p.Seconds != nil {
+			from = max(from, p.At+*p.Seconds)
+		}
+	}
+	return at - from
 }
 
 // look gathers the signs that do not change with the clock.

@@ -155,6 +155,9 @@ func (r *Run) Session() *record.Session { return r.s }
 
 func (r *Run) fold() {
 	r.s = r.log.Fold(r)
+	for i := range r.s.Trials {
+		r.s.Trials[i].Day = r.pack.Today
+	}
 	r.markCold()
 	r.holds()
 	r.now = r.decide(r.s.Ended != nil, 0)
@@ -365,12 +368,9 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 	if r.pack.Ruled != nil && r.worked() == nil && strings.TrimSpace(c.ClearedBy) == "" {
 		return nil, &Problem{Field: "cleared_by", Code: NeedsClearance}
 	}
-	quota, problem := whole("quota", c.Quota, maxQuota)
-	switch {
-	case problem != nil:
+	quota, problem := r.share(c)
+	if problem != nil {
 		return nil, problem
-	case quota != nil && *quota == 0:
-		return nil, &Problem{Field: "quota", Code: NotOneUp, Most: maxQuota}
 	}
 	place, steps := r.pack.Position.Open(), r.pack.Steps
 	advised, _ := r.pack.StartAt(c.Place, c.Handler)
@@ -401,7 +401,7 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 		Dog: r.pack.Dog, Skill: r.pack.Skill, Plan: r.pack.Plan, PlanVersion: r.pack.PlanVersion, Track: r.pack.Track,
 		Definition: r.pack.DefVersion, Reached: place.Reached, Given: place.Given, Since: place.Since, Mode: mode,
 		Made: r.pack.Made, With: r.group(c.With), Interlude: max(0, c.Interlude), Judge: work.JudgeNow, ClearedBy: r.clears(c),
-		Spoils: work.Spoiling(r.pack.Errors), Quota: r.share(quota),
+		Spoils: work.Spoiling(r.pack.Errors), Quota: quota,
 	}))
 	if advised < 0 {
 		return append(drafts, r.takes(r.s.Place, place.Today, Hold{Food: c.Food})...), nil

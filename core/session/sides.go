@@ -8,12 +8,18 @@ import (
 // maxQuota is how many trials a side can have before it is the other's turn.
 const maxQuota = 100
 
-// share is the number of trials of a side, as it was chosen; none where the plan has one side.
-func (r *Run) share(quota *int) int {
-	if quota == nil || len(r.pack.Tracks) == 0 {
-		return 0
+// share reads the number of trials of a side, as it was chosen; 0 where nothing was, or the plan has one side.
+func (r *Run) share(c Choice) (int, *Problem) {
+	n, problem := whole("quota", c.Quota, maxQuota)
+	switch {
+	case problem != nil:
+		return 0, problem
+	case n != nil && *n == 0:
+		return 0, &Problem{Field: "quota", Code: NotOneUp, Most: maxQuota}
+	case n == nil || len(r.pack.Tracks) == 0:
+		return 0, nil
 	}
-	return *quota
+	return *n, nil
 }
 
 // Side is one side of a ladder in this session.

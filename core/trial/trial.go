@@ -10,6 +10,7 @@ type Trial struct {
 	Step    string  `json:"step,omitempty"`
 	Rev     int     `json:"rev,omitempty"`   // of the step's criteria
 	Place   string  `json:"place,omitempty"` // of its session
+	Day     string  `json:"day,omitempty"`   // of its session, YYYY-MM-DD in the practice's zone; "" where that is not known
 	From    float64 `json:"from,omitempty"`  // the start; the same as At where it was not timed
 	At      float64 `json:"at,omitempty"`    // when it closed
 
@@ -83,7 +84,7 @@ func (t *Trial) Shown() int {
 // Brief is the trial with what rules read alone, as a pack carries it.
 func (t *Trial) Brief() Trial {
 	return Trial{
-		ID: t.ID, Session: t.Session, Block: t.Block, Step: t.Step, Rev: t.Rev, Place: t.Place,
+		ID: t.ID, Session: t.Session, Block: t.Block, Step: t.Step, Rev: t.Rev, Place: t.Place, Day: t.Day,
 		Outcome: t.Outcome, State: t.State, Easy: t.Easy, Cold: t.Cold, Tally: t.Tally,
 		Judge: t.Judge, AfterCue: t.AfterCue, Slow: t.Slow, Again: t.Again, Unmeasured: t.Unmeasured, Assisted: t.Assisted,
 		Touch: Touch{Pulled: t.Pulled},

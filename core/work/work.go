@@ -51,7 +51,7 @@ type Work struct {
 	Leaves   bool // the dog is free to leave, and that is counted
 	Along    bool // paid as it goes, and not at its close
 	Lively   bool // it usually raises a dog rather than settling it
-	Tires    bool // it tires a dog sooner: short stretches
+	Tires    bool // it tires a dog sooner: short stretches of work
 
 	begin, mark string // what begins a trial, and what its mark means
 	stop        string // what the definition's release says, "" for how a trial ends
@@ -168,6 +168,14 @@ func (w *Work) RuleOf(ladder []criteria.Criteria) decision.Kind {
 		return decision.Set
 	}
 	return w.Rule
+}
+
+// RestAfter is how long a dog works before it rests for a minute, s, where a plan says nothing else.
+func (w *Work) RestAfter() float64 {
+	if w.Tires {
+		return 120
+	}
+	return 180
 }
 
 // PerTrial tells whether pay is planned by the trial, because the dog works away from the handler: then no gap between trials is

@@ -350,7 +350,7 @@ func (r *templateReader) rule(n *node) decision.Rule {
 	for name, to := range map[string]*int{
 		"size": &rule.Size, "up": &rule.Up, "back": &rule.Back, "split_after": &rule.SplitAfter, "miss_guard": &rule.MissGuard,
 		"window": &rule.Window, "sessions": &rule.Sessions, "places": &rule.Places, "back_window": &rule.BackWindow,
-		"look_back": &rule.LookBack, "back_min": &rule.BackMin, "clean": &rule.Clean, "expect": &rule.Expect,
+		"look_back": &rule.LookBack, "back_min": &rule.BackMin, "clean": &rule.Clean, "expect": &rule.Expect, "min_days": &rule.MinDays,
 	} {
 		if o.nodes[name] != nil {
 			*to = r.whole(o, name)

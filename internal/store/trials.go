@@ -17,7 +17,6 @@ type Trial struct {
 	Plan       string
 	Definition int    // the version under which it was judged
 	Approx     string // the word for what was offered, by the list of the step that asked
-	Day        string // of its session, where trials are listed by plan
 	Opened     int64  // likewise, UTC ms
 	Logged     int    // of its block, where the latest are listed
 	Unlogged   int    // likewise

@@ -140,6 +140,13 @@ func ReadRule(ps Problems, t Typed) decision.Rule {
 	if kind == decision.CountUp {
 		rule.Restart = decision.Restart(t.Text("restart"))
 	}
+	if typed := t.Text("min_days"); typed != "" {
+		n, err := strconv.Atoi(typed)
+		if err != nil {
+			ps.Add("min_days", "A whole number, in figures.")
+		}
+		rule.MinDays = n
+	}
 	rule.MissGuard = 0
 	if kind != decision.CountUp && kind != decision.Calm {
 		n, err := strconv.Atoi(t.Text("miss_guard"))
@@ -165,6 +172,9 @@ func ReadRule(ps Problems, t Typed) decision.Rule {
 // TypedRule is a rule as its form shows it: its own figures, and the defaults of the others.
 func TypedRule(r decision.Rule) Typed {
 	t := Typed{"kind": string(r.Kind), "miss_guard": strconv.Itoa(r.MissGuard), "restart": string(decision.RestartOne)}
+	if r.MinDays > 0 {
+		t["min_days"] = strconv.Itoa(r.MinDays)
+	}
 	for _, f := range RuleFields {
 		rule := decision.Defaults(f.Kind)
 		if f.Kind == r.Kind {

@@ -43,6 +43,7 @@ type PlanView struct {
 	Needs                       []app.NeedView
 	Management                  []library.Instead
 	Exposes                     bool       // its trials are exposures
+	RestMin                     string     // minutes of work before a rest
 	DecoyIn                     int        // of movements towards the dog one in so many is a decoy, 0 none
 	ErrorsForm                  form.Typed // the dog's errors that have a key; nil where its trials have none
 	Props, Method               string
@@ -121,6 +122,7 @@ func (p *Cases) makePlan(ctx context.Context, id string) (v PlanView, err error)
 	}
 	kind := work.Kind(l.Kind)
 	v.Exposes, v.DecoyIn = work.Of(kind).ByState, l.Body.DecoyInOf(kind)
+	v.RestMin = criteria.Figure(l.Body.RestAfter(kind) / 60)
 	if !v.Exposes {
 		v.ErrorsForm = errorsForm(l.Body.ErrorsOf(kind))
 	}

@@ -58,7 +58,7 @@ func (p *Cases) makePack(ctx context.Context, id string) (made pack.Pack, err er
 		StepRules: l.StepRules(), Pay: l.Body.Pay,
 		StepPay: l.Body.StepPay, Lifeline: l.Body.Lifeline, First: true, Person: s.Person,
 		Errors: l.Body.ErrorsOf(work.Kind(l.Kind)), DecoyIn: l.Body.DecoyInOf(work.Kind(l.Kind)),
-		Ruled: l.Ruled(), Zone: s.Zone.String(), Now: p.Ms(),
+		RestAfter: l.Body.RestAfter(work.Kind(l.Kind)), Ruled: l.Ruled(), Zone: s.Zone.String(), Now: p.Ms(),
 		Cautions: app.Cautions(l, true), Units: s.Units(), Blocked: app.BlockedSteps(l.Steps, missing),
 	}
 	if made.States, err = s.Looks(); err != nil {
@@ -78,12 +78,18 @@ func (p *Cases) makePack(ctx context.Context, id string) (made pack.Pack, err er
 	}
 	made = pack.Make(made, stands, pack.RecordOf(l.Steps, l.Standing.Reached, app.Bare(rows), l.Since(rows), app.Covers(blocks)))
 	made.Foods = foodsOf(rewards[l.Dog])
+	made.Tracks = sidesOf(l, dog)
+	return made, nil
+}
+
+// sidesOf are the other tracks of a plan's ladder.
+func sidesOf(l app.Plan, dog []app.Plan) (sides []pack.Option) {
 	for _, one := range dog {
 		if one.Main == l.Main && one.ID != l.ID {
-			made.Tracks = append(made.Tracks, pack.Option{ID: one.ID, Name: one.Track})
+			sides = append(sides, pack.Option{ID: one.ID, Name: one.Track})
 		}
 	}
-	return made, nil
+	return sides
 }
 
 // foodsOf are the rewards that a dog can be paid with in a session; praise is given anyway.

@@ -53,6 +53,7 @@ func (pg *page) around(f forms) {
 		name  string
 	}{
 		{&pg.NeedEdit, f.need, form.Typed{}, "need"}, {&pg.ManagementEdit, f.management, management, "management"},
+		{&pg.RestEdit, f.rest, form.Typed{"rest_min": pg.RestMin}, "rest"},
 		{&pg.DecoysEdit, f.decoys, form.Typed{"decoy_in": strconv.Itoa(pg.DecoyIn)}, "decoys"},
 		{&pg.ErrorsEdit, f.errors, pg.ErrorsForm, "errors"},
 		{&pg.BreachEdit, f.breach, form.Typed{}, "breach"}, {&pg.CueEdit, f.cue, cue, "cue"},

@@ -10,6 +10,7 @@ const signs = {
   full: { notes: [[660, 0.12], [990, 0.16]], buzz: [120] },
   help: { notes: [[440, 0.1], [440, 0.1]], buzz: [40, 40, 40] },
   set: { notes: [[520, 0.1], [660, 0.1], [780, 0.18]], buzz: [80, 60, 80] },
+  rest: { notes: [], buzz: [200, 100, 200] }, // silent to the dog, whatever is switched on
   sag: { notes: [[330, 0.25]], buzz: [300] },
   beat: { notes: [[1200, 0.03]], buzz: [] },
 };
@@ -88,7 +89,8 @@ export class Senses {
       this.tell("set");
       this.say(`${now.verdict.word}. ${now.verdict.why}`);
     }
-    if (began((v) => v.advice.line)) this.say(now.advice.line);
+    if (began((v) => v.advice.rest)) this.tell("rest");
+    if (began((v) => v.advice.line) && (!now.advice.rest || this.own.heard === "ear")) this.say(now.advice.line);
     else if (now.moves && now.moves !== was.moves) this.say(now.moves);
     if (began((v) => v.pay.word === "overdue")) this.tell("sag");
     this.beat(now);

@@ -23,7 +23,7 @@ interface View {
   set: { label: string; places: { outcome: string; paid: boolean }[] };
   verdict: { show: boolean; word: string; why: string; coverage: string; more: boolean; others: Button[] };
   main: Button; rests: boolean; off: string[]; row: Button[]; beside: Button[]; caution?: string;
-  advice: { line: string; urgent: boolean; finish: boolean };
+  advice: { line: string; urgent: boolean; rest: boolean; finish: boolean };
   recover: { say: string; then: string };
   body?: { sites: string[]; at: string; steps: string };
   log: string; food: string; tells?: string; last?: string; was?: string; worked?: Setting[]; after?: Button[][]; arousal?: Button[]; help?: boolean; moves?: string; lined?: boolean; states?: Button[]; helps?: string; leave?: string; ends?: string;

@@ -41,6 +41,23 @@ func (p *Cases) SaveDecoys(ctx context.Context, plan string, t form.Typed) error
 	})
 }
 
+// SaveRest changes how long the dog works before it rests.
+func (p *Cases) SaveRest(ctx context.Context, plan string, t form.Typed) error {
+	ps := form.Problems{}
+	says := fmt.Sprintf("From half a minute to %d minutes, or 0 for no bound.", library.MaxRestMin)
+	minutes := ps.Number(t, "rest_min", 0, library.MaxRestMin, says)
+	if t.Text("rest_min") == "" {
+		ps.Add("rest_min", says)
+	}
+	if err := ps.Err(); err != nil {
+		return err
+	}
+	return p.ChangePlan(ctx, plan, t, "rest", func(b *library.Body, steps []progression.Step) ([]progression.Step, error) {
+		b.RestMin = &minutes
+		return steps, nil
+	})
+}
+
 // SaveErrors changes the errors that have a key after a trial: up to work.MaxErrors, in the order of their fields.
 func (p *Cases) SaveErrors(ctx context.Context, plan string, t form.Typed) error {
 	errors := []work.Error{} // none is something that can be said
