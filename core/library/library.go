@@ -2,6 +2,7 @@ package library
 
 import (
 	"fmt"
+	"maps"
 	"strings"
 	"unicode/utf8"
 
@@ -20,6 +21,7 @@ type Body struct {
 	StepPay    map[string]reinforce.Strategy `json:"step_pay,omitempty"` // by step: where it is paid otherwise than the plan
 	Lifeline   bool                          `json:"lifeline,omitempty"` // coming, stopping or leaving things: never thinned far
 	Errors     []work.Error                  `json:"errors,omitzero"`    // of the dog's, each on a key; nil for those of its kind
+	Deck       Deck                          `json:"deck,omitempty"`     // figures that can be mixed in a session
 	RestMin    *float64                      `json:"rest_min,omitempty"` // minutes of work before a rest; 0 for no bound, nil as usual
 	DecoyIn    *int                          `json:"decoy_in,omitempty"` // of movements one in so many is a decoy; 0 none, nil as usual
 	Arousal    string                        `json:"arousal,omitempty"`  // lively or settling; "" as its kind of work usually is
@@ -84,6 +86,51 @@ func (b Body) DecoyInOf(kind work.Kind) int {
 		return UsualDecoyIn
 	}
 	return *b.DecoyIn
+}
+
+// Deck is figures by dimension, of which each with each makes a card.
+type Deck map[criteria.Key][]float64
+
+// DeckKeys are the dimensions that a deck can mix.
+var DeckKeys = []criteria.Key{criteria.Lead, criteria.Intensity, criteria.Out, criteria.Trigger}
+
+// MaxCards is how many cards a deck has at most.
+const MaxCards = 30
+
+// Cards are all cards of a deck, none where it has no figures.
+func (d Deck) Cards() []map[criteria.Key]float64 {
+	var cards []map[criteria.Key]float64
+	for _, key := range DeckKeys {
+		if len(d[key]) == 0 {
+			continue
+		}
+		if cards == nil {
+			cards = []map[criteria.Key]float64{{}}
+		}
+		var next []map[criteria.Key]float64
+		for _, card := range cards {
+			for _, x := range d[key] {
+				with := maps.Clone(card)
+				with[key] = x
+				next = append(next, with)
+			}
+		}
+		if cards = next; len(cards) > MaxCards {
+			return cards
+		}
+	}
+	return cards
+}
+
+// check lists what is wrong with a deck.
+func (d Deck) check() []criteria.Problem {
+	switch n := len(d.Cards()); {
+	case n == 1:
+		return []criteria.Problem{{Field: "deck", Text: "One card is no deck: give one of the lines a second figure."}}
+	case n > MaxCards:
+		return []criteria.Problem{{Field: "deck", Text: fmt.Sprintf("More than %d cards: take some figures out.", MaxCards)}}
+	}
+	return nil
 }
 
 // RestAfter is how long the dog works before it rests, s; 0 for no bound.
@@ -213,7 +260,7 @@ func (b Body) Check(kind work.Kind) []criteria.Problem {
 		long(add, field, text)
 	}
 	problems = append(problems, checkErrors(b.Errors, kind)...)
-	problems = append(problems, b.checkPace()...)
+	problems = append(problems, append(b.checkPace(), b.Deck.check()...)...)
 	if len(b.Management) > MaxLines {
 		add("management", "At most %d.", MaxLines)
 	}

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"patientfox/core/criteria"
+	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/say"
@@ -101,6 +102,14 @@ func Approximation(t trial.Trial, b *record.Block) string {
 		}
 	}
 	return ""
+}
+
+// Card is what the card of a deck asked in a trial, in words; "" where there was none.
+func Card(t trial.Trial, b *record.Block, words phrase.Words) string {
+	if b == nil || t.Card < 1 || t.Card > len(b.Deck) {
+		return ""
+	}
+	return words.Card(b.Deck[t.Card-1])
 }
 
 // touched says how a site was handled.

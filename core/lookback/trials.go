@@ -36,7 +36,9 @@ func (r *reviewer) trials() {
 			line.ID = t.ID
 		}
 		line.Note = trialNote(t)
-		if was := r.worked(blocks[t.Block], t); was != "" {
+		if card := Card(t, blocks[t.Block], r.words); card != "" {
+			line.Note = strings.Trim("card: "+card+" · "+line.Note, " ·")
+		} else if was := r.worked(blocks[t.Block], t); was != "" {
 			line.Note = strings.Trim(line.Note+" · as worked: "+was, " ·")
 		}
 		r.Table = append(r.Table, line)

@@ -40,10 +40,11 @@ type Pack struct {
 	Rule        decision.Rule                 `json:"rule"`
 	StepRules   map[string]decision.Rule      `json:"step_rules,omitempty"` // by step: where it is not the plan's
 	Pay         reinforce.Strategy            `json:"pay"`
-	StepPay     map[string]reinforce.Strategy `json:"step_pay,omitempty"` // by step: where it is paid otherwise than the plan
+	StepPay     map[string]reinforce.Strategy `json:"step_pay,omitempty"`   // by step: where it is paid otherwise than the plan
+	Deck        []map[criteria.Key]float64    `json:"deck,omitempty"`       // cards that can be mixed
 	RestAfter   float64                       `json:"rest_after,omitempty"` // s of work after which the dog rests, 0 for no bound
-	DecoyIn     int                           `json:"decoy_in,omitempty"` // of movements towards the dog one in so many is a decoy, 0 none
-	Unhelped    int                           `json:"unhelped,omitempty"` // counted trials of the skill so far that had no help
+	DecoyIn     int                           `json:"decoy_in,omitempty"`   // of movements towards the dog one in so many is a decoy, 0 none
+	Unhelped    int                           `json:"unhelped,omitempty"`   // counted trials of the skill so far that had no help
 	Lifeline    bool                          `json:"lifeline,omitempty"`
 	Errors      []work.Error                  `json:"errors,omitempty"` // of the dog's, each on a key
 	Lately      map[string]standing.Lately    `json:"lately,omitempty"` // by step: how long trials took

@@ -388,3 +388,12 @@ func NeedOf(n progression.Need) string {
 	}
 	return text
 }
+
+// Card says what a card of a deck asks: "distraction 2 s after the signal · strength 3".
+func (w Words) Card(card map[criteria.Key]float64) string {
+	c := criteria.Criteria{}
+	for key, x := range card {
+		c = c.With(key, x)
+	}
+	return w.Short(c)
+}

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+	"slices"
 	"unicode/utf8"
 
 	"patientfox/core/criteria"
@@ -189,6 +190,9 @@ func (d *TrialData) check() error {
 			!(*d.LeadS >= -maxDay/1000 && *d.LeadS <= maxDay/1000) || d.Offered != nil && (*d.Offered < 0 || *d.Offered >= criteria.MaxItems) {
 		return fmt.Errorf("a measure of the trial is out of range")
 	}
+	if d.Card < 0 || d.Card > criteria.MaxItems {
+		return fmt.Errorf("there is no such card")
+	}
 	if !bounded(d.Asked) || !bounded(d.Worked) {
 		return fmt.Errorf("a figure that the trial asked for is out of range")
 	}
@@ -307,6 +311,9 @@ func (d *OpenData) check() error {
 func (d *BlockData) check() error {
 	if len(d.Made) > maxMade {
 		return fmt.Errorf("at most %d steps are made in the field", maxMade)
+	}
+	if len(d.Deck) > criteria.MaxItems || slices.ContainsFunc(d.Deck, func(c Card) bool { return !keyed(c) || !bounded(c) }) {
+		return fmt.Errorf("a deck has at most %d cards", criteria.MaxItems)
 	}
 	if d.Quota < 0 || d.Quota > maxBetween {
 		return fmt.Errorf("a side has 0 to %d trials", maxBetween)

@@ -95,6 +95,7 @@ type BlockData struct {
 	Mode        Mode     `json:"mode,omitempty"`
 	With        string   `json:"with,omitempty"`      // the block in turn with which it is worked: of a mixed block, or of another dog
 	Interlude   int      `json:"interlude,omitempty"` // for so many trials it is worked, then the block before goes on; 0: until it ends
+	Deck        []Card   `json:"deck,omitempty"`      // dealt in this block, one a trial
 	Quota       int      `json:"quota,omitempty"`     // trials before the other side's turn, 0 for no number
 	Reached     string   `json:"reached"`
 	Given       bool     `json:"given,omitempty"`
@@ -104,6 +105,9 @@ type BlockData struct {
 	ClearedBy   string   `json:"cleared_by,omitempty"` // who cleared a plan that the dog's flags rule out
 	Made        []Made   `json:"made,omitempty"`       // steps made in the field that this version of the plan does not have yet
 }
+
+// Card is what a trial of a deck asks, by dimension.
+type Card = map[criteria.Key]float64
 
 // Made is a step made in the field, put directly below Above.
 type Made struct {
@@ -156,6 +160,7 @@ type TrialData struct {
 	Easy     bool                     `json:"easy,omitempty"`
 	Asked    map[criteria.Key]float64 `json:"asked,omitempty"`      // where it varies: what this trial asked
 	Worked   map[criteria.Key]float64 `json:"worked,omitempty"`     // settings as they really were, where they were not as planned
+	Card     int                      `json:"card,omitempty"`       // of the block's deck, from 1; 0 for none
 	Errors   []string                 `json:"errors,omitempty"`     // what the dog did wrong
 	Prompts  *int                     `json:"prompts,omitempty"`    // times that it was helped, where that was corrected or put in
 	Prompt   string                   `json:"prompt,omitempty"`     // how

@@ -530,7 +530,7 @@ func (f *folder) trial(e placed, d *TrialData) {
 	t.Tapped, t.Easy, t.Asked, t.Worked, t.Measures = d.Outcome, d.Easy, d.Asked, d.Worked, d.Measures
 	t.LatencyS, t.HeldS, t.Cues = d.LatencyS, d.HeldS, d.Cues
 	t.Errors, t.Broke, t.Instead, t.Skill, t.Source, t.After = d.Errors, d.Broke, d.Instead, d.Skill, d.Source, d.After
-	t.Prompt, t.Mistake, t.RecoveryS = d.Prompt, d.Mistake, d.Position
+	t.Prompt, t.Mistake, t.RecoveryS, t.Card = d.Prompt, d.Mistake, d.Position, d.Card
 	t.Waits, t.Amended = e.Dev != f.pen && !d.Accepted, corrected(e.entry.data, d)
 	at := f.stepAt(d.Elsewhere)
 	how := work.How{Timed: d.Put && (d.HeldS != nil || d.LatencyS != nil)}

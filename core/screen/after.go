@@ -1,6 +1,7 @@
 package screen
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 
@@ -105,4 +106,13 @@ func (r Screen) movesAhead() string {
 		return ""
 	}
 	return "Next: " + strings.Join(words, ", ")
+}
+
+// cardLine says which card of the deck the trial under way has, or the next one.
+func (r Screen) cardLine() string {
+	number, card := r.Card()
+	if phase := r.Phase(); number == 0 || phase != session.Idle && phase != session.Trying {
+		return ""
+	}
+	return fmt.Sprintf("Card %d of %d: %s", number, len(r.Block().Deck), r.say().Card(card))
 }

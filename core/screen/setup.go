@@ -34,6 +34,7 @@ type SetupView struct {
 	Foods    []pack.Option  `json:"foods"`            // that can be paid with there, the fitting one first
 	Beside   []pack.Option  `json:"beside"`           // and else, which takes its time
 	Pieces   int            `json:"pieces,omitempty"` // to count out, by the sheet
+	Cards    int            `json:"cards,omitempty"`  // of the plan's deck
 	Then     string         `json:"then,omitempty"`   // what the sheet brings after it
 	Modes    []pack.Option  `json:"modes"`            // what the session can be for
 	Mode     string         `json:"mode"`
@@ -155,6 +156,7 @@ func (r Screen) Setup(c session.Choice) SetupView {
 	for _, other := range r.Beside(c.Place) {
 		v.Beside = append(v.Beside, pack.Option{ID: other.ID, Name: other.Name})
 	}
+	v.Cards = len(p.Deck)
 	if r.Sheet() != nil {
 		v.Pieces = r.Sheet().Pieces
 		v.Then = r.outline()

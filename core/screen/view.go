@@ -116,6 +116,9 @@ func (r Screen) View(atMS int64) View {
 		v.Where = line + " · " + v.Where
 	}
 	v.Row, v.Beside, v.Advice, v.Body = r.row(at), r.beside(v.Phase), r.advise(at), r.body(v.Phase)
+	if card := r.cardLine(); card != "" {
+		v.Target = strings.TrimSuffix(card+" · "+v.Target, " · ")
+	}
 	if line := r.measures(at); line != "" && (v.Phase == session.Idle || v.Phase == session.Trying) {
 		v.Target = strings.TrimSuffix(line+" · "+v.Target, " · ")
 	}

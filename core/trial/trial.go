@@ -45,6 +45,7 @@ type Trial struct {
 	Assisted bool   `json:"assisted,omitempty"` // right after the help that its step plans, and not on its own
 	Mistake  string `json:"mistake,omitempty"`  // the handler's own, one of work.Mistakes or near it
 
+	Card    int      `json:"card,omitempty"`    // of its block's deck, from 1; 0 for none
 	Errors  []string `json:"errors,omitempty"`  // what the dog did wrong
 	Broke   string   `json:"broke,omitempty"`   // what broke it
 	Instead string   `json:"instead,omitempty"` // what the dog did instead, in a mixed block

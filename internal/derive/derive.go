@@ -10,6 +10,7 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/lookback"
+	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
@@ -244,7 +245,7 @@ func Rows(f *record.Session, s store.Practice, id string) store.Derived {
 	}
 	for i, t := range f.Trials {
 		d.Trials = append(d.Trials, store.Trial{
-			Trial: t, Ord: i, Plan: planOf[t.Block], Definition: definition(t.Block), Approx: lookback.Approximation(t, blocks[t.Block]),
+			Trial: t, Ord: i, Plan: planOf[t.Block], Definition: definition(t.Block), Approx: lookback.Approximation(t, blocks[t.Block]), CardSays: lookback.Card(t, blocks[t.Block], phrase.Words{}),
 		})
 	}
 	d.Fed = fed(f, id)

@@ -16,6 +16,7 @@ type Trial struct {
 	Ord        int
 	Plan       string
 	Definition int    // the version under which it was judged
+	CardSays   string // what the card of a deck asked, "" for none
 	Approx     string // the word for what was offered, by the list of the step that asked
 	Opened     int64  // likewise, UTC ms
 	Logged     int    // of its block, where the latest are listed
@@ -83,6 +84,7 @@ type measured struct {
 	Approx    string   `json:"approx,omitempty"`
 	FedFirst  bool     `json:"fed_first,omitempty"`
 	Errors    []string `json:"errors,omitempty"`
+	Card      string   `json:"card,omitempty"`
 	Prompts   int      `json:"prompts,omitempty"`
 	Prompt    string   `json:"prompt,omitempty"`
 	Mistake   string   `json:"mistake,omitempty"`
@@ -104,7 +106,7 @@ func rowsOf(trials []Trial) []trialRow {
 		}
 		// Figures and words cannot fail.
 		text, _ := json.Marshal(measured{
-			t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst, t.Errors, t.Prompts, t.Prompt, t.Mistake, t.Worked,
+			t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst, t.Errors, t.CardSays, t.Prompts, t.Prompt, t.Mistake, t.Worked,
 		})
 		if string(text) != "{}" {
 			rows[i].Measures = string(text)
@@ -134,7 +136,7 @@ func readRows(rows []*trialRow) ([]Trial, error) {
 			return nil, err
 		}
 		t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst = m.Measures, m.Touch, m.RecoveryS, m.Approx, m.FedFirst
-		t.Errors, t.Worked, t.Prompts, t.Prompt, t.Mistake = m.Errors, m.Worked, m.Prompts, m.Prompt, m.Mistake
+		t.Errors, t.Worked, t.Prompts, t.Prompt, t.Mistake, t.CardSays = m.Errors, m.Worked, m.Prompts, m.Prompt, m.Mistake, m.Card
 	}
 	return trials, nil
 }

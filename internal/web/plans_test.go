@@ -50,8 +50,17 @@ func TestTheFormsOfAPlanKeepWhatWasTyped(t *testing.T) {
 			page + "/management", map[string]string{"not1": "", "instead1": "a gate", "props": "the mat"},
 			"Say what must not happen.", `value="a gate"`,
 		},
-		"breach": {page + "/breaches", map[string]string{"what": "", "note": "in fog"}, "Say what happened.", `value="in fog"`},
-		"cue":    {page + "/cue", map[string]string{"cue_new": "", "cue_old": "the hand"}, "Say which cue it is to get.", `value="the hand"`},
+		"two errors of one name": {
+			page + "/errors", map[string]string{"error1": "crept, “far” 🐾", "error2": "Crept, “far” 🐾", "spoils2": "on"},
+			"is named twice", `value="crept, “far” 🐾"`,
+		},
+		"a deck of one card": {
+			page + "/deck", map[string]string{"deck_lead": "2", "deck_intensity": "3"}, "One card is no deck", `value="3"`,
+		},
+		"a deck in words":                 {page + "/deck", map[string]string{"deck_lead": "2, soon"}, "soon", `value="2, soon"`},
+		"a rest of minutes that are none": {page + "/rest", map[string]string{"rest_min": "-3"}, "From half a minute to 30", `value="-3"`},
+		"breach":                          {page + "/breaches", map[string]string{"what": "", "note": "in fog"}, "Say what happened.", `value="in fog"`},
+		"cue":                             {page + "/cue", map[string]string{"cue_new": "", "cue_old": "the hand"}, "Say which cue it is to get.", `value="the hand"`},
 		"track": {
 			page + "/tracks", map[string]string{"first": "", "track": "right"}, "Give the track that is there a name.",
 			`value="right"`,
@@ -138,9 +147,9 @@ func TestAPlanChangedMeanwhileIsNotOverwritten(t *testing.T) {
 	require.NoError(t, s.EditSteps(ctx, plan, form.Typed{"op": "add", "step": v.Steps[1].ID, "version": "1"}))
 	for to, typed := range map[string]map[string]string{
 		"/steps":      {"op": "save", "step": v.Steps[0].ID, "duration": "3"},
-		"/management": {"not1": "rushing"},
-		"/cue":        {"cue_new": "“so”"},
-		"/build":      {"leg1_make": "ramp", "leg1_what": "handler", "leg1_from": "1", "leg1_to": "3"},
+		"/management": {"not1": "rushing"}, "/errors": {"error1": "crept"}, "/deck": {"deck_lead": "2, 0"}, "/rest": {"rest_min": "2"},
+		"/cue":   {"cue_new": "“so”"},
+		"/build": {"leg1_make": "ramp", "leg1_what": "handler", "leg1_from": "1", "leg1_to": "3"},
 	} {
 		typed["version"] = "1"
 		a := s.post("/plans/"+plan, "/plans/"+plan+to, typed)

@@ -179,3 +179,36 @@ func (a *account) lifeSection() app.Section {
 		say.Percent(float64(life)/float64(pays)), say.Percent(planned))}
 	return s
 }
+
+// cardSection is the success of each card of a deck, over all trials that were dealt one.
+func (a *account) cardSection() app.Section {
+	s := app.Section{Key: "cards", Title: "By card"}
+	type tally struct{ met, n int }
+	by, order := map[string]tally{}, []string{}
+	all := 0
+	for i := range a.History.Trials {
+		t := &a.History.Trials[i]
+		if t.CardSays == "" || t.Waits || t.Outcome.Unread() {
+			continue
+		}
+		one, known := by[t.CardSays]
+		if !known {
+			order = append(order, t.CardSays)
+		}
+		one.n++
+		one.met += app.BoolInt(t.Outcome == trial.Met)
+		by[t.CardSays] = one
+		all++
+	}
+	if all == 0 {
+		return s
+	}
+	t := &app.Table{Key: "cards", Title: "Success by card", Head: []string{"Card", "Met", "Of", "Rate"}}
+	for _, card := range order {
+		one := by[card]
+		t.Add(say.Upper(card), strconv.Itoa(one.met), strconv.Itoa(one.n), say.Percent(float64(one.met)/float64(one.n)))
+	}
+	s.Lines = []string{fmt.Sprintf("%s dealt in mixed decks. No rate above counts those that were not as the step plans.", say.Upper(say.Count(all, "trial")))}
+	s.Table, s.Small = t, phrase.Small(all)
+	return s
+}

@@ -3,8 +3,11 @@ package plans
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strconv"
+	"strings"
 
+	"patientfox/core/criteria"
 	"patientfox/core/library"
 	"patientfox/core/progression"
 	"patientfox/core/work"
@@ -54,6 +57,49 @@ func (p *Cases) SaveRest(ctx context.Context, plan string, t form.Typed) error {
 	}
 	return p.ChangePlan(ctx, plan, t, "rest", func(b *library.Body, steps []progression.Step) ([]progression.Step, error) {
 		b.RestMin = &minutes
+		return steps, nil
+	})
+}
+
+// deckForm is a plan's deck as its form has it: figures with commas between, in the practice's units.
+func deckForm(deck library.Deck, units criteria.Units) form.Typed {
+	typed := form.Typed{}
+	for _, key := range library.DeckKeys {
+		d, _ := criteria.Find(key)
+		var figures []string
+		for _, x := range deck[key] {
+			figures = append(figures, units.Show(d, x))
+		}
+		typed["deck_"+string(key)] = strings.Join(figures, ", ")
+	}
+	return typed
+}
+
+// SaveDeck changes the figures that can be mixed in a session, a line a dimension with commas between.
+func (p *Cases) SaveDeck(ctx context.Context, plan string, t form.Typed) error {
+	s, err := p.Profile(ctx, p.Store.Read())
+	if err != nil {
+		return err
+	}
+	ps, deck := form.Problems{}, library.Deck{}
+	for _, key := range library.DeckKeys {
+		d, _ := criteria.Find(key)
+		field := "deck_" + string(key)
+		for _, word := range strings.Split(t[field], ",") {
+			x, said, problem := s.Units().Parse(d, word)
+			switch {
+			case problem != "":
+				ps.Add(field, problem)
+			case said && !slices.Contains(deck[key], x):
+				deck[key] = append(deck[key], x)
+			}
+		}
+	}
+	if err := ps.Err(); err != nil {
+		return err
+	}
+	return p.ChangePlan(ctx, plan, t, "deck", func(b *library.Body, steps []progression.Step) ([]progression.Step, error) {
+		b.Deck = deck
 		return steps, nil
 	})
 }

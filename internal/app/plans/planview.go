@@ -43,6 +43,8 @@ type PlanView struct {
 	Needs                       []app.NeedView
 	Management                  []library.Instead
 	Exposes                     bool       // its trials are exposures
+	DeckForm                    form.Typed // figures that can be mixed; nil where its trials have none
+	Cards                       int        // that they make
 	RestMin                     string     // minutes of work before a rest
 	DecoyIn                     int        // of movements towards the dog one in so many is a decoy, 0 none
 	ErrorsForm                  form.Typed // the dog's errors that have a key; nil where its trials have none
@@ -124,6 +126,7 @@ func (p *Cases) makePlan(ctx context.Context, id string) (v PlanView, err error)
 	v.Exposes, v.DecoyIn = work.Of(kind).ByState, l.Body.DecoyInOf(kind)
 	v.RestMin = criteria.Figure(l.Body.RestAfter(kind) / 60)
 	if !v.Exposes {
+		v.DeckForm, v.Cards = deckForm(l.Body.Deck, s.Units()), len(l.Body.Deck.Cards())
 		v.ErrorsForm = errorsForm(l.Body.ErrorsOf(kind))
 	}
 	v.Missing = app.Missing(l)

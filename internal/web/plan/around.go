@@ -8,6 +8,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/core/criteria"
+	"patientfox/core/library"
 	"patientfox/core/work"
 	"patientfox/internal/app/form"
 	"patientfox/internal/web/shell"
@@ -39,6 +41,18 @@ func (pg page) ErrorRows() (rows []errorRow) {
 	return rows
 }
 
+// deckRow names the field of one line of the deck's form.
+type deckRow struct{ Name, Label, Hint string }
+
+// DeckRows are the lines of the form of the deck.
+func (pg page) DeckRows() (rows []deckRow) {
+	for _, key := range library.DeckKeys {
+		d, _ := criteria.Find(key)
+		rows = append(rows, deckRow{"deck_" + string(key), d.Label, d.Hint})
+	}
+	return rows
+}
+
 // around fills the forms of what is around the steps: as saved, or as they came back.
 func (pg *page) around(f forms) {
 	management := form.Typed{"props": pg.Props, "method": pg.Method}
@@ -53,6 +67,7 @@ func (pg *page) around(f forms) {
 		name  string
 	}{
 		{&pg.NeedEdit, f.need, form.Typed{}, "need"}, {&pg.ManagementEdit, f.management, management, "management"},
+		{&pg.DeckEdit, f.deck, pg.DeckForm, "deck"},
 		{&pg.RestEdit, f.rest, form.Typed{"rest_min": pg.RestMin}, "rest"},
 		{&pg.DecoysEdit, f.decoys, form.Typed{"decoy_in": strconv.Itoa(pg.DecoyIn)}, "decoys"},
 		{&pg.ErrorsEdit, f.errors, pg.ErrorsForm, "errors"},

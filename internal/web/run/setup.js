@@ -12,7 +12,7 @@ const placeID = uuid();
 // choice is what was chosen there, as typed.
 export const choice = () => ({
   mode: $("mode").value, place: $("place").value, place_name: $("place-name").value, place_id: placeID, handler: $("handler").value, step: $("start-step").dataset.own || "", pieces: $("pieces").value,
-  quota: $("quota").value, food: $("food").dataset.own || "", cleared_by: $("cleared-by").value, tags: $("how-words").value,
+  deck: $("deck").checked, quota: $("quota").value, food: $("food").dataset.own || "", cleared_by: $("cleared-by").value, tags: $("how-words").value,
 });
 
 async function setup() {
@@ -83,6 +83,8 @@ export async function prepare(/** @type {Pack} */ pack, /** @type {any} */ plann
   $("setup-then").textContent = first.then || "";
   const opens = planned && planned.sheet.plan.blocks[0];
   if (opens && opens.chosen) $("start-step").dataset.own = opens.step;
+  $("deck-field").hidden = !first.cards;
+  text("deck-label", `Deal the mixed deck: ${first.cards} cards`);
   $("quota-field").hidden = !(pack.tracks || []).length;
   options($("handler"), first.people || [], first.handler);
   options($("mode"), first.modes, first.mode);
