@@ -45,6 +45,9 @@ func Make(ctx context.Context, path string, now time.Time, log *slog.Logger) err
 	if err := m.scripts(ctx); err != nil {
 		return fmt.Errorf("the scripts: %w", err)
 	}
+	if err := m.field(ctx); err != nil {
+		return fmt.Errorf("acted out: %w", err)
+	}
 	if err := m.sheeted(ctx, "Pilchard"); err != nil {
 		return fmt.Errorf("a session from its sheet: %w", err)
 	}

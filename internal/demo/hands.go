@@ -12,6 +12,16 @@ func starts(h *session.Hand, at int64) {
 	}
 }
 
+// decoys makes the movement that was dealt as a decoy, with the dog's reaction to it, and returns when the next one can begin.
+func decoys(h *session.Hand, at int64) int64 {
+	if !h.Run.Decoyed() {
+		return at
+	}
+	h.Press(work.Main, at)
+	h.Press(work.ReactsTo+work.Key(work.Reactions[len(h.Run.Session().Decoys)%2]), at+1500)
+	return at + 5000
+}
+
 // ends brings the trial that was begun at from to its end with a key, with the presses that its kind of work has within a
 // trial. It returns when it ended, to or later.
 func ends(h *session.Hand, key work.Key, from, to int64) int64 {
@@ -28,6 +38,10 @@ func ends(h *session.Hand, key work.Key, from, to int64) int64 {
 		for i := int64(1); i <= n; i++ {
 			h.Press(work.Main, from+(to-from)*i/(n+1))
 		}
+	}
+	if key == work.HelpKey && kind.Prompted() { // helped once, and marked as it does it
+		h.Press(key, (from+to)/2)
+		key, to = work.MetKey, to+400
 	}
 	h.Press(key, to)
 	return to

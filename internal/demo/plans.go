@@ -49,6 +49,7 @@ type plan struct {
 	places  []string
 	hands   string
 	stop    bool // the last session ended in a stop
+	sure    bool // its cue must not fail
 	stuck   int  // a step the dog does not get past, 0 for none
 }
 
@@ -108,7 +109,7 @@ var plans = []plan{
 	},
 	{
 		dog: "Pilchard", ability: 1.9, slope: 0.45, gain: 0.02, every: 3, begins: 12, places: []string{"the north quay"},
-		hands: "Maren Oduya", stuck: 3,
+		hands: "Maren Oduya", stuck: 3, sure: true,
 		typed: form.Typed{
 			"skill": "Come away from dropped chips", "kind": "cued",
 			"position": "turns from the chips and comes to within a step of the handler", "cue": "“with me”",
@@ -247,6 +248,23 @@ func learner(i int, pl *plan) *outlook.Learner {
 	})
 }
 
+// lifeline says of a plan that its cue must not fail.
+func (m *maker) lifeline(ctx context.Context, plan string) error {
+	if err := m.p.CatchUp(ctx); err != nil {
+		return err
+	}
+	v, err := m.p.Pay(ctx, plan, "")
+	if err != nil {
+		return err
+	}
+	typed := form.Typed{"op": "save", "lifeline": "on"}
+	for name, value := range v.Form {
+		typed[name] = value
+	}
+	typed["lifeline"] = "on"
+	return m.p.SavePay(ctx, plan, typed)
+}
+
 // plan lays one plan out by the same forms as a trainer.
 func (m *maker) plan(ctx context.Context, pl *plan) error {
 	lay := func() (string, error) { return m.p.AddPlan(ctx, m.ids[pl.dog], pl.typed) }
@@ -256,6 +274,11 @@ func (m *maker) plan(ctx context.Context, pl *plan) error {
 	id, err := lay()
 	if err != nil {
 		return fmt.Errorf("%s: %w", pl.typed["skill"], err)
+	}
+	if pl.sure {
+		if err := m.lifeline(ctx, id); err != nil {
+			return err
+		}
 	}
 	if pl.from != "" || pl.every == 0 {
 		m.ids[pl.typed["skill"]] = id
@@ -310,7 +333,7 @@ func (m *maker) plan(ctx context.Context, pl *plan) error {
 	for _, id := range ids {
 		r := &running{
 			plan: pl, id: id, dog: learner(len(m.runs), pl), levels: map[string]*outlook.Level{},
-			rng: rand.New(rand.NewPCG(uint64(len(m.runs)), 26)),
+			rng: rand.New(rand.NewPCG(uint64(len(m.runs)), 26)), says: rand.New(rand.NewPCG(uint64(len(m.runs)), 17)),
 		}
 		for i, step := range view.Steps {
 			r.levels[step.ID] = &outlook.Level{Hard: pl.slope * float64(i)}

@@ -203,6 +203,7 @@ func scriptedTrial(h *session.Hand, mark rune, at int64) int64 {
 	if !known {
 		return at
 	}
+	at = decoys(h, at)
 	starts(h, at)
 	took := int64(900)
 	if work.Of(h.Run.Session().At.Kind).Holds && key == work.Main {

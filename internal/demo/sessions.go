@@ -25,6 +25,7 @@ type running struct {
 	id     string
 	dog    *outlook.Learner
 	rng    *rand.Rand // one each: tuning one plan leaves the others unchanged
+	says   *rand.Rand // for what is said of its trials
 	count  int
 	last   int                       // day of the last session
 	levels map[string]*outlook.Level // by step
@@ -199,6 +200,11 @@ func (s *simulated) trial() {
 	c := b.Steps[max(0, progression.Index(b.Steps, b.Position.Today))].Criteria
 	d := s.level()
 	response := s.r.dog.Try(d, s.r.where(s.place))
+	s.at = decoys(s.h, s.at)
+	if s.h.Run.Protects() && s.r.says.IntN(6) == 0 { // she would not have come
+		s.h.Press(work.FetchedKey, s.at)
+		s.at += 9000
+	}
 	from := s.at
 	starts(s.h, from)
 	if work.Of(s.pack.Kind).ByState {
@@ -211,7 +217,8 @@ func (s *simulated) trial() {
 	case trial.Late:
 		key, paid = work.LateKey, s.r.rng.IntN(3) > 0
 	case trial.Helped:
-		key, paid = work.HelpKey, s.r.rng.IntN(2) > 0
+		key = work.HelpKey // the mark pays it
+		s.r.rng.IntN(2)    // which leaves the rest as it was
 	case trial.Missed:
 		key, paid = work.MissKey, false
 	}
@@ -224,14 +231,47 @@ func (s *simulated) trial() {
 	s.at = ends(s.h, key, from, s.at)
 	if paid {
 		s.ate++
-		if key != work.Main {
+		if key != work.Main && key != work.HelpKey {
 			s.h.Press(work.PayKey, s.at+700)
 		}
 	}
+	s.tells(response)
 	s.r.dog.Take(response, d, s.r.where(s.place), paid)
 	s.at += int64(3500 + s.r.rng.IntN(4500))
 	if response.Outcome == trial.Missed {
 		s.at += int64(3000 + s.r.rng.IntN(5000)) // set up again
+	}
+}
+
+// tells says more of the trial that was just closed, as a trainer does now and then.
+func (s *simulated) tells(response outlook.Response) {
+	say := s.r.says
+	press := func(key work.Key) {
+		s.at += 500
+		s.h.Press(key, s.at)
+	}
+	switch n := len(s.pack.Errors); {
+	case n == 0:
+	case response.Outcome != trial.Met && say.IntN(2) == 0, response.Outcome == trial.Met && say.IntN(12) == 0:
+		for i := range n { // what does not spoil it
+			if e := s.pack.Errors[(i+say.IntN(n))%n]; !e.Spoils && e.Name != work.ToyIgnored {
+				press(work.ErrorOf + work.Key(e.Name))
+				break
+			}
+		}
+	}
+	if response.Outcome == trial.Helped {
+		press(work.PromptOf + work.Key(work.Prompts[say.IntN(3)]))
+	}
+	if say.IntN(25) == 0 {
+		press(work.MistakeKey)
+		press(work.MistakeOf + work.Key(work.Mistakes[say.IntN(len(work.Mistakes))]))
+	}
+	if response.Outcome == trial.Missed && say.IntN(3) == 0 {
+		press(work.ResetKey)
+	}
+	if say.IntN(18) == 0 {
+		press(work.ArousalOf + work.Key('0'+rune(say.IntN(2))))
 	}
 }
 

@@ -223,9 +223,15 @@ func (a *account) cueSection() app.Section {
 	if spent > 0 {
 		perMinute = float64(cues.Cues) / spent * 60
 	}
-	return app.Section{Key: "cues", Title: "Cues", Lines: []string{
-		phrase.Cues(cues, perMinute), phrase.Control(tallyOf(a.trials).Right(), a.offers),
-	}}
+	lines := []string{phrase.Cues(cues, perMinute), phrase.Control(tallyOf(a.trials).Right(), a.offers)}
+	withheld := 0
+	for _, b := range a.Blocks {
+		withheld += b.Withheld
+	}
+	if withheld > 0 {
+		lines = append(lines, say.Upper(say.Count(withheld, "cue"))+" withheld: the dog was fetched, and not called.")
+	}
+	return app.Section{Key: "cues", Title: "Cues", Lines: lines}
 }
 
 // fades are the dimensions that take something away step by step.

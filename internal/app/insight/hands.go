@@ -25,7 +25,7 @@ func (a *account) helpSection() app.Section {
 		s.Lines = []string{fmt.Sprintf("%s, only with more help %d.", line, h.Unplanned)}
 	}
 	if h.Prompts > 0 {
-		s.Lines = append(s.Lines, fmt.Sprintf("%s in %d, %.1f a response.", say.Upper(say.Count(h.Prompts, "prompt")), h.N(), h.PerResponse()))
+		s.Lines = append(s.Lines, fmt.Sprintf("%s in %d, %.2f a response.", say.Upper(say.Count(h.Prompts, "prompt")), h.N(), h.PerResponse()))
 	}
 	kinds := evidence.CountNamed(a.trials, func(t *trial.Trial) []string {
 		if t.Prompt == "" || t.Prompts == 0 {
@@ -61,7 +61,7 @@ func (a *account) helpTable(all evidence.Help) *app.Table {
 	by := a.bySteps()
 	for i := len(a.Steps) - 1; i >= 0; i-- {
 		if h := evidence.HelpOf(by[i]); h.N() > 0 {
-			t.Add(strconv.Itoa(i+1), strconv.Itoa(h.OnOwn), strconv.Itoa(h.Planned), strconv.Itoa(h.Unplanned), fmt.Sprintf("%.1f", h.PerResponse()))
+			t.Add(strconv.Itoa(i+1), strconv.Itoa(h.OnOwn), strconv.Itoa(h.Planned), strconv.Itoa(h.Unplanned), fmt.Sprintf("%.2f", h.PerResponse()))
 		}
 	}
 	return t
