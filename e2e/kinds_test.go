@@ -264,10 +264,23 @@ func corrects(t *testing.T, p *browser.Page, kind, session string) {
 }
 
 // folded are the keys behind "More keys".
-var folded = []string{"cue", "void", "let_go", "early", "offer", "slow", "refused", "growl", "harder"}
+var folded = []string{"cue", "void", "let_go", "early", "offer", "slow", "refused", "growl", "harder", "jackpot", "other", "decoy"}
 
 // thumb makes one tap, as far as the screen lets it.
 func thumb(p *browser.Page, kind, tap string) {
+	tap = strings.ReplaceAll(tap, "+", " ") // a key's own words
+	for prefix, field := range map[string]string{"hand:": "#hand", "turn:": "#hand-turn"} {
+		if with, is := strings.CutPrefix(tap, prefix); is {
+			p.Click(".more summary")
+			p.Wait(`document.querySelector("` + field + `").options.length > 1`)
+			logged := browser.Get[int](p, `patientfox.logged`)
+			p.Choose(field, strings.ToLower(with))
+			p.Wait(fmt.Sprintf(`patientfox.logged > %d`, logged))
+			p.Click(".more summary")
+			p.Wait(`!document.querySelector(".more").open`)
+			return
+		}
+	}
 	switch site, isSite := strings.CutPrefix(tap, "site:"); {
 	case tap == "full":
 		p.Wait(`patientfox.view.dial.full`)
