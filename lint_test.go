@@ -76,7 +76,7 @@ var long = map[string]int{
 	"internal/web/figures.DrawTrend": 91,
 	// A story that is told once, and measurements one after another.
 	"internal/demo.sheeted": 86,
-	"internal/demo.plan":    74,
+	"internal/demo.plan":    79,
 	"e2e/bench.phone":       119,
 	"e2e/bench.main":        61,
 	"e2e/bench.accounts":    61,

@@ -45,3 +45,67 @@ func Ready(answers []Answer) (verdict Verdict, due bool) {
 	}
 	return MakeEasier, true
 }
+
+// Part is one part of a readiness test.
+type Part string
+
+// The parts: an offered look, its name, the way back from a thrown treat, whether it eats that, and an easy cue.
+const (
+	PartLook Part = "look"
+	PartName Part = "name"
+	PartBack Part = "back"
+	PartFood Part = "food"
+	PartCue  Part = "cue"
+)
+
+// ReadyParts are those of one test, in their order: about a minute.
+var ReadyParts = []Part{PartLook, PartName, PartBack, PartFood, PartCue, PartCue}
+
+// Given tells whether something is given first, and the answer to it is timed.
+func (p Part) Given() bool { return p == PartName || p == PartBack || p == PartCue }
+
+// InTime is the answer of a dog that answered after some seconds.
+func InTime(s float64) Answer {
+	if s > EasyAnswerS+1e-9 {
+		return AnswerSlow
+	}
+	return AnswerEager
+}
+
+// Tried is how a dog took one part.
+type Tried struct {
+	Part   Part
+	Answer Answer
+}
+
+// ReadyTo says from a readiness test whether a dog can work here. Its signs are an offered look, food taken, and both easy cues answered
+// within 3 s: all three, work here; two, further off; otherwise home. due is false while parts are missing.
+func ReadyTo(tried []Tried) (verdict Verdict, signs int, due bool) {
+	look, food, cues := false, false, 0
+	for _, one := range tried {
+		switch one.Part {
+		case PartLook:
+			look = one.Answer != AnswerNone
+		case PartFood:
+			food = one.Answer != AnswerNone
+		case PartCue:
+			if one.Answer == AnswerEager {
+				cues++
+			}
+		}
+	}
+	for _, sign := range []bool{look, food, cues == EasyCues} {
+		if sign {
+			signs++
+		}
+	}
+	switch {
+	case len(tried) < len(ReadyParts):
+		return Repeat, signs, false
+	case signs == 3:
+		return WorkHere, signs, true
+	case signs == 2:
+		return MakeEasier, signs, true
+	}
+	return GoElsewhere, signs, true
+}

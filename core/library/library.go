@@ -21,6 +21,7 @@ type Body struct {
 	StepPay    map[string]reinforce.Strategy `json:"step_pay,omitempty"` // by step: where it is paid otherwise than the plan
 	Lifeline   bool                          `json:"lifeline,omitempty"` // coming, stopping or leaving things: never thinned far
 	Errors     []work.Error                  `json:"errors,omitzero"`    // of the dog's, each on a key; nil for those of its kind
+	Engaged    []string                      `json:"engaged,omitempty"`  // what an engaged dog looks like; nil as usual
 	Deck       Deck                          `json:"deck,omitempty"`     // figures that can be mixed in a session
 	RestMin    *float64                      `json:"rest_min,omitempty"` // minutes of work before a rest; 0 for no bound, nil as usual
 	DecoyIn    *int                          `json:"decoy_in,omitempty"` // of movements one in so many is a decoy; 0 none, nil as usual
@@ -86,6 +87,14 @@ func (b Body) DecoyInOf(kind work.Kind) int {
 		return UsualDecoyIn
 	}
 	return *b.DecoyIn
+}
+
+// EngagedOr is what an engaged dog looks like, in the plan's words or the usual ones.
+func (b Body) EngagedOr() []string {
+	if len(b.Engaged) == 0 {
+		return work.Engaged
+	}
+	return b.Engaged
 }
 
 // Deck is figures by dimension, of which each with each makes a card.
@@ -282,7 +291,10 @@ func (b Body) Check(kind work.Kind) []criteria.Problem {
 			add("needs", "A step is numbered from 1.")
 		}
 	}
-	for field, list := range map[string][]string{"cautions": b.Cautions, "wrong": b.Wrong} {
+	if len(b.Engaged) > work.MaxErrors {
+		add("engaged", "At most %d: they are keys on the phone.", work.MaxErrors)
+	}
+	for field, list := range map[string][]string{"cautions": b.Cautions, "wrong": b.Wrong, "engaged": b.Engaged} {
 		if len(list) > MaxLines {
 			add(field, "At most %d lines.", MaxLines)
 		}

@@ -148,6 +148,7 @@ func (r *reviewer) read() {
 		r.Recoveries = append(r.Recoveries, say.Clock(m.At)+" · "+recoverySays(m.What))
 	}
 	r.notes()
+	r.readiness()
 	if f.Ended != nil {
 		r.NextNote = f.Ended.Next
 	}

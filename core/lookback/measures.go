@@ -73,7 +73,7 @@ func measured(t trial.Trial, b *record.Block) string {
 	return strings.Join(parts, ", ")
 }
 
-// prompted says how a dog was helped.
+// prompted says how a dog was helped, and what of an engaged dog was seen.
 func prompted(t *trial.Trial) (parts []string) {
 	if t.Prompts > 0 {
 		words := "helped"
@@ -87,6 +87,9 @@ func prompted(t *trial.Trial) (parts []string) {
 	}
 	if t.Assisted {
 		parts = append(parts, "after the planned help")
+	}
+	if len(t.Ticks) > 0 {
+		parts = append(parts, "seen: "+say.List(t.Ticks))
 	}
 	return parts
 }

@@ -3,6 +3,7 @@ package lookback
 import (
 	"fmt"
 	"math"
+	"strings"
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
@@ -175,6 +176,9 @@ func warmed(f *record.Session) string {
 		return "Warm-up: left out."
 	}
 	line := fmt.Sprintf("Warm-up: %d of %d eager", eager, len(f.Warm))
+	if f.Warm[0].Part != "" {
+		line = "Readiness: " + say.Lower(phrase.Ready(tried(f)))
+	}
 	for _, v := range f.Verdicts {
 		switch {
 		case !session.Readiness(v.Recommended, v.Action):
@@ -185,6 +189,38 @@ func warmed(f *record.Session) string {
 		}
 	}
 	return line + "."
+}
+
+// tried are the parts of a session's readiness test.
+func tried(f *record.Session) (list []decision.Tried) {
+	for _, w := range f.Warm {
+		list = append(list, decision.Tried{Part: w.Part, Answer: w.Answer})
+	}
+	return list
+}
+
+// readiness lists what a readiness test showed, part by part.
+func (r *reviewer) readiness() {
+	if len(r.f.Warm) == 0 || r.f.Warm[0].Part == "" {
+		return
+	}
+	line := ""
+	for _, w := range r.f.Warm {
+		part := map[decision.Part]string{
+			decision.PartLook: "look", decision.PartName: "name", decision.PartBack: "back from a thrown treat", decision.PartFood: "food",
+			decision.PartCue: "cue",
+		}[w.Part]
+		how := map[decision.Answer]string{decision.AnswerEager: "yes", decision.AnswerSlow: "slowly", decision.AnswerNone: "no"}[w.Answer]
+		if w.S != nil {
+			how = "after " + say.Seconds(*w.S)
+		}
+		line += part + " " + how + ", "
+	}
+	line = warmed(r.f) + " " + say.Upper(strings.TrimSuffix(line, ", ")) + "."
+	if ticks := r.f.Warm[0].Ticks; len(ticks) > 0 {
+		line += " Seen: " + say.List(ticks) + "."
+	}
+	r.Notes = append([]NoteLine{{Text: line}}, r.Notes...)
 }
 
 // between is the time from the end of one block's work to the start of the next one's: nothing is asked then.

@@ -56,7 +56,7 @@ func TestASessionBesideItsPlan(t *testing.T) {
 	require.True(t, c.Lines[2].Skipped)
 	require.Equal(t, "Touch (not planned)", c.Lines[3].Name)
 	notes := strings.Join(c.Notes, "\n")
-	require.Contains(t, notes, "Warm-up: 2 of 3 eager. Advised: make it easier; done: work here.")
+	require.Contains(t, notes, "Warm-up: 2 of 3 eager. Advised: work further off; done: work here.")
 	require.Contains(t, notes, "Ears, right had 3 trials, Ears, left 10: the other side falls behind.")
 	require.Contains(t, notes, "No easy trial at the end")
 	require.Contains(t, notes, "60 treats counted out for the 36 that were planned; 17 paid.")

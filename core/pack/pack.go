@@ -41,6 +41,7 @@ type Pack struct {
 	StepRules   map[string]decision.Rule      `json:"step_rules,omitempty"` // by step: where it is not the plan's
 	Pay         reinforce.Strategy            `json:"pay"`
 	StepPay     map[string]reinforce.Strategy `json:"step_pay,omitempty"`   // by step: where it is paid otherwise than the plan
+	Engaged     []string                      `json:"engaged,omitempty"`    // what an engaged dog looks like
 	Deck        []map[criteria.Key]float64    `json:"deck,omitempty"`       // cards that can be mixed
 	RestAfter   float64                       `json:"rest_after,omitempty"` // s of work after which the dog rests, 0 for no bound
 	DecoyIn     int                           `json:"decoy_in,omitempty"`   // of movements towards the dog one in so many is a decoy, 0 none
@@ -93,7 +94,7 @@ func (p *Pack) Upgrade() {
 	if p.V >= Version {
 		return
 	}
-	p.Errors = work.Of(p.Kind).Errors()
+	p.Errors, p.Engaged = work.Of(p.Kind).Errors(), work.Engaged
 	if p.V == 3 {
 		p.V = Version
 		return

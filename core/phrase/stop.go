@@ -64,3 +64,29 @@ func CallEarly(within string) string {
 	}
 	return "Call" + within + " before the dog locks on. If you would lose it, go and get it instead: a cue that fails is worn."
 }
+
+// Ready says what a readiness test showed: "A look, food taken, one of two cues within 3 s."
+func Ready(tried []decision.Tried) string {
+	look, food, cues, given := "no look", "food not taken", 0, 0
+	for _, one := range tried {
+		switch {
+		case one.Part == decision.PartLook && one.Answer != decision.AnswerNone:
+			look = "a look"
+		case one.Part == decision.PartFood && one.Answer != decision.AnswerNone:
+			food = "food taken"
+		case one.Part == decision.PartCue:
+			given++
+			if one.Answer == decision.AnswerEager {
+				cues++
+			}
+		}
+	}
+	of := say.Number(cues) + " of " + say.Number(given)
+	switch {
+	case given == 0:
+		of = "no"
+	case cues == 0 && given == 2:
+		of = "neither of two"
+	}
+	return say.Upper(fmt.Sprintf("%s, %s, %s cues within %s", look, food, of, say.Seconds(decision.EasyAnswerS)))
+}

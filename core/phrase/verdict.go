@@ -31,9 +31,9 @@ func Verdict(v decision.Verdict) string {
 	case decision.WorkHere:
 		return "Work here"
 	case decision.MakeEasier:
-		return "Make it easier"
+		return "Work further off"
 	case decision.GoElsewhere:
-		return "Go elsewhere"
+		return "Go home"
 	}
 	return string(v)
 }

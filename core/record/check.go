@@ -100,7 +100,7 @@ func withinLengths(data any) bool {
 	case *HelpData:
 		return short(maxWord, d.How)
 	case *TrialData:
-		return len(d.Errors) <= maxErrors && short(maxWord, d.Errors...) && keyed(d.Asked) && keyed(d.Worked) &&
+		return max(len(d.Errors), len(d.Ticks)) <= maxErrors && short(maxWord, d.Ticks...) && short(maxWord, d.Errors...) && keyed(d.Asked) && keyed(d.Worked) &&
 			short(maxWord, d.Broke, d.Instead, d.Source, d.After, d.Skill, d.Prompt, d.Mistake) &&
 			d.Elsewhere.short()
 	case *ExposureData:
@@ -261,7 +261,10 @@ func (d *FoodData) check() error {
 }
 
 func (d *WarmupData) check() error {
-	if !d.Answer.Valid() {
+	if negative(d.S) || len(d.Ticks) > maxErrors || !short(maxWord, d.Ticks...) || !short(maxCode, string(d.Part)) {
+		return fmt.Errorf("a part of a readiness test cannot be read")
+	}
+	if !d.Answer.Valid() && !(d.Given && d.Answer == "") {
 		return fmt.Errorf("there is no answer “%s”", d.Answer)
 	}
 	return nil

@@ -95,6 +95,7 @@ type BlockData struct {
 	Mode        Mode     `json:"mode,omitempty"`
 	With        string   `json:"with,omitempty"`      // the block in turn with which it is worked: of a mixed block, or of another dog
 	Interlude   int      `json:"interlude,omitempty"` // for so many trials it is worked, then the block before goes on; 0: until it ends
+	Ready       bool     `json:"ready,omitempty"`     // a readiness test comes first
 	Deck        []Card   `json:"deck,omitempty"`      // dealt in this block, one a trial
 	Quota       int      `json:"quota,omitempty"`     // trials before the other side's turn, 0 for no number
 	Reached     string   `json:"reached"`
@@ -160,6 +161,7 @@ type TrialData struct {
 	Easy     bool                     `json:"easy,omitempty"`
 	Asked    map[criteria.Key]float64 `json:"asked,omitempty"`      // where it varies: what this trial asked
 	Worked   map[criteria.Key]float64 `json:"worked,omitempty"`     // settings as they really were, where they were not as planned
+	Ticks    []string                 `json:"ticks,omitempty"`      // what of an engaged dog was seen
 	Card     int                      `json:"card,omitempty"`       // of the block's deck, from 1; 0 for none
 	Errors   []string                 `json:"errors,omitempty"`     // what the dog did wrong
 	Prompts  *int                     `json:"prompts,omitempty"`    // times that it was helped, where that was corrected or put in
@@ -265,6 +267,10 @@ type FoodData struct {
 // WarmupData is one try before the work: easy, uncued, and paid. No rule and no rate counts it.
 type WarmupData struct {
 	Answer decision.Answer `json:"answer"`
+	Part   decision.Part   `json:"part,omitempty"`  // of a readiness test; "" is one try of a warm-up before there was one
+	Given  bool            `json:"given,omitempty"` // the name, the treat or the cue was given; the answer comes later
+	S      *float64        `json:"s,omitempty"`     // s until the answer
+	Ticks  []string        `json:"ticks,omitempty"` // what of an engaged dog was seen
 }
 
 // StateData is what the dog shows, 0 expects good … 4 over threshold.
@@ -366,7 +372,7 @@ func amendable(kind Kind) string {
 	case KOpen:
 		return "place pieces tags"
 	case KTrial:
-		return "outcome latency_s held_s cues easy worked errors prompts prompt mistake recovery_s broke instead source after accepted " +
+		return "outcome latency_s held_s cues easy worked errors ticks prompts prompt mistake recovery_s broke instead source after accepted " +
 			"paces pulls slack_s check_ins return_s lead_s out_s offered handler block"
 	case KExposure:
 		return "state recovery_s held_s easy worked accepted mistake touched site taken pulled done handler block"
@@ -377,7 +383,7 @@ func amendable(kind Kind) string {
 	case KFood:
 		return "reward tier"
 	case KWarmup:
-		return "answer"
+		return "answer s ticks"
 	case KCue:
 		return "n end mode"
 	case KHelp:

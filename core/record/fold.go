@@ -40,6 +40,7 @@ type Session struct {
 	FoodTurn      string // the one with which it takes turns, "" for none
 	FoodPays      int    // pays since they were taken in the hand
 	Warm          []Warmup
+	WarmGiven     *float64 // s, when what its next part asks was given
 	Tags          []string
 	Blocks        []*Block
 	At            *Block // the one that is worked now
@@ -242,6 +243,9 @@ type Warmup struct {
 	ID     string
 	Answer decision.Answer
 	At     float64
+	Part   decision.Part // of a readiness test, "" before there was one
+	S      *float64      // s until the answer
+	Ticks  []string      // what of an engaged dog was seen
 }
 
 // Recovery is one move of a recovery.
@@ -374,7 +378,7 @@ func (f *folder) read(e placed) {
 	case *FoodData:
 		s.Food, s.FoodTurn, s.FoodPays = d.Reward, d.Turn, 0
 	case *WarmupData:
-		s.Warm = append(s.Warm, Warmup{e.ID, d.Answer, f.at})
+		f.warmup(e, d)
 	case *StateData, *DecoyData, *ArousalData, *NoteData:
 		f.noted(e)
 	case *TallyData:
@@ -530,6 +534,7 @@ func (f *folder) trial(e placed, d *TrialData) {
 	t.Tapped, t.Easy, t.Asked, t.Worked, t.Measures = d.Outcome, d.Easy, d.Asked, d.Worked, d.Measures
 	t.LatencyS, t.HeldS, t.Cues = d.LatencyS, d.HeldS, d.Cues
 	t.Errors, t.Broke, t.Instead, t.Skill, t.Source, t.After = d.Errors, d.Broke, d.Instead, d.Skill, d.Source, d.After
+	t.Ticks = d.Ticks
 	t.Prompt, t.Mistake, t.RecoveryS, t.Card = d.Prompt, d.Mistake, d.Position, d.Card
 	t.Waits, t.Amended = e.Dev != f.pen && !d.Accepted, corrected(e.entry.data, d)
 	at := f.stepAt(d.Elsewhere)

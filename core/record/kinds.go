@@ -74,6 +74,17 @@ func (f *folder) count(e placed, d *CountData) {
 	}
 }
 
+// warmup reads one part of a readiness test, or one try of a warm-up: a retracted answer leaves what was given.
+func (f *folder) warmup(e placed, d *WarmupData) {
+	if d.Given {
+		at := f.at
+		f.s.WarmGiven = &at
+		return
+	}
+	f.s.Warm = append(f.s.Warm, Warmup{e.ID, d.Answer, f.at, d.Part, d.S, d.Ticks})
+	f.s.WarmGiven = nil
+}
+
 // help counts a prompt of the trial under way.
 func (f *folder) help(d *HelpData) {
 	o := f.tries

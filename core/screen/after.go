@@ -22,9 +22,10 @@ func (r Screen) after() [][]work.Button {
 	if r.Unreacted() != nil {
 		return [][]work.Button{reactions}
 	}
+	ticks := r.ticks()
 	t := r.Said()
-	if t == nil {
-		return nil
+	if t == nil || r.Phase() == session.Warming {
+		return inRows(ticks)
 	}
 	mistake := work.Button{Key: work.MistakeKey, Label: "My mistake", On: t.Mistake != ""}
 	if t.Mistake == work.MistakeNotSaid {
@@ -33,7 +34,10 @@ func (r Screen) after() [][]work.Button {
 	if mistake.On {
 		mistake.Label += ": " + t.Mistake
 	}
-	var rows [][]work.Button
+	rows := inRows(ticks)
+	if len(ticks) > 0 {
+		return append(rows, []work.Button{mistake})
+	}
 	if t.Prompts > 0 && t.Prompt == "" {
 		rows = inRows(named(work.PromptOf, r.PromptKinds(), nil))
 	} else {

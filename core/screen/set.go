@@ -18,6 +18,11 @@ func (r Screen) set() SetView {
 		return SetView{}
 	}
 	if r.Now().Rule.Kind == session.ByWarmUp {
+		if !r.TriedBefore() {
+			var v View
+			r.ready(&v, 0)
+			return v.Set
+		}
 		return r.warmSet()
 	}
 	place := b.Position

@@ -45,7 +45,7 @@ func (r Screen) verdictView() VerdictView {
 	switch r.Now().Verdict {
 	case decision.WorkHere, decision.MakeEasier, decision.GoElsewhere:
 		v.More, v.Coverage = false, ""
-		v.Why = say.Upper(fmt.Sprintf("%s of %s eager", say.Number(r.eager()), say.Number(len(r.Session().Warm))))
+		v.Why = r.readyWhy()
 		if r.Now().Verdict != decision.WorkHere {
 			v.Others = append(v.Others, work.Button{Key: work.GoKey, Label: "Work here"})
 		}
@@ -143,7 +143,7 @@ func (r Screen) mainButton(at float64) work.Button {
 		case r.Now().Verdict == decision.WorkHere:
 			b.Sub = "begin the work"
 		case r.Now().Verdict == decision.MakeEasier:
-			b.Sub = "further off, or a step lower"
+			b.Sub = "work further off, or a step lower"
 			if below := r.StepBy(-1); below != nil {
 				b.Sub = r.say().Short(below.Criteria)
 			}

@@ -125,8 +125,7 @@ func (r Screen) View(atMS int64) View {
 	v.Target = strings.Trim(v.Target+" · "+v.Moves, " ·")
 	switch v.Phase {
 	case session.Warming:
-		v.Set = r.warmSet()
-		v.Step, v.Where = "Warm-up: uncued, let it offer something", fmt.Sprintf("Try %d of %d", len(r.Session().Warm)+1, decision.ReadyTries)
+		r.ready(&v, at)
 	case session.Deciding:
 		v.Row = nil
 		for _, other := range v.Verdict.Others {
@@ -344,7 +343,7 @@ func (r Screen) modeWhere(step, of int) string {
 
 // row is the keys above the large one.
 func (r Screen) row(at float64) []work.Button {
-	if r.Phase() == session.Warming {
+	if r.Phase() == session.Warming { // of a warm-up by tries
 		return work.Outcomes("", "Slow", "Skip it", "Nothing")
 	}
 	row := r.Kind().Row(r.Moment(at))

@@ -79,6 +79,10 @@ func (r *Run) says(key work.Key) (means, known bool) {
 	if reaction, is := strings.CutPrefix(string(key), string(work.ReactsTo)); is {
 		return r.Unreacted() != nil && slices.Contains(work.Reactions, reaction), true
 	}
+	if tick, is := strings.CutPrefix(string(key), string(work.TickOf)); is {
+		_, _, ok := r.Ticked()
+		return ok && slices.Contains(r.pack.Engaged, tick), true
+	}
 	if reason, is := strings.CutPrefix(string(key), string(work.ReasonOf)); is {
 		return slices.Contains(r.Reasons(), reason), true
 	}
@@ -102,6 +106,11 @@ func (r *Run) say(key work.Key) (drafts []record.Draft, known bool) {
 	if reaction, is := strings.CutPrefix(string(key), string(work.ReactsTo)); is {
 		set := map[string]json.RawMessage{"reaction": encode(reaction)}
 		return []record.Draft{record.NewDraft(record.KAmend, record.AmendData{Target: r.Unreacted().ID, Set: set})}, true
+	}
+	if tick, is := strings.CutPrefix(string(key), string(work.TickOf)); is {
+		of, ticks, _ := r.Ticked()
+		set := map[string]json.RawMessage{"ticks": encode(toggled(ticks, tick))}
+		return []record.Draft{record.NewDraft(record.KAmend, record.AmendData{Target: of, Set: set})}, true
 	}
 	if reason, is := strings.CutPrefix(string(key), string(work.ReasonOf)); is {
 		set := map[string]json.RawMessage{"reason": encode(reason)}
@@ -130,11 +139,7 @@ func (r *Run) say(key work.Key) (drafts []record.Draft, known bool) {
 		return tell(r.mistaken(t, work.MistakeNotSaid))
 	}
 	if name, is := strings.CutPrefix(string(key), string(work.ErrorOf)); is {
-		errors := slices.DeleteFunc(slices.Clone(t.Errors), func(e string) bool { return e == name })
-		if len(errors) == len(t.Errors) {
-			errors = append(errors, name)
-		}
-		return tell(map[string]json.RawMessage{"errors": encode(errors)})
+		return tell(map[string]json.RawMessage{"errors": encode(toggled(t.Errors, name))})
 	}
 	if kind, is := strings.CutPrefix(string(key), string(work.PromptOf)); is {
 		return tell(map[string]json.RawMessage{"prompt": encode(kind)})
@@ -143,6 +148,30 @@ func (r *Run) say(key work.Key) (drafts []record.Draft, known bool) {
 		return tell(r.mistaken(t, kind))
 	}
 	return nil, false
+}
+
+// toggled is a list with a word that it had not, or without one that it had.
+func toggled(list []string, word string) []string {
+	without := slices.DeleteFunc(slices.Clone(list), func(one string) bool { return one == word })
+	if len(without) == len(list) {
+		without = append(without, word)
+	}
+	return without
+}
+
+// Ticked is what of an engaged dog was seen: of the free minute that was closed last, or in the readiness test. of is the event that
+// keeps it; ok is false where neither is.
+func (r *Run) Ticked() (of string, ticks []string, ok bool) {
+	if r.Phase() == Warming || r.Phase() == Deciding && r.now.Rule.Kind == ByWarmUp {
+		if len(r.s.Warm) == 0 || r.TriedBefore() {
+			return "", nil, false
+		}
+		return r.s.Warm[0].ID, r.s.Warm[0].Ticks, true
+	}
+	if t := r.Said(); t != nil && r.Kind().Minutes {
+		return t.ID, t.Ticks, true
+	}
+	return "", nil, false
 }
 
 // mistaken is what is set of a trial with a mistake of the handler's: where the trial was not met, the error came from there, unless

@@ -13,6 +13,7 @@ type Choice struct {
 	Finish    bool   `json:"finish"`     // the easy one at the end
 	ClearedBy string `json:"cleared_by"` // who cleared a plan that the dog's flags rule out
 	Tags      string `json:"tags"`       // how it is there: words with commas between
+	Ready     bool   `json:"ready"`      // a readiness test first
 	Deck      bool   `json:"deck"`       // deal the plan's deck
 	Quota     string `json:"quota"`      // trials before the other side's turn, as typed
 	With      bool   `json:"with"`       // in turn with what is worked now: mixed, or the other dog's

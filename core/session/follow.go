@@ -1,6 +1,8 @@
 package session
 
 import (
+	"math"
+
 	"patientfox/core/decision"
 	"patientfox/core/progression"
 	"patientfox/core/record"
@@ -39,7 +41,10 @@ func (r *Run) Follow(s Sheet) {
 
 // warms tells whether the session still warms up.
 func (r *Run) warms() bool {
-	if r.sheet == nil || r.sheet.Plan.WarmS <= 0 || len(r.s.Blocks) != 1 || len(r.s.Trials) > 0 || r.s.Trying != nil {
+	if len(r.s.Blocks) != 1 || len(r.s.Trials) > 0 || r.s.Trying != nil {
+		return false
+	}
+	if planned := r.sheet != nil && r.sheet.Plan.WarmS > 0; !planned && !r.s.Blocks[0].Ready {
 		return false
 	}
 	for _, v := range r.s.Verdicts {
@@ -52,18 +57,71 @@ func (r *Run) warms() bool {
 
 // decideReady answers in a warm-up.
 func (r *Run) decideReady() Decided {
-	answers := make([]decision.Answer, len(r.s.Warm))
-	for i, w := range r.s.Warm {
-		answers[i] = w.Answer
-	}
 	d := Decided{Rule: decision.Rule{Kind: ByWarmUp}}
-	d.Verdict, d.Due = decision.Ready(answers)
+	if r.TriedBefore() {
+		answers := make([]decision.Answer, len(r.s.Warm))
+		for i, w := range r.s.Warm {
+			answers[i] = w.Answer
+		}
+		d.Verdict, d.Due = decision.Ready(answers)
+		return d
+	}
+	d.Verdict, _, d.Due = decision.ReadyTo(r.Tried())
 	return d
 }
 
-// warm answers one try of a warm-up; what is eaten before the work is in no rate.
-func (r *Run) warm(a decision.Answer) []record.Draft {
-	drafts := []record.Draft{record.NewDraft(record.KWarmup, record.WarmupData{Answer: a})}
+// TriedBefore tells whether the session was warmed up by tries, as it was done before there were readiness tests.
+func (r *Run) TriedBefore() bool { return len(r.s.Warm) > 0 && r.s.Warm[0].Part == "" }
+
+// Tried are the parts of the readiness test so far.
+func (r *Run) Tried() []decision.Tried {
+	tried := make([]decision.Tried, len(r.s.Warm))
+	for i, w := range r.s.Warm {
+		tried[i] = decision.Tried{Part: w.Part, Answer: w.Answer}
+	}
+	return tried
+}
+
+// ReadyPart is the part of the readiness test that comes now, and since when its answer is waited for (s): since it was given, or for a
+// look and for food since the part before.
+func (r *Run) ReadyPart() (part decision.Part, since float64, given bool) {
+	part = decision.ReadyParts[min(len(r.s.Warm), len(decision.ReadyParts)-1)]
+	if r.s.WarmGiven != nil {
+		return part, *r.s.WarmGiven, true
+	}
+	since = r.s.Blocks[0].At
+	if n := len(r.s.Warm); n > 0 {
+		since = r.s.Warm[n-1].At
+	}
+	given = !part.Given()
+	return part, since, given
+}
+
+// warm answers what is asked in a readiness test, or gives it; what is eaten before the work is in no rate.
+func (r *Run) warm(a decision.Answer, at float64) []record.Draft {
+	one := func(d record.WarmupData) []record.Draft { return []record.Draft{record.NewDraft(record.KWarmup, d)} }
+	if r.TriedBefore() { // one that was begun before the program was brought up to date
+		return r.fedFor(a, one(record.WarmupData{Answer: a}))
+	}
+	part, since, given := r.ReadyPart()
+	if !given && a != decision.AnswerNone {
+		return one(record.WarmupData{Part: part, Given: true})
+	}
+	d := record.WarmupData{Part: part, Answer: a}
+	if took := max(0, math.Round(10*(at-since))/10); a == decision.AnswerEager && part != decision.PartFood {
+		d.S = &took
+		if part.Given() {
+			d.Answer = decision.InTime(took)
+		}
+	}
+	if part == decision.PartBack { // it has eaten what was thrown, or not: that is asked next
+		return one(d)
+	}
+	return r.fedFor(a, one(d))
+}
+
+// fedFor adds a treat for an answer.
+func (r *Run) fedFor(a decision.Answer, drafts []record.Draft) []record.Draft {
 	if a != decision.AnswerNone {
 		drafts = append(drafts, record.NewDraft(record.KPay, record.PayData{Pieces: 1, Warm: true}))
 	}

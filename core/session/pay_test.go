@@ -197,17 +197,24 @@ func sheeted(t *testing.T, warm float64) (*session.Hand, pack.Pack, pack.Pack) {
 	return h, first, second
 }
 
-func TestAWarmUpSaysWhetherToWorkHere(t *testing.T) {
+// A readiness test: an offered look, food taken and both cues within 3 s say work here; two of them further off, else home. g gives what
+// is answered, e answers at once, l after 4 s, n does not.
+func TestAReadinessTestSaysWhetherToWorkHere(t *testing.T) {
 	for answers, want := range map[string]struct{ word, action string }{
-		"eee": {"Work here", "work_here"}, "ees": {"Make it easier", "make_easier"}, "en": {"", ""},
-		"nn": {"Go elsewhere", "go_elsewhere"}, "sns": {"Make it easier", "make_easier"},
+		"e gege e gege": {"Work here", "work_here"}, "e gegn e gegl": {"Work further off", "make_easier"},
+		"n n n e gege": {"Work further off", "make_easier"}, "n gege n gege": {"Go home", "go_elsewhere"},
+		"e gege n gel": {"", ""}, "n gege e gegl": {"Go home", "go_elsewhere"},
 	} {
 		h, _, _ := sheeted(t, 60)
 		at := int64(1000)
 		for _, a := range answers {
-			require.Equal(t, session.Warming, screen.Of(h.Run).View(at).Phase)
-			h.Press(map[rune]work.Key{'e': work.Main, 's': work.LateKey, 'n': work.MissKey}[a], at)
-			at += 3000
+			if a == ' ' {
+				continue
+			}
+			require.Equal(t, session.Warming, screen.Of(h.Run).View(at).Phase, answers)
+			took := map[rune]int64{'g': 2000, 'l': 4000}[a]
+			h.Press(map[rune]work.Key{'g': work.Main, 'e': work.Main, 'l': work.Main, 'n': work.MissKey}[a], at+took)
+			at += took + 1000
 		}
 		v := screen.Of(h.Run).View(at)
 		if want.word == "" {
@@ -216,20 +223,48 @@ func TestAWarmUpSaysWhetherToWorkHere(t *testing.T) {
 		}
 		require.Equal(t, session.Deciding, v.Phase, answers)
 		require.Equal(t, want.word, v.Main.Label, answers)
-		h.Press(work.Main, at)
+		require.Len(t, v.After, 2, "what an engaged dog looks like")
+		h.Press(work.TickOf+"ears soft", at)
+		require.Equal(t, []string{"ears soft"}, h.Run.Session().Warm[0].Ticks)
+		h.Press(work.Main, at+500)
 		v = screen.Of(h.Run).View(at + 1000)
 		require.Equal(t, map[bool]string{true: "other"}[want.action == "go_elsewhere"], v.Leave, answers)
 		require.Equal(t, want.action, h.Run.Session().Verdicts[0].Action)
 		require.Empty(t, h.Run.Session().Trials, "no trial of the plan")
 		hold(h, at+2000, 1, 9000, work.Main)
 		require.Equal(t, 1, h.Run.Session().Blocks[0].Logged)
-		require.Equal(t, 1, h.Run.Session().Trials[0].Pays, "pays of the warm-up belong to no trial")
+		require.Equal(t, 1, h.Run.Session().Trials[0].Pays, "what is eaten before the work belongs to no trial")
 	}
 	h, _, _ := sheeted(t, 60)
 	h.Press(work.HelpKey, 1000)
 	require.Equal(t, session.Idle, screen.Of(h.Run).View(2000).Phase, "left out")
 	h.Press(work.UndoKey, 3000)
 	require.Equal(t, session.Warming, screen.Of(h.Run).View(4000).Phase)
+	h.Press(work.Main, 6000)
+	require.InDelta(t, 6, *h.Run.Session().Warm[0].S, 1e-9)
+	h.Press(work.Main, 8000)
+	h.Press(work.UndoKey, 9000)
+	require.Nil(t, h.Run.Session().WarmGiven, "an undo takes back that it was given")
+	h = begin(t, plan(work.Cued, 4, 1), session.Choice{Place: "shed", Ready: true})
+	require.Equal(t, session.Warming, h.Run.Phase(), "without a session plan")
+}
+
+// A warm-up by tries, as it was before there were readiness tests, is read as it was.
+func TestAWarmUpByTriesIsStillRead(t *testing.T) {
+	for answers, want := range map[string]decision.Verdict{
+		"eee": decision.WorkHere, "ees": decision.MakeEasier, "nn": decision.GoElsewhere, "sns": decision.MakeEasier,
+	} {
+		h, _, _ := sheeted(t, 60)
+		first := map[byte]decision.Answer{'e': decision.AnswerEager, 's': decision.AnswerSlow, 'n': decision.AnswerNone}
+		h.Do(1000, []record.Draft{record.NewDraft(record.KWarmup, record.WarmupData{Answer: first[answers[0]]})})
+		at := int64(4000)
+		for _, a := range answers[1:] { // begun by an old build, and gone on with
+			require.Equal(t, session.Warming, screen.Of(h.Run).View(at).Phase)
+			h.Press(map[rune]work.Key{'e': work.Main, 's': work.LateKey, 'n': work.MissKey}[a], at)
+			at += 3000
+		}
+		require.Equal(t, want, h.Run.Now().Verdict, answers)
+	}
 }
 
 func TestTheSheetLeadsFromBlockToBlock(t *testing.T) {

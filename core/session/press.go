@@ -176,7 +176,7 @@ func (r *Run) judged(key work.Key, at float64) []record.Draft {
 	case r.Phase() == Warming && key == work.HelpKey:
 		return []record.Draft{r.verdict(Skipped)}
 	case r.Phase() == Warming:
-		return r.warm([]decision.Answer{decision.AnswerEager, decision.AnswerSlow, "", decision.AnswerNone}[i])
+		return r.warm([]decision.Answer{decision.AnswerEager, decision.AnswerSlow, "", decision.AnswerNone}[i], at)
 	case r.Kind().ByState:
 		return r.exposure(i+1, trial.Touch{})
 	case key == work.MetKey && r.shapes():
@@ -193,7 +193,7 @@ func (r *Run) next(at float64) []record.Draft {
 	case Trying:
 		return r.does(r.Kind().Main(r.Moment(at)), at)
 	case Warming:
-		return r.warm(decision.AnswerEager)
+		return r.warm(decision.AnswerEager, at)
 	case Deciding:
 		return r.take()
 	case Paused:

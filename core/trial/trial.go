@@ -46,6 +46,7 @@ type Trial struct {
 	Mistake  string `json:"mistake,omitempty"`  // the handler's own, one of work.Mistakes or near it
 
 	Card    int      `json:"card,omitempty"`    // of its block's deck, from 1; 0 for none
+	Ticks   []string `json:"ticks,omitempty"`   // what of an engaged dog was seen
 	Errors  []string `json:"errors,omitempty"`  // what the dog did wrong
 	Broke   string   `json:"broke,omitempty"`   // what broke it
 	Instead string   `json:"instead,omitempty"` // what the dog did instead, in a mixed block

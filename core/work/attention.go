@@ -72,6 +72,10 @@ var attention = Work{
 	},
 	columns: []Column{
 		{"Check-ins in the minute", "", func(t *trial.Trial) (float64, bool) { return float64(t.CheckIns), t.CheckIns > 0 }},
+		{"Looked back with the line at", " m", func(t *trial.Trial) (float64, bool) {
+			m, said := t.Worked[LineOut.Key]
+			return m, said && t.CheckIns > 0
+		}},
 		{"Back after a thrown treat", " s", seconds(func(t *trial.Trial) *float64 { return t.ReturnS })},
 	},
 }

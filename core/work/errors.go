@@ -54,6 +54,9 @@ var Mistakes = []string{"late mark", "early hand", "late food", "wrong hand", "m
 // MistakeNotSaid is one of which nobody said more.
 const MistakeNotSaid = "mistake"
 
+// Engaged is what an engaged dog looks like, where a plan says nothing else; a plan names at most MaxErrors.
+var Engaged = []string{"eyes on you", "ears soft", "mouth loose", "tail loose", "takes food"}
+
 // Reactions are what a dog can show to a decoy.
 var Reactions = []string{"none", "looks", Withdraws}
 

@@ -78,6 +78,7 @@ const (
 	MistakeOf Key = "mistake:"
 	ArousalOf Key = "arousal:"
 	ReasonOf  Key = "reason:"   // of the last pay
+	TickOf    Key = "tick:"     // what of an engaged dog is seen
 	ReactsTo  Key = "reaction:" // to the last decoy
 )
 

@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"patientfox/core/criteria"
+	"patientfox/core/decision"
 	"patientfox/core/lookback"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
@@ -215,6 +216,9 @@ func Rows(f *record.Session, s store.Practice, id string) store.Derived {
 	d := store.Derived{Session: store.Session{
 		ID: id, Fold: record.FoldVersion, Opened: f.Wall, Dog: f.Dog, Place: f.Place, Pieces: f.Pieces, Tags: "[]", Sheet: f.Sheet,
 	}}
+	if len(f.Warm) > 0 && f.Warm[0].Part != "" {
+		d.Session.Ready = store.JSON(readyOf(f))
+	}
 	if len(f.Tags) > 0 {
 		d.Session.Tags = store.JSON(f.Tags)
 	}
@@ -245,7 +249,8 @@ func Rows(f *record.Session, s store.Practice, id string) store.Derived {
 	}
 	for i, t := range f.Trials {
 		d.Trials = append(d.Trials, store.Trial{
-			Trial: t, Ord: i, Plan: planOf[t.Block], Definition: definition(t.Block), Approx: lookback.Approximation(t, blocks[t.Block]), CardSays: lookback.Card(t, blocks[t.Block], phrase.Words{}),
+			Trial: t, Ord: i, Plan: planOf[t.Block], Definition: definition(t.Block), Approx: lookback.Approximation(t, blocks[t.Block]),
+			CardSays: lookback.Card(t, blocks[t.Block], phrase.Words{}),
 		})
 	}
 	d.Fed = fed(f, id)
@@ -256,6 +261,28 @@ func Rows(f *record.Session, s store.Practice, id string) store.Derived {
 	}
 	d.Verdicts = verdictRows(f, id, planOf)
 	return d
+}
+
+// readyOf sums a readiness test up.
+func readyOf(f *record.Session) store.Ready {
+	tried := make([]decision.Tried, len(f.Warm))
+	r := store.Ready{Ticks: f.Warm[0].Ticks}
+	for i, w := range f.Warm {
+		tried[i] = decision.Tried{Part: w.Part, Answer: w.Answer}
+		switch w.Part {
+		case decision.PartLook:
+			r.LookS = w.S
+		case decision.PartName:
+			r.NameS = w.S
+		case decision.PartBack:
+			r.BackS = w.S
+		}
+	}
+	verdict, signs, due := decision.ReadyTo(tried)
+	if r.Signs = signs; due {
+		r.Verdict = string(verdict)
+	}
+	return r
 }
 
 func blockRows(f *record.Session, id string) (rows []store.Block) {

@@ -31,10 +31,12 @@ func TestWhatWasSaidStandsInTheEvidence(t *testing.T) {
 	dog, err := o.AddDog(ctx, form.Typed{"name": "Brine"})
 	require.NoError(t, err)
 	plan, err := o.AddPlan(ctx, dog, form.Typed{
-		"skill": "Stay for the buoy", "kind": "steadiness", "position": "as sent", "leg1_make": "figures", "leg1_what": "lead", "leg1_items": "2, 1, 0",
+		"skill": "Stay for the buoy", "kind": "steadiness", "position": "as sent", "leg1_make": "figures", "leg1_what": "lead",
+		"leg1_items": "2, 1, 0",
 	})
 	require.NoError(t, err)
-	require.NoError(t, o.SaveErrors(ctx, plan, versioned(t, o, plan, form.Typed{"error1": "crept, “an inch”", "spoils1": "on", "error2": "whined 🐾"})))
+	errors := form.Typed{"error1": "crept, “an inch”", "spoils1": "on", "error2": "whined 🐾"}
+	require.NoError(t, o.SaveErrors(ctx, plan, versioned(t, o, plan, errors)))
 	invalid(t, o.SaveErrors(ctx, plan, versioned(t, o, plan, form.Typed{"error1": "x", "error2": " X "})), "errors")
 	require.NoError(t, o.SaveDeck(ctx, plan, versioned(t, o, plan, form.Typed{"deck_lead": "2, 0", "deck_out": "3, 6"})))
 	invalid(t, o.SaveDeck(ctx, plan, versioned(t, o, plan, form.Typed{"deck_lead": "2"})), "deck")

@@ -119,7 +119,7 @@ func TestASessionIsPlannedChangedAndWorked(t *testing.T) {
 	drafts, problem := run.Begin(session.Choice{})
 	require.Nil(t, problem)
 	h.Do(0, drafts)
-	for range 3 {
+	for range 10 { // a look, food, and four that are given and answered at once
 		h.Press(work.Main, int64(1000*(len(h.Events)+1)))
 	}
 	h.Press(work.Main, 60000) // work here
@@ -128,7 +128,7 @@ func TestASessionIsPlannedChangedAndWorked(t *testing.T) {
 	review, err := o.Review(ctx, h.Session)
 	require.NoError(t, err)
 	require.NotNil(t, review.Planned)
-	require.Contains(t, review.Planned.Notes[0], "3 of 3 eager, work here")
+	require.Contains(t, review.Planned.Notes[0], "Readiness: a look, food taken, two of two cues within 3 s, work here.")
 	require.Contains(t, review.Planned.Lines[0].Trials, "2 of")
 	done, err := o.Sheet(ctx, id)
 	require.NoError(t, err)

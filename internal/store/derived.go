@@ -25,7 +25,18 @@ type Session struct {
 	Unread  string   `db:"unread"`    // why it cannot be read, "" where it can
 	ReadTo  string   `db:"read_to"`   // JSON, by device: the highest number of the events that its rows were made from
 	Where   string   `db:"where_"`    // the place's name, where sessions are listed
+	Ready   string   `db:"ready"`     // JSON of the readiness test, "" where there was none
 	Last    string   `db:"last_plan"` // the plan that was worked as it ended
+}
+
+// Ready is a readiness test before a session; nil figures (s) were not answered.
+type Ready struct {
+	Verdict string   `json:"verdict,omitempty"` // "" where it was left before its end
+	Signs   int      `json:"signs"`             // of three
+	LookS   *float64 `json:"look_s,omitempty"`
+	NameS   *float64 `json:"name_s,omitempty"`
+	BackS   *float64 `json:"back_s,omitempty"`
+	Ticks   []string `json:"ticks,omitempty"`
 }
 
 // Block is one derived block.
@@ -135,7 +146,7 @@ type Derived struct {
 }
 
 const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason, next, pieces, tags, sheet, deleted, unread, read_to, ` +
-	`last_plan`
+	`last_plan, ready`
 
 const (
 	blockColumns = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, ` +
@@ -182,7 +193,7 @@ func (q Q) Replace(ctx context.Context, d Derived) error {
 	}
 	if err := q.named(ctx, `UPDATE sessions SET stale = 0, fold = :fold, opened = :opened, day = :day, dog = :dog, place = :place,
 		ended = :ended, reason = :reason, next = :next, pieces = :pieces, tags = :tags, sheet = :sheet, unread = :unread,
-		read_to = :read_to, last_plan = :last_plan WHERE id = :id`, d.Session); err != nil {
+		read_to = :read_to, last_plan = :last_plan, ready = :ready WHERE id = :id`, d.Session); err != nil {
 		return err
 	}
 	return anyErr(

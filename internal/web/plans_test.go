@@ -50,6 +50,9 @@ func TestTheFormsOfAPlanKeepWhatWasTyped(t *testing.T) {
 			page + "/management", map[string]string{"not1": "", "instead1": "a gate", "props": "the mat"},
 			"Say what must not happen.", `value="a gate"`,
 		},
+		"seven things to see": {
+			page + "/engaged", map[string]string{"engaged": "a\nb\nc\nd\ne\nf\ng 🐾"}, "At most 6", "g 🐾",
+		},
 		"two errors of one name": {
 			page + "/errors", map[string]string{"error1": "crept, “far” 🐾", "error2": "Crept, “far” 🐾", "spoils2": "on"},
 			"is named twice", `value="crept, “far” 🐾"`,
@@ -57,10 +60,12 @@ func TestTheFormsOfAPlanKeepWhatWasTyped(t *testing.T) {
 		"a deck of one card": {
 			page + "/deck", map[string]string{"deck_lead": "2", "deck_intensity": "3"}, "One card is no deck", `value="3"`,
 		},
-		"a deck in words":                 {page + "/deck", map[string]string{"deck_lead": "2, soon"}, "soon", `value="2, soon"`},
-		"a rest of minutes that are none": {page + "/rest", map[string]string{"rest_min": "-3"}, "From half a minute to 30", `value="-3"`},
-		"breach":                          {page + "/breaches", map[string]string{"what": "", "note": "in fog"}, "Say what happened.", `value="in fog"`},
-		"cue":                             {page + "/cue", map[string]string{"cue_new": "", "cue_old": "the hand"}, "Say which cue it is to get.", `value="the hand"`},
+		"a deck in words": {page + "/deck", map[string]string{"deck_lead": "2, soon"}, "soon", `value="2, soon"`},
+		"a rest of minutes that are none": {
+			page + "/rest", map[string]string{"rest_min": "-3"}, "From half a minute to 30", `value="-3"`,
+		},
+		"breach": {page + "/breaches", map[string]string{"what": "", "note": "in fog"}, "Say what happened.", `value="in fog"`},
+		"cue":    {page + "/cue", map[string]string{"cue_new": "", "cue_old": "the hand"}, "Say which cue it is to get.", `value="the hand"`},
 		"track": {
 			page + "/tracks", map[string]string{"first": "", "track": "right"}, "Give the track that is there a name.",
 			`value="right"`,

@@ -87,6 +87,11 @@ func (a *account) sectionsOf(people []store.Person, beside []store.Trial) ([]app
 	if measured, any := a.measuresSection(); any {
 		sections = append(sections, measured)
 	}
+	ready, err := a.readySection()
+	if err != nil {
+		return nil, err
+	}
+	sections = append(sections, ready)
 	sections = slices.DeleteFunc(sections, func(s app.Section) bool { return len(s.Lines) == 0 && s.Table == nil })
 	for _, s := range []app.Section{
 		a.baselineSection(), a.trackSection(beside), a.tagSection(), a.confusionSection(), a.handlerSection(people),

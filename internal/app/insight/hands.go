@@ -1,16 +1,20 @@
 package insight
 
 import (
+	"cmp"
 	"fmt"
+	"math"
 	"strconv"
 
 	"patientfox/core/criteria"
+	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
 	"patientfox/core/say"
 	"patientfox/core/trial"
 	"patientfox/core/work"
 	"patientfox/internal/app"
+	"patientfox/internal/store"
 )
 
 // helpSection says how often the dog answered on its own, and how it was helped.
@@ -211,4 +215,54 @@ func (a *account) cardSection() app.Section {
 	s.Lines = []string{fmt.Sprintf("%s dealt in mixed decks. No rate above counts those that were not as the step plans.", say.Upper(say.Count(all, "trial")))}
 	s.Table, s.Small = t, phrase.Small(all)
 	return s
+}
+
+// readySection compares the readiness tests before this plan's sessions, place by place. It counts, and claims no difference.
+func (a *account) readySection() (s app.Section, err error) {
+	s = app.Section{Key: "ready", Title: "Readiness, place by place"}
+	type at struct {
+		here, further, home int
+		looks               []float64
+	}
+	by, order := map[string]*at{}, []string{}
+	all := 0
+	for _, one := range a.Sessions {
+		if one.Ready == "" {
+			continue
+		}
+		var r store.Ready
+		if err := store.FromJSON(one.Ready, &r); err != nil {
+			return s, err
+		}
+		place := cmp.Or(one.Where, "not said")
+		if by[place] == nil {
+			by[place], order = &at{}, append(order, place)
+		}
+		switch decision.Verdict(r.Verdict) {
+		case decision.WorkHere:
+			by[place].here++
+		case decision.MakeEasier:
+			by[place].further++
+		case decision.GoElsewhere:
+			by[place].home++
+		}
+		if r.LookS != nil {
+			by[place].looks = append(by[place].looks, *r.LookS)
+		}
+		all++
+	}
+	if all == 0 {
+		return s, nil
+	}
+	t := &app.Table{Key: "ready", Title: "Tests before sessions", Head: []string{"Place", "Work here", "Further off", "Home", "A look after, median"}}
+	for _, place := range order {
+		one, look := by[place], "–"
+		if len(one.looks) > 0 {
+			look = say.Seconds(math.Round(10*evidence.Quantile(one.looks, 0.5)) / 10)
+		}
+		t.Add(place, strconv.Itoa(one.here), strconv.Itoa(one.further), strconv.Itoa(one.home), look)
+	}
+	s.Lines = []string{say.Upper(say.Count(all, "readiness test")) + "."}
+	s.Table, s.Small = t, phrase.Small(all)
+	return s, nil
 }

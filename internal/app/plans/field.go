@@ -104,6 +104,20 @@ func (p *Cases) SaveDeck(ctx context.Context, plan string, t form.Typed) error {
 	})
 }
 
+// SaveEngaged changes what an engaged dog looks like, a line each; nothing is as usual.
+func (p *Cases) SaveEngaged(ctx context.Context, plan string, t form.Typed) error {
+	var lines []string
+	for _, line := range strings.Split(t["engaged"], "\n") {
+		if line = strings.TrimSpace(line); line != "" && !slices.Contains(lines, line) {
+			lines = append(lines, line)
+		}
+	}
+	return p.ChangePlan(ctx, plan, t, "engaged", func(b *library.Body, steps []progression.Step) ([]progression.Step, error) {
+		b.Engaged = lines
+		return steps, nil
+	})
+}
+
 // SaveErrors changes the errors that have a key after a trial: up to work.MaxErrors, in the order of their fields.
 func (p *Cases) SaveErrors(ctx context.Context, plan string, t form.Typed) error {
 	errors := []work.Error{} // none is something that can be said

@@ -43,6 +43,7 @@ type PlanView struct {
 	Needs                       []app.NeedView
 	Management                  []library.Instead
 	Exposes                     bool       // its trials are exposures
+	Engaged                     []string   // what an engaged dog looks like
 	DeckForm                    form.Typed // figures that can be mixed; nil where its trials have none
 	Cards                       int        // that they make
 	RestMin                     string     // minutes of work before a rest
@@ -122,13 +123,7 @@ func (p *Cases) makePlan(ctx context.Context, id string) (v PlanView, err error)
 		Pay:   phrase.Strategy(l.PayHere(), l.Standing.Rung),
 		Today: today, Management: l.Body.Management, Props: l.Body.Props, Method: l.Body.Method, Cueing: l.Body.Cueing, Wrong: l.Body.Wrong,
 	}
-	kind := work.Kind(l.Kind)
-	v.Exposes, v.DecoyIn = work.Of(kind).ByState, l.Body.DecoyInOf(kind)
-	v.RestMin = criteria.Figure(l.Body.RestAfter(kind) / 60)
-	if !v.Exposes {
-		v.DeckForm, v.Cards = deckForm(l.Body.Deck, s.Units()), len(l.Body.Deck.Cards())
-		v.ErrorsForm = errorsForm(l.Body.ErrorsOf(kind))
-	}
+	v.inTheField(l, s.Units())
 	v.Missing = app.Missing(l)
 	v.SharedWith, v.UnfollowedMoves = l.Sharing-1, l.Standing.UnfollowedMoves
 	var missing []progression.Need
@@ -239,6 +234,18 @@ func mainFirst(l app.Plan) int {
 		return 0
 	}
 	return 1
+}
+
+// inTheField shows what a plan says of the board: errors, decoys, a deck, work and rest, what an engaged dog looks like.
+func (v *PlanView) inTheField(l app.Plan, units criteria.Units) {
+	kind := work.Kind(l.Kind)
+	v.Exposes, v.DecoyIn = work.Of(kind).ByState, l.Body.DecoyInOf(kind)
+	v.Engaged = l.Body.EngagedOr()
+	v.RestMin = criteria.Figure(l.Body.RestAfter(kind) / 60)
+	if !v.Exposes {
+		v.DeckForm, v.Cards = deckForm(l.Body.Deck, units), len(l.Body.Deck.Cards())
+		v.ErrorsForm = errorsForm(l.Body.ErrorsOf(kind))
+	}
 }
 
 // tracksOf lists the tracks of a plan, none where it has one place only.

@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"net/url"
 	"strconv"
+	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -67,6 +68,7 @@ func (pg *page) around(f forms) {
 		name  string
 	}{
 		{&pg.NeedEdit, f.need, form.Typed{}, "need"}, {&pg.ManagementEdit, f.management, management, "management"},
+		{&pg.EngagedEdit, f.engaged, form.Typed{"engaged": strings.Join(pg.Engaged, "\n")}, "engaged"},
 		{&pg.DeckEdit, f.deck, pg.DeckForm, "deck"},
 		{&pg.RestEdit, f.rest, form.Typed{"rest_min": pg.RestMin}, "rest"},
 		{&pg.DecoysEdit, f.decoys, form.Typed{"decoy_in": strconv.Itoa(pg.DecoyIn)}, "decoys"},

@@ -44,6 +44,7 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	routes.Post("/plans/:id/needs", s.saves(p.SaveNeed, "needs", func(f *forms) **shell.Form { return &f.need }))
 	routes.Post("/plans/:id/management", s.saves(p.SaveManagement, "between", func(f *forms) **shell.Form { return &f.management }))
 	routes.Post("/plans/:id/errors", s.saves(p.SaveErrors, "errors", func(f *forms) **shell.Form { return &f.errors }))
+	routes.Post("/plans/:id/engaged", s.saves(p.SaveEngaged, "engaged", func(f *forms) **shell.Form { return &f.engaged }))
 	routes.Post("/plans/:id/deck", s.saves(p.SaveDeck, "deck", func(f *forms) **shell.Form { return &f.deck }))
 	routes.Post("/plans/:id/rest", s.saves(p.SaveRest, "rest", func(f *forms) **shell.Form { return &f.rest }))
 	routes.Post("/plans/:id/decoys", s.saves(p.SaveDecoys, "decoys", func(f *forms) **shell.Form { return &f.decoys }))
@@ -67,7 +68,7 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 type forms struct {
 	definition, rule, step                         *shell.Form
 	need, management, breach, cue, track, template *shell.Form
-	errors, decoys, rest, deck                     *shell.Form
+	errors, decoys, rest, deck, engaged            *shell.Form
 	stepID                                         string
 	list                                           *shell.Form // the words of a list
 	try                                            *insight.TryView
@@ -90,6 +91,7 @@ type page struct {
 	DecoysEdit     shell.Form
 	RestEdit       shell.Form
 	DeckEdit       shell.Form
+	EngagedEdit    shell.Form
 	CueEdit        shell.Form
 	TrackEdit      shell.Form
 	TemplateEdit   shell.Form
