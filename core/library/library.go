@@ -3,6 +3,7 @@ package library
 import (
 	"fmt"
 	"maps"
+	"slices"
 	"strings"
 	"unicode/utf8"
 
@@ -21,6 +22,7 @@ type Body struct {
 	StepPay    map[string]reinforce.Strategy `json:"step_pay,omitempty"` // by step: where it is paid otherwise than the plan
 	Lifeline   bool                          `json:"lifeline,omitempty"` // coming, stopping or leaving things: never thinned far
 	Errors     []work.Error                  `json:"errors,omitzero"`    // of the dog's, each on a key; nil for those of its kind
+	Phases     []work.Phase                  `json:"phases,omitempty"`   // parts of a trial, none or two to four
 	Engaged    []string                      `json:"engaged,omitempty"`  // what an engaged dog looks like; nil as usual
 	Deck       Deck                          `json:"deck,omitempty"`     // figures that can be mixed in a session
 	RestMin    *float64                      `json:"rest_min,omitempty"` // minutes of work before a rest; 0 for no bound, nil as usual
@@ -269,7 +271,7 @@ func (b Body) Check(kind work.Kind) []criteria.Problem {
 		long(add, field, text)
 	}
 	problems = append(problems, checkErrors(b.Errors, kind)...)
-	problems = append(problems, append(b.checkPace(), b.Deck.check()...)...)
+	problems = append(problems, slices.Concat(b.checkPace(), b.Deck.check(), checkPhases(b.Phases, kind))...)
 	if len(b.Management) > MaxLines {
 		add("management", "At most %d.", MaxLines)
 	}
@@ -313,6 +315,26 @@ func (b Body) checkPace() (problems []criteria.Problem) {
 	}
 	if in := b.DecoyIn; in != nil && *in != 0 && (*in < 2 || *in > MaxDecoyIn) {
 		problems = append(problems, criteria.Problem{Field: "decoy_in", Text: fmt.Sprintf("One in 2 to %d, or 0 for none.", MaxDecoyIn)})
+	}
+	return problems
+}
+
+// checkPhases lists what is wrong with the phases of a plan.
+func checkPhases(phases []work.Phase, kind work.Kind) (problems []criteria.Problem) {
+	add := func(field, format string, args ...any) {
+		problems = append(problems, criteria.Problem{Field: field, Text: fmt.Sprintf(format, args...)})
+	}
+	if n := len(phases); n == 1 || n > work.MaxPhases {
+		add("phases", "A trial has 2 to %d phases, or none.", work.MaxPhases)
+	}
+	if len(phases) > 0 && !work.Of(kind).Phased() {
+		add("phases", "Trials of this kind of work have parts already.")
+	}
+	for _, p := range phases {
+		short(add, "phases", p.Name, true)
+		if !(p.Seconds >= 0 && p.Seconds <= 7200) {
+			add("phases", "A phase lasts 0 to 7200 seconds.")
+		}
 	}
 	return problems
 }

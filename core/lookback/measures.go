@@ -88,6 +88,9 @@ func prompted(t *trial.Trial) (parts []string) {
 	if t.Assisted {
 		parts = append(parts, "after the planned help")
 	}
+	for _, p := range t.Phases {
+		parts = append(parts, fmt.Sprintf("%s %.1f s", p.Name, p.S))
+	}
 	if len(t.Ticks) > 0 {
 		parts = append(parts, "seen: "+say.List(t.Ticks))
 	}

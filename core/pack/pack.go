@@ -41,6 +41,7 @@ type Pack struct {
 	StepRules   map[string]decision.Rule      `json:"step_rules,omitempty"` // by step: where it is not the plan's
 	Pay         reinforce.Strategy            `json:"pay"`
 	StepPay     map[string]reinforce.Strategy `json:"step_pay,omitempty"`   // by step: where it is paid otherwise than the plan
+	Phases      []work.Phase                  `json:"phases,omitempty"`     // parts of a trial
 	Engaged     []string                      `json:"engaged,omitempty"`    // what an engaged dog looks like
 	Deck        []map[criteria.Key]float64    `json:"deck,omitempty"`       // cards that can be mixed
 	RestAfter   float64                       `json:"rest_after,omitempty"` // s of work after which the dog rests, 0 for no bound

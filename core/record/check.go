@@ -10,6 +10,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/progression"
+	"patientfox/core/work"
 )
 
 // Bounds of what an event may hold.
@@ -100,7 +101,8 @@ func withinLengths(data any) bool {
 	case *HelpData:
 		return short(maxWord, d.How)
 	case *TrialData:
-		return max(len(d.Errors), len(d.Ticks)) <= maxErrors && short(maxWord, d.Ticks...) && short(maxWord, d.Errors...) && keyed(d.Asked) && keyed(d.Worked) &&
+		return max(len(d.Errors), len(d.Ticks)) <= maxErrors && short(maxWord, d.Ticks...) && short(maxWord, d.Errors...) &&
+			keyed(d.Asked) && keyed(d.Worked) &&
 			short(maxWord, d.Broke, d.Instead, d.Source, d.After, d.Skill, d.Prompt, d.Mistake) &&
 			d.Elsewhere.short()
 	case *ExposureData:
@@ -284,6 +286,13 @@ func (d *ArousalData) check() error {
 	return nil
 }
 
+func (d *PhaseData) check() error {
+	if d.Outcome != "" && !d.Outcome.Valid() || d.State != nil && (*d.State < 0 || *d.State > 4) {
+		return fmt.Errorf("a phase ends with an outcome, or a state of 0 to 4")
+	}
+	return nil
+}
+
 func (d *TallyData) check() error {
 	if min(d.Met, d.Late, d.Helped, d.Missed) < 0 || d.Met+d.Late+d.Helped+d.Missed > 100 {
 		return fmt.Errorf("a tally holds 0 to 100 trials")
@@ -317,6 +326,11 @@ func (d *BlockData) check() error {
 	}
 	if len(d.Deck) > criteria.MaxItems || slices.ContainsFunc(d.Deck, func(c Card) bool { return !keyed(c) || !bounded(c) }) {
 		return fmt.Errorf("a deck has at most %d cards", criteria.MaxItems)
+	}
+	for _, p := range d.Phases {
+		if len(d.Phases) > work.MaxPhases || !short(maxWord, p.Name) || !(p.Seconds >= 0 && p.Seconds <= maxDay/1000) {
+			return fmt.Errorf("a trial has at most %d phases", work.MaxPhases)
+		}
 	}
 	if d.Quota < 0 || d.Quota > maxBetween {
 		return fmt.Errorf("a side has 0 to %d trials", maxBetween)

@@ -12,6 +12,7 @@ import (
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
 	"patientfox/core/trial"
+	"patientfox/core/work"
 )
 
 // Version is the envelope's version that this code writes. Older ones are read for ever.
@@ -54,6 +55,7 @@ const (
 	KPen      Kind = "pen" // from here on this device's trials count by themselves
 	KArousal  Kind = "arousal"
 	KDecoy    Kind = "decoy"
+	KPhase    Kind = "phase"
 )
 
 // Event is one thing that happened, in the envelope all kinds share.
@@ -85,26 +87,27 @@ type OpenData struct {
 // BlockData begins sets of one skill. Reached, Given and Since are the dog's position as the device knew
 // it.
 type BlockData struct {
-	Dog         string   `json:"dog"`
-	Skill       string   `json:"skill"`
-	Plan        string   `json:"plan"`
-	PlanVersion int      `json:"plan_version"`
-	Track       string   `json:"track,omitempty"`
-	Definition  int      `json:"definition"`
-	Skills      []string `json:"skills,omitempty"` // of a mixed block
-	Mode        Mode     `json:"mode,omitempty"`
-	With        string   `json:"with,omitempty"`      // the block in turn with which it is worked: of a mixed block, or of another dog
-	Interlude   int      `json:"interlude,omitempty"` // for so many trials it is worked, then the block before goes on; 0: until it ends
-	Ready       bool     `json:"ready,omitempty"`     // a readiness test comes first
-	Deck        []Card   `json:"deck,omitempty"`      // dealt in this block, one a trial
-	Quota       int      `json:"quota,omitempty"`     // trials before the other side's turn, 0 for no number
-	Reached     string   `json:"reached"`
-	Given       bool     `json:"given,omitempty"`
-	Since       string   `json:"since,omitempty"`
-	Judge       int      `json:"judge,omitempty"`      // the judgement of its trials, work.JudgeNow; absent is the first
-	Spoils      []string `json:"spoils,omitempty"`     // the errors with which a trial of it is not met
-	ClearedBy   string   `json:"cleared_by,omitempty"` // who cleared a plan that the dog's flags rule out
-	Made        []Made   `json:"made,omitempty"`       // steps made in the field that this version of the plan does not have yet
+	Dog         string       `json:"dog"`
+	Skill       string       `json:"skill"`
+	Plan        string       `json:"plan"`
+	PlanVersion int          `json:"plan_version"`
+	Track       string       `json:"track,omitempty"`
+	Definition  int          `json:"definition"`
+	Skills      []string     `json:"skills,omitempty"` // of a mixed block
+	Mode        Mode         `json:"mode,omitempty"`
+	With        string       `json:"with,omitempty"`      // the block in turn with which it is worked: of a mixed block, or of another dog
+	Interlude   int          `json:"interlude,omitempty"` // for so many trials it is worked, then the block before goes on; 0: until it ends
+	Phases      []work.Phase `json:"phases,omitempty"`    // parts of a trial of it
+	Ready       bool         `json:"ready,omitempty"`     // a readiness test comes first
+	Deck        []Card       `json:"deck,omitempty"`      // dealt in this block, one a trial
+	Quota       int          `json:"quota,omitempty"`     // trials before the other side's turn, 0 for no number
+	Reached     string       `json:"reached"`
+	Given       bool         `json:"given,omitempty"`
+	Since       string       `json:"since,omitempty"`
+	Judge       int          `json:"judge,omitempty"`      // the judgement of its trials, work.JudgeNow; absent is the first
+	Spoils      []string     `json:"spoils,omitempty"`     // the errors with which a trial of it is not met
+	ClearedBy   string       `json:"cleared_by,omitempty"` // who cleared a plan that the dog's flags rule out
+	Made        []Made       `json:"made,omitempty"`       // steps made in the field that this version of the plan does not have yet
 }
 
 // Card is what a trial of a deck asks, by dimension.
@@ -278,6 +281,12 @@ type StateData struct {
 	State int `json:"state"`
 }
 
+// PhaseData ends one part of the trial under way; the next begins. The last part is ended by the trial itself.
+type PhaseData struct {
+	Outcome trial.Outcome `json:"outcome,omitempty"`
+	State   *int          `json:"state,omitempty"` // in an exposure
+}
+
 // DecoyData is a movement that looks like preparation, and nothing follows.
 type DecoyData struct {
 	Reaction string `json:"reaction,omitempty"` // of the dog to it, one of work.Reactions; "" where nobody said
@@ -394,6 +403,8 @@ func amendable(kind Kind) string {
 		return "level"
 	case KDecoy:
 		return "reaction"
+	case KPhase:
+		return "outcome state"
 	case KTally:
 		return "met late helped missed"
 	case KUnlogged:
@@ -430,6 +441,7 @@ var empties = map[Kind]func() any{
 	KExposure: func() any { return new(ExposureData) },
 	KPay:      func() any { return new(PayData) },
 	KState:    func() any { return new(StateData) },
+	KPhase:    func() any { return new(PhaseData) },
 	KDecoy:    func() any { return new(DecoyData) },
 	KArousal:  func() any { return new(ArousalData) },
 	KTally:    func() any { return new(TallyData) },

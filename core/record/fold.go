@@ -379,6 +379,8 @@ func (f *folder) read(e placed) {
 		s.Food, s.FoodTurn, s.FoodPays = d.Reward, d.Turn, 0
 	case *WarmupData:
 		f.warmup(e, d)
+	case *PhaseData:
+		f.phase(d)
 	case *StateData, *DecoyData, *ArousalData, *NoteData:
 		f.noted(e)
 	case *TallyData:
@@ -547,6 +549,7 @@ func (f *folder) trial(e placed, d *TrialData) {
 			f.measure(&t, o, f.block.Steps[at].Criteria)
 		}
 		how = work.How{Helped: o.Helped, Assisted: o.Assisted, Released: o.Released != nil, Marked: o.Mark != nil, Timed: true}
+		f.phases(&t, o)
 		t.Prompts, t.Prompt = o.Prompts, cmp.Or(t.Prompt, o.Prompt)
 		pays = f.closes()
 	}
@@ -568,7 +571,7 @@ func (f *folder) trial(e placed, d *TrialData) {
 
 // mark reads the marker: of the trial under way, or of one that was closed already.
 func (f *folder) mark(d *MarkData) {
-	if at := f.at; d.For == "" && f.tries != nil {
+	if at := f.at; d.For == "" && f.tries != nil && len(f.tries.Phases) == 0 { // the first phase was the answer
 		f.tries.Mark = &at
 	}
 	how, offered := f.offers[d.For]

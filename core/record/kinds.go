@@ -2,6 +2,7 @@ package record
 
 import (
 	"math"
+	"slices"
 
 	"patientfox/core/criteria"
 	"patientfox/core/progression"
@@ -96,6 +97,51 @@ func (f *folder) help(d *HelpData) {
 		o.Prompt = d.How
 	}
 	o.Helped, o.Assisted = o.Helped || !d.Planned, o.Assisted || d.Planned
+}
+
+// phase ends one part of the trial under way.
+func (f *folder) phase(d *PhaseData) {
+	o := f.tries
+	if o == nil || len(o.Phases)+1 >= len(f.block.Phases) {
+		return // the last part is ended by the trial
+	}
+	p := f.block.Phases[len(o.Phases)]
+	from := o.PhaseAt
+	if len(o.Phases) == 0 {
+		from = o.From
+	}
+	o.Phases = append(o.Phases, trial.Phase{Name: p.Name, Asked: p.Seconds, S: f.at - from, Outcome: d.Outcome, State: d.State})
+	o.PhaseAt = f.at
+	if at := f.at; o.Mark == nil {
+		o.Mark = &at // the first was the answer
+	}
+}
+
+// phases puts the parts of a trial together as it closes: the part that was under way ends with it, and the trial is as its worst part. An
+// exposure takes the highest state.
+func (f *folder) phases(t *trial.Trial, o *trial.UnderWay) {
+	if len(f.block.Phases) == 0 {
+		return
+	}
+	from := o.PhaseAt
+	if len(o.Phases) == 0 {
+		from = o.From
+	}
+	p := f.block.Phases[min(len(o.Phases), len(f.block.Phases)-1)]
+	t.Phases = append(slices.Clone(o.Phases), trial.Phase{
+		Name: p.Name, Asked: p.Seconds, S: f.at - from, Outcome: t.Tapped, State: t.State,
+	})
+	if t.State != nil {
+		highest := *t.State
+		for _, one := range o.Phases {
+			if one.State != nil {
+				highest = max(highest, *one.State)
+			}
+		}
+		t.State = &highest
+		return
+	}
+	t.Tapped = work.WorstOf(t.Tapped, t.Phases)
 }
 
 // position ends the wait after a miss: the dog is in position again, by itself.
@@ -316,6 +362,7 @@ func (f *folder) exposure(e placed, d *ExposureData) {
 		held := f.at - o.From
 		t.From, t.HeldS, t.Cues = o.From, &held, o.Cues
 		t.Touch, t.FedFirst = o.Touch.With(d.Touch), o.FedFirst
+		f.phases(&t, o)
 		pays = f.closes()
 	}
 	if d.HeldS != nil {

@@ -317,7 +317,7 @@ func (e *entry) under(fields map[string]*entry) any {
 func pressed(k Kind) bool {
 	switch k {
 	case KCue, KMark, KRelease, KHelp, KTrial, KExposure, KPay, KState, KPause, KResume, KVerdict, KMove,
-		KNote, KCount, KWarmup, KTrigger, KLine, KTally, KTurn, KRecover, KPen, KArousal, KDecoy, KAmend:
+		KNote, KCount, KWarmup, KTrigger, KLine, KTally, KTurn, KRecover, KPen, KArousal, KDecoy, KPhase, KAmend:
 		return true
 	}
 	return false

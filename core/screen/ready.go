@@ -32,7 +32,7 @@ func (r Screen) ready(v *View, at float64) {
 	one := parts[part]
 	v.Step, v.Where = one.what, fmt.Sprintf("Is it ready to work here? %d of %d", len(r.Session().Warm)+1, len(decision.ReadyParts))
 	v.Main = work.Button{Key: work.Main, Label: one.give, Sub: "the time runs from there"}
-	v.Row = work.Outcomes("", "", "Skip it", one.not)
+	v.Row, v.Dial = work.Outcomes("", "", "Skip it", one.not), Dial{}
 	if given {
 		v.Main.Label, v.Main.Sub = one.does, "paid"
 		v.Dial = Dial{Big: fmt.Sprintf("%.1f", math.Floor(math.Max(0, at-since)*10)/10), Of: "seconds", Live: true}

@@ -143,7 +143,7 @@ func (r Screen) mainButton(at float64) work.Button {
 		case r.Now().Verdict == decision.WorkHere:
 			b.Sub = "begin the work"
 		case r.Now().Verdict == decision.MakeEasier:
-			b.Sub = "work further off, or a step lower"
+			b.Sub = "or a step lower"
 			if below := r.StepBy(-1); below != nil {
 				b.Sub = r.say().Short(below.Criteria)
 			}
@@ -182,7 +182,11 @@ func (r Screen) tryingButton(at float64) work.Button {
 	if r.Session().Trying.Helped {
 		m.Marks = "helped, and paid"
 	}
-	return r.Kind().Marking(*m)
+	b := r.Kind().Marking(*m)
+	if phase, number, of, _ := r.PhaseNow(); of > 0 {
+		b.Label, b.Sub = phase.Name, fmt.Sprintf("phase %d of %d is over, and paid", number, of)
+	}
+	return b
 }
 
 // placedElse are the steps beside the one at which the dog is to begin.

@@ -200,6 +200,14 @@ func (r Screen) dial(at float64) Dial {
 	if d, ok := r.kindDial(at); ok {
 		return d
 	}
+	if phase, _, of, since := r.PhaseNow(); of > 0 {
+		d := Dial{Big: fmt.Sprintf("%.1f", math.Floor(math.Max(0, at-since)*10)/10), Of: "seconds"}
+		if phase.Seconds > 0 {
+			d.Of, d.Part = "of "+say.Seconds(phase.Seconds), math.Min(1, math.Max(0, at-since)/phase.Seconds)
+			d.Full = d.Part == 1
+		}
+		return d
+	}
 	d := Dial{Big: "0.0", Of: "seconds"}
 	if limited {
 		d.Of = "of " + say.Seconds(limit)

@@ -87,7 +87,10 @@ func (r *Run) Earns(at float64, easy bool) Earned {
 }
 
 // PaidInside tells whether the trial under way was paid already.
-func (r *Run) PaidInside() bool { return r.s.Trying != nil && r.s.Trying.Pays > 0 }
+// Where it has phases each is paid for itself.
+func (r *Run) PaidInside() bool {
+	return r.s.Trying != nil && r.s.Trying.Pays > 0 && len(r.Block().Phases) == 0
+}
 
 // Left is how many pieces are left of those that were counted out; known is false where none were.
 func (r *Run) Left() (n int, known bool) {

@@ -206,6 +206,9 @@ func (r *Run) next(at float64) []record.Draft {
 // criterion asked for less on purpose: an easy trial.
 func (r *Run) outcome(o trial.Outcome, at float64, errors ...string) []record.Draft {
 	phase := r.Phase()
+	if phase == Trying && r.midway() && o.Right() {
+		return r.phaseOver(o)
+	}
 	var drafts []record.Draft
 	target := r.Target()
 	closes := record.TrialData{
@@ -253,6 +256,9 @@ func (r *Run) outcome(o trial.Outcome, at float64, errors ...string) []record.Dr
 // exposure closes an exposure with what the dog showed, and pays it: first the stimulus, then food, every
 // time, whatever the dog does. Over threshold it leaves, and is fed on the way.
 func (r *Run) exposure(state int, touch trial.Touch) []record.Draft {
+	if r.Phase() == Trying && r.midway() && state < 3 && !touch.Pulled {
+		return r.phaseShown(state)
+	}
 	drafts := []record.Draft{}
 	if r.Phase() == Idle {
 		drafts = r.starts()

@@ -63,6 +63,8 @@ type UnderWay struct {
 	Looked   *float64 // the first check-in
 	Pays     int      // so far
 
+	Phases   []Phase  // that are over
+	PhaseAt  float64  // since when the present one goes on
 	Counted  Measures // so far
 	Touch    Touch
 	Signal   *float64 // the first cue, where a distraction may come before it

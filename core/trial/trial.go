@@ -46,6 +46,7 @@ type Trial struct {
 	Mistake  string `json:"mistake,omitempty"`  // the handler's own, one of work.Mistakes or near it
 
 	Card    int      `json:"card,omitempty"`    // of its block's deck, from 1; 0 for none
+	Phases  []Phase  `json:"phases,omitempty"`  // where it had parts, in their order
 	Ticks   []string `json:"ticks,omitempty"`   // what of an engaged dog was seen
 	Errors  []string `json:"errors,omitempty"`  // what the dog did wrong
 	Broke   string   `json:"broke,omitempty"`   // what broke it
@@ -58,6 +59,15 @@ type Trial struct {
 	By      string   `json:"by,omitempty"`
 	Handler string   `json:"handler,omitempty"`
 	Dev     string   `json:"dev,omitempty"`
+}
+
+// Phase is one part of a trial, such as on, worn and off: how it went, and how long it took.
+type Phase struct {
+	Name    string  `json:"name"`
+	Asked   float64 `json:"asked,omitempty"` // s that it is to last, 0 where that is not asked
+	S       float64 `json:"s"`               // that it took
+	Outcome Outcome `json:"outcome,omitempty"`
+	State   *int    `json:"state,omitempty"` // in an exposure
 }
 
 // Counted tells whether rules and rates read the trial.

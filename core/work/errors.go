@@ -57,6 +57,18 @@ const MistakeNotSaid = "mistake"
 // Engaged is what an engaged dog looks like, where a plan says nothing else; a plan names at most MaxErrors.
 var Engaged = []string{"eyes on you", "ears soft", "mouth loose", "tail loose", "takes food"}
 
+// Phase is one part of a trial, as a plan names it.
+type Phase struct {
+	Name    string  `json:"name"`
+	Seconds float64 `json:"seconds,omitempty"` // that it is to last, 0 where that is not asked
+}
+
+// MaxPhases is how many parts a trial has at most.
+const MaxPhases = 4
+
+// Phased tells whether trials of the kind can have phases: what is counted within one, or picked from a list, has parts already.
+func (w *Work) Phased() bool { return !w.Walks && !w.Minutes && !w.Shapes }
+
 // Reactions are what a dog can show to a decoy.
 var Reactions = []string{"none", "looks", Withdraws}
 

@@ -167,6 +167,24 @@ func (w *Work) minute(c criteria.Criteria, t *trial.Trial) trial.Outcome {
 	return trial.Missed
 }
 
+// shortS is by how much a thumb may fall short of the seconds that a phase is to last.
+const shortS = thumbS
+
+// WorstOf is what a trial with phases was tapped as: the worst of them. A phase that was marked short of its seconds was ended early.
+func WorstOf(tapped trial.Outcome, phases []trial.Phase) trial.Outcome {
+	worst := tapped
+	for _, p := range phases {
+		o := p.Outcome
+		if o.Right() && p.S < p.Asked-shortS {
+			o = trial.LetGo
+		}
+		if rank(o) > rank(worst) {
+			worst = o
+		}
+	}
+	return worst
+}
+
 // rank orders outcomes by which wins: the gravest.
 func rank(o trial.Outcome) int {
 	for i, one := range []trial.Outcome{trial.Met, trial.Late, trial.Helped, trial.LetGo, trial.Missed, trial.Void} {

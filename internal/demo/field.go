@@ -115,7 +115,9 @@ func (m *maker) deck(ctx context.Context) error {
 	}
 	h.Press(work.BreakKey, at)
 	h.Press(work.Main, at+70000)
-	return m.over(ctx, h, at+80000, session.Closing{Unlogged: "0", Reason: "done", Next: "Lead of two seconds again; she sagged on the throw."})
+	return m.over(ctx, h, at+80000, session.Closing{
+		Unlogged: "0", Reason: "done", Next: "Lead of two seconds again; she sagged on the throw.",
+	})
 }
 
 // bothEars is a visit with four touches at each ear, decoys between them.

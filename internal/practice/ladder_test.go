@@ -13,7 +13,6 @@ import (
 	"patientfox/core/work"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
-	"patientfox/internal/app/insight"
 	"patientfox/internal/app/plans"
 	"patientfox/internal/practicetest"
 )
@@ -334,7 +333,7 @@ func TestPastTrialsAreReadAgainSideBySide(t *testing.T) {
 	}
 	tight["latency_s"] = "1"
 	require.NoError(t, o.SaveDefinition(ctx, plan, tight))
-	for version, want := range map[int]insight.RereadView{
+	for version, want := range map[int]plans.RereadView{
 		1: {Then: "3 of 4 met, likely 30–95 %", Now: "3 of 4 met, likely 30–95 %"},
 		2: {Then: "3 of 4 met, likely 30–95 %", Now: "1 of 4 met, likely 5–70 %", Changed: 2},
 	} {

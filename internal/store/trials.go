@@ -80,14 +80,15 @@ const (
 type measured struct {
 	trial.Measures
 	trial.Touch
-	RecoveryS *float64 `json:"recovery_s,omitempty"`
-	Approx    string   `json:"approx,omitempty"`
-	FedFirst  bool     `json:"fed_first,omitempty"`
-	Errors    []string `json:"errors,omitempty"`
-	Card      string   `json:"card,omitempty"`
-	Prompts   int      `json:"prompts,omitempty"`
-	Prompt    string   `json:"prompt,omitempty"`
-	Mistake   string   `json:"mistake,omitempty"`
+	RecoveryS *float64      `json:"recovery_s,omitempty"`
+	Approx    string        `json:"approx,omitempty"`
+	FedFirst  bool          `json:"fed_first,omitempty"`
+	Errors    []string      `json:"errors,omitempty"`
+	Card      string        `json:"card,omitempty"`
+	Phases    []trial.Phase `json:"phases,omitempty"`
+	Prompts   int           `json:"prompts,omitempty"`
+	Prompt    string        `json:"prompt,omitempty"`
+	Mistake   string        `json:"mistake,omitempty"`
 
 	Worked map[criteria.Key]float64 `json:"worked,omitempty"`
 }
@@ -106,7 +107,7 @@ func rowsOf(trials []Trial) []trialRow {
 		}
 		// Figures and words cannot fail.
 		text, _ := json.Marshal(measured{
-			t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst, t.Errors, t.CardSays, t.Prompts, t.Prompt, t.Mistake, t.Worked,
+			t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst, t.Errors, t.CardSays, t.Phases, t.Prompts, t.Prompt, t.Mistake, t.Worked,
 		})
 		if string(text) != "{}" {
 			rows[i].Measures = string(text)
@@ -137,6 +138,7 @@ func readRows(rows []*trialRow) ([]Trial, error) {
 		}
 		t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst = m.Measures, m.Touch, m.RecoveryS, m.Approx, m.FedFirst
 		t.Errors, t.Worked, t.Prompts, t.Prompt, t.Mistake, t.CardSays = m.Errors, m.Worked, m.Prompts, m.Prompt, m.Mistake, m.Card
+		t.Phases = m.Phases
 	}
 	return trials, nil
 }

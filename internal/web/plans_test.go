@@ -53,6 +53,13 @@ func TestTheFormsOfAPlanKeepWhatWasTyped(t *testing.T) {
 		"seven things to see": {
 			page + "/engaged", map[string]string{"engaged": "a\nb\nc\nd\ne\nf\ng 🐾"}, "At most 6", "g 🐾",
 		},
+		"one phase": {
+			page + "/phases", map[string]string{"phase1": "on, “gently”", "phase_s1": "3"}, "2 to 4 phases",
+			`value="on, “gently”"`,
+		},
+		"a phase without a name": {
+			page + "/phases", map[string]string{"phase_s2": "3"}, "Give the phase a name.", `value="3"`,
+		},
 		"two errors of one name": {
 			page + "/errors", map[string]string{"error1": "crept, “far” 🐾", "error2": "Crept, “far” 🐾", "spoils2": "on"},
 			"is named twice", `value="crept, “far” 🐾"`,

@@ -83,7 +83,7 @@ func (a *account) sectionsOf(people []store.Person, beside []store.Trial) ([]app
 		}
 		sections = append(sections, a.helpSection(), a.errorSection(), a.namedErrors())
 	}
-	sections = append(sections, a.mistakeSection(), a.arousalSection(), a.lifeSection(), a.cardSection())
+	sections = append(sections, a.mistakeSection(), a.arousalSection(), a.lifeSection(), a.cardSection(), a.phaseSection())
 	if measured, any := a.measuresSection(); any {
 		sections = append(sections, measured)
 	}

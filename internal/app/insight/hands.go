@@ -212,7 +212,7 @@ func (a *account) cardSection() app.Section {
 		one := by[card]
 		t.Add(say.Upper(card), strconv.Itoa(one.met), strconv.Itoa(one.n), say.Percent(float64(one.met)/float64(one.n)))
 	}
-	s.Lines = []string{fmt.Sprintf("%s dealt in mixed decks. No rate above counts those that were not as the step plans.", say.Upper(say.Count(all, "trial")))}
+	s.Lines = []string{say.Upper(say.Count(all, "trial")) + " dealt in mixed decks. Those not as the step plans are in no rate above."}
 	s.Table, s.Small = t, phrase.Small(all)
 	return s
 }
@@ -254,7 +254,9 @@ func (a *account) readySection() (s app.Section, err error) {
 	if all == 0 {
 		return s, nil
 	}
-	t := &app.Table{Key: "ready", Title: "Tests before sessions", Head: []string{"Place", "Work here", "Further off", "Home", "A look after, median"}}
+	t := &app.Table{
+		Key: "ready", Title: "Tests before sessions", Head: []string{"Place", "Work here", "Further off", "Home", "A look after, median"},
+	}
 	for _, place := range order {
 		one, look := by[place], "–"
 		if len(one.looks) > 0 {
@@ -265,4 +267,39 @@ func (a *account) readySection() (s app.Section, err error) {
 	s.Lines = []string{say.Upper(say.Count(all, "readiness test")) + "."}
 	s.Table, s.Small = t, phrase.Small(all)
 	return s, nil
+}
+
+// phaseSection is how each phase of the trials went.
+func (a *account) phaseSection() app.Section {
+	s := app.Section{Key: "phases", Title: "By phase"}
+	type tally struct {
+		well, n int
+		seconds []float64
+	}
+	by, order := map[string]*tally{}, []string{}
+	for i := range a.History.Trials {
+		t := &a.History.Trials[i]
+		if t.Waits || t.Outcome == trial.Void {
+			continue
+		}
+		for _, p := range t.Phases {
+			if by[p.Name] == nil {
+				by[p.Name], order = &tally{}, append(order, p.Name)
+			}
+			one := by[p.Name]
+			one.n++
+			one.well += app.BoolInt(p.Outcome == trial.Met || p.State != nil && *p.State <= 1)
+			one.seconds = append(one.seconds, p.S)
+		}
+	}
+	if len(order) == 0 {
+		return s
+	}
+	t := &app.Table{Key: "phases", Title: "Phase by phase", Head: []string{"Phase", say.Upper(a.Work().Success()), "Of", "Median"}}
+	for _, name := range order {
+		one := by[name]
+		t.Add(name, strconv.Itoa(one.well), strconv.Itoa(one.n), say.Seconds(math.Round(10*evidence.Quantile(one.seconds, 0.5))/10))
+	}
+	s.Table, s.Small = t, phrase.Small(by[order[0]].n)
+	return s
 }

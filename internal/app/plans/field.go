@@ -118,6 +118,44 @@ func (p *Cases) SaveEngaged(ctx context.Context, plan string, t form.Typed) erro
 	})
 }
 
+// phasesForm is a plan's phases as its form has them.
+func phasesForm(phases []work.Phase) form.Typed {
+	typed := form.Typed{}
+	for i, p := range phases {
+		n := strconv.Itoa(i + 1)
+		if typed["phase"+n] = p.Name; p.Seconds > 0 {
+			typed["phase_s"+n] = criteria.Figure(p.Seconds)
+		}
+	}
+	return typed
+}
+
+// SavePhases changes the parts of a trial: none, or two to work.MaxPhases, in the order of their fields.
+func (p *Cases) SavePhases(ctx context.Context, plan string, t form.Typed) error {
+	ps := form.Problems{}
+	var phases []work.Phase
+	for i := range work.MaxPhases {
+		n := strconv.Itoa(i + 1)
+		one := work.Phase{Name: t.Text("phase" + n)}
+		if t.Text("phase_s"+n) != "" {
+			one.Seconds = ps.Number(t, "phase_s"+n, 0, 7200, "Seconds, in figures.")
+			if one.Name == "" {
+				ps.Add("phase"+n, "Give the phase a name.")
+			}
+		}
+		if one.Name != "" {
+			phases = append(phases, one)
+		}
+	}
+	if err := ps.Err(); err != nil {
+		return err
+	}
+	return p.ChangePlan(ctx, plan, t, "phases", func(b *library.Body, steps []progression.Step) ([]progression.Step, error) {
+		b.Phases = phases
+		return steps, nil
+	})
+}
+
 // SaveErrors changes the errors that have a key after a trial: up to work.MaxErrors, in the order of their fields.
 func (p *Cases) SaveErrors(ctx context.Context, plan string, t form.Typed) error {
 	errors := []work.Error{} // none is something that can be said

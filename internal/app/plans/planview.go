@@ -43,12 +43,14 @@ type PlanView struct {
 	Needs                       []app.NeedView
 	Management                  []library.Instead
 	Exposes                     bool       // its trials are exposures
+	Phased                      bool       // its trials can have phases
+	PhasesForm                  form.Typed // they
 	Engaged                     []string   // what an engaged dog looks like
-	DeckForm                    form.Typed // figures that can be mixed; nil where its trials have none
+	DeckForm                    form.Typed // figures that can be mixed
 	Cards                       int        // that they make
 	RestMin                     string     // minutes of work before a rest
 	DecoyIn                     int        // of movements towards the dog one in so many is a decoy, 0 none
-	ErrorsForm                  form.Typed // the dog's errors that have a key; nil where its trials have none
+	ErrorsForm                  form.Typed // the dog's errors that have a key
 	Props, Method               string
 	Breaches                    []BreachView
 	Cueing                      library.Cueing
@@ -240,6 +242,7 @@ func mainFirst(l app.Plan) int {
 func (v *PlanView) inTheField(l app.Plan, units criteria.Units) {
 	kind := work.Kind(l.Kind)
 	v.Exposes, v.DecoyIn = work.Of(kind).ByState, l.Body.DecoyInOf(kind)
+	v.Phased, v.PhasesForm = work.Of(kind).Phased(), phasesForm(l.Body.Phases)
 	v.Engaged = l.Body.EngagedOr()
 	v.RestMin = criteria.Figure(l.Body.RestAfter(kind) / 60)
 	if !v.Exposes {

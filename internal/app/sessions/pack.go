@@ -58,7 +58,8 @@ func (p *Cases) makePack(ctx context.Context, id string) (made pack.Pack, err er
 		StepRules: l.StepRules(), Pay: l.Body.Pay,
 		StepPay: l.Body.StepPay, Lifeline: l.Body.Lifeline, First: true, Person: s.Person,
 		Errors: l.Body.ErrorsOf(work.Kind(l.Kind)), DecoyIn: l.Body.DecoyInOf(work.Kind(l.Kind)),
-		Engaged: l.Body.EngagedOr(), Deck: l.Body.Deck.Cards(), RestAfter: l.Body.RestAfter(work.Kind(l.Kind)), Ruled: l.Ruled(), Zone: s.Zone.String(), Now: p.Ms(),
+		Phases: l.Body.Phases, Engaged: l.Body.EngagedOr(),
+		Deck: l.Body.Deck.Cards(), RestAfter: l.Body.RestAfter(work.Kind(l.Kind)), Ruled: l.Ruled(), Zone: s.Zone.String(), Now: p.Ms(),
 		Cautions: app.Cautions(l, true), Units: s.Units(), Blocked: app.BlockedSteps(l.Steps, missing),
 	}
 	if made.States, err = s.Looks(); err != nil {

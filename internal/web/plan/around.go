@@ -42,6 +42,17 @@ func (pg page) ErrorRows() (rows []errorRow) {
 	return rows
 }
 
+// phaseRow names the two fields of one phase.
+type phaseRow struct{ Name, Seconds string }
+
+// PhaseRows are the lines of the form of phases.
+func (pg page) PhaseRows() (rows []phaseRow) {
+	for i := range work.MaxPhases {
+		rows = append(rows, phaseRow{fmt.Sprintf("phase%d", i+1), fmt.Sprintf("phase_s%d", i+1)})
+	}
+	return rows
+}
+
 // deckRow names the field of one line of the deck's form.
 type deckRow struct{ Name, Label, Hint string }
 
@@ -68,6 +79,7 @@ func (pg *page) around(f forms) {
 		name  string
 	}{
 		{&pg.NeedEdit, f.need, form.Typed{}, "need"}, {&pg.ManagementEdit, f.management, management, "management"},
+		{&pg.PhasesEdit, f.phases, pg.PhasesForm, "phases"},
 		{&pg.EngagedEdit, f.engaged, form.Typed{"engaged": strings.Join(pg.Engaged, "\n")}, "engaged"},
 		{&pg.DeckEdit, f.deck, pg.DeckForm, "deck"},
 		{&pg.RestEdit, f.rest, form.Typed{"rest_min": pg.RestMin}, "rest"},

@@ -45,6 +45,7 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	routes.Post("/plans/:id/management", s.saves(p.SaveManagement, "between", func(f *forms) **shell.Form { return &f.management }))
 	routes.Post("/plans/:id/errors", s.saves(p.SaveErrors, "errors", func(f *forms) **shell.Form { return &f.errors }))
 	routes.Post("/plans/:id/engaged", s.saves(p.SaveEngaged, "engaged", func(f *forms) **shell.Form { return &f.engaged }))
+	routes.Post("/plans/:id/phases", s.saves(p.SavePhases, "phases", func(f *forms) **shell.Form { return &f.phases }))
 	routes.Post("/plans/:id/deck", s.saves(p.SaveDeck, "deck", func(f *forms) **shell.Form { return &f.deck }))
 	routes.Post("/plans/:id/rest", s.saves(p.SaveRest, "rest", func(f *forms) **shell.Form { return &f.rest }))
 	routes.Post("/plans/:id/decoys", s.saves(p.SaveDecoys, "decoys", func(f *forms) **shell.Form { return &f.decoys }))
@@ -68,7 +69,7 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 type forms struct {
 	definition, rule, step                         *shell.Form
 	need, management, breach, cue, track, template *shell.Form
-	errors, decoys, rest, deck, engaged            *shell.Form
+	errors, decoys, rest, deck, engaged, phases    *shell.Form
 	stepID                                         string
 	list                                           *shell.Form // the words of a list
 	try                                            *insight.TryView
@@ -92,6 +93,7 @@ type page struct {
 	RestEdit       shell.Form
 	DeckEdit       shell.Form
 	EngagedEdit    shell.Form
+	PhasesEdit     shell.Form
 	CueEdit        shell.Form
 	TrackEdit      shell.Form
 	TemplateEdit   shell.Form
