@@ -55,7 +55,7 @@ func (d *Door) try(method string, arg []byte, at int64) (a answer, fault any) {
 	a, err := d.call(method, arg, at)
 	if err != nil {
 		a = answer{Error: err.Error()}
-	} else if method == "open" || method == "renew" || method == "apply" || method == "view" || method == "alter" {
+	} else if method == "open" || method == "renew" || method == "apply" || method == "view" || method == "alter" || method == "once" {
 		v := Of(d.run).View(at)
 		a.View = &v
 	}
@@ -100,6 +100,7 @@ func (r Screen) methods(at int64) map[string]func(arg []byte) (answer, error) {
 		"device": does(r.On),
 		"arm":    does(r.Arm),
 		"alter":  does(func(a alters) { r.Alter(a.Key, a.By) }),
+		"once":   does(r.JustOne),
 
 		"setup":     with(func(c session.Choice) (answer, error) { setup := r.Setup(c); return answer{Setup: &setup}, nil }),
 		"after":     with(func(any) (answer, error) { return answer{Packs: r.After()}, nil }),

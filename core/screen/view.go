@@ -49,6 +49,7 @@ type View struct {
 	Food    string        `json:"food"`              // id of what is in the hand
 	Worked  []SettingView `json:"worked,omitempty"`  // the settings of the step, as they really are
 	States  []work.Button `json:"states,omitempty"`  // to note beside the work
+	Once    bool          `json:"once,omitempty"`    // what was altered of them is for the next trial alone
 	Arousal []work.Button `json:"arousal,omitempty"` // likewise
 
 	After [][]work.Button `json:"after,omitempty"` // by which more can be said of the last trial, in rows
@@ -98,7 +99,7 @@ func (r Screen) View(atMS int64) View {
 	}
 	v.Log = r.logLine(v.Pay.Food)
 	v.Sheet, v.Food, v.Tells = r.sheetView(), r.Session().Food, r.tells()
-	v.Worked = r.settings()
+	v.Worked, v.Once = r.settings(), r.OneAlone()
 	if t := r.LastTrial(); t != nil {
 		v.Last = t.ID
 	}

@@ -327,3 +327,23 @@ func TestDaysAtAStep(t *testing.T) {
 	}
 	require.Equal(t, decision.StepUp, three(left).Run.Now().Verdict)
 }
+
+// Help, or a prop, comes back for one trial alone: that one is easy, and the next is as planned again.
+func TestHelpComesBackForOneTrial(t *testing.T) {
+	h := worked(t, work.Cued, decision.Run, criteria.Criteria{}, criteria.Help, 0, 2)
+	h.Press(work.HardKey, 500)
+	h.Run.JustOne(true)
+	h.Run.Alter(criteria.Help, -1)
+	at := cued(h, 2000, 900)
+	require.Equal(t, []any{1.0, true}, []any{trials(h)[0].Worked[criteria.Help], trials(h)[0].Easy})
+	require.False(t, h.Run.OneAlone())
+	at = cued(h, at, 900)
+	require.Empty(t, trials(h)[1].Worked)
+	require.False(t, trials(h)[1].Easy)
+	h.Run.Alter(criteria.Help, -2)
+	h.Run.JustOne(true)
+	h.Run.Alter(criteria.Help, +1)
+	at = cued(h, at, 900)
+	cued(h, at, 900)
+	require.Equal(t, []float64{1, 0}, []float64{trials(h)[2].Worked[criteria.Help], trials(h)[3].Worked[criteria.Help]}, "back to what it was before")
+}

@@ -1,14 +1,18 @@
 package session_test
 
 import (
+	"strconv"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
+	"patientfox/core/lookback"
 	"patientfox/core/pack"
+	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
@@ -425,4 +429,49 @@ func TestAJackpotAndOtherPay(t *testing.T) {
 	for _, key := range []work.Key{work.JackpotKey, work.OtherKey, work.PayKey} {
 		require.Empty(t, h.Press(key, at+9000), key)
 	}
+}
+
+// Pays of every sort add up: what was counted out is what is left and what was paid, each piece belongs to one trial or to none, and Review
+// counts them all.
+func TestPaysOfEverySortAddUp(t *testing.T) {
+	rapid.Check(t, func(rt *rapid.T) {
+		p := plan(work.Cued, 4, 1)
+		p.V, p.Foods = pack.Version, []reinforce.Reward{{ID: "sprat", Kind: reinforce.Food}, {ID: "mat", Kind: reinforce.Lasting, Kcal: 38}}
+		out := rapid.IntRange(0, 60).Draw(rt, "pieces")
+		h := begin(t, p, session.Choice{Place: "shed", Pieces: strconv.Itoa(out)})
+		at := int64(1000)
+		for range rapid.IntRange(1, 60).Draw(rt, "presses") {
+			switch key := rapid.SampledFrom([]work.Key{
+				work.Main, work.Main, work.Main, work.PayKey, work.JackpotKey, work.OtherKey, work.MissKey, work.UndoKey, work.StayKey, "hand",
+			}).Draw(rt, "key"); key {
+			case "hand":
+				hands := []session.Hold{{}, {Food: "tug"}, {Food: "mat"}, {Food: "sprat", Turn: "chase"}}
+				h.Do(at, h.Run.Take(rapid.SampledFrom(hands).Draw(rt, "in hand")))
+			default:
+				h.Press(key, at)
+			}
+			at += int64(rapid.IntRange(500, 9000).Draw(rt, "ms"))
+		}
+		s := h.Run.Session()
+		paid, apart, pays := 0, 0, 0
+		for i := range s.Pays {
+			one := &s.Pays[i]
+			require.False(rt, one.Lasts() && one.Pieces > 0, "what takes its time is no food in pieces")
+			require.True(rt, one.Seconds == nil || one.Lasts() && *one.Seconds >= 0)
+			if paid += one.Pieces; one.Trial == "" {
+				apart += one.Pieces
+			}
+			pays++
+		}
+		left, known := h.Run.Left()
+		require.True(rt, known)
+		require.Equal(rt, out, left+paid)
+		of, n := 0, 0
+		for i := range s.Trials {
+			of, n = of+s.Trials[i].Pieces, n+s.Trials[i].Pays
+		}
+		require.Equal(rt, paid, of+apart)
+		require.LessOrEqual(rt, n, pays)
+		require.Len(rt, lookback.Read(h.Run.Log(), s, reinforce.Band{}, phrase.Words{}).Pays, pays)
+	})
 }

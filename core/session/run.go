@@ -158,6 +158,7 @@ func (r *Run) fold() {
 	for i := range r.s.Trials {
 		r.s.Trials[i].Day = r.pack.Today
 	}
+	r.settle()
 	r.markCold()
 	r.holds()
 	r.now = r.decide(r.s.Ended != nil, 0)

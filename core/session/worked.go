@@ -12,10 +12,49 @@ import (
 	"patientfox/core/work"
 )
 
-// asWorked is what the set-up really is where it differs from the plan of one step. It stays until it is changed, or the step is.
+// asWorked is what the set-up really is where it differs from the plan of one step. It stays until it is changed, or the step is; what is
+// altered for one trial until that is closed.
 type asWorked struct {
 	step    string
 	figures map[criteria.Key]float64
+	before  map[criteria.Key]float64 // what comes back after the one trial, where once
+	once    bool
+	trials  int // that there were when it was altered for one
+}
+
+// settle brings back what was altered for one trial, once that is closed. A void one leaves it.
+func (r *Run) settle() {
+	if !r.setup.once {
+		return
+	}
+	n := 0
+	for i := range r.s.Trials {
+		if t := &r.s.Trials[i]; t.Outcome != trial.Void && !t.Waits {
+			n++
+		}
+	}
+	if n > r.setup.trials {
+		r.setup.figures, r.setup.once = r.setup.before, false
+	}
+}
+
+// OneAlone tells whether what was altered is for the next trial alone.
+func (r *Run) OneAlone() bool { return r.setup.once }
+
+// JustOne makes what is altered from here on hold for the next trial alone, or no longer so.
+func (r *Run) JustOne(on bool) {
+	if step := r.step().ID; r.setup.step != step {
+		r.setup = asWorked{step: step}
+	}
+	if on == r.setup.once {
+		return
+	}
+	r.setup.once, r.setup.before, r.setup.trials = on, r.setup.figures, 0
+	for i := range r.s.Trials {
+		if t := &r.s.Trials[i]; t.Outcome != trial.Void && !t.Waits {
+			r.setup.trials++
+		}
+	}
 }
 
 // firstLineM is where the line let out begins to be counted, m.
@@ -71,7 +110,7 @@ func (r *Run) Alter(key criteria.Key, by int) {
 	}
 	next = min(max(next, d.Min), most)
 	if r.setup.step != step.ID {
-		r.setup = asWorked{step.ID, nil}
+		r.setup = asWorked{step: step.ID}
 	}
 	figures := maps.Clone(r.setup.figures)
 	if figures == nil {

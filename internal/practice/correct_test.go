@@ -231,6 +231,27 @@ func TestWhatIsBesideATrialIsCorrected(t *testing.T) {
 	require.ErrorIs(t, o.TakeBack(ctx, h.Session, met), app.ErrNotFound)
 }
 
+// How long play took is corrected beside the trial that it paid, and what it is cannot be negative; treats beside it stay.
+func TestPlayIsCorrected(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, _ := o.LayOut(t, "2, 4")
+	h := o.Session(t, plan, session.Choice{Pieces: "9"})
+	h.Do(500, h.Run.Take(session.Hold{Turn: "tug"}))
+	at := practicetest.Hold(h, 1000, 2, 2500, work.Main)
+	h.Press(work.PayKey, at+2000) // it ends
+	o.End(t, h, at+9000, session.Closing{})
+	o.CatchUp(t)
+	v, err := o.Review(ctx, h.Session)
+	require.NoError(t, err)
+	played := v.Table[1].ID
+	invalid(t, o.Correct(ctx, h.Session, form.Typed{"trial": played, "pay_s": "-3"}), "pay_s")
+	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": played, "pay_s": "12.5", "pieces": "2"}))
+	o.CatchUp(t)
+	v, err = o.Review(ctx, h.Session)
+	require.NoError(t, err)
+	require.Equal(t, "2 treats, toy 12.5 s", v.Table[1].Paid)
+}
+
 // Trials that were logged without their times can be left out by counting anew; an undo of the edit counts them again.
 func TestACountBeginsAnew(t *testing.T) {
 	o := practicetest.Empty(t)

@@ -107,6 +107,12 @@ func (c corrector) fields(b *record.Block, t *trial.Trial) []CorrectField {
 	where, taken := c.delivered(t.ID)
 	l.add(paid, "pay_where", "Where they went", where, coded(reinforce.Places)...)
 	l.add(paid, "pay_taken", "How they were taken", taken, coded(ways)...)
+	if last := c.lasting(t.ID); last != nil {
+		l.add(paid, "pay_s", "Play, release or lasting food took, s", typedSeconds(last.Seconds))
+	}
+	if work.Of(b.Kind).Minutes {
+		l.add(list, "ticks", "Seen of an engaged dog, with commas between", strings.Join(t.Ticks, ", "))
+	}
 	l = append(l, c.settings(b, t)...)
 	if len(c.people) > 1 {
 		l.add(word, "handler", "Handler", t.Handler, c.people...)
@@ -149,6 +155,16 @@ func (c corrector) delivered(trial string) (where, taken string) {
 		}
 	}
 	return where, taken
+}
+
+// lasting is the last pay of a trial that took its time, nil where none did.
+func (c corrector) lasting(trial string) (last *record.Payment) {
+	for i := range c.f.Pays {
+		if p := &c.f.Pays[i]; p.Trial == trial && p.Lasts() {
+			last = p
+		}
+	}
+	return last
 }
 
 // settings are the fields of what the set-up really was.

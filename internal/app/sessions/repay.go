@@ -36,6 +36,7 @@ func (c corrector) repay(ps form.Problems, typed form.Typed, id string, before i
 			*now, said[name] = value, json.RawMessage(store.JSON(value))
 		}
 	}
+	drafts = c.relast(ps, typed, id)
 	text, given := typed["pieces"]
 	n := ps.Whole(typed, "pieces", 0, maxPaid, fmt.Sprintf("Treats from 0 to %d.", maxPaid))
 	if !given || strings.TrimSpace(text) == "" || n == before {
@@ -47,7 +48,7 @@ func (c corrector) repay(ps form.Problems, typed form.Typed, id string, before i
 		return drafts
 	}
 	for _, pay := range c.f.Pays {
-		if pay.Trial == id {
+		if pay.Trial == id && !pay.Lasts() {
 			drafts = append(drafts, logged{Draft: record.NewDraft(record.KRetract, record.RetractData{Target: pay.ID})})
 		}
 	}
@@ -55,6 +56,21 @@ func (c corrector) repay(ps form.Problems, typed form.Typed, id string, before i
 		drafts = append(drafts, logged{record.NewDraft(record.KPay, record.PayData{Pieces: n, For: id, Where: where, Taken: taken}), at, ""})
 	}
 	return drafts
+}
+
+// relast says anew how long the pay of a trial took that took its time.
+func (c corrector) relast(ps form.Problems, typed form.Typed, id string) []logged {
+	last := c.lasting(id)
+	text, given := typed["pay_s"]
+	if last == nil || !given || strings.TrimSpace(text) == typedSeconds(last.Seconds) {
+		return nil
+	}
+	var seconds any // nobody took the time
+	if strings.TrimSpace(text) != "" {
+		seconds = ps.Number(typed, "pay_s", 0, 7200, "Seconds, in figures.")
+	}
+	set := map[string]json.RawMessage{"s": json.RawMessage(store.JSON(seconds))}
+	return []logged{{Draft: record.NewDraft(record.KAmend, record.AmendData{Target: last.ID, Set: set})}}
 }
 
 // PutPay puts in a pay that was forgotten, at a moment of the session ("m:ss" or seconds). It belongs to the trial before it.

@@ -117,6 +117,7 @@ export function drawView(/** @type {View} */ v) {
   }
   $("lined").hidden = !v.lined;
   drawWorked(v.worked || []);
+  $("worked-once").checked = Boolean(v.once);
   drawKeys($("states"), v.states || [], "key small");
   drawKeys($("arousal"), v.arousal || [], "key small");
   $("states").hidden = $("states-head").hidden = !(v.states || []).length;

@@ -87,6 +87,10 @@ on($("worked-list"), "click", async (/** @type {any} */ event) => {
   const { view } = await state.core.ask("alter", { key: setting, by: Number(by) }, now());
   draw(view);
 });
+on($("worked-once"), "change", async () => {
+  const { view } = await state.core.ask("once", $("worked-once").checked, now());
+  draw(view);
+});
 on($("top-up-add"), "click", async () => {
   const wrong = await keep("topup", $("more-pieces").value);
   problem(more, wrong);
