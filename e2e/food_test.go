@@ -125,8 +125,9 @@ func TestFromATasteToASheetWorked(t *testing.T) {
 	p.Click("#begin")
 	phase(p, "warming")
 	axe(t, p, "warm-up")
-	for range 5 { // a look; its name, given and answered; a treat thrown, and it is back
+	for _, next := range []string{"Say its name", "It looks", "Throw a treat", "It is back", "It ate it"} {
 		press(p)
+		p.Wait(`patientfox.view.main.label === "` + next + `"`)
 	}
 	p.Click(`[data-key="late"]`)
 	p.Wait(`patientfox.view.set.places[3].outcome === "late"`)

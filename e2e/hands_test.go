@@ -243,7 +243,9 @@ func TestKeysAreTheBoardsAfterAPanel(t *testing.T) {
 	p.Keys(" ")
 	phase(p, "trying")
 	p.Wait(`patientfox.view.dial.full`)
-	p.Keys("3")
+	p.Keys("3") // which helps, and the trial goes on
+	p.Wait(`patientfox.view.row.some((key) => key.label === "Helped 1")`)
+	p.Keys("1")
 	phase(p, "idle")
 	p.Eval(`document.getElementById("tell-source").focus()`)
 	p.Wait(`!patientfox.view.rests`)
