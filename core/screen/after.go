@@ -1,7 +1,6 @@
 package screen
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 
@@ -118,5 +117,5 @@ func (r Screen) cardLine() string {
 	if phase := r.Phase(); number == 0 || phase != session.Idle && phase != session.Trying {
 		return ""
 	}
-	return fmt.Sprintf("Card %d of %d: %s", number, len(r.Block().Deck), r.say().Card(card))
+	return "Card: " + r.say().Card(card)
 }
