@@ -192,7 +192,7 @@ func trialNote(t trial.Trial) string {
 		notes = append(notes, "my mistake: "+t.Mistake)
 	}
 	switch {
-	case t.Easy && len(t.Worked) > 0:
+	case t.Rearranged():
 		notes = append(notes, "not as planned, in no rate")
 	case t.Easy:
 		notes = append(notes, "easy, in no rate")

@@ -32,7 +32,7 @@ func (r Screen) lastLine(phase session.Phase) string {
 	switch {
 	case t.State != nil && t.Outcome == trial.LetGo:
 		line += ", ended early"
-	case t.Easy && len(t.Worked) > 0:
+	case t.Rearranged():
 		line += ". Not as planned: in no rate"
 	case t.Easy:
 		line += ". Easy: in no rate"
