@@ -103,8 +103,8 @@ func (t *Trial) Brief() Trial {
 	}
 }
 
-// Rearranged tells whether an easy trial was another task by what people arranged: its set-up, or the cue's lead and the time the distraction
-// was out. It may have been the harder one, when it was missed.
+// Rearranged tells whether an easy trial was another task by what people arranged: its set-up, or the cue's lead and the
+// time the distraction was out. It may have been the harder one, when it was missed.
 func (t *Trial) Rearranged() bool {
 	return t.Easy && (len(t.Worked) > 0 || t.LeadS != nil || t.OutS != nil)
 }
