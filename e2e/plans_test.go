@@ -175,7 +175,7 @@ func TestTracksAndWhatVariesOnThePhone(t *testing.T) {
 	phase(p, "idle")
 	require.Equal(t, "Right · step 1 of 2", p.Text("#where"))
 	for i := range 3 {
-		require.Equal(t, "This one: "+v.Steps[0].Next[i], p.Text("#target"))
+		require.Equal(t, "Next one: "+v.Steps[0].Next[i], p.Text("#target"))
 		p.Keys("1")
 		p.Wait(`patientfox.view.log.startsWith("` + strconv.Itoa(i+1) + ` trial")`)
 	}

@@ -181,6 +181,27 @@ func TestEveryRuleKeepsItsWord(t *testing.T) {
 	})
 }
 
+// Cards of a deck that ask clearly more or less than the step change no answer, wherever they fall and however they went.
+func TestCardsThatAreNotTheStepDecideNothing(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		rule := decision.Defaults(rapid.SampledFrom(decision.Kinds[:5]).Draw(t, "rule"))
+		trials := marked(rapid.StringOfN(rapid.RuneFrom([]rune("mlhxv|")), 1, 60, -1).Draw(t, "marks"))
+		var dealt []trial.Trial
+		for i, one := range trials {
+			for range rapid.IntRange(0, 2).Draw(t, "cards") {
+				card := trial.Trial{ID: "card", Session: one.Session, Block: one.Block, Easy: true, Card: 1 + i}
+				card.Outcome = rapid.SampledFrom([]trial.Outcome{trial.Met, trial.Late, trial.Helped, trial.Missed}).Draw(t, "outcome")
+				dealt = append(dealt, card)
+			}
+			dealt = append(dealt, one)
+		}
+		ask := func(trials []trial.Trial) decision.Verdict {
+			return decision.Decide(rule, decision.Question{Trials: trials, Step: 3, Last: 9, Ended: true}).Verdict
+		}
+		require.Equal(t, ask(trials), ask(dealt))
+	})
+}
+
 func TestRulesThatCannotStandSayWhere(t *testing.T) {
 	for field, change := range map[string]func(*decision.Rule){
 		"rate":        func(r *decision.Rule) { r.Rate = 1.5 },

@@ -115,7 +115,11 @@ func Card(t trial.Trial, b *record.Block, words phrase.Words) string {
 	if b == nil || t.Card < 1 || t.Card > len(b.Deck) {
 		return ""
 	}
-	return words.Card(b.Deck[t.Card-1])
+	var step criteria.Criteria
+	if at := progression.Index(b.Steps, t.Step); at >= 0 {
+		step = b.Steps[at].Criteria
+	}
+	return words.Card(step, b.Deck[t.Card-1])
 }
 
 // touched says how a site was handled.

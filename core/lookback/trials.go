@@ -192,6 +192,8 @@ func trialNote(t trial.Trial) string {
 		notes = append(notes, "my mistake: "+t.Mistake)
 	}
 	switch {
+	case t.OffStep():
+		notes = append(notes, "not what the step asks, in no rate")
 	case t.Rearranged():
 		notes = append(notes, "not as planned, in no rate")
 	case t.Easy:

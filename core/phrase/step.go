@@ -389,9 +389,9 @@ func NeedOf(n progression.Need) string {
 	return text
 }
 
-// Card says what a card of a deck asks: "distraction 2 s after the signal · strength 3".
-func (w Words) Card(card map[criteria.Key]float64) string {
-	c := criteria.Criteria{}
+// Card says what a card of a deck asks of a step, with the step's name of the trigger: "a throw · clear · 2 s after the cue".
+func (w Words) Card(step criteria.Criteria, card map[criteria.Key]float64) string {
+	c := criteria.Criteria{Trig: step.Trig, Lists: step.Lists}
 	for key, x := range card {
 		c = c.With(key, x)
 	}

@@ -110,12 +110,3 @@ func (r Screen) movesAhead() string {
 	}
 	return "Next: " + strings.Join(words, ", ")
 }
-
-// cardLine says which card of the deck the trial under way has, or the next one.
-func (r Screen) cardLine() string {
-	number, card := r.Card()
-	if phase := r.Phase(); number == 0 || phase != session.Idle && phase != session.Trying {
-		return ""
-	}
-	return "Card: " + r.say().Card(card)
-}

@@ -32,6 +32,8 @@ func (r Screen) lastLine(phase session.Phase) string {
 	switch {
 	case t.State != nil && t.Outcome == trial.LetGo:
 		line += ", ended early"
+	case t.OffStep():
+		line += ". Its card is not the step: in no rate"
 	case t.Rearranged():
 		line += ". Not as planned: in no rate"
 	case t.Easy:

@@ -107,15 +107,23 @@ func (r Screen) payLine(at float64) string {
 	}
 	switch {
 	case !due:
-		return "This one: praise, no food"
+		return r.which() + ": praise, no food"
 	case reinforce.PaysLifeReward(paid, pay.LifeReward, r.Seed(step.ID)):
-		return "This one is paid with " + pay.LifeRewardIs
+		return r.which() + " is paid with " + pay.LifeRewardIs
 	case pay.LifeReward > 0:
 		return "Pick " + pay.LifeRewardIs + " up first, then pay"
 	case schedule.PaidShare() < 1:
-		return "This one is paid"
+		return r.which() + " is paid"
 	}
 	return ""
+}
+
+// which is the trial that a line speaks of: between trials the next one.
+func (r Screen) which() string {
+	if r.Phase() == session.Trying {
+		return "This one"
+	}
+	return "Next one"
 }
 
 // payKeys are what the key that pays is called where something else than food in pieces is in the hand.

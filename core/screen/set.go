@@ -10,6 +10,12 @@ import (
 	"patientfox/core/trial"
 )
 
+// How many places have room in one row, and how many are shown of a longer one.
+const (
+	mostPlaces = 10
+	fewPlaces  = 5
+)
+
 // set shows the set under way, or the one just filled while its verdict waits.
 func (r Screen) set() SetView {
 	b := r.Block()
@@ -40,6 +46,9 @@ func (r Screen) set() SetView {
 	if r.Doing() != record.Train || r.Now().Rule.Kind == session.ByProbe {
 		return r.modeSet(b)
 	}
+	if number, _ := r.Card(); number > 0 {
+		return r.deckSet(len(b.Deck))
+	}
 	if size == 0 {
 		return r.runPlaces(counted)
 	}
@@ -56,12 +65,33 @@ func (r Screen) set() SetView {
 	return v
 }
 
+// deckSet shows how the deck's cards went in this round, the last few of them where the deck is large.
+func (r Screen) deckSet(cards int) SetView {
+	dealt := r.Dealt()
+	n := len(dealt) % cards
+	if n == 0 && len(dealt) > 0 && r.Session().Trying == nil {
+		n = cards
+	}
+	v := SetView{Label: fmt.Sprintf("Deck: %d of %d", n, cards)}
+	round := dealt[len(dealt)-n:]
+	if cards > mostPlaces {
+		v.Places = members(round[max(0, n-fewPlaces):])
+		cards = fewPlaces
+	} else {
+		v.Places = members(round)
+	}
+	for len(v.Places) < cards {
+		v.Places = append(v.Places, SetMember{})
+	}
+	return v
+}
+
 // runPlaces shows the run towards the step up.
 func (r Screen) runPlaces(counted []trial.Trial) SetView {
 	up := max(1, r.Now().Rule.Up, r.Now().Rule.Clean)
 	if label, wide := r.windowLabel(); wide {
-		v := SetView{Label: label, Places: members(counted[max(0, len(counted)-5):])}
-		for len(v.Places) < 5 {
+		v := SetView{Label: label, Places: members(counted[max(0, len(counted)-fewPlaces):])}
+		for len(v.Places) < fewPlaces {
 			v.Places = append(v.Places, SetMember{})
 		}
 		return v

@@ -93,7 +93,7 @@ func (r Screen) View(atMS int64) View {
 	index := max(0, progression.Index(steps, r.Ahead().ID))
 	v := View{
 		Phase: r.Phase(), OnCue: r.Kind().OnCue, Asks: r.Kind().Asks(), Plan: r.Pack().Plan, Dog: r.Pack().DogName, Skill: r.Pack().SkillName,
-		Step: say.Upper(r.say().Step(steps[index].Criteria)), Where: r.where(place, steps, index),
+		Step: say.Upper(r.say().Step(r.OnCard(steps[index].Criteria))), Where: r.where(place, steps, index),
 		Dial: r.dial(at), Pay: r.pay(at), Set: r.set(), Verdict: r.verdictView(), Main: r.mainButton(at), Off: r.Off(), Rests: r.Resting(atMS),
 		Closing: r.closing(), Target: r.targetLine(),
 	}
@@ -117,9 +117,6 @@ func (r Screen) View(atMS int64) View {
 		v.Where = line + " · " + v.Where
 	}
 	v.Row, v.Beside, v.Advice, v.Body = r.row(at), r.beside(v.Phase), r.advise(at), r.body(v.Phase)
-	if card := r.cardLine(); card != "" {
-		v.Target = strings.TrimSuffix(card+" · "+v.Target, " · ")
-	}
 	if line := r.measures(at); line != "" && (v.Phase == session.Idle || v.Phase == session.Trying) {
 		v.Target = strings.TrimSuffix(line+" · "+v.Target, " · ")
 	}
@@ -179,6 +176,11 @@ func (r Screen) where(place progression.Position, steps []progression.Step, inde
 		}
 	} else if place.Given {
 		line += " · set manually"
+	}
+	if number, _ := r.Card(); number > 0 {
+		line += " · card of the deck"
+	} else if aside, wanted := r.DeckAside(); aside {
+		line += " · deck put aside, " + say.Number(wanted) + " more met in a row bring it back"
 	}
 	if was := r.asWorked(); was != "" {
 		line += " · as worked: " + was
@@ -312,7 +314,7 @@ func (r Screen) targetLine() string {
 	if len(target) == 0 || r.Phase() != session.Idle && r.Phase() != session.Trying {
 		return ""
 	}
-	return "This one: " + strings.TrimSpace(r.say().Target(r.Ahead().Criteria, target))
+	return r.which() + ": " + strings.TrimSpace(r.say().Target(r.Ahead().Criteria, target))
 }
 
 // turnLine says what is worked in turn.

@@ -20,7 +20,7 @@ func (r *Run) Kind() *work.Work { return work.Of(r.pack.Kind) }
 // Moment is what the board of the kind is asked about.
 func (r *Run) Moment(at float64) *work.Moment {
 	return &work.Moment{
-		At: at, Criteria: r.onCard(r.step().Criteria), Seconds: r.Seconds(), Paces: r.Paces(), Trial: r.s.Trying, Closed: len(r.s.Trials),
+		At: at, Criteria: r.OnCard(r.step().Criteria), Seconds: r.Seconds(), Paces: r.Paces(), Trial: r.s.Trying, Closed: len(r.s.Trials),
 		Taut: r.s.Taut != nil, Site: r.Site(), OnLine: r.fetches() && r.onLine(),
 	}
 }
@@ -31,7 +31,7 @@ func (r *Run) Seconds() float64 {
 	if target, varied := r.Target()[criteria.Duration]; varied {
 		return target
 	}
-	return r.Kind().Seconds(r.onCard(c))
+	return r.Kind().Seconds(r.OnCard(c))
 }
 
 // Paces is how many make the trial, 0 where they are not counted.

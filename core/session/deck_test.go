@@ -1,12 +1,14 @@
 package session_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
 	"patientfox/core/criteria"
 	"patientfox/core/pack"
+	"patientfox/core/phrase"
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/trial"
@@ -31,7 +33,8 @@ func TestADeckIsDealt(t *testing.T) {
 	for range 8 {
 		number, card := h.Run.Card()
 		v := screen.Of(h.Run).View(at)
-		require.Contains(t, v.Target, "of 4: ")
+		require.Len(t, v.Set.Places, 4, "a place a card")
+		require.Equal(t, phrase.Words{}.Step(h.Run.OnCard(p.Steps[0].Criteria)), strings.ToLower(v.Step[:1])+v.Step[1:])
 		h.Press(work.VoidKey, at)
 		again, _ := h.Run.Card()
 		require.Equal(t, number, again, "a void trial keeps it")
@@ -48,6 +51,7 @@ func TestADeckIsDealt(t *testing.T) {
 		require.Equal(t, number, one.Card)
 		require.Equal(t, card, one.Asked)
 		require.InDelta(t, card[criteria.Lead], *one.LeadS, 1e-9)
+		require.Equal(t, number == 1, one.Counted(), "only the card that is the step says something of the step")
 		require.Equal(t, card[criteria.Intensity] != 1, one.Worked[criteria.Intensity] == 3)
 		seen[number]++
 		if h.Run.Phase() == session.Deciding {
@@ -58,5 +62,44 @@ func TestADeckIsDealt(t *testing.T) {
 	require.Equal(t, map[int]int{1: 2, 2: 2, 3: 2, 4: 2}, seen)
 	require.Zero(t, first(begin(t, p, session.Choice{Place: "shed"}).Run.Card()), "only where it was chosen")
 }
+
+// Two misses running at cards that ask more than the step put the deck aside, and say nothing of the step; three met bring it back.
+func TestADeckThatIsTooHardIsPutAside(t *testing.T) {
+	p := plan(work.Steadiness, 3, 1)
+	p.V = pack.Version
+	for i := range p.Steps {
+		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.Intensity, 1)
+	}
+	p.Deck = []map[criteria.Key]float64{{criteria.Intensity: 2}, {criteria.Intensity: 3}}
+	h := begin(t, p, session.Choice{Place: "shed", Deck: true})
+	at := int64(1000)
+	try := func(outcome work.Key) {
+		h.Press(work.Main, at)
+		h.Press(outcome, at+2000)
+		at += 10000
+	}
+	for range 2 {
+		try(work.MissKey)
+	}
+	require.Equal(t, session.Idle, h.Run.Phase(), "no step back for cards that are no step")
+	require.Zero(t, first(h.Run.Card()))
+	require.Equal(t, 3, second(h.Run.DeckAside()))
+	try(work.Main)
+	try(work.LateKey)
+	for wanted := 3; wanted > 0; wanted-- {
+		require.Equal(t, wanted, second(h.Run.DeckAside()))
+		try(work.Main)
+	}
+	require.NotZero(t, first(h.Run.Card()))
+	counted := 0
+	for _, one := range trials(h) {
+		if one.Counted() {
+			counted++
+		}
+	}
+	require.Equal(t, 5, counted, "those without a card")
+}
+
+func second[A, B any](_ A, b B) B { return b }
 
 func first[A, B any](a A, _ B) A { return a }

@@ -46,7 +46,7 @@ func TestTheMarkPaysByTheSchedule(t *testing.T) {
 	at := int64(1000)
 	for i := range 7 {
 		v := screen.Of(h.Run).View(at)
-		want := map[bool]string{true: "This one is paid", false: "This one: praise, no food"}[i%3 == 0]
+		want := map[bool]string{true: "Next one is paid", false: "Next one: praise, no food"}[i%3 == 0]
 		require.Equal(t, want, v.Pay.Next)
 		h.Press(work.Main, at)
 		if i%3 != 0 {
@@ -352,7 +352,7 @@ func TestTwoSidesInOneSessionKeepApart(t *testing.T) {
 		at += 1000
 	}
 	next(right)
-	require.Equal(t, "This one is paid", screen.Of(h.Run).View(at).Pay.Next, "the first of this side")
+	require.Equal(t, "Next one is paid", screen.Of(h.Run).View(at).Pay.Next, "the first of this side")
 	for range 2 {
 		at = cued(h, at, 900)
 	}

@@ -99,9 +99,13 @@ func (t *Trial) Brief() Trial {
 		ID: t.ID, Session: t.Session, Block: t.Block, Step: t.Step, Rev: t.Rev, Place: t.Place, Day: t.Day,
 		Outcome: t.Outcome, State: t.State, Easy: t.Easy, Cold: t.Cold, Tally: t.Tally,
 		Judge: t.Judge, AfterCue: t.AfterCue, Slow: t.Slow, Again: t.Again, Unmeasured: t.Unmeasured, Assisted: t.Assisted,
-		Touch: Touch{Pulled: t.Pulled},
+		Card: t.Card, Touch: Touch{Pulled: t.Pulled},
 	}
 }
+
+// OffStep tells whether the trial's card asked clearly more or less than its step. It says nothing of the step, met or not:
+// if harder ones counted when they were met, they would lead up, and if misses of them did, they would lead down.
+func (t *Trial) OffStep() bool { return t.Easy && t.Card > 0 }
 
 // Rearranged tells whether an easy trial was another task by what people arranged: its set-up, or the cue's lead and the
 // time the distraction was out. It may have been the harder one, when it was missed.

@@ -54,9 +54,9 @@ func NeedsOf(l Plan, dog []Plan) (views []NeedView, missing []progression.Need) 
 		case !ok:
 			v.Stands = l.DogName + " has no plan for it"
 		case s.Finished:
-			v.Stands = "finished"
+			v.Stands = "Finished"
 		default:
-			v.Stands = fmt.Sprintf("now at step %d of %d", s.Reached+1, s.Steps)
+			v.Stands = fmt.Sprintf("Now at step %d of %d", s.Reached+1, s.Steps)
 		}
 		for _, one := range dog {
 			if strings.EqualFold(one.SkillName, n.Skill) {

@@ -85,7 +85,8 @@ func TestWhatWasSaidStandsInTheEvidence(t *testing.T) {
 	require.Equal(t, []string{"Step", "Trials", "Crept, “an inch”", "Whined 🐾"}, named.Table.Head)
 	require.Equal(t, []string{"1", "9", "1", "1"}, named.Table.Rows[0])
 	require.Contains(t, section(t, v, "mistakes").Lines[0], "In 1 of 9 trials: moved 1.")
-	require.Equal(t, []string{"1", "7", "0", "1", "0.25"}, section(t, v, "help").Table.Rows[0], "two prompts in eight answers")
+	require.Equal(t, []string{"1", "2", "0", "1", "0.67"}, section(t, v, "help").Table.Rows[0],
+		"two prompts in three answers: cards that are not the step are in no rate")
 	require.Contains(t, strings.Join(section(t, v, "help").Lines, " "), "step in 1")
 	cards := section(t, v, "cards")
 	require.Len(t, cards.Table.Rows, 4)

@@ -424,7 +424,7 @@ func TestWhatVariesIsAskedOneByOne(t *testing.T) {
 	h := o.Session(t, plan, session.Choice{})
 	at := int64(1000)
 	for i := range 3 {
-		require.Equal(t, "This one: "+shown[i], screen.Of(h.Run).View(at).Target)
+		require.Equal(t, "Next one: "+shown[i], screen.Of(h.Run).View(at).Target)
 		h.Press(work.Main, at)
 		h.Press(work.Main, at+13000)
 		at += 20000
@@ -437,5 +437,5 @@ func TestWhatVariesIsAskedOneByOne(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, shown[3:], v.Steps[0].Next[:2])
 	next := o.Session(t, plan, session.Choice{})
-	require.Equal(t, "This one: "+shown[3], screen.Of(next.Run).View(0).Target)
+	require.Equal(t, "Next one: "+shown[3], screen.Of(next.Run).View(0).Target)
 }
