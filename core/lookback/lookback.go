@@ -84,7 +84,8 @@ type View struct {
 	Gaps                      []Gap
 	Table                     []TrialLine
 	Verdicts                  []VerdictLine
-	RateOf                    string // what the rate is of: met, or at ease where every trial was an exposure
+	Cards, Phases             []evidence.Part // how each card of a deck went, and each phase
+	RateOf                    string          // what the rate is of: met, or at ease where every trial was an exposure
 	Strict, Lenient, RateLine string
 	Logged, LoggedLine        string
 	PayLine                   string

@@ -2,6 +2,7 @@ package lookback
 
 import (
 	"fmt"
+	"math"
 	"strings"
 
 	"patientfox/core/criteria"
@@ -57,7 +58,7 @@ func measured(t trial.Trial, b *record.Block) string {
 	}
 	seconds("back after %.1f s", t.ReturnS)
 	if t.LeadS != nil {
-		add("distraction %+.1f s from the signal", *t.LeadS)
+		parts = append(parts, leads(*t.LeadS))
 	}
 	seconds("out for %.1f s", t.OutS)
 	if word := Approximation(t, b); word != "" {
@@ -95,6 +96,17 @@ func prompted(t *trial.Trial) (parts []string) {
 		parts = append(parts, "seen: "+say.List(t.Ticks))
 	}
 	return parts
+}
+
+// leads says when the distraction came, s from the signal.
+func leads(s float64) string {
+	switch s = math.Round(s*10) / 10; {
+	case s > 0:
+		return fmt.Sprintf("distraction %.1f s after the signal", s)
+	case s < 0:
+		return fmt.Sprintf("distraction %.1f s before the signal", -s)
+	}
+	return "distraction with the signal"
 }
 
 // Approximation is the word for what was offered, by the list of the step that asked; "" where nothing was.

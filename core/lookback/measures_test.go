@@ -44,7 +44,7 @@ func TestEveryKindIsReadBackWithItsOwnMeasures(t *testing.T) {
 		},
 		{
 			work.Steadiness, criteria.Criteria{}.With(criteria.Lead, -1), []work.Key{work.Main, work.Main, work.Main},
-			"held 4.0 s, distraction -2.0 s from the signal, out for 4.0 s",
+			"held 4.0 s, distraction 2.0 s before the signal, out for 4.0 s",
 		},
 	} {
 		p := pack.Pack{

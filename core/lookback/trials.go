@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"patientfox/core/criteria"
+	"patientfox/core/evidence"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/record"
@@ -23,7 +24,10 @@ func (r *reviewer) trials() {
 		blocks[b.ID] = b
 	}
 	said := r.delivered()
+	var cards, phases evidence.Parts
 	for i, t := range r.f.Trials {
+		cards.Card(Card(t, blocks[t.Block], r.words), &t)
+		phases.Phases(&t)
 		r.Trials = append(r.Trials, StripTrial{t.At, shapeOf(t), t.Pays > 0, t.Easy, t.Waits})
 		number, name := r.stepName(blocks[t.Block], t.Step)
 		line := TrialLine{
@@ -43,6 +47,7 @@ func (r *reviewer) trials() {
 		}
 		r.Table = append(r.Table, line)
 	}
+	r.Cards, r.Phases = cards.List, phases.List
 }
 
 // worked says how the set-up of a trial really was, "" where it was as planned.

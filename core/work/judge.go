@@ -244,12 +244,16 @@ func away(c criteria.Criteria, t *trial.Trial, below *criteria.Criteria) int {
 			easier = true
 		}
 	}
-	if t.LeadS != nil {
-		look(criteria.Lead, *t.LeadS, leastS)
+	timed := func(key criteria.Key, was *float64) {
+		if dealt, ok := t.Asked[key]; was == nil && t.Card > 0 && ok {
+			was = &dealt // nothing was measured: it was as the card has it
+		}
+		if was != nil {
+			look(key, *was, leastS)
+		}
 	}
-	if t.OutS != nil {
-		look(criteria.Out, *t.OutS, leastS)
-	}
+	timed(criteria.Lead, t.LeadS)
+	timed(criteria.Out, t.OutS)
 	for key, was := range t.Worked {
 		look(key, was, 0)
 	}

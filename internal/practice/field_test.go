@@ -2,6 +2,7 @@ package practice_test
 
 import (
 	"fmt"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -47,7 +48,7 @@ func TestWhatWasSaidStandsInTheEvidence(t *testing.T) {
 	require.Equal(t, []any{4, "whined 🐾"}, []any{shown.Cards, shown.ErrorsForm["error2"]})
 
 	h := o.Session(t, plan, session.Choice{Pieces: "40", Deck: true})
-	at, helped := int64(1000), false
+	at, helped, own := int64(1000), false, 0
 	for i := range 9 {
 		_, card := h.Run.Card()
 		h.Press(work.Main, at)                            // the signal, with both at once the distraction too
@@ -55,6 +56,8 @@ func TestWhatWasSaidStandsInTheEvidence(t *testing.T) {
 			helped = true
 			h.Press(work.HelpKey, at+500)
 			h.Press(work.HelpKey, at+900)
+		} else if card[criteria.Lead] == 2 && i != 1 {
+			own++
 		}
 		h.Press(work.Main, at+2000)
 		if h.Run.Phase() == session.Trying {
@@ -85,8 +88,8 @@ func TestWhatWasSaidStandsInTheEvidence(t *testing.T) {
 	require.Equal(t, []string{"Step", "Trials", "Crept, “an inch”", "Whined 🐾"}, named.Table.Head)
 	require.Equal(t, []string{"1", "9", "1", "1"}, named.Table.Rows[0])
 	require.Contains(t, section(t, v, "mistakes").Lines[0], "In 1 of 9 trials: moved 1.")
-	require.Equal(t, []string{"1", "2", "0", "1", "0.67"}, section(t, v, "help").Table.Rows[0],
-		"two prompts in three answers: cards that are not the step are in no rate")
+	require.Equal(t, []string{"1", strconv.Itoa(own), "0", "1", strconv.FormatFloat(2/float64(own+1), 'f', 2, 64)}, section(t, v, "help").Table.Rows[0],
+		"two prompts in all; cards that are not the step are in no rate")
 	require.Contains(t, strings.Join(section(t, v, "help").Lines, " "), "step in 1")
 	cards := section(t, v, "cards")
 	require.Len(t, cards.Table.Rows, 4)
@@ -104,4 +107,5 @@ func TestWhatWasSaidStandsInTheEvidence(t *testing.T) {
 	require.NoError(t, err)
 	require.Contains(t, review.PayLine, "1 jackpot")
 	require.Contains(t, review.Table[0].Note, "card: ")
+	require.Len(t, review.Cards, 4)
 }

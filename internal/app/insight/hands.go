@@ -187,30 +187,18 @@ func (a *account) lifeSection() app.Section {
 // cardSection is the success of each card of a deck, over all trials that were dealt one.
 func (a *account) cardSection() app.Section {
 	s := app.Section{Key: "cards", Title: "By card"}
-	type tally struct{ met, n int }
-	by, order := map[string]tally{}, []string{}
-	all := 0
+	var cards evidence.Parts
 	for i := range a.History.Trials {
-		t := &a.History.Trials[i]
-		if t.CardSays == "" || t.Waits || t.Outcome.Unread() {
-			continue
-		}
-		one, known := by[t.CardSays]
-		if !known {
-			order = append(order, t.CardSays)
-		}
-		one.n++
-		one.met += app.BoolInt(t.Outcome == trial.Met)
-		by[t.CardSays] = one
-		all++
+		cards.Card(a.History.Trials[i].CardSays, &a.History.Trials[i].Trial)
 	}
-	if all == 0 {
+	if len(cards.List) == 0 {
 		return s
 	}
+	all := 0
 	t := &app.Table{Key: "cards", Title: "Success by card", Head: []string{"Card", "Met", "Of", "Rate"}}
-	for _, card := range order {
-		one := by[card]
-		t.Add(say.Upper(card), strconv.Itoa(one.met), strconv.Itoa(one.n), say.Percent(float64(one.met)/float64(one.n)))
+	for _, one := range cards.List {
+		all += one.Of
+		t.Add(say.Upper(one.Name), strconv.Itoa(one.Met), strconv.Itoa(one.Of), say.Percent(float64(one.Met)/float64(one.Of)))
 	}
 	s.Lines = []string{say.Upper(say.Count(all, "trial")) + " dealt in mixed decks. Those not as the step plans are in no rate above."}
 	s.Table, s.Small = t, phrase.Small(all)
@@ -272,34 +260,17 @@ func (a *account) readySection() (s app.Section, err error) {
 // phaseSection is how each phase of the trials went.
 func (a *account) phaseSection() app.Section {
 	s := app.Section{Key: "phases", Title: "By phase"}
-	type tally struct {
-		well, n int
-		seconds []float64
-	}
-	by, order := map[string]*tally{}, []string{}
+	var phases evidence.Parts
 	for i := range a.History.Trials {
-		t := &a.History.Trials[i]
-		if t.Waits || t.Outcome == trial.Void {
-			continue
-		}
-		for _, p := range t.Phases {
-			if by[p.Name] == nil {
-				by[p.Name], order = &tally{}, append(order, p.Name)
-			}
-			one := by[p.Name]
-			one.n++
-			one.well += app.BoolInt(p.Outcome == trial.Met || p.State != nil && *p.State <= 1)
-			one.seconds = append(one.seconds, p.S)
-		}
+		phases.Phases(&a.History.Trials[i].Trial)
 	}
-	if len(order) == 0 {
+	if len(phases.List) == 0 {
 		return s
 	}
 	t := &app.Table{Key: "phases", Title: "Phase by phase", Head: []string{"Phase", say.Upper(a.Work().Success()), "Of", "Median"}}
-	for _, name := range order {
-		one := by[name]
-		t.Add(name, strconv.Itoa(one.well), strconv.Itoa(one.n), say.Seconds(math.Round(10*evidence.Quantile(one.seconds, 0.5))/10))
+	for _, one := range phases.List {
+		t.Add(one.Name, strconv.Itoa(one.Met), strconv.Itoa(one.Of), say.Seconds(math.Round(10*one.MedianS())/10))
 	}
-	s.Table, s.Small = t, phrase.Small(by[order[0]].n)
+	s.Table, s.Small = t, phrase.Small(phases.List[0].Of)
 	return s
 }
