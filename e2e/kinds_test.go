@@ -141,11 +141,9 @@ func said(e record.Event) string {
 	return strings.Join(words, " ")
 }
 
-// At 390 by 844, with touch and without a server, one session of each kind is run to its end; back on line the server's
-// record is what was tapped, event by event.
-func TestEveryKindOfWorkWithoutASignal(t *testing.T) {
-	t.Parallel()
-	s := serve(t, practicetest.Empty(t))
+// everyKind lays out a plan of each kind of work for a dog with a long name, with six errors that have a key.
+func everyKind(t *testing.T, s *server) map[string]string {
+	t.Helper()
 	dog, err := s.AddDog(ctx, form.Typed{"name": "Quill"})
 	require.NoError(t, err)
 	plans := map[string]string{}
@@ -173,6 +171,55 @@ func TestEveryKindOfWorkWithoutASignal(t *testing.T) {
 		}
 		plans[w.kind] = plan
 	}
+	return plans
+}
+
+// The board never scrolls, whatever is tapped in whatever kind of work, on a usual phone and on a small one, with the treats running out.
+func TestTheBoardNeverScrolls(t *testing.T) {
+	t.Parallel()
+	for _, size := range []browser.Size{browser.Phone, {W: 360, H: 640, Phone: true}} {
+		s := serve(t, practicetest.Empty(t))
+		plans := everyKind(t, s)
+		p := s.Page(size)
+		for _, w := range works {
+			begin(p, plans[w.kind], "")
+			fits := func(after string) {
+				over := browser.Get[int](p, `Math.max(document.documentElement.scrollHeight - innerHeight,
+					Math.ceil(document.querySelector("#board [data-key=main]").getBoundingClientRect().bottom) - innerHeight)`)
+				if over > 0 {
+					require.Fail(t, "the board scrolls", "%s, %d x %d, by %d after %s: %s", w.kind, size.W, size.H, over, after, browser.Get[string](p,
+						`[...document.querySelectorAll("#board > *, .pad > *")].filter(e => e.offsetHeight).map(e => (e.id || e.className || e.tagName) + " " + e.offsetHeight).join(", ")`))
+				}
+			}
+			for _, tap := range strings.Fields(w.taps) {
+				thumb(p, w.kind, tap)
+				fits(tap)
+			}
+			p.Click(".more summary")
+			fits("more keys")
+			p.Click(".more summary")
+			ends(p)
+			begin(p, plans[w.kind], "2")
+			for _, tap := range []string{"pay", "pay"} {
+				thumb(p, w.kind, tap)
+			}
+			if w.kind != "attention" { // where only what runs can be ended
+				p.Click("#row .key")
+			}
+			p.Wait(`patientfox.view.advice.line`)
+			fits("the last treat")
+			ends(p)
+		}
+		clean(t, p)
+	}
+}
+
+// At 390 by 844, with touch and without a server, one session of each kind is run to its end; back on line the server's
+// record is what was tapped, event by event.
+func TestEveryKindOfWorkWithoutASignal(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	plans := everyKind(t, s)
 	p := s.Page(browser.Phone)
 	carry(p)
 	s.Stop()
@@ -219,7 +266,7 @@ func TestEveryKindOfWorkWithoutASignal(t *testing.T) {
 	}
 	require.Equal(t, kept, all, "every event that was kept has come")
 	aside, refused := 0, browser.Get[int](p, `(async () => (await patientfox.keep.refused()).length)()`)
-	_, aside, err = s.Store.Read().EventCount(ctx)
+	_, aside, err := s.Store.Read().EventCount(ctx)
 	require.NoError(t, err)
 	require.Zero(t, aside+refused)
 	for _, w := range works {

@@ -380,6 +380,7 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 			r.RateLine += " " + r.Lenient + " with slow ones."
 		}
 	}
+	r.RateLine = strings.TrimSpace(r.RateLine + " " + phrase.OffStep(r.f.Trials))
 	logged, unlogged, pieces := 0, 0, 0
 	var left *int
 	said := false

@@ -7,6 +7,7 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/say"
+	"patientfox/core/trial"
 )
 
 // Verdict is a verdict in a word or two.
@@ -332,6 +333,22 @@ func Rate(t evidence.Tally) string {
 		return "no trials yet"
 	}
 	return fmt.Sprintf("%d of %d met, likely %s", t.Met, t.N(), Range(evidence.Wilson(t.Met, t.N(), 0.95)))
+}
+
+// OffStep says how the cards went that are not the step and so in no rate; "" where none was dealt.
+func OffStep(trials []trial.Trial) string {
+	met, n := 0, 0
+	for i := range trials {
+		if t := &trials[i]; t.OffStep() && !t.Waits && !t.Outcome.Unread() {
+			if n++; t.Outcome == trial.Met {
+				met++
+			}
+		}
+	}
+	if n == 0 {
+		return ""
+	}
+	return fmt.Sprintf("Cards other than the step: %d of %d met.", met, n)
 }
 
 func was(n int) string {

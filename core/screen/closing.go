@@ -2,6 +2,7 @@ package screen
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -9,6 +10,7 @@ import (
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
+	"patientfox/core/record"
 	"patientfox/core/say"
 	"patientfox/core/session"
 	"patientfox/core/trial"
@@ -52,12 +54,38 @@ func (r Screen) closing() ClosingView {
 			outcomes = append(outcomes, t.Outcome)
 		}
 	}
-	if at := progression.Index(b.Steps, b.Position.Reached); at >= 0 {
-		v.Next = fmt.Sprintf("Reached: step %d of %d, %s.", at+1, len(b.Steps), r.say().Step(b.Steps[at].Criteria))
-	}
+	v.Next = r.reached(b)
 	v.Reason = r.reason()
 	v.Summary = say.Upper(phrase.Rate(evidence.Count(outcomes))) + "."
+	if cards := phrase.OffStep(r.Session().Trials); cards != "" && len(outcomes) == 0 {
+		v.Summary = cards
+	} else if cards != "" {
+		v.Summary += " " + cards
+	}
 	return v
+}
+
+// reached says which step the dog has reached in the plan of a block, or in each where the session had several.
+func (r Screen) reached(b *record.Block) string {
+	var said []string
+	seen := map[string]bool{}
+	for _, one := range slices.Backward(r.Session().Blocks) { // the last of each plan
+		at := progression.Index(one.Steps, one.Position.Reached)
+		if at < 0 || seen[one.Plan] || one.Dog != b.Dog {
+			continue
+		}
+		seen[one.Plan] = true
+		name := r.PackOf(one).SkillName
+		if side := r.PackOf(one).Track; side != "" {
+			name += ", " + side
+		}
+		said = append(said, fmt.Sprintf("%s: step %d of %d", name, at+1, len(one.Steps)))
+	}
+	if at := progression.Index(b.Steps, b.Position.Reached); len(said) == 1 && at >= 0 {
+		return fmt.Sprintf("Reached: step %d of %d, %s.", at+1, len(b.Steps), r.say().Step(b.Steps[at].Criteria))
+	}
+	slices.Reverse(said)
+	return strings.Join(said, ". ") + "."
 }
 
 // reason is why the session ends, as far as the log says: on a success only after one.

@@ -29,6 +29,9 @@ func (r Screen) lastLine(phase session.Phase) string {
 	if seconds(t.LatencyS); t.LatencyS == nil {
 		seconds(t.HeldS)
 	}
+	if names := work.Spoiled(t); len(names) > 0 {
+		line += ", in " + say.List(names)
+	}
 	switch {
 	case t.State != nil && t.Outcome == trial.LetGo:
 		line += ", ended early"

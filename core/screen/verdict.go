@@ -184,7 +184,7 @@ func (r Screen) tryingButton(at float64) work.Button {
 	}
 	b := r.Kind().Marking(*m)
 	if phase, number, of, _ := r.PhaseNow(); of > 0 {
-		b.Label, b.Sub = phase.Name, fmt.Sprintf("phase %d of %d is over, and paid", number, of)
+		b.Label, b.Sub = say.Upper(phase.Name), fmt.Sprintf("phase %d of %d is over, and paid", number, of)
 	}
 	return b
 }

@@ -410,7 +410,7 @@ func (r Screen) beside(phase session.Phase) (keys []work.Button) {
 // measures is what the trial under way counts, in a line; what else is asked where nothing is under way.
 func (r Screen) measures(at float64) string {
 	if r.Session().Away != nil {
-		return "It left, as it may. Wait, and see whether it comes back and offers again."
+		return "It left, as it may. Wait until it comes back by itself."
 	}
 	return r.Kind().Line(r.Moment(at))
 }

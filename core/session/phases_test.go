@@ -52,12 +52,12 @@ func TestATrialWithPhases(t *testing.T) {
 	}
 	h := muzzled(t, work.Cued)
 	h.Press(work.Main, 1000)
-	require.Equal(t, "on", screen.Of(h.Run).View(1500).Main.Label)
+	require.Equal(t, "On", screen.Of(h.Run).View(1500).Main.Label)
 	h.Press(work.Main, 2000)
 	v := screen.Of(h.Run).View(4000)
-	require.Equal(t, []string{"worn", "2.0", "of 5 s"}, []string{v.Main.Label, v.Dial.Big, v.Dial.Of})
+	require.Equal(t, []string{"Worn", "2.0", "of 5 s"}, []string{v.Main.Label, v.Dial.Big, v.Dial.Of})
 	h.Press(work.UndoKey, 4500)
-	require.Equal(t, "on", screen.Of(h.Run).View(5000).Main.Label, "an undo takes the phase back")
+	require.Equal(t, "On", screen.Of(h.Run).View(5000).Main.Label, "an undo takes the phase back")
 }
 
 // An exposure takes the highest state of its phases; from worried on it is over.

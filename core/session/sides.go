@@ -1,6 +1,8 @@
 package session
 
 import (
+	"slices"
+
 	"patientfox/core/pack"
 	"patientfox/core/trial"
 )
@@ -8,7 +10,8 @@ import (
 // maxQuota is how many trials a side can have before it is the other's turn.
 const maxQuota = 100
 
-// share reads the number of trials of a side, as it was chosen; 0 where nothing was, or the plan has one side.
+// share reads the number of trials of a side, as it was chosen; as many as the other side had where nothing was, 0 where the plan has
+// one side.
 func (r *Run) share(c Choice) (int, *Problem) {
 	n, problem := whole("quota", c.Quota, maxQuota)
 	switch {
@@ -16,10 +19,22 @@ func (r *Run) share(c Choice) (int, *Problem) {
 		return 0, problem
 	case n != nil && *n == 0:
 		return 0, &Problem{Field: "quota", Code: NotOneUp, Most: maxQuota}
-	case n == nil || len(r.pack.Tracks) == 0:
+	case len(r.pack.Tracks) == 0:
 		return 0, nil
+	case n == nil:
+		return r.lastShare(), nil
 	}
 	return *n, nil
+}
+
+// lastShare is the number of trials that the other side was given last in this session, 0 for none: each side has as many.
+func (r *Run) lastShare() int {
+	for _, b := range slices.Backward(r.s.Blocks) {
+		if slices.ContainsFunc(r.pack.Tracks, func(side pack.Option) bool { return side.ID == b.Plan }) {
+			return b.Quota
+		}
+	}
+	return 0
 }
 
 // Side is one side of a ladder in this session.

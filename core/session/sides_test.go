@@ -38,7 +38,7 @@ func TestBothSidesInOneVisit(t *testing.T) {
 	v = screen.Of(h.Run).View(at).Sheet
 	require.Equal(t, []any{true, "right", true}, []any{v.Done, v.Parts[0].Plan, v.Parts[0].First})
 	require.NoError(t, h.Run.Renew(right))
-	drafts, problem := h.Run.Begin(session.Choice{Quota: "2"})
+	drafts, problem := h.Run.Begin(session.Choice{}) // as many as the other side
 	require.Nil(t, problem)
 	h.Do(at, drafts)
 	at = cued(h, at+1000, 900)

@@ -70,6 +70,17 @@ type Phase struct {
 	State   *int    `json:"state,omitempty"` // in an exposure
 }
 
+// ThumbS is how exactly a thumb tells a moment, s.
+const ThumbS = 0.3
+
+// Read is what the phase counts as: one that was marked short of its seconds was ended early.
+func (p Phase) Read() Outcome {
+	if p.Outcome.Right() && p.S < p.Asked-ThumbS {
+		return LetGo
+	}
+	return p.Outcome
+}
+
 // Counted tells whether rules and rates read the trial.
 func (t *Trial) Counted() bool { return !t.Outcome.Unread() && !t.Easy && !t.Waits }
 

@@ -38,10 +38,10 @@ type Judged struct {
 
 // What a thumb and a set-up are good to.
 const (
-	thumbS = 0.3  // s, nearer to a limit than this the key that was pressed decides
-	leastS = 0.5  // s, by how much a time that people arrange must be off to make another task of it
-	offBy  = 0.25 // share of the planned figure that makes another task of it in any case
-	offAt1 = 0.10 // the same at the first step, towards the easier
+	thumbS = trial.ThumbS // s, nearer to a limit than this the key that was pressed decides
+	leastS = 0.5          // s, by how much a time that people arrange must be off to make another task of it
+	offBy  = 0.25         // share of the planned figure that makes another task of it in any case
+	offAt1 = 0.10         // the same at the first step, towards the easier
 )
 
 // Judge turns what was tapped and measured in a trial into its outcome, by the judgement of its block (0 is 1), one version of the
@@ -167,22 +167,25 @@ func (w *Work) minute(c criteria.Criteria, t *trial.Trial) trial.Outcome {
 	return trial.Missed
 }
 
-// shortS is by how much a thumb may fall short of the seconds that a phase is to last.
-const shortS = thumbS
-
-// WorstOf is what a trial with phases was tapped as: the worst of them. A phase that was marked short of its seconds was ended early.
+// WorstOf is what a trial with phases was tapped as: the worst of them.
 func WorstOf(tapped trial.Outcome, phases []trial.Phase) trial.Outcome {
 	worst := tapped
 	for _, p := range phases {
-		o := p.Outcome
-		if o.Right() && p.S < p.Asked-shortS {
-			o = trial.LetGo
-		}
-		if rank(o) > rank(worst) {
+		if o := p.Read(); rank(o) > rank(worst) {
 			worst = o
 		}
 	}
 	return worst
+}
+
+// Spoiled names the phases for which a trial is what it is, none where it was met.
+func Spoiled(t *trial.Trial) (names []string) {
+	for _, p := range t.Phases {
+		if o := p.Read(); o == t.Outcome && o != trial.Met {
+			names = append(names, p.Name)
+		}
+	}
+	return names
 }
 
 // rank orders outcomes by which wins: the gravest.

@@ -138,9 +138,14 @@ func (p *Cases) SavePhases(ctx context.Context, plan string, t form.Typed) error
 		n := strconv.Itoa(i + 1)
 		one := work.Phase{Name: t.Text("phase" + n)}
 		if t.Text("phase_s"+n) != "" {
-			one.Seconds = ps.Number(t, "phase_s"+n, 0, 7200, "Seconds, in figures.")
+			one.Seconds = ps.Number(t, "phase_s"+n, 0, 7200, "Seconds, 0 to 7200.")
 			if one.Name == "" {
 				ps.Add("phase"+n, "Give the phase a name.")
+			}
+		}
+		for _, earlier := range phases {
+			if strings.EqualFold(one.Name, earlier.Name) {
+				one.Name = earlier.Name // a door that opens twice: one phase in the tables
 			}
 		}
 		if one.Name != "" {
