@@ -187,8 +187,9 @@ func TestTheBoardNeverScrolls(t *testing.T) {
 				over := browser.Get[int](p, `Math.max(document.documentElement.scrollHeight - innerHeight,
 					Math.ceil(document.querySelector("#board [data-key=main]").getBoundingClientRect().bottom) - innerHeight)`)
 				if over > 0 {
-					require.Fail(t, "the board scrolls", "%s, %d x %d, by %d after %s: %s", w.kind, size.W, size.H, over, after, browser.Get[string](p,
-						`[...document.querySelectorAll("#board > *, .pad > *")].filter(e => e.offsetHeight).map(e => (e.id || e.className || e.tagName) + " " + e.offsetHeight).join(", ")`))
+					parts := browser.Get[string](p, `[...document.querySelectorAll("#board > *, .pad > *")].filter(e => e.offsetHeight)
+						.map(e => (e.id || e.className || e.tagName) + " " + e.offsetHeight).join(", ")`)
+					require.Fail(t, "the board scrolls", "%s, %d x %d, by %d after %s: %s", w.kind, size.W, size.H, over, after, parts)
 				}
 			}
 			for _, tap := range strings.Fields(w.taps) {

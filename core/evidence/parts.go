@@ -31,7 +31,8 @@ func (p *Parts) Card(says string, t *trial.Trial) {
 	p.part(says).add(t.Outcome == trial.Met)
 }
 
-// Phases adds each phase of a trial: met where it was marked as met and lasted, or with the dog at ease. Void trials and a helper's are left out.
+// Phases adds each phase of a trial: met where it was marked as met and lasted, or with the dog at ease. Void trials and a helper's
+// are left out.
 func (p *Parts) Phases(t *trial.Trial) {
 	if t.Waits || t.Outcome == trial.Void {
 		return

@@ -88,7 +88,8 @@ func TestWhatWasSaidStandsInTheEvidence(t *testing.T) {
 	require.Equal(t, []string{"Step", "Trials", "Crept, “an inch”", "Whined 🐾"}, named.Table.Head)
 	require.Equal(t, []string{"1", "9", "1", "1"}, named.Table.Rows[0])
 	require.Contains(t, section(t, v, "mistakes").Lines[0], "In 1 of 9 trials: moved 1.")
-	require.Equal(t, []string{"1", strconv.Itoa(own), "0", "1", strconv.FormatFloat(2/float64(own+1), 'f', 2, 64)}, section(t, v, "help").Table.Rows[0],
+	prompts := strconv.FormatFloat(2/float64(own+1), 'f', 2, 64)
+	require.Equal(t, []string{"1", strconv.Itoa(own), "0", "1", prompts}, section(t, v, "help").Table.Rows[0],
 		"two prompts in all; cards that are not the step are in no rate")
 	require.Contains(t, strings.Join(section(t, v, "help").Lines, " "), "step in 1")
 	cards := section(t, v, "cards")
