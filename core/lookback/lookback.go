@@ -16,7 +16,6 @@ import (
 	"patientfox/core/reinforce"
 	"patientfox/core/say"
 	"patientfox/core/trial"
-	"patientfox/core/work"
 )
 
 // Segment is a stretch of the time strip: a step, or a break.
@@ -95,9 +94,6 @@ type View struct {
 	Flags                     []string
 }
 
-// NoteLine is something noted beside the trials. ID is the event, "" where it cannot be taken back by itself.
-type NoteLine struct{ ID, Text string }
-
 // reviewer works one session out.
 type reviewer struct {
 	*View
@@ -163,41 +159,6 @@ func (r *reviewer) read() {
 			codes = append(codes, flag.Code)
 			r.Flags = append(r.Flags, flagText(flag.Code))
 		}
-	}
-}
-
-// notes lists what was noted beside the trials.
-func (r *reviewer) notes() {
-	f := r.f
-	if !onlyByState(f) {
-		for _, s := range f.States {
-			name := work.StateNames[min(max(s.State, 0), len(work.StateNames)-1)]
-			r.Notes = append(r.Notes, NoteLine{s.ID, say.Clock(s.At) + " · state: " + say.Lower(name)})
-		}
-	}
-	for _, a := range f.Arousals {
-		name := work.ArousalNames[min(max(a.Level, 0), work.OverExcited)]
-		r.Notes = append(r.Notes, NoteLine{a.ID, say.Clock(a.At) + " · arousal: " + say.Lower(name)})
-	}
-	r.apart()
-	for _, w := range f.Withheld {
-		r.Notes = append(r.Notes, NoteLine{w.ID, say.Clock(w.At) + " · fetched, not called: the cue was withheld"})
-	}
-	for _, d := range f.Decoys {
-		r.Notes = append(r.Notes, NoteLine{d.ID, say.Clock(d.At) + " · decoy" + map[string]string{
-			"none": ": no reaction", "looks": ": it looked at the hand", work.Withdraws: ": it withdrew",
-		}[d.Reaction]})
-	}
-	for _, g := range f.Growls {
-		r.Notes = append(r.Notes, NoteLine{g.ID, say.Clock(g.At) + " · growled or snapped"})
-	}
-	for _, b := range f.Blocks {
-		if b.ClearedBy != "" {
-			r.Notes = append(r.Notes, NoteLine{Text: say.Clock(b.At) + " · begun although the dog’s flags rule it out. Cleared: " + b.ClearedBy})
-		}
-	}
-	for _, n := range f.Notes {
-		r.Notes = append(r.Notes, NoteLine{n.ID, say.Clock(n.At) + " · " + n.Text})
 	}
 }
 
@@ -431,6 +392,8 @@ func (r *reviewer) sagged(gap Gap) string {
 	switch {
 	case misses == 0 || first-gap.From < r.Band.Overdue():
 		return ""
+	case onlyExposures(r.f):
+		return "Pay stopped before it turned wary"
 	case misses == 1:
 		return "Pay stopped before the miss"
 	}

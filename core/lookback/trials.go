@@ -129,7 +129,7 @@ func (r *reviewer) apart() {
 		if for_ == "" {
 			for_ = "something else"
 		}
-		r.Notes = append(r.Notes, NoteLine{p.ID, fmt.Sprintf("%s · paid beside the trials, for %s: %s", say.Clock(p.At), for_, what)})
+		r.note(p.At, p.ID, fmt.Sprintf("paid beside the trials, for %s: %s", for_, what))
 	}
 }
 

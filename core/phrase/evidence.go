@@ -18,13 +18,13 @@ func Small(n int) string {
 }
 
 // FirstTrials says how cold trials go beside the others.
-func FirstTrials(f evidence.FirstTrial, only bool) string {
+func FirstTrials(f evidence.FirstTrial, only bool, word string) string {
 	if f.Cold.N() == 0 {
 		return "No cold trial yet: the first of a day, before any warm-up."
 	}
-	line := fmt.Sprintf("Cold, first of the day: %s.", Rate(f.Cold))
+	line := fmt.Sprintf("Cold, first of the day: %s.", Rate(f.Cold, word))
 	if f.Warm.N() > 0 {
-		line += fmt.Sprintf(" The others: %s.", Rate(f.Warm))
+		line += fmt.Sprintf(" The others: %s.", Rate(f.Warm, word))
 	}
 	if f.Cold.N() >= 5 && f.Warm.N() >= 5 {
 		decline := evidence.ProbDecline(f.Warm.Met, f.Warm.N(), f.Cold.Met, f.Cold.N())

@@ -25,9 +25,9 @@ func TestSentencesOfEvidence(t *testing.T) {
 	good, poor := evidence.Tally{Met: 28, Late: 1, Missed: 1}, evidence.Tally{Met: 2, Helped: 1, Missed: 4}
 	tell("%s|%s", phrase.Small(7), phrase.Small(20))
 	for _, f := range []evidence.FirstTrial{{}, {Cold: poor}, {Cold: poor, Warm: good}, {Cold: good, Warm: poor}, {Cold: good, Warm: good}} {
-		tell("%s", phrase.FirstTrials(f, false))
+		tell("%s", phrase.FirstTrials(f, false, "met"))
 	}
-	tell("%s", phrase.FirstTrials(evidence.FirstTrial{Cold: poor, Warm: good}, true))
+	tell("%s", phrase.FirstTrials(evidence.FirstTrial{Cold: poor, Warm: good}, true, "met"))
 	for _, l := range []evidence.Latency{
 		{}, {N: 5, Median: 1.2, P90: 2, Before: math.NaN(), After: math.NaN()}, {N: 30, Median: 1.2, P90: 2, Before: 1, After: 1.4},
 		{N: 30, Median: 1.2, P90: 2, Before: 1.4, After: 1}, {N: 30, Median: 1.2, P90: 2, Before: 1.2, After: 1.2},

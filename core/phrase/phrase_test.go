@@ -115,9 +115,9 @@ func TestSentences(t *testing.T) {
 		{Code: decision.Pause, Steps: 1, Days: 9}, {Code: decision.NewPlace, Steps: 1}, {Code: decision.AfterStop, Steps: 1},
 	}, "the north quay", ""))
 	tell("%s", phrase.Start(1, []decision.Drop{{Code: decision.NewHandler, Steps: 1}}, "", "Sunniva"))
-	tell("%s. %s. %s", phrase.Coverage(20, 0), say.Upper(phrase.Coverage(22, 3)), phrase.Rate(evidence.Tally{}))
+	tell("%s. %s. %s", phrase.Coverage(20, 0), say.Upper(phrase.Coverage(22, 3)), phrase.Rate(evidence.Tally{}, "met"))
 	for _, tally := range []evidence.Tally{{Met: 3, Missed: 2}, {Met: 15, Late: 2, Missed: 3}, {Met: 5}, {Met: 4, Late: 1}} {
-		tell("%s. %s", phrase.Rate(tally), phrase.Rest(tally))
+		tell("%s. %s", phrase.Rate(tally, "met"), phrase.Rest(tally))
 	}
 	tell("%s · %s · %s · %s", say.Clock(342), say.Days(0), say.Days(1), say.Days(12))
 

@@ -327,12 +327,12 @@ func Rest(t evidence.Tally) string {
 	return fmt.Sprintf("%s of the rest %s slow, not wrong.", say.Upper(say.Number(t.Late)), was(t.Late))
 }
 
-// Rate says a rate with what few trials can say of it: "15 of 20 met, likely 53–89 %".
-func Rate(t evidence.Tally) string {
+// Rate says a rate with what few trials can say of it: "15 of 20 met, likely 53–89 %". word is what a success is called.
+func Rate(t evidence.Tally, word string) string {
 	if t.N() == 0 {
 		return "no trials yet"
 	}
-	return fmt.Sprintf("%d of %d met, likely %s", t.Met, t.N(), Range(evidence.Wilson(t.Met, t.N(), 0.95)))
+	return fmt.Sprintf("%d of %d %s, likely %s", t.Met, t.N(), word, Range(evidence.Wilson(t.Met, t.N(), 0.95)))
 }
 
 // OffStep says how the cards went that are not the step and so in no rate; "" where none was dealt.

@@ -10,6 +10,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/progression"
+	"patientfox/core/trial"
 	"patientfox/core/work"
 )
 
@@ -195,8 +196,24 @@ func (d *TrialData) check() error {
 	if d.Card < 0 || d.Card > criteria.MaxItems {
 		return fmt.Errorf("there is no such card")
 	}
+	if err := checkPhases(d.Phases); err != nil {
+		return err
+	}
 	if !bounded(d.Asked) || !bounded(d.Worked) {
 		return fmt.Errorf("a figure that the trial asked for is out of range")
+	}
+	return nil
+}
+
+func checkPhases(phases []trial.Phase) error {
+	if len(phases) > work.MaxPhases {
+		return fmt.Errorf("a trial has at most %d phases", work.MaxPhases)
+	}
+	for _, p := range phases {
+		if !short(maxWord, p.Name) || !(p.S >= 0 && p.S <= maxDay/1000) || !(p.Asked >= 0 && p.Asked <= maxDay/1000) ||
+			p.Outcome != "" && !p.Outcome.Valid() || p.State != nil && (*p.State < 0 || *p.State > 4) {
+			return fmt.Errorf("a phase of the trial is out of range")
+		}
 	}
 	return nil
 }

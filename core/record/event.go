@@ -166,6 +166,7 @@ type TrialData struct {
 	Worked   map[criteria.Key]float64 `json:"worked,omitempty"`     // settings as they really were, where they were not as planned
 	Ticks    []string                 `json:"ticks,omitempty"`      // what of an engaged dog was seen
 	Card     int                      `json:"card,omitempty"`       // of the block's deck, from 1; 0 for none
+	Phases   []trial.Phase            `json:"phases,omitempty"`     // where they were corrected
 	Errors   []string                 `json:"errors,omitempty"`     // what the dog did wrong
 	Prompts  *int                     `json:"prompts,omitempty"`    // times that it was helped, where that was corrected or put in
 	Prompt   string                   `json:"prompt,omitempty"`     // how
@@ -199,6 +200,7 @@ type ExposureData struct {
 	Easy      bool                     `json:"easy,omitempty"`
 	Accepted  bool                     `json:"accepted,omitempty"`
 	Mistake   string                   `json:"mistake,omitempty"` // the handler's own
+	Phases    []trial.Phase            `json:"phases,omitempty"`  // where they were corrected
 	Touched   *trial.Touch             `json:"touched,omitempty"` // how the dog was really touched: it wins over what was said before
 	trial.Touch
 	Elsewhere
@@ -382,9 +384,9 @@ func amendable(kind Kind) string {
 		return "place pieces tags"
 	case KTrial:
 		return "outcome latency_s held_s cues easy worked errors ticks prompts prompt mistake recovery_s broke instead source after accepted " +
-			"paces pulls slack_s check_ins return_s lead_s out_s offered handler block"
+			"paces pulls slack_s check_ins return_s lead_s out_s offered handler block phases card asked"
 	case KExposure:
-		return "state recovery_s held_s easy worked accepted mistake touched site taken pulled done handler block"
+		return "state recovery_s held_s easy worked accepted mistake touched site taken pulled done handler block phases"
 	case KTrigger:
 		return "m how"
 	case KPay:

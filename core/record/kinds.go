@@ -118,9 +118,16 @@ func (f *folder) phase(d *PhaseData) {
 }
 
 // phases puts the parts of a trial together as it closes: the part that was under way ends with it, and the trial is as its worst part. An
-// exposure takes the highest state.
-func (f *folder) phases(t *trial.Trial, o *trial.UnderWay) {
+// exposure takes the highest state. What was corrected wins.
+func (f *folder) phases(t *trial.Trial, o *trial.UnderWay, corrected []trial.Phase) {
 	if len(f.block.Phases) == 0 {
+		return
+	}
+	if corrected != nil {
+		t.Phases = corrected
+		if t.State == nil {
+			t.Tapped = work.WorstOf(t.Tapped, corrected)
+		}
 		return
 	}
 	from := o.PhaseAt
@@ -362,7 +369,7 @@ func (f *folder) exposure(e placed, d *ExposureData) {
 		held := f.at - o.From
 		t.From, t.HeldS, t.Cues = o.From, &held, o.Cues
 		t.Touch, t.FedFirst = o.Touch.With(d.Touch), o.FedFirst
-		f.phases(&t, o)
+		f.phases(&t, o, d.Phases)
 		pays = f.closes()
 	}
 	if d.HeldS != nil {

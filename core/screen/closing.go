@@ -14,6 +14,7 @@ import (
 	"patientfox/core/say"
 	"patientfox/core/session"
 	"patientfox/core/trial"
+	"patientfox/core/work"
 )
 
 // ClosingView is what the panel after a block says.
@@ -49,14 +50,19 @@ func (r Screen) closing() ClosingView {
 		}
 	}
 	var outcomes []trial.Outcome
+	word := work.Of(b.Kind).Success()
 	for _, t := range r.Session().Trials {
-		if t.Counted() {
-			outcomes = append(outcomes, t.Outcome)
+		if !t.Counted() {
+			continue
+		}
+		outcomes = append(outcomes, t.Outcome)
+		if t.State == nil {
+			word = "met" // of a session with several kinds of work
 		}
 	}
 	v.Next = r.reached(b)
 	v.Reason = r.reason()
-	v.Summary = say.Upper(phrase.Rate(evidence.Count(outcomes))) + "."
+	v.Summary = say.Upper(phrase.Rate(evidence.Count(outcomes), word)) + "."
 	if cards := phrase.OffStep(r.Session().Trials); cards != "" && len(outcomes) == 0 {
 		v.Summary = cards
 	} else if cards != "" {

@@ -1,8 +1,6 @@
 package session
 
 import (
-	"maps"
-
 	"patientfox/core/criteria"
 	"patientfox/core/deal"
 	"patientfox/core/record"
@@ -85,31 +83,4 @@ func (r *Run) OnCard(c criteria.Criteria) criteria.Criteria {
 		c = c.With(key, x)
 	}
 	return c
-}
-
-// cardWorked adds to the settings as they really are those of the card that the plan has otherwise; what a trial shows is measured.
-func (r *Run) cardWorked(worked map[criteria.Key]float64) map[criteria.Key]float64 {
-	_, card := r.Card()
-	for key, x := range card {
-		d, known := criteria.Find(key)
-		if key == criteria.Lead || key == criteria.Out || !known || x == work.Planned(r.step().Criteria, d) {
-			continue
-		}
-		if worked == nil {
-			worked = map[criteria.Key]float64{}
-		}
-		worked[key] = x
-	}
-	return worked
-}
-
-// cardAsked is what a trial asks by its card, beside what varies.
-func (r *Run) cardAsked(target map[criteria.Key]float64) map[criteria.Key]float64 {
-	_, card := r.Card()
-	if len(card) == 0 {
-		return target
-	}
-	asked := maps.Clone(card)
-	maps.Copy(asked, target)
-	return asked
 }

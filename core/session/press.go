@@ -211,11 +211,11 @@ func (r *Run) outcome(o trial.Outcome, at float64, errors ...string) []record.Dr
 	}
 	var drafts []record.Draft
 	target := r.Target()
+	number, card := r.Card()
 	closes := record.TrialData{
-		Outcome: o, Errors: errors, Skill: r.asked(), Asked: r.cardAsked(target), Easy: r.asksLess(target) || r.Finishing(),
-		Worked: r.cardWorked(r.asWorked()),
+		Outcome: o, Errors: errors, Skill: r.asked(), Asked: work.CardAsked(card, target), Easy: r.asksLess(target) || r.Finishing(),
+		Worked: work.CardWorked(r.step().Criteria, card, r.asWorked()), Card: number,
 	}
-	closes.Card, _ = r.Card()
 	if o == trial.Missed && len(errors) == 0 && phase == Trying && r.reachedAnyway(at) {
 		closes.Outcome = "" // the measure speaks
 	}

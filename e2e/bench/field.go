@@ -1,18 +1,37 @@
 package main
 
 import (
+	"context"
 	"fmt"
 	"log"
 	"slices"
+	"strconv"
 	"time"
 
 	"patientfox/core/work"
 	"patientfox/e2e/browser"
+	"patientfox/internal/app/form"
 	"patientfox/internal/practice"
 )
 
 // slow is by how much the processor is slowed down for the phone's figures.
 const slow = 4
+
+// full gives a plan all that its board can have: six errors with a key, and a deck.
+func full(p *practice.Practice, plan string) {
+	saved := func(save func(context.Context, string, form.Typed) error, typed form.Typed) {
+		v, err := p.Plan(ctx, plan)
+		must(err)
+		typed["version"] = strconv.Itoa(v.Version)
+		must(save(ctx, plan, typed))
+	}
+	errors := form.Typed{}
+	for i, name := range []string{"crept", "sat", "hopped", "whined", "turned away", "nose down"} {
+		errors["error"+strconv.Itoa(i+1)] = name
+	}
+	saved(p.SaveErrors, errors)
+	saved(p.SaveDeck, form.Typed{"deck_trigger": "20, 12, 8"})
+}
 
 // phone: what a thumb waits for on the Run screen, at a slowed-down processor.
 func phone(p *practice.Practice) {
@@ -27,6 +46,7 @@ func phone(p *practice.Practice) {
 			break
 		}
 	}
+	full(p, plan)
 	b, err := browser.Start()
 	must(err)
 	defer b.Close()
@@ -49,6 +69,8 @@ func phone(p *practice.Practice) {
 	most("Run ready after navigation, warm: s, median of 5", ready[2]/1000, 1, fmt.Sprintf("at a processor slowed down %d times", slow))
 
 	page.Fill("#pieces", "4000")
+	page.Click("#setup-more summary")
+	page.Click("#deck")
 	page.Click("#begin")
 	page.Wait(`patientfox.view && !document.getElementById("board").hidden`)
 	page.Slow(1)
@@ -107,7 +129,7 @@ func phone(p *practice.Practice) {
 		return list[int(share*float64(len(list)))]
 	}
 	most("a tap on Run with 500 events until it is drawn: ms, 95th percentile", at(times, 0.95), 50,
-		fmt.Sprintf("at a processor slowed down %d times; median %.0f ms", slow, at(times, 0.5)))
+		fmt.Sprintf("six errors with a key, a deck, prompts; at a processor slowed down %d times; median %.0f ms", slow, at(times, 0.5)))
 	most("the same ÷ an empty handler on the same page", at(times, 0.95)/at(empty, 0.95), 2.5,
 		fmt.Sprintf("%.0f ms ÷ %.0f ms; medians: %.0f ms, of these %.1f in the core, %.1f to the Worker and back, %.1f drawing; "+
 			"IndexedDB meanwhile %.1f; an empty handler %.0f",

@@ -2,10 +2,13 @@ package practice_test
 
 import (
 	"fmt"
+	"strconv"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
+	"patientfox/core/criteria"
+	"patientfox/core/lookback"
 	"patientfox/core/record"
 	"patientfox/core/session"
 	"patientfox/core/work"
@@ -229,6 +232,99 @@ func TestWhatIsBesideATrialIsCorrected(t *testing.T) {
 	require.NoError(t, o.Uncorrect(ctx, h.Session))
 	require.Len(t, again().Notes, 1, "and an undo brings it back")
 	require.ErrorIs(t, o.TakeBack(ctx, h.Session, met), app.ErrNotFound)
+}
+
+// What was noted beside the trials can be said otherwise: the state, how excited the dog was.
+func TestNotesAreCorrected(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, _ := o.LayOut(t, "2, 4")
+	h := o.Session(t, plan, session.Choice{})
+	at := practicetest.Hold(h, 1000, 1, 2500, work.Main)
+	h.Press(work.Noted+"2", at)
+	h.Press(work.ArousalOf+"2", at+500)
+	h.Do(at+1000, []record.Draft{record.NewDraft(record.KDecoy, record.DecoyData{Reaction: "none"})})
+	h.Do(at+2000, []record.Draft{record.NewDraft(record.KNote, record.NoteData{Text: "gulls"})})
+	o.End(t, h, at+9000, session.Closing{})
+	notes := func() []lookback.NoteLine {
+		t.Helper()
+		o.CatchUp(t)
+		v, err := o.Review(ctx, h.Session)
+		require.NoError(t, err)
+		return v.Notes
+	}
+	for i, to := range []string{"0", "1", work.Withdraws} {
+		note := notes()[i]
+		require.NotEqual(t, to, note.Now)
+		require.NoError(t, o.Renote(ctx, h.Session, note.ID, to))
+		require.Equal(t, to, notes()[i].Now)
+		require.NotEqual(t, note.Text, notes()[i].Text)
+		require.ErrorIs(t, o.Renote(ctx, h.Session, note.ID, "9"), app.ErrNotFound)
+	}
+	require.ErrorIs(t, o.Renote(ctx, h.Session, notes()[3].ID, "0"), app.ErrNotFound, "words are taken back")
+	require.NoError(t, o.Uncorrect(ctx, h.Session))
+	require.Equal(t, "none", notes()[2].Now)
+}
+
+// Each part of a trial is corrected by itself, and the trial is what its parts say.
+func TestPhasesAreCorrected(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, _ := o.LayOut(t, "2, 4")
+	require.NoError(t, o.SavePhases(ctx, plan, versioned(t, o, plan, form.Typed{
+		"phase1": "on", "phase2": "worn", "phase_s2": "2", "phase3": "ON", "phase4": "off",
+	})))
+	h := o.Session(t, plan, session.Choice{})
+	for _, at := range []int64{1000, 2000, 3000, 4000, 5000} { // worn for a second alone
+		h.Press(work.Main, at)
+	}
+	o.End(t, h, 9000, session.Closing{})
+	again := func() sessions.ReviewView {
+		t.Helper()
+		o.CatchUp(t)
+		v, err := o.Review(ctx, h.Session)
+		require.NoError(t, err)
+		return v
+	}
+	v := again()
+	id := v.Table[0].ID
+	require.Equal(t, "let_go", v.Table[0].Outcome)
+	require.Equal(t, []string{"on", "worn", "off"}, []string{v.Phases[0].Name, v.Phases[1].Name, v.Phases[2].Name}, "a phase that comes twice")
+	require.Equal(t, []int{2, 2, 0, 1}, []int{v.Phases[0].Met, v.Phases[0].Of, v.Phases[1].Met, v.Phases[1].Of})
+	invalid(t, o.Correct(ctx, h.Session, form.Typed{"trial": id, "outcome": "met"}), "outcome")
+	invalid(t, o.Correct(ctx, h.Session, form.Typed{"trial": id, "phase2_s": "-1"}), "phase2_s")
+	invalid(t, o.Correct(ctx, h.Session, form.Typed{"trial": id, "phase2": "void"}), "phase2")
+	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": id, "phase2_s": "2.5"}))
+	require.Equal(t, "met", again().Table[0].Outcome)
+	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": id, "phase4": "missed"}))
+	v = again()
+	require.Equal(t, "missed", v.Table[0].Outcome)
+	require.Equal(t, "2.5", field(t, v.Corrections(id), "phase2_s").Value)
+}
+
+// A trial can have had another card than it was dealt: what it asked, and how its set-up was, follow.
+func TestCardsAreCorrected(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, _ := o.LayOut(t, "2, 4")
+	require.NoError(t, o.SaveDeck(ctx, plan, versioned(t, o, plan, form.Typed{"deck_intensity": "1, 3"})))
+	h := o.Session(t, plan, session.Choice{Deck: true})
+	dealt, _ := h.Run.Card()
+	practicetest.Hold(h, 1000, 1, 2500, work.Main)
+	o.End(t, h, 9000, session.Closing{})
+	o.CatchUp(t)
+	v, err := o.Review(ctx, h.Session)
+	require.NoError(t, err)
+	id := v.Table[0].ID
+	require.Equal(t, strconv.Itoa(dealt), field(t, v.Corrections(id), "card").Value)
+	invalid(t, o.Correct(ctx, h.Session, form.Typed{"trial": id, "card": "3"}), "card")
+	for card, worked := range map[string]string{"1": "1", "2": "3"} {
+		require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": id, "card": card}))
+		o.CatchUp(t)
+		v, err = o.Review(ctx, h.Session)
+		require.NoError(t, err)
+		require.Equal(t, card, field(t, v.Corrections(id), "card").Value)
+		trials, err := o.Store.Read().TrialsInFull(ctx, plan)
+		require.NoError(t, err)
+		require.Equal(t, worked, criteria.Figure(trials[0].Worked[criteria.Intensity]))
+	}
 }
 
 // How long play took is corrected beside the trial that it paid, and what it is cannot be negative; treats beside it stay.

@@ -13,6 +13,7 @@ import (
 	"patientfox/core/phrase"
 	"patientfox/core/say"
 	"patientfox/core/trial"
+	"patientfox/core/work"
 	"patientfox/internal/app"
 	"patientfox/internal/store"
 )
@@ -211,7 +212,7 @@ func rateHere(l app.Plan, trials []store.Trial) string {
 			logged, unlogged = logged+t.Logged, unlogged+t.Unlogged
 		}
 	}
-	line := phrase.Rate(evidence.Count(outcomes))
+	line := phrase.Rate(evidence.Count(outcomes), work.Of(work.Kind(l.Kind)).Success())
 	if len(outcomes) == 0 && len(trials) > 0 {
 		line = "no trials at this step yet"
 	}

@@ -178,7 +178,7 @@ func (a *account) bySteps() [][]trial.Trial {
 func (a *account) coldSection() app.Section {
 	f := evidence.FirstTrials(a.trials)
 	s := app.Section{
-		Key: "cold", Title: "Cold, and the rest", Lines: []string{phrase.FirstTrials(f, evidence.OnlyCold(a.trials))},
+		Key: "cold", Title: "Cold, and the rest", Lines: []string{phrase.FirstTrials(f, evidence.OnlyCold(a.trials), a.Work().Success())},
 		Small: smallIf(f.Cold.N()),
 	}
 	t := &app.Table{Key: "cold", Title: "The latest cold trials", Head: []string{"Day", "Place", "Step", "Outcome"}}
@@ -323,7 +323,7 @@ func (a *account) baselineSection() app.Section {
 	}
 	for i := len(a.Steps) - 1; i >= 0; i-- {
 		if tally := tallies[i]; tally.N() > 0 {
-			s.Lines = append(s.Lines, fmt.Sprintf("Step %d, nothing taught or paid: %s.", i+1, phrase.Rate(tally)))
+			s.Lines = append(s.Lines, fmt.Sprintf("Step %d, nothing taught or paid: %s.", i+1, phrase.Rate(tally, a.Work().Success())))
 		}
 	}
 	return s

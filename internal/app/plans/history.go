@@ -181,7 +181,7 @@ func rereadOf(l app.Plan, past map[int]criteria.Definition, version int, h app.H
 		v.Changed += row.Changed
 		v.Rows = append([]RereadRow{row}, v.Rows...)
 	}
-	v.Then, v.Now = phrase.Rate(evidence.Count(then)), phrase.Rate(evidence.Count(now))
+	v.Then, v.Now = phrase.Rate(evidence.Count(then), "met"), phrase.Rate(evidence.Count(now), "met")
 	return v
 }
 

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strconv"
@@ -28,6 +29,9 @@ const reviewDevice = "review"
 // outcomes are those that a trial can be corrected to.
 var outcomes = []trial.Outcome{trial.Met, trial.Late, trial.Helped, trial.Missed, trial.LetGo, trial.Void}
 
+// phaseOutcomes are those that a part of a trial can be corrected to.
+var phaseOutcomes = outcomes[:4]
+
 // read turns what was typed into fields of an event: of those that were given, and say something else than before.
 func (c corrector) read(ps form.Problems, t form.Typed, fields []CorrectField) map[string]json.RawMessage {
 	set := map[string]json.RawMessage{}
@@ -36,7 +40,7 @@ func (c corrector) read(ps form.Problems, t form.Typed, fields []CorrectField) m
 	}
 	for _, one := range fields {
 		typed, given := t[one.Name]
-		if typed = strings.TrimSpace(typed); !given || typed == one.Value || one.kind == pieces || one.kind == paid || one.kind == setting {
+		if typed = strings.TrimSpace(typed); !given || typed == one.Value || one.kind == pieces || one.kind == paid || one.kind == setting || one.kind == phase {
 			continue
 		}
 		if one.Options != nil && !slices.ContainsFunc(one.Options, func(o app.Named) bool { return o.ID == typed }) {
@@ -78,6 +82,66 @@ func touched(set map[string]json.RawMessage, touch trial.Touch) {
 	}
 	if changed {
 		set["touched"] = json.RawMessage(store.JSON(touch))
+	}
+}
+
+// redealt corrects what a trial asked, and how its set-up was, to the card that was really dealt.
+func (c corrector) redealt(t *trial.Trial, set map[string]json.RawMessage) {
+	card, b := 0, c.block(t.Block)
+	at := progression.Index(b.Steps, t.Step)
+	if json.Unmarshal(set["card"], &card) != nil || card < 1 || card > len(b.Deck) || at < 0 {
+		return
+	}
+	asked, worked := maps.Clone(t.Asked), maps.Clone(t.Worked)
+	if raw, given := set["worked"]; given {
+		worked = nil
+		_ = json.Unmarshal(raw, &worked) // written by readSettings
+	}
+	for key := range b.Deck[t.Card-1] {
+		delete(asked, key)
+		delete(worked, key)
+	}
+	set["asked"] = json.RawMessage(store.JSON(work.CardAsked(b.Deck[card-1], asked)))
+	set["worked"] = json.RawMessage(store.JSON(work.CardWorked(b.Steps[at].Criteria, b.Deck[card-1], worked)))
+}
+
+// rephased corrects the parts of a trial. What the trial was follows from them, unless that is corrected too.
+func rephased(ps form.Problems, typed form.Typed, t *trial.Trial, set map[string]json.RawMessage) {
+	phases, changed := slices.Clone(t.Phases), false
+	for i := range phases {
+		p, name := &phases[i], "phase"+strconv.Itoa(i+1)
+		if took, given := typed[name+"_s"]; given && strings.TrimSpace(took) != typedSeconds(&p.S) {
+			p.S, changed = ps.Number(typed, name+"_s", 0, 7200, "Seconds, 0 to 7200."), true
+		}
+		how, given := typed[name]
+		switch state, err := strconv.Atoi(how); {
+		case !given:
+		case p.State != nil:
+			if err != nil || state < 0 || state >= len(work.StateNames) {
+				ps.Add(name, "Choose one of the list.")
+			} else if state != *p.State {
+				p.State, changed = &state, true
+			}
+		case !slices.Contains(phaseOutcomes, trial.Outcome(how)):
+			ps.Add(name, "Choose one of the list.")
+		case trial.Outcome(how) != p.Outcome:
+			p.Outcome, changed = trial.Outcome(how), true
+		}
+	}
+	if !changed {
+		return
+	}
+	set["phases"] = json.RawMessage(store.JSON(phases))
+	if t.State != nil && set["state"] == nil {
+		highest := 0
+		for _, p := range phases {
+			if p.State != nil {
+				highest = max(highest, *p.State)
+			}
+		}
+		set["state"] = json.RawMessage(store.JSON(highest))
+	} else if t.State == nil && set["outcome"] == nil {
+		set["outcome"] = json.RawMessage(store.JSON(work.WorstOf(trial.Met, phases)))
 	}
 }
 
@@ -136,6 +200,8 @@ func (p *Cases) Correct(ctx context.Context, session string, typed form.Typed) e
 	ps := form.Problems{}
 	set := c.read(ps, typed, c.fields(c.block(t.Block), t))
 	touched(set, t.Touch)
+	rephased(ps, typed, t, set)
+	c.redealt(t, set)
 	c.agrees(ps, t, set)
 	pays := c.repay(ps, typed, t.ID, t.Pieces, int64(math.Round(t.At*1000)))
 	if err := ps.Err(); err != nil {
@@ -163,13 +229,15 @@ func (c corrector) agrees(ps form.Problems, t *trial.Trial, set map[string]json.
 		Errors []string `json:"errors"`
 
 		Worked map[criteria.Key]float64 `json:"worked"`
+		Phases []trial.Phase            `json:"phases"`
 		trial.Measures
-	}{LatencyS: t.LatencyS, HeldS: t.HeldS, Errors: t.Errors, Measures: t.Measures}
+	}{LatencyS: t.LatencyS, HeldS: t.HeldS, Errors: t.Errors, Phases: t.Phases, Measures: t.Measures}
 	if json.Unmarshal([]byte(store.JSON(set)), &said) != nil {
 		return // the fold leaves such a correction out
 	}
 	now := *t
-	now.Tapped, now.LatencyS, now.HeldS, now.Errors, now.Measures = said.Outcome, said.LatencyS, said.HeldS, said.Errors, said.Measures
+	now.Phases = said.Phases
+	now.Tapped, now.LatencyS, now.HeldS, now.Errors, now.Measures = work.WorstOf(said.Outcome, said.Phases), said.LatencyS, said.HeldS, said.Errors, said.Measures
 	if set["worked"] != nil {
 		now.Worked = said.Worked
 	}

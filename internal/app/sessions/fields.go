@@ -7,10 +7,12 @@ import (
 	"strings"
 
 	"patientfox/core/criteria"
+	"patientfox/core/lookback"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
+	"patientfox/core/say"
 	"patientfox/core/trial"
 	"patientfox/core/work"
 	"patientfox/internal/app"
@@ -38,6 +40,7 @@ const (
 	paid   // something else of them
 	list   // words with commas between
 	setting
+	phase // a part of the trial, and how long it took
 )
 
 func listed(words []string) (list []app.Named) {
@@ -102,7 +105,10 @@ func (l *fieldList) add(kind fieldKind, name, label, value string, options ...ap
 
 // fields are what can be corrected of a trial of a block; a new trial's are empty.
 func (c corrector) fields(b *record.Block, t *trial.Trial) []CorrectField {
-	l := measures(b, t)
+	l := append(measures(b, t), phases(t)...)
+	if t.Card > 0 {
+		l.add(whole, "card", "Card of the deck", strconv.Itoa(t.Card), c.cards(b, t)...)
+	}
 	l.add(pieces, "pieces", "Treats paid", strconv.Itoa(t.Pieces))
 	where, taken := c.delivered(t.ID)
 	l.add(paid, "pay_where", "Where they went", where, coded(reinforce.Places)...)
@@ -132,6 +138,37 @@ func (c corrector) fields(b *record.Block, t *trial.Trial) []CorrectField {
 		l.add(word, "broke", "What interrupted it", t.Broke)
 		l.add(seconds, "recovery_s", "In position again after, s", typedSeconds(t.RecoveryS))
 		l.add(list, "errors", "Errors, with commas between", strings.Join(t.Errors, ", "))
+	}
+	return l
+}
+
+// cards are those of a block's deck, to choose from.
+func (c corrector) cards(b *record.Block, t *trial.Trial) (list []app.Named) {
+	for i := range b.Deck {
+		dealt := trial.Trial{Step: t.Step, Card: i + 1}
+		list = append(list, app.Named{ID: strconv.Itoa(i + 1), Name: lookback.Card(dealt, b, phrase.In(c.units))})
+	}
+	return list
+}
+
+// said are outcomes to choose from.
+func said(outcomes []trial.Outcome) (list []app.Named) {
+	for _, o := range outcomes {
+		list = append(list, app.Named{ID: string(o), Name: phrase.Outcome(o)})
+	}
+	return list
+}
+
+// phases are the fields of the parts of a trial.
+func phases(t *trial.Trial) (l fieldList) {
+	for i, p := range t.Phases {
+		name := "phase" + strconv.Itoa(i+1)
+		if p.State != nil {
+			l.add(phase, name, say.Upper(p.Name), strconv.Itoa(*p.State), numbered(work.StateNames)...)
+		} else {
+			l.add(phase, name, say.Upper(p.Name), string(p.Outcome), said(phaseOutcomes)...)
+		}
+		l.add(phase, name+"_s", say.Upper(p.Name)+" took, s", typedSeconds(&p.S))
 	}
 	return l
 }
@@ -205,11 +242,7 @@ func measures(b *record.Block, t *trial.Trial) (l fieldList) {
 	for _, m := range work.Of(b.Kind).Measures(step) {
 		switch m.Name {
 		case "outcome":
-			var list []app.Named
-			for _, o := range outcomes {
-				list = append(list, app.Named{ID: string(o), Name: phrase.Outcome(o)})
-			}
-			l.add(word, m.Name, m.Label, string(t.Outcome), list...)
+			l.add(word, m.Name, m.Label, string(t.Outcome), said(outcomes)...)
 		case "state":
 			l.add(whole, m.Name, m.Label, strconv.Itoa(t.Shown()), numbered(work.StateNames)...)
 		case "offered":

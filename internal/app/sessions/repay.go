@@ -6,8 +6,10 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strconv"
 	"strings"
 
+	"patientfox/core/lookback"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
 	"patientfox/core/trial"
@@ -113,6 +115,27 @@ func (c corrector) before(at float64) (last *trial.Trial) {
 func apart(e record.Event) bool {
 	var d record.PayData
 	return e.Kind == record.KPay && json.Unmarshal(e.Data, &d) == nil && d.Apart
+}
+
+// noteFields are the fields of what is noted beside the trials and can be corrected, by kind.
+var noteFields = map[record.Kind]string{record.KState: "state", record.KArousal: "level", record.KDecoy: "reaction"}
+
+// Renote corrects something that was noted beside the trials: a state, how excited the dog was, its reaction to a decoy.
+func (p *Cases) Renote(ctx context.Context, session, event, value string) error {
+	events, err := p.Store.Read().Events(ctx, session)
+	if err != nil {
+		return err
+	}
+	at := slices.IndexFunc(events, func(e record.Event) bool { return e.ID == event })
+	if at < 0 || !slices.ContainsFunc(lookback.NoteChoices(events[at].Kind), func(one lookback.Choice) bool { return one.ID == value }) {
+		return app.ErrNotFound
+	}
+	var said any = value
+	if n, err := strconv.Atoi(value); err == nil {
+		said = n
+	}
+	set := map[string]json.RawMessage{noteFields[events[at].Kind]: json.RawMessage(store.JSON(said))}
+	return p.logs(ctx, session, []logged{{Draft: record.NewDraft(record.KAmend, record.AmendData{Target: event, Set: set})}})
 }
 
 // TakeBack takes back something that was noted beside the trials: a note, a state, a growl.

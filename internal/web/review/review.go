@@ -254,6 +254,12 @@ func mountCorrections(routes fiber.Router, p *practice.Practice, show func(c fib
 		}
 		return shell.See(c, "/sessions/"+c.Params("id")+"#notes")
 	})
+	routes.Post("/sessions/:id/renote", func(c fiber.Ctx) error {
+		if err := p.Renote(c.Context(), c.Params("id"), c.FormValue("event"), c.FormValue("value")); err != nil {
+			return err
+		}
+		return shell.See(c, "/sessions/"+c.Params("id")+"#notes")
+	})
 	routes.Post("/sessions/:id/uncorrect", func(c fiber.Ctx) error {
 		if err := p.Uncorrect(c.Context(), c.Params("id")); err != nil {
 			return err

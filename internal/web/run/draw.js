@@ -78,7 +78,11 @@ export function drawView(/** @type {View} */ v) {
   $("sheet").hidden = !v.sheet.line || v.phase === "warming";
   drawSet(v.set);
   drawVerdict(v);
-  $("board").classList.toggle("crowded", v.verdict.show && Boolean(v.advice.line || v.caution));
+  // What the style sheet makes room by: classes, because asking it what the board contains costs every tap.
+  const board = { said: Boolean((v.after || []).length), advised: Boolean(v.advice.line), decides: v.verdict.show, drawn: Boolean(v.body) };
+  for (const [name, on] of Object.entries({ ...board, crowded: board.decides && (board.advised || Boolean(v.caution)) })) {
+    $("board").classList.toggle(name, on);
+  }
   text("main-label", v.main.label);
   text("main-sub", v.main.sub);
   const off = new Set(v.off || []);
@@ -131,6 +135,9 @@ function drawKeys(/** @type {HTMLElement} */ row, /** @type {Button[]} */ keys, 
   if (row.dataset.drawn === drawn) return;
   row.dataset.drawn = drawn;
   row.classList.toggle("many", keys.length > 3);
+  row.classList.toggle("five", keys.length > 4);
+  row.classList.toggle("six", keys.length > 5);
+  row.classList.toggle("states", keys.some(({ shape }) => Boolean(shape?.startsWith("state"))));
   row.replaceChildren(
     ...keys.map(({ key, label, shape, kbd, on }) => {
       const button = document.createElement("button");

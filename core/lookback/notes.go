@@ -1,0 +1,83 @@
+package lookback
+
+import (
+	"cmp"
+	"slices"
+	"strconv"
+
+	"patientfox/core/record"
+	"patientfox/core/say"
+	"patientfox/core/work"
+)
+
+// NoteLine is something noted beside the trials.
+type NoteLine struct {
+	At       float64  // s
+	ID, Text string   // ID is the event, "" where it cannot be taken back by itself
+	Now      string   // which of Of it is
+	Of       []Choice // what it can be corrected to; nil where it can only be taken back
+}
+
+// Choice is one thing that a note can say.
+type Choice struct{ ID, Name string }
+
+// NoteChoices are what a note of a kind can be corrected to: a state, how excited the dog was, its reaction to a decoy; nil for others.
+func NoteChoices(kind record.Kind) (list []Choice) {
+	names := map[record.Kind][]string{record.KState: work.StateNames, record.KArousal: work.ArousalNames}[kind]
+	for i, name := range names {
+		list = append(list, Choice{strconv.Itoa(i), name})
+	}
+	if kind == record.KDecoy {
+		return []Choice{{"", "not said"}, {"none", "no reaction"}, {"looks", "it looked at the hand"}, {work.Withdraws, "it withdrew"}}
+	}
+	return list
+}
+
+// notes lists what was noted beside the trials, in the order in which it happened.
+func (r *reviewer) notes() {
+	f := r.f
+	if !onlyByState(f) {
+		for _, s := range f.States {
+			r.choice(s.At, s.ID, "state", strconv.Itoa(s.State), record.KState)
+		}
+	}
+	for _, a := range f.Arousals {
+		r.choice(a.At, a.ID, "arousal", strconv.Itoa(a.Level), record.KArousal)
+	}
+	r.apart()
+	for _, w := range f.Withheld {
+		r.note(w.At, w.ID, "fetched, not called: the cue was withheld")
+	}
+	for _, d := range f.Decoys {
+		r.choice(d.At, d.ID, "decoy", d.Reaction, record.KDecoy)
+	}
+	for _, g := range f.Growls {
+		r.note(g.At, g.ID, "growled or snapped")
+	}
+	for _, b := range f.Blocks {
+		if b.ClearedBy != "" {
+			r.note(b.At, "", "begun although the dog’s flags rule it out. Cleared: "+b.ClearedBy)
+		}
+	}
+	for _, n := range f.Notes {
+		r.note(n.At, n.ID, n.Text)
+	}
+	slices.SortStableFunc(r.Notes, func(a, b NoteLine) int { return cmp.Compare(a.At, b.At) })
+}
+
+func (r *reviewer) note(at float64, id, text string) {
+	r.Notes = append(r.Notes, NoteLine{At: at, ID: id, Text: say.Clock(at) + " · " + text})
+}
+
+// choice notes one of the things that a kind of note can say.
+func (r *reviewer) choice(at float64, id, what, now string, kind record.Kind) {
+	of := NoteChoices(kind)
+	for _, one := range of {
+		if one.ID == now && now != "" {
+			what += ": " + say.Lower(one.Name)
+		}
+	}
+	r.note(at, id, what)
+	line := &r.Notes[len(r.Notes)-1]
+	line.Now, line.Of = now, of
+}
