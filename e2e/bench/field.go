@@ -33,6 +33,15 @@ func full(p *practice.Practice, plan string) {
 	saved(p.SaveDeck, form.Typed{"deck_trigger": "20, 12, 8"})
 }
 
+// begin begins a session with the deck.
+func begin(page *browser.Page) {
+	page.Fill("#pieces", "4000")
+	page.Click("#setup-more summary")
+	page.Click("#deck")
+	page.Click("#begin")
+	page.Wait(`patientfox.view && !document.getElementById("board").hidden`)
+}
+
 // phone: what a thumb waits for on the Run screen, at a slowed-down processor.
 func phone(p *practice.Practice) {
 	base, stop := serve(p)
@@ -68,11 +77,7 @@ func phone(p *practice.Practice) {
 	slices.Sort(ready)
 	most("Run ready after navigation, warm: s, median of 5", ready[2]/1000, 1, fmt.Sprintf("at a processor slowed down %d times", slow))
 
-	page.Fill("#pieces", "4000")
-	page.Click("#setup-more summary")
-	page.Click("#deck")
-	page.Click("#begin")
-	page.Wait(`patientfox.view && !document.getElementById("board").hidden`)
+	begin(page)
 	page.Slow(1)
 	// Earlier trials, so that 500 events are in the session.
 	browser.Get[bool](page, `(async () => {

@@ -32,6 +32,9 @@ var outcomes = []trial.Outcome{trial.Met, trial.Late, trial.Helped, trial.Missed
 // phaseOutcomes are those that a part of a trial can be corrected to.
 var phaseOutcomes = outcomes[:4]
 
+// elsewhere are the kinds of fields that are read by themselves: pays, settings and phases.
+var elsewhere = []fieldKind{pieces, paid, setting, phase}
+
 // read turns what was typed into fields of an event: of those that were given, and say something else than before.
 func (c corrector) read(ps form.Problems, t form.Typed, fields []CorrectField) map[string]json.RawMessage {
 	set := map[string]json.RawMessage{}
@@ -40,7 +43,7 @@ func (c corrector) read(ps form.Problems, t form.Typed, fields []CorrectField) m
 	}
 	for _, one := range fields {
 		typed, given := t[one.Name]
-		if typed = strings.TrimSpace(typed); !given || typed == one.Value || one.kind == pieces || one.kind == paid || one.kind == setting || one.kind == phase {
+		if typed = strings.TrimSpace(typed); !given || typed == one.Value || slices.Contains(elsewhere, one.kind) {
 			continue
 		}
 		if one.Options != nil && !slices.ContainsFunc(one.Options, func(o app.Named) bool { return o.ID == typed }) {
@@ -237,7 +240,8 @@ func (c corrector) agrees(ps form.Problems, t *trial.Trial, set map[string]json.
 	}
 	now := *t
 	now.Phases = said.Phases
-	now.Tapped, now.LatencyS, now.HeldS, now.Errors, now.Measures = work.WorstOf(said.Outcome, said.Phases), said.LatencyS, said.HeldS, said.Errors, said.Measures
+	now.Tapped = work.WorstOf(said.Outcome, said.Phases)
+	now.LatencyS, now.HeldS, now.Errors, now.Measures = said.LatencyS, said.HeldS, said.Errors, said.Measures
 	if set["worked"] != nil {
 		now.Worked = said.Worked
 	}
