@@ -49,6 +49,7 @@ func TestAMetTrialNeverTurnsAStepUpIntoAStepBack(t *testing.T) {
 	outcomes := []trial.Outcome{trial.Met, trial.Met, trial.Met, trial.Late, trial.Helped, trial.Missed, trial.Void}
 	rapid.Check(t, func(t *rapid.T) {
 		rule := anyRule(t)
+		rule.ErrorGuard = false // it looks from the fifth trial of a session on, whatever that one is
 		// As in the usual figures, a gate's window ends with a back window: else the next trial may close one that
 		// looks back over other trials.
 		rule.Window = rule.BackWindow * rapid.IntRange(1, 3).Draw(t, "back windows")

@@ -31,11 +31,11 @@ func (t Tally) Right() int { return t.Met + t.Late }
 
 // TallyBy counts trials apart by what by says of each; "" is left out. The keys come in the order in which
 // they first appear.
-func TallyBy(trials []trial.Trial, by func(trial.Trial) string) (keys []string, tallies map[string]Tally) {
+func TallyBy(trials []trial.Trial, by func(*trial.Trial) string) (keys []string, tallies map[string]Tally) {
 	tallies = map[string]Tally{}
 	for i := range trials {
 		t := &trials[i]
-		key := by(*t)
+		key := by(t)
 		if key == "" || !t.Counted() {
 			continue
 		}

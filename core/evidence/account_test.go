@@ -152,11 +152,11 @@ func TestCountsAddUp(t *testing.T) {
 				all.Add(one.Outcome)
 			}
 		}
-		_, tallies := evidence.TallyBy(trials, func(t trial.Trial) string { return t.Handler })
+		_, tallies := evidence.TallyBy(trials, func(t *trial.Trial) string { return t.Handler })
 		for _, tally := range tallies {
 			by = by.Plus(tally)
 		}
-		for _, s := range evidence.Strata(trials, func(t trial.Trial) bool { return t.Handler == "a" }) {
+		for _, s := range evidence.Strata(trials, func(t *trial.Trial) bool { return t.Handler == "a" }) {
 			strata = strata.Plus(s.With).Plus(s.Without)
 		}
 		f := evidence.FirstTrials(trials)

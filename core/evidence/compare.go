@@ -68,7 +68,7 @@ func MantelHaenszel(strata []Stratum) OddsRatio {
 }
 
 // Strata counts trials by step, with and without something.
-func Strata(trials []trial.Trial, with func(trial.Trial) bool) []Stratum {
+func Strata(trials []trial.Trial, with func(*trial.Trial) bool) []Stratum {
 	at := map[string]int{}
 	var list []Stratum
 	for i := range trials {
@@ -82,7 +82,7 @@ func Strata(trials []trial.Trial, with func(trial.Trial) bool) []Stratum {
 			at[t.Step] = i
 			list = append(list, Stratum{})
 		}
-		if with(*t) {
+		if with(t) {
 			list[i].With.Add(t.Outcome)
 		} else {
 			list[i].Without.Add(t.Outcome)

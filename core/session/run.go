@@ -275,7 +275,7 @@ func (r *Run) markCold() {
 			first[b.ID], begun[b.Skill] = true, true
 		}
 	}
-	standing.MarkCold(r.s.Trials, first)
+	standing.MarkCold(trial.Each(r.s.Trials), first)
 }
 
 // lastIsIn tells whether the session's last trial is one of trials: a decision is due on the trial

@@ -1,6 +1,7 @@
 package standing
 
 import (
+	"iter"
 	"maps"
 	"math"
 	"slices"
@@ -124,12 +125,9 @@ func Stretch(trials []trial.Trial, step progression.Step) (stretch []trial.Trial
 	for i := range trials {
 		judge = max(judge, trials[i].Judge)
 	}
-	asked := func(t *trial.Trial) bool {
-		return !t.Waits && t.Step == step.ID && t.Rev == step.Rev && t.Judge == judge
-	}
 	n := 0
 	for i := range trials {
-		if asked(&trials[i]) {
+		if InStretch(&trials[i], step, judge) {
 			n++
 		}
 	}
@@ -138,19 +136,23 @@ func Stretch(trials []trial.Trial, step progression.Step) (stretch []trial.Trial
 	}
 	stretch = make([]trial.Trial, 0, n) // a list of trials that grows is copied whole
 	for i := range trials {
-		if asked(&trials[i]) {
+		if InStretch(&trials[i], step, judge) {
 			stretch = append(stretch, trials[i].Brief())
 		}
 	}
 	return stretch
 }
 
+// InStretch tells whether a rule reads a trial at a step; judge is the latest judgement of those since it became the reached one.
+func InStretch(t *trial.Trial, step progression.Step, judge int) bool {
+	return !t.Waits && t.Step == step.ID && t.Rev == step.Rev && t.Judge == judge
+}
+
 // MarkCold marks the first trial of a skill on its day, on whatever track: of each block that is the first with one, the first that
 // was not void, where it counts. Easy work before it has warmed the dog up.
-func MarkCold(trials []trial.Trial, first map[string]bool) {
+func MarkCold(trials iter.Seq[*trial.Trial], first map[string]bool) {
 	over := map[string]bool{}
-	for i := range trials {
-		t := &trials[i]
+	for t := range trials {
 		if t.Outcome == trial.Void || over[t.Block] {
 			continue
 		}

@@ -164,7 +164,7 @@ func TestTheFirstTrialOfADayIsCold(t *testing.T) {
 		{ID: "later block", Block: "b", Outcome: trial.Met}, {ID: "easy", Block: "c", Outcome: trial.Met, Easy: true},
 		{ID: "after it", Block: "c", Outcome: trial.Met},
 	}
-	standing.MarkCold(trials, map[string]bool{"a": true, "c": true})
+	standing.MarkCold(trial.Each(trials), map[string]bool{"a": true, "c": true})
 	var cold []string
 	for _, one := range trials {
 		if one.Cold {

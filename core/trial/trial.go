@@ -1,6 +1,10 @@
 package trial
 
-import "patientfox/core/criteria"
+import (
+	"iter"
+
+	"patientfox/core/criteria"
+)
 
 // Trial is one trial. Seconds are of its session's clock unless they say otherwise; nil figures were not measured.
 type Trial struct {
@@ -59,6 +63,17 @@ type Trial struct {
 	By      string   `json:"by,omitempty"`
 	Handler string   `json:"handler,omitempty"`
 	Dev     string   `json:"dev,omitempty"`
+}
+
+// Each goes through trials in place.
+func Each(trials []Trial) iter.Seq[*Trial] {
+	return func(yield func(*Trial) bool) {
+		for i := range trials {
+			if !yield(&trials[i]) {
+				return
+			}
+		}
+	}
 }
 
 // Phase is one part of a trial, such as on, worn and off: how it went, and how long it took.

@@ -149,15 +149,53 @@ func (l Plan) Ruled() *caution.Ruled {
 }
 
 // Stretch picks the trials that a rule reads of the reached step, out of all trials of the plan in order.
-func (l Plan) Stretch(rows []store.Trial) []trial.Trial {
-	if at := progression.Index(l.Steps, l.Standing.Reached); at >= 0 {
-		return standing.Stretch(l.Since(rows), l.Steps[at])
+func (l Plan) Stretch(rows []store.Trial) (stretch []trial.Trial) {
+	in := l.InStretch(rows)
+	n := 0
+	for i := range rows {
+		n += BoolInt(in(i))
 	}
-	return nil
+	stretch = make([]trial.Trial, 0, n) // a list of trials that grows is copied whole
+	for i := range rows {
+		if in(i) {
+			stretch = append(stretch, rows[i].Brief())
+		}
+	}
+	return stretch
+}
+
+// InStretch tells of a row, by its index, whether the rule of the reached step reads it.
+func (l Plan) InStretch(rows []store.Trial) func(i int) bool {
+	at := progression.Index(l.Steps, l.Standing.Reached)
+	if at < 0 {
+		return func(int) bool { return false }
+	}
+	since, judge := l.since(rows), 0
+	for i := range rows {
+		if since(i) {
+			judge = max(judge, rows[i].Judge)
+		}
+	}
+	return func(i int) bool { return since(i) && standing.InStretch(&rows[i].Trial, l.Steps[at], judge) }
 }
 
 // Since are the trials since the reached step became that, under the current definition.
 func (l Plan) Since(rows []store.Trial) (list []trial.Trial) {
+	asked := l.since(rows)
+	n := 0
+	for i := range rows {
+		n += BoolInt(asked(i))
+	}
+	list = make([]trial.Trial, 0, n)
+	for i := range rows {
+		if asked(i) {
+			list = append(list, rows[i].Trial)
+		}
+	}
+	return list
+}
+
+func (l Plan) since(rows []store.Trial) func(i int) bool {
 	later := func(t *store.Trial) bool {
 		switch s := l.Standing; {
 		case s.SinceSession == "":
@@ -169,20 +207,7 @@ func (l Plan) Since(rows []store.Trial) (list []trial.Trial) {
 		}
 		return t.Opened > l.SinceOpened
 	}
-	asked := func(i int) bool { return rows[i].Definition == l.Definition && later(&rows[i]) }
-	n := 0
-	for i := range rows {
-		if asked(i) {
-			n++
-		}
-	}
-	list = make([]trial.Trial, 0, n) // a list of trials that grows is copied whole
-	for i := range rows {
-		if asked(i) {
-			list = append(list, rows[i].Trial)
-		}
-	}
-	return list
+	return func(i int) bool { return rows[i].Definition == l.Definition && later(&rows[i]) }
 }
 
 // Bare are trials as the rules of core read them.
@@ -200,11 +225,13 @@ func MarkCold(rows []store.Trial, blocks []store.Block) {
 	for _, b := range blocks {
 		first[b.ID] = b.First
 	}
-	trials := Bare(rows)
-	standing.MarkCold(trials, first)
-	for i := range rows {
-		rows[i].Cold = trials[i].Cold
-	}
+	standing.MarkCold(func(yield func(*trial.Trial) bool) {
+		for i := range rows {
+			if !yield(&rows[i].Trial) {
+				return
+			}
+		}
+	}, first)
 }
 
 // Covers are how much of each block was logged.

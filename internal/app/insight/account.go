@@ -80,14 +80,13 @@ func (a *account) read() {
 		t.Skill = skills[t.Skill]
 		a.trials[i], a.at[i] = t, at
 	}
-	stretch := a.Stretch(a.History.Trials)
-	in := make(map[string]bool, len(stretch))
-	for i := range stretch {
-		in[stretch[i].ID] = true
-	}
-	a.here = make([]trial.Trial, 0, len(stretch))
+	in, n := a.InStretch(a.History.Trials), 0
 	for i := range a.trials {
-		if in[a.trials[i].ID] {
+		n += app.BoolInt(in(i))
+	}
+	a.here = make([]trial.Trial, 0, n)
+	for i := range a.trials {
+		if in(i) {
 			a.here = append(a.here, a.trials[i])
 		}
 	}

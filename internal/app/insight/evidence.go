@@ -418,7 +418,7 @@ func (a *account) tagSection() app.Section {
 		if len(with[name]) == len(a.Sessions) {
 			continue // there is nothing to compare it with
 		}
-		r := evidence.MantelHaenszel(evidence.Strata(a.trials, func(t trial.Trial) bool { return with[name][t.Session] }))
+		r := evidence.MantelHaenszel(evidence.Strata(a.trials, func(t *trial.Trial) bool { return with[name][t.Session] }))
 		if r.With.N() == 0 {
 			continue
 		}
@@ -464,7 +464,7 @@ func (a *account) confusionSection() app.Section {
 
 func (a *account) handlerSection(people []store.Person) app.Section {
 	s := app.Section{Key: "handlers", Title: "Who handled"}
-	keys, tallies := evidence.TallyBy(a.trials, func(t trial.Trial) string { return t.Handler })
+	keys, tallies := evidence.TallyBy(a.trials, func(t *trial.Trial) string { return t.Handler })
 	if len(keys) == 0 {
 		return s
 	}
