@@ -92,13 +92,16 @@ export function board() {
 // mainKey hands the keyboard to the large key.
 export const mainKey = () => root.querySelector('[data-key="main"]').focus({ preventScroll: true });
 
+// waits tells whether something is counted in tenths of a second, a beat is heard, or a key is about to take presses again.
+const waits = (/** @type {View} */ v) => !v || v.rests || v.dial.live || v.phase !== "idle" || state.senses.beats(v);
+
 let ticking = 0;
 export function tick() {
   const mine = ++ticking;
   let last = 0;
   const frame = async (/** @type {number} */ time) => {
     if ($("board").hidden || mine !== ticking) return;
-    if (time - last > 90 && !state.reading && !state.pressing) {
+    if (time - last > (waits(state.view) ? 90 : 450) && !state.reading && !state.pressing) {
       last = time;
       try {
         const { view } = await state.core.ask("view", null, now());

@@ -8,6 +8,9 @@ export const root = $("run");
 export const all = (selector, under = document) => [...under.querySelectorAll(selector)];
 
 const wheres = all("[data-where]");
+const more = root.querySelector(".more");
+const standing = all('.pad > .grid > [data-key], #advice [data-key]'); // keys that are always there
+const tells = all("[data-tell]");
 const shapes = new Map(all("template[data-shape]").map((t) => [t.dataset.shape, t]));
 
 export function text(/** @type {string} */ id, /** @type {any} */ value) {
@@ -91,7 +94,6 @@ export function drawView(/** @type {View} */ v) {
   $("fetched").hidden = off.has("fetched");
   $("decoy").hidden = Boolean((v.states || []).length);
   $("looks-open").hidden = !(v.row || []).some(({ shape }) => shape && shape.startsWith("state"));
-  for (const key of wheres) key.disabled = off.has("slow");
   drawKeys($("row"), v.row || [], "key tall");
   drawAfter(v.after || []);
   drawKeys($("beside"), v.beside || [], "key");
@@ -106,9 +108,9 @@ export function drawView(/** @type {View} */ v) {
   $("helps").hidden = $("pen").hidden = !v.helps;
   text("end", v.helps ? "Leave" : "End");
   drawBody(v.body);
-  for (const key of root.querySelectorAll(".pad [data-key], #advice [data-key]")) {
-    // The large key keeps its focus: while it rests the core takes no press of it.
-    if (key.dataset.key !== "main") key.disabled = off.has(key.dataset.key);
+  // The large key keeps its focus: while it rests the core takes no press of it.
+  for (const keys of [standing, $("row").children, $("beside").children]) {
+    for (const key of keys) key.disabled = off.has(key.dataset.key);
   }
   text("pay-label", v.pay.key);
   text("break-label", v.phase === "paused" ? "Go on" : "Break");
@@ -116,7 +118,7 @@ export function drawView(/** @type {View} */ v) {
   text("tells-line", v.tells || "");
   if (root.dataset.last !== (v.last || "")) { // what was said is of the trial before
     root.dataset.last = v.last || "";
-    for (const select of all("[data-tell]")) select.value = "";
+    for (const select of tells) select.value = "";
     $("tells-care").hidden = true;
   }
   $("lined").hidden = !v.lined;
@@ -126,7 +128,16 @@ export function drawView(/** @type {View} */ v) {
   drawKeys($("arousal"), v.arousal || [], "key small");
   $("states").hidden = $("states-head").hidden = !(v.states || []).length;
   $("tells").hidden = !v.tells;
+  drawMore(v);
   root.dataset.phase = v.phase;
+}
+
+// drawMore enables what is behind “More keys” while it is seen: what is folded away would cost every tap.
+export function drawMore(/** @type {View} */ v) {
+  if (!more.open) return;
+  const off = new Set(v.off || []);
+  for (const key of all("[data-key]", more)) key.disabled = off.has(key.dataset.key);
+  for (const key of wheres) key.disabled = off.has("slow");
 }
 
 // Rows of keys are what the core says they are: outcomes, states, approximations, answers to a verdict.

@@ -2,7 +2,7 @@
 // the exit plan, and how the screen is. Each asks the core and shows what it answers.
 import { board, draw, happened, mainKey, press, tick } from "./board.js";
 import { takes } from "./closing.js";
-import { $, all, failed, heard, on, panel, root, show, text } from "./draw.js";
+import { $, all, drawMore, failed, heard, on, panel, root, show, text } from "./draw.js";
 import { item, options, problem } from "./form.js";
 import { carried } from "./packs.js";
 import { choice } from "./setup.js";
@@ -32,6 +32,7 @@ on($("reckoning"), "toggle", async () => {
 // More keys: what is in the hand, who handles, and what was behind the last one.
 on(root.querySelector(".more"), "toggle", async () => {
   $("board").classList.toggle("unfolded", root.querySelector(".more").open);
+  if (state.view) drawMore(state.view);
   if (!root.querySelector(".more").open || !state.session) return;
   const { setup: s } = await state.core.ask("setup", choice(), now());
   const foods = [...((s.foods || []).length ? s.foods : [{ id: "", name: "Food" }]), ...s.beside];

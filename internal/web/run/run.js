@@ -6,7 +6,7 @@ import { drawCarried } from "./carried.js";
 import { ends, over } from "./closing.js";
 import { Core } from "./core.js";
 import { Keep, runLock, uuid } from "./db.js";
-import { $, all, broken, heard, message, on, panel, root, show } from "./draw.js";
+import { $, all, broken, heard, message, on, panel, root, show, text } from "./draw.js";
 import { register } from "./field.js";
 import { options, problem, stepped } from "./form.js";
 import { hands, remote } from "./hands.js";
@@ -86,14 +86,17 @@ async function begin(/** @type {Pack} */ pack, /** @type {any} */ planned) {
   }
 }
 
+const savedNodes = all("[data-saved]");
+const refusedLinks = all("[data-refused]");
+
 function told(/** @type {any} */ sent) {
   const line = savedLine(sent);
-  for (const node of all("[data-saved]")) {
+  for (const node of savedNodes) {
     if (node.textContent !== line) node.textContent = line;
   }
-  for (const link of all("[data-refused]")) link.hidden = !sent.refused.length;
+  for (const link of refusedLinks) link.hidden = !sent.refused.length;
   root.dataset.waiting = String(sent.waiting);
-  $("review").textContent = sent.waiting ? "Look back (what waits is not in it yet)" : "Look back";
+  text("review", sent.waiting ? "Look back (what waits is not in it yet)" : "Look back");
 }
 
 // hold runs the session in one tab at a time; another may take it over. It says whether this one runs it. The page that this

@@ -1,7 +1,7 @@
 // What the phone does beside drawing: a buzz, a flash of the whole screen, sounds, a voice, a beat, light, and a screen that stays
 // awake. What is told is what the core says. A dog learns whatever it hears before food or before the end: nothing that it can hear
 // is on until the trainer chooses it.
-import { $, all, on, root } from "./draw.js";
+import { $, all, on, root, text } from "./draw.js";
 
 // Frequency in Hz and length in s of what is heard, and the buzz in ms.
 /** @type {Record<string, { notes: number[][], buzz: number[] }>} */
@@ -94,13 +94,18 @@ export class Senses {
     else if (now.moves && now.moves !== was.moves) this.say(now.moves);
     if (began((v) => v.pay.word === "overdue")) this.tell("sag");
     this.beat(now);
-    $("pocket-word").textContent = now.verdict.show ? now.verdict.word : now.phase === "trying" ? now.dial.big : now.main.label;
-    $("pocket-line").textContent = now.advice.line || now.step;
+    text("pocket-word", now.verdict.show ? now.verdict.word : now.phase === "trying" ? now.dial.big : now.main.label);
+    text("pocket-line", now.advice.line || now.step);
+  }
+
+  // beats tells whether the planned rate is ticked out now.
+  beats(/** @type {View} */ view) {
+    return Boolean(this.own.heard && this.own.beat && view.pay.gap > 0 && (view.phase === "trying" || view.phase === "idle"));
   }
 
   // beat ticks at the middle of the planned rate while the dog works.
   beat(/** @type {View} */ view) {
-    const on = this.own.heard && this.own.beat && view.pay.gap > 0 && (view.phase === "trying" || view.phase === "idle");
+    const on = this.beats(view);
     if (on && !this.next) this.next = performance.now() + view.pay.gap * 1000;
     if (!on) this.next = 0;
     if (this.next && performance.now() >= this.next) {
