@@ -31,7 +31,6 @@ on($("reckoning"), "toggle", async () => {
 
 // More keys: what is in the hand, who handles, and what was behind the last one.
 on(root.querySelector(".more"), "toggle", async () => {
-  $("board").classList.toggle("unfolded", root.querySelector(".more").open);
   if (state.view) drawMore(state.view);
   if (!root.querySelector(".more").open || !state.session) return;
   const { setup: s } = await state.core.ask("setup", choice(), now());
