@@ -8,7 +8,7 @@ export const root = $("run");
 export const all = (selector, under = document) => [...under.querySelectorAll(selector)];
 
 const wheres = all("[data-where]");
-const more = root.querySelector(".more");
+const more = all(".more")[0];
 const standing = all('.pad > .grid > [data-key], #advice [data-key]'); // keys that are always there
 const tells = all("[data-tell]");
 const shapes = new Map(all("template[data-shape]").map((t) => [t.dataset.shape, t]));
