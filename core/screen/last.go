@@ -13,9 +13,12 @@ import (
 // lastLine says between trials how the last one was read: its outcome or state, what was measured, and why it is in no rate where it is
 // in none. "" before the first, and where a verdict is shown.
 func (r Screen) lastLine(phase session.Phase) string {
-	t := r.LastTrial()
-	if t == nil || phase != session.Idle && phase != session.Deciding {
+	if phase != session.Idle && phase != session.Deciding {
 		return ""
+	}
+	t := r.LastTrial()
+	if noted := r.noted(t); noted != "" || t == nil {
+		return noted
 	}
 	line := say.Upper(phrase.Outcome(t.Outcome))
 	if t.State != nil {
@@ -45,4 +48,24 @@ func (r Screen) lastLine(phase session.Phase) string {
 		line += ", without its times"
 	}
 	return line + "."
+}
+
+// noted says what was noted since the last trial that is no trial itself, so that a press of its key is seen.
+func (r Screen) noted(last *trial.Trial) (line string) {
+	since := 0.0
+	if last != nil {
+		since = last.At
+	}
+	latest := func(at float64, says string) {
+		if at >= since {
+			since, line = at, says
+		}
+	}
+	for _, w := range r.Session().Withheld {
+		latest(w.At, "Fetched, not called: noted, and no trial.")
+	}
+	for _, g := range r.Session().Growls {
+		latest(g.At, "Growl or snap: noted.")
+	}
+	return line
 }

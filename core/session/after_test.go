@@ -256,7 +256,9 @@ func TestACueIsProtectedInTime(t *testing.T) {
 	require.True(t, h.Run.Protects())
 	require.Equal(t, work.FetchedKey, screen.Of(h.Run).View(at).Beside[0].Key)
 	before := len(trials(h))
+	was := screen.Of(h.Run).View(at).Was
 	h.Press(work.FetchedKey, at)
+	require.NotEqual(t, was, screen.Of(h.Run).View(at+500).Was, "a press is seen")
 	h.Press(work.FetchedKey, at+3000)
 	require.Len(t, trials(h), before, "no trial")
 	require.Equal(t, 2, h.Run.Block().Withheld)
