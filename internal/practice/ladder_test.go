@@ -8,6 +8,7 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/library"
+	"patientfox/core/phrase"
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/work"
@@ -15,6 +16,7 @@ import (
 	"patientfox/internal/app/form"
 	"patientfox/internal/app/plans"
 	"patientfox/internal/practicetest"
+	"patientfox/internal/templates"
 )
 
 // edit does one edit of a plan in its version of now.
@@ -438,4 +440,46 @@ func TestWhatVariesIsAskedOneByOne(t *testing.T) {
 	require.Equal(t, shown[3:], v.Steps[0].Next[:2])
 	next := o.Session(t, plan, session.Choice{})
 	require.Equal(t, "Next one: "+shown[3], screen.Of(next.Run).View(0).Target)
+}
+
+// What a template's form shows is what is saved: each of its words, commas and all.
+func TestEveryTemplateIsSavedAsItIsShown(t *testing.T) {
+	o := practicetest.Empty(t)
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Brine"})
+	require.NoError(t, err)
+	for _, one := range templates.All() {
+		shown, err := o.NewPlan(ctx, dog, form.Typed{"from": one.Key})
+		require.NoError(t, err)
+		require.NotNil(t, shown.Preview, "%s: %v", one.Name, shown.NotYet)
+		plan, err := o.AddPlan(ctx, dog, shown.Typed)
+		require.NoError(t, err, one.Name)
+		o.CatchUp(t)
+		v, err := o.Plan(ctx, plan)
+		require.NoError(t, err)
+		ladder, problems := one.Ladder()
+		require.Empty(t, problems)
+		require.Equal(t, len(ladder), len(v.Steps), one.Name)
+	}
+}
+
+// A line is a word of its list, commas and other signs in it too; what all stands in one line is parted at its commas.
+func TestALineIsAWord(t *testing.T) {
+	o := practicetest.Empty(t)
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Brine"})
+	require.NoError(t, err)
+	items := func(typed string) []string {
+		t.Helper()
+		plan, err := o.AddPlan(ctx, dog, form.Typed{
+			"skill": "Up on the bollard " + strconv.Itoa(len(typed)), "kind": "shaping", "position": "as agreed", "leg1_make": "ramp", "leg1_what": string(criteria.Approx),
+			"leg1_items": typed,
+		})
+		require.NoError(t, err)
+		o.CatchUp(t)
+		made, err := o.LoadPlan(ctx, o.Store.Read(), plan, phrase.Words{})
+		require.NoError(t, err)
+		d, _ := made.Steps[0].Criteria.Dimension(criteria.Approx)
+		return d.Items
+	}
+	require.Equal(t, []string{"looks, “there”: once", "رأس; foot 🐾", "on it → stays"}, items("looks, “there”: once\r\nرأس; foot 🐾\n\non it → stays"))
+	require.Equal(t, []string{"looks", "steps", "on it"}, items("looks, steps, on it"))
 }

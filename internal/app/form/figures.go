@@ -37,7 +37,7 @@ type Figures struct {
 // readLayout reads how a ladder is to be made: generators as leg1_make, leg1_what, leg1_from, leg1_to,
 // leg1_by, leg1_grow, leg1_level, leg1_trigger_is, leg1_items, leg1_tools, and how they are joined.
 func (f Figures) readLayout(ps Problems, kind work.Kind, t Typed) progression.Layout {
-	l := progression.Layout{Combine: progression.Combine(t.Text("join")), Help: Listed(t["help"])}
+	l := progression.Layout{Combine: progression.Combine(t.Text("join")), Help: Lines(t["help"])}
 	l.Base.Text = t.Text("base_text")
 	for i := 1; i <= MaxGenerators; i++ {
 		if t.Text(fmt.Sprintf("leg%d_make", i)) != "" {
@@ -53,7 +53,7 @@ func (f Figures) readLayout(ps Problems, kind work.Kind, t Typed) progression.La
 func (f Figures) readGenerator(ps Problems, t Typed, pre string) progression.Generator {
 	generator := progression.Generator{
 		Make: progression.Make(t.Text(pre + "make")), Times: t.Text(pre+"grow") == "times",
-		Trig: t.Text(pre + "trigger_is"), Items: Listed(t[pre+"items"]), Tools: Listed(t[pre+"tools"]),
+		Trig: t.Text(pre + "trigger_is"), Items: Lines(t[pre+"items"]), Tools: Lines(t[pre+"tools"]),
 	}
 	d, known := findDimension(f.All, t.Text(pre+"what"))
 	generator.What = d
@@ -284,7 +284,7 @@ func (f Figures) Offered(c criteria.Criteria) []criteria.Dimension {
 // stands now; one whose word is gone takes the word in its place, and asks something else from then on.
 func (f Figures) SaveList(steps []progression.Step, t Typed) ([]progression.Step, error) {
 	key := criteria.Key(t.Text("list"))
-	items := Listed(t["items"])
+	items := Lines(t["items"])
 	if bad := criteria.CheckItems("items", items); len(bad) > 0 {
 		return nil, &Invalid{map[string]string{"items": bad[0].Text}}
 	}

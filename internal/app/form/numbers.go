@@ -20,6 +20,20 @@ func Listed(typed string) []string {
 	return list
 }
 
+// Lines reads a list of words, one a line. A comma is part of the words; where all stands in one line, which is no list, it parts them.
+func Lines(typed string) []string {
+	var list []string
+	for line := range strings.SplitSeq(typed, "\n") {
+		if line = strings.TrimSpace(line); line != "" {
+			list = append(list, line)
+		}
+	}
+	if len(list) == 1 {
+		return Listed(typed)
+	}
+	return list
+}
+
 // ClockOf writes minutes from midnight as "9:05".
 func ClockOf(minutes int) string { return fmt.Sprintf("%d:%02d", minutes/60, minutes%60) }
 

@@ -52,7 +52,7 @@ func (p *Cases) AddDimension(ctx context.Context, t form.Typed) error {
 		d.Scale = criteria.Unranked
 	}
 	if d.IsList() {
-		d.Items, d.Unit, d.Max = form.Listed(t["items"]), "", criteria.MaxItems-1
+		d.Items, d.Unit, d.Max = form.Lines(t["items"]), "", criteria.MaxItems-1
 	}
 	ps.Criteria(d.CheckOwn())
 	if err := ps.Err(); err != nil {

@@ -158,7 +158,7 @@ func (p *Cases) AddPlan(ctx context.Context, dog string, t form.Typed) (string, 
 	f := form.Figures{Units: s.Units(), All: form.DimensionsOf(own)}
 	def := f.ReadDefinition(ps, t)
 	made, safety := f.LaidOut(ps, kind, t, from)
-	tracks := form.Listed(t["tracks"])
+	tracks := form.Lines(t["tracks"])
 	ps.Criteria(library.CheckTracks(tracks))
 	if d, err := q.Dog(ctx, dog); err != nil {
 		return "", app.Found(err)
