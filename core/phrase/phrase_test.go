@@ -59,6 +59,7 @@ func TestSentences(t *testing.T) {
 		c := criteria.Criteria{Values: map[criteria.Key]float64{criteria.Lead: lead}}
 		tell("%s | %s", phrase.Words{}.Step(c), phrase.Words{}.Short(c.With(criteria.Intensity, 2)))
 	}
+	tell("%s", phrase.Words{}.Step(all.With(criteria.Intensity, 0))) // nothing is thrown, at no time
 	horn := criteria.Criteria{Trig: "the recorded horn"}.With(criteria.Part, 1).With(criteria.Intensity, 1).With(criteria.Trigger, 300)
 	tell("%s", strings.Join(phrase.Words{}.Shorts([]criteria.Criteria{
 		horn, horn.With(criteria.Trigger, 200), horn.With(criteria.Intensity, 2),

@@ -40,9 +40,13 @@ func (w Words) parts(c criteria.Criteria) []part {
 	for _, key := range c.Vary {
 		vary[key] = true
 	}
+	nothing := c.Has(criteria.Intensity) && c.Get(criteria.Intensity) == 0 // comes, so it comes at no time
 	for _, d := range c.Asked() {
 		x := c.Get(d.Key)
 		key = d.Key
+		if nothing && (key == criteria.Lead || key == criteria.Out) {
+			continue
+		}
 		said, about := w.Units.Say(d, x), ""
 		if vary[d.Key] {
 			about = "around "

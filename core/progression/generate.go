@@ -292,21 +292,26 @@ func (l Generator) even(greedy []float64, most int) []float64 {
 	return best
 }
 
-// round makes a figure one that a trainer can say, on the easy side of next and never back to x.
+// round makes a figure one that a trainer can set up, on the easy side of next and never back to x: seconds and metres to a half, to a
+// whole from ten and to five from fifty, centimetres likewise.
 func round(d criteria.Dimension, x, next float64) float64 {
+	least, unit := 0.1, 1.0
+	if d.Unit == "s" || d.Unit == "m" {
+		least = 0.5
+	}
+	if d.Small {
+		unit = 0.01
+	}
 	for _, grid := range []float64{5, 1, 0.5, 0.1} {
-		if d.Small {
-			grid /= 100
-		}
-		if math.Abs(next) < 10*grid {
+		if math.Abs(next) < 10*grid*unit && grid > least {
 			continue
 		}
-		r := math.Floor(next/grid+1e-9) * grid
+		r := math.Floor(next/(grid*unit)+1e-9) * grid * unit
 		if d.Harder < 0 {
-			r = math.Ceil(next/grid-1e-9) * grid
+			r = math.Ceil(next/(grid*unit)-1e-9) * grid * unit
 		}
 		if (r-x)*float64(d.Harder) > 1e-9 {
-			return r
+			return math.Round(r*1e6) / 1e6
 		}
 	}
 	return next

@@ -1,6 +1,7 @@
 package progression_test
 
 import (
+	"math"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -327,4 +328,21 @@ func TestTargetsAreOnesOwnStepByStep(t *testing.T) {
 	require.Equal(t, 10, left)
 	require.Positive(t, easier)
 	require.Less(t, easier, 11)
+}
+
+// What a trainer sets up is seconds and metres by halves: only where a half would be no step at all is it less.
+func TestRampsAreInFiguresThatCanBeSetUp(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		d, _ := criteria.Find(rapid.SampledFrom([]criteria.Key{criteria.Duration, criteria.Handler, criteria.Trigger}).Draw(t, "of"))
+		from, to := rapid.IntRange(2, 20).Draw(t, "from"), rapid.IntRange(21, 200).Draw(t, "to")
+		if d.Harder < 0 {
+			from, to = to, from
+		}
+		l := p.Layout{Generators: []p.Generator{{Make: p.MakeRamp, What: d, From: float64(from) / 2, To: float64(to) / 2}}}
+		made, problems := l.Steps(200)
+		require.Empty(t, problems)
+		for _, c := range made {
+			require.InDelta(t, math.Round(2*c.Get(d.Key)), 2*c.Get(d.Key), 1e-9)
+		}
+	})
 }
