@@ -2,6 +2,7 @@ package phrase
 
 import (
 	"math"
+	"slices"
 	"strings"
 
 	"patientfox/core/criteria"
@@ -26,6 +27,14 @@ type part struct {
 	long, short string
 }
 
+// said are the dimensions of a step that are spoken of: a distraction of no strength comes at no time.
+func said(c criteria.Criteria) []criteria.Dimension {
+	if !c.Has(criteria.Intensity) || c.Get(criteria.Intensity) > 0 {
+		return c.Asked()
+	}
+	return slices.DeleteFunc(c.Asked(), func(d criteria.Dimension) bool { return d.Key == criteria.Lead || d.Key == criteria.Out })
+}
+
 // parts says a step dimension by dimension.
 func (w Words) parts(c criteria.Criteria) []part {
 	var list []part
@@ -40,13 +49,9 @@ func (w Words) parts(c criteria.Criteria) []part {
 	for _, key := range c.Vary {
 		vary[key] = true
 	}
-	nothing := c.Has(criteria.Intensity) && c.Get(criteria.Intensity) == 0 // comes, so it comes at no time
-	for _, d := range c.Asked() {
+	for _, d := range said(c) {
 		x := c.Get(d.Key)
 		key = d.Key
-		if nothing && (key == criteria.Lead || key == criteria.Out) {
-			continue
-		}
 		said, about := w.Units.Say(d, x), ""
 		if vary[d.Key] {
 			about = "around "

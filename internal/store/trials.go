@@ -71,9 +71,10 @@ const (
 	trialColumns = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, ` +
 		`easy, state, tally, counts, instead, skill, source, after, pays, pieces, dev, by, handler, measures, ` +
 		`judge, after_cue, slow, again, unmeasured, assisted`
-	countedColumns = `id, session, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, easy, ` +
+	readColumns = `id, session, block, step, rev, definition, at, began, outcome, latency_s, held_s, cues, easy, ` +
 		`state, tally, counts, judge, after_cue, slow, again, unmeasured, assisted`
-	fullColumns = countedColumns + `, instead, skill, source, after, pays, handler, measures`
+	countedColumns = readColumns + `, plan, tapped`
+	fullColumns    = readColumns + `, instead, skill, source, after, pays, handler, measures`
 )
 
 // measured is the JSON of a row's measures.
@@ -185,7 +186,7 @@ func (q Q) RecentTrials(ctx context.Context, plans []string, sessions int) ([]Tr
 }
 
 // TrialsInFull loads the trials of one plan with all that its evidence reads, in the order of sessions and of
-// the fold.
+// the fold; what was tapped stays empty.
 func (q Q) TrialsInFull(ctx context.Context, plan string) ([]Trial, error) {
 	var rows []*trialRow
 	err := q.many(ctx, &rows, `SELECT `+
@@ -193,6 +194,9 @@ func (q Q) TrialsInFull(ctx context.Context, plan string) ([]Trial, error) {
 		WHERE t.plan = ? AND s.deleted IS NULL ORDER BY s.opened, s.id, t.ord`, plan)
 	if err != nil {
 		return nil, err
+	}
+	for _, row := range rows {
+		row.Plan = plan
 	}
 	return readRows(rows)
 }
