@@ -377,7 +377,7 @@ func guards(rule *Rule, trials []trial.Trial) (Decision, bool) {
 	var running []trial.Trial
 	for i := len(trials) - 1; i >= 0; i-- {
 		t := trials[i]
-		if t.Outcome.Unread() || t.OffStep() {
+		if t.Outcome.Unread() || t.Above {
 			continue
 		}
 		if len(running) > 0 && t.Session != running[0].Session {

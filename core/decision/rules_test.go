@@ -181,15 +181,15 @@ func TestEveryRuleKeepsItsWord(t *testing.T) {
 	})
 }
 
-// Cards of a deck that ask clearly more or less than the step change no answer, wherever they fall and however they went.
-func TestCardsThatAreNotTheStepDecideNothing(t *testing.T) {
+// Cards of a deck that ask clearly more than the step change no answer, wherever they fall and however they went.
+func TestCardsAboveTheStepDecideNothing(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		rule := decision.Defaults(rapid.SampledFrom(decision.Kinds[:5]).Draw(t, "rule"))
 		trials := marked(rapid.StringOfN(rapid.RuneFrom([]rune("mlhxv|")), 1, 60, -1).Draw(t, "marks"))
 		var dealt []trial.Trial
 		for i, one := range trials {
 			for range rapid.IntRange(0, 2).Draw(t, "cards") {
-				card := trial.Trial{ID: "card", Session: one.Session, Block: one.Block, Easy: true, Card: 1 + i}
+				card := trial.Trial{ID: "card", Session: one.Session, Block: one.Block, Easy: true, Card: 1 + i, Above: true}
 				card.Outcome = rapid.SampledFrom([]trial.Outcome{trial.Met, trial.Late, trial.Helped, trial.Missed}).Draw(t, "outcome")
 				dealt = append(dealt, card)
 			}

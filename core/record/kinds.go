@@ -392,7 +392,7 @@ func (f *folder) judge(t *trial.Trial, at int, how work.How) {
 	_, def := f.book.Work(f.block.Skill, f.block.Definition)
 	judged := kind.Judge(f.block.Judge, def, step.Criteria, t, how)
 	t.Judge, t.Outcome, t.Easy, t.Unmeasured = f.block.Judge, judged.Outcome, t.Easy || judged.Easy, judged.Unmeasured
-	t.Assisted = judged.Assisted
+	t.Assisted, t.Above = judged.Assisted, judged.Above
 	if t.Prompts == 0 && t.Outcome == trial.Helped && t.Broke != trial.ByLine && f.block.Judge >= 2 {
 		t.Prompts = 1
 	}

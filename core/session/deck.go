@@ -42,7 +42,7 @@ func (r *Run) Dealt() []trial.Trial {
 	return dealt
 }
 
-// Two cards missed running that ask other than the step put the deck aside, and three met in a row at the step bring it back.
+// Two cards missed running that ask more than the step put the deck aside, and three met in a row at the step bring it back.
 const (
 	asideAfter = 2
 	backAfter  = 3
@@ -70,7 +70,7 @@ func (r *Run) DeckAside() (aside bool, wanted int) {
 		case aside:
 			next(t.Outcome == trial.Met && !t.Easy, backAfter)
 		default:
-			next(t.OffStep() && t.Outcome == trial.Missed, asideAfter)
+			next(t.Above && t.Outcome == trial.Missed, asideAfter)
 		}
 	}
 	return aside, backAfter - row

@@ -100,6 +100,23 @@ func TestADeckThatIsTooHardIsPutAside(t *testing.T) {
 	require.Equal(t, 5, counted, "those without a card")
 }
 
+// Two misses running at cards that ask less than the step make it easier, as those of any easy trial do: the deck is not put aside.
+func TestMissesBelowTheStepCount(t *testing.T) {
+	p := plan(work.Steadiness, 3, 1)
+	p.V = pack.Version
+	for i := range p.Steps {
+		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.Intensity, 4)
+	}
+	p.Deck = []map[criteria.Key]float64{{criteria.Intensity: 1}, {criteria.Intensity: 2}}
+	h := begin(t, p, session.Choice{Place: "shed", Deck: true})
+	for at := int64(1000); at < 20000; at += 10000 {
+		h.Press(work.Main, at)
+		h.Press(work.MissKey, at+2000)
+	}
+	require.Equal(t, session.Deciding, h.Run.Phase())
+	require.NotZero(t, first(h.Run.Card()))
+}
+
 func second[A, B any](_ A, b B) B { return b }
 
 func first[A, B any](a A, _ B) A { return a }

@@ -288,7 +288,7 @@ func (r *Run) lastIsIn(trials []trial.Trial, id *string) bool {
 	last := r.s.Trials[n-1]
 	*id = last.ID
 	// A void or an easy trial leaves the answer as it was; only a miss of an easy one can ask anew.
-	return last.Counted() || last.Easy && last.Outcome == trial.Missed && !last.OffStep()
+	return last.Counted() || last.Easy && last.Outcome == trial.Missed && !last.Above
 }
 
 func (r *Run) cleanFirstSet(trials []trial.Trial, size int) bool {

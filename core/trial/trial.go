@@ -50,6 +50,7 @@ type Trial struct {
 	Mistake  string `json:"mistake,omitempty"`  // the handler's own, one of work.Mistakes or near it
 
 	Card    int      `json:"card,omitempty"`    // of its block's deck, from 1; 0 for none
+	Above   bool     `json:"above,omitempty"`   // its card asks clearly more than its step: it decides nothing about the step
 	Phases  []Phase  `json:"phases,omitempty"`  // where it had parts, in their order
 	Ticks   []string `json:"ticks,omitempty"`   // what of an engaged dog was seen
 	Errors  []string `json:"errors,omitempty"`  // what the dog did wrong
@@ -125,12 +126,12 @@ func (t *Trial) Brief() Trial {
 		ID: t.ID, Session: t.Session, Block: t.Block, Step: t.Step, Rev: t.Rev, Place: t.Place, Day: t.Day,
 		Outcome: t.Outcome, State: t.State, Easy: t.Easy, Cold: t.Cold, Tally: t.Tally,
 		Judge: t.Judge, AfterCue: t.AfterCue, Slow: t.Slow, Again: t.Again, Unmeasured: t.Unmeasured, Assisted: t.Assisted,
-		Card: t.Card, Touch: Touch{Pulled: t.Pulled},
+		Touch: Touch{Pulled: t.Pulled},
 	}
 }
 
-// OffStep tells whether the trial's card asked clearly more or less than its step. It says nothing of the step, met or not:
-// if harder ones counted when they were met, they would lead up, and if misses of them did, they would lead down.
+// OffStep tells whether the trial's card asked clearly more or less than its step, so that no rate of the step counts it, met or not:
+// if harder ones counted when they were met, they would lead up.
 func (t *Trial) OffStep() bool { return t.Easy && t.Card > 0 }
 
 // Rearranged tells whether an easy trial was another task by what people arranged: its set-up, or the cue's lead and the

@@ -31,6 +31,7 @@ func (how How) spoiledBy(errors []string) bool {
 // Judged is what a trial counts as.
 type Judged struct {
 	Outcome    trial.Outcome
+	Above      bool // a card asked clearly more than the step
 	Easy       bool // what was really asked was so much less, or more, than planned that no rate counts it
 	Unmeasured bool // right, but without a measure that its step names
 	Assisted   bool // right, but after the help that its step plans
@@ -66,6 +67,7 @@ func (w *Work) Judge(judge int, def criteria.Definition, c criteria.Criteria, t 
 	}
 	off := away(c, t, how.Below)
 	j.Easy = off < 0 || off > 0 && (j.Outcome != trial.Met || t.Card > 0) // trial.OffStep says why
+	j.Above = off > 0 && t.Card > 0
 	return j
 }
 
