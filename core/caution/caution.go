@@ -82,6 +82,9 @@ func says(flags string, words []string) bool {
 	return false
 }
 
+// Hurts tells whether a dog's flags speak of pain or an injury.
+func Hurts(flags string) bool { return says(flags, hurts) }
+
 // RulesOut says whether a dog's safety flags keep a plan from starting; nil where they do not. Somebody qualified can
 // clear it, and is named then.
 func RulesOut(flags string, p Plan) *Ruled {

@@ -7,7 +7,7 @@ import (
 )
 
 // lowHeight is what no caution is said of, m.
-const lowHeight = 0.2
+const lowHeight = progression.LowHeight
 
 // StepOf is a step of a kind of work as cautions read it.
 func StepOf(kind *work.Work, s progression.Step) Step {

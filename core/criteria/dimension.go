@@ -29,6 +29,7 @@ const (
 	Help      Key = "help"          // what helps the dog to it, most help first
 	Food      Key = "food"          // where the food is, nearest to the dog first
 	Gear      Key = "gear"          // what holds the dog, most first
+	Prop      Key = "prop"          // what shows the dog where or how, most first
 	Approx    Key = "approximation" // how near the behaviour is to the whole of it
 	Part      Key = "part"          // what of a stimulus is there: a look, a smell, a sound
 	Tool      Key = "tool"          // what touches the dog
@@ -115,6 +116,10 @@ var Dimensions = []Dimension{
 	{
 		Key: Gear, Label: "Support gear", Scale: Ranked, Harder: +1, Max: last, Fades: true,
 		Items: []string{"long line", "short line", "tab", "none"}, Hint: "Fades one at a time",
+	},
+	{
+		Key: Prop, Label: "Prop", Scale: Ranked, Harder: +1, Max: last, Fades: true,
+		Items: []string{"full size", "half size", "a mat", "none"}, Hint: "A platform, a target, a barrier; smaller is harder",
 	},
 	{
 		Key: Tool, Label: "Tool", Scale: Ranked, Harder: +1, Max: last,

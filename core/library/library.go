@@ -191,12 +191,23 @@ const (
 	MaxNeeds  = 12
 )
 
-// Ladder is the template's ladder.
-func (t Template) Ladder() ([]criteria.Criteria, []criteria.Problem) {
-	if len(t.Layout.Generators) > 0 {
-		return t.Layout.Steps(MaxSteps)
+// Ladder is the template's ladder for a grown dog.
+func (t Template) Ladder() ([]criteria.Criteria, []criteria.Problem) { return t.LadderFor(progression.Case{}) }
+
+// LadderFor is the template's ladder in a case, of which the work's own measure is the template's.
+func (t Template) LadderFor(c progression.Case) ([]criteria.Criteria, []criteria.Problem) {
+	if len(t.Layout.Generators) == 0 {
+		return t.Steps, nil
 	}
-	return t.Steps, nil
+	l := t.Layout
+	l.Case = t.Case(c)
+	return l.Steps(MaxSteps)
+}
+
+// Case is a case with what the template says of the work.
+func (t Template) Case(c progression.Case) progression.Case {
+	c.Least, c.Rests = work.Of(t.Kind).Floor(t.Definition), t.Body.Arousal == Settling
+	return c
 }
 
 // Check lists what is wrong with a template.

@@ -44,9 +44,20 @@ func TestSentences(t *testing.T) {
 		{Criteria: beside}, {Criteria: beside.With(criteria.Duration, 9)}, {Criteria: ramp},
 		{Criteria: ramp.With(criteria.Duration, 12).With(criteria.Handler, 3)}, {Criteria: ramp},
 	}
-	for _, lint := range progression.Lints(ladder, progression.Dog{Weeks: 11}) {
+	for _, lint := range progression.Lints(ladder, progression.Case{Weeks: 11}) {
 		says, fix := phrase.Words{}.Lint(lint)
 		tell("%d: %s | %s", lint.Step+1, says, fix)
+	}
+	bare := []progression.Step{{Criteria: beside.Without(criteria.Duration)}}
+	for _, lint := range progression.Lints(bare, progression.Case{Least: criteria.Criteria{}.With(criteria.Duration, 1)}) {
+		says, fix := phrase.Words{}.Lint(lint)
+		tell("%s | %s", says, fix)
+	}
+	for _, code := range []progression.FitCode{
+		progression.FitAge, progression.FitHeight, progression.FitSpace, progression.FitLead, progression.FitStart,
+	} {
+		d, _ := criteria.Find(criteria.Duration)
+		tell("%s", phrase.Words{}.Fit(progression.Fit{Code: code, Dim: d, Goal: code == progression.FitSpace, Was: 20, Now: 9}))
 	}
 	all := criteria.Criteria{Trig: "a throw", Values: map[criteria.Key]float64{}}
 	for _, d := range criteria.Dimensions {
@@ -73,7 +84,7 @@ func TestSentences(t *testing.T) {
 	tell("%s", phrase.Words{}.Step(beside.WithDimension(own, 3)))
 	gear, _ := criteria.Find(criteria.Gear)
 	lines := []progression.Step{{Criteria: beside.WithDimension(gear, 0)}, {Criteria: beside.WithDimension(gear, 3)}}
-	for _, lint := range progression.Lints(lines, progression.Dog{
+	for _, lint := range progression.Lints(lines, progression.Case{
 		Weeks: 90, Missing: []progression.Need{{Skill: "Stay", Step: 4, Why: "it holds the dog."}},
 	}) {
 		says, fix := phrase.Words{}.Lint(lint)
@@ -81,7 +92,7 @@ func TestSentences(t *testing.T) {
 	}
 	for _, lint := range progression.Lints([]progression.Step{
 		{Criteria: ramp}, {Criteria: ramp.With(criteria.Duration, 16)},
-	}, progression.Dog{Weeks: 40}) {
+	}, progression.Case{Weeks: 40}) {
 		says, fix := phrase.Words{}.Lint(lint)
 		tell("%s | %s", says, fix)
 	}

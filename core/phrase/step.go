@@ -119,6 +119,12 @@ func (w Words) parts(c criteria.Criteria) []part {
 			} else {
 				same("on a " + said)
 			}
+		case criteria.Prop:
+			if strings.EqualFold(said, "none") {
+				same("no prop")
+			} else {
+				add("prop: "+said, said)
+			}
 		case criteria.Stance:
 			same("you " + said)
 		case criteria.Pace:
@@ -296,7 +302,7 @@ func (w Words) Shorts(steps []criteria.Criteria) []string {
 func (w Words) trigger(c criteria.Criteria, whole bool) []string {
 	name := triggerName(c, "trigger")
 	var parts []string
-	present := c.Has(criteria.Trigger) || c.Get(criteria.Intensity) > 0
+	present := c.Get(criteria.Intensity) > 0 || c.Has(criteria.Trigger) && !c.Has(criteria.Intensity)
 	if !present {
 		if c.Has(criteria.Intensity) && whole && c.Trig != "" {
 			return []string{"no " + bare(name)}
@@ -380,10 +386,33 @@ func (w Words) Lint(l progression.Lint) (says, fix string) {
 		return "Hard for a first step in " + strings.ToLower(names) +
 				". Begin where the dog cannot fail, or place a dog that knows it higher up.",
 			"Begin with: " + w.Step(l.To)
+	case progression.LintMeasure:
+		return "Nothing to measure: give it " + strings.Join(labels, " or ") + ".", "Ask for the least: " + w.Step(l.To)
 	case progression.LintNeed:
 		return "“" + l.Need.Skill + "” must stand first: " + NeedOf(l.Need) + ".", "Plan “" + l.Need.Skill + "”"
 	}
 	return string(l.Code), "Mend it"
+}
+
+// Fit says what a ladder does otherwise than it was asked.
+func (w Words) Fit(f progression.Fit) string {
+	was, now, name := w.Units.Say(f.Dim, f.Was), w.Units.Say(f.Dim, f.Now), strings.ToLower(f.Dim.Label)
+	switch f.Code {
+	case progression.FitAge:
+		return say.Upper(name) + " ends at " + now + ", not " + was + ": that is the most at this dog's age. Lay out more when it is older."
+	case progression.FitHeight:
+		return say.Upper(name) + " ends at " + now + ", not " + was + ", to spare this dog's joints."
+	case progression.FitSpace:
+		if f.Goal {
+			return say.Upper(name) + " ends at " + now + ", not " + was + ": there is no more room."
+		}
+		return say.Upper(name) + " starts at " + now + ", not " + was + ": there is no more room."
+	case progression.FitLead:
+		return "The distraction first comes " + now + " after the cue, not " + was + ": the dog holds no longer yet."
+	case progression.FitStart:
+		return say.Upper(name) + " starts at " + now + ", not " + was + ": a first step is easy. Place a dog that knows more higher up."
+	}
+	return ""
 }
 
 // NeedOf says what a need asks of the other skill.

@@ -15,6 +15,7 @@ const (
 	AskTrigger Ask = "trigger" // what the trigger is, and its greatest strength
 	AskItems   Ask = "items"   // a list, easiest first
 	AskTools   Ask = "tools"   // mildest first
+	AskParts   Ask = "parts"   // parts of a stimulus, and which of them come together
 )
 
 var asks = map[Make][]Ask{
@@ -24,7 +25,7 @@ var asks = map[Make][]Ask{
 	MakeFade:     {AskWhat, AskItems},
 	MakePause:    {AskFrom, AskTo, AskBy},
 	MakeLead:     {AskFrom, AskTo, AskBy},
-	MakeParts:    {AskItems},
+	MakeParts:    {AskParts},
 	MakeSites:    {AskItems, AskTools, AskFrom, AskTo, AskBy},
 	MakeFigures:  {AskWhat, AskItems},
 }

@@ -20,7 +20,7 @@ func ExampleLayout_Steps() {
 	last := steps[len(steps)-1]
 	fmt.Println(last.Get(criteria.Duration), "s,", last.Get(criteria.Handler), "m")
 	// Output:
-	// 10 steps, 0 problems
+	// 12 steps, 0 problems
 	// 12 s, 4 m
 }
 
@@ -31,7 +31,7 @@ func ExampleLints() {
 		{ID: "a", Rev: 1, Criteria: low},
 		{ID: "b", Rev: 1, Criteria: low.With(criteria.Duration, 30)},
 	}
-	for _, lint := range progression.Lints(steps, progression.Dog{}) {
+	for _, lint := range progression.Lints(steps, progression.Case{}) {
 		fmt.Println("step", lint.Step+1, lint.Code, "→", lint.Fix, criteria.Figure(lint.To.Get(criteria.Duration)), "s")
 	}
 	// Output: step 2 jump → insert 12.2 s

@@ -40,7 +40,9 @@ func drawGenerator(t *rapid.T, make p.Make) p.Generator {
 	case p.MakeLead:
 		generator.From, generator.To = 3, float64(rapid.IntRange(-8, 3).Draw(t, "to"))
 	case p.MakeParts:
-		generator.Items = words.Draw(t, "items")
+		for _, name := range words.Draw(t, "parts") {
+			generator.Parts = append(generator.Parts, drawPart(t, name))
+		}
 	case p.MakeFigures:
 		generator.What, generator.List = of(criteria.Handler), []float64{0, 1, 2, 2.5, 3.5}
 		generator.To = 3.5
@@ -49,6 +51,20 @@ func drawGenerator(t *rapid.T, make p.Make) p.Generator {
 		generator.Items, generator.Tools = words.Draw(t, "sites"), words.Draw(t, "tools")
 	}
 	return generator
+}
+
+func drawPart(t *rapid.T, name string) p.Part {
+	part := p.Part{Name: name}
+	if rapid.Bool().Draw(t, "seconds") {
+		part.Seconds = []float64{0.5, 3, 10}[:rapid.IntRange(1, 3).Draw(t, "n")]
+	}
+	if rapid.Bool().Draw(t, "metres") {
+		part.Metres = []float64{20, 8, 3}[rapid.IntRange(0, 2).Draw(t, "from"):]
+	}
+	if rapid.Bool().Draw(t, "strength") {
+		part.Levels = []float64{1, 2, 4}[:rapid.IntRange(1, 3).Draw(t, "n")]
+	}
+	return part
 }
 
 func laidOut(t require.TestingT, l p.Layout) []criteria.Criteria {
@@ -96,13 +112,13 @@ func TestEveryGeneratorIsSound(t *testing.T) {
 			case p.MakeLead:
 				require.Equal(t, generator.To, last.Get(criteria.Lead))
 			case p.MakeParts:
-				require.Len(t, made, 2*len(generator.Items)-1)
-				require.Contains(t, last.Item(criteria.Part), generator.Items[0])
+				require.Contains(t, last.Item(criteria.Part), generator.Parts[0].Name)
 			case p.MakeSites:
-				require.Equal(t, generator.Items[len(generator.Items)-1], last.Item(criteria.Site))
+				require.Equal(t, []criteria.Key{criteria.Site}, last.Vary, "all places in turn")
+				require.Equal(t, generator.Tools[len(generator.Tools)-1], last.Item(criteria.Tool))
 				require.Equal(t, generator.To, last.Get(criteria.Duration))
 			}
-			if make != p.MakeApproach && make != p.MakeSites {
+			if make != p.MakeApproach && make != p.MakeSites && make != p.MakeParts {
 				for i := 1; i < len(made); i++ {
 					require.True(t, criteria.Below(made[i-1], made[i]), "each step is harder than the one before, and in nothing easier")
 				}
@@ -159,7 +175,7 @@ func TestAWeaveBuildsEachAloneThenPairsThenAll(t *testing.T) {
 	require.Equal(t, 9.0, made[3].Get(criteria.Duration), "a third of the goal")
 	require.False(t, made[3].Has(criteria.Handler))
 	require.Equal(t, 1.0, made[4].Get(criteria.Handler))
-	require.False(t, made[4].Has(criteria.Duration))
+	require.Equal(t, 3.0, made[4].Get(criteria.Duration), "eased to half or less, and never without")
 	all := 0
 	for i, step := range made {
 		if len(step.Asked()) == 4 {
@@ -192,16 +208,21 @@ func TestTheBehaviourItselfIsNeverEased(t *testing.T) {
 }
 
 func TestAlternateAsksMoreWithHelpThanWithout(t *testing.T) {
-	made := laidOut(t, p.Layout{Combine: p.Alternate, Help: []string{"with the sign", "none"}, Generators: []p.Generator{
-		{Make: p.MakeRamp, What: of(criteria.Duration), From: 2, To: 8, By: 2},
-	}})
-	require.Len(t, made, 8)
-	sound(t, made)
-	for i := 2; i < len(made); i += 2 {
-		require.Equal(t, "with the sign", made[i].Item(criteria.Help))
-		require.Greater(t, made[i].Get(criteria.Duration), made[i-1].Get(criteria.Duration))
+	half := p.Generator{Make: p.MakeRamp, What: of(criteria.Approx), Items: []string{"an eighth", "a quarter", "half", "a whole turn"}}
+	for words, d := range map[string]p.Generator{"a list": half, "a figure": {Make: p.MakeRamp, What: of(criteria.Duration), From: 2, To: 5, By: 1}} {
+		made := laidOut(t, p.Layout{Combine: p.Alternate, Help: []string{"food in hand", "empty hand"}, Generators: []p.Generator{d}})
+		require.Len(t, made, 8)
+		sound(t, made)
+		key := d.What.Key
+		for i, c := range made {
+			with := i%4 < 2
+			require.Equal(t, with, c.Item(criteria.Help) == "food in hand", "%s, step %d", words, i+1)
+			if i > 0 && !with && made[i-1].Item(criteria.Help) == "food in hand" {
+				require.Less(t, c.Get(key), made[i-1].Get(key), "without help less")
+			}
+		}
+		require.Equal(t, "empty hand", made[7].Item(criteria.Help))
 	}
-	require.Equal(t, "none", made[7].Item(criteria.Help))
 }
 
 func TestLayoutsThatCannotStand(t *testing.T) {
@@ -224,9 +245,11 @@ func TestLayoutsThatCannotStand(t *testing.T) {
 		"no dimension":                     {p.Generator{Make: p.MakeRamp, To: 3}, "leg1_what", "Choose"},
 		"no generator":                     {p.Generator{Make: "fly"}, "leg1_make", "Choose"},
 		"a fade of something that is none": {p.Generator{Make: p.MakeFade, What: of(criteria.Tool)}, "leg1_what", "fade"},
-		"a list with one word twice":       {p.Generator{Make: p.MakeParts, Items: []string{"look", "Look"}}, "leg1_items", "twice"},
-		"a list of one":                    {p.Generator{Make: p.MakeParts, Items: []string{"look"}}, "leg1_items", "2 to"},
-		"no strength":                      {p.Generator{Make: p.MakeApproach, From: 40, To: 10}, "leg1_level", "strongest"},
+		"a part twice": {
+			p.Generator{Make: p.MakeParts, Parts: []p.Part{{Name: "look"}, {Name: "Look"}}}, "leg1_parts", "twice",
+		},
+		"a list of one": {p.Generator{Make: p.MakeRamp, What: of(criteria.Help), Items: []string{"look"}}, "leg1_items", "2 to"},
+		"no strength":   {p.Generator{Make: p.MakeApproach, From: 40, To: 10}, "leg1_level", "strongest"},
 		"figures that fall": {
 			p.Generator{Make: p.MakeFigures, What: of(criteria.Duration), List: []float64{4, 2}}, "leg1_items", "does not follow",
 		},

@@ -22,6 +22,7 @@ const (
 	LintGrowth    LintCode = "growth"     // for a puppy, more than half as much again
 	LintFirst     LintCode = "first"      // the first step is not easy enough
 	LintNeed      LintCode = "need"       // a prerequisite is not met
+	LintMeasure   LintCode = "measure"    // it names nothing that a trial of its work could be measured by
 )
 
 // FixKind is how a lint's fix changes the ladder.
@@ -46,13 +47,6 @@ type Lint struct {
 	Need  Need
 }
 
-// Dog is what the lints know of the dog.
-type Dog struct {
-	Weeks   float64 // age in weeks, 0 where it is unknown
-	Reached int     // index of the reached step: a dog that is past the first step has shown that it can
-	Missing []Need  // prerequisites that are not met
-}
-
 // Limits of a sound step: the larger of a factor and a little more.
 const (
 	jumpFactor = 1.5
@@ -63,6 +57,9 @@ const (
 	moreRank   = 1.0
 	easedShare = 0.5 // what comes in new eases the others to this share
 )
+
+// leastHold is the shortest hold, s: one that asks for no more is not eased.
+const leastHold = 1.0
 
 // grownWeeks is the age, in weeks, from which a hold has no limit.
 const grownWeeks = 52
@@ -89,46 +86,70 @@ func HoldLimit(weeks float64) float64 {
 	return 16 * math.Pow(2, (weeks-16)/4)
 }
 
-// Lints says what is not sound about a ladder, easiest step first, for a dog.
-func Lints(steps []Step, dog Dog) []Lint {
+// Lints says what is not sound about a ladder, easiest step first, in a case.
+func Lints(steps []Step, c Case) []Lint {
 	var lints []Lint
-	limit := HoldLimit(dog.Weeks)
-	for _, need := range dog.Missing {
+	limit := c.hold()
+	for _, need := range c.Missing {
 		lints = append(lints, Lint{Step: max(0, Index(steps, need.Before)), Code: LintNeed, Fix: FixNeed, Need: need})
 	}
 	for i, s := range steps {
-		if i == 0 && dog.Reached <= 0 {
+		if i == 0 && c.Reached <= 0 {
 			lints = append(lints, first(s.Criteria)...)
 		}
 		if i > 0 {
-			lints = append(lints, against(steps, i, dog)...)
+			lints = append(lints, against(steps, i, c)...)
+		}
+		if least := c.unmeasured(s.Criteria); len(least) > 0 {
+			lints = append(lints, Lint{Step: i, Code: LintMeasure, Dims: least, Fix: FixReplace, To: c.Least.Over(s.Criteria)})
 		}
 		if hold := s.Criteria.Get(criteria.Duration); hold > limit+evidence.Epsilon {
 			d, _ := s.Criteria.Dimension(criteria.Duration)
 			lints = append(lints, Lint{
 				Step: i, Code: LintAge, Dims: []criteria.Dimension{d}, Limit: limit,
-				Fix: FixReplace, To: s.Criteria.With(criteria.Duration, math.Floor(limit*2)/2),
+				Fix: FixReplace, To: s.Criteria.With(criteria.Duration, limit),
 			})
 		}
 	}
 	return lints
 }
 
+// unmeasured are the measures of the work of which a step names none; none where it names one of them.
+func (c Case) unmeasured(step criteria.Criteria) []criteria.Dimension {
+	least := c.Least.Asked()
+	for _, d := range least {
+		if step.Has(d.Key) {
+			return nil
+		}
+	}
+	if step.Has(criteria.Latency) || step.Has(criteria.Lead) || step.Has(criteria.Out) {
+		return nil
+	}
+	return least
+}
+
+// hard are the dimensions in which a first step asks for more than is easy.
+func hard(c criteria.Criteria) (list []criteria.Dimension) {
+	for _, d := range c.Asked() {
+		if most, known := firstMost[d.Key]; known && (c.Get(d.Key)-most)*float64(d.Harder) > evidence.Epsilon {
+			list = append(list, d)
+		}
+	}
+	return list
+}
+
 // first looks whether the first step is easy: a small figure in everything. Its fix is an easier one
 // below.
 func first(c criteria.Criteria) []Lint {
-	easy := c
-	var hard []criteria.Dimension
-	for _, d := range c.Asked() {
-		if most, known := firstMost[d.Key]; known && (c.Get(d.Key)-most)*float64(d.Harder) > evidence.Epsilon {
-			easy = easy.With(d.Key, most)
-			hard = append(hard, d)
-		}
-	}
-	if len(hard) == 0 {
+	dims := hard(c)
+	if len(dims) == 0 {
 		return nil
 	}
-	return []Lint{{Code: LintFirst, Dims: hard, Fix: FixInsert, To: easy}}
+	easy := c
+	for _, d := range dims {
+		easy = easy.With(d.Key, firstMost[d.Key])
+	}
+	return []Lint{{Code: LintFirst, Dims: dims, Fix: FixInsert, To: easy}}
 }
 
 // level is a dimension's figure for comparing: a support that is not named is gone.
@@ -141,7 +162,7 @@ func level(c criteria.Criteria, d criteria.Dimension) float64 {
 }
 
 // against looks at one step against the one below.
-func against(steps []Step, i int, dog Dog) []Lint {
+func against(steps []Step, i int, c Case) []Lint {
 	from, to := steps[i-1].Criteria, steps[i].Criteria
 	harder, easier := criteria.Changed(from, to)
 	if len(harder) == 0 {
@@ -162,7 +183,7 @@ func against(steps []Step, i int, dog Dog) []Lint {
 		lints = append(lints, Lint{Step: i, Code: LintTwoRaised, Dims: harder, Fix: FixInsert, To: as(from, to, raised[0])})
 	}
 	for _, d := range raised {
-		if l, found := jumped(steps, i, d, dog); found {
+		if l, found := jumped(steps, i, d, c); found {
 			lints = append(lints, l)
 		}
 	}
@@ -178,7 +199,7 @@ func as(from, to criteria.Criteria, d criteria.Dimension) criteria.Criteria {
 }
 
 // jumped looks whether one thing that was raised was raised too far.
-func jumped(steps []Step, i int, d criteria.Dimension, dog Dog) (Lint, bool) {
+func jumped(steps []Step, i int, d criteria.Dimension, c Case) (Lint, bool) {
 	from, to := steps[i-1].Criteria, steps[i].Criteria
 	a, b := level(from, d), level(to, d)
 	insert := func(code LintCode, limit float64, between criteria.Criteria) (Lint, bool) {
@@ -196,18 +217,18 @@ func jumped(steps []Step, i int, d criteria.Dimension, dog Dog) (Lint, bool) {
 	if most := JumpLimit(d, a); (b-most)*float64(d.Harder) > evidence.Epsilon {
 		return insert(LintJump, most, Middle(from, to))
 	}
-	grows := d.Key == criteria.Duration || (d.Key == criteria.Paces || d.Key == criteria.Reps) && a >= 2
-	if grows && dog.Weeks > 0 && dog.Weeks < grownWeeks && a > 0 && b > a*puppyGrowth+evidence.Epsilon {
-		return insert(LintGrowth, a*puppyGrowth, Middle(from, to))
+	if most, puppy := c.grown(d, a); puppy && b > most+evidence.Epsilon {
+		return insert(LintGrowth, most, Middle(from, to))
 	}
 	return Lint{}, false
 }
 
 // split tells what was raised from what is new. A trigger comes in as one thing, whatever is said of
-// it.
+// it: one that was there already is not new when its distance is named.
 func split(from criteria.Criteria, harder []criteria.Dimension) (raised, fresh []criteria.Dimension) {
+	there := from.Get(criteria.Intensity) > 0 || from.Has(criteria.Part)
 	for _, d := range harder {
-		if from.Has(d.Key) || d.Fades {
+		if from.Has(d.Key) || d.Fades || there && d.Key == criteria.Trigger {
 			raised = append(raised, d)
 		} else {
 			fresh = append(fresh, d)
@@ -259,6 +280,9 @@ func eased(from, to criteria.Criteria, fresh []criteria.Dimension) (out criteria
 			continue
 		}
 		before := from.Get(d.Key)
+		if d.Key == criteria.Duration && before <= leastHold {
+			continue // there is no less to ask for
+		}
 		easier := before * easedShare
 		if d.Harder < 0 {
 			easier = before / easedShare

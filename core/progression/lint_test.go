@@ -14,7 +14,7 @@ import (
 type values = map[criteria.Key]float64
 
 // past is a grown dog that is beyond the first step.
-var past = p.Dog{Reached: 1}
+var past = p.Case{Reached: 1}
 
 func codes(lints []p.Lint) []p.LintCode {
 	var list []p.LintCode
@@ -62,10 +62,10 @@ func TestHoldsByAge(t *testing.T) {
 	require.InDelta(t, 64, p.HoldLimit(24), 1e-9)
 	require.True(t, math.IsInf(p.HoldLimit(52), 1))
 	require.True(t, math.IsInf(p.HoldLimit(0), 1), "an unknown age limits nothing")
-	lints := p.Lints(steps(c(values{criteria.Duration: 12})), p.Dog{Weeks: 10, Reached: 1})
+	lints := p.Lints(steps(c(values{criteria.Duration: 12})), p.Case{Weeks: 10, Reached: 1})
 	require.Equal(t, p.LintAge, lints[0].Code)
 	require.Equal(t, 10.0, lints[0].To.Get(criteria.Duration))
-	require.Empty(t, p.Lints(steps(c(values{criteria.Duration: 12})), p.Dog{Weeks: 12, Reached: 1}))
+	require.Empty(t, p.Lints(steps(c(values{criteria.Duration: 12})), p.Case{Weeks: 12, Reached: 1}))
 }
 
 // Whatever is found, doing its fix again and again comes to an end with nothing left to fix.
@@ -118,28 +118,28 @@ func TestGearIsNeverSkipped(t *testing.T) {
 
 func TestPuppiesGrowByHalfInADay(t *testing.T) {
 	two := steps(c(values{criteria.Duration: 2}), c(values{criteria.Duration: 4}))
-	require.Empty(t, p.Lints(two, p.Dog{Weeks: 80, Reached: 1}))
-	lints := p.Lints(two, p.Dog{Weeks: 14, Reached: 1})
+	require.Empty(t, p.Lints(two, p.Case{Weeks: 80, Reached: 1}))
+	lints := p.Lints(two, p.Case{Weeks: 14, Reached: 1})
 	require.Equal(t, []p.LintCode{p.LintGrowth}, codes(lints))
 	require.InDelta(t, 3, lints[0].Limit, 1e-9)
-	require.Empty(t, p.Lints(steps(c(values{criteria.Duration: 2}), c(values{criteria.Duration: 3})), p.Dog{Weeks: 14, Reached: 1}))
+	require.Empty(t, p.Lints(steps(c(values{criteria.Duration: 2}), c(values{criteria.Duration: 3})), p.Case{Weeks: 14, Reached: 1}))
 }
 
 func TestTheFirstStepIsEasy(t *testing.T) {
 	hard := steps(c(values{criteria.Duration: 20, criteria.Trigger: 5, criteria.Intensity: 3}))
-	lints := p.Lints(hard, p.Dog{})
+	lints := p.Lints(hard, p.Case{})
 	require.Equal(t, []p.LintCode{p.LintFirst}, codes(lints))
 	require.Len(t, lints[0].Dims, 3)
 	mended := p.Mend(hard, lints[0], "new")
 	require.Equal(t, "new", mended[0].ID)
-	require.NotContains(t, codes(p.Lints(mended, p.Dog{})), p.LintFirst)
+	require.NotContains(t, codes(p.Lints(mended, p.Case{})), p.LintFirst)
 	require.NotContains(t, codes(p.Lints(hard, past)), p.LintFirst, "a dog that is past it can do it")
-	require.Empty(t, p.Lints(steps(c(values{criteria.Duration: 5, criteria.Handler: 0})), p.Dog{}))
+	require.Empty(t, p.Lints(steps(c(values{criteria.Duration: 5, criteria.Handler: 0})), p.Case{}))
 }
 
 func TestWhatMustStandFirst(t *testing.T) {
 	two := steps(c(values{criteria.Duration: 2}), c(values{criteria.Duration: 3}))
-	lints := p.Lints(two, p.Dog{Reached: 1, Missing: []p.Need{{Skill: "Stay", Step: 3, Before: "b"}}})
+	lints := p.Lints(two, p.Case{Reached: 1, Missing: []p.Need{{Skill: "Stay", Step: 3, Before: "b"}}})
 	require.Equal(t, []p.LintCode{p.LintNeed}, codes(lints))
 	require.Equal(t, 1, lints[0].Step)
 	require.Equal(t, two, p.Mend(two, lints[0], "new"), "its fix lies outside the ladder")

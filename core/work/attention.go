@@ -19,6 +19,7 @@ var attention = Work{
 	Kind: Attention, Label: "Attention: a free minute", Hint: "A trial is a minute in which the dog may do as it likes; check-ins are counted",
 	Keys: []criteria.Key{criteria.CheckIns, criteria.Handler, criteria.Trigger, criteria.Intensity, criteria.Novelty},
 	Rule: decision.Gate, Pay: pay(3, 3, 6, reinforce.ToTest, reinforce.Tossed), First: ramp(criteria.CheckIns, 2, 6), Set: 2,
+	floor: values{criteria.CheckIns: 1},
 
 	Answers: true, Minutes: true, Lasts: true, Along: true,
 

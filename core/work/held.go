@@ -10,6 +10,7 @@ var held = Work{
 	Kind: Held, Label: "Held: a stay, a wait, a settle", Hint: "A trial runs from the start to your release, or until the dog breaks",
 	Keys: []criteria.Key{criteria.Duration, criteria.Handler, criteria.Trigger, criteria.Intensity, criteria.Moving},
 	Rule: decision.Set, Pay: pay(3, 4, 8, reinforce.ToHold, reinforce.ByHand), First: ramp(criteria.Duration, 2, 20), Near: true,
+	floor: values{criteria.Duration: 1},
 
 	Holds: true, Keeps: true, Lasts: true,
 

@@ -17,6 +17,7 @@ var shaping = Work{
 	Kind: Shaping, Label: "Shaping: nearer step by step", Hint: "A trial is what the dog offers, against the approximation that is marked now",
 	Keys: []criteria.Key{criteria.Approx, criteria.Duration, criteria.Help},
 	Rule: decision.Run, Pay: pay(3, 8, 14, reinforce.ToBuild, reinforce.ByHand), First: firstOffers(),
+	floor: values{criteria.Approx: 3}, // the whole of it, in the usual words
 
 	Shapes: true, Leaves: true, Lively: true, Tires: true,
 

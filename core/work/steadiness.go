@@ -16,7 +16,7 @@ var steadiness = Work{
 	Hint: "A signal and a distraction; position is kept until the release",
 	Keys: []criteria.Key{criteria.Lead, criteria.Intensity, criteria.Out, criteria.Duration, criteria.Trigger},
 	Rule: decision.Set, Pay: pay(4, 3, 6, reinforce.ToHold, reinforce.ByHand),
-	First: progression.Generator{Make: progression.MakeLead, From: 3, To: -2}, Near: true,
+	First: progression.Generator{Make: progression.MakeLead, From: 3, To: -2}, Near: true, floor: values{criteria.Duration: 1},
 
 	Keeps: true, Stimulus: true, Lasts: true, Lively: true,
 

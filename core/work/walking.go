@@ -20,7 +20,7 @@ var walking = Work{
 	Kind: Walking, Label: "Walking: on a loose leash, beside you", Hint: "A trial is so many paces to the next mark without a pull",
 	Keys: []criteria.Key{criteria.Paces, criteria.Pace, criteria.Direction, criteria.Trigger, criteria.Intensity},
 	Rule: decision.CountUp, Pay: pay(3, 6, 10, reinforce.ToHold, reinforce.ByHand),
-	First: progression.Generator{Make: progression.MakeCountUp, To: 12},
+	First: progression.Generator{Make: progression.MakeCountUp, To: 12}, floor: values{criteria.Paces: 1},
 
 	Walks: true, Lively: true,
 

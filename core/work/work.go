@@ -1,6 +1,8 @@
 package work
 
 import (
+	"maps"
+
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/progression"
@@ -34,6 +36,7 @@ type Work struct {
 	First progression.Generator // what a new ladder is proposed to begin with
 	Near  bool                  // the handler is beside the dog until a step says otherwise
 	Set   int                   // trials that belong together, 0 for as many as usual
+	floor values                // what every step measures at least; nil where the kind measures by itself
 
 	// What its trials are. None of them is another kind in disguise: ask for what you need.
 	Holds    bool // a hold, from the start to the release or the break; may be paid inside
@@ -73,6 +76,18 @@ type Work struct {
 	line     func(m *Moment) string
 	columns  []Column
 	shares   []Share
+}
+
+// values are figures of a step, by dimension.
+type values map[criteria.Key]float64
+
+// Floor is what every step of the kind measures at least: a second held, a pace, a check-in, the whole of what is shaped. Where an answer
+// has a limit the latency is the measure, and a step needs no other.
+func (w *Work) Floor(def criteria.Definition) criteria.Criteria {
+	if len(w.floor) == 0 || w.Minutes && def.LatencyS > 0 {
+		return criteria.Criteria{}
+	}
+	return criteria.Criteria{Values: maps.Clone(w.floor)}
 }
 
 // All lists the kinds in the order in which pages show them.

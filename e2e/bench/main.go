@@ -179,7 +179,7 @@ func ladders() {
 			for i, c := range made {
 				steps[i] = progression.Step{ID: ids[i], Rev: 1, Criteria: c}
 			}
-			progression.Lints(steps, progression.Dog{})
+			progression.Lints(steps, progression.Case{})
 		}
 	}
 	// Ten of the short ones at a time, so that both pay for as much memory.

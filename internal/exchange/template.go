@@ -262,23 +262,18 @@ func (r *templateReader) ladder(o *object, t *library.Template) {
 	}
 	t.Layout.Combine, t.Layout.Share, t.Layout.Ease = progression.Combine(r.text(l, "join")), r.number(l, "share"), r.number(l, "ease")
 	t.Layout.Help = r.texts(l, "help")
-	if !slices.Contains([]progression.Combine{"", progression.Interleave, progression.InSequence, progression.Alternate}, t.Layout.Combine) {
-		r.add(l.lines["join"], "Legs are joined by “weave”, “then” or “alternate”.")
+	if !slices.Contains(append(progression.Combines, ""), t.Layout.Combine) {
+		r.add(l.lines["join"], "Legs are joined by “weave”, “then”, “full” or “alternate”.")
 	}
 	for _, n := range r.list(l, "legs") {
 		leg := r.object(n, "A leg")
 		one := progression.Generator{
 			Make: progression.Make(r.text(leg, "make")), From: r.number(leg, "from"), To: r.number(leg, "to"), By: r.number(leg, "by"),
 			Times: r.yes(leg, "times"), Level: r.whole(leg, "level"), Trig: r.text(leg, "trigger_is"),
-			Items: r.texts(leg, "items"), Tools: r.texts(leg, "tools"),
+			Items: r.texts(leg, "items"), Tools: r.texts(leg, "tools"), Sore: r.texts(leg, "sore"), Moves: r.yes(leg, "moves"),
 		}
-		for _, figure := range r.list(leg, "figures") {
-			x, ok := figure.value.(float64)
-			if !ok {
-				r.add(figure.line, "“figures” is a list of numbers: [2, 4, 6].")
-			}
-			one.List = append(one.List, x)
-		}
+		r.parts(leg, &one)
+		one.List = r.numbers(leg, "figures")
 		if !slices.Contains(progression.Makes, one.Make) {
 			r.add(max(n.line, leg.lines["make"]), "There is no generator called “%s”. Those there are: %s.", clip(string(one.Make)), makes())
 		}
@@ -296,6 +291,36 @@ func (r *templateReader) ladder(o *object, t *library.Template) {
 		r.add(o.lines["ladder"], "A ladder has 1 to 6 legs.")
 	}
 	r.rest(l, "A ladder")
+}
+
+// parts reads the parts of a stimulus, each a name or a name with figures, and which of them come together.
+func (r *templateReader) parts(leg *object, g *progression.Generator) {
+	for _, n := range r.list(leg, "parts") {
+		if name, ok := n.value.(string); ok {
+			g.Parts = append(g.Parts, progression.Part{Name: name})
+			continue
+		}
+		o := r.object(n, "A part")
+		g.Parts = append(g.Parts, progression.Part{
+			Name: r.text(o, "name"), Metres: r.numbers(o, "metres"), Levels: r.numbers(o, "strength"), Seconds: r.numbers(o, "seconds"),
+		})
+		r.rest(o, "A part")
+	}
+	for _, n := range r.list(leg, "together") {
+		names := &object{nodes: map[string]*node{"together": n}, lines: map[string]int{"together": n.line}, read: map[string]bool{}}
+		g.Together = append(g.Together, r.texts(names, "together"))
+	}
+}
+
+func (r *templateReader) numbers(o *object, name string) (list []float64) {
+	for _, n := range r.list(o, name) {
+		x, ok := n.value.(float64)
+		if !ok {
+			r.add(n.line, "“%s” is a list of numbers: [2, 4, 6].", name)
+		}
+		list = append(list, x)
+	}
+	return list
 }
 
 func makes() string {

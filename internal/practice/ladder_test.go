@@ -75,14 +75,15 @@ func TestLaddersThatCannotStand(t *testing.T) {
 		return t
 	}
 	for field, typed := range map[string]form.Typed{
-		"leg1_to":     {"leg1_from": "20", "leg1_to": "2"},
-		"leg1_by":     {"leg1_from": "2", "leg1_to": "20", "leg1_by": "-1"},
-		"leg1_from":   {"leg1_from": "two", "leg1_to": "20"},
-		"leg1_what":   {"leg1_what": "", "leg1_to": "20"},
-		"leg1_items":  {"leg1_make": "parts", "leg1_items": "its look"},
-		"leg2_level":  {"leg1_from": "2", "leg1_to": "9", "leg2_make": "approach", "leg2_from": "30", "leg2_to": "10", "leg2_level": "9"},
-		"tracks":      {"leg1_from": "2", "leg1_to": "9", "tracks": "left"},
-		"after_error": {"leg1_from": "2", "leg1_to": "9", "after_error": "shout"},
+		"leg1_to":       {"leg1_from": "20", "leg1_to": "2"},
+		"leg1_by":       {"leg1_from": "2", "leg1_to": "20", "leg1_by": "-1"},
+		"leg1_from":     {"leg1_from": "two", "leg1_to": "20"},
+		"leg1_what":     {"leg1_what": "", "leg1_to": "20"},
+		"leg1_parts":    {"leg1_make": "parts", "leg1_parts": "its look"},
+		"leg1_together": {"leg1_make": "parts", "leg1_parts": "its look\nits click", "leg1_together": "its look + its roar"},
+		"leg2_level":    {"leg1_from": "2", "leg1_to": "9", "leg2_make": "approach", "leg2_from": "30", "leg2_to": "10", "leg2_level": "9"},
+		"tracks":        {"leg1_from": "2", "leg1_to": "9", "tracks": "left"},
+		"after_error":   {"leg1_from": "2", "leg1_to": "9", "after_error": "shout"},
 	} {
 		_, err := o.AddPlan(ctx, dog, base(typed))
 		invalid(t, err, field)
@@ -114,13 +115,13 @@ func TestUnitsOfThePractice(t *testing.T) {
 	require.NoError(t, err)
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
-	require.Equal(t, []string{"You 3 ft away", "You 6 ft away", "You 10 ft away"}, names(v))
+	require.Equal(t, []string{"You 3 ft away", "You 6 ft away", "You 8 ft away", "You 10 ft away"}, names(v), "a step comes in where two are far apart")
 	// Saving what is shown changes nothing, though ten feet are not three metres.
-	edit(t, o, plan, form.Typed{"op": "save", "step": v.Steps[2].ID, "handler": v.Steps[2].Figures["handler"], "text": "on the quay"})
+	edit(t, o, plan, form.Typed{"op": "save", "step": v.Steps[3].ID, "handler": v.Steps[3].Figures["handler"], "text": "on the quay"})
 	require.NoError(t, o.SaveSettings(ctx, form.Typed{"name": "Quay", "zone": "UTC", "length": "m", "version": "2"}))
 	after, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
-	require.Equal(t, "You 3 m away, on the quay", after.Steps[2].Name)
+	require.Equal(t, "You 3 m away, on the quay", after.Steps[3].Name)
 }
 
 func TestStepsArePutInOrderMergedAndBroughtBack(t *testing.T) {
@@ -168,12 +169,12 @@ func TestWordsOfAListAndOnesOwnDimension(t *testing.T) {
 	require.NoError(t, err)
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
-	require.Equal(t, "You beside, help: blanket, sea calm", v.Steps[0].Name, "help stays at its most until it is its turn to fade")
+	require.Equal(t, "1 s, you beside, help: blanket", v.Steps[0].Name, "help stays at its most until it is its turn to fade")
 	require.Contains(t, v.Steps[len(v.Steps)-1].Name, "no help")
 	require.NoError(t, o.DeleteDimension(ctx, key, true))
 	v, err = o.Plan(ctx, plan)
 	require.NoError(t, err)
-	require.Equal(t, "You beside, help: blanket, sea calm", v.Steps[0].Name, "a step keeps what it was made with")
+	require.Equal(t, "1 s, you beside, help: blanket, sea calm", v.Steps[2].Name, "a step keeps what it was made with")
 
 	at := -1
 	for i, s := range v.Steps {

@@ -7,14 +7,19 @@ import (
 	"errors"
 	"io"
 	"log/slog"
+	"maps"
 	"os"
 	"path/filepath"
+	"strings"
 	"sync"
 	"testing"
 	"time"
 
 	"github.com/stretchr/testify/require"
 
+	"patientfox/core/criteria"
+	"patientfox/core/decision"
+	"patientfox/core/library"
 	"patientfox/core/record"
 	"patientfox/core/session"
 	"patientfox/core/work"
@@ -23,6 +28,7 @@ import (
 	"patientfox/internal/app/people"
 	"patientfox/internal/demo"
 	"patientfox/internal/derive"
+	"patientfox/internal/exchange"
 	"patientfox/internal/practice"
 	"patientfox/internal/store"
 )
@@ -167,12 +173,42 @@ func (o *Opened) LayOut(t testing.TB, ladder string) (plan, dog string) {
 	ctx := context.Background()
 	dog, err := o.AddDog(ctx, form.Typed{"name": "Tansy"})
 	require.NoError(t, err)
-	plan, err = o.AddPlan(ctx, dog, form.Typed{
+	plan = o.Exactly(t, dog, form.Typed{
 		"skill": "Wait at the ramp", "kind": "held", "position": "all four feet behind the ramp's lip", "cue": "“wait”",
-		"leg1_make": "figures", "leg1_what": "duration", "leg1_items": ladder,
-	})
-	require.NoError(t, err)
+	}, criteria.Duration, ladder)
 	return plan, dog
+}
+
+// Exactly adds a plan with just the steps given, such as "2, 8" of seconds, sound or not; typed is the rest of its form.
+func (o *Opened) Exactly(t testing.TB, dog string, typed form.Typed, key criteria.Key, ladder string) (plan string) {
+	t.Helper()
+	ctx := context.Background()
+	kind := work.Of(work.Kind(typed["kind"]))
+	d, _ := criteria.Find(key)
+	tmpl := library.Template{
+		Name: typed["skill"], Kind: kind.Kind, Definition: criteria.Definition{Position: typed["position"]}, Body: library.Body{Pay: kind.Pay},
+	}
+	for figure := range strings.SplitSeq(ladder, ",") {
+		x, _, problem := criteria.Units{}.Parse(d, figure)
+		require.Empty(t, problem)
+		step := criteria.Criteria{}.With(key, x)
+		if kind.Near && key != criteria.Handler {
+			step = step.With(criteria.Handler, 0)
+		}
+		step.Trig = typed["leg1_trigger_is"]
+		tmpl.Steps = append(tmpl.Steps, step)
+	}
+	tmpl.Body.Rule = decision.Defaults(kind.RuleOf(tmpl.Steps))
+	file, err := exchange.WriteTemplate(tmpl)
+	require.NoError(t, err)
+	from, err := o.ReadTemplate(ctx, form.Typed{}, file)
+	require.NoError(t, err)
+	typed = maps.Clone(typed)
+	typed["from"] = from
+	plan, err = o.AddPlan(ctx, dog, typed)
+	require.NoError(t, err)
+	require.NoError(t, o.DeleteTemplate(ctx, strings.TrimPrefix(from, "own:"), true))
+	return plan
 }
 
 // Session begins a session of a plan at the clock's moment; its hand presses the keys.

@@ -41,7 +41,7 @@ func TestEveryTemplateIsWholeAndSound(t *testing.T) {
 			for i, c := range ladder {
 				steps[i] = progression.Step{ID: string(rune('a' + i)), Rev: 1, Criteria: c}
 			}
-			for _, l := range progression.Lints(steps, progression.Dog{}) {
+			for _, l := range progression.Lints(steps, progression.Case{}) {
 				t.Errorf("step %d: %s %v", l.Step+1, l.Code, steps[l.Step].Criteria.Values)
 			}
 			for _, need := range one.Body.Needs {

@@ -32,12 +32,18 @@ func findDimension(all []criteria.Dimension, key string) (criteria.Dimension, bo
 type Figures struct {
 	Units criteria.Units
 	All   []criteria.Dimension
+	Case  progression.Case // what a ladder is laid out for
 }
 
+// Spaces are how long the place is in which a ladder begins, m, by the word of the form; what is not there has no bound.
+var Spaces = map[string]float64{"room": 5, "yard": 15}
+
 // readLayout reads how a ladder is to be made: generators as leg1_make, leg1_what, leg1_from, leg1_to,
-// leg1_by, leg1_grow, leg1_level, leg1_trigger_is, leg1_items, leg1_tools, and how they are joined.
+// leg1_by, leg1_grow, leg1_level, leg1_moves, leg1_trigger_is, leg1_items, leg1_tools, leg1_sore, leg1_parts, leg1_together, how they are
+// joined, and in what space.
 func (f Figures) readLayout(ps Problems, kind work.Kind, t Typed) progression.Layout {
-	l := progression.Layout{Combine: progression.Combine(t.Text("join")), Help: Lines(t["help"])}
+	l := progression.Layout{Combine: progression.Combine(t.Text("join")), Help: Lines(t["help"]), Case: f.Case}
+	l.Case.Space, l.Case.Units = Spaces[t.Text("space")], f.Units
 	l.Base.Text = t.Text("base_text")
 	for i := 1; i <= MaxGenerators; i++ {
 		if t.Text(fmt.Sprintf("leg%d_make", i)) != "" {
@@ -54,13 +60,17 @@ func (f Figures) readGenerator(ps Problems, t Typed, pre string) progression.Gen
 	generator := progression.Generator{
 		Make: progression.Make(t.Text(pre + "make")), Times: t.Text(pre+"grow") == "times",
 		Trig: t.Text(pre + "trigger_is"), Items: Lines(t[pre+"items"]), Tools: Lines(t[pre+"tools"]),
+		Sore: Lines(t[pre+"sore"]), Moves: t.Text(pre+"moves") != "",
+	}
+	if generator.Make == progression.MakeParts {
+		return f.readParts(generator, t[pre+"parts"], t[pre+"together"])
 	}
 	d, known := findDimension(f.All, t.Text(pre+"what"))
 	generator.What = d
 	if fixed, only := generator.Make.Dimension(); only {
 		d, known = fixed, true
 	}
-	if !known || generator.Make == progression.MakeFade || generator.Make == progression.MakeParts || d.IsList() {
+	if !known || generator.Make == progression.MakeFade || d.IsList() {
 		return generator
 	}
 	if generator.Make == progression.MakeFigures {
@@ -139,6 +149,14 @@ func (f Figures) typedGenerator(t Typed, i int, generator progression.Generator)
 	}
 	t[pre+"make"], t[pre+"what"], t[pre+"trigger_is"] = string(generator.Make), string(generator.What.Key), generator.Trig
 	t[pre+"items"], t[pre+"tools"] = strings.Join(generator.Items, "\n"), strings.Join(generator.Tools, "\n")
+	t[pre+"sore"] = strings.Join(generator.Sore, "\n")
+	if generator.Moves {
+		t[pre+"moves"] = "on"
+	}
+	if generator.Make == progression.MakeParts {
+		t[pre+"items"] = ""
+		t[pre+"parts"], t[pre+"together"] = f.typedParts(generator)
+	}
 	if d.IsList() && len(generator.Items) == 0 {
 		t[pre+"items"] = strings.Join(d.Items, "\n")
 	}
@@ -146,9 +164,9 @@ func (f Figures) typedGenerator(t Typed, i int, generator progression.Generator)
 		return
 	}
 	if generator.Make != progression.MakeCountUp && generator.Make != progression.MakeFigures {
-		t[pre+"from"] = f.Units.Show(d, generator.From)
+		t[pre+"from"] = f.Units.Show(d, progression.SetUp(d, f.Units, generator.From))
 	}
-	t[pre+"to"] = f.Units.Show(d, generator.To)
+	t[pre+"to"] = f.Units.Show(d, progression.SetUp(d, f.Units, generator.To))
 	if generator.By > 0 {
 		t[pre+"by"] = f.Units.Show(d, generator.By)
 	}
@@ -173,11 +191,7 @@ func (f Figures) LaidOut(ps Problems, kind work.Kind, t Typed, from *library.Tem
 	if t.Text("leg1_make") == "" && from != nil && len(from.Steps) > 0 {
 		return from.Steps, from.Safety
 	}
-	layout := f.readLayout(ps, kind, t)
-	if from != nil && len(from.Layout.Generators) > 0 {
-		layout.Base = overBase(from.Layout.Base, layout.Base)
-	}
-	made, bad := layout.Steps(library.MaxSteps)
+	made, bad := f.layout(ps, kind, t, from).Steps(library.MaxSteps)
 	if len(bad) > 0 {
 		ps.Criteria(bad)
 		return nil, nil
@@ -188,6 +202,23 @@ func (f Figures) LaidOut(ps Problems, kind work.Kind, t Typed, from *library.Tem
 		}
 	}
 	return made, nil
+}
+
+// Fits says what the ladder that a form asks for does otherwise than it was asked.
+func (f Figures) Fits(kind work.Kind, t Typed, from *library.Template) []progression.Fit {
+	if t.Text("leg1_make") == "" {
+		return nil
+	}
+	return f.layout(Problems{}, kind, t, from).Fits(library.MaxSteps)
+}
+
+func (f Figures) layout(ps Problems, kind work.Kind, t Typed, from *library.Template) progression.Layout {
+	layout := f.readLayout(ps, kind, t)
+	if from != nil && len(from.Layout.Generators) > 0 {
+		layout.Base = overBase(from.Layout.Base, layout.Base)
+		layout.Share, layout.Ease = from.Layout.Share, from.Layout.Ease
+	}
+	return layout
 }
 
 // overBase puts what a form says besides over what its template says.

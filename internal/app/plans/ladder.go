@@ -11,12 +11,13 @@ import (
 type LadderView struct {
 	Steps []app.StepView // easiest first
 	Odd   int            // steps about which something is not sound
+	Fits  []string       // what starts or ends easier than it was asked
 }
 
-func ladderView(made []criteria.Criteria, dog progression.Dog, words phrase.Words) LadderView {
+func ladderView(made []criteria.Criteria, c progression.Case, words phrase.Words) LadderView {
 	steps := app.NewSteps(made)
 	v := LadderView{Steps: app.StepsOf(steps, words)}
-	for _, l := range progression.Lints(steps, dog) {
+	for _, l := range progression.Lints(steps, c) {
 		says, fix := words.Lint(l)
 		at := &v.Steps[l.Step]
 		if len(at.Lints) == 0 {

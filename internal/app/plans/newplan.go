@@ -60,11 +60,11 @@ func (p *Cases) NewPlan(ctx context.Context, dog string, t form.Typed) (v NewPla
 	for _, one := range skills {
 		v.Skills = append(v.Skills, one.Name)
 	}
-	f := form.Figures{Units: s.Units(), All: v.Dims}
 	from, err := findTemplate(ctx, q, t.Text("from"))
 	if err != nil {
 		return v, err
 	}
+	f := form.Figures{Units: s.Units(), All: v.Dims}
 	kind := work.Kind(t.Text("kind"))
 	switch {
 	case from != nil:
@@ -84,16 +84,29 @@ func (p *Cases) NewPlan(ctx context.Context, dog string, t form.Typed) (v NewPla
 	if v.Typed.Text("leg1_make") == "" && from == nil {
 		form.FirstGenerator(v.Typed, kind)
 	}
-	v.preview(f, kind, from, progression.Dog{Weeks: app.WeeksOld(d.Born, s.Day(p.Ms()))}, s.Words())
+	f.Case = newCase(f, d, s.Day(p.Ms()), kind, v.Typed, from)
+	v.preview(f, kind, from, s.Words())
 	return v, nil
 }
 
+// newCase is what the ladder of a form is for.
+func newCase(f form.Figures, d store.Dog, today string, kind work.Kind, t form.Typed, from *library.Template) progression.Case {
+	var body *library.Body
+	if from != nil {
+		body = &from.Body
+	}
+	return app.CaseOf(d, today, kind, f.ReadDefinition(form.Problems{}, t), body)
+}
+
 // preview shows what the form would make, or why it makes nothing yet.
-func (v *NewPlanView) preview(f form.Figures, kind work.Kind, from *library.Template, dog progression.Dog, words phrase.Words) {
+func (v *NewPlanView) preview(f form.Figures, kind work.Kind, from *library.Template, words phrase.Words) {
 	ps := form.Problems{}
 	made, _ := f.LaidOut(ps, kind, v.Typed, from)
 	if len(made) > 0 && len(ps) == 0 {
-		ladder := ladderView(made, dog, words)
+		ladder := ladderView(made, f.Case, words)
+		for _, fit := range f.Fits(kind, v.Typed, from) {
+			ladder.Fits = append(ladder.Fits, words.Fit(fit))
+		}
 		v.Preview = &ladder
 		return
 	}
@@ -155,16 +168,19 @@ func (p *Cases) AddPlan(ctx context.Context, dog string, t form.Typed) (string, 
 	if !kind.Known() {
 		ps.Add("kind", "Choose the kind of work.")
 	}
+	d, err := q.Dog(ctx, dog)
+	if err != nil {
+		return "", app.Found(err)
+	}
+	if d.Deleted != nil {
+		return "", app.ErrNotFound
+	}
 	f := form.Figures{Units: s.Units(), All: form.DimensionsOf(own)}
 	def := f.ReadDefinition(ps, t)
+	f.Case = newCase(f, d, s.Day(p.Ms()), kind, t, from)
 	made, safety := f.LaidOut(ps, kind, t, from)
 	tracks := form.Lines(t["tracks"])
 	ps.Criteria(library.CheckTracks(tracks))
-	if d, err := q.Dog(ctx, dog); err != nil {
-		return "", app.Found(err)
-	} else if d.Deleted != nil {
-		return "", app.ErrNotFound
-	}
 	skill, err := p.skillFor(ctx, q, ps, name, kind, def)
 	if err != nil {
 		return "", err

@@ -130,7 +130,9 @@ func (p *Cases) makePlan(ctx context.Context, id string) (v PlanView, err error)
 	v.SharedWith, v.UnfollowedMoves = l.Sharing-1, l.Standing.UnfollowedMoves
 	var missing []progression.Need
 	v.Needs, missing = app.NeedsOf(l, dog)
-	v.Steps = stepViews(l, progression.Dog{Weeks: app.WeeksOld(l.DogBorn, today), Reached: l.Reached(), Missing: missing})
+	c := l.Case(today)
+	c.Missing = missing
+	v.Steps = stepViews(l, c)
 	v.stepForms(l, h, missing, form.Figures{Units: s.Units(), All: form.DimensionsOf(own)})
 	v.SkillNames = skillNames(l, dog)
 	v.Tracks = tracksOf(l, dog)
@@ -268,12 +270,12 @@ func tracksOf(l app.Plan, dog []app.Plan) []TrackView {
 }
 
 // stepViews shows a plan's steps with what is odd about each for this dog.
-func stepViews(l app.Plan, dog progression.Dog) []app.StepView {
+func stepViews(l app.Plan, c progression.Case) []app.StepView {
 	views := app.StepsOf(l.Steps, l.Words)
 	for i := range views {
 		views[i].Reached = views[i].ID == l.Standing.Reached
 	}
-	for _, lint := range progression.Lints(l.Steps, dog) {
+	for _, lint := range progression.Lints(l.Steps, c) {
 		says, fix := l.Words.Lint(lint)
 		views[lint.Step].Lints = append(views[lint.Step].Lints, app.LintView{Code: string(lint.Code), Says: says, Fix: fix})
 	}

@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 
+	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/library"
 	"patientfox/core/progression"
@@ -21,7 +22,7 @@ type edit struct {
 	steps []progression.Step
 	at    int
 	t     form.Typed
-	dog   progression.Dog
+	c     progression.Case
 	held  []string // steps that the dog of some track is on
 }
 
@@ -51,7 +52,7 @@ var edits = map[string]func(e edit) ([]progression.Step, error){
 		return progression.Merge(e.steps, e.at, keep), nil
 	},
 	"mend": func(e edit) ([]progression.Step, error) {
-		for _, l := range progression.Lints(e.steps, e.dog) {
+		for _, l := range progression.Lints(e.steps, e.c) {
 			if l.Step == e.at && string(l.Code) == e.t.Text("lint") && l.Fix != progression.FixNeed {
 				return progression.Mend(e.steps, l, newStepID(e.t)), nil
 			}
@@ -133,8 +134,7 @@ func (p *Cases) EditSteps(ctx context.Context, plan string, t form.Typed) error 
 			return nil, cannot("That cannot be done with a step.")
 		}
 		return do(edit{
-			steps: steps, at: i, t: t, dog: progression.Dog{Weeks: app.WeeksOld(l.DogBorn, s.Day(p.Ms())), Reached: l.Reached()},
-			held: held,
+			steps: steps, at: i, t: t, c: l.Case(s.Day(p.Ms())), held: held,
 		})
 	})
 }
@@ -163,7 +163,7 @@ func (p *Cases) BuildSteps(ctx context.Context, plan string, t form.Typed) error
 		return err
 	}
 	ps := form.Problems{}
-	made, _ := form.Figures{Units: s.Units(), All: form.DimensionsOf(own)}.LaidOut(ps, work.Kind(l.Kind), t, nil)
+	made, _ := buildsOn(l, s, p.Ms(), own).LaidOut(ps, work.Kind(l.Kind), t, nil)
 	if err := ps.Err(); err != nil {
 		return err
 	}
@@ -201,6 +201,15 @@ func never(tracks []store.Plan) bool {
 	return true
 }
 
+// buildsOn reads a form that lays steps out in a plan that is there. Where the dog has worked on it the first of them need not be easy.
+func buildsOn(l app.Plan, s app.Profile, now int64, own []criteria.Dimension) form.Figures {
+	c := l.Case(s.Day(now))
+	if l.Standing.Sessions > 0 {
+		c.Reached++
+	}
+	return form.Figures{Units: s.Units(), All: form.DimensionsOf(own), Case: c}
+}
+
 // BuildView is the page on which steps are laid out in a plan that is there.
 type BuildView struct {
 	NewPlanView
@@ -227,8 +236,7 @@ func (p *Cases) Build(ctx context.Context, plan string, t form.Typed) (v BuildVi
 	if l.Standing.Sessions > 0 {
 		v.Keeps = l.Reached() + 1
 	}
-	v.preview(form.Figures{Units: s.Units(), All: v.Dims}, work.Kind(l.Kind), nil,
-		progression.Dog{Weeks: app.WeeksOld(l.DogBorn, s.Day(p.Ms())), Reached: v.Keeps}, s.Words())
+	v.preview(buildsOn(l, s, p.Ms(), own), work.Kind(l.Kind), nil, s.Words())
 	return v, nil
 }
 

@@ -63,6 +63,7 @@ type generator struct {
 	MakeProblem string
 	WhatProblem string
 	Grow        string
+	Moves       bool
 }
 
 // dimension is one entry of the list of dimensions, with what the form needs to know of it.
@@ -76,11 +77,11 @@ var makeNames = map[progression.Make]string{
 	progression.MakeRamp:     "One thing grows, from a start to a goal",
 	progression.MakeCountUp:  "Count up: 1, 2, 3 … paces",
 	progression.MakeApproach: "The trigger comes nearer, stronger ones from far again",
-	progression.MakeFade:     "Help, food or gear fades",
+	progression.MakeFade:     "Help, food, gear or a prop fades",
 	progression.MakePause:    "Help comes later and later",
 	progression.MakeLead:     "The distraction after, with, then before the cue",
 	progression.MakeParts:    "A stimulus in parts, then together",
-	progression.MakeSites:    "Places on the body, tool by tool",
+	progression.MakeSites:    "Places on the body: all of them, tool by tool",
 	progression.MakeFigures:  "Figures of your own",
 }
 
@@ -114,13 +115,14 @@ func generators(shown shell.Form, dims []criteria.Dimension, units criteria.Unit
 	for i := 1; i <= form.MaxGenerators; i++ {
 		pre := fmt.Sprintf("leg%d_", i)
 		names := map[string]string{}
-		for _, field := range []string{"make", "what", "from", "to", "by", "grow", "level", "trigger_is", "items", "tools"} {
+		for _, field := range []string{"make", "what", "from", "to", "by", "grow", "level", "trigger_is", "items", "tools", "sore", "moves", "parts", "together"} {
 			names[field] = pre + field
 		}
 		l := generator{
 			Number: i, Make: shown.Typed[pre+"make"], What: shown.Typed[pre+"what"], MakeID: pre + "make", Form: shown, Names: names,
 			Makes:       makes(units),
 			MakeProblem: shown.Problems[pre+"make"], WhatProblem: shown.Problems[pre+"what"], Grow: shown.Typed[pre+"grow"],
+			Moves: shown.Typed[pre+"moves"] != "",
 		}
 		for _, d := range dims {
 			label := d.Label
@@ -134,10 +136,41 @@ func generators(shown shell.Form, dims []criteria.Dimension, units criteria.Unit
 	return list
 }
 
+// option is one entry of a list.
+type option struct{ Value, Label string }
+
+// joins are the ways of putting generators together.
+var joins = []option{
+	{string(progression.Interleave), "Each alone to a third, then joined"},
+	{string(progression.InSequence), "One after another, the others eased"},
+	{string(progression.AtFull), "One after another, the others kept: help fades last"},
+	{string(progression.Alternate), "In turn: with help more, without help less"},
+}
+
+// spaces are where a ladder can begin, by the words of the form.
+func spaces(units criteria.Units) []option {
+	list := []option{{"", "A field, a street: no bound"}}
+	d, _ := criteria.Find(criteria.Trigger)
+	for _, one := range []option{{"yard", "A yard"}, {"room", "A room"}} {
+		list = append(list, option{one.Value, one.Label + ", " + units.Say(d, progression.SetUp(d, units, form.Spaces[one.Value]))})
+	}
+	return list
+}
+
+// shared is what both pages have besides their views.
+type shared struct {
+	Generators    []generator
+	Joins, Spaces []option
+}
+
+func sharedOf(shown shell.Form, dims []criteria.Dimension, units criteria.Units) shared {
+	return shared{generators(shown, dims, units), joins, spaces(units)}
+}
+
 type newPage struct {
 	plans.NewPlanView
-	Generators []generator
-	KindName   string
+	shared
+	KindName string
 }
 
 func (s screen) showNew(c fiber.Ctx, status int, shown shell.Form) error {
@@ -151,7 +184,7 @@ func (s screen) showNew(c fiber.Ctx, status int, shown shell.Form) error {
 		return s.sh.Render(c, s.choose, status, view)
 	}
 	shown.Typed = v.Typed
-	pg := newPage{NewPlanView: v, Generators: generators(shown, v.Dims, v.Units)}
+	pg := newPage{NewPlanView: v, shared: sharedOf(shown, v.Dims, v.Units)}
 	pg.KindName = work.Of(work.Kind(v.Typed["kind"])).Label
 	view.V, view.Form = pg, shown
 	return s.sh.Render(c, s.create, status, view)
@@ -171,7 +204,7 @@ func (s screen) add(c fiber.Ctx) error {
 
 type buildPage struct {
 	plans.BuildView
-	Generators []generator
+	shared
 }
 
 func (s screen) showBuild(c fiber.Ctx, status int, shown shell.Form) error {
@@ -184,7 +217,7 @@ func (s screen) showBuild(c fiber.Ctx, status int, shown shell.Form) error {
 		shown.Typed["version"] = fmt.Sprint(v.Version)
 	}
 	return s.sh.Render(c, s.build, status, shell.View{
-		Title: "Lay out steps · " + v.Skill, Nav: "dogs", V: buildPage{v, generators(shown, v.Dims, v.Units)}, Form: shown,
+		Title: "Lay out steps · " + v.Skill, Nav: "dogs", V: buildPage{v, sharedOf(shown, v.Dims, v.Units)}, Form: shown,
 	})
 }
 

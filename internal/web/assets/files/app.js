@@ -51,6 +51,9 @@ document.addEventListener("alpine:init", () => {
     get tools() {
       return this.needs("tools");
     },
+    get parts() {
+      return this.needs("parts");
+    },
   }));
 
   Alpine.data("builder", () => ({
