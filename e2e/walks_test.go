@@ -8,6 +8,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"patientfox/core/criteria"
 	"patientfox/core/lookback"
 	"patientfox/e2e/browser"
 	"patientfox/internal/app/form"
@@ -26,7 +27,7 @@ type walk struct {
 var walks = []walk{
 	{
 		"coming when whistled, gulls about: one is slow and paid all the same, one needs the line, one goes before it is called", "gate",
-		form.Typed{"kind": "cued", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "5, 10, 15", "latency_s": "2"},
+		form.Typed{"kind": "cued", "exactly": "handler", "steps": "5, 10, 15", "latency_s": "2"},
 		"main main main main error:crooked main over main pay main cue helped main prompt:step+in early main main lined where:low",
 		"Held its step",
 		"met 1 treat|met 1 treat crooked|late 2 treats|helped 1 treat 2 cues|missed – went before the cue|helped 1 treat, low",
@@ -57,7 +58,7 @@ var walks = []walk{
 	},
 	{
 		"the thrown buoy: signal and throw, and it breaks once", "gate",
-		form.Typed{"kind": "steadiness", "leg1_make": "figures", "leg1_what": "lead", "leg1_items": "1, 0"},
+		form.Typed{"kind": "steadiness", "exactly": "lead", "steps": "1, 0"},
 		"main main main jackpot reason:its+own+idea turn:A+tug main main main main main main pay missed error:crept early growl",
 		"Growled or snapped",
 		"met 6 treats, jackpot: its own idea|met 1 treat|met toy|missed – crept|missed – went before the cue",
@@ -90,8 +91,12 @@ func TestDaysAtTheQuay(t *testing.T) {
 		for key, value := range w.plan {
 			typed[key] = value
 		}
-		plans[i], err = s.AddPlan(ctx, dog, typed)
-		require.NoError(t, err)
+		if key := typed["exactly"]; key != "" {
+			plans[i] = s.Exactly(t, dog, typed, criteria.Key(key), typed["steps"])
+		} else {
+			plans[i], err = s.AddPlan(ctx, dog, typed)
+			require.NoError(t, err)
+		}
 		require.NoError(t, s.SaveRule(ctx, plans[i], ruleForm(t, s, plans[i], w.rule)))
 		if kind := w.plan["kind"]; kind == "handling" || kind == "counter" { // those that are tapped are made by hand
 			s.CatchUp(t)

@@ -192,7 +192,9 @@ const (
 )
 
 // Ladder is the template's ladder for a grown dog.
-func (t Template) Ladder() ([]criteria.Criteria, []criteria.Problem) { return t.LadderFor(progression.Case{}) }
+func (t Template) Ladder() ([]criteria.Criteria, []criteria.Problem) {
+	return t.LadderFor(progression.Case{})
+}
 
 // LadderFor is the template's ladder in a case, of which the work's own measure is the template's.
 func (t Template) LadderFor(c progression.Case) ([]criteria.Criteria, []criteria.Problem) {

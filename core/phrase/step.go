@@ -99,32 +99,8 @@ func (w Words) parts(c criteria.Criteria) []part {
 			same(about + said + " high")
 		case criteria.Angle:
 			same(about + said)
-		case criteria.Help:
-			if text := strings.ToLower(said); text == "none" || text == "no help" {
-				same("no help")
-			} else {
-				add("help: "+said, said)
-			}
-		case criteria.HelpAfter:
-			if x == 0 {
-				same("help at once")
-			} else {
-				same("help after " + say.Seconds(x))
-			}
-		case criteria.Food:
-			add("food "+said, "food "+said)
-		case criteria.Gear:
-			if strings.EqualFold(said, "none") {
-				same("no line")
-			} else {
-				same("on a " + said)
-			}
-		case criteria.Prop:
-			if strings.EqualFold(said, "none") {
-				same("no prop")
-			} else {
-				add("prop: "+said, said)
-			}
+		case criteria.Help, criteria.HelpAfter, criteria.Food, criteria.Gear, criteria.Prop:
+			add(support(d.Key, x, said))
 		case criteria.Stance:
 			same("you " + said)
 		case criteria.Pace:
@@ -146,6 +122,32 @@ func (w Words) parts(c criteria.Criteria) []part {
 		}
 	}
 	return list
+}
+
+// support says what helps the dog: in a sentence, and at the end of a level line.
+func support(key criteria.Key, x float64, said string) (long, short string) {
+	none := strings.EqualFold(said, "none")
+	switch {
+	case key == criteria.Help && (none || strings.EqualFold(said, "no help")):
+		return "no help", "no help"
+	case key == criteria.Help:
+		return "help: " + said, said
+	case key == criteria.HelpAfter && x == 0:
+		return "help at once", "help at once"
+	case key == criteria.HelpAfter:
+		long = "help after " + say.Seconds(x)
+	case key == criteria.Food:
+		long = "food " + said
+	case key == criteria.Gear && none:
+		long = "no line"
+	case key == criteria.Gear:
+		long = "on a " + said
+	case none:
+		long = "no prop"
+	default:
+		return "prop: " + said, said
+	}
+	return long, long
 }
 
 // Target says what one trial asks of the dimensions that its step varies: "7.5 s", "to the left".

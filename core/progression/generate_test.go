@@ -209,7 +209,8 @@ func TestTheBehaviourItselfIsNeverEased(t *testing.T) {
 
 func TestAlternateAsksMoreWithHelpThanWithout(t *testing.T) {
 	half := p.Generator{Make: p.MakeRamp, What: of(criteria.Approx), Items: []string{"an eighth", "a quarter", "half", "a whole turn"}}
-	for words, d := range map[string]p.Generator{"a list": half, "a figure": {Make: p.MakeRamp, What: of(criteria.Duration), From: 2, To: 5, By: 1}} {
+	hold := p.Generator{Make: p.MakeRamp, What: of(criteria.Duration), From: 2, To: 5, By: 1}
+	for words, d := range map[string]p.Generator{"a list": half, "a figure": hold} {
 		made := laidOut(t, p.Layout{Combine: p.Alternate, Help: []string{"food in hand", "empty hand"}, Generators: []p.Generator{d}})
 		require.Len(t, made, 8)
 		sound(t, made)

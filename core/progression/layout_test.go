@@ -37,28 +37,32 @@ func drawLayout(t *rapid.T) p.Layout {
 	}
 	items := func(n int) []string { return []string{"one, way", "an “odd” way", "třetí", "🐾 four"}[:n] }
 	all := map[string]p.Generator{
-		"seconds":  ramp(criteria.Duration, half(0.5, 8, "from s"), half(8, 90, "to s")),
-		"handler":  ramp(criteria.Handler, half(0, 3, "from m"), half(3, 30, "to m")),
-		"height":   ramp(criteria.Height, 0.05, 0.4),
-		"angle":    ramp(criteria.Angle, 45, 360),
-		"latency":  ramp(criteria.Latency, half(3, 6, "from l"), half(1, 3, "to l")),
-		"novelty":  ramp(criteria.Novelty, 0, float64(rapid.IntRange(1, 3).Draw(t, "novelty"))),
-		"out":      ramp(criteria.Out, 1, half(1, 10, "out")),
-		"paces":    {Make: p.MakeCountUp, To: float64(rapid.IntRange(2, 15).Draw(t, "paces"))},
-		"checks":   ramp(criteria.CheckIns, 1, float64(rapid.IntRange(1, 8).Draw(t, "checks"))),
-		"approach": {Make: p.MakeApproach, From: half(8, 60, "far"), To: half(1, 8, "near"), Level: 1 + rapid.IntRange(0, 3).Draw(t, "level"), Trig: "gulls", Moves: rapid.Bool().Draw(t, "moves")},
-		"figures":  {Make: p.MakeFigures, What: of(criteria.Duration), List: []float64{2, 6, 30}},
-		"help":     {Make: p.MakeFade, What: of(criteria.Help), Items: items(rapid.IntRange(2, 4).Draw(t, "helps"))},
-		"prop":     {Make: p.MakeFade, What: of(criteria.Prop)},
-		"gear":     {Make: p.MakeFade, What: of(criteria.Gear)},
-		"pause":    {Make: p.MakePause, To: float64(rapid.IntRange(1, 4).Draw(t, "pause"))},
-		"lead":     {Make: p.MakeLead, From: 3, To: float64(rapid.IntRange(-3, 0).Draw(t, "lead"))},
-		"pace":     {Make: p.MakeRamp, What: of(criteria.Pace)},
-		"surface":  {Make: p.MakeRamp, What: of(criteria.Surface), Items: items(3)},
-		"approx":   {Make: p.MakeRamp, What: of(criteria.Approx), Items: items(4)},
-		"parts":    {Make: p.MakeParts, Parts: []p.Part{drawPart(t, "its look, still"), drawPart(t, "its “click”"), drawPart(t, "🔔")}},
+		"seconds": ramp(criteria.Duration, half(0.5, 8, "from s"), half(8, 90, "to s")),
+		"handler": ramp(criteria.Handler, half(0, 3, "from m"), half(3, 30, "to m")),
+		"height":  ramp(criteria.Height, 0.05, 0.4),
+		"angle":   ramp(criteria.Angle, 45, 360),
+		"latency": ramp(criteria.Latency, half(3, 6, "from l"), half(1, 3, "to l")),
+		"novelty": ramp(criteria.Novelty, 0, float64(rapid.IntRange(1, 3).Draw(t, "novelty"))),
+		"out":     ramp(criteria.Out, 1, half(1, 10, "out")),
+		"paces":   {Make: p.MakeCountUp, To: float64(rapid.IntRange(2, 15).Draw(t, "paces"))},
+		"checks":  ramp(criteria.CheckIns, 1, float64(rapid.IntRange(1, 8).Draw(t, "checks"))),
+		"approach": {
+			Make: p.MakeApproach, From: half(8, 60, "far"), To: half(1, 8, "near"), Trig: "gulls",
+			Level: 1 + rapid.IntRange(0, 3).Draw(t, "level"), Moves: rapid.Bool().Draw(t, "moves"),
+		},
+		"figures": {Make: p.MakeFigures, What: of(criteria.Duration), List: []float64{2, 6, 30}},
+		"help":    {Make: p.MakeFade, What: of(criteria.Help), Items: items(rapid.IntRange(2, 4).Draw(t, "helps"))},
+		"prop":    {Make: p.MakeFade, What: of(criteria.Prop)},
+		"gear":    {Make: p.MakeFade, What: of(criteria.Gear)},
+		"pause":   {Make: p.MakePause, To: float64(rapid.IntRange(1, 4).Draw(t, "pause"))},
+		"lead":    {Make: p.MakeLead, From: 3, To: float64(rapid.IntRange(-3, 0).Draw(t, "lead"))},
+		"pace":    {Make: p.MakeRamp, What: of(criteria.Pace)},
+		"surface": {Make: p.MakeRamp, What: of(criteria.Surface), Items: items(3)},
+		"approx":  {Make: p.MakeRamp, What: of(criteria.Approx), Items: items(4)},
+		"parts":   {Make: p.MakeParts, Parts: []p.Part{drawPart(t, "its look, still"), drawPart(t, "its “click”"), drawPart(t, "🔔")}},
 		"sites": {
-			Make: p.MakeSites, From: 1, To: half(1, 6, "touch"), Items: items(rapid.IntRange(2, 4).Draw(t, "sites")), Tools: []string{"hand", "brush"},
+			Make: p.MakeSites, From: 1, To: half(1, 6, "touch"),
+			Items: items(rapid.IntRange(2, 4).Draw(t, "sites")), Tools: []string{"hand", "brush"},
 			Sore: []string{"třetí"}[:rapid.IntRange(0, 1).Draw(t, "sore")],
 		},
 	}
@@ -80,12 +84,8 @@ func drawLayout(t *rapid.T) p.Layout {
 		case p.MakeParts:
 			keys = []criteria.Key{criteria.Duration, criteria.Trigger, criteria.Intensity}
 		}
-		if l.Combine == p.Alternate {
-			keys = append(keys, criteria.Help, criteria.HelpAfter)
-		}
-		if slices.ContainsFunc(keys, func(k criteria.Key) bool {
-			return built[k] && (k != criteria.Help && k != criteria.HelpAfter || l.Combine != p.Alternate)
-		}) || l.Combine == p.Alternate && (name == "help" || name == "pause") {
+		helps := name == "help" || name == "pause"
+		if l.Combine == p.Alternate && helps || !helps && slices.ContainsFunc(keys, func(k criteria.Key) bool { return built[k] }) {
 			continue
 		}
 		for _, k := range keys {
@@ -200,15 +200,17 @@ func TestWhatIsLaidOutHasOnlyWhatWasChosen(t *testing.T) {
 				require.True(t, chosen[key], "step %d has %s", i+1, key)
 				d, _ := c.Dimension(key)
 				if _, size := l.Case.Units.Of(d); d.Scale == criteria.Measure && !d.Small && (d.Unit == "s" || d.Unit == "m") && x/size > 4 {
-					typed := slices.ContainsFunc(l.Generators, func(g p.Generator) bool {
-						return x == g.From || x == g.To || g.Make == p.MakeParts && slices.ContainsFunc(g.Parts, func(p p.Part) bool { return slices.Contains(p.Metres, x) })
-					})
+					typed := slices.ContainsFunc(l.Generators, func(g p.Generator) bool { return x == g.From || x == g.To || ofParts(g, x) })
 					by := size / 2
 					require.True(t, typed || math.Abs(x/by-math.Round(x/by)) < 1e-4, "step %d: %s is %v\n%s", i+1, key, x/size, shown(l, made))
 				}
 			}
 		}
 	})
+}
+
+func ofParts(g p.Generator, x float64) bool {
+	return slices.ContainsFunc(g.Parts, func(p p.Part) bool { return slices.Contains(p.Metres, x) })
 }
 
 // builds tells whether a generator is of a dimension.

@@ -34,42 +34,43 @@ func (g Generator) sites(c Case, most int) (rungs, []criteria.Problem) {
 			sound = append(sound, i)
 		}
 	}
-	var r rungs
 	for rest := len(seconds.steps); ; rest-- {
-		r = rungs{first: true, holds: true}
-		touch := func(s, t int, over []criteria.Criteria) {
-			for _, step := range over {
-				r.steps = append(r.steps, step.WithDimension(site, float64(s)).WithDimension(tool, float64(t)))
-			}
-		}
-		for t := range tool.Items {
-			for i, s := range sound {
-				over := seconds.steps
-				if i > 0 {
-					over = over[len(over)-rest:]
-				}
-				touch(s, t, over)
-			}
-			if len(sound) > 1 {
-				inTurn := seconds.steps[0]
-				if t == len(tool.Items)-1 {
-					inTurn = seconds.steps[len(seconds.steps)-1]
-				}
-				inTurn = inTurn.WithDimension(site, float64(sound[0])).WithDimension(tool, float64(t))
-				inTurn.Vary = []criteria.Key{criteria.Site}
-				r.steps = append(r.steps, inTurn)
-			}
-			if len(r.steps) > most {
-				break // the builder says so
-			}
-		}
-		for _, s := range sore {
-			for t := range tool.Items {
-				touch(s, t, seconds.steps)
-			}
-		}
+		r := overSites(site, tool, sound, sore, seconds.steps, rest, most)
 		if rest == 1 || len(r.steps) <= comfortable {
 			return r, nil
 		}
 	}
+}
+
+// overSites lays sites out with all rungs of the seconds at the first place for each tool, and the last few at the others.
+func overSites(site, tool criteria.Dimension, sound, sore []int, seconds []criteria.Criteria, last, most int) rungs {
+	r := rungs{first: true, holds: true}
+	touch := func(s, t int, over ...criteria.Criteria) {
+		for _, step := range over {
+			r.steps = append(r.steps, step.WithDimension(site, float64(s)).WithDimension(tool, float64(t)))
+		}
+	}
+	for t := 0; t < len(tool.Items) && len(r.steps) <= most; t++ { // the builder says that there are too many
+		for i, s := range sound {
+			if i == 0 {
+				touch(s, t, seconds...)
+			} else {
+				touch(s, t, seconds[len(seconds)-last:]...)
+			}
+		}
+		if len(sound) > 1 {
+			inTurn := seconds[0]
+			if t == len(tool.Items)-1 {
+				inTurn = seconds[len(seconds)-1]
+			}
+			inTurn.Vary = []criteria.Key{criteria.Site}
+			touch(sound[0], t, inTurn)
+		}
+	}
+	for _, s := range sore {
+		for t := range tool.Items {
+			touch(s, t, seconds...)
+		}
+	}
+	return r
 }

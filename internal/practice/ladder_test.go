@@ -115,7 +115,8 @@ func TestUnitsOfThePractice(t *testing.T) {
 	require.NoError(t, err)
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
-	require.Equal(t, []string{"You 3 ft away", "You 6 ft away", "You 8 ft away", "You 10 ft away"}, names(v), "a step comes in where two are far apart")
+	require.Equal(t, []string{"You 3 ft away", "You 6 ft away", "You 8 ft away", "You 10 ft away"}, names(v),
+		"a step comes in where two are far apart")
 	// Saving what is shown changes nothing, though ten feet are not three metres.
 	edit(t, o, plan, form.Typed{"op": "save", "step": v.Steps[3].ID, "handler": v.Steps[3].Figures["handler"], "text": "on the quay"})
 	require.NoError(t, o.SaveSettings(ctx, form.Typed{"name": "Quay", "zone": "UTC", "length": "m", "version": "2"}))

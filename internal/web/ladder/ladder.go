@@ -115,7 +115,8 @@ func generators(shown shell.Form, dims []criteria.Dimension, units criteria.Unit
 	for i := 1; i <= form.MaxGenerators; i++ {
 		pre := fmt.Sprintf("leg%d_", i)
 		names := map[string]string{}
-		for _, field := range []string{"make", "what", "from", "to", "by", "grow", "level", "trigger_is", "items", "tools", "sore", "moves", "parts", "together"} {
+		for _, field := range []string{"make", "what", "from", "to", "by", "grow", "level", "trigger_is", "items", "tools",
+			"sore", "moves", "parts", "together"} {
 			names[field] = pre + field
 		}
 		l := generator{
