@@ -174,6 +174,8 @@ type Template struct {
 	Key        string // of a built-in one, "" for the practice's own
 	Name       string
 	About      string
+	For        string // which dogs and people it suits
+	Bring      string // what it needs: gear, a place, a helper
 	Kind       work.Kind
 	Definition criteria.Definition
 	Layout     progression.Layout  // how the ladder is made, where it has generators
@@ -220,6 +222,8 @@ func (t Template) Check() []criteria.Problem {
 	}
 	short(add, "name", t.Name, true)
 	long(add, "about", t.About)
+	long(add, "for_whom", t.For)
+	long(add, "bring", t.Bring)
 	if !t.Kind.Known() {
 		add("kind", "There is no kind of work called “%s”.", t.Kind)
 	}

@@ -96,11 +96,16 @@ func (w *walk) soFar(c Course, seen []logged) ([]Trial, Course) {
 	return record, ahead
 }
 
-// JudgedCourse is a plan as many are: sixteen steps under one rule, in two places, every third day.
+// JudgedCourse is a plan as many are: sixteen steps under one rule, worked as usual.
 func JudgedCourse(rule decision.Rule) Course {
-	c := Course{Trials: []int{10, 15, 15, 20}, Places: []uint8{0, 0, 0, 1}, Gap: 3, Pieces: 1}
+	var rules []decision.Rule
 	for range 16 {
-		c.Rules = append(c.Rules, rule)
+		rules = append(rules, rule)
 	}
-	return c
+	return UsualCourse(rules)
+}
+
+// UsualCourse is a plan with a rule for each step, worked as many are: 10 to 20 trials a session, in two places, every third day.
+func UsualCourse(rules []decision.Rule) Course {
+	return Course{Rules: rules, Trials: []int{10, 15, 15, 20}, Places: []uint8{0, 0, 0, 1}, Gap: 3, Pieces: 1}
 }

@@ -1,6 +1,7 @@
 package phrase
 
 import (
+	"fmt"
 	"math"
 	"slices"
 	"strings"
@@ -100,7 +101,9 @@ func (w Words) parts(c criteria.Criteria) []part {
 		case criteria.Angle:
 			same(about + said)
 		case criteria.Help, criteria.HelpAfter, criteria.Food, criteria.Gear, criteria.Prop:
-			add(support(d.Key, x, said))
+			if d.Key != criteria.HelpAfter || x > 0 || !c.Has(criteria.Help) {
+				add(support(d.Key, x, said))
+			}
 		case criteria.Stance:
 			same("you " + said)
 		case criteria.Pace:
@@ -312,7 +315,11 @@ func (w Words) trigger(c criteria.Criteria, whole bool) []string {
 		return nil
 	}
 	if d, _ := c.Dimension(criteria.Trigger); c.Has(criteria.Trigger) {
-		parts = append(parts, name+" at "+w.Units.Say(d, c.Get(criteria.Trigger)))
+		at := "at " + w.Units.Say(d, c.Get(criteria.Trigger))
+		if c.Trig != "" || !c.Has(criteria.Part) {
+			at = name + " " + at
+		}
+		parts = append(parts, at)
 	} else {
 		parts = append(parts, name)
 	}
@@ -415,6 +422,20 @@ func (w Words) Fit(f progression.Fit) string {
 		return say.Upper(name) + " starts at " + now + ", not " + was + ": a first step is easy. Place a dog that knows more higher up."
 	}
 	return ""
+}
+
+// Takes says how many sessions a ladder takes: of ten dogs the quickest, the middle one and the slowest but one; most is where counting
+// ends.
+func Takes(lo, mid, hi, most int) string {
+	if mid >= most {
+		return "More than " + say.Count(most, "session") + " of 10 to 20 trials for most dogs."
+	}
+	upTo := fmt.Sprint(hi)
+	if hi >= most {
+		upTo = "over " + fmt.Sprint(most)
+	}
+	return fmt.Sprintf("Usually %d to %s sessions of 10 to 20 trials. Half of dogs need %d or fewer. A guide only, from simulated dogs.",
+		lo, upTo, mid)
 }
 
 // NeedOf says what a need asks of the other skill.

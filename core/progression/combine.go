@@ -110,6 +110,8 @@ func (b *builder) order(weave bool) {
 		switch {
 		case r.first:
 			return 0
+		case weave && r.last:
+			return 4
 		case !weave || r.holds:
 			return 1
 		case r.at(b.share(), len(r.steps)-1) < 1:
@@ -244,11 +246,22 @@ type woven struct {
 }
 
 // weave builds each generator alone to a share of its goal, then pairs of them (where there are more than
-// two), then all to the goal. Whenever one joins, the others ease.
+// two), then all to the goal. Whenever one joins, the others ease. The line and the prop stay until then.
 func (b *builder) weave() {
-	n := len(b.generators)
+	n := 0
+	for n < len(b.generators) && !b.generators[n].last {
+		n++
+	}
+	b.interleave(n)
+	for i := n; i < len(b.generators); i++ {
+		b.raise(i, b.top(i))
+	}
+}
+
+// ways says of the first n generators where each goes in a weave.
+func (b *builder) ways(n int) []woven {
 	ways := make([]woven, n)
-	for i, r := range b.generators {
+	for i, r := range b.generators[:n] {
 		w := woven{out: -1, entry: b.entry(i)}
 		if r.fades {
 			w.out, w.entry = 0, min(1, b.top(i))
@@ -264,8 +277,21 @@ func (b *builder) weave() {
 		}
 		ways[i] = w
 	}
+	return ways
+}
+
+// interleave weaves the first n generators.
+func (b *builder) interleave(n int) {
+	if n == 0 {
+		return
+	}
+	if n == 1 {
+		b.raise(0, b.top(0))
+		return
+	}
+	ways := b.ways(n)
 	var holds, others []int
-	for i, r := range b.generators {
+	for i, r := range b.generators[:n] {
 		if r.holds {
 			holds = append(holds, i)
 		} else {
@@ -298,7 +324,7 @@ func (b *builder) weave() {
 		}
 	}
 	b.phase(ways, append(slices.Clone(others), holds...))
-	b.together()
+	b.together(n)
 }
 
 // phase works on some generators: the others go out, those that come in do so one by one while the ones that were in ease, and all are
@@ -362,11 +388,11 @@ func (b *builder) entry(generator int) int {
 	return 0
 }
 
-// together brings all generators to their goals, always the one that is furthest behind.
-func (b *builder) together() {
+// together brings the first n generators to their goals, always the one that is furthest behind.
+func (b *builder) together(n int) {
 	for len(b.out) <= b.most {
 		next, least := -1, 2.0
-		for i := range b.generators {
+		for i := range n {
 			if b.state[i] >= b.top(i) {
 				continue
 			}

@@ -13,6 +13,7 @@ type rungs struct {
 	steps []criteria.Criteria
 	dim   *criteria.Dimension // where the generator is of one dimension that is measured
 	fades bool                // it is of help, food, gear or a prop
+	last  bool                // it fades when all else is at its goal: the line, the prop
 	first bool                // it is built wholly before anything joins it
 	whole bool                // it is of the behaviour itself, which is built first and never eased
 	holds bool                // a measure: never out, at least at its first rung
@@ -205,7 +206,8 @@ func (g Generator) even(c Case, greedy []float64) []float64 {
 }
 
 // grids are the figures that can be set up, in a dimension's unit, coarsest first, each with the figure from which it is used: seconds
-// and metres by halves, by wholes from ten and by fives from fifty; feet and paces by wholes.
+// and metres by halves, by wholes from ten and by fives from fifty; seconds by quarters of a minute from two minutes and by halves from
+// five; feet and paces by wholes; degrees by fives.
 func grids(d criteria.Dimension, u criteria.Units) []struct{ from, by float64 } {
 	_, size := u.Of(d)
 	least := 0.1
@@ -216,6 +218,12 @@ func grids(d criteria.Dimension, u criteria.Units) []struct{ from, by float64 } 
 		least = 0.5
 	}
 	var list []struct{ from, by float64 }
+	if d.Unit == "s" {
+		list = append(list, struct{ from, by float64 }{300, 30}, struct{ from, by float64 }{120, 15})
+	}
+	if d.Unit == "°" {
+		list = append(list, struct{ from, by float64 }{0, 5})
+	}
 	for _, by := range []float64{5, 1, 0.5, 0.1} {
 		from := 10 * by * size
 		if by == least {
@@ -274,7 +282,7 @@ func (g Generator) list(d criteria.Dimension, items []string) (rungs, []criteria
 		return rungs{}, problems
 	}
 	whole := d.Key == criteria.Approx
-	r := rungs{fades: d.Fades, first: whole, whole: whole, holds: measures[d.Key]}
+	r := rungs{fades: d.Fades, last: d.Key == criteria.Gear || d.Key == criteria.Prop, first: whole, whole: whole, holds: measures[d.Key]}
 	for i := range d.Items {
 		r.steps = append(r.steps, criteria.Criteria{}.WithDimension(d, float64(i)))
 	}

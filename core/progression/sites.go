@@ -7,11 +7,11 @@ import (
 )
 
 // comfortable is how many steps a ladder over sites has at most where fewer seconds a site would do.
-const comfortable = 40
+const comfortable = 25
 
-// sites goes breadth first: each tool over all places on the body, then all of them in turn, before the next tool. Sore places come
-// last, each with every tool and every rung of the seconds, so that they hold up no others. Where that is long, a place after the first
-// has fewer rungs of the seconds.
+// sites goes breadth first: each tool over all places on the body, then over all of them in turn for longer, before the next tool. Sore
+// places come last, each with every tool and every rung of the seconds, so that they hold up no others. Where that is long, a single place
+// has only the first rungs of the seconds, and all of them in turn have the rest.
 func (g Generator) sites(c Case, most int) (rungs, []criteria.Problem) {
 	site, _ := criteria.Find(criteria.Site)
 	tool, _ := criteria.Find(criteria.Tool)
@@ -34,42 +34,41 @@ func (g Generator) sites(c Case, most int) (rungs, []criteria.Problem) {
 			sound = append(sound, i)
 		}
 	}
-	for rest := len(seconds.steps); ; rest-- {
-		r := overSites(site, tool, sound, sore, seconds.steps, rest, most)
-		if rest == 1 || len(r.steps) <= comfortable {
+	for alone := len(seconds.steps); ; alone-- {
+		r := overSites(site, tool, sound, sore, seconds.steps, alone, most)
+		if alone == 1 || len(r.steps) <= comfortable {
 			return r, nil
 		}
 	}
 }
 
-// overSites lays sites out with all rungs of the seconds at the first place for each tool, and the last few at the others.
-func overSites(site, tool criteria.Dimension, sound, sore []int, seconds []criteria.Criteria, last, most int) rungs {
+// overSites lays sites out: each by itself for the first rungs of the seconds, alone many, and all in turn from the last of those on.
+func overSites(site, tool criteria.Dimension, sound, sore []int, seconds []criteria.Criteria, alone, most int) rungs {
 	r := rungs{first: true, holds: true}
-	touch := func(s, t int, over ...criteria.Criteria) {
+	touch := func(s, t int, inTurn bool, over []criteria.Criteria) {
 		for _, step := range over {
-			r.steps = append(r.steps, step.WithDimension(site, float64(s)).WithDimension(tool, float64(t)))
+			step = step.WithDimension(site, float64(s)).WithDimension(tool, float64(t))
+			if inTurn {
+				step.Vary = []criteria.Key{criteria.Site}
+			}
+			r.steps = append(r.steps, step)
 		}
 	}
 	for t := 0; t < len(tool.Items) && len(r.steps) <= most; t++ { // the builder says that there are too many
-		for i, s := range sound {
-			if i == 0 {
-				touch(s, t, seconds...)
+		for _, s := range sound {
+			if len(sound) == 1 {
+				touch(s, t, false, seconds)
 			} else {
-				touch(s, t, seconds[len(seconds)-last:]...)
+				touch(s, t, false, seconds[:alone])
 			}
 		}
 		if len(sound) > 1 {
-			inTurn := seconds[0]
-			if t == len(tool.Items)-1 {
-				inTurn = seconds[len(seconds)-1]
-			}
-			inTurn.Vary = []criteria.Key{criteria.Site}
-			touch(sound[0], t, inTurn)
+			touch(sound[0], t, true, seconds[alone-1:])
 		}
 	}
 	for _, s := range sore {
 		for t := range tool.Items {
-			touch(s, t, seconds...)
+			touch(s, t, false, seconds)
 		}
 	}
 	return r

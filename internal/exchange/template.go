@@ -67,6 +67,7 @@ func (r *templateReader) template(root *node) library.Template {
 		return t
 	}
 	t.Name, t.About, t.Kind = r.text(o, "name"), r.text(o, "about"), work.Kind(r.text(o, "kind"))
+	t.For, t.Bring = r.text(o, "for_whom"), r.text(o, "bring")
 	t.Definition = r.definition(o)
 	r.dimensions(o)
 	r.readLists(o)
@@ -359,6 +360,30 @@ func (r *templateReader) body(o *object) library.Body {
 		b.Errors = append(b.Errors, work.Error{Name: r.text(e, "name"), Spoils: r.yes(e, "spoils")})
 		r.rest(e, "An error")
 	}
+	for _, n := range r.list(o, "phases") {
+		phase := r.object(n, "A phase")
+		b.Phases = append(b.Phases, work.Phase{Name: r.text(phase, "name"), Seconds: r.number(phase, "seconds")})
+		r.rest(phase, "A phase")
+	}
+	b.Engaged = r.texts(o, "engaged")
+	if o.get("rest_min") != nil {
+		minutes := r.number(o, "rest_min")
+		b.RestMin = &minutes
+	}
+	if o.get("decoy_in") != nil {
+		in := r.whole(o, "decoy_in")
+		b.DecoyIn = &in
+	}
+	deck := r.object(o.get("deck"), "“deck”")
+	for _, key := range library.DeckKeys {
+		if figures := r.numbers(deck, string(key)); len(figures) > 0 {
+			if b.Deck == nil {
+				b.Deck = library.Deck{}
+			}
+			b.Deck[key] = figures
+		}
+	}
+	r.rest(deck, "“deck”")
 	cue := r.object(o.get("cue"), "“cue”")
 	b.Cueing = library.Cueing{New: r.text(cue, "new"), Old: r.text(cue, "old")}
 	r.rest(cue, "“cue”")

@@ -10,6 +10,7 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/library"
+	"patientfox/core/progression"
 )
 
 // WriteTemplate writes a template file, with its ladder as steps, readable and in a fixed order.
@@ -25,6 +26,8 @@ func WriteTemplate(t library.Template) ([]byte, error) {
 	add("name", t.Name)
 	add("kind", t.Kind)
 	add("about", t.About)
+	add("for_whom", t.For)
+	add("bring", t.Bring)
 	add("method", t.Body.Method)
 	add("definition", t.Definition)
 	lists, own := map[criteria.Key][]string{}, map[criteria.Key]criteria.Dimension{}
@@ -46,8 +49,25 @@ func WriteTemplate(t library.Template) ([]byte, error) {
 	add("tracks", t.Tracks)
 	add("rule", t.Body.Rule)
 	add("reinforcement", payRow(t.Body))
+	add("needs", needRows(t.Body.Needs))
+	add("management", t.Body.Management)
+	add("errors", t.Body.Errors)
+	add("phases", t.Body.Phases)
+	add("engaged", t.Body.Engaged)
+	add("rest_min", t.Body.RestMin)
+	add("decoy_in", t.Body.DecoyIn)
+	add("deck", t.Body.Deck)
+	add("props", t.Body.Props)
+	add("cue", map[string]any{"new": t.Body.Cueing.New, "old": t.Body.Cueing.Old})
+	add("cautions", t.Body.Cautions)
+	add("goes_wrong", t.Body.Wrong)
+
+	return write(out)
+}
+
+func needRows(list []progression.Need) []map[string]any {
 	var needs []map[string]any
-	for _, n := range t.Body.Needs {
+	for _, n := range list {
 		row := map[string]any{"skill": n.Skill, "why": n.Why}
 		if n.Step > 0 {
 			row["step"] = n.Step
@@ -57,15 +77,7 @@ func WriteTemplate(t library.Template) ([]byte, error) {
 		}
 		needs = append(needs, row)
 	}
-	add("needs", needs)
-	add("management", t.Body.Management)
-	add("errors", t.Body.Errors)
-	add("props", t.Body.Props)
-	add("cue", map[string]any{"new": t.Body.Cueing.New, "old": t.Body.Cueing.Old})
-	add("cautions", t.Body.Cautions)
-	add("goes_wrong", t.Body.Wrong)
-
-	return write(out)
+	return needs
 }
 
 // pair is one field of a file, in its place.

@@ -1,10 +1,12 @@
 package templates_test
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
+	"patientfox/core/library"
 	"patientfox/core/progression"
 	"patientfox/core/work"
 	"patientfox/internal/exchange"
@@ -13,7 +15,7 @@ import (
 
 func TestEveryTemplateIsWholeAndSound(t *testing.T) {
 	all := templates.All()
-	require.GreaterOrEqual(t, len(all), 24)
+	require.GreaterOrEqual(t, len(all), 45)
 	names, perKind := map[string]bool{}, map[work.Kind]int{}
 	for _, one := range all {
 		names[one.Name] = true
@@ -26,6 +28,8 @@ func TestEveryTemplateIsWholeAndSound(t *testing.T) {
 		t.Run(one.Key, func(t *testing.T) {
 			require.Empty(t, one.Check())
 			require.NotEmpty(t, one.About)
+			require.NotEmpty(t, one.For)
+			require.NotEmpty(t, one.Bring)
 			require.NotEmpty(t, one.Body.Method)
 			require.NotEmpty(t, one.Body.Wrong)
 			require.NotEmpty(t, one.Body.Cautions)
@@ -37,12 +41,13 @@ func TestEveryTemplateIsWholeAndSound(t *testing.T) {
 			require.GreaterOrEqual(t, len(ladder), 4)
 			require.LessOrEqual(t, len(ladder), 45)
 			require.Empty(t, work.Of(one.Kind).Missing(one.Definition, ladder))
-			steps := make([]progression.Step, len(ladder))
-			for i, c := range ladder {
-				steps[i] = progression.Step{ID: string(rune('a' + i)), Rev: 1, Criteria: c}
-			}
-			for _, l := range progression.Lints(steps, progression.Case{}) {
-				t.Errorf("step %d: %s %v", l.Step+1, l.Code, steps[l.Step].Criteria.Values)
+			for age, weeks := range map[string]float64{"nine weeks": 9, "five months": 22, "three years": 156, "eleven years": 572} {
+				for _, space := range []float64{0, 5} {
+					c := progression.Case{Weeks: weeks, Space: space, MaxHeight: progression.HeightLimit(weeks, 0, false)}
+					for _, fault := range faults(t, one, c) {
+						t.Errorf("%s, %v m: %s", age, space, fault)
+					}
+				}
 			}
 			for _, need := range one.Body.Needs {
 				require.True(t, names[need.Skill], "%s is a template of its own", need.Skill)
@@ -62,4 +67,20 @@ func TestEveryTemplateIsWholeAndSound(t *testing.T) {
 			require.Equal(t, one.Tracks, back.Tracks)
 		})
 	}
+}
+
+// faults are what is not sound about a template's ladder in a case.
+func faults(t *testing.T, one library.Template, c progression.Case) (list []string) {
+	t.Helper()
+	ladder, problems := one.LadderFor(c)
+	require.Empty(t, problems)
+	require.NotEmpty(t, ladder)
+	steps := make([]progression.Step, len(ladder))
+	for i, c := range ladder {
+		steps[i] = progression.Step{ID: string(rune('a' + i)), Rev: 1, Criteria: c}
+	}
+	for _, l := range progression.Lints(steps, one.Case(c)) {
+		list = append(list, fmt.Sprintf("step %d is %s: %v", l.Step+1, l.Code, steps[l.Step].Criteria.Values))
+	}
+	return list
 }

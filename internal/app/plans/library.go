@@ -7,7 +7,9 @@ import (
 	"strings"
 
 	"patientfox/core/criteria"
+	"patientfox/core/decision"
 	"patientfox/core/library"
+	"patientfox/core/outlook"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/work"
@@ -95,6 +97,8 @@ type TemplateView struct {
 	Kind, KindLabel string
 	Ticks           []string
 	Method          string
+	For, Bring      string
+	Takes           string // how long it usually takes
 	Ladder          LadderView
 	Tracks          []string
 	Rule            string
@@ -131,11 +135,34 @@ func (p *Cases) Template(ctx context.Context, from string) (v TemplateView, err 
 		Pay:        phrase.Strategy(t.Body.Pay, 1),
 		Management: t.Body.Management, Props: t.Body.Props, Cautions: t.Body.Cautions, Wrong: t.Body.Wrong,
 	}
+	v.For, v.Bring = t.For, t.Bring
+	if v.Takes, err = takes(ctx, *t, made); err != nil {
+		return v, err
+	}
 	for _, n := range t.Body.Needs {
 		v.Needs = append(v.Needs, "“"+n.Skill+"”: "+phrase.NeedOf(n))
 	}
 	v.Dogs, err = p.dogNames(ctx, q)
 	return v, err
+}
+
+// usualDogs is how many simulated dogs say how long a template takes.
+const usualDogs = 60
+
+// takes says how many sessions simulated dogs without a record need for a ladder, of which half and four in five of them.
+func takes(ctx context.Context, t library.Template, made []criteria.Criteria) (string, error) {
+	var rules []decision.Rule
+	for i, c := range made {
+		rule, _ := t.Body.RuleAt(progression.Step{Criteria: c, Safety: i < len(t.Safety) && t.Safety[i]})
+		rules = append(rules, rule)
+	}
+	course := outlook.UsualCourse(rules)
+	course.Calm = work.Of(t.Kind).ByState
+	f, err := outlook.FitTo(nil, outlook.Heights(len(rules)), 1).Look(ctx, course, usualDogs, 1, nil)
+	if err != nil {
+		return "", err
+	}
+	return phrase.Takes(f.Sessions.Lo, f.Sessions.Mid, f.Sessions.Hi, outlook.MaxSessions), nil
 }
 
 // TemplateFile writes a template as a file.
