@@ -403,6 +403,22 @@ func (w Words) Lint(l progression.Lint) (says, fix string) {
 	return string(l.Code), "Mend it"
 }
 
+// fixes say how all faults of one sort are mended.
+var fixes = map[progression.LintCode]string{
+	progression.LintTwoRaised: "Raise one thing at a time",
+	progression.LintJump:      "Put half steps where it jumps",
+	progression.LintNew:       "Ease what comes with something new",
+	progression.LintNoHarder:  "Remove what is not harder",
+	progression.LintGear:      "Fade the gear one piece at a time",
+	progression.LintAge:       "Shorten holds to the dog's age",
+	progression.LintGrowth:    "Grow by half at most",
+	progression.LintFirst:     "Begin with an easy step",
+	progression.LintMeasure:   "Give each step something to measure",
+}
+
+// FixAll names the press that mends all n faults of one sort.
+func FixAll(code progression.LintCode, n int) string { return fmt.Sprintf("%s (%d)", fixes[code], n) }
+
 // Fit says what a ladder does otherwise than it was asked.
 func (w Words) Fit(f progression.Fit) string {
 	was, now, name := w.Units.Say(f.Dim, f.Was), w.Units.Say(f.Dim, f.Now), strings.ToLower(f.Dim.Label)

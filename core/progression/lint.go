@@ -25,6 +25,11 @@ const (
 	LintMeasure   LintCode = "measure"    // it names nothing that a trial of its work could be measured by
 )
 
+// LintCodes lists the lints in the order in which pages show them.
+var LintCodes = []LintCode{
+	LintFirst, LintMeasure, LintTwoRaised, LintJump, LintNew, LintNoHarder, LintGear, LintAge, LintGrowth, LintNeed,
+}
+
 // FixKind is how a lint's fix changes the ladder.
 type FixKind string
 

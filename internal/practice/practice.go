@@ -10,6 +10,7 @@ import (
 	"patientfox/internal/app"
 	"patientfox/internal/app/dogs"
 	"patientfox/internal/app/insight"
+	"patientfox/internal/app/ladders"
 	"patientfox/internal/app/people"
 	"patientfox/internal/app/plans"
 	"patientfox/internal/app/rewards"
@@ -22,6 +23,7 @@ type (
 	base          = app.Practice
 	dogCases      = dogs.Cases
 	planCases     = plans.Cases
+	ladderCases   = ladders.Cases
 	sessionCases  = sessions.Cases
 	rewardCases   = rewards.Cases
 	scheduleCases = schedule.Cases
@@ -34,6 +36,7 @@ type Practice struct {
 	*base
 	*dogCases
 	*planCases
+	*ladderCases
 	*sessionCases
 	*rewardCases
 	*scheduleCases
@@ -47,7 +50,7 @@ func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() tim
 	if err != nil {
 		return nil, err
 	}
-	return &Practice{p, dogs.New(p), plans.New(p), sessions.New(p), rewards.New(p), schedule.New(p), insight.New(p), people.New(p)}, nil
+	return &Practice{p, dogs.New(p), plans.New(p), ladders.New(p), sessions.New(p), rewards.New(p), schedule.New(p), insight.New(p), people.New(p)}, nil
 }
 
 // Close cancels computations that are under way. The store is closed by who opened it.

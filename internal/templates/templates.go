@@ -29,6 +29,18 @@ func Find(key string) (library.Template, bool) {
 	return library.Template{}, false
 }
 
+// First are the keys of three plans that suit a dog with none, by its age in weeks (0 where it is unknown): the marker and attention, then
+// something to do for a pup, something to rest on for a grown dog, something gentle for an old one.
+func First(weeks float64) []string {
+	switch {
+	case weeks > 0 && weeks < 26:
+		return []string{"charge-the-marker", "name-means-look", "sit"}
+	case weeks >= 9*52:
+		return []string{"charge-the-marker", "nose-to-palm", "find-and-show"}
+	}
+	return []string{"charge-the-marker", "name-means-look", "settle-on-a-mat"}
+}
+
 func load() []library.Template {
 	entries, err := files.ReadDir(".")
 	if err != nil {

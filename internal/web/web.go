@@ -30,6 +30,7 @@ import (
 	"patientfox/internal/web/settings"
 	"patientfox/internal/web/sheet"
 	"patientfox/internal/web/shell"
+	"patientfox/internal/web/table"
 	"patientfox/internal/web/today"
 	"patientfox/internal/web/week"
 )
@@ -113,6 +114,7 @@ func mount(app *fiber.App, sh *shell.Shell, p *practice.Practice, o Options) {
 	dogs.Mount(app, sh, p)
 	ladder.Mount(app, sh, p)
 	plan.Mount(app, sh, p)
+	table.Mount(app, sh, p)
 	pay.Mount(app, sh, p)
 	progress.Mount(app, sh, p)
 	evidence.Mount(app, sh, p)

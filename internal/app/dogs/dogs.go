@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"patientfox/core/criteria"
+	"patientfox/core/reinforce"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
@@ -48,9 +49,19 @@ func (p *Cases) AddDog(ctx context.Context, t form.Typed) (string, error) {
 	if err != nil {
 		return "", err
 	}
+	food, chosen := reinforce.FindUsualFood(t.Text("food"))
+	if !chosen && t.Text("food") != "" {
+		return "", &form.Invalid{Problems: map[string]string{"food": "Choose one of the list."}}
+	}
 	return p.Once(ctx, t, func(q store.Q) (string, error) {
 		d.ID, d.Made = app.NewID(), p.Ms()
-		return d.ID, q.AddDog(ctx, d)
+		if err := q.AddDog(ctx, d); err != nil || !chosen {
+			return d.ID, err
+		}
+		return d.ID, q.AddReward(ctx, store.Reward{
+			ID: app.NewID(), Dog: d.ID, Name: food.Name, Kind: string(reinforce.Food), Grams: food.Grams, Kcal: food.Kcal, Contains: "[]",
+			NotAt: "[]", Made: p.Ms(),
+		})
 	})
 }
 

@@ -16,6 +16,7 @@ import (
 	"patientfox/core/work"
 	"patientfox/internal/app"
 	"patientfox/internal/store"
+	"patientfox/internal/templates"
 )
 
 // DogRow is one dog in the list.
@@ -111,7 +112,11 @@ type DogView struct {
 	Glance          string          // what is due, stuck and neglected, in a line
 	Skills          []app.SkillNode // of the map of prerequisites
 	Needs           []app.SkillNeed
+	First           []FirstSkill // to begin with, where it has no plan
 }
+
+// FirstSkill is a plan of the library that suits a dog with none.
+type FirstSkill struct{ From, Name, About string }
 
 // Dog shows one dog: flags first, then every skill.
 func (p *Cases) Dog(ctx context.Context, id string) (DogView, error) {
@@ -161,6 +166,13 @@ func (p *Cases) makeDog(ctx context.Context, id string) (v DogView, err error) {
 		v.Plans = append(v.Plans, row)
 	}
 	v.Glance = glance(v.Plans)
+	if len(v.Plans) == 0 {
+		for _, key := range templates.First(app.WeeksOld(d.Born, today)) {
+			if one, ok := templates.Find(key); ok {
+				v.First = append(v.First, FirstSkill{key, one.Name, one.About})
+			}
+		}
+	}
 	away, err := q.PlansAway(ctx, id, app.RowsShown)
 	if err != nil {
 		return v, err

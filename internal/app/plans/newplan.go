@@ -34,6 +34,7 @@ type NewPlanView struct {
 	AfterError []string
 	CueWays    []string
 	Library    []TemplateGroup // where nothing was chosen yet
+	There      string          // the plan that the dog has for this skill
 	Preview    *LadderView
 	NotYet     []string // why there is no preview
 }
@@ -83,6 +84,9 @@ func (p *Cases) NewPlan(ctx context.Context, dog string, t form.Typed) (v NewPla
 	}
 	if v.Typed.Text("leg1_make") == "" && from == nil {
 		form.FirstGenerator(v.Typed, kind)
+	}
+	if v.There, err = planFor(ctx, q, d.ID, v.Typed.Text("skill")); err != nil {
+		return v, err
 	}
 	f.Case = newCase(f, d, s.Day(p.Ms()), kind, v.Typed, from)
 	v.preview(f, kind, from, s.Words())
@@ -194,6 +198,12 @@ func (p *Cases) AddPlan(ctx context.Context, dog string, t form.Typed) (string, 
 	}
 	body := bodyFrom(from, kind, steps)
 	return p.Once(ctx, t, func(q store.Q) (string, error) {
+		if there, err := planFor(ctx, q, dog, name); err != nil {
+			return "", err
+		} else if there != "" && t.Text("twice") == "" {
+			text := fmt.Sprintf("%s has a plan for this already. Is another side meant, or a second plan?", d.Name)
+			return "", &form.Invalid{Problems: map[string]string{"twice": text}}
+		}
 		if skill == nil {
 			var err error
 			if skill, err = p.addSkill(ctx, q, name, kind, def, s.Person); err != nil {
@@ -207,6 +217,53 @@ func (p *Cases) AddPlan(ctx context.Context, dog string, t form.Typed) (string, 
 		}
 		return plan.ID, p.StandAll(ctx, q, plan.ID)
 	})
+}
+
+// planFor is the plan that a dog has for a skill of a name, "" for none.
+func planFor(ctx context.Context, q store.Q, dog, skill string) (string, error) {
+	plans, err := q.Plans(ctx, []string{dog}, app.PlansLooked)
+	for _, one := range plans {
+		if strings.EqualFold(one.SkillName, skill) {
+			return one.Main, err
+		}
+	}
+	return "", err
+}
+
+// MaxSeveral is how many plans are laid out at once.
+const MaxSeveral = 12
+
+// AddPlans lays out the ticked templates for a dog, each as its own form proposes it, and returns how many. What the dog has already is
+// not laid out again.
+func (p *Cases) AddPlans(ctx context.Context, dog string, t form.Typed) (n int, err error) {
+	q := p.Store.Read()
+	var chosen []string
+	for _, field := range slices.Sorted(maps.Keys(t)) {
+		if from, ticked := strings.CutPrefix(field, "from_"); ticked && t.Text(field) != "" {
+			chosen = append(chosen, from)
+		}
+	}
+	if len(chosen) == 0 || len(chosen) > MaxSeveral {
+		text := fmt.Sprintf("Tick one skill or more, at most %d.", MaxSeveral)
+		return 0, &form.Invalid{Problems: map[string]string{"several": text}}
+	}
+	for i, from := range chosen {
+		v, err := p.NewPlan(ctx, dog, form.Typed{"from": from})
+		if err != nil {
+			return n, err
+		}
+		if there, err := planFor(ctx, q, dog, v.Typed.Text("skill")); err != nil {
+			return n, err
+		} else if there != "" {
+			continue
+		}
+		v.Typed["key"] = fmt.Sprintf("%s/%d", t.Text("key"), i)
+		if _, err := p.AddPlan(ctx, dog, v.Typed); err != nil {
+			return n, err
+		}
+		n++
+	}
+	return n, nil
 }
 
 // addSkill adds a skill with its first definition.

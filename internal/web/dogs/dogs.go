@@ -8,6 +8,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/core/reinforce"
 	"patientfox/internal/app"
 	"patientfox/internal/app/dogs"
 	"patientfox/internal/app/form"
@@ -108,10 +109,13 @@ func (s screen) showSessions(c fiber.Ctx) error {
 	return s.sh.Render(c, s.sessions, fiber.StatusOK, shell.View{Title: "Sessions of " + v.Name, Nav: "dogs", V: v})
 }
 
-type formPage struct{ ID, Name string }
+type formPage struct {
+	ID    string // "" for a new dog
+	Foods []reinforce.UsualFood
+}
 
 func (s screen) renderForm(c fiber.Ctx, status int, id string, form shell.Form) error {
-	v := shell.View{Title: "Add a dog", Nav: "dogs", V: formPage{ID: id}, Form: form}
+	v := shell.View{Title: "Add a dog", Nav: "dogs", V: formPage{ID: id, Foods: reinforce.UsualFoods}, Form: form}
 	if id != "" {
 		v.Title = "Edit " + form.Typed["name"]
 	}

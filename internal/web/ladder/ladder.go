@@ -42,6 +42,7 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		return s.showNew(c, fiber.StatusOK, shell.Form{Typed: shell.Typed(c)})
 	})
 	routes.Post("/dogs/:id/plans", s.add)
+	routes.Post("/dogs/:id/plans/several", s.addSeveral)
 	routes.Get("/plans/:id/build", func(c fiber.Ctx) error {
 		return s.showBuild(c, fiber.StatusOK, shell.Form{Typed: form.Typed{}})
 	})
@@ -181,7 +182,7 @@ func (s screen) showNew(c fiber.Ctx, status int, shown shell.Form) error {
 	}
 	view := shell.View{Title: "A new plan", Nav: "dogs"}
 	if v.Library != nil {
-		view.V = v
+		view.V, view.Form = v, shown
 		return s.sh.Render(c, s.choose, status, view)
 	}
 	shown.Typed = v.Typed
@@ -201,6 +202,20 @@ func (s screen) add(c fiber.Ctx) error {
 		return err
 	}
 	return shell.See(c, "/plans/"+id)
+}
+
+// addSeveral lays out the ticked templates.
+func (s screen) addSeveral(c fiber.Ctx) error {
+	typed := shell.Typed(c)
+	_, err := s.p.AddPlans(c.Context(), c.Params("id"), typed)
+	if again, status, ok := shell.Problems(typed, err); ok {
+		again.Typed = form.Typed{} // the page shows the choice, as nothing was chosen
+		return s.showNew(c, status, again)
+	}
+	if err != nil {
+		return err
+	}
+	return shell.See(c, "/dogs/"+c.Params("id"))
 }
 
 type buildPage struct {

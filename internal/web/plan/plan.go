@@ -5,6 +5,7 @@ package plan
 import (
 	"embed"
 	"net/url"
+	"strconv"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -108,7 +109,8 @@ type page struct {
 	RuleGroups     []ruleGroup
 	Restarts       []shell.Option
 	NewStep        string
-	Undo           int // the version that an undo goes back to, 0 for none
+	Undo           int    // the version that an undo goes back to, 0 for none
+	Copied         string // to how many dogs it was copied
 }
 
 func (s screen) show(c fiber.Ctx, status int, f forms) error {
@@ -121,6 +123,9 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 		ErrorResponses: criteria.ErrorResponses, CueWays: criteria.CueWays, Rules: ruleOptions, RuleGroups: ruleGroups(),
 		Restarts: restarts, NewStep: app.NewID(),
 		Try: f.try, All: c.Query("all") != "", Whole: c.Query("whole") != "",
+	}
+	if n, err := strconv.Atoi(c.Query("copied")); err == nil && n > 0 {
+		pg.Copied = "Copied to " + say.Count(n, "dog") + "."
 	}
 	if c.Query("undo") != "" && v.Version > 1 {
 		pg.Undo = v.Version - 1

@@ -87,6 +87,43 @@ document.addEventListener("alpine:init", () => {
     },
   }));
 
+  // A table of steps: arrows move within a column, a column that was copied elsewhere fills cells downwards.
+  Alpine.data("sheet", () => ({
+    cells(/** @type {any} */ cell) {
+      const at = cell.closest("td").cellIndex;
+      return [...this.$root.querySelectorAll("tr[data-row]")].map((row) => row.cells[at].querySelector("input, select")).filter(Boolean);
+    },
+    move(/** @type {any} */ event) {
+      const cell = event.target;
+      const by = /** @type {Record<string, number>} */ ({ ArrowDown: 1, ArrowUp: -1, Enter: 1 })[event.key];
+      if (!by || !cell.closest("tr[data-row]") || (cell.tagName === "SELECT" && event.key !== "Enter")) return;
+      event.preventDefault();
+      const column = this.cells(cell);
+      const next = column[column.indexOf(cell) + by];
+      if (next) next.focus();
+      if (next && next.select) next.select();
+    },
+    paste(/** @type {any} */ event) {
+      const cell = event.target;
+      const text = event.clipboardData.getData("text").replace(/\r/g, "").replace(/\n$/, "");
+      if (!cell.closest("tr[data-row]") || !/[\n\t]/.test(text)) return;
+      event.preventDefault();
+      const rows = [...this.$root.querySelectorAll("tr[data-row]")];
+      const top = rows.indexOf(cell.closest("tr"));
+      const left = cell.closest("td").cellIndex;
+      text.split("\n").forEach((/** @type {string} */ line, /** @type {number} */ down) => {
+        line.split("\t").forEach((value, right) => {
+          const there = rows[top + down] && rows[top + down].cells[left + right];
+          const field = there && there.querySelector("input:not([type=checkbox]), select");
+          if (field) field.value = value.trim();
+        });
+      });
+    },
+    all(/** @type {any} */ event) {
+      for (const tick of this.$root.querySelectorAll("[data-tick]")) tick.checked = event.target.checked;
+    },
+  }));
+
   // Steps are dragged by their handle, with a mouse or a thumb; the buttons beside them do the same.
   Alpine.data("reorder", () => ({
     grab(/** @type {any} */ event) {
