@@ -50,7 +50,9 @@ func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() tim
 	if err != nil {
 		return nil, err
 	}
-	return &Practice{p, dogs.New(p), plans.New(p), ladders.New(p), sessions.New(p), rewards.New(p), schedule.New(p), insight.New(p), people.New(p)}, nil
+	return &Practice{
+		p, dogs.New(p), plans.New(p), ladders.New(p), sessions.New(p), rewards.New(p), schedule.New(p), insight.New(p), people.New(p),
+	}, nil
 }
 
 // Close cancels computations that are under way. The store is closed by who opened it.

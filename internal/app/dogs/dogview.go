@@ -118,6 +118,15 @@ type DogView struct {
 // FirstSkill is a plan of the library that suits a dog with none.
 type FirstSkill struct{ From, Name, About string }
 
+func firstSkills(weeks float64) (list []FirstSkill) {
+	for _, key := range templates.First(weeks) {
+		if one, ok := templates.Find(key); ok {
+			list = append(list, FirstSkill{key, one.Name, one.About})
+		}
+	}
+	return list
+}
+
 // Dog shows one dog: flags first, then every skill.
 func (p *Cases) Dog(ctx context.Context, id string) (DogView, error) {
 	return app.Remember(ctx, p.Practice, "dog "+id, app.On[DogView](id), func() (DogView, error) { return p.makeDog(ctx, id) })
@@ -167,11 +176,7 @@ func (p *Cases) makeDog(ctx context.Context, id string) (v DogView, err error) {
 	}
 	v.Glance = glance(v.Plans)
 	if len(v.Plans) == 0 {
-		for _, key := range templates.First(app.WeeksOld(d.Born, today)) {
-			if one, ok := templates.Find(key); ok {
-				v.First = append(v.First, FirstSkill{key, one.Name, one.About})
-			}
-		}
+		v.First = firstSkills(app.WeeksOld(d.Born, today))
 	}
 	away, err := q.PlansAway(ctx, id, app.RowsShown)
 	if err != nil {

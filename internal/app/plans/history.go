@@ -56,7 +56,8 @@ type RereadRow struct {
 
 // what an edit was, for the list of versions.
 var whys = map[string]string{
-	"made": "Laid out", "copied": "Copied from another dog's plan", "save": "A step changed", "add": "A step added", "split": "A half step put in", "merge": "Two steps made one",
+	"made": "Laid out", "copied": "Copied from another dog's plan",
+	"save": "A step changed", "add": "A step added", "split": "A half step put in", "merge": "Two steps made one",
 	"mend": "A step mended", "remove": "A step taken out", "up": "Steps reordered", "down": "Steps reordered", "move": "Steps reordered",
 	"count": "A step counted anew",
 	"list":  "The words of a list changed", "rule": "Rule and pay changed", "undo": "An earlier version brought back",

@@ -154,9 +154,12 @@ func typedTemplate(f form.Figures, tmpl library.Template) form.Typed {
 // are any. A skill of the same name is used again, with its definition.
 func (p *Cases) AddPlan(ctx context.Context, dog string, t form.Typed) (string, error) {
 	q := p.Store.Read()
-	s, err := p.Profile(ctx, q)
+	s, d, err := p.WithDog(ctx, q, dog)
 	if err != nil {
 		return "", err
+	}
+	if d.Deleted != nil {
+		return "", app.ErrNotFound
 	}
 	own, err := app.OwnDimensions(ctx, q)
 	if err != nil {
@@ -171,13 +174,6 @@ func (p *Cases) AddPlan(ctx context.Context, dog string, t form.Typed) (string, 
 	kind := work.Kind(t.Text("kind"))
 	if !kind.Known() {
 		ps.Add("kind", "Choose the kind of work.")
-	}
-	d, err := q.Dog(ctx, dog)
-	if err != nil {
-		return "", app.Found(err)
-	}
-	if d.Deleted != nil {
-		return "", app.ErrNotFound
 	}
 	f := form.Figures{Units: s.Units(), All: form.DimensionsOf(own)}
 	def := f.ReadDefinition(ps, t)
@@ -198,25 +194,32 @@ func (p *Cases) AddPlan(ctx context.Context, dog string, t form.Typed) (string, 
 	}
 	body := bodyFrom(from, kind, steps)
 	return p.Once(ctx, t, func(q store.Q) (string, error) {
-		if there, err := planFor(ctx, q, dog, name); err != nil {
+		there, err := planFor(ctx, q, dog, name)
+		if err != nil {
 			return "", err
-		} else if there != "" && t.Text("twice") == "" {
+		}
+		if there != "" && t.Text("twice") == "" {
 			text := fmt.Sprintf("%s has a plan for this already. Is another side meant, or a second plan?", d.Name)
 			return "", &form.Invalid{Problems: map[string]string{"twice": text}}
 		}
 		if skill == nil {
-			var err error
 			if skill, err = p.addSkill(ctx, q, name, kind, def, s.Person); err != nil {
 				return "", err
 			}
 		}
-		plan := store.NewPlan{ID: app.NewID(), Dog: dog, Skill: skill.ID, Made: p.Ms()}
-		first := store.PlanVersion{Plan: plan.ID, Version: 1, Body: store.JSON(body), Why: "made", Made: p.Ms(), MadeBy: s.Person}
-		if err := p.addTracks(ctx, q, plan, tracks, first, steps); err != nil {
-			return "", err
-		}
-		return plan.ID, p.StandAll(ctx, q, plan.ID)
+		return p.firstVersion(ctx, q, store.NewPlan{ID: app.NewID(), Dog: dog, Skill: skill.ID, Made: p.Ms()}, tracks, body, steps, s.Person)
 	})
+}
+
+// firstVersion adds a plan with its first version and its tracks, and returns its id.
+func (p *Cases) firstVersion(
+	ctx context.Context, q store.Q, plan store.NewPlan, tracks []string, body library.Body, steps []progression.Step, by string,
+) (string, error) {
+	first := store.PlanVersion{Plan: plan.ID, Version: 1, Body: store.JSON(body), Why: "made", Made: p.Ms(), MadeBy: by}
+	if err := p.addTracks(ctx, q, plan, tracks, first, steps); err != nil {
+		return "", err
+	}
+	return plan.ID, p.StandAll(ctx, q, plan.ID)
 }
 
 // planFor is the plan that a dog has for a skill of a name, "" for none.
