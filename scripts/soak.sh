@@ -15,6 +15,8 @@ say "200 logs of four sessions of each kind of work: the pack that a phone leave
 PATIENTFOX_PACKS=200 $long -run TheDeviceLeaves ./internal/practice
 say "10 000 presses of every key on each of 16 plans"
 PATIENTFOX_PRESSES=10000 $long -run KeysPressedAtRandom ./core/session
+say "10 000 random ladders: every generator, put together in every way, for dogs from eight weeks to fourteen years"
+$long -run 'LaidOut' ./core/progression -rapid.checks=10000
 say "fuzzers, ${FUZZ:-10m} each"
 go test -run xxx -fuzz FuzzCheckAndFold -fuzzminimizetime 20x -fuzztime "${FUZZ:-10m}" ./core/record
 go test -run xxx -fuzz FuzzPack -fuzzminimizetime 20x -fuzztime "${FUZZ:-10m}" ./core/session

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"patientfox/core/decision"
+	"patientfox/core/work"
 	"patientfox/internal/practicetest"
 )
 
@@ -48,4 +49,31 @@ func TestTheDemoShowsEveryVerdictAndEveryStuckReason(t *testing.T) {
 
 func containsCode(reasons string, code decision.Code) bool {
 	return strings.Contains(reasons, `"`+string(code)+`"`)
+}
+
+// Every kind of work has a history, and no step of the demo is one that a lint advises against.
+func TestEveryKindOfWorkHasAHistoryAndEveryStepIsSound(t *testing.T) {
+	ctx := context.Background()
+	o := practicetest.Demo(t)
+	o.CatchUp(t)
+	dogs, err := o.Dogs(ctx, "")
+	require.NoError(t, err)
+	worked := map[string]int{}
+	for _, d := range dogs.Dogs {
+		dog, err := o.Dog(ctx, d.ID)
+		require.NoError(t, err)
+		for _, row := range dog.Plans {
+			v, err := o.Plan(ctx, row.ID)
+			require.NoError(t, err)
+			worked[v.Kind] = max(worked[v.Kind], len(v.Sessions))
+			for _, step := range v.Steps {
+				for _, lint := range step.Lints {
+					require.Equal(t, "need", lint.Code, "%s, %s, step %d: %s", d.Name, row.Skill, step.Number, lint.Says)
+				}
+			}
+		}
+	}
+	for _, kind := range work.All {
+		require.GreaterOrEqual(t, worked[kind.Label]+worked[string(kind.Kind)], 2, "%v", worked)
+	}
 }

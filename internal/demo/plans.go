@@ -150,15 +150,6 @@ var plans = []plan{
 			"leg1_items": "1, 2, 3, 5, 7",
 		},
 	},
-	{
-		dog: "Brine", every: 0, places: []string{"the net shed"}, hands: "Maren Oduya",
-		typed: form.Typed{
-			"skill": "Come when called", "kind": "cued", "position": "comes to within a step and stays while the collar is touched",
-			"cue":   "“Brine, here”",
-			"break": "no turn within three seconds", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "1, 2, 4, 7, 10",
-			"latency_s": "3",
-		},
-	},
 }
 
 // laidOut are plans from the library, over the other kinds of work.
@@ -192,8 +183,21 @@ var laidOut = []plan{
 		typed: form.Typed{"skill": "Ear drops", "tracks": "left ear\nright ear"},
 	},
 	{
-		dog: "Tansy", from: "steady-for-a-throw",
-		typed: form.Typed{"skill": "Steady for the mooring line", "position": "keeps its place while the mooring line flies, until sent on"},
+		dog: "Tansy", from: "steady-for-a-throw", ability: 2.4, slope: 0.35, gain: 0.03, every: 4, begins: 27, until: 3,
+		places: []string{"the net shed", "the north quay"}, hands: "Maren Oduya",
+		typed: form.Typed{
+			"skill": "Steady for the mooring line", "position": "keeps its place while the mooring line flies, until sent on",
+		},
+	},
+	{
+		dog: "Brine", ability: 1.9, slope: 0.5, gain: 0.03, every: 4, begins: 22, places: []string{"the net shed", "the north quay"},
+		hands: "Maren Oduya",
+		typed: form.Typed{
+			"skill": "Come when called", "kind": "cued", "position": "comes to within a step and stays while the collar is touched",
+			"cue":   "“Brine, here”",
+			"break": "no turn within three seconds", "leg1_make": "figures", "leg1_what": "handler", "leg1_items": "1, 2, 4, 7, 10",
+			"latency_s": "3",
+		},
 	},
 }
 

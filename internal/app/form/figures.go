@@ -32,7 +32,8 @@ func findDimension(all []criteria.Dimension, key string) (criteria.Dimension, bo
 type Figures struct {
 	Units criteria.Units
 	All   []criteria.Dimension
-	Case  progression.Case // what a ladder is laid out for
+	Case  progression.Case  // what a ladder is laid out for
+	Below *progression.Step // the step on which a ladder is laid out further, nil for none: what it asks goes on
 }
 
 // Spaces are how long the place is in which a ladder begins, m, by the word of the form; what is not there has no bound.
@@ -214,9 +215,13 @@ func (f Figures) Fits(kind work.Kind, t Typed, from *library.Template) []progres
 
 func (f Figures) layout(ps Problems, kind work.Kind, t Typed, from *library.Template) progression.Layout {
 	layout := f.readLayout(ps, kind, t)
-	if from != nil && len(from.Layout.Generators) > 0 {
+	switch {
+	case from != nil && len(from.Layout.Generators) > 0:
 		layout.Base = overBase(from.Layout.Base, layout.Base)
 		layout.Share, layout.Ease = from.Layout.Share, from.Layout.Ease
+	case f.Below != nil && t.Text("where") != "instead":
+		layout.Base = overBase(f.Below.Criteria, layout.Base)
+		layout.Base.Vary = nil
 	}
 	return layout
 }

@@ -14,12 +14,19 @@ type LadderView struct {
 	Fits  []string       // what starts or ends easier than it was asked
 }
 
-func ladderView(made []criteria.Criteria, c progression.Case, words phrase.Words) LadderView {
-	steps := app.NewSteps(made)
+// ladderView shows a ladder, laid out on the step below, if any.
+func ladderView(below *progression.Step, made []criteria.Criteria, c progression.Case, words phrase.Words) LadderView {
+	steps, first := app.NewSteps(made), 0
 	v := LadderView{Steps: app.StepsOf(steps, words)}
+	if below != nil && c.Reached > 0 {
+		steps, first = append([]progression.Step{*below}, steps...), 1
+	}
 	for _, l := range progression.Lints(steps, c) {
+		if l.Step < first {
+			continue
+		}
 		says, fix := words.Lint(l)
-		at := &v.Steps[l.Step]
+		at := &v.Steps[l.Step-first]
 		if len(at.Lints) == 0 {
 			v.Odd++
 		}

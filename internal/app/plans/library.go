@@ -131,7 +131,7 @@ func (p *Cases) Template(ctx context.Context, from string) (v TemplateView, err 
 	v = TemplateView{
 		TemplateRow: TemplateRow{From: from, Name: t.Name, About: t.About, Own: own, ID: id, Steps: len(made)},
 		Kind:        string(t.Kind), KindLabel: kind.Label, Ticks: phrase.Ticks(t.Kind, t.Definition), Method: t.Body.Method,
-		Ladder: ladderView(made, progression.Case{}, s.Words()), Tracks: t.Tracks, Rule: phrase.Rule(t.Body.Rule),
+		Ladder: ladderView(nil, made, t.Case(progression.Case{}), s.Words()), Tracks: t.Tracks, Rule: phrase.Rule(t.Body.Rule),
 		Pay:        phrase.Strategy(t.Body.Pay, 1),
 		Management: t.Body.Management, Props: t.Body.Props, Cautions: t.Body.Cautions, Wrong: t.Body.Wrong,
 	}

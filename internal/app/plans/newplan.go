@@ -107,7 +107,7 @@ func (v *NewPlanView) preview(f form.Figures, kind work.Kind, from *library.Temp
 	ps := form.Problems{}
 	made, _ := f.LaidOut(ps, kind, v.Typed, from)
 	if len(made) > 0 && len(ps) == 0 {
-		ladder := ladderView(made, f.Case, words)
+		ladder := ladderView(f.Below, made, f.Case, words)
 		for _, fit := range f.Fits(kind, v.Typed, from) {
 			ladder.Fits = append(ladder.Fits, words.Fit(fit))
 		}

@@ -215,6 +215,7 @@ func skillNames(l app.Plan, dog []app.Plan) []string {
 
 // stepFields sorts the dimensions for a step's form: first the usual ones, then everything else.
 func stepFields(f form.Figures, v *app.StepView, c criteria.Criteria, first map[criteria.Key]bool) {
+	var own []app.StepDim
 	for _, d := range f.Offered(c) {
 		unit, _ := f.Units.Of(d)
 		dim := app.StepDim{Key: string(d.Key), Label: d.Label, Unit: unit, Hint: d.Hint, Varies: criteria.Varies(d)}
@@ -224,12 +225,16 @@ func stepFields(f form.Figures, v *app.StepView, c criteria.Criteria, first map[
 				v.Lists = append(v.Lists, app.ListView{Key: string(d.Key), Label: d.Label, Items: strings.Join(d.Items, "\n")})
 			}
 		}
-		if first[d.Key] {
+		switch {
+		case c.Has(d.Key):
+			own = append(own, dim) // the step's own come first
+		case first[d.Key]:
 			v.Fields = append(v.Fields, dim)
-		} else {
+		default:
 			v.More = append(v.More, dim)
 		}
 	}
+	v.Fields = append(own, v.Fields...)
 }
 
 // mainFirst puts the plan whose ladder it is before its other tracks.

@@ -163,7 +163,7 @@ func (p *Cases) BuildSteps(ctx context.Context, plan string, t form.Typed) error
 		return err
 	}
 	ps := form.Problems{}
-	made, _ := buildsOn(l, s, p.Ms(), own).LaidOut(ps, work.Kind(l.Kind), t, nil)
+	made, _ := buildsOn(l, s, p.Ms(), own, t).LaidOut(ps, work.Kind(l.Kind), t, nil)
 	if err := ps.Err(); err != nil {
 		return err
 	}
@@ -201,13 +201,18 @@ func never(tracks []store.Plan) bool {
 	return true
 }
 
-// buildsOn reads a form that lays steps out in a plan that is there. Where the dog has worked on it the first of them need not be easy.
-func buildsOn(l app.Plan, s app.Profile, now int64, own []criteria.Dimension) form.Figures {
+// buildsOn reads a form that lays steps out in a plan that is there. Where the dog has worked on it, or they come above others, the first
+// of them need not be easy.
+func buildsOn(l app.Plan, s app.Profile, now int64, own []criteria.Dimension, t form.Typed) form.Figures {
 	c := l.Case(s.Day(now))
-	if l.Standing.Sessions > 0 {
+	if l.Standing.Sessions > 0 || t.Text("where") != "instead" {
 		c.Reached++
 	}
-	return form.Figures{Units: s.Units(), All: form.DimensionsOf(own), Case: c}
+	f := form.Figures{Units: s.Units(), All: form.DimensionsOf(own), Case: c}
+	if n := len(l.Steps); n > 0 {
+		f.Below = &l.Steps[n-1]
+	}
+	return f
 }
 
 // BuildView is the page on which steps are laid out in a plan that is there.
@@ -236,7 +241,7 @@ func (p *Cases) Build(ctx context.Context, plan string, t form.Typed) (v BuildVi
 	if l.Standing.Sessions > 0 {
 		v.Keeps = l.Reached() + 1
 	}
-	v.preview(buildsOn(l, s, p.Ms(), own), work.Kind(l.Kind), nil, s.Words())
+	v.preview(buildsOn(l, s, p.Ms(), own, t), work.Kind(l.Kind), nil, s.Words())
 	return v, nil
 }
 
