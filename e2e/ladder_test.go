@@ -15,16 +15,19 @@ import (
 var odd = map[progression.Make]form.Typed{
 	progression.MakeRamp:     {"kind": "held", "leg1_what": "duration", "leg1_from": "2", "leg1_to": "15"},
 	progression.MakeCountUp:  {"kind": "walking", "leg1_to": "9"},
-	progression.MakeApproach: {"kind": "counter", "leg1_trigger_is": "the “old” winch, east: مرساة", "leg1_from": "30", "leg1_to": "8", "leg1_level": "2"},
+	progression.MakeApproach: {
+		"kind": "counter", "leg1_trigger_is": "the “old” winch, east: مرساة", "leg1_from": "30", "leg1_to": "8", "leg1_level": "2",
+	},
 	progression.MakeFade:     {"kind": "cued", "leg1_what": "help", "leg1_items": "both hands, low\none hand: “here”\n手\nnone"},
 	progression.MakePause:    {"kind": "cued", "leg1_from": "0", "leg1_to": "3"},
 	progression.MakeLead:     {"kind": "steadiness", "leg1_from": "3", "leg1_to": "-2"},
 	progression.MakeParts: {
-		"kind": "counter", "leg1_parts": "its look, from afar: 9 m, 4 m\nits “click”: 6 m\n🔔 the bell: it rings", "leg1_together": "its “click” + its look, from afar",
+		"kind": "counter", "leg1_parts": "its look, from afar: 9 m, 4 m\nits “click”: 6 m\n🔔 the bell: it rings",
+		"leg1_together": "its “click” + its look, from afar",
 	},
 	progression.MakeSites: {
-		"kind": "handling", "leg1_from": "1", "leg1_to": "4", "leg1_items": "flank, left\npaw: “the bad one”\n尾", "leg1_tools": "a hand\nbrush, soft side",
-		"leg1_sore": "paw: “the bad one”",
+		"kind": "handling", "leg1_from": "1", "leg1_to": "4", "leg1_items": "flank, left\npaw: “the bad one”\n尾",
+		"leg1_tools": "a hand\nbrush, soft side", "leg1_sore": "paw: “the bad one”",
 	},
 	progression.MakeFigures: {"kind": "held", "leg1_what": "duration", "leg1_items": "2, 4, 12"},
 }
@@ -89,12 +92,13 @@ func TestStepsAreEditedAsATable(t *testing.T) {
 	require.Equal(t, "c1_duration", browser.Get[string](p, `document.activeElement.name`))
 	p.Eval(`(() => { const text = new DataTransfer(); text.setData("text", "4\n12\n40\n");
 		document.activeElement.dispatchEvent(new ClipboardEvent("paste", { clipboardData: text, bubbles: true, cancelable: true })) })()`)
-	require.Equal(t, "2,4,12,40", browser.Get[string](p, `[...document.querySelectorAll('[name$="_duration"]')].map((one) => one.value).join()`))
+	seconds := `[...document.querySelectorAll('[name$="_duration"]')].map((one) => one.value).join()`
+	require.Equal(t, "2,4,12,40", browser.Get[string](p, seconds))
 	p.Click("#tick-all")
 	p.Fill("#f-figure", "1")
 	p.Follow(`button[value="shift"]`)
 	p.See("4 steps changed. Not saved yet.")
-	require.Equal(t, "3,5,13,41", browser.Get[string](p, `[...document.querySelectorAll('[name$="_duration"]')].map((one) => one.value).join()`))
+	require.Equal(t, "3,5,13,41", browser.Get[string](p, seconds))
 	p.Follow(`button[value="fix:jump"]`)
 	p.See("more. Not saved yet.")
 	require.False(t, browser.Get[bool](p, `Boolean(document.querySelector('button[value^="fix:"]'))`), "nothing is left to mend")
