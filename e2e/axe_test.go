@@ -44,7 +44,7 @@ func TestNoScreenShutsAnybodyOut(t *testing.T) {
 			"new plan":      "/dogs/" + row.DogID + "/plans/new?from=stay-in-place", "library": "/library",
 			"template": "/library/walk-on-a-slack-line",
 			"lay out":  "/plans/" + row.ID + "/build",
-			"table": "/plans/" + row.ID + "/table", "copy": "/plans/" + row.ID + "/copy", "history": "/plans/" + row.ID + "/history?reread=1",
+			"table":    "/plans/" + row.ID + "/table", "copy": "/plans/" + row.ID + "/copy", "history": "/plans/" + row.ID + "/history?reread=1",
 			"verdicts": "/plans/" + row.ID + "/verdicts", "progress": "/plans/" + busy + "/progress",
 			"evidence": "/plans/" + busy + "/evidence", "outlook": "/plans/" + busy + "/outlook",
 			"all steps": "/plans/" + row.ID + "?all=1&whole=1",

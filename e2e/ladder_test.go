@@ -13,14 +13,14 @@ import (
 
 // odd is what each generator is filled with: commas, colons, quotes and other scripts in its words.
 var odd = map[progression.Make]form.Typed{
-	progression.MakeRamp:     {"kind": "held", "leg1_what": "duration", "leg1_from": "2", "leg1_to": "15"},
-	progression.MakeCountUp:  {"kind": "walking", "leg1_to": "9"},
+	progression.MakeRamp:    {"kind": "held", "leg1_what": "duration", "leg1_from": "2", "leg1_to": "15"},
+	progression.MakeCountUp: {"kind": "walking", "leg1_to": "9"},
 	progression.MakeApproach: {
 		"kind": "counter", "leg1_trigger_is": "the “old” winch, east: مرساة", "leg1_from": "30", "leg1_to": "8", "leg1_level": "2",
 	},
-	progression.MakeFade:     {"kind": "cued", "leg1_what": "help", "leg1_items": "both hands, low\none hand: “here”\n手\nnone"},
-	progression.MakePause:    {"kind": "cued", "leg1_from": "0", "leg1_to": "3"},
-	progression.MakeLead:     {"kind": "steadiness", "leg1_from": "3", "leg1_to": "-2"},
+	progression.MakeFade:  {"kind": "cued", "leg1_what": "help", "leg1_items": "both hands, low\none hand: “here”\n手\nnone"},
+	progression.MakePause: {"kind": "cued", "leg1_from": "0", "leg1_to": "3"},
+	progression.MakeLead:  {"kind": "steadiness", "leg1_from": "3", "leg1_to": "-2"},
 	progression.MakeParts: {
 		"kind": "counter", "leg1_parts": "its look, from afar: 9 m, 4 m\nits “click”: 6 m\n🔔 the bell: it rings",
 		"leg1_together": "its “click” + its look, from afar",

@@ -127,6 +127,27 @@ func TestEveryGeneratorIsSound(t *testing.T) {
 	}
 }
 
+// Sore places come last, by themselves: nothing that goes over all places in turn touches one.
+func TestSorePlacesAreApart(t *testing.T) {
+	made := laidOut(t, p.Layout{Generators: []p.Generator{{
+		Make: p.MakeSites, From: 1, To: 4, Items: []string{"shoulder", "the sore paw", "flank"}, Tools: []string{"a hand", "a brush"},
+		Sore: []string{"the sore paw"},
+	}}})
+	sore := 0
+	for i, c := range made {
+		d, _ := c.Dimension(criteria.Site)
+		if len(c.Vary) > 0 {
+			require.Equal(t, []string{"shoulder", "flank"}, d.Items)
+		}
+		if c.Item(criteria.Site) == "the sore paw" {
+			sore++
+		} else {
+			require.Zero(t, sore, "step %d comes after a sore place", i+1)
+		}
+	}
+	require.Equal(t, 6, sore, "each tool, each of three holds")
+}
+
 func TestJoinedLegsRaiseOneThingAtATimeAndReachEveryGoal(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		generators := []p.Generator{

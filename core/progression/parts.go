@@ -208,7 +208,8 @@ func (b *partBuilder) way(d criteria.Dimension, parts []Part, members []int) []f
 	return values
 }
 
-// own are the figures that some parts give, easiest first: of several together the easiest and the hardest; of none the easiest of all.
+// own are the figures that some parts give, easiest first: of several together the easiest and the hardest; of none the easiest of all,
+// and as many seconds as a first step may last.
 func (b *partBuilder) own(d criteria.Dimension, parts []Part, members []int) []float64 {
 	var own []float64
 	for _, i := range members {
@@ -228,6 +229,8 @@ func (b *partBuilder) own(d criteria.Dimension, parts []Part, members []int) []f
 		own[i] *= float64(d.Harder)
 	}
 	switch {
+	case !given && d.Key == criteria.Duration:
+		return []float64{math.Min(own[len(own)-1], firstMost[d.Key])}
 	case !given:
 		return own[:1]
 	case len(members) > 1:

@@ -45,30 +45,33 @@ func (g Generator) sites(c Case, most int) (rungs, []criteria.Problem) {
 // overSites lays sites out: each by itself for the first rungs of the seconds, alone many, and all in turn from the last of those on.
 func overSites(site, tool criteria.Dimension, sound, sore []int, seconds []criteria.Criteria, alone, most int) rungs {
 	r := rungs{first: true, holds: true}
-	touch := func(s, t int, inTurn bool, over []criteria.Criteria) {
+	touch := func(site criteria.Dimension, s, t int, over []criteria.Criteria, vary ...criteria.Key) {
 		for _, step := range over {
 			step = step.WithDimension(site, float64(s)).WithDimension(tool, float64(t))
-			if inTurn {
-				step.Vary = []criteria.Key{criteria.Site}
-			}
+			step.Vary = vary
 			r.steps = append(r.steps, step)
 		}
+	}
+	turns := site // those that are touched in turn: a sore one never is
+	turns.Items = nil
+	for _, s := range sound {
+		turns.Items = append(turns.Items, site.Items[s])
 	}
 	for t := 0; t < len(tool.Items) && len(r.steps) <= most; t++ { // the builder says that there are too many
 		for _, s := range sound {
 			if len(sound) == 1 {
-				touch(s, t, false, seconds)
+				touch(site, s, t, seconds)
 			} else {
-				touch(s, t, false, seconds[:alone])
+				touch(site, s, t, seconds[:alone])
 			}
 		}
 		if len(sound) > 1 {
-			touch(sound[0], t, true, seconds[alone-1:])
+			touch(turns, 0, t, seconds[alone-1:], criteria.Site)
 		}
 	}
 	for _, s := range sore {
 		for t := range tool.Items {
-			touch(s, t, false, seconds)
+			touch(site, s, t, seconds)
 		}
 	}
 	return r
