@@ -94,7 +94,7 @@ func TestRulesAreComparedAndALongLookIsCancelled(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Demo(t))
 	p := s.Page(browser.Laptop)
-	p.Go("/plans/" + demoPlan(t, s, "Brine", "Come when called") + "/outlook")
+	p.Go("/plans/" + demoPlan(t, s, "Quill", "The anchor chain") + "/outlook")
 	p.See("too little to look ahead")
 	p.Go("/plans/" + demoPlan(t, s, "Tansy", "Wait at the ramp") + "/outlook")
 	p.Wait(`document.querySelector("#forecast table")`)

@@ -72,7 +72,7 @@ func TestFromADogToTheNextStep(t *testing.T) {
 			p.Errors() // the browser notes the 422 as a failed load
 			p.Fill("#f-name", "Tansy 🐾")
 			p.Follow(`main form button`)
-			p.See("No plan yet.")
+			p.See("What first?")
 			p.Follow(`main a[href$="/plans/new"]`)
 			p.See("What to teach Tansy")
 			p.Follow(`main a[href$="kind=held"]`)

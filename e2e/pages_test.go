@@ -22,7 +22,7 @@ func TestWhatIsPutAwayComesBack(t *testing.T) {
 	p.Go("/plans/" + plan)
 	p.Follow(`form[action="/plans/` + plan + `/away"] button`)
 	p.See("Put away (1)")
-	p.See("No plan yet.")
+	p.See("What first?")
 	p.Follow(`form[action="/plans/` + plan + `/away"] button`)
 	require.Equal(t, "/plans/"+plan, p.Path())
 	p.Go("/dogs/" + dog)

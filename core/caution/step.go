@@ -17,8 +17,11 @@ type Step struct {
 	Handled bool   // it is touched, groomed or treated
 }
 
-// powered are tools, and things that frighten, which run on a cable or a motor.
-var powered = []string{"clipper", "grinder", "dryer", "drill", "mower", "blower", "pump", "saw", "winch", "vacuum", "mixer", "sander"}
+// powered are tools, and things that frighten, which run on a cable or a motor. A clipper for claws does not: one for hair is told by what
+// else is said of it.
+var powered = []string{"grinder", "dryer", "drill", "mower", "blower", "pump", "saw", "winch", "vacuum", "mixer", "sander"}
+
+var motor = []string{"motor", "tool at work", "electric", "buzz", "hair clipper", "coat clipper"}
 
 // names tells whether a text has one of these words in it, or its plural.
 func names(text string, words []string) bool {
@@ -28,6 +31,25 @@ func names(text string, words []string) bool {
 		}
 	}
 	return false
+}
+
+// topics are what several cautions can be about: by words that all stand in one of them.
+var topics = [][]string{{"long line", "harness"}, {"unplugged"}, {"never permission to drop"}}
+
+// Once leaves out of a list what an earlier one says already: the same text, or another about the same topic.
+func Once(list []string) (kept []string) {
+	about := func(text string) int {
+		return slices.IndexFunc(topics, func(words []string) bool {
+			return !slices.ContainsFunc(words, func(word string) bool { return !strings.Contains(strings.ToLower(text), word) })
+		})
+	}
+	for _, text := range list {
+		topic := about(text)
+		if !slices.ContainsFunc(kept, func(k string) bool { return k == text || topic >= 0 && about(k) == topic }) {
+			kept = append(kept, text)
+		}
+	}
+	return kept
 }
 
 // OfStep lists the cautions of one step: said before it, and again where a later step brings another one.
@@ -50,7 +72,7 @@ func OfStep(s Step) []string {
 			"A dog that is over its threshold already when the trigger appears is not trained there: give it distance, manage, and "+
 				"plan another day.")
 	}
-	if has(s.Tool, "motor", "tool at work") || names(s.Tool+" "+s.Trigger, powered) {
+	if has(s.Tool, motor...) || names(s.Tool+" "+s.Trigger, powered) {
 		list = append(list, "A powered tool stays unplugged until it is needed, its cable out of reach.")
 	}
 	if s.Handled && has(s.Site+" "+s.Tool, "ear", "nail", "claw", "drops", "paw") {

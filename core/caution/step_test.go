@@ -18,7 +18,9 @@ func TestAStepBringsItsCautions(t *testing.T) {
 		{caution.Step{}, ""},
 		{caution.Step{Gear: "long line"}, "never wrapped round a hand"},
 		{caution.Step{Gear: "tab"}, ""},
-		{caution.Step{Handled: true, Tool: "the clippers"}, "unplugged"},
+		{caution.Step{Handled: true, Tool: "the hair clippers"}, "unplugged"},
+		{caution.Step{Handled: true, Tool: "a tool that buzzes"}, "unplugged"},
+		{caution.Step{Handled: true, Tool: "the clipper, closed"}, ""},
 		{caution.Step{Trigger: "hair dryer, off"}, "unplugged"},
 		{caution.Step{Trigger: "sawdust and pumpkins"}, ""},
 		{caution.Step{Near: true, Trigger: "gulls"}, "threshold already"},
@@ -34,6 +36,13 @@ func TestAStepBringsItsCautions(t *testing.T) {
 		require.Len(t, list, 1, "%+v", c.step)
 		require.Contains(t, list[0], c.says)
 	}
+}
+
+// Two sentences about the same thing are one too many.
+func TestACautionIsSaidOnce(t *testing.T) {
+	line := caution.OfStep(caution.Step{Gear: "long line"})[0]
+	own := "A long line goes on a body harness, away from traffic."
+	require.Equal(t, []string{own, "Stop on pain."}, caution.Once([]string{own, line, "Stop on pain.", "Stop on pain."}))
 }
 
 // How it is there brings cautions too: each once, whatever brought it, and every one leaves the word to others.

@@ -193,7 +193,7 @@ func (r Screen) cautionsFor(c session.Choice, step progression.Step) (list []str
 	if says := reinforce.Otherwise(p.PayAt(step.ID).Delivery, p.Bans[c.Place]); says != "" {
 		list = append(list, says)
 	}
-	return list
+	return caution.Once(list)
 }
 
 // modes lists what a session can be for, as options with the mode as their id.

@@ -257,7 +257,7 @@ func Cautions(l Plan, flags bool) []string {
 	if where.Flags {
 		list = append([]string{l.DogName + ": " + flag}, list...)
 	}
-	return list
+	return caution.Once(list)
 }
 
 // Missing asks for what a stranger would still have to guess of a plan.

@@ -219,6 +219,7 @@ func buildsOn(l app.Plan, s app.Profile, now int64, own []criteria.Dimension, t 
 type BuildView struct {
 	NewPlanView
 	Plan, Skill string
+	Kind        work.Kind
 	Version     int
 	Keeps       int // steps that stay: up to the one reached
 }
@@ -236,7 +237,7 @@ func (p *Cases) Build(ctx context.Context, plan string, t form.Typed) (v BuildVi
 	if t.Text("leg1_make") == "" {
 		form.FirstGenerator(t, work.Kind(l.Kind))
 	}
-	v = BuildView{Plan: plan, Skill: l.SkillName, Version: l.Version}
+	v = BuildView{Plan: plan, Skill: l.SkillName, Kind: work.Kind(l.Kind), Version: l.Version}
 	v.DogID, v.Dog, v.Typed, v.Dims, v.Units = l.Dog, l.DogName, t, form.DimensionsOf(own), s.Units()
 	if l.Standing.Sessions > 0 {
 		v.Keeps = l.Reached() + 1

@@ -6,6 +6,7 @@ import (
 	"embed"
 	"fmt"
 	"maps"
+	"slices"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -59,12 +60,18 @@ type generator struct {
 	MakeID      string
 	Form        shell.Form
 	Names       map[string]string // of its fields, by what they are
-	Dims        []dimension
+	Groups      []group           // the dimensions: those that the kind of work usually has, and all others
 	Makes       []choice
 	MakeProblem string
 	WhatProblem string
 	Grow        string
 	Moves       bool
+}
+
+// group is some entries of the list of dimensions.
+type group struct {
+	Label string
+	Dims  []dimension
 }
 
 // dimension is one entry of the list of dimensions, with what the form needs to know of it.
@@ -111,8 +118,9 @@ func makes(units criteria.Units) []choice {
 	return list
 }
 
-func generators(shown shell.Form, dims []criteria.Dimension, units criteria.Units) []generator {
+func generators(shown shell.Form, kind work.Kind, dims []criteria.Dimension, units criteria.Units) []generator {
 	var list []generator
+	usual := work.Of(kind).Keys
 	for i := 1; i <= form.MaxGenerators; i++ {
 		pre := fmt.Sprintf("leg%d_", i)
 		names := map[string]string{}
@@ -126,12 +134,17 @@ func generators(shown shell.Form, dims []criteria.Dimension, units criteria.Unit
 			MakeProblem: shown.Problems[pre+"make"], WhatProblem: shown.Problems[pre+"what"], Grow: shown.Typed[pre+"grow"],
 			Moves: shown.Typed[pre+"moves"] != "",
 		}
+		l.Groups = []group{{Label: "Usual here"}, {Label: "All others"}}
 		for _, d := range dims {
 			label := d.Label
 			if unit, _ := units.Of(d); unit != "" {
 				label += " (" + unit + ")"
 			}
-			l.Dims = append(l.Dims, dimension{string(d.Key), label, d.IsList(), string(d.Key) == l.What})
+			at := &l.Groups[1]
+			if slices.Contains(usual, d.Key) {
+				at = &l.Groups[0]
+			}
+			at.Dims = append(at.Dims, dimension{string(d.Key), label, d.IsList(), string(d.Key) == l.What})
 		}
 		list = append(list, l)
 	}
@@ -165,8 +178,8 @@ type shared struct {
 	Joins, Spaces []option
 }
 
-func sharedOf(shown shell.Form, dims []criteria.Dimension, units criteria.Units) shared {
-	return shared{generators(shown, dims, units), joins, spaces(units)}
+func sharedOf(shown shell.Form, kind work.Kind, dims []criteria.Dimension, units criteria.Units) shared {
+	return shared{generators(shown, kind, dims, units), joins, spaces(units)}
 }
 
 type newPage struct {
@@ -186,7 +199,7 @@ func (s screen) showNew(c fiber.Ctx, status int, shown shell.Form) error {
 		return s.sh.Render(c, s.choose, status, view)
 	}
 	shown.Typed = v.Typed
-	pg := newPage{NewPlanView: v, shared: sharedOf(shown, v.Dims, v.Units)}
+	pg := newPage{NewPlanView: v, shared: sharedOf(shown, work.Kind(v.Typed["kind"]), v.Dims, v.Units)}
 	pg.KindName = work.Of(work.Kind(v.Typed["kind"])).Label
 	view.V, view.Form = pg, shown
 	return s.sh.Render(c, s.create, status, view)
@@ -233,7 +246,7 @@ func (s screen) showBuild(c fiber.Ctx, status int, shown shell.Form) error {
 		shown.Typed["version"] = fmt.Sprint(v.Version)
 	}
 	return s.sh.Render(c, s.build, status, shell.View{
-		Title: "Lay out steps · " + v.Skill, Nav: "dogs", V: buildPage{v, sharedOf(shown, v.Dims, v.Units)}, Form: shown,
+		Title: "Lay out steps · " + v.Skill, Nav: "dogs", V: buildPage{v, sharedOf(shown, v.Kind, v.Dims, v.Units)}, Form: shown,
 	})
 }
 
