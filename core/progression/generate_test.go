@@ -127,6 +127,26 @@ func TestEveryGeneratorIsSound(t *testing.T) {
 	}
 }
 
+// Seven places and six tools fit a ladder, all places with one tool before the next, and a dimension of one's own grows by wholes.
+func TestManyPlacesAndToolsFit(t *testing.T) {
+	sites := []string{"shoulder", "chest", "flank", "ear", "foreleg", "paw", "tail"}
+	l := p.Layout{Generators: []p.Generator{{
+		Make: p.MakeSites, From: 1, To: 4, Items: sites, Tools: []string{"a hand", "fingers", "a cloth", "a brush", "a tool, off", "a tool that runs"},
+	}}}
+	made, problems := l.Steps(60)
+	require.Empty(t, problems)
+	require.LessOrEqual(t, len(made), 60)
+	for i, c := range made {
+		if c.Get(criteria.Tool) == 0 {
+			require.Less(t, i, 10, "the bare hand first")
+		}
+	}
+	loops := criteria.Dimension{Key: "own-loops", Label: "Loops", Unit: "loops", Harder: 1, Min: 1, Max: 50}
+	for _, c := range laidOut(t, p.Layout{Generators: []p.Generator{{Make: p.MakeRamp, What: loops, From: 1, To: 12}}}) {
+		require.Equal(t, math.Trunc(c.Get("own-loops")), c.Get("own-loops"))
+	}
+}
+
 // Sore places come last, by themselves: nothing that goes over all places in turn touches one.
 func TestSorePlacesAreApart(t *testing.T) {
 	made := laidOut(t, p.Layout{Generators: []p.Generator{{

@@ -55,6 +55,52 @@ func TestWhatIsNotSoundIsNamed(t *testing.T) {
 	require.Empty(t, p.Lints(steps(c(base), worded), past), "what is harder may stand in words")
 }
 
+// A step that names no measure of its work cannot be judged. An answer with a limit, or a distraction with a time, is one.
+func TestAStepHasSomethingToMeasure(t *testing.T) {
+	held := p.Case{Reached: 1, Least: c(values{criteria.Duration: 1})}
+	bare := steps(c(values{criteria.Handler: 1}))
+	lints := p.Lints(bare, held)
+	require.Equal(t, []p.LintCode{p.LintMeasure}, codes(lints))
+	mended := p.Mend(bare, lints[0], "new")
+	require.Equal(t, 1.0, mended[0].Criteria.Get(criteria.Duration))
+	require.Equal(t, 1.0, mended[0].Criteria.Get(criteria.Handler), "and what it asked stays")
+	require.Empty(t, p.Lints(mended, held))
+	require.Empty(t, p.Lints(bare, past), "work that measures by itself")
+	require.Empty(t, p.Lints(steps(c(values{criteria.Latency: 2})), held))
+	resting := p.Case{Weeks: 9, Reached: 1, Rests: true}
+	require.Empty(t, p.Lints(steps(c(values{criteria.Duration: 300})), resting), "age sets no limit to rest")
+	require.Equal(t, []p.LintCode{p.LintAge}, codes(p.Lints(steps(c(values{criteria.Duration: 300})), p.Case{Weeks: 9, Reached: 1})))
+}
+
+// One change to several steps, and one press for all faults of a sort.
+func TestManyStepsAtOnce(t *testing.T) {
+	ladder := steps(c(values{criteria.Duration: 2}), c(values{criteria.Duration: 9}), c(values{criteria.Handler: 3}), c(values{criteria.Duration: 60}))
+	seconds := of(criteria.Duration)
+	for _, one := range []struct {
+		how  p.Change
+		x    float64
+		want []float64
+	}{
+		{p.ChangeShift, 1.5, []float64{2, 10.5, 0, 61.5}}, {p.ChangeScale, 0.5, []float64{2, 4.5, 0, 30}}, {p.ChangeSet, 7, []float64{2, 7, 7, 7}},
+	} {
+		out, problems := p.Changed(ladder, []int{1, 2, 3}, seconds, one.how, one.x)
+		require.Empty(t, problems)
+		for i, want := range one.want {
+			require.InDelta(t, want, out[i].Criteria.Get(criteria.Duration), 1e-9, "%s, step %d", one.how, i+1)
+		}
+		require.Equal(t, ladder[0], out[0])
+	}
+	same, problems := p.Changed(ladder, []int{0, 3}, seconds, p.ChangeScale, 1e4)
+	require.Len(t, problems, 2)
+	require.Equal(t, ladder, same, "with a problem nothing is changed")
+	n := 0
+	id := func() string { n++; return string(rune('A' + n)) }
+	fits := steps(c(values{criteria.Duration: 2}), c(values{criteria.Duration: 9}), c(values{criteria.Duration: 60}))
+	mended := p.MendAll(fits, past, p.LintJump, 60, id)
+	require.Empty(t, p.Lints(mended, past))
+	require.Len(t, p.MendAll(fits, past, p.LintJump, 4, id), 4, "no more than there may be")
+}
+
 func TestHoldsByAge(t *testing.T) {
 	require.InDelta(t, 10, p.HoldLimit(10), 1e-9)
 	require.InDelta(t, 16, p.HoldLimit(16), 1e-9)

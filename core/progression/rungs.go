@@ -207,7 +207,7 @@ func (g Generator) even(c Case, greedy []float64) []float64 {
 
 // grids are the figures that can be set up, in a dimension's unit, coarsest first, each with the figure from which it is used: seconds
 // and metres by halves, by wholes from ten and by fives from fifty; seconds by quarters of a minute from two minutes and by halves from
-// five; feet and paces by wholes; degrees by fives.
+// five; feet and paces by wholes; degrees by fives; all others by wholes.
 func grids(d criteria.Dimension, u criteria.Units) []struct{ from, by float64 } {
 	_, size := u.Of(d)
 	least := 0.1
@@ -221,8 +221,12 @@ func grids(d criteria.Dimension, u criteria.Units) []struct{ from, by float64 } 
 	if d.Unit == "s" {
 		list = append(list, struct{ from, by float64 }{300, 30}, struct{ from, by float64 }{120, 15})
 	}
-	if d.Unit == "°" {
+	switch d.Unit {
+	case "s", "m":
+	case "°":
 		list = append(list, struct{ from, by float64 }{0, 5})
+	default: // loops, waves: by wholes
+		list = append(list, struct{ from, by float64 }{0, 1})
 	}
 	for _, by := range []float64{5, 1, 0.5, 0.1} {
 		from := 10 * by * size
