@@ -98,7 +98,11 @@ func (r Screen) setupSteps(at, reached int) (list []SetupStep) {
 // siteAndTool is the group of a step that is not near.
 func siteAndTool(c criteria.Criteria) string {
 	var parts []string
-	for _, word := range []string{c.Item(criteria.Site), c.Item(criteria.Tool)} {
+	site := c.Item(criteria.Site)
+	if slices.Contains(c.Vary, criteria.Site) {
+		site = "in turn"
+	}
+	for _, word := range []string{site, c.Item(criteria.Tool)} {
 		if word != "" {
 			parts = append(parts, say.Upper(word))
 		}

@@ -152,6 +152,27 @@ func TestHandlingSaysWhereAndWhetherItWasOffered(t *testing.T) {
 	require.Equal(t, []int{2, 0}, []int{*two.State, two.Pays}, "let go at once: that is what it gets")
 }
 
+// All places in turn: each touch is of the one that was dealt, and so it is logged; a place chosen by hand goes before it.
+func TestPlacesInTurnAreTouchedAsTheyAreDealt(t *testing.T) {
+	d, _ := criteria.Find(criteria.Site)
+	d.Items = []string{"shoulder", "flank", "paw"}
+	all := criteria.Criteria{}.WithDimension(d, 0)
+	all.Vary = []criteria.Key{criteria.Site}
+	h := worked(t, work.Handling, decision.Calm, all, criteria.Duration, 1, 2)
+	count := map[string]int{}
+	for i := range int64(4) {
+		said := screen.Of(h.Run).View(i * 10000).Body.At
+		h.Press(work.Main, i*10000+1000)
+		h.Press(work.Main, i*10000+3000)
+		one := trials(h)[i]
+		require.Equal(t, said, one.Site, "what was shown")
+		count[one.Site]++
+	}
+	require.Len(t, count, 3, "each of three within four")
+	h.Run.Arm(session.Armed{Site: "paw"})
+	require.Equal(t, "paw", screen.Of(h.Run).View(70000).Body.At)
+}
+
 func TestExposuresArePaidWhileTheyLastAndRecoveryIsTimed(t *testing.T) {
 	h := worked(t, work.Counter, decision.Calm, criteria.Criteria{}, criteria.Trigger, 40, 30)
 	h.Press(work.Main, 1000)
