@@ -131,7 +131,8 @@ func TestEveryGeneratorIsSound(t *testing.T) {
 func TestManyPlacesAndToolsFit(t *testing.T) {
 	sites := []string{"shoulder", "chest", "flank", "ear", "foreleg", "paw", "tail"}
 	l := p.Layout{Generators: []p.Generator{{
-		Make: p.MakeSites, From: 1, To: 4, Items: sites, Tools: []string{"a hand", "fingers", "a cloth", "a brush", "a tool, off", "a tool that runs"},
+		Make: p.MakeSites, From: 1, To: 4, Items: sites,
+		Tools: []string{"a hand", "fingers", "a cloth", "a brush", "a tool, off", "a tool that runs"},
 	}}}
 	made, problems := l.Steps(60)
 	require.Empty(t, problems)

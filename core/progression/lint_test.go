@@ -74,14 +74,17 @@ func TestAStepHasSomethingToMeasure(t *testing.T) {
 
 // One change to several steps, and one press for all faults of a sort.
 func TestManyStepsAtOnce(t *testing.T) {
-	ladder := steps(c(values{criteria.Duration: 2}), c(values{criteria.Duration: 9}), c(values{criteria.Handler: 3}), c(values{criteria.Duration: 60}))
+	ladder := steps(
+		c(values{criteria.Duration: 2}), c(values{criteria.Duration: 9}), c(values{criteria.Handler: 3}), c(values{criteria.Duration: 60}),
+	)
 	seconds := of(criteria.Duration)
 	for _, one := range []struct {
 		how  p.Change
 		x    float64
 		want []float64
 	}{
-		{p.ChangeShift, 1.5, []float64{2, 10.5, 0, 61.5}}, {p.ChangeScale, 0.5, []float64{2, 4.5, 0, 30}}, {p.ChangeSet, 7, []float64{2, 7, 7, 7}},
+		{p.ChangeShift, 1.5, []float64{2, 10.5, 0, 61.5}}, {p.ChangeScale, 0.5, []float64{2, 4.5, 0, 30}},
+		{p.ChangeSet, 7, []float64{2, 7, 7, 7}},
 	} {
 		out, problems := p.Changed(ladder, []int{1, 2, 3}, seconds, one.how, one.x)
 		require.Empty(t, problems)

@@ -25,6 +25,6 @@ func (r Screen) body(phase session.Phase) *BodyView {
 	if o := r.Session().Trying; o != nil && o.Touch.Site != "" {
 		v.At = o.Touch.Site
 	}
-	v.At, _, _ = strings.Cut(v.At, ", ")
+	v.At = strings.TrimSuffix(v.At, ", "+r.Pack().Track) // a name can have a comma of its own
 	return v
 }

@@ -314,6 +314,9 @@ func (r Screen) targetLine() string {
 	if len(target) == 0 || r.Phase() != session.Idle && r.Phase() != session.Trying {
 		return ""
 	}
+	if _, site := target[criteria.Site]; site && len(target) == 1 && r.Kind().HandsOn {
+		return "" // it is what the line names anyway
+	}
 	return r.which() + ": " + strings.TrimSpace(r.say().Target(r.Ahead().Criteria, target))
 }
 

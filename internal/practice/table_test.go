@@ -97,7 +97,8 @@ func TestFiguresOfManyStepsAreChangedInTheTable(t *testing.T) {
 		"1.5 s, you beside, help: lure", "5 s, you beside", "5 s, you beside", "6.5 s, you beside, gulls, “loud”: 🐾",
 	}, names(saved))
 	var late *form.Conflict
-	require.ErrorAs(t, o.SaveTable(ctx, plan, typedTable(v, form.Typed{"c0_duration": "1.5"})), &late, "the version it was opened with is gone")
+	err = o.SaveTable(ctx, plan, typedTable(v, form.Typed{"c0_duration": "1.5"}))
+	require.ErrorAs(t, err, &late, "the version it was opened with is gone")
 }
 
 func TestAllOfOneFaultIsMendedWithOnePress(t *testing.T) {
