@@ -107,6 +107,9 @@ func (m *Meter) Begin(step, last int) {
 	}
 }
 
+// Insert says that a step was put in below: the stretch goes on, at the same step, which has one more below it.
+func (m *Meter) Insert() { m.step, m.last = m.step+1, m.last+1 }
+
 // Session begins another session.
 func (m *Meter) Session() {
 	m.session++

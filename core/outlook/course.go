@@ -162,6 +162,7 @@ type walk struct {
 	l              *Learner
 	meter          *decision.Meter // of the reached step
 	reached, today int
+	half           bool // today's step is a half step that was split off: it stays so from session to session
 	backs          int
 	// times that the reached step was left otherwise than by a step up
 	falls int
@@ -170,7 +171,7 @@ type walk struct {
 
 // begin starts a stretch at the reached step.
 func (w *walk) begin() {
-	w.today = w.reached
+	w.today, w.half = w.reached, false
 	w.meter = w.meters[w.which[w.reached]]
 	w.meter.Begin(w.reached, len(w.levels)-1)
 }
@@ -180,9 +181,12 @@ func (w *walk) session(place uint8, trials int) {
 	strange := l.been != 0 && l.been>>(place%maxPlaces)&1 == 0
 	l.Enter(place)
 	w.meter.Session()
-	w.today, w.backs = w.reached, 0
+	if w.backs = 0; !w.half {
+		w.today = w.reached
+	}
 	if strange || w.course.Gap > 7 {
-		w.today, _ = decision.StartStep(decision.Visit{Reached: w.reached, Steps: len(w.levels), Days: w.course.Gap, NewPlace: strange})
+		start, _ := decision.StartStep(decision.Visit{Reached: w.reached, Steps: len(w.levels), Days: w.course.Gap, NewPlace: strange})
+		w.today = min(w.today, start)
 	}
 	if w.today < w.reached {
 		w.regain.Begin(w.today+1, w.today+3)
@@ -247,6 +251,7 @@ func (w *walk) back(v decision.Verdict) {
 	default:
 		return
 	}
+	w.half = w.half && w.today < w.reached
 	w.regain.Begin(w.today+1, w.today+3)
 }
 
@@ -270,9 +275,8 @@ func (w *walk) take(v decision.Verdict, p float64) {
 			w.backs++
 		}
 	case decision.Split:
-		if len(w.levels) < moreLevels*len(w.course.Rules) {
-			w.split()
-		}
+		w.split()
+		return
 	}
 	if v != decision.StepUp {
 		w.falls++
@@ -281,8 +285,12 @@ func (w *walk) take(v decision.Verdict, p float64) {
 	w.meter.Session()
 }
 
-// split puts a level half way below the reached one; the dog works there.
+// split puts a level half way below the reached one. The dog works there until three met lead back up, as the application has it: the
+// reached step stays, and its stretch goes on.
 func (w *walk) split() {
+	if len(w.levels) >= moreLevels*len(w.course.Rules) {
+		return
+	}
 	i := w.reached
 	hard := w.levels[i].Hard - half(w.l.Traits)
 	if i > 0 && w.l.Form != AllOrNone {
@@ -290,6 +298,10 @@ func (w *walk) split() {
 	}
 	w.levels = slices.Insert(w.levels, i, Level{Hard: hard, id: len(w.levels)})
 	w.which = slices.Insert(w.which, i, w.which[i])
+	w.reached, w.today, w.half = i+1, i, true
+	w.meter.Insert()
+	w.regain.Begin(w.today+1, w.today+3)
+	w.regain.Session()
 }
 
 // half is how much easier half a step is, in logits, where there is none below it.
