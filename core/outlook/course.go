@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"patientfox/core/decision"
+	"patientfox/core/reinforce"
 )
 
 // Course is the work that lies ahead of a dog: the steps with their rules, and how it is gone about.
@@ -16,7 +17,10 @@ type Course struct {
 	Places  []uint8         // of sessions so far, below 64
 	Gap     int             // days from one session to the next
 	Pieces  int             // a pay
-	Calm    bool            // exposures: the rules read states
+	Pay     reinforce.Schedule
+	Rung    int  // of thinning by now, 0 for the first
+	MaxRung int  // how thin it may become, 0 for not at all
+	Calm    bool // exposures: the rules read states
 }
 
 func (c Course) heights() []float64 {
@@ -124,7 +128,7 @@ func (r *runner) walk(l *Learner, levels []Level) *walk {
 	for _, rule := range c.Rules {
 		r.which = append(r.which, slices.Index(r.kinds, rule))
 	}
-	w := &walk{runner: r, l: l, reached: c.At, today: c.At}
+	w := &walk{runner: r, l: l, reached: c.At, today: c.At, rung: max(1, c.Rung)}
 	w.begin()
 	for i, t := range c.Since {
 		if t.Opens || i == 0 {
@@ -164,6 +168,8 @@ type walk struct {
 	reached, today int
 	half           bool // today's step is a half step that was split off: it stays so from session to session
 	backs          int
+	rung           int // of thinning
+	rights         int // trials that were right, for a schedule that counts them
 	// times that the reached step was left otherwise than by a step up
 	falls int
 	seen  func(level *Level, mark decision.Mark, state int, place uint8, first bool) // may be nil
@@ -181,6 +187,9 @@ func (w *walk) session(place uint8, trials int) {
 	strange := l.been != 0 && l.been>>(place%maxPlaces)&1 == 0
 	l.Enter(place)
 	w.meter.Session()
+	if strange {
+		w.rung = 1
+	}
 	if w.backs = 0; !w.half {
 		w.today = w.reached
 	}
@@ -198,7 +207,7 @@ func (w *walk) session(place uint8, trials int) {
 		p := l.ProbMet(level, place)
 		mark := l.Toss(p)
 		right := mark <= decision.MarkLate
-		paid := right || w.course.Calm
+		paid := w.pays(right)
 		w.Trials++
 		if paid {
 			w.Pieces += w.course.Pieces
@@ -226,6 +235,23 @@ func (w *walk) session(place uint8, trials int) {
 		level := &w.levels[w.today]
 		w.take(w.meter.Ended(), l.ProbMet(level, place))
 	}
+}
+
+// pays tells whether a trial is paid: exposures always, others when they were right and the plan's schedule has their turn. A schedule that
+// is not foreseen, and the best ones, are taken by chance at their share.
+func (w *walk) pays(right bool) bool {
+	if w.course.Calm || !right {
+		return w.course.Calm
+	}
+	s := w.course.Pay.At(w.rung)
+	switch s.Way {
+	case reinforce.Fixed:
+		w.rights++
+		return (w.rights-1)%max(1, s.K) == 0
+	case reinforce.Variable, reinforce.Best:
+		return w.l.Chance() < s.PaidShare()
+	}
+	return true
 }
 
 // stateOf is what an exposure shows that went as well as a mark says; u is a number by lot.
@@ -269,6 +295,7 @@ func (w *walk) take(v decision.Verdict, p float64) {
 			return
 		}
 		w.reached++
+		w.rung = reinforce.Thinner(w.rung, max(1, w.course.MaxRung))
 	case decision.StepBack:
 		w.reached = w.meter.To()
 		if w.course.Rules[0].Kind != decision.CountUp {

@@ -10,6 +10,7 @@ import (
 
 	"patientfox/core/decision"
 	"patientfox/core/outlook"
+	"patientfox/core/reinforce"
 )
 
 func course(kind decision.Kind, steps int) outlook.Course {
@@ -49,6 +50,29 @@ func TestAForecastIsTheSameEachTime(t *testing.T) {
 	require.Greater(t, first.Trials.Mid, first.Sessions.Mid*8)
 	require.Positive(t, first.Misses.Mid)
 	require.Positive(t, first.Pieces.Mid)
+}
+
+// A schedule changes both what is eaten and what is learnt: every third paid takes more sessions and fewer treats a trial, and thinning lies
+// between.
+func TestThinnerPayIsLearntFromMoreSlowly(t *testing.T) {
+	fit := outlook.FitTo(recordOf(60, 7), outlook.Heights(8), 3)
+	at := func(pay reinforce.Schedule) outlook.Forecast {
+		c := course(decision.Set, 8)
+		c.Pay, c.MaxRung = pay, 10
+		return look(t, fit, c)
+	}
+	every := at(reinforce.Schedule{Way: reinforce.Every})
+	third := at(reinforce.Schedule{Way: reinforce.Variable, K: 3})
+	fixed := at(reinforce.Schedule{Way: reinforce.Fixed, K: 3})
+	thinned := at(reinforce.Schedule{Way: reinforce.Variable, K: 3, Thin: true})
+	require.Greater(t, third.Sessions.Mid, every.Sessions.Mid)
+	require.Greater(t, fixed.Sessions.Mid, every.Sessions.Mid)
+	require.Greater(t, third.Sessions.Mid, thinned.Sessions.Mid)
+	share := func(f outlook.Forecast) float64 { return float64(f.Pieces.Mid) / float64(f.Trials.Mid-f.Misses.Mid) }
+	require.InDelta(t, 1, share(every), 0.05)
+	require.InDelta(t, 1.0/3, share(third), 0.05)
+	require.InDelta(t, 1.0/3, share(fixed), 0.05)
+	require.Greater(t, share(thinned), share(third))
 }
 
 func TestABetterDogIsThereSooner(t *testing.T) {

@@ -75,7 +75,12 @@ var walking = Work{
 		{"Paces to the pull", "", func(t *trial.Trial) (float64, bool) { return float64(t.Paces), t.Paces > 0 && t.Pulls > 0 }},
 		{"Leash loose again", " s", seconds(func(t *trial.Trial) *float64 { return t.SlackS })},
 	},
-	shares: []Share{{Name: "Trials with a pull", Of: func(t *trial.Trial) (bool, bool) { return t.Pulls > 0, t.Paces > 0 }}},
+	shares: []Share{{Name: "Trials with a pull", Of: func(t *trial.Trial) (bool, bool) { return pulled(t), true }}},
+}
+
+// pulled tells whether there was a pull: one that was counted, or one that ended the trial. What was missed for an error of the dog's is none.
+func pulled(t *trial.Trial) bool {
+	return t.Pulls > 0 || t.Outcome == trial.Missed && len(t.Errors) == 0
 }
 
 // loose tells whether a step has come to the end of its gear: a dog without a line pulls nothing.

@@ -221,3 +221,22 @@ func TestUnfinishedSessionsAreOffered(t *testing.T) {
 	require.Equal(t, h.Session, today.Open[0].Session)
 	require.Equal(t, plan, today.Open[0].Plan)
 }
+
+// An old session does not say what comes next: its plan was worked since.
+func TestOnlyTheLastSessionSaysWhatComesNext(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, _ := o.LayOut(t, "2, 4, 6")
+	var ids []string
+	for range 2 {
+		h := o.Session(t, plan, session.Choice{})
+		o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{Take: true})
+		ids = append(ids, h.Session)
+		o.Clock.Add(24 * time.Hour)
+	}
+	first, err := o.Review(ctx, ids[0])
+	require.NoError(t, err)
+	require.NotContains(t, first.NextTime, "Step ")
+	second, err := o.Review(ctx, ids[1])
+	require.NoError(t, err)
+	require.Contains(t, second.NextTime, "Step ")
+}

@@ -302,7 +302,10 @@ func (a *account) placeNumbers() map[string]uint8 {
 const lateCourse = 10
 
 func (a *account) courseAhead(heights []float64) outlook.Course {
-	c := outlook.Course{At: a.Reached(), Heights: heights, Gap: 3, Pieces: a.Body.Pay.Piece(), Calm: a.Work().ByState}
+	c := outlook.Course{
+		At: a.Reached(), Heights: heights, Gap: 3, Pieces: a.Body.Pay.Piece(), Calm: a.Work().ByState,
+		Pay: a.Body.Pay.Schedule, Rung: a.Standing.Rung, MaxRung: a.Work().MaxRung(a.Body.Lifeline),
+	}
 	for _, s := range a.Steps {
 		rule := a.Body.Rule
 		if own, has := a.Body.RuleAt(s); has {

@@ -122,15 +122,23 @@ func (v *PayView) opens(l app.Plan, step string) {
 	v.StepName = fmt.Sprintf("Step %d: %s", opened+1, l.Words.Short(l.Steps[opened].Criteria))
 }
 
+// enoughMet is how many trials at a step say what share of them is met.
+const enoughMet = 10
+
 // attains says what rate the trials allow, and what would have to change for the planned one.
 func (v *PayView) attains(l app.Plan, trials []store.Trial, pay reinforce.Strategy, rung int) {
 	at := l.Reached()
 	cycle, n := l.Cycle(at, trials)
 	share := pay.Schedule.At(rung).PaidShare()
-	v.Cycle, v.Attainable = say.Upper(phrase.Cycle(cycle))+".", phrase.Attainable(cycle, pay.Band.Lo, share)
+	v.Cycle = say.Upper(phrase.Cycle(cycle)) + "."
 	if v.From = "Usual times, as too little was timed at this step."; n > 0 {
 		v.From = fmt.Sprintf("As timed over %s between two trials; how much of it is eating is assumed.", say.Count(n, "pause"))
 	}
+	if met, of := l.HereMet(trials); of >= enoughMet && met > 0 && !l.Work().ByState {
+		share *= float64(met) / float64(of)
+		v.From += fmt.Sprintf(" %d of %d were met here, and what is missed is not paid.", met, of)
+	}
+	v.Attainable = phrase.Attainable(cycle, pay.Band.Lo, share)
 	for _, r := range cycle.Remedies(pay.Band.Lo, share) {
 		v.Remedies = append(v.Remedies, phrase.Remedy(r))
 	}

@@ -17,6 +17,7 @@ import (
 	"patientfox/core/phrase"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
+	"patientfox/core/say"
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/internal/app"
@@ -119,7 +120,7 @@ func (p *Cases) makeReview(ctx context.Context, id string) (v ReviewView, err er
 	}
 	careful := v.file()
 	v.Flags = append(v.Flags, caution.For(caution.Where{Recorded: careful})...)
-	v.NextTime = nextTime(b, workedIn(f), s.Day(p.Ms()), s.Words())
+	v.NextTime = nextTime(b, workedIn(f), row.Day, s.Day(p.Ms()), s.Words())
 	if err := p.corrections(ctx, q, &v, log, f, b, s.Words()); err != nil {
 		return v, err
 	}
@@ -251,8 +252,8 @@ func workedIn(f *record.Session) (ids []string) {
 	return ids
 }
 
-// nextTime says where the next session of each plan opens.
-func nextTime(b derive.Book, ids []string, today string, words phrase.Words) string {
+// nextTime says where the next session of each plan opens, if this one, of a day, was its last.
+func nextTime(b derive.Book, ids []string, day, today string, words phrase.Words) string {
 	var lines []string
 	for _, id := range ids {
 		row, known := b.Plans[id]
@@ -260,6 +261,14 @@ func nextTime(b derive.Book, ids []string, today string, words phrase.Words) str
 			continue
 		}
 		l := app.Plan{Plan: row, Steps: b.Current(id), Words: words}
+		if l.Standing.LastDay > day {
+			line := "It was worked again since then: its plan says what comes next."
+			if len(ids) > 1 {
+				line = l.Name() + ": " + say.Lower(line)
+			}
+			lines = append(lines, line)
+			continue
+		}
 		at := l.Reached()
 		line := fmt.Sprintf("Step %d: %s. ", at+1, words.Step(l.Steps[at].Criteria)) + app.RowOf(l, today).Start
 		if len(ids) > 1 {
