@@ -78,7 +78,8 @@ var walking = Work{
 	shares: []Share{{Name: "Trials with a pull", Of: func(t *trial.Trial) (bool, bool) { return pulled(t), true }}},
 }
 
-// pulled tells whether there was a pull: one that was counted, or one that ended the trial. What was missed for an error of the dog's is none.
+// pulled tells whether there was a pull: one that was counted, or one that ended the trial. What was missed for an error of the dog's is
+// none.
 func pulled(t *trial.Trial) bool {
 	return t.Pulls > 0 || t.Outcome == trial.Missed && len(t.Errors) == 0
 }
