@@ -2,6 +2,7 @@ package decision
 
 import (
 	"math"
+	"slices"
 
 	"patientfox/core/evidence"
 )
@@ -26,29 +27,36 @@ type Sign string
 
 // The signs, in the order in which they are looked for.
 const (
-	OverNow       Sign = "over"      // over threshold
-	BiteRisk      Sign = "bite"      // it growled or snapped
-	RefusedBest   Sign = "refused"   // top-tier food refused once
-	SlowPays      Sign = "slow_pays" // two in a row slow or refused
-	ToyIgnored    Sign = "ignored"   // a favourite toy ignored
-	PulledHere    Sign = "pulled"    // two at one site: it is finished for today
-	PulledOften   Sign = "pulled3"   // three over all sites
-	StepBacks     Sign = "backs"     // two in one block
-	Restarts      Sign = "restarts"  // three below half of today's best count
-	ManyResets    Sign = "resets"    // three in one set
-	FoodGone      Sign = "food"      // pieces at the reserve
-	TimeGone      Sign = "time"      // planned time gone
-	SlowerNow     Sign = "slower"    // latency of the last five against the first five
-	FewerNow      Sign = "fewer"     // second half against the first
-	OverExcited   Sign = "excited"   // noted twice running
-	ExcitedAgain  Sign = "excited2"  // and again after a break
-	SaggingRate   Sign = "sagging"   // two overdue gaps in a row, and a rising state
-	RestDue       Sign = "rest"      // worked for as long as the plan says
-	noSign        Sign = ""
-	slowerBy           = 1.5
-	declineSure        = 0.97
-	declineHalf        = 8 // trials in each half at least
-	latencyTrials      = 5
+	OverNow      Sign = "over"      // over threshold
+	BiteRisk     Sign = "bite"      // it growled or snapped
+	RefusedBest  Sign = "refused"   // top-tier food refused once
+	SlowPays     Sign = "slow_pays" // two in a row slow or refused
+	ToyIgnored   Sign = "ignored"   // a favourite toy ignored
+	PulledHere   Sign = "pulled"    // two at one site: it is finished for today
+	PulledOften  Sign = "pulled3"   // three over all sites
+	StepBacks    Sign = "backs"     // two in one block
+	Restarts     Sign = "restarts"  // three below half of today's best count
+	ManyResets   Sign = "resets"    // three in one set
+	FoodGone     Sign = "food"      // pieces at the reserve
+	TimeGone     Sign = "time"      // planned time gone
+	SlowerNow    Sign = "slower"    // latency of the last five against the fourth to the eighth
+	FewerNow     Sign = "fewer"     // second half against the first
+	OverExcited  Sign = "excited"   // noted twice running
+	ExcitedAgain Sign = "excited2"  // and again after a break
+	SaggingRate  Sign = "sagging"   // two overdue gaps in a row, and a rising state
+	RestDue      Sign = "rest"      // worked for as long as the plan says
+	noSign       Sign = ""
+)
+
+// What calls a session slower or worse. A dog of constant speed and rate is told so in at most 8 % of sessions of up to 60 trials by the two
+// together, and one that falls from 0.9 to 0.5 at its 15th trial by the 30th in over half; a gradual fall is often missed.
+const (
+	slowerBy      = 1.5
+	slowerFrom    = 13 // trials
+	slowerBase    = 3  // trials left out before those that are compared with: the first are often not the usual ones
+	latencyTrials = 5
+	declineSure   = 0.993
+	declineHalf   = 8 // trials in each half at least
 )
 
 // Signs is what a running session shows.
@@ -71,7 +79,8 @@ type Signs struct {
 	Reserve   int       // pieces kept for the finish
 	PlannedS  float64   // s, 0 where no time was planned
 	GoneS     float64   // s since the session began
-	Latencies []float64 // s, of this session's trials at today's step, oldest first
+	Latencies []float64 // s, of this session's trials at today's step, oldest first; +Inf for one that was not right
+	Set       int       // trials in a set, between which slowing and decline are not looked for anew
 	Declines  float64   // how sure it is that the second half of today's step is worse than the first, by Halves; 0…1
 	Overdue   int       // gaps in a row, up to the last, that were overdue
 	Rising    bool      // the state noted last is above the one before
@@ -114,11 +123,8 @@ func Advise(s Signs) (a Advice, ok bool) {
 	case s.PlannedS > 0 && s.GoneS >= s.PlannedS-evidence.Epsilon:
 		return Advice{Sign: TimeGone, Do: EndEasily, Of: int(math.Round(s.PlannedS / 60))}, true
 	}
-	if n := len(s.Latencies); n >= 2*latencyTrials {
-		first, last := evidence.Quantile(s.Latencies[:latencyTrials], 0.5), evidence.Quantile(s.Latencies[n-latencyTrials:], 0.5)
-		if first > 0 && last > slowerBy*first+evidence.Epsilon {
-			return Advice{Sign: SlowerNow, Do: EndEasily, Part: last / first}, true
-		}
+	if times, slower := Slowing(s.Latencies, s.Set); slower {
+		return Advice{Sign: SlowerNow, Do: EndEasily, Part: times}, true
 	}
 	if s.Declines >= declineSure-evidence.Epsilon {
 		return Advice{Sign: FewerNow, Do: EndEasily, Part: s.Declines}, true
@@ -172,14 +178,32 @@ func Excite(noted []int) (e Excitement) {
 	return e
 }
 
+// Slowing tells whether a dog has become slower, and by how many times: the fastest of the last five is slower than the slowest of the
+// fourth to the eighth, and their medians are more than 1.5 times apart, from 13 trials on and as they stood at the last full set of at
+// least five. A latency of +Inf is a trial that was not right.
+func Slowing(latencies []float64, set int) (times float64, slower bool) {
+	set = max(set, latencyTrials)
+	n := len(latencies) - len(latencies)%set
+	if n < slowerFrom {
+		return 0, false
+	}
+	base, last := latencies[slowerBase:slowerBase+latencyTrials], latencies[n-latencyTrials:n]
+	before, now := evidence.Quantile(base, 0.5), evidence.Quantile(last, 0.5)
+	if before <= 0 || slices.Min(last) <= slices.Max(base)+evidence.Epsilon || now <= slowerBy*before+evidence.Epsilon {
+		return 0, false
+	}
+	if math.IsInf(now, 1) { // most of them were not right: the fastest says at least how much
+		now = slices.Min(last)
+	}
+	return now / before, !math.IsInf(now, 1)
+}
+
 // Halves are what is right of how many, in the first and in the second half of a session's trials at one step.
 type Halves struct{ Right1, N1, Right2, N2 int }
 
 // HalvesOf splits trials, oldest first, as they stood at the last full set; ok is false before there are enough.
 func HalvesOf(right []bool, set int) (h Halves, ok bool) {
-	if set < 1 {
-		set = latencyTrials
-	}
+	set = max(set, latencyTrials)
 	n := len(right) - len(right)%set
 	half := n / 2
 	for i, one := range right[:n] {

@@ -1,6 +1,9 @@
 package decision_test
 
 import (
+	"math"
+	"math/rand/v2"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -26,7 +29,8 @@ func TestStopAdviceSaysTheFirstSignThatStands(t *testing.T) {
 	}
 	_, ok := decision.Advise(calm)
 	require.False(t, ok)
-	slower := []float64{1, 1, 1, 1, 1, 2, 2, 2, 2, 2}
+	slower := append(slices.Repeat([]float64{1}, 10), slices.Repeat([]float64{2}, 5)...)
+	never := math.Inf(1)
 	for _, c := range []struct {
 		name  string
 		signs func(*decision.Signs)
@@ -48,8 +52,18 @@ func TestStopAdviceSaysTheFirstSignThatStands(t *testing.T) {
 		{"time gone", func(s *decision.Signs) { s.PlannedS, s.GoneS = 600, 600 }, decision.TimeGone, decision.EndEasily},
 		{"no time planned", func(s *decision.Signs) { s.GoneS = 6000 }, "", ""},
 		{"slower", func(s *decision.Signs) { s.Latencies = slower }, decision.SlowerNow, decision.EndEasily},
-		{"not yet ten", func(s *decision.Signs) { s.Latencies = slower[:9] }, "", ""},
-		{"one and a half times", func(s *decision.Signs) { s.Latencies = []float64{2, 2, 2, 2, 2, 3, 3, 3, 3, 3} }, "", ""},
+		{"not yet three sets", func(s *decision.Signs) { s.Latencies = slower[1:] }, "", ""},
+		{
+			"one and a half times",
+			func(s *decision.Signs) { s.Latencies = append(slices.Repeat([]float64{2}, 10), 3, 3, 3, 3, 3) }, "", "",
+		},
+		{"one as quick as before", func(s *decision.Signs) { s.Latencies = append(slices.Repeat([]float64{1}, 10), 2, 2, 1, 2, 2) }, "", ""},
+		{
+			"two not right among the last",
+			func(s *decision.Signs) { s.Latencies = append(slices.Repeat([]float64{1}, 10), 2, never, 2, never, 2) },
+			decision.SlowerNow, decision.EndEasily,
+		},
+		{"slow before too", func(s *decision.Signs) { s.Latencies = append([]float64{1, 1, 1, 1, 3, 1, 1, 1, 1, 1}, 2, 2, 2, 2, 2) }, "", ""},
 		{
 			"worse in the second half", func(s *decision.Signs) { sure(s, fill(20, func(i int) bool { return i < 10 })) },
 			decision.FewerNow, decision.EndEasily,
@@ -74,6 +88,53 @@ func TestStopAdviceSaysTheFirstSignThatStands(t *testing.T) {
 	s.Restarts, s.Best = 3, 9
 	a, _ := decision.Advise(s)
 	require.Equal(t, 7, a.Of, "best less two")
+}
+
+// What the two signs of statistics cost: told to dogs that do not tire in at most 8 % of sessions together, and to dogs that fall at once
+// in over half. Seeded.
+func TestWhatSlowingAndDeclineCost(t *testing.T) {
+	rng := rand.New(rand.NewPCG(3, 14))
+	const dogs = 1500
+	told := func(trials int, rate func(i int) float64, pace func(i int) float64) (n int) {
+		sure := map[decision.Halves]float64{}
+		for range dogs {
+			var right []bool
+			s := decision.Signs{Left: -1, Set: 5}
+			for i := range trials {
+				met := rng.Float64() < rate(i)
+				right = append(right, met)
+				latency := math.Inf(1)
+				if met {
+					latency = pace(i) * math.Exp(0.4*rng.NormFloat64())
+				}
+				s.Latencies = append(s.Latencies, latency)
+				if h, ok := decision.HalvesOf(right, 5); ok {
+					if _, known := sure[h]; !known {
+						sure[h] = h.Sure()
+					}
+					s.Declines = sure[h]
+				}
+				if _, stop := decision.Advise(s); stop {
+					n++
+					break
+				}
+			}
+		}
+		return n
+	}
+	steady := func(x float64) func(int) float64 { return func(int) float64 { return x } }
+	for _, rate := range []float64{0.7, 0.8, 0.9} {
+		require.LessOrEqual(t, told(60, steady(rate), steady(1)), dogs*8/100, "of a dog of %v", rate)
+	}
+	falls := func(i int) float64 {
+		if i < 15 {
+			return 0.9
+		}
+		return 0.5
+	}
+	require.GreaterOrEqual(t, told(30, falls, steady(1)), dogs/2)
+	tires := func(i int) float64 { return 1 + 1.2*float64(min(1, i/15)) }
+	require.GreaterOrEqual(t, told(30, steady(0.95), tires), dogs/4, "one that is suddenly twice as slow")
 }
 
 // A worse sign never makes the advice milder: leaving stays leaving, whatever else is added.

@@ -44,9 +44,9 @@ func Advice(a decision.Advice, capped string) string {
 	case decision.TimeGone:
 		return fmt.Sprintf("The %s planned are over: finish with an easy one.", say.Count(a.Of, "minute"))
 	case decision.SlowerNow:
-		return fmt.Sprintf("The last five answers took %.1f times as long as the first five: finish with an easy one.", a.Part)
+		return fmt.Sprintf("The last five answers took %.1f times as long as earlier ones: finish with an easy one.", a.Part)
 	case decision.FewerNow:
-		return fmt.Sprintf("Getting worse, %s sure: finish with an easy one.", say.Percent(a.Part))
+		return "Fewer are right than in the first half: finish with an easy one."
 	case decision.SaggingRate:
 		return "Two gaps without food, and the dog is rising: pay more, or finish."
 	}

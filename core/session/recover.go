@@ -1,6 +1,7 @@
 package session
 
 import (
+	"math"
 	"slices"
 
 	"patientfox/core/decision"
@@ -204,10 +205,14 @@ func (r *Run) look() (s decision.Signs) {
 			continue
 		}
 		right = append(right, t.Outcome.Right())
-		if t.LatencyS != nil && t.Outcome.Right() {
+		switch {
+		case !t.Outcome.Right():
+			s.Latencies = append(s.Latencies, math.Inf(1))
+		case t.LatencyS != nil:
 			s.Latencies = append(s.Latencies, *t.LatencyS)
 		}
 	}
+	s.Set = r.now.Rule.Size
 	if halves, enough := decision.HalvesOf(right, r.now.Rule.Size); enough {
 		if halves != r.halves {
 			r.halves, r.sure = halves, halves.Sure()
