@@ -2,6 +2,7 @@ package evidence_test
 
 import (
 	"math"
+	"math/rand/v2"
 	"strconv"
 	"testing"
 
@@ -37,6 +38,45 @@ func TestColdTrialsAreCountedApart(t *testing.T) {
 	require.False(t, evidence.OnlyCold(trialsOf("xmm|xmx")), "a warm one was missed too")
 	require.False(t, evidence.OnlyCold(trialsOf("xmm|mmm")), "that was another day")
 	require.False(t, evidence.OnlyCold(trialsOf("x")), "there is nothing to compare it with")
+}
+
+// A difference of cold trials is claimed of at most 5 % of dogs that have none, looked at every ten sessions, whatever their moods and
+// while they learn; and found where it is large. Seeded.
+func TestWhatTheClaimAboutColdTrialsCosts(t *testing.T) {
+	rng := rand.New(rand.NewPCG(9, 27))
+	logistic := func(x float64) float64 { return 1 / (1 + math.Exp(-x)) }
+	told := func(dogs int, cold float64) (n int) {
+		for range dogs {
+			var trials []trial.Trial
+			for session := range 40 {
+				mood := 0.65 * rng.NormFloat64()
+				for i := range 10 {
+					x := 0.5 + 0.02*float64(session%12) + mood
+					if i == 0 {
+						x += cold
+					}
+					one := trial.Trial{Outcome: trial.Missed, Session: strconv.Itoa(session), Step: strconv.Itoa(session / 12), Cold: i == 0}
+					if rng.Float64() < logistic(x) {
+						one.Outcome = trial.Met
+					}
+					trials = append(trials, one)
+				}
+				if session%10 == 9 && evidence.FirstTrials(trials).Within(trials).Clear() {
+					n++
+					break
+				}
+			}
+		}
+		return n
+	}
+	require.LessOrEqual(t, told(1000, 0), 50)
+	require.GreaterOrEqual(t, told(200, -1.5), 140)
+	missed := trialsOf("xmmmm|xmmmm|xmmmm|xmmmm|xmmmm|xmmmm")
+	hard := evidence.FirstTrials(missed).Within(missed)
+	require.Equal(t, 6, hard.Compared)
+	require.InDelta(t, 2*math.Pow(0.2, 6), hard.P, 1e-12, "none of six, each with a chance of four in five")
+	require.True(t, hard.Clear() && hard.Harder)
+	require.False(t, evidence.FirstTrial{}.Within(trialsOf("mmm|mmm")).Clear(), "nothing was missed: nothing to compare")
 }
 
 func TestLatencyAndItsTrend(t *testing.T) {

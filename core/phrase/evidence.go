@@ -27,14 +27,16 @@ func FirstTrials(f evidence.FirstTrial, only bool, word string) string {
 		line += fmt.Sprintf(" The others: %s.", Rate(f.Warm, word))
 	}
 	if f.Cold.N() >= 5 && f.Warm.N() >= 5 {
-		decline := evidence.ProbDecline(f.Warm.Met, f.Warm.N(), f.Cold.Met, f.Cold.N())
 		switch {
-		case decline >= 0.9:
+		case f.Clear() && f.Harder:
 			line += " The first one is harder: what the dog brings along is less than the session shows."
-		case decline <= 0.1:
+		case f.Clear():
 			line += " The first one is the better one: it tires, or has enough."
 		default:
 			line += " No clear difference."
+		}
+		if f.Compared > 0 {
+			line += fmt.Sprintf(" Compared within %s, where something was missed.", say.Count(f.Compared, "session"))
 		}
 	}
 	if only {

@@ -24,7 +24,11 @@ func TestSentencesOfEvidence(t *testing.T) {
 
 	good, poor := evidence.Tally{Met: 28, Late: 1, Missed: 1}, evidence.Tally{Met: 2, Helped: 1, Missed: 4}
 	tell("%s|%s", phrase.Small(7), phrase.Small(20))
-	for _, f := range []evidence.FirstTrial{{}, {Cold: poor}, {Cold: poor, Warm: good}, {Cold: good, Warm: poor}, {Cold: good, Warm: good}} {
+	for _, f := range []evidence.FirstTrial{
+		{P: 1}, {Cold: poor, P: 1}, {Cold: poor, Warm: good, P: 0.01, Compared: 9, Harder: true},
+		{Cold: good, Warm: poor, P: 0.02, Compared: 9},
+		{Cold: good, Warm: good, P: 0.4, Compared: 3},
+	} {
 		tell("%s", phrase.FirstTrials(f, false, "met"))
 	}
 	tell("%s", phrase.FirstTrials(evidence.FirstTrial{Cold: poor, Warm: good}, true, "met"))

@@ -176,7 +176,7 @@ func (a *account) bySteps() [][]trial.Trial {
 }
 
 func (a *account) coldSection() app.Section {
-	f := evidence.FirstTrials(a.trials)
+	f := evidence.FirstTrials(a.trials).Within(a.trials)
 	s := app.Section{
 		Key: "cold", Title: "Cold, and the rest", Lines: []string{phrase.FirstTrials(f, evidence.OnlyCold(a.trials), a.Work().Success())},
 		Small: smallIf(f.Cold.N()),
