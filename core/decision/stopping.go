@@ -48,8 +48,8 @@ const (
 	noSign       Sign = ""
 )
 
-// What calls a session slower or worse. A dog of constant speed and rate is told so in at most 8 % of sessions of up to 60 trials by the two
-// together, and one that falls from 0.9 to 0.5 at its 15th trial by the 30th in over half; a gradual fall is often missed.
+// What calls a session slower or worse. A dog of constant speed and rate is told so in at most 8 % of sessions of up to 60 trials by the
+// two together, and one that falls from 0.9 to 0.5 at its 15th trial by the 30th in over half; a gradual fall is often missed.
 const (
 	slowerBy      = 1.5
 	slowerFrom    = 13 // trials

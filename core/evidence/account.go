@@ -64,9 +64,9 @@ const clearCold = 0.02
 // Clear tells whether cold trials differ from the rest.
 func (f FirstTrial) Clear() bool { return f.Compared > 0 && f.P <= clearCold }
 
-// Within compares each session's cold trial with its others at that step. It asks how often the cold one would be met if it were any of them: of m
-// met among n with a chance of m ÷ n. The number met over all sessions then has a known distribution (Poisson's binomial), whatever the
-// day's mood and the step.
+// Within compares each session's cold trial with its others at that step. It asks how often the cold one would be met if it were any of
+// them: of m met among n with a chance of m ÷ n. The number met over all sessions then has a known distribution (Poisson's binomial),
+// whatever the day's mood and the step.
 func (f FirstTrial) Within(trials []trial.Trial) FirstTrial {
 	type key struct{ session, step string }
 	type group struct {

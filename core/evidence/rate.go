@@ -151,9 +151,9 @@ func ProbDecline(met1, n1, met2, n2 int) float64 {
 // turned is the distribution of one less what the other says.
 func turned(d distuv.Beta) distuv.Beta { return distuv.Beta{Alpha: d.Beta, Beta: d.Alpha} }
 
-// mean is the mean of f over a posterior, with f of x and of 1 − x; f changes more slowly than the posterior does. With x = sin²θ a density of whole counts is an even power of
-// sine and cosine, without poles, and nearly normal in θ with a standard deviation of 1 ÷ 2√(α+β): what lies beyond twelve of them is
-// nothing.
+// mean is the mean of f over a posterior, with f of x and of 1 − x; f changes more slowly than the posterior does. With x = sin²θ a
+// density of whole counts is an even power of sine and cosine, without poles, and nearly normal in θ with a standard deviation of 1 ÷
+// 2√(α+β): what lies beyond twelve of them is nothing.
 func mean(over distuv.Beta, f func(x, rest float64) float64) float64 {
 	a, b := over.Alpha, over.Beta
 	lnA, _ := math.Lgamma(a)
