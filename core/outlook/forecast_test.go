@@ -52,8 +52,8 @@ func TestAForecastIsTheSameEachTime(t *testing.T) {
 	require.Positive(t, first.Pieces.Mid)
 }
 
-// A schedule changes both what is eaten and what is learnt: every third paid takes more sessions and fewer treats a trial, and thinning lies
-// between.
+// A schedule changes both what is eaten and what is learnt: every third paid takes more sessions and fewer treats a trial, and thinning
+// lies between.
 func TestThinnerPayIsLearntFromMoreSlowly(t *testing.T) {
 	fit := outlook.FitTo(recordOf(60, 7), outlook.Heights(8), 3)
 	at := func(pay reinforce.Schedule) outlook.Forecast {
