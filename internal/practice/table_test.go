@@ -143,13 +143,15 @@ func TestAPlanIsCopiedAsItFitsEachDog(t *testing.T) {
 	require.Len(t, v.Dogs, 2)
 	_, err = o.Copy(ctx, plan, form.Typed{})
 	invalid(t, err, "dogs")
-	n, err := o.Copy(ctx, plan, form.Typed{"dog_" + pup: "on", "dog_" + old: "on"})
+	_, err = o.Copy(ctx, plan, form.Typed{"dog_" + old: "on", "start_" + old: "7"})
+	invalid(t, err, "start_"+old)
+	n, err := o.Copy(ctx, plan, form.Typed{"dog_" + pup: "on", "dog_" + old: "on", "start_" + old: "2"})
 	require.NoError(t, err)
 	require.Equal(t, 2, n)
 	_, err = o.Copy(ctx, plan, form.Typed{"dog_" + pup: "on"})
 	invalid(t, err, "dogs") // it has one
 	for dog, want := range map[string]string{
-		pup: "2 s, 3 s, 4 s, 6 s, 9 s, 10 s", old: "2 s, 4 s, 6 s, 9 s, 13 s, 19 s",
+		pup: "2 s, 3 s, 4 s, 6 s, 9 s, 10 s", old: "4 s, 6 s, 9 s, 13 s, 19 s",
 	} {
 		view, err := o.Dog(ctx, dog)
 		require.NoError(t, err)

@@ -3,6 +3,7 @@ package ladders
 import (
 	"context"
 	"encoding/json"
+	"fmt"
 	"maps"
 	"slices"
 
@@ -21,14 +22,15 @@ import (
 // CopyView is the page on which a plan is copied to other dogs.
 type CopyView struct {
 	Plan, DogID, Dog, Skill string
+	Steps                   int
 	Dogs                    []CopyDog
 }
 
 // CopyDog is a dog that a plan can be copied to.
 type CopyDog struct {
-	Field, Name string
-	Says        string // what would differ for this dog, or why it cannot have it
-	Has         bool   // it has a plan of this skill
+	Field, Start, Name string // its fields: whether it gets one, and the step that is its first
+	Says               string // what would differ for this dog, or why it cannot have it
+	Has                bool   // it has a plan of this skill
 }
 
 // fitted are the faults that are mended for each dog, in this order.
@@ -59,7 +61,7 @@ func (p *Cases) Copies(ctx context.Context, plan string) (v CopyView, err error)
 	if err != nil {
 		return v, err
 	}
-	v = CopyView{Plan: l.ID, DogID: l.Dog, Dog: l.DogName, Skill: l.SkillName}
+	v = CopyView{Plan: l.ID, DogID: l.Dog, Dog: l.DogName, Skill: l.SkillName, Steps: len(l.Steps)}
 	dogs, err := q.Dogs(ctx, "", "", app.PlansLooked)
 	if err != nil {
 		return v, err
@@ -72,7 +74,7 @@ func (p *Cases) Copies(ctx context.Context, plan string) (v CopyView, err error)
 		if d.ID == l.Dog {
 			continue
 		}
-		one := CopyDog{Field: "dog_" + d.ID, Name: d.Name, Has: has[d.ID], Says: "As it is."}
+		one := CopyDog{Field: "dog_" + d.ID, Start: "start_" + d.ID, Name: d.Name, Has: has[d.ID], Says: "As it is."}
 		made := forDog(l.Steps, p.caseOf(d, l, s))
 		switch other := differ(l.Steps, made); {
 		case one.Has:
@@ -123,6 +125,7 @@ func (p *Cases) Copy(ctx context.Context, plan string, t form.Typed) (copied int
 		return 0, err
 	}
 	var dogs []store.Dog
+	starts, ps := map[string]int{}, form.Problems{}
 	all, err := q.Dogs(ctx, "", "", app.PlansLooked)
 	if err != nil {
 		return 0, err
@@ -130,10 +133,14 @@ func (p *Cases) Copy(ctx context.Context, plan string, t form.Typed) (copied int
 	for _, d := range all {
 		if t.Text("dog_"+d.ID) != "" && d.ID != l.Dog && !has[d.ID] {
 			dogs = append(dogs, d)
+			starts[d.ID] = max(1, ps.Whole(t, "start_"+d.ID, 1, len(l.Steps), fmt.Sprintf("A step from 1 to %d.", len(l.Steps))))
 		}
 	}
 	if len(dogs) == 0 {
-		return 0, &form.Invalid{Problems: map[string]string{"dogs": "Tick one dog or more that has no plan for this yet."}}
+		ps.Add("dogs", "Tick one dog or more that has no plan for this yet.")
+	}
+	if err := ps.Err(); err != nil {
+		return 0, err
 	}
 	tracks, err := q.Tracks(ctx, l.Main)
 	if err != nil {
@@ -141,7 +148,7 @@ func (p *Cases) Copy(ctx context.Context, plan string, t form.Typed) (copied int
 	}
 	_, err = p.Once(ctx, t, func(q store.Q) (string, error) {
 		for _, d := range dogs {
-			steps, body, err := renamed(forDog(l.Steps, p.caseOf(d, l, s)), l.Body)
+			steps, body, err := renamed(forDog(l.Steps[starts[d.ID]-1:], p.caseOf(d, l, s)), l.Body)
 			if err != nil {
 				return "", err
 			}
