@@ -96,6 +96,11 @@ func TestFiguresOfManyStepsAreChangedInTheTable(t *testing.T) {
 	require.Equal(t, []string{
 		"1.5 s, you beside, help: lure", "5 s, you beside", "5 s, you beside", "6.5 s, you beside, gulls, “loud”: 🐾",
 	}, names(saved))
+	for _, ids := range []string{"a b c", strings.Repeat(v.Rows[0].ID+" ", 2), strings.Repeat(v.Rows[0].ID+" ", 70)} {
+		_, wrong, err = o.Table(ctx, plan, form.Typed{"ids": ids, "version": "1"})
+		require.NoError(t, err)
+		require.NotEmpty(t, wrong["table"], "not a table of this plan")
+	}
 	var late *form.Conflict
 	err = o.SaveTable(ctx, plan, typedTable(v, form.Typed{"c0_duration": "1.5"}))
 	require.ErrorAs(t, err, &late, "the version it was opened with is gone")

@@ -57,6 +57,8 @@ type Cell struct {
 // Fault is something that is not sound about several steps, with one press to mend it.
 type Fault struct{ Code, Label string }
 
+var tooMany = fmt.Sprintf("A plan has at most %d steps.", library.MaxSteps)
+
 // table is a ladder while its table is worked on.
 type table struct {
 	form.Figures
@@ -100,7 +102,7 @@ func (p *Cases) SaveTable(ctx context.Context, plan string, t form.Typed) error 
 			}
 		}
 		if len(tab.steps) > library.MaxSteps {
-			return nil, &form.Invalid{Problems: map[string]string{"table": fmt.Sprintf("A plan has at most %d steps.", library.MaxSteps)}}
+			return nil, &form.Invalid{Problems: map[string]string{"table": tooMany}}
 		}
 		return tab.steps, nil
 	})
@@ -155,7 +157,16 @@ func typedColumn(t form.Typed, key criteria.Key) bool {
 // stays as exact as it was.
 func (tab *table) read() {
 	var steps []progression.Step
-	for i, id := range strings.Fields(tab.t["ids"]) {
+	ids := strings.Fields(tab.t["ids"])
+	if len(ids) > library.MaxSteps {
+		ids = ids[:library.MaxSteps]
+		tab.ps.Add("table", tooMany)
+	}
+	for i, id := range ids {
+		if len(id) != 36 || slices.Contains(ids[:i], id) {
+			tab.ps.Add("table", "The table cannot be read any more. Open it anew.")
+			continue
+		}
 		one := progression.Step{
 			ID: id, Rev: 1, Criteria: criteria.Criteria{Lists: tab.seen.Lists, CustomDimensions: tab.seen.CustomDimensions},
 		}
