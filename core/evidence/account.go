@@ -68,52 +68,46 @@ func (f FirstTrial) Clear() bool { return f.Compared > 0 && f.P <= clearCold }
 // them: of m met among n with a chance of m ÷ n. The number met over all sessions then has a known distribution (Poisson's binomial),
 // whatever the day's mood and the step.
 func (f FirstTrial) Within(trials []trial.Trial) FirstTrial {
-	type key struct{ session, step string }
-	type group struct {
-		met, n    int
-		cold, was bool // it has a cold one, and that was met
+	chances := []float64{1} // of so many met
+	met, expected := 0, 0.0
+	var groups []coldGroup // of the session that is read: a cold trial comes before the others of its step
+	session := ""
+	flush := func() {
+		for _, g := range groups {
+			if g.met == 0 || g.met == g.n {
+				continue
+			}
+			f.Compared++
+			p := float64(g.met) / float64(g.n)
+			if expected += p; g.was {
+				met++
+			}
+			chances = oneMore(chances, p)
+		}
+		groups = groups[:0]
 	}
-	groups := map[key]*group{}
-	var order []key
 	for i := range trials {
 		t := &trials[i]
 		if !t.Counted() {
 			continue
 		}
-		k := key{t.Session, t.Step}
-		g := groups[k]
-		if g == nil {
-			g = &group{}
-			groups[k], order = g, append(order, k)
+		if t.Session != session {
+			flush()
+			session = t.Session
 		}
-		met := t.Outcome == trial.Met
-		g.n++
-		if met {
-			g.met++
-		}
+		isMet := t.Outcome == trial.Met
 		if t.Cold {
-			g.cold, g.was = true, met
+			groups = append(groups, coldGroup{step: t.Step, was: isMet})
+		}
+		for j := range groups {
+			if g := &groups[j]; g.step == t.Step {
+				if g.n++; isMet {
+					g.met++
+				}
+			}
 		}
 	}
-	chances := []float64{1} // of so many met
-	met, expected := 0, 0.0
-	for _, k := range order {
-		g := groups[k]
-		if !g.cold || g.met == 0 || g.met == g.n {
-			continue
-		}
-		f.Compared++
-		p := float64(g.met) / float64(g.n)
-		if expected += p; g.was {
-			met++
-		}
-		next := make([]float64, len(chances)+1)
-		for i, c := range chances {
-			next[i] += c * (1 - p)
-			next[i+1] += c * p
-		}
-		chances = next
-	}
+	flush()
 	low, high := 0.0, 0.0
 	for i, c := range chances {
 		if i <= met {
@@ -125,6 +119,23 @@ func (f FirstTrial) Within(trials []trial.Trial) FirstTrial {
 	}
 	f.P, f.Harder = math.Min(1, 2*math.Min(low, high)), float64(met) < expected
 	return f
+}
+
+// coldGroup is a session's trials at the step of a cold one, from that on.
+type coldGroup struct {
+	step   string
+	met, n int
+	was    bool // the cold one was met
+}
+
+// oneMore is the distribution of how many are met with one more, of a chance.
+func oneMore(chances []float64, p float64) []float64 {
+	next := make([]float64, len(chances)+1)
+	for i, c := range chances {
+		next[i] += c * (1 - p)
+		next[i+1] += c * p
+	}
+	return next
 }
 
 // FirstTrials counts cold trials apart: what a dog brings along, before any warm-up.

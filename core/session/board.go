@@ -118,9 +118,11 @@ func (r *Run) Site() string {
 	}
 	c := r.step().Criteria
 	site := c.Item(criteria.Site)
-	if at, inTurn := r.Target()[criteria.Site]; inTurn {
-		d, _ := c.Dimension(criteria.Site)
-		site = d.Items[int(at)]
+	if slices.Contains(c.Vary, criteria.Site) { // a target costs a look at every trial
+		if at, inTurn := r.Target()[criteria.Site]; inTurn {
+			d, _ := c.Dimension(criteria.Site)
+			site = d.Items[int(at)]
+		}
 	}
 	if site != "" && r.pack.Track != "" {
 		site += ", " + r.pack.Track
