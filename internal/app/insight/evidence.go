@@ -240,7 +240,14 @@ func (a *account) cueSection() app.Section {
 }
 
 // fades are the dimensions that take something away step by step.
-var fades = []criteria.Key{criteria.Help, criteria.Food, criteria.Gear}
+var fades = func() (keys []criteria.Key) {
+	for _, d := range criteria.Dimensions {
+		if d.Fades {
+			keys = append(keys, d.Key)
+		}
+	}
+	return keys
+}()
 
 func (a *account) errorSection() app.Section {
 	tally := tallyOf(a.trials)
