@@ -28,7 +28,7 @@ const (
 	Set     Kind = "set"      // decides on every full set of trials
 	Run     Kind = "run"      // decides on the last few trials in a row
 	Gate    Kind = "gate"     // decides on a rate over a window, from several sessions and places
-	Proof   Kind = "proof"    // decides on an exact test, for what must not fail
+	Proof   Kind = "proof"    // decides by points in rounds, for what must not fail
 	CountUp Kind = "count_up" // one more each time; a miss begins again
 	Calm    Kind = "calm"     // decides on the states of exposures
 )
@@ -58,7 +58,7 @@ type Rule struct {
 
 	Target   float64 `json:"target,omitempty"`    // proof: 0…1, the rate that is to be proved
 	Conf     float64 `json:"conf,omitempty"`      // proof: 0…1
-	LookBack int     `json:"look_back,omitempty"` // proof: trials
+	LookBack int     `json:"look_back,omitempty"` // proof: trials that a step back reads
 	BackRate float64 `json:"back_rate,omitempty"` // proof: 0…1
 	BackConf float64 `json:"back_conf,omitempty"` // proof: 0…1
 	BackMin  int     `json:"back_min,omitempty"`  // proof: trials
@@ -229,28 +229,35 @@ const (
 	BelowRate    Code = "below_rate"    // only Of of Out right
 	FewSessions  Code = "few_sessions"  // Of of Out sessions
 	FewPlaces    Code = "few_places"    // Of of Out places
-	ProofCount   Code = "proof_count"   // Of of Out met, those not logged counted as not met
-	ProofNeeds   Code = "proof_needs"   // Of more clean trials, with Out misses so far
-	LowCoverage  Code = "low_coverage"  // Of % logged; Out % is needed
+	ProofRound   Code = "proof_round"   // the proof round is the Of-th
+	ProofPoints  Code = "proof_points"  // Of of the Out points that the round needs; Of may be below 0
+	ProofCost    Code = "proof_cost"    // a trial that is not met costs Of points
+	RoundOver    Code = "round_over"    // the round is lost; each trial that was not met cost Of points
 	Unmeasured   Code = "unmeasured"    // Of of Out were logged without their times: too many for proof
 	FewCold      Code = "few_cold"      // Of of Out cold trials
 	ColdMissed   Code = "cold_missed"   // Of of the last Out cold trials met
 	NotEnded     Code = "not_ended"     // decided at the end of the session
-	CountBroken  Code = "count_broken"  // not met, Of in a row
-	CalmGoing    Code = "calm_going"    // Of of Out exposures at ease in a row
-	CalmMet      Code = "calm_met"      // the last Of at ease, Out of them expecting good
-	FewExpect    Code = "few_expect"    // Of of Out expecting good
-	FirstWary    Code = "first_wary"    // the session's first exposure was not at ease
-	Worried      Code = "worried"       // state 3
-	NotCalmer    Code = "not_calmer"    // wary Of times in the last Out, and no calmer
-	ProbeCold    Code = "probe_cold"    // the first trial of the day is the probe
-	ProbeMet     Code = "probe_met"     // met cold
-	ProbeMissed  Code = "probe_missed"  // missed cold; Of of Out repeats are in
-	ProbeKept    Code = "probe_kept"    // missed cold, then Of of Of met
-	ProbeLost    Code = "probe_lost"    // missed cold, and only Of of the Out repeats met
-	PlaceNext    Code = "place_next"    // Of is the step to try
-	PlacedBelow  Code = "placed_below"  // met up to step Of (0: none), not at step Out
-	PlacedTop    Code = "placed_top"    // met up to the last step
+
+	// Of proof as it was before it went by points; they stand in verdicts that were given then.
+	ProofCount  Code = "proof_count"  // Of of Out met, those not logged counted as not met
+	ProofNeeds  Code = "proof_needs"  // Of more clean trials, with Out misses so far
+	LowCoverage Code = "low_coverage" // Of % logged; Out % is needed
+
+	CountBroken Code = "count_broken" // not met, Of in a row
+	CalmGoing   Code = "calm_going"   // Of of Out exposures at ease in a row
+	CalmMet     Code = "calm_met"     // the last Of at ease, Out of them expecting good
+	FewExpect   Code = "few_expect"   // Of of Out expecting good
+	FirstWary   Code = "first_wary"   // the session's first exposure was not at ease
+	Worried     Code = "worried"      // state 3
+	NotCalmer   Code = "not_calmer"   // wary Of times in the last Out, and no calmer
+	ProbeCold   Code = "probe_cold"   // the first trial of the day is the probe
+	ProbeMet    Code = "probe_met"    // met cold
+	ProbeMissed Code = "probe_missed" // missed cold; Of of Out repeats are in
+	ProbeKept   Code = "probe_kept"   // missed cold, then Of of Of met
+	ProbeLost   Code = "probe_lost"   // missed cold, and only Of of the Out repeats met
+	PlaceNext   Code = "place_next"   // Of is the step to try
+	PlacedBelow Code = "placed_below" // met up to step Of (0: none), not at step Out
+	PlacedTop   Code = "placed_top"   // met up to the last step
 )
 
 // Reason is one reason with its figures.
@@ -275,8 +282,12 @@ type Question struct {
 	Step     int  // index of the stretch's step, 0 is the easiest
 	Last     int  // index of the last step
 	Ended    bool // the session is over: proof steps up only then
-	Unlogged int  // trials of the window said not to be logged: proof counts them as not met
 	Withheld int  // cues of the stretch that the trainer did not give in the end
+	// RoundsBefore are the proof rounds that were over before the stretch.
+	RoundsBefore int
+	// Unlogged are trials said not to be logged, by block of the stretch; those of "" are of the proof round under way. Proof counts
+	// them as not met.
+	Unlogged map[string]int
 	// Guarded are the trials the guards read where they are not the stretch's own (below the reached
 	// step). Nil means Trials.
 	Guarded []trial.Trial

@@ -1,6 +1,8 @@
 package decision
 
 import (
+	"slices"
+
 	"patientfox/core/evidence"
 	"patientfox/core/trial"
 )
@@ -36,9 +38,9 @@ func MarkOf(o trial.Outcome) (m Mark, ok bool) {
 // it answers as Decide does; a test holds the two together. Zero value: not usable; see NewMeter.
 type Meter struct {
 	rule       Rule
-	least      []int // proof: of n, the least met that passes; n+1 where none does
 	most       []int // proof: of n, the most right that steps back; -1 where none does
 	step, last int
+	rounds     []int // proof: by step, how many rounds were over before the stretch
 
 	n                               int // counted trials of the stretch
 	setN, setUp, setRight, setLate  int
@@ -52,13 +54,11 @@ type Meter struct {
 	winPlaces                   uint64
 	backRight                   int
 
-	ring    []seen // proof: the window
-	at      int
-	ringUp  int
-	ringOK  int // right, without cold ones
-	ringN   int // without cold ones
-	cold    int // cold trials of the stretch
-	coldMet uint8
+	ring   []seen // proof: what a step back reads
+	at     int
+	ringOK int // right, without cold ones
+	ringN  int // without cold ones
+	round  lap
 
 	states uint32 // calm: the latest ones, four bits each
 	ease   int    // at ease in a row
@@ -66,10 +66,19 @@ type Meter struct {
 	first  int    // state of this session's first exposure
 }
 
-type seen struct {
-	up, right, cold bool
-	session         int
-	place           uint8
+type seen struct{ right, cold bool }
+
+// lap is a proof round under way.
+type lap struct {
+	Points
+	number   int // 0 before its first trial
+	scored   int
+	over     bool
+	session  int // of its latest trial
+	sessions int
+	places   uint64
+	cold     int
+	coldUp   uint8 // of the latest cold ones, a bit each
 }
 
 // MaxPlaces is how many places a meter tells apart.
@@ -80,13 +89,8 @@ func NewMeter(rule Rule) *Meter {
 	m := &Meter{rule: rule}
 	switch rule.Kind {
 	case Proof:
-		m.ring = make([]seen, rule.LookBack)
-		m.least, m.most = make([]int, rule.LookBack+1), make([]int, rule.LookBack+1)
-		for n := range m.least {
-			m.least[n] = n + 1
-			for k := n; k >= 0 && n > 0 && evidence.ExactPass(k, n, rule.Target, rule.Conf); k-- {
-				m.least[n] = k
-			}
+		m.ring, m.most = make([]seen, rule.LookBack), make([]int, rule.LookBack+1)
+		for n := range m.most {
 			m.most[n] = -1
 			for k := 0; k <= n && n >= rule.BackMin && 1-evidence.ProbAtLeast(k, n, rule.BackRate) >= rule.BackConf-evidence.Epsilon; k++ {
 				m.most[n] = k
@@ -99,16 +103,45 @@ func NewMeter(rule Rule) *Meter {
 	return m
 }
 
-// Begin starts a new stretch at a step; last is the index of the last one.
+// Begin starts a new stretch at a step; last is the index of the last one. A proof round that was under way is over.
 func (m *Meter) Begin(step, last int) {
+	if m.round.number > 0 {
+		m.rounds[m.step] = m.round.number
+	}
 	*m = Meter{
-		rule: m.rule, least: m.least, most: m.most, ring: m.ring, expect: m.expect,
+		rule: m.rule, most: m.most, ring: m.ring, expect: m.expect, rounds: m.rounds,
 		step: step, last: last, session: m.session, winLast: -1,
+	}
+	m.fits(step)
+}
+
+// Anew begins with another dog, on steps of which none was proved before.
+func (m *Meter) Anew() {
+	clear(m.rounds)
+	m.round = lap{}
+}
+
+// Before says that proof rounds were over at a step already.
+func (m *Meter) Before(step, rounds int) {
+	m.fits(step)
+	m.rounds[step] = rounds
+}
+
+func (m *Meter) fits(step int) {
+	for len(m.rounds) <= step {
+		m.rounds = append(m.rounds, 0)
 	}
 }
 
-// Insert says that a step was put in below: the stretch goes on, at the same step, which has one more below it.
-func (m *Meter) Insert() { m.step, m.last = m.step+1, m.last+1 }
+// Insert says that a step was put in at an index: the stretch goes on, at the same step.
+func (m *Meter) Insert(at int) {
+	m.fits(at)
+	m.rounds = slices.Insert(m.rounds, at, 0)
+	if at <= m.step {
+		m.step++
+	}
+	m.last++
+}
 
 // Session begins another session.
 func (m *Meter) Session() {
@@ -139,7 +172,7 @@ func (m *Meter) Trial(o Mark, state int, cold bool, place uint8) Verdict {
 	case Gate:
 		v = m.gate(up, right, place)
 	case Proof:
-		v = m.proof(seen{up, right, cold, m.session, place}, o)
+		v = m.proof(seen{right, cold}, up, place)
 	case CountUp:
 		return m.edge(m.countUp(o))
 	case Calm:
@@ -269,30 +302,53 @@ func ones(bits uint64) int {
 	return n
 }
 
-func (m *Meter) proof(t seen, o Mark) Verdict {
+func (m *Meter) proof(t seen, up bool, place uint8) Verdict {
 	if m.n > len(m.ring) {
 		m.weigh(m.ring[m.at], -1)
 	}
 	m.ring[m.at] = t
 	m.at = (m.at + 1) % len(m.ring)
 	m.weigh(t, 1)
-	if t.cold {
-		m.cold++
-		m.coldMet <<= 1
-		if o == MarkMet {
-			m.coldMet |= 1
-		}
-	}
+	m.score(up, t.cold, place)
 	if m.ringOK <= m.most[m.ringN] {
 		return StepBack
 	}
 	return Repeat
 }
 
-func (m *Meter) weigh(t seen, by int) {
-	if t.up {
-		m.ringUp += by
+// score counts a trial in the proof round.
+func (m *Meter) score(up, cold bool, place uint8) {
+	r := &m.round
+	switch {
+	case r.number == 0:
+		r.number = m.rounds[m.step] + 1
+		r.Points = m.rule.PointsOf(r.number)
+	case r.over && r.session != m.session:
+		n := r.number + 1
+		*r = lap{number: n, Points: m.rule.PointsOf(n)}
+	case r.over:
+		return
 	}
+	if r.sessions == 0 || r.session != m.session {
+		r.sessions, r.session = r.sessions+1, m.session
+	}
+	r.places |= 1 << (place % MaxPlaces)
+	if up {
+		r.scored++
+	} else {
+		r.scored -= r.Cost
+	}
+	if cold {
+		r.cold++
+		r.coldUp <<= 1
+		if up {
+			r.coldUp |= 1
+		}
+	}
+	r.over = r.scored <= -overAt*r.Cost
+}
+
+func (m *Meter) weigh(t seen, by int) {
 	if !t.cold {
 		m.ringN += by
 		if t.right {
@@ -363,22 +419,15 @@ func (m *Meter) Ended() Verdict {
 	if m.rule.Kind != Proof {
 		return Repeat
 	}
-	n := min(m.n, len(m.ring))
 	if m.ringOK <= m.most[m.ringN] || m.guarded() {
 		return m.edge(StepBack)
 	}
-	if m.ringUp < m.least[n] || m.cold < coldTrials || m.coldMet&7 != 7 {
+	const all = 1<<coldTrials - 1
+	r := &m.round
+	if r.over || r.number == 0 || r.scored < r.Needs || r.cold < coldTrials || r.coldUp&all != all {
 		return Repeat
 	}
-	sessions, places := 0, uint64(0)
-	for i := range n {
-		t := m.ring[(m.at-n+i+len(m.ring))%len(m.ring)]
-		if i == 0 || t.session != m.ring[(m.at-n+i-1+len(m.ring))%len(m.ring)].session {
-			sessions++
-		}
-		places |= 1 << (t.place % MaxPlaces)
-	}
-	if sessions < m.rule.Sessions || ones(places) < m.rule.Places {
+	if r.sessions < m.rule.Sessions || ones(r.places) < m.rule.Places {
 		return Repeat
 	}
 	return m.edge(StepUp)

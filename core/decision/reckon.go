@@ -6,7 +6,7 @@ import (
 )
 
 // SureOf is the success rate that a reckoning speaks of, and SureAt how sure it would have to be: what few
-// trials can say is said of the same figures everywhere. A rule of proof brings its own.
+// trials can say is said of the same figures everywhere. A rule of proof brings its own rate.
 const (
 	SureOf = 0.8
 	SureAt = 0.9
@@ -23,18 +23,18 @@ type Reckoning struct {
 	Cold, ColdMet  int // cold trials among them
 	ColdAsked      int
 	Clean          int     // met trials in a row that the rule still asks for, from here; 0 where it was full
+	Round          *Round  // of proof
 	Target         float64 // the rate that Sure and Needed speak of
 	Sure           float64 // how likely the rate is at least Target, by these trials alone
-	Needed         int     // trials, with the misses so far, that would make that SureAt (or proof's own)
-	Exact          bool    // Needed is of the exact test
+	Needed         int     // trials, with the misses so far, that would make that SureAt
 	Logged, Missed int     // logged, and said not to be
 	Ended          int     // taken back by the trainer once the cue was given: they are in no rate
 	Unmeasured     int     // right, but logged without a measure that the step names
 }
 
 // Reckon works out the evidence behind a rule's verdict: the trials that it read, and how many of theirs were said
-// not to be logged.
-func Reckon(rule Rule, trials []trial.Trial, logged, unlogged int) Reckoning {
+// not to be logged. Where a proof round stands is taken from the verdict's reasons.
+func Reckon(rule Rule, trials []trial.Trial, logged, unlogged int, reasons []Reason) Reckoning {
 	counted := without(trials, func(t *trial.Trial) bool { return !t.Counted() })
 	r := Reckoning{Target: SureOf, Logged: logged, Missed: unlogged}
 	r.Ended = count(trials, (*trial.Trial).Ended)
@@ -75,14 +75,32 @@ func Reckon(rule Rule, trials []trial.Trial, logged, unlogged int) Reckoning {
 		r.Clean = max(0, rule.Up-row)
 	case Proof:
 		r.SessionsAsked, r.PlacesAsked, r.ColdAsked = rule.Sessions, rule.Places, coldTrials
-		r.Target, r.Exact = rule.Target, true
-		size := n + unlogged
-		r.Needed = evidence.ExactNeeded(rule.Target, rule.Conf, size-up)
-		r.Clean = max(0, r.Needed-size)
+		r.Target = rule.Target
+		if r.Round = RoundSaid(rule, reasons); r.Round != nil && !r.Round.Over {
+			r.Clean = max(0, r.Round.Needs-r.Round.Scored)
+		}
 	}
 	r.Sure = evidence.ProbAtLeast(up, n, r.Target)
-	if !r.Exact {
-		r.Needed = evidence.TrialsNeeded(r.Target, SureAt, n-up)
+	r.Needed = evidence.TrialsNeeded(r.Target, SureAt, n-up)
+	return r
+}
+
+// RoundSaid is the proof round that reasons speak of, without its trials; nil where they speak of none.
+func RoundSaid(rule Rule, reasons []Reason) *Round {
+	var r *Round
+	for _, one := range reasons {
+		switch one.Code {
+		case ProofRound:
+			r = &Round{Number: one.Of, Points: rule.PointsOf(one.Of)}
+		case ProofPoints:
+			if r != nil {
+				r.Scored = one.Of
+			}
+		case RoundOver:
+			if r != nil {
+				r.Over = true
+			}
+		}
 	}
 	return r
 }

@@ -1,14 +1,15 @@
 package decision_test
 
 import (
+	"math/rand/v2"
 	"strconv"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
 	"patientfox/core/decision"
-	"patientfox/core/evidence"
 	"patientfox/core/trial"
 )
 
@@ -78,30 +79,89 @@ func TestAGateAsksForARateFromSeveralSessions(t *testing.T) {
 	require.Contains(t, codes(ask(rule, "mmmmm|mmmml")), decision.FewPlaces)
 }
 
-func TestProofSaysWhatItStillNeeds(t *testing.T) {
+// clean are sessions of fifteen met trials, as marked reads them.
+func clean(sessions int) string {
+	return strings.TrimSuffix(strings.Repeat("mmmmmmmmmmmmmmm|", sessions), "|")
+}
+
+func TestProofGoesByPoints(t *testing.T) {
 	rule := decision.Defaults(decision.Proof)
-	long := "mmmmmmmmmmmmmmm|mmmmmmmmmmmmmmm|mmmmmmmmmmmmmmm"
-	require.Equal(t, decision.StepUp, ask(rule, long).Verdict, "forty-five clean ones")
-	require.Equal(t, decision.Repeat, ask(rule, long[1:]).Verdict)
-	short := ask(rule, "mmmmm|mmmmm|mmmmx")
-	require.Equal(t, decision.Repeat, short.Verdict)
-	require.Equal(t, decision.ProofNeeds, short.Reasons[1].Code)
-	require.Equal(t, evidence.ExactNeeded(0.95, 0.9, 1)-15, short.Reasons[1].Of, "one miss asks for more")
-	require.Equal(t, decision.Repeat,
-		ask(rule, "mmmmmmmmmmmmmmm|mmmmmmmmmmmmmmm|xmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmmm").Verdict,
-		"a cold one was missed")
-	running := decision.Decide(rule, decision.Question{Trials: marked(long), Step: 2, Last: 9})
+	require.Equal(t, decision.StepUp, ask(rule, clean(7)).Verdict, "105 points")
+	few := ask(rule, clean(6))
+	require.Equal(t, []decision.Reason{
+		{Code: decision.ProofRound, Of: 1}, {Code: decision.ProofPoints, Of: 90, Out: 97}, {Code: decision.ProofCost, Of: 30},
+	}, few.Reasons)
+	require.Equal(t, decision.Repeat, ask(rule, clean(7)+"|xmm").Verdict, "a miss costs thirty")
+	require.Equal(t, decision.Repeat, ask(rule, "lmmmmmmmmmmmmmm|"+clean(9)+"|lmmmmmmmmm").Verdict, "a cold one of the last six was late")
+	lenient := rule
+	lenient.Lenient = true
+	require.Equal(t, decision.StepUp, ask(lenient, clean(7)+"|lmmmmmmmmm").Verdict)
+	running := decision.Decide(rule, decision.Question{Trials: marked(clean(7)), Step: 2, Last: 9})
 	require.Equal(t, decision.Repeat, running.Verdict)
 	require.Contains(t, codes(running), decision.NotEnded)
 	loose := decision.Decide(rule, decision.Question{
-		Trials: marked(long + "mmmmmmmmmmmmmmmmmmmmmmmmmmmmm"), Step: 2, Last: 9, Ended: true, Unlogged: 10,
+		Trials: marked(clean(8)), Step: 2, Last: 9, Ended: true, Unlogged: map[string]int{"": 1, "other": 40},
 	})
-	require.Contains(t, codes(loose), decision.LowCoverage)
+	require.Equal(t, decision.Reason{Code: decision.ProofPoints, Of: 90, Out: 97}, loose.Reasons[1], "what was not logged is not met")
 	require.Equal(t, decision.StepBack, ask(rule, "mmxxmx").Verdict)
 	require.Equal(t, decision.Repeat, ask(rule, "xm|xm|xm|xmm").Verdict,
 		"what only the cold ones lack is asked again before anything is concluded")
-	require.Len(t, decision.Window(rule, marked(long+long)), 80)
 }
+
+func TestAProofRoundThatIsLostBeginsAnewInTheNextSession(t *testing.T) {
+	rule := decision.Defaults(decision.Proof)
+	rule.MissGuard = 0
+	lost := "mmmmmmxmmmmmmxmmmmmx" // three of twenty: no step back
+	over := ask(rule, lost+"mmm").Reasons
+	require.Equal(t, []decision.Reason{
+		{Code: decision.ProofRound, Of: 1}, {Code: decision.ProofPoints, Of: 17 - 3*30, Out: 97}, {Code: decision.RoundOver, Of: 30},
+	}, over, "what comes after it in the session is in no round")
+	next := ask(rule, lost+"mmm|mvem").Reasons
+	require.Equal(t, []decision.Reason{{Code: decision.ProofRound, Of: 2}, {Code: decision.ProofPoints, Of: 2, Out: 119}}, next[:2])
+	require.Equal(t, 3, decision.Rounds(rule, marked("mm|"+lost+"|m"), 1, nil), "as many are over when the stretch ends")
+	require.Equal(t, 1, decision.Rounds(rule, marked("vv"), 1, nil), "none has begun")
+	early := marked("mmmmm")
+	early[4].Outcome, early[3].Tally = trial.LetGo, true
+	require.Equal(t, 3-30, decision.RoundOf(rule, early, 0, nil).Scored, "ended early is not met, and a tally has no order")
+	require.True(t, decision.RoundOf(rule, marked("mmm|mm"), 0, map[string]int{"0": 2, "1": 1}).Over)
+	require.Equal(t, 2, decision.RoundOf(rule, marked("mmm|mm|m"), 0, map[string]int{"0": 3}).Number, "lost by what was not logged")
+}
+
+// Over 40 sessions a dog that is right as often as the target passes in no more than 1 − conf, whatever the length of its sessions.
+func TestProofHoldsItsErrorAtEveryLook(t *testing.T) {
+	passes := func(rate float64, perSession int) (passed int) {
+		rng := rand.New(rand.NewPCG(19, uint64(perSession)))
+		meter := decision.NewMeter(decision.Defaults(decision.Proof))
+		for range dogs {
+			meter.Anew()
+			meter.Begin(2, 9)
+			for session := range 40 {
+				meter.Session()
+				for i := range perSession {
+					mark := decision.MarkMissed
+					if rng.Float64() < rate {
+						mark = decision.MarkMet
+					}
+					if v := meter.Trial(mark, 0, i == 0, uint8(session%3)); v == decision.StepBack {
+						meter.Begin(2, 9) // and back up at once
+						meter.Session()
+					}
+				}
+				if meter.Ended() == decision.StepUp {
+					passed++
+					break
+				}
+			}
+		}
+		return passed
+	}
+	for _, perSession := range []int{8, 15} {
+		require.LessOrEqual(t, passes(0.95, perSession), dogs/10, "%d a session", perSession)
+		require.GreaterOrEqual(t, passes(0.99, perSession), dogs*9/10, "%d a session", perSession)
+	}
+}
+
+const dogs = 400
 
 func TestACountBeginsAgainWhereThePlanSays(t *testing.T) {
 	rule := decision.Defaults(decision.CountUp)

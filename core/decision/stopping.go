@@ -45,6 +45,7 @@ const (
 	ExcitedAgain Sign = "excited2"  // and again after a break
 	SaggingRate  Sign = "sagging"   // two overdue gaps in a row, and a rising state
 	RestDue      Sign = "rest"      // worked for as long as the plan says
+	ProofsDone   Sign = "proofs"    // as many proof trials as a day should have
 	noSign       Sign = ""
 )
 
@@ -84,6 +85,7 @@ type Signs struct {
 	Declines  float64   // how sure it is that the second half of today's step is worse than the first, by Halves; 0…1
 	Overdue   int       // gaps in a row, up to the last, that were overdue
 	Rising    bool      // the state noted last is above the one before
+	Proofs    int       // proof trials of this skill today
 }
 
 // Advice is what a session should do now.
@@ -93,6 +95,9 @@ type Advice struct {
 	Of   int     // of what the sign counts
 	Part float64 // latency: how many times the first; fewer: how sure, 0…1
 }
+
+// ProofsADay is how many proof trials of a skill a day should have.
+const ProofsADay = 8
 
 // Advise answers whether a session should stop, or change, now: the first sign that applies, in the order of the
 // list; ok is false where none does.
@@ -140,6 +145,9 @@ func Advise(s Signs) (a Advice, ok bool) {
 	}
 	if s.RestAfter > 0 && s.WorkedS >= s.RestAfter-evidence.Epsilon {
 		return Advice{Sign: RestDue, Do: TakeBreak, Of: int(math.Round(s.RestAfter / 60))}, true
+	}
+	if s.Proofs >= ProofsADay {
+		return Advice{Sign: ProofsDone, Do: LeaveOne, Of: ProofsADay}, true
 	}
 	return Advice{Sign: noSign}, false
 }

@@ -72,6 +72,20 @@ func (b Body) RuleAt(s progression.Step) (rule decision.Rule, own bool) {
 	return b.Rule, false
 }
 
+// Proofs are the rules of the steps that are proved, nil where none is.
+func (b Body) Proofs(steps []progression.Step) map[string]decision.Rule {
+	var rules map[string]decision.Rule
+	for _, s := range steps {
+		if rule, _ := b.RuleAt(s); rule.Kind == decision.Proof {
+			if rules == nil {
+				rules = map[string]decision.Rule{}
+			}
+			rules[s.ID] = rule
+		}
+	}
+	return rules
+}
+
 // ErrorsOf are the errors that a plan of a kind of work names.
 func (b Body) ErrorsOf(kind work.Kind) []work.Error {
 	if b.Errors == nil {

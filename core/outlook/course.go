@@ -21,6 +21,8 @@ type Course struct {
 	Rung    int  // of thinning by now, 0 for the first
 	MaxRung int  // how thin it may become, 0 for not at all
 	Calm    bool // exposures: the rules read states
+	// RoundsBefore are the proof rounds that were over at the step At before Since.
+	RoundsBefore int
 }
 
 func (c Course) heights() []float64 {
@@ -129,6 +131,10 @@ func (r *runner) walk(l *Learner, levels []Level) *walk {
 		r.which = append(r.which, slices.Index(r.kinds, rule))
 	}
 	w := &walk{runner: r, l: l, reached: c.At, today: c.At, rung: max(1, c.Rung)}
+	for _, m := range r.meters {
+		m.Anew()
+		m.Before(c.At, c.RoundsBefore)
+	}
 	w.begin()
 	for i, t := range c.Since {
 		if t.Opens || i == 0 {
@@ -326,7 +332,9 @@ func (w *walk) split() {
 	w.levels = slices.Insert(w.levels, i, Level{Hard: hard, id: len(w.levels)})
 	w.which = slices.Insert(w.which, i, w.which[i])
 	w.reached, w.today, w.half = i+1, i, true
-	w.meter.Insert()
+	for _, m := range w.meters {
+		m.Insert(i)
+	}
 	w.regain.Begin(w.today+1, w.today+3)
 	w.regain.Session()
 }

@@ -43,7 +43,7 @@ func (r Record) after(steps []progression.Step, reached string, trials, since []
 func Make(p Pack, s standing.Standing, r Record) Pack {
 	p.V = Version
 	p.Position, p.Visits, p.Been, p.LastPlace = s.Position, s.Visits, s.Been, s.LastPlace
-	p.Stopped, p.Finished, p.Rung = s.Stopped, s.Finished, max(1, s.Rung)
+	p.Stopped, p.Finished, p.Rung, p.Rounds = s.Stopped, s.Finished, max(1, s.Rung), s.Rounds
 	p.Stretch, p.Cover, p.Unhelped, p.Lately, p.Tried = r.Stretch, r.Cover, r.Unhelped, r.Lately, r.Tried
 	return p
 }
@@ -52,6 +52,7 @@ func Make(p Pack, s standing.Standing, r Record) Pack {
 func (p *Pack) Stands() standing.Standing {
 	return standing.Standing{
 		Position: p.Position, Visits: p.Visits, Been: p.Been, LastPlace: p.LastPlace, Stopped: p.Stopped, Finished: p.Finished, Rung: p.Rung,
+		Rounds: p.Rounds,
 	}
 }
 
@@ -63,18 +64,7 @@ func (p *Pack) Record() Record { return Record{p.Stretch, p.Cover, p.Unhelped, p
 func Leave(p Pack, s *record.Session, last *record.Block) Pack {
 	visit := visited(s, last)
 	visit.Stopped = s.Ended != nil && s.Ended.Reason == "stop" && s.At != nil && s.At.Plan == p.Plan
-	for _, b := range s.Blocks {
-		if b.Plan == p.Plan {
-			visit.Blocks = append(visit.Blocks, standing.Work{Teaches: b.Mode.Teaches(), Pays: s.PaysIn(b.ID), Active: s.ActiveIn(b.ID)})
-		}
-	}
-	var trials []trial.Trial
-	for i := range s.Trials {
-		if s.PlanOf(s.Trials[i].Block) == p.Plan {
-			trials = append(trials, s.Trials[i])
-		}
-	}
-	stands := p.Stands().After(p.ladder(last.Steps), visit)
+	stands := p.Stands().After(p.ladder(s, last.Steps), visit)
 	stands.Position = last.Position.Open() // on the steps as they were when the session followed its moves
 
 	covers := maps.Clone(p.Cover)
@@ -84,7 +74,7 @@ func Leave(p Pack, s *record.Session, last *record.Block) Pack {
 	for _, b := range s.Blocks {
 		covers[b.ID] = standing.Cover{Logged: b.Logged, Unlogged: b.Unlogged, Withheld: b.Withheld}
 	}
-	made := Make(p, stands, p.Record().after(last.Steps, last.Position.Reached, trials, p.Stretched(s, last), covers))
+	made := Make(p, stands, p.Record().after(last.Steps, last.Position.Reached, visit.Trials, p.Stretched(s, last), covers))
 	made.Steps, made.Read = last.Steps, nil // how far the server has read says nothing of what this session left
 	for _, m := range s.Moves {
 		known := func(one record.Made) bool { return one.Step.ID == m.New.ID }
@@ -113,16 +103,68 @@ func Leave(p Pack, s *record.Session, last *record.Block) Pack {
 // Climbed is how far the thinning of pay has come by the moves of a session that is running, in a block of the plan: its rate of
 // reinforcement says nothing yet.
 func (p *Pack) Climbed(s *record.Session, b *record.Block) int {
-	return p.Stands().After(p.ladder(b.Steps), visited(s, b)).Rung
+	return p.Stands().After(p.ladder(s, b.Steps), moved(s, b)).Rung
+}
+
+// RoundsBefore are the proof rounds that were over at the step reached in a block, before its stretch.
+func (p *Pack) RoundsBefore(s *record.Session, b *record.Block) int {
+	stands := p.Stands().After(p.ladder(s, b.Steps), visited(s, b))
+	at := progression.Index(b.Steps, b.Position.Reached)
+	if at < 0 {
+		return 0
+	}
+	return stands.RoundsBefore(b.Steps[at], b.Definition)
+}
+
+// Proofs are the rules of the steps that are proved, nil where none is.
+func (p *Pack) Proofs(steps []progression.Step) map[string]decision.Rule {
+	var rules map[string]decision.Rule
+	for _, one := range steps {
+		if rule := p.RuleAt(one.ID); rule.Kind == decision.Proof {
+			if rules == nil {
+				rules = map[string]decision.Rule{}
+			}
+			rules[one.ID] = rule
+		}
+	}
+	return rules
 }
 
 // ladder is what the dog climbs, with the steps as a session has them.
-func (p *Pack) ladder(steps []progression.Step) standing.Ladder {
-	return standing.Ladder{All: steps, Now: steps, MaxRung: work.Of(p.Kind).MaxRung(p.Lifeline), Lo: p.Pay.Band.Lo}
+func (p *Pack) ladder(s *record.Session, steps []progression.Step) standing.Ladder {
+	l := standing.Ladder{All: steps, Now: steps, MaxRung: work.Of(p.Kind).MaxRung(p.Lifeline), Lo: p.Pay.Band.Lo}
+	if rules := p.Proofs(steps); rules != nil {
+		l.Proof = standing.Proof{Rules: rules, Stretch: p.earlier(s), Definition: p.DefVersion, Cover: p.Cover}
+	}
+	return l
 }
 
-// visited are the moves and verdicts that a session has of a block's plan.
+// earlier is the stretch that the pack carries without the session's own trials: a pack that was loaded between two blocks knows those too.
+func (p *Pack) earlier(s *record.Session) []trial.Trial {
+	return slices.DeleteFunc(slices.Clone(p.Stretch), func(t trial.Trial) bool { return t.Session == s.ID })
+}
+
+// visited is what a session has of a block's plan.
 func visited(s *record.Session, last *record.Block) standing.Visit {
+	v := moved(s, last)
+	for _, b := range s.Blocks {
+		if b.Plan == last.Plan {
+			v.Blocks = append(v.Blocks, standing.Work{
+				Teaches: b.Mode.Teaches(), Pays: s.PaysIn(b.ID), Active: s.ActiveIn(b.ID),
+				Block: b.ID, Definition: b.Definition, Unlogged: b.Unlogged,
+			})
+		}
+	}
+	for i := range s.Trials {
+		if s.PlanOf(s.Trials[i].Block) == last.Plan {
+			v.Trials = append(v.Trials, s.Trials[i])
+		}
+	}
+	return v
+}
+
+// moved are the moves and verdicts that a session has of a block's plan.
+func moved(s *record.Session, last *record.Block) standing.Visit {
 	v := standing.Visit{Session: s.ID, Opened: s.Wall, Place: s.Place}
 	for _, m := range s.Moves {
 		if s.PlanOf(m.Block) == last.Plan {
@@ -147,9 +189,7 @@ func (p *Pack) Stretched(s *record.Session, b *record.Block) (trials []trial.Tri
 		return nil
 	}
 	if b.Position.Since == p.Position.Since && p.DefVersion == b.Definition {
-		// A pack that was loaded between two blocks knows this session's own trials too.
-		earlier := slices.DeleteFunc(slices.Clone(p.Stretch), func(t trial.Trial) bool { return t.Session == s.ID })
-		trials = standing.Stretch(earlier, b.Steps[at])
+		trials = standing.Stretch(p.earlier(s), b.Steps[at])
 	}
 	here := s.TrialsAt(b, b.Steps[at], b.Position.Since)
 	if len(trials) == 0 {

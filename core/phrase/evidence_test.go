@@ -61,7 +61,10 @@ func TestSentencesOfEvidence(t *testing.T) {
 	}
 	trials[3].Outcome = trial.Missed
 	for _, kind := range decision.Kinds {
-		tell("%s: %s", phrase.RuleName(kind), strings.Join(phrase.Reckoning(decision.Reckon(decision.Defaults(kind), trials, 9, 1), "met"), " "))
+		reckoned := decision.Reckon(decision.Defaults(kind), trials, 9, 1, []decision.Reason{
+			{Code: decision.ProofRound, Of: 2}, {Code: decision.ProofPoints, Of: -52, Out: 119},
+		})
+		tell("%s: %s", phrase.RuleName(kind), strings.Join(phrase.Reckoning(reckoned, "met"), " "))
 	}
 	tell("%s", strings.Join(phrase.Reckoning(decision.Reckoning{}, "met"), " "))
 	for _, c := range []decision.Reason{

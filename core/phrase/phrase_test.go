@@ -111,11 +111,18 @@ func TestSentences(t *testing.T) {
 		decision.RunWrong, decision.RunGoing, decision.GuardMisses, decision.GuardErrors, decision.OverThresh, decision.FirstStep,
 		decision.LastStep, decision.OrderUnknown, decision.WindowGoing, decision.WindowRate, decision.BelowRate,
 		decision.FewSessions, decision.FewPlaces,
+		decision.ProofRound, decision.ProofPoints, decision.ProofCost, decision.RoundOver,
 		decision.ProofCount, decision.ProofNeeds, decision.LowCoverage, decision.FewCold, decision.ColdMissed, decision.NotEnded,
 		decision.CountBroken,
 		decision.CalmGoing, decision.CalmMet, decision.FewExpect, decision.FirstWary, decision.Worried, decision.NotCalmer,
 	} {
 		tell("%s", phrase.Why([]decision.Reason{{Code: code, Of: 3, Out: 5}}))
+	}
+	for _, r := range []decision.Round{
+		{Number: 1, Points: decision.Points{Cost: 30, Needs: 97}},
+		{Number: 2, Points: decision.Points{Cost: 30, Needs: 119}, Scored: -61, Over: true},
+	} {
+		tell("%s | %s", phrase.ProofRound(r), phrase.ProofShort(r))
 	}
 	for _, v := range []decision.Verdict{
 		decision.StepUp, decision.Repeat, decision.StepBack, decision.Split, decision.Stop, decision.Finished,

@@ -30,6 +30,8 @@ func Advice(a decision.Advice, capped string) string {
 		return "The count broke early three times: no higher than " + capped + " today."
 	case decision.RestDue:
 		return say.Upper(say.Count(a.Of, "minute")) + " of work: let it sniff for one."
+	case decision.ProofsDone:
+		return say.Upper(say.Number(a.Of)) + " proof trials today: enough of this skill."
 	case decision.ManyResets:
 		return say.Upper(say.Number(a.Of)) + " resets in this set: make it easier."
 	case decision.OverExcited:

@@ -112,20 +112,6 @@ func Reason(r decision.Reason) string {
 		return fmt.Sprintf("from %s of %s", say.Count(r.Of, "session"), say.Number(r.Out))
 	case decision.FewPlaces:
 		return fmt.Sprintf("from %s of %s", say.Count(r.Of, "place"), say.Number(r.Out))
-	case decision.ProofCount:
-		return fmt.Sprintf("%d of %d met, those not logged counted as not met", r.Of, r.Out)
-	case decision.ProofNeeds:
-		return say.Count(r.Of, "more clean trial") + " needed"
-	case decision.LowCoverage:
-		return fmt.Sprintf("only %d %% logged: proof asks for %d %%", r.Of, r.Out)
-	case decision.Unmeasured:
-		return fmt.Sprintf("%d of %d without their times: at most one in ten for proof", r.Of, r.Out)
-	case decision.FewCold:
-		return fmt.Sprintf("%s of %s cold first trials", say.Number(r.Of), say.Number(r.Out))
-	case decision.ColdMissed:
-		return fmt.Sprintf("%s of the last %s cold first trials met", say.Number(r.Of), say.Number(r.Out))
-	case decision.NotEnded:
-		return "decided when the session ends"
 	case decision.CountBroken:
 		if r.Of > 1 {
 			return fmt.Sprintf("not met, %s in a row: the count begins again", say.Number(r.Of))
@@ -160,6 +146,35 @@ func Reason(r decision.Reason) string {
 		return "met up to the last step: it begins two below"
 	case decision.NotCalmer:
 		return fmt.Sprintf("wary in %d of the last %d, and no calmer", r.Of, r.Out)
+	}
+	return proofReason(r)
+}
+
+// proofReason is Reason of what proof says.
+func proofReason(r decision.Reason) string {
+	switch r.Code {
+	case decision.ProofRound:
+		return "proof round " + say.Number(r.Of)
+	case decision.ProofPoints:
+		return fmt.Sprintf("%s of %d points", say.Whole(r.Of), r.Out)
+	case decision.ProofCost:
+		return fmt.Sprintf("each miss costs %d", r.Of)
+	case decision.RoundOver:
+		return "the round is lost: the next one begins with the next session"
+	case decision.ProofCount:
+		return fmt.Sprintf("%d of %d met, those not logged counted as not met", r.Of, r.Out)
+	case decision.ProofNeeds:
+		return say.Count(r.Of, "more clean trial") + " needed"
+	case decision.LowCoverage:
+		return fmt.Sprintf("only %d %% logged: proof asks for %d %%", r.Of, r.Out)
+	case decision.FewCold:
+		return fmt.Sprintf("%s of %s cold first trials", say.Number(r.Of), say.Number(r.Out))
+	case decision.ColdMissed:
+		return fmt.Sprintf("%s of the last %s cold first trials met", say.Number(r.Of), say.Number(r.Out))
+	case decision.NotEnded:
+		return "decided when the session ends"
+	case decision.Unmeasured:
+		return fmt.Sprintf("%d of %d without their times: at most one in ten for proof", r.Of, r.Out)
 	}
 	return string(r.Code)
 }
@@ -226,6 +241,22 @@ func Start(down int, drops []decision.Drop, place, handler string) string {
 	return fmt.Sprintf("Opens %s %s down: %s.", say.Number(down), noun, say.List(reasons))
 }
 
+// ProofRound says how far a proof round is.
+func ProofRound(r decision.Round) string {
+	if r.Over {
+		return fmt.Sprintf("proof round %d is lost at %s points: the next one begins with the next session", r.Number, say.Whole(r.Scored))
+	}
+	return fmt.Sprintf("proof round %d: %s of %d points, each miss costs %d", r.Number, say.Whole(r.Scored), r.Needs, r.Cost)
+}
+
+// ProofShort is ProofRound for a small place.
+func ProofShort(r decision.Round) string {
+	if r.Over {
+		return fmt.Sprintf("Proof round %d is lost", r.Number)
+	}
+	return fmt.Sprintf("Proof round %d: %s of %d · a miss costs %d", r.Number, say.Whole(r.Scored), r.Needs, r.Cost)
+}
+
 // RuleName names a rule in a word or two.
 func RuleName(kind decision.Kind) string {
 	switch kind {
@@ -253,10 +284,7 @@ func Rule(r decision.Rule) string {
 		line = fmt.Sprintf("A gate. Up when %s of %d trials are met, from %s and %s; back when fewer than %s of %d are right.",
 			say.Percent(r.Rate), r.Window, say.Count(r.Sessions, "session"), say.Count(r.Places, "place"), say.Percent(r.BackBelow), r.BackWindow)
 	case decision.Proof:
-		line = fmt.Sprintf("Proof. Up at the end of a session when the last %d trials show %s at %s, %s; from %s and %s, the last "+
-			"three cold ones met, and nine in ten logged. Back when it is likely under %s.",
-			r.LookBack, say.Percent(r.Target), say.Percent(r.Conf)+" confidence", proofMeans(r), say.Count(r.Sessions, "session"),
-			say.Count(r.Places, "place"), say.Percent(r.BackRate))
+		line = proofSaid(r)
 	case decision.CountUp:
 		line = fmt.Sprintf("Counting up. One more after %s met; one that is not met begins again %s.", say.Number(r.Clean), restarts[r.Restart])
 	case decision.Calm:
@@ -291,14 +319,19 @@ var restarts = map[decision.Restart]string{
 	decision.RestartOne: "one step down", decision.RestartHalf: "half way down", decision.RestartBottom: "at the first step",
 }
 
-// proofMeans says what a proof asks in clean trials, and what it still lets through.
-func proofMeans(r decision.Rule) string {
-	clean := evidence.ExactNeeded(r.Target, r.Conf, 0)
-	fails := ""
+// proofSaid says a rule of proof: its points, what it still lets through, and what else it asks.
+func proofSaid(r decision.Rule) string {
+	p := r.PointsOf(1)
+	line := fmt.Sprintf("Proof. Up at the end of a session with %d points: a met trial gives one, any other costs %d, also one that "+
+		"was not logged or was ended early. At %s points the round is lost, and the next asks for %d.",
+		p.Needs, p.Cost, say.Whole(-2*p.Cost), r.PointsOf(2).Needs)
+	line += fmt.Sprintf(" Of a hundred dogs that are right in only %s, at most %d pass, more where their days differ much",
+		say.Percent(r.Target), int(math.Round(100*(1-r.Conf))))
 	if r.Target > 0 && r.Target < 1 {
-		fails = fmt.Sprintf(", and still one in %d may fail", int(math.Round(1/(1-r.Target))))
+		line += fmt.Sprintf("; one that passes may still fail one time in %d", int(math.Round(1/(1-r.Target))))
 	}
-	return fmt.Sprintf("which is %d clean ones%s", clean, fails)
+	return line + fmt.Sprintf(". From %s and %s, with six cold trials or more, the last six met. Back when it is likely under %s.",
+		say.Count(r.Sessions, "session"), say.Count(r.Places, "place"), say.Percent(r.BackRate))
 }
 
 func repeats(n int) string {
@@ -377,8 +410,8 @@ func Reckoning(r decision.Reckoning, word string) []string {
 	}
 	luck := fmt.Sprintf("By these trials alone, a rate of %s or more is %s likely", say.Percent(r.Target), say.Percent(r.Sure))
 	switch {
-	case r.Exact:
-		luck += fmt.Sprintf("; the proof asks for %s in all with as many misses.", say.Count(r.Needed, "trial"))
+	case r.Round != nil:
+		luck += "."
 	case r.Needed > n:
 		luck += fmt.Sprintf("; with as many misses it would take %s to be %s sure.", say.Count(r.Needed, "trial"), say.Percent(decision.SureAt))
 	default:
@@ -400,6 +433,9 @@ func Reckoning(r decision.Reckoning, word string) []string {
 		lines = append(lines, fmt.Sprintf("Cold ones: %d of %d met; the last %d of them must be.", r.ColdMet, r.Cold, r.ColdAsked))
 	case r.Cold > 0:
 		lines = append(lines, fmt.Sprintf("Cold ones among them: %d of %d met.", r.ColdMet, r.Cold))
+	}
+	if r.Round != nil {
+		lines = append(lines, say.Upper(ProofRound(*r.Round))+".")
 	}
 	if r.Clean > 0 {
 		lines = append(lines, fmt.Sprintf("Still asked from there: %s in a row.", say.Count(r.Clean, "clean trial")))

@@ -27,6 +27,14 @@ func Number(n int) string {
 	return strconv.Itoa(n)
 }
 
+// Whole is a whole number with a minus sign that reads as one.
+func Whole(n int) string {
+	if n < 0 {
+		return "−" + strconv.Itoa(-n)
+	}
+	return strconv.Itoa(n)
+}
+
 // Times writes how often: "once", "twice", "5 times".
 func Times(n int) string {
 	switch n {

@@ -4,6 +4,7 @@ import (
 	"fmt"
 
 	"patientfox/core/decision"
+	"patientfox/core/phrase"
 	"patientfox/core/record"
 	"patientfox/core/say"
 	"patientfox/core/session"
@@ -118,16 +119,24 @@ func (r Screen) runPlaces(counted []trial.Trial) SetView {
 // windowLabel says how far a rule that reads many trials has come, those of earlier sessions too.
 func (r Screen) windowLabel() (string, bool) {
 	b := r.Block()
-	n := len(decision.Window(r.Now().Rule, r.Pack().Stretched(r.Session(), b)))
 	switch r.Now().Rule.Kind {
 	case decision.Gate:
+		n := 0
+		for _, t := range r.Pack().Stretched(r.Session(), b) {
+			if t.Counted() {
+				n++
+			}
+		}
 		in := n % r.Now().Rule.Window
 		if in == 0 && n > 0 {
 			in = r.Now().Rule.Window
 		}
 		return fmt.Sprintf("Window: %d of %d", in, r.Now().Rule.Window), true
 	case decision.Proof:
-		return fmt.Sprintf("Proof: %s", say.Count(n, "trial")), true
+		if round := decision.RoundSaid(r.Now().Rule, r.Now().Reasons); round != nil {
+			return phrase.ProofShort(*round), true
+		}
+		return phrase.RuleName(decision.Proof), true
 	}
 	return "", false
 }

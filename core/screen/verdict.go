@@ -102,7 +102,7 @@ func (r Screen) Reckoning() []string {
 			trials = append(trials, t)
 		}
 	}
-	return phrase.Reckoning(decision.Reckon(r.Now().Rule, trials, r.Now().Logged, r.Now().Unlogged), r.Kind().Success())
+	return phrase.Reckoning(decision.Reckon(r.Now().Rule, trials, r.Now().Logged, r.Now().Unlogged, r.Now().Reasons), r.Kind().Success())
 }
 
 func next(steps []progression.Step, at int) string {

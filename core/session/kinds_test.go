@@ -84,23 +84,22 @@ func TestAGateLooksAtItsWindow(t *testing.T) {
 	require.Equal(t, "Step up", screen.Of(h.Run).View(at).Main.Label)
 }
 
-// Proof decides when the session ends, counts what was not logged against the dog, and refuses where too
-// little was logged.
+// Proof goes by points, decides when the session ends, and counts what was not logged against the dog.
 func TestProofDecidesAtTheEnd(t *testing.T) {
 	p := ruled(work.Cued, decision.Proof, 1)
 	p.Rule.Sessions, p.Rule.Places = 1, 1
-	for i := range 60 {
+	for i := range 100 {
 		p.Stretch = append(p.Stretch, trial.Trial{
 			Step: stepID(1), Rev: 1,
 			ID: fmt.Sprint(i), Outcome: "met", Session: fmt.Sprint(i / 20), Place: "shed", Block: fmt.Sprint(i / 20), Cold: i%20 == 0,
 		})
 	}
-	p.Cover = map[string]standing.Cover{"0": {Logged: 20}, "1": {Logged: 20}, "2": {Logged: 20}}
+	p.Cover = map[string]standing.Cover{"0": {Logged: 20}, "1": {Logged: 20}}
 	h := begin(t, p, session.Choice{Place: "shed"})
 	at := hold(h, 1000, 3, 900, work.MetKey)
 	v := screen.Of(h.Run).View(at)
 	require.Equal(t, session.Idle, v.Phase)
-	require.Equal(t, "Proof: 63 trials", v.Set.Label)
+	require.Contains(t, h.Run.Now().Reasons, decision.Reason{Code: decision.ProofPoints, Of: 103, Out: 97})
 	require.Contains(t, v.Closing.Waiting, phrase.Verdict(decision.StepUp))
 	reached := func(c session.Closing) string {
 		run := begin(t, p, session.Choice{Place: "shed"})
@@ -113,7 +112,27 @@ func TestProofDecidesAtTheEnd(t *testing.T) {
 	}
 	require.Equal(t, stepID(2), reached(session.Closing{Take: true, Unlogged: "0"}))
 	require.Equal(t, stepID(1), reached(session.Closing{Take: false, Unlogged: "0"}), "nobody took it")
-	require.Equal(t, stepID(1), reached(session.Closing{Take: true, Unlogged: "12"}), "with so many not logged it proves nothing")
+	require.Equal(t, stepID(1), reached(session.Closing{Take: true, Unlogged: "1"}), "what was not logged counts as not met")
+}
+
+// A round's number stays with its step: a step back ends the round, and the next one asks for more. Eight a day are enough.
+func TestProofRoundsAreCountedOverStepsBack(t *testing.T) {
+	p := ruled(work.Cued, decision.Proof, 1)
+	p.Rounds = map[string]int{stepID(1) + " 1 1": 2}
+	h := begin(t, p, session.Choice{Place: "shed"})
+	at := hold(h, 1000, 3, 900, work.MetKey)
+	round := func() int { return decision.RoundSaid(h.Run.Now().Rule, h.Run.Now().Reasons).Number }
+	require.Equal(t, 3, round())
+	at = hold(h, at, 2, 900, work.MissKey) // the guard: one step back
+	h.Press(work.Main, at)
+	require.Equal(t, stepID(0), h.Run.Session().Blocks[0].Position.Reached)
+	require.Equal(t, 1, round(), "of the step below")
+	at = hold(h, at+2000, 8, 900, work.MetKey)
+	a, advised := h.Run.Advice(float64(at) / 1000)
+	require.True(t, advised)
+	require.Equal(t, decision.ProofsDone, a.Sign)
+	left := h.Run.After()[0]
+	require.Equal(t, map[string]int{stepID(1) + " 1 1": 3}, left.Rounds)
 }
 
 // A step where somebody could be hurt is decided by its own rule.

@@ -225,7 +225,22 @@ func (r *Run) look() (s decision.Signs) {
 		s.Rising = s.Rising || n > 1 && last.State > r.s.States[n-2].State
 	}
 	r.lookAtPays(&s)
+	s.Proofs = r.proofsToday(b)
 	return s
+}
+
+// proofsToday counts the proof trials at the reached step of a block's plan on this day.
+func (r *Run) proofsToday(b *record.Block) (n int) {
+	if b.Position.Below() || r.Doing() != record.Train || r.pack.RuleAt(b.Position.Today).Kind != decision.Proof {
+		return 0
+	}
+	trials := r.pack.Stretched(r.s, b)
+	for i := range trials {
+		if t := &trials[i]; t.Counted() && (t.Session == r.s.ID || t.Day != "" && t.Day == r.pack.Today) {
+			n++
+		}
+	}
+	return n
 }
 
 // lookAtPays gathers the signs of how the dog takes what it is paid with.

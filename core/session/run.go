@@ -254,11 +254,15 @@ func (r *Run) decide(ended bool, more int) Decided {
 // question puts a stretch to the rule of its step.
 func (r *Run) question(b *record.Block, rule decision.Rule, trials []trial.Trial, ended bool, more int) decision.Question {
 	q := decision.Question{
-		Trials: trials, Step: progression.Index(b.Steps, b.Position.Today), Last: len(b.Steps) - 1, Ended: ended, Unlogged: more,
+		Trials: trials, Step: progression.Index(b.Steps, b.Position.Today), Last: len(b.Steps) - 1, Ended: ended,
 	}
 	if rule.Kind == decision.Proof {
-		_, unlogged := r.coverage(decision.Window(rule, trials))
-		q.Unlogged += unlogged
+		q.RoundsBefore = r.pack.RoundsBefore(r.s, b)
+		q.Unlogged = standing.Unlogged(r.pack.Cover)
+		for _, one := range r.s.Blocks {
+			q.Unlogged[one.ID] = one.Unlogged
+		}
+		q.Unlogged[""] = more
 	}
 	q.Withheld = r.withheldIn(trials, b)
 	return q

@@ -82,9 +82,12 @@ func last(list []float64) []float64 { return list[max(0, len(list)-MaxLately):] 
 
 // Work is what one block of a visit was worked.
 type Work struct {
-	Teaches bool    // it was no probe, baseline or placing
-	Pays    int     // paid in it
-	Active  float64 // s, breaks left out
+	Teaches    bool    // it was no probe, baseline or placing
+	Pays       int     // paid in it
+	Active     float64 // s, breaks left out
+	Block      string  // its id
+	Definition int     // the version under which it was worked
+	Unlogged   int     // trials said not to be logged
 }
 
 // minActive is how long a session must have been worked on a plan for its rate to say anything, s.

@@ -194,3 +194,35 @@ func TestDaysAreThoseOfTheCalendar(t *testing.T) {
 		require.False(t, ok, wrong)
 	}
 }
+
+// A proof round is over with its stretch, whatever ends that, and its number stays with the step, its criteria and the definition.
+func TestProofRoundsStayWithTheirStep(t *testing.T) {
+	rule := decision.Defaults(decision.Proof)
+	ladder := standing.Ladder{
+		All: steps(), Now: steps(), Proof: standing.Proof{Rules: map[string]decision.Rule{steps()[0].ID: rule, steps()[1].ID: rule}},
+	}
+	at := func(session, step string, rev int, outcomes ...trial.Outcome) (trials []trial.Trial) {
+		for i, o := range outcomes {
+			trials = append(trials, trial.Trial{Session: session, Block: session, Step: step, Rev: rev, At: float64(i), Outcome: o})
+		}
+		return trials
+	}
+	one, two := steps()[0], steps()[1]
+	back := []standing.Move{{Move: progression.Move{ID: "back", From: two.ID, To: one.ID, Why: progression.WhyStepBack}, At: 5}}
+	up := []standing.Move{{Move: progression.Move{ID: "up", From: one.ID, To: two.ID, Why: progression.WhyStepUp}, At: 1.5}}
+	first := standing.Visit{
+		Session: "a", Opened: 1, Moves: up, Blocks: []standing.Work{{Block: "a", Definition: 1, Unlogged: 3}},
+		Trials: append(at("a", one.ID, one.Rev, "met", "met"), at("a", two.ID, two.Rev, "void", "void", "met", "met")...),
+	}
+	second := standing.Visit{
+		Session: "b", Opened: 3, Moves: back, Blocks: []standing.Work{{Block: "b", Definition: 1}},
+		Trials: at("b", two.ID, two.Rev, "met", "missed"),
+	}
+	s := standing.Of(ladder, steps(), []standing.Visit{first, second}, nil)
+	require.Equal(t, 1, s.RoundsBefore(one, 1), "it was proved, or stepped up by hand")
+	require.Equal(t, 2, s.RoundsBefore(two, 1), "what was not logged lost the first, the step back ended the second")
+	require.Zero(t, s.RoundsBefore(two, 2), "another definition")
+	s = standing.Of(ladder, steps(), []standing.Visit{first}, []standing.Setback{{ID: "fell", At: 2, Steps: 1}})
+	require.Equal(t, 1, s.RoundsBefore(two, 1))
+	require.Nil(t, standing.Of(standing.Ladder{All: steps(), Now: steps()}, steps(), []standing.Visit{first, second}, nil).Rounds)
+}

@@ -4,21 +4,23 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
+	"patientfox/core/trial"
 )
 
 // Standing is where a dog is on a ladder between two sessions.
 type Standing struct {
 	Position        progression.Position
 	Since           Since
-	Visits          int      // sessions of the plan so far
-	Been            []string // where it was worked, by id
-	LastPlace       string   // the last that was said, by id
-	Stopped         bool     // the last session ended by a stop, on this plan
-	Finished        bool     // the top step was passed, and that was taken
-	Rung            int      // how far the thinning of pay has come
-	UnfollowedMoves int      // moves that did not begin where the dog stood
-	Entries         int      // how often the dog came to the reached step, lately
-	Repeats         int      // verdicts since then that did not pass
+	Visits          int            // sessions of the plan so far
+	Been            []string       // where it was worked, by id
+	LastPlace       string         // the last that was said, by id
+	Stopped         bool           // the last session ended by a stop, on this plan
+	Finished        bool           // the top step was passed, and that was taken
+	Rung            int            // how far the thinning of pay has come
+	Rounds          map[string]int // proof rounds that were over before the stretch; see RoundsBefore. Nil for none
+	UnfollowedMoves int            // moves that did not begin where the dog stood
+	Entries         int            // how often the dog came to the reached step, lately
+	Repeats         int            // verdicts since then that did not pass
 	Probe           Probe
 	Recommended     string // of the latest verdict
 	Action          string
@@ -43,6 +45,7 @@ type Ladder struct {
 	Versions []Version          // the newest first; only where there are setbacks
 	MaxRung  int                // how thin its pay may become
 	Lo       float64            // planned pays per minute
+	Proof    Proof
 }
 
 // Version is one version of a ladder.
@@ -61,6 +64,7 @@ type Visit struct {
 	Moves    []Move
 	Verdicts []Verdict
 	Blocks   []Work
+	Trials   []trial.Trial // in order; read only where steps are proved
 }
 
 // Move is one move of a visit.
@@ -90,7 +94,7 @@ type Setback struct {
 // Of is where a dog is after visits in their order, with setbacks in theirs: each comes before the sessions that were opened
 // after it. begun is the ladder on which the first of them was worked.
 func Of(l Ladder, begun []progression.Step, visits []Visit, setbacks []Setback) Standing {
-	w := walk{Ladder: l, visits: len(visits), Standing: Standing{Position: progression.StartOf(begun), Rung: 1}}
+	w := walk{Ladder: l, visits: len(visits), Standing: Standing{Position: progression.StartOf(begun), Rung: 1}, proved: proving(l.Proof)}
 	w.came = map[string]int{w.Position.Reached: 1}
 	for i, v := range visits {
 		for ; len(setbacks) > 0 && setbacks[0].At <= v.Opened; setbacks = setbacks[1:] {
@@ -111,7 +115,7 @@ func Of(l Ladder, begun []progression.Step, visits []Visit, setbacks []Setback) 
 // After is where a dog is after one more visit. What Of knows of all visits alone (UnfollowedMoves, Entries, Repeats, Probe) is
 // that of this one.
 func (s Standing) After(l Ladder, v Visit) Standing {
-	w := walk{Ladder: l, visits: 1, Standing: s, finished: s.Finished}
+	w := walk{Ladder: l, visits: 1, Standing: s, finished: s.Finished, proved: proving(l.Proof)}
 	w.Since = Since{}
 	w.came = map[string]int{w.Position.Reached: 1}
 	w.visit(v)
@@ -135,6 +139,7 @@ type walk struct {
 	repeated string // the session of the latest repeat
 	finished bool   // it was, and the reached step is still that one
 	probes   []Probed
+	proved   proved
 }
 
 // said is a verdict with what walk makes of it.
@@ -147,13 +152,27 @@ func (w *walk) visit(v Visit) {
 	lately := w.at >= w.visits-lateVisits
 	w.at++
 	w.Position = w.Position.Open()
-	verdicts := v.Verdicts
+	verdicts, trials := v.Verdicts, v.Trials
+	for _, b := range v.Blocks {
+		w.proved.works[b.Block] = b
+	}
+	take := func(n int) {
+		if len(w.Proof.Rules) > 0 {
+			w.proved.trials = append(w.proved.trials, trials[:n]...)
+		}
+		trials = trials[n:]
+	}
 	var ups []bool
 	for _, m := range v.Moves {
 		for len(verdicts) > 0 && verdicts[0].At < m.At {
 			w.reads(verdicts[0], v)
 			verdicts = verdicts[1:]
 		}
+		earlier := 0
+		for earlier < len(trials) && trials[earlier].At < m.At {
+			earlier++
+		}
+		take(earlier)
 		before := w.Position
 		var followed bool
 		if w.Position, followed = w.Position.Apply(w.All, m.Move); !followed {
@@ -163,6 +182,7 @@ func (w *walk) visit(v Visit) {
 			ups = append(ups, progression.NewDimension(w.All[from].Criteria, w.All[to].Criteria))
 		}
 		if w.Position.Since != before.Since {
+			w.overRounds(before.Reached)
 			w.anew(Since{v.Session, m.At})
 			if lately {
 				w.came[w.Position.Reached]++
@@ -172,6 +192,7 @@ func (w *walk) visit(v Visit) {
 	for _, one := range verdicts {
 		w.reads(one, v)
 	}
+	take(len(trials))
 	w.Rung = reinforce.Climb(w.Rung, []reinforce.Visit{visited(w.Visits, w.Been, v.Place, ups, v.Blocks)}, w.MaxRung, w.Lo)
 	w.Visits, w.Been, w.Stopped = w.Visits+1, Been(w.Been, v.Place), v.Stopped
 	if v.Place != "" {
@@ -190,6 +211,7 @@ func (w *walk) fall(s Setback, before []Visit) {
 			break
 		}
 	}
+	w.overRounds(w.Position.Reached)
 	w.Position = w.Position.Settle(w.All, steps).Fall(steps, s.Steps, s.ID)
 	since := Since{}
 	if n := len(before); n > 0 {

@@ -81,6 +81,15 @@ func (l Plan) StepRules() map[string]decision.Rule {
 	return rules
 }
 
+// RoundsBefore are the proof rounds that were over at the reached step before its stretch.
+func (l Plan) RoundsBefore() int {
+	var stands standing.Standing
+	if store.FromJSON(l.Standing.Rounds, &stands.Rounds) != nil || len(l.Steps) == 0 {
+		return 0 // a standing that is worked out again puts it right
+	}
+	return stands.RoundsBefore(l.Steps[l.Reached()], l.Definition)
+}
+
 // Finished tells whether the top step was passed and that was taken.
 func (l Plan) Finished() bool {
 	return l.Standing.Finished && l.Reached() == len(l.Steps)-1

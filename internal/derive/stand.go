@@ -81,12 +81,42 @@ func (p *Reader) track(ctx context.Context, q store.Q, plan string) error {
 	} else if then := b.steps[plan][blocks[0].PlanVersion]; len(then) > 0 {
 		begun = then // on the ladder as it was then
 	}
-	var falls []standing.Setback
+	visits := visitsOf(plan, sessions, moves, verdicts, blocks)
+	ladder.Proof.Rules = body.Proofs(now)
+	if err := withTrials(ctx, q, plan, ladder, visits); err != nil {
+		return err
+	}
+	stands := standing.Of(ladder, begun, visits, fallsOf(setbacks))
+	return q.SetStanding(ctx, standingRow(plan, string(body.Rule.Kind), stands, now, sessions))
+}
+
+// fallsOf are setbacks as a standing reads them.
+func fallsOf(setbacks []store.Setback) (falls []standing.Setback) {
 	for _, one := range setbacks {
 		falls = append(falls, standing.Setback{ID: one.ID, At: one.At, Made: one.Made, Steps: one.Steps})
 	}
-	stands := standing.Of(ladder, begun, visitsOf(plan, sessions, moves, verdicts, blocks), falls)
-	return q.SetStanding(ctx, standingRow(plan, string(body.Rule.Kind), stands, now, sessions))
+	return falls
+}
+
+// withTrials puts their trials into the visits of a plan, where any of its steps is proved.
+func withTrials(ctx context.Context, q store.Q, plan string, ladder standing.Ladder, visits []standing.Visit) error {
+	if len(ladder.Proof.Rules) == 0 {
+		return nil
+	}
+	rows, err := q.TrialsOfPlans(ctx, []string{plan})
+	if err != nil {
+		return err
+	}
+	of := make(map[string]*standing.Visit, len(visits))
+	for i := range visits {
+		of[visits[i].Session] = &visits[i]
+	}
+	for i := range rows {
+		if v := of[rows[i].Session]; v != nil {
+			v.Trials = append(v.Trials, rows[i].Trial)
+		}
+	}
+	return nil
 }
 
 // visitsOf are the sessions of a plan as far as they worked it, in their order.
@@ -122,7 +152,10 @@ func visitsOf(plan string, sessions []store.Session, moves []store.Move, verdict
 	}
 	for _, b := range blocks {
 		if v := of[b.Session]; v != nil {
-			v.Blocks = append(v.Blocks, standing.Work{Teaches: record.Mode(b.Mode).Teaches(), Pays: b.Pays, Active: b.Active})
+			v.Blocks = append(v.Blocks, standing.Work{
+				Teaches: record.Mode(b.Mode).Teaches(), Pays: b.Pays, Active: b.Active,
+				Block: b.ID, Definition: b.Definition, Unlogged: b.Unlogged,
+			})
 		}
 	}
 	return visits
@@ -136,7 +169,7 @@ func standingRow(plan, rule string, s standing.Standing, now []progression.Step,
 		Sessions: s.Visits, LastPlace: s.LastPlace, Stopped: s.Stopped, LastRecommended: s.Recommended, LastAction: s.Action,
 		Finished: s.Finished, UnfollowedMoves: s.UnfollowedMoves,
 		StepAt: max(0, progression.Index(now, s.Position.Reached)), StepOf: len(now), Rule: rule, Entries: s.Entries,
-		Repeats: s.Repeats, Rung: s.Rung,
+		Repeats: s.Repeats, Rung: s.Rung, Rounds: store.JSON(s.Rounds),
 	}
 	if n := len(sessions); n > 0 {
 		row.LastSession, row.LastDay = sessions[n-1].ID, sessions[n-1].Day

@@ -104,6 +104,8 @@ func standingSelect() string {
 			empty = "0.0"
 		case "rung":
 			empty = "1"
+		case "rounds":
+			empty = "'null'"
 		}
 		parts = append(parts, fmt.Sprintf(`coalesce(t.%s, %s) AS "standing.%s"`, column, empty, column))
 	}

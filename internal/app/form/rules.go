@@ -72,10 +72,6 @@ var RuleFields = []RuleField{
 	},
 	{Name: "conf", Kind: decision.Proof, Label: "with confidence %", core: "conf", share: func(r *decision.Rule) *float64 { return &r.Conf }},
 	{
-		Name: "look_back", Kind: decision.Proof, Label: "over the last trials", core: "look_back",
-		whole: func(r *decision.Rule) *int { return &r.LookBack },
-	},
-	{
 		Name: "proof_sessions", Kind: decision.Proof, Label: "from sessions, at least", core: "sessions",
 		whole: func(r *decision.Rule) *int { return &r.Sessions },
 	},
@@ -84,7 +80,11 @@ var RuleFields = []RuleField{
 		whole: func(r *decision.Rule) *int { return &r.Places },
 	},
 	{
-		Name: "back_rate", Kind: decision.Proof, Label: "Step back: likely under %", core: "back_rate",
+		Name: "look_back", Kind: decision.Proof, Label: "Step back: over the last trials", core: "look_back",
+		whole: func(r *decision.Rule) *int { return &r.LookBack },
+	},
+	{
+		Name: "back_rate", Kind: decision.Proof, Label: "likely under %", core: "back_rate",
 		share: func(r *decision.Rule) *float64 { return &r.BackRate },
 	},
 	{

@@ -305,6 +305,7 @@ func (a *account) courseAhead(heights []float64) outlook.Course {
 	c := outlook.Course{
 		At: a.Reached(), Heights: heights, Gap: 3, Pieces: a.Body.Pay.Piece(), Calm: a.Work().ByState,
 		Pay: a.Body.Pay.Schedule, Rung: a.Standing.Rung, MaxRung: a.Work().MaxRung(a.Body.Lifeline),
+		RoundsBefore: a.RoundsBefore(),
 	}
 	for _, s := range a.Steps {
 		rule := a.Body.Rule

@@ -131,6 +131,10 @@ func reckon(said store.Verdict, l app.Plan, h app.History) ([]string, error) {
 	if len(reads) == 0 {
 		return nil, nil
 	}
+	var reasons []decision.Reason
+	if json.Unmarshal([]byte(said.Reasons), &reasons) != nil {
+		reasons = nil // older logs hold some that nobody can read
+	}
 	in, blocks := map[string]bool{}, map[string]bool{}
 	for _, id := range reads {
 		in[id] = true
@@ -147,7 +151,7 @@ func reckon(said store.Verdict, l app.Plan, h app.History) ([]string, error) {
 			logged, unlogged = logged+b.Logged, unlogged+b.Unlogged
 		}
 	}
-	return phrase.Reckoning(decision.Reckon(rule, trials, logged, unlogged), l.Work().Success()), nil
+	return phrase.Reckoning(decision.Reckon(rule, trials, logged, unlogged, reasons), l.Work().Success()), nil
 }
 
 // went says a rate without an interval: the same trials may follow several verdicts.

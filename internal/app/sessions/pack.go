@@ -73,14 +73,23 @@ func (p *Cases) makePack(ctx context.Context, id string) (made pack.Pack, err er
 	if err != nil {
 		return made, err
 	}
-	stands := standing.Standing{
-		Position: l.Position(), Visits: l.Standing.Sessions, Been: been, LastPlace: l.Standing.LastPlace, Stopped: l.Standing.Stopped,
-		Finished: l.Finished(), Rung: l.Standing.Rung,
+	stands, err := standsOf(l, been)
+	if err != nil {
+		return made, err
 	}
 	made = pack.Make(made, stands, pack.RecordOf(l.Steps, l.Standing.Reached, app.Bare(rows), l.Since(rows), app.Covers(blocks)))
 	made.Foods = foodsOf(rewards[l.Dog])
 	made.Tracks = sidesOf(l, dog)
 	return made, nil
+}
+
+// standsOf is where a plan's dog stands.
+func standsOf(l app.Plan, been []string) (standing.Standing, error) {
+	s := standing.Standing{
+		Position: l.Position(), Visits: l.Standing.Sessions, Been: been, LastPlace: l.Standing.LastPlace, Stopped: l.Standing.Stopped,
+		Finished: l.Finished(), Rung: l.Standing.Rung,
+	}
+	return s, store.FromJSON(l.Standing.Rounds, &s.Rounds)
 }
 
 // sidesOf are the other tracks of a plan's ladder.
