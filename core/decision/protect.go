@@ -10,6 +10,9 @@ type Chance struct {
 	Met, N   int  // counted trials of the stretch
 	Unhelped int  // counted trials of the skill that had no help
 	Harder   bool // it is more than the step that the rule has put the dog at
+	// Expected and ExpectedLo are what the dog's record with all of the skill lets expect, with the lower end of its 80 % band; 0 where that
+	// was not worked out.
+	Expected, ExpectedLo float64
 }
 
 // Add counts a trial of the stretch.
@@ -29,16 +32,26 @@ const (
 	protectTrials = 10
 )
 
-// Protects tells whether the cue should not be spent: the dog is fetched instead. At the step where the rule has put the dog it reads the
-// middle of the estimate, (k + ½) ÷ (n + 1), and is silent before it knows; for anything harder it reads the lower end of the 80 %
-// interval (Jeffreys), and wants to know.
+// Protects tells whether the cue should not be spent: the dog is fetched instead. It reads what is expected by the whole record, and the
+// trials of the stretch, (k + ½) ÷ (n + 1), and takes the worse. At the step where the rule has put the dog it is silent before ten trials
+// without help; for anything harder it reads the lower ends of the 80 % ranges, and wants to know.
 func (c Chance) Protects() bool {
-	if c.Unhelped < protectTrials || c.N == 0 {
+	if c.Unhelped < protectTrials || c.N == 0 && c.Expected == 0 {
 		return c.Harder
 	}
-	chance := (float64(c.Met) + 0.5) / (float64(c.N) + 1)
-	if c.Harder {
-		chance = evidence.Jeffreys(c.Met, c.N, 0.8).Lo
+	least := 1.0
+	if c.Expected > 0 {
+		least = c.Expected
+		if c.Harder {
+			least = c.ExpectedLo
+		}
 	}
-	return chance < protectBelow-evidence.Epsilon
+	if c.N > 0 {
+		here := (float64(c.Met) + 0.5) / (float64(c.N) + 1)
+		if c.Harder {
+			here = evidence.Jeffreys(c.Met, c.N, 0.8).Lo
+		}
+		least = min(least, here)
+	}
+	return least < protectBelow-evidence.Epsilon
 }

@@ -5,9 +5,9 @@
 // dog begins that was never seen; its trials then move it, the recent ones more. A lever that would point the wrong way is taken as
 // having no effect, so that less pay or less distance is never advised.
 //
-//	m := load.Fit(trials)
+//	m := fit.Load(trials) // in package fit, on the server
 //	m.At(load.Conditions{TriggerM: 12, Intensity: 3, Value: 4, Rate: 6}) // {P: 0.71, Lo: 0.6, Hi: 0.8}
 //	m.Levers(conditions, load.Target)                                    // what would bring it to 80 %
 //
-// A Model is a value that is only read after Fit; it may be shared between goroutines.
+// A Model is a value that is only read; it may be shared between goroutines.
 package load

@@ -22,7 +22,7 @@ var levers = []Term{Distance, Intensity, Moving, Value, Rate, Help}
 // Levers answers what each lever alone would have to become for a chance of target, in the direction that makes it easier; none where
 // it is there already. Target lies between 0 and 1.
 func (m Model) Levers(c Conditions, target float64) (list []Lever) {
-	at := func(c Conditions) float64 { return chance(dot(c.X(), m.Coef)) }
+	at := func(c Conditions) float64 { return Logistic(dot(c.X(), m.Coef)) }
 	enough := func(c Conditions) bool { return at(c) >= target-evidence.Epsilon }
 	if enough(c) {
 		return nil
@@ -78,7 +78,7 @@ func (m Model) lever(t Term, c Conditions, target float64, enough func(Condition
 		}
 		return first(more...)
 	}
-	need := logit(target) - dot(c.with(t, 0).X(), m.Coef) // help
+	need := Logit(target) - dot(c.with(t, 0).X(), m.Coef) // help
 	if m.Coef[t] <= 0 {
 		return 0, false
 	}
@@ -100,7 +100,7 @@ func (m Model) Threshold(c Conditions, target float64) (metres float64, ok bool)
 	}
 	rest := c
 	rest.TriggerM = 10 // the term is 0 there
-	metres = 10 * math.Exp2((logit(target)-dot(rest.X(), m.Coef))/m.Coef[Distance])
+	metres = 10 * math.Exp2((Logit(target)-dot(rest.X(), m.Coef))/m.Coef[Distance])
 	return math.Max(metres, minMetres), metres <= maxThreshold
 }
 
@@ -122,15 +122,16 @@ func (m Model) ThresholdRange(c Conditions, target float64) (metres, lo, hi floa
 	return metres, lo, hi, ok
 }
 
-// Beyond tells whether conditions lie beyond 1.5 times what was ever tried: nearer, further, or stronger.
-func (t Tried) Beyond(c Conditions) bool {
+// Unknown tells whether conditions lie beyond 1.5 times what was ever tried: nearer, further, or stronger.
+func (t Tried) Unknown(c Conditions) bool {
 	if c.Intensity <= 0 || c.TriggerM <= 0 {
 		return false
 	}
-	return t.Far == 0 || c.TriggerM > beyond*t.Far || c.TriggerM < t.Near/beyond || c.Intensity > beyond*float64(t.strongest())
+	return t.Far == 0 || c.TriggerM > Beyond*t.Far || c.TriggerM < t.Near/Beyond || c.Intensity > Beyond*float64(t.Strongest())
 }
 
-func (t Tried) strongest() (most int) {
+// Strongest is the strongest trigger that was tried, 0 for none.
+func (t Tried) Strongest() (most int) {
 	for level := range t.Levels {
 		most = max(most, level)
 	}
@@ -140,13 +141,13 @@ func (t Tried) strongest() (most int) {
 func (t Tried) beyond(term Term, value float64) bool {
 	switch term {
 	case Distance:
-		return value > beyond*t.Far
+		return value > Beyond*t.Far
 	case Value:
-		return value > beyond*t.Value
+		return value > Beyond*t.Value
 	case Rate:
-		return value > beyond*t.Rate
+		return value > Beyond*t.Rate
 	case Help:
-		return value > beyond*t.Help
+		return value > Beyond*t.Help
 	}
 	return false // less of the trigger was always there
 }
@@ -178,5 +179,65 @@ func (c Conditions) orUsual() float64 {
 	return 3
 }
 
-// logit is the logit of a chance.
-func logit(p float64) float64 { return math.Log(p / (1 - p)) }
+// SetUp rounds metres up to what a person would pace out: halves to 5 m, whole ones to 20, fives to 100, tens beyond.
+func SetUp(metres float64) float64 {
+	to := 10.0
+	switch {
+	case metres <= 5:
+		to = 0.5
+	case metres <= 20:
+		to = 1
+	case metres <= 100:
+		to = 5
+	}
+	return to * math.Ceil(metres/to-evidence.Epsilon)
+}
+
+// Change is what a term's unit is shown by: a change that people can picture.
+func (c Conditions) Change(t Term) (now, then Conditions) {
+	now, then = c, c
+	switch t {
+	case Distance:
+		if c.TriggerM <= 0 {
+			now.TriggerM = 10
+		}
+		then.TriggerM = 2 * math.Max(now.TriggerM, minMetres)
+	case Intensity:
+		now.Intensity = math.Min(math.Max(1, c.Intensity), 4)
+		then.Intensity = now.Intensity + 1
+	case Moving:
+		now.Moving, then.Moving = false, true
+	case Duration:
+		now.DurationS = math.Max(5, c.DurationS)
+		then.DurationS = 2 * now.DurationS
+	case Handler:
+		now.HandlerM = math.Max(1, c.HandlerM)
+		then.HandlerM = 2 * now.HandlerM
+	case Novelty:
+		now.Novelty, then.Novelty = 0, 2
+	case Value:
+		now.Value = math.Min(c.orUsual(), 4)
+		then.Value = now.Value + 1
+	case Rate:
+		then.Rate = now.Rate + 5
+	case Help:
+		now.Help, then.Help = 0, 1
+	case Cold:
+		now.Cold, then.Cold = false, true
+	case Practice:
+		now.Practice = max(20, c.Practice)
+		then.Practice = 2 * now.Practice
+	}
+	return now, then
+}
+
+// Size is how much a change of a term weighs, in logits, with its 80 % range.
+func (m Model) Size(c Conditions, t Term) (size, lo, hi float64) {
+	now, then := c.Change(t)
+	by := then.X()[t] - now.X()[t]
+	size, a, b := m.Effect(t)
+	if by < 0 {
+		a, b = b, a
+	}
+	return size * by, a * by, b * by
+}

@@ -1,9 +1,6 @@
 package load
 
-import (
-	"math"
-	"slices"
-)
+import "math"
 
 // Term is what makes a trial harder or easier.
 type Term int
@@ -25,28 +22,29 @@ const (
 	Terms          // how many there are
 )
 
-// priors are what is expected of a dog that was never seen.
-var priors = Prior{
-	Mean: []float64{0.5, 0.6, -0.7, -0.8, -0.5, -0.4, -0.5, 0.35, 0.4, 0.8, -0.3, 0.4},
-	SD:   []float64{1.5, 0.5, 0.5, 0.5, 0.4, 0.4, 0.4, 0.3, 0.3, 0.5, 0.3, 0.4},
-}
+// What is expected of a dog that was never seen: mean and standard deviation of each term's normal prior.
+var (
+	priorMean = [Terms]float64{0.5, 0.6, -0.7, -0.8, -0.5, -0.4, -0.5, 0.35, 0.4, 0.8, -0.3, 0.4}
+	priorSD   = [Terms]float64{1.5, 0.5, 0.5, 0.5, 0.4, 0.4, 0.4, 0.3, 0.3, 0.5, 0.3, 0.4}
+)
 
-// PriorOf are mean and standard deviation of a term's prior.
-func PriorOf(t Term) (mean, sd float64) { return priors.Mean[t], priors.SD[t] }
+// Prior are mean and standard deviation of a term's prior.
+func (t Term) Prior() (mean, sd float64) { return priorMean[t], priorSD[t] }
 
-// lever tells whether a term is one that people turn: its sign is known beforehand.
-func (t Term) lever() bool { return t != Intercept && t != Cold && t != Practice }
+// Lever tells whether a term is one that people turn: its sign is known beforehand.
+func (t Term) Lever() bool { return t != Intercept && t != Cold && t != Practice }
+
+// Beyond is how many times what was ever tried advice goes to.
+const Beyond = 1.5
 
 // Target is the chance that is aimed at in a session.
 const Target = 0.8
 
 const (
 	minMetres   = 0.5    // nearer counts as this
-	halfLife    = 21.0   // days after which a trial weighs half
 	ninetieth   = 1.2816 // standard normal: 80 % lie within ± this
 	both        = 1.96   // and 95 % within this
 	grey        = 0.8    // of its prior's sd: above it a lever says little that the prior did not
-	beyond      = 1.5    // times what was ever tried, to which advice goes
 	estimatedBy = 0.25   // sd of metres that were only estimated, in doublings: about a fifth
 )
 
@@ -94,14 +92,6 @@ func truth(is bool) float64 {
 	return 0
 }
 
-// Trial is one that a model is fitted to: a counted trial, or an exposure, of which Met says that the dog was at ease.
-type Trial struct {
-	Conditions
-	Met  bool
-	Days float64 // that have gone by since, 0 or more
-	Step string  // its step and revision: predictions are held against the running rate of it
-}
-
 // Model is what was learned of one dog with one skill.
 type Model struct {
 	Coef  []float64   `json:"coef"`
@@ -109,8 +99,6 @@ type Model struct {
 	Fixed []bool      `json:"fixed,omitempty"` // levers that would have pointed the wrong way: they are taken as having no effect
 	N     int         `json:"n"`               // trials that it was fitted to
 	Tried Tried       `json:"tried"`
-	// Evaluations are how often gradient and Hessian were worked out, over all refits.
-	Evaluations int `json:"-"`
 }
 
 // Tried is how far conditions were ever tried.
@@ -123,38 +111,8 @@ type Tried struct {
 	Help   float64      `json:"help,omitempty"`   // largest, 0…1
 }
 
-// Fit fits a model to a dog's trials with one skill, in any order. Without any it is the prior alone. A trial weighs half as much every
-// 21 days. A lever whose coefficient has the other sign than its prior is fixed at 0, the worst one first, and the rest fitted again.
-func Fit(trials []Trial) Model {
-	rows := make([]Observation, len(trials))
-	m := Model{N: len(trials), Fixed: make([]bool, Terms)}
-	for i := range trials {
-		t := &trials[i]
-		rows[i] = Observation{X: t.X(), Y: t.Met, W: math.Exp2(-math.Max(0, t.Days) / halfLife)}
-		m.Tried.add(t.Conditions)
-	}
-	from := priors.Mean
-	for {
-		p := logistic(rows, priors, m.Fixed, from)
-		m.Coef, m.Cov, m.Evaluations = p.Coef, p.Cov, m.Evaluations+p.Evaluations
-		worst, most := Term(0), 0.0
-		for t := range Terms {
-			if !t.lever() || m.Fixed[t] || m.Coef[t]*priors.Mean[t] >= 0 {
-				continue
-			}
-			if size := math.Abs(m.Coef[t]) / m.SE(t); size > most {
-				worst, most = t, size
-			}
-		}
-		if most == 0 {
-			return m
-		}
-		m.Fixed[worst] = true
-		from = slices.Clone(m.Coef)
-	}
-}
-
-func (t *Tried) add(c Conditions) {
+// Add takes in the conditions of a trial.
+func (t *Tried) Add(c Conditions) {
 	if c.Intensity > 0 {
 		if c.TriggerM > 0 {
 			near := math.Max(c.TriggerM, minMetres)
@@ -171,14 +129,11 @@ func (t *Tried) add(c Conditions) {
 	t.Value, t.Rate, t.Help = math.Max(t.Value, c.Value), math.Max(t.Rate, c.Rate), math.Max(t.Help, c.Help)
 }
 
-// Usual is a model of a dog that was never seen: the priors.
-func Usual() Model { return Fit(nil) }
-
 // SE is the standard error of a coefficient.
 func (m Model) SE(t Term) float64 { return math.Sqrt(m.Cov[t][t]) }
 
 // Grey tells whether a coefficient is still a starting assumption: nothing was tried apart that would have told more of it.
-func (m Model) Grey(t Term) bool { return !m.fixed(t) && m.SE(t) > grey*priors.SD[t] }
+func (m Model) Grey(t Term) bool { return !m.fixed(t) && m.SE(t) > grey*priorSD[t] }
 
 // Claimed tells whether the dog's own trials show that a term matters.
 func (m Model) Claimed(t Term) bool {
@@ -199,7 +154,7 @@ func (m Model) At(c Conditions) Chance {
 	if c.Estimated && c.Intensity > 0 {
 		se = math.Hypot(se, m.Coef[Distance]*estimatedBy)
 	}
-	return Chance{P: chance(eta), Lo: chance(eta - ninetieth*se), Hi: chance(eta + ninetieth*se)}
+	return Chance{P: Logistic(eta), Lo: Logistic(eta - ninetieth*se), Hi: Logistic(eta + ninetieth*se)}
 }
 
 // sum is the logit of a row, with its standard error.
@@ -218,3 +173,22 @@ func (m Model) Effect(t Term) (size, lo, hi float64) {
 	se := m.SE(t)
 	return m.Coef[t], m.Coef[t] - ninetieth*se, m.Coef[t] + ninetieth*se
 }
+
+func dot(x, beta []float64) (sum float64) {
+	for j, b := range beta {
+		sum += x[j] * b
+	}
+	return sum
+}
+
+// Logistic is the chance of a logit.
+func Logistic(eta float64) float64 {
+	if eta >= 0 {
+		return 1 / (1 + math.Exp(-eta))
+	}
+	e := math.Exp(eta)
+	return e / (1 + e)
+}
+
+// Logit is the logit of a chance between 0 and 1.
+func Logit(p float64) float64 { return math.Log(p / (1 - p)) }

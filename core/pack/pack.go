@@ -7,6 +7,7 @@ import (
 	"patientfox/core/caution"
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
+	"patientfox/core/load"
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
@@ -79,6 +80,8 @@ type Pack struct {
 	Zone        string                        `json:"zone"`
 	Today       string                        `json:"today,omitempty"` // the day on which it is opened, as the phone reads it in that zone
 	Made        []record.Made                 `json:"made,omitempty"`  // steps made in the field since this version
+	// Load is what makes the skill harder and easier for the dog, as the server worked it out before the session; nil where it has not.
+	Load *Load `json:"load,omitempty"`
 	// Read is how far the latest sessions of the plan have been read into it: by session and device, the highest number of
 	// the device's events. A device keeps the pack that its own session left until this one has read that session.
 	Read map[string]map[string]int64 `json:"read,omitempty"`
@@ -86,6 +89,28 @@ type Pack struct {
 	// Of packs before version 3, for the reached step: they are read into Lately.
 	Latencies []float64 `json:"latencies,omitempty"`
 	BetweenS  float64   `json:"between_s,omitempty"`
+}
+
+// Load is a model of the chance that a trial is met, with how much the dog had worked the skill.
+type Load struct {
+	load.Model
+	load.Experience
+}
+
+// ChanceAt is how likely a trial at a step is met, in a place, with a reward in the hand ("" for what the plan pays with); ok is false
+// where nothing is known of the dog.
+func (p *Pack) ChanceAt(step progression.Step, place, hand string) (c load.Chance, ok bool) {
+	if p.Load == nil || len(p.Load.Coef) != int(load.Terms) {
+		return c, false
+	}
+	pay := p.PayAt(step.ID)
+	value := reinforce.ValueInHand(p.Foods, pay.Tier, place, p.Bans[place])
+	for _, r := range p.Foods {
+		if r.ID == hand && r.Tier > 0 {
+			value = r.Tier
+		}
+	}
+	return p.Load.At(p.Load.Ahead(step.Criteria, place, float64(value), pay.Band.Mid())), true
 }
 
 // Version is the version of packs that is made now.

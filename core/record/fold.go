@@ -14,7 +14,7 @@ import (
 )
 
 // FoldVersion names this fold; rows derived by an older one are derived anew.
-const FoldVersion = 12
+const FoldVersion = 13
 
 // Book tells the fold what the versions named in a log say.
 type Book interface {
@@ -544,7 +544,7 @@ func (f *folder) trial(e placed, d *TrialData) {
 	var pays []int
 	// A helper's trial closes nothing that the pen has under way, and neither does one that was put in.
 	if o := f.tries; o != nil && e.Dev == f.pen && !d.Put {
-		t.From = o.From
+		t.From, t.Hand = o.From, o.Hand
 		if at >= 0 {
 			f.measure(&t, o, f.block.Steps[at].Criteria)
 		}
@@ -590,7 +590,7 @@ func (f *folder) mark(d *MarkData) {
 // trialOf begins the trial that an event closes, in the block that is worked.
 func (f *folder) trialOf(e placed, where Elsewhere) trial.Trial {
 	t := trial.Trial{
-		ID: e.ID, Block: f.block.ID, From: f.at, At: f.at, By: e.By, Handler: e.Handler, Dev: e.Dev,
+		ID: e.ID, Block: f.block.ID, From: f.at, At: f.at, By: e.By, Handler: e.Handler, Dev: e.Dev, Hand: f.s.Food,
 	}
 	t.PutIn = where.Put
 	if where.Handler != "" {

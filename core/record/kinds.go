@@ -16,7 +16,7 @@ func (f *folder) begins() {
 	if f.tries != nil {
 		return
 	}
-	f.tries = &trial.UnderWay{From: f.at}
+	f.tries = &trial.UnderWay{From: f.at, Hand: f.s.Food}
 	if f.last > 0 && f.s.Trials[f.last-1].Shown() >= 2 && f.s.Trials[f.last-1].RecoveryS == nil {
 		f.waited(f.s.Trials[f.last-1].At) // nobody said when it was itself again
 	}
@@ -366,6 +366,7 @@ func (f *folder) exposure(e placed, d *ExposureData) {
 	t.Waits, t.Amended = e.Dev != f.pen && !d.Accepted, correctedExposure(e.entry.data, d)
 	var pays []int
 	if o := f.tries; o != nil && e.Dev == f.pen && !d.Put {
+		t.Hand = o.Hand
 		held := f.at - o.From
 		t.From, t.HeldS, t.Cues = o.From, &held, o.Cues
 		t.Touch, t.FedFirst = o.Touch.With(d.Touch), o.FedFirst

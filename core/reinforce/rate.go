@@ -94,6 +94,14 @@ type Band struct {
 	Hi float64 `json:"hi"`
 }
 
+// Mid is the rate that the band plans on the whole, per minute; 0 without one.
+func (b Band) Mid() float64 {
+	if b.Hi > b.Lo {
+		return (b.Lo + b.Hi) / 2
+	}
+	return b.Lo
+}
+
 // Overdue is the gap, in active seconds, after which a pay is overdue; +Inf without a planned rate.
 func (b Band) Overdue() float64 {
 	if b.Lo <= 0 {

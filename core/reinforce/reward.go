@@ -105,6 +105,15 @@ func Beside(rewards []Reward, place string, bans []Ban) []Reward {
 	return list
 }
 
+// ValueInHand is the value, 1…5, of what would be in the hand at a tier in a place: the tier itself where no reward's value is known; 0
+// where neither is.
+func ValueInHand(rewards []Reward, tier int, place string, bans []Ban) int {
+	if list := InHand(rewards, tier, place, bans); len(list) > 0 && list[0].Tier > 0 {
+		return list[0].Tier
+	}
+	return tier
+}
+
 // InHand orders the rewards that can be paid with piece by piece at a tier: first what is worth just that, then
 // what is worth more, then less; best known first. Those that are barred are left out.
 func InHand(rewards []Reward, tier int, place string, bans []Ban) []Reward {

@@ -23,8 +23,9 @@ type SetupView struct {
 	Dog      string         `json:"dog"`
 	Skill    string         `json:"skill"`
 	Kind     string         `json:"kind"`
-	Start    string         `json:"start"` // where it opens and why
-	Step     string         `json:"step"`  // the step in words
+	Start    string         `json:"start"`            // where it opens and why
+	Step     string         `json:"step"`             // the step in words
+	Chance   string         `json:"chance,omitempty"` // how likely a trial of it is met there
 	StepID   string         `json:"step_id"`
 	Steps    []SetupStep    `json:"steps"` // hardest first
 	Places   []pack.Option  `json:"places"`
@@ -152,6 +153,7 @@ func (r Screen) Setup(c session.Choice) SetupView {
 		v.StepID = c.Step
 	}
 	v.Step = say.Upper(phrase.In(p.Units).Step(p.Steps[at].Criteria))
+	v.Chance = r.chanceOf(c, p.Steps[at])
 	v.Cautions = r.cautionsFor(c, p.Steps[at])
 	v.Pay = phrase.Strategy(p.PayAt(p.Steps[at].ID), p.Rung)
 	for _, food := range r.Foods(c.Place, p.Steps[at].ID) {
@@ -167,6 +169,19 @@ func (r Screen) Setup(c session.Choice) SetupView {
 	}
 	v.Steps = r.setupSteps(at, reached)
 	return v
+}
+
+// chanceOf says how likely a trial of a step is met in the place chosen; "" where little is known of the dog.
+func (r Screen) chanceOf(c session.Choice, step progression.Step) string {
+	p := r.Pack()
+	if p.Load == nil || p.Load.N < phrase.FewForLoad {
+		return ""
+	}
+	at, known := p.ChanceAt(step, c.Place, c.Food)
+	if !known {
+		return ""
+	}
+	return phrase.Ahead(at, p.Load.N, r.Kind().Success())
 }
 
 // callEarly is how a cue that must not fail is given at a step, or that it is not given.

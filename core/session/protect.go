@@ -10,6 +10,9 @@ import (
 // Chance is what is known of how likely the cue is to be answered at today's step, or at something harder.
 func (r *Run) Chance(harder bool) decision.Chance {
 	c := decision.Chance{Unhelped: r.pack.Unhelped, Harder: harder}
+	if at, known := r.pack.ChanceAt(r.step(), r.s.Place, r.s.Food); known {
+		c.Expected, c.ExpectedLo = at.P, at.Lo
+	}
 	b := r.Block()
 	if b == nil {
 		for i := range r.pack.Stretch {

@@ -52,6 +52,7 @@ func (t Touch) With(end Touch) Touch {
 // come.
 type UnderWay struct {
 	From     float64 // the first cue, or the start
+	Hand     string  // the reward in the hand then, by id
 	Cues     int
 	Prompts  int    // times that the dog was helped
 	Prompt   string // how the last time, "" where nobody said

@@ -64,6 +64,7 @@ type Trial struct {
 	By      string   `json:"by,omitempty"`
 	Handler string   `json:"handler,omitempty"`
 	Dev     string   `json:"dev,omitempty"`
+	Hand    string   `json:"hand,omitempty"` // the reward in the hand when it began, by id, "" where none was named
 }
 
 // Each goes through trials in place.

@@ -96,3 +96,10 @@ func (m *memory) drop(dogs map[string]bool) {
 		}
 	}
 }
+
+// reads is how often sessions of a dog were read anew, counted over all dogs: as long as it stays, so does the dog's record.
+func (m *memory) reads(dog string) int64 {
+	m.lock.Lock()
+	defer m.lock.Unlock()
+	return m.dropped[dog]
+}

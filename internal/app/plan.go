@@ -145,11 +145,17 @@ func (p *Practice) LoadPlan(ctx context.Context, q store.Q, id string, words phr
 // Look loads one plan, for a use case that is not remembered. What depends on its record asks ready beside.
 func (p *Practice) Look(ctx context.Context, plan string) (q store.Q, s Profile, l Plan, err error) {
 	q = p.Store.Read()
+	s, l, err = p.LookIn(ctx, q, plan)
+	return q, s, l, err
+}
+
+// LookIn is Look within a snapshot.
+func (p *Practice) LookIn(ctx context.Context, q store.Q, plan string) (s Profile, l Plan, err error) {
 	if s, err = p.Profile(ctx, q); err != nil {
-		return q, s, l, err
+		return s, l, err
 	}
 	l, err = p.LoadPlan(ctx, q, plan, s.Words())
-	return q, s, l, err
+	return s, l, err
 }
 
 // Ruled says whether the dog's flags keep the plan from starting.

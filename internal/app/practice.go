@@ -21,6 +21,7 @@ import (
 	"patientfox/core/standing"
 	"patientfox/internal/app/form"
 	"patientfox/internal/derive"
+	"patientfox/internal/jobs"
 	"patientfox/internal/store"
 )
 
@@ -72,12 +73,16 @@ func FirstLine(text string) string {
 // Practice is one practice at work. It is safe for concurrent use.
 type Practice struct {
 	*derive.Reader
+	Jobs  *jobs.Queue // what takes longer than a page
 	known memory
 }
 
+// Close cancels computations that are under way. The store is closed by who opened it.
+func (p *Practice) Close() { p.Jobs.Close() }
+
 // Open makes a practice of a store; a new one gets its first row, with one person in it.
 func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() time.Time, zone string) (*Practice, error) {
-	p := &Practice{}
+	p := &Practice{Jobs: jobs.New(log)}
 	p.Reader = derive.New(st, log, now, p.known.drop)
 	_, err := st.Read().Practice(ctx)
 	if err == nil {

@@ -158,9 +158,9 @@ func leaves(t *testing.T, kind work.Kind, ladder form.Typed, seed uint64) {
 }
 
 // carried is a pack without what only a server knows (how far it has read, which version it has made of steps from the
-// field), and what only a device does (the day).
+// field, what it makes of the whole record), and what only a device does (the day).
 func carried(t *testing.T, p pack.Pack) string {
-	p.Now, p.Read, p.Today, p.Days, p.Made, p.PlanVersion = 0, nil, "", 0, nil, 0
+	p.Now, p.Read, p.Today, p.Days, p.Made, p.PlanVersion, p.Load = 0, nil, "", 0, nil, 0, nil
 	raw, err := json.MarshalIndent(p, "", " ")
 	require.NoError(t, err)
 	return string(raw)

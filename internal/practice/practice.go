@@ -11,6 +11,7 @@ import (
 	"patientfox/internal/app/dogs"
 	"patientfox/internal/app/insight"
 	"patientfox/internal/app/ladders"
+	"patientfox/internal/app/loads"
 	"patientfox/internal/app/people"
 	"patientfox/internal/app/plans"
 	"patientfox/internal/app/rewards"
@@ -29,6 +30,7 @@ type (
 	scheduleCases = schedule.Cases
 	insightCases  = insight.Cases
 	peopleCases   = people.Cases
+	loadCases     = loads.Cases
 )
 
 // Practice is one practice at work. It is safe for concurrent use.
@@ -42,6 +44,7 @@ type Practice struct {
 	*scheduleCases
 	*insightCases
 	*peopleCases
+	*loadCases
 }
 
 // Open makes a practice of a store; a new one gets its first row, with one person in it.
@@ -52,8 +55,6 @@ func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() tim
 	}
 	return &Practice{
 		p, dogs.New(p), plans.New(p), ladders.New(p), sessions.New(p), rewards.New(p), schedule.New(p), insight.New(p), people.New(p),
+		loads.New(p),
 	}, nil
 }
-
-// Close cancels computations that are under way. The store is closed by who opened it.
-func (p *Practice) Close() { p.insightCases.Close() }

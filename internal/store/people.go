@@ -21,13 +21,15 @@ type Practice struct {
 
 // Practice reads it; ErrNone in a new database. Nearly every page asks for it, so the readers keep it until a transaction writes it.
 func (q Q) Practice(ctx context.Context) (p Practice, err error) {
-	var at int64
-	if q.tx == nil {
-		var ok bool
-		if p, at, ok = q.s.known(); ok {
-			return p, nil
+	if q.tx == nil || q.tx.snapshot {
+		known, at, ok := q.s.known()
+		if ok {
+			return known, nil
 		}
 		defer func() {
+			if q.tx != nil {
+				return // it may be older than what is there now
+			}
 			if err == nil {
 				q.s.know(p, at)
 			}

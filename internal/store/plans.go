@@ -294,6 +294,15 @@ func (q Q) PlanVersions(ctx context.Context, plan string, limit int) (list []Pla
 	return list, err
 }
 
+// BodiesOf lists what all versions of some plans hold beside their steps.
+func (q Q) BodiesOf(ctx context.Context, plans []string) (list []PlanVersion, err error) {
+	if len(plans) == 0 {
+		return nil, nil
+	}
+	err = q.in(ctx, &list, `SELECT plan, version, body FROM plan_versions WHERE plan IN (?) ORDER BY plan, version`, plans)
+	return list, err
+}
+
 // PlanName is a plan's skill and track.
 type PlanName struct {
 	ID    string `db:"id"`

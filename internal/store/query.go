@@ -27,6 +27,7 @@ type transaction struct {
 	bound map[string]bound
 
 	practice bool // its row was written
+	snapshot bool // on the readers
 }
 
 type bound struct {

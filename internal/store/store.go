@@ -258,6 +258,19 @@ func (s *Store) Ping(ctx context.Context) error { return s.read.PingContext(ctx)
 // Read asks the readers, each statement on its own.
 func (s *Store) Read() Q { return Q{s: s.reads} }
 
+// Snapshot asks the readers with all statements at one moment: what is committed meanwhile is not seen. It is for what must fit
+// together, such as where a dog stands and the trials that this rests on.
+func (s *Store) Snapshot(ctx context.Context, do func(Q) error) error {
+	tx, err := s.read.BeginTxx(ctx, nil)
+	if err != nil {
+		return failed("BEGIN", err)
+	}
+	binding := &transaction{Tx: tx, s: s.reads, bound: map[string]bound{}, snapshot: true}
+	defer binding.release()
+	defer tx.Rollback() //nolint:errcheck // it only read
+	return do(Q{s: s.reads, tx: binding})
+}
+
 // Write runs one use case in a transaction. When it returns nil, what was written is on the disk. Transactions wait for
 // each other in their contexts.
 func (s *Store) Write(ctx context.Context, do func(Q) error) error {

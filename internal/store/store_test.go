@@ -101,6 +101,30 @@ func TestAUseCaseThatFailsLeavesNothing(t *testing.T) {
 	require.Empty(t, events)
 }
 
+// What a snapshot asks is of one moment, whatever is written meanwhile.
+func TestASnapshotIsOfOneMoment(t *testing.T) {
+	st := open(t, filepath.Join(t.TempDir(), "p.db"))
+	rng := rand.New(rand.NewPCG(1, 1))
+	session := record.UUID(rng)
+	add(t, st, note(rng, session, 1))
+	count := func(q store.Q) int {
+		events, err := q.Events(ctx, session)
+		require.NoError(t, err)
+		return len(events)
+	}
+	require.NoError(t, st.Snapshot(ctx, func(q store.Q) error {
+		require.Equal(t, 1, count(q))
+		add(t, st, note(rng, session, 2))
+		require.Equal(t, 1, count(q))
+		require.Equal(t, 2, count(st.Read()))
+		return nil
+	}))
+	require.NoError(t, st.Snapshot(ctx, func(q store.Q) error {
+		require.Equal(t, 2, count(q))
+		return nil
+	}))
+}
+
 func TestANewerDatabaseIsRefusedWithASentence(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "p.db")
 	st, err := store.Open(ctx, path)

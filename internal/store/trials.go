@@ -90,6 +90,7 @@ type measured struct {
 	Prompts   int           `json:"prompts,omitempty"`
 	Prompt    string        `json:"prompt,omitempty"`
 	Mistake   string        `json:"mistake,omitempty"`
+	Hand      string        `json:"hand,omitempty"`
 
 	Worked map[criteria.Key]float64 `json:"worked,omitempty"`
 }
@@ -108,7 +109,8 @@ func rowsOf(trials []Trial) []trialRow {
 		}
 		// Figures and words cannot fail.
 		text, _ := json.Marshal(measured{
-			t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst, t.Errors, t.CardSays, t.Phases, t.Prompts, t.Prompt, t.Mistake, t.Worked,
+			t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst, t.Errors, t.CardSays, t.Phases, t.Prompts, t.Prompt, t.Mistake, t.Hand,
+			t.Worked,
 		})
 		if string(text) != "{}" {
 			rows[i].Measures = string(text)
@@ -139,7 +141,7 @@ func readRows(rows []*trialRow) ([]Trial, error) {
 		}
 		t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst = m.Measures, m.Touch, m.RecoveryS, m.Approx, m.FedFirst
 		t.Errors, t.Worked, t.Prompts, t.Prompt, t.Mistake, t.CardSays = m.Errors, m.Worked, m.Prompts, m.Prompt, m.Mistake, m.Card
-		t.Phases = m.Phases
+		t.Phases, t.Hand = m.Phases, m.Hand
 	}
 	return trials, nil
 }
@@ -180,6 +182,21 @@ func (q Q) RecentTrials(ctx context.Context, plans []string, sessions int) ([]Tr
 	}
 	var rows []*trialRow
 	if err := q.many(ctx, &rows, query, args...); err != nil {
+		return nil, err
+	}
+	return readRows(rows)
+}
+
+// TrialsTogether loads the trials of several plans as TrialsInFull does, in one order of sessions.
+func (q Q) TrialsTogether(ctx context.Context, plans []string) ([]Trial, error) {
+	if len(plans) == 0 {
+		return nil, nil
+	}
+	var rows []*trialRow
+	err := q.in(ctx, &rows, `SELECT `+
+		prefixed("t", fullColumns)+`, t.plan, s.place, s.day, s.opened FROM trials t JOIN sessions s ON s.id = t.session
+		WHERE t.plan IN (?) AND s.deleted IS NULL ORDER BY s.opened, s.id, t.ord`, plans)
+	if err != nil {
 		return nil, err
 	}
 	return readRows(rows)

@@ -51,7 +51,7 @@ func TestEveryTableLeavesAsCSV(t *testing.T) {
 	for _, nothing := range []string{"/evidence/nothing.csv", "/progress/nothing.csv", "/outlook/nothing.csv"} {
 		require.Equal(t, 404, s.get(plan+nothing).Status, nothing)
 	}
-	for _, page := range []string{"/evidence", "/progress", "/outlook", "/verdicts"} {
+	for _, page := range []string{"/evidence", "/progress", "/outlook", "/verdicts", "/load"} {
 		require.Equal(t, 404, s.get("/plans/nothing"+page).Status, page)
 	}
 }

@@ -20,6 +20,7 @@ import (
 	"patientfox/internal/web/evidence"
 	"patientfox/internal/web/ladder"
 	"patientfox/internal/web/library"
+	"patientfox/internal/web/load"
 	"patientfox/internal/web/outlook"
 	"patientfox/internal/web/pay"
 	"patientfox/internal/web/plan"
@@ -119,6 +120,7 @@ func mount(app *fiber.App, sh *shell.Shell, p *practice.Practice, o Options) {
 	progress.Mount(app, sh, p)
 	evidence.Mount(app, sh, p)
 	outlook.Mount(app, sh, p)
+	load.Mount(app, sh, p)
 	library.Mount(app, sh, p)
 	run.Mount(app, sh, p)
 	review.Mount(app, sh, p)

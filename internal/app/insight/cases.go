@@ -5,13 +5,7 @@ package insight
 import "patientfox/internal/app"
 
 // Cases are the use cases of one practice. They are safe for concurrent use.
-type Cases struct {
-	*app.Practice
-	jobs *jobs
-}
-
-// Close cancels computations that are under way.
-func (p *Cases) Close() { p.jobs.close() }
+type Cases struct{ *app.Practice }
 
 // New makes them for a practice.
-func New(p *app.Practice) *Cases { return &Cases{Practice: p, jobs: newJobs(p.Log)} }
+func New(p *app.Practice) *Cases { return &Cases{p} }

@@ -17,6 +17,7 @@ import (
 	"patientfox/core/progression"
 	"patientfox/core/say"
 	"patientfox/internal/app"
+	"patientfox/internal/jobs"
 	"patientfox/internal/store"
 )
 
@@ -89,19 +90,21 @@ func (p *Cases) Outlook(ctx context.Context, id string, seed string) (OutlookVie
 	if v.Refuses != "" {
 		return v, nil
 	}
-	one := p.jobs.find("forecast "+id, w.from)
+	one := p.Jobs.Find("forecast "+id, w.from)
 	if one == nil {
 		if one, err = p.startForecast(w); err != nil {
 			return v, err
 		}
 	}
-	one.wait(quick)
+	one.Wait(quick)
 	if v.Forecast = lookOf(one); v.Forecast.Ready {
-		w.forecast(&v, one.result.(outlook.Forecast), p.Now())
+		found, _ := one.Result()
+		w.forecast(&v, found.(outlook.Forecast), p.Now())
 	}
-	if one := p.jobs.find("compare "+id, w.from); one != nil {
+	if one := p.Jobs.Find("compare "+id, w.from); one != nil {
 		if v.Compare = lookOf(one); v.Compare.Ready {
-			v.Rules = one.result.([]RuleRow)
+			found, _ := one.Result()
+			v.Rules = found.([]RuleRow)
 			v.Tables = append(v.Tables, rulesTable(v.Rules))
 		}
 	}
@@ -123,7 +126,7 @@ func (p *Cases) LookAhead(ctx context.Context, id, seed, what string, stop bool)
 		return app.ErrNotFound
 	}
 	if stop {
-		p.jobs.stop(what + " " + id)
+		p.Jobs.Stop(what + " " + id)
 		return nil
 	}
 	w, err := p.looking(ctx, id, seed)
@@ -142,38 +145,33 @@ func (p *Cases) LookAhead(ctx context.Context, id, seed, what string, stop bool)
 
 // Looking tells how far a computation is, for a page that waits for it.
 func (p *Cases) Looking(id, what string) LookView {
-	p.jobs.lock.Lock()
-	one := p.jobs.list[what+" "+id]
-	p.jobs.lock.Unlock()
+	one := p.Jobs.Latest(what + " " + id)
 	if one == nil {
 		return LookView{}
 	}
 	return lookOf(one)
 }
 
-func lookOf(one *job) LookView {
+func lookOf(one *jobs.Job) LookView {
 	v := LookView{Part: int(100 * one.Part())}
-	switch {
-	case !one.ready():
-		v.Running = true
-	case errors.Is(one.err, context.Canceled):
-		v.Cancelled = true
-	default:
-		v.Ready = one.err == nil
+	if v.Running = !one.Ready(); v.Running {
+		return v
 	}
+	_, err := one.Result()
+	v.Cancelled, v.Ready = errors.Is(err, context.Canceled), err == nil
 	return v
 }
 
-func (p *Cases) startForecast(w looking) (*job, error) {
-	return p.jobs.start("forecast "+w.ID, w.from, func(ctx context.Context, progress func(float64)) (any, error) {
+func (p *Cases) startForecast(w looking) (*jobs.Job, error) {
+	return p.Jobs.Start("forecast "+w.ID, w.from, func(ctx context.Context, progress func(float64)) (any, error) {
 		fit := outlook.FitTo(w.record, w.course.Heights, w.seed)
 		return fit.Look(ctx, w.course, forecastRuns, w.seed, progress)
 	})
 }
 
-func (p *Cases) startCompare(w looking) (*job, error) {
+func (p *Cases) startCompare(w looking) (*jobs.Job, error) {
 	rules := w.compared()
-	return p.jobs.start("compare "+w.ID, w.from, func(ctx context.Context, progress func(float64)) (any, error) {
+	return p.Jobs.Start("compare "+w.ID, w.from, func(ctx context.Context, progress func(float64)) (any, error) {
 		fit := outlook.FitTo(w.record, w.course.Heights, w.seed)
 		var rows []RuleRow
 		for i, rule := range rules {
@@ -236,7 +234,14 @@ func (w looking) compared() []decision.Rule {
 }
 
 func (p *Cases) looking(ctx context.Context, id, seed string) (w looking, err error) {
-	q := p.Store.Read()
+	err = p.Store.Snapshot(ctx, func(q store.Q) error {
+		w, err = p.looks(ctx, q, id, seed)
+		return err
+	})
+	return w, err
+}
+
+func (p *Cases) looks(ctx context.Context, q store.Q, id, seed string) (w looking, err error) {
 	if w.account, err = p.account(ctx, q, id); err != nil {
 		return w, err
 	}

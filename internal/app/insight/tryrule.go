@@ -11,6 +11,7 @@ import (
 	"patientfox/core/say"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
+	"patientfox/internal/store"
 )
 
 // TryView is what a rule would have said on a plan's own record, beside what was done.
@@ -28,7 +29,15 @@ func (p *Cases) TryRule(ctx context.Context, plan string, t form.Typed) (v TryVi
 	if err := ps.Err(); err != nil {
 		return v, err
 	}
-	q, s, l, err := p.Look(ctx, plan)
+	err = p.Store.Snapshot(ctx, func(q store.Q) error {
+		v, err = p.tryRule(ctx, q, plan, rule)
+		return err
+	})
+	return v, err
+}
+
+func (p *Cases) tryRule(ctx context.Context, q store.Q, plan string, rule decision.Rule) (v TryView, err error) {
+	s, l, err := p.LookIn(ctx, q, plan)
 	if err != nil {
 		return v, err
 	}

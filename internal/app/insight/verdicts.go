@@ -50,7 +50,15 @@ const after = 10
 
 // Verdicts lists what the rule said of a plan and what was done, all of it or only where it was overruled.
 func (p *Cases) Verdicts(ctx context.Context, id string, overruled bool) (v VerdictsView, err error) {
-	q, s, l, err := p.Look(ctx, id)
+	err = p.Store.Snapshot(ctx, func(q store.Q) error {
+		v, err = p.verdicts(ctx, q, id, overruled)
+		return err
+	})
+	return v, err
+}
+
+func (p *Cases) verdicts(ctx context.Context, q store.Q, id string, overruled bool) (v VerdictsView, err error) {
+	s, l, err := p.LookIn(ctx, q, id)
 	if err != nil {
 		return v, err
 	}

@@ -19,11 +19,34 @@ import (
 // Pack is all that a phone needs of one plan to run it.
 func (p *Cases) Pack(ctx context.Context, id string) (pack.Pack, error) {
 	return app.Remember(ctx, p.Practice, "pack "+id, func(v pack.Pack) string { return v.Dog },
-		func() (pack.Pack, error) { return p.makePack(ctx, id) })
+		func() (pack.Pack, error) {
+			var of packed
+			// A session that is read meanwhile would otherwise be in the pack's trials, and not in where the dog stands.
+			err := p.Store.Snapshot(ctx, func(q store.Q) (err error) {
+				of, err = p.makePack(ctx, q, id)
+				return err
+			})
+			if err != nil {
+				return of.Pack, err
+			}
+			m, known, err := p.ModelOf(of.plan, of.dog, of.rewards, of.day)
+			if known {
+				of.Load = &pack.Load{Model: m.Model, Experience: m.Experience}
+			}
+			return of.Pack, err
+		})
 }
 
-func (p *Cases) makePack(ctx context.Context, id string) (made pack.Pack, err error) {
-	q := p.Store.Read()
+// packed is a pack with what its model of load is worked out from.
+type packed struct {
+	pack.Pack
+	plan    app.Plan
+	dog     []app.Plan
+	rewards []reinforce.Reward
+	day     string
+}
+
+func (p *Cases) makePack(ctx context.Context, q store.Q, id string) (made packed, err error) {
 	s, err := p.Profile(ctx, q)
 	if err != nil {
 		return made, err
@@ -52,7 +75,8 @@ func (p *Cases) makePack(ctx context.Context, id string) (made pack.Pack, err er
 	if err != nil {
 		return made, err
 	}
-	made = pack.Pack{
+	made = packed{plan: l, dog: dog, rewards: rewards[l.Dog], day: s.Day(p.Ms())}
+	made.Pack = pack.Pack{
 		Plan: l.ID, PlanVersion: l.Version, Track: l.Track, Dog: l.Dog, DogName: l.DogName, Skill: l.Skill, SkillName: l.SkillName,
 		Kind: work.Kind(l.Kind), Definition: l.Def, DefVersion: l.Definition, Steps: l.Steps, Rule: l.Body.Rule,
 		StepRules: l.StepRules(), Pay: l.Body.Pay,
@@ -69,7 +93,7 @@ func (p *Cases) makePack(ctx context.Context, id string) (made pack.Pack, err er
 		return made, err
 	}
 	app.MarkCold(rows, blocks)
-	been, err := choose(&made, choices, s.Day(p.Ms()))
+	been, err := choose(&made.Pack, choices, s.Day(p.Ms()))
 	if err != nil {
 		return made, err
 	}
@@ -77,7 +101,7 @@ func (p *Cases) makePack(ctx context.Context, id string) (made pack.Pack, err er
 	if err != nil {
 		return made, err
 	}
-	made = pack.Make(made, stands, pack.RecordOf(l.Steps, l.Standing.Reached, app.Bare(rows), l.Since(rows), app.Covers(blocks)))
+	made.Pack = pack.Make(made.Pack, stands, pack.RecordOf(l.Steps, l.Standing.Reached, app.Bare(rows), l.Since(rows), app.Covers(blocks)))
 	made.Foods = foodsOf(rewards[l.Dog])
 	made.Tracks = sidesOf(l, dog)
 	return made, nil

@@ -20,6 +20,8 @@ async function setup() {
   $("setup-dog").textContent = s.dog;
   $("setup-skill").textContent = s.skill;
   $("setup-start").textContent = s.start;
+  text("setup-chance", s.chance || "");
+  $("setup-chance").hidden = !s.chance;
   $("setup-step").textContent = s.step;
   steps(s);
   $("place-name-field").hidden = s.place !== NEW;

@@ -14,8 +14,8 @@ import (
 
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
-	"patientfox/internal/app/insight"
 	"patientfox/internal/derive"
+	"patientfox/internal/jobs"
 )
 
 type failure struct {
@@ -61,7 +61,7 @@ var unsaved = []struct {
 		"Another program keeps the database to itself, so nothing was saved. Try again in a moment.",
 	},
 	{
-		insight.ErrQueue, fiber.StatusServiceUnavailable,
+		jobs.ErrQueue, fiber.StatusServiceUnavailable,
 		"Ten computations wait already. Wait until some of them are done, then begin this one.",
 	},
 	{

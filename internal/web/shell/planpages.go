@@ -13,7 +13,8 @@ import (
 func newPlanPages(plan, here string) []entry {
 	var list []entry
 	for _, page := range []struct{ name, label string }{
-		{"plan", "Plan"}, {"pay", "Pay"}, {"progress", "Progress"}, {"evidence", "Evidence"}, {"outlook", "Outlook"}, {"verdicts", "Verdicts"},
+		{"plan", "Plan"}, {"pay", "Pay"}, {"progress", "Progress"}, {"evidence", "Evidence"}, {"load", "Load"}, {"outlook", "Outlook"},
+		{"verdicts", "Verdicts"},
 	} {
 		href := "/plans/" + plan
 		if page.name != "plan" {

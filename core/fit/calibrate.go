@@ -1,4 +1,4 @@
-package load
+package fit
 
 // Session are the trials of one session, in order.
 type Session struct {
@@ -24,7 +24,7 @@ func Predict(sessions []Session) (list []Predicted) {
 			known[i].Days += s.Day - last
 		}
 		last = s.Day
-		m := Fit(known)
+		m := Load(known)
 		for _, t := range s.Trials {
 			list = append(list, Predicted{
 				P: m.At(t.Conditions).P, Running: (float64(met[t.Step]) + 0.5) / float64(n[t.Step]+1), Met: t.Met,
@@ -42,7 +42,7 @@ func Predict(sessions []Session) (list []Predicted) {
 // Brier are the mean squared errors of the model's chances and of the running rate's, 0…1, less is better; 0 for no trial.
 func Brier(list []Predicted) (model, running float64) {
 	for _, one := range list {
-		y := truth(one.Met)
+		y := outcome(one.Met)
 		model += (one.P - y) * (one.P - y)
 		running += (one.Running - y) * (one.Running - y)
 	}
@@ -74,4 +74,11 @@ func Tenths(list []Predicted) (tenths [10]Tenth) {
 		}
 	}
 	return tenths
+}
+
+func outcome(met bool) float64 {
+	if met {
+		return 1
+	}
+	return 0
 }

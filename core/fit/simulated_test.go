@@ -1,10 +1,11 @@
-package load_test
+package fit_test
 
 import (
 	"fmt"
 	"math"
 	"math/rand/v2"
 
+	"patientfox/core/fit"
 	"patientfox/core/load"
 )
 
@@ -13,7 +14,7 @@ import (
 type simulated struct {
 	coef     [load.Terms]float64
 	harmless load.Term // a lever that has no effect on it; Intercept for none
-	sessions []load.Session
+	sessions []fit.Session
 	final    load.Conditions // at the step at which it ended
 }
 
@@ -21,7 +22,7 @@ func simulate(seed uint64, sessions int, harmless load.Term) simulated {
 	rng := rand.New(rand.NewPCG(seed, 19))
 	s := simulated{harmless: harmless}
 	for t := range load.Terms {
-		mean, sd := load.PriorOf(t)
+		mean, sd := t.Prior()
 		s.coef[t] = mean + sd*rng.NormFloat64()
 		if t != load.Intercept && t != load.Cold && t != load.Practice && s.coef[t]*mean < 0 {
 			s.coef[t] = 0
@@ -32,7 +33,7 @@ func simulate(seed uint64, sessions int, harmless load.Term) simulated {
 	for i := range sessions {
 		day := float64(2 * i)
 		mood := 0.4 * rng.NormFloat64()
-		one := load.Session{Day: day}
+		one := fit.Session{Day: day}
 		met := 0
 		value := float64(1 + rng.IntN(5))
 		for j := range 12 {
@@ -40,7 +41,7 @@ func simulate(seed uint64, sessions int, harmless load.Term) simulated {
 			c.Value, c.Rate, c.Cold, c.Practice = value, 4+4*float64(i%2), j == 0, count
 			p := s.prob(c, mood)
 			y := rng.Float64() < p
-			one.Trials = append(one.Trials, load.Trial{Conditions: c, Met: y, Step: fmt.Sprint(step)})
+			one.Trials = append(one.Trials, fit.Trial{Conditions: c, Met: y, Step: fmt.Sprint(step)})
 			if count++; y {
 				met++
 			}
@@ -74,7 +75,7 @@ func (s simulated) prob(c load.Conditions, mood float64) float64 {
 	return 1 / (1 + math.Exp(-eta))
 }
 
-func (s simulated) trials() (trials []load.Trial) {
+func (s simulated) trials() (trials []fit.Trial) {
 	last := s.sessions[len(s.sessions)-1].Day
 	for _, one := range s.sessions {
 		for _, t := range one.Trials {

@@ -1,9 +1,11 @@
-package load
+package fit
 
 import (
 	"math"
 
 	"gonum.org/v1/gonum/mat"
+
+	"patientfox/core/load"
 )
 
 // Observation is a row of a logistic regression.
@@ -44,7 +46,7 @@ func Logistic(rows []Observation, prior Prior, fixed []bool) Posterior {
 func logistic(rows []Observation, prior Prior, fixed []bool, from []float64) Posterior {
 	n := len(fixed)
 	if len(prior.Mean) != n || len(prior.SD) != n {
-		panic("load: priors and coefficients differ in number")
+		panic("fit: priors and coefficients differ in number")
 	}
 	var free []int
 	beta := make([]float64, n)
@@ -66,7 +68,7 @@ func logistic(rows []Observation, prior Prior, fixed []bool, from []float64) Pos
 		hessian := slopes(rows, prior, free, beta, gradient)
 		p.Evaluations++
 		if !chol.Factorize(hessian) {
-			panic("load: a prior's sd is not above 0") // with priors the Hessian is definite
+			panic("fit: a prior's sd is not above 0") // with priors the Hessian is definite
 		}
 	}
 	value := objective(rows, prior, free, beta)
@@ -115,7 +117,7 @@ func slopes(rows []Observation, prior Prior, free []int, beta []float64, gradien
 	n := len(free)
 	g, h := make([]float64, n), make([]float64, n*n)
 	for _, r := range rows {
-		p := chance(dot(r.X, beta))
+		p := load.Logistic(dot(r.X, beta))
 		d, c := -p*r.W, p*(1-p)*r.W
 		if r.Y {
 			d += r.W
@@ -162,15 +164,6 @@ func dot(x, beta []float64) (sum float64) {
 		sum += x[j] * b
 	}
 	return sum
-}
-
-// chance is the chance of a logit.
-func chance(eta float64) float64 {
-	if eta >= 0 {
-		return 1 / (1 + math.Exp(-eta))
-	}
-	e := math.Exp(eta)
-	return e / (1 + e)
 }
 
 // softplus is ln(1 + e^x), for large x too.

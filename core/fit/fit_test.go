@@ -1,4 +1,4 @@
-package load_test
+package fit_test
 
 import (
 	"math"
@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"patientfox/core/fit"
 	"patientfox/core/load"
 	"patientfox/internal/vectors"
 )
@@ -24,11 +25,11 @@ func TestReferenceRegressions(t *testing.T) {
 			Mean, SD []float64
 			At       []float64
 		}](t, c.In)
-		rows := make([]load.Observation, len(in.X))
+		rows := make([]fit.Observation, len(in.X))
 		for i, x := range in.X {
-			rows[i] = load.Observation{X: x, Y: in.Y[i] == 1, W: in.W[i]}
+			rows[i] = fit.Observation{X: x, Y: in.Y[i] == 1, W: in.W[i]}
 		}
-		p := load.Logistic(rows, load.Prior{Mean: in.Mean, SD: in.SD}, make([]bool, len(in.Mean)))
+		p := fit.Logistic(rows, fit.Prior{Mean: in.Mean, SD: in.SD}, make([]bool, len(in.Mean)))
 		var eta, v float64
 		coef, se := make([]any, len(p.Coef)), make([]any, len(p.Coef))
 		for i := range p.Coef {
@@ -58,10 +59,10 @@ func anyConditions(t *rapid.T, name string) load.Conditions {
 	}
 }
 
-func anyTrials(t *rapid.T) []load.Trial {
-	trials := make([]load.Trial, rapid.IntRange(0, 40).Draw(t, "trials"))
+func anyTrials(t *rapid.T) []fit.Trial {
+	trials := make([]fit.Trial, rapid.IntRange(0, 40).Draw(t, "trials"))
 	for i := range trials {
-		trials[i] = load.Trial{
+		trials[i] = fit.Trial{
 			Conditions: anyConditions(t, "trial"), Met: rapid.Bool().Draw(t, "met"), Days: rapid.Float64Range(0, 90).Draw(t, "days"),
 		}
 	}
@@ -71,9 +72,11 @@ func anyTrials(t *rapid.T) []load.Trial {
 // Whatever a dog did, no lever points the wrong way, and what eases a trial never lowers its chance.
 func TestALeverNeverPointsTheWrongWay(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		m := load.Fit(anyTrials(t))
+		trials := anyTrials(t)
+		m := fit.Load(trials)
+		require.LessOrEqual(t, fit.Evaluations(trials), 100)
 		for term := range load.Terms {
-			mean, _ := load.PriorOf(term)
+			mean, _ := term.Prior()
 			if term != load.Intercept && term != load.Cold && term != load.Practice {
 				require.GreaterOrEqual(t, m.Coef[term]*mean, 0.0, "%d", term)
 			}
@@ -88,7 +91,6 @@ func TestALeverNeverPointsTheWrongWay(t *testing.T) {
 		paid.Value, paid.Rate = 5, c.Rate+2
 		require.GreaterOrEqual(t, m.At(further).P, m.At(c).P-1e-12)
 		require.GreaterOrEqual(t, m.At(paid).P, m.At(c).P-1e-12)
-		require.LessOrEqual(t, m.Evaluations, 100)
 		at := m.At(c)
 		require.True(t, at.Lo <= at.P && at.P <= at.Hi)
 		c.Estimated = true
@@ -99,7 +101,7 @@ func TestALeverNeverPointsTheWrongWay(t *testing.T) {
 // Each lever that can do it does: the chance is what is aimed at, and one notch less is not enough.
 func TestLeversReachWhatIsAimedAt(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		m := load.Fit(anyTrials(t))
+		m := fit.Load(anyTrials(t))
 		c := anyConditions(t, "now")
 		list := m.Levers(c, load.Target)
 		if m.At(c).P >= load.Target {
@@ -127,9 +129,9 @@ func TestLeversReachWhatIsAimedAt(t *testing.T) {
 }
 
 func TestADogThatWasNeverSeenIsThePrior(t *testing.T) {
-	m := load.Usual()
+	m := fit.Usual()
 	for term := range load.Terms {
-		mean, sd := load.PriorOf(term)
+		mean, sd := term.Prior()
 		require.InDelta(t, mean, m.Coef[term], 1e-9)
 		require.InDelta(t, sd, m.SE(term), 1e-9)
 		require.True(t, m.Grey(term))
@@ -148,11 +150,11 @@ func TestADogThatWasNeverSeenIsThePrior(t *testing.T) {
 func TestWhatWasLongAgoWeighsLess(t *testing.T) {
 	c := load.Conditions{Value: 3, Rate: 5}
 	fit := func(days float64) float64 {
-		var trials []load.Trial
+		var trials []fit.Trial
 		for range 20 {
-			trials = append(trials, load.Trial{Conditions: c, Days: days})
+			trials = append(trials, fit.Trial{Conditions: c, Days: days})
 		}
-		return load.Fit(trials).At(c).P
+		return fit.Load(trials).At(c).P
 	}
 	require.Less(t, fit(0), fit(21))
 	require.Less(t, fit(21), fit(200))
@@ -175,7 +177,7 @@ func TestRangesHoldWhatIsTrue(t *testing.T) {
 			none = []load.Term{load.Distance, load.Intensity, load.Value, load.Rate, load.Duration}[seed/2%5]
 		}
 		s := simulate(seed, 36, none)
-		m := load.Fit(s.trials())
+		m := fit.Load(s.trials())
 		for term := load.Distance; term <= load.Help; term++ {
 			if m.Grey(term) || m.Fixed[term] {
 				continue
@@ -213,18 +215,18 @@ func TestRangesHoldWhatIsTrue(t *testing.T) {
 
 // What is predicted of each trial by earlier ones comes true as often as was said, and is no worse than the running rate of the step.
 func TestPredictionsComeTrue(t *testing.T) {
-	var all []load.Predicted
+	var all []fit.Predicted
 	model, running := 0.0, 0.0
 	for seed := range uint64(60) {
-		p := load.Predict(simulate(seed, 30, load.Intercept).sessions)
+		p := fit.Predict(simulate(seed, 30, load.Intercept).sessions)
 		require.Len(t, p, 30*12)
-		m, r := load.Brier(p)
+		m, r := fit.Brier(p)
 		model, running = model+m, running+r
 		all = append(all, p...)
 	}
 	require.LessOrEqual(t, model, running)
 	n := 0
-	for i, tenth := range load.Tenths(all) {
+	for i, tenth := range fit.Tenths(all) {
 		if n += tenth.N; tenth.N < 500 {
 			continue
 		}

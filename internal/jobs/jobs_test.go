@@ -1,4 +1,4 @@
-package insight
+package jobs_test
 
 import (
 	"context"
@@ -9,18 +9,24 @@ import (
 	"time"
 
 	"github.com/stretchr/testify/require"
+
+	"patientfox/internal/jobs"
 )
 
 // Computations queue, up to a bound; one that fails says so, and the program goes on.
 func TestComputationsQueueAndFailAlone(t *testing.T) {
-	jobs := newJobs(slog.New(slog.NewTextHandler(io.Discard, nil)))
+	queue := jobs.New(slog.New(slog.NewTextHandler(io.Discard, nil)))
 	start := func(key string, work func(context.Context) error) error {
-		_, err := jobs.start(key, "here", func(ctx context.Context, _ func(float64)) (any, error) { return nil, work(ctx) })
+		_, err := queue.Start(key, "here", func(ctx context.Context, _ func(float64)) (any, error) { return nil, work(ctx) })
 		return err
 	}
 	failed := func(key string) bool {
-		one := jobs.find(key, "here")
-		return one != nil && one.ready() && one.err != nil
+		one := queue.Find(key, "here")
+		if one == nil || !one.Ready() {
+			return false
+		}
+		_, err := one.Result()
+		return err != nil
 	}
 	gate := make(chan struct{})
 	for n := range 11 {
@@ -32,12 +38,12 @@ func TestComputationsQueueAndFailAlone(t *testing.T) {
 			return ctx.Err()
 		}))
 	}
-	require.ErrorIs(t, start("one more", nil), ErrQueue)
+	require.ErrorIs(t, start("one more", nil), jobs.ErrQueue)
 	require.NoError(t, start("job 3", nil), "the same once more is the one that waits")
 	close(gate)
 	require.Eventually(t, func() bool { return start("that fails", func(context.Context) error { panic("a fault") }) == nil },
 		5*time.Second, time.Millisecond)
 	require.Eventually(t, func() bool { return failed("that fails") }, 5*time.Second, time.Millisecond)
 	require.NoError(t, start("endless", func(ctx context.Context) error { <-ctx.Done(); return ctx.Err() }))
-	jobs.close()
+	queue.Close()
 }

@@ -1,0 +1,100 @@
+package practice_test
+
+import (
+	"math"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/fit"
+	"patientfox/core/load"
+	"patientfox/core/say"
+	"patientfox/core/session"
+	"patientfox/internal/app/loads"
+	"patientfox/internal/practicetest"
+)
+
+func loadOf(t *testing.T, o *practicetest.Opened, plan, step string) loads.View {
+	t.Helper()
+	var v loads.View
+	require.Eventually(t, func() bool {
+		var err error
+		v, err = o.Load(ctx, plan, step, "")
+		require.NoError(t, err)
+		return !v.Running
+	}, 20*time.Second, 10*time.Millisecond)
+	require.False(t, v.Failed)
+	return v
+}
+
+// What a dog did moves what is expected of it: on the page, and in the pack that a phone carries.
+func TestLoadIsWhatTheDogDid(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan := cued(t, o, "1, 2, 4, 8, 16", nil)
+	v := loadOf(t, o, plan, "")
+	require.Zero(t, v.N)
+	require.Nil(t, v.Field, "there is no trigger")
+	usual := v.Sentence
+	carried, err := o.Pack(ctx, plan)
+	require.NoError(t, err)
+	require.Equal(t, fit.Usual().Coef, carried.Load.Coef)
+	before, known := carried.ChanceAt(carried.Steps[2], "", "")
+	require.True(t, known)
+
+	for range 8 {
+		worked(t, o, plan, "mmmm", session.Choice{})
+	}
+	v = loadOf(t, o, plan, "")
+	require.Equal(t, 32, v.N)
+	require.NotEqual(t, usual, v.Sentence)
+	require.Equal(t, 32, v.Predictions.N, "each trial was predicted from earlier sessions")
+	carried, err = o.Pack(ctx, plan)
+	require.NoError(t, err)
+	require.Equal(t, 32, carried.Load.N)
+	require.Equal(t, load.Experience{Counted: 32, Opened: 8, There: map[string]int{"": 8}}, carried.Load.Experience)
+	after, _ := carried.ChanceAt(carried.Steps[2], "", "")
+	require.Greater(t, after.P, before.P, "none was missed")
+	require.Less(t, after.Hi-after.Lo, before.Hi-before.Lo, "and more is known")
+
+	_, err = o.Load(ctx, "nothing", "", "")
+	require.Error(t, err)
+}
+
+// Trials near a trigger tell what distance does to this dog; the circles of the drawing are those trials.
+func TestLoadOfADogThatWorksNearGulls(t *testing.T) {
+	o := practicetest.Demo(t)
+	v := loadOf(t, o, tansyAtTheRamp(t, o), "")
+	require.NotNil(t, v.Field)
+	n := 0
+	for _, s := range v.Field.Spots {
+		require.LessOrEqual(t, s.Met, s.N)
+		n += s.N
+	}
+	require.Positive(t, n)
+	require.Less(t, n, v.N, "the first steps had no gulls")
+	require.Positive(t, v.Field.PerDoubling)
+	require.Negative(t, v.Field.PerLevel)
+	require.NotNil(t, v.Field.At)
+	at := v.Field.Base + v.Field.PerDoubling*math.Log2(v.Field.At.Metres/10) + v.Field.PerLevel*v.Field.At.Level
+	require.Contains(t, v.Sentence, say.Percent(load.Logistic(at)), "the drawing and the sentence say the same")
+	total := 0
+	for _, one := range v.Predictions.Tenths {
+		require.True(t, one.Lo <= one.Came && one.Came <= one.Hi)
+		total += one.N
+	}
+	require.Equal(t, v.Predictions.N, total)
+}
+
+func tansyAtTheRamp(t *testing.T, o *practicetest.Opened) string {
+	t.Helper()
+	rows, err := o.Store.Read().Plans(ctx, nil, 100)
+	require.NoError(t, err)
+	for _, r := range rows {
+		if r.DogName == "Tansy" && r.SkillName == "Wait at the ramp" {
+			return r.ID
+		}
+	}
+	require.Fail(t, "no such plan")
+	return ""
+}
