@@ -140,44 +140,6 @@ func TestTracksAreComparedOnlyWhereThereIsEnough(t *testing.T) {
 	require.False(t, evidence.UnderTrained(10, 20))
 }
 
-// Against the worked example of the interval's own definition: one table is the plain odds ratio, and its
-// interval is Woolf's.
-func TestOneStepIsThePlainOddsRatio(t *testing.T) {
-	r := evidence.MantelHaenszel([]evidence.Stratum{{With: evidence.Tally{Met: 12, Missed: 8}, Without: evidence.Tally{Met: 27, Missed: 3}}})
-	require.InDelta(t, 12.0*3/(8*27), r.Ratio, 1e-9)
-	woolf := 1.959963984540054 * math.Sqrt(1.0/12+1.0/8+1.0/27+1.0/3)
-	require.InDelta(t, r.Ratio*math.Exp(-woolf), r.Lo, 1e-6)
-	require.InDelta(t, r.Ratio*math.Exp(woolf), r.Hi, 1e-6)
-	require.True(t, r.Clear())
-}
-
-// A hard step that happens to be worked in the rain does not make rain bad.
-func TestStepsAreComparedWithThemselves(t *testing.T) {
-	easy := evidence.Stratum{With: evidence.Tally{Met: 9, Missed: 1}, Without: evidence.Tally{Met: 36, Missed: 4}}
-	hard := evidence.Stratum{With: evidence.Tally{Met: 20, Missed: 20}, Without: evidence.Tally{Met: 5, Missed: 5}}
-	r := evidence.MantelHaenszel([]evidence.Stratum{easy, hard})
-	require.InDelta(t, 1, r.Ratio, 1e-9)
-	require.False(t, r.Clear())
-	require.False(t, evidence.MantelHaenszel([]evidence.Stratum{
-		{With: evidence.Tally{Met: 7}, Without: evidence.Tally{Met: 50, Missed: 50}},
-	}).Enough)
-}
-
-func TestTurningTheQuestionRoundTurnsTheRatio(t *testing.T) {
-	rapid.Check(t, func(t *rapid.T) {
-		var strata, turned []evidence.Stratum
-		for range rapid.IntRange(1, 5).Draw(t, "steps") {
-			n := func(name string) int { return rapid.IntRange(1, 30).Draw(t, name) }
-			s := evidence.Stratum{With: evidence.Tally{Met: n("a"), Missed: n("b")}, Without: evidence.Tally{Met: n("c"), Missed: n("d")}}
-			strata, turned = append(strata, s), append(turned, evidence.Stratum{With: s.Without, Without: s.With})
-		}
-		one, other := evidence.MantelHaenszel(strata), evidence.MantelHaenszel(turned)
-		require.InDelta(t, 1, one.Ratio*other.Ratio, 1e-9)
-		require.InDelta(t, 1, one.Lo*other.Hi, 1e-9)
-		require.LessOrEqual(t, one.Lo, one.Ratio)
-	})
-}
-
 // No trial is counted twice, and none is lost.
 func TestCountsAddUp(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
@@ -186,7 +148,7 @@ func TestCountsAddUp(t *testing.T) {
 			trials[i].Handler = rapid.SampledFrom([]string{"a", "b", "c"}).Draw(t, "handler")
 			trials[i].Step = strconv.Itoa(i % 4)
 		}
-		var all, by, strata evidence.Tally
+		var all, by evidence.Tally
 		for _, one := range trials {
 			if one.Counted() {
 				all.Add(one.Outcome)
@@ -196,12 +158,8 @@ func TestCountsAddUp(t *testing.T) {
 		for _, tally := range tallies {
 			by = by.Plus(tally)
 		}
-		for _, s := range evidence.Strata(trials, func(t *trial.Trial) bool { return t.Handler == "a" }) {
-			strata = strata.Plus(s.With).Plus(s.Without)
-		}
 		f := evidence.FirstTrials(trials)
 		require.Equal(t, all, by)
-		require.Equal(t, all, strata)
 		require.Equal(t, all, f.Cold.Plus(f.Warm))
 	})
 }

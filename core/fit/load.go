@@ -27,7 +27,8 @@ func priors() (p Prior) {
 }
 
 // Load fits a model of load to a dog's trials with one skill, in any order. Without any it is the prior alone. A trial weighs half as
-// much every 21 days. A lever whose coefficient has the other sign than its prior is fixed at 0, the worst one first, and the rest fitted again.
+// much every 21 days. A lever whose coefficient has the other sign than its prior is fixed at 0, the worst one first, and the rest
+// fitted again.
 func Load(trials []Trial) load.Model {
 	m, _ := fitted(trials)
 	return m

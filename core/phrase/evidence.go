@@ -98,17 +98,33 @@ func Track(one, other string, a, b evidence.Tally, all, allOther int) string {
 	return ""
 }
 
-// GoesWith says what a tag goes with; met is what a success is called. It never says what causes what.
-func GoesWith(r evidence.OddsRatio, met string) string {
+// AssociatedWith says what a condition goes with; met is what a success is called. It never says what causes what.
+func AssociatedWith(c evidence.Condition, met string) string {
 	switch {
-	case !r.Enough:
-		return "too few to say"
-	case !r.Clear():
+	case c.Few:
+		return "too few sessions"
+	case c.Time:
+		return "cannot be told apart from time"
+	case !c.Claimed:
 		return "no clear difference"
-	case r.Ratio < 1:
+	case c.Difference < 0:
 		return "fewer " + met
 	}
 	return "more " + met
+}
+
+// Associated says how conditions were compared, of a plan with so many sessions, and with how many they are looked at next.
+func Associated(a evidence.Association, sessions int) []string {
+	if a.Visits == 0 {
+		return []string{fmt.Sprintf("Compared from %d sessions on: %s more.", a.Next, say.Number(a.Next-sessions))}
+	}
+	lines := []string{fmt.Sprintf("By session, over %d of them, with practice taken out; next with %d. Of a hundred dogs on which nothing "+
+		"has an effect, at most seven are ever told of something. What goes with something need not be its cause.", a.Visits, a.Next)}
+	if a.Needed > a.Visits {
+		lines = append(lines, fmt.Sprintf("An effect of three times the odds would likely show after about %d sessions, half of them with "+
+			"the condition, by how much this dog varies from day to day.", a.Needed))
+	}
+	return lines
 }
 
 // Suggestion says one thing to try at a step that does not go on, and the figure behind it.

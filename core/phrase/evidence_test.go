@@ -43,11 +43,11 @@ func TestSentencesOfEvidence(t *testing.T) {
 	tell("%s", phrase.Track("left ear", "right ear", evidence.Tally{Met: 9, Missed: 11}, evidence.Tally{Met: 19, Missed: 1}, 20, 20))
 	tell("%s", phrase.Track("left ear", "right ear", poor, good, 7, 30))
 	tell("%q", phrase.Track("left ear", "right ear", good, good, 30, 30))
-	for _, r := range []evidence.OddsRatio{
-		{}, {Enough: true, Ratio: 0.8, Lo: 0.4, Hi: 1.6}, {Enough: true, Ratio: 0.3, Lo: 0.1, Hi: 0.8},
-		{Enough: true, Ratio: 4, Lo: 2, Hi: 8},
-	} {
-		tell("%s", phrase.GoesWith(r, "met"))
+	for _, c := range []evidence.Condition{{Few: true}, {Time: true}, {}, {Claimed: true, Difference: -0.2}, {Claimed: true, Difference: 0.1}} {
+		tell("%s", phrase.AssociatedWith(c, "met"))
+	}
+	for _, a := range []evidence.Association{{Next: 12}, {Visits: 18, Next: 27, Needed: 45}, {Visits: 18, Next: 27, Needed: 10}} {
+		tell("%s", strings.Join(phrase.Associated(a, 5), " "))
 	}
 	for _, code := range decision.StuckCodes {
 		try, because := phrase.Suggestion(decision.Suggestion{Code: code, Of: 3, Out: 9, Rate: 0.9, Than: 0})

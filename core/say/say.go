@@ -56,6 +56,15 @@ func Percent(x float64) string {
 	return strconv.Itoa(int(math.Round(x*100))) + " %"
 }
 
+// Points is a difference of two rates in percentage points, with its sign.
+func Points(x float64) string {
+	n := int(math.Round(100 * x))
+	if n > 0 {
+		return fmt.Sprintf("+%d points", n)
+	}
+	return Whole(n) + " points"
+}
+
 // Clock writes seconds as "5:42".
 func Clock(s float64) string {
 	whole := int(math.Max(0, math.Floor(s)))

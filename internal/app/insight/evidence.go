@@ -3,7 +3,6 @@ package insight
 import (
 	"context"
 	"fmt"
-	"math"
 	"slices"
 	"strconv"
 
@@ -94,7 +93,7 @@ func (a *account) sectionsOf(people []store.Person, beside []store.Trial) ([]app
 	sections = append(sections, ready)
 	sections = slices.DeleteFunc(sections, func(s app.Section) bool { return len(s.Lines) == 0 && s.Table == nil })
 	for _, s := range []app.Section{
-		a.baselineSection(), a.trackSection(beside), a.tagSection(), a.confusionSection(), a.handlerSection(people),
+		a.baselineSection(), a.trackSection(beside), a.conditionSection(people), a.confusionSection(), a.handlerSection(people),
 	} {
 		if len(s.Lines) > 0 || s.Table != nil {
 			sections = append(sections, s)
@@ -414,38 +413,82 @@ func behind(tracks []app.Plan, byTrack []map[int]evidence.Tally, totals []int, s
 	return lines
 }
 
-func (a *account) tagSection() app.Section {
-	s := app.Section{Key: "tags", Title: "What goes with it"}
-	names, with := a.taggedSessions()
-	t := &app.Table{
-		Key: "tags", Title: "With and without, at the same steps",
-		Head: []string{"Tag", "With", "Without", "Odds", "likely", "It goes with"},
+// conditionSection compares sessions with and without each tag, place and handler.
+func (a *account) conditionSection(people []store.Person) app.Section {
+	s := app.Section{Key: "conditions", Title: "Associated with"}
+	names, with := a.compared(people)
+	if len(names) == 0 {
+		return s
 	}
-	for _, name := range names {
-		if len(with[name]) == len(a.Sessions) {
-			continue // there is nothing to compare it with
+	visits := a.visits(names, with)
+	found := evidence.Associate(visits, len(names), seedOf(a.ID))
+	s.Lines = phrase.Associated(found, len(visits))
+	if found.Visits == 0 {
+		return s
+	}
+	t := &app.Table{
+		Key: "conditions", Title: "Sessions with and without it",
+		Head: []string{"Condition", "With", "Without", "Difference", "p", "Associated with"},
+	}
+	for _, c := range found.Conditions {
+		by, p := "–", "–"
+		if !c.Few && !c.Time {
+			by, p = say.Points(c.Difference), fmt.Sprintf("%.2f", c.P)
 		}
-		r := evidence.MantelHaenszel(evidence.Strata(a.trials, func(t *trial.Trial) bool { return with[name][t.Session] }))
-		if r.With.N() == 0 {
+		t.Add(names[c.Index], strconv.Itoa(c.With), strconv.Itoa(c.Without), by, p, phrase.AssociatedWith(c, a.Work().Success()))
+	}
+	s.Table = t
+	return s
+}
+
+// compared are the tags, places and handlers that some sessions had and others had not, and which had them.
+func (a *account) compared(people []store.Person) (names []string, with map[string]map[string]bool) {
+	all, with := a.taggedSessions()
+	for _, person := range people {
+		name := "handled by " + person.Name
+		for _, b := range a.Blocks {
+			if b.Handler != person.ID {
+				continue
+			}
+			if with[name] == nil {
+				with[name] = map[string]bool{}
+				all = append(all, name)
+			}
+			with[name][b.Session] = true
+		}
+	}
+	for _, name := range all {
+		if len(with[name]) < len(a.Sessions) {
+			names = append(names, name)
+		}
+	}
+	return names, with
+}
+
+// visits are the sessions that have counted trials, as conditions are compared. The order of a trial is how many were before it at
+// its step.
+func (a *account) visits(names []string, with map[string]map[string]bool) (visits []evidence.Visit) {
+	before, last := map[string]int{}, ""
+	for i := range a.trials {
+		t := &a.trials[i]
+		if !t.Counted() {
 			continue
 		}
-		odds, likely := "–", "–"
-		if r.Enough {
-			odds, likely = fmt.Sprintf("%.2f", r.Ratio), "anything"
-			if !math.IsInf(r.Hi, 1) {
-				likely = fmt.Sprintf("%.2f–%.2f", r.Lo, r.Hi)
+		if t.Session != last {
+			last = t.Session
+			v := evidence.Visit{With: make([]bool, len(names))}
+			for k, name := range names {
+				v.With[k] = with[name][t.Session]
 			}
+			visits = append(visits, v)
 		}
-		t.Add(name, fmt.Sprintf("%d of %d", r.With.Met, r.With.N()), fmt.Sprintf("%d of %d", r.Without.Met, r.Without.N()), odds,
-			likely, phrase.GoesWith(r, a.Work().Success()))
+		v := &visits[len(visits)-1]
+		v.Order = (v.Order*float64(v.N) + float64(before[t.Step])) / float64(v.N+1)
+		v.N++
+		v.Met += app.BoolInt(t.Outcome == trial.Met)
+		before[t.Step]++
 	}
-	if len(t.Rows) > 0 {
-		s.Table = t
-		s.Lines = append(s.Lines,
-			"Places, weather, people, noise: compared at the same steps, so that a hard step does not pass for a bad day. What goes "+
-				"with something need not be its cause.")
-	}
-	return s
+	return visits
 }
 
 func (a *account) confusionSection() app.Section {

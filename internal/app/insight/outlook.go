@@ -252,9 +252,7 @@ func (p *Cases) looks(ctx context.Context, q store.Q, id, seed string) (w lookin
 	if err != nil {
 		return w, err
 	}
-	hash := fnv.New64a()
-	hash.Write([]byte(id))
-	w.seed = hash.Sum64() % 10_000
+	w.seed = seedOf(id) % 10_000
 	if typed, err := strconv.ParseUint(seed, 10, 32); err == nil {
 		w.seed = typed
 	}
@@ -267,6 +265,13 @@ func (p *Cases) looks(ctx context.Context, q store.Q, id, seed string) (w lookin
 	w.from = fmt.Sprint(w.seed, w.Plan.Version, w.Definition, w.Standing.Reached, w.Standing.Since, len(w.History.Trials), last,
 		tallyOf(w.trials))
 	return w, nil
+}
+
+// seedOf is the seed of what is drawn for a plan: the same one gives the same page.
+func seedOf(plan string) uint64 {
+	hash := fnv.New64a()
+	hash.Write([]byte(plan))
+	return hash.Sum64()
 }
 
 // outlookRecord is the record as a learner is fitted to it.

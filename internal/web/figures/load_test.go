@@ -20,7 +20,7 @@ func gulls() figures.ContoursIn {
 		Spots: []figures.SpotIn{
 			{Metres: 40, Level: 2, Met: 9, N: 12}, {Metres: 12, Level: 2, Met: 0, N: 3}, {Metres: 20, Level: 1, Met: 4, N: 4},
 		},
-		At:    &figures.SpotIn{Metres: 12, Level: 2},
+		At: &figures.SpotIn{Metres: 12, Level: 2},
 	}
 }
 
