@@ -47,7 +47,7 @@ func TestNoScreenShutsAnybodyOut(t *testing.T) {
 			"table":    "/plans/" + row.ID + "/table", "copy": "/plans/" + row.ID + "/copy", "history": "/plans/" + row.ID + "/history?reread=1",
 			"verdicts": "/plans/" + row.ID + "/verdicts", "progress": "/plans/" + busy + "/progress",
 			"evidence": "/plans/" + busy + "/evidence", "outlook": "/plans/" + busy + "/outlook",
-			"load": "/plans/" + row.ID + "/load",
+			"load":      "/plans/" + row.ID + "/load",
 			"all steps": "/plans/" + row.ID + "?all=1&whole=1",
 			"rewards":   "/dogs/" + dogNamed(t, s, "Quill") + "/rewards", "food": "/dogs/" + dogNamed(t, s, "Tansy") + "/food",
 			"pay": "/plans/" + busy + "/pay", "week": "/week",

@@ -43,7 +43,9 @@ func TestSentencesOfEvidence(t *testing.T) {
 	tell("%s", phrase.Track("left ear", "right ear", evidence.Tally{Met: 9, Missed: 11}, evidence.Tally{Met: 19, Missed: 1}, 20, 20))
 	tell("%s", phrase.Track("left ear", "right ear", poor, good, 7, 30))
 	tell("%q", phrase.Track("left ear", "right ear", good, good, 30, 30))
-	for _, c := range []evidence.Condition{{Few: true}, {Time: true}, {}, {Claimed: true, Difference: -0.2}, {Claimed: true, Difference: 0.1}} {
+	for _, c := range []evidence.Condition{
+		{Few: true}, {Time: true}, {}, {Claimed: true, Difference: -0.2}, {Claimed: true, Difference: 0.1},
+	} {
 		tell("%s", phrase.AssociatedWith(c, "met"))
 	}
 	for _, a := range []evidence.Association{{Next: 12}, {Visits: 18, Next: 27, Needed: 45}, {Visits: 18, Next: 27, Needed: 10}} {

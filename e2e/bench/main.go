@@ -105,7 +105,7 @@ func main() {
 		{"pages", func() { pages(p) }},
 		{"folds", folds},
 		{"ladders", ladders},
-		{"forecasts", forecasts},
+		{"forecasts", forecasts}, {"fits", fits},
 		{"accounts", func() { accounts(folder) }},
 		{"weeks", func() { weeks(folder) }},
 	} {

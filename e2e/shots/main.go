@@ -80,12 +80,7 @@ func main() {
 	p.Go("/")
 	p.Go(link("main a", "Pilchard · Down on the slipway") + "/evidence")
 	shot("evidence", false)
-	p.Go(plan + "/outlook")
-	p.Wait(`document.querySelector("#compare form")`)
-	p.Click("#compare form button")
-	p.Wait(`document.querySelectorAll("#compare tbody tr").length === 5`)
-	p.Eval(`document.getElementById("compare").scrollIntoView()`)
-	shot("outlook", false)
+	ahead(b, p, plan, *to)
 
 	p.Resize(browser.Phone)
 	var phone []string
@@ -106,6 +101,27 @@ func main() {
 	run(p, plan, shot)
 	kinds(b, *base, *to)
 	safe(b, *base, *data, *to)
+}
+
+// ahead pictures what makes a skill harder and easier, and the same dog under each rule, side by side.
+func ahead(b *browser.Browser, p *browser.Page, plan, to string) {
+	p.Resize(browser.Size{W: 900, H: 900})
+	var shots []string
+	take := func() {
+		file := filepath.Join(to, "ahead.png")
+		p.Shot(file, false)
+		shots = append(shots, inline(file))
+	}
+	p.Go(plan + "/load")
+	p.Wait(`document.querySelector(".contours")`)
+	take()
+	p.Go(plan + "/outlook")
+	p.Wait(`document.querySelector("#compare form")`)
+	p.Click("#compare form button")
+	p.Wait(`document.querySelectorAll("#compare tbody tr").length === 5`)
+	p.Eval(`document.getElementById("compare").scrollIntoView()`)
+	take()
+	beside(b, shots, 720, 720, 2, filepath.Join(to, "ahead.png"))
 }
 
 // safe pictures the copies, and a session that is set aside, side by side.

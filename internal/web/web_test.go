@@ -279,6 +279,7 @@ func pages(t testing.TB, o *practicetest.Opened) map[string]string {
 		"pay": "/plans/" + row.ID + "/pay", "rewards": "/dogs/" + row.DogID + "/rewards", "food": "/dogs/" + row.DogID + "/food", "week": "/week",
 		"sheet": "/sheets/" + today.Slots[0].ID, "new sheet": "/dogs/" + row.DogID + "/sheets/new", "calendar": "/sessions.ics",
 		"progress": "/plans/" + row.ID + "/progress", "evidence": "/plans/" + row.ID + "/evidence", "outlook": "/plans/" + row.ID + "/outlook",
+		"load": "/plans/" + row.ID + "/load",
 	}
 }
 
@@ -303,7 +304,7 @@ func TestPagesKeepToEightStatements(t *testing.T) {
 	require.GreaterOrEqual(t, len(v.Steps), 60, "%d steps", len(v.Steps))
 	require.GreaterOrEqual(t, len(v.Points), 300, "%d sets", len(v.Points))
 	all["a long plan"] = "/plans/" + long
-	for _, page := range []string{"progress", "evidence", "outlook"} {
+	for _, page := range []string{"progress", "evidence", "load", "outlook"} {
 		all["a long plan's "+page] = "/plans/" + long + "/" + page
 	}
 	all["a long plan, all of it"] = "/plans/" + long + "?whole=1&all=1"
