@@ -74,7 +74,9 @@ func TestConditionsAreClaimedSeldomInVain(t *testing.T) {
 func TestConditionsAreLookedAtNowAndThen(t *testing.T) {
 	rng := rand.New(rand.NewPCG(3, 3))
 	visits := visited(rng, 60, 0.4, 1.6)
-	for n, want := range map[int][2]int{0: {0, 12}, 11: {0, 12}, 12: {12, 18}, 17: {12, 18}, 30: {27, 40}, 40: {40, 52}, 45: {40, 52}, 52: {12, 18}, 59: {18, 27}} {
+	for n, want := range map[int][2]int{
+		0: {0, 12}, 11: {0, 12}, 12: {12, 18}, 17: {12, 18}, 30: {27, 40}, 40: {40, 52}, 45: {40, 52}, 52: {12, 18}, 59: {18, 27},
+	} {
 		a := evidence.Associate(visits[:n], 6, 1)
 		require.Equal(t, want, [2]int{a.Visits, a.Next}, "%d sessions", n)
 		require.Equal(t, a, evidence.Associate(visits[:n], 6, 1), "the same seed gives the same answer")

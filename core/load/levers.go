@@ -28,7 +28,7 @@ func (m Model) Levers(c Conditions, target float64) (list []Lever) {
 		return nil
 	}
 	for _, t := range levers {
-		if c.Intensity <= 0 && (t == Distance || t == Intensity || t == Moving) || t == Moving && !c.Moving {
+		if c.Intensity <= 0 && (t == Distance || t == Intensity || t == Moving) || t == Moving && !c.Moving || !m.Tried.Matters(t, c) {
 			continue
 		}
 		l := Lever{Term: t, Grey: m.Grey(t)}

@@ -109,6 +109,23 @@ type Tried struct {
 	Value  float64      `json:"value,omitempty"`  // largest
 	Rate   float64      `json:"rate,omitempty"`   // largest, per minute
 	Help   float64      `json:"help,omitempty"`   // largest, 0…1
+	Held   float64      `json:"held,omitempty"`   // longest duration that was asked, s
+	Apart  float64      `json:"apart,omitempty"`  // largest distance of the handler, m
+}
+
+// Matters tells whether a term says anything of a skill: it was tried, or is there under the conditions. What everybody has always does.
+func (t Tried) Matters(term Term, c Conditions) bool {
+	switch term {
+	case Distance, Intensity, Moving:
+		return c.Intensity > 0 || len(t.Levels) > 0
+	case Duration:
+		return c.DurationS > 0 || t.Held > 0
+	case Handler:
+		return c.HandlerM > 0 || t.Apart > 0
+	case Help:
+		return c.Help > 0 || t.Help > 0
+	}
+	return true
 }
 
 // Add takes in the conditions of a trial.
@@ -126,6 +143,7 @@ func (t *Tried) Add(c Conditions) {
 		}
 		t.Levels[int(math.Round(c.Intensity))] = true
 	}
+	t.Held, t.Apart = math.Max(t.Held, c.DurationS), math.Max(t.Apart, c.HandlerM)
 	t.Value, t.Rate, t.Help = math.Max(t.Value, c.Value), math.Max(t.Rate, c.Rate), math.Max(t.Help, c.Help)
 }
 

@@ -29,3 +29,16 @@ func TestConditionsOfAStep(t *testing.T) {
 	require.Zero(t, load.Experience{}.Ahead(c, "deck", 0, 0).Novelty, "the very first session is nowhere new")
 	require.Equal(t, 3.0, been.Ahead(c.With(criteria.Novelty, 3), "shed", 0, 0).Novelty, "the step says so")
 }
+
+// A page speaks of what the skill has: a recall without seconds is not made easier by fewer of them.
+func TestWhatMatters(t *testing.T) {
+	var tried load.Tried
+	tried.Add(load.Conditions{HandlerM: 4, Value: 3})
+	for term, want := range map[load.Term]bool{
+		load.Distance: false, load.Moving: false, load.Duration: false, load.Handler: true, load.Help: false, load.Value: true, load.Cold: true,
+	} {
+		require.Equal(t, want, tried.Matters(term, load.Conditions{}), "%d", term)
+	}
+	require.True(t, tried.Matters(load.Distance, load.Conditions{Intensity: 1}))
+	require.True(t, tried.Matters(load.Help, load.Conditions{Help: 0.5}))
+}

@@ -237,14 +237,12 @@ func (t told) tell(v *View) {
 			v.Levers = append(v.Levers, row)
 		}
 	}
-	trigger := c.Intensity > 0 || len(t.Tried.Levels) > 0
 	for term := load.Distance; term < load.Terms; term++ {
-		if !trigger && (term == load.Distance || term == load.Intensity || term == load.Moving) {
-			continue
+		if t.Tried.Matters(term, c) {
+			v.Effects = append(v.Effects, t.effect(c, term))
 		}
-		v.Effects = append(v.Effects, t.effect(c, term))
 	}
-	if trigger {
+	if t.Tried.Matters(load.Distance, c) {
 		t.field(v, c)
 	}
 	t.calibrated(v)

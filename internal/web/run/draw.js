@@ -57,10 +57,13 @@ export function broken(/** @type {Error} */ error) {
   message("This page has to be opened anew", `What was logged is kept on this device. (${error.message})`);
 }
 
+const LONG = 60; // characters of a step from which on it is set smaller, so that the board keeps its room
+
 export function drawView(/** @type {View} */ v) {
   text("dog", v.dog);
   text("skill", v.skill);
   text("step", v.step);
+  $("step").classList.toggle("long", v.step.length > LONG);
   text("where", v.where);
   text("target", v.target);
   text("dial-big", v.dial.big);
