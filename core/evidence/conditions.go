@@ -17,6 +17,7 @@ type Visit struct {
 // Association is what went with more or fewer met trials, by session.
 type Association struct {
 	Visits     int // sessions that were looked at; 0 before there are enough
+	From       int // the index of the first of them
 	Next       int // with how many they are looked at next
 	Conditions []Condition
 	Residuals  []float64 // of each session looked at: its rate less what was expected of it; NaN where nothing can be said
@@ -57,15 +58,15 @@ const (
 // Journal of Business & Economic Statistics 1 (1983); that of the largest statistic is P. Westfall's and S. Young's, "Resampling-Based
 // Multiple Testing", Wiley, 1993.
 func Associate(visits []Visit, conditions int, seed uint64) Association {
-	series := visits
+	var a Association
 	if most := Looks[len(Looks)-1]; len(visits) > most {
 		from := (len(visits) - 1) / most * most
 		if len(visits)-from < Looks[0] {
 			from -= most
 		}
-		series = visits[from:]
+		a.From = from
 	}
-	var a Association
+	series := visits[a.From:]
 	for _, look := range Looks {
 		if len(series) >= look {
 			a.Visits = look

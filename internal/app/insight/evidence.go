@@ -3,6 +3,7 @@ package insight
 import (
 	"context"
 	"fmt"
+	"math"
 	"slices"
 	"strconv"
 
@@ -141,13 +142,15 @@ func (a *account) ratesSection() app.Section {
 			continue
 		}
 		strict, lenient := shares(tally)
+		what := say.Upper(a.Plan.Words.Short(a.Steps[i].Criteria))
+		s.Rates = append(s.Rates, app.RateRow{Label: fmt.Sprintf("%d · %s", i+1, what), Rates: []app.Rate{app.RateOf("", tally)}})
 		cold := evidence.FirstTrials(by[i]).Cold
 		latency := "–"
 		if l := evidence.Latencies(by[i]); l.N > 0 {
 			latency = say.Seconds(l.Median)
 		}
 		logged, unlogged := a.coverageOf(by[i])
-		t.Add(strconv.Itoa(i+1), say.Upper(a.Plan.Words.Short(a.Steps[i].Criteria)), strconv.Itoa(tally.N()), strict, lenient,
+		t.Add(strconv.Itoa(i+1), what, strconv.Itoa(tally.N()), strict, lenient,
 			fmt.Sprintf("%d of %d", cold.Met, cold.N()), latency, say.Percent(evidence.Coverage(logged, unlogged)))
 	}
 	s.Table = t
@@ -335,14 +338,10 @@ func (a *account) baselineSection() app.Section {
 	return s
 }
 
-func (a *account) trackSection(beside []store.Trial) app.Section {
-	s := app.Section{Key: "tracks", Title: "Tracks"}
-	tracks := a.tracks()
-	if len(tracks) < 2 {
-		return s
-	}
-	byTrack := make([]map[int]evidence.Tally, len(tracks))
-	totals := make([]int, len(tracks))
+// tallyTracks counts the trials of each track, by step and in all; beside are those of the others.
+func (a *account) tallyTracks(tracks []app.Plan, beside []store.Trial) (byTrack []map[int]evidence.Tally, totals []int) {
+	byTrack = make([]map[int]evidence.Tally, len(tracks))
+	totals = make([]int, len(tracks))
 	for i := range tracks {
 		byTrack[i] = map[int]evidence.Tally{}
 	}
@@ -367,14 +366,26 @@ func (a *account) trackSection(beside []store.Trial) app.Section {
 			count(i, at, trial.Outcome(t.Outcome))
 		}
 	}
+	return byTrack, totals
+}
+
+func (a *account) trackSection(beside []store.Trial) app.Section {
+	s := app.Section{Key: "tracks", Title: "Tracks"}
+	tracks := a.tracks()
+	if len(tracks) < 2 {
+		return s
+	}
+	byTrack, totals := a.tallyTracks(tracks, beside)
 	t := &app.Table{Key: "tracks", Title: "The same step on each track", Head: []string{"Step"}}
 	for _, one := range tracks {
 		t.Head = append(t.Head, one.Track, "likely")
 	}
 	for i := len(a.Steps) - 1; i >= 0; i-- {
 		row, any := []string{strconv.Itoa(i + 1)}, false
-		for _, by := range byTrack {
+		drawn := app.RateRow{Label: fmt.Sprintf("%d · %s", i+1, say.Upper(a.Plan.Words.Short(a.Steps[i].Criteria)))}
+		for k, by := range byTrack {
 			if tally := by[i]; tally.N() > 0 {
+				drawn.Rates = append(drawn.Rates, app.RateOf(tracks[k].Track, tally))
 				row, any = append(row, fmt.Sprintf("%d of %d", tally.Met, tally.N()), phrase.Range(evidence.Wilson(tally.Met, tally.N(), 0.95))), true
 			} else {
 				row = append(row, "–", "–")
@@ -382,6 +393,9 @@ func (a *account) trackSection(beside []store.Trial) app.Section {
 		}
 		if any {
 			t.Rows = append(t.Rows, row)
+		}
+		if len(drawn.Rates) > 1 {
+			s.Rates = append(s.Rates, drawn)
 		}
 	}
 	s.Lines = behind(tracks, byTrack, totals, len(a.Steps))
@@ -420,7 +434,7 @@ func (a *account) conditionSection(people []store.Person) app.Section {
 	if len(names) == 0 {
 		return s
 	}
-	visits := a.visits(names, with)
+	visits, sessions := a.visits(names, with)
 	found := evidence.Associate(visits, len(names), seedOf(a.ID))
 	s.Lines = phrase.Associated(found, len(visits))
 	if found.Visits == 0 {
@@ -436,6 +450,11 @@ func (a *account) conditionSection(people []store.Person) app.Section {
 			by, p = say.Points(c.Difference), fmt.Sprintf("%.2f", c.P)
 		}
 		t.Add(names[c.Index], strconv.Itoa(c.With), strconv.Itoa(c.Without), by, p, phrase.AssociatedWith(c, a.Work().Success()))
+	}
+	for i, value := range found.Residuals {
+		if one := a.Sessions[a.order[sessions[found.From+i]]]; !math.IsNaN(value) {
+			s.Rests = append(s.Rests, app.Rest{Session: one.ID, Day: app.ShortDay(one.Day, a.today), Place: one.Where, Value: value})
+		}
 	}
 	s.Table = t
 	return s
@@ -465,9 +484,9 @@ func (a *account) compared(people []store.Person) (names []string, with map[stri
 	return names, with
 }
 
-// visits are the sessions that have counted trials, as conditions are compared. The order of a trial is how many were before it at
-// its step.
-func (a *account) visits(names []string, with map[string]map[string]bool) (visits []evidence.Visit) {
+// visits are the sessions that have counted trials, as conditions are compared, and their ids. The order of a trial is how many were
+// before it at its step.
+func (a *account) visits(names []string, with map[string]map[string]bool) (visits []evidence.Visit, sessions []string) {
 	before, last := map[string]int{}, ""
 	for i := range a.trials {
 		t := &a.trials[i]
@@ -480,7 +499,7 @@ func (a *account) visits(names []string, with map[string]map[string]bool) (visit
 			for k, name := range names {
 				v.With[k] = with[name][t.Session]
 			}
-			visits = append(visits, v)
+			visits, sessions = append(visits, v), append(sessions, t.Session)
 		}
 		v := &visits[len(visits)-1]
 		v.Order = (v.Order*float64(v.N) + float64(before[t.Step])) / float64(v.N+1)
@@ -488,7 +507,7 @@ func (a *account) visits(names []string, with map[string]map[string]bool) (visit
 		v.Met += app.BoolInt(t.Outcome == trial.Met)
 		before[t.Step]++
 	}
-	return visits
+	return visits, sessions
 }
 
 func (a *account) confusionSection() app.Section {
@@ -527,6 +546,9 @@ func (a *account) handlerSection(people []store.Person) app.Section {
 			}
 		}
 		strict, lenient := shares(tallies[key])
+		if len(keys) > 1 {
+			s.Rates = append(s.Rates, app.RateRow{Label: name, Rates: []app.Rate{app.RateOf("", tallies[key])}})
+		}
 		highest := -1
 		for i := range a.trials {
 			one := &a.trials[i]

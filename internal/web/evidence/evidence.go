@@ -7,12 +7,64 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/internal/app"
+	"patientfox/internal/app/insight"
 	"patientfox/internal/practice"
+	"patientfox/internal/web/figures"
 	"patientfox/internal/web/shell"
 )
 
 //go:embed *.html
 var templates embed.FS
+
+// page is the evidence with its figures.
+type page struct {
+	insight.EvidencePage
+	Parts []part
+}
+
+// part is a section of the page, with what is drawn of it.
+type part struct {
+	app.Section
+	Rows  []row
+	Drawn *figures.Rests
+}
+
+// row is a step, or whatever rates are compared of.
+type row struct {
+	Label string
+	Lines []line
+}
+
+type line struct {
+	app.Rate
+	Figure figures.Rate
+}
+
+func draw(v insight.EvidencePage) page {
+	pg := page{EvidencePage: v}
+	for _, s := range v.Sections {
+		one := part{Section: s}
+		for _, r := range s.Rates {
+			drawn := row{Label: r.Label}
+			for _, rate := range r.Rates {
+				share := float64(rate.Met) / float64(max(1, rate.N))
+				drawn.Lines = append(drawn.Lines, line{rate, figures.DrawRate(240, 22, share, rate.Lo, rate.Hi)})
+			}
+			one.Rows = append(one.Rows, drawn)
+		}
+		if len(s.Rests) > 0 {
+			var rests []figures.RestIn
+			for _, r := range s.Rests {
+				rests = append(rests, figures.RestIn{Href: "/sessions/" + r.Session, Title: r.Day + ", " + r.Place, Place: r.Place, Value: r.Value})
+			}
+			f := figures.DrawRests(760, rests)
+			one.Drawn = &f
+		}
+		pg.Parts = append(pg.Parts, one)
+	}
+	return pg
+}
 
 // Mount puts the page under /plans/:id/evidence.
 func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
@@ -22,7 +74,7 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		if err != nil {
 			return err
 		}
-		return sh.Render(c, tpl, fiber.StatusOK, shell.View{Title: "Evidence · " + v.Skill + " · " + v.Dog, Nav: "dogs", V: v})
+		return sh.Render(c, tpl, fiber.StatusOK, shell.View{Title: "Evidence · " + v.Skill + " · " + v.Dog, Nav: "dogs", V: draw(v)})
 	})
 	routes.Get("/plans/:id/evidence/:file", func(c fiber.Ctx) error {
 		t, err := p.EvidenceTable(c.Context(), c.Params("id"), strings.TrimSuffix(c.Params("file"), ".csv"))

@@ -58,3 +58,70 @@ func DrawReliability(w float64, tenths []TenthIn) Reliability {
 	}
 	return f
 }
+
+// Rate is one rate with its range, on an axis from 0 to 1.
+type Rate struct {
+	W, H, Half       float64
+	X, From, Wide, Y float64
+}
+
+// DrawRate lays a rate out in width w and height h: one under the other, they have one axis.
+func DrawRate(w, h, rate, lo, hi float64) Rate {
+	x := func(v float64) float64 { return 6 + (w-12)*v }
+	return Rate{W: w, H: h, Half: x(0.5), X: x(rate), From: x(lo), Wide: math.Max(2, x(hi)-x(lo)), Y: h / 2}
+}
+
+// RestIn is what is left of a session's rate when practice is taken out, −1…1.
+type RestIn struct {
+	Href, Title, Place string
+	Value              float64
+}
+
+// Rests are sessions in their order, over bands of the places where they were.
+type Rests struct {
+	W, H, Zero, Left, Right float64
+	Dots                    []RestDot
+	Bands                   []RestBand
+	Ticks                   []Label
+	BandY, BandH, NameY     float64
+}
+
+// RestDot is one session as drawn.
+type RestDot struct {
+	RestIn
+	X, Y float64
+}
+
+// RestBand is a run of sessions in one place.
+type RestBand struct {
+	X, Wide, Middle float64
+	Name            string // "" where there is no room for it
+	Odd             bool
+}
+
+// mostRest is how far the axis goes to either side.
+const mostRest = 0.6
+
+// DrawRests lays sessions out in width w.
+func DrawRests(w float64, rests []RestIn) Rests {
+	f := Rests{W: w, H: 230, Zero: 90, Left: 52, Right: w - 8, BandY: 178, BandH: 14, NameY: 212}
+	step := (f.Right - f.Left) / math.Max(1, float64(len(rests)))
+	y := func(v float64) float64 { return f.Zero - 78*clamp(v, -mostRest, mostRest)/mostRest }
+	for _, v := range []float64{-0.4, 0, 0.4} {
+		f.Ticks = append(f.Ticks, Label{X: f.Left - 8, Y: y(v) + 5, Text: fmt.Sprintf("%+.0f", 100*v)})
+	}
+	from := 0
+	for i, r := range rests {
+		f.Dots = append(f.Dots, RestDot{r, f.Left + step*(float64(i)+0.5), y(r.Value)})
+		if i+1 < len(rests) && rests[i+1].Place == r.Place {
+			continue
+		}
+		band := RestBand{X: f.Left + step*float64(from), Wide: step * float64(i+1-from), Odd: len(f.Bands)%2 == 1}
+		band.Middle = band.X + band.Wide/2
+		if float64(len([]rune(r.Place)))*nameWidth <= band.Wide {
+			band.Name = r.Place
+		}
+		f.Bands, from = append(f.Bands, band), i+1
+	}
+	return f
+}

@@ -28,6 +28,10 @@ func TestContours(t *testing.T) {
 	golden(t, "contours", figures.DrawContours(760, gulls()))
 	golden(t, "effect", figures.DrawEffect(220, 30, -0.7, -1.1, -0.3))
 	golden(t, "reliability", figures.DrawReliability(420, []figures.TenthIn{{Said: 0.72, Came: 0.65, Lo: 0.5, Hi: 0.8, N: 20}}))
+	golden(t, "rate", figures.DrawRate(240, 22, 0.6, 0.23, 0.88))
+	golden(t, "rests", figures.DrawRests(760, []figures.RestIn{
+		{Place: "the net shed", Value: 0.2}, {Place: "the net shed", Value: -0.9}, {Place: "the ferry ramp", Value: 0}, {Place: "a", Value: 0.1},
+	}))
 	nothing := gulls()
 	nothing.Near, nothing.Far, nothing.Strongest, nothing.Spots, nothing.At = 0, 0, 0, nil, nil
 	f := figures.DrawContours(760, nothing)
