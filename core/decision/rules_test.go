@@ -1,7 +1,6 @@
 package decision_test
 
 import (
-	"math/rand/v2"
 	"strconv"
 	"strings"
 	"testing"
@@ -126,42 +125,6 @@ func TestAProofRoundThatIsLostBeginsAnewInTheNextSession(t *testing.T) {
 	require.True(t, decision.RoundOf(rule, marked("mmm|mm"), 0, map[string]int{"0": 2, "1": 1}).Over)
 	require.Equal(t, 2, decision.RoundOf(rule, marked("mmm|mm|m"), 0, map[string]int{"0": 3}).Number, "lost by what was not logged")
 }
-
-// Over 40 sessions a dog that is right as often as the target passes in no more than 1 − conf, whatever the length of its sessions.
-func TestProofHoldsItsErrorAtEveryLook(t *testing.T) {
-	passes := func(rate float64, perSession int) (passed int) {
-		rng := rand.New(rand.NewPCG(19, uint64(perSession)))
-		meter := decision.NewMeter(decision.Defaults(decision.Proof))
-		for range dogs {
-			meter.Anew()
-			meter.Begin(2, 9)
-			for session := range 40 {
-				meter.Session()
-				for i := range perSession {
-					mark := decision.MarkMissed
-					if rng.Float64() < rate {
-						mark = decision.MarkMet
-					}
-					if v := meter.Trial(mark, 0, i == 0, uint8(session%3)); v == decision.StepBack {
-						meter.Begin(2, 9) // and back up at once
-						meter.Session()
-					}
-				}
-				if meter.Ended() == decision.StepUp {
-					passed++
-					break
-				}
-			}
-		}
-		return passed
-	}
-	for _, perSession := range []int{8, 15} {
-		require.LessOrEqual(t, passes(0.95, perSession), dogs/10, "%d a session", perSession)
-		require.GreaterOrEqual(t, passes(0.99, perSession), dogs*9/10, "%d a session", perSession)
-	}
-}
-
-const dogs = 400
 
 func TestACountBeginsAgainWhereThePlanSays(t *testing.T) {
 	rule := decision.Defaults(decision.CountUp)
@@ -299,4 +262,18 @@ func TestReplay(t *testing.T) {
 	strict := decision.Defaults(decision.Set)
 	strict.MissGuard = 0
 	require.Len(t, decision.Replay(strict, visits), 2)
+}
+
+// Of a run there is a formula: u met in a row before b missed in a row.
+func TestARunsOddsAreThoseOfItsFormula(t *testing.T) {
+	p, q := 0.6, 0.4
+	u, b := p*p, q
+	want := u * (1 - q*q) / (u + b - u*b)
+	require.InDelta(t, want, decision.Rule{Kind: decision.Run, Up: 3, Back: 2}.PassOdds(p), 0.02)
+	for _, kind := range []decision.Kind{decision.Set, decision.Run, decision.Gate} {
+		rule := decision.Usual(kind)
+		require.Less(t, rule.PassOdds(0.6), rule.PassOdds(0.9), kind)
+	}
+	require.Less(t, decision.Usual(decision.Run).PassOdds(0.6), decision.Defaults(decision.Run).PassOdds(0.6))
+	require.Zero(t, decision.Usual(decision.Calm).PassOdds(0.9))
 }

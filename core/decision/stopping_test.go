@@ -2,7 +2,6 @@ package decision_test
 
 import (
 	"math"
-	"math/rand/v2"
 	"slices"
 	"testing"
 
@@ -88,53 +87,6 @@ func TestStopAdviceSaysTheFirstSignThatStands(t *testing.T) {
 	s.Restarts, s.Best = 3, 9
 	a, _ := decision.Advise(s)
 	require.Equal(t, 7, a.Of, "best less two")
-}
-
-// What the two signs of statistics cost: told to dogs that do not tire in at most 8 % of sessions together, and to dogs that fall at once
-// in over half. Seeded.
-func TestWhatSlowingAndDeclineCost(t *testing.T) {
-	rng := rand.New(rand.NewPCG(3, 14))
-	const dogs = 1500
-	told := func(trials int, rate func(i int) float64, pace func(i int) float64) (n int) {
-		sure := map[decision.Halves]float64{}
-		for range dogs {
-			var right []bool
-			s := decision.Signs{Left: -1, Set: 5}
-			for i := range trials {
-				met := rng.Float64() < rate(i)
-				right = append(right, met)
-				latency := math.Inf(1)
-				if met {
-					latency = pace(i) * math.Exp(0.4*rng.NormFloat64())
-				}
-				s.Latencies = append(s.Latencies, latency)
-				if h, ok := decision.HalvesOf(right, 5); ok {
-					if _, known := sure[h]; !known {
-						sure[h] = h.Sure()
-					}
-					s.Declines = sure[h]
-				}
-				if _, stop := decision.Advise(s); stop {
-					n++
-					break
-				}
-			}
-		}
-		return n
-	}
-	steady := func(x float64) func(int) float64 { return func(int) float64 { return x } }
-	for _, rate := range []float64{0.7, 0.8, 0.9} {
-		require.LessOrEqual(t, told(60, steady(rate), steady(1)), dogs*8/100, "of a dog of %v", rate)
-	}
-	falls := func(i int) float64 {
-		if i < 15 {
-			return 0.9
-		}
-		return 0.5
-	}
-	require.GreaterOrEqual(t, told(30, falls, steady(1)), dogs/2)
-	tires := func(i int) float64 { return 1 + 1.2*float64(min(1, i/15)) }
-	require.GreaterOrEqual(t, told(30, steady(0.95), tires), dogs/4, "one that is suddenly twice as slow")
 }
 
 // A worse sign never makes the advice milder: leaving stays leaving, whatever else is added.

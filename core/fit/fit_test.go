@@ -164,73 +164,28 @@ func TestWhatWasLongAgoWeighsLess(t *testing.T) {
 	require.Equal(t, half.X(), near.X())
 }
 
-// Over dogs that learn and have their days, the threshold and each lever that was tried lie within their 80 % range in 70 to 92 of 100,
-// and a lever that does nothing is left unclaimed in 93 of 100.
-func TestRangesHoldWhatIsTrue(t *testing.T) {
-	const dogs = 400
-	in, tried := map[load.Term]int{}, map[load.Term]int{}
-	thresholds, held := 0, 0
-	unclaimed, harmless := 0, 0
-	for seed := range uint64(dogs) {
-		none := load.Intercept
-		if seed%2 == 0 {
-			none = []load.Term{load.Distance, load.Intensity, load.Value, load.Rate, load.Duration}[seed/2%5]
+// Each trial is predicted by earlier sessions alone, and stands in one tenth.
+func TestPredictionsLookBackAlone(t *testing.T) {
+	near := load.Conditions{TriggerM: 10, Intensity: 3}
+	trials := func(met bool) (list []fit.Trial) {
+		for range 10 {
+			list = append(list, fit.Trial{Conditions: near, Met: met, Step: "one"})
 		}
-		s := simulate(seed, 36, none)
-		m := fit.Load(s.trials())
-		for term := load.Distance; term <= load.Help; term++ {
-			if m.Grey(term) || m.Fixed[term] {
-				continue
-			}
-			_, lo, hi := m.Effect(term)
-			if tried[term]++; lo <= s.coef[term] && s.coef[term] <= hi {
-				in[term]++
-			}
-		}
-		if none != load.Intercept {
-			if harmless++; !m.Claimed(none) {
-				unclaimed++
-			}
-		}
-		if _, lo, hi, ok := m.ThresholdRange(s.final, load.Target); ok && !m.Grey(load.Distance) {
-			if truth, has := s.threshold(); has {
-				if thresholds++; lo <= max(truth, 0.5) && truth <= hi {
-					held++
-				}
-			}
-		}
+		return list
 	}
-	within := func(name any, k, n int) {
-		share := float64(k) / float64(n)
-		require.Greater(t, n, 60, name)
-		require.GreaterOrEqual(t, share, 0.70, "%v: %d of %d", name, k, n)
-		require.LessOrEqual(t, share, 0.92, "%v: %d of %d", name, k, n)
-	}
-	within("threshold", held, thresholds)
-	for term, n := range tried {
-		within(term, in[term], n)
-	}
-	require.GreaterOrEqual(t, float64(unclaimed), 0.93*float64(harmless), "%d of %d", unclaimed, harmless)
-}
-
-// What is predicted of each trial by earlier ones comes true as often as was said, and is no worse than the running rate of the step.
-func TestPredictionsComeTrue(t *testing.T) {
-	var all []fit.Predicted
-	model, running := 0.0, 0.0
-	for seed := range uint64(60) {
-		p := fit.Predict(simulate(seed, 30, load.Intercept).sessions)
-		require.Len(t, p, 30*12)
-		m, r := fit.Brier(p)
-		model, running = model+m, running+r
-		all = append(all, p...)
-	}
-	require.LessOrEqual(t, model, running)
+	list := fit.Predict([]fit.Session{{Trials: trials(false)}, {Trials: trials(true), Day: 2}})
+	require.Len(t, list, 20)
+	require.Equal(t, fit.Usual().At(near).P, list[0].P, "nothing was known")
+	require.Equal(t, list[0].P, list[9].P, "nor within the session")
+	require.Less(t, list[10].P, list[0].P)
+	require.Equal(t, []float64{0.5, 0.5 / 10}, []float64{list[0].Running, list[9].Running})
 	n := 0
-	for i, tenth := range fit.Tenths(all) {
-		if n += tenth.N; tenth.N < 500 {
-			continue
-		}
-		require.InDelta(t, float64(tenth.Met)/float64(tenth.N), tenth.Mean, 0.05, "tenth %d", i)
+	for _, tenth := range fit.Tenths(list) {
+		n += tenth.N
 	}
-	require.Equal(t, len(all), n, "each is in one tenth")
+	require.Equal(t, 20, n)
+	model, running := fit.Brier(list)
+	require.Positive(t, min(model, running))
+	model, running = fit.Brier(nil)
+	require.Zero(t, model+running)
 }

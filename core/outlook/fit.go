@@ -31,6 +31,9 @@ func (z point) traits(form Form) Traits {
 	default:
 		t.Ability, t.Gain, t.Drop, t.Forget = 1.6+0.9*z[0], log(0.08, 0.7, z[1]), log(0.5, 0.4, z[3]), log(0.012, 0.8, z[5])
 	}
+	if form == Moody {
+		t.Days = log(0.5, 0.3, z[5])
+	}
 	return t
 }
 

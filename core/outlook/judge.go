@@ -3,6 +3,7 @@ package outlook
 import (
 	"context"
 	"math/rand/v2"
+	"slices"
 
 	"patientfox/core/decision"
 )
@@ -57,6 +58,35 @@ func Judge(form Form, c Course, dogs, before, runs int, seed uint64) (Judged, er
 	return j, nil
 }
 
+// Costs are what a rule costs dogs of one form.
+type Costs struct {
+	Sessions Range
+	Wrong    float64 // 0…1, of all trials, those that were not right
+	FalseUps float64 // 0…1, of the step-ups, those that were taken while the dog was right in under SureEnough
+	Done     float64 // 0…1, of the dogs, those that passed the last step within MaxSessions
+}
+
+// Cost lets dogs of a form work a course from its first step on. Seeded.
+func Cost(form Form, c Course, dogs int, seed uint64) Costs {
+	r := newRunner(c)
+	var sessions []int
+	var out Costs
+	trials, wrong, ups, falseUps := 0, 0, 0, 0
+	for i := range uint64(dogs) {
+		rng := rand.New(rand.NewPCG(seed, i))
+		l := NewLearner(rng.Uint64(), Draw(form, rng))
+		one := r.run(l, levelsOf(l.Traits, c.heights(), 0))
+		sessions = append(sessions, one.Sessions)
+		trials, wrong, ups, falseUps = trials+one.Trials, wrong+one.Misses, ups+one.Ups, falseUps+one.FalseUps
+		if one.Done {
+			out.Done += 1 / float64(dogs)
+		}
+	}
+	out.Sessions = rangeOf(sessions)
+	out.Wrong, out.FalseUps = float64(wrong)/float64(max(1, trials)), float64(falseUps)/float64(max(1, ups))
+	return out
+}
+
 // logged is one trial with the level it was at, and how often the reached step had changed by then.
 type logged struct {
 	Trial
@@ -97,12 +127,13 @@ func (w *walk) soFar(c Course, seen []logged) ([]Trial, Course) {
 }
 
 // JudgedCourse is a plan as many are: sixteen steps under one rule, worked as usual.
-func JudgedCourse(rule decision.Rule) Course {
-	var rules []decision.Rule
-	for range 16 {
-		rules = append(rules, rule)
-	}
-	return UsualCourse(rules)
+func JudgedCourse(rule decision.Rule) Course { return CourseOf(rule, 16) }
+
+// CourseOf is a plan of so many steps under one rule, worked as usual.
+func CourseOf(rule decision.Rule, steps int) Course {
+	c := UsualCourse(slices.Repeat([]decision.Rule{rule}, steps))
+	c.Calm = rule.Kind == decision.Calm
+	return c
 }
 
 // UsualCourse is a plan with a rule for each step, worked as many are: 10 to 20 trials a session, in two places, every third day.

@@ -14,15 +14,25 @@ type Form string
 
 // The forms. Gradual: an ability grows with every paid success. AllOrNone: each step is either got
 // or not, and is got in one moment. Context: what was learned belongs in part to the place, and some of
-// what is fresh is gone the next day.
+// what is fresh is gone the next day. With these a forecast reckons. Others that rules and forecasts are judged by: Associative has
+// a strength for each step, a part of which helps at all others, and loses where it is right and not paid. ThinPaid gains a little
+// without pay, and loses in long unpaid runs. Moody has its days, warms up and tires. Guessing is right now and then whatever the
+// step asks.
 const (
-	Gradual   Form = "gradual"
-	AllOrNone Form = "all_or_none"
-	Context   Form = "context"
+	Gradual     Form = "gradual"
+	AllOrNone   Form = "all_or_none"
+	Context     Form = "context"
+	Associative Form = "associative"
+	ThinPaid    Form = "thin_paid"
+	Moody       Form = "moody"
+	Guessing    Form = "guessing"
 )
 
-// Forms lists them.
-var Forms = []Form{Gradual, AllOrNone, Context}
+// Forms lists those with which a forecast reckons, Learners all of them.
+var (
+	Forms    = []Form{Gradual, AllOrNone, Context}
+	Learners = []Form{Gradual, AllOrNone, Context, Associative, ThinPaid, Moody, Guessing}
+)
 
 // Traits are what a learner is like. Logits are the log of the odds of success: 0 is one half, 2 is
 // 88 %, and 3 is 95 %.
@@ -37,6 +47,7 @@ type Traits struct {
 	Known   float64 // logits of success at a step that was got; all or none
 	Catch   float64 // 0…1, the chance that a paid success is the moment in which a step is got
 	Carry   float64 // 0…1, the chance that the next step is got already
+	Days    float64 // logits, sd of what a day is like: moody
 }
 
 // How the forms learn, beside their traits.
@@ -48,6 +59,16 @@ const (
 	latePart   = 0.22 // of what is not met: late, then helped; the rest are missed
 	helpedPart = 0.32
 	maxPlaces  = decision.MaxPlaces
+
+	spreads   = 0.5  // of a gain, the share that helps at all other steps (associative)
+	fades     = 0.01 // logits that a success without pay costs a step (associative)
+	unpaidTo  = 0.3  // of a gain, what a success without pay brings (thin paid)
+	starves   = 3    // successes without pay in a row, after which each more costs (thin paid)
+	starvesBy = 0.02 // logits
+	warmUp    = 0.5  // logits that the first trial of a session costs, half of it the second, and so on (moody)
+	tiresFrom = 15   // trials of a session, from which on each costs (moody)
+	tiresBy   = 0.05 // logits
+	guessed   = 0.35 // share of trials that are right by luck (guessing)
 )
 
 // Level is a step as a learner meets it.
@@ -55,6 +76,7 @@ type Level struct {
 	Hard  float64 // logits
 	met   bool    // it was worked before
 	known bool    // all or none: it was got
+	own   float64 // associative: logits of its own
 	id    int     // as it was laid out; half steps come after
 }
 
@@ -67,6 +89,9 @@ type Learner struct {
 	places   [maxPlaces]float64
 	been     uint64
 	misses   int
+	unpaid   int     // successes without pay in a row
+	day      float64 // logits, what this day is like (moody)
+	trials   int     // of this session (moody)
 	odds     *odds
 	pcg      rand.PCG
 	rng      *rand.Rand
@@ -97,8 +122,17 @@ func (l *Learner) Enter(place uint8) {
 // ProbMet is the chance that a trial at a level succeeds in a place where the learner has been.
 func (l *Learner) ProbMet(level *Level, place uint8) float64 {
 	logit := l.Ability - l.places[place%maxPlaces] - level.Hard - l.mood
-	if l.Form == AllOrNone && level.known {
-		logit = l.Known - l.places[place%maxPlaces] - l.mood
+	switch l.Form {
+	case AllOrNone:
+		if level.known {
+			logit = l.Known - l.places[place%maxPlaces] - l.mood
+		}
+	case Associative:
+		logit += level.own
+	case Moody:
+		logit += l.day - warmUp/float64(l.trials+1) - tiresBy*float64(max(0, l.trials-tiresFrom))
+	case Guessing:
+		return guessed + (1-guessed)*l.odds.chance(logit)
 	}
 	return l.odds.chance(logit)
 }
@@ -153,6 +187,7 @@ func (l *Learner) Toss(p float64) decision.Mark {
 
 // Learn takes the consequence of a trial in that was met with the chance p.
 func (l *Learner) Learn(level *Level, place uint8, p float64, right, paid bool) {
+	l.trials++
 	if !right {
 		if l.misses++; l.misses > 1 {
 			if l.Form == AllOrNone {
@@ -164,11 +199,13 @@ func (l *Learner) Learn(level *Level, place uint8, p float64, right, paid bool) 
 		return
 	}
 	l.misses = 0
+	gain := l.Gain * 4 * p * (1 - p)
 	if !paid {
+		l.without(level, gain)
 		return
 	}
+	l.unpaid = 0
 	here := &l.places[place%maxPlaces]
-	gain := l.Gain * 4 * p * (1 - p)
 	switch l.Form {
 	case AllOrNone:
 		l.mood *= recovers
@@ -180,15 +217,35 @@ func (l *Learner) Learn(level *Level, place uint8, p float64, right, paid bool) 
 		*here -= gain * ownPlace
 		l.Ability += gain * (1 - ownPlace)
 		l.fresh += gain * (1 - ownPlace) * (1 - lasting)
+	case Associative:
+		level.own += gain * (1 - spreads)
+		l.Ability += gain * spreads
+		*here *= wears
 	default:
 		l.Ability += gain
 		*here *= wears
 	}
 }
 
+// without takes in a success that was not paid.
+func (l *Learner) without(level *Level, gain float64) {
+	switch l.Form {
+	case Associative:
+		level.own -= fades
+	case ThinPaid:
+		l.Ability += gain * unpaidTo
+		if l.unpaid++; l.unpaid > starves {
+			l.Ability -= starvesBy
+		}
+	}
+}
+
 // Rest is what days without practice cost.
 func (l *Learner) Rest(days int) {
+	l.trials = 0
 	switch l.Form {
+	case Moody:
+		l.day = l.Days * l.rng.NormFloat64()
 	case Context:
 		left := l.fresh * math.Exp(-l.Forget*float64(days))
 		l.Ability -= l.fresh - left

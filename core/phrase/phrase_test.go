@@ -104,7 +104,7 @@ func TestSentences(t *testing.T) {
 		Position: "nose on the palm", Cue: "“touch”", TimedFrom: "end", Break: "a paw, or no answer in 5 s", Marker: "click", AfterError: "wait",
 	}), " / "))
 	for _, kind := range decision.Kinds {
-		tell("%s", phrase.Rule(decision.Defaults(kind)))
+		tell("%s %s", phrase.Rule(decision.Defaults(kind)), phrase.RuleOdds(decision.Defaults(kind)))
 	}
 	for _, code := range []decision.Code{
 		decision.FullSet, decision.FewRight, decision.BetweenSet, decision.SetGoing, decision.Slow, decision.ManyRepeats, decision.RunMet,

@@ -241,6 +241,18 @@ func Start(down int, drops []decision.Drop, place, handler string) string {
 	return fmt.Sprintf("Opens %s %s down: %s.", say.Number(down), noun, say.List(reasons))
 }
 
+// RuleOdds says what a rule lets pass, or costs, "" where that is said with the rule.
+func RuleOdds(r decision.Rule) string {
+	switch r.Kind {
+	case decision.Set, decision.Run, decision.Gate:
+		return fmt.Sprintf("Of a hundred dogs that are right only 6 times in 10 it lets %.0f pass; of those that are right 9 times in 10, %.0f.",
+			100*r.PassOdds(0.6), 100*r.PassOdds(0.9))
+	case decision.CountUp:
+		return "It asks for errors: of simulated dogs more than four trials in ten are not right under it."
+	}
+	return ""
+}
+
 // ProofRound says how far a proof round is.
 func ProofRound(r decision.Round) string {
 	if r.Over {

@@ -392,10 +392,10 @@ func (r *templateReader) body(o *object) library.Body {
 
 func (r *templateReader) rule(n *node) decision.Rule {
 	if n == nil {
-		return decision.Defaults(decision.Set)
+		return decision.Usual(decision.Set)
 	}
 	o := r.object(n, "A rule")
-	rule := decision.Defaults(decision.Kind(r.text(o, "kind")))
+	rule := decision.Usual(decision.Kind(r.text(o, "kind")))
 	rule.Kind = decision.Kind(r.text(o, "kind"))
 	for name, to := range map[string]*int{
 		"size": &rule.Size, "up": &rule.Up, "back": &rule.Back, "split_after": &rule.SplitAfter, "miss_guard": &rule.MissGuard,

@@ -38,7 +38,7 @@ func TestEveryRuleIsSetInItsForm(t *testing.T) {
 		require.NoError(t, o.SaveRule(ctx, plan, ruleForm(t, o, plan, form.Typed{"kind": string(kind)})))
 		pack, err := o.Pack(ctx, plan)
 		require.NoError(t, err)
-		want := decision.Defaults(kind)
+		want := decision.Usual(kind)
 		want.MissGuard = pack.Rule.MissGuard
 		require.Equal(t, want, pack.Rule)
 		require.NoError(t, o.SaveRule(ctx, plan, ruleForm(t, o, plan, nil)), "the form as it is shown can be saved")

@@ -116,7 +116,7 @@ var RuleFields = []RuleField{
 // ReadRule reads a rule from its form; what is wrong is said of the field that was typed.
 func ReadRule(ps Problems, t Typed) decision.Rule {
 	kind := decision.Kind(t.Text("kind"))
-	rule := decision.Defaults(kind)
+	rule := decision.Usual(kind)
 	rule.Kind = kind
 	fieldOf := map[string]string{}
 	for _, f := range RuleFields {
@@ -176,7 +176,7 @@ func TypedRule(r decision.Rule) Typed {
 		t["min_days"] = strconv.Itoa(r.MinDays)
 	}
 	for _, f := range RuleFields {
-		rule := decision.Defaults(f.Kind)
+		rule := decision.Usual(f.Kind)
 		if f.Kind == r.Kind {
 			rule = r
 		}

@@ -228,7 +228,7 @@ func (w looking) compared() []decision.Rule {
 		kinds = append([]decision.Kind{decision.CountUp}, kinds...)
 	}
 	for _, kind := range kinds {
-		rules = append(rules, decision.Defaults(kind))
+		rules = append(rules, decision.Usual(kind))
 	}
 	return rules
 }

@@ -17,7 +17,7 @@ func defaultBody(kind work.Kind, steps []progression.Step) library.Body {
 	for i := range steps {
 		ladder[i] = steps[i].Criteria
 	}
-	return library.Body{Rule: decision.Defaults(work.Of(kind).RuleOf(ladder)), Pay: work.Of(kind).Pay}
+	return library.Body{Rule: decision.Usual(work.Of(kind).RuleOf(ladder)), Pay: work.Of(kind).Pay}
 }
 
 // DeletePlan puts a plan away with its tracks, or brings it back. Its record stays.

@@ -60,7 +60,7 @@ type PlanView struct {
 	SkillNames                  []string // of the dog's other plans and of the library
 	Points                      []app.PathPoint
 	Row                         app.PlanRow
-	Rule                        string
+	Rule, RuleOdds              string
 	RuleForm                    form.Typed
 	RuleKind                    string
 	Pay                         []string // how it is paid, in sentences
@@ -121,7 +121,8 @@ func (p *Cases) makePlan(ctx context.Context, id string) (v PlanView, err error)
 	v = PlanView{
 		ID: l.ID, MainID: l.Main, Dog: l.DogName, DogID: l.Dog, Skill: l.SkillName, Kind: l.Kind, Version: l.Version, Track: l.Track,
 		Ticks: phrase.Ticks(work.Kind(l.Kind), l.Def), DefinitionForm: form.TypedDefinition(l.Def, l.Definition), DefinitionVersion: l.Definition,
-		Row: app.RowOf(l, today), Rule: phrase.Rule(l.Body.Rule), RuleKind: string(l.Body.Rule.Kind), RuleForm: ruleForm(l),
+		Row: app.RowOf(l, today), Rule: phrase.Rule(l.Body.Rule), RuleOdds: phrase.RuleOdds(l.Body.Rule),
+		RuleKind: string(l.Body.Rule.Kind), RuleForm: ruleForm(l),
 		Pay:   phrase.Strategy(l.PayHere(), l.Standing.Rung),
 		Today: today, Management: l.Body.Management, Props: l.Body.Props, Method: l.Body.Method, Cueing: l.Body.Cueing, Wrong: l.Body.Wrong,
 	}

@@ -34,7 +34,7 @@ func stepRule(b *library.Body, step, kind string) {
 	case "plan":
 		rules[step] = b.Rule
 	default:
-		rules[step] = decision.Defaults(decision.Kind(kind))
+		rules[step] = decision.Usual(decision.Kind(kind))
 	}
 	if b.StepRules = rules; len(rules) == 0 {
 		b.StepRules = nil

@@ -1,4 +1,4 @@
-package fit_test
+package judge
 
 import (
 	"fmt"
@@ -13,14 +13,14 @@ import (
 // harder, and it has its days.
 type simulated struct {
 	coef     [load.Terms]float64
-	harmless load.Term // a lever that has no effect on it; Intercept for none
 	sessions []fit.Session
 	final    load.Conditions // at the step at which it ended
 }
 
+// simulate makes a dog; harmless is a lever that has no effect on it, Intercept for none.
 func simulate(seed uint64, sessions int, harmless load.Term) simulated {
 	rng := rand.New(rand.NewPCG(seed, 19))
-	s := simulated{harmless: harmless}
+	var s simulated
 	for t := range load.Terms {
 		mean, sd := t.Prior()
 		s.coef[t] = mean + sd*rng.NormFloat64()
@@ -72,7 +72,7 @@ func (s simulated) prob(c load.Conditions, mood float64) float64 {
 	for t, x := range c.X() {
 		eta += s.coef[t] * x
 	}
-	return 1 / (1 + math.Exp(-eta))
+	return logistic(eta)
 }
 
 func (s simulated) trials() (trials []fit.Trial) {
@@ -105,4 +105,65 @@ func truth(is bool) float64 {
 		return 1
 	}
 	return 0
+}
+
+// Held is how often something lay inside its range.
+type Held struct{ In, N int }
+
+// Loads is how models of load did on dogs whose coefficients are known.
+type Loads struct {
+	Threshold Held               // the true distance within its 80 % range
+	Levers    map[load.Term]Held // the size of each lever that was tried
+	Harmless  Held               // levers without effect that were left unclaimed
+}
+
+// Load fits models to dogs after 36 sessions of 12 trials; on every second dog one lever has no effect.
+func Load(dogs int) Loads {
+	out := Loads{Levers: map[load.Term]Held{}}
+	for seed := range uint64(dogs) {
+		none := load.Intercept
+		if seed%2 == 0 {
+			none = []load.Term{load.Distance, load.Intensity, load.Value, load.Rate, load.Duration}[seed/2%5]
+		}
+		s := simulate(seed, 36, none)
+		m := fit.Load(s.trials())
+		for term := load.Distance; term <= load.Help; term++ {
+			if m.Grey(term) || m.Fixed[term] {
+				continue
+			}
+			_, lo, hi := m.Effect(term)
+			out.Levers[term] = out.Levers[term].with(lo <= s.coef[term] && s.coef[term] <= hi)
+		}
+		if none != load.Intercept {
+			out.Harmless = out.Harmless.with(!m.Claimed(none))
+		}
+		if _, lo, hi, ok := m.ThresholdRange(s.final, load.Target); ok && !m.Grey(load.Distance) {
+			if metres, has := s.threshold(); has {
+				out.Threshold = out.Threshold.with(lo <= max(metres, 0.5) && metres <= hi)
+			}
+		}
+	}
+	return out
+}
+
+func (h Held) with(in bool) Held {
+	if h.N++; in {
+		h.In++
+	}
+	return h
+}
+
+// Share is the part that lay inside, 0…1.
+func (h Held) Share() float64 { return float64(h.In) / float64(max(1, h.N)) }
+
+// Predictions are those of dogs over 30 sessions, each by what was known before, with the mean Brier scores of the model and of the
+// running rate of the step.
+func Predictions(dogs int) (all []fit.Predicted, model, running float64) {
+	for seed := range uint64(dogs) {
+		p := fit.Predict(simulate(seed, 30, load.Intercept).sessions)
+		m, r := fit.Brier(p)
+		model, running = model+m/float64(dogs), running+r/float64(dogs)
+		all = append(all, p...)
+	}
+	return all, model, running
 }
