@@ -6,6 +6,7 @@ import (
 	"errors"
 	"flag"
 	"fmt"
+	"math"
 	"os"
 	"slices"
 	"strings"
@@ -13,6 +14,7 @@ import (
 	"time"
 
 	"patientfox/core/decision"
+	"patientfox/core/evidence"
 	"patientfox/core/fit"
 	"patientfox/core/load"
 	"patientfox/core/outlook"
@@ -36,9 +38,10 @@ func (p *page) head(cells ...string) {
 	p.line("|%s", strings.Repeat(" --- |", len(cells)))
 }
 
-// bound is a cell that says whether a share keeps its bounds.
-func (p *page) bound(what string, share, lo, hi float64) string {
-	if share < lo || share > hi {
+// bound is a cell that says whether a share of n keeps its bounds: it misses them where chance explains that in less than 1 of 100.
+func (p *page) bound(what string, share float64, n int, lo, hi float64) string {
+	likely := evidence.Wilson(int(math.Round(share*float64(n))), n, 0.98)
+	if n > 0 && (likely.Hi < lo || likely.Lo > hi) {
 		p.missed = append(p.missed, what)
 		return fmt.Sprintf("**%.1f %%**", 100*share)
 	}
@@ -52,8 +55,9 @@ func main() {
 	flag.Parse()
 	var p page
 	p.line("# How often what Patient Fox claims is wrong\n")
-	p.line("Measured on %d simulated dogs of each sort, seed %d, on %s, by `make judge`. Bold figures miss their bound. The dogs are "+
-		"made up: they show that a claim keeps its error where its assumptions hold, and how it fails where they do not.\n",
+	p.line("Measured on %d simulated dogs of each sort, seed %d, on %s, by `make judge`. Bold figures miss their bound by more than "+
+		"chance explains. The dogs are made up: they show that a claim keeps its error where its assumptions hold, and how it fails where "+
+		"they do not.\n",
 		*dogs, *seed, time.Now().Format("2 January 2006"))
 	p.forecasts(*dogs, *seed)
 	p.claims(*dogs, *seed)
@@ -78,7 +82,8 @@ func (p *page) forecasts(dogs int, seed uint64) {
 	p.head(append([]string{"rule"}, named(outlook.Learners)...)...)
 	for _, kind := range []decision.Kind{decision.Set, decision.Run, decision.Gate} {
 		row := phrase.RuleName(kind)
-		shares, errs := make([]float64, len(outlook.Learners)), make([]error, len(outlook.Learners))
+		n := len(outlook.Learners)
+		shares, counts, errs := make([]float64, n), make([]int, n), make([]error, n)
 		var all sync.WaitGroup
 		for i, form := range outlook.Learners {
 			n := dogs / 10
@@ -88,7 +93,7 @@ func (p *page) forecasts(dogs int, seed uint64) {
 			all.Go(func() {
 				var j outlook.Judged
 				j, errs[i] = outlook.Judge(form, outlook.JudgedCourse(decision.Usual(kind)), max(50, n), 8, 400, seed)
-				shares[i] = float64(j.Held) / float64(max(1, j.Dogs))
+				shares[i], counts[i] = float64(j.Held)/float64(max(1, j.Dogs)), j.Dogs
 			})
 		}
 		all.Wait()
@@ -101,7 +106,7 @@ func (p *page) forecasts(dogs int, seed uint64) {
 			if kind == decision.Set && reckoned(form) {
 				lo, hi = least, most
 			}
-			row += " | " + p.bound(fmt.Sprintf("forecast %s %s", kind, form), shares[i], lo, hi)
+			row += " | " + p.bound(fmt.Sprintf("forecast %s %s", kind, form), shares[i], counts[i], lo, hi)
 		}
 		p.line("| %s |", row)
 	}
@@ -126,14 +131,14 @@ func (p *page) claims(dogs int, seed uint64) {
 		_, three := judge.Conditions(dogs, mood, 1.0986, seed+1)
 		_, five := judge.Conditions(dogs, mood, 1.6094, seed+1)
 		p.line("| something is associated with a condition, ever in 40 sessions | six conditions, mood %g | %s | %.0f %% at three times the "+
-			"odds, %.0f %% at five |", mood, p.bound("conditions", float64(told)/n, 0, 0.08), 100*float64(three)/n, 100*float64(five)/n)
+			"odds, %.0f %% at five |", mood, p.bound("conditions", float64(told)/n, dogs, 0, 0.07), 100*float64(three)/n, 100*float64(five)/n)
 	}
 	p.line("| cold trials differ, ever in 40 sessions | mood 0.65 | %s | %.0f %% at a fifth of the odds |",
-		p.bound("cold", float64(judge.Cold(dogs, 0, seed))/n, 0, 0.05), 100*float64(judge.Cold(dogs, -1.6094, seed))/n)
+		p.bound("cold", float64(judge.Cold(dogs, 0, seed))/n, dogs, 0, 0.05), 100*float64(judge.Cold(dogs, -1.6094, seed))/n)
 	for _, rate := range []float64{0.7, 0.8, 0.9} {
 		told := judge.Stops(dogs, 60, judge.Steady(rate), judge.Steady(1), seed)
 		p.line("| finish: it grows slower, or worse | a session of 60 trials at a rate of %g | %s | |", rate,
-			p.bound("stop", float64(told)/n, 0, 0.08))
+			p.bound("stop", float64(told)/n, dogs, 0, 0.08))
 	}
 	p.line("| the same, by the 30th trial | from 0.9 to 0.5 at the 15th | | %.0f %% |",
 		100*float64(judge.Stops(dogs, 30, judge.Falls, judge.Steady(1), seed))/n)
@@ -154,7 +159,7 @@ func (p *page) proofs(dogs int, seed uint64) {
 			if rate <= 0.95 {
 				hi = 0.10
 			}
-			p.line("| %.0f %% | %d | %s | %d sessions | %.1f %% |", 100*rate, per, p.bound("proof", float64(passed)/n, 0, hi), median,
+			p.line("| %.0f %% | %d | %s | %d sessions | %.1f %% |", 100*rate, per, p.bound("proof", float64(passed)/n, dogs, 0, hi), median,
 				100*float64(moody)/n)
 		}
 	}
@@ -166,13 +171,14 @@ func (p *page) loads(dogs int) {
 	p.line("## What makes it harder and easier\n\nAfter 36 sessions of 12 trials, with learning and mood. An 80 %% range should hold " +
 		"what is true in 70 to 92 of 100.\n")
 	p.head("what", "dogs", "within its range")
-	p.line("| the threshold distance | %d | %s |", l.Threshold.N, p.bound("threshold", l.Threshold.Share(), 0.70, 0.92))
+	p.line("| the threshold distance | %d | %s |", l.Threshold.N, p.bound("threshold", l.Threshold.Share(), l.Threshold.N, 0.70, 0.92))
 	for term := load.Distance; term <= load.Help; term++ {
 		if h, tried := l.Levers[term]; tried && h.N > 60 {
-			p.line("| %s | %d | %s |", strings.ToLower(phrase.Effect(term)), h.N, p.bound("lever", h.Share(), 0.70, 0.92))
+			p.line("| %s | %d | %s |", strings.ToLower(phrase.Effect(term)), h.N, p.bound("lever", h.Share(), h.N, 0.70, 0.92))
 		}
 	}
-	p.line("| a lever without effect is left unclaimed | %d | %s |", l.Harmless.N, p.bound("harmless", l.Harmless.Share(), 0.93, 1))
+	p.line("| a lever without effect is left unclaimed | %d | %s |", l.Harmless.N,
+		p.bound("harmless", l.Harmless.Share(), l.Harmless.N, 0.93, 1))
 	all, model, running := judge.Predictions(max(200, dogs/4))
 	p.line("\nMean squared error of what was predicted: %.4f; of the running rate of the step: %.4f.\n", model, running)
 	p.head("predicted", "trials", "on average", "came")
@@ -185,7 +191,7 @@ func (p *page) loads(dogs int) {
 		if t.N >= 500 {
 			lo, hi = t.Mean-0.05, t.Mean+0.05
 		}
-		p.line("| %d to %d %% | %d | %.1f %% | %s |", 10*i, 10*i+10, t.N, 100*t.Mean, p.bound("tenth", came, lo, hi))
+		p.line("| %d to %d %% | %d | %.1f %% | %s |", 10*i, 10*i+10, t.N, 100*t.Mean, p.bound("tenth", came, t.N, lo, hi))
 	}
 	p.line("")
 }
@@ -208,7 +214,7 @@ func (p *page) rules(dogs int, seed uint64) {
 			if r.New && r.Kind != decision.CountUp {
 				hi = 0.25
 			}
-			p.line("| %s | %s |", name, p.bound("rule "+string(r.Kind), r.Wrong(), 0, hi))
+			p.line("| %s | %s |", name, p.bound("rule "+string(r.Kind), r.Wrong(), dogs, 0, hi))
 		}
 		p.line("")
 	}
