@@ -122,14 +122,6 @@ func (m Model) ThresholdRange(c Conditions, target float64) (metres, lo, hi floa
 	return metres, lo, hi, ok
 }
 
-// Unknown tells whether conditions lie beyond 1.5 times what was ever tried: nearer, further, or stronger.
-func (t Tried) Unknown(c Conditions) bool {
-	if c.Intensity <= 0 || c.TriggerM <= 0 {
-		return false
-	}
-	return t.Far == 0 || c.TriggerM > Beyond*t.Far || c.TriggerM < t.Near/Beyond || c.Intensity > Beyond*float64(t.Strongest())
-}
-
 // Strongest is the strongest trigger that was tried, 0 for none.
 func (t Tried) Strongest() (most int) {
 	for level := range t.Levels {

@@ -10,13 +10,7 @@ import (
 	"patientfox/core/say"
 )
 
-// Chance says a predicted chance with its band.
-func Chance(c load.Chance) string {
-	return say.Percent(c.P) + ", " + ChanceRange(c)
-}
-
-// ChanceRange says the band of a predicted chance.
-func ChanceRange(c load.Chance) string {
+func chanceRange(c load.Chance) string {
 	lo, hi := math.Round(100*c.Lo), math.Round(100*c.Hi)
 	if lo == hi {
 		return fmt.Sprintf("likely %.0f %%", lo)
@@ -29,7 +23,7 @@ const FewForLoad = 20
 
 // Ahead says how a trial at a step is likely to go; met is what a success is called.
 func Ahead(c load.Chance, n int, met string) string {
-	line := say.Upper(met) + " in about " + say.Percent(c.P) + " of trials (" + ChanceRange(c) + ")."
+	line := say.Upper(met) + " in about " + say.Percent(c.P) + " of trials (" + chanceRange(c) + ")."
 	switch {
 	case n == 0:
 		line += " That is a starting assumption: nothing has been logged yet."

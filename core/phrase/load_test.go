@@ -21,7 +21,7 @@ func TestSentencesOfLoad(t *testing.T) {
 	for _, n := range []int{0, 7, 90} {
 		tell("%s", phrase.Ahead(load.Chance{P: 0.62, Lo: 0.484, Hi: 0.75}, n, "met"))
 	}
-	tell("%s", phrase.Chance(load.Chance{P: 0.99, Lo: 0.99, Hi: 0.99}))
+	tell("%s", phrase.Ahead(load.Chance{P: 0.99, Lo: 0.99, Hi: 0.99}, 90, "met"))
 	tell("%s", phrase.Ahead(load.Chance{P: 0.3, Lo: 0.1, Hi: 0.6}, 40, "at ease"))
 	step := criteria.Criteria{}.With(criteria.Help, 3)
 	at := load.Conditions{TriggerM: 12, Intensity: 3, Moving: true, Value: 2, Rate: 4}

@@ -41,7 +41,7 @@ func TestSetsLieWithinOneBlock(t *testing.T) {
 	at = hold(h, at+1000, 2, 4000, work.Main)
 	require.Equal(t, session.Idle, screen.Of(h.Run).View(at).Phase, "three and two in two blocks are no set of five")
 	at = hold(h, at, 3, 4000, work.Main)
-	require.Equal(t, "Step up", screen.Of(h.Run).View(at).Main.Label)
+	require.Equal(t, decision.StepUp, h.Run.Now().Verdict)
 	require.Equal(t, "Set 1", screen.Of(h.Run).View(at).Set.Label)
 }
 
@@ -86,7 +86,7 @@ func TestARenewedPackCountsNothingTwice(t *testing.T) {
 	at = hold(h, at+1000, 1, 4000, work.Main)
 	require.Equal(t, session.Idle, screen.Of(h.Run).View(at).Phase, "three met, and four are asked")
 	at = hold(h, at, 1, 4000, work.Main)
-	require.Equal(t, "Step up", screen.Of(h.Run).View(at).Main.Label)
+	require.Equal(t, decision.StepUp, h.Run.Now().Verdict)
 	require.Equal(t, "80 % logged, about 1 not", screen.Of(h.Run).View(at).Verdict.Coverage)
 }
 
@@ -112,7 +112,7 @@ func TestTheStretchGoesOnFromEarlierSessions(t *testing.T) {
 	require.Equal(t, session.Idle, screen.Of(h.Run).View(0).Phase, "nothing is decided before today's first trial")
 	at := hold(h, 1000, 1, 4000, work.Main)
 	v := screen.Of(h.Run).View(at)
-	require.Equal(t, "Step up", v.Main.Label, "two of before and one of today are three in a row")
+	require.Equal(t, decision.StepUp, h.Run.Now().Verdict, "two of before and one of today are three in a row")
 	require.Equal(t, "75 % logged, about 1 not", v.Verdict.Coverage)
 
 	p.Stretch = []trial.Trial{earlier(7, trial.Met), earlier(7, trial.Met)}

@@ -49,7 +49,7 @@ func TestCountingUpGoesOnByItself(t *testing.T) {
 	v := try(work.Main)
 	require.Equal(t, session.Idle, v.Phase)
 	require.Equal(t, "2 paces", v.Step, "the next count is shown before it is asked")
-	require.Equal(t, "Step up", v.Verdict.Word)
+	require.Equal(t, decision.StepUp, h.Run.Now().Verdict)
 	require.Equal(t, "3 paces", try(work.Main).Step)
 	require.Equal(t, stepID(1), h.Run.Session().Blocks[0].Position.Reached, "it moves when the next one begins")
 	require.Equal(t, "2 paces", try(work.LateKey).Step, "late begins again one down: every one that is not met does")
@@ -81,7 +81,7 @@ func TestAGateLooksAtItsWindow(t *testing.T) {
 	p.Stretch = stretch
 	h = begin(t, p, session.Choice{Place: "shed"})
 	at = hold(h, 1000, 1, 900, work.MetKey)
-	require.Equal(t, "Step up", screen.Of(h.Run).View(at).Main.Label)
+	require.Equal(t, decision.StepUp, h.Run.Now().Verdict)
 }
 
 // Proof goes by points, decides when the session ends, and counts what was not logged against the dog.
@@ -167,7 +167,7 @@ func TestExposuresAreLoggedByState(t *testing.T) {
 		show(work.ExpectKey)
 	}
 	v = show(work.MetKey)
-	require.Equal(t, "Step up", v.Main.Label)
+	require.Equal(t, decision.StepUp, h.Run.Now().Verdict)
 	require.Equal(t, phrase.Why(h.Run.Now().Reasons), v.Verdict.Why)
 	trials := h.Run.Session().Trials
 	require.Equal(t, 0, *trials[1].State)
@@ -175,12 +175,12 @@ func TestExposuresAreLoggedByState(t *testing.T) {
 	h.Press(work.StayKey, at)
 	at += 1000
 	v = show(work.HelpKey)
-	require.Equal(t, "Step back", v.Main.Label)
+	require.Equal(t, decision.StepBack, h.Run.Now().Verdict)
 	require.Equal(t, 6, len(h.Run.Session().Pays), "worried too is paid")
 	h.Press(work.Main, at)
 	at += 1000
 	v = show(work.MissKey)
-	require.Equal(t, "Stop", v.Main.Label, "over threshold: leave now")
+	require.Equal(t, decision.Stop, h.Run.Now().Verdict, "over threshold: leave now")
 	require.Contains(t, v.Verdict.Why, "Over threshold")
 	require.Len(t, h.Run.Session().Pays, 6)
 }

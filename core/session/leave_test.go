@@ -53,7 +53,7 @@ func TestASessionLeavesWhatTheNextOneBeginsWith(t *testing.T) {
 		at += 5000
 		h.Press([]work.Key{work.MetKey, work.MissKey, work.MetKey, work.MissKey, work.MetKey}[i], at)
 	}
-	require.Equal(t, "Split the step", screen.Of(h.Run).View(at).Verdict.Word)
+	require.Equal(t, decision.Split, h.Run.Now().Verdict)
 	h.Press(work.Main, at+1000) // the half step
 	drafts, problem := h.Run.Close(session.Closing{End: true, Reason: "done"})
 	require.Nil(t, problem)

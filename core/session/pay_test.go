@@ -84,7 +84,7 @@ func TestThinningStartsAgainWhereItIsNew(t *testing.T) {
 		at = cued(h, at, 800)
 	}
 	require.Equal(t, []bool{true, false, true}, paid(h, 3), "one in two")
-	require.Equal(t, "Step up", screen.Of(h.Run).View(at).Main.Label)
+	require.Equal(t, decision.StepUp, h.Run.Now().Verdict)
 	h.Press(work.Main, at)
 	at += 1000
 	for range 4 {
@@ -358,7 +358,7 @@ func TestTwoSidesInOneSessionKeepApart(t *testing.T) {
 	}
 	require.Equal(t, session.Idle, screen.Of(h.Run).View(at).Phase, "two here and one there are no three in a row")
 	at = cued(h, at, 900)
-	require.Equal(t, "Step up", screen.Of(h.Run).View(at).Main.Label)
+	require.Equal(t, decision.StepUp, h.Run.Now().Verdict)
 	h.Press(work.Main, at)
 	at += 1000
 	renewed := left

@@ -74,7 +74,7 @@ func TestFiveOfFiveStepsUpAndIsPaid(t *testing.T) {
 	at := hold(h, 1000, 5, 4000, work.Main)
 	v := screen.Of(h.Run).View(at)
 	require.Equal(t, session.Deciding, v.Phase)
-	require.Equal(t, "Step up", v.Main.Label)
+	require.Equal(t, decision.StepUp, h.Run.Now().Verdict)
 	require.Equal(t, "8 s", v.Main.Sub)
 	require.Equal(t, "5 of 5 met", v.Verdict.Why)
 	require.Equal(t, "None said to be missing", v.Verdict.Coverage)
@@ -110,7 +110,7 @@ func TestGoingOnAfterARepeatTakesIt(t *testing.T) {
 	at = hold(h, at, 1, 1000, work.MissKey)
 	v := screen.Of(h.Run).View(at)
 	require.Equal(t, session.Idle, v.Phase)
-	require.Equal(t, "Repeat", v.Verdict.Word)
+	require.Equal(t, decision.Repeat, h.Run.Now().Verdict)
 	h.Press(work.Main, at)
 	verdicts := h.Run.Session().Verdicts
 	require.Len(t, verdicts, 1)
@@ -121,14 +121,14 @@ func TestGoingOnAfterARepeatTakesIt(t *testing.T) {
 func TestTwoMissesSendBackAtOnceAndThreeRepeatsSplit(t *testing.T) {
 	h := begin(t, plan(work.Held, 4, 2), session.Choice{Place: "shed"})
 	at := hold(h, 1000, 2, 1000, work.MissKey)
-	require.Equal(t, "Step back", screen.Of(h.Run).View(at).Main.Label)
+	require.Equal(t, decision.StepBack, h.Run.Now().Verdict)
 	h = begin(t, plan(work.Held, 4, 2), session.Choice{Place: "shed"})
 	for range 3 {
 		at = hold(h, at+1000, 4, 8000, work.Main)
 		at = hold(h, at, 1, 1000, work.MissKey)
 	}
 	v := screen.Of(h.Run).View(at)
-	require.Equal(t, "Split the step", v.Main.Label, v.Verdict.Why)
+	require.Equal(t, decision.Split, h.Run.Now().Verdict, v.Verdict.Why)
 	h.Press(work.Main, at)
 	v = screen.Of(h.Run).View(at)
 	require.Equal(t, "5.7 s", v.Step, "half way between 4 and 8 s is their geometric mean")
@@ -138,7 +138,7 @@ func TestTwoMissesSendBackAtOnceAndThreeRepeatsSplit(t *testing.T) {
 	require.Equal(t, stepID(2), b.Position.Reached, "a split works below the step reached and does not lose it")
 	// Three met in a row lead back to the step that was reached.
 	at = hold(h, at+1000, 3, 6000, work.Main)
-	require.Equal(t, "Step up", screen.Of(h.Run).View(at).Main.Label)
+	require.Equal(t, decision.StepUp, h.Run.Now().Verdict)
 	h.Press(work.Main, at)
 	require.Equal(t, stepID(2), h.Run.Session().Blocks[0].Position.Today)
 }

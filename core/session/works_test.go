@@ -236,7 +236,7 @@ func TestOverThresholdEndsTheWork(t *testing.T) {
 	h.Press(work.Main, 1000)
 	h.Press(work.MissKey, 3000)
 	v := screen.Of(h.Run).View(4000)
-	require.Equal(t, "Stop", v.Main.Label)
+	require.Equal(t, decision.Stop, h.Run.Now().Verdict)
 	require.Empty(t, v.Leave)
 	for _, key := range []work.Key{work.RecoverKey, work.FinishKey} {
 		require.Empty(t, h.Run.Press(key, 4000), key)
@@ -322,7 +322,7 @@ func TestATallyIsOneSetWithoutOrder(t *testing.T) {
 	require.Nil(t, problem)
 	h.Do(1000, drafts)
 	require.Len(t, trials(h), 5)
-	require.Equal(t, "Step up", screen.Of(h.Run).View(1000).Main.Label)
+	require.Equal(t, decision.StepUp, h.Run.Now().Verdict)
 	h.Press(work.UndoKey, 2000)
 	require.Empty(t, trials(h), "one press back takes the whole tally")
 }
