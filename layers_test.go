@@ -64,7 +64,9 @@ func TestWebNeverTouchesStoreAndScreensNotEachOther(t *testing.T) {
 // Use cases know no interface and no SQL, and their areas meet only in what is shared.
 func TestAreasOfUseCasesMeetOnlyInWhatIsShared(t *testing.T) {
 	const app = "patientfox/internal/app"
-	shared := map[string]bool{app: true, app + "/form": true, "patientfox/internal/derive": true, "patientfox/internal/store": true}
+	shared := map[string]bool{
+		app: true, app + "/form": true, "patientfox/internal/derive": true, "patientfox/internal/store": true, "patientfox/internal/jobs": true,
+	}
 	beside := map[string]bool{"patientfox/internal/exchange": true, "patientfox/internal/templates": true}
 	areas := imports(t, "./internal/app/...", "", ".Imports")
 	require.Greater(t, len(areas), 8)

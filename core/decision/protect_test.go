@@ -20,10 +20,12 @@ func TestACueIsProtected(t *testing.T) {
 		{"six of ten: 0.59", decision.Chance{Met: 6, N: 10, Unhelped: 10}, true},
 		{"seven of ten: 0.68", decision.Chance{Met: 7, N: 10, Unhelped: 10}, false},
 		{"seven of ten, but it is harder", decision.Chance{Met: 7, N: 10, Unhelped: 10, Harder: true}, true},
-		{"the record expects 0.5", decision.Chance{Met: 3, N: 3, Unhelped: 20, Expected: 0.5, ExpectedLo: 0.4}, true},
-		{"it expects 0.7", decision.Chance{Unhelped: 20, Expected: 0.7, ExpectedLo: 0.5}, false},
-		{"0.7, but it is harder", decision.Chance{Unhelped: 20, Expected: 0.7, ExpectedLo: 0.5, Harder: true}, true},
-		{"0.9, and one of four here", decision.Chance{Met: 1, N: 4, Unhelped: 20, Expected: 0.9, ExpectedLo: 0.8}, true},
+		{"the record expects 0.5", decision.Chance{Unhelped: 20, Expected: 0.5, Lo: 0.4, Hi: 0.6}, true},
+		{"it expects 0.7", decision.Chance{Unhelped: 20, Expected: 0.7, Lo: 0.5, Hi: 0.85}, false},
+		{"0.7, but it is harder", decision.Chance{Unhelped: 20, Expected: 0.7, Lo: 0.5, Hi: 0.85, Harder: true}, true},
+		{"0.9, and two of twenty here", decision.Chance{Met: 2, N: 20, Unhelped: 20, Expected: 0.9, Lo: 0.8, Hi: 0.95}, true},
+		{"0.4 by little, and ten of twelve here", decision.Chance{Met: 10, N: 12, Unhelped: 20, Expected: 0.4, Lo: 0.18, Hi: 0.66}, false},
+		{"0.4 by much, and ten of twelve here", decision.Chance{Met: 10, N: 12, Unhelped: 20, Expected: 0.4, Lo: 0.37, Hi: 0.43}, true},
 		{"ten of ten", decision.Chance{Met: 10, N: 10, Unhelped: 10, Harder: true}, false},
 	} {
 		require.Equal(t, c.protects, c.chance.Protects(), c.what)

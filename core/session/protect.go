@@ -10,18 +10,21 @@ import (
 // Chance is what is known of how likely the cue is to be answered at today's step, or at something harder.
 func (r *Run) Chance(harder bool) decision.Chance {
 	c := decision.Chance{Unhelped: r.pack.Unhelped, Harder: harder}
-	if at, known := r.pack.ChanceAt(r.step(), r.s.Place, r.s.Food); known {
-		c.Expected, c.ExpectedLo = at.P, at.Lo
+	at, known := r.pack.ChanceAt(r.step(), r.s.Place, r.s.Food)
+	if known {
+		c.Expected, c.Lo, c.Hi = at.P, at.Lo, at.Hi
 	}
 	b := r.Block()
 	if b == nil {
 		for i := range r.pack.Stretch {
-			c.Add(&r.pack.Stretch[i])
+			if !known {
+				c.Add(&r.pack.Stretch[i])
+			}
 		}
 		return c
 	}
 	trials := r.pack.Stretched(r.s, b)
-	if b.Position.Below() {
+	if known || b.Position.Below() { // what was before is in what is expected
 		trials = r.TrialsAt(b, b.Position.Today, "")
 	}
 	for i := range trials {

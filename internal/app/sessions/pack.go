@@ -113,7 +113,8 @@ func standsOf(l app.Plan, been []string) (standing.Standing, error) {
 		Position: l.Position(), Visits: l.Standing.Sessions, Been: been, LastPlace: l.Standing.LastPlace, Stopped: l.Standing.Stopped,
 		Finished: l.Finished(), Rung: l.Standing.Rung,
 	}
-	return s, store.FromJSON(l.Standing.Rounds, &s.Rounds)
+	err := store.FromJSON(l.Standing.Rounds, &s.Rounds)
+	return s, err
 }
 
 // sidesOf are the other tracks of a plan's ladder.
