@@ -178,7 +178,7 @@ type walk struct {
 	rights         int // trials that were right, for a schedule that counts them
 	// times that the reached step was left otherwise than by a step up
 	falls int
-	seen  func(level *Level, mark decision.Mark, state int, place uint8, first bool) // may be nil
+	seen  func(level *Level, mark decision.Mark, state int, place uint8, first, paid bool) // may be nil
 }
 
 // begin starts a stretch at the reached step.
@@ -227,7 +227,7 @@ func (w *walk) session(place uint8, trials int) {
 			state = stateOf(mark, l.Chance())
 		}
 		if w.seen != nil {
-			w.seen(level, mark, state, place, i == 0)
+			w.seen(level, mark, state, place, i == 0, paid)
 		}
 		if w.today < w.reached {
 			w.back(w.regain.Trial(mark, state, i == 0, place))

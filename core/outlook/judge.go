@@ -25,8 +25,8 @@ func Judge(form Form, c Course, dogs, before, runs int, seed uint64) (Judged, er
 		l := NewLearner(rng.Uint64(), Draw(form, rng))
 		w := newRunner(c).walk(l, levelsOf(l.Traits, c.heights(), 0))
 		var seen []logged
-		w.seen = func(level *Level, mark decision.Mark, state int, place uint8, first bool) {
-			t := Trial{Opens: first, Days: c.Gap, Place: place, Mark: mark, State: state, Paid: mark <= decision.MarkLate || c.Calm}
+		w.seen = func(level *Level, mark decision.Mark, state int, place uint8, first, paid bool) {
+			t := Trial{Opens: first, Days: c.Gap, Place: place, Mark: mark, State: state, Paid: paid}
 			seen = append(seen, logged{t, level.id, w.Ups + w.falls})
 		}
 		for w.Sessions < before && w.goesOn() {

@@ -19,6 +19,7 @@ import (
 	"patientfox/core/load"
 	"patientfox/core/outlook"
 	"patientfox/core/phrase"
+	"patientfox/core/reinforce"
 	"patientfox/internal/judge"
 )
 
@@ -80,8 +81,17 @@ func (p *page) forecasts(dogs int, seed uint64) {
 	p.line("## Forecasts\n\nSixteen steps; the forecast sees eight sessions. Its 80 %% band should hold the sessions that the dog then " +
 		"takes in 70 to 90 of 100 of the forms with which it reckons (first three).\n")
 	p.head(append([]string{"rule"}, named(outlook.Learners)...)...)
-	for _, kind := range []decision.Kind{decision.Set, decision.Run, decision.Gate} {
-		row := phrase.RuleName(kind)
+	for _, one := range []struct {
+		name string
+		kind decision.Kind
+		pay  reinforce.Schedule
+	}{
+		{"sets", decision.Set, reinforce.Schedule{}}, {"runs", decision.Run, reinforce.Schedule{}}, {"a gate", decision.Gate, reinforce.Schedule{}},
+		{"sets, every third paid", decision.Set, reinforce.Schedule{Way: reinforce.Fixed, K: 3}},
+	} {
+		row, kind := one.name, one.kind
+		course := outlook.JudgedCourse(decision.Usual(kind))
+		course.Pay = one.pay
 		n := len(outlook.Learners)
 		shares, counts, errs := make([]float64, n), make([]int, n), make([]error, n)
 		var all sync.WaitGroup
@@ -92,7 +102,7 @@ func (p *page) forecasts(dogs int, seed uint64) {
 			}
 			all.Go(func() {
 				var j outlook.Judged
-				j, errs[i] = outlook.Judge(form, outlook.JudgedCourse(decision.Usual(kind)), max(50, n), 8, 400, seed)
+				j, errs[i] = outlook.Judge(form, course, max(50, n), 8, 400, seed)
 				shares[i], counts[i] = float64(j.Held)/float64(max(1, j.Dogs)), j.Dogs
 			})
 		}
