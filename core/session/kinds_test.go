@@ -80,7 +80,7 @@ func TestAGateLooksAtItsWindow(t *testing.T) {
 	}
 	p.Stretch = stretch
 	h = begin(t, p, session.Choice{Place: "shed"})
-	at = hold(h, 1000, 1, 900, work.MetKey)
+	hold(h, 1000, 1, 900, work.MetKey)
 	require.Equal(t, decision.StepUp, h.Run.Now().Verdict)
 }
 

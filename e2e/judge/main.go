@@ -86,7 +86,8 @@ func (p *page) forecasts(dogs int, seed uint64) {
 		kind decision.Kind
 		pay  reinforce.Schedule
 	}{
-		{"sets", decision.Set, reinforce.Schedule{}}, {"runs", decision.Run, reinforce.Schedule{}}, {"a gate", decision.Gate, reinforce.Schedule{}},
+		{"sets", decision.Set, reinforce.Schedule{}}, {"runs", decision.Run, reinforce.Schedule{}},
+		{"a gate", decision.Gate, reinforce.Schedule{}},
 		{"sets, every third paid", decision.Set, reinforce.Schedule{Way: reinforce.Fixed, K: 3}},
 	} {
 		row, kind := one.name, one.kind
