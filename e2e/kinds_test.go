@@ -383,6 +383,6 @@ func ruleForm(t *testing.T, s *server, plan, rule string) form.Typed {
 	for key, value := range v.RuleForm {
 		typed[key] = value
 	}
-	typed["kind"] = rule
+	typed["kind"], typed["run_up"] = rule, "3"
 	return typed
 }
