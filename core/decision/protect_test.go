@@ -26,6 +26,7 @@ func TestACueIsProtected(t *testing.T) {
 		{"0.9, and two of twenty here", decision.Chance{Met: 2, N: 20, Unhelped: 20, Expected: 0.9, Lo: 0.8, Hi: 0.95}, true},
 		{"0.4 by little, and ten of twelve here", decision.Chance{Met: 10, N: 12, Unhelped: 20, Expected: 0.4, Lo: 0.18, Hi: 0.66}, false},
 		{"0.4 by much, and ten of twelve here", decision.Chance{Met: 10, N: 12, Unhelped: 20, Expected: 0.4, Lo: 0.37, Hi: 0.43}, true},
+		{"a band without width", decision.Chance{Met: 10, N: 10, Unhelped: 20, Expected: 0.5, Lo: 0.5, Hi: 0.5}, true},
 		{"ten of ten", decision.Chance{Met: 10, N: 10, Unhelped: 10, Harder: true}, false},
 	} {
 		require.Equal(t, c.protects, c.chance.Protects(), c.what)

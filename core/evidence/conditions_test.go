@@ -1,7 +1,6 @@
 package evidence_test
 
 import (
-	"math"
 	"math/rand/v2"
 	"testing"
 
@@ -10,47 +9,35 @@ import (
 	"patientfox/core/evidence"
 )
 
-// visited simulates a dog's sessions: it learns within a step, has its days (mood, sd on the logit), works three places one after
-// another, and of three other conditions each comes and goes by the day. effect is what the first of these does to the logit.
-func visited(rng *rand.Rand, sessions int, mood, effect float64) (visits []evidence.Visit) {
-	order, inStep := 0, 0
+// visited are sessions in which a condition comes and goes by the day, and with it more is met.
+func visited(rng *rand.Rand, sessions int) (visits []evidence.Visit) {
 	for i := range sessions {
-		with := []bool{i*3/sessions == 0, i*3/sessions == 1, i*3/sessions == 2, rng.IntN(2) == 0, rng.IntN(3) == 0, rng.IntN(4) == 0}
-		day := mood * rng.NormFloat64()
-		if with[3] {
-			day += effect
+		with := rng.IntN(2) == 0
+		v := evidence.Visit{N: 12, Order: float64(i % 5), With: []bool{with, rng.IntN(3) == 0, i*2 < sessions}}
+		v.Met = 5 + rng.IntN(3)
+		if with {
+			v.Met += 3
 		}
-		p := evidence.Visit{With: with}
-		for range 12 {
-			eta := 0.2 + 0.03*float64(order) + day
-			if rng.Float64() < 1/(1+math.Exp(-eta)) {
-				p.Met++
-			}
-			p.N++
-			p.Order += float64(order)
-			order++
-		}
-		p.Order /= float64(p.N)
-		visits = append(visits, p)
-		if inStep++; p.Met >= 10 || inStep == 6 {
-			order, inStep = 0, 0
-		}
+		visits = append(visits, v)
 	}
 	return visits
 }
 
 func TestConditionsAreLookedAtNowAndThen(t *testing.T) {
 	rng := rand.New(rand.NewPCG(3, 3))
-	visits := visited(rng, 60, 0.4, 1.6)
+	visits := visited(rng, 60)
 	for n, want := range map[int][2]int{
 		0: {0, 12}, 11: {0, 12}, 12: {12, 18}, 17: {12, 18}, 30: {27, 40}, 40: {40, 52}, 45: {40, 52}, 52: {12, 18}, 59: {18, 27},
 	} {
-		a := evidence.Associate(visits[:n], 6, 1)
+		a := evidence.Associate(visits[:n], 3, 1)
 		require.Equal(t, want, [2]int{a.Visits, a.Next}, "%d sessions", n)
-		require.Equal(t, a, evidence.Associate(visits[:n], 6, 1), "the same seed gives the same answer")
+		require.Equal(t, a, evidence.Associate(visits[:n], 3, 1), "the same seed gives the same answer")
 	}
-	a := evidence.Associate(visits[:40], 6, 1)
+	a := evidence.Associate(visits[:40], 3, 1)
 	require.Positive(t, a.Needed)
+	require.Equal(t, 0, a.Conditions[0].Index)
+	require.True(t, a.Conditions[0].Claimed)
+	require.Positive(t, a.Conditions[0].Difference)
 	for _, c := range a.Conditions {
 		require.Equal(t, 40, c.With+c.Without)
 		require.False(t, c.Claimed && (c.Few || c.Time))

@@ -3,11 +3,8 @@ package phrase_test
 import (
 	"fmt"
 	"math"
-	"os"
 	"strings"
 	"testing"
-
-	"github.com/stretchr/testify/require"
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
@@ -79,12 +76,5 @@ func TestSentencesOfEvidence(t *testing.T) {
 	tell("%s|%s", phrase.Condition(criteria.Criteria{Trig: "gulls"}.With(criteria.Intensity, 2).With(criteria.Moving, 1)),
 		phrase.Condition(criteria.Criteria{}))
 	tell("%s|%s", say.Lower("Émile waits"), say.Lower(""))
-
-	const path = "testdata/evidence.txt"
-	if *update {
-		require.NoError(t, os.WriteFile(path, []byte(out.String()), 0o644))
-	}
-	want, err := os.ReadFile(path)
-	require.NoError(t, err)
-	require.Equal(t, string(want), out.String())
+	golden(t, "evidence", out.String())
 }

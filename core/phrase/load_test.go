@@ -3,11 +3,8 @@ package phrase_test
 import (
 	"fmt"
 	"math"
-	"os"
 	"strings"
 	"testing"
-
-	"github.com/stretchr/testify/require"
 
 	"patientfox/core/criteria"
 	"patientfox/core/fit"
@@ -50,12 +47,5 @@ func TestSentencesOfLoad(t *testing.T) {
 	tell("%s", phrase.Calibrated(0.2, 0.21, 150))
 	tell("%s", phrase.Calibrated(0.2, 0.21, 300))
 	tell("%s", phrase.Calibrated(0.23, 0.21, 300))
-
-	const path = "testdata/load.txt"
-	if *update {
-		require.NoError(t, os.WriteFile(path, []byte(b.String()), 0o644))
-	}
-	want, err := os.ReadFile(path)
-	require.NoError(t, err)
-	require.Equal(t, string(want), b.String())
+	golden(t, "load", b.String())
 }

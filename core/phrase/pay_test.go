@@ -2,11 +2,8 @@ package phrase_test
 
 import (
 	"fmt"
-	"os"
 	"strings"
 	"testing"
-
-	"github.com/stretchr/testify/require"
 
 	"patientfox/core/library"
 	"patientfox/core/phrase"
@@ -81,12 +78,5 @@ func TestSentencesOfPayAndFood(t *testing.T) {
 	} {
 		say("%s", phrase.SheetHint(schedule.Hint{Code: code, Limit: 12}))
 	}
-
-	const golden = "testdata/pay.txt"
-	if *update {
-		require.NoError(t, os.WriteFile(golden, []byte(out.String()), 0o644))
-	}
-	want, err := os.ReadFile(golden)
-	require.NoError(t, err)
-	require.Equal(t, string(want), out.String())
+	golden(t, "pay", out.String())
 }

@@ -139,12 +139,17 @@ func TestSentences(t *testing.T) {
 		tell("%s. %s", phrase.Rate(tally, "met"), phrase.Rest(tally))
 	}
 	tell("%s · %s · %s · %s", say.Clock(342), say.Days(0), say.Days(1), say.Days(12))
+	golden(t, "sentences", out.String())
+}
 
-	const golden = "testdata/sentences.txt"
+// golden compares what was said with what was read and found good.
+func golden(t *testing.T, name, said string) {
+	t.Helper()
+	path := "testdata/" + name + ".txt"
 	if *update {
-		require.NoError(t, os.WriteFile(golden, []byte(out.String()), 0o644))
+		require.NoError(t, os.WriteFile(path, []byte(said), 0o644))
 	}
-	want, err := os.ReadFile(golden)
+	want, err := os.ReadFile(path)
 	require.NoError(t, err)
-	require.Equal(t, string(want), out.String())
+	require.Equal(t, string(want), said)
 }

@@ -121,17 +121,19 @@ func Stops(sessions, trials int, rate, pace func(i int) float64, seed uint64) (t
 	return told
 }
 
-// Proofs counts the dogs that pass a proof within 40 sessions of so many trials, and after how many sessions half of those had.
+// Proofs counts the dogs that pass a proof within 40 sessions of so many trials, and after how many sessions half of those had. With
+// moods (sd on the logit) they are right at rate over all their days.
 func Proofs(dogs, perSession int, rate, mood float64, seed uint64) (passed, median int) {
 	rng := rand.New(rand.NewPCG(seed, uint64(perSession)))
 	meter := decision.NewMeter(decision.Defaults(decision.Proof))
 	var after []int
+	usual := centre(rate, mood)
 	for range dogs {
 		meter.Anew()
 		meter.Begin(2, 9)
 		for session := range 40 {
 			meter.Session()
-			today := logistic(math.Log(rate/(1-rate)) + mood*rng.NormFloat64())
+			today := logistic(usual + mood*rng.NormFloat64())
 			for i := range perSession {
 				mark := decision.MarkMissed
 				if rng.Float64() < today {
@@ -149,6 +151,24 @@ func Proofs(dogs, perSession int, rate, mood float64, seed uint64) (passed, medi
 		}
 	}
 	return len(after), middle(after)
+}
+
+// centre is the logit of a usual day of a dog that is right at rate over all of them.
+func centre(rate, mood float64) float64 {
+	lo, hi := -10.0, 10.0
+	for range 60 {
+		at, mean := (lo+hi)/2, 0.0
+		const parts = 401
+		for i := range parts {
+			mean += logistic(at+mood*math.Sqrt2*math.Erfinv(2*(float64(i)+0.5)/parts-1)) / parts
+		}
+		if mean < rate {
+			lo = at
+		} else {
+			hi = at
+		}
+	}
+	return (lo + hi) / 2
 }
 
 func middle(list []int) int {
