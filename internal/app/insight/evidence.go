@@ -442,12 +442,12 @@ func (a *account) conditionSection(people []store.Person) app.Section {
 	}
 	t := &app.Table{
 		Key: "conditions", Title: "Sessions with and without it",
-		Head: []string{"Condition", "With", "Without", "Difference", "p", "Associated with"},
+		Head: []string{"Condition", "With", "Without", "Difference", "By chance", "Associated with"},
 	}
 	for _, c := range found.Conditions {
 		by, p := "–", "–"
 		if !c.Few && !c.Time {
-			by, p = say.Points(c.Difference), fmt.Sprintf("%.2f", c.P)
+			by, p = say.Points(c.Difference), say.Percent(c.P)
 		}
 		t.Add(names[c.Index], strconv.Itoa(c.With), strconv.Itoa(c.Without), by, p, phrase.AssociatedWith(c, a.Work().Success()))
 	}
