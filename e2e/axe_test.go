@@ -48,6 +48,7 @@ func TestNoScreenShutsAnybodyOut(t *testing.T) {
 			"verdicts": "/plans/" + row.ID + "/verdicts", "progress": "/plans/" + busy + "/progress",
 			"evidence": "/plans/" + busy + "/evidence", "outlook": "/plans/" + busy + "/outlook",
 			"load":      "/plans/" + row.ID + "/load",
+			"learning":  "/dogs/" + row.DogID + "/learning",
 			"all steps": "/plans/" + row.ID + "?all=1&whole=1",
 			"rewards":   "/dogs/" + dogNamed(t, s, "Quill") + "/rewards", "food": "/dogs/" + dogNamed(t, s, "Tansy") + "/food",
 			"pay": "/plans/" + busy + "/pay", "week": "/week",

@@ -59,32 +59,15 @@ const (
 // Multiple Testing", Wiley, 1993.
 func Associate(visits []Visit, conditions int, seed uint64) Association {
 	var a Association
-	if most := Looks[len(Looks)-1]; len(visits) > most {
-		from := (len(visits) - 1) / most * most
-		if len(visits)-from < Looks[0] {
-			from -= most
-		}
-		a.From = from
-	}
-	series := visits[a.From:]
-	for _, look := range Looks {
-		if len(series) >= look {
-			a.Visits = look
-		} else if a.Next == 0 {
-			a.Next = look
-		}
-	}
-	if a.Next == 0 {
-		a.Next = Looks[len(Looks)-1] + Looks[0]
-	}
-	looked := series[:a.Visits]
-	rest, weights := residuals(looked)
+	a.From, a.Visits, a.Next = looked(len(visits))
+	series := visits[a.From : a.From+a.Visits]
+	rest, weights := residuals(series)
 	a.Residuals = rest
-	a.Needed = needed(looked, rest, weights)
+	a.Needed = needed(series, rest, weights)
 	sides := make([][]bool, conditions)
 	for c := range conditions {
-		sides[c] = make([]bool, len(looked))
-		for i, v := range looked {
+		sides[c] = make([]bool, len(series))
+		for i, v := range series {
 			sides[c][i] = v.With[c]
 		}
 		a.Conditions = append(a.Conditions, condition(c, sides[c], rest, weights))
@@ -92,6 +75,27 @@ func Associate(visits []Visit, conditions int, seed uint64) Association {
 	a.decide(sides, rest, weights, seed)
 	slices.SortStableFunc(a.Conditions, func(x, y Condition) int { return cmp.Compare(x.P, y.P) })
 	return a
+}
+
+// looked says which sessions of n are looked at now, from one on, and with how many of the series they are looked at next.
+func looked(n int) (from, now, next int) {
+	most := Looks[len(Looks)-1]
+	if n > most {
+		if from = (n - 1) / most * most; n-from < Looks[0] {
+			from -= most
+		}
+	}
+	for _, look := range Looks {
+		if n-from >= look {
+			now = look
+		} else if next == 0 {
+			next = look
+		}
+	}
+	if next == 0 {
+		next = most + Looks[0]
+	}
+	return from, now, next
 }
 
 // residuals are the sessions' rates less what was expected of them, with their weights in trials; NaN and 0 for a session without any.

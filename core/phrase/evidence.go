@@ -127,6 +127,50 @@ func Associated(a evidence.Association, sessions int) []string {
 	return lines
 }
 
+// Tiring says where in its sessions a dog falls off, of a plan with so many sessions that say something of it.
+func Tiring(t evidence.Tired, sessions int, met string) []string {
+	switch {
+	case t.Sessions == 0:
+		return []string{fmt.Sprintf("Whether this dog tires is looked at from %d sessions on that have ten trials or more at one step: %s more.",
+			t.Next, say.Number(t.Next-sessions))}
+	case !t.Claimed:
+		return []string{fmt.Sprintf("Over %d sessions this dog does not clearly fall off towards the end. Next looked at with %d.",
+			t.Sessions, t.Next)}
+	}
+	likely := ""
+	if t.Lo < t.Hi {
+		likely = fmt.Sprintf(" (likely %d to %d)", t.Lo, t.Hi)
+	}
+	return []string{
+		fmt.Sprintf("This dog falls off after about trial %d%s of a session: %s %s up to there, %s after.", t.Best, likely,
+			say.Percent(t.Before), met, say.Percent(t.After)),
+		fmt.Sprintf("Sessions of about %d trials would leave that out. Over %d sessions, next looked at with %d; of a hundred dogs that do not "+
+			"tire, at most seven are ever told so.", t.Best, t.Sessions, t.Next),
+	}
+}
+
+// DaysOff says what days without work cost, of a plan with so many breaks that say something of it.
+func DaysOff(l evidence.Lost, breaks int) []string {
+	switch {
+	case l.Breaks == 0:
+		return []string{fmt.Sprintf("What days off cost is looked at from %d sessions on that begin where the last one ended: %s more.",
+			l.Next, say.Number(l.Next-breaks))}
+	case !l.Claimed:
+		return []string{fmt.Sprintf("Over %d breaks of up to %s, longer ones do not clearly cost more. Next looked at with %d.", l.Breaks,
+			say.Count(l.Longest, "day"), l.Next)}
+	}
+	within := "the next day"
+	if l.Within > 1 {
+		within = "within " + say.Count(l.Within, "day")
+	}
+	return []string{
+		fmt.Sprintf("Longer breaks cost more: the first trials are %.0f points worse each time that the days off double. To lose no more than "+
+			"ten points, come back %s.", 100*l.PerDoubling, within),
+		fmt.Sprintf("Over %d breaks of up to %s, next looked at with %d; of a hundred dogs that lose nothing, at most seven are ever told so.",
+			l.Breaks, say.Count(l.Longest, "day"), l.Next),
+	}
+}
+
 // Suggestion says one thing to try at a step that does not go on, and the figure behind it.
 func Suggestion(s decision.Suggestion) (try, because string) {
 	switch s.Code {

@@ -45,6 +45,17 @@ func TestSentencesOfEvidence(t *testing.T) {
 	} {
 		tell("%s", phrase.AssociatedWith(c, "met"))
 	}
+	for _, t := range []evidence.Tired{
+		{Next: 12}, {Sessions: 12, Next: 18}, {Sessions: 18, Next: 27, Claimed: true, Best: 14, Lo: 12, Hi: 16, Before: 0.88, After: 0.61},
+	} {
+		tell("%s", strings.Join(phrase.Tiring(t, 5, "met"), " "))
+	}
+	for _, l := range []evidence.Lost{
+		{Next: 12}, {Breaks: 12, Next: 18, Longest: 6}, {Breaks: 27, Next: 40, Longest: 6, Claimed: true, PerDoubling: 0.14, Within: 1},
+		{Breaks: 27, Next: 40, Longest: 6, Claimed: true, PerDoubling: 0.07, Within: 2},
+	} {
+		tell("%s", strings.Join(phrase.DaysOff(l, 5), " "))
+	}
 	for _, a := range []evidence.Association{{Next: 12}, {Visits: 18, Next: 27, Needed: 45}, {Visits: 18, Next: 27, Needed: 10}} {
 		tell("%s", strings.Join(phrase.Associated(a, 5), " "))
 	}

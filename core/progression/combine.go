@@ -16,7 +16,8 @@ type builder struct {
 	fixed      map[criteria.Key]bool // what a generator gave the base
 	generators []rungs
 	state      []int
-	before     int // the rung of the generator that is being raised
+	before     int   // the rung of the generator that is being raised
+	last       []int // the rungs of the step that was laid down last
 	most       int
 	out        []criteria.Criteria
 }
@@ -47,7 +48,7 @@ func newBuilder(l Layout, made []rungs, most int) *builder {
 	}
 	b.order(l.Combine != InSequence && l.Combine != AtFull)
 	for i, r := range b.generators {
-		if r.holds && r.dim != nil && b.base.Has(r.dim.Key) {
+		if r.holds {
 			b.fromBase(i)
 		}
 	}
@@ -94,14 +95,26 @@ func (b *builder) measure() {
 // own first figure that every step asks.
 func (b *builder) fromBase(i int) {
 	r := &b.generators[i]
-	d, first := *r.dim, r.steps[0].Get(r.dim.Key)
-	least := b.base.Get(d.Key)
-	if !b.generators[0].whole || (first-least)*float64(d.Harder) <= 0 {
-		b.base = b.base.With(d.Key, first)
-		return
+	for _, d := range b.base.Asked() {
+		if d.IsList() || !measures[d.Key] || !r.steps[0].Has(d.Key) {
+			continue
+		}
+		first, least := r.steps[0].Get(d.Key), b.base.Get(d.Key)
+		if b.generators[0].whole && (first-least)*float64(d.Harder) > 0 {
+			r.grow(d, Generator{What: d}.between(b.l.Case, least, first, b.most))
+		} else if r.dim != nil {
+			b.base = b.base.With(d.Key, first)
+		}
 	}
-	grow := Generator{What: d}
-	r.steps = append(grow.of(grow.between(b.l.Case, least, first, b.most)).steps, r.steps[1:]...)
+}
+
+// grow puts rungs before the first one, in which a measure rises to what that one asks.
+func (r *rungs) grow(d criteria.Dimension, to []float64) {
+	var lower []criteria.Criteria
+	for _, x := range to[:len(to)-1] {
+		lower = append(lower, r.steps[0].WithDimension(d, x))
+	}
+	r.steps = append(lower, r.steps...)
 }
 
 // order puts the whole behaviour before all. In a weave measures come next, and last what has the most to ease: it pays for what joins it.
@@ -139,42 +152,65 @@ func (b *builder) compose() criteria.Criteria {
 
 // emit adds the step that the state describes, in which one generator was raised, unless it is harder in nothing than the one before.
 // Where something new would come in and nothing be easier, the others ease; where they ask for the least already, one of them first
-// comes up by a rung.
+// comes up by a rung. What was eased so far that the step was there before stays as it was.
 func (b *builder) emit(raised int) {
 	if len(b.out) > b.most {
 		return
 	}
-	c := b.compose()
 	n := len(b.out)
 	if n == 0 {
-		b.out = append(b.out, c)
+		b.lay(b.compose())
 		return
 	}
-	last := b.out[n-1]
+	for i := 0; i < len(b.state) && b.laid(b.compose()); i++ {
+		if i != raised {
+			b.state[i] = max(b.state[i], b.last[i])
+		}
+	}
+	last, c := b.out[n-1], b.compose()
 	if harder, _ := criteria.Changed(last, c); len(harder) == 0 {
 		return
 	}
 	if b.pays(last, c) && !b.easeFor(raised, last) {
 		b.lift(raised)
 	}
-	b.out = append(b.out, b.compose())
+	b.lay(b.compose())
 }
+
+func (b *builder) lay(c criteria.Criteria) {
+	b.out = append(b.out, c)
+	b.last = slices.Clone(b.state)
+}
+
+// laid tells whether a step is there already.
+func (b *builder) laid(c criteria.Criteria) bool { return slices.ContainsFunc(b.out, c.Equal) }
 
 // lift adds a step in which another generator is a rung further, so that it can ease for what comes in.
 func (b *builder) lift(raised int) {
 	target, rung := b.compose(), b.state[raised]
 	for j := range b.generators {
-		if j == raised || b.state[j] < 0 || b.state[j] == b.top(j) {
+		was := b.state[j]
+		if was < 0 && b.inBase(j) {
+			was = 0 // a measure that waits for the whole behaviour is asked at its first figure already
+		}
+		if j == raised || was < 0 || was == b.top(j) {
 			continue
 		}
-		b.state[raised], b.state[j] = b.before, b.state[j]+1
+		kept := b.state[j]
+		b.state[raised], b.state[j] = b.before, was+1
 		lifted := b.compose()
-		b.state[raised], b.state[j] = rung, b.state[j]-1
+		b.state[raised], b.state[j] = rung, kept
 		if harder, _ := criteria.Changed(lifted, target); len(harder) > 0 && !b.pays(lifted, target) {
 			b.out = append(b.out, lifted)
 			return
 		}
 	}
+}
+
+// inBase tells whether a generator builds a measure that every step asks.
+func (b *builder) inBase(i int) bool {
+	r := b.generators[i]
+	return r.holds && r.dim != nil && b.base.Has(r.dim.Key)
 }
 
 // easeFor eases the other generators until what comes in is paid for, and tells whether it is.

@@ -12,6 +12,7 @@ import (
 	"patientfox/core/fit"
 	"patientfox/core/library"
 	"patientfox/core/load"
+	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
 	"patientfox/core/trial"
@@ -86,6 +87,18 @@ func (p *Practice) SkillStamp(l Plan, dog []Plan, rewards []reinforce.Reward, to
 	}
 	for _, r := range rewards {
 		from += fmt.Sprint(" ", r.ID, r.Tier)
+	}
+	return from
+}
+
+// DogStamp changes with whatever is worked out from all that a dog did.
+func (p *Practice) DogStamp(dog []Plan, rewards []reinforce.Reward, today string) (from string) {
+	seen := map[string]bool{}
+	for _, one := range dog {
+		if !seen[one.Skill] {
+			seen[one.Skill] = true
+			from += p.SkillStamp(one, dog, rewards, today) + ";"
+		}
 	}
 	return from
 }
@@ -209,4 +222,24 @@ func (l Plan) Ahead(step progression.Step, rewards []reinforce.Reward, e load.Ex
 		pay = own
 	}
 	return e.Ahead(step.Criteria, place, float64(reinforce.ValueInHand(rewards, pay.Tier, place, nil)), pay.Band.Mid())
+}
+
+// LeverRow is one thing that alone would make a step likely enough.
+type LeverRow struct {
+	Text string
+	Note string // why to trust it less, "" where there is nothing
+}
+
+// LeverRows are the levers that can do it by themselves and were tried that far, at the conditions of a step; words are those of its plan.
+func LeverRows(levers []load.Lever, at load.Conditions, step criteria.Criteria, words phrase.Words) (rows []LeverRow) {
+	for _, l := range levers {
+		if text := words.Lever(l, at, step); text != "" && !l.Beyond {
+			row := LeverRow{Text: text}
+			if l.Grey {
+				row.Note = "by a starting assumption"
+			}
+			rows = append(rows, row)
+		}
+	}
+	return rows
 }

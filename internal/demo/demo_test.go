@@ -21,7 +21,7 @@ func TestTheDemoShowsEveryVerdictAndEveryStuckReason(t *testing.T) {
 	plans, err := o.Store.Read().Plans(ctx, nil, 100)
 	require.NoError(t, err)
 	verdicts, stuck := map[decision.Verdict]bool{}, map[string]bool{}
-	lost := false
+	lost, levers := false, 0
 	for _, plan := range plans {
 		said, err := o.Store.Read().VerdictsOfPlan(ctx, plan.ID)
 		require.NoError(t, err)
@@ -35,6 +35,8 @@ func TestTheDemoShowsEveryVerdictAndEveryStuckReason(t *testing.T) {
 			stuck[s.Code] = true
 			t.Log(plan.DogName, plan.SkillName, s.Code, s.Because)
 		}
+		t.Log(plan.DogName, plan.SkillName, v.Ahead, v.Levers)
+		levers += len(v.Levers)
 	}
 	for _, verdict := range []decision.Verdict{
 		decision.StepUp, decision.Repeat, decision.StepBack, decision.Split, decision.Stop, decision.Finished, decision.Held, decision.Placed,
@@ -45,6 +47,7 @@ func TestTheDemoShowsEveryVerdictAndEveryStuckReason(t *testing.T) {
 		require.True(t, stuck[string(code)], code)
 	}
 	require.True(t, lost, "a probe that failed")
+	require.Positive(t, levers, "what alone would make a stuck step likely enough")
 }
 
 func containsCode(reasons string, code decision.Code) bool {

@@ -30,6 +30,20 @@ func TestColdTrialsAreClaimedSeldomInVain(t *testing.T) {
 	require.GreaterOrEqual(t, judge.Cold(200, -1.5, 9), 140)
 }
 
+// A dog that does not tire is ever told so in at most 7 of 100, and where one does, the trial is found.
+func TestTiringIsClaimedSeldomInVain(t *testing.T) {
+	told, _ := judge.Tired(300, 0, []int{2, 3, judge.Never}, 11)
+	require.LessOrEqual(t, told, 31) // 7 in 100: 31 or more in 1 of 50 such tests
+	told, near := judge.Tired(60, 0.3, []int{judge.Never}, 11)
+	require.GreaterOrEqual(t, told, 45)
+	require.GreaterOrEqual(t, near, told*7/10)
+}
+
+func TestDaysOffAreClaimedSeldomInVain(t *testing.T) {
+	require.LessOrEqual(t, judge.Lost(300, 0, 11), 31)
+	require.GreaterOrEqual(t, judge.Lost(100, 0.8, 11), 70)
+}
+
 // Stop signs of statistics speak in at most 8 of 100 sessions of a dog of constant rate and speed, and in half of those that fall at once.
 func TestStopSignsSpeakSeldomInVain(t *testing.T) {
 	const sessions = 1500

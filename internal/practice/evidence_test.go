@@ -163,6 +163,11 @@ func TestAStuckStepGetsSuggestions(t *testing.T) {
 		codes = append(codes, s.Code)
 	}
 	require.Contains(t, codes, "fade_slower")
+	load, err := o.Load(ctx, plan, "", "")
+	require.NoError(t, err)
+	require.False(t, load.Running)
+	require.Equal(t, load.Sentence, v.Ahead)
+	require.Equal(t, load.Levers, v.Levers)
 	today, err := o.Today(ctx)
 	require.NoError(t, err)
 	require.True(t, today.Decide[0].Stuck)

@@ -11,6 +11,7 @@ import (
 	"patientfox/internal/app/dogs"
 	"patientfox/internal/app/insight"
 	"patientfox/internal/app/ladders"
+	"patientfox/internal/app/learning"
 	"patientfox/internal/app/loads"
 	"patientfox/internal/app/people"
 	"patientfox/internal/app/plans"
@@ -31,6 +32,7 @@ type (
 	insightCases  = insight.Cases
 	peopleCases   = people.Cases
 	loadCases     = loads.Cases
+	learningCases = learning.Cases
 )
 
 // Practice is one practice at work. It is safe for concurrent use.
@@ -45,6 +47,7 @@ type Practice struct {
 	*insightCases
 	*peopleCases
 	*loadCases
+	*learningCases
 }
 
 // Open makes a practice of a store; a new one gets its first row, with one person in it.
@@ -55,6 +58,6 @@ func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() tim
 	}
 	return &Practice{
 		p, dogs.New(p), plans.New(p), ladders.New(p), sessions.New(p), rewards.New(p), schedule.New(p), insight.New(p), people.New(p),
-		loads.New(p),
+		loads.New(p), learning.New(p),
 	}, nil
 }

@@ -19,6 +19,7 @@ import (
 	"patientfox/internal/web/dogs"
 	"patientfox/internal/web/evidence"
 	"patientfox/internal/web/ladder"
+	"patientfox/internal/web/learning"
 	"patientfox/internal/web/library"
 	"patientfox/internal/web/load"
 	"patientfox/internal/web/outlook"
@@ -120,6 +121,7 @@ func mount(app *fiber.App, sh *shell.Shell, p *practice.Practice, o Options) {
 	progress.Mount(app, sh, p)
 	evidence.Mount(app, sh, p)
 	outlook.Mount(app, sh, p)
+	learning.Mount(app, sh, p)
 	load.Mount(app, sh, p)
 	library.Mount(app, sh, p)
 	run.Mount(app, sh, p)

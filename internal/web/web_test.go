@@ -10,6 +10,7 @@ import (
 	"net/http/cookiejar"
 	"net/url"
 	"regexp"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -21,6 +22,7 @@ import (
 	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/app/form"
+	"patientfox/internal/app/schedule"
 	"patientfox/internal/demo"
 	"patientfox/internal/derive"
 	"patientfox/internal/practicetest"
@@ -279,7 +281,7 @@ func pages(t testing.TB, o *practicetest.Opened) map[string]string {
 		"pay": "/plans/" + row.ID + "/pay", "rewards": "/dogs/" + row.DogID + "/rewards", "food": "/dogs/" + row.DogID + "/food", "week": "/week",
 		"sheet": "/sheets/" + today.Slots[0].ID, "new sheet": "/dogs/" + row.DogID + "/sheets/new", "calendar": "/sessions.ics",
 		"progress": "/plans/" + row.ID + "/progress", "evidence": "/plans/" + row.ID + "/evidence", "outlook": "/plans/" + row.ID + "/outlook",
-		"load": "/plans/" + row.ID + "/load",
+		"load": "/plans/" + row.ID + "/load", "learning": "/dogs/" + row.DogID + "/learning",
 	}
 }
 
@@ -307,6 +309,9 @@ func TestPagesKeepToEightStatements(t *testing.T) {
 	for _, page := range []string{"progress", "evidence", "load", "outlook"} {
 		all["a long plan's "+page] = "/plans/" + long + "/" + page
 	}
+	stuck := slices.IndexFunc(today.Decide, func(d schedule.DecideRow) bool { return d.Stuck })
+	require.GreaterOrEqual(t, stuck, 0)
+	all["a stuck plan's evidence"] = "/plans/" + today.Decide[stuck].Plan + "/evidence"
 	all["a long plan, all of it"] = "/plans/" + long + "?whole=1&all=1"
 	for name, path := range all {
 		// Something has changed since, so that nothing is shown from memory.

@@ -25,6 +25,8 @@ type EvidencePage struct {
 	None                  bool
 	Stuck                 []Suggested
 	StuckBecause          string
+	Ahead                 string         // how likely the stuck step is
+	Levers                []app.LeverRow // what alone would make it likely enough
 	Sections              []app.Section
 }
 
@@ -65,7 +67,11 @@ func (p *Cases) makeEvidence(ctx context.Context, id string) (v EvidencePage, er
 	if v.None {
 		return v, nil
 	}
-	v.StuckBecause, v.Stuck = a.stuck()
+	if v.StuckBecause, v.Stuck = a.stuck(); v.StuckBecause != "" {
+		if v.Ahead, v.Levers, err = p.levers(ctx, q, &a); err != nil {
+			return v, err
+		}
+	}
 	v.Sections, err = a.sectionsOf(people, beside)
 	return v, err
 }

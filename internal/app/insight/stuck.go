@@ -1,12 +1,16 @@
 package insight
 
 import (
+	"context"
+
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
+	"patientfox/core/load"
 	"patientfox/core/phrase"
 	"patientfox/core/trial"
 	"patientfox/internal/app"
+	"patientfox/internal/store"
 )
 
 // Suggested is one thing to try at a stuck step, and the figure behind it.
@@ -24,6 +28,27 @@ func (a *account) stuck() (because string, list []Suggested) {
 		list = append(list, Suggested{string(s.Code), try, why})
 	}
 	return because, list
+}
+
+// levers says how the reached step alone would become likely enough: how likely it is now, and each lever by itself. "" while that is being
+// worked out, and where the step is likely enough already.
+func (p *Cases) levers(ctx context.Context, q store.Q, a *account) (ahead string, rows []app.LeverRow, err error) {
+	larder, err := app.LoadLarder(ctx, q, []store.Dog{{ID: a.Dog, Feeding: a.DogFeeding}}, a.today)
+	if err != nil {
+		return "", nil, err
+	}
+	rewards := larder[a.Dog]
+	m, ok, err := p.ModelOf(a.Plan, a.dog, rewards, a.today)
+	if err != nil || !ok || m.N == 0 {
+		return "", nil, err
+	}
+	step := a.Steps[a.Reached()]
+	at := a.Plan.Ahead(step, rewards, m.Experience, a.Standing.LastPlace)
+	levers := m.Levers(at, load.Target)
+	if len(levers) == 0 {
+		return "", nil, nil
+	}
+	return phrase.Ahead(m.At(at), m.N, a.Work().Success()), app.LeverRows(levers, at, step.Criteria, a.Plan.Words), nil
 }
 
 // facts is what the record says of the reached step.

@@ -7,7 +7,6 @@ import (
 	"time"
 
 	"patientfox/core/criteria"
-	"patientfox/core/evidence"
 	"patientfox/core/fit"
 	"patientfox/core/load"
 	"patientfox/core/phrase"
@@ -30,18 +29,12 @@ type View struct {
 	Steps, Places         []app.Named
 	Sentence              string // how a trial there is likely to go
 	Enough                bool   // it is likely right often enough
-	Levers                []LeverRow
+	Levers                []app.LeverRow
 	NoLever               string // which levers cannot do it alone, or were never tried that far
 	Effects               []EffectRow
 	Field                 *Field         // distance and strength; nil where there is no trigger
 	Thresholds            []ThresholdRow // by strength
-	Predictions           Calibration
-}
-
-// LeverRow is one thing that alone would do it.
-type LeverRow struct {
-	Text string
-	Note string // why to trust it less, "" where there is nothing
+	Predictions           app.Calibration
 }
 
 // EffectRow is how much one thing weighs.
@@ -73,21 +66,6 @@ type Field struct {
 type Spot struct {
 	Metres, Level float64
 	Met, N        int
-}
-
-// Calibration is how far predictions came true.
-type Calibration struct {
-	Says   string
-	N      int
-	Tenths []TenthRow // those in which there were any
-}
-
-// TenthRow is what was predicted within a tenth, and what came.
-type TenthRow struct {
-	Said   float64 // the mean of what was predicted
-	Came   float64
-	Lo, Hi float64 // the 80 % range of what came
-	Met, N int
 }
 
 // Load shows what makes a plan's skill harder and easier for its dog, at a step and in a place; "" are the reached step and the last
@@ -164,13 +142,10 @@ func (p *Cases) study(l app.Plan, dog []app.Plan, rewards []reinforce.Reward, to
 		st := study{record: record}
 		trials := record.Trials(today)
 		st.Model, st.spots = fit.Load(trials), spotsOf(trials)
-		st.predicted = fit.Predict(record.Sessions[max(0, len(record.Sessions)-maxPredicted):])
+		st.predicted = record.Predicted()
 		return st, ctx.Err()
 	})
 }
-
-// maxPredicted is over how many of the latest sessions predictions are held against what came: the model is fitted before each.
-const maxPredicted = 150
 
 // spotsOf gathers trials by the trigger's distance and strength.
 func spotsOf(trials []fit.Trial) (spots []Spot) {
@@ -228,15 +203,7 @@ func (t told) tell(v *View) {
 	v.Sentence = phrase.Ahead(t.At(c), t.N, met)
 	levers := t.Levers(c, load.Target)
 	v.Enough, v.NoLever = len(levers) == 0, phrase.NoLever(levers)
-	for _, l := range levers {
-		if text := words.Lever(l, c, step.Criteria); text != "" && !l.Beyond {
-			row := LeverRow{Text: text}
-			if l.Grey {
-				row.Note = "by a starting assumption"
-			}
-			v.Levers = append(v.Levers, row)
-		}
-	}
+	v.Levers = app.LeverRows(levers, c, step.Criteria, words)
 	for term := load.Distance; term < load.Terms; term++ {
 		if t.Tried.Matters(term, c) {
 			v.Effects = append(v.Effects, t.effect(c, term))
@@ -245,7 +212,7 @@ func (t told) tell(v *View) {
 	if t.Tried.Matters(load.Distance, c) {
 		t.field(v, c)
 	}
-	t.calibrated(v)
+	v.Predictions = app.CalibrationOf(t.predicted)
 }
 
 // effect is how much one term weighs, shown by a change that people can picture.
@@ -286,24 +253,6 @@ func (t told) field(v *View, c load.Conditions) {
 		v.Thresholds = append(v.Thresholds, ThresholdRow{
 			Strength: say.Upper(phrase.Strength(level)), Untried: !t.Tried.Levels[level] && ok && metres <= load.Beyond*t.Tried.Far,
 			Text: say.Upper(t.profile.Words().Threshold(t.Tried.Far, metres, lo, hi, ok)),
-		})
-	}
-}
-
-// rangeOf is how wide the ranges of this page are.
-const rangeOf = 0.8
-
-func (t told) calibrated(v *View) {
-	v.Predictions.N = len(t.predicted)
-	model, running := fit.Brier(t.predicted)
-	v.Predictions.Says = phrase.Calibrated(model, running, len(t.predicted))
-	for _, one := range fit.Tenths(t.predicted) {
-		if one.N == 0 {
-			continue
-		}
-		in := evidence.Jeffreys(one.Met, one.N, rangeOf)
-		v.Predictions.Tenths = append(v.Predictions.Tenths, TenthRow{
-			Said: one.Mean, Came: float64(one.Met) / float64(one.N), Lo: in.Lo, Hi: in.Hi, Met: one.Met, N: one.N,
 		})
 	}
 }

@@ -26,33 +26,14 @@ type page struct {
 // part is a section of the page, with what is drawn of it.
 type part struct {
 	app.Section
-	Rows  []row
+	Rows  []shell.RateRow
 	Drawn *figures.Rests
-}
-
-// row is a step, or whatever rates are compared of.
-type row struct {
-	Label string
-	Lines []line
-}
-
-type line struct {
-	app.Rate
-	Figure figures.Rate
 }
 
 func draw(v insight.EvidencePage) page {
 	pg := page{EvidencePage: v}
 	for _, s := range v.Sections {
-		one := part{Section: s}
-		for _, r := range s.Rates {
-			drawn := row{Label: r.Label}
-			for _, rate := range r.Rates {
-				share := float64(rate.Met) / float64(max(1, rate.N))
-				drawn.Lines = append(drawn.Lines, line{rate, figures.DrawRate(240, 22, share, rate.Lo, rate.Hi)})
-			}
-			one.Rows = append(one.Rows, drawn)
-		}
+		one := part{Section: s, Rows: shell.DrawRates(s.Rates)}
 		if len(s.Rests) > 0 {
 			var rests []figures.RestIn
 			for _, r := range s.Rests {

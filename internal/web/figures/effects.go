@@ -44,7 +44,7 @@ type Reliability struct {
 // DrawReliability lays predictions out in width w.
 func DrawReliability(w float64, tenths []TenthIn) Reliability {
 	f := Reliability{W: w, X: 52, Y: 10, High: 220}
-	f.Wide = w - f.X - 16
+	f.Wide = w - f.X - 26
 	f.H = f.Y + f.High + 44
 	px := func(p float64) float64 { return f.X + f.Wide*p }
 	py := func(p float64) float64 { return f.Y + f.High*(1-p) }

@@ -60,13 +60,6 @@ func draw(v loads.View) page {
 		drawn := figures.DrawContours(760, in)
 		pg.Contours = &drawn
 	}
-	if v.Predictions.N > 0 {
-		var tenths []figures.TenthIn
-		for _, t := range v.Predictions.Tenths {
-			tenths = append(tenths, figures.TenthIn{Said: t.Said, Came: t.Came, Lo: t.Lo, Hi: t.Hi, N: t.N})
-		}
-		drawn := figures.DrawReliability(420, tenths)
-		pg.Came = &drawn
-	}
+	pg.Came = shell.DrawCame(v.Predictions)
 	return pg
 }
