@@ -149,8 +149,8 @@ func (w *walk) goesOn() bool {
 	return w.Sessions < MaxSessions && w.Trials < maxTrials && !w.Done
 }
 
-// usualTrials is how many a session has where there is no record of any.
-const usualTrials = 15
+// UsualTrials is how many a session has where there is no record of any.
+const UsualTrials = 15
 
 // next goes through the next session.
 func (w *walk) next() {
@@ -158,7 +158,7 @@ func (w *walk) next() {
 	w.Sessions++
 	l.Rest(c.Gap)
 	place := w.pool[int(l.Chance()*float64(len(w.pool)))]
-	trials := usualTrials
+	trials := UsualTrials
 	if n := len(c.Trials); n > 0 {
 		trials = c.Trials[int(l.Chance()*float64(n))]
 	}

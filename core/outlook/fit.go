@@ -55,14 +55,14 @@ type particle struct {
 	l     Learner
 	known []float64 // all or none: the chance that each level was got
 	met   []bool
-	base  int // the step whose difficulty is 0
+	base  int // the step whose difficulty is 0; below 0 without a record: that at which it will begin
 }
 
 // follow takes a learner of some traits through a record, and says how likely it was to make it: the log of
 // the likelihood, of met against not met.
 func follow(traits Traits, record []Trial, heights []float64) (float64, particle) {
 	steps := len(heights)
-	p := particle{l: *NewLearner(0, traits), known: make([]float64, steps), met: make([]bool, steps)}
+	p := particle{l: *NewLearner(0, traits), known: make([]float64, steps), met: make([]bool, steps), base: -1}
 	l := &p.l
 	likely, product := 0.0, 1.0 // the log of a product costs less than the sum of logs
 	first := true
@@ -174,6 +174,7 @@ type Fit struct {
 	particles []particle
 	Forms     map[Form]float64 // how likely each form is
 	Trials    int              // the record's
+	Learnt    Learnt           // for a Prior of other dogs, where the record was read with Usual
 }
 
 // Enough tells whether a record is enough to fit a learner to.
@@ -188,15 +189,15 @@ func Enough(record []Trial) bool {
 }
 
 // FitTo fits learners of every form to a record of a plan with steps of some heights, by importance sampling
-// in rounds: each draws around what the one before found likely. Seeded. Source: Cappé, Guillin,
+// in rounds: each draws around what the one before found likely; without a record it is the prior. Seeded. Source: Cappé, Guillin,
 // Marin and Robert, "Population Monte Carlo", Journal of Computational and Graphical Statistics 13
 // (2004).
-func FitTo(record []Trial, heights []float64, seed uint64) Fit {
+func FitTo(record []Trial, heights []float64, prior Prior, seed uint64) Fit {
 	record = record[max(0, len(record)-fitTrials):]
 	rng := rand.New(rand.NewPCG(seed, 2))
 	var all []weighed
 	for _, form := range Forms {
-		all = append(all, sample(form, record, heights, rng)...)
+		all = append(all, sample(form, record, heights, prior, rng)...)
 	}
 	most := math.Inf(-1)
 	for _, w := range all {
@@ -208,6 +209,7 @@ func FitTo(record []Trial, heights []float64, seed uint64) Fit {
 		all[i].log = math.Exp(all[i].log - most)
 		sum += all[i].log
 	}
+	fit.Learnt = learntOf(all)
 	// Systematic resampling.
 	const kept = 1000
 	at, next := 0.0, rng.Float64()/kept
@@ -236,8 +238,8 @@ type weighed struct {
 }
 
 // sample draws points of one form with their weights.
-func sample(form Form, record []Trial, heights []float64, rng *rand.Rand) []weighed {
-	prior := standard(rng)
+func sample(form Form, record []Trial, heights []float64, before Prior, rng *rand.Rand) []weighed {
+	prior := before.normal(form, rng)
 	draw, density := prior.Rand, prior.LogProb
 	var out, kept []weighed
 	for round := range fitRounds {
@@ -247,7 +249,7 @@ func sample(form Form, record []Trial, heights []float64, rng *rand.Rand) []weig
 			var z point
 			copy(z[:], x)
 			likely, _ := follow(z.traits(form), record, heights)
-			out = append(out, weighed{form, z, likely + prior.LogProb(x) - density(x) + math.Log(form.prior())})
+			out = append(out, weighed{form, z, likely + prior.LogProb(x) - density(x) + math.Log(before.forms[form])})
 		}
 		// Each draw is weighed by what it was drawn from, so that those of every later round count.
 		if round > 0 {
@@ -280,15 +282,6 @@ func sample(form Form, record []Trial, heights []float64, rng *rand.Rand) []weig
 type spread interface {
 	Rand([]float64) []float64
 	LogProb([]float64) float64
-}
-
-func standard(rng *rand.Rand) spread {
-	sigma := mat.NewSymDense(traitCount, nil)
-	for i := range traitCount {
-		sigma.SetSym(i, i, 1)
-	}
-	normal, _ := distmv.NewNormal(make([]float64, traitCount), sigma, rng)
-	return normal
 }
 
 // around is a heavy-tailed distribution around the points that weigh most.

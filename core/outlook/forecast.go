@@ -69,8 +69,16 @@ func (f Fit) Look(ctx context.Context, c Course, runs int, seed uint64, progress
 		p := f.particles[rng.IntN(len(f.particles))]
 		l := p.l
 		l.pcg.Seed(seed, uint64(i)+11)
-		levels = append(levels[:0], levelsOf(l.Traits, c.heights(), p.base)...)
+		base := p.base
+		if base < 0 {
+			base = c.At
+		}
+		levels = append(levels[:0], levelsOf(l.Traits, c.heights(), base)...)
 		for j := range levels {
+			if p.base < 0 { // it came this far
+				levels[j].met, levels[j].known = j < c.At, j < c.At && l.Chance() < 0.9
+				continue
+			}
 			levels[j].met = p.met[j]
 			levels[j].known = p.met[j] && l.Chance() < p.known[j]
 		}

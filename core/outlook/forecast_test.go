@@ -43,8 +43,8 @@ func look(t *testing.T, f outlook.Fit, c outlook.Course) outlook.Forecast {
 
 func TestAForecastIsTheSameEachTime(t *testing.T) {
 	c, record := course(decision.Set, 8), recordOf(60, 8)
-	first := look(t, outlook.FitTo(record, outlook.Heights(8), 3), c)
-	require.Equal(t, first, look(t, outlook.FitTo(record, outlook.Heights(8), 3), c))
+	first := look(t, outlook.FitTo(record, outlook.Heights(8), outlook.Usual(), 3), c)
+	require.Equal(t, first, look(t, outlook.FitTo(record, outlook.Heights(8), outlook.Usual(), 3), c))
 	require.LessOrEqual(t, first.Sessions.Lo, first.Sessions.Mid)
 	require.Less(t, first.Sessions.Mid, first.Sessions.Hi)
 	require.Greater(t, first.Trials.Mid, first.Sessions.Mid*8)
@@ -55,7 +55,7 @@ func TestAForecastIsTheSameEachTime(t *testing.T) {
 // A schedule changes both what is eaten and what is learnt: every third paid takes more sessions and fewer treats a trial, and thinning
 // lies between.
 func TestThinnerPayIsLearntFromMoreSlowly(t *testing.T) {
-	fit := outlook.FitTo(recordOf(60, 7), outlook.Heights(8), 3)
+	fit := outlook.FitTo(recordOf(60, 7), outlook.Heights(8), outlook.Usual(), 3)
 	at := func(pay reinforce.Schedule) outlook.Forecast {
 		c := course(decision.Set, 8)
 		c.Pay, c.MaxRung = pay, 10
@@ -77,14 +77,14 @@ func TestThinnerPayIsLearntFromMoreSlowly(t *testing.T) {
 
 func TestABetterDogIsThereSooner(t *testing.T) {
 	c := course(decision.Set, 8)
-	good, poor := look(t, outlook.FitTo(recordOf(60, 9), outlook.Heights(8), 3), c),
-		look(t, outlook.FitTo(recordOf(60, 6), outlook.Heights(8), 3), c)
+	good, poor := look(t, outlook.FitTo(recordOf(60, 9), outlook.Heights(8), outlook.Usual(), 3), c),
+		look(t, outlook.FitTo(recordOf(60, 6), outlook.Heights(8), outlook.Usual(), 3), c)
 	require.Less(t, good.Sessions.Mid, poor.Sessions.Mid)
 	require.Less(t, good.Misses.Mid, poor.Misses.Mid)
 }
 
 func TestAStricterRuleTakesLongerAndErrsLess(t *testing.T) {
-	fit := outlook.FitTo(recordOf(60, 8), outlook.Heights(8), 3)
+	fit := outlook.FitTo(recordOf(60, 8), outlook.Heights(8), outlook.Usual(), 3)
 	c := course(decision.Run, 8)
 	run, gate := look(t, fit, c), look(t, fit, c.With(decision.Defaults(decision.Gate)))
 	require.Less(t, run.Sessions.Mid, gate.Sessions.Mid)
@@ -92,7 +92,7 @@ func TestAStricterRuleTakesLongerAndErrsLess(t *testing.T) {
 }
 
 func TestEveryRuleGetsThere(t *testing.T) {
-	fit := outlook.FitTo(recordOf(60, 9), outlook.Heights(3), 3)
+	fit := outlook.FitTo(recordOf(60, 9), outlook.Heights(3), outlook.Usual(), 3)
 	for _, kind := range decision.Kinds {
 		f := look(t, fit, course(kind, 3))
 		require.Greater(t, f.Done, 150, kind)
@@ -100,7 +100,7 @@ func TestEveryRuleGetsThere(t *testing.T) {
 }
 
 func TestALongLookTellsHowFarItIsAndCanBeStopped(t *testing.T) {
-	fit := outlook.FitTo(recordOf(60, 8), outlook.Heights(8), 3)
+	fit := outlook.FitTo(recordOf(60, 8), outlook.Heights(8), outlook.Usual(), 3)
 	ctx, cancel := context.WithCancel(context.Background())
 	last := -1.0
 	_, err := fit.Look(ctx, course(decision.Set, 8), 1000, 1, func(part float64) {
@@ -133,8 +133,26 @@ func TestAnyRecordCanBeFitted(t *testing.T) {
 		}
 		c := course(decision.Set, steps)
 		c.At = rapid.IntRange(0, steps-1).Draw(t, "at")
-		f, err := outlook.FitTo(record, outlook.Heights(steps), 1).Look(context.Background(), c, 20, 1, nil)
+		f, err := outlook.FitTo(record, outlook.Heights(steps), outlook.Usual(), 1).Look(context.Background(), c, 20, 1, nil)
 		require.NoError(t, err)
 		require.Positive(t, f.Sessions.Mid)
 	})
+}
+
+// What is held of a new dog moves towards what other dogs' records said, the more of them the more, and stays as usual without any.
+func TestWhatOtherDogsSaidMovesThePrior(t *testing.T) {
+	c := course(decision.Set, 8)
+	sessions := func(prior outlook.Prior) int { return look(t, outlook.FitTo(nil, outlook.Heights(8), prior, 3), c).Sessions.Mid }
+	usual := sessions(outlook.Usual())
+	require.Equal(t, usual, sessions(outlook.Learned(nil)))
+	of := func(met, n int) (records []outlook.Learnt) {
+		for seed := range uint64(n) {
+			records = append(records, outlook.FitTo(recordOf(80, met), outlook.Heights(8), outlook.Usual(), seed).Learnt)
+		}
+		return records
+	}
+	good := outlook.Learned(of(10, 6))
+	require.Equal(t, 6, good.Records)
+	require.Less(t, sessions(good), usual)
+	require.Greater(t, sessions(outlook.Learned(of(5, 6))), usual)
 }

@@ -2,6 +2,7 @@ package outlook
 
 import (
 	"context"
+	"math"
 	"math/rand/v2"
 	"slices"
 
@@ -44,7 +45,7 @@ func Judge(form Form, c Course, dogs, before, runs int, seed uint64) (Judged, er
 		if !w.Done {
 			truth = MaxSessions // no end to be seen: the band must say so
 		}
-		f, err := FitTo(record, ahead.Heights, seed+i).Look(context.Background(), ahead, runs, seed+i, nil)
+		f, err := FitTo(record, ahead.Heights, Usual(), seed+i).Look(context.Background(), ahead, runs, seed+i, nil)
 		if err != nil {
 			return j, err
 		}
@@ -55,6 +56,82 @@ func Judge(form Form, c Course, dogs, before, runs int, seed uint64) (Judged, er
 		width += float64(f.Sessions.Hi-f.Sessions.Lo) / float64(max(1, f.Sessions.Mid))
 	}
 	j.Width = width / float64(dogs)
+	return j, nil
+}
+
+// JudgedNew is how forecasts of dogs without a record did, begun with what is usual and with the practice's own dogs.
+type JudgedNew struct {
+	Dogs        int
+	Usual, Own  int     // bands of 80 % that held the sessions it took
+	UsualOff    float64 // the mean of |ln(middle ÷ sessions it took)|
+	OwnOff      float64
+	UsualW, OwW float64 // ln(upper end ÷ lower end), on average
+}
+
+// JudgeNew makes practices whose dogs are more like each other than dogs are: of own dogs with a record of so many sessions and some new
+// ones, all on one course. Seeded.
+func JudgeNew(c Course, practices, own, before, runs int, seed uint64) (j JudgedNew, err error) {
+	const newDogs, shift, within = 4, 0.8, 0.6
+	for i := range uint64(practices) {
+		rng := rand.New(rand.NewPCG(seed, i))
+		centre := draw(rng)
+		form := Forms[rng.IntN(len(Forms))]
+		one := func() *walk {
+			z := draw(rng)
+			for k := range z {
+				z[k] = shift*centre[k] + within*z[k]
+			}
+			mine := form
+			if rng.IntN(4) == 0 {
+				mine = Forms[rng.IntN(len(Forms))]
+			}
+			l := NewLearner(rng.Uint64(), z.traits(mine))
+			return newRunner(c).walk(l, levelsOf(l.Traits, c.heights(), c.At))
+		}
+		var records []Learnt
+		for len(records) < own {
+			w := one()
+			var seen []logged
+			w.seen = func(level *Level, mark decision.Mark, state int, place uint8, first, paid bool) {
+				t := Trial{Opens: first, Days: c.Gap, Place: place, Mark: mark, State: state, Paid: paid}
+				seen = append(seen, logged{t, level.id, w.Ups + w.falls})
+			}
+			for w.Sessions < before && w.goesOn() {
+				w.next()
+			}
+			record, ahead := w.soFar(c, seen)
+			records = append(records, FitTo(record, ahead.Heights, Usual(), seed+i).Learnt)
+		}
+		learned := Learned(records)
+		for range newDogs {
+			w := one()
+			for w.goesOn() {
+				w.next()
+			}
+			for k, prior := range []Prior{Usual(), learned} {
+				f, err := FitTo(nil, c.heights(), prior, seed+i).Look(context.Background(), c, runs, seed+i, nil)
+				if err != nil {
+					return j, err
+				}
+				held := w.Sessions >= f.Sessions.Lo && w.Sessions <= f.Sessions.Hi
+				off := math.Abs(math.Log(float64(f.Sessions.Mid) / float64(w.Sessions)))
+				wide := math.Log(float64(f.Sessions.Hi) / float64(f.Sessions.Lo))
+				if k == 0 {
+					j.UsualOff, j.UsualW = j.UsualOff+off, j.UsualW+wide
+				} else {
+					j.OwnOff, j.OwW = j.OwnOff+off, j.OwW+wide
+				}
+				if held && k == 0 {
+					j.Usual++
+				} else if held {
+					j.Own++
+				}
+			}
+			j.Dogs++
+		}
+	}
+	n := float64(j.Dogs)
+	j.UsualOff, j.OwnOff, j.UsualW, j.OwW = j.UsualOff/n, j.OwnOff/n, j.UsualW/n, j.OwW/n
 	return j, nil
 }
 

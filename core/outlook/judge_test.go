@@ -27,3 +27,13 @@ func TestForecastsHoldWhatTheySay(t *testing.T) {
 	likely := evidence.Wilson(held, dogs, 0.99)
 	require.True(t, likely.Lo < 0.8 && 0.8 < likely.Hi, "%d of 200", held)
 }
+
+// Where dogs of a practice are more alike than dogs are, a forecast without a record of its own is nearer to what comes when it begins
+// from theirs, and its band holds as often.
+func TestForecastsBeginFromOwnDogs(t *testing.T) {
+	j, err := outlook.JudgeNew(outlook.CourseOf(decision.Usual(decision.Run), 8), 10, 8, 8, 200, 4)
+	require.NoError(t, err)
+	require.Equal(t, 40, j.Dogs)
+	require.Less(t, j.OwnOff, j.UsualOff)
+	require.GreaterOrEqual(t, j.Own, 24, "of 40, where 32 are expected: fewer in 1 of 400 such tests")
+}

@@ -29,7 +29,7 @@ func forecasts() {
 		record = append(record, t)
 	}
 	c := outlook.JudgedCourse(decision.Defaults(decision.Set))
-	fit := outlook.FitTo(record, outlook.Heights(len(c.Rules)), 1)
+	fit := outlook.FitTo(record, outlook.Heights(len(c.Rules)), outlook.Usual(), 1)
 	const draws = 2_000_000
 	sum, trials := 0.0, 0.0
 	looks := func(runs int) func() {

@@ -61,6 +61,7 @@ func main() {
 		"they do not.\n",
 		*dogs, *seed, time.Now().Format("2 January 2006"))
 	p.forecasts(*dogs, *seed)
+	p.newDogs(*dogs/25, *seed)
 	p.claims(*dogs, *seed)
 	p.proofs(*dogs, *seed)
 	p.loads(*dogs)
@@ -120,6 +121,24 @@ func (p *page) forecasts(dogs int, seed uint64) {
 			row += " | " + p.bound(fmt.Sprintf("forecast %s %s", kind, form), shares[i], counts[i], lo, hi)
 		}
 		p.line("| %s |", row)
+	}
+	p.line("")
+}
+
+// newDogs are forecast before anything is known of them.
+func (p *page) newDogs(practices int, seed uint64) {
+	p.line("## A new dog\n\nWithout a record a forecast begins from the practice's own plans, here of dogs that are more like each other than " +
+		"dogs are. *Off* is how many times too long or too short half of the runs are, on average.\n")
+	p.head("own plans", "its band holds", "off", "the band of what is usual holds", "off")
+	for _, own := range []int{3, 6, 12} {
+		j, err := outlook.JudgeNew(outlook.CourseOf(decision.Usual(decision.Run), 10), practices, own, 10, 300, seed)
+		if err != nil {
+			fmt.Fprintln(os.Stderr, err)
+			os.Exit(1)
+		}
+		n := float64(j.Dogs)
+		p.line("| %d | %s | %.2f | %.1f %% | %.2f |", own, p.bound(fmt.Sprint("new dog ", own), float64(j.Own)/n, j.Dogs, least, most),
+			math.Exp(j.OwnOff), 100*float64(j.Usual)/n, math.Exp(j.UsualOff))
 	}
 	p.line("")
 }

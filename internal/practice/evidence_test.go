@@ -310,6 +310,33 @@ func TestTheOutlookRefusesWithTooLittleAndIsTheSameEachTime(t *testing.T) {
 	require.ErrorIs(t, o.LookAhead(ctx, plan, "", "the moon", false), app.ErrNotFound)
 }
 
+// A dog without a record is taken to be like the practice's own, once there are three plans to go by.
+func TestAForecastBeginsFromThePracticesOwnPlans(t *testing.T) {
+	o := practicetest.Empty(t)
+	look := func(plan string) (v insight.OutlookView) {
+		require.Eventually(t, func() bool {
+			var err error
+			v, err = o.Outlook(ctx, plan, "")
+			require.NoError(t, err)
+			return v.Forecast.Ready
+		}, 60*time.Second, 10*time.Millisecond)
+		return v
+	}
+	for i := range 3 {
+		plan := cued(t, o, "1, 2, 3, 4, 5, 6, 7", nil)
+		worked(t, o, plan, "mmxmmmmxmm", session.Choice{})
+		worked(t, o, plan, "mmxmmmmxmm"[i:]+"mmm", session.Choice{})
+	}
+	fresh := cued(t, o, "1, 2, 3, 4, 5, 6, 7", nil)
+	v := look(fresh)
+	require.Empty(t, v.Refuses)
+	require.Equal(t, 3, v.Own)
+	require.Positive(t, v.Rows[0].Mid)
+	again, err := o.Outlook(ctx, fresh, "")
+	require.NoError(t, err)
+	require.Equal(t, v.Rows, again.Rows)
+}
+
 func TestALongLookCanBeCancelled(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan := cued(t, o, "1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20, 23, 26, 30", nil)

@@ -58,6 +58,7 @@ type OutlookView struct {
 	False                 string // what a false step-up is
 	Forms                 string
 	Seed                  uint64
+	Own                   int // other plans from which it began
 	Tables                []app.Section
 }
 
@@ -99,7 +100,11 @@ func (p *Cases) Outlook(ctx context.Context, id string, seed string) (OutlookVie
 	one.Wait(quick)
 	if v.Forecast = lookOf(one); v.Forecast.Ready {
 		found, _ := one.Result()
-		w.forecast(&v, found.(outlook.Forecast), p.Now())
+		f := found.(forecast)
+		if v.Refuses = w.tooLittle(f.own); v.Refuses != "" {
+			return v, nil
+		}
+		w.forecast(&v, f, p.Now())
 	}
 	if one := p.Jobs.Find("compare "+id, w.from); one != nil {
 		if v.Compare = lookOf(one); v.Compare.Ready {
@@ -162,17 +167,35 @@ func lookOf(one *jobs.Job) LookView {
 	return v
 }
 
+// forecast is one, and from how many other plans it began.
+type forecast struct {
+	outlook.Forecast
+	own int
+}
+
+// ownPart is the part of a computation that the other plans take.
+const ownPart = 0.4
+
 func (p *Cases) startForecast(w looking) (*jobs.Job, error) {
 	return p.Jobs.Start("forecast "+w.ID, w.from, func(ctx context.Context, progress func(float64)) (any, error) {
-		fit := outlook.FitTo(w.record, w.course.Heights, w.seed)
-		return fit.Look(ctx, w.course, forecastRuns, w.seed, progress)
+		prior, err := p.prior(ctx, w, func(part float64) { progress(ownPart * part) })
+		if err != nil || w.tooLittle(prior.Records) != "" {
+			return forecast{own: prior.Records}, err
+		}
+		fit := outlook.FitTo(w.record, w.course.Heights, prior, w.seed)
+		f, err := fit.Look(ctx, w.course, forecastRuns, w.seed, func(part float64) { progress(ownPart + (1-ownPart)*part) })
+		return forecast{f, prior.Records}, err
 	})
 }
 
 func (p *Cases) startCompare(w looking) (*jobs.Job, error) {
 	rules := w.compared()
 	return p.Jobs.Start("compare "+w.ID, w.from, func(ctx context.Context, progress func(float64)) (any, error) {
-		fit := outlook.FitTo(w.record, w.course.Heights, w.seed)
+		prior, err := p.prior(ctx, w, func(float64) {})
+		if err != nil || w.tooLittle(prior.Records) != "" {
+			return []RuleRow(nil), err
+		}
+		fit := outlook.FitTo(w.record, w.course.Heights, prior, w.seed)
 		var rows []RuleRow
 		for i, rule := range rules {
 			// The plan's own is the forecast above it, run for run.
@@ -369,20 +392,25 @@ func laidOut(rows []store.Step) (versions [][]string) {
 	return versions
 }
 
-// view is the page before anything is worked out.
-func (w looking) view() OutlookView {
-	v := OutlookView{ID: w.ID, Dog: w.DogName, DogID: w.Dog, Skill: w.Name(), Seed: w.seed}
+// tooLittle says why there is no forecast that began from so many other plans; "" where there is one.
+func (w looking) tooLittle(own int) string {
+	if outlook.Enough(w.record) || own >= leastOwn {
+		return ""
+	}
 	sessions := 0
 	for _, t := range w.record {
 		sessions += app.BoolInt(t.Opens)
 	}
-	switch {
-	case w.Finished():
+	return fmt.Sprintf("%s so far, from %s: too little to look ahead. It takes %d from two sessions, or %s of this practice with as much; "+
+		"until then a forecast would be a guess about dogs, not about %s.", say.Upper(say.Count(len(w.record), "counted trial")),
+		say.Count(sessions, "session"), outlook.MinTrials, say.Count(leastOwn, "other plan"), w.DogName)
+}
+
+// view is the page before anything is worked out.
+func (w looking) view() OutlookView {
+	v := OutlookView{ID: w.ID, Dog: w.DogName, DogID: w.Dog, Skill: w.Name(), Seed: w.seed}
+	if w.Finished() {
 		v.Refuses = "Finished: nothing lies ahead but probes."
-	case !outlook.Enough(w.record):
-		v.Refuses = fmt.Sprintf("%s so far, from %s: too little to look ahead. It takes %d from two sessions; until then a "+
-			"forecast would be a guess about dogs, not about %s.",
-			say.Upper(say.Count(len(w.record), "counted trial")), say.Count(sessions, "session"), outlook.MinTrials, w.DogName)
 	}
 	v.False = fmt.Sprintf("A false step-up is one taken while the dog would still fail more than %s of the trials.",
 		say.Percent(1-outlook.SureEnough))
@@ -391,9 +419,13 @@ func (w looking) view() OutlookView {
 	for _, n := range c.Trials {
 		trials += n
 	}
+	as := fmt.Sprintf("It goes on as in the last sessions: about %s each, one every %s, in the places of the record.",
+		say.Count(trials/max(1, len(c.Trials)), "trial"), say.Count(c.Gap, "day"))
+	if trials == 0 {
+		as = fmt.Sprintf("Sessions of about %s, one every %s.", say.Count(outlook.UsualTrials, "trial"), say.Count(c.Gap, "day"))
+	}
 	v.Assumes = []string{
-		fmt.Sprintf("It goes on as in the last sessions: about %s each, one every %s, in the places of the record.",
-			say.Count(trials/max(1, len(c.Trials)), "trial"), say.Count(c.Gap, "day")),
+		as,
 		"Every verdict is taken, half steps too. Where a rule asks for more places than the record has, others are gone to.",
 		"The learner is a simple one. It claims nothing about what goes on in a dog; it only spreads what the record leaves open.",
 	}
@@ -415,10 +447,10 @@ func (r RangeRow) Says() string {
 	return fmt.Sprintf("%d–%d", r.Lo, r.Hi)
 }
 
-func (w looking) forecast(v *OutlookView, f outlook.Forecast, now time.Time) {
+func (w looking) forecast(v *OutlookView, f forecast, now time.Time) {
 	v.Rows = []RangeRow{
-		rangeRow("Sessions", f.Sessions, f), rangeRow("Trials", f.Trials, f), rangeRow("Not right", f.Misses, f),
-		rangeRow("Pieces of food", f.Pieces, f),
+		rangeRow("Sessions", f.Sessions, f.Forecast), rangeRow("Trials", f.Trials, f.Forecast), rangeRow("Not right", f.Misses, f.Forecast),
+		rangeRow("Pieces of food", f.Pieces, f.Forecast),
 	}
 	v.Sentence = fmt.Sprintf("%s more sessions to the top step, most likely around %d.", v.Rows[0].Says(), f.Sessions.Mid)
 	if f.Done*2 < f.Runs {
@@ -445,11 +477,25 @@ func (w looking) forecast(v *OutlookView, f outlook.Forecast, now time.Time) {
 		t.Add(row.Label, strconv.Itoa(row.Lo), strconv.Itoa(row.Mid), hi)
 	}
 	v.Tables = append(v.Tables, app.Section{Key: "forecast", Title: t.Title, Table: t})
-	v.Forms = fmt.Sprintf("%s, each with a dog that could have made these %d trials; seed %d.",
-		say.Upper(say.Count(f.Runs, "run")), len(w.record), w.seed)
-	if n := tallyOf(w.trials).N(); n < 3*evidence.Few {
-		v.Forms += " Few trials, so the range is wide."
+	v.Forms, v.Own = w.runsOf(f), f.own
+}
+
+// runsOf says with what dogs the runs of a forecast were.
+func (w looking) runsOf(f forecast) string {
+	runs, own := say.Upper(say.Count(f.Runs, "run")), say.Count(f.own, "other plan")
+	if len(w.record) == 0 {
+		return fmt.Sprintf("%s, each with a dog like those of %s of this practice; seed %d. Nothing is known of %s yet, so the range is wide.",
+			runs, own, w.seed, w.DogName)
 	}
+	text := fmt.Sprintf("%s, each with a dog that could have made this record of %s; seed %d.", runs, say.Count(len(w.record), "trial"),
+		w.seed)
+	if f.own > 0 {
+		text += fmt.Sprintf(" What it leaves open is taken to be as with %s of this practice.", own)
+	}
+	if tallyOf(w.trials).N() < 3*evidence.Few {
+		text += " Few trials, so the range is wide."
+	}
+	return text
 }
 
 func rulesTable(rows []RuleRow) app.Section {

@@ -158,7 +158,7 @@ func takes(ctx context.Context, t library.Template, made []criteria.Criteria) (s
 	}
 	course := outlook.UsualCourse(rules)
 	course.Calm = work.Of(t.Kind).ByState
-	f, err := outlook.FitTo(nil, outlook.Heights(len(rules)), 1).Look(ctx, course, usualDogs, 1, nil)
+	f, err := outlook.FitTo(nil, outlook.Heights(len(rules)), outlook.Usual(), 1).Look(ctx, course, usualDogs, 1, nil)
 	if err != nil {
 		return "", err
 	}
