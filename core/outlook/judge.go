@@ -25,18 +25,10 @@ func Judge(form Form, c Course, dogs, before, runs int, seed uint64) (Judged, er
 		rng := rand.New(rand.NewPCG(seed, i))
 		l := NewLearner(rng.Uint64(), Draw(form, rng))
 		w := newRunner(c).walk(l, levelsOf(l.Traits, c.heights(), 0))
-		var seen []logged
-		w.seen = func(level *Level, mark decision.Mark, state int, place uint8, first, paid bool) {
-			t := Trial{Opens: first, Days: c.Gap, Place: place, Mark: mark, State: state, Paid: paid}
-			seen = append(seen, logged{t, level.id, w.Ups + w.falls})
-		}
-		for w.Sessions < before && w.goesOn() {
-			w.next()
-		}
+		seen := w.log(before)
 		if w.Done {
 			continue
 		}
-		w.seen = nil
 		record, ahead := w.soFar(c, seen)
 		for w.goesOn() {
 			w.next()
@@ -91,15 +83,7 @@ func JudgeNew(c Course, practices, own, before, runs int, seed uint64) (j Judged
 		var records []Learnt
 		for len(records) < own {
 			w := one()
-			var seen []logged
-			w.seen = func(level *Level, mark decision.Mark, state int, place uint8, first, paid bool) {
-				t := Trial{Opens: first, Days: c.Gap, Place: place, Mark: mark, State: state, Paid: paid}
-				seen = append(seen, logged{t, level.id, w.Ups + w.falls})
-			}
-			for w.Sessions < before && w.goesOn() {
-				w.next()
-			}
-			record, ahead := w.soFar(c, seen)
+			record, ahead := w.soFar(c, w.log(before))
 			records = append(records, FitTo(record, ahead.Heights, Usual(), seed+i).Learnt)
 		}
 		learned := Learned(records)
@@ -168,6 +152,19 @@ func Cost(form Form, c Course, dogs int, seed uint64) Costs {
 type logged struct {
 	Trial
 	level, stretch int
+}
+
+// log goes through so many sessions, and keeps their trials.
+func (w *walk) log(sessions int) (seen []logged) {
+	w.seen = func(level *Level, mark decision.Mark, state int, place uint8, first, paid bool) {
+		t := Trial{Opens: first, Days: w.course.Gap, Place: place, Mark: mark, State: state, Paid: paid}
+		seen = append(seen, logged{t, level.id, w.Ups + w.falls})
+	}
+	for w.Sessions < sessions && w.goesOn() {
+		w.next()
+	}
+	w.seen = nil
+	return seen
 }
 
 // soFar is the record of a walk, and the course that lies ahead of it.

@@ -127,8 +127,8 @@ func (p *page) forecasts(dogs int, seed uint64) {
 
 // newDogs are forecast before anything is known of them.
 func (p *page) newDogs(practices int, seed uint64) {
-	p.line("## A new dog\n\nWithout a record a forecast begins from the practice's own plans, here of dogs that are more like each other than " +
-		"dogs are. *Off* is how many times too long or too short half of the runs are, on average.\n")
+	p.line("## A new dog\n\nWithout a record a forecast begins from the practice's own plans, here of dogs that are more like each other " +
+		"than dogs are. *Off* is how many times too long or too short half of the runs are, on average.\n")
 	p.head("own plans", "its band holds", "off", "the band of what is usual holds", "off")
 	for _, own := range []int{3, 6, 12} {
 		j, err := outlook.JudgeNew(outlook.CourseOf(decision.Usual(decision.Run), 10), practices, own, 10, 300, seed)
@@ -169,12 +169,12 @@ func (p *page) claims(dogs int, seed uint64) {
 	told, _ := judge.Tired(dogs, 0, early, seed)
 	slow, slowNear := judge.Tired(dogs, 0.2, early[2:], seed)
 	fast, fastNear := judge.Tired(dogs, 0.4, early[2:], seed)
-	p.line("| it falls off within a session, ever in 40 sessions | of 25 trials, mood 0.65 | %s | %.0f %% where each trial after the fifteenth "+
-		"costs 0.2 on the logit, %.0f %% of these within two trials; %.0f %% and %.0f %% where it costs 0.4 |",
+	p.line("| it falls off within a session, ever in 40 sessions | of 25 trials, mood 0.65 | %s | %.0f %% where each trial after the "+
+		"fifteenth costs 0.2 on the logit, %.0f %% of these within two trials; %.0f %% and %.0f %% where it costs 0.4 |",
 		p.bound("tiring", float64(told)/n, dogs, 0, 0.07), 100*float64(slow)/n, 100*float64(slowNear)/float64(max(1, slow)),
 		100*float64(fast)/n, 100*float64(fastNear)/float64(max(1, fast)))
-	p.line("| days off cost more, the more there are, ever in 40 breaks | mood 0.65 | %s | %.0f %% where each doubling costs 0.4 on the logit, "+
-		"%.0f %% where it costs 0.8 |", p.bound("days off", float64(judge.Lost(dogs, 0, seed))/n, dogs, 0, 0.07),
+	p.line("| days off cost more, the more there are, ever in 40 breaks | mood 0.65 | %s | %.0f %% where each doubling costs 0.4 on the "+
+		"logit, %.0f %% where it costs 0.8 |", p.bound("days off", float64(judge.Lost(dogs, 0, seed))/n, dogs, 0, 0.07),
 		100*float64(judge.Lost(dogs, 0.4, seed))/n, 100*float64(judge.Lost(dogs, 0.8, seed))/n)
 	for _, rate := range []float64{0.7, 0.8, 0.9} {
 		told := judge.Stops(dogs, 60, judge.Steady(rate), judge.Steady(1), seed)

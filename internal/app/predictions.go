@@ -1,6 +1,8 @@
 package app
 
 import (
+	"hash/fnv"
+
 	"patientfox/core/evidence"
 	"patientfox/core/fit"
 	"patientfox/core/phrase"
@@ -47,4 +49,11 @@ func CalibrationOf(predicted []fit.Predicted) (c Calibration) {
 		})
 	}
 	return c
+}
+
+// SeedOf is the seed of what is drawn by lot for a plan or a dog: the same one gives the same page.
+func SeedOf(id string) uint64 {
+	hash := fnv.New64a()
+	hash.Write([]byte(id))
+	return hash.Sum64()
 }

@@ -12,6 +12,7 @@ import (
 	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/app"
+	"patientfox/internal/app/forecasts"
 	"patientfox/internal/app/form"
 	"patientfox/internal/app/insight"
 	"patientfox/internal/practicetest"
@@ -275,8 +276,8 @@ func TestTheOutlookRefusesWithTooLittleAndIsTheSameEachTime(t *testing.T) {
 	require.NoError(t, err)
 	require.Contains(t, v.Refuses, "too little")
 	worked(t, o, plan, "mmxmmmmxmmmlmmm", session.Choice{})
-	look := func(seed string) insight.OutlookView {
-		var v insight.OutlookView
+	look := func(seed string) forecasts.OutlookView {
+		var v forecasts.OutlookView
 		require.Eventually(t, func() bool {
 			var err error
 			v, err = o.Outlook(ctx, plan, seed)
@@ -313,7 +314,7 @@ func TestTheOutlookRefusesWithTooLittleAndIsTheSameEachTime(t *testing.T) {
 // A dog without a record is taken to be like the practice's own, once there are three plans to go by.
 func TestAForecastBeginsFromThePracticesOwnPlans(t *testing.T) {
 	o := practicetest.Empty(t)
-	look := func(plan string) (v insight.OutlookView) {
+	look := func(plan string) (v forecasts.OutlookView) {
 		require.Eventually(t, func() bool {
 			var err error
 			v, err = o.Outlook(ctx, plan, "")

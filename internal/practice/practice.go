@@ -9,6 +9,7 @@ import (
 
 	"patientfox/internal/app"
 	"patientfox/internal/app/dogs"
+	"patientfox/internal/app/forecasts"
 	"patientfox/internal/app/insight"
 	"patientfox/internal/app/ladders"
 	"patientfox/internal/app/learning"
@@ -33,6 +34,7 @@ type (
 	peopleCases   = people.Cases
 	loadCases     = loads.Cases
 	learningCases = learning.Cases
+	forecastCases = forecasts.Cases
 )
 
 // Practice is one practice at work. It is safe for concurrent use.
@@ -48,6 +50,7 @@ type Practice struct {
 	*peopleCases
 	*loadCases
 	*learningCases
+	*forecastCases
 }
 
 // Open makes a practice of a store; a new one gets its first row, with one person in it.
@@ -58,6 +61,6 @@ func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() tim
 	}
 	return &Practice{
 		p, dogs.New(p), plans.New(p), ladders.New(p), sessions.New(p), rewards.New(p), schedule.New(p), insight.New(p), people.New(p),
-		loads.New(p), learning.New(p),
+		loads.New(p), learning.New(p), forecasts.New(p),
 	}, nil
 }

@@ -5,101 +5,17 @@ import (
 	"encoding/json"
 	"slices"
 
-	"patientfox/core/evidence"
-	"patientfox/core/record"
 	"patientfox/core/trial"
 	"patientfox/internal/app"
 	"patientfox/internal/store"
 )
 
-// account is all that the record holds of one plan: what its pages of evidence and progress read.
-type account struct {
-	app.Profile
-	app.Plan
-	app.History
-	dog       []app.Plan    // all plans of the dog, this one too
-	trials    []trial.Trial // of history, in the same order; of a step that is gone, without it
-	at        []int         // the index of each one's step, below 0 where it is gone
-	here      []trial.Trial // of the stretch at the reached step
-	today     string
-	order     map[string]int // of sessions
-	logged    int            // of the blocks
-	unlogged  int
-	offers    int // behaviour offered without a cue
-	baselines map[string]bool
-}
+// account is what the record holds of one plan, as the sections of its pages are made of it.
+type account struct{ app.Account }
 
-// account brings the record up to date and loads it for one plan.
-func (p *Cases) account(ctx context.Context, q store.Q, plan string) (a account, err error) {
-	if a.Profile, err = p.Profile(ctx, q); err != nil {
-		return a, err
-	}
-	if a.Plan, a.dog, err = app.Besides(ctx, q, plan, a.Profile.Words()); err != nil {
-		return a, err
-	}
-	if a.Sessions, err = q.SessionsOfPlan(ctx, plan); err != nil {
-		return a, err
-	}
-	if a.Blocks, err = q.BlocksOfPlans(ctx, []string{plan}); err != nil {
-		return a, err
-	}
-	if a.History.Trials, err = q.TrialsInFull(ctx, plan); err != nil {
-		return a, err
-	}
-	a.today = a.Profile.Day(p.Ms())
-	a.read()
-	return a, nil
-}
-
-func (a *account) read() {
-	a.order = make(map[string]int, len(a.Sessions))
-	for i, s := range a.Sessions {
-		a.order[s.ID] = i
-	}
-	skills := map[string]string{"": a.SkillName}
-	for _, one := range a.dog {
-		skills[one.Skill] = one.SkillName
-	}
-	a.baselines = map[string]bool{}
-	for _, b := range a.Blocks {
-		a.logged, a.unlogged, a.offers = a.logged+b.Logged, a.unlogged+b.Unlogged, a.offers+b.Offers
-		a.baselines[b.ID] = b.Mode == string(record.Baseline)
-	}
-	app.MarkCold(a.History.Trials, a.Blocks)
-	index := make(map[string]int, len(a.Steps))
-	for i, s := range a.Steps {
-		index[s.ID] = i
-	}
-	a.trials, a.at = make([]trial.Trial, len(a.History.Trials)), make([]int, len(a.History.Trials))
-	for i := range a.trials {
-		t := a.History.Trials[i].Trial
-		at, known := index[t.Step]
-		if !known {
-			at, t.Step = -1, ""
-		}
-		t.Skill = skills[t.Skill]
-		a.trials[i], a.at[i] = t, at
-	}
-	in, n := a.InStretch(a.History.Trials), 0
-	for i := range a.trials {
-		n += app.BoolInt(in(i))
-	}
-	a.here = make([]trial.Trial, 0, n)
-	for i := range a.trials {
-		if in(i) {
-			a.here = append(a.here, a.trials[i])
-		}
-	}
-}
-
-func tallyOf(trials []trial.Trial) (t evidence.Tally) {
-	for i := range trials {
-		one := &trials[i]
-		if one.Counted() {
-			t.Add(one.Outcome)
-		}
-	}
-	return t
+func (p *Cases) account(ctx context.Context, q store.Q, plan string) (account, error) {
+	a, err := p.Account(ctx, q, plan)
+	return account{a}, err
 }
 
 // coverageOf adds up what was logged and what was not in the blocks of some trials.
@@ -149,7 +65,7 @@ func (a *account) taggedSessions() (names []string, with map[string]map[string]b
 // tracks are the plans that climb the same ladder, this one first.
 func (a *account) tracks() []app.Plan {
 	var list []app.Plan
-	for _, one := range a.dog {
+	for _, one := range a.OfDog {
 		if one.Main == a.Main {
 			list = append(list, one)
 		}

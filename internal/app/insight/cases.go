@@ -5,10 +5,7 @@ package insight
 import "patientfox/internal/app"
 
 // Cases are the use cases of one practice. They are safe for concurrent use.
-type Cases struct {
-	*app.Practice
-	learners learners
-}
+type Cases struct{ *app.Practice }
 
 // New makes them for a practice.
-func New(p *app.Practice) *Cases { return &Cases{Practice: p} }
+func New(p *app.Practice) *Cases { return &Cases{p} }

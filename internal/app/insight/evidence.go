@@ -63,7 +63,7 @@ func (p *Cases) makeEvidence(ctx context.Context, id string) (v EvidencePage, er
 	if beside, err = q.TrialsOfPlans(ctx, tracks); err != nil {
 		return v, err
 	}
-	v = EvidencePage{ID: a.ID, Dog: a.DogName, DogID: a.Dog, Skill: a.Name(), None: len(a.trials) == 0}
+	v = EvidencePage{ID: a.ID, Dog: a.DogName, DogID: a.Dog, Skill: a.Name(), None: len(a.Evidence) == 0}
 	if v.None {
 		return v, nil
 	}
@@ -81,7 +81,7 @@ func (a *account) sectionsOf(people []store.Person, beside []store.Trial) ([]app
 	if a.Work().ByState {
 		sections = append(sections, a.statesSection())
 	} else {
-		if evidence.Latencies(a.trials).N > 0 {
+		if evidence.Latencies(a.Evidence).N > 0 {
 			sections = append(sections, a.latencySection())
 		}
 		if a.Work().OnCue {
@@ -120,7 +120,7 @@ func shares(t evidence.Tally) (strict, lenient string) {
 }
 
 func (a *account) ratesSection() app.Section {
-	here := tallyOf(a.here)
+	here := app.TallyOf(a.Here)
 	at := a.Reached()
 	s := app.Section{Key: "rates", Title: "How often", Small: phrase.Small(here.N())}
 	if here.N() == 0 {
@@ -135,7 +135,7 @@ func (a *account) ratesSection() app.Section {
 			s.Lines[0] += " Lenient, with slow ones: " + lenient + "."
 		}
 	}
-	logged, unlogged := a.coverageOf(a.trials)
+	logged, unlogged := a.coverageOf(a.Evidence)
 	s.Lines = append(s.Lines, say.Upper(phrase.Coverage(logged, unlogged))+" over the whole record.")
 	t := &app.Table{
 		Key: "steps", Title: "Step by step",
@@ -143,7 +143,7 @@ func (a *account) ratesSection() app.Section {
 	}
 	by := a.bySteps()
 	for i := len(a.Steps) - 1; i >= 0; i-- {
-		tally := tallyOf(by[i])
+		tally := app.TallyOf(by[i])
 		if tally.N() == 0 {
 			continue
 		}
@@ -166,7 +166,7 @@ func (a *account) ratesSection() app.Section {
 // bySteps are the trials of each step.
 func (a *account) bySteps() [][]trial.Trial {
 	counts := make([]int, len(a.Steps))
-	for _, at := range a.at {
+	for _, at := range a.At {
 		if at >= 0 {
 			counts[at]++
 		}
@@ -175,24 +175,24 @@ func (a *account) bySteps() [][]trial.Trial {
 	for at, n := range counts {
 		by[at] = make([]trial.Trial, 0, n)
 	}
-	for i, at := range a.at {
+	for i, at := range a.At {
 		if at >= 0 {
-			by[at] = append(by[at], a.trials[i])
+			by[at] = append(by[at], a.Evidence[i])
 		}
 	}
 	return by
 }
 
 func (a *account) coldSection() app.Section {
-	f := evidence.FirstTrials(a.trials).Within(a.trials)
+	f := evidence.FirstTrials(a.Evidence).Within(a.Evidence)
 	s := app.Section{
-		Key: "cold", Title: "Cold, and the rest", Lines: []string{phrase.FirstTrials(f, evidence.OnlyCold(a.trials), a.Work().Success())},
+		Key: "cold", Title: "Cold, and the rest", Lines: []string{phrase.FirstTrials(f, evidence.OnlyCold(a.Evidence), a.Work().Success())},
 		Small: smallIf(f.Cold.N()),
 	}
 	t := &app.Table{Key: "cold", Title: "The latest cold trials", Head: []string{"Day", "Place", "Step", "Outcome"}}
-	for i := len(a.trials) - 1; i >= 0 && len(t.Rows) < app.RowsShown; i-- {
-		if one := a.History.Trials[i]; a.trials[i].Cold {
-			t.Add(app.ShortDay(one.Day, a.today), a.Sessions[a.order[one.Session]].Where, stepNumber(a.at[i]), phrase.Outcome(one.Outcome))
+	for i := len(a.Evidence) - 1; i >= 0 && len(t.Rows) < app.RowsShown; i-- {
+		if one := a.History.Trials[i]; a.Evidence[i].Cold {
+			t.Add(app.ShortDay(one.Day, a.Today), a.Sessions[a.Order[one.Session]].Where, stepNumber(a.At[i]), phrase.Outcome(one.Outcome))
 		}
 	}
 	if len(t.Rows) > 0 {
@@ -217,7 +217,7 @@ func stepNumber(at int) string {
 }
 
 func (a *account) latencySection() app.Section {
-	here, all := evidence.Latencies(a.here), evidence.Latencies(a.trials)
+	here, all := evidence.Latencies(a.Here), evidence.Latencies(a.Evidence)
 	s := app.Section{Key: "latency", Title: "How fast", Small: smallIf(here.N)}
 	// A trend over several steps would tell of the steps.
 	s.Lines = []string{fmt.Sprintf("At step %d: ", a.Reached()+1) + say.Lower(phrase.Latency(here))}
@@ -228,7 +228,7 @@ func (a *account) latencySection() app.Section {
 }
 
 func (a *account) cueSection() app.Section {
-	cues := evidence.CueEconomy(a.trials)
+	cues := evidence.CueEconomy(a.Evidence)
 	spent, perMinute := 0.0, 0.0
 	for _, b := range a.Blocks {
 		spent += b.Active
@@ -236,7 +236,7 @@ func (a *account) cueSection() app.Section {
 	if spent > 0 {
 		perMinute = float64(cues.Cues) / spent * 60
 	}
-	lines := []string{phrase.Cues(cues, perMinute), phrase.Control(tallyOf(a.trials).Right(), a.offers)}
+	lines := []string{phrase.Cues(cues, perMinute), phrase.Control(app.TallyOf(a.Evidence).Right(), a.Offers)}
 	withheld := 0
 	for _, b := range a.Blocks {
 		withheld += b.Withheld
@@ -258,18 +258,18 @@ var fades = func() (keys []criteria.Key) {
 }()
 
 func (a *account) errorSection() app.Section {
-	tally := tallyOf(a.trials)
+	tally := app.TallyOf(a.Evidence)
 	wrong := tally.Helped + tally.Missed
 	s := app.Section{
 		Key: "errors", Title: "Errors",
 		Lines: []string{
-			fmt.Sprintf("%d of %d not right. The longest run of them in one session: %d.", wrong, tally.N(), evidence.ErrorRun(a.trials)),
+			fmt.Sprintf("%d of %d not right. The longest run of them in one session: %d.", wrong, tally.N(), evidence.ErrorRun(a.Evidence)),
 		},
 	}
 	sources := map[string]int{}
 	said := 0
-	for i := range a.trials {
-		t := &a.trials[i]
+	for i := range a.Evidence {
+		t := &a.Evidence[i]
 		if t.Counted() && !t.Outcome.Right() && t.Source != "" {
 			sources[t.Source]++
 			said++
@@ -288,7 +288,7 @@ func (a *account) errorSection() app.Section {
 		s.Lines = append(s.Lines, line+".")
 		s.Small = phrase.Small(said)
 	}
-	if after := evidence.ErrorResponses(a.trials); len(after) > 0 {
+	if after := evidence.ErrorResponses(a.Evidence); len(after) > 0 {
 		careful := false
 		t := &app.Table{
 			Key: "after", Title: "What was done after an error, and the trial that followed",
@@ -310,7 +310,7 @@ func (a *account) statesSection() app.Section {
 	n := 0
 	for i := range a.History.Trials {
 		t := &a.History.Trials[i]
-		if t.State != nil && a.trials[i].Counted() {
+		if t.State != nil && a.Evidence[i].Counted() {
 			counts[*t.State]++
 			n++
 		}
@@ -330,10 +330,10 @@ func (a *account) baselineSection() app.Section {
 	tallies := map[int]evidence.Tally{}
 	for i := range a.History.Trials {
 		t := &a.History.Trials[i]
-		if a.baselines[t.Block] && a.at[i] >= 0 {
-			tally := tallies[a.at[i]]
-			tally.Add(a.trials[i].Outcome)
-			tallies[a.at[i]] = tally
+		if a.Baselines[t.Block] && a.At[i] >= 0 {
+			tally := tallies[a.At[i]]
+			tally.Add(a.Evidence[i].Outcome)
+			tallies[a.At[i]] = tally
 		}
 	}
 	for i := len(a.Steps) - 1; i >= 0; i-- {
@@ -359,10 +359,10 @@ func (a *account) tallyTracks(tracks []app.Plan, beside []store.Trial) (byTrack 
 			totals[track]++
 		}
 	}
-	for i := range a.trials {
-		t := &a.trials[i]
-		if t.Counted() && a.at[i] >= 0 {
-			count(0, a.at[i], t.Outcome)
+	for i := range a.Evidence {
+		t := &a.Evidence[i]
+		if t.Counted() && a.At[i] >= 0 {
+			count(0, a.At[i], t.Outcome)
 		}
 	}
 	for _, t := range beside {
@@ -441,7 +441,7 @@ func (a *account) conditionSection(people []store.Person) app.Section {
 		return s
 	}
 	visits, sessions := a.visits(names, with)
-	found := evidence.Associate(visits, len(names), seedOf(a.ID))
+	found := evidence.Associate(visits, len(names), app.SeedOf(a.ID))
 	s.Lines = phrase.Associated(found, len(visits))
 	if found.Visits == 0 {
 		return s
@@ -458,8 +458,8 @@ func (a *account) conditionSection(people []store.Person) app.Section {
 		t.Add(names[c.Index], strconv.Itoa(c.With), strconv.Itoa(c.Without), by, p, phrase.AssociatedWith(c, a.Work().Success()))
 	}
 	for i, value := range found.Residuals {
-		if one := a.Sessions[a.order[sessions[found.From+i]]]; !math.IsNaN(value) {
-			s.Rests = append(s.Rests, app.Rest{Session: one.ID, Day: app.ShortDay(one.Day, a.today), Place: one.Where, Value: value})
+		if one := a.Sessions[a.Order[sessions[found.From+i]]]; !math.IsNaN(value) {
+			s.Rests = append(s.Rests, app.Rest{Session: one.ID, Day: app.ShortDay(one.Day, a.Today), Place: one.Where, Value: value})
 		}
 	}
 	s.Table = t
@@ -494,8 +494,8 @@ func (a *account) compared(people []store.Person) (names []string, with map[stri
 // before it at its step.
 func (a *account) visits(names []string, with map[string]map[string]bool) (visits []evidence.Visit, sessions []string) {
 	before, last := map[string]int{}, ""
-	for i := range a.trials {
-		t := &a.trials[i]
+	for i := range a.Evidence {
+		t := &a.Evidence[i]
 		if !t.Counted() {
 			continue
 		}
@@ -517,7 +517,7 @@ func (a *account) visits(names []string, with map[string]map[string]bool) (visit
 }
 
 func (a *account) confusionSection() app.Section {
-	c := evidence.Confused(a.trials)
+	c := evidence.Confused(a.Evidence)
 	s := app.Section{Key: "instead", Title: "What it did instead"}
 	if len(c.Names) < 2 {
 		return s
@@ -539,7 +539,7 @@ func (a *account) confusionSection() app.Section {
 
 func (a *account) handlerSection(people []store.Person) app.Section {
 	s := app.Section{Key: "handlers", Title: "Who handled"}
-	keys, tallies := evidence.TallyBy(a.trials, func(t *trial.Trial) string { return t.Handler })
+	keys, tallies := evidence.TallyBy(a.Evidence, func(t *trial.Trial) string { return t.Handler })
 	if len(keys) == 0 {
 		return s
 	}
@@ -556,10 +556,10 @@ func (a *account) handlerSection(people []store.Person) app.Section {
 			s.Rates = append(s.Rates, app.RateRow{Label: name, Rates: []app.Rate{app.RateOf("", tallies[key])}})
 		}
 		highest := -1
-		for i := range a.trials {
-			one := &a.trials[i]
+		for i := range a.Evidence {
+			one := &a.Evidence[i]
 			if one.Handler == key && one.Outcome == trial.Met && one.Counted() {
-				highest = max(highest, a.at[i])
+				highest = max(highest, a.At[i])
 			}
 		}
 		t.Add(name, strconv.Itoa(tallies[key].N()), strict, lenient, stepNumber(highest))

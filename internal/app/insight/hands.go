@@ -19,7 +19,7 @@ import (
 
 // helpSection says how often the dog answered on its own, and how it was helped.
 func (a *account) helpSection() app.Section {
-	h := evidence.HelpOf(a.trials)
+	h := evidence.HelpOf(a.Evidence)
 	s := app.Section{Key: "help", Title: "Help", Small: smallIf(h.N())}
 	if h.N() > 0 {
 		line := fmt.Sprintf("On its own %d of %d", h.OnOwn, h.N())
@@ -31,7 +31,7 @@ func (a *account) helpSection() app.Section {
 	if h.Prompts > 0 {
 		s.Lines = append(s.Lines, fmt.Sprintf("%s in %d, %.2f a response.", say.Upper(say.Count(h.Prompts, "prompt")), h.N(), h.PerResponse()))
 	}
-	kinds := evidence.CountNamed(a.trials, func(t *trial.Trial) []string {
+	kinds := evidence.CountNamed(a.Evidence, func(t *trial.Trial) []string {
 		if t.Prompt == "" || t.Prompts == 0 {
 			return nil
 		}
@@ -82,7 +82,7 @@ func listNamed(list []evidence.Named) string {
 // namedErrors counts what the dog did wrong, step by step.
 func (a *account) namedErrors() app.Section {
 	s := app.Section{Key: "named", Title: "What went wrong"}
-	all := evidence.CountNamed(a.trials, func(t *trial.Trial) []string { return t.Errors })
+	all := evidence.CountNamed(a.Evidence, func(t *trial.Trial) []string { return t.Errors })
 	if len(all) == 0 {
 		return s
 	}
@@ -107,7 +107,7 @@ func (a *account) namedErrors() app.Section {
 		}
 		t.Add(row...)
 	}
-	s.Lines = []string{fmt.Sprintf("In %s: %s.", say.Count(len(a.trials), "trial"), listNamed(all))}
+	s.Lines = []string{fmt.Sprintf("In %s: %s.", say.Count(len(a.Evidence), "trial"), listNamed(all))}
 	s.Table = t
 	return s
 }
@@ -117,7 +117,7 @@ func (a *account) mistakeSection() app.Section {
 	s := app.Section{Key: "mistakes", Title: "The handler’s mistakes"}
 	allowed := a.Def.CuesAllowed()
 	n := 0
-	all := evidence.CountNamed(a.trials, func(t *trial.Trial) (names []string) {
+	all := evidence.CountNamed(a.Evidence, func(t *trial.Trial) (names []string) {
 		switch t.Mistake {
 		case "":
 		case work.MistakeNotSaid:
@@ -136,8 +136,8 @@ func (a *account) mistakeSection() app.Section {
 	if n == 0 {
 		return s
 	}
-	s.Lines = []string{fmt.Sprintf("In %d of %s: %s.", n, say.Count(len(a.trials), "trial"), listNamed(all))}
-	s.Small = phrase.Small(len(a.trials))
+	s.Lines = []string{fmt.Sprintf("In %d of %s: %s.", n, say.Count(len(a.Evidence), "trial"), listNamed(all))}
+	s.Small = phrase.Small(len(a.Evidence))
 	return s
 }
 

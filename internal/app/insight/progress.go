@@ -111,10 +111,10 @@ func (p *Cases) makeProgress(ctx context.Context, id string) (v ProgressView, er
 		return v, err
 	}
 	v = ProgressView{
-		ID: a.ID, Dog: a.DogName, DogID: a.Dog, Skill: a.Name(), Today: a.today, Met: a.Work().Success(),
+		ID: a.ID, Dog: a.DogName, DogID: a.Dog, Skill: a.Name(), Today: a.Today, Met: a.Work().Success(),
 		Steps:       app.StepsOf(a.Steps, a.Plan.Words),
-		SetbackForm: form.Typed{"day": a.today, "steps": strconv.Itoa(app.UsualSetback)}, Stuck: app.StuckBecause(a.Plan),
-		Probe: app.ProbeLine(a.Plan, a.today),
+		SetbackForm: form.Typed{"day": a.Today, "steps": strconv.Itoa(app.UsualSetback)}, Stuck: app.StuckBecause(a.Plan),
+		Probe: app.ProbeLine(a.Plan, a.Today),
 	}
 	for i := range v.Steps {
 		v.Steps[i].Reached = v.Steps[i].ID == a.Standing.Reached
@@ -134,7 +134,7 @@ func (p *Cases) makeProgress(ctx context.Context, id string) (v ProgressView, er
 				after = one.ID
 			}
 		}
-		v.Setbacks = append(v.Setbacks, SetbackView{s.ID, app.ShortDay(s.Day, a.today), s.What, s.Steps, after})
+		v.Setbacks = append(v.Setbacks, SetbackView{s.ID, app.ShortDay(s.Day, a.Today), s.What, s.Steps, after})
 	}
 	v.Tables = []app.Section{a.sessionsTable(v.Sessions), gridTable(v.Grid)}
 	return v, nil
@@ -144,22 +144,22 @@ func (p *Cases) makeProgress(ctx context.Context, id string) (v ProgressView, er
 func (a *account) sessionFigures() []SessionFigures {
 	list := make([]SessionFigures, len(a.Sessions))
 	by, levels := make([][]trial.Trial, len(a.Sessions)), make([][]int, len(a.Sessions))
-	for i, t := range a.trials {
-		at := a.order[t.Session]
-		by[at], levels[at] = append(by[at], t), append(levels[at], a.at[i])
+	for i, t := range a.Evidence {
+		at := a.Order[t.Session]
+		by[at], levels[at] = append(by[at], t), append(levels[at], a.At[i])
 		if t.Cold {
 			list[at].Cold = string(t.Outcome)
 		}
 	}
 	logged, unlogged := make([]int, len(a.Sessions)), make([]int, len(a.Sessions))
 	for _, b := range a.Blocks {
-		logged[a.order[b.Session]] += b.Logged
-		unlogged[a.order[b.Session]] += b.Unlogged
+		logged[a.Order[b.Session]] += b.Logged
+		unlogged[a.Order[b.Session]] += b.Unlogged
 	}
 	var out []SessionFigures
 	for i, s := range a.Sessions {
 		f := list[i]
-		f.ID, f.Day, f.Place, f.Tally = s.ID, s.Day, s.Where, tallyOf(by[i])
+		f.ID, f.Day, f.Place, f.Tally = s.ID, s.Day, s.Where, app.TallyOf(by[i])
 		if f.Tally.N() == 0 {
 			continue
 		}
@@ -193,7 +193,7 @@ func (a *account) sessionsTable(sessions []SessionFigures) app.Section {
 		if f.High > f.Low {
 			steps += "–" + strconv.Itoa(f.High+1)
 		}
-		t.Add(app.ShortDay(f.Day, a.today), f.Place, steps, strconv.Itoa(f.Tally.N()), strict, lenient, f.Cold,
+		t.Add(app.ShortDay(f.Day, a.Today), f.Place, steps, strconv.Itoa(f.Tally.N()), strict, lenient, f.Cold,
 			strconv.Itoa(f.Tally.Helped), say.Percent(f.Coverage))
 		if timed {
 			latency := "–"
@@ -259,15 +259,15 @@ func (a *account) grid(places []store.Place) Grid {
 	heads, of := a.conditions()
 	g := Grid{Heads: heads}
 	tallies := map[string][]evidence.Tally{}
-	for i, t := range a.trials {
-		if !t.Counted() || a.at[i] < 0 {
+	for i, t := range a.Evidence {
+		if !t.Counted() || a.At[i] < 0 {
 			continue
 		}
 		place := a.History.Trials[i].Place
 		if tallies[place] == nil {
 			tallies[place] = make([]evidence.Tally, len(heads))
 		}
-		tallies[place][of[a.at[i]]].Add(t.Outcome)
+		tallies[place][of[a.At[i]]].Add(t.Outcome)
 	}
 	// Where it was worked first, then where it never was.
 	slices.SortStableFunc(places, func(x, y store.Place) int {
@@ -318,16 +318,16 @@ func (a *account) fadesOf() []Fade {
 			continue
 		}
 		last := ""
-		for i, t := range a.trials {
-			if a.at[i] < 0 || !t.Counted() {
+		for i, t := range a.Evidence {
+			if a.At[i] < 0 || !t.Counted() {
 				continue
 			}
 			item := "none"
-			if c := a.Steps[a.at[i]].Criteria; c.Has(key) {
+			if c := a.Steps[a.At[i]].Criteria; c.Has(key) {
 				item = c.Item(key)
 			}
 			if item != last {
-				f.Spans = append(f.Spans, FadeSpan{app.ShortDay(a.History.Trials[i].Day, a.today), item})
+				f.Spans = append(f.Spans, FadeSpan{app.ShortDay(a.History.Trials[i].Day, a.Today), item})
 				last = item
 			}
 		}

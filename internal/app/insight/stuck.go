@@ -33,12 +33,12 @@ func (a *account) stuck() (because string, list []Suggested) {
 // levers says how the reached step alone would become likely enough: how likely it is now, and each lever by itself. "" while that is being
 // worked out, and where the step is likely enough already.
 func (p *Cases) levers(ctx context.Context, q store.Q, a *account) (ahead string, rows []app.LeverRow, err error) {
-	larder, err := app.LoadLarder(ctx, q, []store.Dog{{ID: a.Dog, Feeding: a.DogFeeding}}, a.today)
+	larder, err := app.LoadLarder(ctx, q, []store.Dog{{ID: a.Dog, Feeding: a.DogFeeding}}, a.Today)
 	if err != nil {
 		return "", nil, err
 	}
 	rewards := larder[a.Dog]
-	m, ok, err := p.ModelOf(a.Plan, a.dog, rewards, a.today)
+	m, ok, err := p.ModelOf(a.Plan, a.OfDog, rewards, a.Today)
 	if err != nil || !ok || m.N == 0 {
 		return "", nil, err
 	}
@@ -56,7 +56,7 @@ func (a *account) facts() decision.Facts {
 	at := a.Reached()
 	step := a.Steps[at].Criteria
 	f := decision.Facts{
-		Entries: a.Head(a.today).Facts().Entries, Repeats: a.Standing.Repeats, Planned: a.Body.Pay.Band.Lo, Missing: len(app.Missing(a.Plan)),
+		Entries: a.Head(a.Today).Facts().Entries, Repeats: a.Standing.Repeats, Planned: a.Body.Pay.Band.Lo, Missing: len(app.Missing(a.Plan)),
 		Trigger: step.Get(criteria.Intensity) > 0, Method: a.Body.Method,
 	}
 	if at > 0 {
@@ -71,14 +71,14 @@ func (a *account) facts() decision.Facts {
 	var mine []trial.Trial
 	blocks := map[string]bool{}
 	began := -1 // the session in which the step was first worked
-	for i := range a.trials {
-		t := &a.trials[i]
+	for i := range a.Evidence {
+		t := &a.Evidence[i]
 		row := a.History.Trials[i]
-		if a.at[i] != at || row.Rev != a.Steps[at].Rev || !t.Counted() {
+		if a.At[i] != at || row.Rev != a.Steps[at].Rev || !t.Counted() {
 			continue
 		}
 		if began < 0 {
-			began = a.order[t.Session]
+			began = a.Order[t.Session]
 		}
 		mine = append(mine, *t)
 		sessions[t.Session] = true
@@ -89,18 +89,18 @@ func (a *account) facts() decision.Facts {
 			f.SetUp += app.BoolInt(t.Source == criteria.Sources[2])
 		}
 	}
-	for i := range a.trials {
-		t := &a.trials[i]
-		if !t.Counted() || a.at[i] < 0 || a.at[i] >= at || began < 0 {
+	for i := range a.Evidence {
+		t := &a.Evidence[i]
+		if !t.Counted() || a.At[i] < 0 || a.At[i] >= at || began < 0 {
 			continue
 		}
-		if a.order[a.History.Trials[i].Session] < began {
+		if a.Order[a.History.Trials[i].Session] < began {
 			f.Before.Add(t.Outcome)
 		} else {
 			f.Lately.Add(t.Outcome)
 		}
 	}
-	f.Sessions, f.Tally, f.OnlyCold = len(sessions), tallyOf(mine), evidence.OnlyCold(mine)
+	f.Sessions, f.Tally, f.OnlyCold = len(sessions), app.TallyOf(mine), evidence.OnlyCold(mine)
 	f.Cold = evidence.FirstTrials(mine).Cold
 	f.Slower, _ = evidence.Latencies(mine).Changed()
 	f.Rate = a.rate(blocks)

@@ -3,7 +3,6 @@ package learning
 import (
 	"context"
 	"fmt"
-	"hash/fnv"
 	"time"
 
 	"patientfox/core/evidence"
@@ -48,7 +47,7 @@ func (p *Cases) DogLearning(ctx context.Context, id string) (v DogView, err erro
 	}
 	l := found.(learned)
 	v.None = len(l.sessions) == 0
-	v.Within, v.Between, v.Predictions = l.within(d.seed()), l.between(d.seed()), app.CalibrationOf(l.predicted)
+	v.Within, v.Between, v.Predictions = l.within(app.SeedOf(id)), l.between(app.SeedOf(id)), app.CalibrationOf(l.predicted)
 	return v, nil
 }
 
@@ -58,13 +57,6 @@ type dog struct {
 	plans   []app.Plan
 	rewards []reinforce.Reward
 	today   string
-}
-
-// seed is that of what is drawn for the dog: the same one gives the same page.
-func (d dog) seed() uint64 {
-	hash := fnv.New64a()
-	hash.Write([]byte(d.row.ID))
-	return hash.Sum64()
 }
 
 func (p *Cases) dog(ctx context.Context, id string) (d dog, err error) {

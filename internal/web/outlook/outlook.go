@@ -10,7 +10,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
-	"patientfox/internal/app/insight"
+	"patientfox/internal/app/forecasts"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/figures"
 	"patientfox/internal/web/shell"
@@ -26,11 +26,11 @@ type screen struct {
 }
 
 type page struct {
-	insight.OutlookView
+	forecasts.OutlookView
 	Base, Query string
 	Ahead       figures.Ranges // the plan's own forecast
 	Rules       figures.Ranges // sessions under each rule
-	RuleRows    []insight.RuleRow
+	RuleRows    []forecasts.RuleRow
 }
 
 // Mount puts the page under /plans/:id/outlook.
@@ -85,7 +85,7 @@ func (s screen) ahead(c fiber.Ctx) error {
 
 // work is one computation on the page: how far it is, or what begins it.
 type work struct {
-	insight.LookView
+	forecasts.LookView
 	Plan, What, Token string
 	Seed              uint64
 }

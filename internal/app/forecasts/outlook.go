@@ -1,11 +1,10 @@
-package insight
+package forecasts
 
 import (
 	"cmp"
 	"context"
 	"errors"
 	"fmt"
-	"hash/fnv"
 	"slices"
 	"strconv"
 	"time"
@@ -73,7 +72,7 @@ const quick = 400 * time.Millisecond
 
 // look is what a forecast is worked out from.
 type looking struct {
-	account
+	app.Account
 	record []outlook.Trial
 	course outlook.Course
 	seed   uint64
@@ -265,7 +264,7 @@ func (p *Cases) looking(ctx context.Context, id, seed string) (w looking, err er
 }
 
 func (p *Cases) looks(ctx context.Context, q store.Q, id, seed string) (w looking, err error) {
-	if w.account, err = p.account(ctx, q, id); err != nil {
+	if w.Account, err = p.Account(ctx, q, id); err != nil {
 		return w, err
 	}
 	if err := p.Ready(ctx, q, w.Dog, w.ID); err != nil {
@@ -275,41 +274,34 @@ func (p *Cases) looks(ctx context.Context, q store.Q, id, seed string) (w lookin
 	if err != nil {
 		return w, err
 	}
-	w.seed = seedOf(id) % 10_000
+	w.seed = app.SeedOf(id) % 10_000
 	if typed, err := strconv.ParseUint(seed, 10, 32); err == nil {
 		w.seed = typed
 	}
-	w.record = w.outlookRecord()
+	w.record = w.asLearnt()
 	w.course = w.courseAhead(progression.Heights(laidOut(versions), w.Steps))
 	last := ""
 	if n := len(w.History.Trials); n > 0 {
 		last = w.History.Trials[n-1].ID
 	}
 	w.from = fmt.Sprint(w.seed, w.Plan.Version, w.Definition, w.Standing.Reached, w.Standing.Since, len(w.History.Trials), last,
-		tallyOf(w.trials))
+		app.TallyOf(w.Evidence))
 	return w, nil
 }
 
-// seedOf is the seed of what is drawn for a plan: the same one gives the same page.
-func seedOf(plan string) uint64 {
-	hash := fnv.New64a()
-	hash.Write([]byte(plan))
-	return hash.Sum64()
-}
-
-// outlookRecord is the record as a learner is fitted to it.
-func (a *account) outlookRecord() []outlook.Trial {
-	places := a.placeNumbers()
+// asLearnt is the record as a learner is fitted to it.
+func (w *looking) asLearnt() []outlook.Trial {
+	places := w.placeNumbers()
 	var record []outlook.Trial
 	last, lastDay := "", ""
-	for i, t := range a.trials {
+	for i, t := range w.Evidence {
 		mark, counts := decision.MarkOf(t.Outcome)
-		row := a.History.Trials[i]
-		if !counts || t.Easy || a.at[i] < 0 {
+		row := w.History.Trials[i]
+		if !counts || t.Easy || w.At[i] < 0 {
 			continue
 		}
 		one := outlook.Trial{
-			Step: a.at[i], Opens: row.Session != last, Place: places[row.Place], Mark: mark, Paid: row.Pays > 0, State: t.Shown(),
+			Step: w.At[i], Opens: row.Session != last, Place: places[row.Place], Mark: mark, Paid: row.Pays > 0, State: t.Shown(),
 		}
 		if one.Opens && lastDay != "" {
 			one.Days = app.DaysBetween(lastDay, row.Day)
@@ -321,9 +313,9 @@ func (a *account) outlookRecord() []outlook.Trial {
 }
 
 // placeNumbers numbers the places of the record.
-func (a *account) placeNumbers() map[string]uint8 {
+func (w *looking) placeNumbers() map[string]uint8 {
 	numbers := map[string]uint8{}
-	for _, s := range a.Sessions {
+	for _, s := range w.Sessions {
 		if _, known := numbers[s.Place]; !known {
 			numbers[s.Place] = uint8(len(numbers) % decision.MaxPlaces)
 		}
@@ -334,34 +326,34 @@ func (a *account) placeNumbers() map[string]uint8 {
 // lateCourse is how many of the latest sessions say how the plan is worked.
 const lateCourse = 10
 
-func (a *account) courseAhead(heights []float64) outlook.Course {
+func (w *looking) courseAhead(heights []float64) outlook.Course {
 	c := outlook.Course{
-		At: a.Reached(), Heights: heights, Gap: 3, Pieces: a.Body.Pay.Piece(), Calm: a.Work().ByState,
-		Pay: a.Body.Pay.Schedule, Rung: a.Standing.Rung, MaxRung: a.Work().MaxRung(a.Body.Lifeline),
-		RoundsBefore: a.RoundsBefore(),
+		At: w.Reached(), Heights: heights, Gap: 3, Pieces: w.Body.Pay.Piece(), Calm: w.Work().ByState,
+		Pay: w.Body.Pay.Schedule, Rung: w.Standing.Rung, MaxRung: w.Work().MaxRung(w.Body.Lifeline),
+		RoundsBefore: w.RoundsBefore(),
 	}
-	for _, s := range a.Steps {
-		rule := a.Body.Rule
-		if own, has := a.Body.RuleAt(s); has {
+	for _, s := range w.Steps {
+		rule := w.Body.Rule
+		if own, has := w.Body.RuleAt(s); has {
 			rule = own
 		}
 		c.Rules = append(c.Rules, rule)
 	}
 	counted := map[string]int{}
-	for i, t := range a.trials {
+	for i, t := range w.Evidence {
 		if t.Counted() {
-			counted[a.History.Trials[i].Session]++
+			counted[w.History.Trials[i].Session]++
 		}
 	}
-	places := a.placeNumbers()
+	places := w.placeNumbers()
 	var gaps []int
-	for i, s := range a.Sessions[max(0, len(a.Sessions)-lateCourse):] {
+	for i, s := range w.Sessions[max(0, len(w.Sessions)-lateCourse):] {
 		if counted[s.ID] == 0 {
 			continue
 		}
 		c.Trials, c.Places = append(c.Trials, counted[s.ID]), append(c.Places, places[s.Place])
-		if all := max(0, len(a.Sessions)-lateCourse) + i; all > 0 {
-			gaps = append(gaps, app.DaysBetween(a.Sessions[all-1].Day, s.Day))
+		if all := max(0, len(w.Sessions)-lateCourse) + i; all > 0 {
+			gaps = append(gaps, app.DaysBetween(w.Sessions[all-1].Day, s.Day))
 		}
 	}
 	if len(gaps) > 0 {
@@ -369,7 +361,7 @@ func (a *account) courseAhead(heights []float64) outlook.Course {
 		c.Gap = max(1, gaps[len(gaps)/2])
 	}
 	last := ""
-	for _, t := range a.Stretch(a.History.Trials) {
+	for _, t := range w.Stretch(w.History.Trials) {
 		mark, counts := decision.MarkOf(t.Outcome)
 		if !counts || t.Easy {
 			continue
@@ -458,7 +450,7 @@ func (w looking) forecast(v *OutlookView, f forecast, now time.Time) {
 			say.Percent(float64(f.Done)/float64(f.Runs)), outlook.MaxSessions)
 	} else {
 		day := func(sessions int) string {
-			return app.ShortDay(now.In(w.Zone).AddDate(0, 0, sessions*w.course.Gap).Format(app.DayLayout), w.today)
+			return app.ShortDay(now.In(w.Zone).AddDate(0, 0, sessions*w.course.Gap).Format(app.DayLayout), w.Today)
 		}
 		if v.When = fmt.Sprintf("At one session every %s that is between %s and %s.", say.Count(w.course.Gap, "day"),
 			day(f.Sessions.Lo), day(f.Sessions.Hi)); v.Rows[0].Open {
@@ -492,7 +484,7 @@ func (w looking) runsOf(f forecast) string {
 	if f.own > 0 {
 		text += fmt.Sprintf(" What it leaves open is taken to be as with %s of this practice.", own)
 	}
-	if tallyOf(w.trials).N() < 3*evidence.Few {
+	if app.TallyOf(w.Evidence).N() < 3*evidence.Few {
 		text += " Few trials, so the range is wide."
 	}
 	return text
