@@ -49,6 +49,7 @@ func TestNoScreenShutsAnybodyOut(t *testing.T) {
 			"evidence": "/plans/" + busy + "/evidence", "outlook": "/plans/" + busy + "/outlook",
 			"load":      "/plans/" + row.ID + "/load",
 			"learning":  "/dogs/" + row.DogID + "/learning",
+			"all dogs":  "/learning",
 			"all steps": "/plans/" + row.ID + "?all=1&whole=1",
 			"rewards":   "/dogs/" + dogNamed(t, s, "Quill") + "/rewards", "food": "/dogs/" + dogNamed(t, s, "Tansy") + "/food",
 			"pay": "/plans/" + busy + "/pay", "week": "/week",

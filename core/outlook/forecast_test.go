@@ -142,7 +142,9 @@ func TestAnyRecordCanBeFitted(t *testing.T) {
 // What is held of a new dog moves towards what other dogs' records said, the more of them the more, and stays as usual without any.
 func TestWhatOtherDogsSaidMovesThePrior(t *testing.T) {
 	c := course(decision.Set, 8)
-	sessions := func(prior outlook.Prior) int { return look(t, outlook.FitTo(nil, outlook.Heights(8), prior, 3), c).Sessions.Mid }
+	sessions := func(prior outlook.Prior) int {
+		return look(t, outlook.FitTo(nil, outlook.Heights(8), prior, 3), c).Sessions.Mid
+	}
 	usual := sessions(outlook.Usual())
 	require.Equal(t, usual, sessions(outlook.Learned(nil)))
 	of := func(met, n int) (records []outlook.Learnt) {

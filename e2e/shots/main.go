@@ -80,7 +80,7 @@ func main() {
 	p.Go("/")
 	p.Go(link("main a", "Pilchard · Down on the slipway") + "/evidence")
 	shot("evidence", false)
-	ahead(b, p, plan, *to)
+	ahead(b, p, dog, plan, *to)
 
 	p.Resize(browser.Phone)
 	var phone []string
@@ -103,8 +103,9 @@ func main() {
 	safe(b, *base, *data, *to)
 }
 
-// ahead pictures what makes a skill harder and easier, and the same dog under each rule, side by side.
-func ahead(b *browser.Browser, p *browser.Page, plan, to string) {
+// ahead pictures what makes a skill harder and easier, the same dog under each rule, and what a dog's sessions and those of all dogs show
+// together.
+func ahead(b *browser.Browser, p *browser.Page, dog, plan, to string) {
 	p.Resize(browser.Size{W: 900, H: 900})
 	var shots []string
 	take := func() {
@@ -121,6 +122,12 @@ func ahead(b *browser.Browser, p *browser.Page, plan, to string) {
 	p.Wait(`document.querySelectorAll("#compare tbody tr").length === 5`)
 	p.Eval(`document.getElementById("compare").scrollIntoView()`)
 	take()
+	for _, page := range []string{dog + "/learning", "/learning"} {
+		for p.Go(page); browser.Get[bool](p, `!!document.querySelector("p.text-lg[role=status], section p[role=status]")`); p.Go(page) {
+			time.Sleep(200 * time.Millisecond) // it is worked out in the background
+		}
+		take()
+	}
 	beside(b, shots, 720, 720, 2, filepath.Join(to, "ahead.png"))
 }
 

@@ -103,6 +103,9 @@ func (p *Practice) DogStamp(dog []Plan, rewards []reinforce.Reward, today string
 	return from
 }
 
+// PracticeStamp changes with the day, and whenever a session of any dog was read.
+func (p *Practice) PracticeStamp(today string) string { return fmt.Sprint(p.known.all(), " ", today) }
+
 // LoadSkill loads what the dog of a plan did of its skill: four statements.
 func LoadSkill(ctx context.Context, q store.Q, l Plan, dog []Plan, rewards []reinforce.Reward) (r SkillRecord, err error) {
 	r.There = map[string]int{}

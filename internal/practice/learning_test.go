@@ -1,6 +1,7 @@
 package practice_test
 
 import (
+	"slices"
 	"testing"
 	"time"
 
@@ -8,6 +9,7 @@ import (
 
 	"patientfox/core/session"
 	"patientfox/internal/app"
+	"patientfox/internal/app/forecasts"
 	"patientfox/internal/app/learning"
 	"patientfox/internal/practicetest"
 )
@@ -58,4 +60,42 @@ func TestADogsSessionsAreReadTogether(t *testing.T) {
 	require.Equal(t, []string{"A day", "4 to 7 days"}, labels)
 	_, err = o.DogLearning(ctx, "nobody")
 	require.ErrorIs(t, err, app.ErrNotFound)
+}
+
+// Over the practice: where the dogs of a skill spent their sessions, and how forecasts came true.
+func TestAPracticeLearnsFromAllItsDogs(t *testing.T) {
+	o := practicetest.Empty(t)
+	look := func() (v learning.PracticeView, came forecasts.CameView) {
+		require.Eventually(t, func() bool {
+			var err error
+			v, err = o.PracticeLearning(ctx)
+			require.NoError(t, err)
+			came, err = o.ForecastsCame(ctx)
+			require.NoError(t, err)
+			return !v.Running && !came.Running
+		}, 60*time.Second, 10*time.Millisecond)
+		require.False(t, v.Failed || came.Failed)
+		return v, came
+	}
+	v, came := look()
+	require.Empty(t, v.Skills)
+	require.Empty(t, came.Plans)
+	for _, sessions := range []int{2, 4} {
+		plan := cued(t, o, "1, 2, 4, 8", nil)
+		for range sessions - 1 {
+			worked(t, o, plan, "mmmmxmmmmx", session.Choice{})
+		}
+		worked(t, o, plan, "mmmmxmmmmmmmmmm", session.Choice{})
+	}
+	v, came = look()
+	require.Len(t, v.Skills, 1, "both dogs learn the same skill")
+	require.Equal(t, 2, v.Skills[0].Dogs)
+	first := v.Skills[0].Steps[0]
+	require.Equal(t, []int{2, 4}, []int{first.Dogs[0].Sessions, first.Dogs[1].Sessions})
+	require.Equal(t, 2*10+3*10+2*15-10, v.Predictions.N)
+	require.Len(t, came.Plans, 2)
+	require.Equal(t, 2, came.Held+came.Sooner+came.Later)
+	took := []int{came.Plans[0].Took, came.Plans[1].Took}
+	slices.Sort(took)
+	require.Equal(t, []int{2, 4}, took)
 }

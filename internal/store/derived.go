@@ -264,6 +264,43 @@ func (q Q) MovesOfPlans(ctx context.Context, plans []string) (list []Move, err e
 	return list, err
 }
 
+// StepWork is how much of a plan's work was at one step.
+type StepWork struct {
+	Plan     string `db:"plan"`
+	Step     string `db:"step"`
+	Sessions int    `db:"sessions"`
+	Trials   int    `db:"trials"` // counted
+}
+
+// StepWorks adds up the work at each step of the plans named.
+func (q Q) StepWorks(ctx context.Context, plans []string) (list []StepWork, err error) {
+	if len(plans) == 0 {
+		return nil, nil
+	}
+	err = q.in(ctx, &list, `SELECT t.plan, t.step, count(DISTINCT t.session) AS sessions, count(*) AS trials
+		FROM trials t JOIN sessions s ON s.id = t.session WHERE t.plan IN (?) AND t.counts = 1 AND t.easy = 0 AND s.deleted IS NULL
+		GROUP BY t.plan, t.step`, plans)
+	return list, err
+}
+
+// StepMoves is how often a plan's dog went from one step to another.
+type StepMoves struct {
+	Plan string `db:"plan"`
+	From string `db:"from_step"`
+	To   string `db:"to_step"`
+	N    int    `db:"n"`
+}
+
+// StepMoves counts the moves of the plans named, by the steps between which they were.
+func (q Q) StepMoves(ctx context.Context, plans []string) (list []StepMoves, err error) {
+	if len(plans) == 0 {
+		return nil, nil
+	}
+	err = q.in(ctx, &list, `SELECT m.plan, m.from_step, m.to_step, count(*) AS n FROM moves m JOIN sessions s ON s.id = m.session
+		WHERE m.plan IN (?) AND s.deleted IS NULL GROUP BY m.plan, m.from_step, m.to_step`, plans)
+	return list, err
+}
+
 // MarkFirst marks, of a dog's blocks on a day, the first of each skill that has any trial.
 func (q Q) MarkFirst(ctx context.Context, dog, day string) error {
 	_, err := q.exec(ctx, `UPDATE blocks SET first = logged > 0 AND NOT EXISTS (

@@ -281,7 +281,7 @@ func pages(t testing.TB, o *practicetest.Opened) map[string]string {
 		"pay": "/plans/" + row.ID + "/pay", "rewards": "/dogs/" + row.DogID + "/rewards", "food": "/dogs/" + row.DogID + "/food", "week": "/week",
 		"sheet": "/sheets/" + today.Slots[0].ID, "new sheet": "/dogs/" + row.DogID + "/sheets/new", "calendar": "/sessions.ics",
 		"progress": "/plans/" + row.ID + "/progress", "evidence": "/plans/" + row.ID + "/evidence", "outlook": "/plans/" + row.ID + "/outlook",
-		"load": "/plans/" + row.ID + "/load", "learning": "/dogs/" + row.DogID + "/learning",
+		"load": "/plans/" + row.ID + "/load", "learning": "/dogs/" + row.DogID + "/learning", "learning over all": "/learning",
 	}
 }
 

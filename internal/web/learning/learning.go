@@ -28,8 +28,9 @@ type part struct {
 	Rows []shell.RateRow
 }
 
-// Mount puts a dog's page under /dogs/:id/learning.
+// Mount puts a dog's page under /dogs/:id/learning, and that of the practice under /learning.
 func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
+	mountPractice(routes, sh, p)
 	ofDog := sh.Page(templates, "dog.html")
 	routes.Get("/dogs/:id/learning", func(c fiber.Ctx) error {
 		v, err := p.DogLearning(c.Context(), c.Params("id"))

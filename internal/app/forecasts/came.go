@@ -1,0 +1,139 @@
+package forecasts
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"slices"
+
+	"patientfox/core/outlook"
+	"patientfox/internal/app"
+	"patientfox/internal/store"
+)
+
+// CameView is how forecasts came true over the practice: for each plan the sessions that it took to the highest step so far, beside what
+// was likely before its first.
+type CameView struct {
+	Running, Failed bool
+	Plans           []CameRow
+	Held            int // took as many as their range of 80 % says
+	Sooner, Later   int
+}
+
+// CameRow is one plan.
+type CameRow struct {
+	Plan, Dog, Skill string
+	Steps            int // that were climbed
+	Took             int // sessions
+	Lo, Mid, Hi      int
+}
+
+const (
+	camePlans = 40 // those worked last
+	cameRuns  = 200
+)
+
+// ForecastsCame holds forecasts of the practice's plans against what came. A dog that somebody put at its step by hand is left out.
+func (p *Cases) ForecastsCame(ctx context.Context) (v CameView, err error) {
+	profile, err := p.Profile(ctx, p.Store.Read())
+	if err != nil {
+		return v, err
+	}
+	key, from := "came", p.PracticeStamp(profile.Day(p.Ms()))
+	one := p.Jobs.Find(key, from)
+	if one == nil {
+		if one, err = p.Jobs.Start(key, from, func(ctx context.Context, progress func(float64)) (any, error) {
+			return p.came(ctx, progress)
+		}); err != nil {
+			return v, err
+		}
+	}
+	if v.Running = !one.Wait(quick); v.Running {
+		return v, nil
+	}
+	found, err := one.Result()
+	if v.Failed = err != nil; v.Failed {
+		return v, nil
+	}
+	return found.(CameView), nil
+}
+
+func (p *Cases) came(ctx context.Context, progress func(float64)) (v CameView, err error) {
+	rows, err := p.Store.Read().Plans(ctx, nil, app.PlansLooked)
+	if err != nil {
+		return v, err
+	}
+	rows = slices.DeleteFunc(rows, func(r store.Plan) bool { return r.Standing.Sessions < outlook.MinSessions || r.Standing.Given })
+	slices.SortStableFunc(rows, func(a, b store.Plan) int { return cmp.Compare(b.Standing.LastSession, a.Standing.LastSession) })
+	rows = rows[:min(len(rows), camePlans)]
+	for i, r := range rows {
+		progress(float64(i) / float64(len(rows)))
+		w, err := p.looking(ctx, r.ID, "")
+		if errors.Is(err, app.ErrNotFound) {
+			continue
+		}
+		if err != nil {
+			return v, err
+		}
+		start, top, took := w.climbed()
+		if top == start {
+			continue
+		}
+		prior, err := p.prior(ctx, w, func(float64) {})
+		if err != nil {
+			return v, err
+		}
+		f, err := outlook.FitTo(nil, w.course.Heights[:top], prior, w.seed).Look(ctx, w.before(start, top), cameRuns, w.seed, nil)
+		if err != nil {
+			return v, err
+		}
+		v.add(CameRow{
+			Plan: w.ID, Dog: w.DogName, Skill: w.Name(), Steps: top - start, Took: took,
+			Lo: f.Sessions.Lo, Mid: f.Sessions.Mid, Hi: f.Sessions.Hi,
+		})
+	}
+	return v, nil
+}
+
+func (v *CameView) add(row CameRow) {
+	switch {
+	case row.Took < row.Lo:
+		v.Sooner++
+	case row.Took > row.Hi:
+		v.Later++
+	default:
+		v.Held++
+	}
+	v.Plans = append(v.Plans, row)
+}
+
+// climbed is from which step to which the record leads, and how many sessions it took to pass the one before.
+func (w *looking) climbed() (start, top, took int) {
+	for i, t := range w.record {
+		if i == 0 {
+			start, top, took = t.Step, t.Step, 0
+		}
+		if t.Step > top {
+			top = t.Step
+		}
+	}
+	for _, t := range w.record {
+		if t.Opens {
+			took++
+		}
+		if t.Step == top {
+			if t.Opens { // it was passed at the end of the session before
+				took = max(1, took-1)
+			}
+			break
+		}
+	}
+	return start, top, took
+}
+
+// before is the way from one step to another as it lay ahead before the first session.
+func (w *looking) before(start, top int) outlook.Course {
+	c := w.course
+	c.Rules, c.Heights, c.At, c.Since, c.RoundsBefore, c.Rung = c.Rules[:top], c.Heights[:top], start, nil, 0, 1
+	return c
+}
