@@ -1,6 +1,7 @@
 package practice_test
 
 import (
+	"maps"
 	"math"
 	"testing"
 	"time"
@@ -11,7 +12,9 @@ import (
 	"patientfox/core/load"
 	"patientfox/core/say"
 	"patientfox/core/session"
+	"patientfox/internal/app/form"
 	"patientfox/internal/app/loads"
+	"patientfox/internal/app/plans"
 	"patientfox/internal/practicetest"
 )
 
@@ -97,4 +100,32 @@ func tansyAtTheRamp(t *testing.T, o *practicetest.Opened) string {
 	}
 	require.Fail(t, "no such plan")
 	return ""
+}
+
+// A new plan near a trigger says from where on the dog is right in its other skills, and when it begins nearer.
+func TestANewPlanKnowsHowFarTheDogKeepsElsewhere(t *testing.T) {
+	o := practicetest.Empty(t)
+	near := form.Typed{
+		"leg1_make": "approach", "leg1_from": "20", "leg1_to": "12", "leg1_trig": "gulls", "leg1_level": "1", "leg1_items": "", "leg1_what": "",
+	}
+	plan := cued(t, o, "", near)
+	for range 4 {
+		worked(t, o, plan, "xmxmxmxm", session.Choice{})
+	}
+	row, err := o.Plan(ctx, plan)
+	require.NoError(t, err)
+	fresh := form.Typed{"skill": "Wait at the ramp", "kind": "cued"}
+	maps.Copy(fresh, near)
+	look := func(metres string) plans.Elsewhere {
+		fresh["leg1_from"], fresh["leg1_to"] = metres, "2"
+		v, err := o.NewPlan(ctx, row.Row.DogID, fresh)
+		require.NoError(t, err)
+		require.NotNil(t, v.Preview, v.NotYet)
+		return v.Preview.Elsewhere
+	}
+	require.Eventually(t, func() bool { return len(look("8").Lines) == 1 }, 20*time.Second, 10*time.Millisecond)
+	require.NotEmpty(t, look("8").Nearer)
+	require.Equal(t, "faint", look("8").Strength)
+	fresh["skill"] = "nose to the yellow bollard"
+	require.Empty(t, look("8").Lines, "its own skill is no other one")
 }

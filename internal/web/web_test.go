@@ -325,7 +325,7 @@ func TestPagesKeepToEightStatements(t *testing.T) {
 		require.Equal(t, 200, resp.StatusCode, name)
 		n := cost.Statements.Load()
 		require.LessOrEqual(t, n, int64(8), "%s makes %d statements", name, n)
-		if name != "run" {
+		if name != "run" && name != "learning over all" { // what they show is known, or worked out in the background
 			require.Positive(t, n, name)
 		}
 	}

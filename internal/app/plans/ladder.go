@@ -12,6 +12,8 @@ type LadderView struct {
 	Steps []app.StepView // easiest first
 	Odd   int            // steps about which something is not sound
 	Fits  []string       // what starts or ends easier than it was asked
+
+	Elsewhere Elsewhere // of a new plan
 }
 
 // ladderView shows a ladder, laid out on the step below, if any.

@@ -89,8 +89,11 @@ func (p *Cases) NewPlan(ctx context.Context, dog string, t form.Typed) (v NewPla
 		return v, err
 	}
 	f.Case = newCase(f, d, s.Day(p.Ms()), kind, v.Typed, from)
-	v.preview(f, kind, from, s.Words())
-	return v, nil
+	made := v.preview(f, kind, from, s.Words())
+	if v.Preview != nil {
+		v.Preview.Elsewhere, err = p.elsewhere(d, v.Typed.Text("skill"), made, s.Day(p.Ms()), s.Words())
+	}
+	return v, err
 }
 
 // newCase is what the ladder of a form is for.
@@ -102,8 +105,8 @@ func newCase(f form.Figures, d store.Dog, today string, kind work.Kind, t form.T
 	return app.CaseOf(d, today, kind, f.ReadDefinition(form.Problems{}, t), body)
 }
 
-// preview shows what the form would make, or why it makes nothing yet.
-func (v *NewPlanView) preview(f form.Figures, kind work.Kind, from *library.Template, words phrase.Words) {
+// preview shows what the form would make, and answers it, or why it makes nothing yet.
+func (v *NewPlanView) preview(f form.Figures, kind work.Kind, from *library.Template, words phrase.Words) []criteria.Criteria {
 	ps := form.Problems{}
 	made, _ := f.LaidOut(ps, kind, v.Typed, from)
 	if len(made) > 0 && len(ps) == 0 {
@@ -112,11 +115,12 @@ func (v *NewPlanView) preview(f form.Figures, kind work.Kind, from *library.Temp
 			ladder.Fits = append(ladder.Fits, words.Fit(fit))
 		}
 		v.Preview = &ladder
-		return
+		return made
 	}
 	for _, field := range slices.Sorted(maps.Keys(ps)) {
 		v.NotYet = append(v.NotYet, ps[field])
 	}
+	return nil
 }
 
 // keepDefinition shows the definition of a skill that is taught already, not the template's own.
