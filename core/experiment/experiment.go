@@ -32,9 +32,9 @@ const (
 
 // Design is an experiment before it starts.
 type Design struct {
-	Pairs int    // sessions, LeastPairs…MostPairs
-	Each  int    // trials of a set, LeastEach…MostEach
-	Seed  uint64 // of the order, which it draws for good
+	Pairs int    `json:"pairs"` // sessions, LeastPairs…MostPairs
+	Each  int    `json:"each"`  // trials of a set, LeastEach…MostEach
+	Seed  uint64 `json:"seed"`  // of the order, which it draws for good
 }
 
 // Sound tells whether a design keeps to its bounds.
@@ -44,17 +44,6 @@ func (d Design) Sound() bool {
 
 // First is the way of the first set of a pair, counted from 0, by the toss of a coin; the other follows. The same seed tosses the same.
 func (d Design) First(pair int) Way { return Way(rand.New(rand.NewPCG(d.Seed, uint64(pair))).IntN(2)) }
-
-// At is the way of a trial of a session, counted from 0; ok is false after both sets.
-func (d Design) At(pair, trial int) (way Way, ok bool) {
-	switch first := d.First(pair); {
-	case trial < d.Each:
-		return first, true
-	case trial < 2*d.Each:
-		return first.Other(), true
-	}
-	return 0, false
-}
 
 // Set is what came of one: so many trials met of those that were assigned to it.
 type Set struct{ Met, N int }

@@ -26,9 +26,19 @@ func TestReadIsExact(t *testing.T) {
 	require.Greater(t, r.Lo, 0.0)
 	require.Less(t, r.Hi, 3.0/8+1e-9)
 	// By hand, three pairs: of eight signs two give a sum of 3 ÷ 4 or more either way, and no interval.
-	few := []x.Pair{{x.Set{3, 4}, x.Set{2, 4}}, {x.Set{2, 4}, x.Set{1, 4}}, {x.Set{4, 4}, x.Set{3, 4}}}
+	few := []x.Pair{{A: x.Set{Met: 3, N: 4}, B: x.Set{Met: 2, N: 4}}, {A: x.Set{Met: 2, N: 4}, B: x.Set{Met: 1, N: 4}}}
+	few = append(few, x.Pair{A: x.Set{Met: 4, N: 4}, B: x.Set{Met: 3, N: 4}})
 	require.Equal(t, x.Reading{Pairs: 3, RateA: 0.75, RateB: 0.5, Difference: 0.25, Lo: -1, Hi: 1, P: 0.25}, x.Read(few, 4))
-	require.Equal(t, x.Reading{Lost: 1, Lo: -1, Hi: 1, P: 1}, x.Read([]x.Pair{{x.Set{1, 1}, x.Set{4, 4}}}, 4), "one trial of four says nothing")
+	lost := x.Read([]x.Pair{{A: x.Set{Met: 1, N: 1}, B: x.Set{Met: 4, N: 4}}}, 4)
+	require.Equal(t, x.Reading{Lost: 1, Lo: -1, Hi: 1, P: 1}, lost, "one trial of four says nothing")
+}
+
+// Trials go to their sets in the order in which they were worked, as many as a set has.
+func TestTrialsGoToTheirSets(t *testing.T) {
+	met := []bool{true, false, true, true, true, false, false, true, true, true}
+	a := x.Assigned{First: x.B, Each: 4}
+	require.Equal(t, x.Pair{A: x.Set{Met: 2, N: 4}, B: x.Set{Met: 3, N: 4}}, a.Of(met))
+	require.Equal(t, x.Pair{A: x.Set{N: 0}, B: x.Set{Met: 1, N: 2}}, a.Of(met[:2]))
 }
 
 func drawPairs(t *rapid.T) (pairs []x.Pair) {
@@ -67,19 +77,25 @@ func TestReadDoesNotDependOnNames(t *testing.T) {
 func TestTheOrderIsDrawnBeforehand(t *testing.T) {
 	first := 0
 	for seed := range uint64(200) {
-		d := x.Design{Pairs: 12, Each: 8, Seed: seed}
-		require.True(t, d.Sound())
-		for pair := range d.Pairs {
-			way, ok := d.At(pair, 0)
+		r := &x.Running{ID: "e", Design: x.Design{Pairs: 12, Each: 8, Seed: seed}}
+		require.True(t, r.Sound())
+		for pair := range r.Pairs {
+			given := r.Next()
+			require.Equal(t, pair, given.Pair)
+			way, ok := given.At(0)
 			require.True(t, ok)
-			require.Equal(t, d.First(pair), way)
-			last, ok := d.At(pair, 2*d.Each-1)
+			require.Equal(t, r.First(pair), way)
+			last, ok := given.At(2*given.Each - 1)
 			require.True(t, ok)
 			require.Equal(t, way.Other(), last)
-			_, ok = d.At(pair, 2*d.Each)
+			_, ok = given.At(2 * given.Each)
 			require.False(t, ok)
 			first += int(way)
+			require.Same(t, r, r.After(nil), "a session without one leaves it as it is")
+			r = r.After(given)
+			require.Same(t, r, r.After(given), "a second block of the session too")
 		}
+		require.Nil(t, r.Next(), "all pairs are there")
 	}
 	require.InDelta(t, 1200, first, 100)
 	for _, d := range []x.Design{{Pairs: 5, Each: 8}, {Pairs: 21, Each: 8}, {Pairs: 12, Each: 3}, {Pairs: 12, Each: 21}} {
@@ -91,7 +107,7 @@ func TestTheOrderIsDrawnBeforehand(t *testing.T) {
 func TestPowerIsWhatItSays(t *testing.T) {
 	for _, pairs := range []int{6, 12, 18} {
 		d := x.Design{Pairs: pairs, Each: 8}
-		require.LessOrEqual(t, d.Power(0.75, 0.5, 1, 3), 0.05+3*math.Sqrt(0.05*0.95/600), "%d pairs", pairs)
+		require.LessOrEqual(t, d.Power(0.75, 0.5, 1, 3), 0.05+3*math.Sqrt(0.05*0.95/400), "%d pairs", pairs)
 		last := 0.0
 		for _, odds := range []float64{2, 3, 5} {
 			power := d.Power(0.75, 0.5, odds, 3)
@@ -104,9 +120,10 @@ func TestPowerIsWhatItSays(t *testing.T) {
 
 func TestSpreadIsWhatGoesBeyondChance(t *testing.T) {
 	require.InDelta(t, 0.4, x.Spread(nil), 1e-12)
-	even := []x.Pair{{x.Set{6, 8}, x.Set{6, 8}}, {x.Set{6, 8}, x.Set{7, 8}}, {x.Set{5, 8}, x.Set{6, 8}}}
+	of := func(a, b int) x.Pair { return x.Pair{A: x.Set{Met: a, N: 8}, B: x.Set{Met: b, N: 8}} }
+	even := []x.Pair{of(6, 6), of(6, 7), of(5, 6)}
 	require.Zero(t, x.Spread(even))
-	wild := []x.Pair{{x.Set{8, 8}, x.Set{1, 8}}, {x.Set{0, 8}, x.Set{8, 8}}, {x.Set{8, 8}, x.Set{2, 8}}}
+	wild := []x.Pair{of(8, 1), of(0, 8), of(8, 2)}
 	require.InDelta(t, 1.5, x.Spread(wild), 1e-12)
 }
 

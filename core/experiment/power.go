@@ -5,8 +5,8 @@ import (
 	"math/rand/v2"
 )
 
-// simulated is how many experiments a power is counted over: its standard error is 2 points at most.
-const simulated = 600
+// simulated is how many experiments a power is counted over: its standard error is 2.5 points at most.
+const simulated = 400
 
 // mostSpread is as much as sets of a dog are taken to differ, logits.
 const mostSpread = 1.5
@@ -42,7 +42,7 @@ func (d Design) Power(rate, spread, odds float64, seed uint64) float64 {
 }
 
 // exactUpTo is up to how many pairs a simulated experiment is read exactly; with more the normal distribution is close enough.
-const exactUpTo = 12
+const exactUpTo = 8
 
 func shows(pairs []Pair) bool {
 	if len(pairs) <= exactUpTo {

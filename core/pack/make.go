@@ -82,6 +82,11 @@ func Leave(p Pack, s *record.Session, last *record.Block) Pack {
 			made.Made = append(slices.Clone(made.Made), record.Made{Step: *m.New, Above: m.Above})
 		}
 	}
+	for _, b := range s.Blocks {
+		if b.Plan == p.Plan {
+			made.Experiment = made.Experiment.After(b.Experiment)
+		}
+	}
 	made.First, made.Days, made.LastDay = false, 0, p.Today
 	if slices.ContainsFunc(s.Blocks, func(one *record.Block) bool { return one.Skill == last.Skill && one.Logged > 0 }) {
 		made.LastLogged = p.Today

@@ -7,6 +7,7 @@ import (
 	"patientfox/core/caution"
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
+	"patientfox/core/experiment"
 	"patientfox/core/load"
 	"patientfox/core/progression"
 	"patientfox/core/record"
@@ -44,6 +45,7 @@ type Pack struct {
 	StepPay     map[string]reinforce.Strategy `json:"step_pay,omitempty"`   // by step: where it is paid otherwise than the plan
 	Phases      []work.Phase                  `json:"phases,omitempty"`     // parts of a trial
 	Engaged     []string                      `json:"engaged,omitempty"`    // what an engaged dog looks like
+	Experiment  *experiment.Running           `json:"experiment,omitempty"` // under way with this plan
 	Deck        []map[criteria.Key]float64    `json:"deck,omitempty"`       // cards that can be mixed
 	RestAfter   float64                       `json:"rest_after,omitempty"` // s of work after which the dog rests, 0 for no bound
 	DecoyIn     int                           `json:"decoy_in,omitempty"`   // of movements towards the dog one in so many is a decoy, 0 none

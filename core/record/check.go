@@ -2,6 +2,7 @@ package record
 
 import (
 	"encoding/json"
+	"errors"
 	"fmt"
 	"math"
 	"slices"
@@ -9,6 +10,7 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
+	"patientfox/core/experiment"
 	"patientfox/core/progression"
 	"patientfox/core/trial"
 	"patientfox/core/work"
@@ -343,6 +345,10 @@ func (d *BlockData) check() error {
 	}
 	if len(d.Deck) > criteria.MaxItems || slices.ContainsFunc(d.Deck, func(c Card) bool { return !keyed(c) || !bounded(c) }) {
 		return fmt.Errorf("a deck has at most %d cards", criteria.MaxItems)
+	}
+	if e := d.Experiment; e != nil && (e.Pair < 0 || e.Pair >= experiment.MostPairs || e.First != experiment.A && e.First != experiment.B ||
+		e.Each < experiment.LeastEach || e.Each > experiment.MostEach || !short(maxWord, e.ID, e.Ways[0], e.Ways[1])) {
+		return errors.New("there is no such experiment")
 	}
 	for _, p := range d.Phases {
 		if len(d.Phases) > work.MaxPhases || !short(maxWord, p.Name) || !(p.Seconds >= 0 && p.Seconds <= maxDay/1000) {

@@ -9,6 +9,7 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
+	"patientfox/core/experiment"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
 	"patientfox/core/trial"
@@ -99,15 +100,17 @@ type BlockData struct {
 	Interlude   int          `json:"interlude,omitempty"` // for so many trials it is worked, then the block before goes on; 0: until it ends
 	Phases      []work.Phase `json:"phases,omitempty"`    // parts of a trial of it
 	Ready       bool         `json:"ready,omitempty"`     // a readiness test comes first
-	Deck        []Card       `json:"deck,omitempty"`      // dealt in this block, one a trial
-	Quota       int          `json:"quota,omitempty"`     // trials before the other side's turn, 0 for no number
-	Reached     string       `json:"reached"`
-	Given       bool         `json:"given,omitempty"`
-	Since       string       `json:"since,omitempty"`
-	Judge       int          `json:"judge,omitempty"`      // the judgement of its trials, work.JudgeNow; absent is the first
-	Spoils      []string     `json:"spoils,omitempty"`     // the errors with which a trial of it is not met
-	ClearedBy   string       `json:"cleared_by,omitempty"` // who cleared a plan that the dog's flags rule out
-	Made        []Made       `json:"made,omitempty"`       // steps made in the field that this version of the plan does not have yet
+	// Experiment is what the block is given of one: which way comes first, and how many trials a set has.
+	Experiment *experiment.Assigned `json:"experiment,omitempty"`
+	Deck       []Card               `json:"deck,omitempty"`  // dealt in this block, one a trial
+	Quota      int                  `json:"quota,omitempty"` // trials before the other side's turn, 0 for no number
+	Reached    string               `json:"reached"`
+	Given      bool                 `json:"given,omitempty"`
+	Since      string               `json:"since,omitempty"`
+	Judge      int                  `json:"judge,omitempty"`      // the judgement of its trials, work.JudgeNow; absent is the first
+	Spoils     []string             `json:"spoils,omitempty"`     // the errors with which a trial of it is not met
+	ClearedBy  string               `json:"cleared_by,omitempty"` // who cleared a plan that the dog's flags rule out
+	Made       []Made               `json:"made,omitempty"`       // steps made in the field that this version of the plan does not have yet
 }
 
 // Card is what a trial of a deck asks, by dimension.

@@ -26,6 +26,7 @@ type SetupView struct {
 	Start    string         `json:"start"`            // where it opens and why
 	Step     string         `json:"step"`             // the step in words
 	Chance   string         `json:"chance,omitempty"` // how likely a trial of it is met there
+	Trying   string         `json:"trying,omitempty"` // what the session is given of an experiment
 	StepID   string         `json:"step_id"`
 	Steps    []SetupStep    `json:"steps"` // hardest first
 	Places   []pack.Option  `json:"places"`
@@ -154,6 +155,9 @@ func (r Screen) Setup(c session.Choice) SetupView {
 	}
 	v.Step = say.Upper(phrase.In(p.Units).Step(p.Steps[at].Criteria))
 	v.Chance = r.chanceOf(c, p.Steps[at])
+	if given := p.Experiment.Next(); given != nil && p.Mode(c.Mode) == record.Train {
+		v.Trying = phrase.Assigned(*given, p.Experiment.Pairs)
+	}
 	v.Cautions = r.cautionsFor(c, p.Steps[at])
 	v.Pay = phrase.Strategy(p.PayAt(p.Steps[at].ID), p.Rung)
 	for _, food := range r.Foods(c.Place, p.Steps[at].ID) {

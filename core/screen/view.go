@@ -32,6 +32,7 @@ type View struct {
 	Target  string        `json:"target"` // what this trial asks, where it varies
 	Dial    Dial          `json:"dial"`
 	Pay     PayView       `json:"pay"`
+	Way     string        `json:"way,omitempty"` // of an experiment, that the next trial has
 	Set     SetView       `json:"set"`
 	Verdict VerdictView   `json:"verdict"`
 	Main    work.Button   `json:"main"`
@@ -94,8 +95,8 @@ func (r Screen) View(atMS int64) View {
 	v := View{
 		Phase: r.Phase(), OnCue: r.Kind().OnCue, Asks: r.Kind().Asks(), Plan: r.Pack().Plan, Dog: r.Pack().DogName, Skill: r.Pack().SkillName,
 		Step: say.Upper(r.say().Step(r.OnCard(steps[index].Criteria))), Where: r.where(place, steps, index),
-		Dial: r.dial(at), Pay: r.pay(at), Set: r.set(), Verdict: r.verdictView(), Main: r.mainButton(at), Off: r.Off(), Rests: r.Resting(atMS),
-		Closing: r.closing(), Target: r.targetLine(),
+		Dial: r.dial(at), Pay: r.pay(at), Set: r.set(), Way: r.way(), Verdict: r.verdictView(), Main: r.mainButton(at), Off: r.Off(),
+		Rests: r.Resting(atMS), Closing: r.closing(), Target: r.targetLine(),
 	}
 	v.Log = r.logLine(v.Pay.Food)
 	v.Sheet, v.Food, v.Tells = r.sheetView(), r.Session().Food, r.tells()

@@ -404,9 +404,9 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 	}
 	drafts = append(drafts, record.NewDraft(record.KBlock, record.BlockData{
 		Dog: r.pack.Dog, Skill: r.pack.Skill, Plan: r.pack.Plan, PlanVersion: r.pack.PlanVersion, Track: r.pack.Track,
-		Definition: r.pack.DefVersion, Reached: place.Reached, Given: place.Given, Since: place.Since, Mode: mode,
-		Made: r.pack.Made, With: r.group(c.With), Interlude: max(0, c.Interlude), Judge: work.JudgeNow, ClearedBy: r.clears(c),
-		Spoils: work.Spoiling(r.pack.Errors), Quota: quota, Deck: r.dealt(c), Ready: c.Ready && r.Block() == nil, Phases: r.pack.Phases,
+		Definition: r.pack.DefVersion, Reached: place.Reached, Given: place.Given, Since: place.Since, Mode: mode, Phases: r.pack.Phases,
+		Made: r.pack.Made, With: r.group(c.With), Interlude: max(0, c.Interlude), Judge: work.JudgeNow, ClearedBy: r.clears(c), Quota: quota,
+		Spoils: work.Spoiling(r.pack.Errors), Deck: r.dealt(c), Ready: c.Ready && r.Block() == nil, Experiment: r.assigned(c, mode),
 	}))
 	if advised < 0 {
 		return append(drafts, r.takes(r.s.Place, place.Today, Hold{Food: c.Food})...), nil

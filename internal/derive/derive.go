@@ -297,6 +297,9 @@ func blockRows(f *record.Session, id string) (rows []store.Block) {
 			Left: b.Left, Mode: string(b.Mode), Offers: b.Offers, Growls: f.GrowlsIn(b.ID), Guest: b.Dog != f.Dog,
 			Arousal: f.ArousalIn(b.ID), Withheld: b.Withheld,
 		}
+		if b.Experiment != nil {
+			row.Experiment = store.JSON(b.Experiment)
+		}
 		for _, pay := range f.Pays {
 			if pay.Block == b.ID {
 				row.Pays++

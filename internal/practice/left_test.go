@@ -73,6 +73,9 @@ func leaves(t *testing.T, kind work.Kind, ladder form.Typed, seed uint64) {
 		require.NoError(t, err)
 		plans = append(plans, track)
 	}
+	if seed%2 == 0 {
+		require.NoError(t, o.StartExperiment(ctx, first, form.Typed{"way_a": "food", "way_b": "play", "pairs": "6", "each": "4"}))
+	}
 	other := "" // of the dog's skills, for three trials between
 	if seed%3 == 1 {
 		other, err = o.AddPlan(ctx, dog, form.Typed{

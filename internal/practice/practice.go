@@ -9,6 +9,7 @@ import (
 
 	"patientfox/internal/app"
 	"patientfox/internal/app/dogs"
+	"patientfox/internal/app/experiments"
 	"patientfox/internal/app/forecasts"
 	"patientfox/internal/app/insight"
 	"patientfox/internal/app/ladders"
@@ -23,18 +24,19 @@ import (
 )
 
 type (
-	base          = app.Practice
-	dogCases      = dogs.Cases
-	planCases     = plans.Cases
-	ladderCases   = ladders.Cases
-	sessionCases  = sessions.Cases
-	rewardCases   = rewards.Cases
-	scheduleCases = schedule.Cases
-	insightCases  = insight.Cases
-	peopleCases   = people.Cases
-	loadCases     = loads.Cases
-	learningCases = learning.Cases
-	forecastCases = forecasts.Cases
+	base            = app.Practice
+	dogCases        = dogs.Cases
+	planCases       = plans.Cases
+	ladderCases     = ladders.Cases
+	sessionCases    = sessions.Cases
+	rewardCases     = rewards.Cases
+	scheduleCases   = schedule.Cases
+	insightCases    = insight.Cases
+	peopleCases     = people.Cases
+	loadCases       = loads.Cases
+	learningCases   = learning.Cases
+	forecastCases   = forecasts.Cases
+	experimentCases = experiments.Cases
 )
 
 // Practice is one practice at work. It is safe for concurrent use.
@@ -51,6 +53,7 @@ type Practice struct {
 	*loadCases
 	*learningCases
 	*forecastCases
+	*experimentCases
 }
 
 // Open makes a practice of a store; a new one gets its first row, with one person in it.
@@ -61,6 +64,6 @@ func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() tim
 	}
 	return &Practice{
 		p, dogs.New(p), plans.New(p), ladders.New(p), sessions.New(p), rewards.New(p), schedule.New(p), insight.New(p), people.New(p),
-		loads.New(p), learning.New(p), forecasts.New(p),
+		loads.New(p), learning.New(p), forecasts.New(p), experiments.New(p),
 	}, nil
 }

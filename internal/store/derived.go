@@ -66,10 +66,11 @@ type Block struct {
 	Life        int     `db:"life"`     // of its pays, those that were the distraction itself
 	Withheld    int     `db:"withheld"` // cues that were not given
 	Decoys      int     `db:"decoys"`
-	Shied       int     `db:"shied"`  // from which the dog withdrew
-	Active      float64 `db:"active"` // s, breaks left out
-	First       bool    `db:"first"`  // the first of its skill on its day: its first trial is cold
-	Guest       bool    `db:"guest"`  // of another dog than the session was opened with
+	Shied       int     `db:"shied"`      // from which the dog withdrew
+	Active      float64 `db:"active"`     // s, breaks left out
+	First       bool    `db:"first"`      // the first of its skill on its day: its first trial is cold
+	Guest       bool    `db:"guest"`      // of another dog than the session was opened with
+	Experiment  string  `db:"experiment"` // what it was given of one, as JSON; "" for none
 }
 
 // Move is one derived move.
@@ -151,7 +152,7 @@ const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason,
 
 const (
 	blockColumns = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, ` +
-		`said, pieces_left, pays, pieces, mode, offers, growls, arousal, life, withheld, decoys, shied, active, first, guest`
+		`said, pieces_left, pays, pieces, mode, offers, growls, arousal, life, withheld, decoys, shied, active, first, guest, experiment`
 	moveColumns    = `id, session, ord, plan, at, from_step, to_step, why`
 	fedColumns     = `session, block, reward, pays, pieces`
 	verdictColumns = `id, session, ord, plan, step, at, advice, deed, reasons, rule, reads`
@@ -374,7 +375,7 @@ func (q Q) BlocksOfSessions(ctx context.Context, sessions []string) (list []Bloc
 // or by them.
 type Chosen struct {
 	// place, person; last: Name is then the last day on which the skill was worked; logged: and the last on which a trial of it was
-	// logged; growled: and the last on which the dog growled or snapped
+	// logged; growled: and the last on which the dog growled or snapped; experiment: one that was not stopped, Name is it as JSON
 	What  string `db:"what"`
 	ID    string `db:"id"`
 	Name  string `db:"name"`
@@ -396,7 +397,9 @@ func (q Q) ChoicesFor(ctx context.Context, dog, skill, plan string) (list []Chos
 			AND s.place = p.id AND b.plan = ?), p.made FROM places p WHERE p.deleted IS NULL
 		UNION ALL SELECT 'person', w.id, w.name, '[]', EXISTS (SELECT 1`+worked+` AND b.handler = w.id), 0, w.made FROM people w
 			WHERE w.deleted IS NULL
-		ORDER BY 1, 7, 2`, dog, skill, dog, skill, dog, dog, skill, dog, skill, plan, dog, skill)
+		UNION ALL SELECT 'experiment', id, json_object('ID', id, 'Plan', plan, 'WayA', way_a, 'WayB', way_b, 'Pairs', pairs, 'Each', each,
+			'Seed', seed), '[]', 1, 0, made FROM (SELECT * FROM experiments WHERE plan = ? ORDER BY made DESC, id DESC LIMIT 1) WHERE ended IS NULL
+		ORDER BY 1, 7, 2`, dog, skill, dog, skill, dog, dog, skill, dog, skill, plan, dog, skill, plan)
 	return list, err
 }
 

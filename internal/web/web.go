@@ -18,6 +18,7 @@ import (
 	"patientfox/internal/web/devices"
 	"patientfox/internal/web/dogs"
 	"patientfox/internal/web/evidence"
+	"patientfox/internal/web/experiment"
 	"patientfox/internal/web/ladder"
 	"patientfox/internal/web/learning"
 	"patientfox/internal/web/library"
@@ -121,6 +122,7 @@ func mount(app *fiber.App, sh *shell.Shell, p *practice.Practice, o Options) {
 	progress.Mount(app, sh, p)
 	evidence.Mount(app, sh, p)
 	outlook.Mount(app, sh, p)
+	experiment.Mount(app, sh, p)
 	learning.Mount(app, sh, p)
 	load.Mount(app, sh, p)
 	library.Mount(app, sh, p)

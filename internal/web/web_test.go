@@ -282,6 +282,7 @@ func pages(t testing.TB, o *practicetest.Opened) map[string]string {
 		"sheet": "/sheets/" + today.Slots[0].ID, "new sheet": "/dogs/" + row.DogID + "/sheets/new", "calendar": "/sessions.ics",
 		"progress": "/plans/" + row.ID + "/progress", "evidence": "/plans/" + row.ID + "/evidence", "outlook": "/plans/" + row.ID + "/outlook",
 		"load": "/plans/" + row.ID + "/load", "learning": "/dogs/" + row.DogID + "/learning", "learning over all": "/learning",
+		"experiment": "/plans/" + row.ID + "/experiment",
 	}
 }
 

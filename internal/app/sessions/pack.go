@@ -79,8 +79,7 @@ func (p *Cases) makePack(ctx context.Context, q store.Q, id string) (made packed
 	made.Pack = pack.Pack{
 		Plan: l.ID, PlanVersion: l.Version, Track: l.Track, Dog: l.Dog, DogName: l.DogName, Skill: l.Skill, SkillName: l.SkillName,
 		Kind: work.Kind(l.Kind), Definition: l.Def, DefVersion: l.Definition, Steps: l.Steps, Rule: l.Body.Rule,
-		StepRules: l.StepRules(), Pay: l.Body.Pay,
-		StepPay: l.Body.StepPay, Lifeline: l.Body.Lifeline, First: true, Person: s.Person,
+		StepRules: l.StepRules(), Pay: l.Body.Pay, StepPay: l.Body.StepPay, Lifeline: l.Body.Lifeline, First: true, Person: s.Person,
 		Errors: l.Body.ErrorsOf(work.Kind(l.Kind)), DecoyIn: l.Body.DecoyInOf(work.Kind(l.Kind)),
 		Phases: l.Body.Phases, Engaged: l.Body.EngagedOr(),
 		Deck: l.Body.Deck.Cards(), RestAfter: l.Body.RestAfter(work.Kind(l.Kind)), Ruled: l.Ruled(), Zone: s.Zone.String(), Now: p.Ms(),
@@ -93,7 +92,7 @@ func (p *Cases) makePack(ctx context.Context, q store.Q, id string) (made packed
 		return made, err
 	}
 	app.MarkCold(rows, blocks)
-	been, err := choose(&made.Pack, choices, s.Day(p.Ms()))
+	been, trying, err := choose(&made.Pack, choices, s.Day(p.Ms()))
 	if err != nil {
 		return made, err
 	}
@@ -102,6 +101,7 @@ func (p *Cases) makePack(ctx context.Context, q store.Q, id string) (made packed
 		return made, err
 	}
 	made.Pack = pack.Make(made.Pack, stands, pack.RecordOf(l.Steps, l.Standing.Reached, app.Bare(rows), l.Since(rows), app.Covers(blocks)))
+	made.Experiment, _ = app.RunningOf(trying, blocks)
 	made.Foods = foodsOf(rewards[l.Dog])
 	made.Tracks = sidesOf(l, dog)
 	return made, nil
@@ -154,8 +154,9 @@ func readTo(ctx context.Context, q store.Q, plan string) (map[string]map[string]
 	return read, nil
 }
 
-// choose puts into a pack what can be chosen before a session, and when the skill was worked; it answers where the plan was.
-func choose(made *pack.Pack, choices []store.Chosen, today string) (been []string, err error) {
+// choose puts into a pack what can be chosen before a session, and when the skill was worked; it answers where the plan was, and which
+// experiment is under way with it.
+func choose(made *pack.Pack, choices []store.Chosen, today string) (been []string, trying *store.Experiment, err error) {
 	for _, one := range choices {
 		option := pack.Option{ID: one.ID, Name: one.Name, Known: one.Known}
 		switch one.What {
@@ -167,6 +168,11 @@ func choose(made *pack.Pack, choices []store.Chosen, today string) (been []strin
 			if app.DaysBetween(one.Name, today) <= caution.GrowlDays {
 				made.Cautions = caution.WithGrowl(made.Cautions)
 			}
+		case "experiment":
+			trying = &store.Experiment{}
+			if err := store.FromJSON(one.Name, trying); err != nil {
+				return nil, nil, err
+			}
 		case "person":
 			made.People = append(made.People, option)
 		case "place":
@@ -176,7 +182,7 @@ func choose(made *pack.Pack, choices []store.Chosen, today string) (been []strin
 			}
 			var bans []reinforce.Ban
 			if err := store.FromJSON(one.Bans, &bans); err != nil {
-				return nil, err
+				return nil, nil, err
 			}
 			if len(bans) > 0 {
 				if made.Bans == nil {
@@ -186,7 +192,7 @@ func choose(made *pack.Pack, choices []store.Chosen, today string) (been []strin
 			}
 		}
 	}
-	return been, nil
+	return been, trying, nil
 }
 
 // Field is all that a phone needs of the day without a signal.

@@ -82,6 +82,8 @@ export function drawView(/** @type {View} */ v) {
   text("sheet-line", v.sheet.line);
   text("sheet-next", v.sheet.done ? v.sheet.next : "");
   $("sheet").hidden = !v.sheet.line || v.phase === "warming";
+  text("way", v.way || "");
+  $("way").hidden = !v.way;
   drawSet(v.set);
   drawVerdict(v);
   // What the style sheet makes room by: classes, because asking it what the board contains costs every tap.

@@ -22,6 +22,8 @@ async function setup() {
   $("setup-start").textContent = s.start;
   text("setup-chance", s.chance || "");
   $("setup-chance").hidden = !s.chance;
+  text("setup-trying", s.trying || "");
+  $("setup-trying").hidden = !s.trying;
   $("setup-step").textContent = s.step;
   steps(s);
   $("place-name-field").hidden = s.place !== NEW;

@@ -20,6 +20,7 @@ interface View {
   phase: string; on_cue?: boolean; asks?: boolean; between?: boolean; plan: string; dog: string; skill: string; step: string; where: string; target: string;
   dial: { big: string; of: string; part: number; full: boolean; slow: boolean; live: boolean };
   pay: { word: string; since: string; next: string; food: string; gone: string; due: boolean; gap: number; key: string; hand: string; turn: string };
+  way?: string;
   set: { label: string; places: { outcome: string; paid: boolean }[] };
   verdict: { show: boolean; word: string; why: string; coverage: string; more: boolean; others: Button[] };
   main: Button; rests: boolean; off: string[]; row: Button[]; beside: Button[]; caution?: string;

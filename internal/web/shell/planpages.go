@@ -14,7 +14,7 @@ func newPlanPages(plan, here string) []entry {
 	var list []entry
 	for _, page := range []struct{ name, label string }{
 		{"plan", "Plan"}, {"pay", "Pay"}, {"progress", "Progress"}, {"evidence", "Evidence"}, {"load", "Load"}, {"outlook", "Outlook"},
-		{"verdicts", "Verdicts"},
+		{"experiment", "Experiment"}, {"verdicts", "Verdicts"},
 	} {
 		href := "/plans/" + plan
 		if page.name != "plan" {
