@@ -1,6 +1,7 @@
 package experiments
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"math/rand/v2"
@@ -151,14 +152,24 @@ func (p *Cases) StartExperiment(ctx context.Context, plan string, t form.Typed) 
 	if err := ps.Err(); err != nil {
 		return err
 	}
-	v, err := p.Experiments(ctx, plan)
-	if err != nil {
-		return err
-	}
-	_, err = p.Once(ctx, t, func(q store.Q) (string, error) {
-		if v.Running != nil {
-			ps.Add("way_a", "One is under way with this plan. Stop it first, or wait for its end.")
-			return "", ps.Err()
+	_, err := p.Once(ctx, t, func(q store.Q) (string, error) {
+		row, err := q.Plan(ctx, plan)
+		if err != nil || row.Deleted != nil {
+			return "", cmp.Or(app.Found(err), app.ErrNotFound)
+		}
+		last, err := q.Experiments(ctx, plan, 1)
+		if err != nil {
+			return "", err
+		}
+		blocks, err := q.BlocksOfPlans(ctx, []string{plan})
+		if err != nil {
+			return "", err
+		}
+		if len(last) == 1 && last[0].Ended == nil {
+			if running, _ := app.RunningOf(&last[0], blocks); running.Next() != nil {
+				ps.Add("way_a", "One is under way with this plan. Stop it first, or wait for its end.")
+				return "", ps.Err()
+			}
 		}
 		return e.ID, q.AddExperiment(ctx, e)
 	})

@@ -18,6 +18,7 @@ type CameView struct {
 	Plans           []CameRow
 	Held            int // took as many as their range of 80 % says
 	Sooner, Later   int
+	Last            bool // only the plans worked last
 }
 
 // CameRow is one plan.
@@ -65,6 +66,7 @@ func (p *Cases) came(ctx context.Context, progress func(float64)) (v CameView, e
 	}
 	rows = slices.DeleteFunc(rows, func(r store.Plan) bool { return r.Standing.Sessions < outlook.MinSessions || r.Standing.Given })
 	slices.SortStableFunc(rows, func(a, b store.Plan) int { return cmp.Compare(b.Standing.LastSession, a.Standing.LastSession) })
+	v.Last = len(rows) > camePlans
 	rows = rows[:min(len(rows), camePlans)]
 	for i, r := range rows {
 		progress(float64(i) / float64(len(rows)))

@@ -20,7 +20,12 @@ type PracticeView struct {
 	Part            int // %, while it is being worked out
 	Skills          []SkillRow
 	Predictions     app.Calibration
+	Dogs            int  // that predictions are of
+	Last            bool // only those worked last
 }
+
+// learnedDogs is how many dogs predictions are worked out of, over the practice.
+const learnedDogs = 40
 
 // SkillRow is a skill that more than one dog has worked, and where they spent their sessions.
 type SkillRow struct {
@@ -95,42 +100,57 @@ func (p *Cases) practice(ctx context.Context, progress func(float64)) (v Practic
 	if err != nil {
 		return v, err
 	}
-	rows, err := q.Plans(ctx, nil, app.PlansLooked)
+	all, err := q.Plans(ctx, nil, app.PlansLooked)
 	if err != nil {
 		return v, err
 	}
-	plans, err := app.LoadPlans(ctx, q, rows, profile.Words())
+	plans, err := app.LoadPlans(ctx, q, all, profile.Words())
 	if err != nil {
 		return v, err
 	}
 	if v.Skills, err = skillRows(ctx, q, plans); err != nil {
 		return v, err
 	}
-	dogs, err := q.Dogs(ctx, "", "", app.RowsShown)
-	if err != nil {
-		return v, err
+	dogs := dogsOf(plans)
+	if v.Last = len(dogs) > learnedDogs; v.Last {
+		dogs = dogs[:learnedDogs]
 	}
 	today := profile.Day(p.Ms())
-	larder, err := app.LoadLarder(ctx, q, dogs, today)
+	var rows []store.Dog
+	for _, d := range dogs {
+		rows = append(rows, d.row)
+	}
+	larder, err := app.LoadLarder(ctx, q, rows, today)
 	if err != nil {
 		return v, err
 	}
 	var predicted []fit.Predicted
-	for i, row := range dogs {
-		d := dog{row: row, rewards: larder[row.ID], today: today}
-		for _, l := range plans {
-			if l.Dog == row.ID {
-				d.plans = append(d.plans, l)
-			}
-		}
+	for i, d := range dogs {
+		d.rewards, d.today = larder[d.row.ID], today
 		l, err := p.learn(ctx, d, func(part float64) { progress((float64(i) + part) / float64(len(dogs))) })
 		if err != nil {
 			return v, err
 		}
 		predicted = append(predicted, l.predicted...)
 	}
-	v.Predictions = app.CalibrationOf(predicted)
+	v.Dogs, v.Predictions = len(dogs), app.CalibrationOf(predicted)
 	return v, nil
+}
+
+// dogsOf are the dogs of some plans, those worked last first.
+func dogsOf(plans []app.Plan) (dogs []dog) {
+	last := map[string]string{}
+	for _, l := range plans {
+		at := slices.IndexFunc(dogs, func(d dog) bool { return d.row.ID == l.Dog })
+		if at < 0 {
+			at = len(dogs)
+			dogs = append(dogs, dog{row: store.Dog{ID: l.Dog, Name: l.DogName, Feeding: l.DogFeeding}})
+		}
+		dogs[at].plans = append(dogs[at].plans, l)
+		last[l.Dog] = max(last[l.Dog], l.Standing.LastSession)
+	}
+	slices.SortStableFunc(dogs, func(a, b dog) int { return cmp.Compare(last[b.row.ID], last[a.row.ID]) })
+	return dogs
 }
 
 // skillRows are the skills that more than one dog has worked, those with the most dogs first.

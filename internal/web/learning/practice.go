@@ -89,6 +89,9 @@ func draw(v learning.PracticeView, came forecasts.CameView) practicePage {
 		pg.Foreseen = append(pg.Foreseen, foreseen{row, figures.DrawForeseen(240, 22, most, row.Lo, row.Mid, row.Hi, row.Took)})
 	}
 	pg.CameSays = fmt.Sprintf("%d of %s took as many sessions as their range says", came.Held, say.Count(len(came.Plans), "plan"))
+	if came.Last {
+		pg.CameSays = "Of the plans worked last, " + pg.CameSays
+	}
 	if came.Sooner > 0 {
 		pg.CameSays += fmt.Sprintf(", %d fewer", came.Sooner)
 	}
