@@ -33,14 +33,15 @@ on($("reckoning"), "toggle", async () => {
 on(root.querySelector(".more"), "toggle", async () => {
   if (state.view) drawMore(state.view);
   if (!root.querySelector(".more").open || !state.session) return;
+  // Before anything is waited for: what is chosen meanwhile stays.
+  for (const select of root.querySelectorAll("[data-tell]")) select.value = "";
+  $("tells-care").hidden = true;
   const { setup: s } = await state.core.ask("setup", choice(), now());
   const foods = [...((s.foods || []).length ? s.foods : [{ id: "", name: "Food" }]), ...s.beside];
   options($("hand"), foods, state.view.food || foods[0].id);
   options($("hand-turn"), [{ id: "", name: "Nothing else" }, ...foods.filter((/** @type {any} */ one) => one.id)], state.view.pay.turn);
   options($("holds"), s.people || [], state.session.handler);
   interludes(await carried());
-  for (const select of root.querySelectorAll("[data-tell]")) select.value = "";
-  $("tells-care").hidden = true;
 });
 // interludes offers three trials of the dog's other skills, each by one press.
 function interludes(/** @type {any[]} */ rows) {
