@@ -103,10 +103,3 @@ func (m *memory) reads(dog string) int64 {
 	defer m.lock.Unlock()
 	return m.dropped[dog]
 }
-
-// all is how often sessions of any dog were read anew.
-func (m *memory) all() int64 {
-	m.lock.Lock()
-	defer m.lock.Unlock()
-	return m.drops
-}

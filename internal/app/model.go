@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 	"time"
@@ -50,6 +51,9 @@ func (r SkillRecord) Trials(today string) (trials []fit.Trial) {
 // for it a little. dog are all plans of the dog, and rewards what it works for.
 func (p *Practice) ModelOf(l Plan, dog []Plan, rewards []reinforce.Reward, today string) (m Modelled, ok bool, err error) {
 	one, err := p.modelling(l, dog, rewards, today)
+	if errors.Is(err, jobs.ErrQueue) {
+		return m, false, nil
+	}
 	if err != nil || !one.Wait(quickModel) {
 		return m, false, err
 	}
@@ -103,8 +107,9 @@ func (p *Practice) DogStamp(dog []Plan, rewards []reinforce.Reward, today string
 	return from
 }
 
-// PracticeStamp changes with the day, and whenever a session of any dog was read.
-func (p *Practice) PracticeStamp(today string) string { return fmt.Sprint(p.known.all(), " ", today) }
+// PracticeStamp changes every quarter of an hour: what takes long and is of all dogs would never be ready if it began anew with each press
+// of a session that is under way.
+func (p *Practice) PracticeStamp() string { return fmt.Sprint(p.Ms() / quarterHour) }
 
 // LoadSkill loads what the dog of a plan did of its skill: four statements.
 func LoadSkill(ctx context.Context, q store.Q, l Plan, dog []Plan, rewards []reinforce.Reward) (r SkillRecord, err error) {

@@ -1,4 +1,5 @@
-// Package jobs runs computations that take longer than a page, one after another, and keeps what they found.
+// Package jobs runs computations that take longer than a page, in two lines so that long ones do not hold up short ones, and keeps what
+// they found.
 package jobs
 
 import (
@@ -16,7 +17,7 @@ import (
 // ErrQueue says that as many computations wait as may.
 var ErrQueue = errors.New("too many computations wait already")
 
-// Queue are computations: one at a time, each kept with its result until what it was worked out from has changed. It is safe for
+// Queue are computations: one short and one long at a time, each kept with its result until what it was worked out from has changed. It is safe for
 // concurrent use.
 type Queue struct {
 	log  *slog.Logger
@@ -26,6 +27,7 @@ type Queue struct {
 	lock sync.Mutex
 	list map[string]*Job
 	turn chan struct{} // who holds it computes
+	long chan struct{} // likewise, of those that take long
 }
 
 // Job is one computation. It is safe for concurrent use.
@@ -47,7 +49,7 @@ const (
 // New makes a queue.
 func New(log *slog.Logger) *Queue {
 	all, end := context.WithCancel(context.Background())
-	return &Queue{log: log, all: all, end: end, list: map[string]*Job{}, turn: make(chan struct{}, 1)}
+	return &Queue{log: log, all: all, end: end, list: map[string]*Job{}, turn: make(chan struct{}, 1), long: make(chan struct{}, 1)}
 }
 
 // Close cancels what is under way, and waits until it has stopped.
@@ -73,9 +75,21 @@ func (q *Queue) Latest(key string) *Job {
 	return q.list[key]
 }
 
-// Start begins a job under a key, in place of one that was there; one from the same that still runs goes on. A panic of the
-// work is its error. Where too many wait it answers ErrQueue.
-func (q *Queue) Start(key, from string, work func(ctx context.Context, progress func(float64)) (any, error)) (*Job, error) {
+// Work is what a job does. It stops when its context is done, and tells how far it is, 0…1.
+type Work = func(ctx context.Context, progress func(float64)) (any, error)
+
+// Start begins a job of some milliseconds under a key, in place of one that was there; one from the same that still runs goes on. A panic
+// of the work is its error. Where too many wait it answers ErrQueue.
+func (q *Queue) Start(key, from string, work Work) (*Job, error) {
+	return q.start(key, from, q.turn, work)
+}
+
+// StartLong is Start for a job that may take seconds: it waits for other long ones only.
+func (q *Queue) StartLong(key, from string, work Work) (*Job, error) {
+	return q.start(key, from, q.long, work)
+}
+
+func (q *Queue) start(key, from string, turn chan struct{}, work Work) (*Job, error) {
 	q.lock.Lock()
 	defer q.lock.Unlock()
 	old := q.list[key]
@@ -108,8 +122,8 @@ func (q *Queue) Start(key, from string, work func(ctx context.Context, progress 
 		defer close(one.done)
 		defer cancel()
 		select {
-		case q.turn <- struct{}{}:
-			defer func() { <-q.turn }()
+		case turn <- struct{}{}:
+			defer func() { <-turn }()
 		case <-ctx.Done():
 			one.err = ctx.Err()
 			return

@@ -47,3 +47,33 @@ func TestComputationsQueueAndFailAlone(t *testing.T) {
 	require.NoError(t, start("endless", func(ctx context.Context) error { <-ctx.Done(); return ctx.Err() }))
 	queue.Close()
 }
+
+// A computation that takes long holds up other long ones, and no short one.
+func TestLongComputationsHoldUpNoShortOne(t *testing.T) {
+	queue := jobs.New(slog.New(slog.NewTextHandler(io.Discard, nil)))
+	defer queue.Close()
+	gate := make(chan struct{})
+	blocked := func(ctx context.Context, _ func(float64)) (any, error) {
+		select {
+		case <-gate:
+		case <-ctx.Done():
+		}
+		return nil, ctx.Err()
+	}
+	quick := func(context.Context, func(float64)) (any, error) { return 7, nil }
+	first, err := queue.StartLong("first", "here", blocked)
+	require.NoError(t, err)
+	require.Eventually(t, func() bool {
+		short, err := queue.Start("short", "here", quick)
+		require.NoError(t, err)
+		return short.Ready()
+	}, 5*time.Second, time.Millisecond)
+	second, err := queue.StartLong("second", "here", quick)
+	require.NoError(t, err)
+	require.False(t, first.Ready() || second.Ready())
+	close(gate)
+	require.True(t, second.Wait(5*time.Second))
+	found, err := second.Result()
+	require.NoError(t, err)
+	require.Equal(t, 7, found)
+}

@@ -68,9 +68,9 @@ func TestAPracticeLearnsFromAllItsDogs(t *testing.T) {
 	look := func() (v learning.PracticeView, came forecasts.CameView) {
 		require.Eventually(t, func() bool {
 			var err error
-			v, err = o.PracticeLearning(ctx)
+			v, err = o.PracticeLearning()
 			require.NoError(t, err)
-			came, err = o.ForecastsCame(ctx)
+			came, err = o.ForecastsCame()
 			require.NoError(t, err)
 			return !v.Running && !came.Running
 		}, 60*time.Second, 10*time.Millisecond)

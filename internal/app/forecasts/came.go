@@ -35,15 +35,11 @@ const (
 )
 
 // ForecastsCame holds forecasts of the practice's plans against what came. A dog that somebody put at its step by hand is left out.
-func (p *Cases) ForecastsCame(ctx context.Context) (v CameView, err error) {
-	profile, err := p.Profile(ctx, p.Store.Read())
-	if err != nil {
-		return v, err
-	}
-	key, from := "came", p.PracticeStamp(profile.Day(p.Ms()))
+func (p *Cases) ForecastsCame() (v CameView, err error) {
+	key, from := "came", p.PracticeStamp()
 	one := p.Jobs.Find(key, from)
 	if one == nil {
-		if one, err = p.Jobs.Start(key, from, func(ctx context.Context, progress func(float64)) (any, error) {
+		if one, err = p.Jobs.StartLong(key, from, func(ctx context.Context, progress func(float64)) (any, error) {
 			return p.came(ctx, progress)
 		}); err != nil {
 			return v, err

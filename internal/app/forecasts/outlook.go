@@ -176,7 +176,7 @@ type forecast struct {
 const ownPart = 0.4
 
 func (p *Cases) startForecast(w looking) (*jobs.Job, error) {
-	return p.Jobs.Start("forecast "+w.ID, w.from, func(ctx context.Context, progress func(float64)) (any, error) {
+	return p.Jobs.StartLong("forecast "+w.ID, w.from, func(ctx context.Context, progress func(float64)) (any, error) {
 		prior, err := p.prior(ctx, w, func(part float64) { progress(ownPart * part) })
 		if err != nil || w.tooLittle(prior.Records) != "" {
 			return forecast{own: prior.Records}, err
@@ -189,7 +189,7 @@ func (p *Cases) startForecast(w looking) (*jobs.Job, error) {
 
 func (p *Cases) startCompare(w looking) (*jobs.Job, error) {
 	rules := w.compared()
-	return p.Jobs.Start("compare "+w.ID, w.from, func(ctx context.Context, progress func(float64)) (any, error) {
+	return p.Jobs.StartLong("compare "+w.ID, w.from, func(ctx context.Context, progress func(float64)) (any, error) {
 		prior, err := p.prior(ctx, w, func(float64) {})
 		if err != nil || w.tooLittle(prior.Records) != "" {
 			return []RuleRow(nil), err
@@ -286,6 +286,9 @@ func (p *Cases) looks(ctx context.Context, q store.Q, id, seed string) (w lookin
 	}
 	w.from = fmt.Sprint(w.seed, w.Plan.Version, w.Definition, w.Standing.Reached, w.Standing.Since, len(w.History.Trials), last,
 		app.TallyOf(w.Evidence))
+	if !outlook.Enough(w.record) { // then it is of the other plans more than of this one
+		w.from += " " + p.PracticeStamp()
+	}
 	return w, nil
 }
 

@@ -100,7 +100,7 @@ func (p *Cases) learned(d dog) (*jobs.Job, error) {
 	if one := p.Jobs.Find(key, from); one != nil {
 		return one, nil
 	}
-	return p.Jobs.Start(key, from, func(ctx context.Context, progress func(float64)) (any, error) {
+	return p.Jobs.StartLong(key, from, func(ctx context.Context, progress func(float64)) (any, error) {
 		return p.learn(ctx, d, progress)
 	})
 }

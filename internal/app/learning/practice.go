@@ -20,8 +20,9 @@ type PracticeView struct {
 	Part            int // %, while it is being worked out
 	Skills          []SkillRow
 	Predictions     app.Calibration
-	Dogs            int  // that predictions are of
-	Last            bool // only those worked last
+	AsOf            string // the time of day at which it was worked out
+	Dogs            int    // that predictions are of
+	Last            bool   // only those worked last
 }
 
 // learnedDogs is how many dogs predictions are worked out of, over the practice.
@@ -69,15 +70,11 @@ func (r StepRow) Says() string {
 const shownSteps = 6
 
 // PracticeLearning shows where dogs spent their sessions, skill by skill, and how far predictions came true, over the practice.
-func (p *Cases) PracticeLearning(ctx context.Context) (v PracticeView, err error) {
-	profile, err := p.Profile(ctx, p.Store.Read())
-	if err != nil {
-		return v, err
-	}
-	key, from := "learned", p.PracticeStamp(profile.Day(p.Ms()))
+func (p *Cases) PracticeLearning() (v PracticeView, err error) {
+	key, from := "learned", p.PracticeStamp()
 	one := p.Jobs.Find(key, from)
 	if one == nil {
-		if one, err = p.Jobs.Start(key, from, func(ctx context.Context, progress func(float64)) (any, error) {
+		if one, err = p.Jobs.StartLong(key, from, func(ctx context.Context, progress func(float64)) (any, error) {
 			return p.practice(ctx, progress)
 		}); err != nil {
 			return v, err
@@ -133,6 +130,7 @@ func (p *Cases) practice(ctx context.Context, progress func(float64)) (v Practic
 		}
 		predicted = append(predicted, l.predicted...)
 	}
+	v.AsOf = p.Now().In(profile.Zone).Format("15:04")
 	v.Dogs, v.Predictions = len(dogs), app.CalibrationOf(predicted)
 	return v, nil
 }

@@ -2,6 +2,7 @@ package plans
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -39,7 +40,9 @@ type nearTrigger struct {
 
 // elsewhere says from where on a dog is right often enough in its other skills, with a trigger as strong as the first of a ladder; nothing
 // where that has none, or while it is being worked out.
-func (p *Cases) elsewhere(dog store.Dog, skill string, ladder []criteria.Criteria, today string, words phrase.Words) (Elsewhere, error) {
+func (p *Cases) elsewhere(
+	ctx context.Context, dog store.Dog, skill string, ladder []criteria.Criteria, today string, words phrase.Words,
+) (Elsewhere, error) {
 	var e Elsewhere
 	at := slices.IndexFunc(ladder, func(c criteria.Criteria) bool { return c.Get(criteria.Intensity) > 0 })
 	if at < 0 {
@@ -47,7 +50,10 @@ func (p *Cases) elsewhere(dog store.Dog, skill string, ladder []criteria.Criteri
 	}
 	first := ladder[at]
 	e.Strength = phrase.Strength(int(first.Get(criteria.Intensity)))
-	one, err := p.nearTriggers(dog, today, words)
+	one, err := p.nearTriggers(ctx, dog, today, words)
+	if errors.Is(err, jobs.ErrQueue) {
+		return e, nil
+	}
 	if err != nil || !one.Wait(elsewhereWait) {
 		return e, err
 	}
@@ -77,8 +83,12 @@ func (p *Cases) elsewhere(dog store.Dog, skill string, ladder []criteria.Criteri
 	return e, nil
 }
 
-func (p *Cases) nearTriggers(dog store.Dog, today string, words phrase.Words) (*jobs.Job, error) {
-	key, from := "near triggers "+dog.ID, p.PracticeStamp(today)
+func (p *Cases) nearTriggers(ctx context.Context, dog store.Dog, today string, words phrase.Words) (*jobs.Job, error) {
+	version, err := p.Store.Version(ctx)
+	if err != nil {
+		return nil, err
+	}
+	key, from := "near triggers "+dog.ID, fmt.Sprint(version, " ", today)
 	if one := p.Jobs.Find(key, from); one != nil {
 		return one, nil
 	}

@@ -91,7 +91,7 @@ func (p *Cases) NewPlan(ctx context.Context, dog string, t form.Typed) (v NewPla
 	f.Case = newCase(f, d, s.Day(p.Ms()), kind, v.Typed, from)
 	made := v.preview(f, kind, from, s.Words())
 	if v.Preview != nil {
-		v.Preview.Elsewhere, err = p.elsewhere(d, v.Typed.Text("skill"), made, s.Day(p.Ms()), s.Words())
+		v.Preview.Elsewhere, err = p.elsewhere(ctx, d, v.Typed.Text("skill"), made, s.Day(p.Ms()), s.Words())
 	}
 	return v, err
 }

@@ -18,23 +18,24 @@ import (
 
 // Pack is all that a phone needs of one plan to run it.
 func (p *Cases) Pack(ctx context.Context, id string) (pack.Pack, error) {
-	return app.Remember(ctx, p.Practice, "pack "+id, func(v pack.Pack) string { return v.Dog },
-		func() (pack.Pack, error) {
-			var of packed
+	of, err := app.Remember(ctx, p.Practice, "pack "+id, func(v packed) string { return v.Dog },
+		func() (of packed, err error) {
 			// A session that is read meanwhile would otherwise be in the pack's trials, and not in where the dog stands.
-			err := p.Store.Snapshot(ctx, func(q store.Q) (err error) {
+			err = p.Store.Snapshot(ctx, func(q store.Q) (err error) {
 				of, err = p.makePack(ctx, q, id)
 				return err
 			})
-			if err != nil {
-				return of.Pack, err
-			}
-			m, known, err := p.ModelOf(of.plan, of.dog, of.rewards, of.day)
-			if known {
-				of.Load = &pack.Load{Model: m.Model, Experience: m.Experience}
-			}
-			return of.Pack, err
+			return of, err
 		})
+	if err != nil {
+		return of.Pack, err
+	}
+	// Not remembered with the rest: a pack that was asked for while the model was being worked out would go without it for long.
+	m, known, err := p.ModelOf(of.plan, of.dog, of.rewards, of.day)
+	if known {
+		of.Load = &pack.Load{Model: m.Model, Experience: m.Experience}
+	}
+	return of.Pack, err
 }
 
 // packed is a pack with what its model of load is worked out from.

@@ -50,11 +50,11 @@ func (f foreseen) Says() string { return fmt.Sprintf("took %d, likely %d to %d",
 func mountPractice(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	show := sh.Page(templates, "practice.html")
 	routes.Get("/learning", func(c fiber.Ctx) error {
-		v, err := p.PracticeLearning(c.Context())
+		v, err := p.PracticeLearning()
 		if err != nil {
 			return err
 		}
-		came, err := p.ForecastsCame(c.Context())
+		came, err := p.ForecastsCame()
 		if err != nil {
 			return err
 		}
