@@ -74,6 +74,7 @@ type VerdictLine struct {
 // View is one session looked back at.
 type View struct {
 	Headline, Sentence        string
+	Experiment                []string // what its blocks were given of one
 	Length                    float64 // s
 	Segments                  []Segment
 	Trials                    []StripTrial
@@ -349,6 +350,9 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 		logged, unlogged, said = logged+b.Logged, unlogged+b.Unlogged, said || b.UnloggedConfirmed
 		if b.Left != nil {
 			left = b.Left
+		}
+		if b.Experiment != nil {
+			r.Experiment = append(r.Experiment, phrase.Given(*b.Experiment))
 		}
 	}
 	for _, p := range r.f.Pays {

@@ -23,6 +23,12 @@ func Assigned(given experiment.Assigned, sessions int) string {
 		given.Pair+1, sessions, say.Number(given.Each), given.Ways[given.First], given.Ways[given.First.Other()])
 }
 
+// Given says what a session was given of an experiment.
+func Given(given experiment.Assigned) string {
+	return fmt.Sprintf("Experiment, session %d: the first %s trials with %s, the next with %s.", given.Pair+1, say.Number(given.Each),
+		given.Ways[given.First], given.Ways[given.First.Other()])
+}
+
 // Experimented says what an experiment of two ways came to.
 func Experimented(ways experiment.Ways, r experiment.Reading, met string) []string {
 	if r.Pairs < experiment.LeastPairs {

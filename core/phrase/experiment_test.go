@@ -12,7 +12,7 @@ func TestSentencesOfExperiments(t *testing.T) {
 	var lines []string
 	ways := experiment.Ways{"food in the hand", "a tug"}
 	given := experiment.Assigned{Ways: ways, Pair: 3, First: experiment.B, Each: 8}
-	lines = append(lines, phrase.Assigned(given, 12), phrase.Way(given, experiment.B, 0), phrase.Way(given, experiment.B, 7),
+	lines = append(lines, phrase.Assigned(given, 12), phrase.Given(given), phrase.Way(given, experiment.B, 0), phrase.Way(given, experiment.B, 7),
 		phrase.Way(given, experiment.A, 0), phrase.Way(given, experiment.A, 1))
 	for _, r := range []experiment.Reading{
 		{Pairs: 4, Lost: 2},
