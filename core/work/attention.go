@@ -62,7 +62,10 @@ var attention = Work{
 		if o == nil {
 			return ""
 		}
-		line := fmt.Sprintf("%d of %s", o.Counted.CheckIns, say.Count(int(m.Criteria.Get(criteria.CheckIns)), "check-in"))
+		line := say.Count(o.Counted.CheckIns, "check-in")
+		if asked := int(m.Criteria.Get(criteria.CheckIns)); asked > 0 {
+			line = fmt.Sprintf("%d of %s", o.Counted.CheckIns, say.Count(asked, "check-in"))
+		}
 		switch {
 		case o.Thrown != nil && o.Counted.ReturnS == nil:
 			line += fmt.Sprintf(" · thrown %d s ago", int(m.At-*o.Thrown))

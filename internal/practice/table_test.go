@@ -210,6 +210,16 @@ func TestSeveralPlansAtOnceAndNoneTwice(t *testing.T) {
 			require.Empty(t, s.Lints, "%s: %s", row.Skill, s.Name)
 		}
 	}
+	// What cannot be laid out is named, and holds up nothing: here the practice teaches it as another kind of work.
+	_, err = o.AddPlan(ctx, dog, form.Typed{
+		"skill": "Come when called", "kind": "held", "position": "beside you", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1\n2",
+	})
+	require.NoError(t, err)
+	second, err := o.AddDog(ctx, form.Typed{"name": "Quill"})
+	require.NoError(t, err)
+	n, err = o.AddPlans(ctx, second, form.Typed{"key": "2", "from_come-when-called": "on", "from_sit": "on", "from_stand": "on"})
+	invalid(t, err, "several")
+	require.Equal(t, 2, n)
 	again, err := o.NewPlan(ctx, dog, form.Typed{"from": "sit"})
 	require.NoError(t, err)
 	require.NotEmpty(t, again.There)

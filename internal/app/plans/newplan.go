@@ -3,6 +3,7 @@ package plans
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"maps"
 	"slices"
@@ -241,7 +242,7 @@ func planFor(ctx context.Context, q store.Q, dog, skill string) (string, error) 
 const MaxSeveral = 12
 
 // AddPlans lays out the ticked templates for a dog, each as its own form proposes it, and returns how many. What the dog has already is
-// not laid out again.
+// not laid out again; where one cannot be laid out the others are, and the error says which.
 func (p *Cases) AddPlans(ctx context.Context, dog string, t form.Typed) (n int, err error) {
 	q := p.Store.Read()
 	var chosen []string
@@ -254,6 +255,7 @@ func (p *Cases) AddPlans(ctx context.Context, dog string, t form.Typed) (n int, 
 		text := fmt.Sprintf("Tick one skill or more, at most %d.", MaxSeveral)
 		return 0, &form.Invalid{Problems: map[string]string{"several": text}}
 	}
+	var not []string // what could not be laid out, and why
 	for i, from := range chosen {
 		v, err := p.NewPlan(ctx, dog, form.Typed{"from": from})
 		if err != nil {
@@ -265,10 +267,25 @@ func (p *Cases) AddPlans(ctx context.Context, dog string, t form.Typed) (n int, 
 			continue
 		}
 		v.Typed["key"] = fmt.Sprintf("%s/%d", t.Text("key"), i)
-		if _, err := p.AddPlan(ctx, dog, v.Typed); err != nil {
+		var invalid *form.Invalid
+		switch _, err := p.AddPlan(ctx, dog, v.Typed); {
+		case errors.As(err, &invalid):
+			for _, field := range slices.Sorted(maps.Keys(invalid.Problems)) {
+				text := invalid.Problems[field]
+				if !strings.Contains(text, v.From) {
+					text = v.From + ": " + text
+				}
+				not = append(not, text)
+			}
+		case err != nil:
 			return n, err
+		default:
+			n++
 		}
-		n++
+	}
+	if len(not) > 0 {
+		text := fmt.Sprintf("Laid out: %d. Not laid out: %s", n, strings.Join(not, " "))
+		return n, &form.Invalid{Problems: map[string]string{"several": text}}
 	}
 	return n, nil
 }
