@@ -19,6 +19,15 @@ const (
 	Closing = 10
 )
 
+// BreakOf is a break of some days, of the last trials before it and the first after it at the same step; ok is false where it says nothing:
+// within a day, or with too few trials on either side.
+func BreakOf(days int, closed, opened Tally) (b Break, ok bool) {
+	if days < 1 || 2*closed.N() < Closing || 2*opened.N() < Opening {
+		return b, false
+	}
+	return Break{Days: days, Close: closed.N(), CloseRate: closed.Strict(), Open: opened.N(), OpenRate: opened.Strict()}, true
+}
+
 // Lost is what days without work cost a dog.
 type Lost struct {
 	Breaks      int // that were looked at; 0 before there are enough

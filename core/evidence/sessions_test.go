@@ -68,6 +68,14 @@ func TestWhatDaysOffCostIsFound(t *testing.T) {
 	require.Equal(t, 7, lost.Longest)
 	require.False(t, evidence.DaysOff(breaks(0), 1).Claimed)
 	require.False(t, evidence.DaysOff(breaks(-0.05), 1).Claimed, "nobody is told that breaks help")
+	few := evidence.Tally{Met: 2}
+	_, ok := evidence.BreakOf(2, evidence.Tally{Met: 5, Missed: 5}, few)
+	require.False(t, ok, "two trials say nothing")
+	_, ok = evidence.BreakOf(0, evidence.Tally{Met: 8}, evidence.Tally{Met: 5})
+	require.False(t, ok, "the same day")
+	one, ok := evidence.BreakOf(3, evidence.Tally{Met: 6, Late: 1, Missed: 1}, evidence.Tally{Met: 3, Missed: 2})
+	require.True(t, ok)
+	require.Equal(t, evidence.Break{Days: 3, Close: 8, CloseRate: 0.75, Open: 5, OpenRate: 0.6}, one)
 	same := breaks(0)
 	for i := range same {
 		same[i].Days = 2

@@ -75,7 +75,7 @@ type VerdictLine struct {
 type View struct {
 	Headline, Sentence        string
 	Experiment                []string // what its blocks were given of one
-	Length                    float64 // s
+	Length                    float64  // s
 	Segments                  []Segment
 	Trials                    []StripTrial
 	Pays                      []float64 // s

@@ -158,3 +158,26 @@ func TestWhatOtherDogsSaidMovesThePrior(t *testing.T) {
 	require.Less(t, sessions(good), usual)
 	require.Greater(t, sessions(outlook.Learned(of(5, 6))), usual)
 }
+
+// Sessions are counted up to the one in which the step before the highest was passed: where the next one opens at it, that was the last.
+func TestClimbedCountsSessionsToTheHighestStep(t *testing.T) {
+	at := func(step int, opens bool) outlook.Trial { return outlook.Trial{Step: step, Opens: opens} }
+	for name, one := range map[string]struct {
+		record []outlook.Trial
+		want   [3]int
+	}{
+		"none":                  {nil, [3]int{}},
+		"it stays":              {[]outlook.Trial{at(2, true), at(2, false), at(2, true)}, [3]int{2, 2, 1}},
+		"within a session":      {[]outlook.Trial{at(0, true), at(0, true), at(1, false)}, [3]int{0, 1, 2}},
+		"at the end of one":     {[]outlook.Trial{at(0, true), at(0, false), at(1, true)}, [3]int{0, 1, 1}},
+		"and back down, and up": {[]outlook.Trial{at(0, true), at(3, false), at(1, true), at(2, true)}, [3]int{0, 3, 1}},
+	} {
+		start, top, sessions := outlook.Climbed(one.record)
+		require.Equal(t, one.want, [3]int{start, top, sessions}, name)
+	}
+	c := course(decision.Set, 8)
+	c.At, c.Rung = 5, 4
+	before := c.Before(1, 4)
+	require.Len(t, before.Rules, 4)
+	require.Equal(t, []int{1, 1, 4}, []int{before.At, before.Rung, len(before.Heights)})
+}

@@ -26,6 +26,9 @@ type Prior struct {
 	spread  map[Form]point // variances
 }
 
+// LeastRecords is from how many other dogs' records on a dog without one of its own can be forecast.
+const LeastRecords = 3
+
 // Usual is the prior where nothing is known of any dog.
 func Usual() Prior {
 	p := Prior{forms: map[Form]float64{}, middle: map[Form]point{}, spread: map[Form]point{}}

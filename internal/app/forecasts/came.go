@@ -73,7 +73,7 @@ func (p *Cases) came(ctx context.Context, progress func(float64)) (v CameView, e
 		if err != nil {
 			return v, err
 		}
-		start, top, took := w.climbed()
+		start, top, took := outlook.Climbed(w.record)
 		if top == start {
 			continue
 		}
@@ -81,7 +81,7 @@ func (p *Cases) came(ctx context.Context, progress func(float64)) (v CameView, e
 		if err != nil {
 			return v, err
 		}
-		f, err := outlook.FitTo(nil, w.course.Heights[:top], prior, w.seed).Look(ctx, w.before(start, top), cameRuns, w.seed, nil)
+		f, err := outlook.FitTo(nil, w.course.Heights[:top], prior, w.seed).Look(ctx, w.course.Before(start, top), cameRuns, w.seed, nil)
 		if err != nil {
 			return v, err
 		}
@@ -103,35 +103,4 @@ func (v *CameView) add(row CameRow) {
 		v.Held++
 	}
 	v.Plans = append(v.Plans, row)
-}
-
-// climbed is from which step to which the record leads, and how many sessions it took to pass the one before.
-func (w *looking) climbed() (start, top, took int) {
-	for i, t := range w.record {
-		if i == 0 {
-			start, top, took = t.Step, t.Step, 0
-		}
-		if t.Step > top {
-			top = t.Step
-		}
-	}
-	for _, t := range w.record {
-		if t.Opens {
-			took++
-		}
-		if t.Step == top {
-			if t.Opens { // it was passed at the end of the session before
-				took = max(1, took-1)
-			}
-			break
-		}
-	}
-	return start, top, took
-}
-
-// before is the way from one step to another as it lay ahead before the first session.
-func (w *looking) before(start, top int) outlook.Course {
-	c := w.course
-	c.Rules, c.Heights, c.At, c.Since, c.RoundsBefore, c.Rung = c.Rules[:top], c.Heights[:top], start, nil, 0, 1
-	return c
 }

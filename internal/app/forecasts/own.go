@@ -30,7 +30,6 @@ type learner struct {
 const (
 	keptLearners = 300
 	ownPlans     = 12 // those worked last, from which a forecast begins
-	leastOwn     = 3  // under which a dog without a record of its own gets none
 )
 
 func (k *learners) find(plan, from string) (learner, bool) {

@@ -89,13 +89,11 @@ func (l *learned) addBreak(before, now part) {
 	closed := before.tally(last.Step, last.Rev, evidence.Closing, true)
 	opened := now.tally(last.Step, last.Rev, evidence.Opening, false)
 	days := app.DaysBetween(before.day, now.day)
-	if days < 1 || 2*closed.N() < evidence.Closing || 2*opened.N() < evidence.Opening {
+	b, ok := evidence.BreakOf(days, closed, opened)
+	if !ok {
 		return
 	}
-	rate := func(t evidence.Tally) float64 { return float64(t.Met) / float64(t.N()) }
-	l.breaks = append(l.breaks, evidence.Break{
-		Days: days, Close: closed.N(), CloseRate: rate(closed), Open: opened.N(), OpenRate: rate(opened),
-	})
+	l.breaks = append(l.breaks, b)
 	for i := len(l.gaps) - 1; i >= 0; i-- {
 		if g := &l.gaps[i]; days >= g.from {
 			g.closed, g.opened = g.closed.Plus(closed), g.opened.Plus(opened)
