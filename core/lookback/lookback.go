@@ -116,6 +116,11 @@ func Read(log *record.Log, f *record.Session, band reinforce.Band, words phrase.
 
 func (r *reviewer) read() {
 	f := r.f
+	for _, b := range f.Blocks {
+		if b.Experiment != nil {
+			r.Experiment = append(r.Experiment, phrase.Given(*b.Experiment))
+		}
+	}
 	first, last := math.Inf(1), 0.0
 	for _, t := range f.Trials {
 		first, last = math.Min(first, t.From), math.Max(last, t.At)
@@ -350,9 +355,6 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 		logged, unlogged, said = logged+b.Logged, unlogged+b.Unlogged, said || b.UnloggedConfirmed
 		if b.Left != nil {
 			left = b.Left
-		}
-		if b.Experiment != nil {
-			r.Experiment = append(r.Experiment, phrase.Given(*b.Experiment))
 		}
 	}
 	for _, p := range r.f.Pays {

@@ -12,8 +12,8 @@ func TestSentencesOfExperiments(t *testing.T) {
 	var lines []string
 	ways := experiment.Ways{"food in the hand", "a tug"}
 	given := experiment.Assigned{Ways: ways, Pair: 3, First: experiment.B, Each: 8}
-	lines = append(lines, phrase.Assigned(given, 12), phrase.Given(given), phrase.Way(given, experiment.B, 0), phrase.Way(given, experiment.B, 7),
-		phrase.Way(given, experiment.A, 0), phrase.Way(given, experiment.A, 1))
+	lines = append(lines, phrase.Assigned(given, 12), phrase.Given(given), phrase.Way(given, experiment.B, 0),
+		phrase.Way(given, experiment.B, 7), phrase.Way(given, experiment.A, 0), phrase.Way(given, experiment.A, 1))
 	for _, r := range []experiment.Reading{
 		{Pairs: 4, Lost: 2},
 		{Pairs: 12, RateA: 0.84, RateB: 0.66, Difference: 0.18, Lo: 0.06, Hi: 0.3, P: 0.012},

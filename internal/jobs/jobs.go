@@ -17,8 +17,8 @@ import (
 // ErrQueue says that as many computations wait as may.
 var ErrQueue = errors.New("too many computations wait already")
 
-// Queue are computations: one short and one long at a time, each kept with its result until what it was worked out from has changed. It is safe for
-// concurrent use.
+// Queue are computations: one short and one long at a time, each kept with its result until what it was worked out from has changed. It is
+// safe for concurrent use.
 type Queue struct {
 	log  *slog.Logger
 	all  context.Context // ends with the program

@@ -212,7 +212,8 @@ func TestSeveralPlansAtOnceAndNoneTwice(t *testing.T) {
 	}
 	// What cannot be laid out is named, and holds up nothing: here the practice teaches it as another kind of work.
 	_, err = o.AddPlan(ctx, dog, form.Typed{
-		"skill": "Come when called", "kind": "held", "position": "beside you", "leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1\n2",
+		"skill": "Come when called", "kind": "held", "position": "beside you",
+		"leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1\n2",
 	})
 	require.NoError(t, err)
 	second, err := o.AddDog(ctx, form.Typed{"name": "Quill"})
