@@ -36,18 +36,16 @@ function noting(does) {
 // logged is the order in which one device logged.
 const logged = (/** @type {LogEvent} */ a, /** @type {LogEvent} */ b) => a.wall - b.wall || a.seq - b.seq;
 
+const hex = Array.from({ length: 256 }, (_, byte) => byte.toString(16).padStart(2, "0"));
+
 // A UUIDv7: made where it happens, an identity and never an order.
 export function uuid() {
-  const bytes = crypto.getRandomValues(new Uint8Array(16));
-  let ms = Date.now();
-  for (let i = 5; i >= 0; i--) {
-    bytes[i] = ms % 256;
-    ms = Math.floor(ms / 256);
-  }
-  bytes[6] = (bytes[6] & 0x0f) | 0x70;
-  bytes[8] = (bytes[8] & 0x3f) | 0x80;
-  const hex = [...bytes].map((b) => b.toString(16).padStart(2, "0")).join("");
-  return [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20)].join("-");
+  const ms = Date.now().toString(16).padStart(12, "0");
+  const bytes = crypto.getRandomValues(new Uint8Array(10));
+  bytes[0] = (bytes[0] & 0x0f) | 0x70;
+  bytes[2] = (bytes[2] & 0x3f) | 0x80;
+  const chance = Array.from(bytes, (byte) => hex[byte]).join("");
+  return `${ms.slice(0, 8)}-${ms.slice(8)}-${chance.slice(0, 4)}-${chance.slice(4, 8)}-${chance.slice(8)}`;
 }
 
 export class Keep {

@@ -31,6 +31,7 @@ on($("reckoning"), "toggle", async () => {
 
 // More keys: what is in the hand, who handles, and what was behind the last one.
 on(root.querySelector(".more"), "toggle", async () => {
+  $("board").classList.toggle("opened", root.querySelector(".more").open);
   if (state.view) drawMore(state.view);
   if (!root.querySelector(".more").open || !state.session) return;
   // Before anything is waited for: what is chosen meanwhile stays.

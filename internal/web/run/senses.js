@@ -137,10 +137,7 @@ export class Senses {
 
   // flash lights the whole screen up once.
   flash() {
-    const light = $("flash");
-    light.classList.remove("on");
-    void light.offsetWidth; // begins the animation anew
-    light.classList.add("on");
+    $("flash").animate([{ opacity: 0.55 }, { opacity: 0 }], { duration: 450, easing: "ease-out" });
   }
 
   say(/** @type {string} */ text) {
