@@ -2,7 +2,9 @@ package e2e_test
 
 import (
 	"cmp"
+	"encoding/json"
 	"fmt"
+	"os"
 	"slices"
 	"strings"
 	"testing"
@@ -268,42 +270,40 @@ func TestAClockThatJumpsAndDaysWithoutASignal(t *testing.T) {
 	require.Len(t, v.Table, 5)
 }
 
-// A session that was begun under an earlier version of the program is finished under this one: what the device carries is read
-// on, and nothing of it is refused.
-func TestASessionBegunUnderAnEarlierVersionIsFinished(t *testing.T) {
+// A session that an earlier build began is finished by this one: that build's own database and all that its phone kept, a trial
+// unsent among it, as the build before errors, prompts and arousal left them (packs of version 3). Nothing of it is refused.
+func TestASessionBegunByAnEarlierBuildIsFinished(t *testing.T) {
 	t.Parallel()
-	s := serve(t, practicetest.Empty(t))
-	plan, _ := s.LayOut(t, "0.5, 1, 2")
+	s := serve(t, practicetest.Open(t, practicetest.Unpack(t, "testdata/earlier.db.gz")))
+	kept, err := os.ReadFile("testdata/earlier-device.json")
+	require.NoError(t, err)
+	var device struct{ Plan string }
+	require.NoError(t, json.Unmarshal(kept, &device))
 	p := s.Page(browser.Phone)
 	carry(p)
-	begin(p, plan, "")
-	hold(p)
 	browser.Get[bool](p, `(async () => {
-		const { keep, session } = patientfox;
-		const earlier = ({ lately, been, visits, last_logged, ...pack }) => ({ ...pack, v: 2, latencies: [1.2, 0.8], between_s: 4.5 });
-		await keep.put("sessions", { ...session, packs: session.packs.map(earlier) });
-		for (const pack of await keep.all("packs")) await keep.put("packs", earlier(pack));
+		const { stores } = `+string(kept)+`, open = indexedDB.open("patientfox");
+		const db = await new Promise((done) => (open.onsuccess = () => done(open.result)));
+		const tx = db.transaction(Object.keys(stores), "readwrite");
+		for (const [name, rows] of Object.entries(stores)) for (const row of rows) tx.objectStore(name).put(row);
+		await new Promise((done) => (tx.oncomplete = done));
+		db.close();
 		return true })()`)
-	p.Go("/run?plan=" + plan)
+	p.Go("/run?plan=" + device.Plan)
 	phase(p, "idle")
-	require.Equal(t, "1 trial · 1 pay", p.Text("#log"))
+	require.Equal(t, "3 trials · 3 pays", p.Text("#log"))
 	hold(p)
 	ends(p)
 	saved(p)
 	require.Empty(t, browser.Get[[]any](p, `patientfox.keep.refused()`))
 	s.CatchUp(t)
-	v, err := s.Plan(ctx, plan)
+	v, err := s.Plan(ctx, device.Plan)
 	require.NoError(t, err)
-	events, err := s.Store.Read().Events(ctx, v.Sessions[0].ID)
+	require.Len(t, v.Sessions, 1)
+	review, err := s.Review(ctx, v.Sessions[0].ID)
 	require.NoError(t, err)
-	trials := 0
-	for _, e := range events {
-		if e.Kind == record.KTrial {
-			trials++
-		}
-	}
-	require.Equal(t, 2, trials)
-	require.Equal(t, pack.Version, browser.Get[int](p, `patientfox.keep.get("packs", "`+plan+`").then((pack) => pack.v)`),
+	require.Len(t, review.Table, 4)
+	require.Equal(t, pack.Version, browser.Get[int](p, `patientfox.keep.get("packs", "`+device.Plan+`").then((pack) => pack.v)`),
 		"what it leaves is of this version")
 	clean(t, p)
 }

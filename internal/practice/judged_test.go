@@ -1,11 +1,7 @@
 package practice_test
 
 import (
-	"compress/gzip"
 	"database/sql"
-	"io"
-	"os"
-	"path/filepath"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -34,17 +30,7 @@ func judged(t *testing.T, path string) map[string]string {
 
 // What was once judged stays judged so: each trial of the first wave's practice counts today as it did then.
 func TestOldTrialsKeepTheirJudgement(t *testing.T) {
-	in, err := os.Open("../store/testdata/practice-schema6.db.gz")
-	require.NoError(t, err)
-	defer in.Close()
-	packed, err := gzip.NewReader(in)
-	require.NoError(t, err)
-	path := filepath.Join(t.TempDir(), "practice.db")
-	out, err := os.OpenFile(path, os.O_CREATE|os.O_WRONLY, 0o600)
-	require.NoError(t, err)
-	_, err = io.Copy(out, packed) //nolint:gosec // our own file
-	require.NoError(t, err)
-	require.NoError(t, out.Close())
+	path := practicetest.Unpack(t, "../store/testdata/practice-schema6.db.gz")
 	then := judged(t, path)
 	require.Len(t, then, 1847)
 	o := practicetest.Open(t, path)

@@ -3,6 +3,7 @@
 package practicetest
 
 import (
+	"compress/gzip"
 	"context"
 	"errors"
 	"io"
@@ -137,6 +138,23 @@ func (o *Opened) KeepUp(t testing.TB) {
 func Empty(t testing.TB) *Opened {
 	t.Helper()
 	return Open(t, filepath.Join(t.TempDir(), "practice.db"))
+}
+
+// Unpack puts a packed database of an earlier build into a file of its own, and says where.
+func Unpack(t testing.TB, packed string) string {
+	t.Helper()
+	in, err := os.Open(packed)
+	require.NoError(t, err)
+	defer in.Close()
+	unpacked, err := gzip.NewReader(in)
+	require.NoError(t, err)
+	path := filepath.Join(t.TempDir(), "practice.db")
+	out, err := os.OpenFile(path, os.O_CREATE|os.O_WRONLY, 0o600)
+	require.NoError(t, err)
+	_, err = io.Copy(out, unpacked) //nolint:gosec // our own file
+	require.NoError(t, err)
+	require.NoError(t, out.Close())
+	return path
 }
 
 // The demo is made once a package, or was made before with a program without the race detector,

@@ -2,12 +2,10 @@ package store_test
 
 import (
 	"bytes"
-	"compress/gzip"
 	"context"
 	"database/sql"
 	"encoding/json"
 	"fmt"
-	"io"
 	"math/rand/v2"
 	"os"
 	"path/filepath"
@@ -18,25 +16,12 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"patientfox/core/record"
+	"patientfox/internal/practicetest"
 	"patientfox/internal/store"
 )
 
 // firstWave unpacks the demo practice as the first wave left it.
-func firstWave(t testing.TB, folder string) string {
-	t.Helper()
-	in, err := os.Open("testdata/practice-schema6.db.gz")
-	require.NoError(t, err)
-	defer in.Close()
-	packed, err := gzip.NewReader(in)
-	require.NoError(t, err)
-	path := filepath.Join(folder, "practice.db")
-	out, err := os.OpenFile(path, os.O_CREATE|os.O_WRONLY, 0o600)
-	require.NoError(t, err)
-	_, err = io.Copy(out, packed) //nolint:gosec // our own file
-	require.NoError(t, err)
-	require.NoError(t, out.Close())
-	return path
-}
+func firstWave(t testing.TB) string { return practicetest.Unpack(t, "testdata/practice-schema6.db.gz") }
 
 // rawEvents are a database's events as they lie there.
 func rawEvents(t *testing.T, path string) (list []string) {
@@ -62,8 +47,7 @@ func rawEvents(t *testing.T, path string) (list []string) {
 // The first wave's demo goes through every schema since, and its events stay as they were to the byte. What was
 // logged then is still taken at the door.
 func TestTheFirstWavesPracticeIsBroughtUpToDate(t *testing.T) {
-	folder := t.TempDir()
-	path := firstWave(t, folder)
+	path := firstWave(t)
 	before := rawEvents(t, path)
 	require.Len(t, before, 9478)
 	st := open(t, path)
@@ -168,7 +152,7 @@ func files() int { return asked("PATIENTFOX_DAMAGED", 24) }
 
 // A damaged file is refused in words, and is left as it was. One in which only a page that nothing uses was hit may open.
 func TestDamagedFilesAreNotServed(t *testing.T) {
-	raw, err := os.ReadFile(firstWave(t, t.TempDir()))
+	raw, err := os.ReadFile(firstWave(t))
 	require.NoError(t, err)
 	rng := rand.New(rand.NewPCG(11, 4))
 	for n := range files() {
@@ -226,7 +210,7 @@ func TestARefusalNamesItsCopies(t *testing.T) {
 
 // A migration that fails names the copy that was put by before it.
 func TestAFailedMigrationNamesItsCopy(t *testing.T) {
-	path := firstWave(t, t.TempDir())
+	path := firstWave(t)
 	db, err := sql.Open("sqlite", path)
 	require.NoError(t, err)
 	_, err = db.Exec(`CREATE TABLE left_out (in_the_way TEXT)`)
