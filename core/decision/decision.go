@@ -294,7 +294,7 @@ type Question struct {
 	Ended    bool // the session is over: proof steps up only then
 	Withheld int  // cues of the stretch that the trainer did not give in the end
 	// RoundsBefore are the proof rounds that were over before the stretch.
-	RoundsBefore int
+	RoundsBefore RoundsOver
 	// Unlogged are trials said not to be logged, by block of the stretch; those of "" are of the proof round under way. Proof counts
 	// them as not met.
 	Unlogged map[string]int

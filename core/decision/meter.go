@@ -41,6 +41,7 @@ type Meter struct {
 	most       []int // proof: of n, the most right that steps back; -1 where none does
 	step, last int
 	rounds     []int // proof: by step, how many rounds were over before the stretch
+	waits      []int // proof: by step, the session whose trials are in no round, since one was over in it with its stretch
 
 	n                               int // counted trials of the stretch
 	setN, setUp, setRight, setLate  int
@@ -106,10 +107,10 @@ func NewMeter(rule Rule) *Meter {
 // Begin starts a new stretch at a step; last is the index of the last one. A proof round that was under way is over.
 func (m *Meter) Begin(step, last int) {
 	if m.round.number > 0 {
-		m.rounds[m.step] = m.round.number
+		m.rounds[m.step], m.waits[m.step] = m.round.number, m.session
 	}
 	*m = Meter{
-		rule: m.rule, most: m.most, ring: m.ring, expect: m.expect, rounds: m.rounds,
+		rule: m.rule, most: m.most, ring: m.ring, expect: m.expect, rounds: m.rounds, waits: m.waits,
 		step: step, last: last, session: m.session, winLast: -1,
 	}
 	m.fits(step)
@@ -118,25 +119,28 @@ func (m *Meter) Begin(step, last int) {
 // Anew begins with another dog, on steps of which none was proved before.
 func (m *Meter) Anew() {
 	clear(m.rounds)
+	clear(m.waits)
 	m.round = lap{}
 }
 
-// Before says that proof rounds were over at a step already.
-func (m *Meter) Before(step, rounds int) {
+// Before says that proof rounds were over at a step already, the last of them in the session that comes next where it waits.
+func (m *Meter) Before(step, rounds int, waits bool) {
 	m.fits(step)
-	m.rounds[step] = rounds
+	if m.rounds[step] = rounds; waits {
+		m.waits[step] = m.session + 1
+	}
 }
 
 func (m *Meter) fits(step int) {
 	for len(m.rounds) <= step {
-		m.rounds = append(m.rounds, 0)
+		m.rounds, m.waits = append(m.rounds, 0), append(m.waits, 0)
 	}
 }
 
 // Insert says that a step was put in at an index: the stretch goes on, at the same step.
 func (m *Meter) Insert(at int) {
 	m.fits(at)
-	m.rounds = slices.Insert(m.rounds, at, 0)
+	m.rounds, m.waits = slices.Insert(m.rounds, at, 0), slices.Insert(m.waits, at, 0)
 	if at <= m.step {
 		m.step++
 	}
@@ -320,6 +324,8 @@ func (m *Meter) proof(t seen, up bool, place uint8) Verdict {
 func (m *Meter) score(up, cold bool, place uint8) {
 	r := &m.round
 	switch {
+	case r.number == 0 && m.waits[m.step] == m.session:
+		return
 	case r.number == 0:
 		r.number = m.rounds[m.step] + 1
 		r.Points = m.rule.PointsOf(r.number)

@@ -80,6 +80,12 @@ func TestAMeterAnswersAsTheRuleDoes(t *testing.T) {
 		m := decision.NewMeter(rule)
 		last := rapid.IntRange(0, 3).Draw(t, "last")
 		step := rapid.IntRange(0, last).Draw(t, "step")
+		before := decision.RoundsOver{N: rapid.IntRange(0, 2).Draw(t, "rounds before")}
+		waits := before.N > 0 && rapid.Bool().Draw(t, "over in the first session")
+		if waits {
+			before.In = "0"
+		}
+		m.Before(step, before.N, waits)
 		m.Begin(step, last)
 		var trials []trial.Trial
 		for session := range rapid.IntRange(1, 6).Draw(t, "sessions") {
@@ -92,7 +98,7 @@ func TestAMeterAnswersAsTheRuleDoes(t *testing.T) {
 					State:   state(rapid.SampledFrom([]int{0, 0, 1, 1, 2, 3}).Draw(t, "state")), Cold: i == 0,
 				}
 				trials = append(trials, one)
-				q := decision.Question{Trials: trials, Step: step, Last: last}
+				q := decision.Question{Trials: trials, Step: step, Last: last, RoundsBefore: before}
 				mark, _ := decision.MarkOf(one.Outcome)
 				said := m.Trial(mark, one.Shown(), one.Cold, uint8(place))
 				d := decision.Decide(rule, q)
@@ -102,7 +108,8 @@ func TestAMeterAnswersAsTheRuleDoes(t *testing.T) {
 				}
 			}
 			if len(trials) > 0 && trials[len(trials)-1].Session == strconv.Itoa(session) && rule.Kind == decision.Proof {
-				require.Equal(t, decision.Decide(rule, decision.Question{Trials: trials, Step: step, Last: last, Ended: true}).Verdict, m.Ended())
+				q := decision.Question{Trials: trials, Step: step, Last: last, Ended: true, RoundsBefore: before}
+				require.Equal(t, decision.Decide(rule, q).Verdict, m.Ended())
 			}
 		}
 	})

@@ -1,6 +1,7 @@
 package decision
 
 import (
+	"encoding/json"
 	"math"
 
 	"patientfox/core/evidence"
@@ -44,11 +45,32 @@ type Round struct {
 	Trials []trial.Trial // that it counts
 }
 
+// RoundsOver are the proof rounds of a step that were over before a stretch.
+type RoundsOver struct {
+	N int `json:"n"`
+	// In is the session in which the last of them was over with its stretch: the next begins in a later one. "" where that was between
+	// two sessions.
+	In string `json:"in,omitempty"`
+}
+
+// UnmarshalJSON reads also a number alone, as it was kept before it was known in which session.
+func (o *RoundsOver) UnmarshalJSON(text []byte) error {
+	type plain RoundsOver
+	if err := json.Unmarshal(text, &o.N); err == nil {
+		return nil
+	}
+	return json.Unmarshal(text, (*plain)(o))
+}
+
 // RoundOf reads the trials of a stretch in order as rounds, after those that were over before it, and answers the last. Unlogged says
 // how many trials were not logged, by block; those of "" are of the last round.
-func RoundOf(rule Rule, trials []trial.Trial, before int, unlogged map[string]int) Round {
-	r := Round{Number: before + 1, Points: rule.PointsOf(before + 1)}
+func RoundOf(rule Rule, trials []trial.Trial, before RoundsOver, unlogged map[string]int) Round {
+	r := Round{Number: before.N + 1, Points: rule.PointsOf(before.N + 1)}
 	session := ""
+	if before.In != "" && len(trials) > 0 && trials[0].Session == before.In {
+		r = Round{Number: before.N, Points: rule.PointsOf(before.N), Over: true}
+		session = before.In
+	}
 	var blocks []string // of the session, that the round has trials of
 	closes := func() {
 		for _, b := range blocks {
@@ -93,9 +115,9 @@ func inRound(t *trial.Trial) bool {
 }
 
 // Rounds are how many rounds have begun with trials of a stretch, after those before it: as many are over when the stretch ends.
-func Rounds(rule Rule, trials []trial.Trial, before int, unlogged map[string]int) int {
+func Rounds(rule Rule, trials []trial.Trial, before RoundsOver, unlogged map[string]int) int {
 	r := RoundOf(rule, trials, before, unlogged)
-	if len(r.Trials) == 0 {
+	if len(r.Trials) == 0 && r.Number > before.N {
 		return r.Number - 1
 	}
 	return r.Number

@@ -1,6 +1,7 @@
 package decision_test
 
 import (
+	"encoding/json"
 	"strconv"
 	"strings"
 	"testing"
@@ -117,13 +118,28 @@ func TestAProofRoundThatIsLostBeginsAnewInTheNextSession(t *testing.T) {
 	}, over, "what comes after it in the session is in no round")
 	next := ask(rule, lost+"mmm|mvem").Reasons
 	require.Equal(t, []decision.Reason{{Code: decision.ProofRound, Of: 2}, {Code: decision.ProofPoints, Of: 2, Out: 119}}, next[:2])
-	require.Equal(t, 3, decision.Rounds(rule, marked("mm|"+lost+"|m"), 1, nil), "as many are over when the stretch ends")
-	require.Equal(t, 1, decision.Rounds(rule, marked("vv"), 1, nil), "none has begun")
+	require.Equal(t, 3, decision.Rounds(rule, marked("mm|"+lost+"|m"), decision.RoundsOver{N: 1}, nil), "as many are over when the stretch ends")
+	require.Equal(t, 1, decision.Rounds(rule, marked("vv"), decision.RoundsOver{N: 1}, nil), "none has begun")
+
+	// A step back ends the round: who is back at the step in the same session begins the next one in the session after that.
+	before := decision.RoundsOver{N: 1, In: "0"}
+	here := decision.RoundOf(rule, marked("mmm"), before, nil)
+	require.True(t, here.Over)
+	require.Empty(t, here.Trials)
+	require.Equal(t, 1, decision.Rounds(rule, marked("mmm"), before, nil), "none has begun")
+	later := decision.RoundOf(rule, marked("mmm|mm"), before, map[string]int{"0": 9})
+	require.Equal(t, 2, later.Number)
+	require.Equal(t, 2, later.Scored)
+	require.Equal(t, 3, decision.RoundOf(rule, marked("mmm"), decision.RoundsOver{N: 1, In: "earlier"}, nil).Scored)
+	var kept decision.RoundsOver
+	require.NoError(t, json.Unmarshal([]byte("2"), &kept), "as it was kept once")
+	require.Equal(t, decision.RoundsOver{N: 2}, kept)
+
 	early := marked("mmmmm")
 	early[4].Outcome, early[3].Tally = trial.LetGo, true
-	require.Equal(t, 3-30, decision.RoundOf(rule, early, 0, nil).Scored, "ended early is not met, and a tally has no order")
-	require.True(t, decision.RoundOf(rule, marked("mmm|mm"), 0, map[string]int{"0": 2, "1": 1}).Over)
-	require.Equal(t, 2, decision.RoundOf(rule, marked("mmm|mm|m"), 0, map[string]int{"0": 3}).Number, "lost by what was not logged")
+	require.Equal(t, 3-30, decision.RoundOf(rule, early, decision.RoundsOver{}, nil).Scored, "ended early is not met, and a tally has no order")
+	require.True(t, decision.RoundOf(rule, marked("mmm|mm"), decision.RoundsOver{}, map[string]int{"0": 2, "1": 1}).Over)
+	require.Equal(t, 2, decision.RoundOf(rule, marked("mmm|mm|m"), decision.RoundsOver{}, map[string]int{"0": 3}).Number, "lost by what was not logged")
 }
 
 func TestACountBeginsAgainWhereThePlanSays(t *testing.T) {

@@ -109,7 +109,7 @@ type reviewer struct {
 // what the session was folded from. Steps are said in words.
 func Read(log *record.Log, f *record.Session, band reinforce.Band, words phrase.Words) View {
 	v := View{Band: band}
-	r := reviewer{View: &v, log: log, f: f, words: words, breaks: append(between(f), f.Waits...)}
+	r := reviewer{View: &v, log: log, f: f, words: words, breaks: append(f.Between(f.Blocks...), f.Waits...)}
 	r.read()
 	return v
 }
@@ -137,14 +137,14 @@ func (r *reviewer) read() {
 	}
 	r.Length = math.Max(last, 1)
 	r.segments(first)
-	clock := reinforce.NewClock(first, r.breaks)
+	clock, end, _ := f.ClockOf(f.Blocks...)
 	for _, b := range f.Blocks {
 		clock = clock.Without(f.Off(b))
 	}
 	r.rates(clock, first, last)
 	r.trials()
 	r.verdicts()
-	r.figures(clock, last)
+	r.figures(clock, end)
 	r.PayLine = strings.TrimSpace(r.PayLine + " " + r.sorts())
 	r.headline()
 	for _, m := range f.Recovers {
@@ -224,7 +224,7 @@ func (r *reviewer) segments(first float64) {
 	for _, wait := range r.f.Waits {
 		r.cut(wait, "wait")
 	}
-	for _, pause := range between(r.f) {
+	for _, pause := range r.f.Between(r.f.Blocks...) {
 		r.cut(pause, "break")
 	}
 }

@@ -76,14 +76,8 @@ func Against(p Planned, f *record.Session) Comparison {
 // line is one block as it was planned and as it went.
 func (p Planned) line(planned schedule.Block, b *record.Block, f *record.Session) PlannedLine {
 	line := PlannedLine{Name: p.Names[planned.Plan]}
-	first, last := math.Inf(1), 0.0
 	var pays []float64
 	pieces := 0
-	for _, t := range f.Trials {
-		if t.Block == b.ID {
-			first, last = math.Min(first, t.From), math.Max(last, t.At)
-		}
-	}
 	for _, pay := range f.Pays {
 		if pay.Block == b.ID {
 			pays = append(pays, pay.At)
@@ -92,11 +86,11 @@ func (p Planned) line(planned schedule.Block, b *record.Block, f *record.Session
 	}
 	line.Trials = fmt.Sprintf("%d of %s", b.Logged, say.Count(planned.Trials(), "trial"))
 	line.Pieces = fmt.Sprintf("%d of %d", pieces, planned.Pieces)
-	if b.Logged == 0 || math.IsInf(first, 1) {
+	clock, last, begun := f.ClockOf(b)
+	if b.Logged == 0 || !begun {
 		line.Skipped = b.Logged == 0
 		return line
 	}
-	clock := reinforce.NewClock(first, f.Breaks)
 	minutes := clock.Active(last) / 60
 	paced := clock.Without(f.Off(b)).Active(last) / 60
 	if planned.Probe {
@@ -111,6 +105,9 @@ func (p Planned) line(planned schedule.Block, b *record.Block, f *record.Session
 			line.Rate = tenth(rate) + " of " + phrase.PayRate(band)
 			line.Below = rate < band.Lo-evidence.Epsilon
 		}
+	}
+	if line.Gaps = "–"; perTrial(b) { // nothing is overdue between its trials
+		return line
 	}
 	overdue := 0
 	for _, gap := range clock.Gaps(pays, last) {
@@ -221,28 +218,4 @@ func (r *reviewer) readiness() {
 		line += " Seen: " + say.List(ticks) + "."
 	}
 	r.Notes = append([]NoteLine{{Text: line}}, r.Notes...)
-}
-
-// between is the time from the end of one block's work to the start of the next one's: nothing is asked then.
-func between(f *record.Session) []reinforce.Span {
-	spans := append([]reinforce.Span(nil), f.Breaks...)
-	last := -1.0
-	for i, b := range f.Blocks {
-		first, end := math.Inf(1), last
-		for _, t := range f.Trials {
-			if t.Block == b.ID {
-				first, end = math.Min(first, t.From), math.Max(end, t.At)
-			}
-		}
-		for _, p := range f.Pays {
-			if p.Block == b.ID {
-				first, end = math.Min(first, p.At), math.Max(end, p.At)
-			}
-		}
-		if i > 0 && last >= 0 && first > last && !math.IsInf(first, 1) {
-			spans = append(spans, reinforce.Span{From: last, To: first})
-		}
-		last = end
-	}
-	return spans
 }

@@ -71,12 +71,16 @@ func (r *reviewer) rates(clock reinforce.Clock, first, last float64) {
 // perTrial tells whether all that was worked is paid by the trial: then no gap between pays is overdue.
 func (r *reviewer) perTrial() bool {
 	for _, b := range r.f.Blocks {
-		at := progression.Index(b.Steps, b.Position.Today)
-		if b.Logged > 0 && (at < 0 || !work.Of(b.Kind).PerTrial(b.Steps[at].Criteria)) {
+		if b.Logged > 0 && !perTrial(b) {
 			return false
 		}
 	}
 	return true
+}
+
+func perTrial(b *record.Block) bool {
+	at := progression.Index(b.Steps, b.Position.Today)
+	return at >= 0 && work.Of(b.Kind).PerTrial(b.Steps[at].Criteria)
 }
 
 func (r *reviewer) resting(at float64) bool {

@@ -23,6 +23,7 @@ type Course struct {
 	Calm    bool // exposures: the rules read states
 	// RoundsBefore are the proof rounds that were over at the step At before Since.
 	RoundsBefore int
+	Waits        bool // the last of them was over in the session that Since begins in: the next begins after that
 }
 
 func (c Course) heights() []float64 {
@@ -133,7 +134,7 @@ func (r *runner) walk(l *Learner, levels []Level) *walk {
 	w := &walk{runner: r, l: l, reached: c.At, today: c.At, rung: max(1, c.Rung)}
 	for _, m := range r.meters {
 		m.Anew()
-		m.Before(c.At, c.RoundsBefore)
+		m.Before(c.At, c.RoundsBefore, c.Waits)
 	}
 	w.begin()
 	for i, t := range c.Since {
@@ -192,7 +193,9 @@ func (w *walk) session(place uint8, trials int) {
 	l := w.l
 	strange := l.been != 0 && l.been>>(place%maxPlaces)&1 == 0
 	l.Enter(place)
-	w.meter.Session()
+	for _, m := range w.meters { // one session for all: a round waits for the next
+		m.Session()
+	}
 	if strange {
 		w.rung = 1
 	}

@@ -112,11 +112,11 @@ func (p *Pack) Climbed(s *record.Session, b *record.Block) int {
 }
 
 // RoundsBefore are the proof rounds that were over at the step reached in a block, before its stretch.
-func (p *Pack) RoundsBefore(s *record.Session, b *record.Block) int {
+func (p *Pack) RoundsBefore(s *record.Session, b *record.Block) decision.RoundsOver {
 	stands := p.Stands().After(p.ladder(s, b.Steps), visited(s, b))
 	at := progression.Index(b.Steps, b.Position.Reached)
 	if at < 0 {
-		return 0
+		return decision.RoundsOver{}
 	}
 	return stands.RoundsBefore(b.Steps[at], b.Definition)
 }

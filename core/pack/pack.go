@@ -56,7 +56,7 @@ type Pack struct {
 	Foods       []reinforce.Reward            `json:"foods,omitempty"`  // the dog's rewards, what can be paid with
 	Bans        map[string][]reinforce.Ban    `json:"bans,omitempty"`   // by place
 	Rung        int                           `json:"rung"`             // how far thinning has come
-	Rounds      map[string]int                `json:"rounds,omitempty"` // proof rounds that were over, as standing.Standing has them
+	Rounds      standing.Rounds               `json:"rounds,omitempty"` // proof rounds that were over, as standing.Standing has them
 	Visits      int                           `json:"visits,omitempty"` // sessions of the plan so far
 	Been        []string                      `json:"been,omitempty"`   // where the plan was worked, by id
 	Position    progression.Position          `json:"place"`

@@ -14,7 +14,7 @@ import (
 )
 
 // FoldVersion names this fold; rows derived by an older one are derived anew.
-const FoldVersion = 13
+const FoldVersion = 14
 
 // Book tells the fold what the versions named in a log say.
 type Book interface {
@@ -89,29 +89,6 @@ type Block struct {
 	CheckIns          int
 	Doing             Mode // what it is for by now: once the dog is placed it is taught
 	Handler           string
-}
-
-// ActiveIn is how long a block was worked, from its first trial to its last, breaks left out, s.
-func (s *Session) ActiveIn(block string) float64 {
-	first, last := -1.0, 0.0
-	for i := range s.Trials {
-		if t := &s.Trials[i]; t.Block == block {
-			if first < 0 {
-				first = t.From
-			}
-			last = t.At
-		}
-	}
-	if first < 0 {
-		return 0
-	}
-	breaks := slices.Clone(s.Breaks)
-	for _, b := range s.Blocks {
-		if b.ID == block {
-			breaks = append(breaks, b.Rests...)
-		}
-	}
-	return reinforce.NewClock(first, breaks).Active(last)
 }
 
 // InTurn are the blocks that are worked in turn with a block, itself among them, in the order in which they were begun; nil where it is

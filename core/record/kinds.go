@@ -1,7 +1,6 @@
 package record
 
 import (
-	"math"
 	"slices"
 
 	"patientfox/core/criteria"
@@ -315,38 +314,6 @@ func (f *folder) fedFirst() bool {
 		}
 	}
 	return true
-}
-
-// Off are the spans of a block's counter-conditioning in which the stimulus was not there: the rate of an exposure is its
-// pays ÷ the time with the stimulus on. Of other kinds of work there are none.
-func (s *Session) Off(b *Block) (spans []reinforce.Span) {
-	if !work.Of(b.Kind).Pairs {
-		return nil
-	}
-	from, apart := b.At, true // apart from work of other blocks, in turn with this one
-	end := math.Inf(1)
-	for _, t := range s.Trials {
-		if t.Block != b.ID {
-			apart = apart && t.At <= from
-			continue
-		}
-		if apart {
-			spans = append(spans, reinforce.Span{From: from, To: t.From})
-		}
-		from, apart = t.At, true
-	}
-	if !apart {
-		return spans
-	}
-	if s.Trying != nil && s.At == b {
-		end = math.Max(from, s.Trying.From)
-	}
-	for _, next := range s.Blocks {
-		if next.At > b.At {
-			end = math.Min(end, math.Max(from, next.At))
-		}
-	}
-	return append(spans, reinforce.Span{From: from, To: end})
 }
 
 // exposure closes a trial that has a state. At ease (0 or 1) reads as met wherever outcomes are counted,

@@ -118,7 +118,7 @@ func TestProofDecidesAtTheEnd(t *testing.T) {
 // A round's number stays with its step: a step back ends the round, and the next one asks for more. Eight a day are enough.
 func TestProofRoundsAreCountedOverStepsBack(t *testing.T) {
 	p := ruled(work.Cued, decision.Proof, 1)
-	p.Rounds = map[string]int{stepID(1) + " 1 1": 2}
+	p.Rounds = standing.Rounds{stepID(1) + " 1 1": {N: 2}}
 	h := begin(t, p, session.Choice{Place: "shed"})
 	at := hold(h, 1000, 3, 900, work.MetKey)
 	round := func() int { return decision.RoundSaid(h.Run.Now().Rule, h.Run.Now().Reasons).Number }
@@ -132,7 +132,7 @@ func TestProofRoundsAreCountedOverStepsBack(t *testing.T) {
 	require.True(t, advised)
 	require.Equal(t, decision.ProofsDone, a.Sign)
 	left := h.Run.After()[0]
-	require.Equal(t, map[string]int{stepID(1) + " 1 1": 3}, left.Rounds)
+	require.Equal(t, standing.Rounds{stepID(1) + " 1 1": {N: 3, In: h.Run.Session().ID}}, left.Rounds)
 }
 
 // A step where somebody could be hurt is decided by its own rule.

@@ -4,6 +4,7 @@ import (
 	"math"
 
 	"patientfox/core/decision"
+	"patientfox/core/record"
 	"patientfox/core/reinforce"
 	"patientfox/core/work"
 )
@@ -57,36 +58,22 @@ func (r *Run) Stopped() bool {
 	return false
 }
 
-// Clock is the block's active time: it starts with the first thing the dog did, not with the page.
+// Clock is the active time of the work under way: of the block, or of all that are mixed with it. A wait that is under way counts as
+// one.
 func (r *Run) Clock() (reinforce.Clock, bool) {
 	b := r.Block()
 	if b == nil {
 		return reinforce.Clock{}, false
 	}
-	from := math.Inf(1)
-	for _, t := range r.s.Trials {
-		if r.SameWork(t.Block) {
-			from = math.Min(from, t.From)
-		}
+	blocks := []*record.Block{b}
+	if r.Mixed() {
+		blocks = r.Lanes()
 	}
-	for _, p := range r.s.Pays {
-		if r.SameWork(p.Block) {
-			from = math.Min(from, p.At)
-		}
+	clock, _, begun := r.s.ClockOf(blocks...)
+	if since, waits := r.Waits(); begun && waits {
+		clock = clock.Without([]reinforce.Span{{From: since, To: math.Inf(1)}})
 	}
-	if r.s.Trying != nil {
-		from = math.Min(from, r.s.Trying.From)
-	}
-	breaks := append(append([]reinforce.Span(nil), r.s.Breaks...), r.s.Waits...)
-	if since, waits := r.Waits(); waits {
-		breaks = append(breaks, reinforce.Span{From: since, To: math.Inf(1)})
-	}
-	for _, rest := range b.Rests {
-		if !r.Mixed() {
-			breaks = append(breaks, rest)
-		}
-	}
-	return reinforce.NewClock(from, breaks), !math.IsInf(from, 1)
+	return clock, begun
 }
 
 // Waits tells whether a wait is under way, in which no pay is overdue, and since when (s): for a dog that left, for a slack line, until

@@ -17,8 +17,11 @@ type Proof struct {
 	Cover      map[string]Cover         // of their blocks
 }
 
+// Rounds are the proof rounds that were over, by step, its criteria and the definition.
+type Rounds map[string]decision.RoundsOver
+
 // RoundsBefore are the proof rounds that were over at a step, under its criteria and a definition, before the stretch of the reached one.
-func (s *Standing) RoundsBefore(step progression.Step, definition int) int {
+func (s *Standing) RoundsBefore(step progression.Step, definition int) decision.RoundsOver {
 	return s.Rounds[roundsKey(step.ID, step.Rev, definition)]
 }
 
@@ -56,8 +59,8 @@ func proving(p Proof) proved {
 	return of
 }
 
-// overRounds counts the rounds of a stretch that has ended, at a step.
-func (w *walk) overRounds(step string) {
+// overRounds counts the rounds of a stretch that has ended, at a step, in a session or between two.
+func (w *walk) overRounds(step, session string) {
 	rule, has := w.Proof.Rules[step]
 	ended := w.proved.trials
 	w.proved.trials = nil
@@ -91,8 +94,8 @@ func (w *walk) overRounds(step string) {
 			continue
 		}
 		if w.Rounds = maps.Clone(w.Rounds); w.Rounds == nil { // a Standing is a value
-			w.Rounds = map[string]int{}
+			w.Rounds = Rounds{}
 		}
-		w.Rounds[key] = n
+		w.Rounds[key] = decision.RoundsOver{N: n, In: session}
 	}
 }

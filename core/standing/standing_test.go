@@ -219,10 +219,10 @@ func TestProofRoundsStayWithTheirStep(t *testing.T) {
 		Trials: at("b", two.ID, two.Rev, "met", "missed"),
 	}
 	s := standing.Of(ladder, steps(), []standing.Visit{first, second}, nil)
-	require.Equal(t, 1, s.RoundsBefore(one, 1), "it was proved, or stepped up by hand")
-	require.Equal(t, 2, s.RoundsBefore(two, 1), "what was not logged lost the first, the step back ended the second")
+	require.Equal(t, decision.RoundsOver{N: 1, In: "a"}, s.RoundsBefore(one, 1), "it was proved, or stepped up by hand")
+	require.Equal(t, decision.RoundsOver{N: 2, In: "b"}, s.RoundsBefore(two, 1), "what was not logged lost the first, the step back ended the second")
 	require.Zero(t, s.RoundsBefore(two, 2), "another definition")
 	s = standing.Of(ladder, steps(), []standing.Visit{first}, []standing.Setback{{ID: "fell", At: 2, Steps: 1}})
-	require.Equal(t, 1, s.RoundsBefore(two, 1))
+	require.Equal(t, decision.RoundsOver{N: 1}, s.RoundsBefore(two, 1), "between two sessions")
 	require.Nil(t, standing.Of(standing.Ladder{All: steps(), Now: steps()}, steps(), []standing.Visit{first, second}, nil).Rounds)
 }

@@ -11,16 +11,16 @@ import (
 type Standing struct {
 	Position        progression.Position
 	Since           Since
-	Visits          int            // sessions of the plan so far
-	Been            []string       // where it was worked, by id
-	LastPlace       string         // the last that was said, by id
-	Stopped         bool           // the last session ended by a stop, on this plan
-	Finished        bool           // the top step was passed, and that was taken
-	Rung            int            // how far the thinning of pay has come
-	Rounds          map[string]int // proof rounds that were over before the stretch; see RoundsBefore. Nil for none
-	UnfollowedMoves int            // moves that did not begin where the dog stood
-	Entries         int            // how often the dog came to the reached step, lately
-	Repeats         int            // verdicts since then that did not pass
+	Visits          int      // sessions of the plan so far
+	Been            []string // where it was worked, by id
+	LastPlace       string   // the last that was said, by id
+	Stopped         bool     // the last session ended by a stop, on this plan
+	Finished        bool     // the top step was passed, and that was taken
+	Rung            int      // how far the thinning of pay has come
+	Rounds          Rounds   // proof rounds that were over before the stretch, nil for none
+	UnfollowedMoves int      // moves that did not begin where the dog stood
+	Entries         int      // how often the dog came to the reached step, lately
+	Repeats         int      // verdicts since then that did not pass
 	Probe           Probe
 	Recommended     string // of the latest verdict
 	Action          string
@@ -182,7 +182,7 @@ func (w *walk) visit(v Visit) {
 			ups = append(ups, progression.NewDimension(w.All[from].Criteria, w.All[to].Criteria))
 		}
 		if w.Position.Since != before.Since {
-			w.overRounds(before.Reached)
+			w.overRounds(before.Reached, v.Session)
 			w.anew(Since{v.Session, m.At})
 			if lately {
 				w.came[w.Position.Reached]++
@@ -211,7 +211,7 @@ func (w *walk) fall(s Setback, before []Visit) {
 			break
 		}
 	}
-	w.overRounds(w.Position.Reached)
+	w.overRounds(w.Position.Reached, "")
 	w.Position = w.Position.Settle(w.All, steps).Fall(steps, s.Steps, s.ID)
 	since := Since{}
 	if n := len(before); n > 0 {

@@ -82,10 +82,10 @@ func (l Plan) StepRules() map[string]decision.Rule {
 }
 
 // RoundsBefore are the proof rounds that were over at the reached step before its stretch.
-func (l Plan) RoundsBefore() int {
+func (l Plan) RoundsBefore() decision.RoundsOver {
 	var stands standing.Standing
 	if store.FromJSON(l.Standing.Rounds, &stands.Rounds) != nil || len(l.Steps) == 0 {
-		return 0 // a standing that is worked out again puts it right
+		return decision.RoundsOver{} // a standing that is worked out again puts it right
 	}
 	return stands.RoundsBefore(l.Steps[l.Reached()], l.Definition)
 }

@@ -141,7 +141,6 @@ func Proofs(dogs, perSession int, rate, mood float64, seed uint64) (passed, medi
 				}
 				if v := meter.Trial(mark, 0, i == 0, uint8(session%3)); v == decision.StepBack {
 					meter.Begin(2, 9) // and back up at once
-					meter.Session()
 				}
 			}
 			if meter.Ended() == decision.StepUp {

@@ -333,7 +333,6 @@ func (w *looking) courseAhead(heights []float64) outlook.Course {
 	c := outlook.Course{
 		At: w.Reached(), Heights: heights, Gap: 3, Pieces: w.Body.Pay.Piece(), Calm: w.Work().ByState,
 		Pay: w.Body.Pay.Schedule, Rung: w.Standing.Rung, MaxRung: w.Work().MaxRung(w.Body.Lifeline),
-		RoundsBefore: w.RoundsBefore(),
 	}
 	for _, s := range w.Steps {
 		rule := w.Body.Rule
@@ -363,12 +362,14 @@ func (w *looking) courseAhead(heights []float64) outlook.Course {
 		slices.Sort(gaps)
 		c.Gap = max(1, gaps[len(gaps)/2])
 	}
-	last := ""
+	last, over := "", w.RoundsBefore()
+	c.RoundsBefore = over.N
 	for _, t := range w.Stretch(w.History.Trials) {
 		mark, counts := decision.MarkOf(t.Outcome)
 		if !counts || t.Easy {
 			continue
 		}
+		c.Waits = c.Waits || last == "" && t.Session == over.In
 		c.Since = append(c.Since, outlook.Trial{Step: c.At, Opens: t.Session != last, Place: places[t.Place], Mark: mark, State: t.Shown()})
 		last = t.Session
 	}
