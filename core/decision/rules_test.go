@@ -117,9 +117,10 @@ func TestAProofRoundThatIsLostBeginsAnewInTheNextSession(t *testing.T) {
 		{Code: decision.ProofRound, Of: 1}, {Code: decision.ProofPoints, Of: 17 - 3*30, Out: 97}, {Code: decision.RoundOver, Of: 30},
 	}, over, "what comes after it in the session is in no round")
 	next := ask(rule, lost+"mmm|mvem").Reasons
+	none, once := decision.RoundsOver{}, decision.RoundsOver{N: 1}
 	require.Equal(t, []decision.Reason{{Code: decision.ProofRound, Of: 2}, {Code: decision.ProofPoints, Of: 2, Out: 119}}, next[:2])
-	require.Equal(t, 3, decision.Rounds(rule, marked("mm|"+lost+"|m"), decision.RoundsOver{N: 1}, nil), "as many are over when the stretch ends")
-	require.Equal(t, 1, decision.Rounds(rule, marked("vv"), decision.RoundsOver{N: 1}, nil), "none has begun")
+	require.Equal(t, 3, decision.Rounds(rule, marked("mm|"+lost+"|m"), once, nil), "as many are over when the stretch ends")
+	require.Equal(t, 1, decision.Rounds(rule, marked("vv"), once, nil), "none has begun")
 
 	// A step back ends the round: who is back at the step in the same session begins the next one in the session after that.
 	before := decision.RoundsOver{N: 1, In: "0"}
@@ -137,9 +138,9 @@ func TestAProofRoundThatIsLostBeginsAnewInTheNextSession(t *testing.T) {
 
 	early := marked("mmmmm")
 	early[4].Outcome, early[3].Tally = trial.LetGo, true
-	require.Equal(t, 3-30, decision.RoundOf(rule, early, decision.RoundsOver{}, nil).Scored, "ended early is not met, and a tally has no order")
-	require.True(t, decision.RoundOf(rule, marked("mmm|mm"), decision.RoundsOver{}, map[string]int{"0": 2, "1": 1}).Over)
-	require.Equal(t, 2, decision.RoundOf(rule, marked("mmm|mm|m"), decision.RoundsOver{}, map[string]int{"0": 3}).Number, "lost by what was not logged")
+	require.Equal(t, 3-30, decision.RoundOf(rule, early, none, nil).Scored, "ended early is not met, and a tally has no order")
+	require.True(t, decision.RoundOf(rule, marked("mmm|mm"), none, map[string]int{"0": 2, "1": 1}).Over)
+	require.Equal(t, 2, decision.RoundOf(rule, marked("mmm|mm|m"), none, map[string]int{"0": 3}).Number, "lost by what was not logged")
 }
 
 func TestACountBeginsAgainWhereThePlanSays(t *testing.T) {

@@ -39,7 +39,9 @@ func TestReferenceDecisions(t *testing.T) {
 		}](t, c.In)
 		rule := in.Params
 		rule.Kind, rule.MissGuard, rule.ErrorGuard, rule.Lenient = in.Rule, in.MissGuard, in.ErrorGuard, in.Lenient
-		q := decision.Question{Step: in.Step, Last: in.Last, Ended: in.Ended, RoundsBefore: decision.RoundsOver{N: in.Before}, Withheld: in.Withheld}
+		q := decision.Question{
+			Step: in.Step, Last: in.Last, Ended: in.Ended, RoundsBefore: decision.RoundsOver{N: in.Before}, Withheld: in.Withheld,
+		}
 		q.Unlogged = map[string]int{"": in.Unlogged}
 		for _, one := range in.Trials {
 			q.Trials = append(q.Trials, trial.Trial{

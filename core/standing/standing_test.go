@@ -220,7 +220,8 @@ func TestProofRoundsStayWithTheirStep(t *testing.T) {
 	}
 	s := standing.Of(ladder, steps(), []standing.Visit{first, second}, nil)
 	require.Equal(t, decision.RoundsOver{N: 1, In: "a"}, s.RoundsBefore(one, 1), "it was proved, or stepped up by hand")
-	require.Equal(t, decision.RoundsOver{N: 2, In: "b"}, s.RoundsBefore(two, 1), "what was not logged lost the first, the step back ended the second")
+	require.Equal(t, decision.RoundsOver{N: 2, In: "b"}, s.RoundsBefore(two, 1),
+		"what was not logged lost the first, the step back ended the second")
 	require.Zero(t, s.RoundsBefore(two, 2), "another definition")
 	s = standing.Of(ladder, steps(), []standing.Visit{first}, []standing.Setback{{ID: "fell", At: 2, Steps: 1}})
 	require.Equal(t, decision.RoundsOver{N: 1}, s.RoundsBefore(two, 1), "between two sessions")
