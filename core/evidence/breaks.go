@@ -7,6 +7,7 @@ import (
 
 // Break is what happened over days without work: how a session began, and how the one before it ended, at the same step.
 type Break struct {
+	Plan                string
 	Days                int // from one to the next, at least 1
 	Close, Open         int // trials
 	CloseRate, OpenRate float64
@@ -42,9 +43,9 @@ type Lost struct {
 // bearable is how much of the rate may be lost before somebody should come back.
 const bearable = 0.1
 
-// DaysOff looks whether more is lost over longer breaks: the line of least squares of what was lost on the logarithm of the days, held
-// against those of 999 random orders of the breaks. If nothing depends on the days, one break is as likely as another to go with any loss.
-// It looks at certain numbers of breaks only, as Associate does. The same seed gives the same answer.
+// DaysOff looks whether more is lost over longer breaks: the line of least squares of what was lost on the logarithm of the days within
+// each plan, held against those of 999 random orders of each plan's breaks. If nothing depends on the days, one break of a plan is as
+// likely as another to go with any loss; a plan that is worked seldom may lose more, or less, for reasons of its own. It looks at certain numbers of breaks only, as Associate does. The same seed gives the same answer.
 func DaysOff(breaks []Break, seed uint64) Lost {
 	var l Lost
 	var from int
@@ -57,15 +58,26 @@ func DaysOff(breaks []Break, seed uint64) Lost {
 		w[i] = 1 / (1/float64(b.Open) + 1/float64(b.Close))
 		l.Longest = max(l.Longest, b.Days)
 	}
-	found, ok := slope(x, y, w)
+	var plans [][]int // of breaks
+	at := map[string]int{}
+	for i, b := range breaks {
+		if _, known := at[b.Plan]; !known {
+			at[b.Plan] = len(plans)
+			plans = append(plans, nil)
+		}
+		plans[at[b.Plan]] = append(plans[at[b.Plan]], i)
+	}
+	found, ok := slope(plans, x, y, w)
 	if !ok {
 		return l
 	}
 	rng := rand.New(rand.NewPCG(seed, uint64(l.Breaks)))
 	more := 0
 	for range permutations {
-		rng.Shuffle(len(x), func(i, j int) { x[i], x[j] = x[j], x[i] })
-		if other, _ := slope(x, y, w); other >= found-Epsilon {
+		for _, plan := range plans {
+			rng.Shuffle(len(plan), func(i, j int) { x[plan[i]], x[plan[j]] = x[plan[j]], x[plan[i]] })
+		}
+		if other, _ := slope(plans, x, y, w); other >= found-Epsilon {
 			more++
 		}
 	}
@@ -76,15 +88,22 @@ func DaysOff(breaks []Break, seed uint64) Lost {
 	return l
 }
 
-// slope is that of the line of least squares through points with weights; ok is false where x is the same everywhere.
-func slope(x, y, w []float64) (slope float64, ok bool) {
-	var n, sx, sy, xx, xy float64
-	for i, w := range w {
-		n, sx, sy, xx, xy = n+w, sx+w*x[i], sy+w*y[i], xx+w*x[i]*x[i], xy+w*x[i]*y[i]
+// slope is that of the lines of least squares through points with weights, the same for all groups of them; ok is false where x is the
+// same everywhere in each.
+func slope(groups [][]int, x, y, w []float64) (slope float64, ok bool) {
+	spread, with := 0.0, 0.0
+	for _, group := range groups {
+		var n, sx, sy, xx, xy float64
+		for _, i := range group {
+			n, sx, sy = n+w[i], sx+w[i]*x[i], sy+w[i]*y[i]
+			xx, xy = xx+w[i]*x[i]*x[i], xy+w[i]*x[i]*y[i]
+		}
+		if n > 0 {
+			spread, with = spread+xx-sx*sx/n, with+xy-sx*sy/n
+		}
 	}
-	spread := xx - sx*sx/n
-	if n == 0 || spread <= Epsilon {
+	if spread <= Epsilon {
 		return 0, false
 	}
-	return (xy - sx*sy/n) / spread, true
+	return with / spread, true
 }

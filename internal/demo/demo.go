@@ -51,6 +51,9 @@ func Make(ctx context.Context, path string, now time.Time, log *slog.Logger) err
 	if err := m.sheeted(ctx, "Pilchard"); err != nil {
 		return fmt.Errorf("a session from its sheet: %w", err)
 	}
+	if err := m.steadily(ctx); err != nil {
+		return fmt.Errorf("at one step: %w", err)
+	}
 	m.clock = m.now
 	if err := m.p.AddBreach(ctx, m.ids["The foghorn"], form.Typed{
 		"what": "the real sound at full strength", "day": m.now.AddDate(0, 0, -6).Format("2006-01-02"),

@@ -4,11 +4,13 @@ import (
 	"context"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
 	"patientfox/core/decision"
 	"patientfox/core/work"
+	"patientfox/internal/app/learning"
 	"patientfox/internal/practicetest"
 )
 
@@ -79,4 +81,43 @@ func TestEveryKindOfWorkHasAHistoryAndEveryStepIsSound(t *testing.T) {
 	for _, kind := range work.All {
 		require.GreaterOrEqual(t, worked[kind.Label]+worked[string(kind.Kind)], 2, "%v", worked)
 	}
+}
+
+// Three traits of the demo's dogs are hidden in how their trials are made, and the pages find them, and no other: Pilchard tires after
+// the fifteenth trial, Brine loses over days off, and a click does more for Pilchard than a word.
+func TestWhatTheDemosDogsAreLikeIsFound(t *testing.T) {
+	ctx := context.Background()
+	o := practicetest.Demo(t)
+	dogs, err := o.Dogs(ctx, "")
+	require.NoError(t, err)
+	within, between, past, running := map[string]bool{}, map[string]bool{}, 0, 0
+	for _, d := range dogs.Dogs {
+		var v learning.DogView
+		require.Eventually(t, func() bool {
+			v, err = o.DogLearning(ctx, d.ID)
+			return err != nil || !v.Running
+		}, time.Minute, time.Millisecond)
+		require.NoError(t, err)
+		within[d.Name] = strings.Contains(v.Within.Lines[0], "falls off after about trial 1")
+		between[d.Name] = strings.Contains(v.Between.Lines[0], "Longer breaks cost more")
+		dog, err := o.Dog(ctx, d.ID)
+		require.NoError(t, err)
+		for _, row := range dog.Plans {
+			e, err := o.Experiments(ctx, row.ID)
+			require.NoError(t, err)
+			if e.Running != nil {
+				running++
+				require.Equal(t, "Brine", d.Name)
+			}
+			for _, one := range e.Past {
+				past++
+				require.Equal(t, "Pilchard", d.Name)
+				require.Contains(t, strings.Join(one.Lines, " "), "The dog worked better with the click.")
+			}
+		}
+	}
+	require.Equal(t, map[string]bool{"Tansy": false, "Pilchard": true, "Quill": false, "Brine": false}, within)
+	require.Equal(t, map[string]bool{"Tansy": false, "Pilchard": false, "Quill": false, "Brine": true}, between)
+	require.Equal(t, 1, past)
+	require.Equal(t, 1, running)
 }

@@ -41,7 +41,7 @@ func TestTiringIsClaimedSeldomInVain(t *testing.T) {
 
 func TestDaysOffAreClaimedSeldomInVain(t *testing.T) {
 	require.LessOrEqual(t, judge.Lost(300, 0, 11), 31)
-	require.GreaterOrEqual(t, judge.Lost(100, 0.8, 11), 70)
+	require.GreaterOrEqual(t, judge.Lost(100, 0.8, 11), 35)
 }
 
 // Stop signs of statistics speak in at most 8 of 100 sessions of a dog of constant rate and speed, and in half of those that fall at once.

@@ -51,7 +51,8 @@ func Tired(dogs int, by float64, ends []int, seed uint64) (told, near int) {
 }
 
 // Lost counts the dogs that are ever told, over 40 breaks of one to seven days, that days off cost them something: loss logits each time
-// that the days double. Each day is like itself (sd 0.65 on the logit), and the first trials are a little worse in any case.
+// that the days double. Each day is like itself (sd 0.65 on the logit). A dog has three plans, worked every day, every few days and
+// seldom; in each the first trials are worse than the last, or better, for reasons of its own.
 func Lost(dogs int, loss float64, seed uint64) (told int) {
 	rng := rand.New(rand.NewPCG(seed, 13))
 	rate := func(n int, logit float64) float64 {
@@ -63,11 +64,19 @@ func Lost(dogs int, loss float64, seed uint64) (told int) {
 		}
 		return float64(k) / float64(n)
 	}
+	plans := []struct {
+		days []int
+		ends float64 // logit of the last trials
+	}{{[]int{1, 1, 1, 2}, 0.3}, {[]int{1, 2, 2, 3}, 1.5}, {[]int{2, 3, 4, 7}, 2.5}}
 	for dog := range uint64(dogs) {
 		var breaks []evidence.Break
 		for range 40 {
-			b := evidence.Break{Days: []int{1, 1, 2, 2, 3, 4, 7}[rng.IntN(7)], Close: evidence.Closing, Open: evidence.Opening}
-			b.CloseRate = rate(b.Close, 1.8+0.65*rng.NormFloat64())
+			plan := rng.IntN(len(plans))
+			days := plans[plan].days
+			b := evidence.Break{
+				Plan: strconv.Itoa(plan), Days: days[rng.IntN(len(days))], Close: evidence.Closing, Open: evidence.Opening,
+			}
+			b.CloseRate = rate(b.Close, plans[plan].ends+0.65*rng.NormFloat64())
 			b.OpenRate = rate(b.Open, 1.5+0.65*rng.NormFloat64()-loss*math.Log2(float64(b.Days)))
 			breaks = append(breaks, b)
 		}

@@ -93,6 +93,7 @@ func (l *learned) addBreak(before, now part) {
 	if !ok {
 		return
 	}
+	b.Plan = last.Plan
 	l.breaks = append(l.breaks, b)
 	for i := len(l.gaps) - 1; i >= 0; i-- {
 		if g := &l.gaps[i]; days >= g.from {
