@@ -38,6 +38,7 @@ func TestAnExperimentRunsFromItsPageToRunAndBack(t *testing.T) {
 	first := p.Text("#way")
 	for i := range 8 {
 		if browser.Get[bool](p, `patientfox.view.phase === "deciding"`) {
+			require.Contains(t, p.Text("#verdict-why"), "stay here until both its sets are done")
 			p.Click(`[data-key="stay"]`)
 			phase(p, "idle")
 		}

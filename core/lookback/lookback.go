@@ -132,12 +132,18 @@ func (r *reviewer) read() {
 		first, last = math.Min(first, p.At), math.Max(last, p.At)
 		r.Pays = append(r.Pays, p.At)
 	}
+	if f.Trying != nil { // begun, and never closed
+		first, last = math.Min(first, f.Trying.From), math.Max(last, f.Trying.From)
+	}
 	if math.IsInf(first, 1) {
 		first = 0
 	}
 	r.Length = math.Max(last, 1)
 	r.segments(first)
-	clock, end, _ := f.ClockOf(f.Blocks...)
+	clock, end, begun := f.ClockOf(f.Blocks...)
+	if !begun { // paid outside any block
+		clock, end = reinforce.NewClock(first, r.breaks), last
+	}
 	for _, b := range f.Blocks {
 		clock = clock.Without(f.Off(b))
 	}

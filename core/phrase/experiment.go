@@ -23,6 +23,9 @@ func Assigned(given experiment.Assigned, sessions int) string {
 		given.Pair+1, sessions, say.Number(given.Each), given.Ways[given.First], given.Ways[given.First.Other()])
 }
 
+// StayForBoth is said beside a step up while an experiment's sets are under way: a step between them would be compared with them.
+const StayForBoth = "But the experiment comes first: stay here until both its sets are done"
+
 // Given says what a session was given of an experiment.
 func Given(given experiment.Assigned) string {
 	return fmt.Sprintf("Experiment, session %d: the first %s trials with %s, the next with %s.", given.Pair+1, say.Number(given.Each),

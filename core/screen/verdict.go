@@ -64,6 +64,9 @@ func (r Screen) verdictView() VerdictView {
 	if waits := r.Pack().Blocked[next(steps, at)]; r.Now().Verdict == decision.StepUp && waits != "" {
 		v.Why += ". But the next step waits: " + waits
 	}
+	if _, _, _, tried := r.Way(); tried && r.Now().Verdict == decision.StepUp {
+		v.Why += ". " + phrase.StayForBoth
+	}
 	if r.Now().Verdict != decision.Split || r.Halves() { // else that is what the large key does
 		v.Others = append(v.Others, work.Button{Key: work.StayKey, Label: "Stay here"})
 	}
