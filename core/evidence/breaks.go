@@ -45,7 +45,8 @@ const bearable = 0.1
 
 // DaysOff looks whether more is lost over longer breaks: the line of least squares of what was lost on the logarithm of the days within
 // each plan, held against those of 999 random orders of each plan's breaks. If nothing depends on the days, one break of a plan is as
-// likely as another to go with any loss; a plan that is worked seldom may lose more, or less, for reasons of its own. It looks at certain numbers of breaks only, as Associate does. The same seed gives the same answer.
+// likely as another to go with any loss; a plan that is worked seldom may lose more, or less, for reasons of its own. It looks at certain
+// numbers of breaks only, as Associate does. The same seed gives the same answer.
 func DaysOff(breaks []Break, seed uint64) Lost {
 	var l Lost
 	var from int
