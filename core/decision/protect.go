@@ -37,8 +37,8 @@ const (
 // ninetieth is that of a standard normal: 80 % lie within ± this.
 const ninetieth = 1.2816
 
-// leastSD is how sure a record can make at most: what is expected never counts as more than some thousand trials.
-const leastSD = 0.01
+// minSD is how sure a record can make at most: what is expected never counts as more than some thousand trials.
+const minSD = 0.01
 
 // estimate is the chance that the cue is answered, with the lower end of its 80 % range; ok is false where nothing is known. What was
 // expected before the session counts as much as its band is narrow, as so many trials, and this session's trials are added to it. Without
@@ -47,7 +47,7 @@ func (c Chance) estimate() (p, lo float64, ok bool) {
 	met, n := float64(c.Met), float64(c.N)
 	switch {
 	case c.Expected > 0:
-		sd := math.Max((c.Hi-c.Lo)/(2*ninetieth), leastSD)
+		sd := math.Max((c.Hi-c.Lo)/(2*ninetieth), minSD)
 		worth := math.Max(1, c.Expected*(1-c.Expected)/(sd*sd)-1)
 		p = (c.Expected*worth + met) / (worth + n)
 		return p, p - ninetieth*math.Sqrt(p*(1-p)/(worth+n+1)), true

@@ -24,9 +24,9 @@ type Tired struct {
 }
 
 const (
-	leastRun  = 10   // trials at one step of one session, for a session to say anything
-	mostCut   = 3    // missed trials at the end that are left out
-	leastRest = 4    // trials before it falls, and after
+	minRun    = 10   // trials at one step of one session, for a session to say anything
+	maxCut    = 3    // missed trials at the end that are left out
+	minRest   = 4    // trials before it falls, and after
 	rangeFall = 0.82 // logits of likelihood under the best within an 80 % range: half of a χ² of one degree
 )
 
@@ -55,14 +55,14 @@ func Tiring(sessions [][]Worked, seed uint64) Tired {
 			all = append(all, r.whole)
 		}
 	}
-	last := longest - leastRest
-	if t.Sessions == 0 || last < leastRest {
+	last := longest - minRest
+	if t.Sessions == 0 || last < minRest {
 		return t
 	}
 	slopes := make([][]float64, len(runs)) // by session and trial: what it says of a fall from there on
 	for s, session := range runs {
 		slopes[s] = make([]float64, last+1)
-		for k := leastRest; k <= last; k++ {
+		for k := minRest; k <= last; k++ {
 			for _, r := range session {
 				slopes[s][k] += r.falling(k)
 			}
@@ -89,12 +89,12 @@ func runsOf(session []Worked) (runs []run) {
 			n++
 		}
 		r := run{session[:n], session[:n]}
-		for range mostCut {
+		for range maxCut {
 			if last := len(r.cut) - 1; last >= 0 && !r.cut[last].Met {
 				r.cut = r.cut[:last]
 			}
 		}
-		if len(r.cut) >= leastRun {
+		if len(r.cut) >= minRun {
 			runs = append(runs, r)
 		}
 		session = session[n:]
@@ -153,13 +153,13 @@ func (t *Tired) place(runs [][]Worked, last int) {
 	likely := make([]float64, last+1)
 	for k := range likely {
 		likely[k] = math.Inf(-1)
-		if k >= leastRest {
+		if k >= minRest {
 			likely[k] = fall{after: k}.fit(runs)
 		}
 	}
 	t.Best = slices.Index(likely, slices.Max(likely))
 	t.Lo, t.Hi = t.Best, t.Best
-	for t.Lo > leastRest && likely[t.Lo-1] >= likely[t.Best]-rangeFall {
+	for t.Lo > minRest && likely[t.Lo-1] >= likely[t.Best]-rangeFall {
 		t.Lo--
 	}
 	for t.Hi < last && likely[t.Hi+1] >= likely[t.Best]-rangeFall {

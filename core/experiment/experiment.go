@@ -22,24 +22,24 @@ func (w Way) Other() Way { return 1 - w }
 
 // Bounds of a design. Under six pairs no difference could be shown at one in twenty.
 const (
-	LeastPairs = 6
-	MostPairs  = 20
+	MinPairs   = 6
+	MaxPairs   = 20
 	UsualPairs = 12
-	LeastEach  = 4
-	MostEach   = 20
+	MinEach    = 4
+	MaxEach    = 20
 	UsualEach  = 8
 )
 
 // Design is an experiment before it starts.
 type Design struct {
-	Pairs int    `json:"pairs"` // sessions, LeastPairs…MostPairs
-	Each  int    `json:"each"`  // trials of a set, LeastEach…MostEach
+	Pairs int    `json:"pairs"` // sessions, MinPairs…MaxPairs
+	Each  int    `json:"each"`  // trials of a set, MinEach…MaxEach
 	Seed  uint64 `json:"seed"`  // of the order, which it draws for good
 }
 
 // Sound tells whether a design keeps to its bounds.
 func (d Design) Sound() bool {
-	return d.Pairs >= LeastPairs && d.Pairs <= MostPairs && d.Each >= LeastEach && d.Each <= MostEach
+	return d.Pairs >= MinPairs && d.Pairs <= MaxPairs && d.Each >= MinEach && d.Each <= MaxEach
 }
 
 // First is the way of the first set of a pair, counted from 0, by the toss of a coin; the other follows. The same seed tosses the same.
@@ -73,7 +73,7 @@ const Shown = 0.05
 // Shows tells whether a difference is shown.
 func (r Reading) Shows() bool { return r.P <= Shown+evidence.Epsilon }
 
-// Read reads the pairs of an experiment, at most MostPairs of them, by the exact test of its own randomisation: the order of each pair was
+// Read reads the pairs of an experiment, at most MaxPairs of them, by the exact test of its own randomisation: the order of each pair was
 // tossed, so that under no difference each pair's difference may have either sign. The interval holds every difference that the test does
 // not reject; it runs between means of subsets of the pairs. Sources: E. Pitman, "Significance tests which may be applied to samples from
 // any populations", Supplement to the Journal of the Royal Statistical Society 4 (1937); J. Hartigan, "Using subsample values as typical
@@ -82,7 +82,7 @@ func Read(pairs []Pair, each int) Reading {
 	r := Reading{Lo: -1, Hi: 1, P: 1}
 	var d []float64
 	for _, p := range pairs {
-		if p.Lost(each) || len(d) == MostPairs {
+		if p.Lost(each) || len(d) == MaxPairs {
 			r.Lost++
 			continue
 		}
@@ -126,5 +126,5 @@ func subsets(d []float64) (sums []float64, sizes []int) {
 	return sums, sizes
 }
 
-// LeastP is the smallest P that so many pairs can give: where all point the same way.
-func LeastP(pairs int) float64 { return math.Exp2(float64(1 - pairs)) }
+// MinP is the smallest P that so many pairs can give: where all point the same way.
+func MinP(pairs int) float64 { return math.Exp2(float64(1 - pairs)) }

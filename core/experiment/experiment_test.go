@@ -19,7 +19,7 @@ func TestReadIsExact(t *testing.T) {
 		pairs[i] = x.Pair{A: x.Set{Met: 7, N: 8}, B: x.Set{Met: 6 - i%3, N: 8}}
 	}
 	r := x.Read(pairs, 8)
-	require.InDelta(t, x.LeastP(8), r.P, 1e-12)
+	require.InDelta(t, x.MinP(8), r.P, 1e-12)
 	require.True(t, r.Shows())
 	require.InDelta(t, 7.0/8, r.RateA, 1e-12)
 	require.InDelta(t, r.RateA-r.RateB, r.Difference, 1e-12)
@@ -65,7 +65,7 @@ func TestReadDoesNotDependOnNames(t *testing.T) {
 		require.InDelta(t, r.Difference, -other.Difference, 1e-12)
 		require.InDelta(t, r.Lo, -other.Hi, 1e-9)
 		require.InDelta(t, r.Hi, -other.Lo, 1e-9)
-		require.GreaterOrEqual(t, r.P, x.LeastP(r.Pairs)-evidence.Epsilon)
+		require.GreaterOrEqual(t, r.P, x.MinP(r.Pairs)-evidence.Epsilon)
 		require.True(t, r.Lo <= r.Difference+1e-9 && r.Difference <= r.Hi+1e-9, "%+v", r)
 		if r.Shows() {
 			require.False(t, r.Lo < -1e-9 && r.Hi > 1e-9, "%+v", r)

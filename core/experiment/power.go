@@ -8,8 +8,8 @@ import (
 // simulated is how many experiments a power is counted over: its standard error is 2.5 points at most.
 const simulated = 400
 
-// mostSpread is as much as sets of a dog are taken to differ, logits.
-const mostSpread = 1.5
+// maxSpread is as much as sets of a dog are taken to differ, logits.
+const maxSpread = 1.5
 
 // Power is the chance, 0…1, that a design shows a difference of some odds ratio, of a dog that meets a share of trials on average and
 // whose sets differ by spread (sd on the logit, see Spread). Simulated, seeded; with no difference, an odds ratio of 1, it is how often
@@ -75,5 +75,5 @@ func Spread(pairs []Pair) float64 {
 	rate := (met + 0.5) / (trials + 1)
 	variance := rate * (1 - rate)
 	beyond := (squares/n - variance*chance/n) / 2
-	return min(mostSpread, math.Sqrt(max(0, beyond))/variance)
+	return min(maxSpread, math.Sqrt(max(0, beyond))/variance)
 }

@@ -379,7 +379,7 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 		r.LoggedLine += fmt.Sprintf(" %s eaten, %d paid in the log.", say.Count(*r.f.Pieces-*left, "treat"), pieces)
 	}
 	r.active = clock.Active(last)
-	if seconds := r.active; seconds < leastRateS && len(r.Pays) > 0 {
+	if seconds := r.active; seconds < minRateS && len(r.Pays) > 0 {
 		r.PayLine = fmt.Sprintf("%s in %s: too short for a rate.", say.Count(len(r.Pays), "pay"), say.Seconds(math.Round(seconds)))
 	} else if minutes := seconds / 60; len(r.Pays) > 0 {
 		of := "of work"
@@ -412,8 +412,8 @@ func (r *reviewer) sagged(gap Gap) string {
 	return "Pay stopped before the misses"
 }
 
-// leastRateS is under how much active time no rate is said, s.
-const leastRateS = 20
+// minRateS is under how much active time no rate is said, s.
+const minRateS = 20
 
 // gravest is the headline of a session that stopped or recovered, or went back at once; "" for any other.
 func (r *reviewer) gravest() string {
@@ -483,7 +483,7 @@ func (r *reviewer) headline() {
 	default:
 		r.Headline = "Held its step"
 	}
-	if r.Sentence == "" && r.Band.Lo > 0 && len(r.Pays) > 0 && r.active >= leastRateS {
+	if r.Sentence == "" && r.Band.Lo > 0 && len(r.Pays) > 0 && r.active >= minRateS {
 		r.Sentence = "No gap between pays was overdue."
 	}
 }

@@ -26,8 +26,8 @@ type Prior struct {
 	spread  map[Form]point // variances
 }
 
-// LeastRecords is from how many other dogs' records on a dog without one of its own can be forecast.
-const LeastRecords = 3
+// MinRecords is from how many other dogs' records on a dog without one of its own can be forecast.
+const MinRecords = 3
 
 // Usual is the prior where nothing is known of any dog.
 func Usual() Prior {

@@ -34,7 +34,7 @@ func Given(given experiment.Assigned) string {
 
 // Experimented says what an experiment of two ways came to.
 func Experimented(ways experiment.Ways, r experiment.Reading, met string) []string {
-	if r.Pairs < experiment.LeastPairs {
+	if r.Pairs < experiment.MinPairs {
 		return []string{fmt.Sprintf("Too few sessions had both sets: %d. Nothing can be said.", r.Pairs)}
 	}
 	rate := func(way string, share float64) string {
@@ -63,5 +63,5 @@ func Experimented(ways experiment.Ways, r experiment.Reading, met string) []stri
 func Power(d experiment.Design, two, three, five float64) string {
 	return fmt.Sprintf("With %d sessions of twice %d trials a difference would show in %s of experiments where one way doubles the odds, in "+
 		"%s where it trebles them, and in %s at five times the odds. By chance alone all sessions point one way in 1 of %.0f.", d.Pairs, d.Each,
-		say.Percent(two), say.Percent(three), say.Percent(five), 1/experiment.LeastP(d.Pairs))
+		say.Percent(two), say.Percent(three), say.Percent(five), 1/experiment.MinP(d.Pairs))
 }

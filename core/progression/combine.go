@@ -70,7 +70,7 @@ func (r rungs) easable(c Case, most int) rungs {
 	half := halfAsHard(d, goal)
 	start := clamp(d, round(d, c.Units, math.Inf(-d.Harder), half, half))
 	if d.Key == criteria.Duration {
-		start = math.Min(goal, math.Max(start, leastHold))
+		start = math.Min(goal, math.Max(start, minHold))
 	}
 	if (goal-start)*float64(d.Harder) <= 0 {
 		return r

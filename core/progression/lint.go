@@ -63,8 +63,8 @@ const (
 	easedShare = 0.5 // what comes in new eases the others to this share
 )
 
-// leastHold is the shortest hold, s: one that asks for no more is not eased.
-const leastHold = 1.0
+// minHold is the shortest hold, s: one that asks for no more is not eased.
+const minHold = 1.0
 
 // grownWeeks is the age, in weeks, from which a hold has no limit.
 const grownWeeks = 52
@@ -285,7 +285,7 @@ func eased(from, to criteria.Criteria, fresh []criteria.Dimension) (out criteria
 			continue
 		}
 		before := from.Get(d.Key)
-		if d.Key == criteria.Duration && before <= leastHold {
+		if d.Key == criteria.Duration && before <= minHold {
 			continue // there is no less to ask for
 		}
 		easier := before * easedShare

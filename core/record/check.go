@@ -346,8 +346,8 @@ func (d *BlockData) check() error {
 	if len(d.Deck) > criteria.MaxItems || slices.ContainsFunc(d.Deck, func(c Card) bool { return !keyed(c) || !bounded(c) }) {
 		return fmt.Errorf("a deck has at most %d cards", criteria.MaxItems)
 	}
-	if e := d.Experiment; e != nil && (e.Pair < 0 || e.Pair >= experiment.MostPairs || e.First != experiment.A && e.First != experiment.B ||
-		e.Each < experiment.LeastEach || e.Each > experiment.MostEach || !short(maxWord, e.ID, e.Ways[0], e.Ways[1])) {
+	if e := d.Experiment; e != nil && (e.Pair < 0 || e.Pair >= experiment.MaxPairs || e.First != experiment.A && e.First != experiment.B ||
+		e.Each < experiment.MinEach || e.Each > experiment.MaxEach || !short(maxWord, e.ID, e.Ways[0], e.Ways[1])) {
 		return errors.New("there is no such experiment")
 	}
 	for _, p := range d.Phases {

@@ -13,8 +13,8 @@ import (
 
 // How many places have room in one row, and how many are shown of a longer one.
 const (
-	mostPlaces = 10
-	fewPlaces  = 5
+	maxPlaces = 10
+	fewPlaces = 5
 )
 
 // set shows the set under way, or the one just filled while its verdict waits.
@@ -75,7 +75,7 @@ func (r Screen) deckSet(cards int) SetView {
 	}
 	v := SetView{Label: fmt.Sprintf("Deck: %d of %d", n, cards)}
 	round := dealt[len(dealt)-n:]
-	if cards > mostPlaces {
+	if cards > maxPlaces {
 		v.Places = members(round[max(0, n-fewPlaces):])
 		cards = fewPlaces
 	} else {

@@ -40,7 +40,7 @@ type Judged struct {
 // What a thumb and a set-up are good to.
 const (
 	thumbS = trial.ThumbS // s, nearer to a limit than this the key that was pressed decides
-	leastS = 0.5          // s, by how much a time that people arrange must be off to make another task of it
+	minS   = 0.5          // s, by how much a time that people arrange must be off to make another task of it
 	offBy  = 0.25         // share of the planned figure that makes another task of it in any case
 	offAt1 = 0.10         // the same at the first step, towards the easier
 )
@@ -227,7 +227,7 @@ func (w *Work) Unmeasured(def criteria.Definition, c criteria.Criteria, t *trial
 
 // away tells whether the set-up came out as another task than planned: below 0 easier, above 0 harder, 0 as planned. It is easier where
 // a figure lies nearer to the step below (at the first step: by a tenth), and in any case by a quarter; harder by a quarter. Times that
-// people arrange must be off by leastS at least.
+// people arrange must be off by minS at least.
 func away(c criteria.Criteria, t *trial.Trial, below *criteria.Criteria) int {
 	easier, harder := false, false
 	look := func(key criteria.Key, was, least float64) {
@@ -254,7 +254,7 @@ func away(c criteria.Criteria, t *trial.Trial, below *criteria.Criteria) int {
 			was = &dealt // nothing was measured: it was as the card has it
 		}
 		if was != nil {
-			look(key, *was, leastS)
+			look(key, *was, minS)
 		}
 	}
 	timed(criteria.Lead, t.LeadS)

@@ -122,7 +122,7 @@ func powers(a *app.Account) (lines []string, basis string) {
 		}
 	}
 	spread := experiment.Spread(pairs)
-	for _, n := range []int{experiment.LeastPairs, experiment.UsualPairs, experiment.MostPairs} {
+	for _, n := range []int{experiment.MinPairs, experiment.UsualPairs, experiment.MaxPairs} {
 		d := experiment.Design{Pairs: n, Each: experiment.UsualEach}
 		power := func(odds float64) float64 { return d.Power(rate, spread, odds, app.SeedOf(a.ID)) }
 		lines = append(lines, phrase.Power(d, power(2), power(3), power(5)))
@@ -147,8 +147,8 @@ func (p *Cases) StartExperiment(ctx context.Context, plan string, t form.Typed) 
 		}
 		return ps.Whole(t, field, lo, hi, says)
 	}
-	e.Pairs = whole("pairs", experiment.LeastPairs, experiment.MostPairs)
-	e.Each = whole("each", experiment.LeastEach, experiment.MostEach)
+	e.Pairs = whole("pairs", experiment.MinPairs, experiment.MaxPairs)
+	e.Each = whole("each", experiment.MinEach, experiment.MaxEach)
 	if err := ps.Err(); err != nil {
 		return err
 	}

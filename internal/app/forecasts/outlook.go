@@ -390,7 +390,7 @@ func laidOut(rows []store.Step) (versions [][]string) {
 
 // tooLittle says why there is no forecast that began from so many other plans; "" where there is one.
 func (w looking) tooLittle(own int) string {
-	if outlook.Enough(w.record) || own >= outlook.LeastRecords {
+	if outlook.Enough(w.record) || own >= outlook.MinRecords {
 		return ""
 	}
 	sessions := 0
@@ -399,7 +399,7 @@ func (w looking) tooLittle(own int) string {
 	}
 	return fmt.Sprintf("%s so far, from %s: too little to look ahead. It takes %d from two sessions, or %s of this practice with as much; "+
 		"until then a forecast would be a guess about dogs, not about %s.", say.Upper(say.Count(len(w.record), "counted trial")),
-		say.Count(sessions, "session"), outlook.MinTrials, say.Count(outlook.LeastRecords, "other plan"), w.DogName)
+		say.Count(sessions, "session"), outlook.MinTrials, say.Count(outlook.MinRecords, "other plan"), w.DogName)
 }
 
 // view is the page before anything is worked out.

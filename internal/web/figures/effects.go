@@ -13,12 +13,12 @@ type Effect struct {
 	Y          float64
 }
 
-// mostEffect is how far the axis goes to either side, logits.
-const mostEffect = 2.5
+// maxEffect is how far the axis goes to either side, logits.
+const maxEffect = 2.5
 
 // DrawEffect lays one out in width w and height h: one after another in the rows of a table, they have one axis.
 func DrawEffect(w, h, size, lo, hi float64) Effect {
-	x := func(v float64) float64 { return clamp(w/2+(w/2-8)*v/mostEffect, 5, w-5) }
+	x := func(v float64) float64 { return clamp(w/2+(w/2-8)*v/maxEffect, 5, w-5) }
 	return Effect{W: w, H: h, Zero: w / 2, X: x(size), From: x(lo), Wide: math.Max(2, x(hi)-x(lo)), Y: h / 2}
 }
 
@@ -99,14 +99,14 @@ type RestBand struct {
 	Odd             bool
 }
 
-// mostRest is how far the axis goes to either side.
-const mostRest = 0.6
+// maxRest is how far the axis goes to either side.
+const maxRest = 0.6
 
 // DrawRests lays sessions out in width w.
 func DrawRests(w float64, rests []RestIn) Rests {
 	f := Rests{W: w, H: 230, Zero: 90, Left: 52, Right: w - 8, BandY: 178, BandH: 14, NameY: 212}
 	step := (f.Right - f.Left) / math.Max(1, float64(len(rests)))
-	y := func(v float64) float64 { return f.Zero - 78*clamp(v, -mostRest, mostRest)/mostRest }
+	y := func(v float64) float64 { return f.Zero - 78*clamp(v, -maxRest, maxRest)/maxRest }
 	for _, v := range []float64{-0.4, 0, 0.4} {
 		f.Ticks = append(f.Ticks, Label{X: f.Left - 8, Y: y(v) + 5, Text: fmt.Sprintf("%+.0f", 100*v)})
 	}

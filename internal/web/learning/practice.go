@@ -62,8 +62,8 @@ func mountPractice(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	})
 }
 
-// mostShown bounds the axis of forecasts.
-const mostShown = 150
+// maxShown bounds the axis of forecasts.
+const maxShown = 150
 
 func draw(v learning.PracticeView, came forecasts.CameView) practicePage {
 	pg := practicePage{PracticeView: v, Came: came, Reliability: shell.DrawCame(v.Predictions)}
@@ -83,7 +83,7 @@ func draw(v learning.PracticeView, came forecasts.CameView) practicePage {
 	for _, row := range came.Plans {
 		most = max(most, row.Took, row.Hi)
 	}
-	most = min(most, mostShown)
+	most = min(most, maxShown)
 	pg.Axis = figures.DrawSessions(240, 22, most, nil, nil)
 	for _, row := range came.Plans {
 		pg.Foreseen = append(pg.Foreseen, foreseen{row, figures.DrawForeseen(240, 22, most, row.Lo, row.Mid, row.Hi, row.Took)})
