@@ -80,7 +80,7 @@ func (m *maker) steadily(ctx context.Context) error {
 			return fmt.Errorf("%s: %w", s.typed["skill"], err)
 		}
 		if err := m.p.SaveRule(ctx, plan, form.Typed{
-			"version": "1", "kind": "gate", "window": "20", "gate_rate": "0.9", "back_window": "20", "back_below": "0.3", "gate_sessions": "2",
+			"version": "1", "kind": "gate", "window": "20", "gate_rate": "90", "back_window": "20", "back_below": "30", "gate_sessions": "2",
 			"gate_places": "1", "miss_guard": "0",
 		}); err != nil {
 			return fmt.Errorf("%s: %w", s.typed["skill"], err)

@@ -51,6 +51,7 @@ func TestEveryRuleIsSetInItsForm(t *testing.T) {
 	require.InDelta(t, 0.505, pack.Rule.BackBelow, 1e-9)
 	for field, change := range map[string]form.Typed{
 		"gate_rate":      {"kind": "gate", "gate_rate": "120"},
+		"back_below":     {"kind": "gate", "back_below": "0.6"},
 		"window":         {"kind": "gate", "window": "many"},
 		"gate_sessions":  {"kind": "gate", "gate_sessions": "0"},
 		"target":         {"kind": "proof", "target": "100"},

@@ -1,6 +1,7 @@
 package form
 
 import (
+	"fmt"
 	"math"
 	"strconv"
 	"strings"
@@ -129,6 +130,8 @@ func ReadRule(ps Problems, t Typed) decision.Rule {
 		switch {
 		case err != nil || math.IsNaN(x) || math.IsInf(x, 0):
 			ps.Add(f.Name, "Write it in figures.")
+		case f.share != nil && x > 0 && x < 1:
+			ps.Add(f.Name, fmt.Sprintf("In percent: %s, not %s.", criteria.Figure(100*x), criteria.Figure(x)))
 		case f.share != nil:
 			*f.share(&rule) = x / 100
 		case x != math.Trunc(x) || math.Abs(x) > 1e6:
