@@ -31,7 +31,6 @@ on($("reckoning"), "toggle", async () => {
 
 // More keys: what is in the hand, who handles, and what was behind the last one.
 on(root.querySelector(".more"), "toggle", async () => {
-  $("board").classList.toggle("opened", root.querySelector(".more").open);
   if (state.view) drawMore(state.view);
   if (!root.querySelector(".more").open || !state.session) return;
   // Before anything is waited for: what is chosen meanwhile stays.
@@ -71,6 +70,8 @@ async function beside(/** @type {string} */ plan, /** @type {any} */ how) {
 
 // A use of it ends on the board: the next key is the board's.
 const more = root.querySelector(".more");
+// In the same frame as it opens, so that nothing moves under the thumb afterwards.
+new MutationObserver(() => $("board").classList.toggle("opened", more.open)).observe(more, { attributeFilter: ["open"] });
 more.querySelector("summary").addEventListener("click", (/** @type {MouseEvent} */ event) => event.detail && mainKey()); // by touch
 more.querySelector("summary").addEventListener("pointerdown", (/** @type {PointerEvent} */ event) => event.preventDefault());
 more.addEventListener("click", (/** @type {any} */ event) => {
