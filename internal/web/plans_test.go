@@ -194,3 +194,27 @@ func TestATemplatesTextsAreTexts(t *testing.T) {
 		require.Equal(t, 404, s.get(path).Status, path)
 	}
 }
+
+// A ladder that starts easier than it was asked says so on the plan, though nobody looked at it first; what is no such code says nothing.
+func TestAPlanSaysWhatWasLaidOutOtherwise(t *testing.T) {
+	s := serve(t, practicetest.Empty(t))
+	dog, err := s.AddDog(ctx, form.Typed{"name": "Skerry"})
+	require.NoError(t, err)
+	page := "/dogs/" + dog + "/plans"
+	a := s.post(page+"/new?kind=cued", page, map[string]string{
+		"kind": "cued", "skill": "Come when whistled", "position": "turns at once", "leg1_make": "ramp", "leg1_what": "handler",
+		"leg1_from": "10", "leg1_to": "30",
+	})
+	require.Equal(t, 303, a.Status, a.Body)
+	made := a.Header.Get("Location")
+	require.Contains(t, s.get(made).Body, "starts at 2 m, not 10 m")
+	plan, _, _ := strings.Cut(made, "?")
+	a = s.get(plan + "?fit=start+handler+false+%3Cb%3E+2&fit=nothing&fit=start+none+false+1+2")
+	require.Equal(t, 200, a.Status)
+	require.NotContains(t, a.Body, "starts at")
+	a = s.post(plan+"/build", plan+"/build", map[string]string{
+		"version": "1", "where": "above", "leg1_make": "approach", "leg1_trigger_is": "gulls", "leg1_from": "40", "leg1_to": "15", "leg1_level": "2",
+	})
+	require.Equal(t, 303, a.Status, a.Body)
+	require.True(t, strings.HasSuffix(a.Header.Get("Location"), "?undo=1"), a.Header.Get("Location"))
+}

@@ -6,6 +6,7 @@ import (
 	"embed"
 	"fmt"
 	"maps"
+	"net/url"
 	"slices"
 	"strings"
 
@@ -207,6 +208,10 @@ func (s screen) showNew(c fiber.Ctx, status int, shown shell.Form) error {
 
 func (s screen) add(c fiber.Ctx) error {
 	typed := shell.Typed(c)
+	fits, err := s.p.Fits(c.Context(), c.Params("id"), "", typed)
+	if err != nil {
+		return err
+	}
 	id, err := s.p.AddPlan(c.Context(), c.Params("id"), typed)
 	if form, status, ok := shell.Problems(typed, err); ok {
 		return s.showNew(c, status, form)
@@ -214,7 +219,16 @@ func (s screen) add(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return shell.See(c, "/plans/"+id)
+	return seeLaidOut(c, id, url.Values{"fit": fits})
+}
+
+// seeLaidOut leads to a plan whose ladder was laid out, which says what that does otherwise than it was asked.
+func seeLaidOut(c fiber.Ctx, plan string, query url.Values) error {
+	path := "/plans/" + plan
+	if said := query.Encode(); said != "" {
+		path += "?" + said
+	}
+	return shell.See(c, path)
 }
 
 // addSeveral lays out the ticked templates.
@@ -252,12 +266,16 @@ func (s screen) showBuild(c fiber.Ctx, status int, shown shell.Form) error {
 
 func (s screen) layOut(c fiber.Ctx) error {
 	typed := shell.Typed(c)
-	err := s.p.BuildSteps(c.Context(), c.Params("id"), typed)
+	fits, err := s.p.Fits(c.Context(), "", c.Params("id"), typed)
+	if err != nil {
+		return err
+	}
+	err = s.p.BuildSteps(c.Context(), c.Params("id"), typed)
 	if form, status, ok := shell.Problems(typed, err); ok {
 		return s.showBuild(c, status, form)
 	}
 	if err != nil {
 		return err
 	}
-	return shell.See(c, "/plans/"+c.Params("id")+"?undo=1")
+	return seeLaidOut(c, c.Params("id"), url.Values{"undo": {"1"}, "fit": fits})
 }

@@ -109,8 +109,9 @@ type page struct {
 	RuleGroups     []ruleGroup
 	Restarts       []shell.Option
 	NewStep        string
-	Undo           int    // the version that an undo goes back to, 0 for none
-	Copied         string // to how many dogs it was copied
+	Undo           int      // the version that an undo goes back to, 0 for none
+	Copied         string   // to how many dogs it was copied
+	Fits           []string // what was laid out otherwise than it was asked
 }
 
 func (s screen) show(c fiber.Ctx, status int, f forms) error {
@@ -118,6 +119,7 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 	if err != nil {
 		return err
 	}
+	var fits []string
 	pg := page{
 		PlanView: v, DefinitionEdit: shell.Form{Typed: v.DefinitionForm}, RuleEdit: shell.Form{Typed: v.RuleForm},
 		ErrorResponses: criteria.ErrorResponses, CueWays: criteria.CueWays, Rules: ruleOptions, RuleGroups: ruleGroups(),
@@ -126,6 +128,14 @@ func (s screen) show(c fiber.Ctx, status int, f forms) error {
 	}
 	if n, err := strconv.Atoi(c.Query("copied")); err == nil && n > 0 {
 		pg.Copied = "Copied to " + say.Count(n, "dog") + "."
+	}
+	for _, code := range c.RequestCtx().QueryArgs().PeekMulti("fit") {
+		fits = append(fits, string(code))
+	}
+	if len(fits) > 0 {
+		if pg.Fits, err = s.p.SayFits(c.Context(), fits); err != nil {
+			return err
+		}
 	}
 	if c.Query("undo") != "" && v.Version > 1 {
 		pg.Undo = v.Version - 1
