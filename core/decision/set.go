@@ -6,13 +6,14 @@ import "patientfox/core/trial"
 // a split nor breaks the row.
 const lateMany = 3
 
-// SetsOf cuts counted trials into sets: a set lies within one block, and sets are consecutive from
-// the block's first counted trial. The last of a block may be unfinished.
+// SetsOf cuts counted trials into sets: a set lies within one block, and sets are consecutive from the block's first counted trial. A tally
+// is a set of its own. The last set of a block, and the one before a tally, may be unfinished.
 func SetsOf(counted []trial.Trial, size int) [][]trial.Trial {
 	var sets [][]trial.Trial
 	start := 0
 	for i := range counted {
-		if i > start && (counted[i].Block != counted[start].Block || counted[i].Session != counted[start].Session) {
+		first, t := &counted[start], &counted[i]
+		if i > start && (t.Block != first.Block || t.Session != first.Session || t.Tally != first.Tally) {
 			sets = append(sets, counted[start:i])
 			start = i
 		}

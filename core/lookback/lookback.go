@@ -483,7 +483,7 @@ func (r *reviewer) headline() {
 	default:
 		r.Headline = "Held its step"
 	}
-	if r.Sentence == "" && r.Band.Lo > 0 && len(r.Pays) > 0 && r.active >= minRateS {
+	if r.Sentence == "" && r.Band.Lo > 0 && len(r.Pays) > 0 && r.active >= minRateS && !r.perTrial() {
 		r.Sentence = "No gap between pays was overdue."
 	}
 }

@@ -1,8 +1,11 @@
 package screen
 
 import (
+	"fmt"
 	"math"
+	"strings"
 
+	"patientfox/core/evidence"
 	"patientfox/core/phrase"
 	"patientfox/core/say"
 	"patientfox/core/session"
@@ -19,6 +22,9 @@ func (r Screen) lastLine(phase session.Phase) string {
 	t := r.LastTrial()
 	if noted := r.noted(t); noted != "" || t == nil {
 		return noted
+	}
+	if t.Tally {
+		return r.tallied(t)
 	}
 	line := say.Upper(phrase.Outcome(t.Outcome))
 	if t.State != nil {
@@ -48,6 +54,18 @@ func (r Screen) lastLine(phase session.Phase) string {
 		line += ", without its times"
 	}
 	return line + "."
+}
+
+// tallied says what the tally came to that a trial is of: its order is not known, and it has no last one.
+func (r Screen) tallied(last *trial.Trial) string {
+	event, _, _ := strings.Cut(last.ID, "#")
+	var tally evidence.Tally
+	for i := range r.Session().Trials {
+		if t := &r.Session().Trials[i]; t.Tally && strings.HasPrefix(t.ID, event+"#") {
+			tally.Add(t.Outcome)
+		}
+	}
+	return fmt.Sprintf("Tally: %d of %d met.", tally.Met, tally.N())
 }
 
 // noted says what was noted since the last trial that is no trial itself, so that a press of its key is seen.

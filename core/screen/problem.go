@@ -50,7 +50,7 @@ func Text(p session.Problem) string {
 	case session.NothingCounted:
 		return "Say how many there were."
 	case session.NotASet:
-		return fmt.Sprintf("They make %d; a set of this plan has %d.", p.N, p.Most)
+		return fmt.Sprintf("They make %d; a set of this plan has %d. Tally one set; what is left is asked about at the end.", p.N, p.Most)
 	case session.NotNamed:
 		return "Name the new place, or choose one of the list."
 	case session.NothingWritten:

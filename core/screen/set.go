@@ -53,11 +53,15 @@ func (r Screen) set() SetView {
 	if size == 0 {
 		return r.runPlaces(counted)
 	}
-	full := len(counted) / size
-	shown := counted[full*size:]
-	number := full + 1
-	if len(shown) == 0 && full > 0 && r.Now().Due && (!r.Now().Answered || r.Now().Verdict == decision.Repeat) && r.Session().Trying == nil {
-		shown, number = counted[(full-1)*size:], full
+	sets := decision.SetsOf(counted, size)
+	number := max(1, len(sets))
+	var shown []trial.Trial
+	if len(sets) > 0 {
+		shown = sets[len(sets)-1]
+	}
+	waits := r.Now().Due && (!r.Now().Answered || r.Now().Verdict == decision.Repeat) && r.Session().Trying == nil
+	if len(shown) == size && !waits {
+		shown, number = nil, number+1
 	}
 	v := SetView{Label: fmt.Sprintf("Set %d", number), Places: members(shown)}
 	for len(v.Places) < size {

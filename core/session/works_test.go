@@ -325,6 +325,17 @@ func TestATallyIsOneSetWithoutOrder(t *testing.T) {
 	require.Equal(t, decision.StepUp, h.Run.Now().Verdict)
 	h.Press(work.UndoKey, 2000)
 	require.Empty(t, trials(h), "one press back takes the whole tally")
+
+	at := hold(h, 3000, 1, 2100, work.MissKey) // a set begun and not filled stays apart
+	drafts, problem = h.Run.Tally(session.TallyTyped{Met: "4", Missed: "1"})
+	require.Nil(t, problem)
+	h.Do(at, drafts)
+	require.Equal(t, decision.Repeat, h.Run.Now().Verdict)
+	require.True(t, h.Run.Now().Due)
+	require.Equal(t, []decision.Reason{{Code: decision.BetweenSet, Of: 4, Out: 5}}, h.Run.Now().Reasons[:1])
+	v := screen.Of(h.Run).View(at)
+	require.Len(t, v.Set.Places, 5)
+	require.Equal(t, "Set 2", v.Set.Label)
 }
 
 func TestTheWayOutSaysWhetherToCall(t *testing.T) {

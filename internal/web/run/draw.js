@@ -198,17 +198,18 @@ function drawWorked(/** @type {Setting[]} */ settings) {
   $("worked").dataset.drawn = drawn;
   $("worked").hidden = !settings.length;
   $("worked-list").replaceChildren(
-    ...settings.map(({ key, label, value, other }) => {
+    ...settings.map(({ key, label, value, other, list }) => {
       const li = document.createElement("li");
       li.className = "flex items-center gap-2";
       const says = Object.assign(document.createElement("span"), { className: other ? "flex-1 font-bold" : "flex-1", textContent: `${label}: ${value || "not said"}` });
       const alter = (/** @type {number} */ by, /** @type {string} */ sign) => {
         const button = Object.assign(document.createElement("button"), { type: "button", className: "btn small", textContent: sign });
         button.dataset.alter = `${key} ${by}`;
-        button.setAttribute("aria-label", `${by < 0 ? "Less" : "More"}: ${label}`);
+        const says = list ? ["The one before", "The next"] : ["Less", "More"];
+        button.setAttribute("aria-label", `${says[by < 0 ? 0 : 1]}: ${label}`);
         return button;
       };
-      li.append(says, alter(-1, "−"), alter(1, "+"));
+      li.append(says, alter(-1, list ? "‹" : "−"), alter(1, list ? "›" : "+"));
       return li;
     }),
   );

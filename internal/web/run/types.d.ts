@@ -14,7 +14,7 @@ interface LogEvent extends Draft {
 interface Stamp { session: string; t: number; by: string; handler: string }
 interface Envelope extends Stamp { dev: string; seq: number; wall: number; ids: string[] }
 
-interface Setting { key: string; label: string; value: string; other: boolean }
+interface Setting { key: string; label: string; value: string; other: boolean; list?: boolean }
 
 interface View {
   phase: string; on_cue?: boolean; asks?: boolean; between?: boolean; plan: string; dog: string; skill: string; step: string; where: string; target: string;
