@@ -27,7 +27,10 @@ type PayView struct {
 }
 
 func (r Screen) pay(at float64) PayView {
-	v := PayView{Since: "nothing paid yet", Next: r.payLine(at), Key: "Pay", Hand: r.InHand().ID, Turn: r.Session().FoodTurn}
+	v := PayView{Next: r.payLine(at), Key: "Pay", Hand: r.InHand().ID, Turn: r.Session().FoodTurn}
+	if len(r.Session().Pays) == 0 {
+		v.Since = "nothing paid yet"
+	}
 	if with := r.InHand(); with.Kind != reinforce.Food {
 		v.Key = payKeys[with.Kind]
 	}

@@ -23,7 +23,11 @@ func (r Screen) recovering(at float64) (v RecoverView, main work.Button, row []w
 		return v, main, nil
 	}
 	last := moves[len(moves)-1]
-	v.Then = "Two easy answers, and it goes on one step easier."
+	on := "one step easier"
+	if r.StepBy(-1) == nil {
+		on = "at this step, and further off"
+	}
+	v.Then = "Two easy answers, and it goes on " + on + "."
 	further := work.Button{Key: work.NoAnswerKey, Label: "No answer"}
 	switch last.What {
 	case record.Distance:
@@ -41,8 +45,8 @@ func (r Screen) recovering(at float64) (v RecoverView, main work.Button, row []w
 	case record.Answered:
 		v.Say, main = "Good. One more easy cue.", work.Button{Key: work.Main, Label: "Cue", Sub: "as you give it"}
 		if answers >= decision.EasyCues {
-			v.Say, main = "It is back. Go on one step easier; the harder place waits a day.",
-				work.Button{Key: work.Main, Label: "Go on", Sub: "one step easier"}
+			v.Say, main = "It is back. Go on "+on+"; the harder place waits a day.",
+				work.Button{Key: work.Main, Label: "Go on", Sub: on}
 			further.Key = ""
 		}
 	default: // no answer, or too late

@@ -302,10 +302,23 @@ func (r *Run) noted() int {
 	return state
 }
 
-// Troubled tells whether the dog is worried, by its last exposure or by the state that was noted last.
+// Troubled tells whether the dog is worried, by its last exposure or by the state that was noted last, and has not recovered since.
 func (r *Run) Troubled() bool {
-	w := r.Worried()
-	return w != nil && *w.State >= 3 || r.noted() >= 3
+	back := -1.0
+	for _, m := range r.s.Recovers {
+		if m.What == record.GoesOn {
+			back = m.At
+		}
+	}
+	if w := r.Worried(); w != nil && *w.State >= 3 && w.At > back {
+		return true
+	}
+	for i := len(r.s.States) - 1; i >= 0; i-- {
+		if one := r.s.States[i]; r.Block() != nil && one.At >= r.Block().At {
+			return one.State >= 3 && one.At > back
+		}
+	}
+	return false
 }
 
 // meansOwn tells whether one of those keys means anything now.
