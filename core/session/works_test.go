@@ -533,7 +533,7 @@ func TestAStateIsNotedBesideTheWork(t *testing.T) {
 	h.Press(work.RecoverKey, at+2000)
 	require.Equal(t, session.Recovering, h.Run.Phase())
 	require.Equal(t, trial.Void, h.Run.Session().Trials[1].Outcome, "the trial that was broken off does not count")
-	require.Contains(t, screen.Of(h.Run).View(at+2000).Recover.Then, "at this step", "there is none below the first")
+	require.Contains(t, screen.Of(h.Run).View(at+2000).Recover.Then, "one step easier")
 	at += 33000
 	for range 5 { // it looked, and two easy cues are answered
 		h.Press(work.Main, at)
@@ -543,6 +543,9 @@ func TestAStateIsNotedBesideTheWork(t *testing.T) {
 	h.Press(work.Main, at)
 	require.Equal(t, session.Idle, h.Run.Phase())
 	require.False(t, h.Run.Troubled(), "it has recovered")
+	h = begin(t, plan(work.Cued, 4, 0), session.Choice{})
+	h.Press(work.RecoverKey, 1000)
+	require.Contains(t, screen.Of(h.Run).View(1000).Recover.Then, "at this step", "there is none below the first")
 	h = begin(t, plan(work.Held, 4, 1), session.Choice{})
 	h.Press(work.Noted+"4", 1000)
 	require.True(t, h.Run.OverThreshold())
