@@ -126,8 +126,8 @@ func (r *reviewer) read() {
 		first, last = math.Min(first, t.From), math.Max(last, t.At)
 	}
 	for _, p := range f.Pays {
-		if p.Warm || p.Apart && onlyExposures(f) {
-			continue // before the work, or beside the exposures, whose rate is over the time with the stimulus on: in no rate
+		if p.Warm || p.Apart && onlyExposures(f) || p.Reason == record.WhileRecovering {
+			continue // on the way back, before the work, or beside the exposures, whose rate is over the time with the stimulus on: in no rate
 		}
 		first, last = math.Min(first, p.At), math.Max(last, p.At)
 		r.Pays = append(r.Pays, p.At)

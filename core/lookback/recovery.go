@@ -4,7 +4,7 @@ import "patientfox/core/record"
 
 var recoveries = map[string]string{
 	record.Distance: "Distance added", record.Looked: "It offered a look", record.Asked: "An easy cue",
-	record.Answered: "Answered in time", record.TooSlow: "No answer in time", record.GoesOn: "It went on, one step easier",
+	record.Answered: "Answered in time", record.TooSlow: "No answer in time", record.GoesOn: "It went on",
 	record.GoesHome: "Home",
 }
 

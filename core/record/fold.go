@@ -614,6 +614,9 @@ func (f *folder) add(t trial.Trial, pays []int) {
 	}
 }
 
+// WhileRecovering is why food was given on the way back from too much: it is of no trial, and in no rate.
+const WhileRecovering = "recovery"
+
 func (f *folder) pay(e placed, d *PayData) {
 	p := Payment{PayData: *d, ID: e.ID, Block: f.blockID(), At: f.at}
 	if !d.LifeReward {
@@ -624,13 +627,16 @@ func (f *folder) pay(e placed, d *PayData) {
 		f.s.Pays = append(f.s.Pays, p)
 		return
 	}
+	if f.recovery != nil && !p.Apart { // food on the way back is of no trial
+		p.Apart, p.Reason = true, WhileRecovering
+	}
 	f.s.Pays = append(f.s.Pays, p)
 	f.s.FoodPays++
 	if d.Lasts() && d.Seconds != nil {
 		f.s.Waits = append(f.s.Waits, reinforce.Span{From: f.at, To: f.at + *d.Seconds})
 	}
 	i := len(f.s.Pays) - 1
-	if d.Apart {
+	if p.Apart {
 		return
 	}
 	if d.For != "" {

@@ -96,8 +96,8 @@ func (r Screen) reached(b *record.Block) string {
 
 // reason is why the session ends, as far as the log says: on a success only after one.
 func (r Screen) reason() string {
-	s := r.Session()
-	if r.OverThreshold() || len(s.Recovers) > 0 || r.Phase() == session.Deciding && r.Now().Verdict == decision.Stop {
+	moves, _, _ := r.Recovery() // under way, or home; none where it went on
+	if r.OverThreshold() || len(moves) > 0 || r.Phase() == session.Deciding && r.Now().Verdict == decision.Stop {
 		return "stop"
 	}
 	if t := r.LastTrial(); t != nil && !t.Outcome.Right() {

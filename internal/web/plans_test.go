@@ -213,7 +213,8 @@ func TestAPlanSaysWhatWasLaidOutOtherwise(t *testing.T) {
 	require.Equal(t, 200, a.Status)
 	require.NotContains(t, a.Body, "starts at")
 	a = s.post(plan+"/build", plan+"/build", map[string]string{
-		"version": "1", "where": "above", "leg1_make": "approach", "leg1_trigger_is": "gulls", "leg1_from": "40", "leg1_to": "15", "leg1_level": "2",
+		"version": "1", "where": "above", "leg1_make": "approach", "leg1_trigger_is": "gulls", "leg1_from": "40", "leg1_to": "15",
+		"leg1_level": "2",
 	})
 	require.Equal(t, 303, a.Status, a.Body)
 	require.True(t, strings.HasSuffix(a.Header.Get("Location"), "?undo=1"), a.Header.Get("Location"))
