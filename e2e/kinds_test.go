@@ -355,7 +355,9 @@ func thumb(p *browser.Page, kind, tap string) {
 		p.Click(".more summary")
 		p.Wait(`document.querySelector(".more").open`)
 		defer func() {
-			p.Click(".more summary")
+			if tap != "state:3" && tap != "state:4" { // which close them
+				p.Click(".more summary")
+			}
 			p.Wait(`!document.querySelector(".more").open`)
 		}()
 	}

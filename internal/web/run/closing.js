@@ -107,6 +107,7 @@ async function another() {
   const { drafts } = await state.core.ask("begin", wanted, t);
   await happened(drafts, t);
   $("unlogged").value = $("left").value = $("next").value = "";
+  root.querySelector(".more").open = false;
   board();
 }
 

@@ -76,6 +76,7 @@ more.querySelector("summary").addEventListener("click", (/** @type {MouseEvent} 
 more.querySelector("summary").addEventListener("pointerdown", (/** @type {PointerEvent} */ event) => event.preventDefault());
 more.addEventListener("click", (/** @type {any} */ event) => {
   const key = event.target.closest("[data-key]");
+  if (key && ["state:3", "state:4"].includes(key.dataset.key)) more.open = false; // what is offered then stands on the board
   if (key && !event.detail) mainKey(); // by a keyboard; a touch takes no focus
 });
 more.addEventListener("keydown", (/** @type {KeyboardEvent} */ event) => {
