@@ -54,7 +54,7 @@ func main() {
 	shot("today", false)
 	plan := link("main a", "Tansy · Wait at the ramp")
 	p.Go("/dogs")
-	dog := link("main a", "Tansy")
+	dog, tires := link("main a", "Tansy"), link("main a", "Pilchard")
 	p.Go(dog)
 	shot("dog", false)
 	p.Go(plan)
@@ -80,7 +80,7 @@ func main() {
 	p.Go("/")
 	p.Go(link("main a", "Pilchard · Down on the slipway") + "/evidence")
 	shot("evidence", false)
-	ahead(b, p, dog, plan, *to)
+	ahead(b, p, tires, plan, *to)
 
 	p.Resize(browser.Phone)
 	var phone []string
