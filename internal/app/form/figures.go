@@ -205,9 +205,10 @@ func (f Figures) LaidOut(ps Problems, kind work.Kind, t Typed, from *library.Tem
 	return made, nil
 }
 
-// Fits says what the ladder that a form asks for does otherwise than it was asked.
+// Fits says what the ladder that a form asks for does otherwise than it was asked; of a form that makes none, nothing.
 func (f Figures) Fits(kind work.Kind, t Typed, from *library.Template) []progression.Fit {
-	if t.Text("leg1_make") == "" {
+	ps := Problems{}
+	if made, _ := f.LaidOut(ps, kind, t, from); len(made) == 0 || len(ps) > 0 || t.Text("leg1_make") == "" {
 		return nil
 	}
 	return f.layout(Problems{}, kind, t, from).Fits(library.MaxSteps)
