@@ -293,4 +293,7 @@ func TestARunsOddsAreThoseOfItsFormula(t *testing.T) {
 	}
 	require.Less(t, decision.Usual(decision.Run).PassOdds(0.6), decision.Defaults(decision.Run).PassOdds(0.6))
 	require.Zero(t, decision.Usual(decision.Calm).PassOdds(0.9))
+	minutes := decision.Defaults(decision.Gate)
+	minutes.Window, minutes.Rate, minutes.BackWindow = 10, 0.8, 5
+	require.Greater(t, minutes.PassOdds(0.9), 0.7, "its windows come to span two sessions")
 }

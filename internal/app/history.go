@@ -2,8 +2,8 @@ package app
 
 import (
 	"context"
+	"fmt"
 	"slices"
-	"strconv"
 
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
@@ -12,12 +12,20 @@ import (
 	"patientfox/internal/store"
 )
 
-// NotAll says how much of a session was not logged; "" where all was.
-func NotAll(logged, unlogged int) string {
+// notAll says how much of a session was not logged; "" where all was.
+func notAll(logged, unlogged int) string {
 	if unlogged == 0 {
 		return ""
 	}
 	return ", " + phrase.Coverage(logged, unlogged)
+}
+
+// CameTo says what a session came to, and how much of it was logged where that was not all.
+func CameTo(met, n, logged, unlogged int) string {
+	if n == 0 {
+		return "No counted trial" + notAll(logged, unlogged)
+	}
+	return fmt.Sprintf("%d of %d met", met, n) + notAll(logged, unlogged)
 }
 
 // UnionOf is every step the plan had, as far as the trials name steps that are gone: those come in
@@ -52,7 +60,7 @@ func SessionRows(h History, today string) []SessionRow {
 	for _, s := range slices.Backward(h.Sessions) {
 		row := SessionRow{ID: s.ID, Day: ShortDay(s.Day, today), Place: s.Where, Open: s.Ended == nil}
 		c := evidence.Count(tally[s.ID])
-		row.Line = strconv.Itoa(c.Met) + " of " + strconv.Itoa(c.N()) + " met" + NotAll(logged[s.ID], unlogged[s.ID])
+		row.Line = CameTo(c.Met, c.N(), logged[s.ID], unlogged[s.ID])
 		if s.Next != "" {
 			row.Line += " · " + FirstLine(s.Next)
 		}
