@@ -172,7 +172,10 @@ func (r Screen) where(place progression.Position, steps []progression.Step, inde
 	}
 	if down := progression.Index(steps, place.Reached) - index; down > 0 {
 		line += fmt.Sprintf(" · %s below the one reached", say.Number(down))
-		if rule := r.Pack().RuleAt(steps[index].ID); rule.Kind != decision.CountUp { // which keeps its own rule on the way
+		switch rule := r.Pack().RuleAt(steps[index].ID); {
+		case r.Capped():
+			line += ", no higher today"
+		case rule.Kind != decision.CountUp: // which keeps its own rule on the way
 			line += ", three met in a row lead back up"
 		}
 	} else if place.Given {

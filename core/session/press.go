@@ -56,7 +56,7 @@ func (r *Run) Means(key work.Key) bool {
 	case work.GoKey:
 		return deciding && r.now.Rule.Kind == ByWarmUp
 	case work.HardKey:
-		return (idle || deciding) && r.StepBy(+1) != nil && !r.capsHere()
+		return (idle || deciding) && r.StepBy(+1) != nil && !r.Capped()
 	case work.StayKey:
 		return deciding
 	case work.BackKey:

@@ -113,8 +113,8 @@ func (r *Run) ceiling() int {
 	return top
 }
 
-// capsHere tells whether today's step is as high as may be asked today.
-func (r *Run) capsHere() bool {
+// Capped tells whether today's step is as high as may be asked today.
+func (r *Run) Capped() bool {
 	b := r.Block()
 	return b != nil && progression.Index(b.Steps, b.Position.Today) >= r.ceiling()
 }

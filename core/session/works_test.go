@@ -220,6 +220,8 @@ func TestRecoveryIsAGuidedExchange(t *testing.T) {
 	say(work.Main, 1000, "It is there")
 	require.Equal(t, stepID(0), h.Run.Session().At.Position.Today)
 	require.Contains(t, screen.Of(h.Run).View(at).Off, work.HardKey, "no higher today")
+	require.True(t, h.Run.Capped())
+	require.NotContains(t, screen.Of(h.Run).View(at).Where, "lead back up")
 
 	again := worked(t, work.Counter, decision.Calm, criteria.Criteria{}, criteria.Trigger, 40, 30, 20)
 	for i, key := range []work.Key{work.Main, work.LateKey, work.RecoverKey, work.NoAnswerKey, work.NoAnswerKey} {
