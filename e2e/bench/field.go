@@ -100,6 +100,9 @@ func phone(p *practice.Practice) {
 		pf.parts = { ask: 0, store: 0 };
 		const timed = (name, call) => async (...args) => { const at = performance.now();
 			try { return await call(...args); } finally { pf.parts[name] += performance.now() - at; } };
+		// Whoever waits for what is drawn is told, and asks nothing meanwhile: a look in every frame would be measured with it.
+		let drawn = pf.drawn;
+		Object.defineProperty(pf, "drawn", { get: () => drawn, set: (n) => { const more = n > drawn; drawn = n; if (more && pf.shown) pf.shown(); } });
 		pf.core.ask = timed("ask", ask);
 		pf.keep.store = timed("store", store);
 		return true })()`)
@@ -108,14 +111,14 @@ func phone(p *practice.Practice) {
 		part := browser.Get[[][]float64](page, `(async () => {
 			const pf = patientfox, taps = [];
 			const frame = () => new Promise((done) => requestAnimationFrame(() => done(performance.now())));
-			const wait = async (ok) => { while (!ok()) await frame(); };
 			for (let i = 0; i < 12; i++) {
-				await wait(() => !pf.view.rests);
+				while (pf.view.rests) await new Promise((done) => setTimeout(done, 10));
 				const key = document.querySelector(pf.view.phase === "trying" ? '[data-key="late"]' : '[data-key="main"]');
-				const before = pf.drawn, answered = pf.core.times.length, at = performance.now();
+				const shown = new Promise((done) => (pf.shown = done)), answered = pf.core.times.length, at = performance.now();
 				pf.parts.ask = pf.parts.store = 0;
 				key.dispatchEvent(new PointerEvent("pointerdown", { bubbles: true, cancelable: true, button: 0 }));
-				await wait(() => pf.drawn > before);
+				await shown;
+				await frame();
 				const drawn = performance.now() - at, core = pf.core.times.slice(answered).reduce((a, b) => a + b, 0), ask = pf.parts.ask;
 				await pf.queue;
 				const stored = pf.parts.store, none = performance.now();

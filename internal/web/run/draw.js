@@ -18,8 +18,14 @@ export function text(/** @type {string} */ id, /** @type {any} */ value) {
   if (node.textContent !== value) node.textContent = value;
 }
 
+// hide touches an element only where it changes: the same again costs a tap its style.
+function hide(/** @type {string} */ id, /** @type {boolean} */ hidden) {
+  const node = $(id);
+  if (node.hidden !== hidden) node.hidden = hidden;
+}
+
 export function show(/** @type {string[]} */ ...ids) {
-  for (const id of ["carried", "refused", "setup", "board", "exits", "turn", "tally", "looks", "ways", "pocket", "join", "closing", "over", "elsewhere", "message"]) $(id).hidden = !ids.includes(id);
+  for (const id of ["carried", "refused", "setup", "board", "exits", "turn", "tally", "looks", "ways", "pocket", "join", "closing", "over", "elsewhere", "message"]) hide(id, !ids.includes(id));
 }
 
 // panel shows a panel in the board's place, with the focus on its title.
@@ -71,46 +77,47 @@ export function drawView(/** @type {View} */ v) {
   $("dial").classList.toggle("full", v.dial.full);
   $("dial").classList.toggle("slow", v.dial.slow);
   $("board").classList.toggle("live", v.dial.live);
-  $("dial-part").setAttribute("stroke-dashoffset", String(100 - 100 * v.dial.part));
+  const open = String(100 - 100 * v.dial.part);
+  if ($("dial-part").getAttribute("stroke-dashoffset") !== open) $("dial-part").setAttribute("stroke-dashoffset", open);
   text("pace", v.pay.word ? `Pay: ${v.pay.word} ·` : "");
   $("pace").className = `pace ${v.pay.word}`;
   text("since", v.pay.since);
   text("next-pay", v.pay.next);
-  $("next-pay").hidden = !v.pay.next;
+  hide("next-pay", !v.pay.next);
   text("gone", v.pay.gone);
-  $("gone").hidden = !v.pay.gone || Boolean(v.advice.line);
+  hide("gone", !v.pay.gone || Boolean(v.advice.line));
   text("sheet-line", v.sheet.line);
   text("sheet-next", v.sheet.done ? v.sheet.next : "");
-  $("sheet").hidden = !v.sheet.line || v.phase === "warming";
+  hide("sheet", !v.sheet.line || v.phase === "warming");
   text("way", v.way || "");
-  $("way").hidden = !v.way;
+  hide("way", !v.way);
   drawSet(v.set);
   drawVerdict(v);
   // What the style sheet makes room by: classes, because asking it what the board contains costs every tap.
-  const board = { said: Boolean((v.after || []).length), advised: Boolean(v.advice.line), decides: v.verdict.show, drawn: Boolean(v.body) };
+  const board = { said: Boolean((v.after || []).length), advised: Boolean(v.advice.line), decides: v.verdict.show, drawn: Boolean(v.body), warming: v.phase === "warming" };
   for (const [name, on] of Object.entries({ ...board, crowded: board.decides && (board.advised || Boolean(v.caution)) })) {
     $("board").classList.toggle(name, on);
   }
   text("main-label", v.main.label);
   text("main-sub", v.main.sub);
   const off = new Set(v.off || []);
-  for (const id of ["again", "offer"]) $(id).hidden = !v.on_cue;
-  $("early").hidden = !v.asks;
-  $("fetched").hidden = off.has("fetched");
-  $("decoy").hidden = Boolean((v.states || []).length);
-  $("looks-open").hidden = !(v.row || []).some(({ shape }) => shape && shape.startsWith("state"));
+  for (const id of ["again", "offer"]) hide(id, !v.on_cue);
+  hide("early", !v.asks);
+  hide("fetched", off.has("fetched"));
+  hide("decoy", Boolean((v.states || []).length));
+  hide("looks-open", !(v.row || []).some(({ shape }) => shape && shape.startsWith("state")));
   drawKeys($("row"), v.row || [], "key tall");
   drawAfter(v.after || []);
   drawKeys($("beside"), v.beside || [], "key");
-  $("beside").hidden = !(v.beside || []).length;
+  hide("beside", !(v.beside || []).length);
   text("advice-line", v.advice.line);
-  $("advice").hidden = !v.advice.line;
+  hide("advice", !v.advice.line);
   $("advice").classList.toggle("urgent", v.advice.urgent);
-  $("advice-finish").hidden = !v.advice.finish;
+  hide("advice-finish", !v.advice.finish);
   text("caution", v.caution || "");
-  $("caution").hidden = !v.caution;
+  hide("caution", !v.caution);
   text("helps", v.helps || "");
-  $("helps").hidden = $("pen").hidden = !v.helps;
+  for (const id of ["helps", "pen"]) hide(id, !v.helps);
   text("end", v.helps ? "Leave" : "End");
   drawBody(v.body);
   // The large key keeps its focus: while it rests the core takes no press of it.
@@ -124,17 +131,16 @@ export function drawView(/** @type {View} */ v) {
   if (root.dataset.last !== (v.last || "")) { // what was said is of the trial before
     root.dataset.last = v.last || "";
     for (const select of tells) select.value = "";
-    $("tells-care").hidden = true;
+    hide("tells-care", true);
   }
-  $("lined").hidden = !v.lined;
+  hide("lined", !v.lined);
   drawWorked(v.worked || []);
   $("worked-once").checked = Boolean(v.once);
   drawKeys($("states"), v.states || [], "key small");
   drawKeys($("arousal"), v.arousal || [], "key small");
-  $("states").hidden = $("states-head").hidden = !(v.states || []).length;
-  $("tells").hidden = !v.tells;
+  for (const id of ["states", "states-head"]) hide(id, !(v.states || []).length);
+  hide("tells", !v.tells);
   drawMore(v);
-  root.dataset.phase = v.phase;
 }
 
 // drawMore enables what is behind “More keys” while it is seen: what is folded away would cost every tap.
@@ -145,7 +151,8 @@ export function drawMore(/** @type {View} */ v) {
   for (const key of wheres) key.disabled = off.has("slow");
 }
 
-// Rows of keys are what the core says they are: outcomes, states, approximations, answers to a verdict.
+// Rows of keys are what the core says they are: outcomes, states, approximations, answers to a verdict. A key that becomes
+// another one is written over in place: made anew, each would cost a tap its style and its layout.
 function drawKeys(/** @type {HTMLElement} */ row, /** @type {Button[]} */ keys, /** @type {string} */ style) {
   const drawn = JSON.stringify(keys);
   if (row.dataset.drawn === drawn) return;
@@ -154,29 +161,46 @@ function drawKeys(/** @type {HTMLElement} */ row, /** @type {Button[]} */ keys, 
   row.classList.toggle("five", keys.length > 4);
   row.classList.toggle("six", keys.length > 5);
   row.classList.toggle("states", keys.some(({ shape }) => Boolean(shape?.startsWith("state"))));
-  row.replaceChildren(
-    ...keys.map(({ key, label, shape, kbd, on }) => {
-      const button = document.createElement("button");
-      button.type = "button";
-      button.className = style;
-      button.dataset.key = key;
-      if (on !== undefined) button.setAttribute("aria-pressed", String(on));
-      if (shape) button.append(shapes.get(shape).content.cloneNode(true));
-      button.append(Object.assign(document.createElement("span"), { textContent: label }));
-      if (kbd) {
-        button.dataset.kbd = kbd.toLowerCase();
-        button.append(Object.assign(document.createElement("kbd"), { textContent: kbd }));
-      }
-      return button;
-    }),
-  );
-  for (const svg of row.querySelectorAll("svg")) svg.setAttribute("aria-hidden", "true");
+  /** @type {HTMLElement | null} */
+  const focused = row.querySelector(":focus");
+  const was = focused?.dataset.key;
+  while (row.children.length > keys.length) row.lastElementChild?.remove();
+  while (row.children.length < keys.length) row.append(newKey(style));
+  keys.forEach((key, i) => drawKey(/** @type {HTMLElement} */ (row.children[i]), key));
+  if (focused && focused.dataset.key !== was) focused.blur(); // what has the focus never turns into another key
+}
+
+function newKey(/** @type {string} */ style) {
+  const button = Object.assign(document.createElement("button"), { type: "button", className: style });
+  button.append(document.createElement("span"));
+  return button;
+}
+
+function drawKey(/** @type {HTMLElement} */ button, /** @type {Button} */ { key, label, shape = "", kbd = "", on }) {
+  const says = /** @type {HTMLElement} */ (button.querySelector("span"));
+  const hint = button.querySelector("kbd");
+  button.dataset.key = key;
+  if (on === undefined) button.removeAttribute("aria-pressed");
+  else button.setAttribute("aria-pressed", String(on));
+  if ((button.dataset.shape || "") !== shape) {
+    button.dataset.shape = shape;
+    button.querySelector("svg")?.remove();
+    if (shape) button.prepend(shapes.get(shape).content.cloneNode(true));
+    button.querySelector("svg")?.setAttribute("aria-hidden", "true");
+  }
+  if (says.textContent !== label) says.textContent = label;
+  if (!kbd) hint?.remove();
+  else if (!hint) button.append(Object.assign(document.createElement("kbd"), { textContent: kbd }));
+  else if (hint.textContent !== kbd) hint.textContent = kbd;
+  if (kbd) button.dataset.kbd = kbd.toLowerCase();
+  else delete button.dataset.kbd;
 }
 
 // What more can be said of the last trial stands in rows, where the dial is while one is under way.
 function drawAfter(/** @type {Button[][]} */ rows) {
   const after = $("after");
-  after.hidden = !rows.length;
+  hide("after", !rows.length);
+  if (!rows.length) return; // they stay for the next trial, which most often can be said the same of
   while (after.children.length > rows.length) after.lastChild.remove();
   while (after.children.length < rows.length) after.append(Object.assign(document.createElement("div"), { className: "grid grid-flow-col auto-cols-fr gap-1" }));
   rows.forEach((keys, i) => drawKeys(after.children[i], keys, "key said"));
@@ -196,7 +220,7 @@ function drawWorked(/** @type {Setting[]} */ settings) {
   if ($("worked").dataset.drawn === drawn) return;
   const had = document.activeElement instanceof HTMLElement ? document.activeElement.dataset.alter : "";
   $("worked").dataset.drawn = drawn;
-  $("worked").hidden = !settings.length;
+  hide("worked", !settings.length);
   $("worked-list").replaceChildren(
     ...settings.map(({ key, label, value, other, list }) => {
       const li = document.createElement("li");
@@ -218,7 +242,7 @@ function drawWorked(/** @type {Setting[]} */ settings) {
 
 function drawBody(/** @type {View["body"]} */ body) {
   $("body").toggleAttribute("hidden", !body); // a drawing has no property of that name
-  $("site-others").hidden = !body;
+  hide("site-others", !body);
   const drawn = JSON.stringify(body || null);
   if ($("body").dataset.drawn === drawn) return;
   $("body").dataset.drawn = drawn;
@@ -269,7 +293,7 @@ function drawSet(/** @type {View["set"]} */ set) {
 function drawVerdict(/** @type {View} */ v) {
   const shown = v.verdict.show;
   $("verdict").classList.toggle("invisible", !shown && !v.was);
-  $("verdict-word").hidden = !shown;
+  hide("verdict-word", !shown);
   if (!shown && v.was) text("verdict-why", v.was);
   if (shown) {
     text("verdict-word", v.verdict.word);
@@ -277,7 +301,7 @@ function drawVerdict(/** @type {View} */ v) {
   }
   const more = shown && v.verdict.more;
   if ($("reckoning").hidden === more) {
-    $("reckoning").hidden = !more;
+    hide("reckoning", !more);
     $("reckoning").open = false;
   }
 }
