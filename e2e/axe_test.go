@@ -51,6 +51,7 @@ func TestNoScreenShutsAnybodyOut(t *testing.T) {
 			"learning":   "/dogs/" + row.DogID + "/learning",
 			"all dogs":   "/learning",
 			"experiment": "/plans/" + row.ID + "/experiment",
+			"enter":      "/plans/" + row.ID + "/enter",
 			"all steps":  "/plans/" + row.ID + "?all=1&whole=1",
 			"rewards":    "/dogs/" + dogNamed(t, s, "Quill") + "/rewards", "food": "/dogs/" + dogNamed(t, s, "Tansy") + "/food",
 			"pay": "/plans/" + busy + "/pay", "week": "/week",

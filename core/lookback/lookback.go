@@ -109,7 +109,7 @@ type reviewer struct {
 // what the session was folded from. Steps are said in words.
 func Read(log *record.Log, f *record.Session, band reinforce.Band, words phrase.Words) View {
 	v := View{Band: band}
-	r := reviewer{View: &v, log: log, f: f, words: words, breaks: append(f.Between(f.Blocks...), f.Waits...)}
+	r := reviewer{View: &v, log: log, f: f, words: words, breaks: slices.Concat(f.Between(f.Blocks...), f.Waits, f.Tallied)}
 	r.read()
 	return v
 }
@@ -391,11 +391,11 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 	}
 }
 
-// sagged says that pay stopped before misses in a gap, "" where none followed or they came before it had.
+// sagged says that pay stopped before misses in a gap, "" where it has none, or they came before it was overdue.
 func (r *reviewer) sagged(gap Gap) string {
 	misses, first := 0, 0.0
 	for _, t := range r.f.Trials {
-		if t.Outcome == trial.Missed && t.At > gap.From && t.At <= gap.To+30 {
+		if t.Outcome == trial.Missed && t.At > gap.From && t.At <= gap.To {
 			if misses++; misses == 1 {
 				first = t.At
 			}

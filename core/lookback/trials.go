@@ -28,7 +28,7 @@ func (r *reviewer) trials() {
 	for i, t := range r.f.Trials {
 		cards.Card(Card(t, blocks[t.Block], r.words), &t)
 		phases.Phases(&t)
-		r.Trials = append(r.Trials, StripTrial{t.At, shapeOf(t), t.Pays > 0, t.Easy, t.Waits})
+		r.Trials = append(r.Trials, StripTrial{r.drawnAt(i), shapeOf(t), t.Pays > 0, t.Easy, t.Waits})
 		number, name := r.stepName(blocks[t.Block], t.Step)
 		line := TrialLine{
 			Number: i + 1, Time: say.Clock(t.At), Step: fmt.Sprintf("%d · %s", number, name), Outcome: shapeOf(t), Paid: paid(&t, said[t.ID]),
@@ -48,6 +48,30 @@ func (r *reviewer) trials() {
 		r.Table = append(r.Table, line)
 	}
 	r.Cards, r.Phases = cards.List, phases.List
+}
+
+// drawnAt is where a trial stands on the strip (s): those of a tally spread over the time that they were worked in, since nobody knows when
+// each was.
+func (r *reviewer) drawnAt(i int) float64 {
+	t := &r.f.Trials[i]
+	if !t.Tally {
+		return t.At
+	}
+	of := func(other *trial.Trial) bool { return other.Tally && other.Block == t.Block && other.At == t.At }
+	before, n := 0, 0
+	for at := range r.f.Trials {
+		if of(&r.f.Trials[at]) {
+			if n++; at < i {
+				before++
+			}
+		}
+	}
+	for _, span := range r.f.Tallied {
+		if span.To == t.At {
+			return span.From + (span.To-span.From)*float64(before+1)/float64(n)
+		}
+	}
+	return t.At
 }
 
 // worked says how the set-up of a trial really was, "" where it was as planned.

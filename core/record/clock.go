@@ -2,20 +2,21 @@ package record
 
 import (
 	"math"
+	"slices"
 
 	"patientfox/core/reinforce"
 	"patientfox/core/work"
 )
 
-// ClockOf is the active time of blocks, and when it ends (s): from their first cue to the end of their last trial, with what Between
-// leaves out and waits left out. Blocks that were only paid in count from the first pay to the last; in others a pay before the first
-// cue does not begin it. It is false where nothing was done. Every rate and every gap goes by it.
+// ClockOf is the active time of blocks, and when it ends (s): from their first cue to the end of their last trial, without what Between
+// leaves out, waits, and time that was only tallied. Blocks that were only paid in count from the first pay to the last; in others a pay
+// before the first cue does not begin it. It is false where nothing was done. Every rate and every gap goes by it.
 func (s *Session) ClockOf(blocks ...*Block) (clock reinforce.Clock, end float64, begun bool) {
 	first, last := s.workOf(blocks)
 	if math.IsInf(first, 1) {
 		return reinforce.Clock{}, 0, false
 	}
-	return reinforce.NewClock(first, append(s.Between(blocks...), s.Waits...)), last, true
+	return reinforce.NewClock(first, slices.Concat(s.Between(blocks...), s.Waits, s.Tallied)), last, true
 }
 
 // workOf is from when to when blocks were worked, +Inf to −Inf where they were not.

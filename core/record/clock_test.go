@@ -36,4 +36,10 @@ func TestActiveTime(t *testing.T) {
 	// What waits for the dog is no work: no pay is overdue then.
 	s.Waits = append(s.Waits, reinforce.Span{From: 8, To: 8.5})
 	require.InDelta(t, 3.5, s.ActiveIn(first.ID), 1e-9)
+
+	// What a tally counts was worked in a time of which nobody logged when it was paid.
+	tally := record.NewDraft(record.KTally, record.TallyData{Met: 4, Missed: 1})
+	s = fold(script(cue, closing(trial.Met), pay, pause, resume, tally, cue, closing(trial.Met)))
+	require.Len(t, s.Trials, 7)
+	require.InDelta(t, 4, s.ActiveIn(s.Blocks[0].ID), 1e-9, "from the cue to the pay, and from the tally on")
 }

@@ -14,7 +14,7 @@ import (
 )
 
 // FoldVersion names this fold; rows derived by an older one are derived anew.
-const FoldVersion = 14
+const FoldVersion = 15
 
 // Book tells the fold what the versions named in a log say.
 type Book interface {
@@ -48,6 +48,7 @@ type Session struct {
 	Pays          []Payment
 	Breaks        []reinforce.Span // s of the session's clock
 	Waits         []reinforce.Span // for a dog that left, for a slack line, until it was itself again, in a recovery: no pay is overdue then
+	Tallied       []reinforce.Span // worked without a log, up to a tally: nothing is known of the pays then
 	States        []State
 	Arousals      []Arousal
 	Decoys        []Decoy

@@ -3,6 +3,7 @@ package record
 import (
 	"fmt"
 
+	"patientfox/core/reinforce"
 	"patientfox/core/trial"
 	"patientfox/core/work"
 )
@@ -13,6 +14,7 @@ func (f *folder) tally(e placed, d *TallyData) {
 	if !ok {
 		return
 	}
+	f.s.Tallied = append(f.s.Tallied, reinforce.Span{From: f.loggedTo(), To: f.at})
 	_, def := f.book.Work(f.block.Skill, f.block.Definition)
 	n := 0
 	for _, part := range []struct {
@@ -30,4 +32,21 @@ func (f *folder) tally(e placed, d *TallyData) {
 			f.add(t, nil)
 		}
 	}
+}
+
+// loggedTo is when the last thing of the block was logged that says what was done and paid (s). What a tally counts lies between that
+// and the tally: nothing is known there of when it was paid, so that time is in no rate and in no gap.
+func (f *folder) loggedTo() float64 {
+	last := f.block.At
+	for i := range f.s.Trials {
+		if t := &f.s.Trials[i]; t.Block == f.block.ID {
+			last = max(last, t.At)
+		}
+	}
+	for _, p := range f.s.Pays {
+		if p.Block == f.block.ID {
+			last = max(last, p.At)
+		}
+	}
+	return last
 }

@@ -38,6 +38,9 @@ func (r Screen) lastLine(phase session.Phase) string {
 	if seconds(t.LatencyS); t.LatencyS == nil {
 		seconds(t.HeldS)
 	}
+	if t.Assisted {
+		line += ", after the planned help"
+	}
 	if names := work.Spoiled(t); len(names) > 0 {
 		line += ", in " + say.List(names)
 	}

@@ -103,7 +103,7 @@ func (r Screen) runPlaces(counted []trial.Trial) SetView {
 	}
 	recent := counted[max(0, len(counted)-up):]
 	for i := len(recent) - 1; i >= 0; i-- {
-		if recent[i].Outcome != trial.Met && !(r.Now().Rule.Lenient && recent[i].Outcome == trial.Late) {
+		if recent[i].Assisted || recent[i].Outcome != trial.Met && !(r.Now().Rule.Lenient && recent[i].Outcome == trial.Late) {
 			// A row starts anew after a trial that broke it; that one is still shown while it is the last.
 			if i < len(recent)-1 {
 				recent = recent[i+1:]
@@ -149,8 +149,11 @@ func members(trials []trial.Trial) []SetMember {
 	var list []SetMember
 	for _, t := range trials {
 		shape := string(t.Outcome)
-		if t.State != nil {
+		switch {
+		case t.State != nil:
 			shape = fmt.Sprintf("state%d", *t.State)
+		case t.Assisted: // the step up waits for it
+			shape = string(trial.Helped)
 		}
 		list = append(list, SetMember{shape, t.Pays > 0})
 	}

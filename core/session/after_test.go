@@ -77,6 +77,7 @@ func TestOnItsOwnIsToldFromAfterHelp(t *testing.T) {
 	h.Press(work.Main, 4000)
 	one := trials(h)[0]
 	require.Equal(t, []any{trial.Met, true, 1}, []any{one.Outcome, one.Assisted, one.Prompts}, "planned help leaves it met")
+	require.Equal(t, "helped", screen.Of(h.Run).View(5000).Set.Places[0].Outcome, "the row shows what the rule counts")
 	at := int64(10000)
 	for _, took := range []int64{1800, 2500, 1800, 1800, 1800} { // 1.8 s is its own, 2.5 s is after the pause
 		h.Press(work.Main, at)
@@ -88,7 +89,10 @@ func TestOnItsOwnIsToldFromAfterHelp(t *testing.T) {
 	}
 	require.Equal(t, decision.StepUp, h.Run.Now().Verdict, "three on its own, not five met")
 	require.Len(t, h.Run.Now().Reads, 3)
+	require.Len(t, screen.Of(h.Run).View(at).Set.Places, 3)
 	h.Press(work.UndoKey, at)
+	own := screen.SetMember{Outcome: "met", Paid: true}
+	require.Equal(t, []screen.SetMember{own, own, {}}, screen.Of(h.Run).View(at).Set.Places, "a row since the help")
 	require.Equal(t, decision.Repeat, h.Run.Now().Verdict)
 	require.Equal(t, decision.AfterHelp, h.Run.Now().Reasons[1].Code)
 	early := worked(t, work.Cued, decision.Run, criteria.Criteria{}, criteria.HelpAfter, 2, 3)

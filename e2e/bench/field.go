@@ -79,7 +79,7 @@ func phone(p *practice.Practice) {
 
 	begin(page)
 	page.Slow(1)
-	// Earlier trials, so that 500 events are in the session.
+	// Earlier trials, so that 500 events are in the session. Then: what a tap waits for, part by part.
 	browser.Get[bool](page, `(async () => {
 		const pf = patientfox, s = pf.session;
 		for (let i = 0; i < 130; i++) {
@@ -94,17 +94,15 @@ func phone(p *practice.Practice) {
 		pf.base -= 60000;
 		return true })()`)
 	page.Slow(slow)
-	// What a tap waits for, part by part.
 	browser.Get[bool](page, `(() => {
 		const pf = patientfox, ask = pf.core.ask.bind(pf.core), store = pf.keep.store.bind(pf.keep);
 		pf.parts = { ask: 0, store: 0 };
 		const timed = (name, call) => async (...args) => { const at = performance.now();
 			try { return await call(...args); } finally { pf.parts[name] += performance.now() - at; } };
-		// Whoever waits for what is drawn is told, and asks nothing meanwhile: a look in every frame would be measured with it.
-		let drawn = pf.drawn;
-		Object.defineProperty(pf, "drawn", { get: () => drawn, set: (n) => { const more = n > drawn; drawn = n; if (more && pf.shown) pf.shown(); } });
-		pf.core.ask = timed("ask", ask);
-		pf.keep.store = timed("store", store);
+		let drawn = pf.drawn; // who waits for it is told: looking in every frame would be measured with it
+		const draws = (n) => { if (n > drawn && pf.shown) pf.shown(); drawn = n; };
+		Object.defineProperty(pf, "drawn", { get: () => drawn, set: draws });
+		[pf.core.ask, pf.keep.store] = [timed("ask", ask), timed("store", store)];
 		return true })()`)
 	var empty, times, core, worker, storing []float64
 	for range 10 { // a few at a time: the large key rests between two presses

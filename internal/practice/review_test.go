@@ -48,6 +48,17 @@ func TestPayThatStoppedBeforeTheMissesIsTheHeadline(t *testing.T) {
 	require.Equal(t, "60 %", v.Strict)
 }
 
+// A miss after the pay had come again is not laid to the gap before it.
+func TestAMissAfterPayCameAgainIsNotLaidToTheGap(t *testing.T) {
+	v, _, _ := reviewed(t, func(h *session.Hand) int64 {
+		at := practicetest.Hold(h, 1000, 3, 2000, work.Main)
+		at = practicetest.Hold(h, at+40000, 1, 2000, work.Main)
+		return practicetest.Hold(h, at, 1, 1500, work.MissKey)
+	}, session.Closing{})
+	require.Len(t, v.Gaps, 1)
+	require.Equal(t, "Held its step", v.Headline)
+}
+
 func TestABreakIsNoGap(t *testing.T) {
 	v, _, _ := reviewed(t, func(h *session.Hand) int64 {
 		at := practicetest.Hold(h, 1000, 3, 2000, work.Main)

@@ -17,6 +17,7 @@ import (
 	copiespage "patientfox/internal/web/copies"
 	"patientfox/internal/web/devices"
 	"patientfox/internal/web/dogs"
+	"patientfox/internal/web/enter"
 	"patientfox/internal/web/evidence"
 	"patientfox/internal/web/experiment"
 	"patientfox/internal/web/ladder"
@@ -123,6 +124,7 @@ func mount(app *fiber.App, sh *shell.Shell, p *practice.Practice, o Options) {
 	evidence.Mount(app, sh, p)
 	outlook.Mount(app, sh, p)
 	experiment.Mount(app, sh, p)
+	enter.Mount(app, sh, p)
 	learning.Mount(app, sh, p)
 	load.Mount(app, sh, p)
 	library.Mount(app, sh, p)

@@ -283,6 +283,7 @@ func pages(t testing.TB, o *practicetest.Opened) map[string]string {
 		"progress": "/plans/" + row.ID + "/progress", "evidence": "/plans/" + row.ID + "/evidence", "outlook": "/plans/" + row.ID + "/outlook",
 		"load": "/plans/" + row.ID + "/load", "learning": "/dogs/" + row.DogID + "/learning", "learning over all": "/learning",
 		"experiment": "/plans/" + row.ID + "/experiment",
+		"enter":      "/plans/" + row.ID + "/enter",
 	}
 }
 
