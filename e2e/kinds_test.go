@@ -333,6 +333,9 @@ func thumb(p *browser.Page, kind, tap string) {
 	case tap == "full":
 		p.Wait(`patientfox.view.dial.full`)
 		return
+	case tap == "help": // until the pause before the planned help is over, by more than a thumb is good to
+		p.Wait(`patientfox.view.help && Number(patientfox.view.dial.big) > 1.4`)
+		return
 	case tap == "over": // by more than a thumb is good to
 		p.Wait(`Number(patientfox.view.dial.big) > 2.4`)
 		return
