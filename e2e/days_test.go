@@ -84,3 +84,76 @@ func TestTheBollardAfterTwoDaysOnPaper(t *testing.T) {
 	require.Equal(t, pack.Steps[1].ID, pack.Position.Reached)
 	require.Equal(t, o.Clock.Now().UTC().Format(time.DateOnly), pack.LastDay)
 }
+
+// Turning on the lid, both ways: each side has its share, the pouch is filled again, and the lid comes back for one.
+func TestBothWaysOnTheLid(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	dog, err := s.AddDog(ctx, form.Typed{"name": "Limpet"})
+	require.NoError(t, err)
+	plan, err := s.AddPlan(ctx, dog, form.Typed{
+		"skill": "Turn, “round” 🔁", "kind": "cued", "position": "a full turn", "cue": "round", "latency_s": "4", "tracks": "clockwise\nthe other, “left”",
+		"leg1_make": "fade", "leg1_what": "prop", "leg1_items": "a crate lid\na mat\nnone",
+	})
+	require.NoError(t, err)
+	s.CatchUp(t)
+	p := s.Page(browser.Phone)
+	carry(p)
+	s.Stop()
+	p.Go("/run?plan=" + plan)
+	p.Wait(`!document.getElementById("setup").hidden`)
+	p.Fill("#pieces", "8")
+	p.Click("#setup-more summary")
+	p.Fill("#quota", "2")
+	p.Click("#begin")
+	phase(p, "idle")
+	press := func(keys ...string) {
+		for _, key := range keys {
+			thumb(p, "cued", key)
+		}
+	}
+	press("main", "main", "main", "missed")
+	p.Wait(`patientfox.view.sheet.done`)
+	p.Click("#end")
+	p.Click("#closing-another")
+	p.Wait(`!document.getElementById("board").hidden && patientfox.view.where.includes("left")`)
+	for range 5 {
+		press("main", "main")
+	}
+	phase(p, "deciding")
+	press("main", "main", "main", "pay") // a step up, one more, and a second treat for it: nothing is left
+	p.Wait(`/\b0 treats left/.test(patientfox.view.log)`)
+	p.Click(".more summary")
+	p.Fill("#more-pieces", "10")
+	p.Click("#top-up-add")
+	p.Wait(`/\b10 treats left/.test(patientfox.view.log)`)
+	p.Click(".more summary")
+	press("easier", "main", "helped", "main") // the lid again, for one
+	session := browser.Get[string](p, `patientfox.session.id`)
+	p.Click("#end")
+	p.Fill("#left", "6")
+	p.Click("#closing-end")
+	p.See("The session is over")
+	p.Errors() // the browser notes what it could not load
+	s.Start()
+	saved(p)
+	s.CatchUp(t)
+	v, err := s.Review(ctx, session)
+	require.NoError(t, err)
+	var lines []string
+	for _, row := range v.Table {
+		lines = append(lines, row.Outcome+" "+row.Paid+" "+row.Step[:1])
+	}
+	require.Equal(t, []string{
+		"met 1 treat 1", "missed – 1", "met 1 treat 1", "met 1 treat 1", "met 1 treat 1", "met 1 treat 1", "met 1 treat 1", "met 2 treats 2", "helped 1 treat 1",
+	}, lines)
+	require.Equal(t, []any{"One step up", "78 %"}, []any{v.Headline, v.Strict})
+	require.Contains(t, v.LoggedLine, "12 treats eaten, 9 paid in the log")
+	for i, reached := range []int{0, 1} {
+		shown, err := s.Plan(ctx, plan)
+		require.NoError(t, err)
+		pack, err := s.Pack(ctx, shown.Tracks[i].ID)
+		require.NoError(t, err)
+		require.Equal(t, pack.Steps[reached].ID, pack.Position.Reached)
+	}
+}
