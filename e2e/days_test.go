@@ -82,6 +82,10 @@ func TestTheBollardAfterTwoDaysOnPaper(t *testing.T) {
 	}
 	require.Equal(t, []bool{false, true, true}, assisted)
 	require.Equal(t, pack.Steps[1].ID, pack.Position.Reached)
+	shown, err := s.Plan(ctx, plan)
+	require.NoError(t, err)
+	last := shown.Points[len(shown.Points)-1]
+	require.Equal(t, []any{1, 3}, []any{last.Met, last.Size}, "the picture counts as the rule does")
 	require.Equal(t, o.Clock.Now().UTC().Format(time.DateOnly), pack.LastDay)
 }
 

@@ -101,7 +101,7 @@ func TestFromADogToTheNextStep(t *testing.T) {
 				hold(p)
 			}
 			phase(p, "deciding")
-			require.Equal(t, "5 of 5 met. None said to be missing.", p.Text("#verdict-why"))
+			require.Equal(t, "5 of 5 met. None reported missing.", p.Text("#verdict-why"))
 			require.Contains(t, p.Text(mainKey), "Step up")
 			p.Click("#reckoning summary")
 			p.See("By these trials alone")

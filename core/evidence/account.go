@@ -88,7 +88,7 @@ func (f FirstTrial) Within(trials []trial.Trial) FirstTrial {
 	}
 	for i := range trials {
 		t := &trials[i]
-		if !t.Counted() {
+		if !t.Counted() || t.Tally {
 			continue
 		}
 		if t.Session != session {
@@ -143,7 +143,7 @@ func FirstTrials(trials []trial.Trial) (f FirstTrial) {
 	for i := range trials {
 		t := &trials[i]
 		switch {
-		case !t.Counted():
+		case !t.Counted() || t.Tally: // whose order nobody knows
 		case t.Cold:
 			f.Cold.Add(t.Outcome)
 		default:
@@ -239,7 +239,7 @@ func StimulusControl(onCue, offered int) float64 {
 	return float64(onCue) / float64(onCue+offered)
 }
 
-// ErrorRun is the longest run of trials in one session that were not right.
+// ErrorRun is the longest run of trials in one session that were not right. A tally has no order, and ends a run.
 func ErrorRun(trials []trial.Trial) int {
 	longest, row, session := 0, 0, ""
 	for i := range trials {
@@ -247,8 +247,11 @@ func ErrorRun(trials []trial.Trial) int {
 		if !t.Counted() {
 			continue
 		}
-		if t.Session != session {
+		if t.Session != session || t.Tally {
 			row, session = 0, t.Session
+		}
+		if t.Tally {
+			continue
 		}
 		if row++; t.Outcome.Right() {
 			row = 0
@@ -285,7 +288,7 @@ func ErrorResponses(trials []trial.Trial) []Followed {
 		f := &list[k]
 		f.N++
 		for _, next := range trials[i+1:] {
-			if next.Session != t.Session {
+			if next.Session != t.Session || next.Tally {
 				break
 			}
 			if !next.Counted() {

@@ -39,6 +39,23 @@ func TestColdTrialsAreCountedApart(t *testing.T) {
 	require.False(t, evidence.OnlyCold(trialsOf("x")), "there is nothing to compare it with")
 }
 
+// A tally says how many, and neither in which order nor how they came about.
+func TestATallyIsReadForItsCountAlone(t *testing.T) {
+	trials := trialsOf("mmx|xxxmm|xm")
+	for i := range trials[3:8] {
+		trials[3+i].Tally, trials[3+i].Cold = true, false
+	}
+	trials[2].After = "wait"
+	f := evidence.FirstTrials(trials)
+	require.Equal(t, []evidence.Tally{{Met: 1, Missed: 1}, {Met: 2, Missed: 1}}, []evidence.Tally{f.Cold, f.Warm})
+	require.Equal(t, 2, f.Within(trials).Compared)
+	require.Equal(t, 1, evidence.ErrorRun(trials))
+	require.Equal(t, evidence.Help{OnOwn: 3}, evidence.HelpOf(trials))
+	after := trialsOf("xmm")
+	after[0].After, after[1].Tally = "wait", true
+	require.Equal(t, []evidence.Followed{{How: "wait", N: 1}}, evidence.ErrorResponses(after), "what came next is not known")
+}
+
 func TestColdTrialsAreComparedWithinSessions(t *testing.T) {
 	missed := trialsOf("xmmmm|xmmmm|xmmmm|xmmmm|xmmmm|xmmmm")
 	hard := evidence.FirstTrials(missed).Within(missed)

@@ -46,12 +46,13 @@ func (h Help) PerResponse() float64 {
 	return float64(h.Prompts) / float64(h.N())
 }
 
-// HelpOf reads the counted trials that were answered; a missed one has no answer that was helped.
+// HelpOf reads the counted trials that were answered; a missed one has no answer that was helped, and a tally does not say how its trials
+// came about.
 func HelpOf(trials []trial.Trial) (h Help) {
 	for i := range trials {
 		t := &trials[i]
 		switch {
-		case !t.Counted() || t.State != nil:
+		case !t.Counted() || t.State != nil || t.Tally:
 			continue
 		case t.Outcome == trial.Helped:
 			h.Unplanned++

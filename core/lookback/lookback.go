@@ -371,7 +371,7 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 	case unlogged > 0:
 		r.LoggedLine = fmt.Sprintf("%s logged, about %d not.", say.Count(logged, "trial"), unlogged)
 	case said:
-		r.LoggedLine = say.Count(logged, "trial") + ", none said to be missing."
+		r.LoggedLine = say.Count(logged, "trial") + ", none reported missing."
 	default:
 		r.Logged, r.LoggedLine = say.Upper(say.Count(logged, "trial")), "Nobody said whether any are missing."
 	}

@@ -195,7 +195,7 @@ func Why(reasons []decision.Reason) string {
 func Coverage(logged, unlogged int) string {
 	switch {
 	case unlogged <= 0:
-		return "none said to be missing"
+		return "none reported missing"
 	default:
 		return fmt.Sprintf("%s logged, about %d not", say.Percent(evidence.Coverage(logged, unlogged)), unlogged)
 	}

@@ -77,7 +77,7 @@ func TestFiveOfFiveStepsUpAndIsPaid(t *testing.T) {
 	require.Equal(t, decision.StepUp, h.Run.Now().Verdict)
 	require.Equal(t, "8 s", v.Main.Sub)
 	require.Equal(t, "5 of 5 met", v.Verdict.Why)
-	require.Equal(t, "None said to be missing", v.Verdict.Coverage)
+	require.Equal(t, "None reported missing", v.Verdict.Coverage)
 	require.Equal(t, "5 trials · 25 treats left", v.Log)
 	require.Len(t, v.Set.Places, 5)
 	for _, place := range v.Set.Places {

@@ -152,7 +152,7 @@ func InStretch(t *trial.Trial, step progression.Step, judge int) bool {
 }
 
 // MarkCold marks the first trial of a skill on its day, on whatever track: of each block that is the first with one, the first that
-// was not void, where it counts. Easy work before it has warmed the dog up.
+// was not void, where it counts. Easy work before it has warmed the dog up, and of a tally nobody knows which was first.
 func MarkCold(trials iter.Seq[*trial.Trial], first map[string]bool) {
 	over := map[string]bool{}
 	for t := range trials {
@@ -160,7 +160,7 @@ func MarkCold(trials iter.Seq[*trial.Trial], first map[string]bool) {
 			continue
 		}
 		over[t.Block] = true
-		t.Cold = first[t.Block] && t.Counted()
+		t.Cold = first[t.Block] && t.Counted() && !t.Tally
 	}
 }
 

@@ -163,8 +163,9 @@ func TestTheFirstTrialOfADayIsCold(t *testing.T) {
 		{ID: "second", Block: "a", Outcome: trial.Met},
 		{ID: "later block", Block: "b", Outcome: trial.Met}, {ID: "easy", Block: "c", Outcome: trial.Met, Easy: true},
 		{ID: "after it", Block: "c", Outcome: trial.Met},
+		{ID: "tallied", Block: "d", Outcome: trial.Met, Tally: true}, {ID: "after the tally", Block: "d", Outcome: trial.Met},
 	}
-	standing.MarkCold(trial.Each(trials), map[string]bool{"a": true, "c": true})
+	standing.MarkCold(trial.Each(trials), map[string]bool{"a": true, "c": true, "d": true})
 	var cold []string
 	for _, one := range trials {
 		if one.Cold {

@@ -47,7 +47,7 @@ func Path(trials []store.Trial, size int, all, now []progression.Step, day map[s
 		for _, set := range decision.SetsOf(visit, size) {
 			p := PathPoint{Step: at, Gone: gone, Size: len(set), Session: trials[start].Session}
 			for _, t := range set {
-				if t.Outcome == trial.Met {
+				if t.Outcome == trial.Met && !t.Assisted { // as the rule counts
 					p.Met++
 				}
 			}
