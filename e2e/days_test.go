@@ -38,7 +38,9 @@ func TestTheBollardAfterTwoDaysOnPaper(t *testing.T) {
 			p.Fill("#f-"+field, text)
 		}
 	}
-	enters(2, map[string]string{"place_name": "the dry planks, “east” 🪵", "set1_met": "5", "set2_met": "4", "set2_late": "2", "note": `licked; "fine"`})
+	enters(2, map[string]string{
+		"place_name": "the dry planks, “east” 🪵", "set1_met": "5", "set2_met": "4", "set2_late": "2", "note": `licked; "fine"`,
+	})
 	p.Choose("#f-place", "A new place")
 	p.Follow("main form button.now")
 	require.NotEmpty(t, p.Text("#p-set2"))
@@ -96,7 +98,8 @@ func TestBothWaysOnTheLid(t *testing.T) {
 	dog, err := s.AddDog(ctx, form.Typed{"name": "Limpet"})
 	require.NoError(t, err)
 	plan, err := s.AddPlan(ctx, dog, form.Typed{
-		"skill": "Turn, “round” 🔁", "kind": "cued", "position": "a full turn", "cue": "round", "latency_s": "4", "tracks": "clockwise\nthe other, “left”",
+		"skill": "Turn, “round” 🔁", "kind": "cued", "position": "a full turn", "cue": "round", "latency_s": "4",
+		"tracks":    "clockwise\nthe other, “left”",
 		"leg1_make": "fade", "leg1_what": "prop", "leg1_items": "a crate lid\na mat\nnone",
 	})
 	require.NoError(t, err)
@@ -149,7 +152,8 @@ func TestBothWaysOnTheLid(t *testing.T) {
 		lines = append(lines, row.Outcome+" "+row.Paid+" "+row.Step[:1])
 	}
 	require.Equal(t, []string{
-		"met 1 treat 1", "missed – 1", "met 1 treat 1", "met 1 treat 1", "met 1 treat 1", "met 1 treat 1", "met 1 treat 1", "met 2 treats 2", "helped 1 treat 1",
+		"met 1 treat 1", "missed – 1", "met 1 treat 1", "met 1 treat 1", "met 1 treat 1", "met 1 treat 1", "met 1 treat 1",
+		"met 2 treats 2", "helped 1 treat 1",
 	}, lines)
 	require.Equal(t, []any{"One step up", "78 %"}, []any{v.Headline, v.Strict})
 	require.Contains(t, v.LoggedLine, "12 treats eaten, 9 paid in the log")

@@ -3,6 +3,7 @@ package screen
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"patientfox/core/criteria"
 	"patientfox/core/progression"
@@ -61,15 +62,14 @@ func (r Screen) pay(at float64) PayView {
 		v.Since = fmt.Sprintf("%s for %d s", say.Upper(playedWith(playing)), int(math.Max(0, at-playing.At)))
 		return v
 	}
-	since, last := clock.Active(at), -1.0
-	for _, p := range r.Session().Pays {
-		if r.SameWork(p.Block) {
-			last = math.Max(last, clock.Active(p.At))
-		}
-	}
+	since := clock.Active(at)
+	last, unknown := r.lastPaid(clock)
 	if last >= 0 {
 		since -= last
 		v.Since = fmt.Sprintf("last %d s ago", int(math.Max(0, since)))
+	}
+	if unknown {
+		v.Since = ""
 	}
 	_, waits := r.Waits()
 	if band := r.Pack().PayAt(r.Today().ID).Band; band.Lo > 0 && !waits && !r.Kind().PerTrial(r.Today().Criteria) {
@@ -78,11 +78,23 @@ func (r Screen) pay(at float64) PayView {
 			v.Word = "overdue"
 		case since > 60/band.Lo:
 			v.Word = "slow"
-		default:
+		case !unknown:
 			v.Word = "on pace"
 		}
 	}
 	return v
+}
+
+// lastPaid is when the work was last paid, s of its active time, −1 where it was not. Of what was only tallied nobody knows when it was
+// paid: until the next pay it is unknown.
+func (r Screen) lastPaid(clock reinforce.Clock) (active float64, unknown bool) {
+	active, at := -1.0, -1.0
+	for _, p := range r.Session().Pays {
+		if r.SameWork(p.Block) {
+			active, at = math.Max(active, clock.Active(p.At)), math.Max(at, p.At)
+		}
+	}
+	return active, slices.ContainsFunc(r.Session().Tallied, func(s reinforce.Span) bool { return s.To >= at })
 }
 
 // payLine says what the trial under way, or the next one, earns: "" where every one is simply paid.

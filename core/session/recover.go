@@ -206,6 +206,7 @@ func (r *Run) look() (s decision.Signs) {
 		}
 		right = append(right, t.Outcome.Right())
 		switch {
+		case t.Tally: // its answers have no times, and its misses no order
 		case !t.Outcome.Right():
 			s.Latencies = append(s.Latencies, math.Inf(1))
 		case t.LatencyS != nil:

@@ -338,6 +338,9 @@ func TestATallyIsOneSetWithoutOrder(t *testing.T) {
 	v := screen.Of(h.Run).View(at)
 	require.Len(t, v.Set.Places, 5)
 	require.Equal(t, "Set 2", v.Set.Label)
+	require.Equal(t, []string{"", ""}, []string{v.Pay.Word, v.Pay.Since}, "nothing is known of the pays")
+	h.Press(work.PayKey, at+1000)
+	require.Equal(t, "on pace", screen.Of(h.Run).View(at+2000).Pay.Word)
 }
 
 func TestTheWayOutSaysWhetherToCall(t *testing.T) {
