@@ -57,18 +57,19 @@ func (r *reviewer) drawnAt(i int) float64 {
 	if !t.Tally {
 		return t.At
 	}
-	of := func(other *trial.Trial) bool { return other.Tally && other.Block == t.Block && other.At == t.At }
-	before, n := 0, 0
-	for at := range r.f.Trials {
-		if of(&r.f.Trials[at]) {
-			if n++; at < i {
-				before++
-			}
-		}
+	beside := func(at int) bool {
+		return at >= 0 && at < len(r.f.Trials) && r.f.Trials[at].Tally && r.f.Trials[at].Block == t.Block && r.f.Trials[at].At == t.At
+	}
+	first, last := i, i
+	for beside(first - 1) {
+		first--
+	}
+	for beside(last + 1) {
+		last++
 	}
 	for _, span := range r.f.Tallied {
 		if span.To == t.At {
-			return span.From + (span.To-span.From)*float64(before+1)/float64(n)
+			return span.From + (span.To-span.From)*float64(i-first+1)/float64(last-first+1)
 		}
 	}
 	return t.At

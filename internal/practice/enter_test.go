@@ -44,6 +44,11 @@ func TestASessionOfAnotherDay(t *testing.T) {
 		[]any{review.Place, len(review.Table), review.Headline, len(review.Verdicts)})
 	require.Empty(t, review.Gaps, "nothing is known of when it was paid")
 	require.Empty(t, review.Pays)
+	var drawn []float64
+	for _, one := range review.Trials[:5] {
+		drawn = append(drawn, one.At)
+	}
+	require.InDeltaSlice(t, []float64{32, 64, 96, 128, 160}, drawn, 1e-9, "spread over the time that they were worked in")
 	p, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.Len(t, p.Sessions, 2)

@@ -415,10 +415,10 @@ func (w looking) view() OutlookView {
 	for _, n := range c.Trials {
 		trials += n
 	}
-	as := fmt.Sprintf("It goes on as in the last sessions: about %s each, one every %s, in the places of the record.",
-		say.Count(trials/max(1, len(c.Trials)), "trial"), say.Count(c.Gap, "day"))
+	as := fmt.Sprintf("It goes on as in the last sessions: about %s each, one %s, in the places of the record.",
+		say.Count(trials/max(1, len(c.Trials)), "trial"), every(c.Gap))
 	if trials == 0 {
-		as = fmt.Sprintf("Sessions of about %s, one every %s.", say.Count(outlook.UsualTrials, "trial"), say.Count(c.Gap, "day"))
+		as = fmt.Sprintf("Sessions of about %s, one %s.", say.Count(outlook.UsualTrials, "trial"), every(c.Gap))
 	}
 	v.Assumes = []string{
 		as,
@@ -456,9 +456,9 @@ func (w looking) forecast(v *OutlookView, f forecast, now time.Time) {
 		day := func(sessions int) string {
 			return app.ShortDay(now.In(w.Zone).AddDate(0, 0, sessions*w.course.Gap).Format(app.DayLayout), w.Today)
 		}
-		if v.When = fmt.Sprintf("At one session every %s that is between %s and %s.", say.Count(w.course.Gap, "day"),
+		if v.When = fmt.Sprintf("At one session %s that is between %s and %s.", every(w.course.Gap),
 			day(f.Sessions.Lo), day(f.Sessions.Hi)); v.Rows[0].Open {
-			v.When = fmt.Sprintf("At one session every %s that is not before %s.", say.Count(w.course.Gap, "day"), day(f.Sessions.Lo))
+			v.When = fmt.Sprintf("At one session %s that is not before %s.", every(w.course.Gap), day(f.Sessions.Lo))
 		}
 	}
 	t := &app.Table{
@@ -504,4 +504,12 @@ func rulesTable(rows []RuleRow) app.Section {
 			strconv.Itoa(r.Misses), r.FalseUps, r.Done)
 	}
 	return app.Section{Key: "rules", Title: t.Title, Table: t}
+}
+
+// every says how often one comes that comes every so many days.
+func every(days int) string {
+	if days <= 1 {
+		return "a day"
+	}
+	return fmt.Sprintf("every %d days", days)
 }
