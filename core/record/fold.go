@@ -430,6 +430,19 @@ func (f *folder) finish() {
 	f.s.Trying = f.tries
 	for i := range f.s.Trials {
 		f.s.Trials[i].Session, f.s.Trials[i].Place = f.s.ID, f.s.Place
+		f.puts(&f.s.Trials[i])
+	}
+}
+
+// puts takes a trial that was put in later off those that were said not to be logged: it was one of them.
+func (f *folder) puts(t *trial.Trial) {
+	if !t.PutIn || t.Waits || t.Outcome == trial.Void {
+		return
+	}
+	for _, b := range f.s.Blocks {
+		if b.ID == t.Block {
+			b.Unlogged = max(0, b.Unlogged-1)
+		}
 	}
 }
 

@@ -63,6 +63,7 @@ func TestASessionOfAnotherDay(t *testing.T) {
 	review, err = o.Review(ctx, id)
 	require.NoError(t, err)
 	require.Len(t, review.Table, 11)
+	require.Equal(t, "11 trials logged, about 1 not.", review.LoggedLine, "it was one of the two")
 }
 
 func TestWhatCannotBeEntered(t *testing.T) {
