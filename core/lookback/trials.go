@@ -139,12 +139,24 @@ func lasted(p *record.Payment) string {
 	return word
 }
 
-// apart lists what was paid for something else than a trial.
+// apart lists what was paid for something else than a trial. Treats one after another on the way back from too much are one line.
 func (r *reviewer) apart() {
-	for i := range r.f.Pays {
-		p := &r.f.Pays[i]
+	pays := r.f.Pays
+	for i := 0; i < len(pays); i++ {
+		p := &pays[i]
 		if !p.Apart {
 			continue
+		}
+		if p.Reason == record.WhileRecovering {
+			last, treats := i, 0
+			for n := i; n < len(pays) && pays[n].Reason == record.WhileRecovering; n++ {
+				last, treats = n, treats+pays[n].Pieces
+			}
+			if last > i {
+				r.note(p.At, "", fmt.Sprintf("fed on the way back, until %s: %s", say.Clock(pays[last].At), say.Count(treats, "treat")))
+				i = last
+				continue
+			}
 		}
 		what := lasted(p)
 		if what == "" {

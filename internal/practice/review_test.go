@@ -2,10 +2,12 @@ package practice_test
 
 import (
 	"encoding/json"
+	"strings"
 	"testing"
 	"time"
 
 	"patientfox/core/decision"
+	"patientfox/core/lookback"
 	"patientfox/core/phrase"
 	"patientfox/core/schedule"
 
@@ -57,6 +59,27 @@ func TestAMissAfterPayCameAgainIsNotLaidToTheGap(t *testing.T) {
 	}, session.Closing{})
 	require.Len(t, v.Gaps, 1)
 	require.Equal(t, "Held its step", v.Headline)
+}
+
+// Feeding on the way back from too much is one line of the notes, not one a treat.
+func TestTreatsOnTheWayBackAreOneLine(t *testing.T) {
+	v, _, _ := reviewed(t, func(h *session.Hand) int64 {
+		at := practicetest.Hold(h, 1000, 1, 2000, work.Main)
+		h.Press(work.RecoverKey, at)
+		for i := range int64(5) {
+			h.Press(work.PayKey, at+1000*(i+1))
+		}
+		return at + 20_000
+	}, session.Closing{Reason: "stop"})
+	var fed []lookback.NoteLine
+	for _, line := range v.Notes {
+		if strings.Contains(line.Text, "5 treats") {
+			fed = append(fed, line)
+		}
+	}
+	require.Len(t, fed, 1)
+	require.Empty(t, fed[0].ID, "several are not taken back as one")
+	require.Contains(t, fed[0].Text, "0:12")
 }
 
 func TestABreakIsNoGap(t *testing.T) {
