@@ -50,7 +50,7 @@ func New(files *assets.Assets, log *slog.Logger, secret []byte, hosts []string) 
 		"asset": files.URL, "icon": files.Icon, "field": newField, "choice": newChoice, "dim": newDim, "shape": newShape,
 		"outcome": phrase.Outcome,
 		"states":  func() []string { return []string{"state0", "state1", "state2", "state3", "state4"} },
-		"once":    app.NewID, "lower": strings.ToLower, "entry": newEntry, "planpages": newPlanPages, "dogpages": newDogPages,
+		"once":    app.NewID, "lower": strings.ToLower, "upper": say.Upper, "entry": newEntry, "planpages": newPlanPages, "dogpages": newDogPages,
 		"percent": say.Percent, "parts": newParts, "table": newTable, "names": newNames, "rename": newRename,
 		"add12": func(x float64) float64 { return x - 8.5 },
 	}).ParseFS(templates, "*.html"))
