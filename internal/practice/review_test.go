@@ -82,6 +82,20 @@ func TestTreatsOnTheWayBackAreOneLine(t *testing.T) {
 	require.Contains(t, fed[0].Text, "0:12")
 }
 
+// Of two sessions on one day only the later says what comes next.
+func TestTheLaterOfADaySaysWhatComesNext(t *testing.T) {
+	first, o, h := reviewed(t, func(h *session.Hand) int64 { return practicetest.Hold(h, 1000, 2, 2000, work.Main) }, session.Closing{})
+	require.Contains(t, first.NextTime, "Step 1")
+	o.Clock.Add(time.Hour)
+	again := o.Session(t, h.Run.Pack().Plan, session.Choice{})
+	o.End(t, again, practicetest.Hold(again, 1000, 2, 2000, work.Main), session.Closing{})
+	for id, next := range map[string]bool{h.Session: false, again.Session: true} {
+		v, err := o.Review(ctx, id)
+		require.NoError(t, err)
+		require.Equal(t, next, strings.Contains(v.NextTime, "Step 1"), v.NextTime)
+	}
+}
+
 func TestABreakIsNoGap(t *testing.T) {
 	v, _, _ := reviewed(t, func(h *session.Hand) int64 {
 		at := practicetest.Hold(h, 1000, 3, 2000, work.Main)

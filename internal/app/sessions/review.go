@@ -120,7 +120,9 @@ func (p *Cases) makeReview(ctx context.Context, id string) (v ReviewView, err er
 	}
 	careful := v.file()
 	v.Flags = append(v.Flags, caution.For(caution.Where{Recorded: careful})...)
-	v.NextTime = nextTime(b, workedIn(f), row.Day, s.Day(p.Ms()), s.Words())
+	if v.NextTime, err = nextTime(ctx, q, b, workedIn(f), row, s.Day(p.Ms()), s.Words()); err != nil {
+		return v, err
+	}
 	if err := p.corrections(ctx, q, &v, log, f, b, s.Words()); err != nil {
 		return v, err
 	}
@@ -252,8 +254,26 @@ func workedIn(f *record.Session) (ids []string) {
 	return ids
 }
 
-// nextTime says where the next session of each plan opens, if this one, of a day, was its last.
-func nextTime(b derive.Book, ids []string, day, today string, words phrase.Words) string {
+// since tells whether a plan was worked again after a session.
+func since(ctx context.Context, q store.Q, l *app.Plan, session store.Session) (bool, error) {
+	switch last := l.Standing.LastSession; {
+	case l.Standing.LastDay != session.Day:
+		return l.Standing.LastDay > session.Day, nil
+	case last == "" || last == session.ID:
+		return false, nil
+	default:
+		other, err := q.Session(ctx, last)
+		if errors.Is(err, store.ErrNone) {
+			return false, nil
+		}
+		return other.Opened > session.Opened, err
+	}
+}
+
+// nextTime says where the next session of each plan opens, if this one was its last.
+func nextTime(
+	ctx context.Context, q store.Q, b derive.Book, ids []string, session store.Session, today string, words phrase.Words,
+) (string, error) {
 	var lines []string
 	for _, id := range ids {
 		row, known := b.Plans[id]
@@ -261,7 +281,11 @@ func nextTime(b derive.Book, ids []string, day, today string, words phrase.Words
 			continue
 		}
 		l := app.Plan{Plan: row, Steps: b.Current(id), Words: words}
-		if l.Standing.LastDay > day {
+		again, err := since(ctx, q, &l, session)
+		if err != nil {
+			return "", err
+		}
+		if again {
 			line := "It was worked again since then: its plan says what comes next."
 			if len(ids) > 1 {
 				line = l.Name() + ": " + say.Lower(line)
@@ -276,7 +300,7 @@ func nextTime(b derive.Book, ids []string, day, today string, words phrase.Words
 		}
 		lines = append(lines, line)
 	}
-	return strings.Join(lines, "\n")
+	return strings.Join(lines, "\n"), nil
 }
 
 // Tag says how a session was, in a few words each: weather, people, noise. They are compared in the evidence.
