@@ -94,7 +94,7 @@ func (f DaysFood) Pack(p Planned) []PackRow {
 		if row.Name == "" {
 			row.Name = "no food that may be used there"
 			if !slices.ContainsFunc(f.Rewards[p.Dog], func(r reinforce.Reward) bool { return r.Kind == reinforce.Food }) {
-				row.Name = "pieces: no food is known yet, name one under Rewards"
+				row.Name = "treats: no food is known yet, name one under Rewards"
 			}
 		}
 		rows = append(rows, row)

@@ -27,8 +27,8 @@ func TestASessionOfAnotherDay(t *testing.T) {
 	yesterday := v.Typed["day"]
 	typed := form.Typed{
 		"key": "once", "day": yesterday, "time": "17.30", "minutes": "8",
-		"place": v.Places[len(v.Places)-1].ID, "place_name": "the “lee”, east 🐟",
-		"step": v.Steps[0].ID, "set1_met": "5", "set2_met": "4", "set2_late": "1", "set2_step": v.Steps[1].ID, "unlogged": "2",
+		"place_name": "the “lee”, east 🐟", // a name alone is enough
+		"step":       v.Steps[0].ID, "set1_met": "5", "set2_met": "4", "set2_late": "1", "set2_step": v.Steps[1].ID, "unlogged": "2",
 		"note": "rain; \"fine\"", "next": "begin lower", "tags": "wet, gulls",
 	}
 	id, err := o.Enter(ctx, plan, typed)
@@ -71,13 +71,14 @@ func TestWhatCannotBeEntered(t *testing.T) {
 	plan, _ := o.LayOut(t, "2, 4, 8")
 	today := o.Clock.Now().UTC().Format(app.DayLayout)
 	for field, typed := range map[string]form.Typed{
-		"day":      {"day": o.Clock.Now().AddDate(0, 0, 1).UTC().Format(app.DayLayout)},
-		"time":     {"day": today},
-		"minutes":  {"day": today, "time": "0:01", "minutes": "0"},
-		"place":    {"day": "2026-01-02", "place": "nowhere"},
-		"set1":     {"day": "2026-01-02", "set1_met": "6"},
-		"set2_met": {"day": "2026-01-02", "set2_met": "all"},
-		"tags":     {"day": "2026-01-02", "tags": "a, b, c, d, e, f, g, h, i"},
+		"day":        {"day": o.Clock.Now().AddDate(0, 0, 1).UTC().Format(app.DayLayout)},
+		"time":       {"day": today},
+		"minutes":    {"day": today, "time": "0:01", "minutes": "0"},
+		"place":      {"day": "2026-01-02", "place": "nowhere"},
+		"place_name": {"day": "2026-01-02", "place": "nowhere", "place_name": "the lee"},
+		"set1":       {"day": "2026-01-02", "set1_met": "6"},
+		"set2_met":   {"day": "2026-01-02", "set2_met": "all"},
+		"tags":       {"day": "2026-01-02", "tags": "a, b, c, d, e, f, g, h, i"},
 	} {
 		_, err := o.Enter(ctx, plan, typed)
 		var invalid *form.Invalid

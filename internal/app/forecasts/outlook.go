@@ -446,7 +446,7 @@ func (r RangeRow) Says() string {
 func (w looking) forecast(v *OutlookView, f forecast, now time.Time) {
 	v.Rows = []RangeRow{
 		rangeRow("Sessions", f.Sessions, f.Forecast), rangeRow("Trials", f.Trials, f.Forecast), rangeRow("Not right", f.Misses, f.Forecast),
-		rangeRow("Pieces of food", f.Pieces, f.Forecast),
+		rangeRow("Treats", f.Pieces, f.Forecast),
 	}
 	v.Sentence = fmt.Sprintf("%s more sessions to the top step, most likely around %d.", v.Rows[0].Says(), f.Sessions.Mid)
 	if f.Done*2 < f.Runs {

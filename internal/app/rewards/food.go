@@ -264,7 +264,7 @@ func (p *Cases) AddEaten(ctx context.Context, dog string, t form.Typed) error {
 		}
 		e.Day = day
 	}
-	e.Pieces = ps.Whole(t, "pieces", 0, 2000, "A whole number of pieces, in figures.")
+	e.Pieces = ps.Whole(t, "pieces", 0, 2000, "A whole number of treats, in figures.")
 	e.Kcal = ps.Number(t, "kcal", 0, 5000, "kcal from 0 to 5000, in figures.")
 	e.From, e.Until = readTime(ps, t, "from"), readTime(ps, t, "until")
 	if e.From != nil && e.Until != nil && *e.Until < *e.From {
@@ -291,7 +291,7 @@ func (p *Cases) AddEaten(ctx context.Context, dog string, t form.Typed) error {
 	case e.What == "":
 		ps.Add("what", "Say what it was, or choose one of the dog's rewards.")
 	case e.Kcal <= 0:
-		ps.Add("kcal", "Its energy is not known: write the kcal, or the pieces of a food whose kcal are known.")
+		ps.Add("kcal", "Its energy is not known: write the kcal, or how many treats of a food whose kcal are known.")
 	}
 	if err := ps.Err(); err != nil {
 		return err

@@ -83,6 +83,9 @@ func (p *Cases) Enter(ctx context.Context, plan string, t form.Typed) (id string
 	if minutes == 0 {
 		minutes = usualMinutes
 	}
+	if place := t.Text("place"); t.Text("place_name") != "" && place != "" && place != pack.NewPlace {
+		ps.Add("place_name", "Leave this empty, or choose a new place.")
+	}
 	if ps.Err() == nil && begun.Add(time.Duration(minutes)*time.Minute).After(p.Now()) {
 		ps.Add("time", "It ends later than now.")
 	}
@@ -178,6 +181,9 @@ func afterwards(t form.Typed, ms int64) session.Afterwards {
 		},
 		Ends: session.Closing{Unlogged: t["unlogged"], Next: t["next"], Reason: EndReasons[0].ID, Tags: t["tags"]},
 		Note: t.Text("note"), MS: ms,
+	}
+	if a.Begins.Place == "" && t.Text("place_name") != "" {
+		a.Begins.Place = pack.NewPlace
 	}
 	for i := range maxEnteredSets {
 		field := func(name string) string { return t.Text(session.SetField(i, name)) }
