@@ -2,6 +2,7 @@ package progression
 
 import (
 	"cmp"
+	"hash/maphash"
 	"math"
 	"slices"
 
@@ -20,12 +21,14 @@ type builder struct {
 	last       []int // the rungs of the step that was laid down last
 	most       int
 	out        []criteria.Criteria
+	same       map[uint64][]int // places in out, by figuresOf, of the first known
+	known      int
 }
 
 // newBuilder begins with everything out, and measures and supports at their first rung. What has one rung only is part of every step.
 // The work's own measure is in every step too, and can be eased where others come in.
 func newBuilder(l Layout, made []rungs, most int) *builder {
-	b := &builder{l: l, base: l.Case.Least.Over(l.Base), fixed: map[criteria.Key]bool{}, most: most}
+	b := &builder{l: l, base: l.Case.Least.Over(l.Base), fixed: map[criteria.Key]bool{}, same: map[uint64][]int{}, most: most}
 	b.base.Text = l.Base.Text
 	for _, r := range made {
 		if len(made) > 1 {
@@ -182,8 +185,29 @@ func (b *builder) lay(c criteria.Criteria) {
 	b.last = slices.Clone(b.state)
 }
 
-// laid tells whether a step is there already.
-func (b *builder) laid(c criteria.Criteria) bool { return slices.ContainsFunc(b.out, c.Equal) }
+// laid tells whether a step is there already. Those that have the same figures are looked up, so that a long ladder takes no longer a step.
+func (b *builder) laid(c criteria.Criteria) bool {
+	for ; b.known < len(b.out); b.known++ {
+		mark := figuresOf(b.out[b.known])
+		b.same[mark] = append(b.same[mark], b.known)
+	}
+	return slices.ContainsFunc(b.same[figuresOf(c)], func(i int) bool { return c.Equal(b.out[i]) })
+}
+
+// figuresOf is a number that steps with the same figures share.
+func figuresOf(c criteria.Criteria) (mark uint64) {
+	for key, value := range c.Values {
+		mark ^= maphash.Comparable(figureSeed, figure{key, value}) // in whatever order they come
+	}
+	return mark
+}
+
+type figure struct {
+	key   criteria.Key
+	value float64
+}
+
+var figureSeed = maphash.MakeSeed()
 
 // lift adds a step in which another generator is a rung further, so that it can ease for what comes in.
 func (b *builder) lift(raised int) {
