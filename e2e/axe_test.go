@@ -2,6 +2,7 @@ package e2e_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"os"
 	"testing"
 
@@ -60,7 +61,7 @@ func TestNoScreenShutsAnybodyOut(t *testing.T) {
 			"session log": "/sessions/" + v.Sessions[0].ID + "/log", "copies": "/copies", "about": "/about",
 		} {
 			p.Go(path)
-			p.Wait(`!document.querySelector("[x-data=working]")`) // it opens itself anew when it is done
+			workedOut(p)
 			axe(t, p, name)
 			wide := browser.Get[int](p, `document.documentElement.scrollWidth`)
 			require.LessOrEqual(t, int64(wide), size.W, "%s is wider than the window", name)
@@ -90,4 +91,14 @@ func TestNoScreenShutsAnybodyOut(t *testing.T) {
 	p.Wait(`!document.getElementById("over").hidden`)
 	axe(t, p, "run, over")
 	clean(t, p)
+}
+
+// workedOut waits until a page that is being worked out has come: it says how far it is, in per cent, and opens itself anew when it is done.
+// A slow machine may take long over all of it, but not over any quarter.
+func workedOut(p *browser.Page) {
+	const working = `document.querySelector("[x-data=working]")`
+	for _, share := range []int{25, 50, 75} {
+		p.Wait(fmt.Sprintf(`!%[1]s || parseInt(%[1]s.innerText.match(/\d+/)) >= %[2]d`, working, share))
+	}
+	p.Wait("!" + working)
 }

@@ -100,9 +100,10 @@ func (h *Hand) goesTo(step string, at int64) bool {
 	}
 	verdict := h.Run.Now().Verdict
 	if h.Run.Phase() == Deciding && (verdict == decision.StepUp && to == from+1 || verdict == decision.StepBack && to == from-1) {
-		h.Press(work.Main, at)
-		return true
+		if h.Press(work.Main, at); h.Run.Today().ID == step {
+			return true
+		}
 	}
-	h.Do(at, []record.Draft{record.NewDraft(record.KMove, record.MoveData{From: steps[from].ID, To: step, Why: progression.WhyHand})})
+	h.Do(at, []record.Draft{record.NewDraft(record.KMove, record.MoveData{From: h.Run.Today().ID, To: step, Why: progression.WhyHand})})
 	return true
 }

@@ -23,7 +23,7 @@ import (
 )
 
 // A step of a page that takes longer than this has failed.
-const patience = time.Minute
+const patience = 20 * time.Second
 
 // Browser is one Chromium; pages in it share nothing.
 type Browser struct {
