@@ -94,7 +94,8 @@ func TestNoScreenShutsAnybodyOut(t *testing.T) {
 }
 
 // workedOut waits until a page that is being worked out has come.
-// It says how far it is, in per cent, and opens itself anew when it is done. A slow machine may take long over all of it, but not over any quarter.
+// It says how far it is, in per cent, and opens itself anew when it is done.
+// A slow machine may take long over all of it, but not over any quarter.
 func workedOut(p *browser.Page) {
 	const working = `document.querySelector("[x-data=working]")`
 	for _, share := range []int{25, 50, 75} {
