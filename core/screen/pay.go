@@ -110,20 +110,22 @@ func (r Screen) payLine(at float64) string {
 	if line := r.insideLine(step, pay, at); line != "" {
 		return line
 	}
-	met, paid, latencies := r.Here(step.ID)
 	schedule := pay.Schedule.At(r.Rung())
-	due := schedule.Pays(met, r.Seed(step.ID))
-	if schedule.Way == reinforce.Best {
+	if schedule.Way == reinforce.Best && !r.Easy() {
+		_, _, latencies := r.Here(step.ID)
 		limit, all := schedule.BestLimit(latencies)
 		if all {
 			return ""
 		}
 		return "Paid within " + say.Seconds(math.Round(limit*10)/10) + ", else praise"
 	}
+	earned := r.Earns(at, r.Easy())
 	switch {
-	case !due:
+	case r.PaidInside() && !pay.Release:
+		return ""
+	case !earned.Pay:
 		return r.which() + ": praise, no food"
-	case reinforce.PaysLifeReward(paid, pay.LifeReward, r.Seed(step.ID)):
+	case earned.LifeReward:
 		return r.which() + " is paid with " + pay.LifeRewardIs
 	case pay.LifeReward > 0:
 		return "Pick " + pay.LifeRewardIs + " up first, then pay"

@@ -176,7 +176,7 @@ func (r Screen) mainButton(at float64) work.Button {
 // tryingButton is the large key while a trial is under way.
 func (r Screen) tryingButton(at float64) work.Button {
 	m := r.Moment(at)
-	if r.Doing() == record.Train && !r.Earns(math.Inf(1), false).Pay && r.Pack().PayAt(r.Today().ID).Schedule.Way != reinforce.Best {
+	if r.Doing() == record.Train && !r.Earns(math.Inf(1), r.Easy()).Pay && r.Pack().PayAt(r.Today().ID).Schedule.Way != reinforce.Best {
 		m.Marks = "met: praise, no food"
 		if r.PaidInside() {
 			m.Marks = "held and released"

@@ -27,6 +27,12 @@ var beside = map[work.Key]struct {
 			return append(r.endsPlay(at), r.gives(r.pack.PayAt(r.step().ID).Piece(), record.PayData{Apart: true})...)
 		},
 	},
+	work.WantedKey: {
+		func(r *Run, phase Phase) bool {
+			return (phase == Idle || phase == Deciding || phase == Trying) && r.pack.PayAt(r.step().ID).LifeReward > 0 && r.Playing() == nil
+		},
+		func(r *Run, _ float64) []record.Draft { return r.pays(Earned{LifeReward: true}) },
+	},
 	work.DecoyKey: {
 		func(r *Run, _ Phase) bool { return r.movesNow() },
 		func(r *Run, _ float64) []record.Draft { return r.decoy() },

@@ -9,6 +9,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/pack"
 	"patientfox/core/phrase"
+	"patientfox/core/reinforce"
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/trial"
@@ -61,6 +62,53 @@ func TestADeckIsDealt(t *testing.T) {
 	}
 	require.Equal(t, map[int]int{1: 2, 2: 2, 3: 2, 4: 2}, seen)
 	require.Zero(t, first(begin(t, p, session.Choice{Place: "shed"}).Run.Card()), "only where it was chosen")
+}
+
+// What the dog wants itself is dealt among the cards too: three of eight pays, never the first, never two running, whichever card is the
+// step. The cards go by the schedule, and what the screen says of the next pay is what is paid.
+func TestPaysAmongTheCards(t *testing.T) {
+	p := plan(work.Steadiness, 3, 0)
+	p.V = pack.Version
+	for i := range p.Steps {
+		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.Lead, 3).With(criteria.Intensity, 1)
+	}
+	p.Deck = []map[criteria.Key]float64{{criteria.Lead: 2}, {criteria.Lead: 1}, {criteria.Lead: 5}}
+	p.Pay.LifeReward, p.Pay.LifeRewardIs = 0.4, "the throw"
+	tried := func(h *session.Hand, at int64) int64 {
+		_, card := h.Run.Card()
+		h.Press(work.Main, at)
+		h.Press(work.Main, at+int64(1000*card[criteria.Lead])+500)
+		h.Press(work.Main, at+9000)
+		if h.Run.Phase() == session.Deciding {
+			h.Press(work.StayKey, at+10000)
+		}
+		return at + 12000
+	}
+	h := begin(t, p, session.Choice{Place: "shed", Deck: true})
+	at, own := int64(1000), []int{}
+	for i := range 8 {
+		dealt := strings.Contains(screen.Of(h.Run).View(at).Pay.Next, "paid with the throw")
+		at = tried(h, at)
+		require.Len(t, h.Run.Session().Pays, i+1)
+		require.Equal(t, dealt, h.Run.Session().Pays[i].LifeReward, "pay %d", i+1)
+		if dealt {
+			own = append(own, i)
+		}
+	}
+	require.Len(t, own, 3)
+	require.NotEqual(t, 0, own[0])
+	require.Greater(t, own[1], own[0]+1)
+
+	p.Pay.LifeReward, p.Pay.Schedule = 0, reinforce.Schedule{Way: reinforce.Fixed, K: 2}
+	h = begin(t, p, session.Choice{Place: "shed", Deck: true})
+	at = 1000
+	for i := range 12 {
+		says := screen.Of(h.Run).View(at).Pay.Next
+		at = tried(h, at)
+		one := trials(h)[len(trials(h))-1]
+		require.Equal(t, one.Pays == 0, strings.HasSuffix(says, "no food"), "trial %d: %s", i+1, says)
+	}
+	require.Len(t, h.Run.Session().Pays, 6)
 }
 
 // Two misses running at cards that ask more than the step put the deck aside, and say nothing of the step; three met bring it back.

@@ -35,8 +35,8 @@ func (r *Run) Seed(step string) uint64 {
 	return h.Sum64()
 }
 
-// Here are the met trials at today's step since the dog came to it: how many, how many of them were paid, and their
-// latencies after those of earlier sessions.
+// Here are the trials at a step since the dog came to it: how many met ones the schedule dealt with, how many were paid, and the latencies
+// of the met ones after those of earlier sessions. A card of the deck goes by the schedule, whatever it asks.
 func (r *Run) Here(step string) (met, paid int, latencies []float64) {
 	b := r.Block()
 	if b == nil {
@@ -50,41 +50,47 @@ func (r *Run) Here(step string) (met, paid int, latencies []float64) {
 	}
 	latencies = append(latencies, r.pack.Lately[step].Latencies...)
 	for _, t := range r.s.Trials {
-		if t.Step != step || t.At < from || !t.Counted() || t.Outcome != trial.Met || r.s.PlanOf(t.Block) != b.Plan {
+		if t.Step != step || t.At < from || r.s.PlanOf(t.Block) != b.Plan {
 			continue
 		}
-		met++
 		if t.Pays > 0 {
 			paid++
 		}
-		if t.LatencyS != nil {
+		if t.Outcome != trial.Met || t.Waits || t.Easy && t.Card == 0 {
+			continue
+		}
+		met++
+		if t.LatencyS != nil && !t.Easy {
 			latencies = append(latencies, *t.LatencyS)
 		}
 	}
 	return met, paid, latencies
 }
 
-// Earns says whether a met trial that ends now is paid. Easy trials, and those by which a dog is placed or
+// Earns says whether a met trial that ends now is paid. Easy trials of the step, and those by which a dog is placed or
 // probed, always are; a hold that was paid inside is not paid again at its release.
 func (r *Run) Earns(at float64, easy bool) Earned {
-	step := r.step().ID
+	step := r.Ahead().ID
 	pay := r.pack.PayAt(step)
 	switch {
 	case r.Doing() == record.Baseline:
 		return Earned{}
 	case r.s.Trying != nil && r.PaidInside() && !pay.Release:
 		return Earned{}
-	case easy || r.Doing() != record.Train:
+	case r.Finishing() || r.Doing() != record.Train:
 		return Earned{Pay: true}
 	}
 	met, paid, latencies := r.Here(step)
 	schedule := pay.Schedule.At(r.Rung())
-	due := schedule.Pays(met, r.Seed(step))
-	if schedule.Way == reinforce.Best && r.s.Trying != nil {
+	due := easy || schedule.Pays(met, r.Seed(step))
+	if !easy && schedule.Way == reinforce.Best && r.s.Trying != nil {
 		due = schedule.PaysBest(at-r.s.Trying.From, latencies)
 	}
 	return Earned{due, due && reinforce.PaysLifeReward(paid, pay.LifeReward, r.Seed(step))}
 }
+
+// Easy tells whether the trial under way, or the next one, asks for less than the step on purpose.
+func (r *Run) Easy() bool { return r.asksLess(r.Target()) || r.Finishing() }
 
 // PaidInside tells whether the trial under way was paid already.
 // Where it has phases each is paid for itself.

@@ -128,6 +128,19 @@ func TestOwnRewardsAreRecordedWithoutFood(t *testing.T) {
 	}
 	require.Equal(t, 4, own)
 	require.Contains(t, screen.Of(h.Run).View(at).Log, "26 treats left · Sprats")
+
+	h.Press(work.Main, at)
+	h.Press(work.WantedKey, at+500)
+	h.Press(work.Main, at+900)
+	pays := h.Run.Session().Pays
+	require.Len(t, pays, 9, "given by the hand, and not paid again at the mark")
+	require.True(t, pays[8].LifeReward)
+	require.Equal(t, 1, trials(h)[8].Pays)
+	h.Press(work.UndoKey, at+2000)
+	h.Press(work.UndoKey, at+2100)
+	require.Len(t, h.Run.Session().Pays, 8)
+	p.Pay.LifeReward = 0
+	require.Empty(t, begin(t, p, session.Choice{Place: "shed"}).Press(work.WantedKey, 1000), "where the plan has none")
 }
 
 func TestALongHoldIsPaidInsideAndNotAtItsRelease(t *testing.T) {

@@ -116,7 +116,7 @@ func (r *Run) offTime() []reinforce.Span {
 // shownKeys are the keys that are on the board whatever the kind of work and the phase.
 var shownKeys = []work.Key{
 	work.MetKey, work.LateKey, work.HelpKey, work.MissKey, work.VoidKey, work.ShortKey, work.PayKey, work.UndoKey, work.BreakKey,
-	work.JackpotKey, work.OtherKey, work.DecoyKey, work.FetchedKey,
+	work.JackpotKey, work.OtherKey, work.WantedKey, work.DecoyKey, work.FetchedKey,
 	work.EasyKey, work.HardKey, work.CueKey, work.OfferKey, work.PullKey, work.ThrowKey, work.LeftKey,
 	work.GrowlKey, work.EarlyKey, work.SlowKey, work.RefusedKey, work.FinishKey, work.RecoverKey, work.AlternateKey,
 }

@@ -213,7 +213,7 @@ func (r *Run) outcome(o trial.Outcome, at float64, errors ...string) []record.Dr
 	target := r.Target()
 	number, card := r.Card()
 	closes := record.TrialData{
-		Outcome: o, Errors: errors, Skill: r.asked(), Asked: work.CardAsked(card, target), Easy: r.asksLess(target) || r.Finishing(),
+		Outcome: o, Errors: errors, Skill: r.asked(), Asked: work.CardAsked(card, target), Easy: r.Easy(),
 		Worked: work.CardWorked(r.step().Criteria, card, r.asWorked()), Card: number,
 	}
 	if o == trial.Missed && len(errors) == 0 && phase == Trying && r.reachedAnyway(at) {

@@ -29,7 +29,7 @@ var everyKey = []work.Key{
 	work.SwapKey, work.AlternateKey, work.AcceptKey, work.GrowlKey, work.EarlyKey, work.ReturnKey, work.MarkedKey, work.PullKey,
 	work.ThrowKey, work.StopKey, work.ExpectKey, work.PulledKey, work.TakeKey, work.PutAwayKey,
 	work.FetchedKey, work.LoopKey, work.DecoyKey, work.RealKey, "reaction:none", "reaction:withdraws", work.JackpotKey, work.OtherKey,
-	"reason:calm", "reason:first time", work.MistakeKey, work.ResetKey, work.PositionKey, "error:crooked", "error:crept", "error:sat",
+	work.WantedKey, "reason:calm", "reason:first time", work.MistakeKey, work.ResetKey, work.PositionKey, "error:crooked", "error:crept", "error:sat",
 	"prompt:lure", "prompt:hand",
 	"mistake:late mark", "mistake:moved", "arousal:0", "arousal:1", "arousal:2",
 	"state:0", "state:1", "state:2", "state:3", "state:4", "offered:0", "offered:1", "offered:2", "offered:3",

@@ -47,6 +47,7 @@ const (
 	PositionKey  Key = "position"  // it is in position again, after a miss
 	JackpotKey   Key = "jackpot"   // several pieces, one after another
 	OtherKey     Key = "other"     // paid for something else than a trial
+	WantedKey    Key = "wanted"    // paid with what the dog wants itself, whether it was dealt or not
 	DecoyKey     Key = "decoy"     // a movement that looks like preparation, and nothing follows
 	FetchedKey   Key = "fetched"   // the cue was not given, and the dog fetched
 	LoopKey      Key = "loop"      // a loop of the line is let out

@@ -51,7 +51,8 @@ func Press(rng *rand.Rand, hand *session.Hand, presses int, recovers bool) int64
 		work.PullKey, work.ThrowKey, work.ExpectKey, work.PulledKey, work.TakeKey, work.DoneKey, work.PutAwayKey, work.LeftKey, work.ItselfKey,
 		work.NoAnswerKey, work.FinishKey, work.SlowKey, work.RefusedKey, work.AlternateKey, work.AcceptKey, "offered:0", "offered:2",
 		work.ShortKey, work.StopKey, "state:1", "state:3", work.EarlyKey, work.MarkedKey, work.ReturnKey,
-		work.FetchedKey, work.LoopKey, work.DecoyKey, "reaction:looks", work.JackpotKey, work.OtherKey, "reason:calm", work.MistakeKey,
+		work.FetchedKey, work.LoopKey, work.DecoyKey, "reaction:looks", work.JackpotKey, work.OtherKey, work.WantedKey,
+		"reason:calm", work.MistakeKey,
 		"mistake:moved", work.ResetKey, work.PositionKey, "error:crept", "error:crooked", "error:stopped short", "prompt:lure", "arousal:2",
 	}
 	at := hand.Events[len(hand.Events)-1].T

@@ -85,7 +85,7 @@ func (p *Cases) SaveDeck(ctx context.Context, plan string, t form.Typed) error {
 	for _, key := range library.DeckKeys {
 		d, _ := criteria.Find(key)
 		field := "deck_" + string(key)
-		for _, word := range strings.Split(t[field], ",") {
+		for _, word := range form.Listed(t[field]) {
 			x, said, problem := s.Units().Parse(d, word)
 			switch {
 			case problem != "":

@@ -151,11 +151,9 @@ func rephased(ps form.Problems, typed form.Typed, t *trial.Trial, set map[string
 // words reads words with commas between.
 func words(ps form.Problems, name, typed string) []string {
 	list := []string{}
-	for _, one := range strings.Split(typed, ",") {
-		if one = strings.TrimSpace(one); one != "" {
-			ps.Text(name, one, criteria.MaxName)
-			list = append(list, one)
-		}
+	for _, one := range form.Listed(typed) {
+		ps.Text(name, one, criteria.MaxName)
+		list = append(list, one)
 	}
 	if len(list) > mostErrors {
 		ps.Add(name, fmt.Sprintf("At most %d.", mostErrors))

@@ -104,6 +104,7 @@ export function drawView(/** @type {View} */ v) {
   for (const id of ["again", "offer"]) hide(id, !v.on_cue);
   hide("early", !v.asks);
   hide("fetched", off.has("fetched"));
+  hide("wanted", off.has("wanted"));
   hide("decoy", Boolean((v.states || []).length));
   hide("looks-open", !(v.row || []).some(({ shape }) => shape && shape.startsWith("state")));
   drawKeys($("row"), v.row || [], "key tall");
