@@ -2,11 +2,14 @@ package lookback
 
 import (
 	"cmp"
+	"math"
 	"slices"
 	"strconv"
 
+	"patientfox/core/decision"
 	"patientfox/core/record"
 	"patientfox/core/say"
+	"patientfox/core/trial"
 	"patientfox/core/work"
 )
 
@@ -28,7 +31,7 @@ func NoteChoices(kind record.Kind) (list []Choice) {
 		list = append(list, Choice{strconv.Itoa(i), name})
 	}
 	if kind == record.KDecoy {
-		return []Choice{{"", "not said"}, {"none", "no reaction"}, {"looks", "it looked at the hand"}, {work.Withdraws, "it withdrew"}}
+		return []Choice{{"", "not said"}, {"none", "no reaction"}, {"looks", "it looked"}, {work.Withdraws, "it withdrew"}}
 	}
 	return list
 }
@@ -44,6 +47,7 @@ func (r *reviewer) notes() {
 	for _, a := range f.Arousals {
 		r.choice(a.At, a.ID, "arousal", strconv.Itoa(a.Level), record.KArousal)
 	}
+	r.worn()
 	r.apart()
 	for _, w := range f.Withheld {
 		r.note(w.At, w.ID, "fetched, not called: the cue was withheld")
@@ -63,6 +67,40 @@ func (r *reviewer) notes() {
 		r.note(n.At, n.ID, n.Text)
 	}
 	slices.SortStableFunc(r.Notes, func(a, b NoteLine) int { return cmp.Compare(a.At, b.At) })
+}
+
+// worn says where the dog's arousal called for a break, or after one for the end, and the work went on all the same.
+func (r *reviewer) worn() {
+	texts := map[decision.Excitement]string{
+		decision.NeedsBreak: "over-excited twice running: a break was due",
+		decision.NeedsEnd:   "over-excited again after the break: time to finish",
+	}
+	for _, a := range r.f.Arousals {
+		needs := r.f.Excited(a.At)
+		if texts[needs] == "" {
+			continue
+		}
+		until := math.Inf(1)
+		for _, b := range r.f.Breaks {
+			if b.From >= a.At {
+				until = math.Min(until, b.From)
+			}
+		}
+		if n := r.begun(a.At, until); n > 0 {
+			r.note(a.At, "", texts[needs]+"; "+say.Count(n, "trial")+" followed")
+		}
+		delete(texts, needs)
+	}
+}
+
+// begun is how many trials began between two moments, s.
+func (r *reviewer) begun(from, to float64) (n int) {
+	for _, t := range r.f.Trials {
+		if t.From >= from && t.From < to && t.Outcome != trial.Void {
+			n++
+		}
+	}
+	return n
 }
 
 func (r *reviewer) note(at float64, id, text string) {

@@ -59,7 +59,7 @@ func (r Screen) after() [][]work.Button {
 
 // reactions are the keys of what the dog did at a decoy.
 var reactions = []work.Button{
-	{Key: work.ReactsTo + "none", Label: "No reaction"}, {Key: work.ReactsTo + "looks", Label: "Looks at the hand"},
+	{Key: work.ReactsTo + "none", Label: "No reaction"}, {Key: work.ReactsTo + "looks", Label: "Looks"},
 	{Key: work.ReactsTo + work.Withdraws, Label: "Withdraws"},
 }
 

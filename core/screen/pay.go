@@ -62,6 +62,9 @@ func (r Screen) pay(at float64) PayView {
 		v.Since = fmt.Sprintf("%s for %d s", say.Upper(playedWith(playing)), int(math.Max(0, at-playing.At)))
 		return v
 	}
+	if r.OffNow() {
+		return v // nothing is owed while it is not there
+	}
 	since := clock.Active(at)
 	last, unknown := r.lastPaid(clock)
 	if last >= 0 {

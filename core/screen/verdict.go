@@ -186,6 +186,9 @@ func (r Screen) tryingButton(at float64) work.Button {
 		m.Marks = "helped, and paid"
 	}
 	b := r.Kind().Marking(*m)
+	if r.Kind().Along && r.InHand().Kind != reinforce.Food {
+		b.Label = payKeys[r.InHand().Kind] // the large key pays
+	}
 	if phase, number, of, _ := r.PhaseNow(); of > 0 {
 		b.Label, b.Sub = say.Upper(phase.Name), fmt.Sprintf("phase %d of %d is over, and paid", number, of)
 	}

@@ -3,6 +3,7 @@ package session
 import (
 	"cmp"
 	"encoding/json"
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -236,21 +237,8 @@ func (r *Run) resets() (n int) {
 // setWithout is how many trials are looked at as a set where the rule knows none.
 const setWithout = 5
 
-// excited is what the dog's arousal calls for, by what was noted of it in this session and the breaks that it had.
-func (r *Run) excited() decision.Excitement {
-	var noted []int
-	breaks := r.s.Breaks
-	for _, a := range r.s.Arousals {
-		for len(breaks) > 0 && breaks[0].To <= a.At {
-			noted, breaks = append(noted, decision.Rested), breaks[1:]
-		}
-		noted = append(noted, a.Level)
-	}
-	for range breaks {
-		noted = append(noted, decision.Rested)
-	}
-	return decision.Excite(noted)
-}
+// excited is what the dog's arousal calls for now.
+func (r *Run) excited() decision.Excitement { return r.s.Excited(math.Inf(1)) }
 
 // Arousal is how excited the dog is by what was noted last in this block, −1 where nothing was.
 func (r *Run) Arousal() int {

@@ -8,7 +8,10 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
+	"patientfox/core/lookback"
 	"patientfox/core/pack"
+	"patientfox/core/phrase"
+	"patientfox/core/reinforce"
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/trial"
@@ -176,6 +179,31 @@ func TestArousalAsksForABreak(t *testing.T) {
 	h.Press(work.UndoKey, 9000)
 	advice("")
 	require.Len(t, h.Run.Session().Arousals, 5)
+}
+
+// Review says where a break was due and the work went on: how many trials began before the break, and none where it was taken at once.
+func TestReviewSaysThatABreakWasDue(t *testing.T) {
+	due := func(afterwards int64) (said []string) {
+		h := named(t, work.Held)
+		at := hold(h, 1000, 1, 2000, work.Main)
+		h.Press(work.ArousalOf+"2", at)
+		at = hold(h, at+1000, 1, 2000, work.Main)
+		h.Press(work.ArousalOf+"2", at)
+		for range afterwards {
+			at = hold(h, at+1000, 1, 2000, work.Main)
+		}
+		h.Press(work.BreakKey, at+1000)
+		h.Press(work.Main, at+9000)
+		hold(h, at+10000, 1, 2000, work.Main)
+		for _, line := range lookback.Read(h.Run.Log(), h.Run.Session(), reinforce.Band{}, phrase.Words{}).Notes {
+			if _, text, _ := strings.Cut(line.Text, "a break was due; "); text != "" {
+				said = append(said, text)
+			}
+		}
+		return said
+	}
+	require.Equal(t, []string{"3 trials followed"}, due(3))
+	require.Empty(t, due(0))
 }
 
 // Decoys are dealt: the large key makes them, they are no trials and no food comes, and the reaction to them is kept.

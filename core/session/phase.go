@@ -106,6 +106,9 @@ func (r *Run) RateClock() (reinforce.Clock, bool) {
 	return clock, begun
 }
 
+// OffNow tells whether the rate is over the time that the stimulus is on, and it is not on now.
+func (r *Run) OffNow() bool { return r.s.Trying == nil && len(r.offTime()) > 0 }
+
 func (r *Run) offTime() []reinforce.Span {
 	if b := r.Block(); b != nil {
 		return r.s.Off(b)
