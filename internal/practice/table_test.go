@@ -291,3 +291,36 @@ func TestALadderIsForTheDogItIsLaidOutFor(t *testing.T) {
 	require.Equal(t, progression.LowHeight, progression.HeightLimit(570, 0, false))
 	require.Zero(t, progression.HeightLimit(200, 20, false))
 }
+
+// A sore place is touched last, and never in turn with the others, however it is typed; one that is none of the ladder's is asked about,
+// for it would be touched like any other.
+func TestASorePlaceIsNotTouchedInTurn(t *testing.T) {
+	o := practicetest.Empty(t)
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Brine"})
+	require.NoError(t, err)
+	typed := form.Typed{
+		"skill": "Claws", "kind": "handling", "position": "lies loose", "leg1_make": "sites", "leg1_from": "1", "leg1_to": "2",
+		"leg1_items": "left fore\nright fore\nright hind, the “old” one", "leg1_tools": "the hand\nthe clipper",
+	}
+	for _, sore := range []string{"right hind, the “old” one", "Right Hind, the “old” one \n"} {
+		typed["leg1_sore"] = sore
+		v, err := o.NewPlan(ctx, dog, typed)
+		require.NoError(t, err)
+		require.NotNil(t, v.Preview, v.NotYet)
+		turns := 0
+		for _, step := range v.Preview.Steps {
+			if strings.Contains(step.Name, "by turns") {
+				turns++
+				require.NotContains(t, step.Name, "old")
+			}
+		}
+		require.NotZero(t, turns)
+		require.Contains(t, v.Preview.Steps[len(v.Preview.Steps)-1].Name, "old")
+	}
+	typed["leg1_sore"] = "right hind"
+	_, err = o.AddPlan(ctx, dog, typed)
+	invalid(t, err, "leg1_sore")
+	typed["leg1_sore"] = "left fore, right fore"
+	_, err = o.AddPlan(ctx, dog, typed)
+	require.NoError(t, err)
+}

@@ -61,7 +61,10 @@ func (f Figures) readGenerator(ps Problems, t Typed, pre string) progression.Gen
 	generator := progression.Generator{
 		Make: progression.Make(t.Text(pre + "make")), Times: t.Text(pre+"grow") == "times",
 		Trig: t.Text(pre + "trigger_is"), Items: Lines(t[pre+"items"]), Tools: Lines(t[pre+"tools"]),
-		Sore: Lines(t[pre+"sore"]), Moves: t.Text(pre+"moves") != "",
+		Moves: t.Text(pre+"moves") != "",
+	}
+	if generator.Make == progression.MakeSites {
+		generator.Sore = readSore(ps, t, pre, generator.Items)
 	}
 	if generator.Make == progression.MakeParts {
 		return f.readParts(generator, t[pre+"parts"], t[pre+"together"])
@@ -111,6 +114,37 @@ func (f Figures) readGenerator(ps Problems, t Typed, pre string) progression.Gen
 		}
 	}
 	return generator
+}
+
+// readSore reads which places on the body are sore, one a line or with commas between. Each must be one of the places of the ladder, the
+// usual ones where none are named: one that is not would be touched like any other.
+func readSore(ps Problems, t Typed, pre string, places []string) (sore []string) {
+	if len(places) == 0 {
+		site, _ := criteria.Find(criteria.Site)
+		places = site.Items
+	}
+	named := func(typed string) (place string, known bool) {
+		for _, place := range places {
+			if strings.EqualFold(place, strings.TrimSpace(typed)) {
+				return place, true
+			}
+		}
+		return "", false
+	}
+	for line := range strings.SplitSeq(t[pre+"sore"], "\n") {
+		typed := []string{line}
+		if _, whole := named(line); !whole {
+			typed = Listed(line)
+		}
+		for _, word := range typed {
+			if place, known := named(word); known {
+				sore = append(sore, place)
+			} else {
+				ps.Add(pre+"sore", "“"+word+"” is none of the places above. Write it as it is there.")
+			}
+		}
+	}
+	return sore
 }
 
 // growth reads by how much a step grows: a factor, or a figure in the dimension's unit.
