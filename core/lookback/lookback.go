@@ -49,6 +49,7 @@ type TrialLine struct {
 	Number                                   int
 	Time, Step, Outcome, Measure, Paid, Note string
 	Plan                                     string // whose step it was
+	Handler                                  string // id of who handled the dog
 	Source, After, Instead                   string // of one that was not right
 	Right                                    bool
 }
@@ -480,12 +481,35 @@ func (r *reviewer) headline() {
 		r.Headline = say.Upper(steps(down)) + " back"
 	case up > 0:
 		r.Headline = say.Upper(steps(up)) + " up, " + steps(down) + " back"
+	case r.byHand() != "":
+		r.Headline = r.byHand()
 	default:
 		r.Headline = "Held its step"
 	}
 	if r.Sentence == "" && r.Band.Lo > 0 && len(r.Pays) > 0 && r.active >= minRateS && !r.perTrial() {
 		r.Sentence = "No gap between pays was overdue."
 	}
+}
+
+// byHand says to which step the trainer moved a skill in the session, "" where it was worked where it had begun to the end.
+func (r *reviewer) byHand() string {
+	for _, b := range slices.Backward(r.f.Blocks) {
+		began := ""
+		for _, t := range r.f.Trials {
+			if r.f.PlanOf(t.Block) == b.Plan {
+				began = cmp.Or(began, t.Step)
+			}
+		}
+		for _, m := range slices.Backward(r.f.Moves) {
+			if m.Followed && m.Why == progression.WhyHand && r.f.PlanOf(m.Block) == b.Plan {
+				if number, _ := r.stepName(b, m.To); m.To != began && number > 0 {
+					return fmt.Sprintf("Set manually to step %d", number)
+				}
+				break
+			}
+		}
+	}
+	return ""
 }
 
 func steps(n int) string {

@@ -32,7 +32,7 @@ func (r *reviewer) trials() {
 		number, name := r.stepName(blocks[t.Block], t.Step)
 		line := TrialLine{
 			Number: i + 1, Time: say.Clock(t.At), Step: fmt.Sprintf("%d · %s", number, name), Outcome: shapeOf(t), Paid: paid(&t, said[t.ID]),
-			Plan:   r.f.PlanOf(t.Block),
+			Plan:   r.f.PlanOf(t.Block), Handler: t.Handler,
 			Source: t.Source, After: t.After, Instead: t.Instead, Right: t.Outcome.Right() || t.Outcome == trial.Void,
 		}
 		line.Measure = measured(t, blocks[t.Block])

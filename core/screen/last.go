@@ -30,6 +30,9 @@ func (r Screen) lastLine(phase session.Phase) string {
 	if t.State != nil {
 		line = work.StateNames[*t.State]
 	}
+	if t.Pulled {
+		line = "Pulled away, let go"
+	}
 	seconds := func(s *float64) {
 		if s != nil && t.From < t.At {
 			line += ", " + say.Seconds(math.Round(*s*10)/10)
@@ -37,6 +40,9 @@ func (r Screen) lastLine(phase session.Phase) string {
 	}
 	if seconds(t.LatencyS); t.LatencyS == nil {
 		seconds(t.HeldS)
+	}
+	if t.Done {
+		line += ", really done"
 	}
 	if t.Assisted {
 		line += ", after the planned help"

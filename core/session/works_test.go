@@ -145,6 +145,7 @@ func TestHandlingSaysWhereAndWhetherItWasOffered(t *testing.T) {
 	require.Equal(t, "paw", screen.Of(h.Run).View(5000).Body.At)
 	h.Press(work.TakeKey, 10000)
 	h.Press(work.PulledKey, 11000)
+	require.Equal(t, "Pulled away, let go, 1 s, really done.", screen.Of(h.Run).View(12000).Was)
 	one, two := trials(h)[0], trials(h)[1]
 	require.Equal(t, trial.Touch{Site: "ear"}, one.Touch)
 	require.Equal(t, []int{0, 1}, []int{*one.State, one.Pays})

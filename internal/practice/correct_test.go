@@ -372,3 +372,43 @@ func TestACountBeginsAnew(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, 2, v.Evidence.N)
 }
+
+// Review says under whose hands each trial was, and that the trainer moved the skill to another step, without a rule.
+func TestReviewSaysWhoHandledAndWhatWasSetManually(t *testing.T) {
+	o := practicetest.Empty(t)
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Quill"})
+	require.NoError(t, err)
+	plan, err := o.AddPlan(ctx, dog, form.Typed{
+		"skill": "Claws", "kind": "handling", "position": "lies loose", "leg1_make": "sites", "leg1_from": "1", "leg1_to": "2",
+		"leg1_items": "left fore\nright fore", "leg1_tools": "fingers\nthe clipper",
+	})
+	require.NoError(t, err)
+	alone := o.Session(t, plan, session.Choice{})
+	alone.Press(work.Main, 1000)
+	alone.Press(work.MetKey, 3000)
+	o.End(t, alone, 4000, session.Closing{})
+	v, err := o.Review(ctx, alone.Session)
+	require.NoError(t, err)
+	require.Equal(t, []any{"", "Held its step"}, []any{v.HandledBy(), v.Headline}, "one person is not named")
+
+	require.NoError(t, o.SavePerson(ctx, form.Typed{"name": "Jo, “the boss”"}))
+	settings, err := o.Settings(ctx)
+	require.NoError(t, err)
+	h := o.Session(t, plan, session.Choice{})
+	h.Press(work.Main, 1000)
+	h.Press(work.MetKey, 3000)
+	for at := int64(4000); at < 8000; at += 1000 {
+		h.Press(work.HardKey, at)
+	}
+	h.Press(work.EasyKey, 9000)
+	h.Handler = settings.People[1].ID
+	h.Press(work.Main, 11000)
+	h.Press(work.LateKey, 13000)
+	o.End(t, h, 14000, session.Closing{})
+	v, err = o.Review(ctx, h.Session)
+	require.NoError(t, err)
+	require.Equal(t, settings.People[0].Name+" and Jo, “the boss”", v.HandledBy())
+	require.Equal(t, "Jo, “the boss”", v.HandlerOf(v.Table[1]))
+	require.Equal(t, "Jo, “the boss”", v.File.Rows[1][3])
+	require.Equal(t, "Set manually to step 4", v.Headline)
+}

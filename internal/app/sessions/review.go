@@ -40,6 +40,7 @@ type ReviewView struct {
 	File                        app.Table   // trial by trial
 	Skills                      []app.Named // its plans, where there are several
 	corrector                   corrector
+	Handlers                    []app.Named          // who handled the dog in it
 	Puts                        []PutForm            // of a trial that was forgotten, by block
 	Corrected                   bool                 // there is a correction to take back
 	Planned                     *lookback.Comparison // beside its plan, nil where it followed none
@@ -118,14 +119,13 @@ func (p *Cases) makeReview(ctx context.Context, id string) (v ReviewView, err er
 	for _, id := range workedIn(f) {
 		v.Skills = append(v.Skills, app.Named{ID: id, Name: app.Plan{Plan: b.Plans[id]}.Name()})
 	}
-	careful := v.file()
-	v.Flags = append(v.Flags, caution.For(caution.Where{Recorded: careful})...)
 	if v.NextTime, err = nextTime(ctx, q, b, workedIn(f), row, s.Day(p.Ms()), s.Words()); err != nil {
 		return v, err
 	}
 	if err := p.corrections(ctx, q, &v, log, f, b, s.Words()); err != nil {
 		return v, err
 	}
+	v.Flags = append(v.Flags, caution.For(caution.Where{Recorded: v.file()})...)
 	err = v.planned(followed, f, b)
 	return v, err
 }
@@ -157,11 +157,19 @@ func (p *Cases) corrections(
 		return err
 	}
 	v.corrector = c
+	for _, one := range c.people {
+		if slices.ContainsFunc(v.Table, func(row lookback.TrialLine) bool { return row.Handler == one.ID }) {
+			v.Handlers = append(v.Handlers, one)
+		}
+	}
 	for _, block := range f.Blocks {
 		put := PutForm{Block: block.ID, Skill: c.names[block.Plan], Step: block.Position.Today, Fields: slices.DeleteFunc(c.putFields(block),
 			func(f CorrectField) bool { return f.Name == "block" })}
 		for i, step := range block.Steps {
 			put.Steps = append(put.Steps, app.Named{ID: step.ID, Name: fmt.Sprintf("%d · %s", i+1, words.Short(step.Criteria))})
+		}
+		if slices.ContainsFunc(f.Blocks, func(other *record.Block) bool { return other.Plan == block.Plan && other.ID != block.ID }) {
+			put.Skill += ", from " + say.Clock(block.At)
 		}
 		v.Puts = append(v.Puts, put)
 	}
@@ -173,11 +181,11 @@ func (p *Cases) corrections(
 func (v *ReviewView) file() (careful bool) {
 	v.File = app.Table{
 		Key: "trials", Title: "Trial by trial",
-		Head: []string{"No.", "Time", "Skill", "Step", "Outcome", "Measured", "Paid", "Source", "After it", "Instead", "Beside it"},
+		Head: []string{"No.", "Time", "Skill", "Handler", "Step", "Outcome", "Measured", "Paid", "Source", "After it", "Instead", "Beside it"},
 	}
 	for _, row := range v.Table {
 		careful = careful || criteria.Cautioned(row.After)
-		v.File.Add(strconv.Itoa(row.Number), row.Time, v.SkillOf(row), row.Step, row.Outcome, row.Measure, row.Paid, row.Source, row.After,
+		v.File.Add(strconv.Itoa(row.Number), row.Time, v.SkillOf(row), v.HandlerOf(row), row.Step, row.Outcome, row.Measure, row.Paid, row.Source, row.After,
 			row.Instead, row.Note)
 	}
 	return careful
@@ -191,6 +199,28 @@ func (v ReviewView) SkillOf(row lookback.TrialLine) string {
 		}
 	}
 	return v.Skill
+}
+
+// HandlerOf is who handled the dog in a trial, "" where that is nobody that the practice knows.
+func (v ReviewView) HandlerOf(row lookback.TrialLine) string {
+	for _, one := range v.Handlers {
+		if one.ID == row.Handler {
+			return one.Name
+		}
+	}
+	return ""
+}
+
+// HandledBy names who handled the dog, "" in a practice of one person.
+func (v ReviewView) HandledBy() string {
+	if len(v.corrector.people) < 2 {
+		return ""
+	}
+	var names []string
+	for _, one := range v.Handlers {
+		names = append(names, one.Name)
+	}
+	return say.List(names)
 }
 
 // bandOf is the rate that was planned where a session began.
