@@ -175,14 +175,6 @@ func (r *reviewer) read() {
 	}
 }
 
-// shapeOf is how a trial is drawn: its outcome, or the state of an exposure.
-func shapeOf(t trial.Trial) string {
-	if t.State != nil {
-		return fmt.Sprintf("state%d", *t.State)
-	}
-	return string(t.Outcome)
-}
-
 func flagText(code string) string {
 	switch code {
 	case "move_apart":

@@ -28,11 +28,11 @@ func (r *reviewer) trials() {
 	for i, t := range r.f.Trials {
 		cards.Card(Card(t, blocks[t.Block], r.words), &t)
 		phases.Phases(&t)
-		r.Trials = append(r.Trials, StripTrial{r.drawnAt(i), shapeOf(t), t.Pays > 0, t.Easy, t.Waits})
+		r.Trials = append(r.Trials, StripTrial{r.drawnAt(i), t.Shape(), t.Pays > 0, t.Easy, t.Waits})
 		number, name := r.stepName(blocks[t.Block], t.Step)
 		line := TrialLine{
-			Number: i + 1, Time: say.Clock(t.At), Step: fmt.Sprintf("%d · %s", number, name), Outcome: shapeOf(t), Paid: paid(&t, said[t.ID]),
-			Plan:   r.f.PlanOf(t.Block), Handler: t.Handler,
+			Number: i + 1, Time: say.Clock(t.At), Step: fmt.Sprintf("%d · %s", number, name), Outcome: t.Shape(), Paid: paid(&t, said[t.ID]),
+			Plan: r.f.PlanOf(t.Block), Handler: t.Handler,
 			Source: t.Source, After: t.After, Instead: t.Instead, Right: t.Outcome.Right() || t.Outcome == trial.Void,
 		}
 		line.Measure = measured(t, blocks[t.Block])

@@ -148,11 +148,8 @@ func (r Screen) windowLabel() (string, bool) {
 func members(trials []trial.Trial) []SetMember {
 	var list []SetMember
 	for _, t := range trials {
-		shape := string(t.Outcome)
-		switch {
-		case t.State != nil:
-			shape = fmt.Sprintf("state%d", *t.State)
-		case t.Assisted: // the step up waits for it
+		shape := t.Shape()
+		if t.Assisted && t.State == nil { // the step up waits for it
 			shape = string(trial.Helped)
 		}
 		list = append(list, SetMember{shape, t.Pays > 0})

@@ -2,6 +2,7 @@ package trial
 
 import (
 	"iter"
+	"strconv"
 
 	"patientfox/core/criteria"
 )
@@ -129,6 +130,14 @@ func (t *Trial) Brief() Trial {
 		Judge: t.Judge, AfterCue: t.AfterCue, Slow: t.Slow, Again: t.Again, Unmeasured: t.Unmeasured, Assisted: t.Assisted,
 		Touch: Touch{Pulled: t.Pulled},
 	}
+}
+
+// Shape is the code by which a trial is drawn: "state0" … "state4" of an exposure, else its outcome.
+func (t *Trial) Shape() string {
+	if t.State != nil {
+		return "state" + strconv.Itoa(*t.State)
+	}
+	return string(t.Outcome)
 }
 
 // OffStep tells whether the trial's card asked clearly more or less than its step, so that no rate of the step counts it, met or not:

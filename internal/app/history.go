@@ -20,12 +20,13 @@ func notAll(logged, unlogged int) string {
 	return ", " + phrase.Coverage(logged, unlogged)
 }
 
-// CameTo says what a session came to, and how much of it was logged where that was not all.
-func CameTo(met, n, logged, unlogged int) string {
+// CameTo says what a session came to, and how much of it was logged where that was not all. The word is what a trial that went well is
+// called.
+func CameTo(word string, met, n, logged, unlogged int) string {
 	if n == 0 {
 		return "No counted trial" + notAll(logged, unlogged)
 	}
-	return fmt.Sprintf("%d of %d met", met, n) + notAll(logged, unlogged)
+	return fmt.Sprintf("%d of %d %s", met, n, word) + notAll(logged, unlogged)
 }
 
 // UnionOf is every step the plan had, as far as the trials name steps that are gone: those come in
@@ -43,8 +44,8 @@ func UnionOf(h History, l Plan) []progression.Step {
 	return all
 }
 
-// SessionRows lists a plan's sessions, newest first.
-func SessionRows(h History, today string) []SessionRow {
+// SessionRows lists the sessions of a plan whose trials that went well are called by a word, newest first.
+func SessionRows(h History, word, today string) []SessionRow {
 	tally := map[string][]trial.Outcome{}
 	for _, t := range h.Trials {
 		if !t.Waits && !t.Easy {
@@ -60,7 +61,7 @@ func SessionRows(h History, today string) []SessionRow {
 	for _, s := range slices.Backward(h.Sessions) {
 		row := SessionRow{ID: s.ID, Day: ShortDay(s.Day, today), Place: s.Where, Open: s.Ended == nil}
 		c := evidence.Count(tally[s.ID])
-		row.Line = CameTo(c.Met, c.N(), logged[s.ID], unlogged[s.ID])
+		row.Line = CameTo(word, c.Met, c.N(), logged[s.ID], unlogged[s.ID])
 		if s.Next != "" {
 			row.Line += " · " + FirstLine(s.Next)
 		}

@@ -411,4 +411,19 @@ func TestReviewSaysWhoHandledAndWhatWasSetManually(t *testing.T) {
 	require.Equal(t, "Jo, “the boss”", v.HandlerOf(v.Table[1]))
 	require.Equal(t, "Jo, “the boss”", v.File.Rows[1][3])
 	require.Equal(t, "Set manually to step 4", v.Headline)
+
+	o.CatchUp(t)
+	shown, err := o.Plan(ctx, plan)
+	require.NoError(t, err)
+	require.Equal(t, "1 of 2 at ease", shown.Sessions[0].Line, "exposures are never called met")
+	facts, err := o.Evidence(ctx, plan)
+	require.NoError(t, err)
+	for _, section := range facts.Sections {
+		if section.Key == "cold" {
+			require.Equal(t, "at ease", section.Table.Rows[0][3])
+		}
+	}
+	went, err := o.Progress(ctx, plan)
+	require.NoError(t, err)
+	require.Equal(t, []string{"state1", "at ease"}, []string{went.Sessions[0].Cold, went.Sessions[0].ColdSays})
 }

@@ -444,6 +444,7 @@ func (q Q) LastGrowl(ctx context.Context, dog string) (day string, err error) {
 type SessionLine struct {
 	Session string `db:"session"`
 	Skill   string `db:"skill"`
+	Kind    string `db:"kind"` // of work; "" where it had several
 	Place   string `db:"place"`
 	Trials  int    `db:"trials"`
 	Met     int    `db:"met"`
@@ -460,6 +461,8 @@ func (q Q) SessionLines(ctx context.Context, sessions []string) (list []SessionL
 		return nil, nil
 	}
 	err = q.in(ctx, &list, `SELECT s.id AS session, k.name AS skill, coalesce(p.name, '') AS place,
+		(SELECT CASE WHEN count(DISTINCT l.kind) = 1 THEN max(l.kind) ELSE '' END FROM blocks x JOIN skills l ON l.id = x.skill
+		WHERE x.session = s.id) AS kind,
 		(SELECT count(DISTINCT x.plan) - 1 FROM blocks x WHERE x.session = s.id) AS more,
 		(SELECT count(*) FROM trials t WHERE t.session = s.id AND t.counts AND NOT t.easy AND t.outcome <> 'void') AS trials,
 		(SELECT count(*) FROM trials t WHERE t.session = s.id AND t.counts AND NOT t.easy AND t.outcome = 'met') AS met,

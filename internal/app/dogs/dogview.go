@@ -335,7 +335,7 @@ func (p *Cases) sessionsOf(
 				if row.Skill, row.Place = line.Skill, line.Place; line.More > 0 {
 					row.Skill += fmt.Sprintf(" and %d more", line.More)
 				}
-				row.Line = app.CameTo(line.Met, line.Trials, line.Logged, line.Unlogged)
+				row.Line = app.CameTo(work.Of(work.Kind(line.Kind)).Success(), line.Met, line.Trials, line.Logged, line.Unlogged)
 				if line.Growls > 0 {
 					row.Line += ", growled or snapped"
 				}

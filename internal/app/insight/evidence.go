@@ -192,7 +192,7 @@ func (a *account) coldSection() app.Section {
 	t := &app.Table{Key: "cold", Title: "The latest cold trials", Head: []string{"Day", "Place", "Step", "Outcome"}}
 	for i := len(a.Evidence) - 1; i >= 0 && len(t.Rows) < app.RowsShown; i-- {
 		if one := a.History.Trials[i]; a.Evidence[i].Cold {
-			t.Add(app.ShortDay(one.Day, a.Today), a.Sessions[a.Order[one.Session]].Where, stepNumber(a.At[i]), phrase.Outcome(one.Outcome))
+			t.Add(app.ShortDay(one.Day, a.Today), a.Sessions[a.Order[one.Session]].Where, stepNumber(a.At[i]), phrase.Shown(&a.Evidence[i]))
 		}
 	}
 	if len(t.Rows) > 0 {

@@ -23,7 +23,7 @@ type SessionFigures struct {
 	Tally          evidence.Tally
 	Strict         evidence.Interval
 	Median, P90    float64 // s, NaN without any
-	Cold           string  // the outcome of its cold trial, "" without one
+	Cold, ColdSays string  // the shape of its cold trial and its name, "" without one
 	Low, High      int     // steps worked, from 0
 	Coverage       float64
 }
@@ -148,7 +148,7 @@ func (a *account) sessionFigures() []SessionFigures {
 		at := a.Order[t.Session]
 		by[at], levels[at] = append(by[at], t), append(levels[at], a.At[i])
 		if t.Cold {
-			list[at].Cold = string(t.Outcome)
+			list[at].Cold, list[at].ColdSays = t.Shape(), phrase.Shown(&t)
 		}
 	}
 	logged, unlogged := make([]int, len(a.Sessions)), make([]int, len(a.Sessions))
@@ -193,7 +193,7 @@ func (a *account) sessionsTable(sessions []SessionFigures) app.Section {
 		if f.High > f.Low {
 			steps += "–" + strconv.Itoa(f.High+1)
 		}
-		t.Add(app.ShortDay(f.Day, a.Today), f.Place, steps, strconv.Itoa(f.Tally.N()), strict, lenient, f.Cold,
+		t.Add(app.ShortDay(f.Day, a.Today), f.Place, steps, strconv.Itoa(f.Tally.N()), strict, lenient, f.ColdSays,
 			strconv.Itoa(f.Tally.Helped), say.Percent(f.Coverage))
 		if timed {
 			latency := "–"

@@ -89,7 +89,7 @@ func (p *Cases) verdicts(ctx context.Context, q store.Q, id string, overruled bo
 		row := verdictRow(said, l, app.ShortDay(day[said.Session], today))
 		tally := following(h.Trials, order, said)
 		if tally.N() > 0 {
-			row.After = fmt.Sprintf("%d of the next %d met", tally.Met, tally.N())
+			row.After = fmt.Sprintf("%d of the next %d %s", tally.Met, tally.N(), l.Work().Success())
 		}
 		if row.Overruled {
 			v.Overruled++
@@ -109,7 +109,7 @@ func (p *Cases) verdicts(ctx context.Context, q store.Q, id string, overruled bo
 			}
 		}
 	}
-	v.WentTaken, v.WentOver = went(taken), went(over)
+	v.WentTaken, v.WentOver = went(taken, l.Work().Success()), went(over, l.Work().Success())
 	return v, nil
 }
 
@@ -163,11 +163,11 @@ func reckon(said store.Verdict, l app.Plan, h app.History) ([]string, error) {
 }
 
 // went says a rate without an interval: the same trials may follow several verdicts.
-func went(t evidence.Tally) string {
+func went(t evidence.Tally, word string) string {
 	if t.N() == 0 {
 		return "none yet"
 	}
-	return say.Percent(t.Strict()) + " met"
+	return say.Percent(t.Strict()) + " " + word
 }
 
 func stepNamed(l app.Plan, id string) string {

@@ -13,7 +13,7 @@ import (
 )
 
 // ended is the second figure of a rate where trials were taken back once the cue was given: with them as not met.
-func ended(stretch []trial.Trial, tally evidence.Tally) string {
+func ended(stretch []trial.Trial, tally evidence.Tally, word string) string {
 	n := 0
 	for i := range stretch {
 		if stretch[i].Ended() {
@@ -23,7 +23,7 @@ func ended(stretch []trial.Trial, tally evidence.Tally) string {
 	if n < 2 {
 		return ""
 	}
-	return fmt.Sprintf("%d more were ended early: with them as not met, %d of %d", n, tally.Met, tally.N()+n)
+	return fmt.Sprintf("%d more were ended early: with them as not %s, %d of %d", n, word, tally.Met, tally.N()+n)
 }
 
 // unmeasured says how many trials at the reached step count without a measure that the step names: of old ones, that a new count
@@ -79,7 +79,7 @@ func evidenceOf(l app.Plan, h app.History) EvidenceView {
 	if v.None {
 		return v
 	}
-	if v.Ended = ended(stretch, tally); v.Ended != "" {
+	if v.Ended = ended(stretch, tally, v.Word); v.Ended != "" {
 		v.Ended += "."
 	}
 	v.Interval = evidence.Wilson(tally.Met, tally.N(), 0.95)

@@ -147,7 +147,7 @@ func (p *Cases) makePlan(ctx context.Context, id string) (v PlanView, err error)
 	}
 	v.Points = app.Path(h.Trials, l.Body.Rule.Size, app.UnionOf(h, l), l.Steps, day, named)
 	v.Evidence = evidenceOf(l, h)
-	v.Sessions = app.SessionRows(h, today)
+	v.Sessions = app.SessionRows(h, l.Work().Success(), today)
 	// The dog's own flags are on its page and before a session; here only what the plan brings.
 	v.Cautions = app.Cautions(l, false)
 	return v, nil

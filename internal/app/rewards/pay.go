@@ -100,7 +100,7 @@ func (p *Cases) makePay(ctx context.Context, id, step string) (v PayView, err er
 	}
 	if met, n := l.HereMet(trials); n > 0 {
 		if to, ok := l.Body.Known(kind, pay, met, n); ok {
-			v.Known = fmt.Sprintf("It is known by now, %d of %d met at this step: fewer of the met ones may be paid.", met, n)
+			v.Known = fmt.Sprintf("It is known by now, %d of %d %s at this step: fewer of those may be paid.", met, n, l.Work().Success())
 			v.KnownFix = say.Upper(phrase.Schedule(to.Schedule, max(rung, to.Schedule.K)))
 		}
 	}

@@ -185,8 +185,8 @@ func (v *ReviewView) file() (careful bool) {
 	}
 	for _, row := range v.Table {
 		careful = careful || criteria.Cautioned(row.After)
-		v.File.Add(strconv.Itoa(row.Number), row.Time, v.SkillOf(row), v.HandlerOf(row), row.Step, row.Outcome, row.Measure, row.Paid, row.Source, row.After,
-			row.Instead, row.Note)
+		v.File.Add(strconv.Itoa(row.Number), row.Time, v.SkillOf(row), v.HandlerOf(row), row.Step, row.Outcome, row.Measure, row.Paid,
+			row.Source, row.After, row.Instead, row.Note)
 	}
 	return careful
 }

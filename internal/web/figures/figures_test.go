@@ -38,7 +38,7 @@ func ladder(n, at int) []figures.LevelStep {
 	return steps
 }
 
-var wide = figures.Look{Width: 850, Today: "now"}
+var wide = figures.Look{Width: 850, Today: "now", Word: "met"}
 
 func sets(steps ...int) []figures.LevelSet {
 	var list []figures.LevelSet
@@ -53,7 +53,8 @@ func sets(steps ...int) []figures.LevelSet {
 
 func TestLevels(t *testing.T) {
 	golden(t, "levels-wide", figures.DrawLevels(wide, ladder(4, 2), sets(0, 0, 1, 1, 2)))
-	golden(t, "levels-narrow", figures.DrawLevels(figures.Look{Width: 358, Narrow: true, Today: "now"}, ladder(4, 2), sets(0, 0, 1, 1, 2)))
+	narrow := figures.Look{Width: 358, Narrow: true, Today: "now", Word: "met"}
+	golden(t, "levels-narrow", figures.DrawLevels(narrow, ladder(4, 2), sets(0, 0, 1, 1, 2)))
 	empty := figures.DrawLevels(wide, ladder(3, 0), nil)
 	require.Empty(t, empty.Way)
 	require.NotZero(t, empty.Dot.Y, "the dot stands on its level before the first set")
@@ -64,7 +65,7 @@ func TestHarderIsHigherAndEverythingStaysInside(t *testing.T) {
 		n := rapid.IntRange(1, 60).Draw(t, "steps")
 		narrow := rapid.Bool().Draw(t, "narrow")
 		way := rapid.SliceOfN(rapid.IntRange(0, n-1), 0, 300).Draw(t, "sets")
-		look := figures.Look{Width: 850, Narrow: narrow, Whole: rapid.Bool().Draw(t, "whole"), Today: "now"}
+		look := figures.Look{Width: 850, Narrow: narrow, Whole: rapid.Bool().Draw(t, "whole"), Today: "now", Word: "met"}
 		at := rapid.IntRange(0, n-1).Draw(t, "at")
 		f := figures.DrawLevels(look, ladder(n, at), sets(way...))
 		require.Equal(t, n, len(f.Lines)+f.Folded)

@@ -50,6 +50,7 @@ type Look struct {
 	Narrow bool   // names above the lines, as on a phone
 	Whole  bool   // every step and every set, however close
 	Today  string // the word at the end of the time axis
+	Word   string // what a trial that went well is called: met, at ease
 	Base   string // where the links of its steps lead, "" for the page it is on
 }
 
@@ -85,6 +86,7 @@ type Levels struct {
 	Radius  float64
 	MarksY  float64
 	narrow  bool
+	word    string
 	Summary string
 	Base    string
 }
@@ -154,7 +156,7 @@ func DrawLevels(look Look, steps []LevelStep, sets []LevelSet) Levels {
 			row = 40
 		}
 	}
-	f := Levels{W: w, Radius: 6.5, narrow: narrow, Folded: len(steps) - len(spans), Whole: look.Whole, Base: look.Base}
+	f := Levels{W: w, Radius: 6.5, narrow: narrow, word: look.Word, Folded: len(steps) - len(spans), Whole: look.Whole, Base: look.Base}
 	at := func(r int) float64 { return top + row*float64(len(spans)-1-r) }
 	y := func(step int) float64 { return at(rowOf[step]) }
 	for r, span := range spans {
@@ -218,7 +220,7 @@ func (f *Levels) way(look Look, steps []LevelStep, sets []LevelSet, y func(int) 
 		if s.Part {
 			p.Label = fmt.Sprintf("%d/%d", s.Met, s.Size)
 		}
-		p.Title = told(s)
+		p.Title = f.told(s)
 		way.to(p.X, p.Y)
 		f.Points = append(f.Points, p)
 	}
@@ -230,8 +232,8 @@ func (f *Levels) way(look Look, steps []LevelStep, sets []LevelSet, y func(int) 
 }
 
 // told says what is behind a point.
-func told(s LevelSet) string {
-	text := fmt.Sprintf("%s: step %d, %d of %d met", s.Day, s.Step+1, s.Met, s.Size)
+func (f *Levels) told(s LevelSet) string {
+	text := fmt.Sprintf("%s: step %d, %d of %d %s", s.Day, s.Step+1, s.Met, s.Size, f.word)
 	if s.Place != "" {
 		text += ", " + s.Place
 	}
@@ -247,7 +249,7 @@ func (f *Levels) stripes(spacing float64) {
 			j++
 		}
 		first, last := f.Points[i], f.Points[j-1]
-		title := fmt.Sprintf("%s: %d sets, step %d to %d, %d of %d met", first.Day, j-i, first.Step+1, last.Step+1, met, size)
+		title := fmt.Sprintf("%s: %d sets, step %d to %d, %d of %d %s", first.Day, j-i, first.Step+1, last.Step+1, met, size, f.word)
 		if first.Place != "" {
 			title += ", " + first.Place
 		}

@@ -11,7 +11,7 @@ type TrendSession struct {
 	Met, Right, N       int
 	Lo, Hi              float64 // of the strict rate, 0…1
 	Median, P90         float64 // s, NaN without any
-	Cold                string  // the outcome of its cold trial, "" without one
+	Cold, ColdSays      string  // the shape of its cold trial and its name, "" without one
 	Helped              int
 }
 
@@ -57,7 +57,8 @@ type Trend struct {
 	PlaceName         float64 // y of the names
 	RateName, LatName float64
 	ColdName          float64
-	Narrow            bool // names above the panels, as on a phone
+	Word              string // what a trial that went well is called
+	Narrow            bool   // names above the panels, as on a phone
 	Bands             []TrendBand
 	Points            []TrendPoint
 	Rate, Right, Slow string // path data: strict, lenient, median latency
@@ -69,9 +70,27 @@ type Trend struct {
 // SetbackAt is a setback, behind a session.
 type SetbackAt struct{ Session, Title string }
 
+// title is what stands behind a session's point.
+func (s TrendSession) title(word string) string {
+	text := fmt.Sprintf("%s: %d of %d %s, likely %.0f–%.0f %%", s.Day, s.Met, s.N, word, 100*s.Lo, 100*s.Hi)
+	if s.Right > s.Met {
+		text += fmt.Sprintf(", %d with slow ones", s.Right)
+	}
+	if s.Place != "" {
+		text += ", " + s.Place
+	}
+	if s.Cold != "" {
+		text += "; cold: " + s.ColdSays
+	}
+	if !math.IsNaN(s.Median) {
+		text += fmt.Sprintf("; median latency %.1f s", s.Median)
+	}
+	return text
+}
+
 // DrawTrend lays sessions out below levels that were drawn: each at the middle of its sets.
 func DrawTrend(l Levels, sessions []TrendSession, setbacks []SetbackAt) Trend {
-	f := Trend{W: l.W, PlaceY: 0, PlaceH: 24, RateTop: 46, RateH: 96, ColdY: 164, LatTop: 200, LatH: 64}
+	f := Trend{W: l.W, Word: l.word, PlaceY: 0, PlaceH: 24, RateTop: 46, RateH: 96, ColdY: 164, LatTop: 200, LatH: 64}
 	f.Plot, f.Narrow = l.W-nameRoom, l.narrow
 	if l.narrow {
 		f.Plot = l.W - 36
@@ -111,20 +130,13 @@ func DrawTrend(l Levels, sessions []TrendSession, setbacks []SetbackAt) Trend {
 			X: x, Strict: rate(float64(s.Met) / n), Lenient: rate(float64(s.Right) / n), Lo: rate(s.Lo), Hi: rate(s.Hi),
 			Cold: s.Cold, Session: s.Session,
 			Helped: f.RateH * float64(s.Helped) / n,
-			Title:  fmt.Sprintf("%s: %d of %d met, %d right, likely %.0f–%.0f %%", s.Day, s.Met, s.N, s.Right, 100*s.Lo, 100*s.Hi),
+			Title:  s.title(l.word),
 		}
 		p.HelpedY = f.RateLow - p.Helped
-		if s.Place != "" {
-			p.Title += ", " + s.Place
-		}
-		if s.Cold != "" {
-			p.Title += "; cold: " + s.Cold
-		}
 		strict.to(x, p.Strict)
 		lenient.to(x, p.Lenient)
 		if !math.IsNaN(s.Median) {
 			p.HasLatency, p.Latency, p.P90 = true, latency(s.Median), latency(s.P90)
-			p.Title += fmt.Sprintf("; median latency %.1f s", s.Median)
 			slow.to(x, p.Latency)
 			f.Latency = true
 		}

@@ -17,7 +17,8 @@ func trends(n int) []figures.TrendSession {
 	for i := range n {
 		s := figures.TrendSession{
 			Session: fmt.Sprint(i), Day: fmt.Sprintf("%d Nov", i+1), Place: []string{"the net shed", "the ferry ramp"}[i/2%2],
-			Met: 7, Right: 8, N: 10, Lo: 0.4, Hi: 0.9, Median: 1.2, P90: 2.1, Cold: []string{"met", "missed", ""}[i%3], Helped: i % 2,
+			Met: 7, Right: 8, N: 10, Lo: 0.4, Hi: 0.9, Median: 1.2, P90: 2.1, Cold: []string{"met", "missed", ""}[i%3],
+			ColdSays: []string{"met", "missed", ""}[i%3], Helped: i % 2,
 		}
 		if i == 1 {
 			s.Median, s.P90 = math.NaN(), math.NaN()
@@ -32,7 +33,7 @@ func TestTrend(t *testing.T) {
 	f := figures.DrawTrend(levels, trends(3), []figures.SetbackAt{{Session: "1", Title: "a horn"}, {Session: "gone", Title: "before"}})
 	golden(t, "trend-wide", f)
 	require.Len(t, f.Setbacks, 1, "one before what is drawn has no place")
-	narrow := figures.DrawLevels(figures.Look{Width: 358, Narrow: true, Today: "now"}, ladder(4, 2), sets(0, 0, 1, 1, 2, 2, 2))
+	narrow := figures.DrawLevels(figures.Look{Width: 358, Narrow: true, Today: "now", Word: "met"}, ladder(4, 2), sets(0, 0, 1, 1, 2, 2, 2))
 	golden(t, "trend-narrow", figures.DrawTrend(narrow, trends(3), nil))
 	held := trends(2)
 	held[0].Median = math.NaN()

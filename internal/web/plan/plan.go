@@ -189,8 +189,8 @@ func (pg *page) draw() {
 			Day: app.ShortDay(p.Day, pg.Today), Place: p.Place,
 		}
 	}
-	pg.Wide = figures.DrawLevels(figures.Look{Width: 850, Whole: pg.Whole, Today: "now"}, steps, sets)
-	pg.Narrow = figures.DrawLevels(figures.Look{Width: 358, Narrow: true, Whole: pg.Whole, Today: "now"}, steps, sets)
+	pg.Wide = figures.DrawLevels(figures.Look{Width: 850, Whole: pg.Whole, Today: "now", Word: pg.Evidence.Word}, steps, sets)
+	pg.Narrow = figures.DrawLevels(figures.Look{Width: 358, Narrow: true, Whole: pg.Whole, Today: "now", Word: pg.Evidence.Word}, steps, sets)
 	if e := pg.Evidence; !e.None {
 		pg.Interval = figures.DrawInterval(270, e.Interval.Lo, e.Interval.Hi, float64(e.Met)/float64(e.N))
 	}

@@ -70,7 +70,7 @@ func (pg *page) draw() {
 	for _, f := range pg.Sessions {
 		sessions = append(sessions, figures.TrendSession{
 			Session: f.ID, Day: app.ShortDay(f.Day, pg.Today), Place: f.Place, Met: f.Tally.Met, Right: f.Tally.Right(), N: f.Tally.N(),
-			Lo: f.Strict.Lo, Hi: f.Strict.Hi, Median: f.Median, P90: f.P90, Cold: f.Cold, Helped: f.Tally.Helped,
+			Lo: f.Strict.Lo, Hi: f.Strict.Hi, Median: f.Median, P90: f.P90, Cold: f.Cold, ColdSays: f.ColdSays, Helped: f.Tally.Helped,
 		})
 	}
 	var setbacks []figures.SetbackAt
@@ -78,8 +78,10 @@ func (pg *page) draw() {
 		setbacks = append(setbacks, figures.SetbackAt{Session: one.Session, Title: one.Day + ": " + one.What})
 	}
 	base := "/plans/" + pg.ID
-	pg.Wide = figures.DrawLevels(figures.Look{Width: 1100, Whole: pg.Whole, Today: "now", Base: base}, steps, sets)
-	pg.Narrow = figures.DrawLevels(figures.Look{Width: 358, Narrow: true, Whole: pg.Whole, Today: "now", Base: base}, steps, sets)
+	look := figures.Look{Width: 1100, Whole: pg.Whole, Today: "now", Word: pg.Met, Base: base}
+	pg.Wide = figures.DrawLevels(look, steps, sets)
+	look.Width, look.Narrow = 358, true
+	pg.Narrow = figures.DrawLevels(look, steps, sets)
 	pg.WideTrend = figures.DrawTrend(pg.Wide, sessions, setbacks)
 	pg.NarrowTrend = figures.DrawTrend(pg.Narrow, sessions, setbacks)
 }
