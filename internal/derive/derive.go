@@ -347,9 +347,17 @@ func verdictRows(f *record.Session, id string, planOf map[string]string) (rows [
 	return rows
 }
 
-// fed adds up what was paid with what, block by block.
+// fed adds up what was paid with what, block by block, and in the last block what was eaten beyond that.
 func fed(f *record.Session, session string) []store.Fed {
 	var list []store.Fed
+	row := func(block, reward string) *store.Fed {
+		at := slices.IndexFunc(list, func(one store.Fed) bool { return one.Block == block && one.Reward == reward })
+		if at < 0 {
+			list = append(list, store.Fed{Session: session, Block: block, Reward: reward})
+			at = len(list) - 1
+		}
+		return &list[at]
+	}
 	for _, pay := range f.Pays {
 		pieces := pay.Pieces
 		if pay.As == reinforce.Lasting {
@@ -358,13 +366,12 @@ func fed(f *record.Session, session string) []store.Fed {
 		if pay.LifeReward || pieces == 0 {
 			continue
 		}
-		at := slices.IndexFunc(list, func(one store.Fed) bool { return one.Block == pay.Block && one.Reward == pay.With })
-		if at < 0 {
-			list = append(list, store.Fed{Session: session, Block: pay.Block, Reward: pay.With})
-			at = len(list) - 1
-		}
-		list[at].Pays++
-		list[at].Pieces += pieces
+		one := row(pay.Block, pay.With)
+		one.Pays++
+		one.Pieces += pieces
+	}
+	if pieces, of := f.Uncounted(); pieces > 0 {
+		row(f.Blocks[len(f.Blocks)-1].ID, of).Pieces += pieces
 	}
 	return list
 }

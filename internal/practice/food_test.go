@@ -194,6 +194,25 @@ func TestADaysFoodAddsUp(t *testing.T) {
 	require.Empty(t, rebuilt.Changed)
 }
 
+// What was counted out and is gone was eaten, whether it was logged or not: half a dinner on the mat is food of the day.
+func TestWhatIsGoneWasEaten(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, dog := o.LayOut(t, "2, 4, 6")
+	sprats := reward(t, o, dog, form.Typed{"name": "Sprats", "kind": "food", "kcal": "2", "grams": "1", "tier": "3"})
+	mat := reward(t, o, dog, form.Typed{"name": "Lick mat", "kind": "lasting", "kcal": "40"})
+	for left, eaten := range map[string]float64{"10": 20*2 + 40, "": 3*2 + 40, "29": 3*2 + 40} {
+		h := o.Session(t, plan, session.Choice{Pieces: "30", Food: sprats})
+		at := practicetest.Hold(h, 1000, 3, 2000, work.Main)
+		h.Do(at, h.Run.Take(session.Hold{Food: mat}))
+		h.Press(work.PayKey, at+1000)
+		o.End(t, h, at+2000, session.Closing{Left: left})
+		v, err := o.Food(ctx, dog)
+		require.NoError(t, err)
+		require.InDelta(t, eaten, v.Budget.Eaten, 1e-9, "%q left", left)
+		require.NoError(t, o.DeleteSession(ctx, h.Session, true))
+	}
+}
+
 // Where pay is thinned the rung follows the record, and a new place begins again.
 func TestThinningFollowsTheRecord(t *testing.T) {
 	o := practicetest.Empty(t)
