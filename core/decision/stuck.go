@@ -6,6 +6,7 @@ import "patientfox/core/evidence"
 type Facts struct {
 	Entries  int // how often the dog came to the step, the first time included
 	Repeats  int // full sets, or windows, since the dog last came to it that did not pass
+	Stalled  int // sessions since the dog came to a step higher than any before
 	Sessions int // in which it was worked
 	Tally    evidence.Tally
 	Cold     evidence.Tally
@@ -60,14 +61,19 @@ type Suggestion struct {
 const (
 	stuckRepeats = 3
 	stuckEntries = 3
+	stuckFor     = 5    // sessions
 	vanished     = 0.97 // ProbDecline
 	minBefore    = 10   // trials, before and lately
 	largePart    = 1.0 / 3
 	longTries    = 5 // sessions
 )
 
-// Stuck tells whether a step was repeated, or come back to, too often.
-func Stuck(f Facts) bool { return f.Repeats >= stuckRepeats || f.Entries >= stuckEntries }
+// Stuck tells whether a step was repeated, or returned to, again and again while the dog came no higher for five sessions. A dog that
+// climbs repeats steps and returns to them too: by those alone a simulated one is called stuck after every second session, with the five
+// after one in twenty (measured in core/standing).
+func Stuck(f Facts) bool {
+	return f.Stalled >= stuckFor && (f.Repeats >= stuckRepeats || f.Entries >= stuckEntries)
+}
 
 // Suggest says what to try at a stuck step, from what the record shows; nothing where it is not stuck.
 func Suggest(f Facts) []Suggestion {

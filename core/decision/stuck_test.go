@@ -20,7 +20,7 @@ func suggested(f decision.Facts) (list []decision.StuckCode) {
 // Each suggestion comes from a figure of its own, and not without it.
 func TestEachSuggestionHasItsFigure(t *testing.T) {
 	stuck := func() decision.Facts {
-		return decision.Facts{Repeats: 3, Entries: 1, Sessions: 2, Tally: evidence.Tally{Met: 9, Late: 1, Missed: 5}}
+		return decision.Facts{Repeats: 3, Entries: 1, Stalled: 5, Sessions: 2, Tally: evidence.Tally{Met: 9, Late: 1, Missed: 5}}
 	}
 	require.Equal(t, []decision.StuckCode{decision.HalfStep}, suggested(stuck()), "a half step is always worth a try")
 	for code, change := range map[decision.StuckCode]func(*decision.Facts){
@@ -40,7 +40,9 @@ func TestEachSuggestionHasItsFigure(t *testing.T) {
 		f := stuck()
 		change(&f)
 		require.Contains(t, suggested(f), code)
-		f.Repeats, f.Entries = 2, 2
+		f.Stalled = 4
+		require.Empty(t, suggested(f), "%s: it came higher lately", code)
+		f.Stalled, f.Repeats, f.Entries = 9, 2, 2
 		require.Empty(t, suggested(f), "%s: not stuck yet", code)
 	}
 	slow := stuck()
@@ -49,7 +51,7 @@ func TestEachSuggestionHasItsFigure(t *testing.T) {
 }
 
 func TestAKnownSkillThatVanishedGoesToTheVetFirst(t *testing.T) {
-	f := decision.Facts{Entries: 3, Missing: 1, Before: evidence.Tally{Met: 30}, Lately: evidence.Tally{Met: 5, Missed: 7}}
+	f := decision.Facts{Entries: 3, Stalled: 5, Missing: 1, Before: evidence.Tally{Met: 30}, Lately: evidence.Tally{Met: 5, Missed: 7}}
 	require.Equal(t, decision.VetFirst, suggested(f)[0])
 	f.Lately = evidence.Tally{Met: 5, Missed: 1}
 	require.NotContains(t, suggested(f), decision.VetFirst, "six trials say too little")
@@ -62,7 +64,8 @@ func TestSuggestionsComeInTheirOrder(t *testing.T) {
 			return evidence.Tally{Met: n(name + " met"), Late: n(name + " late"), Helped: n(name + " helped"), Missed: n(name + " missed")}
 		}
 		f := decision.Facts{
-			Entries: n("entries"), Repeats: n("repeats"), Sessions: n("sessions"), Tally: tally("all"), Trigger: rapid.Bool().Draw(t, "trigger"),
+			Entries: n("entries"), Repeats: n("repeats"), Stalled: n("stalled"), Sessions: n("sessions"),
+			Tally: tally("all"), Trigger: rapid.Bool().Draw(t, "trigger"),
 			Fades: rapid.Bool().Draw(t, "fades"), Missing: n("missing"), Handler: n("handler"), Errors: n("errors"),
 			Before: tally("before"), Lately: tally("lately"),
 		}

@@ -27,15 +27,12 @@ func Open(what schedule.Open, step int, f decision.Facts, advice decision.Verdic
 
 // Stuck says why a step counts as stuck.
 func Stuck(step int, f decision.Facts) string {
-	line := fmt.Sprintf("Stuck at step %d:", step)
+	line := fmt.Sprintf("Stuck at step %d: no new step for %s", step, say.Count(f.Stalled, "session"))
 	if f.Repeats > 0 {
-		line += fmt.Sprintf(" %s without a step up", say.Count(f.Repeats, "verdict"))
+		line += fmt.Sprintf(", %s without a step up", say.Count(f.Repeats, "verdict"))
 	}
 	if f.Entries > 1 {
-		if f.Repeats > 0 {
-			line += ","
-		}
-		line += " come to " + say.Times(f.Entries)
+		line += fmt.Sprintf(", returned to it %s", say.Times(f.Entries-1))
 	}
 	return line + "."
 }

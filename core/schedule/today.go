@@ -26,12 +26,13 @@ type Head struct {
 	Action      string // what was done about it
 	Repeats     int    // verdicts at the reached step that did not pass
 	Entries     int    // how often the dog came to it, lately
+	Stalled     int    // sessions since it came higher than ever
 	CountsUp    bool   // by its rule: then the dog comes to every step again and again, which says nothing
 }
 
 // Facts are those that say whether the step counts as stuck.
 func (h Head) Facts() decision.Facts {
-	f := decision.Facts{Entries: h.Entries, Repeats: h.Repeats}
+	f := decision.Facts{Entries: h.Entries, Repeats: h.Repeats, Stalled: h.Stalled}
 	if h.CountsUp {
 		f.Entries = 1
 	}
@@ -56,7 +57,7 @@ func (h Head) Open() Open {
 		return OpenStop
 	case !h.Finished && decision.Stuck(h.Facts()):
 		return OpenStuck
-	case h.Recommended == decision.Split && h.Action == string(decision.Repeat):
+	case !h.Finished && h.Recommended == decision.Split && h.Action == string(decision.Repeat):
 		return OpenSplit
 	case h.Action == "open":
 		return OpenVerdict

@@ -27,7 +27,7 @@ func ExampleToday() {
 }
 
 func TestWhatWaitsForTheTrainer(t *testing.T) {
-	stuck := schedule.Head{Repeats: 9, Entries: 9}
+	stuck := schedule.Head{Repeats: 9, Entries: 9, Stalled: 9}
 	require.True(t, decision.Stuck(stuck.Facts()))
 	for _, c := range []struct {
 		name string
@@ -37,8 +37,10 @@ func TestWhatWaitsForTheTrainer(t *testing.T) {
 		{"nothing", schedule.Head{}, ""},
 		{"a stop before all", schedule.Head{Stopped: true, Repeats: 9}, schedule.OpenStop},
 		{"stuck", stuck, schedule.OpenStuck},
-		{"finished is not stuck", schedule.Head{Finished: true, Repeats: 9, Entries: 9}, ""},
-		{"counting comes to every step again", schedule.Head{Entries: 9, CountsUp: true}, ""},
+		{"finished is not stuck", schedule.Head{Finished: true, Repeats: 9, Entries: 9, Stalled: 9}, ""},
+		{"one that climbs is not stuck", schedule.Head{Repeats: 9, Entries: 9, Stalled: 2}, ""},
+		{"counting comes to every step again", schedule.Head{Entries: 9, Stalled: 9, CountsUp: true}, ""},
+		{"a finished skill needs no half step", schedule.Head{Finished: true, Recommended: decision.Split, Action: "repeat"}, ""},
 		{"a split that was not made", schedule.Head{Recommended: decision.Split, Action: "repeat"}, schedule.OpenSplit},
 		{"a split that was made", schedule.Head{Recommended: decision.Split, Action: "split"}, ""},
 		{"no answer", schedule.Head{Recommended: decision.StepUp, Action: "open"}, schedule.OpenVerdict},

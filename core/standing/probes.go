@@ -22,7 +22,7 @@ const (
 
 // NextProbe says when a finished skill is next probed: a day after it was finished; a met probe doubles the
 // gap up to the longest; one that was kept leaves it, and a lost one halves it, for when the skill is
-// finished again. due is false while there is nothing to probe. Gaps are in days.
+// finished again, or for the next probe where the trainer left it at the top all the same. due is false without a record. Gaps are in days.
 func NextProbe(record []Probed, safety bool) (day, gap int, due bool) {
 	most := MaxGap
 	if safety {
@@ -36,7 +36,7 @@ func NextProbe(record []Probed, safety bool) (day, gap int, due bool) {
 		case ProbeLost:
 			gap = max(1, gap/2)
 		}
-		due = p.What != ProbeLost
+		due = true
 		day = p.Day + gap
 	}
 	return day, gap, due

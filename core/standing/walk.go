@@ -21,6 +21,7 @@ type Standing struct {
 	UnfollowedMoves int      // moves that did not begin where the dog stood
 	Entries         int      // how often the dog came to the reached step, lately
 	Repeats         int      // verdicts since then that did not pass
+	Stalled         int      // sessions since the dog came to a step that was higher than any before, or fell by a setback
 	Probe           Probe
 	Recommended     string // of the latest verdict
 	Action          string
@@ -95,7 +96,7 @@ type Setback struct {
 // after it. begun is the ladder on which the first of them was worked.
 func Of(l Ladder, begun []progression.Step, visits []Visit, setbacks []Setback) Standing {
 	w := walk{Ladder: l, visits: len(visits), Standing: Standing{Position: progression.StartOf(begun), Rung: 1}, proved: proving(l.Proof)}
-	w.came = map[string]int{w.Position.Reached: 1}
+	w.came, w.highest = map[string]int{w.Position.Reached: 1}, w.Position.Reached
 	for i, v := range visits {
 		for ; len(setbacks) > 0 && setbacks[0].At <= v.Opened; setbacks = setbacks[1:] {
 			w.fall(setbacks[0], visits[:i])
@@ -112,12 +113,12 @@ func Of(l Ladder, begun []progression.Step, visits []Visit, setbacks []Setback) 
 	return w.ends()
 }
 
-// After is where a dog is after one more visit. What Of knows of all visits alone (UnfollowedMoves, Entries, Repeats, Probe) is
+// After is where a dog is after one more visit. What Of knows of all visits alone (UnfollowedMoves, Entries, Repeats, Stalled, Probe) is
 // that of this one.
 func (s Standing) After(l Ladder, v Visit) Standing {
 	w := walk{Ladder: l, visits: 1, Standing: s, finished: s.Finished, proved: proving(l.Proof)}
 	w.Since = Since{}
-	w.came = map[string]int{w.Position.Reached: 1}
+	w.came, w.highest, w.Stalled = map[string]int{w.Position.Reached: 1}, w.Position.Reached, 0
 	w.visit(v)
 	return w.ends()
 }
@@ -135,6 +136,7 @@ type walk struct {
 	visits   int // that there are
 	at       int // of them so far
 	came     map[string]int
+	highest  string // step that was reached
 	said     []said // since the reached step became that
 	repeated string // the session of the latest repeat
 	finished bool   // it was, and the reached step is still that one
@@ -193,11 +195,23 @@ func (w *walk) visit(v Visit) {
 		w.reads(one, v)
 	}
 	take(len(trials))
+	if w.Stalled++; w.risen() {
+		w.Stalled = 0
+	}
 	w.Rung = reinforce.Climb(w.Rung, []reinforce.Visit{visited(w.Visits, w.Been, v.Place, ups, v.Blocks)}, w.MaxRung, w.Lo)
 	w.Visits, w.Been, w.Stopped = w.Visits+1, Been(w.Been, v.Place), v.Stopped
 	if v.Place != "" {
 		w.LastPlace = v.Place
 	}
+}
+
+// risen tells whether the reached step is higher than any before, and remembers it then.
+func (w *walk) risen() bool {
+	if progression.Index(w.All, w.Position.Reached) <= progression.Index(w.All, w.highest) {
+		return false
+	}
+	w.highest = w.Position.Reached
+	return true
 }
 
 // anew begins the stretch of the step that is reached from here on.
@@ -219,6 +233,7 @@ func (w *walk) fall(s Setback, before []Visit) {
 	}
 	w.anew(since)
 	w.came[w.Position.Reached]++
+	w.highest, w.Stalled = w.Position.Reached, 0 // the way back is a way up
 }
 
 func (w *walk) reads(v Verdict, visit Visit) {

@@ -61,7 +61,7 @@ func headOf(s store.Standing, finished bool, rule decision.Kind, today string) s
 	return schedule.Head{
 		Plan: s.Plan, Never: s.Sessions == 0, Finished: finished, Days: DaysBetween(s.LastDay, today),
 		Probed: s.ProbeDue != "", ProbeIn: DaysBetween(today, s.ProbeDue), Stopped: s.Stopped,
-		Recommended: decision.Verdict(s.LastRecommended), Action: s.LastAction, Repeats: s.Repeats, Entries: s.Entries,
+		Recommended: decision.Verdict(s.LastRecommended), Action: s.LastAction, Repeats: s.Repeats, Entries: s.Entries, Stalled: s.Stalled,
 		CountsUp: rule == decision.CountUp,
 	}
 }

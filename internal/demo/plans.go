@@ -119,7 +119,7 @@ var plans = []plan{
 	},
 	{
 		dog: "Quill", ability: 1.9, slope: 0.7, gain: 0.012, every: 4, begins: 10, places: []string{"the harbour office"},
-		hands: "Maren Oduya", stop: true,
+		hands: "Maren Oduya", stop: true, stuck: 2,
 		typed: form.Typed{
 			"skill": "Stay on the mat for the foghorn", "kind": "held", "position": "two feet on the mat, eating freely", "postures": "any",
 			"cue": "the mat", "break": "leaves the mat, or stops eating", "release": "“free”", "leg1_make": "figures",

@@ -43,6 +43,9 @@ var scripted = []struct {
 			{ago: 16, marks: "ommmmmolmmhmS", tags: "wind", source: "handler", after: "waited"},
 			{ago: 12, marks: "hmmhmhmmhmS", source: "handler", after: "waited", tags: "wind, busy", handler: "Maren Oduya"},
 			{ago: 8, marks: "hmmhmS", source: "handler", after: "reset"},
+			{ago: 7, marks: "mhmhmS", source: "handler", after: "waited"},
+			{ago: 5, marks: "hmmmhS", source: "handler", after: "waited", tags: "busy"},
+			{ago: 4, marks: "mhhmmS", source: "handler", after: "reset"},
 		},
 	},
 	{
@@ -59,6 +62,7 @@ var scripted = []struct {
 			{ago: 22, marks: "xxxmxmxSmxmxxSmmmmm", source: "set-up", after: "waited", tags: "wet, cold"},
 			{ago: 15, marks: "mxmxmmxmxm", source: "dog", after: "reset", tags: "wet"},
 			{ago: 10, marks: "mxmxmS", source: "dog", after: "waited"},
+			{ago: 7, marks: "mxmmxS", source: "dog", after: "waited", tags: "wet"},
 		},
 	},
 	{
@@ -89,6 +93,8 @@ var scripted = []struct {
 			{ago: 14, marks: "xmmmm", source: "dog", after: "waited"},
 			{ago: 11, marks: "xmmmm", source: "dog", after: "waited"},
 			{ago: 7, marks: "xmmmmS", source: "dog", after: "waited"},
+			{ago: 6, marks: "xmmmmS", source: "dog", after: "waited"},
+			{ago: 4, marks: "xmmmmS", source: "dog", after: "waited"},
 		},
 	},
 	{

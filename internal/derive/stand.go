@@ -169,7 +169,7 @@ func standingRow(plan, rule string, s standing.Standing, now []progression.Step,
 		Sessions: s.Visits, LastPlace: s.LastPlace, Stopped: s.Stopped, LastRecommended: s.Recommended, LastAction: s.Action,
 		Finished: s.Finished, UnfollowedMoves: s.UnfollowedMoves,
 		StepAt: max(0, progression.Index(now, s.Position.Reached)), StepOf: len(now), Rule: rule, Entries: s.Entries,
-		Repeats: s.Repeats, Rung: s.Rung, Rounds: store.JSON(s.Rounds),
+		Repeats: s.Repeats, Stalled: s.Stalled, Rung: s.Rung, Rounds: store.JSON(s.Rounds),
 	}
 	if n := len(sessions); n > 0 {
 		row.LastSession, row.LastDay = sessions[n-1].ID, sessions[n-1].Day

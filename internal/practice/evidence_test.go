@@ -155,10 +155,15 @@ func TestAStuckStepGetsSuggestions(t *testing.T) {
 	v, err := o.Evidence(ctx, plan)
 	require.NoError(t, err)
 	require.Empty(t, v.Stuck, "two repeats are not too many")
-	worked(t, o, plan, "hmmhmS", session.Choice{})
+	for range 5 {
+		v, err = o.Evidence(ctx, plan)
+		require.NoError(t, err)
+		require.Empty(t, v.Stuck, "it came higher lately")
+		worked(t, o, plan, "hmmhmS", session.Choice{})
+	}
 	v, err = o.Evidence(ctx, plan)
 	require.NoError(t, err)
-	require.Contains(t, v.StuckBecause, "Stuck at step 2: 3 verdicts without a step up")
+	require.Contains(t, v.StuckBecause, "Stuck at step 2: no new step for 5 sessions, 7 verdicts without a step up")
 	var codes []string
 	for _, s := range v.Stuck {
 		codes = append(codes, s.Code)

@@ -124,6 +124,7 @@ type Standing struct {
 	Rule            string  `db:"rule"`      // the kind of the plan's rule
 	Entries         int     `db:"entries"`   // how often the dog came to the reached step
 	Repeats         int     `db:"repeats"`   // verdicts since then that did not pass
+	Stalled         int     `db:"stalled"`   // sessions without a step higher than any before
 	Rung            int     `db:"rung"`      // pay is thinned to one in Rung
 	Rounds          string  `db:"rounds"`    // JSON: the proof rounds that were over, as standing.Standing has them
 }
@@ -404,7 +405,7 @@ func (q Q) ChoicesFor(ctx context.Context, dog, skill, plan string) (list []Chos
 }
 
 const standingColumns = `plan, reached, given, since, since_session, since_at, sessions, last_session, last_day, last_place, ` +
-	`stopped, last_advice, last_deed, finished, apart, probe_gap, probe_due, step_at, step_of, rule, entries, repeats, rung, rounds`
+	`stopped, last_advice, last_deed, finished, apart, probe_gap, probe_due, step_at, step_of, rule, entries, repeats, stalled, rung, rounds`
 
 // SetStanding writes where a plan's dog is on the ladder, in place of what was there.
 func (q Q) SetStanding(ctx context.Context, s Standing) error {

@@ -98,7 +98,7 @@ func standingSelect() string {
 	for _, column := range strings.Split(standingColumns, ", ") {
 		empty := "''"
 		switch column {
-		case "given", "sessions", "stopped", "finished", "apart", "probe_gap", "step_at", "step_of", "entries", "repeats":
+		case "given", "sessions", "stopped", "finished", "apart", "probe_gap", "step_at", "step_of", "entries", "repeats", "stalled":
 			empty = "0"
 		case "since_at":
 			empty = "0.0"
@@ -146,7 +146,7 @@ func (q Q) PlanHeads(ctx context.Context, limit int) (list []Head, err error) {
 		coalesce(t.last_advice, '') AS last_advice, coalesce(t.last_deed, '') AS last_deed, coalesce(t.finished, 0) AS finished,
 		coalesce(t.probe_due, '') AS probe_due,
 		coalesce(t.step_at, 0) AS step_at, coalesce(t.step_of, 0) AS step_of, coalesce(t.rule, '') AS rule, coalesce(t.entries,
-		0) AS entries, coalesce(t.repeats, 0) AS repeats
+		0) AS entries, coalesce(t.repeats, 0) AS repeats, coalesce(t.stalled, 0) AS stalled
 		FROM plans p JOIN dogs d ON d.id = p.dog LEFT JOIN standings t ON t.plan = p.id
 		WHERE p.deleted IS NULL AND d.deleted IS NULL ORDER BY d.name, p.made, p.id LIMIT ?`, limit)
 	return list, err

@@ -56,7 +56,8 @@ func (a *account) facts() decision.Facts {
 	at := a.Reached()
 	step := a.Steps[at].Criteria
 	f := decision.Facts{
-		Entries: a.Head(a.Today).Facts().Entries, Repeats: a.Standing.Repeats, Planned: a.Body.Pay.Band.Lo, Missing: len(app.Missing(a.Plan)),
+		Entries: a.Head(a.Today).Facts().Entries, Repeats: a.Standing.Repeats, Stalled: a.Standing.Stalled,
+		Planned: a.Body.Pay.Band.Lo, Missing: len(app.Missing(a.Plan)),
 		Trigger: step.Get(criteria.Intensity) > 0, Method: a.Body.Method,
 	}
 	if at > 0 {
