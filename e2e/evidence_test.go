@@ -55,7 +55,7 @@ func TestAStuckStepIsLookedInto(t *testing.T) {
 	p.See("Never taught at")
 	p.Eval(`document.querySelector(".fig-wide .trend a").focus()`)
 	p.See("Look at that session")
-	require.Len(t, file(t, p, "/sessions.csv"), 6)
+	require.Len(t, file(t, p, "/sessions.csv"), 7)
 	p.Follow(`.pages a[href$="/verdicts"]`)
 	p.Click(".reckoning summary")
 	p.See("By these trials alone")
