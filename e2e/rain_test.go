@@ -13,14 +13,15 @@ import (
 	"patientfox/internal/practicetest"
 )
 
-// Rain: the phone is in the pocket, without a signal, and what happened meanwhile is told afterwards. The rates count it, the rule decides on
-// it as whole sets, and nothing is said of when it was paid.
+// Rain: the phone is in the pocket, without a signal, and what happened meanwhile is told afterwards. The rates count it, the rule decides
+// on it as whole sets, and nothing is said of when it was paid.
 func TestRain(t *testing.T) {
 	t.Parallel()
 	s := serve(t, practicetest.Empty(t))
 	dog, err := s.AddDog(ctx, form.Typed{"name": "Pilchard, “the wet one” 🌧"})
 	require.NoError(t, err)
-	plan := s.Exactly(t, dog, form.Typed{"skill": "Come away from the gulls", "kind": "cued", "position": "comes", "latency_s": "4"}, "handler", "2, 4")
+	gulls := form.Typed{"skill": "Come away from the gulls", "kind": "cued", "position": "comes", "latency_s": "4"}
+	plan := s.Exactly(t, dog, gulls, "handler", "2, 4")
 	s.CatchUp(t)
 	p := s.Page(browser.Phone)
 	carry(p)
