@@ -96,9 +96,11 @@ func TestRulesAreComparedAndALongLookIsCancelled(t *testing.T) {
 	s := serve(t, practicetest.Demo(t))
 	p := s.Page(browser.Laptop)
 	p.Go("/plans/" + demoPlan(t, s, "Quill", "The anchor chain") + "/outlook")
+	workedOut(p)
 	p.Wait(`document.querySelector("#forecast table")`)
 	p.See("other plans of this practice") // its own nine trials say too little
 	p.Go("/plans/" + demoPlan(t, s, "Tansy", "Wait at the ramp") + "/outlook")
+	workedOut(p)
 	p.Wait(`document.querySelector("#forecast table")`)
 	p.See("more sessions to the top step")
 	require.Len(t, file(t, p, "/forecast.csv"+browser.Get[string](p, `"?seed=" + document.getElementById("seed").value`)), 5)

@@ -1,5 +1,5 @@
-// Package jobs runs computations that take longer than a page, in two lines so that long ones do not hold up short ones, and keeps what
-// they found.
+// Package jobs runs computations that take longer than a page, in three lines so that long ones do not hold up short ones, nor those over
+// the whole practice that of one plan, and keeps what they found.
 package jobs
 
 import (
@@ -17,8 +17,8 @@ import (
 // ErrQueue says that as many computations wait as may.
 var ErrQueue = errors.New("too many computations wait already")
 
-// Queue are computations: one short and one long at a time, each kept with its result until what it was worked out from has changed. It is
-// safe for concurrent use.
+// Queue are computations: one short, one long and one over the whole practice at a time, each kept with its result until what it was
+// worked out from has changed. It is safe for concurrent use.
 type Queue struct {
 	log  *slog.Logger
 	all  context.Context // ends with the program
@@ -28,6 +28,7 @@ type Queue struct {
 	list map[string]*Job
 	turn chan struct{} // who holds it computes
 	long chan struct{} // likewise, of those that take long
+	over chan struct{} // likewise, of those over the whole practice
 }
 
 // Job is one computation. It is safe for concurrent use.
@@ -49,7 +50,8 @@ const (
 // New makes a queue.
 func New(log *slog.Logger) *Queue {
 	all, end := context.WithCancel(context.Background())
-	return &Queue{log: log, all: all, end: end, list: map[string]*Job{}, turn: make(chan struct{}, 1), long: make(chan struct{}, 1)}
+	line := func() chan struct{} { return make(chan struct{}, 1) }
+	return &Queue{log: log, all: all, end: end, list: map[string]*Job{}, turn: line(), long: line(), over: line()}
 }
 
 // Close cancels what is under way, and waits until it has stopped.
@@ -87,6 +89,11 @@ func (q *Queue) Start(key, from string, work Work) (*Job, error) {
 // StartLong is Start for a job that may take seconds: it waits for other long ones only.
 func (q *Queue) StartLong(key, from string, work Work) (*Job, error) {
 	return q.start(key, from, q.long, work)
+}
+
+// StartWhole is Start for a job over the whole practice, which may take a minute: it waits for other such ones only.
+func (q *Queue) StartWhole(key, from string, work Work) (*Job, error) {
+	return q.start(key, from, q.over, work)
 }
 
 func (q *Queue) start(key, from string, turn chan struct{}, work Work) (*Job, error) {

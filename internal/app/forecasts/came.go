@@ -39,7 +39,7 @@ func (p *Cases) ForecastsCame() (v CameView, err error) {
 	key, from := "came", p.PracticeStamp()
 	one := p.Jobs.Find(key, from)
 	if one == nil {
-		if one, err = p.Jobs.StartLong(key, from, func(ctx context.Context, progress func(float64)) (any, error) {
+		if one, err = p.Jobs.StartWhole(key, from, func(ctx context.Context, progress func(float64)) (any, error) {
 			return p.came(ctx, progress)
 		}); err != nil {
 			return v, err

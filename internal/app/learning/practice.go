@@ -74,7 +74,7 @@ func (p *Cases) PracticeLearning() (v PracticeView, err error) {
 	key, from := "learned", p.PracticeStamp()
 	one := p.Jobs.Find(key, from)
 	if one == nil {
-		if one, err = p.Jobs.StartLong(key, from, func(ctx context.Context, progress func(float64)) (any, error) {
+		if one, err = p.Jobs.StartWhole(key, from, func(ctx context.Context, progress func(float64)) (any, error) {
 			return p.practice(ctx, progress)
 		}); err != nil {
 			return v, err
