@@ -93,10 +93,10 @@ func (r *reviewer) worn() {
 	}
 }
 
-// begun is how many trials began between two moments, s.
+// begun is how many trials began between two moments, s; those of a helper's that nobody accepted left out.
 func (r *reviewer) begun(from, to float64) (n int) {
 	for _, t := range r.f.Trials {
-		if t.From >= from && t.From < to && t.Outcome != trial.Void {
+		if t.From >= from && t.From < to && t.Outcome != trial.Void && !t.Waits {
 			n++
 		}
 	}
