@@ -46,8 +46,9 @@ stage "tests, with the race detector"
 go build -o "$fresh/patientfox" ./cmd/patientfox
 PATIENTFOX_TEST_DEMO=$("$fresh/patientfox" make-demo --data "$fresh" --now 2026-11-23T15:00:00Z --log error)
 export PATIENTFOX_TEST_DEMO
-go test -race -count=1 . ./cmd/... # they ask the go tool, which the test cache does not see
-go test -race ./core/... ./internal/...
+go test -race -count=1 -timeout 40m . ./cmd/... # they ask the go tool, which the test cache does not see
+# The longest package is within the ten minutes that go test allows one; on a slow machine it need not be.
+go test -race -timeout 40m ./core/... ./internal/...
 
 stage "forecasts and claims hold what they say (arithmetic alone: without the race detector)"
 go test ./core/outlook ./internal/judge

@@ -42,9 +42,9 @@ func memory(t *testing.T, pid int, what string) int {
 	return 0
 }
 
-// bombs are bodies that are small as they come and 200 MB unpacked, by how they are packed.
+// bombs are bodies that are small as they come and 100 MB unpacked, by how they are packed.
 func bombs(t *testing.T) map[string][]byte {
-	const size = 200 << 20
+	const size = 100 << 20
 	zeros := func(to io.WriteCloser) {
 		block := make([]byte, 1<<20)
 		for range size >> 20 {

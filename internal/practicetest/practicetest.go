@@ -134,10 +134,38 @@ func (o *Opened) KeepUp(t testing.TB) {
 	t.Cleanup(func() { stop(); <-done })
 }
 
+// The schema is laid out once a package: under the race detector it takes longer than most of the tests that need one.
+var emptyOnce = sync.OnceValues(func() ([]byte, error) {
+	folder, err := os.MkdirTemp("", "patientfox-empty")
+	if err != nil {
+		return nil, err
+	}
+	defer os.RemoveAll(folder)
+	path := filepath.Join(folder, "practice.db")
+	st, err := store.Open(context.Background(), path)
+	if err != nil {
+		return nil, err
+	}
+	if err := st.Close(); err != nil {
+		return nil, err
+	}
+	return os.ReadFile(path)
+})
+
 // Empty opens a new practice.
 func Empty(t testing.TB) *Opened {
 	t.Helper()
-	return Open(t, filepath.Join(t.TempDir(), "practice.db"))
+	return written(t, emptyOnce)
+}
+
+// written opens a copy of a database that is made once.
+func written(t testing.TB, once func() ([]byte, error)) *Opened {
+	t.Helper()
+	raw, err := once()
+	require.NoError(t, err)
+	path := filepath.Join(t.TempDir(), "practice.db")
+	require.NoError(t, os.WriteFile(path, raw, 0o600))
+	return Open(t, path)
 }
 
 // Unpack puts a packed database of an earlier build into a file of its own, and says where.
@@ -178,11 +206,7 @@ var demoOnce = sync.OnceValues(func() ([]byte, error) {
 // Demo opens a copy of the demo practice, which is made once.
 func Demo(t testing.TB) *Opened {
 	t.Helper()
-	raw, err := demoOnce()
-	require.NoError(t, err)
-	path := filepath.Join(t.TempDir(), "demo.db")
-	require.NoError(t, os.WriteFile(path, raw, 0o600))
-	return Open(t, path)
+	return written(t, demoOnce)
 }
 
 // LayOut lays out a held plan for a new dog and returns the plan's and the dog's id.
