@@ -347,17 +347,9 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 		}
 	}
 	r.RateLine = strings.TrimSpace(r.RateLine + " " + phrase.OffStep(r.f.Trials))
-	logged, unlogged, pieces := 0, 0, 0
-	var left *int
-	said := false
+	logged, unlogged, said := 0, 0, false
 	for _, b := range r.f.Blocks {
 		logged, unlogged, said = logged+b.Logged, unlogged+b.Unlogged, said || b.UnloggedConfirmed
-		if b.Left != nil {
-			left = b.Left
-		}
-	}
-	for _, p := range r.f.Pays {
-		pieces += p.Pieces
 	}
 	r.Logged = say.Percent(evidence.Coverage(logged, unlogged))
 	switch {
@@ -368,8 +360,8 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 	default:
 		r.Logged, r.LoggedLine = say.Upper(say.Count(logged, "trial")), "Nobody said whether any are missing."
 	}
-	if r.f.Pieces != nil && left != nil {
-		r.LoggedLine += fmt.Sprintf(" %s eaten, %d paid in the log.", say.Count(*r.f.Pieces-*left, "treat"), pieces)
+	if eaten, known := r.f.Eaten(); known {
+		r.LoggedLine += fmt.Sprintf(" %s eaten, %d paid in the log.", say.Count(eaten, "treat"), r.f.PaidPieces())
 	}
 	r.active = clock.Active(last)
 	if seconds := r.active; seconds < minRateS && len(r.Pays) > 0 {

@@ -11,13 +11,7 @@ import (
 )
 
 // PaidPieces is how many pieces were paid in the session so far.
-func (r *Run) PaidPieces() int {
-	n := 0
-	for _, p := range r.s.Pays {
-		n += p.Pieces
-	}
-	return n
-}
+func (r *Run) PaidPieces() int { return r.s.PaidPieces() }
 
 // Eaten compares the pieces said to be left, as typed, with the pays logged: how many more were eaten than paid, fewer than none where
 // it is the other way; ok is false where that cannot be said.

@@ -86,7 +86,14 @@ func (r *Run) Earns(at float64, easy bool) Earned {
 	if !easy && schedule.Way == reinforce.Best && r.s.Trying != nil {
 		due = schedule.PaysBest(at-r.s.Trying.From, latencies)
 	}
-	return Earned{due, due && reinforce.PaysLifeReward(paid, pay.LifeReward, r.Seed(step))}
+	return Earned{due, due && !r.hadLifeReward() && reinforce.PaysLifeReward(paid, pay.LifeReward, r.Seed(step))}
+}
+
+// hadLifeReward tells whether the dog just had what it wanted itself. It never has it twice running, whoever gave the last one: the
+// schedule or a key.
+func (r *Run) hadLifeReward() bool {
+	n := len(r.s.Pays)
+	return n > 0 && r.s.Pays[n-1].LifeReward
 }
 
 // Easy tells whether the trial under way, or the next one, asks for less than the step on purpose.

@@ -139,6 +139,15 @@ func TestOwnRewardsAreRecordedWithoutFood(t *testing.T) {
 	h.Press(work.UndoKey, at+2000)
 	h.Press(work.UndoKey, at+2100)
 	require.Len(t, h.Run.Session().Pays, 8)
+	h.Press(work.UndoKey, at+2200)
+	require.Nil(t, h.Run.Session().Trying)
+	at = cued(h, at+8000, 800)
+	h.Press(work.WantedKey, at)
+	cued(h, at+4000, 800)
+	pays = h.Run.Session().Pays
+	require.Len(t, pays, 11)
+	require.True(t, pays[9].LifeReward)
+	require.False(t, pays[10].LifeReward, "none is dealt after one that was given by the key")
 	p.Pay.LifeReward = 0
 	require.Empty(t, begin(t, p, session.Choice{Place: "shed"}).Press(work.WantedKey, 1000), "where the plan has none")
 }
