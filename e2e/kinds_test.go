@@ -282,7 +282,7 @@ func corrects(t *testing.T, p *browser.Page, kind, session string) {
 	const form = `document.querySelector("#correct form")`
 	for range 2 {
 		p.Go("/sessions/" + session)
-		p.Follow(`[aria-label="Correct trial 1"]`)
+		p.Follow(`[aria-label="Edit trial 1"]`)
 		said := browser.Get[map[string]string](p, `(() => {
 			const said = {};
 			const typed = {
@@ -299,7 +299,7 @@ func corrects(t *testing.T, p *browser.Page, kind, session string) {
 		require.Greater(t, len(said), 3, kind)
 		p.Follow("#correct button")
 		require.Empty(t, browser.Get[string](p, `[...document.querySelectorAll(".problem")].map((e) => e.innerText).join("")`), kind)
-		p.Follow(`[aria-label="Correct trial 1"]`)
+		p.Follow(`[aria-label="Edit trial 1"]`)
 		now := browser.Get[map[string]string](p, `Object.fromEntries([...`+form+`.elements].filter((e) => e.name).map((e) => [e.name, e.value]))`)
 		for name, value := range said {
 			require.Equal(t, value, now[name], "%s: %s", kind, name)

@@ -17,6 +17,7 @@ func IsNeglected(days int) bool { return days > NeglectedAfter }
 type Head struct {
 	Plan        string
 	Never       bool // not worked yet
+	Planned     bool // in a session of the day that was not begun yet
 	Finished    bool // the top step was passed, and that was taken
 	Days        int  // since it was last worked; 0 today
 	Probed      bool // a finished skill is probed, in
@@ -67,12 +68,14 @@ func (h Head) Open() Open {
 
 // Lists are the plans of a day by what they are there for, by id. A plan that waits for the trainer is in another list too.
 type Lists struct {
-	Next, Done, Probes, Finished, Open []string
-	More                               bool // than Next has room for
+	Next, Done, Probes, Finished, Planned, Open []string
+	More                                        bool // than Next has room for
 }
 
 // All are the plans of all lists; one can be there twice.
-func (l Lists) All() []string { return slices.Concat(l.Next, l.Done, l.Probes, l.Finished, l.Open) }
+func (l Lists) All() []string {
+	return slices.Concat(l.Next, l.Done, l.Probes, l.Finished, l.Planned, l.Open)
+}
 
 // Today sorts plans into the lists of a day, each no longer than most: what was worked longest ago comes first, and what was never
 // worked last.
@@ -87,12 +90,15 @@ func Today(heads []Head, most int) (l Lists) {
 		if h.Open() != "" {
 			put(&l.Open, h.Plan)
 		}
+		done := !h.Never && h.Days == 0
 		switch {
-		case h.Finished && h.Probed && h.ProbeIn <= 0 && h.Days > 0:
+		case h.Planned && !done:
+			put(&l.Planned, h.Plan)
+		case h.Finished && h.Probed && h.ProbeIn <= 0 && !done:
 			put(&l.Probes, h.Plan)
 		case h.Finished:
 			put(&l.Finished, h.Plan)
-		case !h.Never && h.Days == 0:
+		case done:
 			put(&l.Done, h.Plan)
 		default:
 			next = append(next, h)

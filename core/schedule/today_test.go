@@ -21,9 +21,10 @@ func ExampleToday() {
 		{Plan: "ear drops", Finished: true, Probed: true, ProbeIn: -1, Days: 8},
 		{Plan: "touch", Finished: true, Probed: true, ProbeIn: 3, Days: 1},
 		{Plan: "gate", Days: 1, Stopped: true},
+		{Plan: "bollard", Days: 4, Planned: true},
 	}, 25)
-	fmt.Println(lists.Next, lists.Done, lists.Probes, lists.Finished, lists.Open)
-	// Output: [foghorn ramp gate chips] [deck] [ear drops] [touch] [gate]
+	fmt.Println(lists.Next, lists.Done, lists.Probes, lists.Finished, lists.Planned, lists.Open)
+	// Output: [foghorn ramp gate chips] [deck] [ear drops] [touch] [bollard] [gate]
 }
 
 func TestWhatWaitsForTheTrainer(t *testing.T) {
@@ -58,8 +59,8 @@ func TestEveryPlanHasItsList(t *testing.T) {
 		for i := range rapid.IntRange(0, 40).Draw(t, "plans") {
 			heads = append(heads, schedule.Head{
 				Plan: fmt.Sprint(i), Never: rapid.Bool().Draw(t, "never"), Finished: rapid.Bool().Draw(t, "finished"),
-				Days:   rapid.IntRange(0, 60).Draw(t, "days"),
-				Probed: rapid.Bool().Draw(t, "probed"), ProbeIn: rapid.IntRange(-9, 9).Draw(t, "in"),
+				Days:    rapid.IntRange(0, 60).Draw(t, "days"),
+				Planned: rapid.Bool().Draw(t, "planned"), Probed: rapid.Bool().Draw(t, "probed"), ProbeIn: rapid.IntRange(-9, 9).Draw(t, "in"),
 			})
 		}
 		most := rapid.IntRange(1, 50).Draw(t, "most")
@@ -74,7 +75,7 @@ func TestEveryPlanHasItsList(t *testing.T) {
 		for i := 1; i < len(l.Next); i++ {
 			require.GreaterOrEqual(t, days[l.Next[i-1]], days[l.Next[i]])
 		}
-		for _, list := range [][]string{l.Next, l.Done, l.Probes, l.Finished, l.Open} {
+		for _, list := range [][]string{l.Next, l.Done, l.Probes, l.Finished, l.Planned, l.Open} {
 			require.LessOrEqual(t, len(list), most)
 		}
 		if most >= len(heads) {

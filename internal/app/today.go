@@ -47,11 +47,13 @@ func PlansOf(sheets []Planned) (ids []string) {
 	return ids
 }
 
-// ChooseToday sorts all plans into the lists of the day, each as long as it is shown.
-func ChooseToday(heads []store.Head, today string) schedule.Lists {
+// ChooseToday sorts all plans into the lists of the day, each as long as it is shown; sheets are the sessions planned for it.
+func ChooseToday(heads []store.Head, sheets []Planned, today string) schedule.Lists {
 	list := make([]schedule.Head, len(heads))
+	toCome := PlansOf(slices.DeleteFunc(slices.Clone(sheets), func(pl Planned) bool { return pl.Session != "" || pl.Day != today }))
 	for i, h := range heads {
 		list[i] = headOf(h.Standing, h.Finished && h.StepAt == h.StepOf-1, decision.Kind(h.Rule), today)
+		list[i].Planned = slices.Contains(toCome, h.Plan)
 	}
 	return schedule.Today(list, RowsShown)
 }

@@ -257,13 +257,24 @@ var fades = func() (keys []criteria.Key) {
 	return keys
 }()
 
+// errorRun says how many errors came one after another, where that is known: tallies have no order.
+func errorRun(wrong, longest int) string {
+	switch {
+	case wrong == 0:
+		return ""
+	case longest == 0:
+		return " They were counted in sets, so their order is not known."
+	}
+	return fmt.Sprintf(" The longest run of them in one session: %d.", longest)
+}
+
 func (a *account) errorSection() app.Section {
 	tally := app.TallyOf(a.Evidence)
 	wrong := tally.Helped + tally.Missed
 	s := app.Section{
 		Key: "errors", Title: "Errors",
 		Lines: []string{
-			fmt.Sprintf("%d of %d not right. The longest run of them in one session: %d.", wrong, tally.N(), evidence.ErrorRun(a.Evidence)),
+			fmt.Sprintf("%d of %d not right.", wrong, tally.N()) + errorRun(wrong, evidence.ErrorRun(a.Evidence)),
 		},
 	}
 	sources := map[string]int{}

@@ -51,7 +51,7 @@ func unmeasured(l app.Plan, h app.History, stretch []trial.Trial) string {
 		return fmt.Sprintf("%s at this step were counted without what it measures. The next session begins a new count.",
 			say.Upper(say.Count(old, "earlier trial")))
 	case tapped > 0:
-		return say.Upper(say.Count(tapped, "trial")) + " of these without its times."
+		return fmt.Sprintf("%d of these have no times.", tapped)
 	}
 	return ""
 }

@@ -35,6 +35,7 @@ type TodayView struct {
 	Probes   []app.PlanRow // finished skills that are to be probed
 	Finished []app.PlanRow
 	More     bool      // there are more plans than the page shows
+	ToCome   bool      // plans are in sessions of the day that were not begun
 	Slots    []SlotRow // sessions planned for today
 	Packs    []DogPack // food to count out for those that are still to come
 	Gear     []string
@@ -82,11 +83,11 @@ func (p *Cases) makeToday(ctx context.Context) (v TodayView, err error) {
 		return v, err
 	}
 	today := s.Day(p.Ms())
-	chosen := app.ChooseToday(heads, today)
 	sheets, err := app.LoadSheets(ctx, q, nil, today, today)
 	if err != nil {
 		return v, err
 	}
+	chosen := app.ChooseToday(heads, sheets, today)
 	planRows, err := q.PlansByID(ctx, slices.Concat(chosen.All(), app.PlansOf(sheets)))
 	if err != nil {
 		return v, err
@@ -118,6 +119,7 @@ func (p *Cases) makeToday(ctx context.Context) (v TodayView, err error) {
 	}
 	v.Next, v.Done, v.Probes, v.Finished, v.More = rows(chosen.Next), rows(chosen.Done), rows(chosen.Probes),
 		rows(chosen.Finished), chosen.More
+	v.ToCome = len(chosen.Planned) > 0
 	for _, id := range chosen.Open {
 		if l, ok := byID[id]; ok {
 			text := app.Undecided(l)

@@ -179,7 +179,7 @@ func afterwards(t form.Typed, ms int64) session.Afterwards {
 			Place: t.Text("place"), PlaceName: t["place_name"], PlaceID: app.NewID(), Handler: t.Text("handler"), Step: t.Text("step"),
 			Mode: pack.Train, ClearedBy: t["cleared_by"], Tags: t["tags"],
 		},
-		Ends: session.Closing{Unlogged: t["unlogged"], Next: t["next"], Reason: EndReasons[0].ID, Tags: t["tags"]},
+		Ends: session.Closing{Unlogged: t["unlogged"], Next: t["next"], Tags: t["tags"]},
 		Note: t.Text("note"), MS: ms,
 	}
 	if a.Begins.Place == "" && t.Text("place_name") != "" {

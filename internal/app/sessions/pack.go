@@ -225,7 +225,7 @@ func (p *Cases) makeField(ctx context.Context) (f Field, err error) {
 	if err != nil {
 		return f, err
 	}
-	chosen := app.ChooseToday(heads, f.Day)
+	chosen := app.ChooseToday(heads, sheets, f.Day)
 	plans := app.PlansOf(sheets)
 	for _, id := range slices.Concat(chosen.Probes, chosen.Next, chosen.Done, chosen.Finished) {
 		if !slices.Contains(plans, id) {
