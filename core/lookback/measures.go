@@ -109,13 +109,15 @@ func leads(s float64) string {
 	return "distraction with the signal"
 }
 
-// Approximation is the word for what was offered, by the list of the step that asked; "" where nothing was.
+// Approximation is the word for what was offered, by the list of the step that asked; "" where nothing was, or where trials are no offers:
+// there it is the step's own, which was reached.
 func Approximation(t trial.Trial, b *record.Block) string {
 	if t.Offered == nil || b == nil {
 		return ""
 	}
 	if at := progression.Index(b.Steps, t.Step); at >= 0 {
-		if d, ok := b.Steps[at].Criteria.Dimension(criteria.Approx); ok && *t.Offered < len(d.Items) {
+		c := b.Steps[at].Criteria
+		if d, ok := c.Dimension(criteria.Approx); ok && work.Of(b.Kind).Offers(c) && *t.Offered < len(d.Items) {
 			return d.Items[*t.Offered]
 		}
 	}

@@ -605,3 +605,33 @@ func TestASetUpIsKeptAsWorked(t *testing.T) {
 	}
 	require.Equal(t, "0 m", value(at), "within what can be")
 }
+
+// A step that names an approximation is measured by the press that says it was met, in each kind of work in which one ends a trial.
+func TestAnApproximationIsReachedByTheKey(t *testing.T) {
+	items := criteria.Criteria{Lists: map[criteria.Key][]string{criteria.Approx: {"a look", "a paw", "both paws"}}}
+	for _, info := range work.All {
+		if info.ByState || info.Minutes {
+			continue // exposures have a state, free minutes their check-ins
+		}
+		c := items.With(criteria.Approx, 1)
+		if info.Holds {
+			c = c.With(criteria.Duration, 2)
+		}
+		if info.Kind == work.Walking {
+			c = c.With(criteria.Paces, 3)
+		}
+		p := plan(info.Kind, 3, 1)
+		for i := range p.Steps {
+			p.Steps[i].Criteria = c
+		}
+		h := begin(t, p, session.Choice{Place: "shed"})
+		h.Press(work.Main, 1000)
+		h.Press(work.MetKey, 3500)
+		require.NotEmpty(t, trials(h), "%s", info.Kind)
+		for _, done := range trials(h) {
+			require.Equal(t, trial.Met, done.Outcome, "%s", info.Kind)
+			require.False(t, done.Unmeasured, "%s", info.Kind)
+			require.Equal(t, 1, *done.Offered, "%s", info.Kind)
+		}
+	}
+}
