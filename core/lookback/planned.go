@@ -98,7 +98,9 @@ func (p Planned) line(planned schedule.Block, b *record.Block, f *record.Session
 	}
 	line.Minutes = fmt.Sprintf("%s of %s min", tenth(minutes), tenth(planned.WorkS/60))
 	band := p.Band[planned.Plan]
-	if paced > 0 {
+	if paced > 0 && paced*60 < minRateS {
+		line.Rate = "too short"
+	} else if paced > 0 {
 		rate := float64(len(pays)) / paced
 		line.Rate = tenth(rate) + " a minute"
 		if band.Lo > 0 {
@@ -153,11 +155,7 @@ func (c *Comparison) notes(p Planned, f *record.Session, done map[string]int) {
 		add("No easy trial at the end: the session ended where it was hard.")
 	}
 	if f.Pieces != nil {
-		paid := 0
-		for _, pay := range f.Pays {
-			paid += pay.Pieces
-		}
-		add("%s counted out for the %d that were planned; %d paid.", say.Count(*f.Pieces, "treat"), p.Sheet.Pieces(), paid)
+		add("%s counted out for the %d that were planned; %d paid.", say.Count(*f.Pieces, "treat"), p.Sheet.Pieces(), f.PaidPieces())
 	}
 }
 

@@ -85,7 +85,8 @@ func (r Screen) advise(at float64) AdviceView {
 	}
 	return AdviceView{
 		Line: phrase.Advice(a, r.capped(a)), Urgent: a.Do == decision.LeaveNow, Rest: a.Sign == decision.RestDue,
-		Finish: (a.Do == decision.EndEasily || a.Do == decision.PayFaster) && r.StepBy(-1) != nil && !(a.Sign == decision.FoodGone && a.Of == 0),
+		Finish: !r.Helps() && (a.Do == decision.EndEasily || a.Do == decision.PayFaster) && r.StepBy(-1) != nil &&
+			!(a.Sign == decision.FoodGone && a.Of == 0),
 	}
 }
 

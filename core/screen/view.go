@@ -137,7 +137,7 @@ func (r Screen) View(atMS int64) View {
 	if r.Helps() && v.Phase != session.Over {
 		r.helping(&v)
 	} else if n := len(r.Unaccepted()); n > 0 && (v.Phase == session.Idle || v.Phase == session.Deciding) {
-		v.Beside = append(v.Beside, work.Button{Key: work.AcceptKey, Label: "Count a helper's " + say.Number(n)})
+		v.Beside = append(v.Beside, work.Button{Key: work.AcceptKey, Label: "Accept " + say.Count(n, "trial") + " of the helper"})
 	}
 	if v.Main.Label == endHere {
 		v.Ends = "stop"
