@@ -76,7 +76,8 @@ func (r *reviewer) worn() {
 		decision.NeedsEnd:   "over-excited again after the break: time to finish",
 	}
 	for _, a := range r.f.Arousals {
-		needs := r.f.Excited(a.At)
+		dog := r.f.DogOf(a.Block)
+		needs := r.f.Excited(dog, a.At)
 		if texts[needs] == "" {
 			continue
 		}
@@ -86,17 +87,17 @@ func (r *reviewer) worn() {
 				until = math.Min(until, b.From)
 			}
 		}
-		if n := r.begun(a.At, until); n > 0 {
+		if n := r.begun(dog, a.At, until); n > 0 {
 			r.note(a.At, "", texts[needs]+"; "+say.Count(n, "trial")+" followed")
 		}
 		delete(texts, needs)
 	}
 }
 
-// begun is how many trials began between two moments, s; those of a helper's that nobody accepted left out.
-func (r *reviewer) begun(from, to float64) (n int) {
+// begun is how many trials of a dog began between two moments, s; those of a helper's that nobody accepted left out.
+func (r *reviewer) begun(dog string, from, to float64) (n int) {
 	for _, t := range r.f.Trials {
-		if t.From >= from && t.From < to && t.Outcome != trial.Void && !t.Waits {
+		if r.f.DogOf(t.Block) == dog && t.From >= from && t.From < to && t.Outcome != trial.Void && !t.Waits {
 			n++
 		}
 	}

@@ -141,6 +141,16 @@ func (s *Session) PlanOf(block string) string {
 	return ""
 }
 
+// DogOf is the dog that is worked in a block; the session's own where the block is not known.
+func (s *Session) DogOf(block string) string {
+	for _, b := range s.Blocks {
+		if b.ID == block && b.Dog != "" {
+			return b.Dog
+		}
+	}
+	return s.Dog
+}
+
 // TrialsAt are the trials that count at a step, under its criteria, of a block's plan, under the block's definition; after the move
 // named, where the session made it.
 func (s *Session) TrialsAt(b *Block, step progression.Step, move string) (trials []trial.Trial) {

@@ -238,7 +238,13 @@ func (r *Run) resets() (n int) {
 const setWithout = 5
 
 // excited is what the dog's arousal calls for now.
-func (r *Run) excited() decision.Excitement { return r.s.Excited(math.Inf(1)) }
+func (r *Run) excited() decision.Excitement {
+	b := r.Block()
+	if b == nil {
+		return decision.Steady
+	}
+	return r.s.Excited(r.s.DogOf(b.ID), math.Inf(1))
+}
 
 // Arousal is how excited the dog is by what was noted last in this block, −1 where nothing was.
 func (r *Run) Arousal() int {

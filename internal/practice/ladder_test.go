@@ -465,6 +465,53 @@ func TestEveryTemplateIsSavedAsItIsShown(t *testing.T) {
 	}
 }
 
+// Each step of each template is measured by the keys of its own kind of work: a trial that is worked through as planned lacks nothing.
+func TestEveryTemplateIsMeasuredByItsKeys(t *testing.T) {
+	o := practicetest.Empty(t)
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Brine"})
+	require.NoError(t, err)
+	for _, one := range templates.All() {
+		shown, err := o.NewPlan(ctx, dog, form.Typed{"from": one.Key})
+		require.NoError(t, err)
+		plan, err := o.AddPlan(ctx, dog, shown.Typed)
+		require.NoError(t, err, one.Name)
+		pack, err := o.Pack(ctx, plan)
+		require.NoError(t, err)
+		for i := 0; i < len(pack.Steps); i += 2 {
+			h := o.Session(t, plan, session.Choice{Step: pack.Steps[i].ID, ClearedBy: "her vet"})
+			worksThrough(h)
+			trials := h.Run.Session().Trials
+			require.NotEmpty(t, trials, "%s, step %d", one.Key, i+1)
+			for _, done := range trials {
+				require.True(t, done.Outcome.Right(), "%s, step %d: %s", one.Key, i+1, done.Outcome)
+				require.False(t, done.Unmeasured, "%s, step %d", one.Key, i+1)
+			}
+		}
+	}
+}
+
+// worksThrough works a trial of the step as it was planned, with the large key alone where that closes it.
+func worksThrough(h *session.Hand) {
+	c, kind := h.Run.Today().Criteria, work.Of(h.Run.Session().At.Kind)
+	if kind.Offers(c) && !c.Has(criteria.Duration) {
+		h.Press(work.Main, 1000)
+		return
+	}
+	h.Press(work.Main, 1000)
+	last := 1000 + int64(1000*max(kind.Takes(c), kind.Least(c), 0.5)) + 100
+	n := int64(kind.Presses(c))
+	for i := int64(1); i <= n; i++ {
+		h.Press(work.Main, 1000+(last-1000)*i/(n+1))
+	}
+	closes := map[bool]work.Key{true: work.ExpectKey, false: work.Main}[kind.Pairs]
+	for range 3 + len(h.Run.Session().At.Phases) { // an answer and a hold, or a phase a press
+		if h.Run.Phase() == session.Trying {
+			h.Press(closes, last)
+		}
+		last += int64(1000*kind.Takes(c)) + 1000
+	}
+}
+
 // A line is a word of its list, commas and other signs in it too; what all stands in one line is parted at its commas.
 func TestALineIsAWord(t *testing.T) {
 	o := practicetest.Empty(t)
