@@ -11,7 +11,9 @@ import (
 
 // Two dogs that are worked in one session: the excitement of one calls for nothing from the other.
 func TestEachDogIsExcitedForItself(t *testing.T) {
-	block := func(id, dog string) *record.Block { return &record.Block{ID: id, BlockData: record.BlockData{Dog: dog}} }
+	block := func(id, dog string) *record.Block {
+		return &record.Block{ID: id, BlockData: record.BlockData{Dog: dog}}
+	}
 	s := record.Session{
 		Dog:    "tansy",
 		Blocks: []*record.Block{block("a", "tansy"), block("b", "brine"), block("c", "tansy")},

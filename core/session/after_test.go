@@ -16,34 +16,35 @@ import (
 	"patientfox/core/session"
 	"patientfox/core/trial"
 	"patientfox/core/work"
+	"patientfox/internal/sessiontest"
 )
 
 // named is a plan of a kind with errors of its own.
 func named(t *testing.T, kind work.Kind, errors ...work.Error) *session.Hand {
 	t.Helper()
-	p := plan(kind, 4, 1)
+	p := sessiontest.Plan(kind, 4, 1)
 	p.V, p.Errors = pack.Version, errors
-	return begin(t, p, session.Choice{Place: "shed", Pieces: "60"})
+	return sessiontest.Begin(t, p, session.Choice{Place: "shed", Pieces: "60"})
 }
 
 // An error is said of the trial that was just closed, is taken back by a second press or by Undo, and spoils it where the plan says so.
 func TestAnErrorIsSaidAfterATrial(t *testing.T) {
 	h := named(t, work.Cued, work.Error{Name: "crooked, “very”"}, work.Error{Name: "ran past", Spoils: true})
 	require.False(t, h.Run.Means("error:ran past"), "before the first trial")
-	at := cued(h, 1000, 900)
-	require.Equal(t, trial.Met, trials(h)[0].Outcome)
+	at := sessiontest.Cued(h, 1000, 900)
+	require.Equal(t, trial.Met, sessiontest.Trials(h)[0].Outcome)
 	require.NotEmpty(t, h.Press("error:crooked, “very”", at))
-	require.Equal(t, trial.Met, trials(h)[0].Outcome, "counted, and met all the same")
+	require.Equal(t, trial.Met, sessiontest.Trials(h)[0].Outcome, "counted, and met all the same")
 	h.Press("error:ran past", at+500)
-	one := trials(h)[0]
+	one := sessiontest.Trials(h)[0]
 	require.Equal(t, []any{trial.Missed, 1}, []any{one.Outcome, one.Pays}, "not met, and paid as it was")
 	require.Equal(t, []string{"crooked, “very”", "ran past"}, one.Errors)
 	require.Equal(t, []string{"ran past"}, h.Run.Block().Spoils)
 	h.Press("error:crooked, “very”", at+1000)
 	h.Press(work.UndoKey, at+1500)
-	require.Len(t, trials(h)[0].Errors, 2, "undo takes the last press back")
+	require.Len(t, sessiontest.Trials(h)[0].Errors, 2, "undo takes the last press back")
 	h.Press("error:ran past", at+2000)
-	require.Equal(t, trial.Met, trials(h)[0].Outcome)
+	require.Equal(t, trial.Met, sessiontest.Trials(h)[0].Outcome)
 	h.Press(work.Main, at+5000)
 	require.False(t, h.Run.Means("error:ran past"), "gone at the next start")
 	require.Empty(t, h.Press("error:unknown", at+9000))
@@ -57,28 +58,28 @@ func TestPromptsAreCounted(t *testing.T) {
 	h.Press(work.HelpKey, 3000)
 	require.Equal(t, "Helped 2", screen.Of(h.Run).View(3100).Row[2].Label)
 	h.Press(work.Main, 4000)
-	one := trials(h)[0]
+	one := sessiontest.Trials(h)[0]
 	require.Equal(t, []any{trial.Helped, 2, 1, false}, []any{one.Outcome, one.Prompts, one.Pays, one.Assisted})
 	h.Press("prompt:lure", 4500)
-	require.Equal(t, "lure", trials(h)[0].Prompt)
+	require.Equal(t, "lure", sessiontest.Trials(h)[0].Prompt)
 	h.Press(work.HelpKey, 9000)
-	require.Equal(t, []any{trial.Helped, 1}, []any{trials(h)[1].Outcome, trials(h)[1].Prompts}, "one tap")
+	require.Equal(t, []any{trial.Helped, 1}, []any{sessiontest.Trials(h)[1].Outcome, sessiontest.Trials(h)[1].Prompts}, "one tap")
 	h.Press(work.Main, 12000)
 	h.Press(work.HelpKey, 13000)
 	h.Press(work.MissKey, 14000)
-	require.Equal(t, []any{trial.Missed, 1}, []any{trials(h)[2].Outcome, trials(h)[2].Prompts})
+	require.Equal(t, []any{trial.Missed, 1}, []any{sessiontest.Trials(h)[2].Outcome, sessiontest.Trials(h)[2].Prompts})
 }
 
 // Where the step plans help after a pause, an answer before it is the dog's own; one after it is met, and no step up comes of it.
 func TestOnItsOwnIsToldFromAfterHelp(t *testing.T) {
-	h := worked(t, work.Cued, decision.Run, criteria.Criteria{}, criteria.HelpAfter, 2, 3)
+	h := sessiontest.Worked(t, work.Cued, decision.Run, criteria.Criteria{}, criteria.HelpAfter, 2, 3)
 	require.False(t, screen.Of(h.Run).View(1000).Help)
 	h.Press(work.Main, 1000)
 	require.False(t, screen.Of(h.Run).View(2900).Help)
 	require.True(t, screen.Of(h.Run).View(3000).Help, "the pause is over")
 	h.Press(work.HelpKey, 3100)
 	h.Press(work.Main, 4000)
-	one := trials(h)[0]
+	one := sessiontest.Trials(h)[0]
 	require.Equal(t, []any{trial.Met, true, 1}, []any{one.Outcome, one.Assisted, one.Prompts}, "planned help leaves it met")
 	require.Equal(t, "helped", screen.Of(h.Run).View(5000).Set.Places[0].Outcome, "the row shows what the rule counts")
 	at := int64(10000)
@@ -88,7 +89,7 @@ func TestOnItsOwnIsToldFromAfterHelp(t *testing.T) {
 		at += 8000
 	}
 	for i, assisted := range []bool{true, false, true, false, false, false} {
-		require.Equal(t, assisted, trials(h)[i].Assisted, i)
+		require.Equal(t, assisted, sessiontest.Trials(h)[i].Assisted, i)
 	}
 	require.Equal(t, decision.StepUp, h.Run.Now().Verdict, "three on its own, not five met")
 	require.Len(t, h.Run.Now().Reads, 3)
@@ -98,11 +99,11 @@ func TestOnItsOwnIsToldFromAfterHelp(t *testing.T) {
 	require.Equal(t, []screen.SetMember{own, own, {}}, screen.Of(h.Run).View(at).Set.Places, "a row since the help")
 	require.Equal(t, decision.Repeat, h.Run.Now().Verdict)
 	require.Equal(t, decision.AfterHelp, h.Run.Now().Reasons[1].Code)
-	early := worked(t, work.Cued, decision.Run, criteria.Criteria{}, criteria.HelpAfter, 2, 3)
+	early := sessiontest.Worked(t, work.Cued, decision.Run, criteria.Criteria{}, criteria.HelpAfter, 2, 3)
 	early.Press(work.Main, 1000)
 	early.Press(work.HelpKey, 1500)
 	early.Press(work.Main, 2200)
-	require.Equal(t, trial.Helped, trials(early)[0].Outcome, "help before its pause is over was not planned")
+	require.Equal(t, trial.Helped, sessiontest.Trials(early)[0].Outcome, "help before its pause is over was not planned")
 }
 
 // A mistake of the handler's can be put to any trial; of one that was not met it is where the error came from.
@@ -111,26 +112,26 @@ func TestMyMistake(t *testing.T) {
 		h := named(t, kind)
 		h.Press(work.MetKey, 1000)
 		h.Press(work.MistakeKey, 2000)
-		require.Equal(t, work.MistakeNotSaid, trials(h)[0].Mistake, kind)
+		require.Equal(t, work.MistakeNotSaid, sessiontest.Trials(h)[0].Mistake, kind)
 		h.Press("mistake:late food", 2500)
-		require.Equal(t, "late food", trials(h)[0].Mistake, kind)
-		require.False(t, trials(h)[0].Amended, "said later, and nothing was corrected")
+		require.Equal(t, "late food", sessiontest.Trials(h)[0].Mistake, kind)
+		require.False(t, sessiontest.Trials(h)[0].Amended, "said later, and nothing was corrected")
 		h.Press(work.MistakeKey, 3000)
-		require.Empty(t, trials(h)[0].Mistake, kind)
+		require.Empty(t, sessiontest.Trials(h)[0].Mistake, kind)
 	}
 	h := named(t, work.Held)
 	h.Press(work.MissKey, 1000)
 	h.Press(work.MistakeKey, 2000)
-	require.Equal(t, "handler", trials(h)[0].Source)
+	require.Equal(t, "handler", sessiontest.Trials(h)[0].Source)
 	h.Press(work.MistakeKey, 3000)
-	require.Empty(t, trials(h)[0].Source)
+	require.Empty(t, sessiontest.Trials(h)[0].Source)
 }
 
 // Resets are counted in a set, and after the third it should be easier; the seconds until it is in position again stand with the miss.
 func TestResetsAndSelfCorrection(t *testing.T) {
-	p := plan(work.Held, 4, 1)
+	p := sessiontest.Plan(work.Held, 4, 1)
 	p.Rule = decision.Rule{Kind: decision.Set, Size: 5, Up: 5, Back: 0, SplitAfter: 3}
-	h := begin(t, p, session.Choice{Place: "shed"})
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
 	for i := range int64(4) {
 		h.Press(work.MissKey, 1000+10000*i)
 		if i == 0 {
@@ -142,7 +143,7 @@ func TestResetsAndSelfCorrection(t *testing.T) {
 		require.False(t, advised)
 		h.Press(work.ResetKey, 2000+10000*i)
 	}
-	require.InDelta(t, 2.5, *trials(h)[0].RecoveryS, 1e-9)
+	require.InDelta(t, 2.5, *sessiontest.Trials(h)[0].RecoveryS, 1e-9)
 	advice, ok := h.Run.Advice(40)
 	require.True(t, ok)
 	require.Equal(t, []any{decision.ManyResets, decision.AskLess, 3}, []any{advice.Sign, advice.Do, advice.Of})
@@ -185,16 +186,16 @@ func TestArousalAsksForABreak(t *testing.T) {
 func TestReviewSaysThatABreakWasDue(t *testing.T) {
 	due := func(afterwards int64) (said []string) {
 		h := named(t, work.Held)
-		at := hold(h, 1000, 1, 2000, work.Main)
+		at := sessiontest.Hold(h, 1000, 1, 2000, work.Main)
 		h.Press(work.ArousalOf+"2", at)
-		at = hold(h, at+1000, 1, 2000, work.Main)
+		at = sessiontest.Hold(h, at+1000, 1, 2000, work.Main)
 		h.Press(work.ArousalOf+"2", at)
 		for range afterwards {
-			at = hold(h, at+1000, 1, 2000, work.Main)
+			at = sessiontest.Hold(h, at+1000, 1, 2000, work.Main)
 		}
 		h.Press(work.BreakKey, at+1000)
 		h.Press(work.Main, at+9000)
-		hold(h, at+10000, 1, 2000, work.Main)
+		sessiontest.Hold(h, at+10000, 1, 2000, work.Main)
 		for _, line := range lookback.Read(h.Run.Log(), h.Run.Session(), reinforce.Band{}, phrase.Words{}).Notes {
 			if _, text, _ := strings.Cut(line.Text, "a break was due; "); text != "" {
 				said = append(said, text)
@@ -209,13 +210,13 @@ func TestReviewSaysThatABreakWasDue(t *testing.T) {
 // Decoys are dealt: the large key makes them, they are no trials and no food comes, and the reaction to them is kept.
 func TestDecoysAreDealt(t *testing.T) {
 	for _, kind := range []work.Kind{work.Handling, work.Counter} {
-		p := plan(kind, 4, 1)
+		p := sessiontest.Plan(kind, 4, 1)
 		p.V, p.DecoyIn = pack.Version, 4
-		h := begin(t, p, session.Choice{Place: "shed"})
+		h := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
 		at, decoys, real := int64(1000), 0, 0
 		for range 40 {
 			v := screen.Of(h.Run).View(at)
-			before := len(trials(h))
+			before := len(sessiontest.Trials(h))
 			if v.Phase == session.Deciding {
 				h.Press(work.StayKey, at)
 				at += 1000
@@ -226,14 +227,14 @@ func TestDecoysAreDealt(t *testing.T) {
 			h.Press(work.Main, at)
 			if dealt {
 				decoys++
-				require.Len(t, trials(h), before)
+				require.Len(t, sessiontest.Trials(h), before)
 				require.NotEmpty(t, h.Press(work.ReactsTo+"looks", at+500))
 				require.Equal(t, "looks", h.Run.Session().Decoys[decoys-1].Reaction)
 				require.False(t, h.Run.Decoyed(), "never twice running")
 			} else {
 				real++
 				h.Press(work.ExpectKey, at+1000)
-				require.Len(t, trials(h), before+1)
+				require.Len(t, sessiontest.Trials(h), before+1)
 			}
 			at += 6000
 		}
@@ -244,36 +245,36 @@ func TestDecoysAreDealt(t *testing.T) {
 		h.Press(work.ItselfKey, at+3000)
 		h.Press(work.DecoyKey, at+9000)
 		require.Len(t, h.Run.Session().Decoys, decoys+1, "but the trainer may")
-		require.Len(t, h.Run.Session().Pays, len(trials(h)))
+		require.Len(t, h.Run.Session().Pays, len(sessiontest.Trials(h)))
 	}
 }
 
 // A recall on a line: answered, line helped, reeled in and fetched are told apart. Under six in ten the dog is fetched instead of called.
 func TestACueIsProtectedInTime(t *testing.T) {
-	p := plan(work.Cued, 4, 1)
+	p := sessiontest.Plan(work.Cued, 4, 1)
 	p.V, p.Lifeline, p.Rule = pack.Version, true, decision.Defaults(decision.Gate)
 	for i := range p.Steps {
 		p.Steps[i].Criteria = p.Steps[i].Criteria.With(criteria.Gear, 0)
 	}
-	h := begin(t, p, session.Choice{Place: "shed", Pieces: "60"})
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed", Pieces: "60"})
 	row := screen.Of(h.Run).View(0).Row
 	for i, label := range []string{"Answered", "Slow", "Line helped", "Reeled in"} {
 		require.Equal(t, label, row[i].Label)
 	}
-	at := cued(h, 1000, 900)
+	at := sessiontest.Cued(h, 1000, 900)
 	require.False(t, h.Run.Means(work.LoopKey))
-	at = cued(h, at, 900)
+	at = sessiontest.Cued(h, at, 900)
 	require.True(t, h.Run.Means(work.LoopKey), "two answered")
 	h.Press(work.LoopKey, at)
 	require.False(t, h.Run.Means(work.LoopKey))
 	figure, other := h.Run.Worked(work.LineOut)
 	require.True(t, other)
-	at = cued(h, at, 900)
-	require.InDelta(t, figure, trials(h)[2].Worked[work.LineOut.Key], 1e-9)
+	at = sessiontest.Cued(h, at, 900)
+	require.InDelta(t, figure, sessiontest.Trials(h)[2].Worked[work.LineOut.Key], 1e-9)
 	h.Press(work.Main, at)
 	h.Press(work.HelpKey, at+900)
 	h.Press(work.Main, at+1500)
-	require.Equal(t, []any{trial.Helped, work.TheLine}, []any{trials(h)[3].Outcome, trials(h)[3].Prompt})
+	require.Equal(t, []any{trial.Helped, work.TheLine}, []any{sessiontest.Trials(h)[3].Outcome, sessiontest.Trials(h)[3].Prompt})
 	at += 8000
 	for n := 3; n < 10; n++ { // 3 met of 10
 		require.False(t, h.Run.Protects(), n)
@@ -284,15 +285,15 @@ func TestACueIsProtectedInTime(t *testing.T) {
 		}
 		at += 9000
 	}
-	require.Equal(t, work.ByTheLine, trials(h)[4].After, "reeled in")
+	require.Equal(t, work.ByTheLine, sessiontest.Trials(h)[4].After, "reeled in")
 	require.True(t, h.Run.Protects())
 	require.Equal(t, work.FetchedKey, screen.Of(h.Run).View(at).Beside[0].Key)
-	before := len(trials(h))
+	before := len(sessiontest.Trials(h))
 	was := screen.Of(h.Run).View(at).Was
 	h.Press(work.FetchedKey, at)
 	require.NotEqual(t, was, screen.Of(h.Run).View(at+500).Was, "a press is seen")
 	h.Press(work.FetchedKey, at+3000)
-	require.Len(t, trials(h), before, "no trial")
+	require.Len(t, sessiontest.Trials(h), before, "no trial")
 	require.Equal(t, 2, h.Run.Block().Withheld)
 	h.Press(work.UndoKey, at+5000)
 	require.Equal(t, 1, h.Run.Block().Withheld)
@@ -300,27 +301,27 @@ func TestACueIsProtectedInTime(t *testing.T) {
 
 // Cues that were withheld make a step up wait, as trials do that were ended early.
 func TestWithheldCuesMakeAStepUpWait(t *testing.T) {
-	p := plan(work.Cued, 4, 1)
+	p := sessiontest.Plan(work.Cued, 4, 1)
 	p.V, p.Lifeline, p.Rule = pack.Version, true, decision.Defaults(decision.Run)
-	h := begin(t, p, session.Choice{Place: "shed"})
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
 	h.Press(work.FetchedKey, 1000)
 	h.Press(work.FetchedKey, 3000)
 	at := int64(9000)
 	for range 3 {
-		at = cued(h, at, 900)
+		at = sessiontest.Cued(h, at, 900)
 	}
 	now := h.Run.Now()
 	require.Equal(t, decision.Repeat, now.Verdict)
 	require.Equal(t, decision.EndedEarly, now.Reasons[len(now.Reasons)-1].Code)
 	left := h.Run.After()[0]
-	require.Equal(t, 2, left.Cover[trials(h)[0].Block].Withheld, "and the next session knows")
+	require.Equal(t, 2, left.Cover[sessiontest.Trials(h)[0].Block].Withheld, "and the next session knows")
 }
 
 // After so many minutes of work a rest is due; a break, or a release that ended, begins them anew.
 func TestWorkAndRest(t *testing.T) {
-	p := plan(work.Held, 4, 1)
+	p := sessiontest.Plan(work.Held, 4, 1)
 	p.V, p.RestAfter = pack.Version, 120
-	h := begin(t, p, session.Choice{Place: "shed"})
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
 	h.Press(work.MetKey, 10000)
 	due := func(at float64) bool {
 		a, ok := h.Run.Advice(at)
@@ -341,11 +342,11 @@ func TestWorkAndRest(t *testing.T) {
 
 // A plan can hold a dog at a step for some days.
 func TestDaysAtAStep(t *testing.T) {
-	p := plan(work.Held, 4, 1)
+	p := sessiontest.Plan(work.Held, 4, 1)
 	p.V, p.Rule, p.Today = pack.Version, decision.Defaults(decision.Run), "2026-11-02"
 	p.Rule.MinDays = 2
 	three := func(p pack.Pack) *session.Hand {
-		h := begin(t, p, session.Choice{Place: "shed"})
+		h := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
 		for i := range int64(3) {
 			h.Press(work.MetKey, 1000+5000*i)
 		}
@@ -364,21 +365,21 @@ func TestDaysAtAStep(t *testing.T) {
 
 // Help, or a prop, comes back for one trial alone: that one is easy, and the next is as planned again.
 func TestHelpComesBackForOneTrial(t *testing.T) {
-	h := worked(t, work.Cued, decision.Run, criteria.Criteria{}, criteria.Help, 0, 2)
+	h := sessiontest.Worked(t, work.Cued, decision.Run, criteria.Criteria{}, criteria.Help, 0, 2)
 	h.Press(work.HardKey, 500)
 	h.Run.JustOne(true)
 	h.Run.Alter(criteria.Help, -1)
-	at := cued(h, 2000, 900)
-	require.Equal(t, []any{1.0, true}, []any{trials(h)[0].Worked[criteria.Help], trials(h)[0].Easy})
+	at := sessiontest.Cued(h, 2000, 900)
+	require.Equal(t, []any{1.0, true}, []any{sessiontest.Trials(h)[0].Worked[criteria.Help], sessiontest.Trials(h)[0].Easy})
 	require.False(t, h.Run.OneAlone())
-	at = cued(h, at, 900)
-	require.Empty(t, trials(h)[1].Worked)
-	require.False(t, trials(h)[1].Easy)
+	at = sessiontest.Cued(h, at, 900)
+	require.Empty(t, sessiontest.Trials(h)[1].Worked)
+	require.False(t, sessiontest.Trials(h)[1].Easy)
 	h.Run.Alter(criteria.Help, -2)
 	h.Run.JustOne(true)
 	h.Run.Alter(criteria.Help, +1)
-	at = cued(h, at, 900)
-	cued(h, at, 900)
-	require.InDelta(t, 1, trials(h)[2].Worked[criteria.Help], 1e-9)
-	require.Zero(t, trials(h)[3].Worked[criteria.Help], "back to what it was before")
+	at = sessiontest.Cued(h, at, 900)
+	sessiontest.Cued(h, at, 900)
+	require.InDelta(t, 1, sessiontest.Trials(h)[2].Worked[criteria.Help], 1e-9)
+	require.Zero(t, sessiontest.Trials(h)[3].Worked[criteria.Help], "back to what it was before")
 }

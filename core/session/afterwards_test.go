@@ -11,6 +11,7 @@ import (
 	"patientfox/core/pack"
 	"patientfox/core/session"
 	"patientfox/core/work"
+	"patientfox/internal/sessiontest"
 )
 
 func entering(t *testing.T, p pack.Pack) *session.Hand {
@@ -18,14 +19,14 @@ func entering(t *testing.T, p pack.Pack) *session.Hand {
 	run, err := session.Open(p)
 	require.NoError(t, err)
 	return &session.Hand{
-		Run: run, Session: "00000000-0000-7000-a000-000000000001", Dev: "entered", By: "maren", Handler: "maren", NewID: ids(),
+		Run: run, Session: "00000000-0000-7000-a000-000000000001", Dev: "entered", By: "maren", Handler: "maren", NewID: sessiontest.IDs(),
 	}
 }
 
 func counted(step int, met, late string) session.SetTyped {
 	set := session.SetTyped{TallyTyped: session.TallyTyped{Met: met, Late: late}}
 	if step >= 0 {
-		set.Step = stepID(step)
+		set.Step = sessiontest.StepID(step)
 	}
 	return set
 }
@@ -33,7 +34,7 @@ func counted(step int, met, late string) session.SetTyped {
 // Sets that were counted on another day: a step up that was due and made is one that was earned, anything else is by hand and says no
 // verdict, and nothing is said of when it was paid.
 func TestASessionWrittenDownAfterwards(t *testing.T) {
-	h := entering(t, plan(work.Held, 4, 0))
+	h := entering(t, sessiontest.Plan(work.Held, 4, 0))
 	problem := h.Enter(session.Afterwards{
 		Begins: session.Choice{Place: "shed"}, Note: "windy", Ends: session.Closing{Unlogged: "3", Reason: "done"}, MS: 600_000,
 		Sets: []session.SetTyped{counted(-1, "5", ""), counted(1, "5", ""), {}, counted(-1, "4", "1"), counted(3, "2", "3")},
@@ -44,7 +45,7 @@ func TestASessionWrittenDownAfterwards(t *testing.T) {
 	b := s.Blocks[0]
 	require.Equal(t, []any{20, 3, 1}, []any{len(s.Trials), b.Unlogged, len(s.Verdicts)})
 	require.Equal(t, []any{string(decision.StepUp), string(decision.StepUp)}, []any{string(s.Verdicts[0].Recommended), s.Verdicts[0].Action})
-	require.Equal(t, []string{stepID(0), stepID(1), stepID(1), stepID(3)},
+	require.Equal(t, []string{sessiontest.StepID(0), sessiontest.StepID(1), sessiontest.StepID(1), sessiontest.StepID(3)},
 		[]string{s.Trials[0].Step, s.Trials[5].Step, s.Trials[10].Step, s.Trials[15].Step})
 	require.True(t, b.Position.Given, "the last one was gone to by hand")
 	require.InDelta(t, 120, s.Trials[0].At, 1e-9, "four sets in ten minutes")
@@ -52,7 +53,7 @@ func TestASessionWrittenDownAfterwards(t *testing.T) {
 }
 
 func TestWhatCannotBeWrittenDownAfterwards(t *testing.T) {
-	calm, held := plan(work.Counter, 4, 1), plan(work.Held, 4, 1)
+	calm, held := sessiontest.Plan(work.Counter, 4, 1), sessiontest.Plan(work.Held, 4, 1)
 	for name, c := range map[string]struct {
 		pack  pack.Pack
 		typed session.Afterwards

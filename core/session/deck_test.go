@@ -14,11 +14,12 @@ import (
 	"patientfox/core/session"
 	"patientfox/core/trial"
 	"patientfox/core/work"
+	"patientfox/internal/sessiontest"
 )
 
 // A deck is dealt card by card: the next is shown before the start, a void trial keeps it, and each trial says which it had.
 func TestADeckIsDealt(t *testing.T) {
-	p := plan(work.Steadiness, 3, 0)
+	p := sessiontest.Plan(work.Steadiness, 3, 0)
 	p.V = pack.Version
 	for i := range p.Steps {
 		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.Lead, 2).With(criteria.Intensity, 1)
@@ -28,7 +29,7 @@ func TestADeckIsDealt(t *testing.T) {
 			p.Deck = append(p.Deck, map[criteria.Key]float64{criteria.Lead: lead, criteria.Intensity: strength})
 		}
 	}
-	h := begin(t, p, session.Choice{Place: "shed", Deck: true})
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed", Deck: true})
 	seen := map[int]int{}
 	at := int64(1000)
 	for range 8 {
@@ -47,7 +48,7 @@ func TestADeckIsDealt(t *testing.T) {
 		h.Press(work.Main, at+2000)
 		h.Press(work.Main, at+2000+int64(1000*max(card[criteria.Lead], -card[criteria.Lead])))
 		h.Press(work.Main, at+6000)
-		one := trials(h)[len(trials(h))-1]
+		one := sessiontest.Trials(h)[len(sessiontest.Trials(h))-1]
 		require.Equal(t, trial.Met, one.Outcome)
 		require.Equal(t, number, one.Card)
 		require.Equal(t, card, one.Asked)
@@ -61,13 +62,13 @@ func TestADeckIsDealt(t *testing.T) {
 		at += 12000
 	}
 	require.Equal(t, map[int]int{1: 2, 2: 2, 3: 2, 4: 2}, seen)
-	require.Zero(t, first(begin(t, p, session.Choice{Place: "shed"}).Run.Card()), "only where it was chosen")
+	require.Zero(t, first(sessiontest.Begin(t, p, session.Choice{Place: "shed"}).Run.Card()), "only where it was chosen")
 }
 
 // What the dog wants itself is dealt among the cards too: three of eight pays, never the first, never two running, whichever card is the
 // step. The cards go by the schedule, and what the screen says of the next pay is what is paid.
 func TestPaysAmongTheCards(t *testing.T) {
-	p := plan(work.Steadiness, 3, 0)
+	p := sessiontest.Plan(work.Steadiness, 3, 0)
 	p.V = pack.Version
 	for i := range p.Steps {
 		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.Lead, 3).With(criteria.Intensity, 1)
@@ -84,7 +85,7 @@ func TestPaysAmongTheCards(t *testing.T) {
 		}
 		return at + 12000
 	}
-	h := begin(t, p, session.Choice{Place: "shed", Deck: true})
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed", Deck: true})
 	at, own := int64(1000), []int{}
 	for i := range 8 {
 		dealt := strings.Contains(screen.Of(h.Run).View(at).Pay.Next, "paid with the throw")
@@ -100,12 +101,12 @@ func TestPaysAmongTheCards(t *testing.T) {
 	require.Greater(t, own[1], own[0]+1)
 
 	p.Pay.LifeReward, p.Pay.Schedule = 0, reinforce.Schedule{Way: reinforce.Fixed, K: 2}
-	h = begin(t, p, session.Choice{Place: "shed", Deck: true})
+	h = sessiontest.Begin(t, p, session.Choice{Place: "shed", Deck: true})
 	at = 1000
 	for i := range 12 {
 		says := screen.Of(h.Run).View(at).Pay.Next
 		at = tried(h, at)
-		one := trials(h)[len(trials(h))-1]
+		one := sessiontest.Trials(h)[len(sessiontest.Trials(h))-1]
 		require.Equal(t, one.Pays == 0, strings.HasSuffix(says, "no food"), "trial %d: %s", i+1, says)
 	}
 	require.Len(t, h.Run.Session().Pays, 6)
@@ -113,13 +114,13 @@ func TestPaysAmongTheCards(t *testing.T) {
 
 // Two misses running at cards that ask more than the step put the deck aside, and say nothing of the step; three met bring it back.
 func TestADeckThatIsTooHardIsPutAside(t *testing.T) {
-	p := plan(work.Steadiness, 3, 1)
+	p := sessiontest.Plan(work.Steadiness, 3, 1)
 	p.V = pack.Version
 	for i := range p.Steps {
 		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.Intensity, 1)
 	}
 	p.Deck = []map[criteria.Key]float64{{criteria.Intensity: 2}, {criteria.Intensity: 3}}
-	h := begin(t, p, session.Choice{Place: "shed", Deck: true})
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed", Deck: true})
 	at := int64(1000)
 	try := func(outcome work.Key) {
 		h.Press(work.Main, at)
@@ -140,7 +141,7 @@ func TestADeckThatIsTooHardIsPutAside(t *testing.T) {
 	}
 	require.NotZero(t, first(h.Run.Card()))
 	counted := 0
-	for _, one := range trials(h) {
+	for _, one := range sessiontest.Trials(h) {
 		if one.Counted() {
 			counted++
 		}
@@ -150,13 +151,13 @@ func TestADeckThatIsTooHardIsPutAside(t *testing.T) {
 
 // Two misses running at cards that ask less than the step make it easier, as those of any easy trial do: the deck is not put aside.
 func TestMissesBelowTheStepCount(t *testing.T) {
-	p := plan(work.Steadiness, 3, 1)
+	p := sessiontest.Plan(work.Steadiness, 3, 1)
 	p.V = pack.Version
 	for i := range p.Steps {
 		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.Intensity, 4)
 	}
 	p.Deck = []map[criteria.Key]float64{{criteria.Intensity: 1}, {criteria.Intensity: 2}}
-	h := begin(t, p, session.Choice{Place: "shed", Deck: true})
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed", Deck: true})
 	for at := int64(1000); at < 20000; at += 10000 {
 		h.Press(work.Main, at)
 		h.Press(work.MissKey, at+2000)

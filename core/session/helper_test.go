@@ -8,6 +8,7 @@ import (
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/work"
+	"patientfox/internal/sessiontest"
 )
 
 // on shows and presses a session as one of its devices does.
@@ -23,7 +24,7 @@ func on(h *session.Hand, dev string, key work.Key, at int64) screen.View {
 // A helper's trials stand beside the session until they are accepted; a helper that takes the pen runs it from there on, and
 // who held it helps.
 func TestTheDeviceThatHoldsThePenCounts(t *testing.T) {
-	h := begin(t, plan(work.Cued, 4, 1), session.Choice{})
+	h := sessiontest.Begin(t, sessiontest.Plan(work.Cued, 4, 1), session.Choice{})
 	own := h.Dev
 	require.Empty(t, on(h, own, work.PenKey, 1000).Helps, "the pen's own device has nothing to take")
 	v := on(h, "helper", work.MissKey, 5000)

@@ -10,28 +10,22 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
-	"patientfox/core/pack"
 	"patientfox/core/progression"
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/standing"
 	"patientfox/core/trial"
 	"patientfox/core/work"
+	"patientfox/internal/sessiontest"
 )
-
-func ruled(kind work.Kind, rule decision.Kind, at int) pack.Pack {
-	p := plan(kind, 6, at)
-	p.Rule = decision.Defaults(rule)
-	return p
-}
 
 // Counting up is taken by going on: nobody answers after every trial.
 func TestCountingUpGoesOnByItself(t *testing.T) {
-	p := ruled(work.Walking, decision.CountUp, 0)
+	p := sessiontest.Ruled(work.Walking, decision.CountUp, 0)
 	for i := range p.Steps {
 		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.Paces, float64(i+1))
 	}
-	h := begin(t, p, session.Choice{Place: "shed"})
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
 	at := int64(1000)
 	try := func(key work.Key) screen.View {
 		h.Press(work.Main, at)
@@ -51,23 +45,23 @@ func TestCountingUpGoesOnByItself(t *testing.T) {
 	require.Equal(t, "2 paces", v.Step, "the next count is shown before it is asked")
 	require.Equal(t, decision.StepUp, h.Run.Now().Verdict)
 	require.Equal(t, "3 paces", try(work.Main).Step)
-	require.Equal(t, stepID(1), h.Run.Session().Blocks[0].Position.Reached, "it moves when the next one begins")
+	require.Equal(t, sessiontest.StepID(1), h.Run.Session().Blocks[0].Position.Reached, "it moves when the next one begins")
 	require.Equal(t, "2 paces", try(work.LateKey).Step, "late begins again one down: every one that is not met does")
 	h.Press(work.Main, at)
-	require.Equal(t, stepID(1), h.Run.Session().Blocks[0].Position.Reached)
+	require.Equal(t, sessiontest.StepID(1), h.Run.Session().Blocks[0].Position.Reached)
 	require.Equal(t, progression.WhyRestart, h.Run.Session().Moves[2].Why)
 	require.Len(t, h.Run.Session().Verdicts, 3, "each was said and taken")
 	h.Press(work.UndoKey, at+100)
-	require.Equal(t, stepID(2), h.Run.Session().Blocks[0].Position.Reached, "undo takes the start back with what it meant")
+	require.Equal(t, sessiontest.StepID(2), h.Run.Session().Blocks[0].Position.Reached, "undo takes the start back with what it meant")
 }
 
 func TestAGateLooksAtItsWindow(t *testing.T) {
-	p := ruled(work.Cued, decision.Gate, 1)
+	p := sessiontest.Ruled(work.Cued, decision.Gate, 1)
 	p.Rule.Window, p.Rule.BackWindow, p.Rule.Sessions = 6, 3, 2
-	h := begin(t, p, session.Choice{Place: "shed"})
-	at := hold(h, 1000, 5, 900, work.MetKey)
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
+	at := sessiontest.Hold(h, 1000, 5, 900, work.MetKey)
 	require.Equal(t, "Window: 5 of 6", screen.Of(h.Run).View(at).Set.Label)
-	at = hold(h, at, 1, 900, work.MetKey)
+	at = sessiontest.Hold(h, at, 1, 900, work.MetKey)
 	v := screen.Of(h.Run).View(at)
 	require.Equal(t, session.Idle, v.Phase, "one session is not two")
 	require.Contains(t, v.Verdict.Why, "1 session of two")
@@ -75,130 +69,84 @@ func TestAGateLooksAtItsWindow(t *testing.T) {
 	var stretch []trial.Trial
 	for i := range 5 {
 		stretch = append(stretch, trial.Trial{
-			ID: fmt.Sprint(i), Outcome: "met", Session: "earlier", Place: "shed", Block: "b", Step: stepID(1), Rev: 1,
+			ID: fmt.Sprint(i), Outcome: "met", Session: "earlier", Place: "shed", Block: "b", Step: sessiontest.StepID(1), Rev: 1,
 		})
 	}
 	p.Stretch = stretch
-	h = begin(t, p, session.Choice{Place: "shed"})
-	hold(h, 1000, 1, 900, work.MetKey)
+	h = sessiontest.Begin(t, p, session.Choice{Place: "shed"})
+	sessiontest.Hold(h, 1000, 1, 900, work.MetKey)
 	require.Equal(t, decision.StepUp, h.Run.Now().Verdict)
 }
 
 // Proof goes by points, decides when the session ends, and counts what was not logged against the dog.
 func TestProofDecidesAtTheEnd(t *testing.T) {
-	p := ruled(work.Cued, decision.Proof, 1)
+	p := sessiontest.Ruled(work.Cued, decision.Proof, 1)
 	p.Rule.Sessions, p.Rule.Places = 1, 1
 	for i := range 100 {
 		p.Stretch = append(p.Stretch, trial.Trial{
-			Step: stepID(1), Rev: 1,
+			Step: sessiontest.StepID(1), Rev: 1,
 			ID: fmt.Sprint(i), Outcome: "met", Session: fmt.Sprint(i / 20), Place: "shed", Block: fmt.Sprint(i / 20), Cold: i%20 == 0,
 		})
 	}
 	p.Cover = map[string]standing.Cover{"0": {Logged: 20}, "1": {Logged: 20}}
-	h := begin(t, p, session.Choice{Place: "shed"})
-	at := hold(h, 1000, 3, 900, work.MetKey)
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
+	at := sessiontest.Hold(h, 1000, 3, 900, work.MetKey)
 	v := screen.Of(h.Run).View(at)
 	require.Equal(t, session.Idle, v.Phase)
 	require.Contains(t, h.Run.Now().Reasons, decision.Reason{Code: decision.ProofPoints, Of: 103, Out: 97})
 	require.Contains(t, v.Closing.Waiting, phrase.Verdict(decision.StepUp))
 	reached := func(c session.Closing) string {
-		run := begin(t, p, session.Choice{Place: "shed"})
-		end := hold(run, 1000, 3, 900, work.MetKey)
+		run := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
+		end := sessiontest.Hold(run, 1000, 3, 900, work.MetKey)
 		c.End = true
 		drafts, problem := run.Run.Close(c)
 		require.Nil(t, problem)
 		run.Do(end, drafts)
 		return run.Run.Session().Blocks[0].Position.Reached
 	}
-	require.Equal(t, stepID(2), reached(session.Closing{Take: true, Unlogged: "0"}))
-	require.Equal(t, stepID(1), reached(session.Closing{Take: false, Unlogged: "0"}), "nobody took it")
-	require.Equal(t, stepID(1), reached(session.Closing{Take: true, Unlogged: "1"}), "what was not logged counts as not met")
+	require.Equal(t, sessiontest.StepID(2), reached(session.Closing{Take: true, Unlogged: "0"}))
+	require.Equal(t, sessiontest.StepID(1), reached(session.Closing{Take: false, Unlogged: "0"}), "nobody took it")
+	require.Equal(t, sessiontest.StepID(1), reached(session.Closing{Take: true, Unlogged: "1"}), "what was not logged counts as not met")
 }
 
 // A round's number stays with its step: a step back ends the round, and the next one asks for more. Eight a day are enough.
 func TestProofRoundsAreCountedOverStepsBack(t *testing.T) {
-	p := ruled(work.Cued, decision.Proof, 1)
-	p.Rounds = standing.Rounds{stepID(1) + " 1 1": {N: 2}}
-	h := begin(t, p, session.Choice{Place: "shed"})
-	at := hold(h, 1000, 3, 900, work.MetKey)
+	p := sessiontest.Ruled(work.Cued, decision.Proof, 1)
+	p.Rounds = standing.Rounds{sessiontest.StepID(1) + " 1 1": {N: 2}}
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
+	at := sessiontest.Hold(h, 1000, 3, 900, work.MetKey)
 	round := func() int { return decision.RoundSaid(h.Run.Now().Rule, h.Run.Now().Reasons).Number }
 	require.Equal(t, 3, round())
-	at = hold(h, at, 2, 900, work.MissKey) // the guard: one step back
+	at = sessiontest.Hold(h, at, 2, 900, work.MissKey) // the guard: one step back
 	h.Press(work.Main, at)
-	require.Equal(t, stepID(0), h.Run.Session().Blocks[0].Position.Reached)
+	require.Equal(t, sessiontest.StepID(0), h.Run.Session().Blocks[0].Position.Reached)
 	require.Equal(t, 1, round(), "of the step below")
-	at = hold(h, at+2000, 8, 900, work.MetKey)
+	at = sessiontest.Hold(h, at+2000, 8, 900, work.MetKey)
 	a, advised := h.Run.Advice(float64(at) / 1000)
 	require.True(t, advised)
 	require.Equal(t, decision.ProofsDone, a.Sign)
 	left := h.Run.After()[0]
-	require.Equal(t, standing.Rounds{stepID(1) + " 1 1": {N: 3, In: h.Run.Session().ID}}, left.Rounds)
+	require.Equal(t, standing.Rounds{sessiontest.StepID(1) + " 1 1": {N: 3, In: h.Run.Session().ID}}, left.Rounds)
 }
 
 // A step where somebody could be hurt is decided by its own rule.
 func TestAStepMayHaveItsOwnRule(t *testing.T) {
-	p := plan(work.Held, 4, 1)
-	p.StepRules = map[string]decision.Rule{stepID(1): decision.Defaults(decision.Proof)}
-	h := begin(t, p, session.Choice{Place: "shed"})
-	at := hold(h, 1000, 5, 4000, work.Main)
+	p := sessiontest.Plan(work.Held, 4, 1)
+	p.StepRules = map[string]decision.Rule{sessiontest.StepID(1): decision.Defaults(decision.Proof)}
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
+	at := sessiontest.Hold(h, 1000, 5, 4000, work.Main)
 	require.Equal(t, session.Idle, screen.Of(h.Run).View(at).Phase, "five of five prove nothing")
-	p.StepRules[stepID(1)] = decision.Rule{Kind: "coin"}
+	p.StepRules[sessiontest.StepID(1)] = decision.Rule{Kind: "coin"}
 	_, err := session.Open(p)
 	require.ErrorContains(t, err, "coin")
 }
 
-// An exposure has a state and no right answer; it is paid whatever the dog does.
-func TestExposuresAreLoggedByState(t *testing.T) {
-	p := ruled(work.Counter, decision.Calm, 1)
-	h := begin(t, p, session.Choice{Place: "shed", Pieces: "30"})
-	at := int64(1000)
-	show := func(key work.Key) screen.View {
-		h.Press(work.Main, at)
-		require.Equal(t, "Pay", screen.Of(h.Run).View(at+500).Main.Label)
-		h.Press(key, at+6000)
-		at += 12000
-		return screen.Of(h.Run).View(at)
-	}
-	v := show(work.MetKey)
-	require.Equal(t, "At ease", v.Row[1].Label)
-	require.Equal(t, "Over", v.Row[4].Label)
-	require.Equal(t, screen.SetMember{Outcome: "state1", Paid: true}, v.Set.Places[0])
-	for range 3 {
-		show(work.ExpectKey)
-	}
-	v = show(work.MetKey)
-	require.Equal(t, decision.StepUp, h.Run.Now().Verdict)
-	require.Equal(t, phrase.Why(h.Run.Now().Reasons), v.Verdict.Why)
-	trials := h.Run.Session().Trials
-	require.Equal(t, 0, *trials[1].State)
-	require.InDelta(t, 6, *trials[1].HeldS, 1e-9, "how long it was on")
-	h.Press(work.StayKey, at)
-	at += 1000
-	v = show(work.HelpKey)
-	require.Equal(t, decision.StepBack, h.Run.Now().Verdict)
-	require.Equal(t, 6, len(h.Run.Session().Pays), "worried too is paid")
-	h.Press(work.Main, at)
-	at += 1000
-	v = show(work.MissKey)
-	require.Equal(t, decision.Stop, h.Run.Now().Verdict, "over threshold: leave now")
-	require.Contains(t, v.Verdict.Why, "Over threshold")
-	require.Len(t, h.Run.Session().Pays, 6)
-}
-
-func TestWhatMustStandFirstIsSaidBesideAStepUp(t *testing.T) {
-	p := plan(work.Held, 4, 1)
-	p.Blocked = map[string]string{stepID(2): "“Stay” must stand first: finished."}
-	h := begin(t, p, session.Choice{Place: "shed"})
-	at := hold(h, 1000, 5, 4000, work.Main)
-	require.Contains(t, screen.Of(h.Run).View(at).Verdict.Why, "But the next step waits: “Stay” must stand first")
-}
-
 // A hold that was asked for longer than its criterion, reached that and broke, is met.
 func TestALongerHoldThatBreaksAfterItsCriterionIsMet(t *testing.T) {
-	p := plan(work.Held, 3, 1)
+	p := sessiontest.Plan(work.Held, 3, 1)
 	p.Steps[1].Criteria.Values[criteria.Duration] = 20
 	p.Steps[1].Criteria.Vary = []criteria.Key{criteria.Duration}
-	h := begin(t, p, session.Choice{Place: "shed"})
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
 	at := int64(1000)
 	seen := map[string]int{}
 	for range 20 {

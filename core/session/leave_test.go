@@ -13,6 +13,7 @@ import (
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/work"
+	"patientfox/internal/sessiontest"
 )
 
 // Days between the last session and the day on which a pack is opened are calendar days, over leap years too.
@@ -20,7 +21,7 @@ func TestAPackThatWaitedCountsItsDaysAnew(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		from := time.Date(2020, 1, 1, 0, 0, 0, 0, time.UTC).AddDate(0, 0, rapid.IntRange(0, 4000).Draw(t, "from"))
 		days := rapid.IntRange(0, 60).Draw(t, "days")
-		p := plan(work.Held, 11, 0)
+		p := sessiontest.Plan(work.Held, 11, 0)
 		p.First, p.LastDay, p.Today = false, from.Format("2006-01-02"), from.AddDate(0, 0, days).Format("2006-01-02")
 		p.Position.Reached = p.Steps[len(p.Steps)-1].ID
 		r, err := session.Open(p)
@@ -39,10 +40,10 @@ func TestAPackThatWaitedCountsItsDaysAnew(t *testing.T) {
 // What a session leaves is what the next one opens with: the same stretch, place and half steps as if the server had
 // sent them; and the next session's log says of the half step what no version of the plan knows yet.
 func TestASessionLeavesWhatTheNextOneBeginsWith(t *testing.T) {
-	p := plan(work.Held, 4, 0)
+	p := sessiontest.Plan(work.Held, 4, 0)
 	p.Today = "2026-11-23"
 	p.Rule = decision.Rule{Kind: decision.Set, Size: 5, Up: 5, Back: 2, SplitAfter: 1}
-	h := begin(t, p, session.Choice{Place: "shed"})
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
 	at := int64(0)
 	for range 5 {
 		at += 5000
@@ -70,7 +71,7 @@ func TestASessionLeavesWhatTheNextOneBeginsWith(t *testing.T) {
 	require.NoError(t, err)
 	var again pack.Pack
 	require.NoError(t, json.Unmarshal(raw, &again))
-	next := begin(t, again, session.Choice{Place: "shed"})
+	next := sessiontest.Begin(t, again, session.Choice{Place: "shed"})
 	require.Empty(t, next.Run.Session().Flags)
 	require.Contains(t, string(next.Events[1].Data), left[0].Made[0].Step.ID)
 	require.Equal(t, left[0].Position.Reached, next.Run.Session().Blocks[0].Position.Reached)
@@ -80,10 +81,10 @@ func TestASessionLeavesWhatTheNextOneBeginsWith(t *testing.T) {
 
 // A pack that a device has carried since before a version goes on: what it knew of one step is not lost.
 func TestAPackOfAnEarlierVersionGoesOn(t *testing.T) {
-	p := plan(work.Cued, 3, 0)
+	p := sessiontest.Plan(work.Cued, 3, 0)
 	p.V, p.Latencies, p.BetweenS = 2, []float64{1, 2, 3}, 6.5
 	p.First, p.LastDay, p.Today = false, "2026-11-22", "2026-11-23"
-	h := begin(t, p, session.Choice{Place: "shed"})
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
 	h.Press(work.Main, 1000)
 	h.Press(work.Main, 2500)
 	drafts, problem := h.Run.Close(session.Closing{End: true, Reason: "done"})
@@ -101,9 +102,9 @@ func TestAPackOfAnEarlierVersionGoesOn(t *testing.T) {
 
 // A pack that was loaded between two blocks has read this session's first: what that left is counted once.
 func TestAPackLoadedBetweenTwoBlocksCountsOnce(t *testing.T) {
-	p := plan(work.Cued, 3, 0)
+	p := sessiontest.Plan(work.Cued, 3, 0)
 	p.Today, p.Unhelped = "2026-11-23", 4
-	h := begin(t, p, session.Choice{Place: "shed"})
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
 	for at := int64(1000); at < 13000; at += 6000 {
 		h.Press(work.Main, at)
 		h.Press(work.Main, at+1500)

@@ -8,12 +8,12 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"patientfox/core/decision"
-	"patientfox/core/pack"
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/work"
+	"patientfox/internal/sessiontest"
 )
 
 func moves(h *session.Hand) (list []record.Move) {
@@ -28,7 +28,7 @@ func one(h *session.Hand, at int64, key work.Key) int64 {
 }
 
 func TestADogIsPlacedOneEasyTrialAtEveryThirdStep(t *testing.T) {
-	h := begin(t, plan(work.Cued, 12, 0), session.Choice{Mode: "place"})
+	h := sessiontest.Begin(t, sessiontest.Plan(work.Cued, 12, 0), session.Choice{Mode: "place"})
 	at := int64(1000)
 	require.Contains(t, screen.Of(h.Run).View(at).Where, "Placing · step 1 of 12")
 	at = one(h, at, work.Main)
@@ -45,17 +45,17 @@ func TestADogIsPlacedOneEasyTrialAtEveryThirdStep(t *testing.T) {
 	}
 	h.Press(work.Main, at)
 	place := h.Run.Session().Blocks[0].Position
-	require.Equal(t, stepID(4), place.Reached)
+	require.Equal(t, sessiontest.StepID(4), place.Reached)
 	require.True(t, place.Given, "given, not earned")
 	one(h, at+3000, work.Main)
 	last := h.Run.Session().Trials[4]
 	require.True(t, last.Counted(), "from then on it is taught")
-	require.Equal(t, stepID(4), last.Step)
+	require.Equal(t, sessiontest.StepID(4), last.Step)
 }
 
 func TestWhereADogIsPlacedCanBeChanged(t *testing.T) {
 	for key, want := range map[work.Key]int{work.UpKey: 5, work.BackKey: 3} {
-		h := begin(t, plan(work.Cued, 8, 0), session.Choice{Mode: "place"})
+		h := sessiontest.Begin(t, sessiontest.Plan(work.Cued, 8, 0), session.Choice{Mode: "place"})
 		at := int64(1000)
 		for _, tap := range []work.Key{work.Main, work.Main, work.Main, work.MissKey} {
 			at = one(h, at, tap)
@@ -66,7 +66,7 @@ func TestWhereADogIsPlacedCanBeChanged(t *testing.T) {
 		require.False(t, v.Verdict.More, "it rests on easy trials, of which no rate speaks")
 		h.Press(key, at)
 		s := h.Run.Session()
-		require.Equal(t, stepID(want), s.Blocks[0].Position.Reached)
+		require.Equal(t, sessiontest.StepID(want), s.Blocks[0].Position.Reached)
 		require.Equal(t, "placed", s.Verdicts[0].Recommended)
 		require.NotEqual(t, "placed", s.Verdicts[0].Action, "advice and deed are both kept")
 		require.Equal(t, session.Idle, screen.Of(h.Run).View(at).Phase)
@@ -74,10 +74,10 @@ func TestWhereADogIsPlacedCanBeChanged(t *testing.T) {
 }
 
 func TestPlacingLeavesTheReachedStepUntilItIsTaken(t *testing.T) {
-	h := begin(t, plan(work.Cued, 12, 3), session.Choice{Mode: "place"})
+	h := sessiontest.Begin(t, sessiontest.Plan(work.Cued, 12, 3), session.Choice{Mode: "place"})
 	at := one(h, 1000, work.Main)
 	one(h, at, work.Main)
-	require.Equal(t, stepID(3), h.Run.Session().Blocks[0].Position.Reached)
+	require.Equal(t, sessiontest.StepID(3), h.Run.Session().Blocks[0].Position.Reached)
 	for _, m := range moves(h) {
 		require.Equal(t, progression.WhyTry, m.Why)
 		require.True(t, m.Followed)
@@ -85,7 +85,7 @@ func TestPlacingLeavesTheReachedStepUntilItIsTaken(t *testing.T) {
 }
 
 func TestABaselineTeachesNothing(t *testing.T) {
-	h := begin(t, plan(work.Cued, 6, 2), session.Choice{Mode: "baseline", Step: stepID(5)})
+	h := sessiontest.Begin(t, sessiontest.Plan(work.Cued, 6, 2), session.Choice{Mode: "baseline", Step: sessiontest.StepID(5)})
 	at := int64(1000)
 	for range 6 {
 		at = one(h, at, work.MissKey)
@@ -96,19 +96,13 @@ func TestABaselineTeachesNothing(t *testing.T) {
 	require.Empty(t, s.Pays)
 	require.Len(t, s.Trials, 7)
 	require.False(t, s.Trials[6].Counted())
-	require.Equal(t, stepID(5), s.Trials[0].Step)
-	require.Equal(t, stepID(2), s.Blocks[0].Position.Reached, "looking at a harder step gives nothing")
+	require.Equal(t, sessiontest.StepID(5), s.Trials[0].Step)
+	require.Equal(t, sessiontest.StepID(2), s.Blocks[0].Position.Reached, "looking at a harder step gives nothing")
 	require.Contains(t, screen.Of(h.Run).View(at).Where, "Baseline")
 }
 
-func finished() pack.Pack {
-	p := plan(work.Cued, 6, 5)
-	p.Finished, p.Days, p.First = true, 4, false
-	return p
-}
-
 func TestAFinishedSkillIsProbedCold(t *testing.T) {
-	h := begin(t, finished(), session.Choice{})
+	h := sessiontest.Begin(t, sessiontest.Finished(), session.Choice{})
 	at := int64(1000)
 	require.Contains(t, screen.Of(h.Run).View(at).Where, "Probe")
 	at = one(h, at, work.Main)
@@ -125,35 +119,18 @@ func TestAFinishedSkillIsProbedCold(t *testing.T) {
 }
 
 func TestAProbeThatFailsGoesBackTwo(t *testing.T) {
-	h := begin(t, finished(), session.Choice{})
+	h := sessiontest.Begin(t, sessiontest.Finished(), session.Choice{})
 	at := one(h, 1000, work.MissKey)
 	require.Contains(t, screen.Of(h.Run).View(at).Verdict.Why, "repeat it")
 	at = one(h, at, work.MissKey)
 	require.Equal(t, decision.StepBack, h.Run.Now().Verdict)
 	h.Press(work.Main, at)
-	require.Equal(t, stepID(3), h.Run.Session().Blocks[0].Position.Reached)
+	require.Equal(t, sessiontest.StepID(3), h.Run.Session().Blocks[0].Position.Reached)
 	one(h, at+2000, work.Main)
 }
 
-func TestWhatASessionIsForCanBeChosen(t *testing.T) {
-	run, err := session.Open(finished())
-	require.NoError(t, err)
-	v := screen.Of(run).Setup(session.Choice{})
-	require.Equal(t, "probe", v.Mode)
-	require.Len(t, v.Modes, 4)
-	require.Equal(t, "train", screen.Of(run).Setup(session.Choice{Mode: "train"}).Mode)
-	placing := screen.Of(run).Setup(session.Choice{Mode: "place", Step: stepID(4)})
-	require.Equal(t, stepID(0), placing.StepID)
-	require.Contains(t, placing.Start, "every third step")
-	again := finished()
-	again.Days = 0
-	run, err = session.Open(again)
-	require.NoError(t, err)
-	require.Equal(t, "train", screen.Of(run).Setup(session.Choice{}).Mode, "worked today already: nothing is cold")
-}
-
 func TestAnOfferWithoutACueIsCounted(t *testing.T) {
-	h := begin(t, plan(work.Cued, 3, 0), session.Choice{})
+	h := sessiontest.Begin(t, sessiontest.Plan(work.Cued, 3, 0), session.Choice{})
 	h.Press(work.OfferKey, 1000)
 	h.Press(work.OfferKey, 3000)
 	h.Press(work.UndoKey, 4000)

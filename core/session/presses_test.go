@@ -19,6 +19,7 @@ import (
 	"patientfox/core/trial"
 	"patientfox/core/work"
 	"patientfox/internal/randomlog"
+	"patientfox/internal/sessiontest"
 )
 
 // everyKey is every key that a board can have.
@@ -59,7 +60,7 @@ func TestKeysPressedAtRandom(t *testing.T) {
 					}
 				}
 				p.V, p.DecoyIn, p.Errors = pack.Version, 4, work.Of(p.Kind).Errors()
-				h = begin(t, p, session.Choice{Place: "shed", Pieces: strconv.Itoa(5 + rng.IntN(60))})
+				h = sessiontest.Begin(t, p, session.Choice{Place: "shed", Pieces: strconv.Itoa(5 + rng.IntN(60))})
 				at = 0
 			}
 			at += int64(500 + rng.IntN(4000))

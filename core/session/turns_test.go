@@ -12,6 +12,7 @@ import (
 	"patientfox/core/session"
 	"patientfox/core/trial"
 	"patientfox/core/work"
+	"patientfox/internal/sessiontest"
 )
 
 // with begins a further plan's block in turn with the running one.
@@ -23,18 +24,13 @@ func with(t *testing.T, h *session.Hand, at int64, p pack.Pack) {
 	h.Do(at, drafts)
 }
 
-func other(p pack.Pack, plan, dog, skill string) pack.Pack {
-	p.Plan, p.Skill, p.SkillName, p.Dog, p.DogName = plan, plan+" skill", skill, dog, dog
-	return p
-}
-
 // Mixed skills come in a balanced order by chance; a miss says what the dog did instead; each keeps its own stretch.
 func TestMixedSkillsComeInABalancedOrder(t *testing.T) {
-	p := plan(work.Cued, 4, 1)
+	p := sessiontest.Plan(work.Cued, 4, 1)
 	p.Rule = decision.Defaults(decision.Run)
-	h := begin(t, p, session.Choice{Place: "shed", Pieces: "90"})
-	with(t, h, 100, other(p, "down", "dog", "Down"))
-	with(t, h, 200, other(p, "stand", "dog", "Stand"))
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed", Pieces: "90"})
+	with(t, h, 100, sessiontest.Other(p, "down", "dog", "Down"))
+	with(t, h, 200, sessiontest.Other(p, "stand", "dog", "Stand"))
 	at := int64(1000)
 	asked := map[string]int{}
 	var order []string
@@ -60,8 +56,8 @@ func TestMixedSkillsComeInABalancedOrder(t *testing.T) {
 			beside := screen.Of(h.Run).View(at).Beside
 			require.Len(t, beside, 3)
 			h.Press(beside[0].Key, at)
-			require.NotEmpty(t, trials(h)[7].Instead)
-			require.NotEqual(t, v.Skill, trials(h)[7].Instead)
+			require.NotEmpty(t, sessiontest.Trials(h)[7].Instead)
+			require.NotEqual(t, v.Skill, sessiontest.Trials(h)[7].Instead)
 			require.Empty(t, screen.Of(h.Run).View(at+1).Beside)
 		}
 	}
@@ -72,7 +68,7 @@ func TestMixedSkillsComeInABalancedOrder(t *testing.T) {
 	for i := 2; i < len(order); i++ {
 		require.False(t, order[i] == order[i-1] && order[i-1] == order[i-2], "never three running")
 	}
-	for _, one := range trials(h) {
+	for _, one := range sessiontest.Trials(h) {
 		require.NotEmpty(t, one.Skill)
 	}
 	blocks := h.Run.Session().Blocks
@@ -91,21 +87,21 @@ func TestMixedSkillsComeInABalancedOrder(t *testing.T) {
 
 // Two dogs in one session: one works and one rests; each has its own place, pays and time.
 func TestTwoDogsTakeTurns(t *testing.T) {
-	p := plan(work.Held, 4, 1)
-	h := begin(t, p, session.Choice{Place: "shed", Pieces: "90"})
-	hold(h, 1000, 2, 4000, work.Main)
-	with(t, h, 20000, other(p, "pilchard", "Pilchard", "Settle"))
+	p := sessiontest.Plan(work.Held, 4, 1)
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed", Pieces: "90"})
+	sessiontest.Hold(h, 1000, 2, 4000, work.Main)
+	with(t, h, 20000, sessiontest.Other(p, "pilchard", "Pilchard", "Settle"))
 	v := screen.Of(h.Run).View(20000)
 	require.Equal(t, "Pilchard", v.Dog)
 	require.Contains(t, v.Where, "Tansy rests")
-	hold(h, 21000, 1, 4000, work.Main)
+	sessiontest.Hold(h, 21000, 1, 4000, work.Main)
 	h.Press(work.SwapKey, 40000)
 	v = screen.Of(h.Run).View(45000)
 	require.Equal(t, "Tansy", v.Dog)
 	require.Equal(t, "last 12 s ago", v.Pay.Since, "while it rested no time went by")
 	require.Len(t, v.Set.Places, 5)
 	require.Equal(t, "met", v.Set.Places[1].Outcome, "its set goes on")
-	hold(h, 46000, 3, 4000, work.Main)
+	sessiontest.Hold(h, 46000, 3, 4000, work.Main)
 	require.Equal(t, decision.StepUp, h.Run.Now().Verdict)
 	h.Press(work.SwapKey, 91000)
 	require.Equal(t, "open", h.Run.Session().Verdicts[0].Action, "nobody answered")
@@ -114,9 +110,9 @@ func TestTwoDogsTakeTurns(t *testing.T) {
 
 // Two steps in turn: each trial asks the other step; only the reached one's trials decide, and it keeps its stretch.
 func TestTwoStepsInTurnKeepTheirOwnStretch(t *testing.T) {
-	p := plan(work.Held, 4, 2)
+	p := sessiontest.Plan(work.Held, 4, 2)
 	p.Rule = decision.Defaults(decision.Run)
-	h := begin(t, p, session.Choice{Place: "shed"})
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
 	h.Press(work.AlternateKey, 500)
 	at := int64(1000)
 	var steps []string
@@ -125,16 +121,17 @@ func TestTwoStepsInTurnKeepTheirOwnStretch(t *testing.T) {
 		h.Press(work.Main, at)
 		h.Press(work.Main, at+8500)
 		at += 15000
-		steps = append(steps, trials(h)[len(trials(h))-1].Step)
+		steps = append(steps, sessiontest.Trials(h)[len(sessiontest.Trials(h))-1].Step)
 	}
-	require.Equal(t, []string{stepID(1), stepID(2), stepID(1), stepID(2), stepID(1)}, steps)
+	below, above := sessiontest.StepID(1), sessiontest.StepID(2)
+	require.Equal(t, []string{below, above, below, above, below}, steps)
 	require.Equal(t, session.Idle, screen.Of(h.Run).View(at).Phase, "three met below decide nothing")
 	h.Press(work.Main, at)
 	h.Press(work.Main, at+8500)
 	require.Equal(t, decision.StepUp, h.Run.Now().Verdict, "the third met at the reached step")
 	h.Press(work.AlternateKey, at+10000)
-	require.Equal(t, stepID(2), h.Run.Session().At.Position.Today)
+	require.Equal(t, sessiontest.StepID(2), h.Run.Session().At.Position.Today)
 	require.Equal(t, progression.WhyRegain, h.Run.Session().Moves[len(h.Run.Session().Moves)-1].Why)
 	require.NotContains(t, screen.Of(h.Run).View(at+10000).Where, "In turn")
-	require.Equal(t, trial.Met, trials(h)[0].Outcome)
+	require.Equal(t, trial.Met, sessiontest.Trials(h)[0].Outcome)
 }

@@ -10,105 +10,13 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/lookback"
 	"patientfox/core/phrase"
-	"patientfox/core/progression"
 	"patientfox/core/reinforce"
 	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/trial"
 	"patientfox/core/work"
+	"patientfox/internal/sessiontest"
 )
-
-// worked is a plan of a kind whose steps ask for these figures of one dimension, over what all of them ask.
-func worked(t *testing.T, kind work.Kind, rule decision.Kind, all criteria.Criteria, key criteria.Key, figures ...float64) *session.Hand {
-	t.Helper()
-	p := plan(kind, len(figures), 0)
-	p.Rule = decision.Defaults(rule)
-	for i, x := range figures {
-		p.Steps[i].Criteria = all.With(key, x)
-	}
-	return begin(t, p, session.Choice{Place: "shed", Pieces: "60"})
-}
-
-func trials(h *session.Hand) []trial.Trial { return h.Run.Session().Trials }
-
-func TestWalkingCountsPacesAndPullsAndWhenTheLineIsSlack(t *testing.T) {
-	h := worked(t, work.Walking, decision.CountUp, criteria.Criteria{}, criteria.Paces, 2, 3, 4, 5)
-	require.Equal(t, screen.Dial{Big: "2", Of: "paces"}, screen.Of(h.Run).View(0).Dial)
-	h.Press(work.Main, 1000)
-	require.Equal(t, "Pace 1", screen.Of(h.Run).View(1000).Main.Label)
-	h.Press(work.Main, 1700)
-	require.Equal(t, "Mark", screen.Of(h.Run).View(1700).Main.Label)
-	require.Equal(t, "1", screen.Of(h.Run).View(1700).Dial.Big)
-	h.Press(work.Main, 2400)
-	one := trials(h)[0]
-	require.Equal(t, []any{2, 0, trial.Met, 1}, []any{one.Paces, one.Pulls, one.Outcome, one.Pays})
-	require.Equal(t, "3", screen.Of(h.Run).View(2400).Dial.Big, "the next count is shown")
-
-	h.Press(work.Main, 9000)
-	h.Press(work.Main, 9600)
-	h.Press(work.PullKey, 10000)
-	v := screen.Of(h.Run).View(12000)
-	require.Equal(t, "Loose again", v.Main.Label)
-	require.Equal(t, "2.0", v.Dial.Big)
-	h.Press(work.Main, 12500)
-	two := trials(h)[1]
-	require.Equal(t, []any{1, 1, trial.Missed, 0}, []any{two.Paces, two.Pulls, two.Outcome, two.Pays})
-	require.InDelta(t, 2.5, *two.SlackS, 1e-9)
-	require.Equal(t, "2", screen.Of(h.Run).View(12500).Dial.Big, "a miss begins again one down")
-	h.Press(work.UndoKey, 13000)
-	require.Equal(t, "Loose again", screen.Of(h.Run).View(13000).Main.Label)
-}
-
-func TestShapingPicksWhatWasOffered(t *testing.T) {
-	all := criteria.Criteria{Lists: map[criteria.Key][]string{criteria.Approx: {"looks", "leans", "steps on", "lies down"}}}
-	h := worked(t, work.Shaping, decision.Run, all, criteria.Approx, 1, 2, 3)
-	v := screen.Of(h.Run).View(0)
-	require.Equal(t, "Leans", v.Main.Label)
-	require.Equal(t, []string{"Looks", "Steps on", "Lies down", "Other"},
-		[]string{v.Row[0].Label, v.Row[1].Label, v.Row[2].Label, v.Row[3].Label})
-	h.Press("offered:0", 5000)
-	h.Press(work.Main, 10000)
-	h.Press("offered:2", 15000)
-	h.Press(work.MissKey, 20000)
-	var outcomes []trial.Outcome
-	pays := 0
-	for _, one := range trials(h) {
-		outcomes = append(outcomes, one.Outcome)
-		pays += one.Pays
-	}
-	require.Equal(t, []trial.Outcome{trial.Missed, trial.Met, trial.Met, trial.Missed}, outcomes, "as near as asked, or nearer")
-	require.Equal(t, 2, pays)
-	require.Equal(t, 2, *trials(h)[2].Offered)
-	require.Equal(t, "8.0", screen.Of(h.Run).View(35000).Dial.Big, "four offers in half a minute")
-	h.Press(work.LeftKey, 36000)
-	v = screen.Of(h.Run).View(40000)
-	require.Equal(t, []string{"It came back", "4.0", "seconds away"}, []string{v.Main.Label, v.Dial.Big, v.Dial.Of})
-	h.Press(work.Main, 46000)
-	require.InDelta(t, 10, h.Run.Session().At.AwayS, 1e-9)
-	require.Equal(t, 1, h.Run.Session().At.Leaves)
-}
-
-func TestAFreeMinuteCountsCheckInsAndTheWayBack(t *testing.T) {
-	h := worked(t, work.Attention, decision.Gate, criteria.Criteria{}, criteria.CheckIns, 2, 4)
-	h.Press(work.Main, 0)
-	h.Press(work.Main, 10000)
-	h.Press(work.ThrowKey, 20000)
-	require.Contains(t, screen.Of(h.Run).View(23000).Target, "thrown 3 s ago")
-	h.Press(work.Main, 24000)
-	v := screen.Of(h.Run).View(59000)
-	require.Equal(t, "Check-in", v.Main.Label)
-	require.Equal(t, "2 of 2 check-ins · back after 4 s", v.Target)
-	require.True(t, screen.Of(h.Run).View(60000).Dial.Full)
-	require.Equal(t, "Close it", screen.Of(h.Run).View(60000).Main.Label)
-	h.Press(work.Main, 60500)
-	one := trials(h)[0]
-	require.Equal(t, []any{2, trial.Met, 2}, []any{one.CheckIns, one.Outcome, one.Pays})
-	require.InDelta(t, 4, *one.ReturnS, 1e-9)
-	h.Press(work.Main, 70000)
-	h.Press(work.Main, 80000)
-	h.Press(work.Main, 131000)
-	require.Equal(t, trial.Missed, trials(h)[1].Outcome, "one of two")
-}
 
 func TestSteadinessTimesTheDistractionBothWays(t *testing.T) {
 	for _, c := range []struct {
@@ -117,7 +25,7 @@ func TestSteadinessTimesTheDistractionBothWays(t *testing.T) {
 	}{{2, []string{"Signal", "Distraction", "Release"}}, {
 		-1, []string{"Distraction", "Signal", "Release"},
 	}, {0, []string{"Signal", "Release", "Signal"}}} {
-		h := worked(t, work.Steadiness, decision.Set, criteria.Criteria{}.With(criteria.Out, 5), criteria.Lead, c.lead, c.lead)
+		h := sessiontest.Worked(t, work.Steadiness, decision.Set, criteria.Criteria{}.With(criteria.Out, 5), criteria.Lead, c.lead, c.lead)
 		at := int64(1000)
 		for i, label := range c.labels[:len(c.labels)-1] {
 			require.Equal(t, label, screen.Of(h.Run).View(at).Main.Label, "press %d at lead %g", i, c.lead)
@@ -128,29 +36,11 @@ func TestSteadinessTimesTheDistractionBothWays(t *testing.T) {
 			h.Press(work.PutAwayKey, at)
 		}
 		h.Press(work.Main, at+2000)
-		one := trials(h)[0]
+		one := sessiontest.Trials(h)[0]
 		require.Equal(t, trial.Met, one.Outcome)
 		require.InDelta(t, map[float64]float64{2: 1.5, -1: -1.5, 0: 0}[c.lead], *one.LeadS, 1e-9)
 		require.NotNil(t, one.OutS)
 	}
-}
-
-func TestHandlingSaysWhereAndWhetherItWasOffered(t *testing.T) {
-	h := worked(t, work.Handling, decision.Calm, criteria.Criteria{}.With(criteria.Site, 3), criteria.Duration, 2, 4)
-	v := screen.Of(h.Run).View(0)
-	require.Equal(t, []string{"ear", "It offers"}, []string{v.Body.At, v.Main.Label})
-	h.Press(work.Main, 1000)
-	h.Press(work.Main, 4000)
-	h.Run.Arm(session.Armed{Site: "paw", Done: true})
-	require.Equal(t, "paw", screen.Of(h.Run).View(5000).Body.At)
-	h.Press(work.TakeKey, 10000)
-	h.Press(work.PulledKey, 11000)
-	require.Equal(t, "Pulled away, let go, 1 s, really done.", screen.Of(h.Run).View(12000).Was)
-	one, two := trials(h)[0], trials(h)[1]
-	require.Equal(t, trial.Touch{Site: "ear"}, one.Touch)
-	require.Equal(t, []int{0, 1}, []int{*one.State, one.Pays})
-	require.Equal(t, trial.Touch{Site: "paw", Taken: true, Pulled: true, Done: true}, two.Touch)
-	require.Equal(t, []int{2, 0}, []int{*two.State, two.Pays}, "let go at once: that is what it gets")
 }
 
 // All places in turn: each touch is of the one that was dealt, and so it is logged; a place chosen by hand goes before it.
@@ -159,13 +49,13 @@ func TestPlacesInTurnAreTouchedAsTheyAreDealt(t *testing.T) {
 	d.Items = []string{"shoulder", "flank", "paw"}
 	all := criteria.Criteria{}.WithDimension(d, 0)
 	all.Vary = []criteria.Key{criteria.Site}
-	h := worked(t, work.Handling, decision.Calm, all, criteria.Duration, 1, 2)
+	h := sessiontest.Worked(t, work.Handling, decision.Calm, all, criteria.Duration, 1, 2)
 	count := map[string]int{}
 	for i := range int64(4) {
 		said := screen.Of(h.Run).View(i * 10000).Body.At
 		h.Press(work.Main, i*10000+1000)
 		h.Press(work.Main, i*10000+3000)
-		one := trials(h)[i]
+		one := sessiontest.Trials(h)[i]
 		require.Equal(t, said, one.Site, "what was shown")
 		count[one.Site]++
 	}
@@ -175,67 +65,24 @@ func TestPlacesInTurnAreTouchedAsTheyAreDealt(t *testing.T) {
 }
 
 func TestExposuresArePaidWhileTheyLastAndRecoveryIsTimed(t *testing.T) {
-	h := worked(t, work.Counter, decision.Calm, criteria.Criteria{}, criteria.Trigger, 40, 30)
+	h := sessiontest.Worked(t, work.Counter, decision.Calm, criteria.Criteria{}, criteria.Trigger, 40, 30)
 	h.Press(work.Main, 1000)
 	h.Press(work.Main, 2000)
 	h.Press(work.Main, 3000)
 	h.Press(work.LateKey, 5000)
-	one := trials(h)[0]
+	one := sessiontest.Trials(h)[0]
 	require.Equal(t, []int{2, 2}, []int{*one.State, one.Pays}, "paid while it was on, and not again")
 	v := screen.Of(h.Run).View(9000)
 	require.Equal(t, "4.0", v.Dial.Big)
 	require.Equal(t, work.ItselfKey, v.Beside[0].Key)
 	h.Press(work.ItselfKey, 12000)
-	require.InDelta(t, 7, *trials(h)[0].RecoveryS, 1e-9)
+	require.InDelta(t, 7, *sessiontest.Trials(h)[0].RecoveryS, 1e-9)
 	require.Empty(t, screen.Of(h.Run).View(12000).Beside)
-}
-
-// Add distance, wait for a look, two easy answers, and on one step easier, which is the day's ceiling from then on.
-func TestRecoveryIsAGuidedExchange(t *testing.T) {
-	h := worked(t, work.Counter, decision.Calm, criteria.Criteria{}, criteria.Trigger, 40, 30, 20)
-	h.Press(work.HardKey, 500)
-	h.Press(work.Main, 1000)
-	h.Press(work.HelpKey, 4000) // worried
-	at := int64(5000)
-	say := func(key work.Key, after int64, main string) {
-		t.Helper()
-		at += after
-		h.Press(key, at)
-		require.Equal(t, main, screen.Of(h.Run).View(at).Main.Label)
-	}
-	say(work.StayKey, 0, "It is there")
-	say(work.RecoverKey, 1000, "Wait")
-	require.Equal(t, session.Recovering, screen.Of(h.Run).View(at).Phase)
-	say(work.Main, 20000, "Wait")
-	require.Equal(t, "It looked", screen.Of(h.Run).View(at+10000).Main.Label)
-	say(work.Main, 11000, "Cue")
-	say(work.Main, 2000, "Answered")
-	say(work.Main, 4000, "Further off") // too late
-	say(work.Main, 1000, "Wait")
-	require.Contains(t, screen.Of(h.Run).View(at).Recover.Then, "second distance")
-	say(work.Main, 31000, "Cue")
-	say(work.Main, 2000, "Answered")
-	say(work.Main, 2000, "Cue")
-	say(work.Main, 2000, "Answered")
-	say(work.Main, 2000, "Go on")
-	say(work.Main, 1000, "It is there")
-	require.Equal(t, stepID(0), h.Run.Session().At.Position.Today)
-	require.Contains(t, screen.Of(h.Run).View(at).Off, work.HardKey, "no higher today")
-	require.True(t, h.Run.Capped())
-	require.NotContains(t, screen.Of(h.Run).View(at).Where, "lead back up")
-
-	again := worked(t, work.Counter, decision.Calm, criteria.Criteria{}, criteria.Trigger, 40, 30, 20)
-	for i, key := range []work.Key{work.Main, work.LateKey, work.RecoverKey, work.NoAnswerKey, work.NoAnswerKey} {
-		again.Press(key, int64(1000*(i+1)))
-	}
-	v := screen.Of(again.Run).View(9000)
-	require.Equal(t, "stop", v.Ends)
-	require.Contains(t, v.Step, "Home")
 }
 
 // Over threshold: the stop that was taken ends the work. Nothing leads back to it today, but an undo of what was mistyped.
 func TestOverThresholdEndsTheWork(t *testing.T) {
-	h := worked(t, work.Counter, decision.Calm, criteria.Criteria{}, criteria.Trigger, 40, 30, 20)
+	h := sessiontest.Worked(t, work.Counter, decision.Calm, criteria.Criteria{}, criteria.Trigger, 40, 30, 20)
 	h.Press(work.Main, 1000)
 	h.Press(work.MissKey, 3000)
 	v := screen.Of(h.Run).View(4000)
@@ -252,13 +99,13 @@ func TestOverThresholdEndsTheWork(t *testing.T) {
 		require.Empty(t, h.Run.Press(key, 7000), "no further exposure is begun: %s", key)
 	}
 	require.NotEmpty(t, h.Run.Press(work.ItselfKey, 7000), "how long it takes is still watched")
-	another(t, h, 8500, nil, "0")
+	sessiontest.Another(t, h, 8500, nil, "0")
 	require.Equal(t, "End here", screen.Of(h.Run).View(9000).Main.Label, "nor in another block of it")
 }
 
 // What was mistyped is taken back, and the exposure goes on.
 func TestAMistypedStopIsUndone(t *testing.T) {
-	h := worked(t, work.Counter, decision.Calm, criteria.Criteria{}, criteria.Trigger, 40, 30, 20)
+	h := sessiontest.Worked(t, work.Counter, decision.Calm, criteria.Criteria{}, criteria.Trigger, 40, 30, 20)
 	for i, key := range []work.Key{work.Main, work.MissKey, work.Main, work.UndoKey, work.UndoKey} {
 		h.Press(key, int64(2000*(i+1)))
 	}
@@ -267,56 +114,31 @@ func TestAMistypedStopIsUndone(t *testing.T) {
 	require.Equal(t, session.Trying, v.Phase)
 }
 
-// One calm line says when to stop; finishing is one press, two steps down and well paid.
-func TestAdviceIsOneLineAndFinishingOnePress(t *testing.T) {
-	h := begin(t, plan(work.Held, 5, 3), session.Choice{Place: "shed", Pieces: "9"})
-	require.Empty(t, screen.Of(h.Run).View(0).Advice)
-	at := hold(h, 1000, 4, 17000, work.Main)
-	v := screen.Of(h.Run).View(at)
-	require.Equal(t, screen.AdviceView{Line: "5 treats left, the reserve: finish with an easy one.", Finish: true}, v.Advice)
-	h.Press(work.FinishKey, at)
-	require.Equal(t, stepID(1), h.Run.Session().At.Position.Today)
-	require.Equal(t, progression.WhyFinish, h.Run.Session().Moves[0].Why)
-	require.Empty(t, screen.Of(h.Run).View(at).Advice, "said once, and done")
-	hold(h, at+1000, 1, 5000, work.Main)
-	last := trials(h)[4]
-	require.True(t, last.Easy)
-	require.Equal(t, 3, last.Pieces)
-
-	h = begin(t, plan(work.Held, 5, 3), session.Choice{Place: "shed", Pieces: "40"})
-	hold(h, 1000, 1, 17000, work.Main)
-	h.Press(work.RefusedKey, 20000)
-	hold(h, 21000, 1, 17000, work.Main)
-	h.Press(work.SlowKey, 42000)
-	require.Contains(t, screen.Of(h.Run).View(43000).Advice.Line, "Two in a row eaten slowly or refused")
-	require.Equal(t, "refused", h.Run.Session().Pays[0].Taken)
-}
-
 func TestWhatBrokeItIsSaidOfTheLastOne(t *testing.T) {
-	h := begin(t, plan(work.Held, 4, 1), session.Choice{Place: "shed"})
+	h := sessiontest.Begin(t, sessiontest.Plan(work.Held, 4, 1), session.Choice{Place: "shed"})
 	require.Empty(t, h.Run.Tell("broke", "a gull"))
-	hold(h, 1000, 1, 2000, work.MissKey)
+	sessiontest.Hold(h, 1000, 1, 2000, work.MissKey)
 	h.Do(4000, h.Run.Tell("broke", "a gull"))
 	h.Do(4000, h.Run.Tell("source", "set-up"))
-	require.Equal(t, []string{"a gull", "set-up"}, []string{trials(h)[0].Broke, trials(h)[0].Source})
-	require.False(t, trials(h)[0].Amended, "it corrects nothing")
+	require.Equal(t, []string{"a gull", "set-up"}, []string{sessiontest.Trials(h)[0].Broke, sessiontest.Trials(h)[0].Source})
+	require.False(t, sessiontest.Trials(h)[0].Amended, "it corrects nothing")
 }
 
 func TestARuledOutPlanBeginsOnlyWhenSomebodyClearedIt(t *testing.T) {
-	p := plan(work.Handling, 4, 1)
+	p := sessiontest.Plan(work.Handling, 4, 1)
 	p.Ruled = &caution.Ruled{Why: "no", Instead: "Vet first."}
 	run, err := session.Open(p)
 	require.NoError(t, err)
 	require.Equal(t, "no", screen.Of(run).Setup(session.Choice{}).Ruled.Why)
 	_, problem := run.Begin(session.Choice{Place: "shed", ClearedBy: "  "})
 	require.Equal(t, "cleared_by", problem.Field)
-	h := begin(t, p, session.Choice{Place: "shed", ClearedBy: "the vet, 20 November"})
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed", ClearedBy: "the vet, 20 November"})
 	require.Equal(t, "the vet, 20 November", h.Run.Session().Blocks[0].ClearedBy)
 }
 
 // A tally is exactly one set; a household's word decides sets, and never a row.
 func TestATallyIsOneSetWithoutOrder(t *testing.T) {
-	h := begin(t, plan(work.Held, 4, 1), session.Choice{Place: "shed"})
+	h := sessiontest.Begin(t, sessiontest.Plan(work.Held, 4, 1), session.Choice{Place: "shed"})
 	for _, c := range []session.TallyTyped{{}, {Met: "4"}, {Met: "four"}, {Met: "4", Missed: "2"}} {
 		_, problem := h.Run.Tally(c)
 		require.NotNil(t, problem, "%+v", c)
@@ -324,12 +146,12 @@ func TestATallyIsOneSetWithoutOrder(t *testing.T) {
 	drafts, problem := h.Run.Tally(session.TallyTyped{Met: "5"})
 	require.Nil(t, problem)
 	h.Do(1000, drafts)
-	require.Len(t, trials(h), 5)
+	require.Len(t, sessiontest.Trials(h), 5)
 	require.Equal(t, decision.StepUp, h.Run.Now().Verdict)
 	h.Press(work.UndoKey, 2000)
-	require.Empty(t, trials(h), "one press back takes the whole tally")
+	require.Empty(t, sessiontest.Trials(h), "one press back takes the whole tally")
 
-	at := hold(h, 3000, 1, 2100, work.MissKey) // a set begun and not filled stays apart
+	at := sessiontest.Hold(h, 3000, 1, 2100, work.MissKey) // a set begun and not filled stays apart
 	drafts, problem = h.Run.Tally(session.TallyTyped{Met: "4", Missed: "1"})
 	require.Nil(t, problem)
 	h.Do(at, drafts)
@@ -344,70 +166,17 @@ func TestATallyIsOneSetWithoutOrder(t *testing.T) {
 	require.Equal(t, "on pace", screen.Of(h.Run).View(at+2000).Pay.Word)
 }
 
-func TestTheWayOutSaysWhetherToCall(t *testing.T) {
-	p := plan(work.Cued, 4, 1)
-	p.Lifeline = true
-	h := begin(t, p, session.Choice{Place: "shed"})
-	require.Contains(t, screen.Of(h.Run).Exits()[0], "Do not call: go and get the dog")
-	hold(h, 1000, 5, 1000, work.Main)
-	require.Contains(t, screen.Of(h.Run).Exits()[0], "Do not call", "five say little")
-	p.Unhelped = 5
-	h = begin(t, p, session.Choice{Place: "shed"})
-	hold(h, 1000, 5, 1000, work.Main)
-	require.NotContains(t, screen.Of(h.Run).Exits()[0], "Do not call", "ten unhelped, and five of five here")
-	p.Lifeline = false
-	require.NotContains(t, screen.Of(begin(t, p, session.Choice{}).Run).Exits()[0], "Do not call")
-}
-
-// A caution is said before the session, and again when a step brings another one; a trial there and it is quiet.
-func TestCautionsAreSaidOnceAndAgainWhenTheSituationChanges(t *testing.T) {
-	p := plan(work.Cued, 4, 1)
-	p.Steps[1].Criteria = p.Steps[1].Criteria.With(criteria.Gear, 0)
-	p.Steps[2].Criteria = p.Steps[2].Criteria.With(criteria.Gear, 0).With(criteria.Height, 0.5)
-	run, err := session.Open(p)
-	require.NoError(t, err)
-	require.Contains(t, screen.Of(run).Setup(session.Choice{Place: "shed"}).Cautions, caution.OfStep(caution.Step{Gear: "long line"})[0])
-	h := begin(t, p, session.Choice{Place: "shed"})
-	require.Empty(t, screen.Of(h.Run).View(0).Caution)
-	h.Press(work.HardKey, 1000)
-	require.Contains(t, screen.Of(h.Run).View(1000).Caution, "slippery")
-	hold(h, 2000, 1, 1000, work.Main)
-	require.Empty(t, screen.Of(h.Run).View(9000).Caution)
-}
-
-// Of exposures the time without the stimulus is no active time, and food that comes before the stimulus is the wrong order.
-func TestTheRateOfExposuresIsOverTheStimulus(t *testing.T) {
-	h := worked(t, work.Counter, decision.Calm, criteria.Criteria{}, criteria.Trigger, 40, 30, 20)
-	h.Press(work.PayKey, 1000)
-	h.Press(work.Main, 4000)
-	require.Contains(t, screen.Of(h.Run).View(4500).Target, "food came first")
-	h.Press(work.Main, 5000)
-	require.Equal(t, "last 3 s ago", screen.Of(h.Run).View(8000).Pay.Since)
-	h.Press(work.LateKey, 8000)
-	require.Equal(t, []string{"", ""}, []string{screen.Of(h.Run).View(59000).Pay.Since, screen.Of(h.Run).View(59000).Pay.Word},
-		"nothing is owed while the stimulus is off")
-	h.Press(work.PayKey, 59000)
-	h.Press(work.Main, 80000)
-	require.NotContains(t, screen.Of(h.Run).View(80500).Target, "food came first")
-	h.Press(work.Main, 82000)
-	h.Press(work.MetKey, 84000)
-	require.Equal(t, []bool{true, false}, []bool{trials(h)[0].FedFirst, trials(h)[1].FedFirst})
-	s := h.Run.Session()
-	clock := reinforce.NewClock(1, nil).Without(s.Off(s.Blocks[0]))
-	require.InDelta(t, 4+4, clock.Active(200), 1e-9, "two exposures of four seconds")
-}
-
 // Every measure that a step names is taken and judged, whatever the kind of work.
 func TestSecondsAreJudgedInEveryKind(t *testing.T) {
 	seconds := func(kind work.Kind, s float64, keys criteria.Criteria) *session.Hand {
-		p := plan(kind, 4, 1)
+		p := sessiontest.Plan(kind, 4, 1)
 		for i := range p.Steps {
 			p.Steps[i].Criteria = keys.With(criteria.Duration, s)
 		}
 		if work.Of(kind).ByState {
 			p.Rule = decision.Defaults(decision.Calm)
 		}
-		return begin(t, p, session.Choice{})
+		return sessiontest.Begin(t, p, session.Choice{})
 	}
 	last := func(h *session.Hand) trial.Trial { return h.Run.Session().Trials[len(h.Run.Session().Trials)-1] }
 
@@ -449,11 +218,11 @@ func TestSecondsAreJudgedInEveryKind(t *testing.T) {
 }
 
 func TestAFreeMinuteStoppedEarly(t *testing.T) {
-	p := plan(work.Attention, 4, 1)
+	p := sessiontest.Plan(work.Attention, 4, 1)
 	for i := range p.Steps {
 		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.CheckIns, 2)
 	}
-	h := begin(t, p, session.Choice{})
+	h := sessiontest.Begin(t, p, session.Choice{})
 	h.Press(work.Main, 1000)
 	h.Press(work.Main, 9000)
 	h.Press(work.Main, 15000)
@@ -469,11 +238,11 @@ func TestAFreeMinuteStoppedEarly(t *testing.T) {
 
 // All paces, pressed once, are all of them; a pull among them is a miss.
 func TestAllPacesAreAllOfThem(t *testing.T) {
-	p := plan(work.Walking, 4, 1)
+	p := sessiontest.Plan(work.Walking, 4, 1)
 	for i := range p.Steps {
 		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.Paces, 8)
 	}
-	h := begin(t, p, session.Choice{})
+	h := sessiontest.Begin(t, p, session.Choice{})
 	h.Press(work.Main, 1000)
 	h.Press(work.MetKey, 6000)
 	h.Press(work.MetKey, 8000)
@@ -485,7 +254,7 @@ func TestAllPacesAreAllOfThem(t *testing.T) {
 
 // A trial can be ended early by its own key, and then holds a step up as it must.
 func TestEndedEarlyByAKey(t *testing.T) {
-	h := begin(t, plan(work.Cued, 4, 1), session.Choice{})
+	h := sessiontest.Begin(t, sessiontest.Plan(work.Cued, 4, 1), session.Choice{})
 	at := int64(1000)
 	for range 2 {
 		h.Press(work.Main, at)
@@ -495,7 +264,7 @@ func TestEndedEarlyByAKey(t *testing.T) {
 	require.Equal(t, trial.LetGo, h.Run.Session().Trials[1].Outcome)
 	require.Equal(t, 0, h.Run.Session().Trials[1].Pays)
 	for range 5 {
-		at = cued(h, at, 900)
+		at = sessiontest.Cued(h, at, 900)
 	}
 	require.Equal(t, decision.Repeat, h.Run.Now().Verdict)
 	require.Equal(t, decision.EndedEarly, h.Run.Now().Reasons[1].Code)
@@ -503,10 +272,10 @@ func TestEndedEarlyByAKey(t *testing.T) {
 
 // With nothing left the key pays nothing, until the pouch is filled again.
 func TestAnEmptyHandPaysNothing(t *testing.T) {
-	h := begin(t, plan(work.Cued, 4, 1), session.Choice{Pieces: "2"})
+	h := sessiontest.Begin(t, sessiontest.Plan(work.Cued, 4, 1), session.Choice{Pieces: "2"})
 	at := int64(1000)
 	for range 3 {
-		at = cued(h, at, 900)
+		at = sessiontest.Cued(h, at, 900)
 	}
 	trials := h.Run.Session().Trials
 	require.Equal(t, []int{1, 1, 0}, []int{trials[0].Pieces, trials[1].Pieces, trials[2].Pieces})
@@ -522,14 +291,14 @@ func TestAnEmptyHandPaysNothing(t *testing.T) {
 	left, known := h.Run.Left()
 	require.True(t, known)
 	require.Equal(t, 10, left)
-	cued(h, at, 900)
+	sessiontest.Cued(h, at, 900)
 	require.Equal(t, 1, h.Run.Session().Trials[3].Pieces)
 }
 
 // A state can be noted in work whose trials have none; from worried on the way back is offered, over threshold it is leave now.
 func TestAStateIsNotedBesideTheWork(t *testing.T) {
-	h := begin(t, plan(work.Cued, 4, 1), session.Choice{})
-	at := cued(h, 1000, 900)
+	h := sessiontest.Begin(t, sessiontest.Plan(work.Cued, 4, 1), session.Choice{})
+	at := sessiontest.Cued(h, 1000, 900)
 	require.Len(t, screen.Of(h.Run).View(at).States, 5)
 	h.Press(work.Noted+"2", at)
 	require.False(t, h.Run.Troubled())
@@ -550,46 +319,46 @@ func TestAStateIsNotedBesideTheWork(t *testing.T) {
 	h.Press(work.Main, at)
 	require.Equal(t, session.Idle, h.Run.Phase())
 	require.False(t, h.Run.Troubled(), "it has recovered")
-	h = begin(t, plan(work.Cued, 4, 0), session.Choice{})
+	h = sessiontest.Begin(t, sessiontest.Plan(work.Cued, 4, 0), session.Choice{})
 	h.Press(work.RecoverKey, 1000)
 	require.Contains(t, screen.Of(h.Run).View(1000).Recover.Then, "at this step", "there is none below the first")
-	h = begin(t, plan(work.Held, 4, 1), session.Choice{})
+	h = sessiontest.Begin(t, sessiontest.Plan(work.Held, 4, 1), session.Choice{})
 	h.Press(work.Noted+"4", 1000)
 	require.True(t, h.Run.OverThreshold())
 	require.Empty(t, h.Press(work.Noted+"7", 2000))
-	h = begin(t, ruled(work.Counter, decision.Calm, 1), session.Choice{})
+	h = sessiontest.Begin(t, sessiontest.Ruled(work.Counter, decision.Calm, 1), session.Choice{})
 	require.Empty(t, screen.Of(h.Run).View(0).States, "an exposure has its own")
 }
 
 // What the set-up really was is one press before a trial, stays until it is changed, and is judged: an easier task is in no rate, a harder
 // one that was not met is the set-up's.
 func TestASetUpIsKeptAsWorked(t *testing.T) {
-	p := plan(work.Cued, 3, 1)
+	p := sessiontest.Plan(work.Cued, 3, 1)
 	for i := range p.Steps {
 		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.Handler, float64(10*(i+1))).With(criteria.Latency, 3)
 	}
-	h := begin(t, p, session.Choice{})
+	h := sessiontest.Begin(t, p, session.Choice{})
 	value := func(at int64) string { return screen.Of(h.Run).View(at).Worked[0].Value }
-	at := cued(h, 1000, 900)
+	at := sessiontest.Cued(h, 1000, 900)
 	require.Equal(t, "20 m", value(at))
 	for range 7 {
 		h.Run.Alter(criteria.Handler, -1)
 	}
 	require.Equal(t, "13 m", value(at))
-	at = cued(h, at, 900)
-	at = cued(h, at, 900)
+	at = sessiontest.Cued(h, at, 900)
+	at = sessiontest.Cued(h, at, 900)
 	for range 14 {
 		h.Run.Alter(criteria.Handler, 1)
 	}
 	require.Equal(t, "27 m", value(at))
-	at = cued(h, at, 900)
+	at = sessiontest.Cued(h, at, 900)
 	h.Press(work.Main, at)
 	h.Press(work.MissKey, at+2000)
 	at += 6000
 	for range 7 {
 		h.Run.Alter(criteria.Handler, -1)
 	}
-	cued(h, at, 900)
+	sessiontest.Cued(h, at, 900)
 	trials := h.Run.Session().Trials
 	var counted []bool
 	for i := range trials {
@@ -620,15 +389,15 @@ func TestAnApproximationIsReachedByTheKey(t *testing.T) {
 		if info.Kind == work.Walking {
 			c = c.With(criteria.Paces, 3)
 		}
-		p := plan(info.Kind, 3, 1)
+		p := sessiontest.Plan(info.Kind, 3, 1)
 		for i := range p.Steps {
 			p.Steps[i].Criteria = c
 		}
-		h := begin(t, p, session.Choice{Place: "shed"})
+		h := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
 		h.Press(work.Main, 1000)
 		h.Press(work.MetKey, 3500)
-		require.NotEmpty(t, trials(h), "%s", info.Kind)
-		for _, done := range trials(h) {
+		require.NotEmpty(t, sessiontest.Trials(h), "%s", info.Kind)
+		for _, done := range sessiontest.Trials(h) {
 			require.Equal(t, trial.Met, done.Outcome, "%s", info.Kind)
 			require.False(t, done.Unmeasured, "%s", info.Kind)
 			require.Equal(t, 1, *done.Offered, "%s", info.Kind)
