@@ -52,11 +52,11 @@ func main() {
 
 	p.Go("/")
 	shot("today", false)
-	plan := link("main a", "Tansy · Wait at the ramp")
 	p.Go("/dogs")
 	dog, tires := link("main a", "Tansy"), link("main a", "Pilchard")
 	p.Go(dog)
 	shot("dog", false)
+	plan := link("main a", "Wait at the ramp")
 	p.Go(plan)
 	shot("plan", false)
 	session := link("aside ul a", " Nov")
@@ -77,8 +77,8 @@ func main() {
 
 	p.Go(plan + "/progress")
 	shot("progress", false)
-	p.Go("/")
-	p.Go(link("main a", "Pilchard · Down on the slipway") + "/evidence")
+	p.Go(tires)
+	p.Go(link("main a", "Down on the slipway") + "/evidence")
 	shot("evidence", false)
 	ahead(b, p, tires, plan, *to)
 
