@@ -2,6 +2,7 @@ package e2e_test
 
 import (
 	"fmt"
+	"os"
 	"regexp"
 	"strings"
 	"testing"
@@ -110,16 +111,21 @@ func TestDaysAtTheQuay(t *testing.T) {
 	carry(p)
 	s.Stop()
 	sessions := make([]string, len(walks))
+	presses := []string{"| day | trials | presses | a trial |", "| --- | --- | --- | --- |"}
 	for i, w := range walks {
 		p.Go("/run?plan=" + plans[i])
 		p.Wait(`!document.getElementById("setup").hidden`)
+		counts(p)
 		p.Choose("#place", "A new place …")
 		p.Fill("#place-name", "the “fish steps”, east 🐟")
 		p.Click("#begin")
 		phase(p, "idle")
+		before := pressed(p)
 		for _, tap := range strings.Fields(w.taps) {
 			thumb(p, w.plan["kind"], tap)
 		}
+		n, trials := pressed(p)-before, 1+strings.Count(w.trials, "|")
+		presses = append(presses, fmt.Sprintf("| %s | %d | %d | %.1f |", w.name, trials, n, float64(n)/float64(trials)))
 		sessions[i] = browser.Get[string](p, `patientfox.session.id`)
 		ends(p)
 	}
@@ -141,6 +147,9 @@ func TestDaysAtTheQuay(t *testing.T) {
 	settings, err := s.Settings(ctx)
 	require.NoError(t, err)
 	require.Len(t, settings.Places, 1)
+	written, err := os.ReadFile("../docs/presses.md")
+	require.NoError(t, err)
+	require.Contains(t, string(written), strings.Join(presses, "\n")+"\n", "docs/presses.md is what was counted")
 }
 
 // lasted is what a pay was that took its time, with how long it took on this machine.

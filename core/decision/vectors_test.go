@@ -100,3 +100,25 @@ func TestReferenceStartSteps(t *testing.T) {
 	}
 	require.Positive(t, seen)
 }
+
+func TestReferenceHandlerSteps(t *testing.T) {
+	seen := 0
+	for _, c := range vectors.Load(t, "film.json") {
+		if c.Fn != "handler_level" {
+			continue
+		}
+		in := vectors.Read[struct {
+			Reached int  `json:"main_reached"`
+			Own     *int `json:"own_reached"`
+			Steps   int
+			Kind    decision.Handling
+		}](t, c.In)
+		own := -1
+		if in.Own != nil {
+			own = *in.Own
+		}
+		vectors.Near(t, c, map[string]any{"opens_at": float64(decision.HandlerStep(in.Reached, in.Steps, own, in.Kind))})
+		seen++
+	}
+	require.Equal(t, 18, seen)
+}

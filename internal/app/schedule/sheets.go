@@ -15,6 +15,7 @@ import (
 	"patientfox/core/reinforce"
 	"patientfox/core/say"
 	"patientfox/core/schedule"
+	"patientfox/core/work"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
@@ -33,6 +34,7 @@ type SheetBlock struct {
 	Food                             string
 	Pieces                           int
 	Note                             string
+	Right                            []string // what counts, where somebody trains who was not there when it was agreed
 	Hints                            []string
 	Steps                            []app.Named
 	StepID                           string
@@ -264,6 +266,9 @@ func (v *SheetView) blocks(l sheetParts, food app.DaysFood) {
 			row.Skill = one.Name()
 			at := max(0, progression.Index(one.Steps, b.Step))
 			row.StepAt, row.Step = at+1, one.Words.Step(one.Steps[at].Criteria)
+			if l.Household {
+				row.Right = phrase.Ticks(work.Kind(one.Kind), one.Def)
+			}
 			pay, _ := one.Body.PayAt(one.Steps[at].ID)
 			row.Pay = phrase.Strategy(pay, one.Standing.Rung)
 			if says := reinforce.Otherwise(pay.Delivery, l.Bans); says != "" {

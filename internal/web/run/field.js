@@ -22,7 +22,7 @@ export async function register() {
   await offer();
 }
 
-// carry puts the day's packs by. It is asked for by Today, whenever that is loaded.
+// carry puts the day's packs by. Today and a dog's page ask for it, whenever they are loaded.
 export async function carry() {
   const answer = await fetch("/api/field", { headers: { Accept: "application/json" } });
   if (!answer.ok) return;
