@@ -12,6 +12,7 @@ import (
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/practicetest"
+	"patientfox/internal/sessiontest"
 )
 
 func TestWhatIsPutAwayComesBack(t *testing.T) {
@@ -97,7 +98,7 @@ func TestATrialIsCorrectedOnReview(t *testing.T) {
 	s := serve(t, practicetest.Empty(t))
 	plan, _ := s.LayOut(t, "2, 4")
 	h := s.Session(t, plan, session.Choice{})
-	s.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{Take: true})
+	s.End(t, h, sessiontest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{Take: true})
 	p := s.Page(browser.Laptop)
 	p.Go("/sessions/" + h.Session)
 	p.Follow(`[aria-label="Edit trial 2"]`)

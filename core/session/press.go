@@ -246,9 +246,9 @@ func (r *Run) outcome(o trial.Outcome, at float64, errors ...string) []record.Dr
 	if paces := r.Paces(); o == trial.Met && paces > 0 && r.s.Trying != nil {
 		closes.Paces = paces // all of them, whether each was pressed or not
 	}
-	if c := r.step().Criteria; o.Right() && c.Has(criteria.Approx) {
+	if c := r.step().Criteria; (o.Right() || o == trial.Helped) && c.Has(criteria.Approx) {
 		_, reached := work.Approximations(c)
-		closes.Offered = &reached // the press says so; one that was less has its own key, where trials are offers
+		closes.Offered = &reached // the press says so, helped or not; one that was less has its own key, where trials are offers
 	}
 	drafts = append(drafts, record.NewDraft(record.KTrial, closes))
 	if e := r.Earns(at, closes.Easy); o == trial.Met && e.Pay && !r.Kind().Along {

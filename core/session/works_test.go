@@ -402,5 +402,16 @@ func TestAnApproximationIsReachedByTheKey(t *testing.T) {
 			require.False(t, done.Unmeasured, "%s", info.Kind)
 			require.Equal(t, 1, *done.Offered, "%s", info.Kind)
 		}
+		if !info.OnCue && !info.Holds {
+			continue // their help has no key that ends a trial
+		}
+		h = sessiontest.Begin(t, p, session.Choice{Place: "shed"})
+		h.Press(work.Main, 1000)
+		h.Press(work.HelpKey, 3500)
+		if h.Run.Phase() == session.Trying { // a prompt, and then it does it
+			h.Press(work.MetKey, 4000)
+		}
+		require.Equal(t, trial.Helped, sessiontest.Trials(h)[0].Outcome, "%s", info.Kind)
+		require.False(t, sessiontest.Trials(h)[0].Unmeasured, "%s", info.Kind)
 	}
 }

@@ -21,6 +21,7 @@ import (
 	"patientfox/core/work"
 	"patientfox/internal/copies"
 	"patientfox/internal/practicetest"
+	"patientfox/internal/sessiontest"
 	"patientfox/internal/store"
 )
 
@@ -176,7 +177,7 @@ func TestVerifyFindsAChangedLetter(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, session.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{})
+	o.End(t, h, sessiontest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{})
 	path := backup(t, o.Path)
 	for _, change := range []string{
 		`UPDATE dogs SET name = 'Tansi'`, `UPDATE trials SET held_s = held_s + 0.001 WHERE ord = 2`, `DELETE FROM fed`,

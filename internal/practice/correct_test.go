@@ -16,6 +16,7 @@ import (
 	"patientfox/internal/app/form"
 	"patientfox/internal/app/sessions"
 	"patientfox/internal/practicetest"
+	"patientfox/internal/sessiontest"
 )
 
 func field(t *testing.T, fields []sessions.CorrectField, name string) sessions.CorrectField {
@@ -31,7 +32,7 @@ func field(t *testing.T, fields []sessions.CorrectField, name string) sessions.C
 
 // Everything that was logged of a trial can be corrected, and the correction taken back with all that it changed.
 func TestEverythingOfATrialCanBeCorrected(t *testing.T) {
-	v, o, h := reviewed(t, func(h *session.Hand) int64 { return practicetest.Hold(h, 1000, 3, 2000, work.Main) }, session.Closing{Take: true})
+	v, o, h := reviewed(t, func(h *session.Hand) int64 { return sessiontest.Hold(h, 1000, 3, 2000, work.Main) }, session.Closing{Take: true})
 	require.False(t, v.Corrected)
 	require.NoError(t, o.SavePerson(ctx, form.Typed{"name": "Jorun Vale"}))
 	people, err := o.Settings(ctx)
@@ -76,7 +77,7 @@ func TestEverythingOfATrialCanBeCorrected(t *testing.T) {
 
 // A trial that was forgotten is put in at its moment: it counts, and takes nothing from the trials around it.
 func TestAForgottenTrialIsPutIn(t *testing.T) {
-	v, o, h := reviewed(t, func(h *session.Hand) int64 { return practicetest.Hold(h, 1000, 2, 2000, work.Main) }, session.Closing{})
+	v, o, h := reviewed(t, func(h *session.Hand) int64 { return sessiontest.Hold(h, 1000, 2, 2000, work.Main) }, session.Closing{})
 	put := v.Puts[0]
 	before := v.Table
 	typed := form.Typed{"in": put.Block, "at": "0:04", "step": put.Step, "outcome": "met", "held_s": "2.5", "pieces": "2"}
@@ -168,7 +169,7 @@ func TestWhatIsBesideATrialIsCorrected(t *testing.T) {
 	})
 	require.NoError(t, err)
 	h := o.Session(t, plan, session.Choice{})
-	at := practicetest.Hold(h, 1000, 2, 900, work.Main)
+	at := sessiontest.Hold(h, 1000, 2, 900, work.Main)
 	h.Press(work.MissKey, at)
 	h.Press(work.MistakeKey, at+200)
 	h.Press("mistake:moved", at+400)
@@ -239,7 +240,7 @@ func TestNotesAreCorrected(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, session.Choice{})
-	at := practicetest.Hold(h, 1000, 1, 2500, work.Main)
+	at := sessiontest.Hold(h, 1000, 1, 2500, work.Main)
 	h.Press(work.Noted+"2", at)
 	h.Press(work.ArousalOf+"2", at+500)
 	h.Do(at+1000, []record.Draft{record.NewDraft(record.KDecoy, record.DecoyData{Reaction: "none"})})
@@ -307,7 +308,7 @@ func TestCardsAreCorrected(t *testing.T) {
 	require.NoError(t, o.SaveDeck(ctx, plan, versioned(t, o, plan, form.Typed{"deck_intensity": "1, 3"})))
 	h := o.Session(t, plan, session.Choice{Deck: true})
 	dealt, _ := h.Run.Card()
-	practicetest.Hold(h, 1000, 1, 2500, work.Main)
+	sessiontest.Hold(h, 1000, 1, 2500, work.Main)
 	o.End(t, h, 9000, session.Closing{})
 	o.CatchUp(t)
 	v, err := o.Review(ctx, h.Session)
@@ -333,7 +334,7 @@ func TestPlayIsCorrected(t *testing.T) {
 	plan, _ := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, session.Choice{Pieces: "9"})
 	h.Do(500, h.Run.Take(session.Hold{Turn: "tug"}))
-	at := practicetest.Hold(h, 1000, 2, 2500, work.Main)
+	at := sessiontest.Hold(h, 1000, 2, 2500, work.Main)
 	h.Press(work.PayKey, at+2000) // it ends
 	o.End(t, h, at+9000, session.Closing{})
 	o.CatchUp(t)

@@ -16,6 +16,7 @@ import (
 	"patientfox/internal/app/form"
 	"patientfox/internal/app/people"
 	"patientfox/internal/practicetest"
+	"patientfox/internal/sessiontest"
 )
 
 // take lets a device in by a code, as a browser does that opens its link.
@@ -230,7 +231,7 @@ func TestASecondDeviceIsTakenIn(t *testing.T) {
 	_, err = o.Receive(ctx, h.Events)
 	require.NoError(t, err)
 	o.Clock.Add(20 * time.Second)
-	practicetest.Hold(h, 17000, 1, 2000, work.Main)
+	sessiontest.Hold(h, 17000, 1, 2000, work.Main)
 	_, err = o.Receive(ctx, h.Events)
 	require.NoError(t, err)
 	j, err := o.Join(ctx, h.Session)

@@ -11,6 +11,7 @@ import (
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/practicetest"
+	"patientfox/internal/sessiontest"
 )
 
 // Yesterday is entered today: it stands on its own day before what was worked since, once, and the plan reads it in that order.
@@ -19,7 +20,7 @@ func TestASessionOfAnotherDay(t *testing.T) {
 	plan, _ := o.LayOut(t, "2, 4, 8")
 	o.Clock.Add(48 * time.Hour)
 	h := o.Session(t, plan, session.Choice{}) // today, at the first step
-	o.End(t, h, practicetest.Hold(h, 1000, 5, 2500, work.Main), session.Closing{})
+	o.End(t, h, sessiontest.Hold(h, 1000, 5, 2500, work.Main), session.Closing{})
 
 	v, err := o.Entering(ctx, plan)
 	require.NoError(t, err)

@@ -13,6 +13,7 @@ import (
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/practicetest"
+	"patientfox/internal/sessiontest"
 )
 
 // reward adds one to a dog and returns its id.
@@ -158,7 +159,7 @@ func TestADaysFoodAddsUp(t *testing.T) {
 	require.NoError(t, o.SaveFeeding(ctx, dog, form.Typed{"weight_kg": "20", "version": shown["version"]}))
 	for range 2 {
 		h := o.Session(t, plan, session.Choice{Pieces: "30"})
-		at := practicetest.Hold(h, 1000, 3, 2000, work.Main)
+		at := sessiontest.Hold(h, 1000, 3, 2000, work.Main)
 		o.End(t, h, at, session.Closing{})
 	}
 	require.NoError(t, o.AddEaten(ctx, dog, form.Typed{"eaten_kind": "lasting", "reward": mat, "from": "8:00", "until": "8:20"}))
@@ -202,7 +203,7 @@ func TestWhatIsGoneWasEaten(t *testing.T) {
 	mat := reward(t, o, dog, form.Typed{"name": "Lick mat", "kind": "lasting", "kcal": "40"})
 	for left, eaten := range map[string]float64{"10": 20*2 + 40, "": 3*2 + 40, "29": 3*2 + 40} {
 		h := o.Session(t, plan, session.Choice{Pieces: "30", Food: sprats})
-		at := practicetest.Hold(h, 1000, 3, 2000, work.Main)
+		at := sessiontest.Hold(h, 1000, 3, 2000, work.Main)
 		h.Do(at, h.Run.Take(session.Hold{Food: mat}))
 		h.Press(work.PayKey, at+1000)
 		o.End(t, h, at+2000, session.Closing{Left: left})
@@ -232,7 +233,7 @@ func TestThinningFollowsTheRecord(t *testing.T) {
 	require.Equal(t, 1, rung())
 	for want := 2; want <= 3; want++ {
 		h := o.Session(t, plan, session.Choice{})
-		at := practicetest.Hold(h, 1000, 5, 6000, work.Main)
+		at := sessiontest.Hold(h, 1000, 5, 6000, work.Main)
 		h.Press(work.Main, at)
 		o.End(t, h, at+2000, session.Closing{})
 		require.Equal(t, want, rung())
@@ -302,7 +303,7 @@ func TestWhatIsKnownIsOfferedThinnerPay(t *testing.T) {
 	h := o.Session(t, plan, session.Choice{})
 	at := int64(1000)
 	for range 4 {
-		at = practicetest.Hold(h, at, 5, 2000, work.Main)
+		at = sessiontest.Hold(h, at, 5, 2000, work.Main)
 		h.Press(work.StayKey, at)
 		at += 1000
 	}

@@ -17,6 +17,7 @@ import (
 	"patientfox/internal/app/form"
 	"patientfox/internal/app/plans"
 	"patientfox/internal/practicetest"
+	"patientfox/internal/sessiontest"
 	"patientfox/internal/templates"
 )
 
@@ -202,7 +203,7 @@ func TestTracksClimbTheSameStepsFromTheirOwnPlace(t *testing.T) {
 	invalid(t, err, "track")
 
 	h := o.Session(t, right, session.Choice{})
-	at := practicetest.Hold(h, 1000, 5, 1100, work.Main)
+	at := sessiontest.Hold(h, 1000, 5, 1100, work.Main)
 	o.End(t, h, at, session.Closing{Take: true})
 	v, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
@@ -270,7 +271,7 @@ func TestNeedsBlockUntilTheyStandOrAreWaived(t *testing.T) {
 	require.Equal(t, "she has it from her last owner", v.Needs[0].Waived)
 	require.NoError(t, save(form.Typed{"op": "ask", "number": "1"}))
 	h := o.Session(t, plan, session.Choice{})
-	at := practicetest.Hold(h, 1000, 5, 1100, work.Main)
+	at := sessiontest.Hold(h, 1000, 5, 1100, work.Main)
 	o.End(t, h, at, session.Closing{Take: true})
 	v, err = o.Plan(ctx, throw)
 	require.NoError(t, err)
@@ -305,7 +306,7 @@ func TestManagementBreachesAndTheCue(t *testing.T) {
 	require.Contains(t, v.CueSays, "Not yet")
 	require.Equal(t, "new: “wait”", v.CueSteps[0], "the new one first, then a pause, then the old one")
 	h := o.Session(t, plan, session.Choice{})
-	at := practicetest.Hold(h, 1000, 3, 1100, work.Main)
+	at := sessiontest.Hold(h, 1000, 3, 1100, work.Main)
 	o.End(t, h, at, session.Closing{})
 	v, err = o.Plan(ctx, plan)
 	require.NoError(t, err)
@@ -395,7 +396,7 @@ func TestStepsAreLaidOutInAPlanThatRuns(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "1, 2, 3")
 	h := o.Session(t, plan, session.Choice{})
-	at := practicetest.Hold(h, 1000, 5, 1100, work.Main)
+	at := sessiontest.Hold(h, 1000, 5, 1100, work.Main)
 	o.End(t, h, at, session.Closing{Take: true})
 	typed := form.Typed{"leg1_make": "ramp", "leg1_what": "handler", "leg1_from": "1", "leg1_to": "3", "where": "instead"}
 	v, err := o.Build(ctx, plan, typed)

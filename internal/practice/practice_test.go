@@ -19,6 +19,7 @@ import (
 	"patientfox/internal/derive"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/randomlog"
+	"patientfox/internal/sessiontest"
 )
 
 var ctx = context.Background()
@@ -47,7 +48,7 @@ func TestASetOfFiveOpensTheNextSessionOneStepUp(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4, 6")
 	h := o.Session(t, plan, session.Choice{})
-	at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
+	at := sessiontest.Hold(h, 1000, 5, 2000, work.Main)
 	h.Press(work.Main, at)
 	o.End(t, h, at+1000, session.Closing{Unlogged: "0", Reason: "done"})
 	o.Clock.Add(24 * time.Hour)
@@ -71,8 +72,8 @@ func TestEvidenceGathersOverSessionsAndEndsWithTheCriteria(t *testing.T) {
 	plan, _ := o.LayOut(t, "2, 4, 6")
 	for range 2 {
 		h := o.Session(t, plan, session.Choice{})
-		at := practicetest.Hold(h, 1000, 3, 2000, work.Main)
-		o.End(t, h, practicetest.Hold(h, at, 1, 500, work.MissKey), session.Closing{Unlogged: "2"})
+		at := sessiontest.Hold(h, 1000, 3, 2000, work.Main)
+		o.End(t, h, sessiontest.Hold(h, at, 1, 500, work.MissKey), session.Closing{Unlogged: "2"})
 		o.Clock.Add(24 * time.Hour)
 	}
 	v, err := o.Plan(ctx, plan)
@@ -98,7 +99,7 @@ func TestAPlanEditedWhileItsSessionRunsKeepsTheSessionOnItsVersion(t *testing.T)
 	require.NoError(t, err)
 	require.NoError(t, o.EditSteps(ctx, plan, form.Typed{"op": "save", "step": v.Steps[0].ID, "version": "1", "duration": "60"}))
 	require.NoError(t, o.EditSteps(ctx, plan, form.Typed{"op": "remove", "step": v.Steps[1].ID, "version": "2"}))
-	at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
+	at := sessiontest.Hold(h, 1000, 5, 2000, work.Main)
 	h.Press(work.Main, at) // up to the step that is gone by now
 	o.End(t, h, at+1000, session.Closing{})
 	review, err := o.Review(ctx, h.Session)
@@ -113,11 +114,11 @@ func TestASplitMadeInTheFieldBecomesAVersion(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 8")
 	h := o.Session(t, plan, session.Choice{})
-	at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
+	at := sessiontest.Hold(h, 1000, 5, 2000, work.Main)
 	h.Press(work.Main, at)
 	for range 3 {
-		at = practicetest.Hold(h, at+1000, 4, 8000, work.Main)
-		at = practicetest.Hold(h, at, 1, 1000, work.MissKey)
+		at = sessiontest.Hold(h, at+1000, 4, 8000, work.Main)
+		at = sessiontest.Hold(h, at, 1, 1000, work.MissKey)
 	}
 	h.Press(work.Main, at)
 	o.End(t, h, at+1000, session.Closing{})
@@ -146,7 +147,7 @@ func TestANewPlaceAndALongPauseOpenLower(t *testing.T) {
 	h := o.Session(t, plan, session.Choice{Place: shed})
 	at := int64(1000)
 	for i := range 6 {
-		at = practicetest.Hold(h, at, 5, int64(i+1)*1000, work.Main)
+		at = sessiontest.Hold(h, at, 5, int64(i+1)*1000, work.Main)
 		h.Press(work.Main, at)
 		at += 1000
 	}
@@ -164,7 +165,7 @@ func TestADeletedSessionCountsNowhereAndComesBack(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, session.Choice{})
-	at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
+	at := sessiontest.Hold(h, 1000, 5, 2000, work.Main)
 	o.End(t, h, at, session.Closing{Take: true})
 	at2 := func() int {
 		v, err := o.Plan(ctx, plan)
@@ -187,7 +188,7 @@ func TestReceivingAnswersEachEvent(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, session.Choice{})
-	practicetest.Hold(h, 1000, 2, 2000, work.Main)
+	sessiontest.Hold(h, 1000, 2, 2000, work.Main)
 	bad := h.Events[3]
 	bad.ID, bad.T = app.NewID(), -5
 	stranger := h.Events[1]
@@ -218,7 +219,7 @@ func TestEventsInAnyOrderDeriveTheSame(t *testing.T) {
 	require.NoError(t, err)
 	plan := today.Next[0].ID
 	h := plain.Session(t, plan, session.Choice{})
-	practicetest.Hold(h, 1000, 12, 3000, work.Main)
+	sessiontest.Hold(h, 1000, 12, 3000, work.Main)
 	_, err = plain.Receive(ctx, h.Events)
 	require.NoError(t, err)
 	for _, e := range randomlog.Shuffle(5, h.Events) {
@@ -407,7 +408,7 @@ func TestDaysAreCountedInThePracticesZone(t *testing.T) {
 	require.NoError(t, o.SaveSettings(ctx, form.Typed{"name": "Kittiwake Quay", "zone": "Pacific/Auckland", "version": "1"}))
 	plan, _ := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, session.Choice{}) // 15:00 UTC is the next day there
-	o.End(t, h, practicetest.Hold(h, 1000, 1, 2000, work.Main), session.Closing{})
+	o.End(t, h, sessiontest.Hold(h, 1000, 1, 2000, work.Main), session.Closing{})
 	_, err := o.Today(ctx)
 	require.NoError(t, err)
 	s, err := o.Store.Read().Session(ctx, h.Session)

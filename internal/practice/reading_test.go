@@ -18,6 +18,7 @@ import (
 	"patientfox/internal/app/form"
 	"patientfox/internal/derive"
 	"patientfox/internal/practicetest"
+	"patientfox/internal/sessiontest"
 )
 
 // planted writes an event past the door, as an older build with a wider one may have.
@@ -63,7 +64,7 @@ func TestANoteOfNullAndItsAmendStopNothing(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, session.Choice{})
-	at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
+	at := sessiontest.Hold(h, 1000, 5, 2000, work.Main)
 	o.End(t, h, at, session.Closing{})
 	for n, kind := range []string{
 		"note", "trial", "pay", "open", "cue", "state", "end", "food", "warmup", "trigger", "tally", "help", "unlogged",
@@ -109,10 +110,10 @@ func TestASessionThatCannotBeReadIsSetAside(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4")
 	good := o.Session(t, plan, session.Choice{})
-	o.End(t, good, practicetest.Hold(good, 1000, 5, 2000, work.Main), session.Closing{})
+	o.End(t, good, sessiontest.Hold(good, 1000, 5, 2000, work.Main), session.Closing{})
 	o.Clock.Add(time.Hour)
 	h := o.Session(t, plan, session.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{})
+	o.End(t, h, sessiontest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{})
 	o.Unreadable(func(e record.Event) bool { return e.Kind == "unheard" })
 	planted(t, o, record.Event{
 		ID: "00000000-0000-7000-8000-0000000000aa", Session: h.Session, Dev: "older", Seq: 1, T: 5, Wall: 1, Kind: "unheard",
@@ -158,7 +159,7 @@ func TestAPackNeverRestsOnWhatIsBehind(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, session.Choice{})
-	practicetest.Hold(h, 1000, 5, 2000, work.Main)
+	sessiontest.Hold(h, 1000, 5, 2000, work.Main)
 	_, err := o.Practice.Receive(ctx, h.Events)
 	require.NoError(t, err)
 	_, err = o.Pack(ctx, plan)

@@ -21,6 +21,7 @@ import (
 	"patientfox/internal/app/form"
 	"patientfox/internal/app/sessions"
 	"patientfox/internal/practicetest"
+	"patientfox/internal/sessiontest"
 )
 
 // reviewed runs a session of a plan of 2, 4, 8 s and returns its page.
@@ -39,8 +40,8 @@ func reviewed(
 
 func TestPayThatStoppedBeforeTheMissesIsTheHeadline(t *testing.T) {
 	v, _, _ := reviewed(t, func(h *session.Hand) int64 {
-		at := practicetest.Hold(h, 1000, 3, 2000, work.Main)
-		at = practicetest.Hold(h, at+40000, 2, 1500, work.MissKey)
+		at := sessiontest.Hold(h, 1000, 3, 2000, work.Main)
+		at = sessiontest.Hold(h, at+40000, 2, 1500, work.MissKey)
 		return at
 	}, session.Closing{})
 	require.Equal(t, "Pay stopped before the misses", v.Headline)
@@ -53,9 +54,9 @@ func TestPayThatStoppedBeforeTheMissesIsTheHeadline(t *testing.T) {
 // A miss after the pay had come again is not laid to the gap before it.
 func TestAMissAfterPayCameAgainIsNotLaidToTheGap(t *testing.T) {
 	v, _, _ := reviewed(t, func(h *session.Hand) int64 {
-		at := practicetest.Hold(h, 1000, 3, 2000, work.Main)
-		at = practicetest.Hold(h, at+40000, 1, 2000, work.Main)
-		return practicetest.Hold(h, at, 1, 1500, work.MissKey)
+		at := sessiontest.Hold(h, 1000, 3, 2000, work.Main)
+		at = sessiontest.Hold(h, at+40000, 1, 2000, work.Main)
+		return sessiontest.Hold(h, at, 1, 1500, work.MissKey)
 	}, session.Closing{})
 	require.Len(t, v.Gaps, 1)
 	require.Equal(t, "Held its step", v.Headline)
@@ -64,7 +65,7 @@ func TestAMissAfterPayCameAgainIsNotLaidToTheGap(t *testing.T) {
 // Feeding on the way back from too much is one line of the notes, not one a treat.
 func TestTreatsOnTheWayBackAreOneLine(t *testing.T) {
 	v, _, _ := reviewed(t, func(h *session.Hand) int64 {
-		at := practicetest.Hold(h, 1000, 1, 2000, work.Main)
+		at := sessiontest.Hold(h, 1000, 1, 2000, work.Main)
 		h.Press(work.RecoverKey, at)
 		for i := range int64(5) {
 			h.Press(work.PayKey, at+1000*(i+1))
@@ -84,11 +85,11 @@ func TestTreatsOnTheWayBackAreOneLine(t *testing.T) {
 
 // Of two sessions on one day only the later says what comes next.
 func TestTheLaterOfADaySaysWhatComesNext(t *testing.T) {
-	first, o, h := reviewed(t, func(h *session.Hand) int64 { return practicetest.Hold(h, 1000, 2, 2000, work.Main) }, session.Closing{})
+	first, o, h := reviewed(t, func(h *session.Hand) int64 { return sessiontest.Hold(h, 1000, 2, 2000, work.Main) }, session.Closing{})
 	require.Contains(t, first.NextTime, "Step 1")
 	o.Clock.Add(time.Hour)
 	again := o.Session(t, h.Run.Pack().Plan, session.Choice{})
-	o.End(t, again, practicetest.Hold(again, 1000, 2, 2000, work.Main), session.Closing{})
+	o.End(t, again, sessiontest.Hold(again, 1000, 2, 2000, work.Main), session.Closing{})
 	for id, next := range map[string]bool{h.Session: false, again.Session: true} {
 		v, err := o.Review(ctx, id)
 		require.NoError(t, err)
@@ -98,10 +99,10 @@ func TestTheLaterOfADaySaysWhatComesNext(t *testing.T) {
 
 func TestABreakIsNoGap(t *testing.T) {
 	v, _, _ := reviewed(t, func(h *session.Hand) int64 {
-		at := practicetest.Hold(h, 1000, 3, 2000, work.Main)
+		at := sessiontest.Hold(h, 1000, 3, 2000, work.Main)
 		h.Press(work.BreakKey, at)
 		h.Press(work.BreakKey, at+300_000)
-		return practicetest.Hold(h, at+301_000, 1, 2000, work.Main)
+		return sessiontest.Hold(h, at+301_000, 1, 2000, work.Main)
 	}, session.Closing{})
 	require.Empty(t, v.Gaps)
 	require.Equal(t, "Held its step", v.Headline)
@@ -117,12 +118,12 @@ func TestABreakIsNoGap(t *testing.T) {
 
 func TestStepsVerdictsAndFiguresAgree(t *testing.T) {
 	v, _, _ := reviewed(t, func(h *session.Hand) int64 {
-		at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
+		at := sessiontest.Hold(h, 1000, 5, 2000, work.Main)
 		h.Press(work.Main, at)
-		at = practicetest.Hold(h, at+1000, 2, 1000, work.MissKey)
+		at = sessiontest.Hold(h, at+1000, 2, 1000, work.MissKey)
 		h.Press(work.StayKey, at)
-		at = practicetest.Hold(h, at+1000, 1, 4000, work.LateKey)
-		return practicetest.Hold(h, at, 1, 4000, work.VoidKey)
+		at = sessiontest.Hold(h, at+1000, 1, 4000, work.LateKey)
+		return sessiontest.Hold(h, at, 1, 4000, work.VoidKey)
 	}, session.Closing{Unlogged: "2", Left: "24", Next: "pay sooner", Reason: "time"})
 	require.Equal(t, "5 of 8, likely 31–86 %. 75 % with slow ones.", v.RateLine)
 	require.Equal(t, "80 %", v.Logged)
@@ -141,7 +142,7 @@ func TestStepsVerdictsAndFiguresAgree(t *testing.T) {
 
 func TestAVerdictIsReadAnewAndNeverRewritten(t *testing.T) {
 	v, o, h := reviewed(t, func(h *session.Hand) int64 {
-		at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
+		at := sessiontest.Hold(h, 1000, 5, 2000, work.Main)
 		h.Press(work.Main, at)
 		return at + 1000
 	}, session.Closing{})
@@ -171,7 +172,7 @@ func TestAVerdictIsReadAnewAndNeverRewritten(t *testing.T) {
 }
 
 func TestATrialIsCorrectedAndTheLogKeepsBoth(t *testing.T) {
-	v, o, h := reviewed(t, func(h *session.Hand) int64 { return practicetest.Hold(h, 1000, 5, 2000, work.Main) }, session.Closing{Take: true})
+	v, o, h := reviewed(t, func(h *session.Hand) int64 { return sessiontest.Hold(h, 1000, 5, 2000, work.Main) }, session.Closing{Take: true})
 	first := v.Table[0].ID
 	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": first, "outcome": "missed"}))
 	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": first, "outcome": "helped"}))
@@ -197,7 +198,7 @@ func TestTwoPhonesWithOldPacksAreFlaggedNotFollowed(t *testing.T) {
 	one, other := o.Session(t, plan, session.Choice{}), o.Session(t, plan, session.Choice{})
 	other.Wall += 60_000
 	for _, h := range []*session.Hand{one, other} {
-		at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
+		at := sessiontest.Hold(h, 1000, 5, 2000, work.Main)
 		h.Press(work.Main, at)
 		o.End(t, h, at+1000, session.Closing{})
 	}
@@ -214,12 +215,12 @@ func TestAStopAndAnOpenVerdictWaitOnToday(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4, 8")
 	h := o.Session(t, plan, session.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{Reason: "done"})
+	o.End(t, h, sessiontest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{Reason: "done"})
 	today, err := o.Today(ctx)
 	require.NoError(t, err)
 	require.Contains(t, today.Decide[0].Text, "“step up” was advised and nobody answered")
 	h = o.Session(t, plan, session.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{Reason: "stop", Take: true})
+	o.End(t, h, sessiontest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{Reason: "stop", Take: true})
 	o.Clock.Add(24 * time.Hour)
 	today, err = o.Today(ctx)
 	require.NoError(t, err)
@@ -231,10 +232,10 @@ func TestAFinishedPlanSaysSoOnceAndRests(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2")
 	h := o.Session(t, plan, session.Choice{})
-	at := practicetest.Hold(h, 1000, 5, 2000, work.Main)
+	at := sessiontest.Hold(h, 1000, 5, 2000, work.Main)
 	require.Equal(t, "Finished", screen.Of(h.Run).View(at).Main.Label)
 	h.Press(work.Main, at)
-	at = practicetest.Hold(h, at+1000, 5, 2000, work.Main)
+	at = sessiontest.Hold(h, at+1000, 5, 2000, work.Main)
 	require.Equal(t, session.Idle, screen.Of(h.Run).View(at).Phase, "finished is not said again after every set")
 	o.End(t, h, at, session.Closing{})
 	today, err := o.Today(ctx)
@@ -245,7 +246,7 @@ func TestAFinishedPlanSaysSoOnceAndRests(t *testing.T) {
 	// A later session below, and its way back up, change nothing of that; a harder step added does.
 	o.Clock.Add(30 * 24 * time.Hour)
 	h = o.Session(t, plan, session.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 4, 2000, work.Main), session.Closing{})
+	o.End(t, h, sessiontest.Hold(h, 1000, 4, 2000, work.Main), session.Closing{})
 	today, err = o.Today(ctx)
 	require.NoError(t, err)
 	require.Len(t, today.Finished, 1)
@@ -261,7 +262,7 @@ func TestUnfinishedSessionsAreOffered(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, session.Choice{})
-	practicetest.Hold(h, 1000, 2, 2000, work.Main)
+	sessiontest.Hold(h, 1000, 2, 2000, work.Main)
 	_, err := o.Receive(ctx, h.Events)
 	require.NoError(t, err)
 	today, err := o.Today(ctx)
@@ -277,7 +278,7 @@ func TestOnlyTheLastSessionSaysWhatComesNext(t *testing.T) {
 	var ids []string
 	for range 2 {
 		h := o.Session(t, plan, session.Choice{})
-		o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{Take: true})
+		o.End(t, h, sessiontest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{Take: true})
 		ids = append(ids, h.Session)
 		o.Clock.Add(24 * time.Hour)
 	}

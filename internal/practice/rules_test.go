@@ -13,6 +13,7 @@ import (
 	"patientfox/internal/app/form"
 	"patientfox/internal/app/insight"
 	"patientfox/internal/practicetest"
+	"patientfox/internal/sessiontest"
 )
 
 // ruleForm is a plan's form of rule and pay with some fields changed.
@@ -94,7 +95,7 @@ func TestARuleIsTriedOnTheRecord(t *testing.T) {
 	require.NoError(t, err)
 	require.True(t, none.None)
 	h := o.Session(t, plan, session.Choice{})
-	at := practicetest.Hold(h, 1000, 5, 1100, work.Main)
+	at := sessiontest.Hold(h, 1000, 5, 1100, work.Main)
 	o.End(t, h, at, session.Closing{Take: true})
 	v, err := o.TryRule(ctx, plan, ruleForm(t, o, plan, nil))
 	require.NoError(t, err)
@@ -157,7 +158,7 @@ func TestColdTrialsAreTheFirstOfTheDay(t *testing.T) {
 	plan, _ := o.LayOut(t, "1, 2")
 	for range 2 {
 		h := o.Session(t, plan, session.Choice{})
-		at := practicetest.Hold(h, 1000, 2, 1100, work.Main)
+		at := sessiontest.Hold(h, 1000, 2, 1100, work.Main)
 		o.End(t, h, at, session.Closing{})
 	}
 	pack, err := o.Pack(ctx, plan)
@@ -179,11 +180,11 @@ func TestOverruledVerdictsAreListedWithHowItWent(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "1, 2, 3")
 	h := o.Session(t, plan, session.Choice{})
-	at := practicetest.Hold(h, 1000, 5, 1100, work.Main)
+	at := sessiontest.Hold(h, 1000, 5, 1100, work.Main)
 	h.Press(work.StayKey, at) // five of five, and the trainer stays
-	at = practicetest.Hold(h, at+1000, 5, 1100, work.Main)
+	at = sessiontest.Hold(h, at+1000, 5, 1100, work.Main)
 	h.Press(work.Main, at) // and takes it the second time
-	at = practicetest.Hold(h, at+1000, 2, 1100, work.MissKey)
+	at = sessiontest.Hold(h, at+1000, 2, 1100, work.MissKey)
 	o.End(t, h, at, session.Closing{})
 	v, err := o.Verdicts(ctx, plan, false)
 	require.NoError(t, err)

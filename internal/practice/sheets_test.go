@@ -13,6 +13,7 @@ import (
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/practicetest"
+	"patientfox/internal/sessiontest"
 )
 
 func TestASessionIsPlannedChangedAndWorked(t *testing.T) {
@@ -123,7 +124,7 @@ func TestASessionIsPlannedChangedAndWorked(t *testing.T) {
 		h.Press(work.Main, int64(1000*(len(h.Events)+1)))
 	}
 	h.Press(work.Main, 60000) // work here
-	at := practicetest.Hold(h, 70000, 2, 2500, work.Main)
+	at := sessiontest.Hold(h, 70000, 2, 2500, work.Main)
 	o.End(t, h, at, session.Closing{Left: ""})
 	review, err := o.Review(ctx, h.Session)
 	require.NoError(t, err)
@@ -269,7 +270,7 @@ func sheetRun(t *testing.T, o *practicetest.Opened, id string, trials int, closi
 			at += 1000
 			h.Press(work.HelpKey, at) // without a warm-up
 		}
-		at = practicetest.Hold(h, at+1000, trials, 9000, work.Main)
+		at = sessiontest.Hold(h, at+1000, trials, 9000, work.Main)
 	}
 	o.End(t, h, at, closing)
 	return h.Session
@@ -285,7 +286,7 @@ func TestASessionOfTwoSkillsIsReadByEach(t *testing.T) {
 	require.NoError(t, err)
 	for _, one := range []string{plan, second} { // neither is new any more
 		h := o.Session(t, one, session.Choice{})
-		o.End(t, h, practicetest.Hold(h, 1000, 2, 9000, work.Main), session.Closing{})
+		o.End(t, h, sessiontest.Hold(h, 1000, 2, 9000, work.Main), session.Closing{})
 	}
 	o.Clock.Add(48 * time.Hour)
 	id, err := o.AddSheet(ctx, dog, form.Typed{"minutes": "15"})
@@ -333,7 +334,7 @@ func TestASheetFollowsItsPlansUntilAStepIsChosen(t *testing.T) {
 	}
 	require.Equal(t, 1, at())
 	h := o.Session(t, plan, session.Choice{})
-	now := practicetest.Hold(h, 1000, 5, 3000, work.Main)
+	now := sessiontest.Hold(h, 1000, 5, 3000, work.Main)
 	h.Press(work.Main, now)
 	o.End(t, h, now+2000, session.Closing{})
 	require.Equal(t, 2, at(), "one step up since it was planned")

@@ -270,16 +270,6 @@ func (o *Opened) Session(t testing.TB, plan string, c session.Choice) *session.H
 	return h
 }
 
-// Hold runs n trials from a moment, each of held ms and ended by key, and returns the time after.
-func Hold(h *session.Hand, at int64, n int, held int64, key work.Key) int64 {
-	for range n {
-		h.Press(work.Main, at)
-		h.Press(key, at+held)
-		at += held + 4000
-	}
-	return at
-}
-
 // End ends a session, takes a verdict that waits, and sends everything.
 func (o *Opened) End(t testing.TB, h *session.Hand, at int64, c session.Closing) {
 	t.Helper()

@@ -16,6 +16,7 @@ import (
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/practicetest"
+	"patientfox/internal/sessiontest"
 	"patientfox/internal/store"
 )
 
@@ -25,7 +26,7 @@ func TestAFullDisk(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, session.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{})
+	o.End(t, h, sessiontest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{})
 	s := serve(t, o)
 	pages := []string{
 		"/", "/dogs", "/dogs/" + dog, "/plans/" + plan, "/plans/" + plan + "/verdicts", "/plans/" + plan + "/evidence", "/week",
@@ -111,7 +112,7 @@ func TestBeingReadAnewIsSaidAndAnsweredSoon(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, session.Choice{})
-	practicetest.Hold(h, 1000, 5, 2000, work.Main)
+	sessiontest.Hold(h, 1000, 5, 2000, work.Main)
 	_, err := o.Practice.Receive(ctx, h.Events)
 	require.NoError(t, err)
 	s := serve(t, o)
@@ -132,7 +133,7 @@ func TestAnEndlessSessionIsPaged(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, _ := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, session.Choice{})
-	practicetest.Hold(h, 1000, 1, 2000, work.Main)
+	sessiontest.Hold(h, 1000, 1, 2000, work.Main)
 	last := h.Events[len(h.Events)-1]
 	events := h.Events
 	for n := int64(1); len(events) < endless; n++ {
@@ -171,7 +172,7 @@ func TestBadChoicesAndRepeatedFormsAreSaid(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan, dog := o.LayOut(t, "2, 4")
 	h := o.Session(t, plan, session.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 3, 2000, work.MissKey), session.Closing{})
+	o.End(t, h, sessiontest.Hold(h, 1000, 3, 2000, work.MissKey), session.Closing{})
 	s := serve(t, o)
 	require.Equal(t, 303, s.post("/dogs/"+dog+"/rewards", "/dogs/"+dog+"/rewards", map[string]string{"name": "Sprats", "kind": "food"}).Status)
 	v, err := o.Rewards(ctx, dog)
@@ -237,7 +238,7 @@ func TestNamesAreShownAsTyped(t *testing.T) {
 	})
 	require.NoError(t, err)
 	h := o.Session(t, plan, session.Choice{})
-	o.End(t, h, practicetest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{})
+	o.End(t, h, sessiontest.Hold(h, 1000, 5, 2000, work.Main), session.Closing{})
 	s := serve(t, o)
 	for _, path := range []string{"/", "/dogs/" + dog, "/plans/" + plan, "/sessions/" + h.Session} {
 		require.Contains(t, s.get(path).Body, "ÜBER the Gangway, “NOW”", path)

@@ -18,6 +18,7 @@ import (
 	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/practicetest"
+	"patientfox/internal/sessiontest"
 	"patientfox/internal/web"
 )
 
@@ -120,7 +121,7 @@ func TestNoEventBreaksAPage(t *testing.T) {
 		"definition reached mode end")
 	for round := range asked("PATIENTFOX_SCENARIOS", 25) {
 		h := o.Session(t, plan, session.Choice{})
-		practicetest.Hold(h, 1000, rng.IntN(7), 2000, work.Main)
+		sessiontest.Hold(h, 1000, rng.IntN(7), 2000, work.Main)
 		events := h.Events
 		last := events[len(events)-1]
 		for n := range 1 + rng.IntN(25) {

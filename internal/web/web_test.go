@@ -26,6 +26,7 @@ import (
 	"patientfox/internal/demo"
 	"patientfox/internal/derive"
 	"patientfox/internal/practicetest"
+	"patientfox/internal/sessiontest"
 	"patientfox/internal/store"
 	"patientfox/internal/web"
 )
@@ -218,7 +219,7 @@ func TestEventsAreAnsweredByID(t *testing.T) {
 	s := serve(t, practicetest.Empty(t))
 	plan, _ := s.LayOut(t, "2, 4")
 	h := s.Session(t, plan, session.Choice{})
-	practicetest.Hold(h, 1000, 2, 2000, work.Main)
+	sessiontest.Hold(h, 1000, 2, 2000, work.Main)
 	send := func(body string, header ...string) answer {
 		return s.do("POST", "/api/events", strings.NewReader(body), append([]string{
 			"Content-Type", "application/json", "X-Patient-Fox", "1",

@@ -267,7 +267,9 @@ func (v *SheetView) blocks(l sheetParts, food app.DaysFood) {
 			at := max(0, progression.Index(one.Steps, b.Step))
 			row.StepAt, row.Step = at+1, one.Words.Step(one.Steps[at].Criteria)
 			if l.Household {
-				row.Right = phrase.Ticks(work.Kind(one.Kind), one.Def)
+				for _, point := range phrase.Ticks(work.Kind(one.Kind), one.Def) {
+					row.Right = append(row.Right, strings.TrimRight(point, ".")+".") // as a sentence, however it was typed
+				}
 			}
 			pay, _ := one.Body.PayAt(one.Steps[at].ID)
 			row.Pay = phrase.Strategy(pay, one.Standing.Rung)
