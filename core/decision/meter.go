@@ -118,9 +118,8 @@ func (m *Meter) Begin(step, last int) {
 
 // Anew begins with another dog, on steps of which none was proved before.
 func (m *Meter) Anew() {
-	clear(m.rounds)
-	clear(m.waits)
-	m.round = lap{}
+	m.rounds, m.waits, m.round, m.step = m.rounds[:0], m.waits[:0], lap{}, 0
+	m.fits(0)
 }
 
 // Before says that proof rounds were over at a step already, the last of them in the session that comes next where it waits.

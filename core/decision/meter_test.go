@@ -1,6 +1,7 @@
 package decision_test
 
 import (
+	"runtime"
 	"strconv"
 	"testing"
 
@@ -113,4 +114,28 @@ func TestAMeterAnswersAsTheRuleDoes(t *testing.T) {
 			}
 		}
 	})
+}
+
+// A forecast takes one meter through thousands of dogs: what one left behind may not grow with the next.
+func TestAMeterTakesAnotherDogWithoutNewMemory(t *testing.T) {
+	for _, kind := range decision.Kinds {
+		m := decision.NewMeter(decision.Defaults(kind))
+		dog := func() {
+			m.Anew()
+			m.Begin(3, 16)
+			for at := range 8 {
+				m.Insert(at)
+				m.Session()
+				m.Trial(decision.MarkMet, 0, true, 0)
+			}
+		}
+		dog()
+		var before, after runtime.MemStats
+		runtime.ReadMemStats(&before)
+		for range 2000 {
+			dog()
+		}
+		runtime.ReadMemStats(&after)
+		require.Less(t, after.TotalAlloc-before.TotalAlloc, uint64(10_000), "bytes, %s", kind)
+	}
 }
