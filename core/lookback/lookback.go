@@ -386,15 +386,33 @@ func (r *reviewer) sagged(gap Gap) string {
 			}
 		}
 	}
+	stopped := "Pay stopped before "
+	if r.ranOut(gap) {
+		stopped = "The treats ran out before "
+	}
 	switch {
 	case misses == 0 || first-gap.From < r.Band.Overdue():
 		return ""
 	case onlyExposures(r.f):
-		return "Pay stopped before it turned wary"
+		return stopped + "it turned wary"
 	case misses == 1:
-		return "Pay stopped before the miss"
+		return stopped + "the miss"
 	}
-	return "Pay stopped before the misses"
+	return stopped + "the misses"
+}
+
+// ranOut tells whether all treats that were counted out had been paid when a gap began.
+func (r *reviewer) ranOut(gap Gap) bool {
+	if r.f.Pieces == nil || *r.f.Pieces == 0 {
+		return false
+	}
+	paid := 0
+	for _, p := range r.f.Pays {
+		if p.At <= gap.From {
+			paid += p.Pieces
+		}
+	}
+	return paid >= *r.f.Pieces
 }
 
 // minRateS is under how much active time no rate is said, s.
@@ -443,6 +461,9 @@ func (r *reviewer) headline() {
 	if worst.Active > 0 {
 		r.Sentence = fmt.Sprintf("From %s nothing was paid for %d s, against a plan of %d at the longest.",
 			say.Clock(worst.From), int(math.Round(worst.Active)), int(math.Round(60/r.Band.Lo)))
+		if r.ranOut(worst) {
+			r.Sentence += fmt.Sprintf(" All %s were gone.", say.Count(*r.f.Pieces, "treat"))
+		}
 		if r.Headline = r.sagged(worst); r.Headline != "" {
 			return
 		}

@@ -7,6 +7,9 @@ import (
 	"patientfox/core/say"
 )
 
+// NoTreats says on Run that the pouch is empty.
+const NoTreats = "No treats left: nothing is paid. Put more in the pouch under More keys, or end here."
+
 // Advice says in a line what a session should do now, and why. capped names the step of a cap.
 func Advice(a decision.Advice, capped string) string {
 	switch a.Sign {
@@ -40,7 +43,7 @@ func Advice(a decision.Advice, capped string) string {
 		return "Over-excited again after the break: finish with an easy one."
 	case decision.FoodGone:
 		if a.Of == 0 {
-			return "No treats left: nothing is paid. Put more in the pouch under More keys, or end here."
+			return NoTreats
 		}
 		return fmt.Sprintf("%s left, the reserve: finish with an easy one.", say.Count(a.Of, "treat"))
 	case decision.TimeGone:

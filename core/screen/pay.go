@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"patientfox/core/criteria"
+	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
@@ -45,7 +46,7 @@ func (r Screen) pay(at float64) PayView {
 	if food, gone := r.foodLine(at); gone {
 		v.Food, v.Gone = food, "What is left is kept for the finish."
 		if left, _ := r.Left(); left == 0 {
-			v.Gone = "No treats left: nothing is paid. Put more in the pouch under More keys, or end here."
+			v.Gone = phrase.NoTreats
 		}
 	} else {
 		v.Food = food

@@ -199,7 +199,7 @@ func (r Screen) dial(at float64) Dial {
 	limit, limited := r.Pack().Definition.Limit(c)
 	o := r.Session().Trying
 	answers := o != nil && r.Kind().OnCue && o.Mark == nil // what is held begins with the answer
-	held := r.Kind().Lasts || c.Has(criteria.Duration) && !answers
+	held := r.Kind().Lasting(r.Moment(at)) || c.Has(criteria.Duration) && !answers
 	if held {
 		limit = r.Seconds()
 		limited = limit > 0

@@ -19,8 +19,10 @@ func (r *Run) Kind() *work.Work { return work.Of(r.pack.Kind) }
 
 // Moment is what the board of the kind is asked about.
 func (r *Run) Moment(at float64) *work.Moment {
+	c := r.OnCard(r.step().Criteria)
+	limit, _ := r.pack.Definition.Limit(c)
 	return &work.Moment{
-		At: at, Criteria: r.OnCard(r.step().Criteria), Seconds: r.Seconds(), Paces: r.Paces(), Trial: r.s.Trying, Closed: len(r.s.Trials),
+		At: at, Criteria: c, Seconds: r.Seconds(), Limit: limit, Paces: r.Paces(), Trial: r.s.Trying, Closed: len(r.s.Trials),
 		Taut: r.s.Taut != nil, Site: r.Site(), OnLine: r.fetches() && r.onLine(),
 	}
 }

@@ -56,6 +56,9 @@ func (r *Run) Close(c Closing) ([]record.Draft, *Problem) {
 		return nil, &Problem{Field: "next", Code: TooLong, N: len([]rune(c.Next)), Most: criteria.MaxNote}
 	}
 	drafts := r.answers(c, n)
+	if r.Phase() == Trying && r.Kind().Minutes && r.Kind().Lasting(r.Moment(0)) { // what was seen in it is not lost
+		drafts = append(r.outcome("", 0), drafts...)
+	}
 	if n != nil || left != nil {
 		u := record.UnloggedData{Block: b.ID, Left: left, Unsaid: n == nil}
 		if n != nil {

@@ -236,6 +236,55 @@ func TestAFreeMinuteStoppedEarly(t *testing.T) {
 	require.True(t, trials[1].AfterCue)
 }
 
+// A session that ends in a free minute stops it: the check-ins that were counted stay.
+func TestTheEndOfASessionStopsTheFreeMinute(t *testing.T) {
+	p := sessiontest.Plan(work.Attention, 4, 1)
+	for i := range p.Steps {
+		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.CheckIns, 2)
+	}
+	h := sessiontest.Begin(t, p, session.Choice{})
+	h.Press(work.Main, 1000)
+	h.Press(work.Main, 9000)
+	h.Press(work.Main, 15000)
+	drafts, problem := h.Run.Close(session.Closing{End: true, Reason: "done"})
+	require.Nil(t, problem)
+	h.Do(20000, drafts)
+	trials := h.Run.Session().Trials
+	require.Len(t, trials, 1)
+	require.Equal(t, trial.Met, trials[0].Outcome)
+	require.Equal(t, 2, trials[0].CheckIns)
+	require.Empty(t, h.Run.Session().Flags)
+}
+
+// Back from a thrown treat: one press as it takes it, one as it is back, and the seconds between them against the limit.
+func TestAReturnFromAThrownTreatIsOneTrial(t *testing.T) {
+	p := sessiontest.Plan(work.Attention, 4, 1)
+	p.Definition.LatencyS = 3
+	for i := range p.Steps {
+		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.Handler, 1)
+	}
+	h := sessiontest.Begin(t, p, session.Choice{})
+	h.Press(work.Main, 1000)
+	h.Press(work.Main, 2500)
+	h.Press(work.Main, 10000)
+	h.Press(work.Main, 14000)
+	h.Press(work.Main, 20000)
+	h.Press(work.MissKey, 24000)
+	h.Press(work.Main, 30000)
+	drafts, problem := h.Run.Close(session.Closing{End: true, Reason: "done"})
+	require.Nil(t, problem)
+	h.Do(32000, drafts)
+	var outcomes []trial.Outcome
+	for _, one := range h.Run.Session().Trials {
+		outcomes = append(outcomes, one.Outcome)
+	}
+	require.Equal(t, []trial.Outcome{trial.Met, trial.Late, trial.Missed}, outcomes, "one that was begun and not answered has none")
+	first := h.Run.Session().Trials[0]
+	require.InDelta(t, 1.5, *first.ReturnS, 1e-9)
+	require.InDelta(t, 1.5, *first.LatencyS, 1e-9)
+	require.Len(t, h.Run.Session().Pays, 2)
+}
+
 // All paces, pressed once, are all of them; a pull among them is a miss.
 func TestAllPacesAreAllOfThem(t *testing.T) {
 	p := sessiontest.Plan(work.Walking, 4, 1)

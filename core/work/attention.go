@@ -23,7 +23,7 @@ var attention = Work{
 
 	Answers: true, Minutes: true, Lasts: true, Along: true,
 
-	begin: "the free minute begins", mark: "as often as asked, paid",
+	mark: "as often as asked, paid",
 	asks: func(q *questions) {
 		q.wrong()
 		if q.def.LatencyS == 0 {
@@ -35,31 +35,52 @@ var attention = Work{
 	least:   func(criteria.Criteria) float64 { return minuteS },
 	presses: func(c criteria.Criteria) int { return max(1, int(c.Get(criteria.CheckIns))) },
 
+	start: func(m *Moment) []Act {
+		if m.returns() {
+			return []Act{{Do: Cue}, {Do: Count, What: trial.Throw}}
+		}
+		return []Act{{Do: Cue}}
+	},
+	starting: func(m *Moment) Button {
+		if m.returns() {
+			return Button{Key: Main, Label: "Start", Sub: "as it takes the thrown treat"}
+		}
+		return Button{Key: Main, Label: "Start", Sub: "the free minute begins"}
+	},
 	main: func(m *Moment) []Act {
+		if m.returns() {
+			return []Act{{Do: Count, What: trial.CheckIn}, {Do: Reward}, {Do: Close}}
+		}
 		if m.over() {
 			return []Act{{Do: Close}}
 		}
 		return []Act{{Do: Count, What: trial.CheckIn}, {Do: Reward}}
 	},
 	marking: func(m *Moment) Button {
+		if m.returns() {
+			return Button{Key: Main, Label: "Back", Sub: "mark it, and pay"}
+		}
 		if m.over() {
 			return Button{Key: Main, Label: "Close it", Sub: say.Count(m.Trial.Counted.CheckIns, "check-in")}
 		}
 		return Button{Key: Main, Label: "Check-in", Sub: "mark it, and pay"}
 	},
-	row: func(*Moment) []Button {
+	row: func(m *Moment) []Button {
+		if m.returns() {
+			return Outcomes("", "", "You called", "Not back")
+		}
 		return []Button{
 			{Key: ThrowKey, Label: "Treat thrown", Kbd: "2"}, {Key: HelpKey, Label: "You called", Shape: "helped", Kbd: "3"},
 			{Key: StopKey, Label: "Stop it here", Kbd: "4"},
 		}
 	},
 	own: []ownKey{
-		{key: ThrowKey, when: trying, acts: act(Act{Do: Count, What: trial.Throw})},
-		{key: StopKey, when: trying, acts: act(Act{Do: Close})},
+		{key: ThrowKey, when: minute, acts: act(Act{Do: Count, What: trial.Throw})},
+		{key: StopKey, when: minute, acts: act(Act{Do: Close})},
 	},
 	line: func(m *Moment) string {
 		o := m.Trial
-		if o == nil {
+		if o == nil || m.returns() {
 			return ""
 		}
 		line := say.Count(o.Counted.CheckIns, "check-in")
@@ -86,3 +107,10 @@ var attention = Work{
 
 // over tells whether the trial under way has lasted as long as planned.
 func (m *Moment) over() bool { return m.At-m.Trial.From >= m.Seconds-evidence.Epsilon }
+
+// returns tells whether a trial is a return to the trainer from a treat that was thrown: the answer has a limit, and nothing is counted in
+// a minute.
+func (m *Moment) returns() bool { return m.Limit > 0 && !m.Criteria.Has(criteria.CheckIns) }
+
+// minute tells whether a free minute is under way.
+func minute(m *Moment) bool { return m.Trial != nil && !m.returns() }

@@ -14,6 +14,7 @@ type Moment struct {
 	At       float64           // s of the session's clock
 	Criteria criteria.Criteria // of today's step
 	Seconds  float64           // that the trial is to last, 0 where that is not asked
+	Limit    float64           // s in which the answer is right, 0 without a limit
 	Paces    int               // that make the trial, 0 where they are not counted
 	Trial    *trial.UnderWay   // nil between trials
 	Closed   int               // trials of the session so far
@@ -70,6 +71,9 @@ func (w *Work) Main(m *Moment) []Act {
 	}
 	return met
 }
+
+// Lasting tells whether the trial of a moment is to last for some seconds, as a hold and a free minute are.
+func (w *Work) Lasting(m *Moment) bool { return w.Lasts && !(w.Minutes && m.returns()) }
 
 // holdsAfter tells whether the trial under way still waits for the answer after which something is held for some seconds.
 func (w *Work) holdsAfter(m *Moment) bool {

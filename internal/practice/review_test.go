@@ -51,6 +51,19 @@ func TestPayThatStoppedBeforeTheMissesIsTheHeadline(t *testing.T) {
 	require.Equal(t, "60 %", v.Strict)
 }
 
+// Where the treats ran out, that is the reason, and not a trainer who forgot to pay.
+func TestTreatsThatRanOutAreTheReason(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, _ := o.LayOut(t, "2, 4, 8")
+	h := o.Session(t, plan, session.Choice{Pieces: "3"})
+	at := sessiontest.Hold(h, 1000, 3, 2000, work.Main)
+	o.End(t, h, sessiontest.Hold(h, at+40000, 2, 1500, work.MissKey), session.Closing{})
+	v, err := o.Review(ctx, h.Session)
+	require.NoError(t, err)
+	require.Equal(t, "The treats ran out before the misses", v.Headline)
+	require.Contains(t, v.Sentence, "All 3 treats were gone.")
+}
+
 // A miss after the pay had come again is not laid to the gap before it.
 func TestAMissAfterPayCameAgainIsNotLaidToTheGap(t *testing.T) {
 	v, _, _ := reviewed(t, func(h *session.Hand) int64 {
