@@ -297,3 +297,13 @@ func TestARunsOddsAreThoseOfItsFormula(t *testing.T) {
 	minutes.Window, minutes.Rate, minutes.BackWindow = 10, 0.8, 5
 	require.Greater(t, minutes.PassOdds(0.9), 0.7, "its windows come to span two sessions")
 }
+
+// A half step that was split off is where a session opens, unless something else opens it lower.
+func TestASessionOpensNoHigherThanTheHalfStep(t *testing.T) {
+	at, drops := decision.StartStep(decision.Visit{Reached: 6, Steps: 20, Days: 2, Halved: 1})
+	require.Equal(t, 5, at)
+	require.Equal(t, []decision.Drop{{Code: decision.SplitOff, Steps: 1}}, drops)
+	at, drops = decision.StartStep(decision.Visit{Reached: 6, Steps: 20, Days: 2, Halved: 1, NewPlace: true})
+	require.Equal(t, 2, at)
+	require.Equal(t, decision.NewPlace, drops[0].Code)
+}

@@ -9,6 +9,7 @@ type Visit struct {
 	NewPlace   bool // the place is new to this skill
 	NewHandler bool // the handler is new to this skill
 	Stopped    bool // the last session of this skill ended in a stop
+	Halved     int  // steps down to a half step that was split off and has not led back up yet, 0 for none
 }
 
 // DropCode names a reason to start lower.
@@ -21,6 +22,7 @@ const (
 	NewPlace   DropCode = "new_place"
 	NewHandler DropCode = "new_handler"
 	AfterStop  DropCode = "after_stop"
+	SplitOff   DropCode = "split_off"
 )
 
 // Drop is one reason to start lower, and by how many steps.
@@ -37,7 +39,7 @@ const (
 )
 
 // StartStep says where to start today: the reached step less every drop, at most half the steps in
-// all and never below the first.
+// all and never below the first; no higher than a half step that was split off.
 func StartStep(v Visit) (step int, drops []Drop) {
 	if v.First || v.Steps <= 0 {
 		return max(0, v.Reached), nil
@@ -62,5 +64,8 @@ func StartStep(v Visit) (step int, drops []Drop) {
 	for _, d := range drops {
 		total += d.Steps
 	}
-	return max(0, v.Reached-min(total, (v.Steps+1)/2)), drops
+	if total = min(total, (v.Steps+1)/2); v.Halved > total { // what opens lower leads past the half step on its way up
+		return max(0, v.Reached-v.Halved), []Drop{{Code: SplitOff, Steps: v.Halved}}
+	}
+	return max(0, v.Reached-total), drops
 }

@@ -173,7 +173,7 @@ type walk struct {
 	l              *Learner
 	meter          *decision.Meter // of the reached step
 	reached, today int
-	half           bool // today's step is a half step that was split off: it stays so from session to session
+	half           bool // a half step was split off below the reached one: sessions open there until it has led back up
 	backs          int
 	rung           int // of thinning
 	rights         int // trials that were right, for a schedule that counts them
@@ -199,12 +199,13 @@ func (w *walk) session(place uint8, trials int) {
 	if strange {
 		w.rung = 1
 	}
-	if w.backs = 0; !w.half {
-		w.today = w.reached
-	}
-	if strange || w.course.Gap > 7 {
-		start, _ := decision.StartStep(decision.Visit{Reached: w.reached, Steps: len(w.levels), Days: w.course.Gap, NewPlace: strange})
-		w.today = min(w.today, start)
+	w.backs, w.today = 0, w.reached
+	if strange || w.half || w.course.Gap > 7 {
+		visit := decision.Visit{Reached: w.reached, Steps: len(w.levels), Days: w.course.Gap, NewPlace: strange}
+		if w.half {
+			visit.Halved = 1
+		}
+		w.today, _ = decision.StartStep(visit)
 	}
 	if w.today < w.reached {
 		w.regain.Begin(w.today+1, w.today+3)

@@ -202,7 +202,7 @@ func (p *Pack) StartAt(placeID, handler string) (step int, drops []decision.Drop
 	person, knownPerson := Find(p.People, handler)
 	return decision.StartStep(decision.Visit{
 		Reached: p.ReachedAt(), Steps: len(p.Steps),
-		First: p.First, Days: p.Days, Stopped: p.Stopped,
+		First: p.First, Days: p.Days, Stopped: p.Stopped, Halved: p.Position.Halved(p.Steps),
 		NewPlace:   placeID == NewPlace || knownPlace && !place.Known,
 		NewHandler: knownPerson && !person.Known,
 	})

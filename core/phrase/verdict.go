@@ -218,6 +218,8 @@ func Drop(d decision.Drop, place, handler string) string {
 		return handler + " is new to this skill"
 	case decision.AfterStop:
 		return "the last session ended in a stop"
+	case decision.SplitOff:
+		return "the half step first, until it has led back up"
 	}
 	return string(d.Code)
 }

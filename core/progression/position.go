@@ -33,6 +33,8 @@ type Position struct {
 	Today   string `json:"today"`   // where the dog works now, at or below it
 	Given   bool   `json:"given"`   // the reached step was set by hand, not earned
 	Since   string `json:"since"`   // the move that made it the reached step, "" from the beginning
+	// Half is a half step that was split off below the reached one: sessions open there until it has led back up. "" for none.
+	Half string `json:"half,omitempty"`
 }
 
 // StartOf is a dog's position before any session: the first step.
@@ -41,6 +43,14 @@ func StartOf(steps []Step) Position {
 		return Position{}
 	}
 	return Position{Reached: steps[0].ID, Today: steps[0].ID}
+}
+
+// Halved is how many steps below the reached one sessions open because a half step was split off there, 0 for none.
+func (p Position) Halved(steps []Step) int {
+	if p.Half == "" || Index(steps, p.Half) < 0 {
+		return 0
+	}
+	return max(0, Index(steps, p.Reached)-Index(steps, p.Half))
 }
 
 // Open begins a session: the dog works at the reached step until a move says otherwise.
@@ -63,11 +73,16 @@ func (p Position) Apply(steps []Step, m Move) (after Position, ok bool) {
 	after.Today = m.To
 	switch m.Why {
 	case WhyStepUp, WhyStepBack, WhyRestart:
-		after.Reached, after.Given, after.Since = m.To, false, m.ID
+		after.Reached, after.Given, after.Since, after.Half = m.To, false, m.ID, ""
 	case WhyTry, WhyTurn:
 	case WhyPlaced:
-		after.Reached, after.Given, after.Since = m.To, true, m.ID
+		after.Reached, after.Given, after.Since, after.Half = m.To, true, m.ID, ""
+	case WhySplit:
+		after.Half = m.To
 	default:
+		if (m.Why == WhyRegain || m.Why == WhyHand) && to >= Index(steps, p.Reached) {
+			after.Half = ""
+		}
 		// By hand above the reached step: given, not earned.
 		if to > Index(steps, p.Reached) {
 			after.Reached, after.Given, after.Since = m.To, true, m.ID
@@ -98,5 +113,8 @@ func (p Position) Settle(before, steps []Step) Position {
 		return steps[0].ID
 	}
 	p.Reached, p.Today = settle(p.Reached), settle(p.Today)
+	if Index(steps, p.Half) < 0 {
+		p.Half = ""
+	}
 	return p
 }

@@ -61,7 +61,7 @@ func Merge(steps []Step, i int, keep string) []Step {
 
 // Half returns the criteria half way between the step at index i and the one below: the geometric
 // mean for metres and seconds, the middle rank for lists. At the first step every figure is made
-// half as hard: halved, or doubled where less is harder.
+// half as hard: halved, or doubled where less is harder; a trigger that is there stays at least faint.
 func Half(steps []Step, i int) criteria.Criteria {
 	if i > 0 {
 		return Middle(steps[i-1].Criteria, steps[i].Criteria)
@@ -139,6 +139,8 @@ func halfAsHard(d criteria.Dimension, x float64) float64 {
 		return x / 2
 	case d.Harder < 0:
 		return x * 2
+	case d.Key == criteria.Intensity: // a step without what it is about would be another piece of work
+		return math.Max(math.Min(x, 1), math.Floor(x/2))
 	case d.Scale != criteria.Measure:
 		return math.Floor(x / 2)
 	}

@@ -30,8 +30,8 @@ func TestHalfIsHalfWay(t *testing.T) {
 		criteria.Duration: 6, criteria.Trigger: 20, criteria.Intensity: 2, criteria.Handler: 1, criteria.Latency: 4,
 	}, p.Half(two, 1).Values)
 	require.Equal(t, map[criteria.Key]float64{
-		criteria.Duration: 2, criteria.Trigger: 80, criteria.Intensity: 0, criteria.Handler: 0,
-	}, p.Half(two, 0).Values, "at the first step every figure is made half as hard")
+		criteria.Duration: 2, criteria.Trigger: 80, criteria.Intensity: 1, criteria.Handler: 0,
+	}, p.Half(two, 0).Values, "at the first step every figure is made half as hard, and what is there stays")
 }
 
 func TestHalfIsNeverHarderThanTheStepNorOutOfRange(t *testing.T) {

@@ -26,6 +26,7 @@ type Facts struct {
 	Days       int // since it was last worked; 0 today
 	Never      bool
 	Stopped    bool // the last session ended by a stop
+	Halved     int  // steps down to a half step that was split off, 0 for none
 	Finished   bool
 	Due        bool // a finished skill whose probe is due
 	Stuck      bool
@@ -38,7 +39,7 @@ type Facts struct {
 func CandidateOf(f Facts) Candidate {
 	at, kind := f.Reached, work.Of(f.Kind)
 	if !f.Never {
-		at, _ = decision.StartStep(decision.Visit{Reached: at, Steps: len(f.Steps), Days: f.Days, Stopped: f.Stopped})
+		at, _ = decision.StartStep(decision.Visit{Reached: at, Steps: len(f.Steps), Days: f.Days, Stopped: f.Stopped, Halved: f.Halved})
 	}
 	step := f.Steps[at]
 	pay, _ := f.Body.PayAt(step.ID)

@@ -79,6 +79,71 @@ func TestASessionLeavesWhatTheNextOneBeginsWith(t *testing.T) {
 	require.Equal(t, again.Plan, rows[0].Plan)
 }
 
+// The half step is where the next session opens too, until three met lead back up; then the reached step is where it stands.
+func TestTheNextSessionOpensAtTheHalfStep(t *testing.T) {
+	p := sessiontest.Plan(work.Held, 4, 1)
+	p.Today = "2026-11-23"
+	p.Rule = decision.Rule{Kind: decision.Set, Size: 5, Up: 5, Back: 2, SplitAfter: 1}
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
+	at := int64(0)
+	mixed := func(h *session.Hand) {
+		for _, key := range []work.Key{work.MetKey, work.MissKey, work.MetKey, work.MissKey, work.MetKey} {
+			at += 5000
+			h.Press(key, at)
+		}
+	}
+	mixed(h)
+	h.Press(work.Main, at+1000) // the half step
+	leaves := func(h *session.Hand) pack.Pack {
+		drafts, problem := h.Run.Close(session.Closing{End: true, Reason: "done"})
+		require.Nil(t, problem)
+		h.Do(at+2000, drafts)
+		return h.Run.After()[0]
+	}
+	left := leaves(h)
+	half := left.Made[0].Step.ID
+	step, drops := left.StartAt("shed", left.Person)
+	require.Equal(t, half, left.Steps[step].ID)
+	require.Equal(t, []decision.Drop{{Code: decision.SplitOff, Steps: 1}}, drops)
+
+	at = 0
+	h = sessiontest.Begin(t, left, session.Choice{Place: "shed"})
+	require.Equal(t, half, h.Run.Today().ID)
+	for range 2 {
+		at += 5000
+		h.Press(work.MetKey, at)
+	}
+	left = leaves(h)
+	require.Equal(t, half, left.Position.Half, "two are not three")
+
+	at = 0
+	h = sessiontest.Begin(t, left, session.Choice{Place: "shed"})
+	for range 3 {
+		at += 5000
+		h.Press(work.MetKey, at)
+	}
+	h.Press(work.Main, at+1000) // back up
+	require.Equal(t, left.Position.Reached, h.Run.Today().ID)
+	left = leaves(h)
+	require.Empty(t, left.Position.Half)
+	step, _ = left.StartAt("shed", left.Person)
+	require.Equal(t, left.Position.Reached, left.Steps[step].ID)
+}
+
+// Whoever chooses the reached step by hand has done with the half step.
+func TestTheReachedStepByHandEndsTheHalfStep(t *testing.T) {
+	p := sessiontest.Plan(work.Held, 4, 2)
+	p.Position.Half = p.Steps[1].ID
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed", Step: p.Position.Reached})
+	require.Equal(t, p.Position.Reached, h.Run.Today().ID)
+	require.Empty(t, h.Run.Session().Flags)
+	h.Press(work.MetKey, 5000)
+	drafts, problem := h.Run.Close(session.Closing{End: true, Reason: "done"})
+	require.Nil(t, problem)
+	h.Do(8000, drafts)
+	require.Empty(t, h.Run.After()[0].Position.Half)
+}
+
 // A pack that a device has carried since before a version goes on: what it knew of one step is not lost.
 func TestAPackOfAnEarlierVersionGoesOn(t *testing.T) {
 	p := sessiontest.Plan(work.Cued, 3, 0)

@@ -423,7 +423,7 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 			}
 		}
 	}
-	if to != place.Today || c.Finish {
+	if to != place.Today || c.Finish || why == progression.WhyHand && place.Half != "" {
 		drafts = append(drafts, record.NewDraft(record.KMove, record.MoveData{From: place.Today, To: to, Why: why}))
 	}
 	return append(drafts, r.takes(c.Place, to, Hold{Food: c.Food})...), nil

@@ -92,7 +92,9 @@ func RowOf(l Plan, today string) PlanRow {
 	row.Probe, row.Stuck = ProbeLine(l, today), StuckBecause(l)
 	row.ProbeDue = row.Probe != "" && l.Standing.ProbeDue <= today
 	row.Neglected = !row.Finished && schedule.IsNeglected(row.Days)
-	start, drops := decision.StartStep(decision.Visit{Reached: at, Steps: len(l.Steps), Days: row.Days, Stopped: l.Standing.Stopped})
+	start, drops := decision.StartStep(decision.Visit{
+		Reached: at, Steps: len(l.Steps), Days: row.Days, Stopped: l.Standing.Stopped, Halved: l.Position().Halved(l.Steps),
+	})
 	row.Start = phrase.Start(at-start, drops, "", "")
 	return row
 }

@@ -69,8 +69,10 @@ func TestAMonthByTheClock(t *testing.T) {
 		today, err := m.p.Today(ctx)
 		require.NoError(t, err)
 		for _, one := range today.Next {
-			rows++
-			stuck += app.BoolInt(one.Stuck != "")
+			if day < off || day >= back { // meanwhile it is the same row every day
+				rows++
+				stuck += app.BoolInt(one.Stuck != "")
+			}
 			if day == back {
 				require.Contains(t, one.Start, "steps down: 23 days since the last session.", one.Skill)
 				require.True(t, one.Neglected, one.Skill)

@@ -164,7 +164,7 @@ func visitsOf(plan string, sessions []store.Session, moves []store.Move, verdict
 // standingRow is a standing as lists read it.
 func standingRow(plan, rule string, s standing.Standing, now []progression.Step, sessions []store.Session) store.Standing {
 	row := store.Standing{
-		Plan: plan, Reached: s.Position.Reached, Given: s.Position.Given, Since: s.Position.Since,
+		Plan: plan, Reached: s.Position.Reached, Given: s.Position.Given, Since: s.Position.Since, Half: s.Position.Half,
 		SinceSession: s.Since.Session, SinceAt: s.Since.At,
 		Sessions: s.Visits, LastPlace: s.LastPlace, Stopped: s.Stopped, LastRecommended: s.Recommended, LastAction: s.Action,
 		Finished: s.Finished, UnfollowedMoves: s.UnfollowedMoves,

@@ -78,7 +78,8 @@ func waiting(plans []app.Plan) (steps map[string]map[string]bool, needed map[str
 func candidate(l app.Plan, pace store.Pace, today string) schedule.Candidate {
 	row := app.RowOf(l, today)
 	return schedule.CandidateOf(schedule.Facts{
-		Plan: l.ID, Main: l.Main, Kind: work.Kind(l.Kind), Steps: l.Steps, Reached: l.Reached(), Body: l.Body, Rung: l.Standing.Rung,
+		Plan: l.ID, Main: l.Main, Kind: work.Kind(l.Kind), Steps: l.Steps, Reached: l.Reached(),
+		Halved: l.Position().Halved(l.Steps), Body: l.Body, Rung: l.Standing.Rung,
 		Days: row.Days, Never: row.Never, Stopped: l.Standing.Stopped, Finished: row.Finished, Due: row.ProbeDue, Stuck: row.Stuck != "",
 		Tried: pace.Tried, Logged: pace.Logged, ActiveS: pace.Active,
 	})
