@@ -25,6 +25,7 @@ func Climbed(record []Trial) (start, top, sessions int) {
 
 // Before is the way from one step to another as it lay ahead before the first session.
 func (c Course) Before(start, top int) Course {
-	c.Rules, c.Heights, c.At, c.Since, c.RoundsBefore, c.Waits, c.Rung = c.Rules[:top], c.heights()[:top], start, nil, 0, false, 1
+	c.Rules, c.Heights, c.At, c.Halved, c.Since = c.Rules[:top], c.heights()[:top], start, false, nil
+	c.RoundsBefore, c.Waits, c.Rung = 0, false, 1
 	return c
 }

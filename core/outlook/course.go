@@ -12,6 +12,7 @@ type Course struct {
 	Rules   []decision.Rule // by step, easiest first
 	Heights []float64       // by step, in steps as they were laid out: a half step that was put in later is half way; nil for Heights
 	At      int             // index of the reached step
+	Halved  bool            // a half step just below it was split off, and has not led back up yet
 	Since   []Trial         // the stretch so far, at At
 	Trials  []int           // in sessions so far; each session ahead has as many as one of them, by lot
 	Places  []uint8         // of sessions so far, below 64
@@ -137,6 +138,7 @@ func (r *runner) walk(l *Learner, levels []Level) *walk {
 		m.Before(c.At, c.RoundsBefore, c.Waits)
 	}
 	w.begin()
+	w.half = c.Halved && c.At > 0
 	for i, t := range c.Since {
 		if t.Opens || i == 0 {
 			w.meter.Session()

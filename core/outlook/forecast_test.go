@@ -181,3 +181,13 @@ func TestClimbedCountsSessionsToTheHighestStep(t *testing.T) {
 	require.Len(t, before.Rules, 4)
 	require.Equal(t, []int{1, 1, 4}, []int{before.At, before.Rung, len(before.Heights)})
 }
+
+// A half step that waits comes first: the first session of five trials is over before a set at the reached step is full.
+func TestAForecastBeginsAtTheHalfStep(t *testing.T) {
+	c := course(decision.Set, 2)
+	c.At, c.Trials, c.Places = 1, []int{5}, []uint8{0}
+	f := outlook.FitTo(recordOf(200, 10), outlook.Heights(2), outlook.Usual(), 1)
+	require.Equal(t, 1, look(t, f, c).Sessions.Mid)
+	c.Halved = true
+	require.Equal(t, 2, look(t, f, c).Sessions.Mid)
+}

@@ -189,7 +189,7 @@ func (w *walk) soFar(c Course, seen []logged) ([]Trial, Course) {
 	}
 	record := make([]Trial, len(seen))
 	ahead := c
-	ahead.Rules, ahead.Heights, ahead.At, ahead.Since = rules, heights, w.reached, nil
+	ahead.Rules, ahead.Heights, ahead.At, ahead.Halved, ahead.Since = rules, heights, w.reached, w.half, nil
 	for i, t := range seen {
 		record[i] = t.Trial
 		record[i].Step = at[t.level]

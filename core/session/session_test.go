@@ -2,11 +2,13 @@ package session_test
 
 import (
 	"encoding/json"
+	"math"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
+	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/screen"
 	"patientfox/core/session"
@@ -21,10 +23,9 @@ func TestFiveOfFiveStepsUpAndIsPaid(t *testing.T) {
 	v := screen.Of(h.Run).View(at)
 	require.Equal(t, session.Deciding, v.Phase)
 	require.Equal(t, decision.StepUp, h.Run.Now().Verdict)
-	require.Equal(t, "8 s", v.Main.Sub)
-	require.Equal(t, "5 of 5 met", v.Verdict.Why)
-	require.Equal(t, "None reported missing", v.Verdict.Coverage)
-	require.Equal(t, "5 trials · 25 treats left", v.Log)
+	require.Equal(t, []decision.Reason{{Code: decision.FullSet, Of: 5, Out: 5}}, h.Run.Now().Reasons)
+	left, counted := h.Run.Left()
+	require.Equal(t, []any{25, true}, []any{left, counted})
 	require.Len(t, v.Set.Places, 5)
 	for _, place := range v.Set.Places {
 		require.Equal(t, screen.SetMember{Outcome: "met", Paid: true}, place)
@@ -77,8 +78,7 @@ func TestTwoMissesSendBackAtOnceAndThreeRepeatsSplit(t *testing.T) {
 	require.Equal(t, decision.Split, h.Run.Now().Verdict, v.Verdict.Why)
 	h.Press(work.Main, at)
 	v = screen.Of(h.Run).View(at)
-	require.Equal(t, "5.7 s", v.Step, "half way between 4 and 8 s is their geometric mean")
-	require.Contains(t, v.Where, "one below the one reached")
+	require.InDelta(t, math.Sqrt(4*8), h.Run.Today().Criteria.Get(criteria.Duration), 0.05, "half way is the geometric mean")
 	b := h.Run.Session().Blocks[0]
 	require.Len(t, b.Steps, 5)
 	require.Equal(t, sessiontest.StepID(2), b.Position.Reached, "a split works below the step reached and does not lose it")
@@ -122,9 +122,8 @@ func TestANewPlaceOpensLowerAndRegains(t *testing.T) {
 	b := h.Run.Session().Blocks[0]
 	require.Equal(t, sessiontest.StepID(4), b.Position.Today, "a fifth of ten steps")
 	require.Equal(t, sessiontest.StepID(6), b.Position.Reached)
-	setup := screen.Of(h.Run).Setup(session.Choice{Place: "quay"})
-	require.Contains(t, setup.Start, "two steps down")
-	require.Contains(t, setup.Start, "the north quay")
+	_, drops := h.Run.Pack().StartAt("quay", "")
+	require.Equal(t, []decision.Drop{{Code: decision.NewPlace, Steps: 2}}, drops)
 	at := sessiontest.Hold(h, 1000, 3, 40000, work.Main)
 	h.Press(work.Main, at)
 	b = h.Run.Session().Blocks[0]

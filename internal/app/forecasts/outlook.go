@@ -284,8 +284,8 @@ func (p *Cases) looks(ctx context.Context, q store.Q, id, seed string) (w lookin
 	if n := len(w.History.Trials); n > 0 {
 		last = w.History.Trials[n-1].ID
 	}
-	w.from = fmt.Sprint(w.seed, w.Plan.Version, w.Definition, w.Standing.Reached, w.Standing.Since, len(w.History.Trials), last,
-		app.TallyOf(w.Evidence))
+	w.from = fmt.Sprint(w.seed, w.Plan.Version, w.Definition, w.Standing.Reached, w.Standing.Since, w.Standing.Half, len(w.History.Trials),
+		last, app.TallyOf(w.Evidence))
 	if !outlook.Enough(w.record) { // then it is of the other plans more than of this one
 		w.from += " " + p.PracticeStamp()
 	}
@@ -331,7 +331,7 @@ const lateCourse = 10
 
 func (w *looking) courseAhead(heights []float64) outlook.Course {
 	c := outlook.Course{
-		At: w.Reached(), Heights: heights, Gap: 3, Pieces: w.Body.Pay.Piece(), Calm: w.Work().ByState,
+		At: w.Reached(), Halved: w.Position().Halved(w.Steps) == 1, Heights: heights, Gap: 3, Pieces: w.Body.Pay.Piece(), Calm: w.Work().ByState,
 		Pay: w.Body.Pay.Schedule, Rung: w.Standing.Rung, MaxRung: w.Work().MaxRung(w.Body.Lifeline),
 	}
 	for _, s := range w.Steps {
