@@ -462,7 +462,7 @@ func (r *reviewer) headline() {
 		r.Sentence = fmt.Sprintf("From %s nothing was paid for %d s, against a plan of %d at the longest.",
 			say.Clock(worst.From), int(math.Round(worst.Active)), int(math.Round(60/r.Band.Lo)))
 		if r.ranOut(worst) {
-			r.Sentence += fmt.Sprintf(" All %s were gone.", say.Count(*r.f.Pieces, "treat"))
+			r.Sentence += fmt.Sprintf(" Nothing was left of the %s counted out.", say.Count(*r.f.Pieces, "treat"))
 		}
 		if r.Headline = r.sagged(worst); r.Headline != "" {
 			return

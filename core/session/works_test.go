@@ -217,15 +217,21 @@ func TestSecondsAreJudgedInEveryKind(t *testing.T) {
 	require.Equal(t, trial.Missed, last(h).Outcome)
 }
 
-func TestAFreeMinuteStoppedEarly(t *testing.T) {
+// twoCheckIns is a free minute under way in which two check-ins are asked, and were there.
+func twoCheckIns(t *testing.T) *session.Hand {
 	p := sessiontest.Plan(work.Attention, 4, 1)
 	for i := range p.Steps {
 		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.CheckIns, 2)
 	}
 	h := sessiontest.Begin(t, p, session.Choice{})
-	h.Press(work.Main, 1000)
-	h.Press(work.Main, 9000)
-	h.Press(work.Main, 15000)
+	for _, at := range []int64{1000, 9000, 15000} {
+		h.Press(work.Main, at)
+	}
+	return h
+}
+
+func TestAFreeMinuteStoppedEarly(t *testing.T) {
+	h := twoCheckIns(t)
 	h.Press(work.StopKey, 20000)
 	h.Press(work.Main, 30000)
 	h.Press(work.StopKey, 40000)
@@ -238,14 +244,7 @@ func TestAFreeMinuteStoppedEarly(t *testing.T) {
 
 // A session that ends in a free minute stops it: the check-ins that were counted stay.
 func TestTheEndOfASessionStopsTheFreeMinute(t *testing.T) {
-	p := sessiontest.Plan(work.Attention, 4, 1)
-	for i := range p.Steps {
-		p.Steps[i].Criteria = criteria.Criteria{}.With(criteria.CheckIns, 2)
-	}
-	h := sessiontest.Begin(t, p, session.Choice{})
-	h.Press(work.Main, 1000)
-	h.Press(work.Main, 9000)
-	h.Press(work.Main, 15000)
+	h := twoCheckIns(t)
 	drafts, problem := h.Run.Close(session.Closing{End: true, Reason: "done"})
 	require.Nil(t, problem)
 	h.Do(20000, drafts)

@@ -111,6 +111,6 @@ func TestAMonthByTheClock(t *testing.T) {
 		}
 	}
 	t.Logf("%d of %d rows are called stuck, %d probes", stuck, rows, probed)
-	require.LessOrEqual(t, float64(stuck)/float64(rows), 0.15)
+	require.LessOrEqual(t, float64(stuck)/float64(rows), 0.10)
 	require.Greater(t, probed, 3)
 }

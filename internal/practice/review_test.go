@@ -61,7 +61,7 @@ func TestTreatsThatRanOutAreTheReason(t *testing.T) {
 	v, err := o.Review(ctx, h.Session)
 	require.NoError(t, err)
 	require.Equal(t, "The treats ran out before the misses", v.Headline)
-	require.Contains(t, v.Sentence, "All 3 treats were gone.")
+	require.Contains(t, v.Sentence, "Nothing was left of the 3 treats counted out.")
 }
 
 // A miss after the pay had come again is not laid to the gap before it.
