@@ -36,7 +36,7 @@ func countUp(rule *Rule, q Question, counted []trial.Trial) Decision {
 	}
 	if !met(&last) {
 		row := 0
-		for row < n && !met(&counted[n-1-row]) {
+		for row < n && !met(&counted[n-1-row]) && counted[n-1-row].Splits == last.Splits { // one that was taken ends the row
 			row++
 		}
 		d := Decision{Due: true, Reads: ids(counted[n-row:]), Reasons: []Reason{{Code: CountBroken, Of: row}}}

@@ -68,6 +68,30 @@ func TestTheSetRuleInWords(t *testing.T) {
 	require.Equal(t, decision.StepUp, decide(lenient, "mmmll").Verdict)
 }
 
+// Also where the first trial after it does not count.
+func TestASplitThatWasTakenEndsTheRow(t *testing.T) {
+	rule := decision.Defaults(decision.Set)
+	list := trials("mmmmx/mmmmx/vmmmmx/mmmmx/mmmmx")
+	require.Equal(t, decision.Split, decision.Decide(rule, decision.Question{Trials: list[:16], Step: 2, Last: 5}).Verdict)
+	for i := range list[10:] {
+		list[10+i].Splits = 1
+	}
+	said := map[int]decision.Verdict{}
+	for _, n := range []int{16, 21, 26} {
+		d := decision.Decide(rule, decision.Question{Trials: list[:n], Step: 2, Last: 5})
+		said[n] = d.Verdict
+		if d.Verdict == decision.Split {
+			require.Equal(t, decision.Reason{Code: decision.ManyRepeats, Of: 3}, d.Reasons[len(d.Reasons)-1])
+		}
+	}
+	require.Equal(t, map[int]decision.Verdict{16: decision.Repeat, 21: decision.Repeat, 26: decision.Split}, said)
+
+	count := decision.Defaults(decision.CountUp)
+	list = trials("xxxx")
+	list[2].Splits, list[3].Splits = 1, 1
+	require.Equal(t, decision.Repeat, decision.Decide(count, decision.Question{Trials: list, Step: 0, Last: 5}).Verdict)
+}
+
 func TestReasonsCarryTheirFigures(t *testing.T) {
 	rule := decision.Defaults(decision.Set)
 	require.Equal(t, []decision.Reason{{Code: decision.FullSet, Of: 5, Out: 5}}, decide(rule, "mmmmm").Reasons)

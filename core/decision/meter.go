@@ -146,6 +146,9 @@ func (m *Meter) Insert(at int) {
 	m.last++
 }
 
+// Split says that a split was taken: the rows that become one begin anew.
+func (m *Meter) Split() { m.repeats, m.unmet = 0, 0 }
+
 // Session begins another session.
 func (m *Meter) Session() {
 	m.session++

@@ -89,6 +89,7 @@ func TestAMeterAnswersAsTheRuleDoes(t *testing.T) {
 		m.Before(step, before.N, waits)
 		m.Begin(step, last)
 		var trials []trial.Trial
+		splits := 0
 		for session := range rapid.IntRange(1, 6).Draw(t, "sessions") {
 			m.Session()
 			place := rapid.IntRange(0, 3).Draw(t, "place")
@@ -97,6 +98,12 @@ func TestAMeterAnswersAsTheRuleDoes(t *testing.T) {
 					ID: strconv.Itoa(len(trials)), Session: strconv.Itoa(session), Block: strconv.Itoa(session), Place: strconv.Itoa(place),
 					Outcome: rapid.SampledFrom(outcomes).Draw(t, "outcome"),
 					State:   state(rapid.SampledFrom([]int{0, 0, 1, 1, 2, 3}).Draw(t, "state")), Cold: i == 0,
+					Splits: splits,
+				}
+				if rapid.IntRange(0, 9).Draw(t, "a split was taken") == 0 {
+					splits++
+					one.Splits = splits
+					m.Split()
 				}
 				trials = append(trials, one)
 				q := decision.Question{Trials: trials, Step: step, Last: last, RoundsBefore: before}

@@ -39,8 +39,11 @@ func set(rule *Rule, counted []trial.Trial) Decision {
 	if len(last) < rule.Size {
 		return Decision{Verdict: Repeat, Reasons: []Reason{{Code: SetGoing, Of: len(last), Out: rule.Size}}, Reads: ids(last)}
 	}
-	row := 0
+	row, splits := 0, 0
 	for _, s := range sets {
+		if now := s[len(s)-1].Splits; now != splits {
+			row, splits = 0, now // one that was taken ends the row
+		}
 		if len(s) < rule.Size {
 			continue
 		}

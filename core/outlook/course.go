@@ -43,6 +43,8 @@ type Trial struct {
 	Mark  decision.Mark
 	State int // of an exposure, 0…4
 	Paid  bool
+	// Splits are how many had been taken since the reached step became that.
+	Splits int
 }
 
 // Bounds of a run: what takes longer is cut off, and said to be at least that.
@@ -143,7 +145,14 @@ func (r *runner) walk(l *Learner, levels []Level) *walk {
 		if t.Opens || i == 0 {
 			w.meter.Session()
 		}
+		if t.Splits != w.splits {
+			w.splits = t.Splits
+			w.meter.Split()
+		}
 		w.meter.Trial(t.Mark, t.State, t.Opens, t.Place)
+	}
+	if w.half {
+		w.meter.Split()
 	}
 	return w
 }
@@ -175,6 +184,7 @@ type walk struct {
 	l              *Learner
 	meter          *decision.Meter // of the reached step
 	reached, today int
+	splits         int  // taken since the reached step became that
 	half           bool // a half step was split off below the reached one: sessions open there until it has led back up
 	backs          int
 	rung           int // of thinning
@@ -186,7 +196,7 @@ type walk struct {
 
 // begin starts a stretch at the reached step.
 func (w *walk) begin() {
-	w.today, w.half = w.reached, false
+	w.today, w.half, w.splits = w.reached, false, 0
 	w.meter = w.meters[w.which[w.reached]]
 	w.meter.Begin(w.reached, len(w.levels)-1)
 }
@@ -341,6 +351,8 @@ func (w *walk) split() {
 	for _, m := range w.meters {
 		m.Insert(i)
 	}
+	w.splits++
+	w.meter.Split()
 	w.regain.Begin(w.today+1, w.today+3)
 	w.regain.Session()
 }

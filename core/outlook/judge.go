@@ -157,7 +157,7 @@ type logged struct {
 // log goes through so many sessions, and keeps their trials.
 func (w *walk) log(sessions int) (seen []logged) {
 	w.seen = func(level *Level, mark decision.Mark, state int, place uint8, first, paid bool) {
-		t := Trial{Opens: first, Days: w.course.Gap, Place: place, Mark: mark, State: state, Paid: paid}
+		t := Trial{Opens: first, Days: w.course.Gap, Place: place, Mark: mark, State: state, Paid: paid, Splits: w.splits}
 		seen = append(seen, logged{t, level.id, w.Ups + w.falls})
 	}
 	for w.Sessions < sessions && w.goesOn() {

@@ -65,9 +65,7 @@ func Leave(p Pack, s *record.Session, last *record.Block) Pack {
 	visit := visited(s, last)
 	visit.Stopped = s.Ended != nil && s.Ended.Reason == "stop" && s.At != nil && s.At.Plan == p.Plan
 	stands := p.Stands().After(p.ladder(s, last.Steps), visit)
-	half := stands.Position.Half
 	stands.Position = last.Position.Open() // on the steps as they were when the session followed its moves
-	stands.Position.Half = half
 
 	covers := maps.Clone(p.Cover)
 	if covers == nil {

@@ -35,6 +35,8 @@ type Position struct {
 	Since   string `json:"since"`   // the move that made it the reached step, "" from the beginning
 	// Half is a half step that was split off below the reached one: sessions open there until it has led back up. "" for none.
 	Half string `json:"half,omitempty"`
+	// Splits are how many were taken of the reached step since it became that: each ends a row of repeats.
+	Splits int `json:"splits,omitempty"`
 }
 
 // StartOf is a dog's position before any session: the first step.
@@ -73,19 +75,21 @@ func (p Position) Apply(steps []Step, m Move) (after Position, ok bool) {
 	after.Today = m.To
 	switch m.Why {
 	case WhyStepUp, WhyStepBack, WhyRestart:
-		after.Reached, after.Given, after.Since, after.Half = m.To, false, m.ID, ""
+		after = Position{Reached: m.To, Today: m.To, Since: m.ID}
 	case WhyTry, WhyTurn:
 	case WhyPlaced:
-		after.Reached, after.Given, after.Since, after.Half = m.To, true, m.ID, ""
+		after = Position{Reached: m.To, Today: m.To, Since: m.ID, Given: true}
 	case WhySplit:
-		after.Half = m.To
+		if after.Half = m.To; !p.Below() {
+			after.Splits++
+		}
 	default:
 		if (m.Why == WhyRegain || m.Why == WhyHand) && to >= Index(steps, p.Reached) {
 			after.Half = ""
 		}
 		// By hand above the reached step: given, not earned.
 		if to > Index(steps, p.Reached) {
-			after.Reached, after.Given, after.Since = m.To, true, m.ID
+			after = Position{Reached: m.To, Today: m.To, Since: m.ID, Given: true}
 		}
 	}
 	return after, true

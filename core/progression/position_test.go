@@ -24,7 +24,7 @@ func TestAHalfStepStaysUntilItLedBackUp(t *testing.T) {
 			require.True(t, ok)
 		}
 		apply("half", progression.WhySplit)
-		require.Equal(t, 1, p.Halved(steps))
+		require.Equal(t, []int{1, 1}, []int{p.Halved(steps), p.Splits})
 		for range rapid.IntRange(0, 5).Draw(t, "moves") {
 			p = p.Open()
 			require.Equal(t, "b", p.Today, "a session's block begins at the reached step")
@@ -35,6 +35,7 @@ func TestAHalfStepStaysUntilItLedBackUp(t *testing.T) {
 			apply("a", why)
 			require.Equal(t, 1, p.Halved(steps))
 		}
+		splits := 0 // the reached step became that anew
 		switch why := rapid.SampledFrom([]progression.Why{
 			progression.WhyRegain, progression.WhyHand, progression.WhyStepUp, progression.WhyStepBack, progression.WhyPlaced,
 		}).Draw(t, "ends by"); why {
@@ -42,10 +43,13 @@ func TestAHalfStepStaysUntilItLedBackUp(t *testing.T) {
 			apply("c", why)
 		case progression.WhyStepBack:
 			apply("a", why)
+		case progression.WhyPlaced:
+			apply("b", why)
 		default:
 			apply("b", why)
+			splits = 1
 		}
-		require.Zero(t, p.Halved(steps))
+		require.Equal(t, []int{0, splits}, []int{p.Halved(steps), p.Splits})
 	})
 }
 

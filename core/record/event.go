@@ -86,7 +86,7 @@ type OpenData struct {
 }
 
 // BlockData begins sets of one skill. Reached, Given and Since are the dog's position as the device knew
-// it.
+// it; so are Half and Splits.
 type BlockData struct {
 	Dog         string       `json:"dog"`
 	Skill       string       `json:"skill"`
@@ -107,6 +107,8 @@ type BlockData struct {
 	Reached    string               `json:"reached"`
 	Given      bool                 `json:"given,omitempty"`
 	Since      string               `json:"since,omitempty"`
+	Half       string               `json:"half,omitempty"`       // a half step below the reached one that has not led back up yet
+	Splits     int                  `json:"splits,omitempty"`     // that were taken since the reached step became that
 	Judge      int                  `json:"judge,omitempty"`      // the judgement of its trials, work.JudgeNow; absent is the first
 	Spoils     []string             `json:"spoils,omitempty"`     // the errors with which a trial of it is not met
 	ClearedBy  string               `json:"cleared_by,omitempty"` // who cleared a plan that the dog's flags rule out

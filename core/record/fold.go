@@ -14,7 +14,7 @@ import (
 )
 
 // FoldVersion names this fold; rows derived by an older one are derived anew.
-const FoldVersion = 17
+const FoldVersion = 18
 
 // Book tells the fold what the versions named in a log say.
 type Book interface {
@@ -481,7 +481,7 @@ func (f *folder) begin(e placed, d *BlockData) {
 	}
 	place, going := f.places[d.Plan]
 	if !going {
-		place = progression.Position{Reached: d.Reached, Today: d.Reached, Given: d.Given, Since: d.Since}
+		place = progression.Position{Reached: d.Reached, Today: d.Reached, Given: d.Given, Since: d.Since, Half: d.Half, Splits: d.Splits}
 	} else if f.block != nil && f.block.Plan == d.Plan {
 		place = place.Settle(f.block.Steps, steps)
 	}
@@ -628,6 +628,7 @@ func (f *folder) stepAt(where Elsewhere) int {
 // add adds a trial to the session, with its pays so far.
 func (f *folder) add(t trial.Trial, pays []int) {
 	t.Easy = t.Easy || !f.block.Doing.Teaches()
+	t.Splits = f.block.Position.Splits
 	f.s.Trials = append(f.s.Trials, t)
 	f.last = len(f.s.Trials)
 	if !t.Waits && t.Outcome != trial.Void {

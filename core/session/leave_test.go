@@ -128,6 +128,17 @@ func TestTheNextSessionOpensAtTheHalfStep(t *testing.T) {
 	require.Empty(t, left.Position.Half)
 	step, _ = left.StartAt("shed", left.Person)
 	require.Equal(t, left.Position.Reached, left.Steps[step].ID)
+
+	// The split that was taken has ended the row: the next repeat is the first one.
+	at = 0
+	left.Rule.SplitAfter = 2
+	h = sessiontest.Begin(t, left, session.Choice{Place: "shed"})
+	mixed(h)
+	require.Equal(t, decision.Repeat, h.Run.Now().Verdict)
+	h.Press(work.Main, at+1000)
+	mixed(h)
+	require.Equal(t, decision.Split, h.Run.Now().Verdict)
+	require.Equal(t, decision.Reason{Code: decision.ManyRepeats, Of: 2}, h.Run.Now().Reasons[1])
 }
 
 // Whoever chooses the reached step by hand has done with the half step.

@@ -381,8 +381,7 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 	advised, _ := r.pack.StartAt(c.Place, c.Handler)
 	mode, why := r.pack.Mode(c.Mode), progression.WhyStart
 	if mode != record.Train {
-		advised = r.pack.OpensIn(mode)
-		why = progression.WhyTry
+		advised, why = r.pack.OpensIn(mode), progression.WhyTry
 	}
 	if b := r.Block(); b == nil {
 		open, problem := r.opening(&c)
@@ -404,9 +403,10 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 	}
 	drafts = append(drafts, record.NewDraft(record.KBlock, record.BlockData{
 		Dog: r.pack.Dog, Skill: r.pack.Skill, Plan: r.pack.Plan, PlanVersion: r.pack.PlanVersion, Track: r.pack.Track,
-		Definition: r.pack.DefVersion, Reached: place.Reached, Given: place.Given, Since: place.Since, Mode: mode, Phases: r.pack.Phases,
-		Made: r.pack.Made, With: r.group(c.With), Interlude: max(0, c.Interlude), Judge: work.JudgeNow, ClearedBy: r.clears(c), Quota: quota,
-		Spoils: work.Spoiling(r.pack.Errors), Deck: r.dealt(c), Ready: c.Ready && r.Block() == nil, Experiment: r.assigned(c, mode),
+		Definition: r.pack.DefVersion, Reached: place.Reached, Given: place.Given, Since: place.Since, Half: place.Half, Splits: place.Splits,
+		Mode: mode, Phases: r.pack.Phases, Made: r.pack.Made, With: r.group(c.With), Interlude: max(0, c.Interlude), Judge: work.JudgeNow,
+		ClearedBy: r.clears(c), Quota: quota, Spoils: work.Spoiling(r.pack.Errors), Deck: r.dealt(c),
+		Ready: c.Ready && r.Block() == nil, Experiment: r.assigned(c, mode),
 	}))
 	if advised < 0 {
 		return append(drafts, r.takes(r.s.Place, place.Today, Hold{Food: c.Food})...), nil

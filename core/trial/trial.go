@@ -48,6 +48,7 @@ type Trial struct {
 	Prompts  int    `json:"prompts,omitempty"`  // times that the dog was helped
 	Prompt   string `json:"prompt,omitempty"`   // how, "" where nobody said
 	Assisted bool   `json:"assisted,omitempty"` // right after the help that its step plans, and not on its own
+	Splits   int    `json:"splits,omitempty"`   // that had been taken since the reached step became that
 	Mistake  string `json:"mistake,omitempty"`  // the handler's own, one of work.Mistakes or near it
 
 	Card    int      `json:"card,omitempty"`    // of its block's deck, from 1; 0 for none
@@ -128,7 +129,8 @@ func (t *Trial) Brief() Trial {
 		ID: t.ID, Session: t.Session, Block: t.Block, Step: t.Step, Rev: t.Rev, Place: t.Place, Day: t.Day,
 		Outcome: t.Outcome, State: t.State, Easy: t.Easy, Cold: t.Cold, Tally: t.Tally,
 		Judge: t.Judge, AfterCue: t.AfterCue, Slow: t.Slow, Again: t.Again, Unmeasured: t.Unmeasured, Assisted: t.Assisted,
-		Touch: Touch{Pulled: t.Pulled},
+		Splits: t.Splits,
+		Touch:  Touch{Pulled: t.Pulled},
 	}
 }
 

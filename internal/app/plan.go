@@ -52,7 +52,7 @@ func (l Plan) Work() *work.Work { return work.Of(work.Kind(l.Kind)) }
 // Position is where its dog is on the ladder.
 func (l Plan) Position() progression.Position {
 	s := l.Standing
-	return progression.Position{Reached: s.Reached, Today: s.Reached, Given: s.Given, Since: s.Since, Half: s.Half}
+	return progression.Position{Reached: s.Reached, Today: s.Reached, Given: s.Given, Since: s.Since, Half: s.Half, Splits: s.Splits}
 }
 
 // Reached is the index of the reached step.

@@ -164,8 +164,8 @@ func visitsOf(plan string, sessions []store.Session, moves []store.Move, verdict
 // standingRow is a standing as lists read it.
 func standingRow(plan, rule string, s standing.Standing, now []progression.Step, sessions []store.Session) store.Standing {
 	row := store.Standing{
-		Plan: plan, Reached: s.Position.Reached, Given: s.Position.Given, Since: s.Position.Since, Half: s.Position.Half,
-		SinceSession: s.Since.Session, SinceAt: s.Since.At,
+		Plan: plan, Reached: s.Position.Reached, Given: s.Position.Given, Since: s.Position.Since,
+		Half: s.Position.Half, Splits: s.Position.Splits, SinceSession: s.Since.Session, SinceAt: s.Since.At,
 		Sessions: s.Visits, LastPlace: s.LastPlace, Stopped: s.Stopped, LastRecommended: s.Recommended, LastAction: s.Action,
 		Finished: s.Finished, UnfollowedMoves: s.UnfollowedMoves,
 		StepAt: max(0, progression.Index(now, s.Position.Reached)), StepOf: len(now), Rule: rule, Entries: s.Entries,

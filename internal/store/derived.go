@@ -107,6 +107,7 @@ type Standing struct {
 	Given           bool    `db:"given"`
 	Since           string  `db:"since"`
 	Half            string  `db:"half"` // the half step at which sessions open, "" for none
+	Splits          int     `db:"splits"`
 	SinceSession    string  `db:"since_session"`
 	SinceAt         float64 `db:"since_at"` // s of that session's clock
 	Sessions        int     `db:"sessions"`
@@ -405,8 +406,9 @@ func (q Q) ChoicesFor(ctx context.Context, dog, skill, plan string) (list []Chos
 	return list, err
 }
 
-const standingColumns = `plan, reached, given, since, half, since_session, since_at, sessions, last_session, last_day, last_place, ` +
-	`stopped, last_advice, last_deed, finished, apart, probe_gap, probe_due, step_at, step_of, rule, entries, repeats, stalled, rung, rounds`
+const standingColumns = `plan, reached, given, since, half, splits, since_session, since_at, sessions, last_session, last_day, ` +
+	`last_place, stopped, last_advice, last_deed, finished, apart, probe_gap, probe_due, step_at, step_of, rule, entries, repeats, ` +
+	`stalled, rung, rounds`
 
 // SetStanding writes where a plan's dog is on the ladder, in place of what was there.
 func (q Q) SetStanding(ctx context.Context, s Standing) error {

@@ -98,7 +98,8 @@ func standingSelect() string {
 	for _, column := range strings.Split(standingColumns, ", ") {
 		empty := "''"
 		switch column {
-		case "given", "sessions", "stopped", "finished", "apart", "probe_gap", "step_at", "step_of", "entries", "repeats", "stalled":
+		case "given", "sessions", "stopped", "finished", "apart", "probe_gap", "step_at", "step_of", "entries", "repeats", "stalled",
+			"splits":
 			empty = "0"
 		case "since_at":
 			empty = "0.0"

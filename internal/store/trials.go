@@ -60,6 +60,7 @@ type trialRow struct {
 	Again      bool     `db:"again"`
 	Unmeasured bool     `db:"unmeasured"`
 	Assisted   bool     `db:"assisted"`
+	Splits     int      `db:"splits"` // taken by then since the reached step became that
 	Logged     int      `db:"logged"`
 	Unlogged   int      `db:"unlogged"`
 	Place      string   `db:"place"`
@@ -70,9 +71,9 @@ type trialRow struct {
 const (
 	trialColumns = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, ` +
 		`easy, state, tally, counts, instead, skill, source, after, pays, pieces, dev, by, handler, measures, ` +
-		`judge, after_cue, slow, again, unmeasured, assisted`
+		`judge, after_cue, slow, again, unmeasured, assisted, splits`
 	readColumns = `id, session, block, step, rev, definition, at, began, outcome, latency_s, held_s, cues, easy, ` +
-		`state, tally, counts, judge, after_cue, slow, again, unmeasured, assisted`
+		`state, tally, counts, judge, after_cue, slow, again, unmeasured, assisted, splits`
 	countedColumns = readColumns + `, plan, tapped`
 	fullColumns    = readColumns + `, instead, skill, source, after, pays, handler, measures`
 )
@@ -105,7 +106,7 @@ func rowsOf(trials []Trial) []trialRow {
 			Easy: t.Easy, State: t.State, Tally: t.Tally, Counts: !t.Waits, Instead: t.Instead, Skill: t.Skill, Source: t.Source, After: t.After,
 			Pays: t.Pays, Pieces: t.Pieces, Dev: t.Dev, By: t.By, Handler: t.Handler,
 			Judge: t.Judge, AfterCue: t.AfterCue, Slow: t.Slow, Again: t.Again, Unmeasured: t.Unmeasured,
-			Assisted: t.Assisted,
+			Assisted: t.Assisted, Splits: t.Splits,
 		}
 		// Figures and words cannot fail.
 		text, _ := json.Marshal(measured{
@@ -132,6 +133,7 @@ func readRows(rows []*trialRow) ([]Trial, error) {
 		t.Dev, t.By, t.Handler, t.Place, t.Day, t.Opened, t.Logged, t.Unlogged = r.Dev, r.By, r.Handler, r.Place, r.Day, r.Opened,
 			r.Logged, r.Unlogged
 		t.Judge, t.AfterCue, t.Slow, t.Again, t.Unmeasured, t.Assisted = r.Judge, r.AfterCue, r.Slow, r.Again, r.Unmeasured, r.Assisted
+		t.Splits = r.Splits
 		if r.Measures == "" {
 			continue
 		}

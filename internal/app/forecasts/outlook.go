@@ -370,7 +370,9 @@ func (w *looking) courseAhead(heights []float64) outlook.Course {
 			continue
 		}
 		c.Waits = c.Waits || last == "" && t.Session == over.In
-		c.Since = append(c.Since, outlook.Trial{Step: c.At, Opens: t.Session != last, Place: places[t.Place], Mark: mark, State: t.Shown()})
+		c.Since = append(c.Since, outlook.Trial{
+			Step: c.At, Opens: t.Session != last, Place: places[t.Place], Mark: mark, State: t.Shown(), Splits: t.Splits,
+		})
 		last = t.Session
 	}
 	return c
