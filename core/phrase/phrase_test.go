@@ -129,11 +129,13 @@ func TestSentences(t *testing.T) {
 	} {
 		tell("%s / %s", phrase.Verdict(v), phrase.Action(string(v)))
 	}
-	tell("%s", phrase.Start(0, nil, "", ""))
-	tell("%s", phrase.Start(3, []decision.Drop{
+	tell("%s", phrase.Start(0, "", nil, "", ""))
+	tell("%s", phrase.Start(3, "2 s", []decision.Drop{
 		{Code: decision.Pause, Steps: 1, Days: 9}, {Code: decision.NewPlace, Steps: 1}, {Code: decision.AfterStop, Steps: 1},
 	}, "the north quay", ""))
-	tell("%s", phrase.Start(1, []decision.Drop{{Code: decision.NewHandler, Steps: 1}}, "", "Sunniva"))
+	tell("%s", phrase.StartHere(0, nil))
+	tell("%s", phrase.StartHere(1, []decision.Drop{{Code: decision.SplitOff, Steps: 1}}))
+	tell("%s", phrase.Start(1, "", []decision.Drop{{Code: decision.NewHandler, Steps: 1}}, "", "Sunniva"))
 	tell("%s. %s. %s", phrase.Coverage(20, 0), say.Upper(phrase.Coverage(22, 3)), phrase.Rate(evidence.Tally{}, "met"))
 	for _, tally := range []evidence.Tally{{Met: 3, Missed: 2}, {Met: 15, Late: 2, Missed: 3}, {Met: 5}, {Met: 4, Late: 1}} {
 		tell("%s. %s", phrase.Rate(tally, "met"), phrase.Rest(tally))

@@ -227,20 +227,38 @@ func Drop(d decision.Drop, place, handler string) string {
 // StartFirst says where the very first session of a plan opens, if nobody chose another step.
 const StartFirst = "Opens at the first step."
 
-// Start says where a session opens: "Opens two steps down: the north quay is new to this skill."
-func Start(down int, drops []decision.Drop, place, handler string) string {
+// Start says where a session opens: "Opens two steps down (2 s): the north quay is new to this skill." What that step asks may be "".
+func Start(down int, asks string, drops []decision.Drop, place, handler string) string {
 	if down <= 0 {
 		return "Opens at the step reached."
 	}
+	if asks != "" {
+		asks = " (" + asks + ")"
+	}
+	return fmt.Sprintf("Opens %s %s down%s: %s.", say.Number(down), steps(down), asks, dropped(drops, place, handler))
+}
+
+// StartHere says why a session opens at a step that was just named: "Two steps below the one reached: …".
+func StartHere(down int, drops []decision.Drop) string {
+	if down <= 0 {
+		return "Opens at the step reached."
+	}
+	return fmt.Sprintf("That is %s %s below the one reached: %s.", say.Number(down), steps(down), dropped(drops, "", ""))
+}
+
+func dropped(drops []decision.Drop, place, handler string) string {
 	var reasons []string
 	for _, d := range drops {
 		reasons = append(reasons, Drop(d, place, handler))
 	}
-	noun := "steps"
-	if down == 1 {
-		noun = "step"
+	return say.List(reasons)
+}
+
+func steps(n int) string {
+	if n == 1 {
+		return "step"
 	}
-	return fmt.Sprintf("Opens %s %s down: %s.", say.Number(down), noun, say.List(reasons))
+	return "steps"
 }
 
 // RuleOdds says what a rule lets pass, or costs, "" where that is said with the rule.

@@ -132,7 +132,7 @@ func (r Screen) Setup(c session.Choice) SetupView {
 		Dog: p.DogName, Skill: p.SkillName, Kind: string(p.Kind), Places: p.Places, People: p.People,
 		Place: c.Place, Handler: c.Handler, Right: phrase.Ticks(p.Kind, p.Definition),
 		Ruled: p.Ruled, How: caution.Conditions, Looks: work.Looks(p.States),
-		Start: phrase.Start(reached-at, drops, place.Name, person.Name), StepID: p.Steps[at].ID,
+		Start: phrase.Start(reached-at, "", drops, place.Name, person.Name), StepID: p.Steps[at].ID,
 	}
 	if p.Track != "" {
 		v.Skill += ", " + p.Track

@@ -11,6 +11,7 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
 	"patientfox/core/record"
+	"patientfox/core/reinforce"
 	"patientfox/core/trial"
 	"patientfox/core/work"
 )
@@ -27,13 +28,18 @@ func (r *Run) Said() *trial.Trial {
 	return nil
 }
 
-// Errors are those that a plan names, for the trial that was closed last; none in a mixed block, where the other skills are the errors.
+// Errors are those that a plan names, for the trial that was closed last; none in a mixed block, where the other skills are the errors. A
+// dog without a toy ignores none.
 func (r *Run) Errors() []work.Error {
 	t := r.Said()
 	if t == nil || t.State != nil || r.mixesSkills() {
 		return nil
 	}
-	return r.pack.Errors
+	toy := func(one reinforce.Reward) bool { return one.Kind == reinforce.Toy }
+	if slices.ContainsFunc(r.pack.Foods, toy) {
+		return r.pack.Errors
+	}
+	return slices.DeleteFunc(slices.Clone(r.pack.Errors), func(e work.Error) bool { return e.Name == work.ToyIgnored })
 }
 
 // PromptKinds are the kinds of help that the trial which was closed last can have had; none where it had none.

@@ -16,6 +16,8 @@ type PlanRow struct {
 	Step                  string // the step reached, in words
 	At, Of                int    // "step 4 of 11"
 	Start                 string // where the next session opens
+	Down                  int    // steps below the reached one, for Drops
+	Drops                 []decision.Drop
 	Ago                   string // since the last session
 	Days                  int
 	Never                 bool
@@ -95,7 +97,8 @@ func RowOf(l Plan, today string) PlanRow {
 	start, drops := decision.StartStep(decision.Visit{
 		Reached: at, Steps: len(l.Steps), Days: row.Days, Stopped: l.Standing.Stopped, Halved: l.Position().Halved(l.Steps),
 	})
-	row.Start = phrase.Start(at-start, drops, "", "")
+	row.Down, row.Drops = at-start, drops
+	row.Start = phrase.Start(row.Down, l.Words.Short(l.Steps[start].Criteria), drops, "", "")
 	return row
 }
 

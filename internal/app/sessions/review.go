@@ -323,8 +323,9 @@ func nextTime(
 			lines = append(lines, line)
 			continue
 		}
-		at := l.Reached()
-		line := fmt.Sprintf("Step %d: %s. ", at+1, words.Step(l.Steps[at].Criteria)) + app.RowOf(l, today).Start
+		opens := app.RowOf(l, today)
+		at := l.Reached() - opens.Down
+		line := fmt.Sprintf("Step %d: %s. ", at+1, words.Step(l.Steps[at].Criteria)) + phrase.StartHere(opens.Down, opens.Drops)
 		if len(ids) > 1 {
 			line = l.Name() + ", step" + line[4:]
 		}

@@ -149,7 +149,7 @@ async function resume(/** @type {Session} */ session, steal = false) {
 
 async function carried() {
   await drawCarried(state.keep, state.core, dated);
-  document.title = "No signal · Patient Fox";
+  document.title = "On this device · Patient Fox";
   show("carried");
   $("carried-title").focus();
 }
