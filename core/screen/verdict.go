@@ -177,13 +177,13 @@ func (r Screen) mainButton(at float64) work.Button {
 func (r Screen) tryingButton(at float64) work.Button {
 	m := r.Moment(at)
 	if r.Doing() == record.Train && !r.Earns(math.Inf(1), r.Easy()).Pay && r.Pack().PayAt(r.Today().ID).Schedule.Way != reinforce.Best {
-		m.Marks = "met: praise, no food"
+		m.Pay = work.PaidNot
 		if r.PaidInside() {
-			m.Marks = "held and released"
+			m.Pay = work.PaidBefore
 		}
 	}
 	if r.Session().Trying.Helped {
-		m.Marks = "helped, and paid"
+		m.Pay = work.PaidHelped
 	}
 	b := r.Kind().Marking(*m)
 	if r.Kind().Along && r.InHand().Kind != reinforce.Food {

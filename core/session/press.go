@@ -20,9 +20,21 @@ var trialKeys = []work.Key{
 	work.ExpectKey, work.TakeKey,
 }
 
+// meant is the key that is pressed by one of a remote.
+func (r *Run) meant(key work.Key) work.Key {
+	switch {
+	case key != work.WrongKey:
+		return key
+	case r.Block() == nil || r.Phase() == Warming:
+		return work.MissKey
+	}
+	return r.Kind().Wrong(r.Moment(0))
+}
+
 // Means tells whether a key means anything now.
 func (r *Run) Means(key work.Key) bool {
 	phase := r.Phase()
+	key = r.meant(key)
 	if r.Helps() {
 		return phase != Setup && phase != Over && slices.Contains(helperKeys, key) && (key != work.UndoKey || len(r.log.LastPressOf(r.dev)) > 0)
 	}
@@ -92,6 +104,7 @@ func (r *Run) Resting(atMS int64) bool {
 // Press answers a key with the events that it means, none where it means nothing now. atMS is the
 // session's clock in ms.
 func (r *Run) Press(key work.Key, atMS int64) []record.Draft {
+	key = r.meant(key)
 	if !r.Means(key) || key == work.Main && r.Resting(atMS) {
 		return nil
 	}

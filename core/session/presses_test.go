@@ -24,7 +24,8 @@ import (
 
 // everyKey is every key that a board can have.
 var everyKey = []work.Key{
-	work.Main, work.MetKey, work.LateKey, work.HelpKey, work.MissKey, work.VoidKey, work.ShortKey, work.PayKey, work.UndoKey, work.BreakKey,
+	work.Main, work.MetKey, work.LateKey, work.HelpKey, work.MissKey, work.WrongKey, work.VoidKey, work.ShortKey, work.PayKey, work.UndoKey,
+	work.BreakKey,
 	work.EasyKey, work.HardKey, work.CueKey, work.StayKey, work.BackKey, work.UpKey, work.TwoUpKey, work.OfferKey, work.GoKey, work.LeftKey,
 	work.ItselfKey, work.RecoverKey, work.NoAnswerKey, work.HomeKey, work.FinishKey, work.SlowKey, work.RefusedKey, work.DoneKey,
 	work.SwapKey, work.AlternateKey, work.AcceptKey, work.GrowlKey, work.EarlyKey, work.ReturnKey, work.MarkedKey, work.PullKey,

@@ -23,7 +23,7 @@ var attention = Work{
 
 	Answers: true, Minutes: true, Lasts: true, Along: true,
 
-	mark: "as often as asked, paid",
+	mark: "as often as asked",
 	asks: func(q *questions) {
 		q.wrong()
 		if q.def.LatencyS == 0 {

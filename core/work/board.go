@@ -21,8 +21,20 @@ type Moment struct {
 	Taut     bool              // the line
 	Site     string            // that is handled next
 	OnLine   bool              // a cue that must not fail, with the dog on a line
-	Marks    string            // what a mark means as the trial is paid, "" for what it usually means
+	Pay      MarkPay           // what a mark is paid with
+	Marks    string            // what a mark means, with its pay
 }
+
+// MarkPay is how the trial under way is paid when it is marked.
+type MarkPay int
+
+// The ways to pay a mark.
+const (
+	PaidNow    MarkPay = iota
+	PaidHelped         // it is paid, and was helped
+	PaidBefore         // in the trial already
+	PaidNot            // praise alone
+)
 
 // Do says what an act does.
 type Do int
@@ -92,9 +104,9 @@ func (w *Work) Starting(m *Moment) Button {
 
 // Marking is the large key while a trial is under way.
 func (w *Work) Marking(m Moment) Button {
-	if m.Marks == "" {
-		m.Marks = w.mark
-	}
+	m.Marks = map[MarkPay]string{
+		PaidNow: w.mark + ", paid", PaidHelped: "helped, and paid", PaidBefore: w.mark, PaidNot: w.mark + ": praise, no food",
+	}[m.Pay]
 	switch {
 	case w.marking != nil:
 		return w.marking(&m)
@@ -127,6 +139,17 @@ func Outcomes(met, late, helped, missed string) (row []Button) {
 		}
 	}
 	return row
+}
+
+// Wrong is the key of the row for what went wrong: missed, pulled, worried. A remote has one for all kinds of work.
+func (w *Work) Wrong(m *Moment) Key {
+	key := MissKey
+	for _, b := range w.Row(m) {
+		if b.Shape == "missed" || b.Shape == "state3" {
+			key = b.Key
+		}
+	}
+	return key
 }
 
 // States is a row of the states of an exposure, from expects good to over threshold, numbered as they are shown.

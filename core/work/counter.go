@@ -18,7 +18,7 @@ var counter = Work{
 
 	ByState: true, Pairs: true, Stimulus: true, Lasts: true, Lively: true, Tires: true,
 
-	begin: "it begins", mark: "over, and paid",
+	begin: "it begins", mark: "over",
 	asks: func(q *questions) {
 		q.step("What is there, how far off or how strong?", criteria.Trigger, criteria.Intensity, criteria.Part)
 	},

@@ -17,7 +17,7 @@ var cued = Work{
 	Answers: true, OnCue: true, Lively: true,
 
 	apart: func(c criteria.Criteria) bool { return c.Get(criteria.Handler) >= apartM },
-	begin: "as you give the cue", mark: "met, and paid",
+	begin: "as you give the cue", mark: "met",
 	row: func(m *Moment) []Button {
 		if m.OnLine {
 			return Outcomes("Answered", "Slow", "Line helped", "Reeled in")

@@ -21,7 +21,7 @@ var handling = Work{
 
 	ByState: true, HandsOn: true, Stimulus: true, Lasts: true, Leaves: true, Tires: true,
 
-	begin: "it begins", mark: "over, and paid", stop: "The dog says stop: ",
+	begin: "it begins", mark: "over", stop: "The dog says stop: ",
 	asks: func(q *questions) {
 		q.cue()
 		q.text(q.def.Release, "How may the dog say stop?")

@@ -14,7 +14,7 @@ var held = Work{
 
 	Holds: true, Keeps: true, Lasts: true,
 
-	begin: "the hold begins", mark: "held, released and paid",
+	begin: "the hold begins", mark: "held and released",
 	errors: []Error{{"crept", true}, {"turned away", false}, {"whined", false}, {ToyIgnored, false}},
 	asks:   func(q *questions) { q.cue(); q.wrong(); q.posture() },
 }

@@ -11,6 +11,7 @@ const (
 	LateKey      Key = "late"
 	HelpKey      Key = "helped"
 	MissKey      Key = "missed"
+	WrongKey     Key = "wrong" // of a remote: whatever the board has for what went wrong, see Work.Wrong
 	VoidKey      Key = "void"
 	ShortKey     Key = "let_go" // ended early by the trainer, after the cue
 	PayKey       Key = "pay"

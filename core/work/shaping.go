@@ -21,7 +21,7 @@ var shaping = Work{
 
 	Shapes: true, Leaves: true, Lively: true, Tires: true,
 
-	begin: "as it begins to offer", mark: "that one or better, paid",
+	begin: "as it begins to offer", mark: "that one or better",
 	errors: []Error{{"sat", false}, {"hopped", false}, {"pawed", false}, {"crooked", false}, {"froze", false}},
 	asks: func(q *questions) {
 		q.cue()

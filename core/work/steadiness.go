@@ -21,7 +21,7 @@ var steadiness = Work{
 	Keeps: true, Stimulus: true, Lasts: true, Lively: true,
 
 	apart: func(criteria.Criteria) bool { return true },
-	begin: "as you give the signal", mark: "kept its place, paid",
+	begin: "as you give the signal", mark: "kept its place",
 	errors:  []Error{{"crept", true}, {"whined", false}, {ToyIgnored, false}},
 	asks:    func(q *questions) { q.cue(); q.wrong(); q.posture() },
 	seconds: func(c criteria.Criteria) float64 { return c.Get(criteria.Out) },

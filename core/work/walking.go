@@ -24,7 +24,7 @@ var walking = Work{
 
 	Walks: true, Lively: true,
 
-	begin: "as you set off", mark: "all the paces, no pull, paid",
+	begin: "as you set off", mark: "all the paces, no pull",
 	errors: []Error{
 		{"crooked", false}, {"ahead", false}, {"behind", false}, {"wide", false}, {"nose down", false}, {"crossed in front", false},
 	},

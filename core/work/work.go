@@ -103,7 +103,7 @@ func Of(kind Kind) *Work {
 	return &unknown
 }
 
-var unknown = Work{Pay: pay(0, 4, 8, "", ""), begin: "as you give the cue", mark: "met, and paid"}
+var unknown = Work{Pay: pay(0, 4, 8, "", ""), begin: "as you give the cue", mark: "met"}
 
 // Known tells whether the kind is one of All.
 func (k Kind) Known() bool { return Of(k) != &unknown }

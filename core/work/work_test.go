@@ -24,6 +24,23 @@ func TestNothingIsCalledAPullThatIsNone(t *testing.T) {
 	}
 }
 
+// A remote has one key for what went wrong, whatever the board calls it.
+func TestARemotesKeyForWhatWentWrong(t *testing.T) {
+	paces := criteria.Criteria{}.With(criteria.Paces, 3)
+	for _, c := range []struct {
+		kind  work.Kind
+		asked criteria.Criteria
+		want  work.Key
+	}{
+		{work.Cued, criteria.Criteria{}, work.MissKey}, {work.Held, criteria.Criteria{}.With(criteria.Duration, 3), work.MissKey},
+		{work.Walking, paces, work.PullKey}, {work.Walking, paces.With(criteria.Gear, 3), work.MissKey},
+		{work.Counter, criteria.Criteria{}, work.HelpKey}, {work.Handling, criteria.Criteria{}, work.HelpKey},
+		{work.Shaping, criteria.Criteria{}, work.MissKey}, {work.Attention, criteria.Criteria{}, work.MissKey},
+	} {
+		require.Equal(t, c.want, work.Of(c.kind).Wrong(&work.Moment{Criteria: c.asked, Closed: 1}), c.kind)
+	}
+}
+
 // The first judgement is frozen: what it says is what it said.
 func TestTheFirstJudgementStays(t *testing.T) {
 	held := criteria.Criteria{}.With(criteria.Duration, 10)

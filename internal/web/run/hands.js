@@ -5,11 +5,11 @@ import { $, failed, root } from "./draw.js";
 /** @type {Record<string, string>} */
 const usual = {
   " ": "main", 0: "void", p: "pay", z: "undo", b: "break", ArrowDown: "easier", ArrowUp: "harder", c: "cue", o: "offer", l: "left", f: "refused", n: "note",
-  PageDown: "main", PageUp: "missed", x: "let_go", g: "growl",
+  PageDown: "main", PageUp: "wrong", x: "let_go", g: "growl",
 };
 // What a key of a remote can do: a job by its name, or what has that number in the row above the large key.
 const jobs = [
-  ["main", "Start and mark"], ["missed", "Missed"], ["late", "Slow"], ["helped", "Helped"], ["pay", "Pay"], ["undo", "Undo"], ["break", "Break"], ["easier", "Easier"], ["growl", "Growl or snap"],
+  ["main", "Start and mark"], ["wrong", "Missed, pulled, worried"], ["late", "Slow"], ["helped", "Helped"], ["pay", "Pay"], ["undo", "Undo"], ["break", "Break"], ["easier", "Easier"], ["growl", "Growl or snap"],
   ...[1, 2, 3, 4, 5, 6, 7].map((n) => [String(n), `Key ${n} of the row`]),
 ];
 /** @type {Record<string, string>} */
@@ -77,6 +77,7 @@ export function hands(/** @type {{ press: (key: string) => void, note: (open: bo
 export async function remote(/** @type {import("./db.js").Keep} */ keep) {
   const row = await keep.get("meta", "remote");
   own = (row && row.keys) || {};
+  for (const key of Object.keys(own)) if (own[key] === "missed") own[key] = "wrong"; // as it was called once
   const save = () => keep.put("meta", { name: "remote", keys: own });
   const list = () => {
     $("remote-keys").replaceChildren(
