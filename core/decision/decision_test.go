@@ -233,13 +233,22 @@ func TestStartStepStaysBetweenHalfDownAndReached(t *testing.T) {
 
 func TestAgainSaysWhetherAVerdictStillHolds(t *testing.T) {
 	rule := decision.Defaults(decision.Set)
-	_, same := decision.Again(rule, decision.StepUp, trials("mmmmm"))
+	_, same := decision.Again(rule, decision.StepUp, trials("mmmmm"), false)
 	require.True(t, same)
-	_, same = decision.Again(rule, decision.Finished, trials("mmmmm"))
+	_, same = decision.Again(rule, decision.Finished, trials("mmmmm"), false)
 	require.True(t, same)
-	now, same := decision.Again(rule, decision.StepUp, trials("mmmmx"))
+	now, same := decision.Again(rule, decision.StepUp, trials("mmmmx"), false)
 	require.False(t, same)
 	require.Equal(t, decision.Repeat, now)
-	_, same = decision.Again(rule, decision.Split, trials("mmmmx"))
+	_, same = decision.Again(rule, decision.Split, trials("mmmmx"), false)
 	require.True(t, same)
+
+	// At the first step a count begins again without a step back, and the way back up has none either.
+	count, regain := decision.Defaults(decision.CountUp), rule.Regain()
+	for _, one := range []decision.Rule{count, regain} {
+		for _, first := range []bool{true, false} {
+			_, same = decision.Again(one, decision.Repeat, trials("xx"), first)
+			require.Equal(t, first, same, one.Kind)
+		}
+	}
 }

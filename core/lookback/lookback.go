@@ -318,10 +318,23 @@ func (r *reviewer) again(said record.Verdict, trials map[string]trial.Trial) str
 		}
 		reads = append(reads, t)
 	}
-	if now, same := decision.Again(rule, decision.Verdict(said.Recommended), reads); !same {
+	if now, same := decision.Again(rule, decision.Verdict(said.Recommended), reads, r.atFirst(said)); !same {
 		return "As the record reads now: " + strings.ToLower(phrase.Verdict(now)) + "."
 	}
 	return ""
+}
+
+// atFirst tells whether a verdict was said at the first step of its ladder, as that was then: a half step may have come below it since.
+func (r *reviewer) atFirst(said record.Verdict) bool {
+	for _, b := range r.f.Blocks {
+		for _, step := range b.Steps {
+			later := func(m record.Move) bool { return m.New != nil && m.New.ID == step.ID && m.At >= said.At }
+			if b.ID == said.Block && !slices.ContainsFunc(r.f.Moves, later) {
+				return step.ID == said.Step
+			}
+		}
+	}
+	return false
 }
 
 func (r *reviewer) figures(clock reinforce.Clock, last float64) {

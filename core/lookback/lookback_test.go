@@ -2,6 +2,7 @@ package lookback_test
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -62,6 +63,12 @@ func TestTheStripIsWholeAndItsFiguresAgree(t *testing.T) {
 			}
 		}
 		require.NotEmpty(t, v.Headline)
+		corrects := func(e record.Event) bool { return e.Kind == record.KRetract || e.Kind == record.KAmend }
+		for _, one := range v.Verdicts {
+			if !slices.ContainsFunc(events, corrects) {
+				require.Empty(t, one.Now, "nothing was corrected: %+v", one)
+			}
+		}
 	})
 }
 
