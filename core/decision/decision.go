@@ -225,6 +225,7 @@ const (
 	RunWrong     Code = "run_wrong"     // the last Of all not right
 	RunGoing     Code = "run_going"     // Of of Out met in a row so far
 	GuardMisses  Code = "guard_misses"  // Of misses in a row
+	GuardWary    Code = "guard_wary"    // Of exposures in a row that the dog was not at ease in
 	FewDays      Code = "few_days"      // worked on Of of the Out days that the plan asks for
 	AfterHelp    Code = "after_help"    // Of of Out were right, after the help that the step plans
 	GuardErrors  Code = "guard_errors"  // Of of Out not right
@@ -407,7 +408,11 @@ func guards(rule *Rule, trials []trial.Trial) (Decision, bool) {
 		running = append(running, t) // newest first
 	}
 	if g := rule.MissGuard; g > 0 && len(running) >= g && all(running[:g], missed) && !anyTally(running[:g]) {
-		return Decision{Verdict: StepBack, Due: true, Reasons: []Reason{{Code: GuardMisses, Of: g}}, Reads: ids(running[:g])}, true
+		code := GuardMisses
+		if running[0].State != nil {
+			code = GuardWary
+		}
+		return Decision{Verdict: StepBack, Due: true, Reasons: []Reason{{Code: code, Of: g}}, Reads: ids(running[:g])}, true
 	}
 	if rule.ErrorGuard && len(running) >= 5 && !anyTally(running[:5]) {
 		if wrong := count(running[:5], rule.notRight); wrong >= 3 {

@@ -452,10 +452,16 @@ func (r *reviewer) gravest() string {
 		return "A recovery"
 	}
 	for _, v := range r.f.Verdicts {
-		if strings.Contains(string(v.Reasons), string(decision.GuardMisses)) && v.Action == string(decision.StepBack) {
+		if reasons := string(v.Reasons); v.Action != string(decision.StepBack) {
+			continue
+		} else if strings.Contains(reasons, string(decision.GuardMisses)) {
 			r.Sentence = "After misses in a row, at " + say.Clock(v.At) + "."
-			return "Back a step at once"
+		} else if strings.Contains(reasons, string(decision.GuardWary)) {
+			r.Sentence = "Not at ease several times in a row, at " + say.Clock(v.At) + "."
+		} else {
+			continue
 		}
+		return "Back a step at once"
 	}
 	return ""
 }
@@ -502,11 +508,34 @@ func (r *reviewer) headline() {
 	case r.byHand() != "":
 		r.Headline = r.byHand()
 	default:
-		r.Headline = "Held its step"
+		r.Headline = cmp.Or(r.under(), "Held its step")
 	}
 	if r.Sentence == "" && r.Band.Lo > 0 && len(r.Pays) > 0 && r.active >= minRateS && !r.perTrial() {
 		r.Sentence = "No gap between pays was overdue."
 	}
+}
+
+// under says that a skill was worked below its step to the end of the session, or came back up to it; "" where neither is so. An easy one
+// at the end and two steps in turn are at the step all the same.
+func (r *reviewer) under() string {
+	if len(r.f.Blocks) == 0 {
+		return ""
+	}
+	b := r.f.Blocks[len(r.f.Blocks)-1]
+	for _, m := range slices.Backward(r.f.Moves) {
+		switch {
+		case !m.Followed || r.f.PlanOf(m.Block) != b.Plan || m.Why == progression.WhyFinish:
+		case m.Why == progression.WhySplit:
+			return "Half a step down"
+		case m.Why == progression.WhyRegain && m.To == b.Position.Reached:
+			return "Back at its step"
+		case m.Why == progression.WhyStart || m.Why == progression.WhyRegain:
+			return "Worked below its step"
+		default:
+			return ""
+		}
+	}
+	return ""
 }
 
 // byHand says to which step the trainer moved a skill in the session, "" where it was worked where it had begun to the end.

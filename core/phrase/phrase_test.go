@@ -108,7 +108,8 @@ func TestSentences(t *testing.T) {
 	}
 	for _, code := range []decision.Code{
 		decision.FullSet, decision.FewRight, decision.BetweenSet, decision.SetGoing, decision.Slow, decision.ManyRepeats, decision.RunMet,
-		decision.RunWrong, decision.RunGoing, decision.GuardMisses, decision.GuardErrors, decision.OverThresh, decision.FirstStep,
+		decision.RunWrong, decision.RunGoing, decision.GuardMisses, decision.GuardWary,
+		decision.GuardErrors, decision.OverThresh, decision.FirstStep,
 		decision.LastStep, decision.OrderUnknown, decision.WindowGoing, decision.WindowRate, decision.BelowRate,
 		decision.FewSessions, decision.FewPlaces,
 		decision.ProofRound, decision.ProofPoints, decision.ProofCost, decision.RoundOver,

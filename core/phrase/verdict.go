@@ -89,6 +89,8 @@ func Reason(r decision.Reason) string {
 		return fmt.Sprintf("the last %s not right", say.Number(r.Of))
 	case decision.RunGoing:
 		return fmt.Sprintf("%d of %d met in a row", r.Of, r.Out)
+	case decision.GuardWary:
+		return fmt.Sprintf("not at ease %s times in a row: make it easier now", say.Number(r.Of))
 	case decision.GuardMisses:
 		return fmt.Sprintf("%s misses in a row: make it easier now", say.Number(r.Of))
 	case decision.GuardErrors:

@@ -1,0 +1,44 @@
+package lookback_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/decision"
+	"patientfox/core/lookback"
+	"patientfox/core/phrase"
+	"patientfox/core/reinforce"
+	"patientfox/core/session"
+	"patientfox/core/work"
+	"patientfox/internal/sessiontest"
+)
+
+// A session that was worked below its step did not hold it.
+func TestTheHeadlineSaysWhereTheDogWorked(t *testing.T) {
+	met, missed := []work.Key{work.MetKey}, []work.Key{work.MetKey, work.MissKey, work.MetKey, work.MissKey, work.MetKey}
+	up := []work.Key{work.MetKey, work.MetKey, work.MetKey, work.Main}
+	for _, c := range []struct {
+		halved bool
+		keys   []work.Key
+		want   string
+	}{
+		{false, met, "Held its step"},
+		{false, append(missed, work.Main), "Half a step down"},
+		{false, append(append(missed, work.Main), up...), "Back at its step"},
+		{true, met, "Worked below its step"},
+		{true, up, "Back at its step"},
+	} {
+		p := sessiontest.Plan(work.Held, 4, 1)
+		p.Rule = decision.Rule{Kind: decision.Set, Size: 5, Up: 5, Back: 2, SplitAfter: 1}
+		if c.halved {
+			p.Position.Half = p.Steps[0].ID
+		}
+		h := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
+		for i, key := range c.keys {
+			h.Press(key, int64(i+1)*5000)
+		}
+		v := lookback.Read(h.Run.Log(), h.Run.Session(), reinforce.Band{}, phrase.Words{})
+		require.Equal(t, c.want, v.Headline, c.keys)
+	}
+}
