@@ -366,6 +366,12 @@ func checkPhases(phases []work.Phase, kind work.Kind) (problems []criteria.Probl
 		if !(p.Seconds >= 0 && p.Seconds <= 7200) {
 			add("phases", "A phase lasts 0 to 7200 seconds.")
 		}
+		if p.Step && p.Seconds > 0 {
+			add("phases", "A phase lasts as long as the step asks, or a number of seconds of its own.")
+		}
+	}
+	if at := work.StepPhase(phases); at >= 0 && work.StepPhase(phases[at+1:]) >= 0 {
+		add("phases", "One phase at most lasts as long as the step asks.")
 	}
 	return problems
 }

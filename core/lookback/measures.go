@@ -23,16 +23,7 @@ func measured(t trial.Trial, b *record.Block) string {
 			add(format, *s)
 		}
 	}
-	switch minutes := b != nil && work.Of(b.Kind).Minutes; {
-	case t.State != nil:
-		seconds("on for %.1f s", t.HeldS)
-	case minutes:
-		seconds("first check-in after %.1f s", t.LatencyS)
-		seconds("%.0f s long", t.HeldS)
-	default:
-		seconds("answered in %.1f s", t.LatencyS)
-		seconds("held %.1f s", t.HeldS)
-	}
+	parts = append(parts, took(t, b)...)
 	if t.Unmeasured {
 		parts = append(parts, "unmeasured")
 	}
@@ -72,6 +63,31 @@ func measured(t trial.Trial, b *record.Block) string {
 		parts = append(parts, "interrupted: "+t.Broke)
 	}
 	return strings.Join(parts, ", ")
+}
+
+// took says how long a trial took, and its answer.
+func took(t trial.Trial, b *record.Block) (parts []string) {
+	seconds := func(format string, s *float64) {
+		if s != nil {
+			parts = append(parts, fmt.Sprintf(format, *s))
+		}
+	}
+	if b != nil && len(t.Phases) > 0 && work.StepPhase(b.Phases) >= 0 {
+		t.HeldS = nil // it is what a phase took, and that is said there
+	}
+	switch minutes := b != nil && work.Of(b.Kind).Minutes; {
+	case t.State != nil:
+		seconds("on for %.1f s", t.HeldS)
+	case minutes:
+		seconds("first check-in after %.1f s", t.LatencyS)
+		if t.HeldS != nil && *t.HeldS >= 1 {
+			seconds("%.0f s long", t.HeldS)
+		}
+	default:
+		seconds("answered in %.1f s", t.LatencyS)
+		seconds("held %.1f s", t.HeldS)
+	}
+	return parts
 }
 
 // prompted says how a dog was helped, and what of an engaged dog was seen.

@@ -550,7 +550,9 @@ func (f *folder) trial(e placed, d *TrialData) {
 			f.measure(&t, o, f.block.Steps[at].Criteria)
 		}
 		how = work.How{Helped: o.Helped, Assisted: o.Assisted, Released: o.Released != nil, Marked: o.Mark != nil, Timed: true}
-		f.phases(&t, o, d.Phases)
+		if at >= 0 {
+			f.phases(&t, o, f.block.Steps[at].Criteria, d.Phases)
+		}
 		t.Prompts, t.Prompt = o.Prompts, cmp.Or(t.Prompt, o.Prompt)
 		pays = f.closes()
 	}

@@ -118,36 +118,33 @@ func (f *folder) phase(d *PhaseData) {
 
 // phases puts the parts of a trial together as it closes: the part that was under way ends with it, and the trial is as its worst part. An
 // exposure takes the highest state. What was corrected wins.
-func (f *folder) phases(t *trial.Trial, o *trial.UnderWay, corrected []trial.Phase) {
-	if len(f.block.Phases) == 0 {
+func (f *folder) phases(t *trial.Trial, o *trial.UnderWay, c criteria.Criteria, corrected []trial.Phase) {
+	planned := f.block.Phases
+	if len(planned) == 0 {
 		return
 	}
-	if corrected != nil {
-		t.Phases = corrected
-		if t.State == nil {
-			t.Tapped = work.WorstOf(t.Tapped, corrected)
+	if t.Phases = slices.Clone(corrected); corrected == nil {
+		from := o.PhaseAt
+		if len(o.Phases) == 0 {
+			from = o.From
 		}
+		p := planned[min(len(o.Phases), len(planned)-1)]
+		t.Phases = append(slices.Clone(o.Phases), trial.Phase{
+			Name: p.Name, Asked: p.Seconds, S: f.at - from, Outcome: t.Tapped, State: t.State,
+		})
+	}
+	work.AskStep(planned, c, t)
+	if t.State == nil {
+		t.Tapped = work.WorstOf(t.Tapped, t.Phases)
 		return
 	}
-	from := o.PhaseAt
-	if len(o.Phases) == 0 {
-		from = o.From
-	}
-	p := f.block.Phases[min(len(o.Phases), len(f.block.Phases)-1)]
-	t.Phases = append(slices.Clone(o.Phases), trial.Phase{
-		Name: p.Name, Asked: p.Seconds, S: f.at - from, Outcome: t.Tapped, State: t.State,
-	})
-	if t.State != nil {
-		highest := *t.State
-		for _, one := range o.Phases {
-			if one.State != nil {
-				highest = max(highest, *one.State)
-			}
+	highest := *t.State
+	for _, one := range o.Phases {
+		if one.State != nil && corrected == nil {
+			highest = max(highest, *one.State)
 		}
-		t.State = &highest
-		return
 	}
-	t.Tapped = work.WorstOf(t.Tapped, t.Phases)
+	t.State = &highest
 }
 
 // position ends the wait after a miss: the dog is in position again, by itself.
@@ -337,7 +334,7 @@ func (f *folder) exposure(e placed, d *ExposureData) {
 		held := f.at - o.From
 		t.From, t.HeldS, t.Cues = o.From, &held, o.Cues
 		t.Touch, t.FedFirst = o.Touch.With(d.Touch), o.FedFirst
-		f.phases(&t, o, d.Phases)
+		f.phases(&t, o, f.block.Steps[at].Criteria, d.Phases)
 		pays = f.closes()
 	}
 	if d.HeldS != nil {

@@ -17,7 +17,10 @@ func (r *Run) PhaseNow() (phase work.Phase, number, of int, since float64) {
 		since = o.PhaseAt
 	}
 	at := min(len(o.Phases), len(b.Phases)-1)
-	return b.Phases[at], at + 1, len(b.Phases), since
+	if phase = b.Phases[at]; phase.Step {
+		phase.Seconds = r.Seconds()
+	}
+	return phase, at + 1, len(b.Phases), since
 }
 
 // midway tells whether the trial under way has another phase to come.

@@ -61,6 +61,7 @@ var Engaged = []string{"eyes on you", "ears soft", "mouth loose", "tail loose", 
 type Phase struct {
 	Name    string  `json:"name"`
 	Seconds float64 `json:"seconds,omitempty"` // that it is to last, 0 where that is not asked
+	Step    bool    `json:"step,omitempty"`    // it is to last as long as the step asks; the others take the time they take
 }
 
 // MaxPhases is how many parts a trial has at most.

@@ -180,6 +180,26 @@ func WorstOf(tapped trial.Outcome, phases []trial.Phase) trial.Outcome {
 	return worst
 }
 
+// StepPhase is the place of the phase that lasts as long as the step asks, -1 where none does: the whole trial does then.
+func StepPhase(phases []Phase) int {
+	return slices.IndexFunc(phases, func(p Phase) bool { return p.Step })
+}
+
+// AskStep asks of a trial's phase what the step asks of its duration, and takes the seconds of that phase for those of the trial. A trial
+// that ended before it came to that phase held nothing.
+func AskStep(planned []Phase, c criteria.Criteria, t *trial.Trial) {
+	at := StepPhase(planned)
+	if at < 0 || !c.Has(criteria.Duration) {
+		return
+	}
+	t.HeldS = nil
+	if at < len(t.Phases) {
+		p := &t.Phases[at]
+		held := p.S
+		p.Asked, t.HeldS = asked(c, t, criteria.Duration), &held
+	}
+}
+
 // Spoiled names the phases for which a trial is what it is, none where it was met.
 func Spoiled(t *trial.Trial) (names []string) {
 	for _, p := range t.Phases {

@@ -2,6 +2,7 @@ package practice_test
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"testing"
 
@@ -299,6 +300,35 @@ func TestPhasesAreCorrected(t *testing.T) {
 	v = again()
 	require.Equal(t, "missed", v.Table[0].Outcome)
 	require.Equal(t, "2.5", field(t, v.Corrections(id), "phase2_s").Value)
+}
+
+// Where a phase lasts as long as the step asks, its seconds are those of the trial.
+func TestTheSecondsOfAPhaseAreThoseOfTheTrial(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, _ := o.LayOut(t, "2, 4")
+	typed := form.Typed{"phase1": "on", "phase2": "worn", "phase3": "off", "phase_step": "2", "phase_s2": "3"}
+	invalid(t, o.SavePhases(ctx, plan, versioned(t, o, plan, typed)), "phase_s2")
+	typed["phase_s2"], typed["phase_step"] = "", "4"
+	invalid(t, o.SavePhases(ctx, plan, versioned(t, o, plan, typed)), "phase_step")
+	typed["phase_step"] = "2"
+	require.NoError(t, o.SavePhases(ctx, plan, versioned(t, o, plan, typed)))
+	h := o.Session(t, plan, session.Choice{})
+	for _, at := range []int64{1000, 4000, 5000, 9000} { // worn for a second of two
+		h.Press(work.Main, at)
+	}
+	o.End(t, h, 12000, session.Closing{})
+	o.CatchUp(t)
+	v, err := o.Review(ctx, h.Session)
+	require.NoError(t, err)
+	require.Equal(t, []string{"let_go", "on 3.0 s, worn 1.0 s, off 4.0 s"}, []string{v.Table[0].Outcome, v.Table[0].Measure})
+	id := v.Table[0].ID
+	require.False(t, slices.ContainsFunc(v.Corrections(id), func(f sessions.CorrectField) bool { return f.Name == "held_s" }))
+	invalid(t, o.Correct(ctx, h.Session, form.Typed{"trial": id, "outcome": "met"}), "outcome")
+	require.NoError(t, o.Correct(ctx, h.Session, form.Typed{"trial": id, "phase2_s": "2.5"}))
+	o.CatchUp(t)
+	v, err = o.Review(ctx, h.Session)
+	require.NoError(t, err)
+	require.Equal(t, "met", v.Table[0].Outcome)
 }
 
 // A trial can have had another card than it was dealt: what it asked, and how its set-up was, follow.

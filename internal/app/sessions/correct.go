@@ -243,6 +243,9 @@ func (c corrector) agrees(ps form.Problems, t *trial.Trial, set map[string]json.
 	if set["worked"] != nil {
 		now.Worked = said.Worked
 	}
+	if len(now.Phases) > 0 {
+		work.AskStep(b.Phases, b.Steps[at].Criteria, &now)
+	}
 	_, def := c.book.Work(b.Skill, b.Definition)
 	how := work.How{Timed: t.From < t.At, Released: said.Outcome.Right(), Spoils: b.Spoils}
 	if judged := work.Of(b.Kind).Judge(b.Judge, def, b.Steps[at].Criteria, &now, how); judged.Outcome != said.Outcome {

@@ -240,6 +240,9 @@ func measures(b *record.Block, t *trial.Trial) (l fieldList) {
 		step = b.Steps[at].Criteria
 	}
 	for _, m := range work.Of(b.Kind).Measures(step) {
+		if m.Name == "held_s" && len(t.Phases) > 0 && work.StepPhase(b.Phases) >= 0 {
+			continue // it is what a phase took
+		}
 		switch m.Name {
 		case "outcome":
 			l.add(word, m.Name, m.Label, string(t.Outcome), said(outcomes)...)

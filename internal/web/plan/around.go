@@ -42,15 +42,24 @@ func (pg page) ErrorRows() (rows []errorRow) {
 	return rows
 }
 
-// phaseRow names the two fields of one phase.
-type phaseRow struct{ Name, Seconds string }
+// phaseRow names the two fields of one phase, by its number.
+type phaseRow struct{ N, Label, Name, Seconds string }
 
 // PhaseRows are the lines of the form of phases.
 func (pg page) PhaseRows() (rows []phaseRow) {
 	for i := range work.MaxPhases {
-		rows = append(rows, phaseRow{fmt.Sprintf("phase%d", i+1), fmt.Sprintf("phase_s%d", i+1)})
+		n := strconv.Itoa(i + 1)
+		rows = append(rows, phaseRow{n, "Phase " + n, "phase" + n, "phase_s" + n})
 	}
 	return rows
+}
+
+// PhaseOptions are the phases that can last as long as the step asks.
+func (pg page) PhaseOptions() (list []shell.Option) {
+	for _, row := range pg.PhaseRows() {
+		list = append(list, shell.Option{Value: row.N, Label: row.Label})
+	}
+	return list
 }
 
 // deckRow names the field of one line of the deck's form.
