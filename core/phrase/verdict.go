@@ -81,8 +81,11 @@ func Reason(r decision.Reason) string {
 	case decision.ManyRepeats:
 		return fmt.Sprintf("%s repeats in a row: a half step, better pay or a faster rate", say.Number(r.Of))
 	case decision.RunMet:
-		if r.Of == 1 {
+		switch r.Of {
+		case 1:
 			return "the last one met"
+		case 2:
+			return "the last two both met"
 		}
 		return fmt.Sprintf("the last %s all met", say.Number(r.Of))
 	case decision.RunWrong:

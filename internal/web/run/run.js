@@ -157,7 +157,7 @@ async function carried() {
 async function start() {
   register().catch(() => {});
   setTimeout(() => {
-    if (!state.ready && !state.session) $("message-text").textContent = "This takes longer than it should. Load the page again: nothing is lost.";
+    if ($("message-title").textContent === "Opening…") $("message-text").textContent = "This takes longer than it should. Load the page again: nothing is lost.";
   }, PATIENCE);
   if (!root.dataset.wasm) {
     return message("The core is missing", "This program was built without its browser part. Build it with make, then open this page again.");
