@@ -106,7 +106,7 @@ func TestAFinishedSkillIsProbedCold(t *testing.T) {
 	require.Contains(t, screen.Of(h.Run).View(at).Where, "Probe")
 	at = one(h, at, work.Main)
 	v := screen.Of(h.Run).View(at)
-	require.Equal(t, "It held", v.Main.Label)
+	require.Equal(t, decision.Held, h.Run.Now().Verdict)
 	require.Empty(t, v.Verdict.Others)
 	require.True(t, v.Verdict.More)
 	require.Contains(t, screen.Of(h.Run).Reckoning(), "1 of 1 met: the rate is likely 21–100 %.")

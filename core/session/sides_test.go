@@ -5,7 +5,6 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/sessiontest"
@@ -21,7 +20,7 @@ func TestSidesInTurn(t *testing.T) {
 	sides := map[string]int{}
 	at := int64(1000)
 	for range 20 {
-		require.Contains(t, screen.Of(h.Run).View(at).Where, "Sides in turn")
+		require.Len(t, h.Run.Session().InTurn(h.Run.Block()), 2)
 		h.Press(work.Main, at)
 		h.Press(work.MissKey, at+2000)
 		require.Empty(t, h.Run.Others())

@@ -264,3 +264,10 @@ func TestANameThatNobodyKnowsIsWorkThatIsOnlyTapped(t *testing.T) {
 	require.Equal(t, trial.Missed, missed.Outcome)
 	require.NotEmpty(t, unknown.Missing(criteria.Definition{}, nil))
 }
+
+// On a line a call that fails ends with the line, and the keys say so.
+func TestOnALineTheKeysNameTheLine(t *testing.T) {
+	row := work.Of(work.Cued).Row(&work.Moment{OnLine: true})
+	labels := []string{row[0].Label, row[1].Label, row[2].Label, row[3].Label}
+	require.Equal(t, []string{"Answered", "Slow", "Line helped", "Reeled in"}, labels)
+}
