@@ -256,7 +256,7 @@ const (
 
 	CountBroken Code = "count_broken" // not met, Of in a row
 	CalmGoing   Code = "calm_going"   // Of of Out exposures at ease in a row
-	CalmMet     Code = "calm_met"     // the last Of at ease, Out of them expecting good
+	CalmMet     Code = "calm_met"     // the last Of at ease, Out of them expecting good; Out is 0 where that is not asked
 	FewExpect   Code = "few_expect"   // Of of Out expecting good
 	FirstWary   Code = "first_wary"   // the session's first exposure was not at ease
 	Worried     Code = "worried"      // state 3

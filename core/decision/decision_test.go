@@ -252,3 +252,20 @@ func TestAgainSaysWhetherAVerdictStillHolds(t *testing.T) {
 		}
 	}
 }
+
+// On the way back up exposures are read by a run; what is said of them is whether the dog was at ease.
+func TestTheWayBackUpSaysWhetherTheDogWasAtEase(t *testing.T) {
+	for text, want := range map[string]decision.Code{
+		"mm": decision.CalmGoing, "mmm": decision.CalmMet, "x/x": decision.GuardWary, "xx": decision.GuardWary,
+	} {
+		list := trials(text)
+		for i := range list {
+			state := 0
+			if list[i].Outcome == trial.Missed {
+				state = 2
+			}
+			list[i].State = &state
+		}
+		require.Equal(t, want, decision.DecideRegain(decision.Defaults(decision.Set), list, 2).Reasons[0].Code, text)
+	}
+}

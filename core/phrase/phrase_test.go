@@ -119,6 +119,7 @@ func TestSentences(t *testing.T) {
 	} {
 		tell("%s", phrase.Why([]decision.Reason{{Code: code, Of: 3, Out: 5}}))
 	}
+	tell("%s", phrase.Why([]decision.Reason{{Code: decision.CalmMet, Of: 3}}))
 	for _, r := range []decision.Round{
 		{Number: 1, Points: decision.Points{Cost: 30, Needs: 97}},
 		{Number: 2, Points: decision.Points{Cost: 30, Needs: 119}, Scored: -61, Over: true},

@@ -125,6 +125,9 @@ func Reason(r decision.Reason) string {
 	case decision.CalmGoing:
 		return fmt.Sprintf("%d of %d at ease in a row", r.Of, r.Out)
 	case decision.CalmMet:
+		if r.Out == 0 {
+			return fmt.Sprintf("the last %s at ease", say.Number(r.Of))
+		}
 		return fmt.Sprintf("the last %s at ease, %s of them expecting good", say.Number(r.Of), say.Number(r.Out))
 	case decision.FewExpect:
 		return fmt.Sprintf("%s of %s expecting good", say.Number(r.Of), say.Number(r.Out))

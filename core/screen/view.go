@@ -176,7 +176,7 @@ func (r Screen) where(place progression.Position, steps []progression.Step, inde
 		case r.Capped():
 			line += ", no higher today"
 		case rule.Kind != decision.CountUp: // which keeps its own rule on the way
-			line += ", three met in a row lead back up"
+			line += fmt.Sprintf(", three %s in a row lead back up", map[bool]string{true: "at ease", false: "met"}[r.Kind().ByState])
 		}
 	} else if place.Given {
 		line += " · set manually"
