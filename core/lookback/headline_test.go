@@ -5,6 +5,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/lookback"
 	"patientfox/core/phrase"
@@ -41,4 +42,17 @@ func TestTheHeadlineSaysWhereTheDogWorked(t *testing.T) {
 		v := lookback.Read(h.Run.Log(), h.Run.Session(), reinforce.Band{}, phrase.Words{})
 		require.Equal(t, c.want, v.Headline, c.keys)
 	}
+}
+
+// A split that cannot be made is not overruled by staying.
+func TestOnlyWhatCouldBeDoneIsOverruled(t *testing.T) {
+	steps := sessiontest.Plan(work.Held, 3, 1).Steps
+	word := sessiontest.Plan(work.Held, 1, 0).Steps[:1]
+	word[0].Criteria = criteria.Criteria{}
+	split, stay := string(decision.Split), string(decision.Repeat)
+	require.True(t, lookback.Overruled(steps, steps[1].ID, split, stay))
+	require.False(t, lookback.Overruled(word, word[0].ID, split, stay))
+	require.True(t, lookback.Overruled(word, word[0].ID, split, string(decision.StepBack)))
+	require.False(t, lookback.Overruled(steps, steps[1].ID, split, split))
+	require.False(t, lookback.Overruled(steps, steps[1].ID, split, "open"))
 }

@@ -272,18 +272,29 @@ func (r *reviewer) verdicts() {
 	for _, said := range r.f.Verdicts {
 		line := VerdictLine{
 			Time: say.Clock(said.At), Recommended: phrase.Verdict(decision.Verdict(said.Recommended)), Action: actionText(said.Action),
-			Why:       why(said.Reasons),
-			Overruled: said.Action != said.Recommended && said.Action != "open",
+			Why: why(said.Reasons),
 		}
 		for _, b := range r.f.Blocks {
 			if b.ID == said.Block {
 				number, _ := r.stepName(b, said.Step)
 				line.Step = fmt.Sprintf("step %d", number)
+				line.Overruled = Overruled(b.Steps, said.Step, said.Recommended, said.Action)
 			}
 		}
 		line.Now = r.again(said, trials)
 		r.Verdicts = append(r.Verdicts, line)
 	}
+}
+
+// Overruled tells whether what was done after a verdict was something else than it said; a verdict that nobody answered was not overruled.
+// A step of the ladder without a figure to halve cannot be split: staying there overrules nothing.
+func Overruled(steps []progression.Step, step, recommended, action string) bool {
+	if action == recommended || action == "open" {
+		return false
+	}
+	at := progression.Index(steps, step)
+	cannot := recommended == string(decision.Split) && action == string(decision.Repeat) && at >= 0 && !progression.Halves(steps, at)
+	return !cannot
 }
 
 func why(raw json.RawMessage) string {

@@ -8,6 +8,7 @@ import (
 
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
+	"patientfox/core/lookback"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/say"
@@ -117,7 +118,7 @@ func verdictRow(said store.Verdict, l app.Plan, day string) VerdictRow {
 	row := VerdictRow{
 		Session: said.Session, Day: day, Step: stepNamed(l, said.Step),
 		Recommended: phrase.Verdict(decision.Verdict(said.Recommended)), Action: phrase.Action(said.Action),
-		Overruled: said.Recommended != said.Action,
+		Overruled: lookback.Overruled(l.Steps, said.Step, said.Recommended, said.Action),
 	}
 	var reasons []decision.Reason
 	if json.Unmarshal([]byte(said.Reasons), &reasons) == nil { // older logs hold some that nobody can read
