@@ -174,8 +174,16 @@ func (b *builder) emit(raised int) {
 	if harder, _ := criteria.Changed(last, c); len(harder) == 0 {
 		return
 	}
-	if b.pays(last, c) && !b.easeFor(raised, last) {
-		b.lift(raised)
+	if b.pays(last, c) {
+		full := slices.Clone(b.state)
+		eased := b.easeFor(raised, last)
+		easy := slices.Clone(b.state)
+		if !eased || b.laid(b.compose()) { // eased, it was there already
+			copy(b.state, full)
+			if !b.lift(raised) && eased {
+				copy(b.state, easy)
+			}
+		}
 	}
 	b.lay(b.compose())
 }
@@ -209,8 +217,8 @@ type figure struct {
 
 var figureSeed = maphash.MakeSeed()
 
-// lift adds a step in which another generator is a rung further, so that it can ease for what comes in.
-func (b *builder) lift(raised int) {
+// lift adds a step in which another generator is a rung further, so that it can ease for what comes in; false where there is none.
+func (b *builder) lift(raised int) bool {
 	target, rung := b.compose(), b.state[raised]
 	for j := range b.generators {
 		was := b.state[j]
@@ -224,11 +232,12 @@ func (b *builder) lift(raised int) {
 		b.state[raised], b.state[j] = b.before, was+1
 		lifted := b.compose()
 		b.state[raised], b.state[j] = rung, kept
-		if harder, _ := criteria.Changed(lifted, target); len(harder) > 0 && !b.pays(lifted, target) {
+		if harder, _ := criteria.Changed(lifted, target); len(harder) > 0 && !b.pays(lifted, target) && !b.laid(lifted) {
 			b.out = append(b.out, lifted)
-			return
+			return true
 		}
 	}
+	return false
 }
 
 // inBase tells whether a generator builds a measure that every step asks.
