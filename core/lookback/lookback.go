@@ -511,11 +511,11 @@ func (r *reviewer) headline() {
 	case len(r.f.Trials) == 0:
 		r.Headline = "Nothing was logged"
 	case up > 0 && down == 0:
-		r.Headline = say.Upper(steps(up)) + " up"
+		r.Headline = say.Upper(say.CountInWords(up, "step")) + " up"
 	case down > 0 && up == 0:
-		r.Headline = say.Upper(steps(down)) + " back"
+		r.Headline = say.Upper(say.CountInWords(down, "step")) + " back"
 	case up > 0:
-		r.Headline = say.Upper(steps(up)) + " up, " + steps(down) + " back"
+		r.Headline = say.Upper(say.CountInWords(up, "step")) + " up, " + say.CountInWords(down, "step") + " back"
 	case r.byHand() != "":
 		r.Headline = r.byHand()
 	default:
@@ -568,11 +568,4 @@ func (r *reviewer) byHand() string {
 		}
 	}
 	return ""
-}
-
-func steps(n int) string {
-	if n == 1 {
-		return "one step"
-	}
-	return say.Number(n) + " steps"
 }

@@ -243,7 +243,7 @@ func Start(down int, asks string, drops []decision.Drop, place, handler string) 
 	if asks != "" {
 		asks = " (" + asks + ")"
 	}
-	return fmt.Sprintf("Opens %s %s down%s: %s.", say.Number(down), steps(down), asks, dropped(drops, place, handler))
+	return fmt.Sprintf("Opens %s down%s: %s.", say.CountInWords(down, "step"), asks, dropped(drops, place, handler))
 }
 
 // StartHere says why a session opens at a step that was just named: "Two steps below the one reached: …".
@@ -251,7 +251,7 @@ func StartHere(down int, drops []decision.Drop) string {
 	if down <= 0 {
 		return "Opens at the step reached."
 	}
-	return fmt.Sprintf("That is %s %s below the one reached: %s.", say.Number(down), steps(down), dropped(drops, "", ""))
+	return fmt.Sprintf("That is %s below the one reached: %s.", say.CountInWords(down, "step"), dropped(drops, "", ""))
 }
 
 func dropped(drops []decision.Drop, place, handler string) string {
@@ -260,13 +260,6 @@ func dropped(drops []decision.Drop, place, handler string) string {
 		reasons = append(reasons, Drop(d, place, handler))
 	}
 	return say.List(reasons)
-}
-
-func steps(n int) string {
-	if n == 1 {
-		return "step"
-	}
-	return "steps"
 }
 
 // RuleOdds says what a rule lets pass, or costs, "" where that is said with the rule.

@@ -24,6 +24,7 @@ const (
 	maxUnlogged = 500
 	maxTags     = 20 // in an event; a person gives fewer
 	maxCounted  = 1000
+	maxSplits   = 10_000
 	maxMade     = 50
 	maxWord     = 400 // bytes of a word of a list
 	maxCode     = 40  // bytes of a word of our own, such as a verdict or a reason to end
@@ -95,7 +96,7 @@ func withinLengths(data any) bool {
 		return short(maxID, d.Dog, d.Place, d.Core, d.Sheet) && short(maxWord, d.Tags...) && short(maxWord, d.Named)
 	case *BlockData:
 		return d.Judge >= 0 && d.Judge <= maxJudge &&
-			short(maxID, d.Dog, d.Skill, d.Plan, d.With, d.Reached, d.Since) && short(maxWord, d.Track, d.ClearedBy) &&
+			short(maxID, d.Dog, d.Skill, d.Plan, d.With, d.Reached, d.Since, d.Half) && short(maxWord, d.Track, d.ClearedBy) &&
 			len(d.Skills) <= criteria.MaxItems && short(maxWord, d.Skills...) && len(d.Spoils) <= maxErrors && short(maxWord, d.Spoils...)
 	case *CueData:
 		return short(maxCode, d.Mode)
@@ -340,6 +341,9 @@ func (d *OpenData) check() error {
 }
 
 func (d *BlockData) check() error {
+	if d.Splits < 0 || d.Splits > maxSplits {
+		return fmt.Errorf("a step was split 0 to %d times", maxSplits)
+	}
 	if len(d.Made) > maxMade {
 		return fmt.Errorf("at most %d steps are made in the field", maxMade)
 	}

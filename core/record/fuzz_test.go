@@ -66,6 +66,8 @@ func TestFieldsKeepToTheirBounds(t *testing.T) {
 		record.NewDraft(record.KOpen, record.OpenData{Place: long}),
 		record.NewDraft(record.KOpen, record.OpenData{Tags: []string{long}}),
 		record.NewDraft(record.KBlock, record.BlockData{Reached: long}),
+		record.NewDraft(record.KBlock, record.BlockData{Half: long}),
+		record.NewDraft(record.KBlock, record.BlockData{Splits: -1}),
 		record.NewDraft(record.KMove, record.MoveData{From: long}),
 		record.NewDraft(record.KVerdict, record.VerdictData{Recommended: long}),
 		record.NewDraft(record.KVerdict, record.VerdictData{Reasons: json.RawMessage(`{}`)}),

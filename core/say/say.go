@@ -17,6 +17,14 @@ func Count(n int, noun string) string {
 	return strconv.Itoa(n) + " " + noun + "s"
 }
 
+// CountInWords says a few with their noun: "one step", "two steps".
+func CountInWords(n int, noun string) string {
+	if n != 1 {
+		noun += "s"
+	}
+	return Number(n) + " " + noun
+}
+
 var small = []string{"no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"}
 
 // Number writes small whole numbers as words.
