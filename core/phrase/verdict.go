@@ -93,7 +93,7 @@ func Reason(r decision.Reason) string {
 	case decision.RunGoing:
 		return fmt.Sprintf("%d of %d met in a row", r.Of, r.Out)
 	case decision.GuardWary:
-		return fmt.Sprintf("not at ease %s times in a row: make it easier now", say.Number(r.Of))
+		return fmt.Sprintf("not at ease %s in a row: make it easier now", say.Times(r.Of))
 	case decision.GuardMisses:
 		return fmt.Sprintf("%s misses in a row: make it easier now", say.Number(r.Of))
 	case decision.GuardErrors:
