@@ -72,7 +72,7 @@ var long = map[string]int{
 	// One walk along one thing: a record, a drawing from left to right, the life of the server from its lock to its end.
 	"core/outlook.follow":            66,
 	"cmd/patientfox.serve":           87,
-	"internal/web/figures.DrawStrip": 83,
+	"internal/web/figures.DrawStrip": 72,
 	"internal/web/figures.DrawTrend": 91,
 	// A story that is told once, and measurements one after another.
 	"internal/demo.sheeted": 86,

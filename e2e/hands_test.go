@@ -3,6 +3,7 @@ package e2e_test
 import (
 	"testing"
 
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/require"
 
 	"patientfox/e2e/browser"
@@ -92,6 +93,13 @@ func TestTheWayOutAndTheTally(t *testing.T) {
 	p.Click("#exit")
 	p.See("Feed while leaving")
 	axe(t, p, "way out")
+	for _, panel := range []string{"exit", "end", "ways-open", "turn-open"} { // the keyboard's way out of each is one
+		p.Eval(`document.getElementById("board").hidden || document.getElementById("` + panel + `").click()`)
+		p.Wait(`document.getElementById("board").hidden`)
+		p.Keys(kb.Escape)
+		p.Wait(`!document.getElementById("board").hidden`)
+	}
+	p.Click("#exit")
 	p.Click(`[data-exit="recover"]`)
 	phase(p, "recovering")
 	p.See("Go further off")

@@ -161,6 +161,11 @@ func Find(key Key) (Dimension, bool) {
 	return d, ok
 }
 
+// NoSupport tells whether a word of a support's list is the one for none of it: "none", and of help also "no help".
+func NoSupport(item string) bool {
+	return strings.EqualFold(item, "none") || strings.EqualFold(item, "no help")
+}
+
 // IsList tells whether the figures are places in a list of words.
 func (d Dimension) IsList() bool { return d.Scale == Ranked || d.Scale == Unranked }
 

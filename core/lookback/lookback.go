@@ -22,6 +22,7 @@ import (
 type Segment struct {
 	From, To float64 // s
 	Label    string
+	Plan     string // whose step it is; "" for a break or a wait
 	Break    bool
 }
 
@@ -67,6 +68,7 @@ func (l TrialLine) Beside() string {
 
 // VerdictLine is one verdict: what the rule said, and what was done.
 type VerdictLine struct {
+	Plan                                 string
 	Time, Step, Recommended, Why, Action string
 	Overruled                            bool
 	Now                                  string // what today's reading says, where that differs
@@ -152,7 +154,7 @@ func (r *reviewer) read() {
 	r.trials()
 	r.verdicts()
 	r.figures(clock, end)
-	r.PayLine = strings.TrimSpace(r.PayLine + " " + r.sorts())
+	r.PayLine = say.Sentences(r.PayLine, r.sorts())
 	r.headline()
 	for _, m := range f.Recovers {
 		r.Recoveries = append(r.Recoveries, say.Clock(m.At)+" · "+recoverySays(m.What))
@@ -244,7 +246,7 @@ func (r *reviewer) cut(span reinforce.Span, label string) {
 			}
 		}
 	}
-	out = append(out, Segment{from, to, label, true})
+	out = append(out, Segment{From: from, To: to, Label: label, Break: true})
 	slices.SortFunc(out, func(a, b Segment) int { return cmp.Compare(a.From, b.From) })
 	r.Segments = out
 }
@@ -256,11 +258,11 @@ func (r *reviewer) segment(b *record.Block, step string, from, to float64) {
 	}
 	number, _ := r.stepName(b, step)
 	label := fmt.Sprintf("step %d", number)
-	if n := len(r.Segments); n > 0 && r.Segments[n-1].Label == label && !r.Segments[n-1].Break {
+	if n := len(r.Segments); n > 0 && r.Segments[n-1].Label == label && r.Segments[n-1].Plan == b.Plan {
 		r.Segments[n-1].To = to
 		return
 	}
-	r.Segments = append(r.Segments, Segment{From: from, To: to, Label: label})
+	r.Segments = append(r.Segments, Segment{From: from, To: to, Label: label, Plan: b.Plan})
 }
 
 // verdicts lists what was said and done, and reads each anew.
@@ -277,7 +279,7 @@ func (r *reviewer) verdicts() {
 		for _, b := range r.f.Blocks {
 			if b.ID == said.Block {
 				number, _ := r.stepName(b, said.Step)
-				line.Step = fmt.Sprintf("step %d", number)
+				line.Plan, line.Step = b.Plan, fmt.Sprintf("step %d", number)
 				line.Overruled = Overruled(b.Steps, said.Step, said.Recommended, said.Action)
 			}
 		}
@@ -350,10 +352,13 @@ func (r *reviewer) atFirst(said record.Verdict) bool {
 
 func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 	var outcomes []trial.Outcome
-	exposures := len(r.f.Trials) > 0
+	exposures, helped := len(r.f.Trials) > 0, 0
 	for i := range r.f.Trials {
 		if t := &r.f.Trials[i]; t.Counted() {
 			outcomes = append(outcomes, t.Outcome)
+			if t.Outcome == trial.Met && t.Assisted {
+				helped++
+			}
 			exposures = exposures && t.State != nil
 		}
 	}
@@ -370,7 +375,7 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 			r.RateLine += " " + r.Lenient + " with slow ones."
 		}
 	}
-	r.RateLine = strings.TrimSpace(r.RateLine + " " + phrase.OffStep(r.f.Trials))
+	r.RateLine = say.Sentences(r.RateLine, phrase.AfterHelp(helped, tally.Met), phrase.OffStep(r.f.Trials))
 	logged, unlogged, said := 0, 0, false
 	for _, b := range r.f.Blocks {
 		logged, unlogged, said = logged+b.Logged, unlogged+b.Unlogged, said || b.UnloggedConfirmed

@@ -32,6 +32,7 @@ func TestTheStripIsWholeAndItsFiguresAgree(t *testing.T) {
 			if i > 0 {
 				require.GreaterOrEqual(t, s.From, v.Segments[i-1].To-1e-9, "segments do not overlap")
 			}
+			require.Equal(t, s.Break, s.Plan == "", "a break is of no plan")
 		}
 		for i, g := range v.Gaps {
 			require.Greater(t, g.Active, pack.Pay.Band.Overdue())
@@ -42,6 +43,9 @@ func TestTheStripIsWholeAndItsFiguresAgree(t *testing.T) {
 		}
 		require.Len(t, v.Table, len(session.Trials))
 		require.Len(t, v.Verdicts, len(session.Verdicts))
+		for i, said := range session.Verdicts {
+			require.Equal(t, session.PlanOf(said.Block), v.Verdicts[i].Plan)
+		}
 		var counted []trial.Outcome
 		states := true
 		for _, trial := range session.Trials {

@@ -219,7 +219,7 @@ func (r *reviewer) sorts() string {
 		line = "Paid with " + say.List(parts) + "."
 	}
 	if jackpots > 0 {
-		line = strings.TrimSpace(line + " " + say.Upper(say.Count(jackpots, "jackpot")) + ".")
+		line = say.Sentences(line, say.Upper(say.Count(jackpots, "jackpot"))+".")
 	}
 	return line
 }

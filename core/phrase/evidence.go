@@ -45,12 +45,18 @@ func FirstTrials(f evidence.FirstTrial, only bool, word string) string {
 	return line
 }
 
+// Quantiles says two of some latencies in s: the median, and what nine in ten stay within. Both to a tenth, as a thumb times them.
+func Quantiles(median, p90 float64) string {
+	tenth := func(s float64) string { return say.Seconds(math.Round(s*10) / 10) }
+	return tenth(median) + ", nine in ten within " + tenth(p90)
+}
+
 // Latency says how fast right responses come, and whether that changes.
 func Latency(l evidence.Latency) string {
 	if l.N == 0 {
 		return "No latency was measured."
 	}
-	line := fmt.Sprintf("Median %s, nine in ten within %s (%d right responses).", say.Seconds(l.Median), say.Seconds(l.P90), l.N)
+	line := fmt.Sprintf("Median %s (%d right responses).", Quantiles(l.Median, l.P90), l.N)
 	if math.IsNaN(l.Before) {
 		return line + " Too few for a trend."
 	}

@@ -129,9 +129,9 @@ func (w Words) parts(c criteria.Criteria) []part {
 
 // support says what helps the dog: in a sentence, and at the end of a level line.
 func support(key criteria.Key, x float64, said string) (long, short string) {
-	none := strings.EqualFold(said, "none")
+	none := criteria.NoSupport(said)
 	switch {
-	case key == criteria.Help && (none || strings.EqualFold(said, "no help")):
+	case key == criteria.Help && none:
 		return "no help", "no help"
 	case key == criteria.Help:
 		return "help: " + said, said

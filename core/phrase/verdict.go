@@ -106,7 +106,7 @@ func Reason(r decision.Reason) string {
 		if r.Of == r.Out {
 			return "only after help"
 		}
-		return fmt.Sprintf("%s of %s only after help", say.Number(r.Of), say.Number(r.Out))
+		return fmt.Sprintf("%d of %d only after help", r.Of, r.Out)
 	case decision.WindowGoing:
 		return fmt.Sprintf("%d of %d trials of the window are in", r.Of, r.Out)
 	case decision.WindowRate:
@@ -415,6 +415,19 @@ func OffStep(trials []trial.Trial) string {
 		return ""
 	}
 	return fmt.Sprintf("Cards other than the step: %d of %d met.", met, n)
+}
+
+// AfterHelp says how many of so many that were met came only after the help that their step plans; "" where none did.
+func AfterHelp(n, met int) string {
+	switch {
+	case n == 0:
+		return ""
+	case n == met && n == 1:
+		return "It came only after the planned help."
+	case n == met:
+		return "All of them only after the planned help."
+	}
+	return say.Upper(say.Number(n)) + " of them only after the planned help."
 }
 
 func was(n int) string {

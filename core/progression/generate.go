@@ -199,7 +199,8 @@ func (l Layout) build(most int) ([]criteria.Criteria, []criteria.Problem) {
 	return b.out, nil
 }
 
-// paused makes one of help that fades and a pause before it: the last help comes later and later before there is none.
+// paused makes one of help that fades and a pause before it: the last help comes later and later before there is none, where the list
+// ends with none.
 func (l Layout) paused(made []rungs) []rungs {
 	fade := slices.IndexFunc(l.Generators, func(g Generator) bool { return g.Make == MakeFade && g.What.Key == criteria.Help })
 	pause := slices.IndexFunc(l.Generators, func(g Generator) bool { return g.Make == MakePause })
@@ -207,16 +208,19 @@ func (l Layout) paused(made []rungs) []rungs {
 		return made
 	}
 	one := made[fade]
-	last := len(one.steps) - 1
+	helped := len(one.steps)
+	if criteria.NoSupport(one.steps[helped-1].Item(criteria.Help)) {
+		helped--
+	}
 	first := made[pause].steps[0]
 	var steps []criteria.Criteria
-	for _, step := range one.steps[:last] {
+	for _, step := range one.steps[:helped] {
 		steps = append(steps, step.Over(first))
 	}
 	for _, later := range made[pause].steps[1:] {
-		steps = append(steps, one.steps[last-1].Over(later))
+		steps = append(steps, one.steps[helped-1].Over(later))
 	}
-	one.steps = append(steps, one.steps[last])
+	one.steps = append(steps, one.steps[helped:]...)
 	made[fade] = one
 	return slices.Delete(made, pause, pause+1)
 }

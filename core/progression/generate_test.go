@@ -1,7 +1,9 @@
 package progression_test
 
 import (
+	"fmt"
 	"math"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -411,4 +413,25 @@ func TestRampsAreInFiguresThatCanBeSetUp(t *testing.T) {
 			require.InDelta(t, math.Round(2*c.Get(d.Key)), 2*c.Get(d.Key), 1e-9)
 		}
 	})
+}
+
+func TestHelpThatFadesLastComesLaterBeforeItGoes(t *testing.T) {
+	for items, want := range map[string]string{
+		"hand sign none": "hand 0 · sign 0 · sign 1 · sign 2 · none 0",
+		"hand sign":      "hand 0 · sign 0 · sign 1 · sign 2", // it keeps its help, and that comes late
+		"hand no_help":   "hand 0 · hand 1 · hand 2 · no help 0",
+	} {
+		list := strings.Fields(items)
+		for i := range list {
+			list[i] = strings.ReplaceAll(list[i], "_", " ")
+		}
+		made := laidOut(t, p.Layout{Combine: p.AtFull, Generators: []p.Generator{
+			{Make: p.MakeFade, What: of(criteria.Help), Items: list}, {Make: p.MakePause, To: 2},
+		}})
+		var got []string
+		for _, step := range made {
+			got = append(got, fmt.Sprintf("%s %v", step.Item(criteria.Help), step.Get(criteria.HelpAfter)))
+		}
+		require.Equal(t, want, strings.Join(got, " · "), items)
+	}
 }

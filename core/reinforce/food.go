@@ -214,6 +214,10 @@ func (f Feeding) Excludes(name string, contains []string) string {
 // Reserve is how many pieces are kept for the finish.
 const Reserve = 5
 
+// ReserveOf is how many of so many that were counted out are kept for the finish: where they are few, a third. Otherwise a handful of six
+// would be finished with from the first treat on.
+func ReserveOf(counted int) int { return min(Reserve, max(0, counted)/3) }
+
 // Demand is what a stretch of work needs in food.
 type Demand struct {
 	Trials  int

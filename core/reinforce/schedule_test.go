@@ -176,6 +176,9 @@ func TestRunsOut(t *testing.T) {
 	require.Zero(t, in)
 	_, ok = reinforce.RunsOut(30, 5, 0, 5)
 	require.False(t, ok)
+	for counted, kept := range map[int]int{0: 0, 2: 0, 6: 2, 14: 4, 15: 5, 90: 5} {
+		require.Equal(t, kept, reinforce.ReserveOf(counted), counted)
+	}
 }
 
 func TestStrategiesStandAndSayWhatCannot(t *testing.T) {

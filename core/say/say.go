@@ -3,6 +3,7 @@ package say
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -89,6 +90,11 @@ func Seconds(s float64) string {
 		return fmt.Sprintf("%d min", int(math.Round(s/60)))
 	}
 	return fmt.Sprintf("%d min %d s", minutes, int(rest))
+}
+
+// Sentences puts whole sentences after one another; empty ones are left out.
+func Sentences(list ...string) string {
+	return strings.Join(slices.DeleteFunc(list, func(s string) bool { return s == "" }), " ")
 }
 
 // Days writes how long ago a day was.

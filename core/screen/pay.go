@@ -194,7 +194,7 @@ func (r Screen) foodLine(at float64) (line string, gone bool) {
 		return name, false
 	}
 	line = say.Count(left, "treat") + " left"
-	if left <= reinforce.Reserve {
+	if left <= r.Reserve() {
 		return line, true
 	}
 	if clock, begun := r.Clock(); begun {
@@ -206,7 +206,7 @@ func (r Screen) foodLine(at float64) (line string, gone bool) {
 					eaten += p.Pieces
 				}
 			}
-			if in, ok := reinforce.RunsOut(left, reinforce.Reserve, eaten, active/60); ok {
+			if in, ok := reinforce.RunsOut(left, r.Reserve(), eaten, active/60); ok {
 				line += fmt.Sprintf(", about %s", say.Count(int(math.Round(in)), "minute"))
 			}
 		}

@@ -101,7 +101,7 @@ func TestFoodFitsTheStepAndThePlace(t *testing.T) {
 		{ID: "sprat", Name: "Sprats", Kind: reinforce.Food, Tier: 4, NotAt: []string{"quay"}},
 	}
 	p.Bans = map[string][]reinforce.Ban{"quay": {reinforce.NoThrown}}
-	h := sessiontest.Begin(t, p, session.Choice{Place: "shed", Pieces: "7"})
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed", Pieces: "3"})
 	require.Equal(t, "sprat", screen.Of(h.Run).View(0).Food)
 	h.Do(500, h.Run.Take(session.Hold{Food: "dry"}))
 	require.Equal(t, "dry", screen.Of(h.Run).View(600).Food)
@@ -109,7 +109,7 @@ func TestFoodFitsTheStepAndThePlace(t *testing.T) {
 	at := sessiontest.Hold(h, 1000, 2, 4000, work.Main)
 	v := screen.Of(h.Run).View(at)
 	require.NotEmpty(t, v.Pay.Gone)
-	require.Contains(t, v.Log, "5 treats left")
+	require.Contains(t, v.Log, "1 treat left")
 	require.Equal(t, "dry", h.Run.Session().Pays[0].With)
 	quay := sessiontest.Begin(t, p, session.Choice{Place: "quay"})
 	require.Equal(t, "dry", screen.Of(quay.Run).View(0).Food, "sprats are not used there")

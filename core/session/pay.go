@@ -113,6 +113,14 @@ func (r *Run) Left() (n int, known bool) {
 	return max(0, *r.s.Pieces-r.PaidPieces()), true
 }
 
+// Reserve is how many of the pieces that were counted out are kept for the finish, 0 where none were.
+func (r *Run) Reserve() int {
+	if r.s.Pieces == nil {
+		return 0
+	}
+	return reinforce.ReserveOf(*r.s.Pieces)
+}
+
 // pays is one pay from the hand, or of what the dog wanted itself; none where the hand is empty.
 func (r *Run) pays(e Earned) []record.Draft {
 	if e.LifeReward {

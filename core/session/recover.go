@@ -177,7 +177,7 @@ func (r *Run) look() (s decision.Signs) {
 		return s
 	}
 	var right []bool
-	s.Left, s.Reserve = -1, reinforce.Reserve
+	s.Left, s.Reserve = -1, r.Reserve()
 	if left, known := r.Left(); known {
 		s.Left = left
 	}

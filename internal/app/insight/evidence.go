@@ -222,7 +222,7 @@ func (a *account) latencySection() app.Section {
 	// A trend over several steps would tell of the steps.
 	s.Lines = []string{fmt.Sprintf("At step %d: ", a.Reached()+1) + say.Lower(phrase.Latency(here))}
 	if all.N > here.N {
-		s.Lines = append(s.Lines, fmt.Sprintf("Over all steps: median %s, nine in ten within %s.", say.Seconds(all.Median), say.Seconds(all.P90)))
+		s.Lines = append(s.Lines, "Over all steps: median "+phrase.Quantiles(all.Median, all.P90)+".")
 	}
 	return s
 }

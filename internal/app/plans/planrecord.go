@@ -60,12 +60,16 @@ func evidenceOf(l app.Plan, h app.History) EvidenceView {
 	stretch := l.Stretch(h.Trials)
 	kept := map[string]bool{}
 	var outcomes []trial.Outcome
+	helped := 0 // of those that were met
 	blocks := map[string]bool{}
 	for _, t := range stretch {
 		if t.Easy || t.Outcome.Unread() {
 			continue
 		}
 		outcomes = append(outcomes, t.Outcome)
+		if t.Outcome == trial.Met && t.Assisted {
+			helped++
+		}
 		kept[t.ID], blocks[t.Block] = true, true
 	}
 	tally := evidence.Count(outcomes)
@@ -87,7 +91,7 @@ func evidenceOf(l app.Plan, h app.History) EvidenceView {
 		if tally.Late > 0 {
 			v.Lenient = say.Percent(tally.Lenient()) + " with slow ones."
 		}
-		v.Rest = phrase.Rest(tally)
+		v.Rest = say.Sentences(phrase.AfterHelp(helped, tally.Met), phrase.Rest(tally))
 	}
 	logged, unlogged := 0, 0
 	for id, c := range app.Covers(h.Blocks) {
@@ -107,8 +111,7 @@ func evidenceOf(l app.Plan, h app.History) EvidenceView {
 		}
 	}
 	if len(latencies) > 0 {
-		v.LatencyS = "Median latency " + say.Seconds(evidence.Quantile(latencies, 0.5)) + ", nine in ten within " +
-			say.Seconds(evidence.Quantile(latencies, 0.9)) + "."
+		v.LatencyS = "Median latency " + phrase.Quantiles(evidence.Quantile(latencies, 0.5), evidence.Quantile(latencies, 0.9)) + "."
 	}
 	return v
 }

@@ -222,7 +222,7 @@ func (l sheetParts) gear() []string {
 	for _, b := range l.Body.Blocks {
 		one := l.works.plans[b.Plan]
 		if i := progression.Index(one.Steps, b.Step); i >= 0 {
-			if item := one.Steps[i].Criteria.Item(criteria.Gear); item != "" && item != "none" && !slices.Contains(list, item) {
+			if item := one.Steps[i].Criteria.Item(criteria.Gear); item != "" && !criteria.NoSupport(item) && !slices.Contains(list, item) {
 				list = append(list, item)
 			}
 		}

@@ -185,16 +185,16 @@ func (v *ReviewView) file() (careful bool) {
 	}
 	for _, row := range v.Table {
 		careful = careful || criteria.Cautioned(row.After)
-		v.File.Add(strconv.Itoa(row.Number), row.Time, v.SkillOf(row), v.HandlerOf(row), row.Step, row.Outcome, row.Measure, row.Paid,
+		v.File.Add(strconv.Itoa(row.Number), row.Time, v.SkillOf(row.Plan), v.HandlerOf(row), row.Step, row.Outcome, row.Measure, row.Paid,
 			row.Source, row.After, row.Instead, row.Note)
 	}
 	return careful
 }
 
-// SkillOf is the skill of a trial, by the name of its plan.
-func (v ReviewView) SkillOf(row lookback.TrialLine) string {
+// SkillOf names a plan of the session: its skill, and its track where it has one.
+func (v ReviewView) SkillOf(plan string) string {
 	for _, one := range v.Skills {
-		if one.ID == row.Plan {
+		if one.ID == plan {
 			return one.Name
 		}
 	}

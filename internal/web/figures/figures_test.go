@@ -176,6 +176,10 @@ func TestStrip(t *testing.T) {
 	golden(t, "strip", figures.DrawStrip(1100, strip()))
 	f := figures.DrawStrip(1100, strip())
 	require.Equal(t, "170 s unpaid", f.Gaps[0].Text)
+	several := strip()
+	several.Segments[0].Of, several.Segments[1].Of = "Spin, left", strings.Repeat("Settle on deck ", 9)
+	s := figures.DrawStrip(1100, several).Segments
+	require.Equal(t, []string{"Spin, left, step 3", "step 4"}, []string{s[0].Text, s[1].Text}, "a long name leaves the step")
 	require.NotEqual(t, f.Trials[0].Y, f.Trials[1].Y, "trials that would overlap stand in two rows")
 	require.Equal(t, "pays a minute, planned 4 to 8", f.Label)
 	require.Equal(t, 2, strings.Count(f.Rate, "M"), "the rate is not drawn across the break")

@@ -22,6 +22,7 @@ type StripInput struct {
 type StripSegment struct {
 	From, To float64
 	Label    string
+	Of       string // the skill, where there are several: said where there is room
 	Rest     bool
 }
 
@@ -64,6 +65,27 @@ type Strip struct {
 	LabelY   float64
 }
 
+// box is a segment from one place to another, with as much of what it is as there is room for.
+func (s StripSegment) box(from, to float64) Box {
+	b := Box{X: from, Y: 4, W: to - from, H: 30, Class: "seg", Text: s.Label}
+	if s.Rest {
+		b.Class = "seg rest"
+	}
+	number := strings.TrimPrefix(s.Label, "step ")
+	fits := func(text string) bool { return b.W >= 8*float64(len(text)) }
+	switch {
+	case s.Of != "" && fits(s.Of+", "+s.Label):
+		b.Text = s.Of + ", " + s.Label
+	case fits(s.Label):
+	case b.W > 16 && number != s.Label:
+		b.Text = number
+	default:
+		b.Text = ""
+	}
+	b.TextX, b.TextY = b.X+7, b.Y+20
+	return b
+}
+
 // DrawStrip lays a session out in width w.
 func DrawStrip(w float64, in StripInput) Strip {
 	const left, right = 30.0, 10.0
@@ -71,18 +93,7 @@ func DrawStrip(w float64, in StripInput) Strip {
 	x := func(at float64) float64 { return left + (w-left-right)*math.Min(at, length)/length }
 	f := Strip{W: w, TrialsY: 78}
 	for _, s := range in.Segments {
-		b := Box{X: x(s.From), Y: 4, W: x(s.To) - x(s.From), H: 30, Class: "seg", Text: s.Label}
-		if s.Rest {
-			b.Class = "seg rest"
-		}
-		if b.W < 8*float64(len(b.Text)) {
-			b.Text = ""
-			if n := strings.TrimPrefix(s.Label, "step "); b.W > 16 && n != s.Label {
-				b.Text = n
-			}
-		}
-		b.TextX, b.TextY = b.X+7, b.Y+20
-		f.Segments = append(f.Segments, b)
+		f.Segments = append(f.Segments, s.box(x(s.From), x(s.To)))
 	}
 	// Trials that are closer than a shape is wide go to a second row, or to a third, for which the rest moves down.
 	lastX := [3]float64{-100, -100, -100}

@@ -79,6 +79,7 @@ type group struct {
 type dimension struct {
 	Key, Label string
 	List       bool
+	Fades      bool
 	Chosen     bool
 }
 
@@ -145,7 +146,7 @@ func generators(shown shell.Form, kind work.Kind, dims []criteria.Dimension, uni
 			if slices.Contains(usual, d.Key) {
 				at = &l.Groups[0]
 			}
-			at.Dims = append(at.Dims, dimension{string(d.Key), label, d.IsList(), string(d.Key) == l.What})
+			at.Dims = append(at.Dims, dimension{string(d.Key), label, d.IsList(), d.Fades, string(d.Key) == l.What})
 		}
 		list = append(list, l)
 	}

@@ -211,7 +211,11 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 func strip(v sessions.ReviewView) figures.StripInput {
 	in := figures.StripInput{Length: v.Length, Pays: v.Pays, BandLo: v.Band.Lo, BandHi: v.Band.Hi}
 	for _, s := range v.Segments {
-		in.Segments = append(in.Segments, figures.StripSegment{From: s.From, To: s.To, Label: s.Label, Rest: s.Break})
+		segment := figures.StripSegment{From: s.From, To: s.To, Label: s.Label, Rest: s.Break}
+		if len(v.Skills) > 1 && !s.Break {
+			segment.Of = v.SkillOf(s.Plan)
+		}
+		in.Segments = append(in.Segments, segment)
 	}
 	for _, t := range v.Trials {
 		in.Trials = append(in.Trials, figures.StripTrial{At: t.At, Outcome: t.Outcome, Paid: t.Paid})

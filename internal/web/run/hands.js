@@ -44,6 +44,8 @@ export function hands(/** @type {{ press: (key: string) => void, note: (open: bo
   });
   addEventListener("keydown", (/** @type {any} */ event) => {
     if (learning) return learn(event);
+    const back = event.key === "Escape" && [...root.querySelectorAll("[data-back]")].find((key) => !key.closest("[hidden]"));
+    if (back) return back.click(); // out of a panel, to the board
     if (!running() || event.ctrlKey || event.metaKey || event.altKey) return;
     const over = (/** @type {string} */ what) => event.target.closest && event.target.closest(what);
     if (over("input, textarea")) return; // what is typed is text

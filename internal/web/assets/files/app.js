@@ -12,7 +12,18 @@ document.addEventListener("alpine:init", () => {
     init() {
       this.make = this.$root.dataset.make;
       this.how = this.$root.dataset.grow || "add";
+      this.fit();
+      this.$watch("make", () => this.fit());
+    },
+    // What fades is a support; other dimensions are not offered for it.
+    fit() {
+      const what = this.$refs.what;
+      for (const option of what.options) option.hidden = option.disabled = this.fades && !option.dataset.fades;
+      if (this.fades && what.selectedOptions[0]?.disabled !== false) what.value = "help";
       this.chosen();
+    },
+    get fades() {
+      return this.make === "fade";
     },
     chosen() {
       const option = this.$refs.what.selectedOptions[0];
