@@ -231,6 +231,7 @@ const (
 	GuardErrors  Code = "guard_errors"  // Of of Out not right
 	OverThresh   Code = "over"          // state 4
 	FirstStep    Code = "first_step"    // there is no step below
+	Lowest       Code = "lowest"        // there is no step below, and none to make: on the way back up nothing is split
 	LastStep     Code = "last_step"     // there is no step above
 	AtCeiling    Code = "ceiling"       // no higher today
 	EndedEarly   Code = "ended_early"   // Of of Out were ended early: a step up waits
@@ -377,7 +378,7 @@ func DecideRegain(of Rule, trials []trial.Trial, step int) Decision {
 	d := Decide(of.Regain(), Question{Trials: trials, Step: max(step, 1), Last: step + 2})
 	if step <= 0 && d.Verdict == StepBack {
 		d.Verdict = Repeat
-		d.Reasons = append(d.Reasons, Reason{Code: FirstStep})
+		d.Reasons = append(d.Reasons, Reason{Code: Lowest})
 	}
 	return d
 }

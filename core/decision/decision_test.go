@@ -165,7 +165,9 @@ func TestRunAndRegain(t *testing.T) {
 	require.Equal(t, decision.StepUp, decision.DecideRegain(decision.Rule{}, trials("mmm"), 4).Verdict)
 	require.Equal(t, decision.StepUp, decision.DecideRegain(decision.Rule{}, trials("mmm"), 0).Verdict)
 	require.Equal(t, decision.StepBack, decision.DecideRegain(decision.Rule{}, trials("xx"), 1).Verdict)
-	require.Equal(t, decision.Repeat, decision.DecideRegain(decision.Rule{}, trials("xx"), 0).Verdict, "there is no step below the first")
+	lowest := decision.DecideRegain(decision.Rule{}, trials("xx"), 0)
+	require.Equal(t, decision.Repeat, lowest.Verdict, "there is no step below the first")
+	require.Equal(t, decision.Lowest, lowest.Reasons[len(lowest.Reasons)-1].Code)
 	tally := trials("mmm")
 	tally[1].Tally = true
 	require.Equal(t, decision.OrderUnknown, decision.DecideRegain(decision.Rule{}, tally, 2).Reasons[0].Code)

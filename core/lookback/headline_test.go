@@ -9,6 +9,7 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/lookback"
 	"patientfox/core/phrase"
+	"patientfox/core/record"
 	"patientfox/core/reinforce"
 	"patientfox/core/session"
 	"patientfox/core/work"
@@ -41,6 +42,49 @@ func TestTheHeadlineSaysWhereTheDogWorked(t *testing.T) {
 		}
 		v := lookback.Read(h.Run.Log(), h.Run.Session(), reinforce.Band{}, phrase.Words{})
 		require.Equal(t, c.want, v.Headline, c.keys)
+	}
+}
+
+// Where no trial counts, nothing was held.
+func TestTheHeadlineSaysThatNoTrialCounts(t *testing.T) {
+	for _, c := range []struct {
+		choice session.Choice
+		keys   []work.Key
+		want   string
+	}{
+		{session.Choice{}, []work.Key{work.VoidKey, work.VoidKey}, "No trial counts"},
+		{session.Choice{}, []work.Key{work.VoidKey, work.MetKey}, "Held its step"},
+		{session.Choice{Mode: string(record.Baseline)}, []work.Key{work.MetKey, work.MissKey}, "A baseline"},
+		{session.Choice{Mode: string(record.Placing)}, []work.Key{work.MetKey}, "Looked for where to begin"},
+		{session.Choice{Deck: true}, []work.Key{work.MetKey, work.MissKey}, "Cards other than its step"},
+	} {
+		p := sessiontest.Plan(work.Held, 4, 1)
+		p.Deck = []map[criteria.Key]float64{{criteria.Duration: 600}, {criteria.Duration: 900}}
+		c.choice.Place = "shed"
+		h := sessiontest.Begin(t, p, c.choice)
+		for i, key := range c.keys {
+			h.Press(key, int64(i+1)*5000)
+		}
+		require.Equal(t, c.want, lookback.Read(h.Run.Log(), h.Run.Session(), reinforce.Band{}, phrase.Words{}).Headline, c)
+	}
+}
+
+// The gravest thing that happened comes first, however it was logged.
+func TestTheHeadlineSaysTheGravestFirst(t *testing.T) {
+	over := work.Noted + "4"
+	for _, c := range []struct {
+		keys []work.Key
+		want string
+	}{
+		{[]work.Key{work.MetKey, over}, "Over threshold"},
+		{[]work.Key{work.MetKey, over, work.GrowlKey}, "Growled or snapped"},
+		{[]work.Key{work.MetKey, work.Noted + "3"}, "Held its step"},
+	} {
+		h := sessiontest.Begin(t, sessiontest.Plan(work.Held, 4, 1), session.Choice{Place: "shed"})
+		for i, key := range c.keys {
+			h.Press(key, int64(i+1)*5000)
+		}
+		require.Equal(t, c.want, lookback.Read(h.Run.Log(), h.Run.Session(), reinforce.Band{}, phrase.Words{}).Headline, c.keys)
 	}
 }
 

@@ -449,15 +449,21 @@ const minRateS = 20
 
 // gravest is the headline of a session that stopped or recovered, or went back at once; "" for any other.
 func (r *reviewer) gravest() string {
+	if n := len(r.f.Growls); n > 0 {
+		r.Sentence = "At " + say.Clock(r.f.Growls[0].At) + ". Ask a veterinarian or a certified behaviour professional before the next session."
+		return "Growled or snapped"
+	}
 	for _, t := range r.f.Trials {
 		if t.Shown() == 4 {
 			r.Sentence = "At " + say.Clock(t.At) + "."
 			return "Stopped: over threshold"
 		}
 	}
-	if n := len(r.f.Growls); n > 0 {
-		r.Sentence = "At " + say.Clock(r.f.Growls[0].At) + ". Ask a veterinarian or a certified behaviour professional before the next session."
-		return "Growled or snapped"
+	for _, one := range r.f.States { // noted beside the trials
+		if one.State == 4 {
+			r.Sentence = "Noted at " + say.Clock(one.At) + "."
+			return "Over threshold"
+		}
 	}
 	if r.f.Ended != nil && r.f.Ended.Reason == "stop" {
 		return "Stopped"
@@ -505,10 +511,11 @@ func (r *reviewer) headline() {
 	}
 	up, down := 0, 0
 	for _, m := range r.f.Moves {
-		switch m.Why {
-		case progression.WhyStepUp:
+		switch {
+		case !m.Followed:
+		case m.Why == progression.WhyStepUp:
 			up++
-		case progression.WhyStepBack, progression.WhyRestart:
+		case m.Why == progression.WhyStepBack || m.Why == progression.WhyRestart:
 			down++
 		}
 	}
@@ -524,11 +531,39 @@ func (r *reviewer) headline() {
 	case r.byHand() != "":
 		r.Headline = r.byHand()
 	default:
-		r.Headline = cmp.Or(r.under(), "Held its step")
+		r.Headline = cmp.Or(r.beside(), r.under(), "Held its step")
 	}
 	if r.Sentence == "" && r.Band.Lo > 0 && len(r.Pays) > 0 && r.active >= minRateS && !r.perTrial() {
 		r.Sentence = "No gap between pays was overdue."
 	}
+}
+
+// beside is the headline of a session of which no trial counts towards a step; "" where one does.
+func (r *reviewer) beside() string {
+	cards := true
+	for i := range r.f.Trials {
+		t := &r.f.Trials[i]
+		if t.Counted() {
+			return ""
+		}
+		cards = cards && (t.OffStep() || t.Waits)
+	}
+	mode := record.Train
+	if n := len(r.f.Blocks); n > 0 {
+		mode = r.f.Blocks[n-1].Mode
+	}
+	switch {
+	case mode == record.Baseline:
+		return "A baseline"
+	case mode == record.Placing:
+		if n := len(r.f.Moves); n > 0 && r.f.Moves[n-1].Followed && r.f.Moves[n-1].Why == progression.WhyPlaced {
+			return "Found where to begin"
+		}
+		return "Looked for where to begin"
+	case cards:
+		return "Cards other than its step"
+	}
+	return "No trial counts"
 }
 
 // under says that a skill was worked below its step to the end of the session, or came back up to it; "" where neither is so. An easy one

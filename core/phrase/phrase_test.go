@@ -109,7 +109,7 @@ func TestSentences(t *testing.T) {
 	for _, code := range []decision.Code{
 		decision.FullSet, decision.FewRight, decision.BetweenSet, decision.SetGoing, decision.Slow, decision.ManyRepeats, decision.RunMet,
 		decision.RunWrong, decision.RunGoing, decision.GuardMisses, decision.GuardWary,
-		decision.GuardErrors, decision.OverThresh, decision.FirstStep,
+		decision.GuardErrors, decision.OverThresh, decision.FirstStep, decision.Lowest,
 		decision.LastStep, decision.OrderUnknown, decision.WindowGoing, decision.WindowRate, decision.BelowRate,
 		decision.FewSessions, decision.FewPlaces,
 		decision.ProofRound, decision.ProofPoints, decision.ProofCost, decision.RoundOver,

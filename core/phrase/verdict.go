@@ -56,6 +56,7 @@ func Action(action string) string {
 var plainReasons = map[decision.Code]string{
 	decision.OverThresh:   "over threshold: leave now",
 	decision.FirstStep:    "there is no step below",
+	decision.Lowest:       "no step is easier: ease the set-up, or leave it for today",
 	decision.LastStep:     "this is the last step",
 	decision.AtCeiling:    "no higher today",
 	decision.OrderUnknown: "a tally has no order",
@@ -134,7 +135,7 @@ func Reason(r decision.Reason) string {
 	case decision.FirstWary:
 		return "the first one of this session was not at ease"
 	case decision.Worried:
-		return "worried: further off, or weaker"
+		return "worried: make it easier now"
 	case decision.ProbeCold:
 		return "the first trial of the day is the probe"
 	case decision.ProbeMet:

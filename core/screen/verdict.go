@@ -79,6 +79,7 @@ func (r Screen) verdictView() VerdictView {
 	if r.Now().TwoUp {
 		v.Others = append(v.Others, work.Button{Key: work.TwoUpKey, Label: "Two up"})
 	}
+	v.Others = slices.DeleteFunc(v.Others, func(b work.Button) bool { return !r.Means(b.Key) })
 	return v
 }
 

@@ -36,6 +36,8 @@ func TestAGrowlEndsTheWork(t *testing.T) {
 	says := []string{v.Closing.Reason, v.Ends, v.Leave}
 	require.Equal(t, []string{"stop", "stop", ""}, says, "the large key ends it, after the dog was fed away")
 	require.Empty(t, h.Press(work.Main, 3000), "and begins nothing")
+	require.False(t, h.Run.Means(work.HardKey), "nor is it made harder")
+	require.True(t, h.Run.Means(work.EasyKey))
 	after := h.Run.After()
 	require.NotEmpty(t, after[0].Cautions, "the next session of the dog says so")
 }

@@ -68,15 +68,15 @@ func (r *Run) Means(key work.Key) bool {
 	case work.GoKey:
 		return deciding && r.now.Rule.Kind == ByWarmUp
 	case work.HardKey:
-		return (idle || deciding) && r.StepBy(+1) != nil && !r.Capped()
+		return (idle || deciding) && r.StepBy(+1) != nil && !r.Capped() && !r.OverThreshold()
 	case work.StayKey:
 		return deciding
 	case work.BackKey:
 		return deciding && (r.StepBy(-1) != nil || r.now.Verdict == decision.Placed)
 	case work.UpKey:
-		return deciding && (r.StepBy(+1) != nil || r.now.Verdict == decision.Placed)
+		return deciding && (r.StepBy(+1) != nil || r.now.Verdict == decision.Placed) && !r.OverThreshold()
 	case work.TwoUpKey:
-		return deciding && r.now.TwoUp
+		return deciding && r.now.TwoUp && !r.OverThreshold()
 	}
 	if means, known := r.says(key); known {
 		return means

@@ -1,5 +1,6 @@
 // What this device carries, for when the server cannot be asked: sessions that run, those planned, and plans.
 import { $ } from "./draw.js";
+import { moment } from "./form.js";
 
 function row(/** @type {string} */ href, /** @type {string} */ title, /** @type {string[]} */ lines, /** @type {string} */ label) {
   const li = document.createElement("li");
@@ -44,10 +45,10 @@ export async function drawCarried(/** @type {import("./db.js").Keep} */ keep, /*
   $("carried-sheets").replaceChildren(
     ...planned.map((/** @type {any} */ s) => {
       const first = names.get(s.plan.blocks[0].plan);
-      return row(`/run?sheet=${s.id}`, `${first.dog} · ${[...new Set(s.plan.blocks.map((/** @type {any} */ b) => s.names[b.plan]))].join(", ")}`, [`${s.day === today ? "Today" : new Date(`${s.day}T12:00`).toLocaleDateString([], { weekday: "long" })} ${String(Math.floor(s.at / 60)).padStart(2, "0")}:${String(s.at % 60).padStart(2, "0")} · ${s.pieces} pieces`], "Start");
+      return row(`/run?sheet=${s.id}`, `${first.dog} · ${[...new Set(s.plan.blocks.map((/** @type {any} */ b) => s.names[b.plan]))].join(", ")}`, [`${s.day === today ? "Today" : moment(`${s.day}T12:00`, { weekday: "long" })} ${String(Math.floor(s.at / 60)).padStart(2, "0")}:${String(s.at % 60).padStart(2, "0")} · ${s.pieces} treats`], "Start");
     }),
   );
   $("carried-plans").replaceChildren(...(rows || []).map((/** @type {any} */ r) => row(`/run?plan=${r.plan}`, `${r.dog} · ${r.skill}`, [r.step, `${r.where}. ${r.start}`], r.finished ? "Probe" : "Start")));
   $("carried-none").hidden = Boolean(packs.length || sessions.length);
-  $("carried-when").textContent = day ? `As it stood ${new Date(day.at).toLocaleString([], { weekday: "long", hour: "2-digit", minute: "2-digit" })}, and what was logged here since.` : "";
+  $("carried-when").textContent = day ? `As it stood ${moment(day.at, { weekday: "long", hour: "2-digit", minute: "2-digit" })}, and what was logged here since.` : "";
 }

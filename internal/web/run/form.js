@@ -70,3 +70,6 @@ export function stepped(/** @type {ParentNode} */ root) {
     row.append(key(-1, "−"), input, key(1, "+"));
   }
 }
+
+// moment writes a day, and an hour where one is asked for, as the pages do, whatever the device's own language is.
+export const moment = (/** @type {number | string} */ at, /** @type {Intl.DateTimeFormatOptions} */ parts) => new Date(at).toLocaleString("en-GB", parts);

@@ -1,6 +1,6 @@
 // What the server refused: it stays on this device until somebody has looked at it, saved it, sent it again or let it go.
 import { $, failed, on, panel, text } from "./draw.js";
-import { item } from "./form.js";
+import { item, moment } from "./form.js";
 import { state } from "./state.js";
 
 /** @typedef {LogEvent & { why: string, waiting?: number }} Refused */
@@ -8,7 +8,7 @@ import { state } from "./state.js";
 // lines are events as a file holds them: one JSON object a line, each with the reason.
 export const lines = (/** @type {Refused[]} */ refused) => refused.map((event) => JSON.stringify({ ...event, waiting: undefined })).join("\n") + "\n";
 
-const when = (/** @type {number} */ wall) => new Date(wall).toLocaleString([], { weekday: "short", day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
+const when = (/** @type {number} */ wall) => moment(wall, { weekday: "short", day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
 
 function row(/** @type {Refused} */ event, /** @type {string} */ whose) {
   const li = item("");
