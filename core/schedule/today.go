@@ -40,6 +40,9 @@ func (h Head) Facts() decision.Facts {
 	return f
 }
 
+// Stuck tells whether its step counts as stuck. One that rests does not: it is worked again first, and then seen.
+func (h Head) Stuck() bool { return !h.Finished && !IsNeglected(h.Days) && decision.Stuck(h.Facts()) }
+
 // Open is what of a plan waits for the trainer.
 type Open string
 
@@ -56,7 +59,7 @@ func (h Head) Open() Open {
 	switch {
 	case h.Stopped:
 		return OpenStop
-	case !h.Finished && decision.Stuck(h.Facts()):
+	case h.Stuck():
 		return OpenStuck
 	case !h.Finished && h.Recommended == decision.Split && h.Action == string(decision.Repeat):
 		return OpenSplit

@@ -38,6 +38,7 @@ func TestWhatWaitsForTheTrainer(t *testing.T) {
 		{"nothing", schedule.Head{}, ""},
 		{"a stop before all", schedule.Head{Stopped: true, Repeats: 9}, schedule.OpenStop},
 		{"stuck", stuck, schedule.OpenStuck},
+		{"one that rests is not stuck", schedule.Head{Days: schedule.NeglectedAfter + 1, Repeats: 9, Entries: 9, Stalled: 9}, ""},
 		{"finished is not stuck", schedule.Head{Finished: true, Repeats: 9, Entries: 9, Stalled: 9}, ""},
 		{"one that climbs is not stuck", schedule.Head{Repeats: 9, Entries: 9, Stalled: 2}, ""},
 		{"counting comes to every step again", schedule.Head{Entries: 9, Stalled: 9, CountsUp: true}, ""},

@@ -161,13 +161,22 @@ func (r *Run) gives(pieces int, d record.PayData) []record.Draft {
 // without a name.
 func (r *Run) InHand() reinforce.Reward {
 	id := r.s.Food
-	if r.s.FoodTurn != "" && r.s.FoodPays%2 == 1 {
+	if r.s.FoodTurn != "" && r.turned() {
 		id = r.s.FoodTurn
 	}
 	if reward, known := r.Reward(id); known {
 		return reward
 	}
 	return reinforce.Reward{ID: id, Kind: reinforce.Food}
+}
+
+// turned tells whether the second of two rewards is due: every other time. A stimulus goes with the first as long as it is on, and the
+// second fills the time between.
+func (r *Run) turned() bool {
+	if r.Kind().Pairs {
+		return r.s.Trying == nil
+	}
+	return r.s.FoodPays%2 == 1
 }
 
 // hasPay tells whether there is anything left to pay with.

@@ -243,3 +243,24 @@ func TestPaysOfEverySortAddUp(t *testing.T) {
 		require.Len(rt, lookback.Read(h.Run.Log(), s, reinforce.Band{}, phrase.Words{}).Pays, pays)
 	})
 }
+
+// A stimulus goes with food as long as it is on; what takes turns with it fills the time between.
+func TestATugBetweenExposures(t *testing.T) {
+	p := sessiontest.Plan(work.Counter, 4, 1)
+	p.Foods = []reinforce.Reward{
+		{ID: "dry", Name: "Kibble", Kind: reinforce.Food, Tier: 2},
+		{ID: "tug", Name: "Rope", Kind: reinforce.Toy, Tier: 3},
+	}
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed", Food: "dry"})
+	h.Do(500, h.Run.Take(session.Hold{Food: "dry", Turn: "tug"}))
+	h.Press(work.Main, 1000) // on
+	require.Equal(t, "dry", h.Run.InHand().ID)
+	h.Press(work.PayKey, 2000)
+	h.Press(work.PayKey, 3000)
+	require.Equal(t, "dry", h.Run.InHand().ID, "as long as it is on")
+	h.Press(work.MetKey, 9000) // off
+	require.Equal(t, "tug", h.Run.InHand().ID)
+	h.Press(work.PayKey, 12000)
+	h.Press(work.Main, 20000)
+	require.Equal(t, "dry", h.Run.InHand().ID)
+}

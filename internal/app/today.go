@@ -91,7 +91,7 @@ func RowOf(l Plan, today string) PlanRow {
 	}
 	row.Days = DaysBetween(l.Standing.LastDay, today)
 	row.Ago = say.Days(row.Days)
-	row.Probe, row.Stuck = ProbeLine(l, today), StuckBecause(l)
+	row.Probe, row.Stuck = ProbeLine(l, today), StuckBecause(l, today)
 	row.ProbeDue = row.Probe != "" && l.Standing.ProbeDue <= today
 	row.Neglected = !row.Finished && schedule.IsNeglected(row.Days)
 	start, drops := decision.StartStep(decision.Visit{
@@ -103,15 +103,15 @@ func RowOf(l Plan, today string) PlanRow {
 }
 
 // Undecided says what of a plan waits for the trainer.
-func Undecided(l Plan) string {
-	h := l.Head("")
+func Undecided(l Plan, today string) string {
+	h := l.Head(today)
 	return phrase.Open(h.Open(), l.Standing.StepAt+1, h.Facts(), h.Recommended)
 }
 
 // StuckBecause says why a step counts as stuck; "" where it does not.
-func StuckBecause(l Plan) string {
-	if f := l.Head("").Facts(); !l.Finished() && decision.Stuck(f) {
-		return phrase.Stuck(l.Standing.StepAt+1, f)
+func StuckBecause(l Plan, today string) string {
+	if h := l.Head(today); h.Stuck() {
+		return phrase.Stuck(l.Standing.StepAt+1, h.Facts())
 	}
 	return ""
 }

@@ -113,7 +113,7 @@ func (p *Cases) makeProgress(ctx context.Context, id string) (v ProgressView, er
 	v = ProgressView{
 		ID: a.ID, Dog: a.DogName, DogID: a.Dog, Skill: a.Name(), Today: a.Today, Met: a.Work().Success(),
 		Steps:       app.StepsOf(a.Steps, a.Plan.Words),
-		SetbackForm: form.Typed{"day": a.Today, "steps": strconv.Itoa(app.UsualSetback)}, Stuck: app.StuckBecause(a.Plan),
+		SetbackForm: form.Typed{"day": a.Today, "steps": strconv.Itoa(app.UsualSetback)}, Stuck: app.StuckBecause(a.Plan, a.Today),
 		Probe: app.ProbeLine(a.Plan, a.Today),
 	}
 	for i := range v.Steps {

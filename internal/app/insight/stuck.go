@@ -20,7 +20,7 @@ type Suggested struct {
 
 // stuck says what to try at a step that does not go on, from what the record shows.
 func (a *account) stuck() (because string, list []Suggested) {
-	if because = app.StuckBecause(a.Plan); because == "" {
+	if because = app.StuckBecause(a.Plan, a.Today); because == "" {
 		return "", nil
 	}
 	for _, s := range decision.Suggest(a.facts()) {

@@ -105,14 +105,14 @@ func (p *Cases) practice(ctx context.Context, progress func(float64)) (v Practic
 	if err != nil {
 		return v, err
 	}
-	if v.Skills, err = skillRows(ctx, q, plans); err != nil {
+	today := profile.Day(p.Ms())
+	if v.Skills, err = skillRows(ctx, q, plans, today); err != nil {
 		return v, err
 	}
 	dogs := dogsOf(plans)
 	if v.Last = len(dogs) > learnedDogs; v.Last {
 		dogs = dogs[:learnedDogs]
 	}
-	today := profile.Day(p.Ms())
 	var rows []store.Dog
 	for _, d := range dogs {
 		rows = append(rows, d.row)
@@ -152,7 +152,7 @@ func dogsOf(plans []app.Plan) (dogs []dog) {
 }
 
 // skillRows are the skills that more than one dog has worked, those with the most dogs first.
-func skillRows(ctx context.Context, q store.Q, plans []app.Plan) (list []SkillRow, err error) {
+func skillRows(ctx context.Context, q store.Q, plans []app.Plan, today string) (list []SkillRow, err error) {
 	ids := make([]string, len(plans))
 	for i, l := range plans {
 		ids[i] = l.ID
@@ -172,7 +172,7 @@ func skillRows(ctx context.Context, q store.Q, plans []app.Plan) (list []SkillRo
 		}
 	}
 	for _, of := range bySkill {
-		if row := skillRow(of, works, moves); row.Dogs > 1 && len(row.Steps) > 0 {
+		if row := skillRow(of, today, works, moves); row.Dogs > 1 && len(row.Steps) > 0 {
 			list = append(list, row)
 		}
 	}
@@ -181,14 +181,14 @@ func skillRows(ctx context.Context, q store.Q, plans []app.Plan) (list []SkillRo
 }
 
 // skillRow gathers the plans of one skill step by step: steps of two plans are the same where they ask the same.
-func skillRow(plans []app.Plan, works []store.StepWork, moves []store.StepMoves) SkillRow {
+func skillRow(plans []app.Plan, today string, works []store.StepWork, moves []store.StepMoves) SkillRow {
 	row := SkillRow{Name: plans[0].SkillName}
 	dogs := map[string]bool{}
 	var steps []criteria.Criteria
 	var rows []StepRow
 	for _, l := range plans {
 		dogs[l.Dog] = true
-		stuck := app.StuckBecause(l) != ""
+		stuck := app.StuckBecause(l, today) != ""
 		for _, w := range works {
 			at := progression.Index(l.Steps, w.Step)
 			if w.Plan != l.ID || at < 0 {

@@ -122,8 +122,8 @@ func (p *Cases) makeToday(ctx context.Context) (v TodayView, err error) {
 	v.ToCome = len(chosen.Planned) > 0
 	for _, id := range chosen.Open {
 		if l, ok := byID[id]; ok {
-			text := app.Undecided(l)
-			v.Decide = append(v.Decide, DecideRow{l.ID, l.DogName, l.Name(), text, l.Standing.LastSession, text == app.StuckBecause(l)})
+			text := app.Undecided(l, today)
+			v.Decide = append(v.Decide, DecideRow{l.ID, l.DogName, l.Name(), text, l.Standing.LastSession, text == app.StuckBecause(l, today)})
 		}
 	}
 	err = v.planned(ctx, q, sheets, byID, p.Now().In(s.Zone))
