@@ -79,12 +79,13 @@ func Level(c Criteria, d Dimension) (level float64, ok bool) {
 // Changed lists the dimensions in which to differs from from: those that got harder and those that
 // got easier. A dimension that one of them lacks is easiest there, so a new one is harder, whatever
 // its figure, except a figure of 0; but a support that is not named (help, gear, food at hand) is
-// gone, which is hardest. Any change of a list without an order counts as harder.
+// gone, which is hardest. Any change of a list without an order counts as harder. The pause before help says nothing
+// where one of them has no help.
 func Changed(from, to Criteria) (harder, easier []Dimension) {
 	var room few
 	for _, key := range sorted(room[:0], from, to) {
 		d, known := either(from, to, key)
-		if !known {
+		if !known || key == HelpAfter && (unhelped(from) || unhelped(to)) {
 			continue
 		}
 		a, hadA := Level(from, d)
@@ -106,6 +107,9 @@ func Changed(from, to Criteria) (harder, easier []Dimension) {
 	}
 	return harder, easier
 }
+
+// unhelped tells whether a step asks for none of the help that its ladder fades.
+func unhelped(c Criteria) bool { return c.Has(Help) && NoSupport(c.Item(Help)) && !c.Has(HelpAfter) }
 
 // Below tells whether a is easier than b in the partial order: harder in nothing, and easier in
 // something.

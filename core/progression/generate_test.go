@@ -429,7 +429,8 @@ func TestHelpThatFadesLastComesLaterBeforeItGoes(t *testing.T) {
 			{Make: p.MakeFade, What: of(criteria.Help), Items: list}, {Make: p.MakePause, To: 2},
 		}})
 		var got []string
-		for _, step := range made {
+		for i, step := range made {
+			require.True(t, i == 0 || criteria.Below(made[i-1], step), "to give no help is harder, however long it was waited for")
 			got = append(got, fmt.Sprintf("%s %v", step.Item(criteria.Help), step.Get(criteria.HelpAfter)))
 		}
 		require.Equal(t, want, strings.Join(got, " · "), items)
