@@ -38,6 +38,12 @@ func TestAGrowlEndsTheWork(t *testing.T) {
 	require.Empty(t, h.Press(work.Main, 3000), "and begins nothing")
 	require.False(t, h.Run.Means(work.HardKey), "nor is it made harder")
 	require.True(t, h.Run.Means(work.EasyKey))
+	full := sessiontest.Begin(t, sessiontest.Plan(work.Held, 4, 1), session.Choice{Place: "shed"})
+	sessiontest.Hold(full, 1000, 5, 17000, work.Main)
+	require.Equal(t, []any{decision.StepUp, session.Deciding}, []any{full.Run.Now().Verdict, full.Run.Phase()})
+	full.Press(work.GrowlKey, 100_000)
+	require.Empty(t, full.Press(work.Main, 102_000), "a step up is not taken after it")
+	require.Equal(t, "stop", screen.Of(full.Run).View(103_000).Ends)
 	after := h.Run.After()
 	require.NotEmpty(t, after[0].Cautions, "the next session of the dog says so")
 }

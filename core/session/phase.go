@@ -39,6 +39,8 @@ func (r *Run) Phase() Phase {
 		return Recovering
 	case r.warms() && !r.now.Due:
 		return Warming
+	case r.now.Verdict == decision.StepUp && r.Warned(): // it is not taken further, whatever its set was
+		return Idle
 	case r.now.Due && !r.now.Answered && r.now.Verdict != decision.Repeat && !r.counting():
 		return Deciding
 	}
