@@ -80,7 +80,7 @@ var long = map[string]int{
 	"e2e/bench.phone":       119,
 	"e2e/bench.main":        61,
 	"e2e/bench.accounts":    61,
-	"e2e/large.main":        68,
+	"e2e/large.main":        62,
 	"e2e/large.bareReading": 70,
 	"e2e/shots.main":        90,
 }

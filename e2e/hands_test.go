@@ -329,3 +329,27 @@ func TestAsWorkedIsOnePress(t *testing.T) {
 	require.Contains(t, v.Table[0].Note, "3.5 m")
 	clean(t, p)
 }
+
+// A device remembers with which plans a deck is dealt.
+func TestADeckStaysDealt(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	plan, _ := s.LayOut(t, "2, 4")
+	require.NoError(t, s.SaveDeck(ctx, plan, form.Typed{"deck_intensity": "1, 3", "version": "1"}))
+	p := s.Page(browser.Phone)
+	for _, dealt := range []bool{false, true} {
+		p.Go("/run?plan=" + plan)
+		p.Wait(`!document.getElementById("setup").hidden`)
+		require.Equal(t, dealt, browser.Get[bool](p, `document.getElementById("deck").checked`))
+		if !dealt {
+			p.Click("#deck")
+			browser.Get[bool](p, `(async () => {
+				while (!(await patientfox.keep.get("meta", "dealt"))) await new Promise((done) => requestAnimationFrame(done));
+				return true })()`)
+		}
+	}
+	p.Click("#begin")
+	phase(p, "idle")
+	p.See("card of the deck")
+	clean(t, p)
+}

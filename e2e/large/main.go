@@ -11,6 +11,7 @@ import (
 	"log"
 	"log/slog"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"slices"
 	"strings"
@@ -197,33 +198,51 @@ func resident() float64 {
 	return 0
 }
 
+// others are practices to compare with: one dog of the large one, with as many rows on each of its pages, and as many dogs and plans as
+// a list shows, for the pages that list them.
+func others(folder string, now time.Time) (small, lists *opened) {
+	l := demo.LargeSize
+	small, lists = open(filepath.Join(folder, "small.db"), now), open(filepath.Join(folder, "lists.db"), now)
+	plans, listed := l.Plans/l.Dogs+1, 25*l.Plans/l.Dogs
+	must(demo.Large(ctx, small.p, demo.Size{
+		Dogs: 1, Plans: plans, Sessions: plans * l.Sessions / l.Plans, Trials: plans * l.Trials / l.Plans,
+	}, now, nil))
+	must(demo.Large(ctx, lists.p, demo.Size{Dogs: 25, Plans: listed, Sessions: 2 * listed, Trials: 20 * listed}, now, nil))
+	return small, lists
+}
+
+// walked asks for every page in a process of its own, as a server has one practice and no other beside it.
+func walked(data string) (pages int, mb float64) {
+	said, err := exec.Command(os.Args[0], "-data", data, "-walk").Output()
+	must(err)
+	_, err = fmt.Sscan(string(said), &pages, &mb)
+	must(err)
+	return pages, mb
+}
+
 func main() {
 	data := flag.String("data", "", "folder of large.db, as make-large made it")
 	times := flag.Int("times", 40, "first looks at each page")
 	only := flag.String("only", "", "one page alone, by its name, and no walk")
 	out := flag.String("out", "", "file to write the table into")
+	walk := flag.Bool("walk", false, "ask for every page once, and print how many and the memory that is resident then, MB")
 	flag.Parse()
 	now := time.Now()
+	if *walk {
+		n := open(filepath.Join(*data, "large.db"), now).walk()
+		fmt.Println(n, resident())
+		return
+	}
 	folder, err := os.MkdirTemp("", "patientfox-large")
 	must(err)
 	defer os.RemoveAll(folder)
-	// One dog of the large practice, with as many rows on each of its pages.
-	l := demo.LargeSize
-	small := open(filepath.Join(folder, "small.db"), now)
-	plans := l.Plans/l.Dogs + 1
-	must(demo.Large(ctx, small.p, demo.Size{
-		Dogs: 1, Plans: plans, Sessions: plans * l.Sessions / l.Plans, Trials: plans * l.Trials / l.Plans,
-	}, now, nil))
-	// And as many dogs and plans as a list shows, for the pages that list them.
-	lists := open(filepath.Join(folder, "lists.db"), now)
-	listed := 25 * l.Plans / l.Dogs
-	must(demo.Large(ctx, lists.p, demo.Size{Dogs: 25, Plans: listed, Sessions: 2 * listed, Trials: 20 * listed}, now, nil))
+	small, lists := others(folder, now)
 	big := open(filepath.Join(*data, "large.db"), now)
 	table := fmt.Sprintf("# A large practice\n\nMeasured by `make large` (%s): %s. Beside it one dog of the same, or 25 dogs "+
 		"for the pages that list them, so that each page has as many rows. A first look is one after something was changed, when "+
 		"nothing is shown from memory.\n\n| page | statements | rows of its longest list | first look, 95th percentile | the same "+
 		"in the small practice | ratio, median in turn | ÷ its bare reads | |\n| --- | --- | --- | --- | --- | --- | --- | --- |\n",
-		machine.Line(), l.Said())
+		machine.Line(), demo.LargeSize.Said())
 	failed := false
 	for i, page := range big.pages() {
 		if *only != "" && page[0] != *only {
@@ -246,8 +265,7 @@ func main() {
 		fmt.Print(table)
 		return
 	}
-	n := big.walk()
-	mb := resident()
+	n, mb := walked(*data)
 	mark := "kept"
 	if mb >= 150 {
 		mark, failed = "**missed**", true

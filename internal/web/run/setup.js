@@ -75,6 +75,14 @@ async function stillOpen() {
   $("still-open-link").href = `/run?plan=${open.plan}&session=${open.id}`;
 }
 
+// The device remembers with which plans a deck is dealt.
+let plan = "";
+const dealt = async () => /** @type {string[]} */ (((await state.keep.get("meta", "dealt")) || {}).plans || []);
+on($("deck"), "change", async () => {
+  const others = (await dealt()).filter((one) => one !== plan);
+  await state.keep.put("meta", { name: "dealt", plans: $("deck").checked ? [...others, plan] : others });
+});
+
 export async function prepare(/** @type {Pack} */ pack, /** @type {any} */ planned) {
   await stillOpen();
   await state.core.ask("open", dated(pack), 0);
@@ -89,6 +97,8 @@ export async function prepare(/** @type {Pack} */ pack, /** @type {any} */ plann
   if (opens && opens.chosen) $("start-step").dataset.own = opens.step;
   $("deck-field").hidden = !first.cards;
   text("deck-label", `Deal the mixed deck: ${first.cards} cards`);
+  plan = pack.plan;
+  $("deck").checked = (await dealt()).includes(plan);
   $("quota-field").hidden = !(pack.tracks || []).length;
   options($("handler"), first.people || [], first.handler);
   options($("mode"), first.modes, first.mode);
