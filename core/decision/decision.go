@@ -234,6 +234,7 @@ const (
 	Lowest       Code = "lowest"        // there is no step below, and none to make: on the way back up nothing is split
 	LastStep     Code = "last_step"     // there is no step above
 	AtCeiling    Code = "ceiling"       // no higher today
+	AboveMain    Code = "above_main"    // no handler goes above the main one
 	EndedEarly   Code = "ended_early"   // Of of Out were ended early: a step up waits
 	OrderUnknown Code = "order_unknown" // a tally has no order
 	WindowGoing  Code = "window_going"  // Of of Out trials of the window are in

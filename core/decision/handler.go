@@ -10,6 +10,17 @@ const (
 	HandlesOtherwise Handling = "other"
 )
 
+// Hands says how a skill opens for whoever handles.
+type Hands string
+
+// How a skill opens.
+const (
+	HandsMain   Hands = ""       // as it stands: for the main handler
+	HandsOwn    Hands = "own"    // at the step that this handler has come to
+	HandsCapped Hands = "capped" // they had come further than the main handler has now
+	HandsFirst  Hands = "first"  // they handle it for the first time
+)
+
 // HandlerStep is the index of the step at which a skill opens for a handler beside its main handler, who has come to the step with index
 // reached of so many: at own, the step that this handler has come to, but never above the main handler's. A handler for whom own is −1
 // handles it for the first time: exposures then open at the first step, another trainer a fifth of the steps lower, anybody else half

@@ -29,7 +29,8 @@ func CountNamed(trials []trial.Trial, of func(t *trial.Trial) []string) (list []
 	return list
 }
 
-// Help is how trials with an answer came about: on its own, after the help that the step plans, or only with more than that.
+// Help is how trials with an answer came about: with no more than the help that the step begins with, after what it plans for later, or
+// only with more than that.
 type Help struct {
 	OnOwn, Planned, Unplanned int
 	Prompts                   int // in all of them

@@ -10,6 +10,7 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/reinforce"
 	"patientfox/core/say"
 	"patientfox/core/trial"
 )
@@ -115,10 +116,12 @@ func (r *reviewer) headline() {
 			return
 		}
 	}
-	up, down := 0, 0
+	up, down, others := 0, 0, 0
 	for _, m := range r.f.Moves {
 		switch {
 		case !m.Followed:
+		case m.Why == progression.WhyStepUp && r.f.LineOf(m.Block).Level != r.f.Blocks[0].Level:
+			others++
 		case m.Why == progression.WhyStepUp:
 			up++
 		case m.Why == progression.WhyStepBack || m.Why == progression.WhyRestart:
@@ -128,6 +131,11 @@ func (r *reviewer) headline() {
 	switch {
 	case len(r.f.Trials) == 0:
 		r.Headline = "Nothing was logged"
+	case others > 0 && down == 0:
+		r.Headline = "With the other handler " + say.CountInWords(others, "step") + " up"
+		if up > 0 {
+			r.Headline = say.Upper(say.CountInWords(up, "step")) + " up, " + say.Number(others) + " with the other handler"
+		}
 	case up > 0 && down == 0:
 		r.Headline = say.Upper(say.CountInWords(up, "step")) + " up"
 	case down > 0 && up == 0:
@@ -139,7 +147,7 @@ func (r *reviewer) headline() {
 	default:
 		r.Headline = cmp.Or(r.beside(), r.under(), "Held its step")
 	}
-	if r.Sentence == "" && r.Band.Lo > 0 && len(r.Pays) > 0 && r.active >= minRateS && !r.perTrial() {
+	if r.Sentence == "" && r.Band.Lo > 0 && len(r.Pays) > 0 && r.active >= reinforce.RateFrom && !r.perTrial() {
 		r.Sentence = "No gap between pays was overdue."
 	}
 }

@@ -69,6 +69,7 @@ func (l TrialLine) Beside() string {
 // VerdictLine is one verdict: what the rule said, and what was done.
 type VerdictLine struct {
 	Plan                                 string
+	Handler                              string // who handled the block that it was of, by id
 	Time, Step, Recommended, Why, Action string
 	Overruled                            bool
 	Now                                  string // what today's reading says, where that differs
@@ -279,7 +280,7 @@ func (r *reviewer) verdicts() {
 		for _, b := range r.f.Blocks {
 			if b.ID == said.Block {
 				number, _ := r.stepName(b, said.Step)
-				line.Plan, line.Step = b.Plan, fmt.Sprintf("step %d", number)
+				line.Plan, line.Handler, line.Step = b.Plan, b.Handler, fmt.Sprintf("step %d", number)
 				line.Overruled = Overruled(b.Steps, said.Step, said.Recommended, said.Action)
 			}
 		}
@@ -393,7 +394,7 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 		r.LoggedLine += fmt.Sprintf(" %s eaten, %d paid in the log.", say.Count(eaten, "treat"), r.f.PaidPieces())
 	}
 	r.active = clock.Active(last)
-	if seconds := r.active; seconds < minRateS && len(r.Pays) > 0 {
+	if seconds := r.active; seconds < reinforce.RateFrom && len(r.Pays) > 0 {
 		r.PayLine = fmt.Sprintf("%s in %s: too short for a rate.", say.Count(len(r.Pays), "pay"), say.Seconds(math.Round(seconds)))
 	} else if minutes := seconds / 60; len(r.Pays) > 0 {
 		of := "of work"
@@ -404,6 +405,3 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 			float64(len(r.Pays))/minutes)
 	}
 }
-
-// minRateS is under how much active time no rate is said, s.
-const minRateS = 20

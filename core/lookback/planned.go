@@ -98,7 +98,7 @@ func (p Planned) line(planned schedule.Block, b *record.Block, f *record.Session
 	}
 	line.Minutes = fmt.Sprintf("%s of %s min", tenth(minutes), tenth(planned.WorkS/60))
 	band := p.Band[planned.Plan]
-	if paced > 0 && paced*60 < minRateS {
+	if paced > 0 && paced*60 < reinforce.RateFrom {
 		line.Rate = "too short"
 	} else if paced > 0 {
 		rate := float64(len(pays)) / paced

@@ -60,31 +60,17 @@ func (p *Pack) Stands() standing.Standing {
 func (p *Pack) Record() Record { return Record{p.Stretch, p.Cover, p.Unhelped, p.Lately, p.Tried} }
 
 // Leave is the pack of a plan after a session that worked it, from which a device without a signal goes on: p is the pack with
-// which the session last worked it, and last is the block.
+// which the session last worked it, as it stands for the main handler, and last is its last block.
 func Leave(p Pack, s *record.Session, last *record.Block) Pack {
-	visit := visited(s, last)
-	visit.Stopped = s.Ended != nil && s.Ended.Reason == "stop" && s.At != nil && s.At.Plan == p.Plan
-	stands := p.Stands().After(p.ladder(s, last.Steps), visit)
-	stands.Position = last.Position.Open() // on the steps as they were when the session followed its moves
-
-	covers := maps.Clone(p.Cover)
-	if covers == nil {
-		covers = map[string]standing.Cover{}
-	}
-	for _, b := range s.Blocks {
-		covers[b.ID] = standing.Cover{Logged: b.Logged, Unlogged: b.Unlogged, Withheld: b.Withheld}
-	}
-	made := Make(p, stands, p.Record().after(last.Steps, last.Position.Reached, visit.Trials, p.Stretched(s, last), covers))
+	p = p.Begun(s)
+	stands, has := p.leaves(s, last)
+	made := Make(p, stands, has)
 	made.Steps, made.Read = last.Steps, nil // how far the server has read says nothing of what this session left
+	made.Levels = p.levelsAfter(s, last)
 	for _, m := range s.Moves {
 		known := func(one record.Made) bool { return one.Step.ID == m.New.ID }
 		if m.New != nil && m.Followed && s.PlanOf(m.Block) == p.Plan && !slices.ContainsFunc(made.Made, known) {
 			made.Made = append(slices.Clone(made.Made), record.Made{Step: *m.New, Above: m.Above})
-		}
-	}
-	for _, b := range s.Blocks {
-		if b.Plan == p.Plan {
-			made.Experiment = made.Experiment.After(b.Experiment)
 		}
 	}
 	made.First, made.Days, made.LastDay = false, 0, p.Today
@@ -96,8 +82,14 @@ func Leave(p Pack, s *record.Session, last *record.Block) Pack {
 			p.Places = append(slices.Clone(p.Places), Option{ID: s.Place, Name: s.PlaceNamed})
 		}
 	}
-	made.Places, made.People = knows(p.Places, s.Place), knows(p.People, last.Handler)
+	made.Places, made.People = knows(p.Places, s.Place, ""), p.People
 	for _, b := range s.Blocks {
+		if b.Skill == last.Skill && b.Dog == p.Dog {
+			made.People = knows(made.People, b.Handler, p.Today)
+		}
+		if b.Plan == p.Plan {
+			made.Experiment = made.Experiment.After(b.Experiment)
+		}
 		if b.Dog == p.Dog && s.GrowlsIn(b.ID) > 0 {
 			made.Cautions = caution.WithGrowl(p.Cautions)
 		}
@@ -105,15 +97,57 @@ func Leave(p Pack, s *record.Session, last *record.Block) Pack {
 	return made
 }
 
+// leaves is where a session leaves the level that the pack shows; last is the plan's last block.
+func (p *Pack) leaves(s *record.Session, last *record.Block) (standing.Standing, Record) {
+	line := record.Line{Plan: p.Plan, Level: p.Level}
+	visit := visited(s, line)
+	visit.Stopped = s.Ended != nil && s.Ended.Reason == "stop" && s.At != nil && s.At.Plan == p.Plan
+	stands := p.Stands().After(p.ladder(s, last.Steps), visit)
+	covers := maps.Clone(p.Cover)
+	if covers == nil {
+		covers = map[string]standing.Cover{}
+	}
+	for _, b := range s.Blocks {
+		covers[b.ID] = standing.Cover{Logged: b.Logged, Unlogged: b.Unlogged, Withheld: b.Withheld}
+	}
+	since := p.earlier(s)
+	stands.Position = p.Position.Open()
+	for _, b := range slices.Backward(s.Blocks) {
+		if b.Line() == line {
+			since, stands.Position = p.Stretched(s, b), b.Position.Open() // on the steps as they were when the session followed its moves
+			break
+		}
+	}
+	return stands, p.Record().after(last.Steps, stands.Position.Reached, worked(s, p.Plan), since, covers)
+}
+
+// levelsAfter are the levels of the other handlers after a session.
+func (p *Pack) levelsAfter(s *record.Session, last *record.Block) map[string]Level {
+	levels := maps.Clone(p.Levels)
+	for _, b := range s.Blocks {
+		if b.Plan != p.Plan || b.Level == p.Level {
+			continue
+		}
+		own := p.at(b.Level)
+		own.Steps = last.Steps
+		stands, has := own.leaves(s, last)
+		if levels == nil {
+			levels = map[string]Level{}
+		}
+		levels[b.Level] = Level{stands.Position, stands.Finished, stands.Rounds, has.Stretch, has.Cover}
+	}
+	return levels
+}
+
 // Climbed is how far the thinning of pay has come by the moves of a session that is running, in a block of the plan: its rate of
 // reinforcement says nothing yet.
 func (p *Pack) Climbed(s *record.Session, b *record.Block) int {
-	return p.Stands().After(p.ladder(s, b.Steps), moved(s, b)).Rung
+	return p.Stands().After(p.ladder(s, b.Steps), moved(s, b.Line())).Rung
 }
 
 // RoundsBefore are the proof rounds that were over at the step reached in a block, before its stretch.
 func (p *Pack) RoundsBefore(s *record.Session, b *record.Block) decision.RoundsOver {
-	stands := p.Stands().After(p.ladder(s, b.Steps), visited(s, b))
+	stands := p.Stands().After(p.ladder(s, b.Steps), visited(s, b.Line()))
 	at := progression.Index(b.Steps, b.Position.Reached)
 	if at < 0 {
 		return decision.RoundsOver{}
@@ -149,11 +183,13 @@ func (p *Pack) earlier(s *record.Session) []trial.Trial {
 	return slices.DeleteFunc(slices.Clone(p.Stretch), func(t trial.Trial) bool { return t.Session == s.ID })
 }
 
-// visited is what a session has of a block's plan.
-func visited(s *record.Session, last *record.Block) standing.Visit {
-	v := moved(s, last)
+// visited is what a session has of a plan, with the moves, verdicts and trials of one of its levels.
+func visited(s *record.Session, of record.Line) standing.Visit {
+	v := moved(s, of)
+	v.Apart = true
 	for _, b := range s.Blocks {
-		if b.Plan == last.Plan {
+		v.Apart = v.Apart && b.Line() != of
+		if b.Plan == of.Plan {
 			v.Blocks = append(v.Blocks, standing.Work{
 				Teaches: b.Mode.Teaches(), Pays: s.PaysIn(b.ID), Active: s.ActiveIn(b.ID),
 				Block: b.ID, Definition: b.Definition, Unlogged: b.Unlogged,
@@ -161,23 +197,33 @@ func visited(s *record.Session, last *record.Block) standing.Visit {
 		}
 	}
 	for i := range s.Trials {
-		if s.PlanOf(s.Trials[i].Block) == last.Plan {
+		if s.LineOf(s.Trials[i].Block) == of {
 			v.Trials = append(v.Trials, s.Trials[i])
 		}
 	}
 	return v
 }
 
-// moved are the moves and verdicts that a session has of a block's plan.
-func moved(s *record.Session, last *record.Block) standing.Visit {
+// worked are all trials that a session has of a plan.
+func worked(s *record.Session, plan string) (trials []trial.Trial) {
+	for i := range s.Trials {
+		if s.PlanOf(s.Trials[i].Block) == plan {
+			trials = append(trials, s.Trials[i])
+		}
+	}
+	return trials
+}
+
+// moved are the moves and verdicts that a session has of a level of a plan.
+func moved(s *record.Session, of record.Line) standing.Visit {
 	v := standing.Visit{Session: s.ID, Opened: s.Wall, Place: s.Place}
 	for _, m := range s.Moves {
-		if s.PlanOf(m.Block) == last.Plan {
+		if s.LineOf(m.Block) == of {
 			v.Moves = append(v.Moves, standing.Move{Move: progression.Move{ID: m.ID, From: m.From, To: m.To, Why: m.Why}, At: m.At})
 		}
 	}
 	for _, one := range s.Verdicts {
-		if s.PlanOf(one.Block) == last.Plan {
+		if s.LineOf(one.Block) == of {
 			v.Verdicts = append(v.Verdicts, standing.Verdict{
 				Step: one.Step, At: one.At, Recommended: decision.Verdict(one.Recommended), Action: one.Action,
 			})
@@ -203,11 +249,13 @@ func (p *Pack) Stretched(s *record.Session, b *record.Block) (trials []trial.Tri
 	return append(trials, here...)
 }
 
-// knows marks one of the options as known.
-func knows(list []Option, id string) []Option {
+// knows marks one of the options as known, with the day of it.
+func knows(list []Option, id, day string) []Option {
 	list = slices.Clone(list)
 	for i := range list {
-		list[i].Known = list[i].Known || list[i].ID == id
+		if list[i].ID == id {
+			list[i].Known, list[i].LastDay = true, day
+		}
 	}
 	return list
 }

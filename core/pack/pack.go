@@ -22,6 +22,9 @@ type Option struct {
 	ID    string `json:"id"`
 	Name  string `json:"name"`
 	Known bool   `json:"known"` // this skill has been worked there, or by this person
+	// Of a person: what they are, and the last day on which they handled the skill, "" for never.
+	Role    string `json:"role,omitempty"`
+	LastDay string `json:"last_day,omitempty"`
 }
 
 // Pack is all a phone needs of one plan to run it without a server.
@@ -51,14 +54,18 @@ type Pack struct {
 	DecoyIn     int                           `json:"decoy_in,omitempty"`   // of movements towards the dog one in so many is a decoy, 0 none
 	Unhelped    int                           `json:"unhelped,omitempty"`   // counted trials of the skill so far that had no help
 	Lifeline    bool                          `json:"lifeline,omitempty"`
-	Errors      []work.Error                  `json:"errors,omitempty"` // of the dog's, each on a key
-	Lately      map[string]standing.Lately    `json:"lately,omitempty"` // by step: how long trials took
-	Foods       []reinforce.Reward            `json:"foods,omitempty"`  // the dog's rewards, what can be paid with
-	Bans        map[string][]reinforce.Ban    `json:"bans,omitempty"`   // by place
-	Rung        int                           `json:"rung"`             // how far thinning has come
-	Rounds      standing.Rounds               `json:"rounds,omitempty"` // proof rounds that were over, as standing.Standing has them
-	Visits      int                           `json:"visits,omitempty"` // sessions of the plan so far
-	Been        []string                      `json:"been,omitempty"`   // where the plan was worked, by id
+	Errors      []work.Error                  `json:"errors,omitempty"`  // of the dog's, each on a key
+	Lately      map[string]standing.Lately    `json:"lately,omitempty"`  // by step: how long trials took
+	Foods       []reinforce.Reward            `json:"foods,omitempty"`   // the dog's rewards, what can be paid with
+	Bans        map[string][]reinforce.Ban    `json:"bans,omitempty"`    // by place
+	Rung        int                           `json:"rung"`              // how far thinning has come
+	Rounds      standing.Rounds               `json:"rounds,omitempty"`  // proof rounds that were over, as standing.Standing has them
+	Visits      int                           `json:"visits,omitempty"`  // sessions of the plan so far
+	Been        []string                      `json:"been,omitempty"`    // where the plan was worked, by id
+	Founder     string                        `json:"founder,omitempty"` // who began the plan, "" where nobody has yet
+	Main        string                        `json:"main,omitempty"`    // its main handler
+	Levels      map[string]Level              `json:"levels,omitempty"`  // of its other handlers, as LevelOf names them
+	Level       string                        `json:"level,omitempty"`   // that the pack shows: the main handler's, before a session opens
 	Position    progression.Position          `json:"place"`
 	Stretch     []trial.Trial                 `json:"stretch"` // of earlier sessions, as rules read them
 	Cover       map[string]standing.Cover     `json:"cover"`   // by block of the stretch
@@ -87,6 +94,12 @@ type Pack struct {
 	// Read is how far the latest sessions of the plan have been read into it: by session and device, the highest number of
 	// the device's events. A device keeps the pack that its own session left until this one has read that session.
 	Read map[string]map[string]int64 `json:"read,omitempty"`
+
+	// Of a pack as it opens for a handler beside the main one: how, the step above which it does not go, and where their record has
+	// them, where the pack opens elsewhere.
+	Hands decision.Hands       `json:"-"`
+	Cap   string               `json:"-"`
+	From  progression.Position `json:"-"`
 
 	// Of packs before version 3, for the reached step: they are read into Lately.
 	Latencies []float64 `json:"latencies,omitempty"`
@@ -196,16 +209,27 @@ func Find(list []Option, id string) (Option, bool) {
 // NewPlace stands for a place that has no id yet.
 const NewPlace = "new"
 
-// StartAt says where a session at a place, by a handler, opens: the step, and why lower than the reached one.
+// StartAt says where a session at a place opens for the handler for whom the pack is: the step, and why lower than the reached one.
 func (p *Pack) StartAt(placeID, handler string) (step int, drops []decision.Drop) {
 	place, knownPlace := Find(p.Places, placeID)
-	person, knownPerson := Find(p.People, handler)
 	return decision.StartStep(decision.Visit{
 		Reached: p.ReachedAt(), Steps: len(p.Steps),
-		First: p.First, Days: p.Days, Stopped: p.Stopped, Halved: p.Position.Halved(p.Steps),
-		NewPlace:   placeID == NewPlace || knownPlace && !place.Known,
-		NewHandler: knownPerson && !person.Known,
+		First: p.First, Days: p.daysOf(handler), Stopped: p.Stopped, Halved: p.Position.Halved(p.Steps),
+		NewPlace: placeID == NewPlace || knownPlace && !place.Known,
 	})
+}
+
+// daysOf is how long ago a handler worked the skill; 0 for somebody who never did, who opens lower anyway.
+func (p *Pack) daysOf(handler string) int {
+	person, known := Find(p.People, handler)
+	days, dated := standing.Days(person.LastDay, p.Today)
+	switch {
+	case known && dated:
+		return max(0, days)
+	case p.Hands == decision.HandsFirst:
+		return 0
+	}
+	return p.Days
 }
 
 // ReachedAt is the index of the reached step.

@@ -37,7 +37,6 @@ func TestWhereASessionOpens(t *testing.T) {
 		"nothing said of where":     {"", "", nil, nil},
 		"a place nobody knows of":   {"elsewhere", "maren", nil, nil},
 		"a new place":               {"quay", "maren", nil, []decision.DropCode{decision.NewPlace}},
-		"a new handler":             {"shed", "jorun", nil, []decision.DropCode{decision.NewHandler}},
 		"after a pause of a month":  {"shed", "maren", func(p *pack.Pack) { p.Days = 30 }, []decision.DropCode{decision.LongPause}},
 		"after a stop":              {"shed", "maren", func(p *pack.Pack) { p.Stopped = true }, []decision.DropCode{decision.AfterStop}},
 		"the first session of all":  {"quay", "jorun", func(p *pack.Pack) { p.First = true }, nil},

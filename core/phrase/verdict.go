@@ -1,6 +1,7 @@
 package phrase
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 
@@ -59,6 +60,7 @@ var plainReasons = map[decision.Code]string{
 	decision.Lowest:       "no step is easier: ease the set-up, or leave it for today",
 	decision.LastStep:     "this is the last step",
 	decision.AtCeiling:    "no higher today",
+	decision.AboveMain:    "not above the main handler’s step",
 	decision.OrderUnknown: "a tally has no order",
 }
 
@@ -245,6 +247,20 @@ func Start(down int, asks string, drops []decision.Drop, place, handler string) 
 		asks = " (" + asks + ")"
 	}
 	return fmt.Sprintf("Opens %s down%s: %s.", say.CountInWords(down, "step"), asks, dropped(drops, place, handler))
+}
+
+// Hands says at whose level a session opens, where it is not the main handler's; "" for theirs. Steps are numbered from 1.
+func Hands(how decision.Hands, who, main string, step, mains int) string {
+	main = cmp.Or(main, "the main handler")
+	switch how {
+	case decision.HandsFirst:
+		return fmt.Sprintf("The first time with %s: step %d. With %s it is at step %d.", who, step, main, mains)
+	case decision.HandsOwn:
+		return fmt.Sprintf("With %s it has reached step %d, with %s step %d.", who, step, main, mains)
+	case decision.HandsCapped:
+		return fmt.Sprintf("With %s it had come further, but nobody goes above the step of %s: step %d.", who, main, step)
+	}
+	return ""
 }
 
 // StartHere says why a session opens at a step that was just named: "Two steps below the one reached: …".

@@ -16,6 +16,7 @@ const (
 	WhyHand     Why = "hand"    // the trainer's own choice
 	WhyTry      Why = "try"     // while a dog is placed: the next step to try, which changes nothing else
 	WhyTurn     Why = "turn"    // two steps in turn: to the other one, which changes nothing else
+	WhyHands    Why = "hands"   // the level at which a handler begins, or to which it was capped, whatever it was before
 	WhyPlaced   Why = "placed"  // where a dog that knows something begins: given, not earned
 )
 
@@ -68,7 +69,7 @@ func (p Position) Below() bool { return p.Today != p.Reached }
 // there, is not followed; ok says so, and whoever shows the record flags it.
 func (p Position) Apply(steps []Step, m Move) (after Position, ok bool) {
 	to := Index(steps, m.To)
-	if m.From != p.Today || to < 0 {
+	if m.From != p.Today && m.Why != WhyHands || to < 0 {
 		return p, false
 	}
 	after = p
@@ -77,6 +78,8 @@ func (p Position) Apply(steps []Step, m Move) (after Position, ok bool) {
 	case WhyStepUp, WhyStepBack, WhyRestart:
 		after = Position{Reached: m.To, Today: m.To, Since: m.ID}
 	case WhyTry, WhyTurn:
+	case WhyHands:
+		after = Position{Reached: m.To, Today: m.To, Since: m.ID}
 	case WhyPlaced:
 		after = Position{Reached: m.To, Today: m.To, Since: m.ID, Given: true}
 	case WhySplit:

@@ -96,7 +96,7 @@ func withinLengths(data any) bool {
 		return short(maxID, d.Dog, d.Place, d.Core, d.Sheet) && short(maxWord, d.Tags...) && short(maxWord, d.Named)
 	case *BlockData:
 		return d.Judge >= 0 && d.Judge <= maxJudge &&
-			short(maxID, d.Dog, d.Skill, d.Plan, d.With, d.Reached, d.Since, d.Half) && short(maxWord, d.Track, d.ClearedBy) &&
+			short(maxID, d.Dog, d.Skill, d.Plan, d.Level, d.With, d.Reached, d.Since, d.Half) && short(maxWord, d.Track, d.ClearedBy) &&
 			len(d.Skills) <= criteria.MaxItems && short(maxWord, d.Skills...) && len(d.Spoils) <= maxErrors && short(maxWord, d.Spoils...)
 	case *CueData:
 		return short(maxCode, d.Mode)

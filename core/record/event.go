@@ -93,6 +93,7 @@ type BlockData struct {
 	Plan        string       `json:"plan"`
 	PlanVersion int          `json:"plan_version"`
 	Track       string       `json:"track,omitempty"`
+	Level       string       `json:"level,omitempty"` // whose it is that is worked: a handler beside the one who began the plan
 	Definition  int          `json:"definition"`
 	Skills      []string     `json:"skills,omitempty"` // of a mixed block
 	Mode        Mode         `json:"mode,omitempty"`

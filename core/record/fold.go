@@ -131,6 +131,22 @@ func (s *Session) Before(b *Block) (before *Block) {
 	return before
 }
 
+// Line is a plan as one of its handlers works it: each has a level of their own on its ladder.
+type Line struct{ Plan, Level string }
+
+// Line is the plan of a block, with whose level it works.
+func (b *Block) Line() Line { return Line{b.Plan, b.Level} }
+
+// LineOf is the line of a block, the zero value where there is no such block.
+func (s *Session) LineOf(block string) Line {
+	for _, b := range s.Blocks {
+		if b.ID == block {
+			return b.Line()
+		}
+	}
+	return Line{}
+}
+
 // PlanOf is the plan of a block, "" where there is no such block.
 func (s *Session) PlanOf(block string) string {
 	for _, b := range s.Blocks {
@@ -151,8 +167,8 @@ func (s *Session) DogOf(block string) string {
 	return s.Dog
 }
 
-// TrialsAt are the trials that count at a step, under its criteria, of a block's plan, under the block's definition; after the move
-// named, where the session made it.
+// TrialsAt are the trials that count at a step, under its criteria, of a block's plan and level, under the block's definition; after
+// the move named, where the session made it.
 func (s *Session) TrialsAt(b *Block, step progression.Step, move string) (trials []trial.Trial) {
 	from := -1.0
 	for _, m := range s.Moves {
@@ -163,7 +179,7 @@ func (s *Session) TrialsAt(b *Block, step progression.Step, move string) (trials
 	counts := func(t *trial.Trial) bool {
 		return t.Step == step.ID && t.Rev == step.Rev && t.At >= from && !t.Waits &&
 			slices.ContainsFunc(s.Blocks, func(in *Block) bool {
-				return in.ID == t.Block && in.Plan == b.Plan && in.Definition == b.Definition
+				return in.ID == t.Block && in.Line() == b.Line() && in.Definition == b.Definition
 			})
 	}
 	n := 0
@@ -305,7 +321,7 @@ type Flag struct {
 
 // Fold reads the log under the versions in book.
 func (l *Log) Fold(book Book) *Session {
-	f := folder{book: book, s: &Session{}, places: map[string]progression.Position{}, made: map[string][]Move{},
+	f := folder{book: book, s: &Session{}, places: map[Line]progression.Position{}, made: map[string][]Move{},
 		offers: map[string]work.How{}}
 	events := l.live()
 	f.s.Trials = make([]trial.Trial, 0, len(events)/3)
@@ -334,7 +350,7 @@ type folder struct {
 	paid     []int    // the pays of the trial under way, as places in the session's
 	from     *float64 // start of a running break
 	recovery *float64 // and of a recovery
-	places   map[string]progression.Position
+	places   map[Line]progression.Position
 	made     map[string][]Move   // steps made in the field, by plan
 	last     int                 // index+1 of the block's last trial, for the pays after it
 	offers   map[string]work.How // by trial: how those were closed that offered an approximation
@@ -479,7 +495,8 @@ func (f *folder) begin(e placed, d *BlockData) {
 			steps = progression.Insert(steps, *m.New, m.Above)
 		}
 	}
-	place, going := f.places[d.Plan]
+	line := Line{d.Plan, d.Level}
+	place, going := f.places[line]
 	if !going {
 		place = progression.Position{Reached: d.Reached, Today: d.Reached, Given: d.Given, Since: d.Since, Half: d.Half, Splits: d.Splits}
 	} else if f.block != nil && f.block.Plan == d.Plan {
@@ -491,7 +508,7 @@ func (f *folder) begin(e placed, d *BlockData) {
 	}
 	f.s.Taut = nil
 	f.block = &Block{BlockData: *d, ID: e.ID, At: f.at, Kind: kind, Steps: steps, Position: place, Handler: e.Handler, Doing: d.Mode}
-	f.places[d.Plan] = place
+	f.places[line] = place
 	f.last = 0
 	f.s.Blocks, f.s.At = append(f.s.Blocks, f.block), f.block
 }
@@ -721,7 +738,7 @@ func (f *folder) move(e placed, d *MoveData) {
 		if made && m.Followed { // a step to which nobody went is in no version of the plan
 			b.Steps, f.made[b.Plan] = steps, append(f.made[b.Plan], m)
 		}
-		f.places[b.Plan] = b.Position
+		f.places[b.Line()] = b.Position
 		if m.Followed && d.Why == progression.WhyPlaced {
 			b.Doing = Train
 		}

@@ -258,7 +258,7 @@ func (f *folder) turn(e placed, d *TurnData) {
 		f.block.left = f.at
 		b.Rests = append(b.Rests, reinforce.Span{From: b.left, To: f.at})
 		f.block, f.s.At, f.last = b, b, 0
-		if place, going := f.places[b.Plan]; going {
+		if place, going := f.places[b.Line()]; going {
 			b.Position = place
 		}
 		for i := range f.s.Trials {

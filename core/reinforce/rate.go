@@ -62,6 +62,9 @@ func (c Clock) Active(at float64) float64 {
 	return math.Max(0, active)
 }
 
+// RateFrom is the active time under which no rate is said of work that is over, s.
+const RateFrom = 20
+
 // Rolling returns pays per minute at a moment: over a window of the last 60 active seconds, at the
 // start of as many as there were but at least 10. Pays and at are on the session's clock.
 func (c Clock) Rolling(pays []float64, at float64) float64 {

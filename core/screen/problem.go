@@ -35,6 +35,10 @@ func Text(p session.Problem) string {
 		return "That is what is worked now: choose another one."
 	case session.StepGone:
 		return "That step is not in the plan any more."
+	case session.NotBetween:
+		return "Between two trials: close this one first."
+	case session.AboveMain:
+		return "That is above the main handler’s step: nobody else opens there."
 	case session.NotWhole:
 		return fmt.Sprintf("A whole number from 0 to %d, in figures.", p.Most)
 	case session.NotOneUp:

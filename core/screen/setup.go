@@ -8,6 +8,7 @@ import (
 
 	"patientfox/core/caution"
 	"patientfox/core/criteria"
+	"patientfox/core/decision"
 	"patientfox/core/pack"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
@@ -63,22 +64,25 @@ const (
 
 // setupSteps lists the steps to start at: those near the one at an index first, then the others, hardest first; those of handling by
 // site and tool.
-func (r Screen) setupSteps(at, reached int) (list []SetupStep) {
-	p := r.Pack()
+func setupSteps(p *pack.Pack, at, reached int) (list []SetupStep) {
+	top := len(p.Steps) - 1
+	if most := progression.Index(p.Steps, p.Cap); most >= 0 { // nobody opens above the main handler
+		top = most
+	}
 	one := func(i int, group string) SetupStep {
 		name := fmt.Sprintf("%d · %s", i+1, phrase.In(p.Units).Short(p.Steps[i].Criteria))
-		if i == reached && !p.First {
+		if i == reached && !p.First && p.Hands != decision.HandsFirst {
 			name += " (reached)"
 		}
 		return SetupStep{p.Steps[i].ID, name, group}
 	}
-	many := len(p.Steps) > fewSteps
-	for i := min(at+nearby, len(p.Steps)-1); many && i >= max(0, at-nearby); i-- {
+	many := top >= fewSteps
+	for i := min(at+nearby, top); many && i >= max(0, at-nearby); i-- {
 		list = append(list, one(i, "Near this step"))
 	}
 	var apart []string
 	grouped := map[string][]SetupStep{}
-	for i := len(p.Steps) - 1; i >= 0; i-- {
+	for i := top; i >= 0; i-- {
 		group := ""
 		if many {
 			if max(i-at, at-i) <= nearby {
@@ -117,10 +121,8 @@ func siteAndTool(c criteria.Criteria) string {
 
 // Setup shows what the choices made so far lead to.
 func (r Screen) Setup(c session.Choice) SetupView {
-	p := *r.Pack()
-	if c.Handler == "" {
-		c.Handler = p.Person
-	}
+	c.Handler = cmp.Or(c.Handler, r.Pack().Person)
+	p := r.OpensFor(c.Handler)
 	place, _ := pack.Find(p.Places, c.Place)
 	if c.Place == pack.NewPlace {
 		place.Name = cmp.Or(strings.TrimSpace(c.PlaceName), "a new place")
@@ -132,13 +134,10 @@ func (r Screen) Setup(c session.Choice) SetupView {
 		Dog: p.DogName, Skill: p.SkillName, Kind: string(p.Kind), Places: p.Places, People: p.People,
 		Place: c.Place, Handler: c.Handler, Right: phrase.Ticks(p.Kind, p.Definition),
 		Ruled: p.Ruled, How: caution.Conditions, Looks: work.Looks(p.States),
-		Start: phrase.Start(reached-at, "", drops, place.Name, person.Name), StepID: p.Steps[at].ID,
+		Start: opens(&p, phrase.Start(reached-at, "", drops, place.Name, person.Name), at, person.Name), StepID: p.Steps[at].ID,
 	}
 	if p.Track != "" {
 		v.Skill += ", " + p.Track
-	}
-	if p.First && at == 0 {
-		v.Start = phrase.StartFirst
 	}
 	v.Modes, v.Mode = modes(&p), pack.Train
 	if mode := p.Mode(c.Mode); mode != record.Train {
@@ -171,8 +170,25 @@ func (r Screen) Setup(c session.Choice) SetupView {
 		v.Pieces = r.Sheet().Pieces
 		v.Then = r.outline()
 	}
-	v.Steps = r.setupSteps(at, reached)
+	v.Steps = setupSteps(&p, at, reached)
 	return v
+}
+
+// opens says where a session opens, at the step with an index, with somebody; start is what is said where it is the main handler.
+func opens(p *pack.Pack, start string, at int, who string) string {
+	if p.First && at == 0 {
+		start = phrase.StartFirst
+	}
+	if p.Hands == decision.HandsMain {
+		return start
+	}
+	main, _ := pack.Find(p.People, p.Main)
+	reached := p.ReachedAt()
+	said := phrase.Hands(p.Hands, who, main.Name, reached+1, progression.Index(p.Steps, p.Cap)+1)
+	if at < reached {
+		said += " " + start
+	}
+	return said
 }
 
 // chanceOf says how likely a trial of a step is met in the place chosen; "" where little is known of the dog.

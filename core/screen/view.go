@@ -1,6 +1,7 @@
 package screen
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"strconv"
@@ -9,6 +10,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
+	"patientfox/core/pack"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/record"
@@ -169,6 +171,10 @@ func (r Screen) where(place progression.Position, steps []progression.Step, inde
 	line := fmt.Sprintf("Step %d of %d", index+1, len(steps))
 	if r.Pack().Track != "" {
 		line = say.Upper(r.Pack().Track) + " · step" + line[4:]
+	}
+	if p := r.Pack(); r.Block() != nil && p.Level != p.MainLevel() {
+		who, _ := pack.Find(p.People, r.Block().Handler)
+		line += " · with " + cmp.Or(who.Name, "another handler")
 	}
 	if down := progression.Index(steps, place.Reached) - index; down > 0 {
 		line += fmt.Sprintf(" · %s below the one reached", say.Number(down))

@@ -54,8 +54,8 @@ func (h *Hand) Enter(a Afterwards) *Problem {
 		}
 		done++
 		at := a.MS * done / (counted + 1)
-		if !h.goesTo(set.Step, at) {
-			return &Problem{Field: SetField(i, "step"), Code: StepGone}
+		if wrong := h.goesTo(set.Step, at); wrong != "" {
+			return &Problem{Field: SetField(i, "step"), Code: wrong}
 		}
 		d, problem := h.Run.counts(set.TallyTyped)
 		if problem != nil {
@@ -88,22 +88,23 @@ func (h *Hand) leaves(a Afterwards) *Problem {
 	return nil
 }
 
-// goesTo makes a step today's: by the verdict that is due where that leads there, by hand otherwise. It says whether there is such a step.
-func (h *Hand) goesTo(step string, at int64) bool {
+// goesTo makes a step today's: by the verdict that is due where that leads there, by hand otherwise. It answers why
+// it cannot be, "" where it can.
+func (h *Hand) goesTo(step string, at int64) ProblemCode {
 	_, steps := h.Run.Position()
 	from, to := progression.Index(steps, h.Run.Today().ID), progression.Index(steps, step)
-	if step == "" || to == from {
-		return true
-	}
-	if to < 0 {
-		return false
-	}
-	verdict := h.Run.Now().Verdict
-	if h.Run.Phase() == Deciding && (verdict == decision.StepUp && to == from+1 || verdict == decision.StepBack && to == from-1) {
+	switch verdict := h.Run.Now().Verdict; {
+	case step == "" || to == from:
+		return ""
+	case to < 0:
+		return StepGone
+	case to > h.Run.top(steps):
+		return AboveMain
+	case h.Run.Phase() == Deciding && (verdict == decision.StepUp && to == from+1 || verdict == decision.StepBack && to == from-1):
 		if h.Press(work.Main, at); h.Run.Today().ID == step {
-			return true
+			return ""
 		}
 	}
 	h.Do(at, []record.Draft{record.NewDraft(record.KMove, record.MoveData{From: h.Run.Today().ID, To: step, Why: progression.WhyHand})})
-	return true
+	return ""
 }

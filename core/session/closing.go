@@ -121,12 +121,3 @@ func ReadTags(typed string) (tags []string, _ *Problem) {
 	}
 	return tags, nil
 }
-
-// leftAs is what ending without an answer means: a repeat was done, anything else was left open.
-func (r *Run) leftAs() string {
-	switch r.now.Verdict {
-	case decision.Repeat, decision.Finished, decision.Held:
-		return string(r.now.Verdict)
-	}
-	return "open"
-}

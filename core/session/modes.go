@@ -78,7 +78,7 @@ func (r *Run) tries() []record.Draft {
 // leads is the move that a verdict of placing or of a probe means, by a number of steps beside the one advised.
 func (r *Run) leads(why progression.Why, by int) []record.Draft {
 	place, steps := r.Position()
-	to := max(0, min(r.now.To+by, len(steps)-1))
+	to := max(0, min(r.now.To+by, r.top(steps)))
 	return []record.Draft{record.NewDraft(record.KMove, record.MoveData{From: place.Today, To: steps[to].ID, Why: why})}
 }
 

@@ -44,13 +44,13 @@ func (r *Run) Here(step string) (met, paid int, latencies []float64) {
 	}
 	from := -1.0
 	for _, m := range r.s.Moves {
-		if m.Followed && m.To == step && r.s.PlanOf(m.Block) == b.Plan {
+		if m.Followed && m.To == step && r.s.LineOf(m.Block) == b.Line() {
 			from = m.At
 		}
 	}
 	latencies = append(latencies, r.pack.Lately[step].Latencies...)
 	for _, t := range r.s.Trials {
-		if t.Step != step || t.At < from || r.s.PlanOf(t.Block) != b.Plan {
+		if t.Step != step || t.At < from || r.s.LineOf(t.Block) != b.Line() {
 			continue
 		}
 		if t.Pays > 0 {

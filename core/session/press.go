@@ -419,7 +419,7 @@ func (r *Run) byHand(by int, action decision.Verdict) []record.Draft {
 func (r *Run) StepBy(by int) *progression.Step {
 	place, steps := r.Position()
 	at := progression.Index(steps, place.Today)
-	if to := at + by; at >= 0 && to >= 0 && to < len(steps) {
+	if to := at + by; at >= 0 && to >= 0 && to < len(steps) && (by <= 0 || to <= r.top(steps)) {
 		return &steps[to]
 	}
 	return nil

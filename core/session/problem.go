@@ -23,6 +23,8 @@ const (
 	NotInList      ProblemCode = "not_in_list"
 	WorkedNow      ProblemCode = "worked_now" // the skill to be worked in turn is the one that is worked
 	StepGone       ProblemCode = "step_gone"
+	NotBetween     ProblemCode = "not_between"     // while a trial is under way
+	AboveMain      ProblemCode = "above_main"      // a step above the main handler's
 	NotWhole       ProblemCode = "not_whole"       // no whole number from 0 to Most
 	MoreThanOut    ProblemCode = "more_than_out"   // more pieces left than the Most that were counted out
 	TooLong        ProblemCode = "too_long"        // N characters, and at most Most

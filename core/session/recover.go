@@ -123,7 +123,7 @@ func (r *Run) Capped() bool {
 func (r *Run) restarts(b *record.Block) (best, below int) {
 	for _, m := range r.s.Moves {
 		from := progression.Index(b.Steps, m.From)
-		if r.s.PlanOf(m.Block) != b.Plan || !m.Followed || from < 0 {
+		if r.s.LineOf(m.Block) != b.Line() || !m.Followed || from < 0 {
 			continue
 		}
 		if m.Why == progression.WhyRestart {

@@ -2,7 +2,6 @@ package session
 
 import (
 	"encoding/json"
-	"strings"
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
@@ -227,6 +226,8 @@ func (r *Run) decide(ended bool, more int) Decided {
 	}
 	if d.Verdict == decision.StepUp && at >= r.ceiling() {
 		d.Verdict, d.Reasons = decision.Repeat, append(d.Reasons, decision.Reason{Code: decision.AtCeiling})
+	} else if d.Verdict == decision.StepUp && at >= r.top(b.Steps) {
+		d.Verdict, d.Reasons = decision.Repeat, append(d.Reasons, decision.Reason{Code: decision.AboveMain})
 	}
 	d.Trials = trials
 	d.Logged, d.Unlogged = r.coverage(trials)
@@ -235,7 +236,7 @@ func (r *Run) decide(ended bool, more int) Decided {
 	var last *record.Verdict // of this plan
 	for i := range r.s.Verdicts {
 		v := &r.s.Verdicts[i]
-		if r.s.PlanOf(v.Block) != b.Plan {
+		if r.s.LineOf(v.Block) != b.Line() {
 			continue
 		}
 		last = v
@@ -246,7 +247,7 @@ func (r *Run) decide(ended bool, more int) Decided {
 	d.Due = d.Due && !(finished && d.Verdict == decision.Finished)
 	if d.Verdict == decision.StepUp && !d.Regain && d.Rule.Kind == decision.Set {
 		d.Clean = r.cleanFirstSet(trials, d.Rule.Size)
-		d.TwoUp = last != nil && d.Clean && at+2 < len(b.Steps) && last.Clean && last.Action == string(decision.StepUp)
+		d.TwoUp = last != nil && d.Clean && at+2 <= r.top(b.Steps) && last.Clean && last.Action == string(decision.StepUp)
 	}
 	return d
 }
@@ -312,7 +313,7 @@ func (r *Run) cleanFirstSet(trials []trial.Trial, size int) bool {
 // LastMove is the move that brought the dog to today's step in this session.
 func (r *Run) LastMove(b *record.Block) string {
 	for i := len(r.s.Moves) - 1; i >= 0; i-- {
-		if m := r.s.Moves[i]; m.Followed && m.To == b.Position.Today && r.s.PlanOf(m.Block) == b.Plan {
+		if m := r.s.Moves[i]; m.Followed && m.To == b.Position.Today && r.s.LineOf(m.Block) == b.Line() {
 			return m.ID
 		}
 	}
@@ -364,145 +365,6 @@ func (r *Run) withheldIn(trials []trial.Trial, b *record.Block) (n int) {
 		}
 	}
 	return n
-}
-
-// Begin opens the session, or its next block, with the choices made. The error names a field and
-// says what is wrong with it.
-func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
-	var drafts []record.Draft
-	if r.pack.Ruled != nil && r.worked() == nil && strings.TrimSpace(c.ClearedBy) == "" {
-		return nil, &Problem{Field: "cleared_by", Code: NeedsClearance}
-	}
-	quota, problem := r.share(c)
-	if problem != nil {
-		return nil, problem
-	}
-	place, steps := r.pack.Position.Open(), r.pack.Steps
-	advised, _ := r.pack.StartAt(c.Place, c.Handler)
-	mode, why := r.pack.Mode(c.Mode), progression.WhyStart
-	if mode != record.Train {
-		advised, why = r.pack.OpensIn(mode), progression.WhyTry
-	}
-	if b := r.Block(); b == nil {
-		open, problem := r.opening(&c)
-		if problem != nil {
-			return nil, problem
-		}
-		drafts = append(drafts, open)
-	} else if worked := r.worked(); worked != nil && (c.With || c.Interlude > 0) && worked == r.Block() {
-		return nil, &Problem{Field: "with", Code: WorkedNow}
-	} else if worked != nil {
-		place, advised, mode = worked.Position.Settle(worked.Steps, steps), -1, record.Train
-		c.Step = ""
-	} else {
-		c.Place = r.s.Place
-		advised, _ = r.pack.StartAt(c.Place, c.Handler)
-	}
-	if c.Finish {
-		advised, mode, why, c.Step = r.finishStep(place, steps), record.Train, progression.WhyFinish, ""
-	}
-	drafts = append(drafts, record.NewDraft(record.KBlock, record.BlockData{
-		Dog: r.pack.Dog, Skill: r.pack.Skill, Plan: r.pack.Plan, PlanVersion: r.pack.PlanVersion, Track: r.pack.Track,
-		Definition: r.pack.DefVersion, Reached: place.Reached, Given: place.Given, Since: place.Since, Half: place.Half, Splits: place.Splits,
-		Mode: mode, Phases: r.pack.Phases, Made: r.pack.Made, With: r.group(c.With), Interlude: max(0, c.Interlude), Judge: work.JudgeNow,
-		ClearedBy: r.clears(c), Quota: quota, Spoils: work.Spoiling(r.pack.Errors), Deck: r.dealt(c),
-		Ready: c.Ready && r.Block() == nil, Experiment: r.assigned(c, mode),
-	}))
-	if advised < 0 {
-		return append(drafts, r.takes(r.s.Place, place.Today, Hold{Food: c.Food})...), nil
-	}
-	to := steps[max(0, advised)].ID
-	if c.Step != "" && c.Step != to && (mode == record.Train || mode == record.Baseline) {
-		switch gone := progression.Index(steps, c.Step) < 0; {
-		case gone && r.sheet == nil:
-			return nil, &Problem{Field: "step", Code: StepGone}
-		case !gone: // one that is gone from a planned session's plan begins where the plan says
-			to = c.Step
-			if mode == record.Train {
-				why = progression.WhyHand
-			}
-		}
-	}
-	if to != place.Today || c.Finish || why == progression.WhyHand && place.Half != "" {
-		drafts = append(drafts, record.NewDraft(record.KMove, record.MoveData{From: place.Today, To: to, Why: why}))
-	}
-	return append(drafts, r.takes(c.Place, to, Hold{Food: c.Food})...), nil
-}
-
-// opening is the beginning of a session with the choices made.
-func (r *Run) opening(c *Choice) (open record.Draft, _ *Problem) {
-	pieces, problem := whole("pieces", c.Pieces, maxPieces)
-	if problem != nil {
-		return open, problem
-	}
-	named, problem := r.names(c)
-	if problem != nil {
-		return open, problem
-	}
-	if _, ok := pack.Find(r.pack.Places, c.Place); !ok && c.Place != "" && named == "" {
-		return open, &Problem{Field: "place", Code: NotInList}
-	}
-	tags, problem := ReadTags(c.Tags)
-	if problem != nil {
-		return open, problem
-	}
-	data := record.OpenData{Dog: r.pack.Dog, Place: c.Place, Named: named, Pieces: pieces, Core: CoreVersion, Tags: tags}
-	if r.sheet != nil {
-		data.Sheet = r.sheet.ID
-	}
-	return record.NewDraft(record.KOpen, data), nil
-}
-
-// names reads the name of a place that is not on the list, and turns the choice to it: to the one of that name, where it is on the list
-// after all. The name is "" then, as where a place of the list was chosen.
-func (r *Run) names(c *Choice) (name string, _ *Problem) {
-	if c.Place != pack.NewPlace {
-		return "", nil
-	}
-	switch name = strings.Join(strings.Fields(c.PlaceName), " "); {
-	case name == "":
-		return "", &Problem{Field: "place_name", Code: NotNamed}
-	case len([]rune(name)) > criteria.MaxName:
-		return "", &Problem{Field: "place_name", Code: TooLong, N: len([]rune(name)), Most: criteria.MaxName}
-	}
-	for _, one := range r.pack.Places {
-		if strings.EqualFold(one.Name, name) {
-			c.Place = one.ID
-			return "", nil
-		}
-	}
-	c.Place = c.PlaceID
-	return name, nil
-}
-
-// clears is who cleared a plan that the dog's flags rule out, "" where they do not.
-func (r *Run) clears(c Choice) string {
-	if r.pack.Ruled == nil {
-		return ""
-	}
-	return strings.TrimSpace(c.ClearedBy)
-}
-
-// group names the first of the blocks that the next one is worked in turn with.
-func (r *Run) group(with bool) string {
-	b := r.Block()
-	switch {
-	case !with || b == nil:
-		return ""
-	case b.With != "":
-		return b.With
-	}
-	return b.ID
-}
-
-// worked is the last block of this session in which the plan was worked, nil where there is none.
-func (r *Run) worked() *record.Block {
-	for i := len(r.s.Blocks) - 1; i >= 0; i-- {
-		if r.s.Blocks[i].Plan == r.pack.Plan {
-			return r.s.Blocks[i]
-		}
-	}
-	return nil
 }
 
 func encode(v any) json.RawMessage {

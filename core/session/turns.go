@@ -54,14 +54,11 @@ func (r *Run) SameWork(block string) bool {
 // holds makes the pack that of the block that is worked.
 func (r *Run) holds() {
 	b := r.Block()
-	if b == nil || b.Plan == r.pack.Plan || r.renewed {
+	if b == nil || b.Plan == r.pack.Plan && b.Level == r.pack.Level || r.renewed {
 		return
 	}
-	for i := len(r.packs) - 1; i >= 0; i-- {
-		if r.packs[i].Plan == b.Plan {
-			r.pack = r.packs[i]
-			return
-		}
+	if p := r.packFor(b.Plan); p != nil {
+		r.pack = r.standsNow(*p).ForLevel(b.Level)
 	}
 }
 

@@ -62,6 +62,7 @@ type Visit struct {
 	Day      string // YYYY-MM-DD
 	Place    string // by id, "" where none was said
 	Stopped  bool   // it ended by a stop, and the plan's block was its last
+	Apart    bool   // it worked the plan, but not the level that is followed: another handler's
 	Moves    []Move
 	Verdicts []Verdict
 	Blocks   []Work
@@ -195,8 +196,11 @@ func (w *walk) visit(v Visit) {
 		w.reads(one, v)
 	}
 	take(len(trials))
-	if w.Stalled++; w.risen() {
+	switch {
+	case w.risen():
 		w.Stalled = 0
+	case !v.Apart:
+		w.Stalled++
 	}
 	w.Rung = reinforce.Climb(w.Rung, []reinforce.Visit{visited(w.Visits, w.Been, v.Place, ups, v.Blocks)}, w.MaxRung, w.Lo)
 	w.Visits, w.Been, w.Stopped = w.Visits+1, Been(w.Been, v.Place), v.Stopped

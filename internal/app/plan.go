@@ -1,8 +1,10 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
+	"slices"
 	"strings"
 
 	"patientfox/core/caution"
@@ -163,6 +165,21 @@ func (l Plan) Ruled() *caution.Ruled {
 	return caution.RulesOut(l.DogFlags, caution.PlanOf(l.Work(), l.Steps))
 }
 
+// WithLevel is the plan as it stands with another handler.
+func (l Plan) WithLevel(level store.Level) Plan {
+	l.Standing, l.SinceOpened, l.MainHandler = level.Standing, level.SinceOpened, cmp.Or(level.Level, l.Founder)
+	return l
+}
+
+// Mains are the trials that were worked at the main handler's level.
+func (l Plan) Mains(rows []store.Trial) []store.Trial {
+	level := l.MainLevel()
+	if !slices.ContainsFunc(rows, func(t store.Trial) bool { return t.Level != level }) {
+		return rows
+	}
+	return slices.DeleteFunc(slices.Clone(rows), func(t store.Trial) bool { return t.Level != level })
+}
+
 // Stretch picks the trials that a rule reads of the reached step, out of all trials of the plan in order.
 func (l Plan) Stretch(rows []store.Trial) (stretch []trial.Trial) {
 	in := l.InStretch(rows)
@@ -222,7 +239,10 @@ func (l Plan) since(rows []store.Trial) func(i int) bool {
 		}
 		return t.Opened > l.SinceOpened
 	}
-	return func(i int) bool { return rows[i].Definition == l.Definition && later(&rows[i]) }
+	level := l.MainLevel()
+	return func(i int) bool {
+		return rows[i].Definition == l.Definition && rows[i].Level == level && later(&rows[i])
+	}
 }
 
 // Bare are trials as the rules of core read them.

@@ -42,6 +42,7 @@ var scripted = []struct {
 			{ago: 19, marks: "mmmmmmmmmm"},
 			{ago: 16, marks: "ommmmmolmmhmS", tags: "wind", source: "handler", after: "waited"},
 			{ago: 12, marks: "hmmhmhmmhmS", source: "handler", after: "waited", tags: "wind, busy", handler: "Maren Oduya"},
+			{ago: 10, marks: "hmmhmhmmhmS", source: "handler", after: "waited", tags: "wind"},
 			{ago: 8, marks: "hmmhmS", source: "handler", after: "reset"},
 			{ago: 7, marks: "mhmhmS", source: "handler", after: "waited"},
 			{ago: 5, marks: "hmmmhS", source: "handler", after: "waited", tags: "busy"},
@@ -163,7 +164,9 @@ func (m *maker) scripted(ctx context.Context, pl *plan, plan string, s script) e
 	h := &session.Hand{
 		Run: run, Session: m.uuid(), Dev: "demo-phone", By: m.ids["Maren Oduya"], Handler: m.ids[hands], Wall: m.clock.UnixMilli(), NewID: m.uuid,
 	}
-	drafts, problem := run.Begin(session.Choice{Place: m.ids[pl.places[0]], Handler: h.Handler, Step: pack.Position.Reached, Mode: s.mode})
+	drafts, problem := run.Begin(session.Choice{
+		Place: m.ids[pl.places[0]], Handler: h.Handler, Step: run.OpensFor(h.Handler).Position.Reached, Mode: s.mode,
+	})
 	if problem != nil {
 		return fmt.Errorf("%s: %s", problem.Field, problem.Code)
 	}

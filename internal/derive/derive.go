@@ -233,33 +233,31 @@ func Rows(f *record.Session, s store.Practice, id string) store.Derived {
 		d.Session.Last = f.At.Plan
 	}
 	d.Blocks = blockRows(f, id)
-	planOf := map[string]string{}
-	for _, b := range f.Blocks {
-		planOf[b.ID] = b.Plan
-	}
 	blocks := map[string]*record.Block{}
 	for _, b := range f.Blocks {
 		blocks[b.ID] = b
 	}
-	definition := func(block string) int {
+	of := func(block string) record.Block {
 		if b := blocks[block]; b != nil {
-			return b.Definition
+			return *b
 		}
-		return 0
+		return record.Block{}
 	}
 	for i, t := range f.Trials {
+		b := of(t.Block)
 		d.Trials = append(d.Trials, store.Trial{
-			Trial: t, Ord: i, Plan: planOf[t.Block], Definition: definition(t.Block), Approx: lookback.Approximation(t, blocks[t.Block]),
+			Trial: t, Ord: i, Plan: b.Plan, Definition: b.Definition, Level: b.Level, Approx: lookback.Approximation(t, blocks[t.Block]),
 			CardSays: lookback.Card(t, blocks[t.Block], phrase.Words{}),
 		})
 	}
 	d.Fed = fed(f, id)
 	for i, m := range f.Moves {
 		d.Moves = append(d.Moves, store.Move{
-			ID: m.ID, Session: id, Ord: i, Plan: planOf[m.Block], At: m.At, From: m.From, To: m.To, Why: string(m.Why),
+			ID: m.ID, Session: id, Ord: i, Plan: of(m.Block).Plan, Level: of(m.Block).Level,
+			At: m.At, From: m.From, To: m.To, Why: string(m.Why),
 		})
 	}
-	d.Verdicts = verdictRows(f, id, planOf)
+	d.Verdicts = verdictRows(f, id)
 	return d
 }
 
@@ -295,7 +293,7 @@ func blockRows(f *record.Session, id string) (rows []store.Block) {
 			ID: b.ID, Session: id, Ord: i, Plan: b.Plan, PlanVersion: b.PlanVersion, Track: b.Track, Skill: b.Skill, Skills: skills,
 			Definition: b.Definition, Dog: b.Dog, Handler: b.Handler, At: b.At, Logged: b.Logged, Unlogged: b.Unlogged, Said: b.UnloggedConfirmed,
 			Left: b.Left, Mode: string(b.Mode), Offers: b.Offers, Growls: f.GrowlsIn(b.ID), Guest: b.Dog != f.Dog,
-			Arousal: f.ArousalIn(b.ID), Withheld: b.Withheld,
+			Arousal: f.ArousalIn(b.ID), Withheld: b.Withheld, Level: b.Level,
 		}
 		if b.Experiment != nil {
 			row.Experiment = store.JSON(b.Experiment)
@@ -323,7 +321,7 @@ func blockRows(f *record.Session, id string) (rows []store.Block) {
 	return rows
 }
 
-func verdictRows(f *record.Session, id string, planOf map[string]string) (rows []store.Verdict) {
+func verdictRows(f *record.Session, id string) (rows []store.Verdict) {
 	for i, v := range f.Verdicts {
 		if session.Readiness(v.Recommended, v.Action) {
 			continue // of the warm-up, and of no plan
@@ -339,8 +337,9 @@ func verdictRows(f *record.Session, id string, planOf map[string]string) (rows [
 		if len(v.TrialIDs) > 0 {
 			reads = store.JSON(v.TrialIDs)
 		}
+		of := f.LineOf(v.Block)
 		rows = append(rows, store.Verdict{
-			ID: v.ID, Session: id, Ord: i, Plan: planOf[v.Block], Step: v.Step, At: v.At, Recommended: v.Recommended, Action: v.Action,
+			ID: v.ID, Session: id, Ord: i, Plan: of.Plan, Level: of.Level, Step: v.Step, At: v.At, Recommended: v.Recommended, Action: v.Action,
 			Reasons: reasons, Rule: rule, Reads: reads,
 		})
 	}

@@ -1,8 +1,10 @@
 package derive
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
+	"slices"
 	"strings"
 	"time"
 
@@ -35,71 +37,153 @@ func (p *Reader) track(ctx context.Context, q store.Q, plan string) error {
 	if err != nil {
 		return err
 	}
-	if _, ok := b.Plans[plan]; !ok {
+	row, ok := b.Plans[plan]
+	if !ok {
 		return nil
 	}
-	sessions, err := q.SessionsOfPlan(ctx, plan)
-	if err != nil {
-		return err
-	}
-	moves, err := q.MovesOfPlans(ctx, []string{plan})
-	if err != nil {
-		return err
-	}
-	verdicts, err := q.VerdictsOfPlan(ctx, plan)
-	if err != nil {
-		return err
-	}
-	setbacks, err := q.Setbacks(ctx, plan)
-	if err != nil {
-		return err
-	}
-	blocks, err := q.BlocksOfPlans(ctx, []string{plan})
+	r, err := worked(ctx, q, plan)
 	if err != nil {
 		return err
 	}
 	var body library.Body
-	if err := json.Unmarshal([]byte(b.Plans[plan].Body), &body); err != nil {
+	if err := json.Unmarshal([]byte(row.Body), &body); err != nil {
 		return err
 	}
-	now := b.Current(plan)
-	ladder := standing.Ladder{
-		All: b.union(plan), Now: now, MaxRung: work.Of(work.Kind(b.Plans[plan].Kind)).MaxRung(body.Lifeline), Lo: body.Pay.Band.Lo,
+	ladder, err := ladderOf(ctx, q, b, row, body, r)
+	if err != nil {
+		return err
 	}
-	if len(setbacks) > 0 {
-		versions, err := q.PlanVersions(ctx, b.Plans[plan].Main, b.Plans[plan].Version)
-		if err != nil {
+	if at := r.first(""); row.Founder == "" && at >= 0 {
+		row.Founder, row.MainHandler = r.blocks[at].Handler, cmp.Or(row.MainHandler, r.blocks[at].Handler)
+		if err := q.SetFounder(ctx, plan, row.Founder); err != nil {
 			return err
 		}
-		for _, v := range versions {
-			ladder.Versions = append(ladder.Versions, standing.Version{Made: v.Made, Steps: b.steps[plan][v.Version]})
+	}
+	main, others := row.MainLevel(), []store.Level{}
+	for _, level := range r.levels(main) {
+		visits := r.visits(plan, level)
+		if err := withTrials(ctx, q, plan, level, ladder, visits); err != nil {
+			return err
 		}
+		stands := standing.Of(ladder, r.begun(b, plan, level, ladder.Now), visits, r.falls(level))
+		kept := standingRow(plan, string(body.Rule.Kind), stands, ladder.Now, r.sessions)
+		if level == main {
+			if err := q.SetStanding(ctx, kept); err != nil {
+				return err
+			}
+			continue
+		}
+		at := lastAt(visits)
+		kept.LastSession, kept.LastDay = visits[at].Session, visits[at].Day
+		others = append(others, store.Level{Standing: kept, Level: level})
 	}
-	begun := b.steps[plan][1]
-	if len(blocks) == 0 {
-		begun = now // never worked: at the first step, whatever was edited
-	} else if then := b.steps[plan][blocks[0].PlanVersion]; len(then) > 0 {
-		begun = then // on the ladder as it was then
-	}
-	visits := visitsOf(plan, sessions, moves, verdicts, blocks)
-	ladder.Proof.Rules = body.Proofs(now)
-	if err := withTrials(ctx, q, plan, ladder, visits); err != nil {
-		return err
-	}
-	stands := standing.Of(ladder, begun, visits, fallsOf(setbacks))
-	return q.SetStanding(ctx, standingRow(plan, string(body.Rule.Kind), stands, now, sessions))
+	return q.SetLevels(ctx, plan, others)
 }
 
-// fallsOf are setbacks as a standing reads them.
-func fallsOf(setbacks []store.Setback) (falls []standing.Setback) {
-	for _, one := range setbacks {
-		falls = append(falls, standing.Setback{ID: one.ID, At: one.At, Made: one.Made, Steps: one.Steps})
+// worksOf is what was worked of a plan.
+type worksOf struct {
+	sessions []store.Session
+	moves    []store.Move
+	verdicts []store.Verdict
+	setbacks []store.Setback
+	blocks   []store.Block
+}
+
+// worked loads what was worked of a plan.
+func worked(ctx context.Context, q store.Q, plan string) (r worksOf, err error) {
+	if r.sessions, err = q.SessionsOfPlan(ctx, plan); err != nil {
+		return r, err
+	}
+	if r.moves, err = q.MovesOfPlans(ctx, []string{plan}); err != nil {
+		return r, err
+	}
+	if r.verdicts, err = q.VerdictsOfPlan(ctx, plan); err != nil {
+		return r, err
+	}
+	if r.setbacks, err = q.Setbacks(ctx, plan); err != nil {
+		return r, err
+	}
+	r.blocks, err = q.BlocksOfPlans(ctx, []string{plan})
+	return r, err
+}
+
+// ladderOf is what a plan's dog climbs.
+func ladderOf(ctx context.Context, q store.Q, b Book, row store.Plan, body library.Body, r worksOf) (ladder standing.Ladder, err error) {
+	now := b.Current(row.ID)
+	ladder = standing.Ladder{
+		All: b.union(row.ID), Now: now, MaxRung: work.Of(work.Kind(row.Kind)).MaxRung(body.Lifeline), Lo: body.Pay.Band.Lo,
+	}
+	ladder.Proof.Rules = body.Proofs(now)
+	if len(r.setbacks) == 0 {
+		return ladder, nil
+	}
+	versions, err := q.PlanVersions(ctx, row.Main, row.Version)
+	for _, v := range versions {
+		ladder.Versions = append(ladder.Versions, standing.Version{Made: v.Made, Steps: b.steps[row.ID][v.Version]})
+	}
+	return ladder, err
+}
+
+// first is the first block that worked a level, −1 where none did.
+func (r worksOf) first(level string) int {
+	return slices.IndexFunc(r.blocks, func(one store.Block) bool { return one.Level == level })
+}
+
+// begun are the steps as they were when a level was first worked: it began at the first of them. Without any work they are those of
+// now, whatever was edited.
+func (r worksOf) begun(b Book, plan, level string, now []progression.Step) []progression.Step {
+	if len(r.blocks) == 0 {
+		return now
+	}
+	if then := b.steps[plan][r.blocks[max(0, r.first(level))].PlanVersion]; len(then) > 0 {
+		return then
+	}
+	return b.steps[plan][1]
+}
+
+// levels are those that were worked, the main one first, whether it was or not.
+func (r worksOf) levels(main string) []string {
+	levels := []string{main}
+	for _, b := range r.blocks {
+		if !slices.Contains(levels, b.Level) {
+			levels = append(levels, b.Level)
+		}
+	}
+	return levels
+}
+
+// falls are the setbacks of a level: what was before somebody's first session is of those who handled before.
+func (r worksOf) falls(level string) (falls []standing.Setback) {
+	since := int64(0)
+	if at := r.first(level); level != "" && at >= 0 {
+		since = openedOf(r.sessions, r.blocks[at].Session)
+	}
+	for _, one := range r.setbacks {
+		if one.At > since {
+			falls = append(falls, standing.Setback{ID: one.ID, At: one.At, Made: one.Made, Steps: one.Steps})
+		}
 	}
 	return falls
 }
 
-// withTrials puts their trials into the visits of a plan, where any of its steps is proved.
-func withTrials(ctx context.Context, q store.Q, plan string, ladder standing.Ladder, visits []standing.Visit) error {
+// openedOf is when a session was opened, UTC ms.
+func openedOf(sessions []store.Session, id string) int64 {
+	at := slices.IndexFunc(sessions, func(one store.Session) bool { return one.ID == id })
+	return sessions[at].Opened
+}
+
+// lastAt is the last visit that worked the level, −1 where none did.
+func lastAt(visits []standing.Visit) int {
+	for i := len(visits) - 1; i >= 0; i-- {
+		if !visits[i].Apart {
+			return i
+		}
+	}
+	return -1
+}
+
+// withTrials puts the trials of a level into the visits of a plan, where any of its steps is proved.
+func withTrials(ctx context.Context, q store.Q, plan, level string, ladder standing.Ladder, visits []standing.Visit) error {
 	if len(ladder.Proof.Rules) == 0 {
 		return nil
 	}
@@ -112,30 +196,31 @@ func withTrials(ctx context.Context, q store.Q, plan string, ladder standing.Lad
 		of[visits[i].Session] = &visits[i]
 	}
 	for i := range rows {
-		if v := of[rows[i].Session]; v != nil {
+		if v := of[rows[i].Session]; v != nil && rows[i].Level == level {
 			v.Trials = append(v.Trials, rows[i].Trial)
 		}
 	}
 	return nil
 }
 
-// visitsOf are the sessions of a plan as far as they worked it, in their order.
-func visitsOf(plan string, sessions []store.Session, moves []store.Move, verdicts []store.Verdict, blocks []store.Block) []standing.Visit {
-	visits, of := make([]standing.Visit, len(sessions)), make(map[string]*standing.Visit, len(sessions))
-	for i, one := range sessions {
+// visits are the sessions of a plan in their order, with the moves and verdicts of one of its levels.
+func (r worksOf) visits(plan, level string) []standing.Visit {
+	visits, of := make([]standing.Visit, len(r.sessions)), make(map[string]*standing.Visit, len(r.sessions))
+	for i, one := range r.sessions {
 		visits[i] = standing.Visit{
 			Session: one.ID, Opened: one.Opened, Day: one.Day, Place: one.Place, Stopped: one.Reason == "stop" && one.Last == plan,
+			Apart: true,
 		}
 		of[one.ID] = &visits[i]
 	}
-	for _, m := range moves {
-		if v := of[m.Session]; v != nil {
+	for _, m := range r.moves {
+		if v := of[m.Session]; v != nil && m.Level == level {
 			v.Moves = append(v.Moves, standing.Move{Move: progression.Move{ID: m.ID, From: m.From, To: m.To, Why: progression.Why(m.Why)}, At: m.At})
 		}
 	}
-	for _, one := range verdicts {
+	for _, one := range r.verdicts {
 		v := of[one.Session]
-		if v == nil {
+		if v == nil || one.Level != level {
 			continue
 		}
 		said := standing.Verdict{
@@ -144,14 +229,15 @@ func visitsOf(plan string, sessions []store.Session, moves []store.Move, verdict
 		}
 		var reasons []decision.Reason
 		if json.Unmarshal([]byte(one.Reasons), &reasons) == nil { // older logs hold some that nobody can read
-			for _, r := range reasons {
-				said.Codes = append(said.Codes, r.Code)
+			for _, one := range reasons {
+				said.Codes = append(said.Codes, one.Code)
 			}
 		}
 		v.Verdicts = append(v.Verdicts, said)
 	}
-	for _, b := range blocks {
+	for _, b := range r.blocks {
 		if v := of[b.Session]; v != nil {
+			v.Apart = v.Apart && b.Level != level
 			v.Blocks = append(v.Blocks, standing.Work{
 				Teaches: record.Mode(b.Mode).Teaches(), Pays: b.Pays, Active: b.Active,
 				Block: b.ID, Definition: b.Definition, Unlogged: b.Unlogged,

@@ -439,7 +439,7 @@ func TestReviewSaysWhoHandledAndWhatWasSetManually(t *testing.T) {
 	v, err = o.Review(ctx, h.Session)
 	require.NoError(t, err)
 	require.Equal(t, settings.People[0].Name+" and Jo, “the boss”", v.HandledBy())
-	require.Equal(t, "Jo, “the boss”", v.HandlerOf(v.Table[1]))
+	require.Equal(t, "Jo, “the boss”", v.HandlerOf(v.Table[1].Handler))
 	require.Equal(t, "Jo, “the boss”", v.File.Rows[1][3])
 	require.Equal(t, "Set manually to step 4", v.Headline)
 

@@ -29,7 +29,7 @@ func TestASessionOfAnotherDay(t *testing.T) {
 	typed := form.Typed{
 		"key": "once", "day": yesterday, "time": "17.30", "minutes": "8",
 		"place_name": "the “lee”, east 🐟", // a name alone is enough
-		"step":       v.Steps[0].ID, "set1_met": "5", "set2_met": "4", "set2_late": "1", "set2_step": v.Steps[1].ID, "unlogged": "2",
+		"step":       v.Steps[1].ID, "set1_met": "5", "set2_met": "4", "set2_late": "1", "set2_step": v.Steps[2].ID, "unlogged": "2",
 		"note": "rain; \"fine\"", "next": "begin lower", "tags": "wet, gulls",
 	}
 	id, err := o.Enter(ctx, plan, typed)
@@ -59,7 +59,7 @@ func TestASessionOfAnotherDay(t *testing.T) {
 	require.Equal(t, pack.Steps[1].ID, pack.Position.Reached, "earned yesterday, and not lost today")
 
 	// What is corrected of it is corrected as of any other session.
-	require.NoError(t, o.Put(ctx, id, form.Typed{"in": review.Puts[0].Block, "at": "7:30", "outcome": "met", "step": v.Steps[0].ID}))
+	require.NoError(t, o.Put(ctx, id, form.Typed{"in": review.Puts[0].Block, "at": "7:30", "outcome": "met", "step": v.Steps[1].ID}))
 	o.CatchUp(t)
 	review, err = o.Review(ctx, id)
 	require.NoError(t, err)

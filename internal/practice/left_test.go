@@ -119,6 +119,13 @@ func leaves(t *testing.T, kind work.Kind, ladder form.Typed, seed uint64) {
 		require.Nil(t, problem)
 		h.Do(0, drafts)
 		at := randomlog.Press(rng, h, rng.IntN(60), seed%4 == 3)
+		if to := made.People[rng.IntN(2)].ID; rng.IntN(3) == 0 && run.HandsOver(to) && run.Session().Trying == nil {
+			h.Handler = to
+			over, problem := run.HandOver(to)
+			require.Nil(t, problem)
+			h.Do(at+500, over)
+			at = randomlog.Press(rng, h, rng.IntN(30), false)
+		}
 		if other != "" && run.Phase() == session.Idle && rng.IntN(2) == 0 {
 			beside, err := o.Pack(ctx, other)
 			require.NoError(t, err)

@@ -11,6 +11,7 @@ import (
 	"patientfox/internal/app/dogs"
 	"patientfox/internal/app/experiments"
 	"patientfox/internal/app/forecasts"
+	"patientfox/internal/app/hands"
 	"patientfox/internal/app/insight"
 	"patientfox/internal/app/ladders"
 	"patientfox/internal/app/learning"
@@ -37,6 +38,7 @@ type (
 	learningCases   = learning.Cases
 	forecastCases   = forecasts.Cases
 	experimentCases = experiments.Cases
+	handCases       = hands.Cases
 )
 
 // Practice is one practice at work. It is safe for concurrent use.
@@ -54,6 +56,7 @@ type Practice struct {
 	*learningCases
 	*forecastCases
 	*experimentCases
+	*handCases
 }
 
 // Open makes a practice of a store; a new one gets its first row, with one person in it.
@@ -64,6 +67,6 @@ func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() tim
 	}
 	return &Practice{
 		p, dogs.New(p), plans.New(p), ladders.New(p), sessions.New(p), rewards.New(p), schedule.New(p), insight.New(p), people.New(p),
-		loads.New(p), learning.New(p), forecasts.New(p), experiments.New(p),
+		loads.New(p), learning.New(p), forecasts.New(p), experiments.New(p), hands.New(p),
 	}, nil
 }

@@ -71,6 +71,7 @@ type Block struct {
 	First       bool    `db:"first"`      // the first of its skill on its day: its first trial is cold
 	Guest       bool    `db:"guest"`      // of another dog than the session was opened with
 	Experiment  string  `db:"experiment"` // what it was given of one, as JSON; "" for none
+	Level       string  `db:"level"`      // whose level was worked, "" for that of the one who began the plan
 }
 
 // Move is one derived move.
@@ -83,6 +84,7 @@ type Move struct {
 	From    string  `db:"from_step"`
 	To      string  `db:"to_step"`
 	Why     string  `db:"why"`
+	Level   string  `db:"level"` // that it changed, as of a block
 }
 
 // Verdict is one derived verdict.
@@ -98,9 +100,10 @@ type Verdict struct {
 	Reasons     string  `db:"reasons"` // JSON
 	Rule        string  `db:"rule"`    // JSON, of the rule that spoke
 	Reads       string  `db:"reads"`   // JSON, ids of the trials it read
+	Level       string  `db:"level"`   // that it was of, as of a block
 }
 
-// Standing is where a plan's dog is on the ladder.
+// Standing is where a plan's dog is on the ladder with its main handler.
 type Standing struct {
 	Plan            string  `db:"plan"`
 	Reached         string  `db:"reached"`
@@ -131,6 +134,13 @@ type Standing struct {
 	Rounds          string  `db:"rounds"`    // JSON: the proof rounds that were over, as standing.Standing has them
 }
 
+// Level is where a plan's dog is with another handler.
+type Level struct {
+	Standing
+	Level       string `db:"level"`
+	SinceOpened int64  `db:"since_opened"` // when the session was opened since which the reached step is that, UTC ms
+}
+
 // Fed is what was paid in a block with one reward.
 type Fed struct {
 	Session string `db:"session"`
@@ -155,10 +165,10 @@ const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason,
 
 const (
 	blockColumns = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, ` +
-		`said, pieces_left, pays, pieces, mode, offers, growls, arousal, life, withheld, decoys, shied, active, first, guest, experiment`
-	moveColumns    = `id, session, ord, plan, at, from_step, to_step, why`
+		`said, pieces_left, pays, pieces, mode, offers, growls, arousal, life, withheld, decoys, shied, active, first, guest, experiment, level`
+	moveColumns    = `id, session, ord, plan, at, from_step, to_step, why, level`
 	fedColumns     = `session, block, reward, pays, pieces`
-	verdictColumns = `id, session, ord, plan, step, at, advice, deed, reasons, rule, reads`
+	verdictColumns = `id, session, ord, plan, step, at, advice, deed, reasons, rule, reads, level`
 )
 
 // MarkOlderFolds marks the sessions that an older fold read.
@@ -386,23 +396,26 @@ type Chosen struct {
 	Known bool   `db:"known"` // to the skill
 	Been  bool   `db:"been"`  // a place: the plan was worked there
 	Made  int64  `db:"made"`
+	Role  string `db:"role"`     // of a person
+	Last  string `db:"last_day"` // on which they handled the skill, "" for never
 }
 
 // ChoicesFor lists places and people for a dog, a skill and one of its plans, and the last day of it where there was one.
 func (q Q) ChoicesFor(ctx context.Context, dog, skill, plan string) (list []Chosen, err error) {
 	const worked = ` FROM blocks b JOIN sessions s ON s.id = b.session WHERE b.dog = ? AND b.skill = ? AND s.deleted IS NULL`
-	err = q.many(ctx, &list, `SELECT 'last' AS what, '' AS id, max(s.day) AS name, '[]' AS bans, 1 AS known, 1 AS been, 0 AS made`+
-		worked+` HAVING max(s.day) IS NOT NULL
-		UNION ALL SELECT 'logged', '', max(s.day), '[]', 1, 1, 0`+worked+` AND b.logged > 0 HAVING max(s.day) IS NOT NULL
-		UNION ALL SELECT 'growled', '', max(s.day), '[]', 1, 1, 0 FROM blocks b JOIN sessions s ON s.id = b.session
+	err = q.many(ctx, &list, `SELECT 'last' AS what, '' AS id, max(s.day) AS name, '[]' AS bans, 1 AS known, 1 AS been, 0 AS made, '' AS role,
+			'' AS last_day`+worked+` HAVING max(s.day) IS NOT NULL
+		UNION ALL SELECT 'logged', '', max(s.day), '[]', 1, 1, 0, '', ''`+worked+` AND b.logged > 0 HAVING max(s.day) IS NOT NULL
+		UNION ALL SELECT 'growled', '', max(s.day), '[]', 1, 1, 0, '', '' FROM blocks b JOIN sessions s ON s.id = b.session
 			WHERE b.dog = ? AND b.growls > 0 AND s.deleted IS NULL HAVING max(s.day) IS NOT NULL
 		UNION ALL SELECT 'place', p.id, p.name, p.bans, EXISTS (SELECT 1`+worked+` AND s.place = p.id), EXISTS (SELECT 1`+worked+`
-			AND s.place = p.id AND b.plan = ?), p.made FROM places p WHERE p.deleted IS NULL
-		UNION ALL SELECT 'person', w.id, w.name, '[]', EXISTS (SELECT 1`+worked+` AND b.handler = w.id), 0, w.made FROM people w
-			WHERE w.deleted IS NULL
+			AND s.place = p.id AND b.plan = ?), p.made, '', '' FROM places p WHERE p.deleted IS NULL
+		UNION ALL SELECT 'person', w.id, w.name, '[]', EXISTS (SELECT 1`+worked+` AND b.handler = w.id), 0, w.made, w.role,
+			coalesce((SELECT max(s.day)`+worked+` AND b.handler = w.id), '') FROM people w WHERE w.deleted IS NULL
 		UNION ALL SELECT 'experiment', id, json_object('ID', id, 'Plan', plan, 'WayA', way_a, 'WayB', way_b, 'Pairs', pairs, 'Each', each,
-			'Seed', seed), '[]', 1, 0, made FROM (SELECT * FROM experiments WHERE plan = ? ORDER BY made DESC, id DESC LIMIT 1) WHERE ended IS NULL
-		ORDER BY 1, 7, 2`, dog, skill, dog, skill, dog, dog, skill, dog, skill, plan, dog, skill, plan)
+			'Seed', seed), '[]', 1, 0, made, '', ''
+			FROM (SELECT * FROM experiments WHERE plan = ? ORDER BY made DESC, id DESC LIMIT 1) WHERE ended IS NULL
+		ORDER BY 1, 7, 2`, dog, skill, dog, skill, dog, dog, skill, dog, skill, plan, dog, skill, dog, skill, plan)
 	return list, err
 }
 
@@ -414,6 +427,21 @@ const standingColumns = `plan, reached, given, since, half, splits, since_sessio
 func (q Q) SetStanding(ctx context.Context, s Standing) error {
 	return q.named(ctx,
 		`INSERT OR REPLACE INTO standings (`+standingColumns+`) VALUES (:`+strings.ReplaceAll(standingColumns, ", ", ", :")+`)`, s)
+}
+
+// SetLevels writes where a plan's dog is with its other handlers, in place of what was there.
+func (q Q) SetLevels(ctx context.Context, plan string, levels []Level) error {
+	if _, err := q.exec(ctx, `DELETE FROM levels WHERE plan = ?`, plan); err != nil {
+		return err
+	}
+	return insert(ctx, q, "levels", standingColumns+", level", levels)
+}
+
+// Levels loads where a plan's dog is with its handlers beside the main one.
+func (q Q) Levels(ctx context.Context, plan string) (list []Level, err error) {
+	err = q.many(ctx, &list, `SELECT `+prefixed("l", standingColumns)+`, l.level, coalesce(s.opened, 0) AS since_opened
+		FROM levels l LEFT JOIN sessions s ON s.id = l.since_session WHERE l.plan = ? ORDER BY l.level`, plan)
+	return list, err
 }
 
 func prefixed(table, columns string) string {

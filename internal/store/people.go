@@ -59,7 +59,7 @@ func (q Q) SetPractice(ctx context.Context, p Practice) (bool, error) {
 type Person struct {
 	ID   string `db:"id"`
 	Name string `db:"name"`
-	Role string `db:"role"`
+	Role string `db:"role"` // trainer, helper, family or child
 	Made int64  `db:"made"`
 }
 
@@ -74,10 +74,26 @@ func (q Q) AddPerson(ctx context.Context, p Person) error {
 	return q.named(ctx, `INSERT INTO people (id, name, role, made) VALUES (:id, :name, :role, :made)`, p)
 }
 
-// RenamePerson changes a name; it says whether there was such a person.
-func (q Q) RenamePerson(ctx context.Context, id, name string) (bool, error) {
-	n, err := q.exec(ctx, `UPDATE people SET name = ? WHERE id = ? AND deleted IS NULL`, name, id)
+// SetPerson changes a name, and what somebody is unless that is ""; it says whether there was such a person.
+func (q Q) SetPerson(ctx context.Context, p Person) (bool, error) {
+	n, err := q.exec(ctx, `UPDATE people SET name = ?, role = CASE ? WHEN '' THEN role ELSE ? END WHERE id = ? AND deleted IS NULL`,
+		p.Name, p.Role, p.Role, p.ID)
 	return n == 1, err
+}
+
+// Handler is somebody who may handle a plan's dog, with where it is with them.
+type Handler struct {
+	Person
+	StepAt  int    `db:"step_at"`  // index of the step that it has reached with them, −1 where they have no level beside the main handler's
+	LastDay string `db:"last_day"` // of a session of theirs, "" where they have no such level
+}
+
+// Handlers lists everybody with the level that they have on a plan; of those who are gone only who has one.
+func (q Q) Handlers(ctx context.Context, plan string) (list []Handler, err error) {
+	err = q.many(ctx, &list, `SELECT w.id, w.name, w.role, w.made, coalesce(l.step_at, -1) AS step_at, coalesce(l.last_day, '') AS last_day
+		FROM plans p JOIN people w LEFT JOIN levels l ON l.plan = p.id AND l.level = CASE w.id WHEN p.founder THEN '' ELSE w.id END
+		WHERE p.id = ? AND (w.deleted IS NULL OR l.plan IS NOT NULL) ORDER BY w.made, w.id`, plan)
+	return list, err
 }
 
 // Place is somewhere to train.

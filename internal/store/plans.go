@@ -74,7 +74,9 @@ type Plan struct {
 	Sharing     int      `db:"sharing"`      // plans that follow the same definition, this one too
 	SinceOpened int64    `db:"since_opened"` // when the session was opened since which the reached step is that, UTC ms
 	Track       string   `db:"track"`
-	Main        string   `db:"main"` // the plan whose ladder this one climbs: its own id, or of the plan it is a track of
+	Main        string   `db:"main"`         // the plan whose ladder this one climbs: its own id, or of the plan it is a track of
+	Founder     string   `db:"founder"`      // who began it, by id: blocks that name no level are of theirs; "" where nobody has yet
+	MainHandler string   `db:"main_handler"` // whose level is the plan's; "" where nobody handled it yet
 	Version     int      `db:"version"`
 	Body        string   `db:"body"`
 	Made        int64    `db:"made"`
@@ -82,10 +84,21 @@ type Plan struct {
 	Standing    Standing `db:"standing"`
 }
 
+// LevelOf is whose level blocks name where somebody handles: "" for the one who began the plan.
+func (p Plan) LevelOf(handler string) string {
+	if handler == p.Founder {
+		return ""
+	}
+	return handler
+}
+
+// MainLevel is the level of the main handler.
+func (p Plan) MainLevel() string { return p.LevelOf(p.MainHandler) }
+
 // planSelect joins a plan's standing as nullable columns: a new plan has none until it is worked out.
 var planSelect = `SELECT p.id, p.dog, d.name AS dog_name, d.flags AS dog_flags, d.born AS dog_born, d.feeding AS dog_feeding,
 	p.skill, s.name AS skill_name, s.kind,
-	s.version AS definition, f.body AS def_body, p.track, m.id AS main, m.version, v.body, p.made, p.deleted,
+	s.version AS definition, f.body AS def_body, p.track, p.founder, p.main_handler, m.id AS main, m.version, v.body, p.made, p.deleted,
 	(SELECT count(*) FROM plans o WHERE o.skill = p.skill AND o.deleted IS NULL AND o.twin_of IS NULL) AS sharing,
 	coalesce((SELECT o.opened FROM sessions o WHERE o.id = t.since_session), 0) AS since_opened, ` + standingSelect() + `
 	FROM plans p JOIN plans m ON m.id = coalesce(p.twin_of, p.id) JOIN dogs d ON d.id = p.dog JOIN skills s ON s.id = p.skill
@@ -208,6 +221,19 @@ func (q Q) AddPlan(ctx context.Context, p NewPlan) error {
 	return q.named(ctx,
 		`INSERT INTO plans (id, dog, skill, track, twin_of, version, made) VALUES (:id, :dog, :skill, :track, :twin_of, 0, :made)`,
 		p)
+}
+
+// SetFounder says who began a plan, where nobody is known to have: they are its main handler, unless one was chosen.
+func (q Q) SetFounder(ctx context.Context, id, person string) error {
+	_, err := q.exec(ctx, `UPDATE plans SET founder = ?, main_handler = CASE main_handler WHEN '' THEN ? ELSE main_handler END
+		WHERE id = ? AND founder = ''`, person, person, id)
+	return err
+}
+
+// SetMainHandler changes whose level is a plan's.
+func (q Q) SetMainHandler(ctx context.Context, id, person string) error {
+	_, err := q.exec(ctx, `UPDATE plans SET main_handler = ? WHERE id = ?`, person, id)
+	return err
 }
 
 // NameTrack gives a plan's track a name.

@@ -16,6 +16,7 @@ type Trial struct {
 	Ord        int
 	Plan       string
 	Definition int    // the version under which it was judged
+	Level      string // whose level was worked, as of its block
 	CardSays   string // what the card of a deck asked, "" for none
 	Approx     string // the word for what was offered, by the list of the step that asked
 	Opened     int64  // likewise, UTC ms
@@ -62,6 +63,7 @@ type trialRow struct {
 	Assisted   bool     `db:"assisted"`
 	Splits     int      `db:"splits"` // taken by then since the reached step became that
 	Pulled     bool     `db:"pulled"` // beside its measures: rules read it
+	Level      string   `db:"level"`
 	Logged     int      `db:"logged"`
 	Unlogged   int      `db:"unlogged"`
 	Place      string   `db:"place"`
@@ -72,9 +74,9 @@ type trialRow struct {
 const (
 	trialColumns = `id, session, ord, block, plan, step, rev, definition, at, began, outcome, tapped, latency_s, held_s, cues, ` +
 		`easy, state, tally, counts, instead, skill, source, after, pays, pieces, dev, by, handler, measures, ` +
-		`judge, after_cue, slow, again, unmeasured, assisted, splits, pulled`
+		`judge, after_cue, slow, again, unmeasured, assisted, splits, pulled, level`
 	readColumns = `id, session, block, step, rev, definition, at, began, outcome, latency_s, held_s, cues, easy, ` +
-		`state, tally, counts, judge, after_cue, slow, again, unmeasured, assisted, splits, pulled`
+		`state, tally, counts, judge, after_cue, slow, again, unmeasured, assisted, splits, pulled, level`
 	countedColumns = readColumns + `, plan, tapped`
 	fullColumns    = readColumns + `, instead, skill, source, after, pays, handler, measures`
 )
@@ -107,7 +109,7 @@ func rowsOf(trials []Trial) []trialRow {
 			Easy: t.Easy, State: t.State, Tally: t.Tally, Counts: !t.Waits, Instead: t.Instead, Skill: t.Skill, Source: t.Source, After: t.After,
 			Pays: t.Pays, Pieces: t.Pieces, Dev: t.Dev, By: t.By, Handler: t.Handler,
 			Judge: t.Judge, AfterCue: t.AfterCue, Slow: t.Slow, Again: t.Again, Unmeasured: t.Unmeasured,
-			Assisted: t.Assisted, Splits: t.Splits, Pulled: t.Pulled,
+			Assisted: t.Assisted, Splits: t.Splits, Pulled: t.Pulled, Level: t.Level,
 		}
 		// Figures and words cannot fail.
 		text, _ := json.Marshal(measured{
@@ -134,7 +136,7 @@ func readRows(rows []*trialRow) ([]Trial, error) {
 		t.Dev, t.By, t.Handler, t.Place, t.Day, t.Opened, t.Logged, t.Unlogged = r.Dev, r.By, r.Handler, r.Place, r.Day, r.Opened,
 			r.Logged, r.Unlogged
 		t.Judge, t.AfterCue, t.Slow, t.Again, t.Unmeasured, t.Assisted = r.Judge, r.AfterCue, r.Slow, r.Again, r.Unmeasured, r.Assisted
-		t.Splits, t.Pulled = r.Splits, r.Pulled
+		t.Splits, t.Pulled, t.Level = r.Splits, r.Pulled, r.Level
 		if r.Measures == "" {
 			continue
 		}

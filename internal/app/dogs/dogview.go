@@ -170,7 +170,7 @@ func (p *Cases) makeDog(ctx context.Context, id string) (v DogView, err error) {
 			}
 		}
 		h := app.History{Trials: own}
-		row.Mini = app.Mini(app.Path(own, l.Body.Rule.Size, app.UnionOf(h, l), l.Steps, nil, nil))
+		row.Mini = app.Mini(app.Path(l.Mains(own), l.Body.Rule.Size, app.UnionOf(h, l), l.Steps, nil, nil))
 		row.Rate = rateHere(l, own)
 		v.Plans = append(v.Plans, row)
 	}

@@ -12,6 +12,7 @@ import (
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
+	"patientfox/core/reinforce"
 	"patientfox/core/say"
 	"patientfox/core/trial"
 	"patientfox/core/work"
@@ -233,7 +234,7 @@ func (a *account) cueSection() app.Section {
 	for _, b := range a.Blocks {
 		spent += b.Active
 	}
-	if spent > 0 {
+	if spent >= reinforce.RateFrom {
 		perMinute = float64(cues.Cues) / spent * 60
 	}
 	lines := []string{phrase.Cues(cues, perMinute), phrase.Control(app.TallyOf(a.Evidence).Right(), a.Offers)}

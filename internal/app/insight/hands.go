@@ -17,12 +17,12 @@ import (
 	"patientfox/internal/store"
 )
 
-// helpSection says how often the dog answered on its own, and how it was helped.
+// helpSection says how often the dog answered without more help than its step begins with, and how it was helped.
 func (a *account) helpSection() app.Section {
 	h := evidence.HelpOf(a.Evidence)
 	s := app.Section{Key: "help", Title: "Help", Small: smallIf(h.N())}
 	if h.N() > 0 {
-		line := fmt.Sprintf("On its own %d of %d", h.OnOwn, h.N())
+		line := fmt.Sprintf("Without more help %d of %d", h.OnOwn, h.N())
 		if h.Planned > 0 {
 			line += fmt.Sprintf(", after the help that the step plans %d", h.Planned)
 		}
@@ -60,7 +60,7 @@ func (a *account) helpTable(all evidence.Help) *app.Table {
 	}
 	t := &app.Table{
 		Key: "help", Title: "Help, step by step",
-		Head: []string{"Step", "On its own", "After planned help", "With more help", "Prompts a response"},
+		Head: []string{"Step", "Without more help", "After planned help", "With more help", "Prompts a response"},
 	}
 	by := a.bySteps()
 	for i := len(a.Steps) - 1; i >= 0; i-- {

@@ -123,7 +123,7 @@ func (p *Cases) makeProgress(ctx context.Context, id string) (v ProgressView, er
 	for _, one := range a.Sessions {
 		day[one.ID], named[one.ID] = one.Day, one.Where
 	}
-	v.Points = app.Path(a.History.Trials, a.Body.Rule.Size, app.UnionOf(a.History, a.Plan), a.Steps, day, named)
+	v.Points = app.Path(a.Mains(a.History.Trials), a.Body.Rule.Size, app.UnionOf(a.History, a.Plan), a.Steps, day, named)
 	v.Sessions = a.sessionFigures()
 	v.Grid = a.grid(places)
 	v.Fades = a.fadesOf()

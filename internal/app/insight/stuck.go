@@ -75,7 +75,7 @@ func (a *account) facts() decision.Facts {
 	for i := range a.Evidence {
 		t := &a.Evidence[i]
 		row := a.History.Trials[i]
-		if a.At[i] != at || row.Rev != a.Steps[at].Rev || !t.Counted() {
+		if a.At[i] != at || row.Rev != a.Steps[at].Rev || row.Level != a.MainLevel() || !t.Counted() {
 			continue
 		}
 		if began < 0 {
@@ -92,7 +92,7 @@ func (a *account) facts() decision.Facts {
 	}
 	for i := range a.Evidence {
 		t := &a.Evidence[i]
-		if !t.Counted() || a.At[i] < 0 || a.At[i] >= at || began < 0 {
+		if !t.Counted() || a.At[i] < 0 || a.At[i] >= at || began < 0 || a.History.Trials[i].Level != a.MainLevel() {
 			continue
 		}
 		if a.Order[a.History.Trials[i].Session] < began {

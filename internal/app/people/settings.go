@@ -1,13 +1,16 @@
 package people
 
 import (
+	"cmp"
 	"context"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
 
 	"patientfox/core/criteria"
+	"patientfox/core/pack"
 	"patientfox/core/reinforce"
 	"patientfox/core/work"
 	"patientfox/internal/app"
@@ -22,7 +25,7 @@ type SettingsView struct {
 	Pace       string // m
 	Own        []DimensionRow
 	Version    int
-	People     []app.Named
+	People     []PersonRow
 	Places     []PlaceRow
 	Me         string
 	Hours      []string // a line a day from Monday on
@@ -32,6 +35,19 @@ type SettingsView struct {
 
 // StateRow is one of the five states, as the practice describes it.
 type StateRow struct{ Name, Usual, Own string }
+
+// PersonRow is one person with what they are.
+type PersonRow struct{ ID, Name, Role string }
+
+// Is says what the person is, in a word.
+func (p PersonRow) Is() string {
+	for _, one := range Roles {
+		if one.ID == p.Role {
+			return strings.ToLower(one.Name)
+		}
+	}
+	return ""
+}
 
 // PlaceRow is one place with what is not used there.
 type PlaceRow struct {
@@ -69,7 +85,7 @@ func (p *Cases) makeSettings(ctx context.Context) (v SettingsView, err error) {
 	}
 	v.Own = dimensionRows(own)
 	for _, one := range people {
-		v.People = append(v.People, app.Named{ID: one.ID, Name: one.Name})
+		v.People = append(v.People, PersonRow{one.ID, one.Name, one.Role})
 	}
 	for _, one := range places {
 		place := PlaceRow{ID: one.ID, Name: one.Name, Banned: map[string]bool{}}
@@ -227,27 +243,37 @@ func readPace(ps form.Problems, t form.Typed) float64 {
 
 // SavePlace adds a place, or renames the one with the id given.
 func (p *Cases) SavePlace(ctx context.Context, t form.Typed) error {
-	return p.saveNamed(ctx, t, "the place",
+	return p.saveNamed(ctx, t, form.Problems{}, "the place",
 		func(q store.Q, id, name string) error {
 			return q.AddPlace(ctx, store.Place{ID: id, Name: name, Made: p.Ms()})
 		},
 		func(q store.Q, id, name string) (bool, error) { return q.RenamePlace(ctx, id, name) })
 }
 
-// SavePerson adds a person, or renames the one with the id given.
+// Roles are what people of a practice can be: a skill opens further down for the first time with anybody but a trainer.
+var Roles = []app.Named{
+	{ID: pack.RoleTrainer, Name: "Trainer"}, {ID: "helper", Name: "Helper"}, {ID: "family", Name: "Family"}, {ID: "child", Name: "Child"},
+}
+
+// SavePerson adds a person, or changes the one with the id given; somebody new of whom nothing is said is a trainer.
 func (p *Cases) SavePerson(ctx context.Context, t form.Typed) error {
-	return p.saveNamed(ctx, t, "the person",
+	ps, role := form.Problems{}, t.Text("role")
+	if role != "" && !slices.ContainsFunc(Roles, func(one app.Named) bool { return one.ID == role }) {
+		ps.Add("role", "Choose one of the list.")
+	}
+	return p.saveNamed(ctx, t, ps, "the person",
 		func(q store.Q, id, name string) error {
-			return q.AddPerson(ctx, store.Person{ID: id, Name: name, Role: "trainer", Made: p.Ms()})
+			return q.AddPerson(ctx, store.Person{ID: id, Name: name, Role: cmp.Or(role, pack.RoleTrainer), Made: p.Ms()})
 		},
-		func(q store.Q, id, name string) (bool, error) { return q.RenamePerson(ctx, id, name) })
+		func(q store.Q, id, name string) (bool, error) {
+			return q.SetPerson(ctx, store.Person{ID: id, Name: name, Role: role})
+		})
 }
 
 func (p *Cases) saveNamed(
-	ctx context.Context, t form.Typed, what string,
+	ctx context.Context, t form.Typed, ps form.Problems, what string,
 	add func(q store.Q, id, name string) error, rename func(q store.Q, id, name string) (bool, error),
 ) error {
-	ps := form.Problems{}
 	name := ps.Name("name", t["name"], what)
 	if err := ps.Err(); err != nil {
 		return err

@@ -40,6 +40,7 @@ type PlanView struct {
 	SharedWith                  int // other plans that follow the same definition
 	Steps                       []app.StepView
 	Tracks                      []TrackView
+	Handling                    app.Handling
 	Needs                       []app.NeedView
 	Management                  []library.Instead
 	Exposes                     bool       // its trials are exposures
@@ -145,12 +146,13 @@ func (p *Cases) makePlan(ctx context.Context, id string) (v PlanView, err error)
 	for _, one := range h.Sessions {
 		day[one.ID], named[one.ID] = one.Day, one.Where
 	}
-	v.Points = app.Path(h.Trials, l.Body.Rule.Size, app.UnionOf(h, l), l.Steps, day, named)
+	v.Points = app.Path(l.Mains(h.Trials), l.Body.Rule.Size, app.UnionOf(h, l), l.Steps, day, named)
 	v.Evidence = evidenceOf(l, h)
 	v.Sessions = app.SessionRows(h, l.Work().Success(), today)
 	// The dog's own flags are on its page and before a session; here only what the plan brings.
 	v.Cautions = app.Cautions(l, false)
-	return v, nil
+	v.Handling, err = app.ReadHandling(ctx, q, l, today)
+	return v, err
 }
 
 // stepForms fills in what the steps wait for, by which rule they are judged, and what their forms offer.

@@ -1,6 +1,7 @@
 package sessions
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"time"
@@ -46,6 +47,7 @@ func (p *Cases) Entering(ctx context.Context, plan string) (v Entered, err error
 		return v, err
 	}
 	v = Entered{ID: plan, Dog: made.DogName, DogID: made.Dog, Skill: made.SkillName}
+	v.Steps = []app.Named{{Name: "The step reached with this handler"}}
 	for _, step := range app.StepsOf(made.Steps, s.Words()) {
 		v.Steps = append(v.Steps, app.Named{ID: step.ID, Name: fmt.Sprintf("%d. %s", step.Number, step.Name)})
 	}
@@ -66,8 +68,7 @@ func (p *Cases) Entering(ctx context.Context, plan string) (v Entered, err error
 	if made.Ruled != nil {
 		v.Ruled = made.Ruled.Why
 	}
-	reached := made.Steps[made.ReachedAt()].ID
-	v.Typed = form.Typed{"step": reached, "handler": s.Person, "day": s.Day(p.Now().AddDate(0, 0, -1).UnixMilli())}
+	v.Typed = form.Typed{"handler": s.Person, "day": s.Day(p.Now().AddDate(0, 0, -1).UnixMilli())}
 	return v, nil
 }
 
@@ -105,7 +106,10 @@ func (p *Cases) Enter(ctx context.Context, plan string, t form.Typed) (id string
 	if err != nil {
 		return "", err
 	}
-	if problem := h.Enter(afterwards(t, int64(minutes)*60_000)); problem != nil {
+	typed := afterwards(t, int64(minutes)*60_000)
+	typed.Begins.Handler = h.Handler
+	typed.Begins.Step = cmp.Or(typed.Begins.Step, h.Run.OpensFor(h.Handler).Position.Reached)
+	if problem := h.Enter(typed); problem != nil {
 		said := screen.Of(h.Run).Say(problem)
 		return "", &form.Invalid{Problems: map[string]string{said.Field: said.Text}}
 	}

@@ -7,6 +7,7 @@ import (
 
 	"patientfox/core/caution"
 	"patientfox/core/pack"
+	"patientfox/core/progression"
 	"patientfox/core/reinforce"
 	"patientfox/core/session"
 	"patientfox/core/standing"
@@ -77,15 +78,7 @@ func (p *Cases) makePack(ctx context.Context, q store.Q, id string) (made packed
 		return made, err
 	}
 	made = packed{plan: l, dog: dog, rewards: rewards[l.Dog], day: s.Day(p.Ms())}
-	made.Pack = pack.Pack{
-		Plan: l.ID, PlanVersion: l.Version, Track: l.Track, Dog: l.Dog, DogName: l.DogName, Skill: l.Skill, SkillName: l.SkillName,
-		Kind: work.Kind(l.Kind), Definition: l.Def, DefVersion: l.Definition, Steps: l.Steps, Rule: l.Body.Rule,
-		StepRules: l.StepRules(), Pay: l.Body.Pay, StepPay: l.Body.StepPay, Lifeline: l.Body.Lifeline, First: true, Person: s.Person,
-		Errors: l.Body.ErrorsOf(work.Kind(l.Kind)), DecoyIn: l.Body.DecoyInOf(work.Kind(l.Kind)),
-		Phases: l.Body.Phases, Engaged: l.Body.EngagedOr(),
-		Deck: l.Body.Deck.Cards(), RestAfter: l.Body.RestAfter(work.Kind(l.Kind)), Ruled: l.Ruled(), Zone: s.Zone.String(), Now: p.Ms(),
-		Cautions: app.Cautions(l, true), Units: s.Units(), Blocked: app.BlockedSteps(l.Steps, missing),
-	}
+	made.Pack = planned(l, s, missing, p.Ms())
 	if made.States, err = s.Looks(); err != nil {
 		return made, err
 	}
@@ -102,10 +95,27 @@ func (p *Cases) makePack(ctx context.Context, q store.Q, id string) (made packed
 		return made, err
 	}
 	made.Pack = pack.Make(made.Pack, stands, pack.RecordOf(l.Steps, l.Standing.Reached, app.Bare(rows), l.Since(rows), app.Covers(blocks)))
+	if made.Levels, err = levelsOf(ctx, q, l, rows, blocks); err != nil {
+		return made, err
+	}
 	made.Experiment, _ = app.RunningOf(trying, blocks)
 	made.Foods = foodsOf(rewards[l.Dog])
 	made.Tracks = sidesOf(l, dog)
 	return made, nil
+}
+
+// planned is what a plan and the practice say in a pack; now is UTC ms.
+func planned(l app.Plan, s app.Profile, missing []progression.Need, now int64) pack.Pack {
+	return pack.Pack{
+		Plan: l.ID, PlanVersion: l.Version, Track: l.Track, Dog: l.Dog, DogName: l.DogName, Skill: l.Skill, SkillName: l.SkillName,
+		Kind: work.Kind(l.Kind), Definition: l.Def, DefVersion: l.Definition, Steps: l.Steps, Rule: l.Body.Rule,
+		StepRules: l.StepRules(), Pay: l.Body.Pay, StepPay: l.Body.StepPay, Lifeline: l.Body.Lifeline, First: true, Person: s.Person,
+		Errors: l.Body.ErrorsOf(work.Kind(l.Kind)), DecoyIn: l.Body.DecoyInOf(work.Kind(l.Kind)),
+		Phases: l.Body.Phases, Engaged: l.Body.EngagedOr(),
+		Deck: l.Body.Deck.Cards(), RestAfter: l.Body.RestAfter(work.Kind(l.Kind)), Ruled: l.Ruled(), Zone: s.Zone.String(), Now: now,
+		Founder: l.Founder, Main: l.MainHandler, Level: l.MainLevel(),
+		Cautions: app.Cautions(l, true), Units: s.Units(), Blocked: app.BlockedSteps(l.Steps, missing),
+	}
 }
 
 // standsOf is where a plan's dog stands.
@@ -116,6 +126,33 @@ func standsOf(l app.Plan, been []string) (standing.Standing, error) {
 	}
 	err := store.FromJSON(l.Standing.Rounds, &s.Rounds)
 	return s, err
+}
+
+// levelsOf is where a plan's dog is with its handlers beside the main one; nil where nobody else has handled it.
+func levelsOf(
+	ctx context.Context, q store.Q, l app.Plan, rows []store.Trial, blocks []store.Block,
+) (map[string]pack.Level, error) {
+	if main := l.MainLevel(); !slices.ContainsFunc(blocks, func(b store.Block) bool { return b.Level != main }) {
+		return nil, nil
+	}
+	list, err := q.Levels(ctx, l.ID)
+	if err != nil {
+		return nil, err
+	}
+	covers := app.Covers(blocks)
+	levels := map[string]pack.Level{}
+	for _, one := range list {
+		at := l.WithLevel(one)
+		stands, err := standsOf(at, nil)
+		if err != nil {
+			return nil, err
+		}
+		has := pack.RecordOf(l.Steps, at.Standing.Reached, nil, at.Since(rows), covers)
+		levels[one.Level] = pack.Level{
+			Position: stands.Position, Finished: stands.Finished, Rounds: stands.Rounds, Stretch: has.Stretch, Cover: has.Cover,
+		}
+	}
+	return levels, nil
 }
 
 // sidesOf are the other tracks of a plan's ladder.
@@ -175,6 +212,7 @@ func choose(made *pack.Pack, choices []store.Chosen, today string) (been []strin
 				return nil, nil, err
 			}
 		case "person":
+			option.Role, option.LastDay = one.Role, one.Last
 			made.People = append(made.People, option)
 		case "place":
 			made.Places = append(made.Places, option)

@@ -1,6 +1,7 @@
 package sessions
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -15,6 +16,7 @@ import (
 	"patientfox/core/library"
 	"patientfox/core/lookback"
 	"patientfox/core/phrase"
+	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
 	"patientfox/core/say"
@@ -125,9 +127,29 @@ func (p *Cases) makeReview(ctx context.Context, id string) (v ReviewView, err er
 	if err := p.corrections(ctx, q, &v, log, f, b, s.Words()); err != nil {
 		return v, err
 	}
+	v.NextTime = strings.TrimSpace(v.NextTime + "\n" + v.others(f, b))
 	v.Flags = append(v.Flags, caution.For(caution.Where{Recorded: v.file()})...)
 	err = v.planned(followed, f, b)
 	return v, err
+}
+
+// others says where the session left the handlers beside the main ones, a line each.
+func (v ReviewView) others(f *record.Session, b derive.Book) string {
+	var lines []string
+	seen := map[record.Line]bool{}
+	for _, block := range slices.Backward(f.Blocks) {
+		line, plan := block.Line(), b.Plans[block.Plan]
+		if at := progression.Index(block.Steps, block.Position.Reached); at >= 0 && !seen[line] && line.Level != plan.MainLevel() {
+			said := fmt.Sprintf("With %s it had reached step %d.", cmp.Or(v.HandlerOf(block.Handler), "another handler"), at+1)
+			if len(v.Skills) > 1 {
+				said = v.SkillOf(block.Plan) + ": " + say.Lower(said)
+			}
+			lines = append(lines, said)
+		}
+		seen[line] = true
+	}
+	slices.Reverse(lines)
+	return strings.Join(lines, "\n")
 }
 
 // Corrections are what can be corrected of a trial, nil where there is no such trial or it came from a tally.
@@ -171,6 +193,9 @@ func (p *Cases) corrections(
 		if slices.ContainsFunc(f.Blocks, func(other *record.Block) bool { return other.Plan == block.Plan && other.ID != block.ID }) {
 			put.Skill += ", from " + say.Clock(block.At)
 		}
+		if who := v.HandlerOf(block.Handler); who != "" && len(v.Handlers) > 1 {
+			put.Skill += ", with " + who
+		}
 		v.Puts = append(v.Puts, put)
 	}
 	v.Corrected = len(lastCorrection(log.Events())) > 0
@@ -185,8 +210,8 @@ func (v *ReviewView) file() (careful bool) {
 	}
 	for _, row := range v.Table {
 		careful = careful || criteria.Cautioned(row.After)
-		v.File.Add(strconv.Itoa(row.Number), row.Time, v.SkillOf(row.Plan), v.HandlerOf(row), row.Step, row.Outcome, row.Measure, row.Paid,
-			row.Source, row.After, row.Instead, row.Note)
+		v.File.Add(strconv.Itoa(row.Number), row.Time, v.SkillOf(row.Plan), v.HandlerOf(row.Handler), row.Step, row.Outcome, row.Measure,
+			row.Paid, row.Source, row.After, row.Instead, row.Note)
 	}
 	return careful
 }
@@ -201,10 +226,10 @@ func (v ReviewView) SkillOf(plan string) string {
 	return v.Skill
 }
 
-// HandlerOf is who handled the dog in a trial, "" where that is nobody that the practice knows.
-func (v ReviewView) HandlerOf(row lookback.TrialLine) string {
+// HandlerOf names a handler of the session, "" where that is nobody that the practice knows.
+func (v ReviewView) HandlerOf(id string) string {
 	for _, one := range v.Handlers {
-		if one.ID == row.Handler {
+		if one.ID == id {
 			return one.Name
 		}
 	}

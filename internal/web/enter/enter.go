@@ -60,7 +60,7 @@ func (s screen) save(c fiber.Ctx) error {
 
 // SetSteps are the steps at which a set can have been worked.
 func (pg page) SetSteps() []app.Named {
-	return append([]app.Named{{ID: "", Name: "The same"}}, pg.Steps...)
+	return append([]app.Named{{ID: "", Name: "The same"}}, pg.Steps[1:]...)
 }
 
 // Longer tells whether sets were typed beyond those that stand on the page at first.

@@ -14,7 +14,7 @@ type LevelStep struct {
 	At, Opened  bool   // the dog's step; the one whose panel is open
 	Odd         bool   // something about it is not sound
 	Blocked     bool   // a prerequisite is not met
-	Also        string // another track whose dog is here
+	Also, Mark  string // another track or handler with whom the dog is here, and short
 	Description string
 }
 
@@ -34,7 +34,8 @@ type Line struct {
 	Y, NameX, NameY float64
 	X2              float64
 	OddX, OddY      float64
-	Folded          int // how many steps the band is for, 0 for a step
+	MarkX, MarkY    float64 // of who else is here
+	Folded          int     // how many steps the band is for, 0 for a step
 }
 
 // Stripe is one session's part of the way, for pointing at where its sets are too close to point at
@@ -170,7 +171,9 @@ func DrawLevels(look Look, steps []LevelStep, sets []LevelSet) Levels {
 				s.Odd = s.Odd || one.Odd
 			}
 		}
-		line := Line{LevelStep: s, Y: at(r), NameX: plot + 12, NameY: at(r) + 5, X2: plot, Folded: span[1] - span[0]}
+		line := Line{
+			LevelStep: s, Y: at(r), NameX: plot + 12, NameY: at(r) + 5, X2: plot, MarkX: plot - 9, MarkY: at(r) - 7, Folded: span[1] - span[0],
+		}
 		room := nameRoom - 12
 		if narrow {
 			line.NameX, line.NameY, room = 0, at(r)-7, w

@@ -6,6 +6,7 @@ import (
 	"embed"
 	"net/url"
 	"strconv"
+	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -53,6 +54,7 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	routes.Post("/plans/:id/breaches", s.saves(p.AddBreach, "between", func(f *forms) **shell.Form { return &f.breach }))
 	routes.Post("/plans/:id/breaches/:breach/away", s.takeBack)
 	routes.Post("/plans/:id/cue", s.saves(p.SaveCueing, "cue", func(f *forms) **shell.Form { return &f.cue }))
+	routes.Post("/plans/:id/hands", s.saves(p.SaveMainHandler, "hands", func(f *forms) **shell.Form { return &f.hands }))
 	routes.Post("/plans/:id/tracks", s.addTrack)
 	routes.Post("/plans/:id/template", s.keep)
 	routes.Get("/plans/:id/history", s.showHistory)
@@ -70,6 +72,7 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 type forms struct {
 	definition, rule, step                         *shell.Form
 	need, management, breach, cue, track, template *shell.Form
+	hands                                          *shell.Form
 	errors, decoys, rest, deck, engaged, phases    *shell.Form
 	stepID                                         string
 	list                                           *shell.Form // the words of a list
@@ -98,6 +101,7 @@ type page struct {
 	CueEdit        shell.Form
 	TrackEdit      shell.Form
 	TemplateEdit   shell.Form
+	HandsEdit      shell.Form
 	Try            *insight.TryView // what a rule would have said
 	ListEdit       string           // the list whose words came back with problems
 	ListForm       shell.Form       // they, as they were typed
@@ -176,8 +180,9 @@ func (pg *page) draw() {
 	for i, st := range pg.Steps {
 		steps[i] = figures.LevelStep{
 			ID: st.ID, Name: st.Short, At: st.Reached, Opened: st.ID == pg.Open.ID, Odd: len(st.Lints) > 0, Description: st.Name,
-			Also: pg.also(st.ID), Blocked: st.Blocked != "",
+			Blocked: st.Blocked != "",
 		}
+		steps[i].Also, steps[i].Mark = pg.also(st.ID)
 		if st.Blocked != "" {
 			steps[i].Description += ". It waits: " + st.Blocked
 		}
@@ -196,15 +201,20 @@ func (pg *page) draw() {
 	}
 }
 
-// also names the other tracks whose dog is on a step.
-func (pg *page) also(step string) string {
-	var names []string
+// also names the other tracks, and the other handlers, with whom the dog is on a step, and marks them.
+func (pg *page) also(step string) (who, mark string) {
+	var names, marks []string
 	for _, t := range pg.Tracks {
 		if t.Step == step && !t.Here {
-			names = append(names, t.Name)
+			names, marks = append(names, t.Name), append(marks, app.Initials(t.Name))
 		}
 	}
-	return say.Upper(say.List(names))
+	for _, one := range pg.Handling.Rows {
+		if one.Step == step && !one.Main {
+			names, marks = append(names, "with "+one.Name), append(marks, app.Initials(one.Name))
+		}
+	}
+	return say.Upper(say.List(names)), strings.Join(marks, " ")
 }
 
 // answer goes back to the page, or shows the form again with what is wrong.

@@ -106,11 +106,19 @@ on($("top-up-add"), "click", async () => {
 });
 for (const hand of ["hand", "hand-turn"]) on($(hand), "change", () => keep("food", { food: $("hand").value, turn: $("hand-turn").value }));
 on($("holds"), "change", async () => {
-  // Of the trials from here on; who logs stays the same.
-  await changed({ handler: $("holds").value }).catch((error) => {
+  // Of the trials from here on; who logs stays the same. Whose level it is may go with it.
+  const t = now(), handler = $("holds").value;
+  const { drafts, problem: wrong } = await state.core.ask("hands", handler, t);
+  problem(more, wrong);
+  if (wrong) {
+    $("holds").value = state.session.handler;
+    return;
+  }
+  await changed({ handler }).catch((error) => {
     $("holds").value = state.session.handler;
     throw error;
   });
+  await happened(drafts, t);
 });
 for (const key of root.querySelectorAll("[data-where]")) {
   on(key, "click", async () => {

@@ -11,7 +11,7 @@ const placeID = uuid();
 
 // choice is what was chosen there, as typed.
 export const choice = () => ({
-  mode: $("mode").value, place: $("place").value, place_name: $("place-name").value, place_id: placeID, handler: $("handler").value, step: $("start-step").dataset.own || "", pieces: $("pieces").value,
+  mode: $("mode").value, place: $("place").value, place_name: $("place-name").value, place_id: placeID, handler: state.session && !state.session.ended ? state.session.handler : $("handler").value, step: $("start-step").dataset.own || "", pieces: $("pieces").value,
   ready: $("ready").checked, deck: $("deck").checked, quota: $("quota").value, food: $("food").dataset.own || "", cleared_by: $("cleared-by").value, tags: $("how-words").value,
 });
 

@@ -9,6 +9,7 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/app/people"
 	"patientfox/internal/practice"
@@ -24,6 +25,14 @@ type page struct {
 	Looks                    shell.Form
 	Lengths, Directions      []shell.Option
 	Saved                    bool
+}
+
+// Roles are what somebody can be.
+func (pg page) Roles() []app.Named { return people.Roles }
+
+// PersonForm is one person as a form.
+func (pg page) PersonForm(p people.PersonRow) shell.Form {
+	return shell.Form{Name: "person-" + p.ID, Typed: form.Typed{"name": p.Name, "role": p.Role}}
 }
 
 type hourField struct{ Name, Label string }
@@ -84,8 +93,8 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		}
 		empty := shell.Form{Typed: form.Typed{}}
 		pg := page{
-			SettingsView: v, Person: empty, Place: empty, Dimension: empty, Lengths: lengths, Directions: directions,
-			Saved: c.Query("saved") != "",
+			SettingsView: v, Person: shell.Form{Name: "person", Typed: form.Typed{"role": "helper"}}, Place: empty, Dimension: empty,
+			Lengths: lengths, Directions: directions, Saved: c.Query("saved") != "",
 		}
 		own := ownForm(v)
 		pg.Looks = looksForm(v)
@@ -96,6 +105,7 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 			pg.Looks = shown
 		case "people":
 			pg.Person = shown
+			pg.Person.Name = "person"
 		case "places":
 			pg.Place = shown
 		case "dimensions":
