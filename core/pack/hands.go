@@ -1,6 +1,7 @@
 package pack
 
 import (
+	"cmp"
 	"maps"
 
 	"patientfox/core/decision"
@@ -69,7 +70,8 @@ func (p Pack) ForLevel(level string) Pack {
 		own = p.ReachedAt()
 	}
 	p.Cap = p.Steps[main].ID
-	to := decision.HandlerStep(main, len(p.Steps), own, p.handling(level))
+	person, _ := Find(p.People, cmp.Or(level, p.Founder))
+	to := decision.HandlerStep(main, len(p.Steps), own, Handling(p.Kind, person.Role))
 	switch {
 	case to == own:
 		p.Hands = decision.HandsOwn
@@ -105,13 +107,12 @@ func (p Pack) at(level string) Pack {
 	return p
 }
 
-// handling says what somebody who handles for the first time is to the skill.
-func (p *Pack) handling(person string) decision.Handling {
-	one, _ := Find(p.People, person)
+// Handling is what somebody of a role who handles for the first time is to a kind of work.
+func Handling(kind work.Kind, role string) decision.Handling {
 	switch {
-	case work.Of(p.Kind).ByState:
+	case work.Of(kind).ByState:
 		return decision.HandlesExposures
-	case one.Role == RoleTrainer:
+	case role == RoleTrainer:
 		return decision.HandlesAsTrainer
 	}
 	return decision.HandlesOtherwise

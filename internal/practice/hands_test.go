@@ -20,7 +20,7 @@ func TestAPlanKnowsWhereEachHandlerIs(t *testing.T) {
 	require.NoError(t, o.SavePerson(ctx, form.Typed{"name": "Kes, “the lad” 🐟", "role": "family"}))
 	require.NoError(t, o.SavePerson(ctx, form.Typed{"name": "Nobody yet"}))
 	require.ErrorAs(t, o.SavePerson(ctx, form.Typed{"name": "Pim", "role": "captain"}), new(*form.Invalid))
-	plan, _ := o.LayOut(t, "1, 2, 3, 4, 5")
+	plan, dog := o.LayOut(t, "1, 2, 3, 4, 5")
 	worked := func(handler string, marks ...work.Key) {
 		made, err := o.Pack(ctx, plan)
 		require.NoError(t, err)
@@ -57,6 +57,15 @@ func TestAPlanKnowsWhereEachHandlerIs(t *testing.T) {
 	require.True(t, v.Evidence.None, "nothing was worked at the trainer's step yet")
 	require.Len(t, v.Points, 4, "the way is the trainer's")
 	require.Len(t, v.Sessions, 5)
+
+	for who, step := range map[string]int{me: 5, kes: 3, nobody: 4} {
+		id, err := o.AddSheet(ctx, dog, form.Typed{"minutes": "5", "handler": who})
+		require.NoError(t, err)
+		sheet, err := o.Sheet(ctx, id)
+		require.NoError(t, err)
+		require.Equal(t, step, sheet.Blocks[0].StepAt, "a planned session opens where its handler is")
+		require.NoError(t, o.DeleteSheet(ctx, id, true))
+	}
 
 	main := func(who string) error { return o.SaveMainHandler(ctx, plan, form.Typed{"main": who}) }
 	for who, field := range map[string]string{nobody: "main", "somebody": "main", "": "main"} {

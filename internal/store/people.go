@@ -96,6 +96,26 @@ func (q Q) Handlers(ctx context.Context, plan string) (list []Handler, err error
 	return list, err
 }
 
+// Handled is where a dog is on a plan with one handler.
+type Handled struct {
+	Plan    string `db:"plan"`
+	StepAt  int    `db:"step_at"`  // −1 where they have no level beside the main handler's
+	LastDay string `db:"last_day"` // of a session of theirs
+	Role    string `db:"role"`     // of the handler
+}
+
+// HandledBy lists where the plans of dogs are with a handler.
+func (q Q) HandledBy(ctx context.Context, dogs []string, handler string) (list []Handled, err error) {
+	if len(dogs) == 0 {
+		return nil, nil
+	}
+	err = q.in(ctx, &list, `SELECT p.id AS plan, coalesce(l.step_at, -1) AS step_at, coalesce(l.last_day, '') AS last_day,
+			coalesce((SELECT role FROM people WHERE id = ?), '') AS role
+		FROM plans p LEFT JOIN levels l ON l.plan = p.id AND l.level = CASE p.founder WHEN ? THEN '' ELSE ? END
+		WHERE p.deleted IS NULL AND p.dog IN (?)`, handler, handler, handler, dogs)
+	return list, err
+}
+
 // Place is somewhere to train.
 type Place struct {
 	ID   string `db:"id"`

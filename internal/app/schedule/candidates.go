@@ -4,6 +4,8 @@ import (
 	"context"
 	"strings"
 
+	"patientfox/core/decision"
+	"patientfox/core/pack"
 	"patientfox/core/phrase"
 	"patientfox/core/schedule"
 	"patientfox/core/work"
@@ -22,8 +24,9 @@ type works struct {
 // pacesBack is how many days the pace of a plan is measured over.
 const pacesBack = 60
 
-// loadWorks loads the plans of dogs as sessions can hold them: three statements.
-func loadWorks(ctx context.Context, q store.Q, dogs []string, today string, words phrase.Words) (w works, err error) {
+// loadWorks loads the plans of dogs as sessions of a handler can hold them, of the main ones for "": three statements, and one more where
+// another handles.
+func loadWorks(ctx context.Context, q store.Q, dogs []string, handler, today string, words phrase.Words) (w works, err error) {
 	w = works{map[string]app.Plan{}, map[string][]schedule.Candidate{}, map[string]schedule.Candidate{}}
 	rows, err := q.Plans(ctx, dogs, app.PlansLooked)
 	if err != nil {
@@ -41,6 +44,10 @@ func loadWorks(ctx context.Context, q store.Q, dogs []string, today string, word
 	for _, one := range paces {
 		pace[one.Plan] = one
 	}
+	held, err := heldBy(ctx, q, dogs, plans, handler)
+	if err != nil {
+		return w, err
+	}
 	byDog := map[string][]app.Plan{}
 	for _, l := range plans {
 		w.plans[l.ID] = l
@@ -49,7 +56,7 @@ func loadWorks(ctx context.Context, q store.Q, dogs []string, today string, word
 	for dog, list := range byDog {
 		waits, needed := waiting(list)
 		for _, l := range list {
-			c := candidate(l, pace[l.ID], today)
+			c := candidate(held.opens(l), pace[l.ID], today)
 			c.Waits = waits[l.ID][c.Start]
 			c.Needed = needed[strings.ToLower(l.SkillName)]
 			w.of[dog] = append(w.of[dog], c)
@@ -57,6 +64,44 @@ func loadWorks(ctx context.Context, q store.Q, dogs []string, today string, word
 		}
 	}
 	return w, nil
+}
+
+// heldOf is where plans are with a handler beside the main one, by plan.
+type heldOf map[string]store.Handled
+
+// heldBy loads it; none where the handler is the main one of all.
+func heldBy(ctx context.Context, q store.Q, dogs []string, plans []app.Plan, handler string) (heldOf, error) {
+	held := heldOf{}
+	for _, l := range plans {
+		if handler != "" && l.MainHandler != "" && l.MainHandler != handler {
+			held[l.ID] = store.Handled{}
+		}
+	}
+	if len(held) == 0 {
+		return held, nil
+	}
+	rows, err := q.HandledBy(ctx, dogs, handler)
+	for _, one := range rows {
+		if _, other := held[one.Plan]; other {
+			held[one.Plan] = one
+		}
+	}
+	return held, err
+}
+
+// opens is a plan as it stands for the handler.
+func (h heldOf) opens(l app.Plan) app.Plan {
+	one, other := h[l.ID]
+	if !other || len(l.Steps) == 0 {
+		return l
+	}
+	as := pack.Handling(work.Kind(l.Kind), one.Role)
+	l.Standing.Reached = l.Steps[decision.HandlerStep(l.Reached(), len(l.Steps), one.StepAt, as)].ID
+	l.Standing.Half, l.Standing.Splits = "", 0
+	if one.LastDay != "" {
+		l.Standing.LastDay = one.LastDay
+	}
+	return l
 }
 
 // waiting says which steps of a dog's plans wait for something, and for which skills.

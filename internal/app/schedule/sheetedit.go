@@ -105,7 +105,7 @@ func (p *Cases) AddSheet(ctx context.Context, dog string, t form.Typed) (string,
 	if overlaps(ps, there, row); len(ps) > 0 {
 		return "", ps.Err()
 	}
-	works, err := loadWorks(ctx, q, []string{dog}, row.Day, s.Words())
+	works, err := loadWorks(ctx, q, []string{dog}, row.Handler, row.Day, s.Words())
 	if err != nil {
 		return "", err
 	}

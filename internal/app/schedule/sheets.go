@@ -104,7 +104,7 @@ func (p *Cases) loadSheet(ctx context.Context, q store.Q, id string) (l sheetPar
 		return l, err
 	}
 	l.dog = dogOf(row)
-	if l.works, err = loadWorks(ctx, q, []string{row.Dog}, max(row.Day, l.s.Day(p.Ms())), l.s.Words()); err != nil {
+	if l.works, err = loadWorks(ctx, q, []string{row.Dog}, row.Handler, max(row.Day, l.s.Day(p.Ms())), l.s.Words()); err != nil {
 		return l, err
 	}
 	// What was not chosen by hand follows its plan until it is worked.

@@ -315,7 +315,7 @@ func (p *Cases) PlanWeek(ctx context.Context, day string) (made int64, count int
 		at := p.Now().In(s.Zone)
 		from, now = derive.DayNumber(today)-derive.DayNumber(monday), (at.Hour()*60+at.Minute()+raster-1)/raster*raster
 	}
-	works, err := loadWorks(ctx, q, ids, addDays(monday, from), s.Words())
+	works, err := loadWorks(ctx, q, ids, s.Person, addDays(monday, from), s.Words())
 	if err != nil {
 		return 0, 0, err
 	}
