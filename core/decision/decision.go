@@ -235,6 +235,7 @@ const (
 	LastStep     Code = "last_step"     // there is no step above
 	AtCeiling    Code = "ceiling"       // no higher today
 	AboveMain    Code = "above_main"    // no handler goes above the main one
+	NotShown     Code = "not_shown"     // the next step is a safety step that was not shown to the handler
 	EndedEarly   Code = "ended_early"   // Of of Out were ended early: a step up waits
 	OrderUnknown Code = "order_unknown" // a tally has no order
 	WindowGoing  Code = "window_going"  // Of of Out trials of the window are in

@@ -3,6 +3,7 @@ package pack
 import (
 	"cmp"
 	"maps"
+	"slices"
 
 	"patientfox/core/decision"
 	"patientfox/core/progression"
@@ -69,9 +70,17 @@ func (p Pack) ForLevel(level string) Pack {
 	if p = mains.at(level); known {
 		own = p.ReachedAt()
 	}
-	p.Cap = p.Steps[main].ID
-	person, _ := Find(p.People, cmp.Or(level, p.Founder))
-	to := decision.HandlerStep(main, len(p.Steps), own, Handling(p.Kind, person.Role))
+	who := cmp.Or(level, p.Founder)
+	person, _ := Find(p.People, who)
+	top := main
+	if at := p.heldBefore(who, main); at >= 0 {
+		top, p.Held = max(0, at-1), p.Steps[at].ID
+	}
+	p.Cap = p.Steps[top].ID
+	to := min(decision.HandlerStep(main, len(p.Steps), own, Handling(p.Kind, person.Role)), top)
+	if first := p.safety(0); !known && first >= 0 { // shown or not: a record at the step below it comes first
+		to = min(to, max(0, first-1))
+	}
 	switch {
 	case to == own:
 		p.Hands = decision.HandsOwn
@@ -87,9 +96,39 @@ func (p Pack) ForLevel(level string) Pack {
 	return p
 }
 
+// safety is the index of the first step from an index on where somebody could be hurt, −1 where there is none.
+func (p *Pack) safety(from int) int {
+	at := slices.IndexFunc(p.Steps[from:], func(s progression.Step) bool { return s.Safety })
+	if at < 0 {
+		return -1
+	}
+	return from + at
+}
+
+// heldBefore is the index of the first safety step up to an index that nobody has shown to a person, −1 where there is none.
+func (p *Pack) heldBefore(person string, upTo int) int {
+	for at := p.safety(0); at >= 0 && at <= upTo; at = p.safety(at + 1) {
+		if !slices.Contains(p.Shown[person], p.Steps[at].ID) {
+			return at
+		}
+	}
+	return -1
+}
+
+// Unready is the first safety step up to an index for which a handler beside the main one has no record at the step below it, "" where
+// there is none: they do not begin there, whoever says so.
+func (p *Pack) Unready(upTo int) string {
+	for at := p.safety(0); p.Level != p.MainLevel() && at >= 0 && at <= upTo; at = p.safety(at + 1) {
+		if at > p.ReachedAt()+1 || at > p.ReachedAt() && p.Hands == decision.HandsFirst {
+			return p.Steps[at].ID
+		}
+	}
+	return ""
+}
+
 // at shows another level of the pack, as the record has it: at the first step for somebody who never handled it.
 func (p Pack) at(level string) Pack {
-	if p.Cap = ""; level == p.Level {
+	if p.Cap, p.Held = "", ""; level == p.Level {
 		return p
 	}
 	levels := maps.Clone(p.Levels)

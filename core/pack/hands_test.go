@@ -72,6 +72,28 @@ func TestWhereAHandlerOpens(t *testing.T) {
 	}
 }
 
+// A safety step that nobody has shown to a handler holds them below it, and shown or not they do not begin at one.
+func TestASafetyStepHoldsOtherHandlers(t *testing.T) {
+	p := handled()
+	p.Steps[1].Safety, p.Steps[3].Safety = true, true
+	held := func(who string) []string {
+		own := p.For(who)
+		return []string{own.Position.Reached, own.Cap, own.Held}
+	}
+	require.Equal(t, []string{"d", "", ""}, held("maren"), "not the main handler")
+	require.Equal(t, []string{"a", "a", "b"}, held("jorun"))
+	p.Shown = map[string][]string{"jorun": {"b"}, "kes": {"b", "d"}}
+	require.Equal(t, []string{"a", "c", "d"}, held("jorun"), "the first is open; a record at the step below it comes first")
+	require.Equal(t, []string{"a", "d", ""}, held("kes"))
+	p.Levels = map[string]pack.Level{"kes": {Position: progression.Position{Reached: "b", Today: "b"}}}
+	own := p.For("kes")
+	require.Equal(t, "b", own.Position.Reached)
+	require.Equal(t, []string{"", "d"}, []string{own.Unready(2), own.Unready(3)})
+	p.Steps[0].Safety = true
+	own = p.For("jorun")
+	require.Equal(t, []string{"a", "a"}, []string{own.Position.Reached, own.Held}, "nothing is below it")
+}
+
 // successor makes Kes, who is at the second step, the main handler.
 func successor(p *pack.Pack) {
 	*p = p.For("maren")

@@ -65,6 +65,7 @@ type Pack struct {
 	Founder     string                        `json:"founder,omitempty"` // who began the plan, "" where nobody has yet
 	Main        string                        `json:"main,omitempty"`    // its main handler
 	Levels      map[string]Level              `json:"levels,omitempty"`  // of its other handlers, as LevelOf names them
+	Shown       map[string][]string           `json:"shown,omitempty"`   // by person: the safety steps that a trainer has shown them
 	Level       string                        `json:"level,omitempty"`   // that the pack shows: the main handler's, before a session opens
 	Position    progression.Position          `json:"place"`
 	Stretch     []trial.Trial                 `json:"stretch"` // of earlier sessions, as rules read them
@@ -95,10 +96,11 @@ type Pack struct {
 	// the device's events. A device keeps the pack that its own session left until this one has read that session.
 	Read map[string]map[string]int64 `json:"read,omitempty"`
 
-	// Of a pack as it opens for a handler beside the main one: how, the step above which it does not go, and where their record has
-	// them, where the pack opens elsewhere.
+	// Of a pack as it opens for a handler beside the main one: how, the step above which it does not go, the safety step that was not
+	// shown to them, where that is why, and where their record has them, where the pack opens elsewhere.
 	Hands decision.Hands       `json:"-"`
 	Cap   string               `json:"-"`
+	Held  string               `json:"-"`
 	From  progression.Position `json:"-"`
 
 	// Of packs before version 3, for the reached step: they are read into Lately.

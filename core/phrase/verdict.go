@@ -61,6 +61,7 @@ var plainReasons = map[decision.Code]string{
 	decision.LastStep:     "this is the last step",
 	decision.AtCeiling:    "no higher today",
 	decision.AboveMain:    "not above the main handler’s step",
+	decision.NotShown:     "the next one is a safety step, and a trainer shows it first",
 	decision.OrderUnknown: "a tally has no order",
 }
 
@@ -261,6 +262,11 @@ func Hands(how decision.Hands, who, main string, step, mains int) string {
 		return fmt.Sprintf("With %s it had come further, but nobody goes above the step of %s: step %d.", who, main, step)
 	}
 	return ""
+}
+
+// Held says which safety step a handler waits for.
+func Held(step int, who string) string {
+	return fmt.Sprintf("Step %d is a safety step: a trainer shows it to %s first.", step, who)
 }
 
 // StartHere says why a session opens at a step that was just named: "Two steps below the one reached: …".

@@ -39,6 +39,10 @@ func Text(p session.Problem) string {
 		return "Between two trials: close this one first."
 	case session.AboveMain:
 		return "That is above the main handler’s step: nobody else opens there."
+	case session.NotShown:
+		return "That is a safety step: a trainer shows it first, and says so on the plan’s page. Until then work a step below it."
+	case session.NoRecord:
+		return "A safety step is on the way there: this handler first needs a record of their own at the step below it."
 	case session.NotWhole:
 		return fmt.Sprintf("A whole number from 0 to %d, in figures.", p.Most)
 	case session.NotOneUp:

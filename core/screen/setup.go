@@ -184,9 +184,17 @@ func opens(p *pack.Pack, start string, at int, who string) string {
 	}
 	main, _ := pack.Find(p.People, p.Main)
 	reached := p.ReachedAt()
-	said := phrase.Hands(p.Hands, who, main.Name, reached+1, progression.Index(p.Steps, p.Cap)+1)
+	mains := p.For("")
+	said := phrase.Hands(p.Hands, who, main.Name, reached+1, mains.ReachedAt()+1)
 	if at < reached {
 		said += " " + start
+	}
+	held := progression.Index(p.Steps, p.Held)
+	switch {
+	case held >= 0 && p.Hands == decision.HandsCapped:
+		return fmt.Sprintf("Opens at step %d. ", at+1) + phrase.Held(held+1, who)
+	case held >= 0:
+		said += " " + phrase.Held(held+1, who)
 	}
 	return said
 }

@@ -98,6 +98,8 @@ func (h *Hand) goesTo(step string, at int64) ProblemCode {
 		return ""
 	case to < 0:
 		return StepGone
+	case to > h.Run.top(steps) && h.Run.pack.Held != "":
+		return NotShown
 	case to > h.Run.top(steps):
 		return AboveMain
 	case h.Run.Phase() == Deciding && (verdict == decision.StepUp && to == from+1 || verdict == decision.StepBack && to == from-1):

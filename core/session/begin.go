@@ -66,6 +66,9 @@ func (r *Run) opensAt(c *Choice) (b start, _ *Problem) {
 	p := r.OpensFor(c.Handler)
 	b = start{pack: p, place: p.Position.Open(), mode: p.Mode(c.Mode), why: progression.WhyStart}
 	now, worked := r.Block(), r.lastOf(record.Line{Plan: p.Plan, Level: p.Level})
+	if p.Held == p.Steps[0].ID {
+		return b, &Problem{Field: "handler", Code: NotShown}
+	}
 	if now != nil && (c.With || c.Interlude > 0) && now.Plan == p.Plan {
 		return b, &Problem{Field: "with", Code: WorkedNow}
 	}
@@ -124,8 +127,12 @@ func (b *start) step(c Choice, planned bool) (to string, _ *Problem) {
 		return to, nil
 	case chosen < 0:
 		return "", &Problem{Field: "step", Code: StepGone}
+	case top >= 0 && chosen > top && b.pack.Held != "":
+		return "", &Problem{Field: "step", Code: NotShown}
 	case top >= 0 && chosen > top:
 		return "", &Problem{Field: "step", Code: AboveMain}
+	case b.pack.Unready(chosen) != "":
+		return "", &Problem{Field: "step", Code: NoRecord}
 	}
 	if b.mode == record.Train {
 		b.why = progression.WhyHand

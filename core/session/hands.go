@@ -47,6 +47,21 @@ func (r *Run) top(steps []progression.Step) int {
 	return len(steps) - 1
 }
 
+// bounded is why no step above the one with an index is asked, "" where one may be.
+func (r *Run) bounded(at int) decision.Code {
+	switch {
+	case at >= r.ceiling():
+		return decision.AtCeiling
+	case at < r.top(r.Block().Steps):
+		return ""
+	case r.pack.Held != "":
+		return decision.NotShown
+	case r.pack.Cap != "":
+		return decision.AboveMain
+	}
+	return ""
+}
+
 // HandsOver tells whether the work goes over to another level when somebody else handles from here on. What is worked in turn, or for a
 // few trials between, stays at the level at which it was begun.
 func (r *Run) HandsOver(handler string) bool {

@@ -108,6 +108,32 @@ func TestNobodyIsTakenAboveTheMainHandler(t *testing.T) {
 	require.Len(t, screen.Of(fresh).Setup(session.Choice{Handler: "kes"}).Steps, 5, "only steps up to hers are offered")
 }
 
+func TestASafetyStepIsShownToAHandlerFirst(t *testing.T) {
+	p := shared()
+	p.Steps[3].Safety = true
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed", Handler: "kes"})
+	require.Equal(t, sessiontest.StepID(2), h.Run.Today().ID)
+	at := int64(1000)
+	for range 5 {
+		at = sessiontest.Cued(h, at, 500)
+	}
+	require.Equal(t, decision.Repeat, h.Run.Now().Verdict)
+	require.Equal(t, decision.NotShown, h.Run.Now().Reasons[len(h.Run.Now().Reasons)-1].Code)
+	begin := func(step string) session.ProblemCode {
+		fresh, err := session.Open(p)
+		require.NoError(t, err)
+		if _, problem := fresh.Begin(session.Choice{Place: "shed", Handler: "kes", Step: step}); problem != nil {
+			return problem.Code
+		}
+		return ""
+	}
+	require.Equal(t, session.NotShown, begin(sessiontest.StepID(3)))
+	p.Shown = map[string][]string{"kes": {sessiontest.StepID(3)}}
+	require.Equal(t, session.NoRecord, begin(sessiontest.StepID(3)), "shown, but never worked at the step below")
+	p.Steps[0].Safety = true
+	require.Equal(t, session.NotShown, begin(""), "no step is below the first")
+}
+
 func TestTheDogIsHandedOverBetweenTrials(t *testing.T) {
 	h := sessiontest.Begin(t, shared(), session.Choice{Place: "shed"})
 	h.Press(work.Main, 1000)

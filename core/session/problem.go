@@ -25,6 +25,8 @@ const (
 	StepGone       ProblemCode = "step_gone"
 	NotBetween     ProblemCode = "not_between"     // while a trial is under way
 	AboveMain      ProblemCode = "above_main"      // a step above the main handler's
+	NotShown       ProblemCode = "not_shown"       // a safety step that was not shown to the handler
+	NoRecord       ProblemCode = "no_record"       // a safety step, and the handler has no record at the one below
 	NotWhole       ProblemCode = "not_whole"       // no whole number from 0 to Most
 	MoreThanOut    ProblemCode = "more_than_out"   // more pieces left than the Most that were counted out
 	TooLong        ProblemCode = "too_long"        // N characters, and at most Most

@@ -224,10 +224,8 @@ func (r *Run) decide(ended bool, more int) Decided {
 		trials = r.pack.Stretched(r.s, b)
 		d.Decision = decision.Decide(d.Rule, r.question(b, d.Rule, trials, ended, more))
 	}
-	if d.Verdict == decision.StepUp && at >= r.ceiling() {
-		d.Verdict, d.Reasons = decision.Repeat, append(d.Reasons, decision.Reason{Code: decision.AtCeiling})
-	} else if d.Verdict == decision.StepUp && at >= r.top(b.Steps) {
-		d.Verdict, d.Reasons = decision.Repeat, append(d.Reasons, decision.Reason{Code: decision.AboveMain})
+	if why := r.bounded(at); d.Verdict == decision.StepUp && why != "" {
+		d.Verdict, d.Reasons = decision.Repeat, append(d.Reasons, decision.Reason{Code: why})
 	}
 	d.Trials = trials
 	d.Logged, d.Unlogged = r.coverage(trials)

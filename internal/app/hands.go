@@ -2,10 +2,13 @@ package app
 
 import (
 	"context"
+	"fmt"
+	"strconv"
 	"strings"
 	"unicode"
 	"unicode/utf8"
 
+	"patientfox/core/progression"
 	"patientfox/internal/store"
 )
 
@@ -30,11 +33,21 @@ func Initials(name string) string {
 	return letters
 }
 
+// RoleChild is the role of a child, to whom no safety step is ever opened.
+const RoleChild = "child"
+
+// ShownRow is a safety step that was shown to somebody.
+type ShownRow struct{ ID, Who, By, Day, Step string }
+
 // Handling is who handles a plan's dog.
 type Handling struct {
 	Rows  []HandRow // the main handler first
 	Could []Named   // who could be that: everybody with a step of their own
 	Main  string    // by id
+
+	Safety []Named // the safety steps
+	Others []Named // to whom they can be shown
+	Shown  []ShownRow
 }
 
 // ReadHandling loads it.
@@ -42,7 +55,32 @@ func ReadHandling(ctx context.Context, q store.Q, l Plan, today string) (h Handl
 	people, err := q.Handlers(ctx, l.ID)
 	h.Main = l.MainHandler
 	h.Rows, h.Could = handsOf(l, people, today)
-	return h, err
+	for i, step := range l.Steps {
+		if step.Safety {
+			h.Safety = append(h.Safety, Named{ID: step.ID, Name: fmt.Sprintf("%d · %s", i+1, l.Words.Short(step.Criteria))})
+		}
+	}
+	if err != nil || len(h.Safety) == 0 {
+		return h, err
+	}
+	names := map[string]string{}
+	for _, one := range people {
+		if names[one.ID] = one.Name; one.ID != l.MainHandler && one.Role != RoleChild {
+			h.Others = append(h.Others, Named{ID: one.ID, Name: one.Name})
+		}
+	}
+	for _, who := range people {
+		var list []store.Shown
+		if err := store.FromJSON(who.Shown, &list); err != nil {
+			return h, err
+		}
+		for _, one := range list {
+			if at := progression.Index(l.Steps, one.Step); at >= 0 {
+				h.Shown = append(h.Shown, ShownRow{one.ID, who.Name, names[one.By], ShortDay(one.Day, today), strconv.Itoa(at + 1)})
+			}
+		}
+	}
+	return h, nil
 }
 
 // handsOf lists a plan's handlers, the main one first, and who could be the main one; nothing where nobody has worked it.

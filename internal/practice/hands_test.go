@@ -5,6 +5,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"patientfox/core/pack"
 	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/app"
@@ -90,4 +91,52 @@ func TestAPlanKnowsWhereEachHandlerIs(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, 2, made.ReachedAt(), "the last session capped her step, by a move of its own")
 	require.Contains(t, made.Levels, kes)
+}
+
+// A safety step opens to another handler once a trainer has shown it to them, and they have a record of their own at the step below.
+func TestASafetyStepIsShownFirst(t *testing.T) {
+	o := practicetest.Empty(t)
+	require.NoError(t, o.SavePerson(ctx, form.Typed{"name": "Kes", "role": "family"}))
+	require.NoError(t, o.SavePerson(ctx, form.Typed{"name": "Pim", "role": "child"}))
+	plan, _ := o.LayOut(t, "1, 2, 3")
+	v, err := o.Plan(ctx, plan)
+	require.NoError(t, err)
+	top := v.Steps[2].ID
+	require.NoError(t, o.EditSteps(ctx, plan, form.Typed{
+		"op": "save", "step": top, "version": "1", "duration": "3", "safety": "on",
+	}))
+	people, err := o.Store.Read().People(ctx)
+	require.NoError(t, err)
+	me, kes, pim := people[0].ID, people[1].ID, people[2].ID
+	opens := func(who string) *pack.Pack {
+		made, err := o.Pack(ctx, plan)
+		require.NoError(t, err)
+		made.Founder, made.Main, made.Position.Reached = me, me, top // as if the trainer had come to the top
+		made = made.For(who)
+		return &made
+	}
+	require.Equal(t, []any{1, top}, []any{opens(kes).ReachedAt(), opens(kes).Held})
+	require.Empty(t, opens(me).Held, "the main handler's own work goes on")
+
+	show := func(by, person, step string) error {
+		return o.Show(ctx, plan, by, form.Typed{"person": person, "step": step})
+	}
+	for name, one := range map[string][3]string{
+		"by somebody who is no trainer": {kes, pim, top}, "to oneself": {me, me, top}, "to a child": {me, pim, top},
+		"to nobody": {me, "", top}, "a step like any other": {me, kes, v.Steps[0].ID}, "no step": {me, kes, "gone"},
+	} {
+		require.ErrorAs(t, show(one[0], one[1], one[2]), new(*form.Invalid), name)
+	}
+	require.ErrorIs(t, o.Show(ctx, "none", me, form.Typed{"person": kes, "step": top}), app.ErrNotFound)
+	require.NoError(t, show("", kes, top), "whoever is not named is the practice's own trainer")
+	shown := opens(kes)
+	require.Empty(t, shown.Held)
+	require.Equal(t, 1, shown.ReachedAt(), "shown, but the first time is below it")
+	require.Equal(t, top, shown.Unready(2))
+	v, err = o.Plan(ctx, plan)
+	require.NoError(t, err)
+	require.Equal(t, []string{"Kes", "3"}, []string{v.Handling.Shown[0].Who, v.Handling.Shown[0].Step})
+	require.Len(t, v.Handling.Others, 2, "no child, and before anybody has begun it everybody else")
+	require.NoError(t, o.Unshow(ctx, v.Handling.Shown[0].ID))
+	require.Equal(t, top, opens(kes).Held)
 }

@@ -305,13 +305,13 @@ type StepMoves struct {
 	N    int    `db:"n"`
 }
 
-// StepMoves counts the moves of the plans named, by the steps between which they were.
+// StepMoves counts the moves of the plans named, by the steps between which they were; those that set a handler's level apart.
 func (q Q) StepMoves(ctx context.Context, plans []string) (list []StepMoves, err error) {
 	if len(plans) == 0 {
 		return nil, nil
 	}
 	err = q.in(ctx, &list, `SELECT m.plan, m.from_step, m.to_step, count(*) AS n FROM moves m JOIN sessions s ON s.id = m.session
-		WHERE m.plan IN (?) AND s.deleted IS NULL GROUP BY m.plan, m.from_step, m.to_step`, plans)
+		WHERE m.plan IN (?) AND s.deleted IS NULL AND m.why <> 'hands' GROUP BY m.plan, m.from_step, m.to_step`, plans)
 	return list, err
 }
 
@@ -388,7 +388,8 @@ func (q Q) BlocksOfSessions(ctx context.Context, sessions []string) (list []Bloc
 // or by them.
 type Chosen struct {
 	// place, person; last: Name is then the last day on which the skill was worked; logged: and the last on which a trial of it was
-	// logged; growled: and the last on which the dog growled or snapped; experiment: one that was not stopped, Name is it as JSON
+	// logged; shown: a step, Name, that was shown to a person; growled: and the last on which the dog growled or snapped; experiment: one
+	// that was not stopped, Name is it as JSON
 	What  string `db:"what"`
 	ID    string `db:"id"`
 	Name  string `db:"name"`
@@ -412,10 +413,12 @@ func (q Q) ChoicesFor(ctx context.Context, dog, skill, plan string) (list []Chos
 			AND s.place = p.id AND b.plan = ?), p.made, '', '' FROM places p WHERE p.deleted IS NULL
 		UNION ALL SELECT 'person', w.id, w.name, '[]', EXISTS (SELECT 1`+worked+` AND b.handler = w.id), 0, w.made, w.role,
 			coalesce((SELECT max(s.day)`+worked+` AND b.handler = w.id), '') FROM people w WHERE w.deleted IS NULL
+		UNION ALL SELECT 'shown', person, step, '[]', 1, 0, made, '', day FROM shown WHERE deleted IS NULL AND plan =
+			(SELECT coalesce(twin_of, id) FROM plans WHERE id = ?)
 		UNION ALL SELECT 'experiment', id, json_object('ID', id, 'Plan', plan, 'WayA', way_a, 'WayB', way_b, 'Pairs', pairs, 'Each', each,
 			'Seed', seed), '[]', 1, 0, made, '', ''
 			FROM (SELECT * FROM experiments WHERE plan = ? ORDER BY made DESC, id DESC LIMIT 1) WHERE ended IS NULL
-		ORDER BY 1, 7, 2`, dog, skill, dog, skill, dog, dog, skill, dog, skill, plan, dog, skill, dog, skill, plan)
+		ORDER BY 1, 7, 2`, dog, skill, dog, skill, dog, dog, skill, dog, skill, plan, dog, skill, dog, skill, plan, plan)
 	return list, err
 }
 

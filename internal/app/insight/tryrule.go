@@ -65,7 +65,7 @@ func (p *Cases) tryRule(ctx context.Context, q store.Q, plan string, rule decisi
 	v.Lines = wouldHave(rule, stays, func(session string) string { return app.ShortDay(day[session], today) })
 	var ups []string
 	for _, m := range moves {
-		if m.Why == string(progression.WhyStepUp) {
+		if m.Why == string(progression.WhyStepUp) && m.Level == l.MainLevel() {
 			ups = append(ups, app.ShortDay(day[m.Session], today))
 		}
 	}
@@ -100,11 +100,11 @@ func wouldHave(rule decision.Rule, stays []decision.Stay, day func(session strin
 	return lines
 }
 
-// staysOf cuts a plan's trials into runs at one step. Trials at steps that are gone are left out.
+// staysOf cuts a plan's trials with its main handler into runs at one step. Trials at steps that are gone are left out.
 func staysOf(l app.Plan, h app.History) []decision.Stay {
 	var stays []decision.Stay
 	last := ""
-	for _, t := range h.Trials {
+	for _, t := range l.Mains(h.Trials) {
 		at := progression.Index(l.Steps, t.Step)
 		if at < 0 || t.Waits {
 			continue

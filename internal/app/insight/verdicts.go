@@ -184,7 +184,7 @@ func following(trials []store.Trial, order map[string]int, said store.Verdict) e
 	var outcomes []trial.Outcome
 	for _, t := range trials {
 		later := order[t.Session] > order[said.Session] || t.Session == said.Session && t.At > said.At
-		if !later || t.Waits || t.Easy || t.Outcome.Unread() {
+		if !later || t.Level != said.Level || t.Waits || t.Easy || t.Outcome.Unread() {
 			continue
 		}
 		if outcomes = append(outcomes, t.Outcome); len(outcomes) == after {

@@ -252,7 +252,8 @@ func (p *Cases) SavePlace(ctx context.Context, t form.Typed) error {
 
 // Roles are what people of a practice can be: a skill opens further down for the first time with anybody but a trainer.
 var Roles = []app.Named{
-	{ID: pack.RoleTrainer, Name: "Trainer"}, {ID: "helper", Name: "Helper"}, {ID: "family", Name: "Family"}, {ID: "child", Name: "Child"},
+	{ID: pack.RoleTrainer, Name: "Trainer"}, {ID: "helper", Name: "Helper"}, {ID: "family", Name: "Family"},
+	{ID: app.RoleChild, Name: "Child"},
 }
 
 // SavePerson adds a person, or changes the one with the id given; somebody new of whom nothing is said is a trainer.

@@ -211,6 +211,11 @@ func choose(made *pack.Pack, choices []store.Chosen, today string) (been []strin
 			if err := store.FromJSON(one.Name, trying); err != nil {
 				return nil, nil, err
 			}
+		case "shown":
+			if made.Shown == nil {
+				made.Shown = map[string][]string{}
+			}
+			made.Shown[one.ID] = append(made.Shown[one.ID], one.Name)
 		case "person":
 			option.Role, option.LastDay = one.Role, one.Last
 			made.People = append(made.People, option)

@@ -96,6 +96,7 @@ func (pg *page) around(f forms) {
 		{&pg.ErrorsEdit, f.errors, pg.ErrorsForm, "errors"},
 		{&pg.BreachEdit, f.breach, form.Typed{}, "breach"}, {&pg.CueEdit, f.cue, cue, "cue"},
 		{&pg.HandsEdit, f.hands, form.Typed{"main": pg.Handling.Main}, "hands"},
+		{&pg.ShownEdit, f.shown, form.Typed{}, "shown"},
 		{&pg.TrackEdit, f.track, form.Typed{}, "track"}, {&pg.TemplateEdit, f.template, form.Typed{"name": pg.Skill}, "template"},
 	} {
 		*one.to = shell.Form{Typed: one.typed}

@@ -55,6 +55,17 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	routes.Post("/plans/:id/breaches/:breach/away", s.takeBack)
 	routes.Post("/plans/:id/cue", s.saves(p.SaveCueing, "cue", func(f *forms) **shell.Form { return &f.cue }))
 	routes.Post("/plans/:id/hands", s.saves(p.SaveMainHandler, "hands", func(f *forms) **shell.Form { return &f.hands }))
+	routes.Post("/plans/:id/shown", func(c fiber.Ctx) error {
+		typed := shell.Typed(c)
+		err := p.Show(c.Context(), c.Params("id"), shell.Person(c), typed)
+		return s.answer(c, err, typed, func(f *forms, form *shell.Form) { f.shown = form }, "#hands")
+	})
+	routes.Post("/plans/:id/shown/:shown/away", func(c fiber.Ctx) error {
+		if err := p.Unshow(c.Context(), c.Params("shown")); err != nil {
+			return err
+		}
+		return shell.See(c, "/plans/"+c.Params("id")+"#hands")
+	})
 	routes.Post("/plans/:id/tracks", s.addTrack)
 	routes.Post("/plans/:id/template", s.keep)
 	routes.Get("/plans/:id/history", s.showHistory)
@@ -72,7 +83,7 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 type forms struct {
 	definition, rule, step                         *shell.Form
 	need, management, breach, cue, track, template *shell.Form
-	hands                                          *shell.Form
+	hands, shown                                   *shell.Form
 	errors, decoys, rest, deck, engaged, phases    *shell.Form
 	stepID                                         string
 	list                                           *shell.Form // the words of a list
@@ -102,6 +113,7 @@ type page struct {
 	TrackEdit      shell.Form
 	TemplateEdit   shell.Form
 	HandsEdit      shell.Form
+	ShownEdit      shell.Form
 	Try            *insight.TryView // what a rule would have said
 	ListEdit       string           // the list whose words came back with problems
 	ListForm       shell.Form       // they, as they were typed
