@@ -63,6 +63,7 @@ func TestTheDogChangesHands(t *testing.T) {
 	p.Errors() // the browser notes what it could not load
 	s.Start()
 	saved(p)
+	p.Errors()
 	s.CatchUp(t)
 
 	v, err := s.Review(ctx, session)
