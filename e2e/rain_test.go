@@ -171,4 +171,9 @@ func TestAFamilysSecondWeek(t *testing.T) {
 	today, err := s.Today(ctx)
 	require.NoError(t, err)
 	require.Equal(t, plan, today.Decide[0].Plan, "what waits for the trainer")
+	p.Go("/dogs/" + dog + "/sheets/new")
+	p.Click(`[name="household"]`)
+	p.Follow("main form button.now")
+	p.See("for 14 days no household trains it")
+	p.Errors() // the browser notes the 422 as a failed load
 }

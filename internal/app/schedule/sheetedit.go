@@ -8,6 +8,7 @@ import (
 	"strings"
 	"time"
 
+	"patientfox/core/caution"
 	"patientfox/core/criteria"
 	"patientfox/core/say"
 	"patientfox/core/schedule"
@@ -92,6 +93,9 @@ func (p *Cases) AddSheet(ctx context.Context, dog string, t form.Typed) (string,
 	ps := form.Problems{}
 	r, _ := app.RoutineOf(d) // the dog's form says where it cannot be read; here minutes can be typed
 	row := p.slotTyped(ps, t, s, store.Sheet{ID: app.NewID(), Dog: dog, Minutes: r.Lasts(weeksOfAge(d, s.Day(p.Ms()))), Made: p.Ms()})
+	if err := warned(ctx, q, ps, row, s.Day(p.Ms())); err != nil {
+		return "", err
+	}
 	if err := ps.Err(); err != nil {
 		return "", err
 	}
@@ -117,6 +121,20 @@ func (p *Cases) AddSheet(ctx context.Context, dog string, t form.Typed) (string,
 		row.Place = works.usualPlace(body)
 	}
 	return p.Once(ctx, t, func(q store.Q) (string, error) { return row.ID, q.AddSheets(ctx, []store.Sheet{row}) })
+}
+
+// warned keeps a household from a dog that growled or snapped of late.
+func warned(ctx context.Context, q store.Q, ps form.Problems, row store.Sheet, today string) error {
+	if !row.Household {
+		return nil
+	}
+	growl, err := q.LastGrowl(ctx, row.Dog)
+	if err == nil && growl != "" && app.DaysBetween(growl, today) <= caution.GrowlDays {
+		ps.Add("minutes", fmt.Sprintf(
+			"It growled or snapped on %s: for %d days no household trains it. Ask a vet or a certified behaviour professional.",
+			app.ShortDay(growl, today), caution.GrowlDays))
+	}
+	return err
 }
 
 // build works a session out from a dog's plans, those alone that whoever trains may work.
@@ -174,6 +192,9 @@ func (p *Cases) SaveSheet(ctx context.Context, id string, t form.Typed) error {
 	}
 	ps := form.Problems{}
 	row := p.slotTyped(ps, t, l.s, l.Sheet)
+	if err := warned(ctx, q, ps, row, l.s.Day(p.Ms())); err != nil {
+		return err
+	}
 	row.Version, _ = strconv.Atoi(t.Text("version"))
 	op, at, _ := strings.Cut(t.Text("op"), ":")
 	index, _ := strconv.Atoi(at)
