@@ -72,15 +72,8 @@ func (p Pack) ForLevel(level string) Pack {
 	}
 	who := cmp.Or(level, p.Founder)
 	person, _ := Find(p.People, who)
-	top := main
-	if at := p.heldBefore(who, main); at >= 0 {
-		top, p.Held = max(0, at-1), p.Steps[at].ID
-	}
-	p.Cap = p.Steps[top].ID
-	to := min(decision.HandlerStep(main, len(p.Steps), own, Handling(p.Kind, person.Role)), top)
-	if first := p.safety(0); !known && first >= 0 { // shown or not: a record at the step below it comes first
-		to = min(to, max(0, first-1))
-	}
+	to, top, held := Opens(p.Steps, main, own, Handling(p.Kind, person.Role), p.Shown[who])
+	p.Cap, p.Held = p.Steps[top].ID, held
 	switch {
 	case to == own:
 		p.Hands = decision.HandsOwn
@@ -96,29 +89,36 @@ func (p Pack) ForLevel(level string) Pack {
 	return p
 }
 
+// Opens is the index of the step at which a ladder opens for a handler beside the main one, and of the highest that they may work. The
+// main handler has come to the step with index main, they to own, −1 where they handle it for the first time; shown are the safety steps
+// that a trainer has shown them, by id. Held is the one that was not shown and keeps them below it, "" for none.
+func Opens(steps []progression.Step, main, own int, as decision.Handling, shown []string) (to, top int, held string) {
+	top = main
+	for at := safety(steps, 0); at >= 0 && at <= main && held == ""; at = safety(steps, at+1) {
+		if !slices.Contains(shown, steps[at].ID) {
+			top, held = max(0, at-1), steps[at].ID
+		}
+	}
+	to = min(decision.HandlerStep(main, len(steps), own, as), top)
+	if first := safety(steps, 0); own < 0 && first >= 0 { // shown or not: a record at the step below it comes first
+		to = min(to, max(0, first-1))
+	}
+	return to, top, held
+}
+
 // safety is the index of the first step from an index on where somebody could be hurt, −1 where there is none.
-func (p *Pack) safety(from int) int {
-	at := slices.IndexFunc(p.Steps[from:], func(s progression.Step) bool { return s.Safety })
+func safety(steps []progression.Step, from int) int {
+	at := slices.IndexFunc(steps[from:], func(s progression.Step) bool { return s.Safety })
 	if at < 0 {
 		return -1
 	}
 	return from + at
 }
 
-// heldBefore is the index of the first safety step up to an index that nobody has shown to a person, −1 where there is none.
-func (p *Pack) heldBefore(person string, upTo int) int {
-	for at := p.safety(0); at >= 0 && at <= upTo; at = p.safety(at + 1) {
-		if !slices.Contains(p.Shown[person], p.Steps[at].ID) {
-			return at
-		}
-	}
-	return -1
-}
-
 // Unready is the first safety step up to an index for which a handler beside the main one has no record at the step below it, "" where
 // there is none: they do not begin there, whoever says so.
 func (p *Pack) Unready(upTo int) string {
-	for at := p.safety(0); p.Level != p.MainLevel() && at >= 0 && at <= upTo; at = p.safety(at + 1) {
+	for at := safety(p.Steps, 0); p.Level != p.MainLevel() && at >= 0 && at <= upTo; at = safety(p.Steps, at+1) {
 		if at > p.ReachedAt()+1 || at > p.ReachedAt() && p.Hands == decision.HandsFirst {
 			return p.Steps[at].ID
 		}

@@ -10,6 +10,7 @@ import (
 	"patientfox/core/decision"
 	"patientfox/core/pack"
 	"patientfox/core/progression"
+	"patientfox/core/record"
 	"patientfox/core/trial"
 	"patientfox/core/work"
 )
@@ -88,6 +89,7 @@ func TestASafetyStepHoldsOtherHandlers(t *testing.T) {
 	p.Levels = map[string]pack.Level{"kes": {Position: progression.Position{Reached: "b", Today: "b"}}}
 	own := p.For("kes")
 	require.Equal(t, "b", own.Position.Reached)
+	require.Equal(t, []int{4, 3}, []int{p.OpensIn(record.Probe), own.OpensIn(record.Probe)}, "a probe neither goes above the main handler")
 	require.Equal(t, []string{"", "d"}, []string{own.Unready(2), own.Unready(3)})
 	p.Steps[0].Safety = true
 	own = p.For("jorun")

@@ -270,5 +270,8 @@ func (p *Pack) OpensIn(mode record.Mode) int {
 	case record.Baseline:
 		return p.ReachedAt()
 	}
+	if most := progression.Index(p.Steps, p.Cap); most >= 0 { // for a handler beside the main one
+		return most
+	}
 	return len(p.Steps) - 1
 }

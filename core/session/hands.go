@@ -88,6 +88,7 @@ func (r *Run) HandOver(handler string) (drafts []record.Draft, _ *Problem) {
 	}
 	begun, problem := r.Begin(Choice{Handler: handler, Mode: mode, Food: r.s.Food, Deck: len(b.Deck) > 0})
 	if problem != nil {
+		problem.Field = "holds" // where it was chosen
 		return nil, problem
 	}
 	if r.now.Due && !r.now.Answered {

@@ -132,6 +132,9 @@ func TestASafetyStepIsShownToAHandlerFirst(t *testing.T) {
 	require.Equal(t, session.NoRecord, begin(sessiontest.StepID(3)), "shown, but never worked at the step below")
 	p.Steps[0].Safety = true
 	require.Equal(t, session.NotShown, begin(""), "no step is below the first")
+	mine := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
+	_, problem := mine.Run.HandOver("kes")
+	require.Equal(t, session.Problem{Field: "holds", Code: session.NotShown}, *problem, "said where it was chosen")
 }
 
 func TestTheDogIsHandedOverBetweenTrials(t *testing.T) {

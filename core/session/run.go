@@ -2,6 +2,7 @@ package session
 
 import (
 	"encoding/json"
+	"maps"
 
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
@@ -64,6 +65,11 @@ func (r *Run) Renew(p pack.Pack) error {
 			stands, has := first.Stands(), first.Record()
 			stands.Position, stands.Finished, has.Stretch, has.Cover = now.Position, now.Finished, p.Stretch, p.Cover
 			p = pack.Make(p, stands, has)
+			p.Levels = maps.Clone(p.Levels)
+			for level, one := range p.Levels {
+				one.Rounds = first.Levels[level].Rounds
+				p.Levels[level] = one
+			}
 			break
 		}
 	}

@@ -134,13 +134,6 @@ type Standing struct {
 	Rounds          string  `db:"rounds"`    // JSON: the proof rounds that were over, as standing.Standing has them
 }
 
-// Level is where a plan's dog is with another handler.
-type Level struct {
-	Standing
-	Level       string `db:"level"`
-	SinceOpened int64  `db:"since_opened"` // when the session was opened since which the reached step is that, UTC ms
-}
-
 // Fed is what was paid in a block with one reward.
 type Fed struct {
 	Session string `db:"session"`
@@ -430,21 +423,6 @@ const standingColumns = `plan, reached, given, since, half, splits, since_sessio
 func (q Q) SetStanding(ctx context.Context, s Standing) error {
 	return q.named(ctx,
 		`INSERT OR REPLACE INTO standings (`+standingColumns+`) VALUES (:`+strings.ReplaceAll(standingColumns, ", ", ", :")+`)`, s)
-}
-
-// SetLevels writes where a plan's dog is with its other handlers, in place of what was there.
-func (q Q) SetLevels(ctx context.Context, plan string, levels []Level) error {
-	if _, err := q.exec(ctx, `DELETE FROM levels WHERE plan = ?`, plan); err != nil {
-		return err
-	}
-	return insert(ctx, q, "levels", standingColumns+", level", levels)
-}
-
-// Levels loads where a plan's dog is with its handlers beside the main one.
-func (q Q) Levels(ctx context.Context, plan string) (list []Level, err error) {
-	err = q.many(ctx, &list, `SELECT `+prefixed("l", standingColumns)+`, l.level, coalesce(s.opened, 0) AS since_opened
-		FROM levels l LEFT JOIN sessions s ON s.id = l.since_session WHERE l.plan = ? ORDER BY l.level`, plan)
-	return list, err
 }
 
 func prefixed(table, columns string) string {

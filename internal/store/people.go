@@ -81,66 +81,6 @@ func (q Q) SetPerson(ctx context.Context, p Person) (bool, error) {
 	return n == 1, err
 }
 
-// Handler is somebody who may handle a plan's dog, with where it is with them.
-type Handler struct {
-	Person
-	StepAt  int    `db:"step_at"`  // index of the step that it has reached with them, −1 where they have no level beside the main handler's
-	LastDay string `db:"last_day"` // of a session of theirs, "" where they have no such level
-	Shown   string `db:"shown"`    // JSON, the safety steps that were shown to them, as Shown has them
-}
-
-// Handlers lists everybody with the level that they have on a plan; of those who are gone only who has one.
-func (q Q) Handlers(ctx context.Context, plan string) (list []Handler, err error) {
-	err = q.many(ctx, &list, `SELECT w.id, w.name, w.role, w.made, coalesce(l.step_at, -1) AS step_at, coalesce(l.last_day, '') AS last_day,
-			(SELECT json_group_array(json_object('ID', x.id, 'Step', x.step, 'By', x.by, 'Day', x.day)) FROM shown x
-				WHERE x.plan = coalesce(p.twin_of, p.id) AND x.person = w.id AND x.deleted IS NULL) AS shown
-		FROM plans p JOIN people w LEFT JOIN levels l ON l.plan = p.id AND l.level = CASE w.id WHEN p.founder THEN '' ELSE w.id END
-		WHERE p.id = ? AND (w.deleted IS NULL OR l.plan IS NOT NULL) ORDER BY w.made, w.id`, plan)
-	return list, err
-}
-
-// Handled is where a dog is on a plan with one handler.
-type Handled struct {
-	Plan    string `db:"plan"`
-	StepAt  int    `db:"step_at"`  // −1 where they have no level beside the main handler's
-	LastDay string `db:"last_day"` // of a session of theirs
-	Role    string `db:"role"`     // of the handler
-}
-
-// HandledBy lists where the plans of dogs are with a handler.
-func (q Q) HandledBy(ctx context.Context, dogs []string, handler string) (list []Handled, err error) {
-	if len(dogs) == 0 {
-		return nil, nil
-	}
-	err = q.in(ctx, &list, `SELECT p.id AS plan, coalesce(l.step_at, -1) AS step_at, coalesce(l.last_day, '') AS last_day,
-			coalesce((SELECT role FROM people WHERE id = ?), '') AS role
-		FROM plans p LEFT JOIN levels l ON l.plan = p.id AND l.level = CASE p.founder WHEN ? THEN '' ELSE ? END
-		WHERE p.deleted IS NULL AND p.dog IN (?)`, handler, handler, handler, dogs)
-	return list, err
-}
-
-// Shown is a safety step that a trainer has shown to somebody.
-type Shown struct {
-	ID     string `db:"id"`
-	Plan   string `db:"plan"` // whose ladder it is
-	Step   string `db:"step"`
-	Person string `db:"person"`
-	By     string `db:"by"`
-	Day    string `db:"day"`
-	Made   int64  `db:"made"`
-}
-
-// AddShown keeps that a step was shown.
-func (q Q) AddShown(ctx context.Context, s Shown) error {
-	return q.named(ctx, `INSERT INTO shown (id, plan, step, person, by, day, made) VALUES (:id, :plan, :step, :person, :by, :day, :made)`, s)
-}
-
-// DeleteShown takes one back, or brings it back with nil; it says whether there was one.
-func (q Q) DeleteShown(ctx context.Context, id string, at *int64) (bool, error) {
-	n, err := q.exec(ctx, `UPDATE shown SET deleted = ? WHERE id = ?`, at, id)
-	return n == 1, err
-}
-
 // Place is somewhere to train.
 type Place struct {
 	ID   string `db:"id"`

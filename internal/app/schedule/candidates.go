@@ -4,7 +4,6 @@ import (
 	"context"
 	"strings"
 
-	"patientfox/core/decision"
 	"patientfox/core/pack"
 	"patientfox/core/phrase"
 	"patientfox/core/schedule"
@@ -95,8 +94,10 @@ func (h heldOf) opens(l app.Plan) app.Plan {
 	if !other || len(l.Steps) == 0 {
 		return l
 	}
-	as := pack.Handling(work.Kind(l.Kind), one.Role)
-	l.Standing.Reached = l.Steps[decision.HandlerStep(l.Reached(), len(l.Steps), one.StepAt, as)].ID
+	var shown []string
+	_ = store.FromJSON(one.Shown, &shown) // written by the statement that loads it
+	to, _, _ := pack.Opens(l.Steps, l.Reached(), one.StepAt, pack.Handling(work.Kind(l.Kind), one.Role), shown)
+	l.Standing.Reached = l.Steps[to].ID
 	l.Standing.Half, l.Standing.Splits = "", 0
 	if one.LastDay != "" {
 		l.Standing.LastDay = one.LastDay
