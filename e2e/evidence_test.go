@@ -145,9 +145,12 @@ func TestADogIsPlacedAndProbedOnThePhone(t *testing.T) {
 	press(p)
 	phase(p, "idle")
 	require.Contains(t, p.Text("#where"), "Step 2 of 8")
-	p.Keys("o")
-	ends(p)
-	p.Wait(`!document.getElementById("over").hidden`)
+	// What was pressed counts, however soon the end is asked for after it, on a phone that is slow to write.
+	p.Eval(`const { keep } = patientfox; const store = keep.store;
+		keep.store = async (events) => (await new Promise((done) => setTimeout(done, 300)), store.call(keep, events));
+		for (const key of "ozo") dispatchEvent(new KeyboardEvent("keydown", { key })); document.getElementById("end").click()`)
+	p.Click("#closing-end")
+	p.See("The session is over")
 	saved(p)
 	p.Go("/plans/" + plan + "/evidence")
 	p.See("1 offer without a cue")

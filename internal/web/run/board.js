@@ -58,26 +58,46 @@ function leave(/** @type {string} */ reason) {
   root.dispatchEvent(new CustomEvent("leave", { detail: reason }));
 }
 
+// inTurn does what leads to events after all that was pressed before it.
+export function inTurn(/** @type {() => Promise<any>} */ does) {
+  const done = state.queue.then(does);
+  state.queue = done.catch(() => {}); // whoever asked hears of it
+  return done;
+}
+
+// once does something in turn, and is not asked a second time until it is done.
+export async function once(/** @type {() => Promise<any>} */ does) {
+  if (state.busy) return;
+  state.busy = true;
+  try {
+    return await inTurn(does);
+  } finally {
+    state.busy = false;
+  }
+}
+
+// press takes a key of the board. It counts wherever the trainer goes next, unless the press before it led away.
 export function press(/** @type {string} */ key) {
   const t = now();
+  const { left } = state;
+  if ($("board").hidden) return;
   if (key === "main" && state.view && state.view.ends) return leave(state.view.ends);
   state.pressing += 1;
-  state.queue = state.queue
-    .then(async () => {
-      if (state.away || !state.session || $("board").hidden) return;
-      /** @type {LogEvent[] | undefined} */
-      let events;
-      /** @type {Promise<boolean> | undefined} */
-      let kept;
-      const answer = await state.core.ask("press", key, t, state.keep.envelope(stamp(t), MOST), (made) => {
-        events = made;
-        state.keep.seq += made.length;
-        kept = state.keep.store(made);
-        kept.catch(() => {}); // it is waited for below
-      });
-      if (events) await keeps(events, Promise.resolve(answer), kept);
-      else await happened(answer.drafts, t);
-    })
+  inTurn(async () => {
+    if (state.away || !state.session || (state.left && !left)) return;
+    /** @type {LogEvent[] | undefined} */
+    let events;
+    /** @type {Promise<boolean> | undefined} */
+    let kept;
+    const answer = await state.core.ask("press", key, t, state.keep.envelope(stamp(t), MOST), (made) => {
+      events = made;
+      state.keep.seq += made.length;
+      kept = state.keep.store(made);
+      kept.catch(() => {}); // it is waited for below
+    });
+    if (events) await keeps(events, Promise.resolve(answer), kept);
+    else await happened(answer.drafts, t);
+  })
     .catch(broken)
     .finally(() => (state.pressing -= 1));
 }

@@ -1,5 +1,5 @@
 // After a block: what is asked then, what comes next, and the end.
-import { board, happened } from "./board.js";
+import { board, happened, inTurn, once } from "./board.js";
 import { $, on, root, show, text } from "./draw.js";
 import { chips, options, problem } from "./form.js";
 import { carried, dated, fetchPack } from "./packs.js";
@@ -54,22 +54,16 @@ function onward() {
 }
 
 async function close(/** @type {any} */ end) {
-  if (state.busy) return;
-  state.busy = true;
-  try {
-    const t = now();
-    const answer = await state.core.ask("close", {
-      unlogged: $("unlogged").value, left: $("left").value, next: $("next").value, reason: $("reason").value, tags: $("tags").value,
-      take: !$("take").hidden && $("take-box").checked, end, leave: !end && chosen() !== null && chosen().plan !== state.view.plan,
-    }, t);
-    problem($("closing"), answer.problem);
-    if (answer.problem) return;
-    await happened(answer.drafts, t);
-    if (!end) return await another();
-    await ends();
-  } finally {
-    state.busy = false;
-  }
+  const t = now();
+  const answer = await state.core.ask("close", {
+    unlogged: $("unlogged").value, left: $("left").value, next: $("next").value, reason: $("reason").value, tags: $("tags").value,
+    take: !$("take").hidden && $("take-box").checked, end, leave: !end && chosen() !== null && chosen().plan !== state.view.plan,
+  }, t);
+  problem($("closing"), answer.problem);
+  if (answer.problem) return;
+  await happened(answer.drafts, t);
+  if (!end) return await another();
+  await ends();
 }
 
 // ends puts the session by as over.
@@ -131,14 +125,14 @@ export async function over() {
 
 on($("part"), "change", onward);
 on($("reason"), "change", () => ($("reason").dataset.chosen = "yes"));
-on($("end"), "click", () => (state.view.helps ? location.assign("/") : closing()));
+on($("end"), "click", () => inTurn(async () => (state.view.helps ? location.assign("/") : closing())));
 on($("closing-back"), "click", board);
-on($("closing-another"), "click", () => close(false));
-on($("closing-end"), "click", () => close(true));
+on($("closing-another"), "click", () => once(() => close(false)));
+on($("closing-end"), "click", () => once(() => close(true)));
 on(root, "leave", (/** @type {any} */ { detail }) => {
   if (detail) {
     $("reason").value = detail;
     $("reason").dataset.chosen = "yes";
   }
-  return closing();
+  return inTurn(closing);
 });

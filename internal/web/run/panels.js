@@ -1,6 +1,6 @@
 // What stands beside the board: notes, more keys, what was behind the last trial, the outline, tallies, work in turn,
 // the exit plan, and how the screen is. Each asks the core and shows what it answers.
-import { board, draw, happened, mainKey, press, tick } from "./board.js";
+import { board, draw, happened, inTurn, mainKey, once, press, tick } from "./board.js";
 import { takes } from "./closing.js";
 import { $, all, drawMore, failed, heard, on, panel, root, show, text } from "./draw.js";
 import { item, options, problem } from "./form.js";
@@ -8,12 +8,17 @@ import { carried } from "./packs.js";
 import { choice } from "./setup.js";
 import { changed, now, state } from "./state.js";
 
-async function keep(/** @type {string} */ method, /** @type {any} */ arg) {
+function keep(/** @type {string} */ method, /** @type {any} */ arg) {
   const t = now();
-  const { drafts, problem: wrong } = await state.core.ask(method, arg, t);
-  if (!wrong) await happened(drafts, t);
-  return wrong;
+  return inTurn(async () => {
+    const { drafts, problem: wrong } = await state.core.ask(method, arg, t);
+    if (!wrong) await happened(drafts, t);
+    return wrong;
+  });
 }
+
+// sets changes what the next trial is of, and logs nothing.
+const sets = (/** @type {string} */ method, /** @type {any} */ arg) => inTurn(async () => draw((await state.core.ask(method, arg, now())).view));
 
 // note opens the note, or closes it and hands the keyboard back to the large key; what is typed waits in it.
 export function note(/** @type {any} */ open) {
@@ -50,7 +55,7 @@ function interludes(/** @type {any[]} */ rows) {
   $("interludes").replaceChildren(
     ...list.map((row) => {
       const key = Object.assign(document.createElement("button"), { type: "button", className: "key", textContent: `3 × ${row.skill}, then back` });
-      on(key, "click", () => beside(row.plan, { interlude: 3 }));
+      on(key, "click", () => once(() => beside(row.plan, { interlude: 3 })));
       return key;
     }),
   );
@@ -89,13 +94,9 @@ on($("worked-list"), "click", async (/** @type {any} */ event) => {
   const key = event.target.closest("[data-alter]");
   if (!key) return;
   const [setting, by] = key.dataset.alter.split(" ");
-  const { view } = await state.core.ask("alter", { key: setting, by: Number(by) }, now());
-  draw(view);
+  await sets("alter", { key: setting, by: Number(by) });
 });
-on($("worked-once"), "change", async () => {
-  const { view } = await state.core.ask("once", $("worked-once").checked, now());
-  draw(view);
-});
+on($("worked-once"), "change", () => sets("once", $("worked-once").checked));
 on($("top-up-add"), "click", async () => {
   const wrong = await keep("topup", $("more-pieces").value);
   problem(more, wrong);
@@ -105,9 +106,9 @@ on($("top-up-add"), "click", async () => {
   mainKey();
 });
 for (const hand of ["hand", "hand-turn"]) on($(hand), "change", () => keep("food", { food: $("hand").value, turn: $("hand-turn").value }));
-on($("holds"), "change", async () => {
-  // Of the trials from here on; who logs stays the same. Whose level it is may go with it.
-  const t = now(), handler = $("holds").value;
+// handsOver is of the trials from here on; who logs stays the same. Whose level it is may go with it.
+async function handsOver(/** @type {string} */ handler) {
+  const t = now();
   const { drafts, problem: wrong } = await state.core.ask("hands", handler, t);
   problem(more, wrong);
   if (wrong) {
@@ -119,6 +120,10 @@ on($("holds"), "change", async () => {
     throw error;
   });
   await happened(drafts, t);
+}
+on($("holds"), "change", () => {
+  const handler = $("holds").value;
+  return inTurn(() => handsOver(handler));
 });
 for (const key of root.querySelectorAll("[data-where]")) {
   on(key, "click", async () => {
@@ -150,7 +155,7 @@ const pick = async (/** @type {any} */ event) => {
   event.preventDefault();
   event.stopPropagation();
   const done = (state.view.beside || []).some((/** @type {any} */ { key, on }) => key === "done" && on);
-  await state.core.ask("arm", { site: spot.dataset.site, done }, now());
+  await sets("arm", { site: spot.dataset.site, done });
 };
 for (const id of ["body", "site-others"]) {
   for (const way of ["pointerdown", "click", "keydown"]) on($(id), way, pick);
@@ -190,14 +195,14 @@ function sameDog() {
   $("turn-three").disabled = !row || row.dog !== state.view.dog || !state.view.between;
 }
 on($("turn-with"), "change", sameDog);
-on($("turn-three"), "click", () => beside($("turn-with").value, { interlude: 3 }));
+on($("turn-three"), "click", () => once(() => beside($("turn-with").value, { interlude: 3 })));
 on($("turn-back"), "click", board);
 on($("turn-steps"), "click", () => {
   root.querySelector(".more").open = false;
   board();
   press("alternate");
 });
-on($("turn-begin"), "click", () => beside($("turn-with").value, { with: true }));
+on($("turn-begin"), "click", () => once(() => beside($("turn-with").value, { with: true })));
 
 // What the states look like, each a key of its own.
 async function looks() {

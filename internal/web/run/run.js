@@ -1,7 +1,7 @@
 // The Run screen: how a session is opened, gone on with, or come into. It draws what the core shows, keeps events
 // before anything else, and computes nothing itself.
 import { Beside, join } from "./beside.js";
-import { board, draw, happened, press, reopen, restored } from "./board.js";
+import { board, draw, happened, inTurn, once, press, reopen, restored } from "./board.js";
 import { drawCarried } from "./carried.js";
 import { ends, over } from "./closing.js";
 import { Core } from "./core.js";
@@ -30,15 +30,12 @@ async function beside() {
   const session = state.session;
   state.beside = new Beside({
     keep: state.keep, session, device: state.device,
-    came: (/** @type {LogEvent[]} */ events) => {
-      state.queue = state.queue.then(async () => {
-        if (state.session !== session) return;
-        const { view } = await state.core.ask("apply", events, now());
-        draw(view);
-        if (view.phase === "over" && !session.ended) await ends();
-      }).catch(broken);
-      return state.queue;
-    },
+    came: (/** @type {LogEvent[]} */ events) => inTurn(async () => {
+      if (state.session !== session) return;
+      const { view } = await state.core.ask("apply", events, now());
+      draw(view);
+      if (view.phase === "over" && !session.ended) await ends();
+    }).catch(broken),
     gone: () => ($("gone-elsewhere").hidden = false),
   });
 }
@@ -64,8 +61,6 @@ async function comesIn(/** @type {string} */ id) {
 }
 
 async function begin(/** @type {Pack} */ pack, /** @type {any} */ planned) {
-  if (state.busy) return;
-  state.busy = true;
   try {
     const answer = await state.core.ask("begin", choice(), 0);
     problem($("setup"), answer.problem);
@@ -81,8 +76,6 @@ async function begin(/** @type {Pack} */ pack, /** @type {any} */ planned) {
   } catch (error) {
     if ($("board").hidden) state.session = null; // it has not begun
     throw error;
-  } finally {
-    state.busy = false;
   }
 }
 
@@ -203,7 +196,7 @@ async function start() {
   }
   await prepare(pack, planned);
   sides(pack);
-  on($("begin"), "click", () => begin(pack, planned));
+  on($("begin"), "click", () => once(() => begin(pack, planned)));
 }
 
 on($("take-over"), "click", () => resume(state.session, true));
