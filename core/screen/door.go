@@ -3,6 +3,7 @@ package screen
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 
 	"patientfox/core/criteria"
 	"patientfox/core/pack"
@@ -50,12 +51,15 @@ func (d *Door) Call(method string, arg []byte, at int64) []byte {
 	return raw
 }
 
+// shows are the methods that change or ask for the view.
+var shows = []string{"open", "renew", "apply", "view", "arm", "alter", "once"}
+
 func (d *Door) try(method string, arg []byte, at int64) (a answer, fault any) {
 	defer func() { fault = recover() }()
 	a, err := d.call(method, arg, at)
 	if err != nil {
 		a = answer{Error: err.Error()}
-	} else if method == "open" || method == "renew" || method == "apply" || method == "view" || method == "alter" || method == "once" {
+	} else if slices.Contains(shows, method) {
 		v := Of(d.run).View(at)
 		a.View = &v
 	}
