@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
@@ -232,6 +233,39 @@ func TestAReloadedPageGoesOnWhereItWas(t *testing.T) {
 	p.Go("/")
 	p.See("was not ended")
 	p.Errors()
+}
+
+// Two dogs in turn on one phone: what is left for the other one is at rest meanwhile.
+func TestASessionRestsWhileAnotherOneRuns(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	one, _ := s.LayOut(t, "0.5, 1, 2")
+	other, _ := s.LayOut(t, "0.5, 1, 2")
+	p := s.Page(browser.Phone)
+	begin(p, one, "20")
+	hold(p)
+	left := browser.Get[int](p, `patientfox.keep.eventsOf(patientfox.session.id).then((rows) => Math.max(...rows.map(({ t }) => t)))`)
+	begin(p, other, "20")
+	hold(p)
+	p.Clock(2 * time.Minute)
+	p.Go("/run?plan=" + one)
+	phase(p, "idle")
+	rests := browser.Get[[]int](p, `patientfox.keep.eventsOf(patientfox.session.id)
+		.then((rows) => rows.filter(({ kind }) => ["pause", "resume"].includes(kind)).map(({ t }) => t))`)
+	require.Len(t, rests, 2)
+	require.Equal(t, left+2000, rests[0])
+	require.Greater(t, rests[1], 120_000)
+	hold(p)
+	p.Go("/run?plan=" + one) // loaded again, nothing else in between
+	phase(p, "idle")
+	require.Equal(t, 2, browser.Get[int](p, `patientfox.keep.eventsOf(patientfox.session.id)
+		.then((rows) => rows.filter(({ kind }) => ["pause", "resume"].includes(kind)).length)`))
+	ends(p)
+	saved(p)
+	p.Follow("#review")
+	p.See("2 of 2, likely")
+	require.NotContains(t, p.Text("main"), "nothing was paid for")
+	clean(t, p)
 }
 
 func TestOneTabAtATimeRunsASession(t *testing.T) {

@@ -75,6 +75,12 @@ type VerdictLine struct {
 	Now                                  string // what today's reading says, where that differs
 }
 
+// PlanRate is how the trials of one plan of a session went.
+type PlanRate struct {
+	Plan, Word string // the word for a trial that counts as right
+	evidence.Tally
+}
+
 // View is one session looked back at.
 type View struct {
 	Headline, Sentence        string
@@ -91,6 +97,7 @@ type View struct {
 	Cards, Phases             []evidence.Part // how each card of a deck went, and each phase
 	RateOf                    string          // what the rate is of: met, or at ease where every trial was an exposure
 	Strict, Lenient, RateLine string
+	RatesBy                   []PlanRate // of a session over several plans, whose rates are not one
 	Logged, LoggedLine        string
 	PayLine                   string
 	NextNote                  string   // the trainer's own line for next time
@@ -351,25 +358,46 @@ func (r *reviewer) atFirst(said record.Verdict) bool {
 	return false
 }
 
-func (r *reviewer) figures(clock reinforce.Clock, last float64) {
-	var outcomes []trial.Outcome
-	exposures, helped := len(r.f.Trials) > 0, 0
+// outcomes counts the trials, over all and by plan, and those met with help.
+func (r *reviewer) outcomes() (all evidence.Tally, helped int) {
+	var every []trial.Outcome
+	of, states := map[string][]trial.Outcome{}, map[string]bool{}
+	var plans []string
 	for i := range r.f.Trials {
-		if t := &r.f.Trials[i]; t.Counted() {
-			outcomes = append(outcomes, t.Outcome)
-			if t.Outcome == trial.Met && t.Assisted {
-				helped++
-			}
-			exposures = exposures && t.State != nil
+		t := &r.f.Trials[i]
+		if !t.Counted() {
+			continue
+		}
+		plan := r.f.PlanOf(t.Block)
+		if _, known := of[plan]; !known {
+			plans, states[plan] = append(plans, plan), true
+		}
+		of[plan], states[plan] = append(of[plan], t.Outcome), states[plan] && t.State != nil
+		every = append(every, t.Outcome)
+		if t.Outcome == trial.Met && t.Assisted {
+			helped++
 		}
 	}
-	r.RateOf = "Met"
-	if exposures && len(outcomes) > 0 {
-		r.RateOf = "At ease"
+	r.RateOf = "At ease"
+	for _, plan := range plans {
+		one := PlanRate{plan, "at ease", evidence.Count(of[plan])}
+		if !states[plan] {
+			r.RateOf, one.Word = "Met", "met"
+		}
+		r.RatesBy = append(r.RatesBy, one)
 	}
-	tally := evidence.Count(outcomes)
+	if len(plans) == 0 {
+		r.RateOf = "Met"
+	}
+	return evidence.Count(every), helped
+}
+
+func (r *reviewer) figures(clock reinforce.Clock, last float64) {
+	tally, helped := r.outcomes()
 	r.Strict, r.Lenient = say.Percent(tally.Strict()), say.Percent(tally.Lenient())
-	if tally.N() > 0 {
+	if len(r.RatesBy) > 1 {
+		r.Strict = fmt.Sprintf("%d of %d", tally.Met, tally.N())
+	} else if tally.N() > 0 {
 		i := evidence.Wilson(tally.Met, tally.N(), 0.95)
 		r.RateLine = fmt.Sprintf("%d of %d, likely %s.", tally.Met, tally.N(), phrase.Range(i))
 		if r.RateOf == "Met" && tally.Late > 0 {

@@ -166,3 +166,18 @@ func TestABouncingThumbPressesOnce(t *testing.T) {
 	require.Empty(t, h.Press(work.Main, at-3900), "and no verdict is taken unread")
 	require.NotEmpty(t, h.Press(work.Main, at))
 }
+
+// A rate over two skills is of neither: the end says how each went.
+func TestASessionOverTwoSkillsSaysHowEachWent(t *testing.T) {
+	one := sessiontest.Plan(work.Held, 4, 1)
+	two := sessiontest.Other(one, "second", one.Dog, "Settle on deck")
+	h := sessiontest.Begin(t, one, session.Choice{Place: "shed", Pieces: "20"})
+	at := sessiontest.Hold(h, 1000, 3, 4000, work.Main)
+	require.Equal(t, "3 of 3 met, likely 44–100 %.", screen.Of(h.Run).View(at).Closing.Summary)
+	sessiontest.Another(t, h, at, &two, "")
+	at = sessiontest.Hold(h, at+1000, 2, 1000, work.MissKey)
+	closing := screen.Of(h.Run).View(at).Closing
+	require.Equal(t, "5 trials in 2 skills.", closing.Summary)
+	require.Contains(t, closing.Next, "Settle on deck: 0 of 2 met, step 2 of 4")
+	require.Contains(t, closing.Next, ": 3 of 3 met, step 2 of 4")
+}

@@ -49,29 +49,58 @@ func (r Screen) closing() ClosingView {
 			v.Waiting = fmt.Sprintf("Take the verdict of the proof: %s.", phrase.Verdict(d.Verdict))
 		}
 	}
+	v.Summary = r.summary()
+	v.Next = r.reached(b)
+	v.Reason = r.reason()
+	return v
+}
+
+// summary says how the session went: its rate, or of several skills only how much was worked, because a rate over them is of none.
+func (r Screen) summary() string {
+	plans := map[string]bool{}
+	n := 0
+	for i := range r.Session().Trials {
+		if t := &r.Session().Trials[i]; t.Counted() {
+			plans[r.Session().PlanOf(t.Block)] = true
+			n++
+		}
+	}
+	said := say.Count(n, "trial") + fmt.Sprintf(" in %d skills", len(plans))
+	if len(plans) < 2 {
+		said = phrase.Rate(r.tally(r.Block().Plan))
+		for plan := range plans {
+			said = phrase.Rate(r.tally(plan))
+		}
+	}
+	cards := phrase.OffStep(r.Session().Trials)
+	if n == 0 && cards != "" {
+		return cards
+	}
+	return strings.TrimSpace(say.Upper(said) + ". " + cards)
+}
+
+// tally counts what was met in a plan's counted trials, with the word for it.
+func (r Screen) tally(plan string) (evidence.Tally, string) {
 	var outcomes []trial.Outcome
-	word := work.Of(b.Kind).Success()
+	word := work.Of(r.Block().Kind).Success()
+	for _, b := range r.Session().Blocks {
+		if b.Plan == plan {
+			word = work.Of(b.Kind).Success()
+		}
+	}
 	for _, t := range r.Session().Trials {
-		if !t.Counted() {
+		if !t.Counted() || r.Session().PlanOf(t.Block) != plan {
 			continue
 		}
 		outcomes = append(outcomes, t.Outcome)
 		if t.State == nil {
-			word = "met" // of a session with several kinds of work
+			word = "met" // logged by the outcome alone
 		}
 	}
-	v.Next = r.reached(b)
-	v.Reason = r.reason()
-	v.Summary = say.Upper(phrase.Rate(evidence.Count(outcomes), word)) + "."
-	if cards := phrase.OffStep(r.Session().Trials); cards != "" && len(outcomes) == 0 {
-		v.Summary = cards
-	} else if cards != "" {
-		v.Summary += " " + cards
-	}
-	return v
+	return evidence.Count(outcomes), word
 }
 
-// reached says which step the dog has reached in the plan of a block, or in each where the session had several.
+// reached says which step the dog has reached in the plan of a block, or in each, with how it went, where the session had several.
 func (r Screen) reached(b *record.Block) string {
 	var said []string
 	seen := map[string]bool{}
@@ -85,7 +114,11 @@ func (r Screen) reached(b *record.Block) string {
 		if side := r.PackOf(one).Track; side != "" {
 			name += ", " + side
 		}
-		said = append(said, fmt.Sprintf("%s: step %d of %d", name, at+1, len(one.Steps)))
+		went := ""
+		if t, word := r.tally(one.Plan); t.N() > 0 {
+			went = fmt.Sprintf("%d of %d %s, ", t.Met, t.N(), word)
+		}
+		said = append(said, fmt.Sprintf("%s: %sstep %d of %d", name, went, at+1, len(one.Steps)))
 	}
 	if at := progression.Index(b.Steps, b.Position.Reached); len(said) == 1 && at >= 0 {
 		return fmt.Sprintf("Reached: step %d of %d, %s.", at+1, len(b.Steps), r.say().Step(b.Steps[at].Criteria))

@@ -27,11 +27,13 @@ async function closing() {
   $("closing-title").focus();
 }
 
-// due are the dog's other skills that this device carries, those worked longest ago first.
+// due are the dog's other skills that this device carries, those worked longest ago first; what this session worked comes last.
 async function due(/** @type {View} */ view) {
   const planned = new Set((view.sheet.parts || []).map(({ plan }) => plan));
+  const worked = state.session.packs.map(({ plan }) => plan);
   const rows = (await carried()).filter((/** @type {any} */ row) => row.dog === view.dog && !row.finished && !planned.has(row.plan));
-  return rows.slice(0, 4).map((/** @type {any} */ row) => ({ plan: row.plan, name: row.skill, step: "" }));
+  rows.sort((/** @type {any} */ a, /** @type {any} */ b) => worked.lastIndexOf(a.plan) - worked.lastIndexOf(b.plan));
+  return rows.map((/** @type {any} */ row) => ({ plan: row.plan, name: row.skill, step: "" }));
 }
 
 // next is what is offered first: what the session's plan brings, the side whose turn it is, else the same once more.

@@ -16,10 +16,11 @@ import { refused } from "./refused.js";
 import { savedLine, Sender } from "./sender.js";
 import { Senses } from "./senses.js";
 import { choice, prepare } from "./setup.js";
-import { now, state } from "./state.js";
+import { changed, now, state } from "./state.js";
 
 const LONGEST = 6 * 3600 * 1000; // ms
 const PATIENCE = 15_000; // ms until a page that is still opening says so
+const SETTLES = 2000; // ms after its last event until a session that was left is at rest
 const LETS_GO = 700; // ms until a page that was left has let go of its session
 
 const ask = new URLSearchParams(location.search);
@@ -115,6 +116,19 @@ async function runs(steal = false) {
   if (!(await hold(steal))) return;
   if (await state.keep.recover(state.session.id)) draw(await restored());
   board();
+  for (const other of await state.keep.all("sessions")) {
+    if (!other.ended && other.id !== state.session.id) await state.keep.put("sessions", { ...other, aside: true });
+  }
+}
+
+// rested notes that a session was at rest from its last event on, as far as it was left for another one on this device.
+async function rested(/** @type {number} */ last) {
+  if (!state.session.aside) return;
+  const from = Math.min(last + SETTLES, now());
+  if (state.view.phase === "idle") {
+    for (const t of [from, now()]) await happened((await state.core.ask("press", "break", t)).drafts, t);
+  }
+  await changed({ aside: false });
 }
 
 function elsewhere() {
@@ -137,6 +151,7 @@ async function resume(/** @type {Session} */ session, steal = false) {
   draw(view);
   await beside();
   if (view.phase === "over") return over();
+  await rested(last.t);
   await runs(steal);
 }
 

@@ -39,6 +39,7 @@ interface Sheet { id: string; day: string; at: number; names: { [plan: string]: 
 
 interface Session {
   id: string; plan: string; packs: Pack[]; all?: Pack[]; by: string; handler: string; wall: number; ended?: boolean; seen?: number; sheet?: Sheet;
+  aside?: boolean; // left for another session on this device
   [field: string]: any;
 }
 
