@@ -168,7 +168,7 @@ func TestTwoPupsOfAClass(t *testing.T) {
 		s.CatchUp(t)
 		v, err := s.Review(ctx, session)
 		require.NoError(t, err)
-		require.Equal(t, []string{"88 %", "One step up"}, []string{v.Strict, v.Headline}, "5 of 5, a miss, a helper's, one of the next skill")
+		require.Equal(t, []string{"7 of 8", "One step up"}, []string{v.Strict, v.Headline}, "5 of 5, a miss, a helper's, one of the next skill")
 		require.Len(t, v.Table, 8)
 		for k, row := range v.Table {
 			skill := map[bool]string{true: "nose-to-palm", false: "charge-the-marker"}[k == 7]

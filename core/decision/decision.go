@@ -385,6 +385,9 @@ func DecideRegain(of Rule, trials []trial.Trial, step int) Decision {
 	return d
 }
 
+// errorsOf is among how many of the latest trials three errors send the dog back.
+const errorsOf = 5
+
 // guards looks at the latest trial and at the running session, which is that of the last trial that
 // is neither void nor ended early.
 func guards(rule *Rule, trials []trial.Trial) (Decision, bool) {
@@ -399,16 +402,16 @@ func guards(rule *Rule, trials []trial.Trial) (Decision, bool) {
 	if rule.Kind == CountUp || rule.Kind == Calm {
 		return Decision{}, false
 	}
-	var running []trial.Trial
-	for i := len(trials) - 1; i >= 0; i-- {
-		t := trials[i]
+	running := make([]trial.Trial, 0, max(rule.MissGuard, errorsOf))
+	for i := len(trials) - 1; i >= 0 && len(running) < cap(running); i-- {
+		t := &trials[i]
 		if t.Outcome.Unread() || t.Above {
 			continue
 		}
 		if len(running) > 0 && t.Session != running[0].Session {
 			break
 		}
-		running = append(running, t) // newest first
+		running = append(running, *t) // newest first
 	}
 	if g := rule.MissGuard; g > 0 && len(running) >= g && all(running[:g], missed) && !anyTally(running[:g]) {
 		code := GuardMisses
@@ -417,9 +420,9 @@ func guards(rule *Rule, trials []trial.Trial) (Decision, bool) {
 		}
 		return Decision{Verdict: StepBack, Due: true, Reasons: []Reason{{Code: code, Of: g}}, Reads: ids(running[:g])}, true
 	}
-	if rule.ErrorGuard && len(running) >= 5 && !anyTally(running[:5]) {
-		if wrong := count(running[:5], rule.notRight); wrong >= 3 {
-			return Decision{Verdict: StepBack, Due: true, Reasons: []Reason{{Code: GuardErrors, Of: wrong, Out: 5}}, Reads: ids(running[:5])}, true
+	if last := running[:min(len(running), errorsOf)]; rule.ErrorGuard && len(last) == errorsOf && !anyTally(last) {
+		if wrong := count(last, rule.notRight); wrong >= 3 {
+			return Decision{Verdict: StepBack, Due: true, Reasons: []Reason{{Code: GuardErrors, Of: wrong, Out: errorsOf}}, Reads: ids(last)}, true
 		}
 	}
 	return Decision{}, false

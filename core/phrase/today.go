@@ -54,3 +54,19 @@ func Probe(gap, in int, day string, safety bool) string {
 	}
 	return line
 }
+
+// Care says when something is to be really done: on a day in words, in so many days, negative where that has passed; at these sites, none
+// where it is all of them.
+func Care(day string, in int, sites []string) string {
+	where := ""
+	if len(sites) > 0 {
+		where = ": " + say.List(sites)
+	}
+	switch {
+	case in < 0:
+		return "Due since " + day + where + "."
+	case in == 0:
+		return "Due today" + where + "."
+	}
+	return "Due " + day + where + "."
+}

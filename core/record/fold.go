@@ -176,11 +176,15 @@ func (s *Session) TrialsAt(b *Block, step progression.Step, move string) (trials
 			from = m.At
 		}
 	}
+	line := b.Line()
+	var blocks []string
+	for _, in := range s.Blocks {
+		if in.Line() == line && in.Definition == b.Definition {
+			blocks = append(blocks, in.ID)
+		}
+	}
 	counts := func(t *trial.Trial) bool {
-		return t.Step == step.ID && t.Rev == step.Rev && t.At >= from && !t.Waits &&
-			slices.ContainsFunc(s.Blocks, func(in *Block) bool {
-				return in.ID == t.Block && in.Line() == b.Line() && in.Definition == b.Definition
-			})
+		return t.Step == step.ID && t.Rev == step.Rev && t.At >= from && !t.Waits && slices.Contains(blocks, t.Block)
 	}
 	n := 0
 	for i := range s.Trials {

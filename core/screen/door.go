@@ -1,6 +1,7 @@
 package screen
 
 import (
+	"bytes"
 	"encoding/json"
 	"fmt"
 	"slices"
@@ -14,12 +15,16 @@ import (
 
 // Door is the way in from outside Go: methods by name, JSON in, JSON out. It keeps the running
 // session between calls, because folding a long log from JSON on every tap would be too slow.
-type Door struct{ run *session.Run }
+type Door struct {
+	run    *session.Run
+	looked []byte // the view of the last look, but for its dial
+}
 
 type answer struct {
 	Drafts  []record.Draft `json:"drafts,omitempty"`
 	Problem *Problem       `json:"problem,omitempty"`
 	View    *View          `json:"view,omitempty"`
+	Dial    *turned        `json:"dial,omitempty"`
 	Setup   *SetupView     `json:"setup,omitempty"`
 	Hint    string         `json:"hint,omitempty"`
 	Lines   []string       `json:"lines,omitempty"`
@@ -59,11 +64,32 @@ func (d *Door) try(method string, arg []byte, at int64) (a answer, fault any) {
 	a, err := d.call(method, arg, at)
 	if err != nil {
 		a = answer{Error: err.Error()}
+	} else if method == "look" {
+		return d.look(at), nil
 	} else if slices.Contains(shows, method) {
 		v := Of(d.run).View(at)
-		a.View = &v
+		a.View, d.looked = &v, nil
 	}
 	return a, nil
+}
+
+// turned is the dial, with the time since the last pay: what goes on between two presses.
+type turned struct {
+	Dial
+	Since string `json:"since"`
+}
+
+// look answers with the view, or with the dial alone where nothing else of the view has changed since the look before.
+func (d *Door) look(at int64) answer {
+	v := Of(d.run).View(at)
+	rest := v
+	rest.Dial, rest.Pay.Since = Dial{Live: v.Dial.Live}, ""
+	raw, err := json.Marshal(rest)
+	if err == nil && bytes.Equal(raw, d.looked) {
+		return answer{Dial: &turned{v.Dial, v.Pay.Since}}
+	}
+	d.looked = raw
+	return answer{View: &v}
 }
 
 func (d *Door) call(method string, arg []byte, at int64) (answer, error) {
@@ -98,6 +124,7 @@ type alters struct {
 func (r Screen) methods(at int64) map[string]func(arg []byte) (answer, error) {
 	return map[string]func([]byte) (answer, error){
 		"view":   with(func(any) (answer, error) { return answer{}, nil }), // which try adds
+		"look":   with(func(any) (answer, error) { return answer{}, nil }), // likewise
 		"renew":  with(func(p pack.Pack) (answer, error) { return answer{}, r.Renew(p) }),
 		"follow": does(r.Follow),
 		"apply":  does(r.Apply),

@@ -2,6 +2,7 @@ package screen
 
 import (
 	"fmt"
+	"slices"
 
 	"patientfox/core/decision"
 	"patientfox/core/phrase"
@@ -33,17 +34,8 @@ func (r Screen) set() SetView {
 		return r.warmSet()
 	}
 	place := b.Position
-	var counted []trial.Trial
-	since := r.LastMove(b)
-	read := map[string]bool{}
-	for _, t := range r.TrialsAt(b, place.Today, since) {
-		read[t.ID] = t.Block == b.ID
-	}
-	for _, t := range r.Session().Trials {
-		if read[t.ID] && t.Counted() {
-			counted = append(counted, t)
-		}
-	}
+	other := func(t trial.Trial) bool { return t.Block != b.ID || !t.Counted() }
+	counted := slices.DeleteFunc(r.TrialsAt(b, place.Today, r.LastMove(b)), other)
 	if r.Doing() != record.Train || r.Now().Rule.Kind == session.ByProbe {
 		return r.modeSet(b)
 	}

@@ -173,6 +173,13 @@ func TestTheDoorAnswersInJSON(t *testing.T) {
 	require.Len(t, ask("begin", session.Choice{}, 0)["drafts"], 2)
 	require.NotNil(t, ask("note", strings.Repeat("🦊", 10001), 0)["problem"])
 	require.Len(t, ask("note", "a line", 0)["drafts"], 1)
+	require.NotNil(t, ask("look", nil, 0)["view"])
+	looked := ask("look", nil, 0)
+	require.Nil(t, looked["view"], "nothing but the dial can have changed")
+	require.Contains(t, looked["dial"], "big")
+	require.Contains(t, looked["dial"], "since")
+	require.NotNil(t, ask("view", nil, 0)["view"])
+	require.NotNil(t, ask("look", nil, 0)["view"], "what was shown meanwhile may be another one")
 	require.NotEmpty(t, ask("fly", nil, 0)["error"])
 	require.NotEmpty(t, ask("open", "no pack", 0)["error"])
 }

@@ -62,7 +62,7 @@ func main() {
 	session := link("aside ul a", " Nov")
 	page := func(name, path string) { p.Go(path); shot(name, false) }
 	page("table", plan+"/table")
-	page("rewards", dog+"/rewards")
+	larder(b, p, dog, *to)
 	p.Go("/")
 	p.Go(link("main ol a", "Tansy"))
 	shot("sheet", false)
@@ -101,6 +101,20 @@ func main() {
 	run(p, plan, shot)
 	kinds(b, *base, *to)
 	safe(b, *base, *data, *to)
+}
+
+// larder pictures what a dog works for, and its care.
+func larder(b *browser.Browser, p *browser.Page, dog, to string) {
+	p.Resize(browser.Size{W: 1000, H: 900})
+	var shots []string
+	for _, page := range []string{"/rewards", "/care"} {
+		file := filepath.Join(to, "rewards.png")
+		p.Go(dog + page)
+		p.Shot(file, false)
+		shots = append(shots, inline(file))
+	}
+	beside(b, shots, 800, 720, 2, filepath.Join(to, "rewards.png"))
+	p.Resize(browser.Laptop)
 }
 
 // ahead pictures what makes a skill harder and easier, the same dog under each rule, and what a dog's sessions and those of all dogs show

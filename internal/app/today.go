@@ -3,10 +3,12 @@ package app
 import (
 	"slices"
 
+	"patientfox/core/care"
 	"patientfox/core/decision"
 	"patientfox/core/phrase"
 	"patientfox/core/say"
 	"patientfox/core/schedule"
+	"patientfox/internal/derive"
 	"patientfox/internal/store"
 )
 
@@ -114,4 +116,19 @@ func StuckBecause(l Plan, today string) string {
 		return phrase.Stuck(l.Standing.StepAt+1, h.Facts())
 	}
 	return ""
+}
+
+// CareDue says when a task of care is due, and now whether that is today or was before.
+func CareDue(t care.Task, done []care.Done, today string) (says string, now bool) {
+	day, sites, ok := t.Next(done, derive.DayNumber(today))
+	switch in := day - derive.DayNumber(today); {
+	case t.Theirs && !t.Named:
+		return "Due once it is named who says how.", false
+	case !ok:
+		return "The course is over.", false
+	case len(sites) == len(t.Sites):
+		return phrase.Care(ShortDay(derive.DayNamed(day), today), in, nil), in <= 0
+	default:
+		return phrase.Care(ShortDay(derive.DayNamed(day), today), in, sites), in <= 0
+	}
 }

@@ -61,6 +61,9 @@ func Make(ctx context.Context, path string, now time.Time, log *slog.Logger) err
 	}); err != nil {
 		return err
 	}
+	if err := m.care(ctx); err != nil {
+		return fmt.Errorf("what is done for care: %w", err)
+	}
 	if err := m.ahead(ctx); err != nil {
 		return fmt.Errorf("the week ahead: %w", err)
 	}

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"patientfox/internal/app"
+	"patientfox/internal/app/care"
 	"patientfox/internal/app/dogs"
 	"patientfox/internal/app/experiments"
 	"patientfox/internal/app/forecasts"
@@ -39,6 +40,7 @@ type (
 	forecastCases   = forecasts.Cases
 	experimentCases = experiments.Cases
 	handCases       = hands.Cases
+	careCases       = care.Cases
 )
 
 // Practice is one practice at work. It is safe for concurrent use.
@@ -57,6 +59,7 @@ type Practice struct {
 	*forecastCases
 	*experimentCases
 	*handCases
+	*careCases
 }
 
 // Open makes a practice of a store; a new one gets its first row, with one person in it.
@@ -67,6 +70,6 @@ func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() tim
 	}
 	return &Practice{
 		p, dogs.New(p), plans.New(p), ladders.New(p), sessions.New(p), rewards.New(p), schedule.New(p), insight.New(p), people.New(p),
-		loads.New(p), learning.New(p), forecasts.New(p), experiments.New(p), hands.New(p),
+		loads.New(p), learning.New(p), forecasts.New(p), experiments.New(p), hands.New(p), care.New(p),
 	}, nil
 }

@@ -438,14 +438,6 @@ type OpenSession struct {
 	Opened  int64  `db:"opened"`
 }
 
-// OpenSessions lists the newest sessions that were not ended.
-func (q Q) OpenSessions(ctx context.Context) (list []OpenSession, err error) {
-	err = q.many(ctx, &list, `SELECT s.id AS session, b.plan, d.name AS dog, k.name AS skill, s.opened
-		FROM (SELECT id, opened FROM sessions WHERE ended IS NULL AND deleted IS NULL AND opened > 0 ORDER BY opened DESC LIMIT 5) s
-		JOIN blocks b ON b.session = s.id AND b.ord = 0 JOIN dogs d ON d.id = b.dog JOIN skills k ON k.id = b.skill ORDER BY s.opened DESC`)
-	return list, err
-}
-
 // LastGrowl is the last day on which a dog growled or snapped in a session, "" for none.
 func (q Q) LastGrowl(ctx context.Context, dog string) (day string, err error) {
 	err = q.one(ctx, &day, `SELECT coalesce(max(s.day), '') FROM blocks b JOIN sessions s ON s.id = b.session

@@ -14,6 +14,7 @@ import (
 	"patientfox/internal/practice"
 	"patientfox/internal/web/about"
 	"patientfox/internal/web/assets"
+	"patientfox/internal/web/care"
 	copiespage "patientfox/internal/web/copies"
 	"patientfox/internal/web/devices"
 	"patientfox/internal/web/dogs"
@@ -127,6 +128,7 @@ func mount(app *fiber.App, sh *shell.Shell, p *practice.Practice, o Options) {
 	enter.Mount(app, sh, p)
 	learning.Mount(app, sh, p)
 	load.Mount(app, sh, p)
+	care.Mount(app, sh, p)
 	library.Mount(app, sh, p)
 	run.Mount(app, sh, p)
 	review.Mount(app, sh, p)

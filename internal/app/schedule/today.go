@@ -22,6 +22,9 @@ type OpenRow struct {
 	Session, Plan, Dog, Skill, Since string
 }
 
+// CareRow is something that is to be done for a dog's care.
+type CareRow struct{ Dog, DogName, Name, Says string }
+
 // TodayView is the page of the day.
 type TodayView struct {
 	Day      string // "Monday 23 November"
@@ -42,6 +45,7 @@ type TodayView struct {
 	Helpers  []string
 	Food     []DogFood
 	Choices  []app.Named // dogs to plan a session for
+	Care     []CareRow   // what is to be done for a dog's care
 	Soon     string      // the first session that is still to come
 	Aside    []app.SetAside
 }
@@ -96,15 +100,13 @@ func (p *Cases) makeToday(ctx context.Context) (v TodayView, err error) {
 	if err != nil {
 		return v, err
 	}
-	open, err := q.OpenSessions(ctx)
-	if err != nil {
+	if err := v.opens(ctx, q, s, today); err != nil {
 		return v, err
 	}
 	if v.Aside, err = app.ListAside(ctx, q, s); err != nil {
 		return v, err
 	}
 	v.Day, v.Name, v.Unnamed, v.Dogs = p.Now().In(s.Zone).Format("Monday 2 January"), s.Name, s.Name == "", len(v.Choices)
-	v.Open = openRows(open, s.Zone)
 	byID := make(map[string]app.Plan, len(plans))
 	for _, l := range plans {
 		byID[l.ID] = l
@@ -130,11 +132,25 @@ func (p *Cases) makeToday(ctx context.Context) (v TodayView, err error) {
 	return v, err
 }
 
-func openRows(open []store.OpenSession, zone *time.Location) (rows []OpenRow) {
-	for _, o := range open {
-		rows = append(rows, OpenRow{o.Session, o.Plan, o.Dog, o.Skill, time.UnixMilli(o.Opened).In(zone).Format("2 Jan 15:04")})
+// opens fills in what the day begins with: sessions that are open, and tasks of care that are due, or were before.
+func (v *TodayView) opens(ctx context.Context, q store.Q, s app.Profile, today string) error {
+	open, tasks, err := q.OfToday(ctx, app.PlansLooked)
+	if err != nil {
+		return err
 	}
-	return rows
+	for _, o := range open {
+		v.Open = append(v.Open, OpenRow{o.Session, o.Plan, o.Dog, o.Skill, time.UnixMilli(o.Opened).In(s.Zone).Format("2 Jan 15:04")})
+	}
+	for _, row := range tasks {
+		t, _, times, err := row.Read()
+		if err != nil {
+			return err
+		}
+		if says, now := app.CareDue(t, times, today); now {
+			v.Care = append(v.Care, CareRow{row.Dog, row.DogName, row.Name, says})
+		}
+	}
+	return nil
 }
 
 // dogsToChoose are the dogs that have plans, all of them where none has.

@@ -1,9 +1,10 @@
 // The board of a running session: a press, what it leads to, the log that keeps it, and the screen. Whoever wants to
 // leave says so by the event "leave", with the reason where there is one.
-import { $, broken, drawView, failed, root, show } from "./draw.js";
+import { $, broken, drawDial, drawView, failed, root, show } from "./draw.js";
 import { dated } from "./packs.js";
 import { now, state } from "./state.js";
 
+const LOOK = 90; // ms between two looks at what is waited for
 const MOST = 16; // events that one press leads to; more of them take a second way to the core
 
 const stamp = (/** @type {number} */ t) => ({ session: state.session.id, t, by: state.session.by, handler: state.session.handler });
@@ -115,24 +116,36 @@ export const mainKey = () => root.querySelector('[data-key="main"]').focus({ pre
 // waits tells whether something is counted in tenths of a second, a beat is heard, or a key is about to take presses again.
 const waits = (/** @type {View} */ v) => !v || v.rests || v.dial.live || v.phase !== "idle" || state.senses.beats(v);
 
+// tick looks again and again at what time changes on the board. By a timer: a loop of frames would have the browser make each of them,
+// and a press wait for it.
 let ticking = 0;
 export function tick() {
   const mine = ++ticking;
-  let last = 0;
-  const frame = async (/** @type {number} */ time) => {
+  let last = -Infinity;
+  const look = async () => {
     if ($("board").hidden || mine !== ticking) return;
-    if (time - last > (waits(state.view) ? 90 : 450) && !state.reading && !state.pressing) {
+    const time = performance.now();
+    if (time - last > (waits(state.view) ? LOOK / 2 : 4 * LOOK) && !state.reading && !state.pressing) {
       last = time;
       try {
-        const { view } = await state.core.ask("view", null, now());
-        draw(view);
+        const { view, dial } = await state.core.ask("look", null, now());
+        if (view) draw(view);
+        else if (!state.pressing) turn(dial);
       } catch (error) {
         failed(error);
       }
     }
-    requestAnimationFrame(frame);
+    setTimeout(look, LOOK);
   };
-  requestAnimationFrame(frame);
+  look();
+}
+
+// turn goes on with the dial, where nothing else has changed.
+function turn(/** @type {any} */ { since, ...dial }) {
+  const view = { ...state.view, dial, pay: { ...state.view.pay, since } };
+  state.senses.feel(state.view, view);
+  state.view = view;
+  drawDial(view);
 }
 
 export function draw(/** @type {View} */ view) {

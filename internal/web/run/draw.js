@@ -72,16 +72,10 @@ export function drawView(/** @type {View} */ v) {
   $("step").classList.toggle("long", v.step.length > LONG);
   text("where", v.where);
   text("target", v.target);
-  text("dial-big", v.dial.big);
-  text("dial-of", v.dial.of);
-  $("dial").classList.toggle("full", v.dial.full);
-  $("dial").classList.toggle("slow", v.dial.slow);
+  drawDial(v);
   $("board").classList.toggle("live", v.dial.live);
-  const open = String(100 - 100 * v.dial.part);
-  if ($("dial-part").getAttribute("stroke-dashoffset") !== open) $("dial-part").setAttribute("stroke-dashoffset", open);
   text("pace", v.pay.word ? `Pay: ${v.pay.word} ·` : "");
   $("pace").className = `pace ${v.pay.word}`;
-  text("since", v.pay.since);
   text("next-pay", v.pay.next);
   hide("next-pay", !v.pay.next);
   text("gone", v.pay.gone);
@@ -142,6 +136,17 @@ export function drawView(/** @type {View} */ v) {
   for (const id of ["states", "states-head"]) hide(id, !(v.states || []).length);
   hide("tells", !v.tells);
   drawMore(v);
+}
+
+// drawDial draws what changes while something is waited for.
+export function drawDial(/** @type {View} */ v) {
+  text("dial-big", v.dial.big);
+  text("dial-of", v.dial.of);
+  $("dial").classList.toggle("full", v.dial.full);
+  $("dial").classList.toggle("slow", v.dial.slow);
+  const open = String(100 - 100 * v.dial.part);
+  if ($("dial-part").getAttribute("stroke-dashoffset") !== open) $("dial-part").setAttribute("stroke-dashoffset", open);
+  text("since", v.pay.since);
 }
 
 // drawMore enables what is behind “More keys” while it is seen: what is folded away would cost every tap.
@@ -286,9 +291,17 @@ function drawSet(/** @type {View["set"]} */ set) {
   if ($("set").dataset.drawn === key) return;
   $("set").dataset.drawn = key;
   text("set-label", set.label);
-  $("set-places").replaceChildren(
-    ...(set.places || []).map((place) => shapes.get(`${place.outcome || "empty"}${place.paid ? "-paid" : ""}`).content.cloneNode(true)),
-  );
+  const row = $("set-places");
+  const places = (set.places || []).map((place) => `${place.outcome || "empty"}${place.paid ? "-paid" : ""}`);
+  while (row.children.length > places.length) row.lastElementChild.remove();
+  places.forEach((shape, i) => {
+    const drawn = row.children[i];
+    if (drawn && drawn.dataset.shape === shape) return; // most of a set stays as it was
+    const node = shapes.get(shape).content.firstElementChild.cloneNode(true);
+    node.dataset.shape = shape;
+    if (drawn) drawn.replaceWith(node);
+    else row.append(node);
+  });
 }
 
 function drawVerdict(/** @type {View} */ v) {

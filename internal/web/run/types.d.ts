@@ -44,7 +44,7 @@ interface Session {
 }
 
 interface Answer {
-  drafts?: Draft[]; events?: LogEvent[]; problem?: Problem; view?: View; setup?: Setup; hint?: string; lines?: string[]; packs?: Pack[]; rows?: any[];
+  drafts?: Draft[]; events?: LogEvent[]; problem?: Problem; view?: View; dial?: any; setup?: Setup; hint?: string; lines?: string[]; packs?: Pack[]; rows?: any[];
 }
 
 // What the modules share while the page is open; the fields in the second part are not there from the start.

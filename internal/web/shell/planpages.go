@@ -29,7 +29,7 @@ func newPlanPages(plan, here string) []entry {
 func newDogPages(dog, here string) []entry {
 	var list []entry
 	for _, page := range []struct{ name, label string }{
-		{"skills", "Skills"}, {"sessions", "Sessions"}, {"learning", "Learning"}, {"rewards", "Rewards"}, {"food", "Food"},
+		{"skills", "Skills"}, {"sessions", "Sessions"}, {"learning", "Learning"}, {"rewards", "Rewards"}, {"food", "Food"}, {"care", "Care"},
 	} {
 		href := "/dogs/" + dog
 		if page.name != "skills" {

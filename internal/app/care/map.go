@@ -1,0 +1,317 @@
+package care
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"patientfox/core/care"
+	"patientfox/core/criteria"
+	"patientfox/core/load"
+	"patientfox/core/progression"
+	"patientfox/core/work"
+	"patientfox/internal/app"
+	"patientfox/internal/derive"
+	"patientfox/internal/store"
+)
+
+// View is the page of a dog's care.
+type View struct {
+	ID, Dog  string
+	Away     bool
+	Today    string      // YYYY-MM-DD
+	Handlers []app.Named // who handled it for its care
+	With     string      // whose touches the maps are of, by id
+	Maps     []Map
+	Sites    []string // of all maps, to be marked
+	Marked   []Marked
+	Tasks    []TaskRow
+	People   []app.Named
+}
+
+// WithName names whose touches the maps are of.
+func (v View) WithName() string { return nameOf(v.Handlers, v.With) }
+
+// Map is how the dog takes every tool of one skill at every site.
+type Map struct {
+	Plan, Skill string
+	Tools       []string
+	Rows        []Row
+	Says        string   // what is out, and what the next tool waits for
+	Visit       []string // the touches of a visit, as proposed
+}
+
+// Row is one site.
+type Row struct {
+	Site, Mark string
+	Cells      []Cell
+}
+
+// Cell is one site with one tool.
+type Cell struct {
+	Last        []int  // the last three states, oldest first
+	Level, Said string // how it stands, in a word, and since when
+	Ready, Fell bool
+	Touches     []Touch // the latest, newest first
+}
+
+// Touch is one exposure of a cell.
+type Touch struct{ Day, State, Session string }
+
+// Marked is a site with a mark.
+type Marked struct{ Site, Mark, Said string }
+
+const (
+	touchesShown = 10 // of a cell
+	visitOf      = 8  // touches that are proposed for a visit
+)
+
+// Care shows how a dog takes what is done for its care; with names the handler, "" for the one whose level the plans have.
+func (p *Cases) Care(ctx context.Context, dog, with string) (View, error) {
+	return app.Remember(ctx, p.Practice, "care "+dog+" "+with, app.On[View](dog), func() (v View, err error) {
+		err = p.Store.Snapshot(ctx, func(q store.Q) error {
+			v, err = p.read(ctx, q, dog, with)
+			return err
+		})
+		return v, err
+	})
+}
+
+func (p *Cases) read(ctx context.Context, q store.Q, dog, with string) (v View, err error) {
+	s, row, err := p.WithDog(ctx, q, dog)
+	if err != nil {
+		return v, err
+	}
+	v = View{ID: dog, Dog: row.Name, Away: row.Deleted != nil, Today: s.Day(p.Ms())}
+	people, err := q.People(ctx)
+	if err != nil {
+		return v, err
+	}
+	for _, one := range people {
+		v.People = append(v.People, app.Named{ID: one.ID, Name: one.Name})
+	}
+	marks, err := q.CareMarks(ctx, dog)
+	if err != nil {
+		return v, err
+	}
+	tasks, err := q.CareTasks(ctx, dog)
+	if err != nil {
+		return v, err
+	}
+	if v.Tasks, err = taskRows(tasks, v.People, v.Today); err != nil {
+		return v, err
+	}
+	plans, err := q.Plans(ctx, []string{dog}, app.PlansLooked)
+	if err != nil {
+		return v, err
+	}
+	plans = slices.DeleteFunc(plans, func(one store.Plan) bool { return !work.Of(work.Kind(one.Kind)).HandsOn })
+	if err := v.draw(ctx, q, plans, marks, with); err != nil {
+		return v, err
+	}
+	for _, m := range marks {
+		v.Marked = append(v.Marked, Marked{m.Site, m.Mark, m.Said})
+		if !slices.Contains(v.Sites, m.Site) {
+			v.Sites = append(v.Sites, m.Site)
+		}
+	}
+	return v, nil
+}
+
+// skill is what the map of one skill is made of.
+type skill struct {
+	plan         store.Plan // the first of its plans
+	sites, tools []string
+	touches      []care.Touch
+	of           []store.Trial // what the touches are of
+}
+
+// draw makes a map of each skill.
+func (v *View) draw(ctx context.Context, q store.Q, plans []store.Plan, marks []store.CareMark, with string) error {
+	ids := make([]string, len(plans))
+	for i, one := range plans {
+		ids[i] = one.ID
+	}
+	rows, err := q.StepsOfVersions(ctx, ids)
+	if err != nil {
+		return err
+	}
+	trials, err := q.TrialsTogether(ctx, ids)
+	if err != nil {
+		return err
+	}
+	v.handlers(plans, trials, with)
+	skills, err := skillsOf(plans, rows, trials, v.With)
+	if err != nil {
+		return err
+	}
+	marked := map[string]care.Mark{}
+	for _, m := range marks {
+		marked[m.Site] = care.Mark(m.Mark)
+	}
+	for _, one := range skills {
+		if len(one.sites) == 0 || len(one.tools) == 0 {
+			continue
+		}
+		m := care.Read(one.sites, one.tools, marked, one.touches, derive.DayNumber(v.Today))
+		v.Maps = append(v.Maps, one.drawn(m, v.Today))
+		for _, site := range one.sites {
+			if !slices.Contains(v.Sites, site) {
+				v.Sites = append(v.Sites, site)
+			}
+		}
+	}
+	return nil
+}
+
+// handlers says who handled the dog, and whose touches are shown.
+func (v *View) handlers(plans []store.Plan, trials []store.Trial, with string) {
+	seen := map[string]bool{}
+	for i := range trials {
+		if id := trials[i].Handler; id != "" && !seen[id] {
+			seen[id] = true
+			v.Handlers = append(v.Handlers, app.Named{ID: id, Name: nameOf(v.People, id)})
+		}
+	}
+	for _, one := range plans {
+		if with == "" && seen[one.MainHandler] {
+			with = one.MainHandler
+		}
+	}
+	if with == "" && len(v.Handlers) > 0 {
+		with = v.Handlers[0].ID
+	}
+	v.With = with
+}
+
+// skillsOf gathers, skill by skill, the sites and tools of the ladders and the touches of one handler.
+func skillsOf(plans []store.Plan, rows []store.Step, trials []store.Trial, with string) ([]*skill, error) {
+	var skills []*skill
+	of := map[string]*skill{} // by plan
+	for _, plan := range plans {
+		at := slices.IndexFunc(skills, func(s *skill) bool { return s.plan.Skill == plan.Skill })
+		if at < 0 {
+			at, skills = len(skills), append(skills, &skill{plan: plan})
+		}
+		of[plan.ID] = skills[at]
+	}
+	asked := map[string]criteria.Criteria{} // by step and revision
+	byPlan := map[string][]store.Step{}
+	for _, row := range rows {
+		byPlan[row.Plan] = append(byPlan[row.Plan], row)
+	}
+	for _, plan := range plans {
+		for _, row := range byPlan[plan.ID] {
+			steps, err := store.ReadSteps([]store.Step{row})
+			if err != nil {
+				return nil, err
+			}
+			asked[key(steps[0].ID, steps[0].Rev)] = steps[0].Criteria
+			if row.Version == plan.Version {
+				of[plan.ID].lists(steps[0], plan.Track)
+			}
+		}
+	}
+	session := map[string]bool{} // cells that were touched in a session
+	for i := range trials {
+		t := &trials[i]
+		c, known := asked[key(t.Step, t.Rev)]
+		if !known || t.State == nil || t.Waits || t.Outcome.Unread() || t.Handler != with {
+			continue
+		}
+		c = load.AsWorked(c, &t.Trial)
+		s := of[t.Plan]
+		one := care.Touch{Site: cmp.Or(t.Touch.Site, c.Item(criteria.Site)), Tool: c.Item(criteria.Tool)}
+		one.Day, one.State = derive.DayNumber(t.Day), t.Shown()
+		cell := fmt.Sprint(t.Session, "\n", one.Site, "\n", one.Tool)
+		one.First, session[cell] = !session[cell], true
+		s.touches, s.of = append(s.touches, one), append(s.of, *t)
+	}
+	return skills, nil
+}
+
+func key(step string, rev int) string { return fmt.Sprint(step, " ", rev) }
+
+// lists adds the sites and tools of a step.
+func (s *skill) lists(step progression.Step, track string) {
+	add := func(list *[]string, word string) {
+		if word != "" && !slices.Contains(*list, word) {
+			*list = append(*list, word)
+		}
+	}
+	if step.Criteria.Has(criteria.Site) {
+		d, _ := step.Criteria.Dimension(criteria.Site)
+		for _, site := range d.Items {
+			if track != "" {
+				site += ", " + track
+			}
+			add(&s.sites, site)
+		}
+	}
+	add(&s.tools, step.Criteria.Item(criteria.Tool))
+}
+
+// drawn puts a map into words.
+func (s *skill) drawn(m care.Map, today string) Map {
+	v := Map{Plan: s.plan.ID, Skill: s.plan.SkillName, Tools: m.Tools, Says: s.says(m)}
+	for i, site := range m.Sites {
+		row := Row{Site: site, Mark: string(m.Marks[site])}
+		for t, c := range m.Cells[i] {
+			row.Cells = append(row.Cells, s.cell(c, site, m.Tools[t], today))
+		}
+		v.Rows = append(v.Rows, row)
+	}
+	for _, spot := range m.Visit(visitOf) {
+		v.Visit = append(v.Visit, m.Sites[spot.Site]+", "+m.Tools[spot.Tool])
+	}
+	return v
+}
+
+func (s *skill) cell(c care.Cell, site, tool, today string) Cell {
+	v := Cell{Ready: c.Ready, Fell: c.Fell}
+	day, known := c.Last()
+	if !known {
+		return v
+	}
+	v.Level, v.Said = work.StateNames[c.Level], app.ShortDay(derive.DayNamed(day), today)
+	for _, one := range c.Exposures[max(0, len(c.Exposures)-3):] {
+		v.Last = append(v.Last, one.State)
+	}
+	for i := len(s.touches) - 1; i >= 0 && len(v.Touches) < touchesShown; i-- {
+		if one := s.touches[i]; one.Site == site && one.Tool == tool {
+			v.Touches = append(v.Touches, Touch{app.ShortDay(s.of[i].Day, today), work.StateNames[one.State], s.of[i].Session})
+		}
+	}
+	return v
+}
+
+// says what is out, and what holds up the next tool.
+func (s *skill) says(m care.Map) string {
+	open, waits := m.Open()
+	if open < 0 {
+		return ""
+	}
+	if len(waits) == 0 {
+		return fmt.Sprintf("Every tool is out: %s.", m.Tools[open])
+	}
+	sites := make([]string, len(waits))
+	for i, at := range waits {
+		sites[i] = m.Sites[at]
+	}
+	const most = 4
+	if n := len(sites) - most; n > 1 {
+		sites = append(sites[:most:most], fmt.Sprintf("%d more", n))
+	}
+	return fmt.Sprintf("Now: %s. Next comes %s, when the dog is ready at: %s.", m.Tools[open], m.Tools[open+1], strings.Join(sites, "; "))
+}
+
+func nameOf(list []app.Named, id string) string {
+	for _, one := range list {
+		if one.ID == id {
+			return one.Name
+		}
+	}
+	return "somebody who is gone"
+}

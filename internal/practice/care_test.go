@@ -1,0 +1,141 @@
+package practice_test
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"patientfox/core/session"
+	"patientfox/core/work"
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/schedule"
+	"patientfox/internal/practicetest"
+)
+
+// The map of care is what was touched: site by tool, with the state, the visit and the handler of each touch.
+func TestTheMapOfCareIsWhatWasTouched(t *testing.T) {
+	o := practicetest.Empty(t)
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Brine"})
+	require.NoError(t, err)
+	v, err := o.Care(ctx, dog, "")
+	require.NoError(t, err)
+	require.Empty(t, v.Maps)
+	plan, err := o.AddPlan(ctx, dog, form.Typed{
+		"skill": "Ear drops", "kind": "handling", "position": "stands", "leg1_make": "sites", "leg1_from": "1", "leg1_to": "2",
+		"leg1_items": "left ear\nright ear", "leg1_tools": "fingers\na cloth",
+	})
+	require.NoError(t, err)
+	o.CatchUp(t)
+	visit := func(site string, keys ...work.Key) {
+		h := o.Session(t, plan, session.Choice{})
+		at := int64(1000)
+		for _, key := range keys {
+			h.Run.Arm(session.Armed{Site: site})
+			h.Press(work.Main, at)
+			if h.Run.Session().Trying == nil { // a decoy came first
+				at += 5000
+				h.Run.Arm(session.Armed{Site: site})
+				h.Press(work.Main, at)
+			}
+			h.Press(key, at+2000)
+			if h.Run.Phase() == session.Deciding {
+				h.Press(work.StayKey, at+3000)
+			}
+			at += 10_000
+		}
+		o.End(t, h, at, session.Closing{})
+		o.Clock.Add(24 * time.Hour)
+	}
+	visit("left ear", work.MetKey, work.ExpectKey, work.MetKey)
+	visit("left ear", work.MetKey, work.MetKey, work.MetKey)
+	visit("right ear", work.LateKey)
+
+	v, err = o.Care(ctx, dog, "")
+	require.NoError(t, err)
+	require.Len(t, v.Maps, 1)
+	m := v.Maps[0]
+	require.Equal(t, []string{"fingers", "a cloth"}, m.Tools)
+	require.Equal(t, "left ear", m.Rows[0].Site)
+	require.Equal(t, []int{1, 1, 1}, m.Rows[0].Cells[0].Last)
+	require.Equal(t, "At ease", m.Rows[0].Cells[0].Level)
+	require.Len(t, m.Rows[0].Cells[0].Touches, 6)
+	require.Equal(t, "Wary", m.Rows[1].Cells[0].Level)
+	require.Empty(t, m.Rows[1].Cells[1].Level, "no cloth yet")
+	require.Contains(t, m.Says, "right ear")
+	require.NotContains(t, m.Says, "left ear")
+	require.Len(t, v.Handlers, 1)
+
+	require.NoError(t, o.MarkSite(ctx, dog, form.Typed{"marked": "right ear", "mark": "sore", "said": "the vet, “an infection”"}))
+	v, err = o.Care(ctx, dog, "")
+	require.NoError(t, err)
+	require.Equal(t, "sore", v.Maps[0].Rows[1].Mark)
+	require.Contains(t, v.Maps[0].Says, "a cloth", "a sore site holds up no others")
+	require.NoError(t, o.MarkSite(ctx, dog, form.Typed{"marked": "right ear"}))
+	v, err = o.Care(ctx, dog, "")
+	require.NoError(t, err)
+	require.Empty(t, v.Marked)
+}
+
+func TestWhatIsReallyDoneIsDueAgain(t *testing.T) {
+	o := practicetest.Empty(t)
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Brine"})
+	require.NoError(t, err)
+	other, err := o.AddDog(ctx, form.Typed{"name": "Quill"})
+	require.NoError(t, err)
+	wrong := func(err error, fields ...string) {
+		t.Helper()
+		var invalid *form.Invalid
+		require.ErrorAs(t, err, &invalid)
+		for _, field := range fields {
+			require.Contains(t, invalid.Problems, field)
+		}
+		require.Len(t, invalid.Problems, len(fields))
+	}
+	wrong(o.AddTask(ctx, dog, form.Typed{"task": " ", "days": "-3"}), "task", "sites", "days")
+	wrong(o.AddTask(ctx, dog, form.Typed{"task": "Claws", "sites": "left", "every": "21", "days": "7"}), "days")
+	odd := form.Typed{"task": "Claws", "sites": "left", "every": "2.5", "whose": "me", "from": "soon"}
+	wrong(o.AddTask(ctx, dog, odd), "every", "whose", "from")
+	require.ErrorIs(t, o.AddTask(ctx, "nobody", form.Typed{}), app.ErrNotFound)
+
+	require.NoError(t, o.AddTask(ctx, dog, form.Typed{
+		"task": "Ear drops, “the blue ones” 🩺", "sites": "left ear, right ear, left ear", "days": "7", "per_day": "2", "whose": "vet",
+	}))
+	due := func() []schedule.CareRow {
+		v, err := o.Today(ctx)
+		require.NoError(t, err)
+		return v.Care
+	}
+	require.Empty(t, due(), "nobody was named who says how")
+	v, err := o.Care(ctx, dog, "")
+	require.NoError(t, err)
+	require.Equal(t, []string{"left ear", "right ear"}, v.Tasks[0].Sites)
+	require.NoError(t, o.PutTaskAway(ctx, v.Tasks[0].ID, true))
+	require.NoError(t, o.AddTask(ctx, dog, form.Typed{"task": "Coat", "sites": "back, tail", "every": "3"}))
+	v, err = o.Care(ctx, dog, "")
+	require.NoError(t, err)
+	require.Len(t, v.Tasks, 1)
+	coat := v.Tasks[0].ID
+	require.Len(t, due(), 1)
+	today := o.Clock.Now()
+	day := func(by int) string { return today.AddDate(0, 0, by).Format(app.DayLayout) }
+	wrong(o.LogDone(ctx, dog, coat, form.Typed{"site": "a fifth paw", "day": day(1), "by": "nobody"}), "site", "day", "by")
+	require.ErrorIs(t, o.LogDone(ctx, other, coat, form.Typed{}), app.ErrNotFound, "it is another dog's")
+	require.NoError(t, o.LogDone(ctx, dog, coat, form.Typed{}))
+	require.Empty(t, due())
+	o.Clock.Add(24 * time.Hour)
+	require.NoError(t, o.LogDone(ctx, dog, coat, form.Typed{"site": "tail", "left": "on", "amount": "half of it", "by": v.People[0].ID}))
+	require.Empty(t, due())
+	o.Clock.Add(24 * time.Hour)
+	require.Len(t, due(), 1, "something was left over")
+	require.Contains(t, due()[0].Says, "tail")
+	require.NotContains(t, due()[0].Says, "back")
+	v, err = o.Care(ctx, dog, "")
+	require.NoError(t, err)
+	require.Len(t, v.Tasks[0].Done, 3)
+	require.Equal(t, "half of it", v.Tasks[0].Done[0].Amount)
+	require.ErrorIs(t, o.TakeDone(ctx, other, v.Tasks[0].Done[0].ID), app.ErrNotFound)
+	require.NoError(t, o.TakeDone(ctx, dog, v.Tasks[0].Done[0].ID))
+	require.Empty(t, due(), "it was taken back")
+}

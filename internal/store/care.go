@@ -1,0 +1,150 @@
+package store
+
+import (
+	"cmp"
+	"context"
+	"encoding/json"
+	"slices"
+
+	"patientfox/core/care"
+	"patientfox/core/standing"
+)
+
+// CareTask is something that is really done to a dog, again and again or for a course of days.
+type CareTask struct {
+	ID      string `db:"id"`
+	Dog     string `db:"dog"`
+	DogName string `db:"dog_name"` // when it is loaded
+	Name    string `db:"name"`
+	Sites   string `db:"sites"`       // JSON, a list of words
+	Every   int    `db:"every_days"`  // 0 for a course
+	Days    int    `db:"course_days"` // of a course
+	PerDay  int    `db:"per_day"`
+	From    string `db:"from_day"` // YYYY-MM-DD
+	Whose   string `db:"whose"`    // "", "vet" or "groomer"
+	Named   string `db:"named"`
+	Said    string `db:"said"`
+	Made    int64  `db:"made"`
+	Done    string `db:"done"` // JSON, the latest times as CareDone has them, newest first
+}
+
+// CareDone is one time that a task was done at one site.
+type CareDone struct {
+	ID     string `db:"id"`
+	Task   string `db:"task"`
+	Site   string `db:"site"`
+	Day    string `db:"day"` // YYYY-MM-DD
+	Person string `db:"person"`
+	Amount string `db:"amount"`
+	Left   bool   `db:"left"`
+	Made   int64  `db:"made"`
+}
+
+// Read decodes a task, with the times that it was done, newest first, and what they are to what is due.
+func (t CareTask) Read() (task care.Task, done []CareDone, times []care.Done, err error) {
+	if err := json.Unmarshal([]byte(t.Done), &done); err != nil {
+		return task, nil, nil, err
+	}
+	for _, one := range slices.Backward(done) {
+		day, _ := standing.Day(one.Day)
+		times = append(times, care.Done{Site: one.Site, Day: day, Left: one.Left})
+	}
+	from, _ := standing.Day(t.From)
+	task = care.Task{Every: t.Every, Days: t.Days, PerDay: t.PerDay, From: from, Theirs: t.Whose != "", Named: t.Named != ""}
+	err = json.Unmarshal([]byte(t.Sites), &task.Sites)
+	return task, done, times, err
+}
+
+// doneLoaded is how many of a task's times are loaded: a course at several sites is among them whole, and what is due rests on the last
+// time at each site.
+const doneLoaded = 400
+
+const careTaskSelect = `SELECT t.id, t.dog, d.name AS dog_name, t.name, t.sites, t.every_days, t.course_days, t.per_day, t.from_day,
+	t.whose, t.named, t.said, t.made, (SELECT json_group_array(json_object('ID', x.id, 'Site', x.site, 'Day', x.day, 'Person', x.person,
+		'Amount', x.amount, 'Left', json(iif(x.left, 'true', 'false')))) FROM (SELECT * FROM care_done n
+		WHERE n.task = t.id AND n.deleted IS NULL ORDER BY n.day DESC, n.made DESC, n.id DESC LIMIT ?) x) AS done
+	FROM care_tasks t JOIN dogs d ON d.id = t.dog `
+
+// CareTasks lists the tasks of a dog with their latest times.
+func (q Q) CareTasks(ctx context.Context, dog string) (list []CareTask, err error) {
+	err = q.many(ctx, &list, careTaskSelect+`WHERE t.dog = ? AND t.deleted IS NULL ORDER BY t.made, t.id`, doneLoaded, dog)
+	return list, err
+}
+
+// OfToday lists what the day begins with: the newest sessions that were not ended, and the tasks of care of all dogs that are there.
+func (q Q) OfToday(ctx context.Context, tasks int) (open []OpenSession, list []CareTask, err error) {
+	var row struct {
+		Open string `db:"open"`
+		Care string `db:"care"`
+	}
+	err = q.one(ctx, &row, `SELECT
+		(SELECT json_group_array(json_object('Session', s.id, 'Plan', b.plan, 'Dog', d.name, 'Skill', k.name, 'Opened', s.opened))
+			FROM (SELECT id, opened FROM sessions WHERE ended IS NULL AND deleted IS NULL AND opened > 0 ORDER BY opened DESC LIMIT 5) s
+			JOIN blocks b ON b.session = s.id AND b.ord = 0 JOIN dogs d ON d.id = b.dog JOIN skills k ON k.id = b.skill) AS open,
+		(SELECT json_group_array(json_object('Dog', dog, 'DogName', dog_name, 'Name', name, 'Sites', sites, 'Every', every_days,
+			'Days', course_days, 'PerDay', per_day, 'From', from_day, 'Whose', whose, 'Named', named, 'Done', '' || done)) FROM (`+careTaskSelect+`
+			WHERE t.deleted IS NULL AND d.deleted IS NULL ORDER BY d.name, t.made, t.id LIMIT ?)) AS care`, doneLoaded, tasks)
+	if err == nil {
+		err = json.Unmarshal([]byte(row.Open), &open)
+	}
+	if err == nil {
+		err = json.Unmarshal([]byte(row.Care), &list)
+	}
+	slices.SortStableFunc(open, func(a, b OpenSession) int { return cmp.Compare(b.Opened, a.Opened) })
+	return open, list, err
+}
+
+// CareTask loads one task with its latest times; one that was put away is ErrNone.
+func (q Q) CareTask(ctx context.Context, id string) (t CareTask, err error) {
+	err = q.one(ctx, &t, careTaskSelect+`WHERE t.id = ? AND t.deleted IS NULL`, doneLoaded, id)
+	return t, err
+}
+
+// AddCareTask writes one.
+func (q Q) AddCareTask(ctx context.Context, t CareTask) error {
+	return q.named(ctx, `INSERT INTO care_tasks (id, dog, name, sites, every_days, course_days, per_day, from_day, whose, named, said, made)
+		VALUES (:id, :dog, :name, :sites, :every_days, :course_days, :per_day, :from_day, :whose, :named, :said, :made)`, t)
+}
+
+// DeleteCareTask marks one deleted at a time, or brings it back with nil.
+func (q Q) DeleteCareTask(ctx context.Context, id string, at *int64) (bool, error) {
+	n, err := q.exec(ctx, `UPDATE care_tasks SET deleted = ? WHERE id = ?`, at, id)
+	return n == 1, err
+}
+
+// AddCareDone writes one time.
+func (q Q) AddCareDone(ctx context.Context, d CareDone) error {
+	return q.named(ctx, `INSERT INTO care_done (id, task, site, day, person, amount, left, made)
+		VALUES (:id, :task, :site, :day, :person, :amount, :left, :made)`, d)
+}
+
+// DeleteCareDone marks one time of a dog's task deleted at a time.
+func (q Q) DeleteCareDone(ctx context.Context, dog, id string, at int64) (bool, error) {
+	n, err := q.exec(ctx, `UPDATE care_done SET deleted = ? WHERE id = ? AND deleted IS NULL
+		AND task IN (SELECT id FROM care_tasks WHERE dog = ?)`, at, id, dog)
+	return n == 1, err
+}
+
+// CareMark is a site of a dog that is sore, or never touched.
+type CareMark struct {
+	Dog  string `db:"dog"`
+	Site string `db:"site"`
+	Mark string `db:"mark"`
+	Said string `db:"said"`
+}
+
+// CareMarks lists those of a dog.
+func (q Q) CareMarks(ctx context.Context, dog string) (list []CareMark, err error) {
+	err = q.many(ctx, &list, `SELECT dog, site, mark, said FROM care_marks WHERE dog = ? ORDER BY site`, dog)
+	return list, err
+}
+
+// SetCareMark marks a site, or takes its mark away where that is "".
+func (q Q) SetCareMark(ctx context.Context, m CareMark) error {
+	if m.Mark == "" {
+		_, err := q.exec(ctx, `DELETE FROM care_marks WHERE dog = ? AND site = ?`, m.Dog, m.Site)
+		return err
+	}
+	return q.named(ctx, `INSERT INTO care_marks (dog, site, mark, said) VALUES (:dog, :site, :mark, :said)
+		ON CONFLICT (dog, site) DO UPDATE SET mark = excluded.mark, said = excluded.said`, m)
+}
