@@ -9,6 +9,7 @@ import (
 	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/app"
+	"patientfox/internal/app/care"
 	"patientfox/internal/app/form"
 	"patientfox/internal/app/schedule"
 	"patientfox/internal/practicetest"
@@ -138,4 +139,54 @@ func TestWhatIsReallyDoneIsDueAgain(t *testing.T) {
 	require.ErrorIs(t, o.TakeDone(ctx, other, v.Tasks[0].Done[0].ID), app.ErrNotFound)
 	require.NoError(t, o.TakeDone(ctx, dog, v.Tasks[0].Done[0].ID))
 	require.Empty(t, due(), "it was taken back")
+}
+
+// A touch that was really done in a session is a time of the task that is done within its skill, exactly where it was pressed.
+func TestATouchThatWasReallyDoneIsATimeOfItsTask(t *testing.T) {
+	o := practicetest.Empty(t)
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Tansy"})
+	require.NoError(t, err)
+	plan, err := o.AddPlan(ctx, dog, form.Typed{
+		"skill": "Claws", "kind": "handling", "position": "lies", "leg1_make": "sites", "leg1_from": "1", "leg1_to": "2",
+		"leg1_items": "left fore\nright fore", "leg1_tools": "fingers\nthe file",
+	})
+	require.NoError(t, err)
+	v, err := o.Care(ctx, dog, "")
+	require.NoError(t, err)
+	require.Len(t, v.Skills, 1)
+	require.ErrorAs(t, o.AddTask(ctx, dog, form.Typed{"task": "Filed", "skill": "another", "every": "21", "sites": "x"}), new(*form.Invalid))
+	require.NoError(t, o.AddTask(ctx, dog, form.Typed{"task": "Filed", "skill": v.Skills[0].ID, "every": "21"}))
+	o.CatchUp(t)
+	h := o.Session(t, plan, session.Choice{})
+	at := int64(1000)
+	for _, one := range []session.Armed{{Site: "left fore", Done: true}, {Site: "right fore"}} {
+		h.Run.Arm(one)
+		h.Press(work.Main, at)
+		if h.Run.Session().Trying == nil { // a decoy came first
+			at += 5000
+			h.Run.Arm(one)
+			h.Press(work.Main, at)
+		}
+		h.Press(work.MetKey, at+2000)
+		at += 10_000
+	}
+	o.End(t, h, at, session.Closing{})
+	read := func() (care.TaskRow, []schedule.CareRow) {
+		v, err := o.Care(ctx, dog, "")
+		require.NoError(t, err)
+		today, err := o.Today(ctx)
+		require.NoError(t, err)
+		return v.Tasks[0], today.Care
+	}
+	task, due := read()
+	require.Equal(t, []string{"left fore", "right fore"}, task.Sites)
+	require.Equal(t, "Claws", task.Within)
+	require.Len(t, task.Done, 1)
+	require.Equal(t, []string{"left fore", h.Session}, []string{task.Done[0].Site, task.Done[0].Session})
+	require.Equal(t, "Due today: right fore.", due[0].Says)
+	require.NoError(t, o.DeleteSession(ctx, h.Session, true))
+	o.CatchUp(t)
+	task, due = read()
+	require.Empty(t, task.Done)
+	require.Equal(t, "Due today.", due[0].Says)
 }

@@ -24,6 +24,7 @@ type CareTask struct {
 	Whose   string `db:"whose"`    // "", "vet" or "groomer"
 	Named   string `db:"named"`
 	Said    string `db:"said"`
+	Skill   string `db:"skill"` // touches of it that were really done are times of the task; "" for none
 	Made    int64  `db:"made"`
 	Done    string `db:"done"` // JSON, the latest times as CareDone has them, newest first
 }
@@ -38,6 +39,8 @@ type CareDone struct {
 	Amount string `db:"amount"`
 	Left   bool   `db:"left"`
 	Made   int64  `db:"made"`
+
+	Session string `db:"session"` // where a touch was that was really done; "" of what was logged by hand
 }
 
 // Read decodes a task, with the times that it was done, newest first, and what they are to what is due.
@@ -59,10 +62,16 @@ func (t CareTask) Read() (task care.Task, done []CareDone, times []care.Done, er
 // time at each site.
 const doneLoaded = 400
 
+// What was logged by hand, and the touches of the task's skill that were really done at one of its sites.
 const careTaskSelect = `SELECT t.id, t.dog, d.name AS dog_name, t.name, t.sites, t.every_days, t.course_days, t.per_day, t.from_day,
-	t.whose, t.named, t.said, t.made, (SELECT json_group_array(json_object('ID', x.id, 'Site', x.site, 'Day', x.day, 'Person', x.person,
-		'Amount', x.amount, 'Left', json(iif(x.left, 'true', 'false')))) FROM (SELECT * FROM care_done n
-		WHERE n.task = t.id AND n.deleted IS NULL ORDER BY n.day DESC, n.made DESC, n.id DESC LIMIT ?) x) AS done
+	t.whose, t.named, t.said, t.skill, t.made, (SELECT json_group_array(json_object('ID', x.id, 'Site', x.site, 'Day', x.day,
+		'Person', x.person, 'Amount', x.amount, 'Left', json(iif(x.left, 'true', 'false')), 'Session', x.session)) FROM (
+		SELECT n.id, n.site, n.day, n.person, n.amount, n.left, n.made, '' AS session FROM care_done n WHERE n.task = t.id AND n.deleted IS NULL
+		UNION ALL SELECT '', json_extract(r.measures, '$.site'), s.day, r.handler, '', 0, s.opened, s.id
+			FROM plans p JOIN trials r ON r.plan = p.id AND instr(r.measures, '"done":true') > 0 JOIN sessions s ON s.id = r.session
+			WHERE t.skill <> '' AND p.skill = t.skill AND p.dog = t.dog AND s.deleted IS NULL AND r.counts AND r.outcome <> 'void'
+			AND json_extract(r.measures, '$.done') AND json_extract(r.measures, '$.site') IN (SELECT value FROM json_each(t.sites))
+		ORDER BY 3 DESC, 7 DESC, 1 DESC LIMIT ?) x) AS done
 	FROM care_tasks t JOIN dogs d ON d.id = t.dog `
 
 // CareTasks lists the tasks of a dog with their latest times.
@@ -102,8 +111,9 @@ func (q Q) CareTask(ctx context.Context, id string) (t CareTask, err error) {
 
 // AddCareTask writes one.
 func (q Q) AddCareTask(ctx context.Context, t CareTask) error {
-	return q.named(ctx, `INSERT INTO care_tasks (id, dog, name, sites, every_days, course_days, per_day, from_day, whose, named, said, made)
-		VALUES (:id, :dog, :name, :sites, :every_days, :course_days, :per_day, :from_day, :whose, :named, :said, :made)`, t)
+	return q.named(ctx, `INSERT INTO care_tasks
+			(id, dog, name, sites, every_days, course_days, per_day, from_day, whose, named, said, skill, made)
+		VALUES (:id, :dog, :name, :sites, :every_days, :course_days, :per_day, :from_day, :whose, :named, :said, :skill, :made)`, t)
 }
 
 // DeleteCareTask marks one deleted at a time, or brings it back with nil.

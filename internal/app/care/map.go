@@ -29,6 +29,7 @@ type View struct {
 	Marked   []Marked
 	Tasks    []TaskRow
 	People   []app.Named
+	Skills   []app.Named // within which a task can be done
 }
 
 // WithName names whose touches the maps are of.
@@ -37,6 +38,7 @@ func (v View) WithName() string { return nameOf(v.Handlers, v.With) }
 // Map is how the dog takes every tool of one skill at every site.
 type Map struct {
 	Plan, Skill string
+	skill       string // its id
 	Tools       []string
 	Rows        []Row
 	Says        string   // what is out, and what the next tool waits for
@@ -100,15 +102,18 @@ func (p *Cases) read(ctx context.Context, q store.Q, dog, with string) (v View, 
 	if err != nil {
 		return v, err
 	}
-	if v.Tasks, err = taskRows(tasks, v.People, v.Today); err != nil {
-		return v, err
-	}
 	plans, err := q.Plans(ctx, []string{dog}, app.PlansLooked)
 	if err != nil {
 		return v, err
 	}
 	plans = slices.DeleteFunc(plans, func(one store.Plan) bool { return !work.Of(work.Kind(one.Kind)).HandsOn })
 	if err := v.draw(ctx, q, plans, marks, with); err != nil {
+		return v, err
+	}
+	for _, m := range v.Maps {
+		v.Skills = append(v.Skills, app.Named{ID: m.skill, Name: m.Skill})
+	}
+	if v.Tasks, err = taskRows(tasks, v.People, v.Skills, v.Today); err != nil {
 		return v, err
 	}
 	for _, m := range marks {
@@ -118,6 +123,18 @@ func (p *Cases) read(ctx context.Context, q store.Q, dog, with string) (v View, 
 		}
 	}
 	return v, nil
+}
+
+// sitesOf are the sites of a skill's map.
+func (v View) sitesOf(skill string) (sites []string) {
+	for _, m := range v.Maps {
+		if m.skill == skill {
+			for _, row := range m.Rows {
+				sites = append(sites, row.Site)
+			}
+		}
+	}
+	return sites
 }
 
 // skill is what the map of one skill is made of.
@@ -255,7 +272,7 @@ func (s *skill) lists(step progression.Step, track string) {
 
 // drawn puts a map into words.
 func (s *skill) drawn(m care.Map, today string) Map {
-	v := Map{Plan: s.plan.ID, Skill: s.plan.SkillName, Tools: m.Tools, Says: s.says(m)}
+	v := Map{Plan: s.plan.ID, Skill: s.plan.SkillName, skill: s.plan.Skill, Tools: m.Tools, Says: s.says(m)}
 	for i, site := range m.Sites {
 		row := Row{Site: site, Mark: string(m.Marks[site])}
 		for t, c := range m.Cells[i] {

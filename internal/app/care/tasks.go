@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"patientfox/core/care"
@@ -35,6 +36,7 @@ type TaskRow struct {
 	ID, Name  string
 	Sites     []string
 	How       string // how often
+	Within    string // the skill whose touches count, where they do
 	Due       string // when it is due next, and where
 	Now       bool   // today, or before
 	Who, Said string // who says how, and what they said
@@ -42,9 +44,12 @@ type TaskRow struct {
 }
 
 // DoneRow is one time that it was done.
-type DoneRow struct{ ID, Day, Site, By, Amount, Left string }
+type DoneRow struct {
+	ID, Day, Site, By, Amount, Left string
+	Session                         string // where the touch was; "" of what was logged by hand
+}
 
-func taskRows(rows []store.CareTask, people []app.Named, today string) (list []TaskRow, err error) {
+func taskRows(rows []store.CareTask, people, skills []app.Named, today string) (list []TaskRow, err error) {
 	for _, row := range rows {
 		t, done, times, err := row.Read()
 		if err != nil {
@@ -52,6 +57,9 @@ func taskRows(rows []store.CareTask, people []app.Named, today string) (list []T
 		}
 		v := TaskRow{ID: row.ID, Name: row.Name, Sites: t.Sites, How: howOften(t, derive.DayNumber(today)), Said: row.Said}
 		v.Due, v.Now = app.CareDue(t, times, today)
+		if row.Skill != "" {
+			v.Within = nameOf(skills, row.Skill)
+		}
 		if row.Whose != "" {
 			v.Who = nameOf(Whose, row.Whose)
 			if row.Named != "" {
@@ -59,7 +67,7 @@ func taskRows(rows []store.CareTask, people []app.Named, today string) (list []T
 			}
 		}
 		for _, one := range done[:min(len(done), doneShown)] {
-			d := DoneRow{ID: one.ID, Day: app.ShortDay(one.Day, today), Site: one.Site, Amount: one.Amount}
+			d := DoneRow{ID: one.ID, Day: app.ShortDay(one.Day, today), Site: one.Site, Amount: one.Amount, Session: one.Session}
 			if one.Person != "" {
 				d.By = nameOf(people, one.Person)
 			}
@@ -97,18 +105,16 @@ func (p *Cases) AddTask(ctx context.Context, dog string, t form.Typed) error {
 	if err != nil {
 		return err
 	}
+	v, err := p.Care(ctx, dog, "")
+	if err != nil {
+		return err
+	}
 	ps := form.Problems{}
 	one := store.CareTask{ID: app.NewID(), Dog: row.ID, Name: ps.Name("task", t["task"], "it"), Made: p.Ms()}
-	var sites []string
-	for _, site := range form.Listed(t["sites"]) {
-		if site = ps.Name("sites", site, "each site"); !slices.Contains(sites, site) {
-			sites = append(sites, site)
-		}
+	if one.Skill = t.Text("skill"); one.Skill != "" && !slices.ContainsFunc(v.Skills, func(s app.Named) bool { return s.ID == one.Skill }) {
+		ps.Add("skill", "Choose one of the list.")
 	}
-	if len(sites) == 0 || len(sites) > maxSites {
-		ps.Add("sites", fmt.Sprintf("1 to %d sites, with commas between.", maxSites))
-	}
-	one.Sites = store.JSON(sites)
+	one.Sites = store.JSON(sitesOf(ps, t, v.sitesOf(one.Skill)))
 	one.Every = whole(ps, t, "every", maxEvery)
 	one.Days = whole(ps, t, "days", maxCourse)
 	one.PerDay = max(1, whole(ps, t, "per_day", maxPerDay))
@@ -135,6 +141,29 @@ func (p *Cases) AddTask(ctx context.Context, dog string, t form.Typed) error {
 	}
 	_, err = p.Once(ctx, t, func(q store.Q) (string, error) { return one.ID, q.AddCareTask(ctx, one) })
 	return err
+}
+
+// sitesOf reads the sites of a task: words with commas between, where a site of the skill that it is done within may have one of its own,
+// and all of those where nothing is typed.
+func sitesOf(ps form.Problems, t form.Typed, known []string) (sites []string) {
+	typed := t.Text("sites")
+	if typed == "" {
+		sites = known
+	}
+	for _, site := range known { // “ear, left” is one of them
+		if at := strings.Index(typed, site); at >= 0 && strings.Contains(site, ",") {
+			typed, sites = typed[:at]+typed[at+len(site):], append(sites, site)
+		}
+	}
+	for _, site := range form.Listed(typed) {
+		if site = ps.Name("sites", site, "each site"); !slices.Contains(sites, site) {
+			sites = append(sites, site)
+		}
+	}
+	if len(sites) == 0 || len(sites) > maxSites {
+		ps.Add("sites", fmt.Sprintf("1 to %d sites, with commas between.", maxSites))
+	}
+	return sites
 }
 
 // whole reads a number from 1 up that may be left empty, 0 then.
