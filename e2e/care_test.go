@@ -55,6 +55,12 @@ func TestCareSiteBySite(t *testing.T) {
 	p.Click(`#tasks li [name="left"]`)
 	p.Follow("#tasks li details form .btn")
 	p.See("Due today: right ear.")
+	for who, says := range map[string]string{"": "Fingers: at ease at ear. Wary at paw.", "?for=owner": "See your veterinarian."} {
+		p.Go("/dogs/" + dog + "/care/card" + who)
+		p.See(says)
+		p.See("Drops, “the blue” 🩺")
+		require.Equal(t, 1, p.PDFPages())
+	}
 	p.Go("/")
 	p.See("Drops, “the blue” 🩺")
 	clean(t, p)

@@ -33,8 +33,11 @@ func Initials(name string) string {
 	return letters
 }
 
-// RoleChild is the role of a child, to whom no safety step is ever opened.
-const RoleChild = "child"
+// Roles of people who are not of the practice; to a child no safety step is ever opened.
+const (
+	RoleFamily = "family"
+	RoleChild  = "child"
+)
 
 // ShownRow is a safety step that was shown to somebody.
 type ShownRow struct{ ID, Who, By, Day, Step string }

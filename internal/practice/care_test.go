@@ -68,6 +68,15 @@ func TestTheMapOfCareIsWhatWasTouched(t *testing.T) {
 	require.NotContains(t, m.Says, "left ear")
 	require.Len(t, v.Handlers, 1)
 
+	vet, err := o.CareCard(ctx, dog, false)
+	require.NoError(t, err)
+	require.Equal(t, []string{"Fingers: at ease at left ear. Wary at right ear.", "A cloth: not yet."}, vet.Works[0].Lines)
+	owner, err := o.CareCard(ctx, dog, true)
+	require.NoError(t, err)
+	require.True(t, owner.New)
+	require.Contains(t, owner.Works[0].Now, "Now: fingers", "with somebody new it begins at the first tool")
+	require.Contains(t, owner.Works[0].Now, "left ear; right ear")
+
 	require.NoError(t, o.MarkSite(ctx, dog, form.Typed{"marked": "right ear", "mark": "sore", "said": "the vet, “an infection”"}))
 	v, err = o.Care(ctx, dog, "")
 	require.NoError(t, err)

@@ -30,6 +30,7 @@ type View struct {
 	Tasks    []TaskRow
 	People   []app.Named
 	Skills   []app.Named // within which a task can be done
+	family   []string    // who of the people is of the family, by id
 }
 
 // WithName names whose touches the maps are of.
@@ -93,6 +94,9 @@ func (p *Cases) read(ctx context.Context, q store.Q, dog, with string) (v View, 
 	}
 	for _, one := range people {
 		v.People = append(v.People, app.Named{ID: one.ID, Name: one.Name})
+		if one.Role == app.RoleFamily {
+			v.family = append(v.family, one.ID)
+		}
 	}
 	marks, err := q.CareMarks(ctx, dog)
 	if err != nil {

@@ -54,6 +54,14 @@ type screen struct {
 func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	s := screen{sh, p, sh.Page(templates, "care.html")}
 	routes.Get("/dogs/:id/care", func(c fiber.Ctx) error { return s.show(c, fiber.StatusOK, page{JustPut: c.Query("put")}) })
+	card := sh.Page(templates, "card.html")
+	routes.Get("/dogs/:id/care/card", func(c fiber.Ctx) error {
+		v, err := p.CareCard(c.Context(), c.Params("id"), c.Query("for") == "owner")
+		if err != nil {
+			return err
+		}
+		return sh.Render(c, card, fiber.StatusOK, shell.View{Title: "Care card · " + v.Dog, Nav: "dogs", V: v})
+	})
 	routes.Post("/dogs/:id/care/tasks", func(c fiber.Ctx) error {
 		typed := shell.Typed(c)
 		err := p.AddTask(c.Context(), c.Params("id"), typed)
