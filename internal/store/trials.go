@@ -207,6 +207,25 @@ func (q Q) TrialsTogether(ctx context.Context, plans []string) ([]Trial, error) 
 	return readRows(rows)
 }
 
+// LastTogether is TrialsTogether for the last sessions of the plans, so many in all.
+func (q Q) LastTogether(ctx context.Context, plans []string, sessions int) ([]Trial, error) {
+	if len(plans) == 0 {
+		return nil, nil
+	}
+	var rows []*trialRow
+	query, args, err := sqlx.In(`SELECT `+prefixed("t", fullColumns)+`, t.plan, s.place, s.day, s.opened FROM (
+			SELECT id, place, day, opened FROM sessions WHERE deleted IS NULL AND id IN (SELECT session FROM blocks WHERE plan IN (?))
+			ORDER BY opened DESC, id DESC LIMIT ?) s
+		JOIN trials t ON t.session = s.id AND t.plan IN (?) ORDER BY s.opened, s.id, t.ord`, plans, sessions, plans)
+	if err == nil {
+		err = q.many(ctx, &rows, query, args...)
+	}
+	if err != nil {
+		return nil, err
+	}
+	return readRows(rows)
+}
+
 // TrialsInFull loads the trials of one plan with all that its evidence reads, in the order of sessions and of
 // the fold; what was tapped stays empty.
 func (q Q) TrialsInFull(ctx context.Context, plan string) ([]Trial, error) {

@@ -69,9 +69,11 @@ type Marked struct{ Site, Mark, Said string }
 const (
 	touchesShown = 10 // of a cell
 	visitOf      = 8  // touches that are proposed for a visit
+	visitsRead   = 120
 )
 
-// Care shows how a dog takes what is done for its care; with names the handler, "" for the one whose level the plans have.
+// Care shows how a dog takes what is done for its care, from its last 120 sessions of that: a page takes no longer after five years of
+// it than after one. with names the handler, "" for the one whose level the plans have.
 func (p *Cases) Care(ctx context.Context, dog, with string) (View, error) {
 	return app.Remember(ctx, p.Practice, "care "+dog+" "+with, app.On[View](dog), func() (v View, err error) {
 		err = p.Store.Snapshot(ctx, func(q store.Q) error {
@@ -159,7 +161,7 @@ func (v *View) draw(ctx context.Context, q store.Q, plans []store.Plan, marks []
 	if err != nil {
 		return err
 	}
-	trials, err := q.TrialsTogether(ctx, ids)
+	trials, err := q.LastTogether(ctx, ids, visitsRead)
 	if err != nil {
 		return err
 	}
