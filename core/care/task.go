@@ -68,6 +68,23 @@ func (t Task) Next(done []Done, today int) (day int, sites []string, ok bool) {
 	return day, sites, true
 }
 
+// Due are the days from today to another one on which a task is due, as long as it is done whenever it is due; one that was due before is
+// due today.
+func (t Task) Due(done []Done, today, to int) (days []int) {
+	day, _, ok := t.Next(done, today)
+	if !ok {
+		return nil
+	}
+	step := t.Every
+	if t.Days > 0 {
+		step, to = 1, min(to, t.From+t.Days-1)
+	}
+	for day = max(day, today); day <= to; day += step {
+		days = append(days, day)
+	}
+	return days
+}
+
 func (t Task) course(done []Done, today int) (day int, sites []string, ok bool) {
 	for day = max(today, t.From); day < t.From+t.Days; day++ {
 		for _, site := range t.Sites {

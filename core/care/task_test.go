@@ -42,6 +42,17 @@ func TestTasksAreDue(t *testing.T) {
 	require.True(t, ok)
 }
 
+func TestTheDaysOnWhichATaskIsDue(t *testing.T) {
+	coat := care.Task{Sites: []string{"back"}, Every: 3, From: 10}
+	require.Equal(t, []int{12, 15, 18}, coat.Due(nil, 12, 19))
+	require.Equal(t, []int{15, 18}, coat.Due([]care.Done{{Site: "back", Day: 12}}, 12, 19))
+	require.Empty(t, coat.Due([]care.Done{{Site: "back", Day: 12}}, 12, 14))
+	drops := care.Task{Sites: []string{"ear"}, Days: 4, From: 10}
+	require.Equal(t, []int{11, 12, 13}, drops.Due(nil, 11, 30))
+	require.Equal(t, []int{12, 13}, drops.Due([]care.Done{{Site: "ear", Day: 11}}, 11, 30))
+	require.Empty(t, drops.Due(nil, 14, 30), "the course is over")
+}
+
 func TestNothingIsDueBeforeItWasDone(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		from, per := rapid.IntRange(0, 20).Draw(t, "from"), rapid.IntRange(0, 3).Draw(t, "per")

@@ -9,6 +9,7 @@ import (
 // Appointment is one entry of a calendar file.
 type Appointment struct {
 	ID, Summary, Text, Place, URL string
+	AllDay                        bool // From and To are days, of no zone
 	From, To                      time.Time
 	Made                          time.Time
 	Version                       int // counts its changes: a calendar that has an older one takes this
@@ -27,8 +28,13 @@ func Calendar(name string, list []Appointment, now time.Time) string {
 		e.SetDtStampTime(now)
 		e.SetCreatedTime(a.Made)
 		e.SetSequence(a.Version)
-		e.SetStartAt(a.From)
-		e.SetEndAt(a.To)
+		if a.AllDay {
+			e.SetAllDayStartAt(a.From)
+			e.SetAllDayEndAt(a.To)
+		} else {
+			e.SetStartAt(a.From)
+			e.SetEndAt(a.To)
+		}
 		e.SetSummary(a.Summary)
 		if a.Text != "" {
 			e.SetDescription(a.Text)

@@ -23,6 +23,10 @@ func TestACalendarReadByAnotherProgram(t *testing.T) {
 		},
 		{ID: "b", Summary: strings.Repeat("Brine und Möwe ", 20), From: at(29), To: at(29).Add(8 * time.Minute)},
 	}
+	day := time.Date(2026, 3, 29, 0, 0, 0, 0, time.UTC)
+	coat := exchange.Calendar("", []exchange.Appointment{{ID: "c", Summary: "Coat", AllDay: true, From: day, To: day.AddDate(0, 0, 1)}}, day)
+	require.Contains(t, coat, "DTSTART;VALUE=DATE:20260329\r\n")
+	require.Contains(t, coat, "DTEND;VALUE=DATE:20260330\r\n")
 	text := exchange.Calendar("Kittiwake Quay", list, time.Date(2026, 3, 1, 0, 0, 0, 0, time.UTC))
 	for _, line := range strings.Split(text, "\r\n") {
 		require.LessOrEqual(t, len(line), 75, "folded lines")

@@ -139,6 +139,22 @@ func TestWhatIsReallyDoneIsDueAgain(t *testing.T) {
 	require.Empty(t, due())
 	o.Clock.Add(24 * time.Hour)
 	require.Len(t, due(), 1, "something was left over")
+	week, err := o.Week(ctx, "")
+	require.NoError(t, err)
+	on := 0
+	for _, day := range week.Days {
+		if len(day.Care) > 0 {
+			require.GreaterOrEqual(t, day.ISO, o.Clock.Now().Format(app.DayLayout), "from today on")
+			on++
+		}
+	}
+	require.Positive(t, on)
+	_, events, _, err := o.Calendar(ctx, "")
+	require.NoError(t, err)
+	require.True(t, events[0].AllDay)
+	require.Equal(t, "Brine · Coat", events[0].Summary)
+	require.Equal(t, o.Clock.Now().Format(app.DayLayout), events[0].From.Format(app.DayLayout))
+	require.Equal(t, 72*time.Hour, events[1].From.Sub(events[0].From))
 	require.Contains(t, due()[0].Says, "tail")
 	require.NotContains(t, due()[0].Says, "back")
 	v, err = o.Care(ctx, dog, "")

@@ -103,6 +103,13 @@ func (q Q) OfToday(ctx context.Context, tasks int) (open []OpenSession, list []C
 	return open, list, err
 }
 
+// CareOfAll lists the tasks of all dogs that are there, with their latest times.
+func (q Q) CareOfAll(ctx context.Context, limit int) (list []CareTask, err error) {
+	err = q.many(ctx, &list, careTaskSelect+`WHERE t.deleted IS NULL AND d.deleted IS NULL ORDER BY d.name, t.made, t.id LIMIT ?`,
+		doneLoaded, limit)
+	return list, err
+}
+
 // CareTask loads one task with its latest times; one that was put away is ErrNone.
 func (q Q) CareTask(ctx context.Context, id string) (t CareTask, err error) {
 	err = q.one(ctx, &t, careTaskSelect+`WHERE t.id = ? AND t.deleted IS NULL`, doneLoaded, id)

@@ -49,6 +49,7 @@ type WeekDay struct {
 	Past      bool
 	Slots     []SlotRow
 	Probes    []SlotProbe
+	Care      []CareRow
 }
 
 // SlotProbe is a finished skill whose probe is due on a day.
@@ -127,10 +128,6 @@ func (p *Cases) makeWeek(ctx context.Context, day string) (v WeekView, err error
 	if err != nil {
 		return v, err
 	}
-	due, err := q.ProbesDue(ctx, monday, sunday, today)
-	if err != nil {
-		return v, err
-	}
 	ids := make([]string, len(dogs))
 	for i, d := range dogs {
 		ids[i] = d.ID
@@ -150,7 +147,9 @@ func (p *Cases) makeWeek(ctx context.Context, day string) (v WeekView, err error
 	first, _ := time.Parse(app.DayLayout, monday)
 	last, _ := time.Parse(app.DayLayout, sunday)
 	v.Name = first.Format("2 January") + " to " + last.Format("2 January")
-	v.days(list, due, names, monday, today)
+	if err := v.days(ctx, q, list, names, monday, today); err != nil {
+		return v, err
+	}
 	for _, d := range dogs {
 		row, err := weekDog(d, list, food, monday, today)
 		if err != nil {
@@ -161,8 +160,43 @@ func (p *Cases) makeWeek(ctx context.Context, day string) (v WeekView, err error
 	return v, nil
 }
 
-// days lays the sessions and the probes out day by day.
-func (v *WeekView) days(list []app.Planned, due []store.ProbeDue, names map[string]string, monday, today string) {
+// careDays is a task of care with the days on which it is due.
+type careDays struct {
+	store.CareTask
+	days []string
+}
+
+// careAhead are the tasks of all dogs that are due from today to a day.
+func careAhead(ctx context.Context, q store.Q, today, to string) (list []careDays, err error) {
+	rows, err := q.CareOfAll(ctx, app.PlansLooked)
+	if err != nil {
+		return nil, err
+	}
+	for _, row := range rows {
+		t, _, times, err := row.Read()
+		if err != nil {
+			return nil, err
+		}
+		one := careDays{CareTask: row}
+		for _, day := range t.Due(times, derive.DayNumber(today), derive.DayNumber(to)) {
+			one.days = append(one.days, derive.DayNamed(day))
+		}
+		list = append(list, one)
+	}
+	return list, nil
+}
+
+// days lays the sessions, the probes and what is due for care out day by day.
+func (v *WeekView) days(ctx context.Context, q store.Q, list []app.Planned, names map[string]string, monday, today string) error {
+	sunday := addDays(monday, 6)
+	due, err := q.ProbesDue(ctx, monday, sunday, today)
+	if err != nil {
+		return err
+	}
+	tasks, err := careAhead(ctx, q, today, sunday)
+	if err != nil {
+		return err
+	}
 	for n := range schedule.Days {
 		iso := addDays(monday, n)
 		one := WeekDay{
@@ -180,8 +214,14 @@ func (v *WeekView) days(list []app.Planned, due []store.ProbeDue, names map[stri
 				one.Probes = append(one.Probes, SlotProbe{d.Plan, d.Dog, d.Skill})
 			}
 		}
+		for _, task := range tasks {
+			if slices.Contains(task.days, iso) {
+				one.Care = append(one.Care, CareRow{Dog: task.Dog, DogName: task.DogName, Name: task.Name})
+			}
+		}
 		v.Days = append(v.Days, one)
 	}
+	return nil
 }
 
 // planNames names the plans that sheets hold: one statement.
@@ -388,9 +428,10 @@ func (p *Cases) UnplanWeek(ctx context.Context, day string, made int64) (count i
 	return count, err
 }
 
-// CalendarEvent is one planned session for a calendar.
+// CalendarEvent is one planned session for a calendar, or a day on which something is due for a dog's care.
 type CalendarEvent struct {
 	ID, Summary, Text, Place string
+	AllDay                   bool
 	From, To                 time.Time
 	Made                     time.Time
 	Version                  int
@@ -437,6 +478,22 @@ func (p *Cases) Calendar(ctx context.Context, day string) (name string, events [
 			ID: pl.ID, Summary: who + " · " + strings.Join(row.Skills, ", "), Text: strings.Join(text, "\n"), Place: row.Place,
 			From: from, To: from.Add(time.Duration(pl.Sheet.Minutes) * time.Minute), Made: time.UnixMilli(pl.Made), Version: pl.Version,
 		})
+	}
+	tasks, err := careAhead(ctx, q, s.Day(p.Ms()), addDays(day, 7*weeksAhead))
+	if err != nil {
+		return "", nil, now, err
+	}
+	for _, one := range tasks {
+		for _, due := range one.days {
+			if due < day {
+				continue
+			}
+			from, _ := time.Parse(app.DayLayout, due)
+			events = append(events, CalendarEvent{
+				ID: one.ID + "-" + due, Summary: one.DogName + " · " + one.Name, Text: one.Said, AllDay: true, From: from, To: from.AddDate(0, 0, 1),
+				Made: time.UnixMilli(one.Made),
+			})
+		}
 	}
 	return s.Name, events, now, nil
 }

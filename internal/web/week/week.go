@@ -75,7 +75,7 @@ func calendar(c fiber.Ctx, name string, events []schedule.CalendarEvent, now tim
 	list := make([]exchange.Appointment, len(events))
 	for i, e := range events {
 		list[i] = exchange.Appointment{
-			ID: e.ID, Summary: e.Summary, Text: e.Text, Place: e.Place, From: e.From, To: e.To, Made: e.Made, Version: e.Version,
+			ID: e.ID, Summary: e.Summary, Text: e.Text, Place: e.Place, AllDay: e.AllDay, From: e.From, To: e.To, Made: e.Made, Version: e.Version,
 		}
 	}
 	c.Set(fiber.HeaderContentType, "text/calendar; charset=utf-8")
