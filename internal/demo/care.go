@@ -52,7 +52,7 @@ func (m *maker) care(ctx context.Context) error {
 	day := func(ago int) string { return m.now.AddDate(0, 0, -ago).Format("2006-01-02") }
 	for _, one := range cared {
 		one.task["from"] = day(one.from)
-		if err := m.p.AddTask(ctx, m.ids[one.dog], one.task); err != nil {
+		if err := m.p.SaveTask(ctx, m.ids[one.dog], one.task); err != nil {
 			return err
 		}
 		v, err := m.p.Care(ctx, m.ids[one.dog], "")

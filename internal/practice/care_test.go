@@ -103,13 +103,13 @@ func TestWhatIsReallyDoneIsDueAgain(t *testing.T) {
 		}
 		require.Len(t, invalid.Problems, len(fields))
 	}
-	wrong(o.AddTask(ctx, dog, form.Typed{"task": " ", "days": "-3"}), "task", "sites", "days")
-	wrong(o.AddTask(ctx, dog, form.Typed{"task": "Claws", "sites": "left", "every": "21", "days": "7"}), "days")
+	wrong(o.SaveTask(ctx, dog, form.Typed{"task": " ", "days": "-3"}), "task", "sites", "days")
+	wrong(o.SaveTask(ctx, dog, form.Typed{"task": "Claws", "sites": "left", "every": "21", "days": "7"}), "days")
 	odd := form.Typed{"task": "Claws", "sites": "left", "every": "2.5", "whose": "me", "from": "soon"}
-	wrong(o.AddTask(ctx, dog, odd), "every", "whose", "from")
-	require.ErrorIs(t, o.AddTask(ctx, "nobody", form.Typed{}), app.ErrNotFound)
+	wrong(o.SaveTask(ctx, dog, odd), "every", "whose", "from")
+	require.ErrorIs(t, o.SaveTask(ctx, "nobody", form.Typed{}), app.ErrNotFound)
 
-	require.NoError(t, o.AddTask(ctx, dog, form.Typed{
+	require.NoError(t, o.SaveTask(ctx, dog, form.Typed{
 		"task": "Ear drops, “the blue ones” 🩺", "sites": "left ear, right ear, left ear", "days": "7", "per_day": "2", "whose": "vet",
 	}))
 	due := func() []schedule.CareRow {
@@ -122,7 +122,7 @@ func TestWhatIsReallyDoneIsDueAgain(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, []string{"left ear", "right ear"}, v.Tasks[0].Sites)
 	require.NoError(t, o.PutTaskAway(ctx, v.Tasks[0].ID, true))
-	require.NoError(t, o.AddTask(ctx, dog, form.Typed{"task": "Coat", "sites": "back, tail", "every": "3"}))
+	require.NoError(t, o.SaveTask(ctx, dog, form.Typed{"task": "Coat", "sites": "back, tail", "every": "3"}))
 	v, err = o.Care(ctx, dog, "")
 	require.NoError(t, err)
 	require.Len(t, v.Tasks, 1)
@@ -179,8 +179,8 @@ func TestATouchThatWasReallyDoneIsATimeOfItsTask(t *testing.T) {
 	v, err := o.Care(ctx, dog, "")
 	require.NoError(t, err)
 	require.Len(t, v.Skills, 1)
-	require.ErrorAs(t, o.AddTask(ctx, dog, form.Typed{"task": "Filed", "skill": "another", "every": "21", "sites": "x"}), new(*form.Invalid))
-	require.NoError(t, o.AddTask(ctx, dog, form.Typed{"task": "Filed", "skill": v.Skills[0].ID, "every": "21"}))
+	require.ErrorAs(t, o.SaveTask(ctx, dog, form.Typed{"task": "Filed", "skill": "another", "every": "21", "sites": "x"}), new(*form.Invalid))
+	require.NoError(t, o.SaveTask(ctx, dog, form.Typed{"task": "Filed", "skill": v.Skills[0].ID, "every": "21"}))
 	o.CatchUp(t)
 	h := o.Session(t, plan, session.Choice{})
 	at := int64(1000)

@@ -26,7 +26,8 @@ type CareTask struct {
 	Said    string `db:"said"`
 	Skill   string `db:"skill"` // touches of it that were really done are times of the task; "" for none
 	Made    int64  `db:"made"`
-	Done    string `db:"done"` // JSON, the latest times as CareDone has them, newest first
+	Version int    `db:"version"` // counts its changes
+	Done    string `db:"done"`    // JSON, the latest times as CareDone has them, newest first
 }
 
 // CareDone is one time that a task was done at one site.
@@ -64,7 +65,7 @@ const doneLoaded = 400
 
 // What was logged by hand, and the touches of the task's skill that were really done at one of its sites.
 const careTaskSelect = `SELECT t.id, t.dog, d.name AS dog_name, t.name, t.sites, t.every_days, t.course_days, t.per_day, t.from_day,
-	t.whose, t.named, t.said, t.skill, t.made, (SELECT json_group_array(json_object('ID', x.id, 'Site', x.site, 'Day', x.day,
+	t.whose, t.named, t.said, t.skill, t.made, t.version, (SELECT json_group_array(json_object('ID', x.id, 'Site', x.site, 'Day', x.day,
 		'Person', x.person, 'Amount', x.amount, 'Left', json(iif(x.left, 'true', 'false')), 'Session', x.session)) FROM (
 		SELECT n.id, n.site, n.day, n.person, n.amount, n.left, n.made, '' AS session FROM care_done n WHERE n.task = t.id AND n.deleted IS NULL
 		UNION ALL SELECT '', json_extract(r.measures, '$.site'), s.day, r.handler, '', 0, s.opened, s.id
@@ -121,6 +122,14 @@ func (q Q) AddCareTask(ctx context.Context, t CareTask) error {
 	return q.named(ctx, `INSERT INTO care_tasks
 			(id, dog, name, sites, every_days, course_days, per_day, from_day, whose, named, said, skill, made)
 		VALUES (:id, :dog, :name, :sites, :every_days, :course_days, :per_day, :from_day, :whose, :named, :said, :skill, :made)`, t)
+}
+
+// SetCareTask changes a task of its dog where it is still the version that it says; ok is false where it is not.
+func (q Q) SetCareTask(ctx context.Context, t CareTask) (ok bool, err error) {
+	n, err := q.exec(ctx, `UPDATE care_tasks SET name = ?, sites = ?, every_days = ?, course_days = ?, per_day = ?, from_day = ?, whose = ?,
+		named = ?, said = ?, skill = ?, version = version + 1 WHERE id = ? AND dog = ? AND version = ? AND deleted IS NULL`,
+		t.Name, t.Sites, t.Every, t.Days, t.PerDay, t.From, t.Whose, t.Named, t.Said, t.Skill, t.ID, t.Dog, t.Version)
+	return n == 1, err
 }
 
 // DeleteCareTask marks one deleted at a time, or brings it back with nil.

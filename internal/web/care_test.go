@@ -24,6 +24,15 @@ func TestCareIsAddedLoggedAndTakenBack(t *testing.T) {
 	require.Contains(t, body, "Due today.")
 	require.Contains(t, s.get("/").Body, "&lt;b&gt;Claws&lt;/b&gt;", "Today says so")
 	task := first(t, body, `id="task-([^"]+)"`)
+	changed := map[string]string{"id": task, "version": "1", "task": "<b>Claws</b>", "sites": "left fore, right fore", "every": "14"}
+	require.Equal(t, 303, s.post(page, page+"/tasks", changed).Status)
+	require.Contains(t, s.get(page).Body, "every 14 days")
+	changed["every"] = "10"
+	a = s.post(page, page+"/tasks", changed)
+	require.Equal(t, 409, a.Status, "somebody changed it meanwhile")
+	require.Contains(t, a.Body, "It now says: 14")
+	require.Contains(t, a.Body, `value="10"`)
+	require.Equal(t, 404, s.post(page, page+"/tasks", map[string]string{"id": "none", "task": "x", "sites": "y", "every": "3"}).Status)
 	a = s.post(page, page+"/tasks/"+task, map[string]string{"site": "a fifth paw", "amount": "the tip"})
 	require.Equal(t, 422, a.Status)
 	require.Contains(t, a.Body, "Choose one of the list.")

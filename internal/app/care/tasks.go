@@ -1,9 +1,11 @@
 package care
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 	"time"
 
@@ -41,6 +43,7 @@ type TaskRow struct {
 	Now       bool   // today, or before
 	Who, Said string // who says how, and what they said
 	Done      []DoneRow
+	Typed     form.Typed // as a form, to change it
 }
 
 // DoneRow is one time that it was done.
@@ -55,16 +58,13 @@ func taskRows(rows []store.CareTask, people, skills []app.Named, today string) (
 		if err != nil {
 			return nil, err
 		}
-		v := TaskRow{ID: row.ID, Name: row.Name, Sites: t.Sites, How: howOften(t, derive.DayNumber(today)), Said: row.Said}
+		v := TaskRow{ID: row.ID, Name: row.Name, Sites: t.Sites, How: howOften(t, derive.DayNumber(today)), Said: row.Said, Typed: typed(row, t)}
 		v.Due, v.Now = app.CareDue(t, times, today)
-		if row.Skill != "" {
-			v.Within = nameOf(skills, row.Skill)
+		if at := slices.IndexFunc(skills, func(one app.Named) bool { return one.ID == row.Skill }); at >= 0 {
+			v.Within = skills[at].Name
 		}
 		if row.Whose != "" {
-			v.Who = nameOf(Whose, row.Whose)
-			if row.Named != "" {
-				v.Who = row.Named
-			}
+			v.Who = cmp.Or(row.Named, nameOf(Whose, row.Whose))
 		}
 		for _, one := range done[:min(len(done), doneShown)] {
 			d := DoneRow{ID: one.ID, Day: app.ShortDay(one.Day, today), Site: one.Site, Amount: one.Amount, Session: one.Session}
@@ -79,6 +79,23 @@ func taskRows(rows []store.CareTask, people, skills []app.Named, today string) (
 		list = append(list, v)
 	}
 	return list, nil
+}
+
+// typed is a task as a form.
+func typed(row store.CareTask, t care.Task) form.Typed {
+	f := form.Typed{
+		"id": row.ID, "version": strconv.Itoa(row.Version), "task": row.Name, "sites": strings.Join(t.Sites, ", "), "from": row.From,
+		"whose": row.Whose, "named": row.Named, "said": row.Said, "skill": row.Skill,
+	}
+	for field, n := range map[string]int{"every": row.Every, "days": row.Days} {
+		if n > 0 {
+			f[field] = strconv.Itoa(n)
+		}
+	}
+	if row.Days > 0 {
+		f["per_day"] = strconv.Itoa(row.PerDay)
+	}
+	return f
 }
 
 // howOften says how often a task is done, and how far a course is today.
@@ -99,8 +116,8 @@ func howOften(t care.Task, today int) string {
 	return said
 }
 
-// AddTask adds something that is really done to the dog.
-func (p *Cases) AddTask(ctx context.Context, dog string, t form.Typed) error {
+// SaveTask adds something that is really done to the dog, or changes the one with the id given.
+func (p *Cases) SaveTask(ctx context.Context, dog string, t form.Typed) error {
 	s, row, err := p.WithDog(ctx, p.Store.Read(), dog)
 	if err != nil {
 		return err
@@ -109,8 +126,41 @@ func (p *Cases) AddTask(ctx context.Context, dog string, t form.Typed) error {
 	if err != nil {
 		return err
 	}
+	one, err := readTask(t, v, s.Day(p.Ms()))
+	if err != nil {
+		return err
+	}
+	one.Dog, one.Made = row.ID, p.Ms()
+	_, err = p.Once(ctx, t, func(q store.Q) (string, error) {
+		if one.ID == "" {
+			one.ID = app.NewID()
+			return one.ID, q.AddCareTask(ctx, one)
+		}
+		ok, err := q.SetCareTask(ctx, one)
+		if err != nil || ok {
+			return one.ID, err
+		}
+		was, err := q.CareTask(ctx, one.ID)
+		if err == nil && was.Dog != dog {
+			err = store.ErrNone
+		}
+		if err != nil {
+			return "", app.Found(err)
+		}
+		now, _, _, err := was.Read()
+		if err != nil {
+			return "", err
+		}
+		return "", &form.Conflict{Now: typed(was, now)}
+	})
+	return err
+}
+
+// readTask reads one from its form.
+func readTask(t form.Typed, v View, today string) (one store.CareTask, err error) {
 	ps := form.Problems{}
-	one := store.CareTask{ID: app.NewID(), Dog: row.ID, Name: ps.Name("task", t["task"], "it"), Made: p.Ms()}
+	one = store.CareTask{ID: t.Text("id"), Name: ps.Name("task", t["task"], "it"), From: today}
+	one.Version, _ = strconv.Atoi(t.Text("version")) // one that is none is no version of it
 	if one.Skill = t.Text("skill"); one.Skill != "" && !slices.ContainsFunc(v.Skills, func(s app.Named) bool { return s.ID == one.Skill }) {
 		ps.Add("skill", "Choose one of the list.")
 	}
@@ -124,7 +174,6 @@ func (p *Cases) AddTask(ctx context.Context, dog string, t form.Typed) error {
 	case !typed && t.Text("days") == "":
 		ps.Add("every", "Say how often, or for how many days.")
 	}
-	one.From = s.Day(p.Ms())
 	if typed := t.Text("from"); typed != "" {
 		one.From = typed
 		if _, err := time.Parse(app.DayLayout, typed); err != nil {
@@ -136,11 +185,7 @@ func (p *Cases) AddTask(ctx context.Context, dog string, t form.Typed) error {
 	}
 	one.Named = ps.Text("named", t["named"], criteria.MaxName)
 	one.Said = ps.Text("said", t["said"], criteria.MaxText)
-	if err := ps.Err(); err != nil {
-		return err
-	}
-	_, err = p.Once(ctx, t, func(q store.Q) (string, error) { return one.ID, q.AddCareTask(ctx, one) })
-	return err
+	return one, ps.Err()
 }
 
 // sitesOf reads the sites of a task: words with commas between, where a site of the skill that it is done within may have one of its own,

@@ -32,6 +32,24 @@ func (pg page) DoneForm(task string) shell.Form {
 	return shell.Form{Name: "done-" + task, Typed: form.Typed{}}
 }
 
+// TaskForm is the form that changes a task: as it was typed, where that could not stand.
+func (pg page) TaskForm(row care.TaskRow) shell.Form {
+	if pg.Add.Typed["id"] == row.ID {
+		again := pg.Add
+		again.Name = "task-" + row.ID
+		return again
+	}
+	return shell.Form{Name: "task-" + row.ID, Typed: row.Typed}
+}
+
+// AddForm is the form that adds a task.
+func (pg page) AddForm() shell.Form {
+	if pg.Add.Typed["id"] != "" {
+		return shell.Form{Typed: form.Typed{}}
+	}
+	return pg.Add
+}
+
 // Tried tells whether a task's form was sent and could not stand.
 func (pg page) Tried(task string) bool { return pg.Done.Typed["task"] == task }
 
@@ -64,7 +82,7 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	})
 	routes.Post("/dogs/:id/care/tasks", func(c fiber.Ctx) error {
 		typed := shell.Typed(c)
-		err := p.AddTask(c.Context(), c.Params("id"), typed)
+		err := p.SaveTask(c.Context(), c.Params("id"), typed)
 		return s.saved(c, typed, err, "tasks", func(again shell.Form) page { return page{Add: again} })
 	})
 	routes.Post("/dogs/:id/care/tasks/:task", func(c fiber.Ctx) error {

@@ -111,10 +111,12 @@ function hold(steal = false) {
   });
 }
 
-// runs shows the board, where this tab runs the session: with what the page before was left too soon to write.
-async function runs(steal = false) {
+// runs shows the board, where this tab runs the session: with what the page before was left too soon to write. last is
+// when its last event was, in ms of its clock, where it is resumed.
+async function runs(steal = false, last = 0) {
   if (!(await hold(steal))) return;
   if (await state.keep.recover(state.session.id)) draw(await restored());
+  if (state.session.aside) await rested(last);
   board();
   for (const other of await state.keep.all("sessions")) {
     if (!other.ended && other.id !== state.session.id) await state.keep.put("sessions", { ...other, aside: true });
@@ -123,7 +125,6 @@ async function runs(steal = false) {
 
 // rested notes that a session was at rest from its last event on, as far as it was left for another one on this device.
 async function rested(/** @type {number} */ last) {
-  if (!state.session.aside) return;
   const from = Math.min(last + SETTLES, now());
   if (state.view.phase === "idle") {
     for (const t of [from, now()]) await happened((await state.core.ask("press", "break", t)).drafts, t);
@@ -151,8 +152,7 @@ async function resume(/** @type {Session} */ session, steal = false) {
   draw(view);
   await beside();
   if (view.phase === "over") return over();
-  await rested(last.t);
-  await runs(steal);
+  await runs(steal, last.t);
 }
 
 async function carried() {

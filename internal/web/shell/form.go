@@ -22,6 +22,9 @@ type Form struct {
 	Unsaved  string     // why nothing can be saved just now, "" where something can
 }
 
+// Again tells whether the form is shown again, because it could not be saved.
+func (f Form) Again() bool { return len(f.Problems) > 0 || f.Changed || f.Unsaved != "" }
+
 // Field is one field of a form.
 type Field struct {
 	ID, Name, Label, Value, Problem, Hint, Type, Mode, Unit, List, Now string
