@@ -88,7 +88,8 @@ func (r Screen) tally(plan string) (evidence.Tally, string) {
 			word = work.Of(b.Kind).Success()
 		}
 	}
-	for _, t := range r.Session().Trials {
+	for i := range r.Session().Trials {
+		t := &r.Session().Trials[i]
 		if !t.Counted() || r.Session().PlanOf(t.Block) != plan {
 			continue
 		}
