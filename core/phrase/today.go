@@ -2,6 +2,7 @@ package phrase
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"patientfox/core/decision"
@@ -61,6 +62,9 @@ func Care(day string, in int, sites []string) string {
 	where := ""
 	if len(sites) > 0 {
 		where = ": " + say.List(sites)
+		if slices.ContainsFunc(sites, func(site string) bool { return strings.Contains(site, ",") }) { // “ear, left”
+			where = ": " + strings.Join(sites, "; ")
+		}
 	}
 	switch {
 	case in < 0:

@@ -1,6 +1,7 @@
 package session
 
 import (
+	"cmp"
 	"encoding/json"
 	"slices"
 	"strconv"
@@ -115,21 +116,15 @@ func (r *Run) Armed() Armed { return r.armed }
 
 // Site is the one that is handled next.
 func (r *Run) Site() string {
-	if r.armed.Site != "" {
-		return r.armed.Site
-	}
 	c := r.step().Criteria
-	site := c.Item(criteria.Site)
-	if slices.Contains(c.Vary, criteria.Site) { // a target costs a look at every trial
+	site := cmp.Or(r.armed.Site, c.Item(criteria.Site))
+	if r.armed.Site == "" && slices.Contains(c.Vary, criteria.Site) { // a target costs a look at every trial
 		if at, inTurn := r.Target()[criteria.Site]; inTurn {
 			d, _ := c.Dimension(criteria.Site)
 			site = d.Items[int(at)]
 		}
 	}
-	if site != "" && r.pack.Track != "" {
-		site += ", " + r.pack.Track
-	}
-	return site
+	return trial.OnTrack(site, r.pack.Track)
 }
 
 func counted(what string) record.Draft {

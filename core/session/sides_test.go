@@ -35,3 +35,17 @@ func TestSidesInTurn(t *testing.T) {
 	}
 	require.InDelta(t, sides["right"], sides[left.Plan], 2, "as often as each other")
 }
+
+// A site that is picked is on the side that is worked, as the one that the step asks for is.
+func TestASiteThatIsPickedIsOnItsSide(t *testing.T) {
+	p := sessiontest.Plan(work.Handling, 3, 0)
+	p.Track = "left"
+	h := sessiontest.Begin(t, p, session.Choice{})
+	for _, picked := range []string{"paw", "paw, left"} {
+		h.Run.Arm(session.Armed{Site: picked})
+		require.Equal(t, "paw, left", h.Run.Site())
+	}
+	h.Press(work.Main, 1000)
+	h.Press(work.MetKey, 3000)
+	require.Equal(t, "paw, left", sessiontest.Trials(h)[0].Site)
+}

@@ -1,5 +1,7 @@
 package trial
 
+import "strings"
+
 // Measures are what kinds of work beside cues and holds are measured by. Nil and 0 were not measured.
 type Measures struct {
 	Paces    int      `json:"paces,omitempty"`     // walked to the mark, or to the pull
@@ -37,6 +39,14 @@ type Touch struct {
 	Taken  bool   `json:"taken,omitempty"`  // the hand took it; else the dog offered it
 	Pulled bool   `json:"pulled,omitempty"` // it pulled away, and was let go
 	Done   bool   `json:"done,omitempty"`   // really done, and not only rehearsed
+}
+
+// OnTrack is a site as a track has it: "ear, left". One that names its track already, and none, stay as they are.
+func OnTrack(site, track string) string {
+	if site == "" || track == "" || strings.HasSuffix(site, ", "+track) {
+		return site
+	}
+	return site + ", " + track
 }
 
 // With is how a site was handled, by what the beginning of an exposure said and what its end says.

@@ -173,7 +173,7 @@ func TestATouchThatWasReallyDoneIsATimeOfItsTask(t *testing.T) {
 	require.NoError(t, err)
 	plan, err := o.AddPlan(ctx, dog, form.Typed{
 		"skill": "Claws", "kind": "handling", "position": "lies", "leg1_make": "sites", "leg1_from": "1", "leg1_to": "2",
-		"leg1_items": "left fore\nright fore", "leg1_tools": "fingers\nthe file",
+		"leg1_items": "fore\nhind", "leg1_tools": "fingers\nthe file", "tracks": "left\nright",
 	})
 	require.NoError(t, err)
 	v, err := o.Care(ctx, dog, "")
@@ -184,7 +184,7 @@ func TestATouchThatWasReallyDoneIsATimeOfItsTask(t *testing.T) {
 	o.CatchUp(t)
 	h := o.Session(t, plan, session.Choice{})
 	at := int64(1000)
-	for _, one := range []session.Armed{{Site: "left fore", Done: true}, {Site: "right fore"}} {
+	for _, one := range []session.Armed{{Site: "fore", Done: true}, {Site: "hind"}} {
 		h.Run.Arm(one)
 		h.Press(work.Main, at)
 		if h.Run.Session().Trying == nil { // a decoy came first
@@ -204,11 +204,11 @@ func TestATouchThatWasReallyDoneIsATimeOfItsTask(t *testing.T) {
 		return v.Tasks[0], today.Care
 	}
 	task, due := read()
-	require.Equal(t, []string{"left fore", "right fore"}, task.Sites)
+	require.Equal(t, []string{"fore, left", "hind, left", "fore, right", "hind, right"}, task.Sites)
 	require.Equal(t, "Claws", task.Within)
 	require.Len(t, task.Done, 1)
-	require.Equal(t, []string{"left fore", h.Session}, []string{task.Done[0].Site, task.Done[0].Session})
-	require.Equal(t, "Due today: right fore.", due[0].Says)
+	require.Equal(t, []string{"fore, left", h.Session}, []string{task.Done[0].Site, task.Done[0].Session})
+	require.Equal(t, "Due today: hind, left; fore, right; hind, right.", due[0].Says)
 	require.NoError(t, o.DeleteSession(ctx, h.Session, true))
 	o.CatchUp(t)
 	task, due = read()

@@ -68,10 +68,12 @@ const careTaskSelect = `SELECT t.id, t.dog, d.name AS dog_name, t.name, t.sites,
 	t.whose, t.named, t.said, t.skill, t.made, t.version, (SELECT json_group_array(json_object('ID', x.id, 'Site', x.site, 'Day', x.day,
 		'Person', x.person, 'Amount', x.amount, 'Left', json(iif(x.left, 'true', 'false')), 'Session', x.session)) FROM (
 		SELECT n.id, n.site, n.day, n.person, n.amount, n.left, n.made, '' AS session FROM care_done n WHERE n.task = t.id AND n.deleted IS NULL
-		UNION ALL SELECT '', json_extract(r.measures, '$.site'), s.day, r.handler, '', 0, s.opened, s.id
+		UNION ALL SELECT '', e.value, s.day, r.handler, '', 0, s.opened, s.id
 			FROM plans p JOIN trials r ON r.plan = p.id AND instr(r.measures, '"done":true') > 0 JOIN sessions s ON s.id = r.session
+			JOIN json_each(t.sites) e ON e.value = json_extract(r.measures, '$.site')
+				OR p.track <> '' AND e.value = json_extract(r.measures, '$.site') || ', ' || p.track
 			WHERE t.skill <> '' AND p.skill = t.skill AND p.dog = t.dog AND s.deleted IS NULL AND r.counts AND r.outcome <> 'void'
-			AND json_extract(r.measures, '$.done') AND json_extract(r.measures, '$.site') IN (SELECT value FROM json_each(t.sites))
+			AND json_extract(r.measures, '$.done')
 		ORDER BY 3 DESC, 7 DESC, 1 DESC LIMIT ?) x) AS done
 	FROM care_tasks t JOIN dogs d ON d.id = t.dog `
 

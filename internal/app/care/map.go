@@ -11,6 +11,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/load"
 	"patientfox/core/progression"
+	"patientfox/core/trial"
 	"patientfox/core/work"
 	"patientfox/internal/app"
 	"patientfox/internal/derive"
@@ -237,6 +238,10 @@ func skillsOf(plans []store.Plan, rows []store.Step, trials []store.Trial, with 
 			}
 		}
 	}
+	track := map[string]string{} // by plan: touches were logged without it, where the site was picked
+	for _, plan := range plans {
+		track[plan.ID] = plan.Track
+	}
 	session := map[string]bool{} // cells that were touched in a session
 	for i := range trials {
 		t := &trials[i]
@@ -246,7 +251,7 @@ func skillsOf(plans []store.Plan, rows []store.Step, trials []store.Trial, with 
 		}
 		c = load.AsWorked(c, &t.Trial)
 		s := of[t.Plan]
-		one := care.Touch{Site: cmp.Or(t.Touch.Site, c.Item(criteria.Site)), Tool: c.Item(criteria.Tool)}
+		one := care.Touch{Site: trial.OnTrack(cmp.Or(t.Touch.Site, c.Item(criteria.Site)), track[t.Plan]), Tool: c.Item(criteria.Tool)}
 		one.Day, one.State = derive.DayNumber(t.Day), t.Shown()
 		cell := fmt.Sprint(t.Session, "\n", one.Site, "\n", one.Tool)
 		one.First, session[cell] = !session[cell], true
@@ -267,10 +272,7 @@ func (s *skill) lists(step progression.Step, track string) {
 	if step.Criteria.Has(criteria.Site) {
 		d, _ := step.Criteria.Dimension(criteria.Site)
 		for _, site := range d.Items {
-			if track != "" {
-				site += ", " + track
-			}
-			add(&s.sites, site)
+			add(&s.sites, trial.OnTrack(site, track))
 		}
 	}
 	add(&s.tools, step.Criteria.Item(criteria.Tool))
