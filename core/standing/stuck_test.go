@@ -95,3 +95,21 @@ func TestADogThatClimbsIsNotStuck(t *testing.T) {
 	t.Logf("of 200 dogs at a wall %d are found", found)
 	require.GreaterOrEqual(t, found, 180)
 }
+
+// A proof of 97 points takes seven sessions of fifteen trials at least: a round that is under way is no repeat, one that is lost is.
+func TestAProofUnderWayIsNotStuck(t *testing.T) {
+	ladder := []progression.Step{{ID: "line on"}, {ID: "line off"}}
+	repeats := func(codes ...decision.Code) int {
+		var visits []standing.Visit
+		for s := range 9 {
+			visits = append(visits, standing.Visit{
+				Session: fmt.Sprint(s), Opened: int64(s), Day: "2026-03-01",
+				Verdicts: []standing.Verdict{{Step: "line on", Recommended: decision.Repeat, Action: string(decision.Repeat), Codes: codes}},
+			})
+		}
+		return standing.Of(standing.Ladder{All: ladder, Now: ladder, MaxRung: 1}, ladder, visits, nil).Repeats
+	}
+	require.Zero(t, repeats(decision.ProofRound, decision.ProofPoints))
+	require.Equal(t, 9, repeats(decision.ProofRound, decision.ProofPoints, decision.RoundOver))
+	require.Equal(t, 9, repeats())
+}

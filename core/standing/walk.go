@@ -1,6 +1,8 @@
 package standing
 
 import (
+	"slices"
+
 	"patientfox/core/decision"
 	"patientfox/core/progression"
 	"patientfox/core/reinforce"
@@ -264,8 +266,10 @@ func (w *walk) ends() Standing {
 		}
 		switch v.Recommended {
 		case decision.Repeat, decision.Split:
-			// A set is as much as a session of a rule that looks after every trial.
-			if v.Sets || !v.again {
+			// A set is as much as a session of a rule that looks after every trial. A proof round takes sessions, and says so
+			// before it begins: only a lost one did not pass.
+			underWay := slices.Contains(v.Codes, decision.ProofRound) && !slices.Contains(v.Codes, decision.RoundOver)
+			if !underWay && (v.Sets || !v.again) {
 				w.Repeats++
 			}
 		default:

@@ -23,13 +23,14 @@ func TestTheDemoShowsEveryVerdictAndEveryStuckReason(t *testing.T) {
 	plans, err := o.Store.Read().Plans(ctx, nil, 100)
 	require.NoError(t, err)
 	verdicts, stuck := map[decision.Verdict]bool{}, map[string]bool{}
-	lost, levers := false, 0
+	lost, proved, levers := false, false, 0
 	for _, plan := range plans {
 		said, err := o.Store.Read().VerdictsOfPlan(ctx, plan.ID)
 		require.NoError(t, err)
 		for _, v := range said {
 			verdicts[decision.Verdict(v.Recommended)] = true
 			lost = lost || v.Recommended == string(decision.StepBack) && v.Rule != "" && containsCode(v.Reasons, decision.ProbeLost)
+			proved = proved || containsCode(v.Reasons, decision.ProofPoints)
 		}
 		v, err := o.Evidence(ctx, plan.ID)
 		require.NoError(t, err)
@@ -49,6 +50,7 @@ func TestTheDemoShowsEveryVerdictAndEveryStuckReason(t *testing.T) {
 		require.True(t, stuck[string(code)], code)
 	}
 	require.True(t, lost, "a probe that failed")
+	require.True(t, proved, "a proof under way")
 	require.Positive(t, levers, "what alone would make a stuck step likely enough")
 }
 

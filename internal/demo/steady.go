@@ -16,22 +16,24 @@ import (
 // steady is a plan that stays at one step over many sessions, so that what its dog is like can be told: each has one hidden trait, and
 // the pages find it.
 type steady struct {
-	dog, place string
-	typed      form.Typed
-	days       []int // between sessions, the last of them in front of yesterday
-	trials     int   // a session
-	usual      float64
-	tires      float64 // logits a trial from the sixteenth on
-	forgets    float64 // logits each time that the days off double; what was lost is back after five trials
-	better     float64 // logits of the first way of an experiment
-	ways       [2]string
-	begins     int // the session before which the experiment begins
-	pairs      int
+	dog     string
+	places  []string // in turn
+	typed   form.Typed
+	rule    form.Typed
+	days    []int // between sessions, the last of them in front of yesterday
+	trials  int   // a session
+	usual   float64
+	tires   float64 // logits a trial from the sixteenth on
+	forgets float64 // logits each time that the days off double; what was lost is back after five trials
+	better  float64 // logits of the first way of an experiment
+	ways    [2]string
+	begins  int // the session before which the experiment begins
+	pairs   int
 }
 
 var steadies = []steady{
 	{
-		dog: "Pilchard", place: "the harbour office", trials: 24, usual: 0.9, tires: 0.5, better: 2.6,
+		dog: "Pilchard", places: []string{"the harbour office"}, rule: gate, trials: 24, usual: 0.9, tires: 0.5, better: 2.6,
 		days: []int{2, 1, 2, 2, 3, 2, 1, 2, 2, 3, 2, 2, 1, 2, 2, 3, 2, 2},
 		typed: form.Typed{
 			"skill": "Bring the mooring ring", "kind": "cued", "position": "the ring in the hand, held until it is taken", "cue": "“ring”",
@@ -41,7 +43,7 @@ var steadies = []steady{
 		ways: [2]string{"the click", "the word “good”"}, begins: 9, pairs: 10,
 	},
 	{
-		dog: "Brine", place: "the net shed", trials: 14, usual: 1.9, forgets: 1.3,
+		dog: "Brine", places: []string{"the net shed"}, rule: gate, trials: 14, usual: 1.9, forgets: 1.3,
 		days: []int{1, 1, 6, 1, 2, 1, 5, 1, 3, 1, 7, 2, 1},
 		typed: form.Typed{
 			"skill": "Down by the bollard", "kind": "cued", "position": "elbows and belly on the boards", "cue": "“down”",
@@ -50,6 +52,27 @@ var steadies = []steady{
 		},
 		ways: [2]string{"a treat between the paws", "a treat from the hand"}, begins: 11, pairs: 6,
 	},
+	{
+		dog: "Tansy", places: []string{"the net shed", "the ferry ramp", "the north quay"}, rule: proof,
+		trials: 15, usual: 5.5, days: []int{2, 2, 1, 2, 2, 1, 2, 2, 3, 2},
+		typed: form.Typed{
+			"skill": "Stop at the quay's yellow line", "kind": "cued", "position": "all four feet behind the line", "cue": "“line”",
+			"break": "a foot over the line, or no stop within two seconds", "leg1_make": "figures", "leg1_what": "handler",
+			"leg1_items": "1, 2, 4", "latency_s": "2",
+		},
+	},
+}
+
+// gate asks for more than these dogs will ever do, and has no guard.
+var gate = form.Typed{
+	"version": "1", "kind": "gate", "window": "20", "gate_rate": "90", "back_window": "20", "back_below": "30", "gate_sessions": "2",
+	"gate_places": "1", "miss_guard": "0",
+}
+
+// proof is as it comes.
+var proof = form.Typed{
+	"version": "1", "kind": "proof", "target": "95", "conf": "90", "proof_sessions": "3", "proof_places": "3", "look_back": "80",
+	"back_rate": "80", "back_conf": "90", "back_min": "5", "miss_guard": "2",
 }
 
 // logit is the chance of success that a dog has by its hidden traits, in logits: in the nth trial of a session, counted from 1, after so
@@ -79,10 +102,7 @@ func (m *maker) steadily(ctx context.Context) error {
 		if err != nil {
 			return fmt.Errorf("%s: %w", s.typed["skill"], err)
 		}
-		if err := m.p.SaveRule(ctx, plan, form.Typed{
-			"version": "1", "kind": "gate", "window": "20", "gate_rate": "90", "back_window": "20", "back_below": "30", "gate_sessions": "2",
-			"gate_places": "1", "miss_guard": "0",
-		}); err != nil {
+		if err := m.p.SaveRule(ctx, plan, s.rule); err != nil {
 			return fmt.Errorf("%s: %w", s.typed["skill"], err)
 		}
 		rng := rand.New(rand.NewPCG(uint64(i), 40)) //nolint:gosec // a made-up dog
@@ -93,7 +113,7 @@ func (m *maker) steadily(ctx context.Context) error {
 				day = day.AddDate(0, 0, off)
 			}
 			m.clock = day
-			if n == s.begins {
+			if n > 0 && n == s.begins {
 				err := m.p.StartExperiment(ctx, plan, form.Typed{
 					"way_a": s.ways[0], "way_b": s.ways[1], "pairs": fmt.Sprint(s.pairs), "each": fmt.Sprint(experiment.UsualEach),
 				})
@@ -101,7 +121,7 @@ func (m *maker) steadily(ctx context.Context) error {
 					return fmt.Errorf("%s: %w", s.typed["skill"], err)
 				}
 			}
-			if err := m.steadySession(ctx, s, plan, off, rng); err != nil {
+			if err := m.steadySession(ctx, s, plan, n, off, rng); err != nil {
 				return fmt.Errorf("%s, session %d: %w", s.typed["skill"], n, err)
 			}
 		}
@@ -109,8 +129,8 @@ func (m *maker) steadily(ctx context.Context) error {
 	return nil
 }
 
-func (m *maker) steadySession(ctx context.Context, s *steady, plan string, off int, rng *rand.Rand) error {
-	h, err := m.opens(ctx, s.place, session.Choice{Pieces: "40"}, plan)
+func (m *maker) steadySession(ctx context.Context, s *steady, plan string, number, off int, rng *rand.Rand) error {
+	h, err := m.opens(ctx, s.places[number%len(s.places)], session.Choice{Pieces: "40"}, plan)
 	if err != nil {
 		return err
 	}
