@@ -16,9 +16,9 @@ const (
 
 // Exposure is one touch of a cell, with the state that the dog showed.
 type Exposure struct {
-	Day   int  // a number that grows by one a day, in the practice's zone
-	State int  // 0 to 4
-	First bool // the first of its visit
+	Day   int  `json:"day"`             // a number that grows by one a day, in the practice's zone
+	State int  `json:"state"`           // 0 to 4
+	First bool `json:"first,omitempty"` // the first of its visit
 }
 
 // Level is the worst state of the last three exposures of a cell, oldest first; known is false where there is none.

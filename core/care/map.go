@@ -13,7 +13,8 @@ const (
 
 // Touch is one exposure of a dog with one handler, and where it was.
 type Touch struct {
-	Site, Tool string
+	Site string `json:"site"`
+	Tool string `json:"tool"`
 	Exposure
 }
 

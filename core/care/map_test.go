@@ -97,3 +97,70 @@ func TestAVisitBeginsAndEndsWell(t *testing.T) {
 		}
 	})
 }
+
+// What is kept of a cell says the same as all of it, also where it is kept again after more touches.
+func TestWhatIsKeptOfACellSaysTheSame(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		day := 100
+		var all, kept []care.Exposure
+		for range rapid.IntRange(1, 12).Draw(t, "visits") {
+			for i := range rapid.IntRange(1, 14).Draw(t, "touches") {
+				state := rapid.SampledFrom([]int{0, 0, 0, 1, 1, 2, 3}).Draw(t, "state")
+				one := care.Exposure{Day: day, State: state, First: i == 0}
+				all, kept = append(all, one), append(kept, one)
+			}
+			kept = care.Recent(kept)
+			day += rapid.IntRange(0, 30).Draw(t, "days")
+		}
+		require.Equal(t, care.Recent(all), kept)
+		require.LessOrEqual(t, len(kept), 14)
+		today := day + rapid.IntRange(0, 70).Draw(t, "since")
+		cell := func(of []care.Exposure) care.Cell {
+			var touches []care.Touch
+			for _, one := range of {
+				touches = append(touches, care.Touch{Site: "ear", Tool: "a hand", Exposure: one})
+			}
+			c := care.Read([]string{"ear"}, []string{"a hand"}, nil, touches, today).Cells[0][0]
+			c.Exposures = nil
+			return c
+		}
+		require.Equal(t, cell(all), cell(kept))
+	})
+}
+
+// The next site is one that was not touched in the visit, with the tool in the hand before any other, until each had its touch.
+func TestARoundGoesToEachSiteOnce(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		sites, tools := []string{"neck", "left ear", "right ear", "paw"}, []string{"a hand", "a cloth"}
+		var touches []care.Touch
+		for _, site := range sites {
+			if rapid.Bool().Draw(t, "calm") {
+				touches = append(touches, calm(site, "a hand", rapid.IntRange(5, 10).Draw(t, "day"))...)
+			}
+		}
+		marks := map[string]care.Mark{}
+		if rapid.Bool().Draw(t, "never") {
+			marks["paw"] = care.Never
+		}
+		r := care.Round{Before: care.Read(sites, tools, marks, touches, 12), Touched: map[string]bool{}, Over: map[string]bool{}}
+		open, _ := r.Before.Open()
+		visit := r.Before.Visit(len(sites))
+		for range visit {
+			site, tool, ok := r.Next(tools[0], nil)
+			require.True(t, ok)
+			require.False(t, r.Touched[site], "once each")
+			require.NotEqual(t, care.Never, marks[site])
+			require.LessOrEqual(t, slices.Index(tools, tool), open, "no tool before it is out")
+			for _, spot := range visit {
+				if name := sites[spot.Site]; tool != tools[0] && !r.Touched[name] {
+					require.NotEqual(t, 0, spot.Tool, "the tool in the hand comes first")
+				}
+			}
+			_, early := r.Early(site, tool)
+			require.False(t, early)
+			r.Touched[site] = true
+		}
+		_, _, ok := r.Next(tools[0], nil)
+		require.False(t, ok, "complete")
+	})
+}

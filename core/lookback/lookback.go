@@ -75,9 +75,11 @@ type VerdictLine struct {
 	Now                                  string // what today's reading says, where that differs
 }
 
-// PlanRate is how the trials of one plan of a session went.
-type PlanRate struct {
-	Plan, Word string // the word for a trial that counts as right
+// PartRate is how the trials of one plan of a session went, or those at one site.
+type PartRate struct {
+	Plan string
+	Site string // "" where it is all of the plan
+	Word string // for a trial that counts as right
 	evidence.Tally
 }
 
@@ -97,7 +99,7 @@ type View struct {
 	Cards, Phases             []evidence.Part // how each card of a deck went, and each phase
 	RateOf                    string          // what the rate is of: met, or at ease where every trial was an exposure
 	Strict, Lenient, RateLine string
-	RatesBy                   []PlanRate // of a session over several plans, whose rates are not one
+	RatesBy                   []PartRate // of a session over several plans or sites, whose rates are not one
 	Logged, LoggedLine        string
 	PayLine                   string
 	NextNote                  string   // the trainer's own line for next time
@@ -266,6 +268,11 @@ func (r *reviewer) segment(b *record.Block, step string, from, to float64) {
 	}
 	number, _ := r.stepName(b, step)
 	label := fmt.Sprintf("step %d", number)
+	for i := range r.f.Trials {
+		if t := &r.f.Trials[i]; t.Block == b.ID && t.Cell && t.At > from && t.At <= to && t.Step != step {
+			label = "a visit" // at the steps of the sites that were touched
+		}
+	}
 	if n := len(r.Segments); n > 0 && r.Segments[n-1].Label == label && r.Segments[n-1].Plan == b.Plan {
 		r.Segments[n-1].To = to
 		return
@@ -358,35 +365,42 @@ func (r *reviewer) atFirst(said record.Verdict) bool {
 	return false
 }
 
-// outcomes counts the trials, over all and by plan, and those met with help.
+// part is a plan, or a site that it was worked at.
+type part struct{ plan, site string }
+
+// outcomes counts the trials, over all and by plan or site, and those met with help.
 func (r *reviewer) outcomes() (all evidence.Tally, helped int) {
 	var every []trial.Outcome
-	of, states := map[string][]trial.Outcome{}, map[string]bool{}
-	var plans []string
+	of, states := map[part][]trial.Outcome{}, map[part]bool{}
+	var parts []part
+	visit := trial.Sites(trial.Each(r.f.Trials)) != nil
 	for i := range r.f.Trials {
 		t := &r.f.Trials[i]
 		if !t.Counted() {
 			continue
 		}
-		plan := r.f.PlanOf(t.Block)
-		if _, known := of[plan]; !known {
-			plans, states[plan] = append(plans, plan), true
+		at := part{plan: r.f.PlanOf(t.Block)}
+		if visit {
+			at.site = t.Site
 		}
-		of[plan], states[plan] = append(of[plan], t.Outcome), states[plan] && t.State != nil
+		if _, known := of[at]; !known {
+			parts, states[at] = append(parts, at), true
+		}
+		of[at], states[at] = append(of[at], t.Outcome), states[at] && t.State != nil
 		every = append(every, t.Outcome)
 		if t.Outcome == trial.Met && t.Assisted {
 			helped++
 		}
 	}
 	r.RateOf = "At ease"
-	for _, plan := range plans {
-		one := PlanRate{plan, "at ease", evidence.Count(of[plan])}
-		if !states[plan] {
+	for _, at := range parts {
+		one := PartRate{at.plan, at.site, "at ease", evidence.Count(of[at])}
+		if !states[at] {
 			r.RateOf, one.Word = "Met", "met"
 		}
 		r.RatesBy = append(r.RatesBy, one)
 	}
-	if len(plans) == 0 {
+	if len(parts) == 0 {
 		r.RateOf = "Met"
 	}
 	return evidence.Count(every), helped

@@ -238,6 +238,8 @@ func trialNote(t trial.Trial) string {
 		notes = append(notes, "not what the step asks, in no rate")
 	case t.Rearranged():
 		notes = append(notes, "not as planned, in no rate")
+	case t.Apart():
+		notes = append(notes, "no step asks for it, in no rate")
 	case t.Easy:
 		notes = append(notes, "easy, in no rate")
 	}

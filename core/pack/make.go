@@ -73,6 +73,10 @@ func Leave(p Pack, s *record.Session, last *record.Block) Pack {
 			made.Made = append(slices.Clone(made.Made), record.Made{Step: *m.New, Above: m.Above})
 		}
 	}
+	if p.Care != nil {
+		after := p.Care.With(p.Touches(s))
+		made.Care = &after
+	}
 	made.First, made.Days, made.LastDay = false, 0, p.Today
 	if slices.ContainsFunc(s.Blocks, func(one *record.Block) bool { return one.Skill == last.Skill && one.Logged > 0 }) {
 		made.LastLogged = p.Today

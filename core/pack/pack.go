@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 
+	"patientfox/core/care"
 	"patientfox/core/caution"
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
@@ -92,6 +93,8 @@ type Pack struct {
 	Made        []record.Made                 `json:"made,omitempty"`  // steps made in the field since this version
 	// Load is what makes the skill harder and easier for the dog, as the server worked it out before the session; nil where it has not.
 	Load *Load `json:"load,omitempty"`
+	// Care is how the dog takes each tool at each site of the skill, as far as it was read before the session; nil of other work.
+	Care *care.Skill `json:"care,omitempty"`
 	// Read is how far the latest sessions of the plan have been read into it: by session and device, the highest number of
 	// the device's events. A device keeps the pack that its own session left until this one has read that session.
 	Read map[string]map[string]int64 `json:"read,omitempty"`

@@ -139,3 +139,31 @@ func TestGeneratorsSayWhatTheyAskFor(t *testing.T) {
 	}
 	require.Equal(t, []p.Ask{p.AskWhat, p.AskItems}, p.MakeRamp.Asks(true))
 }
+
+// A touch is of the step that asks for its site and tool: today's where it does, else the nearest below it, else the nearest above.
+func TestATouchFindsItsStep(t *testing.T) {
+	sites, _ := criteria.Find(criteria.Site)
+	sites.Items = []string{"ear", "ear, inside", "paw"}
+	tools, _ := criteria.Find(criteria.Tool)
+	tools.Items = []string{"fingers", "the file"}
+	var steps []p.Step
+	for _, one := range []struct{ site, tool, vary float64 }{{0, 0, 0}, {2, 0, 0}, {2, 0, 0}, {0, 1, 1}, {2, 1, 0}} {
+		c := criteria.Criteria{}.WithDimension(sites, one.site).WithDimension(tools, one.tool)
+		if one.vary > 0 {
+			c.Vary = []criteria.Key{criteria.Site}
+		}
+		steps = append(steps, p.Step{Criteria: c})
+	}
+	for _, c := range []struct {
+		from       int
+		site, tool string
+		want       int
+	}{
+		{0, "ear", "fingers", 0}, {4, "ear", "fingers", 0}, {0, "ear, left", "fingers", 0}, {0, "ear, inside", "fingers", -1},
+		{0, "paw", "fingers", 1}, {2, "paw", "fingers", 2}, {4, "paw, right", "fingers", 2}, {0, "paw", "the file", 3}, {4, "paw", "the file", 4},
+		{0, "ear, inside, left", "the file", 3}, {0, "tail", "fingers", -1}, {0, "paw", "scissors", -1},
+	} {
+		require.Equal(t, c.want, p.CellAt(steps, c.from, c.site, c.tool), c)
+	}
+	require.Equal(t, []string{"fingers", "the file"}, p.Tools(steps))
+}

@@ -322,29 +322,49 @@ func (f *folder) exposure(e placed, d *ExposureData) {
 	if _, ok := f.today(e); !ok {
 		return
 	}
-	at := f.stepAt(d.Elsewhere)
+	o := f.tries
+	if e.Dev != f.pen || d.Put {
+		o = nil
+	}
+	touch := d.Touch
+	if o != nil {
+		touch = o.Touch.With(touch)
+	}
+	if d.Touched != nil {
+		touch = *d.Touched
+	}
+	at, apart := f.cellAt(f.stepAt(d.Elsewhere), touch)
 	state := d.State
 	t := f.trialOf(e, d.Elsewhere)
 	t.Step, t.Rev, t.State = f.block.Steps[at].ID, f.block.Steps[at].Rev, &state
-	t.Easy, t.Touch, t.RecoveryS, t.Worked, t.Mistake = d.Easy, d.Touch, d.RecoveryS, d.Worked, d.Mistake
+	t.Easy, t.Touch, t.RecoveryS, t.Worked, t.Mistake = d.Easy, touch, d.RecoveryS, d.Worked, d.Mistake
 	t.Waits, t.Amended = e.Dev != f.pen && !d.Accepted, correctedExposure(e.entry.data, d)
 	var pays []int
-	if o := f.tries; o != nil && e.Dev == f.pen && !d.Put {
+	if o != nil {
 		t.Hand = o.Hand
 		held := f.at - o.From
-		t.From, t.HeldS, t.Cues = o.From, &held, o.Cues
-		t.Touch, t.FedFirst = o.Touch.With(d.Touch), o.FedFirst
+		t.From, t.HeldS, t.Cues, t.FedFirst = o.From, &held, o.Cues, o.FedFirst
 		f.phases(&t, o, f.block.Steps[at].Criteria, d.Phases)
 		pays = f.closes()
 	}
 	if d.HeldS != nil {
 		t.HeldS = d.HeldS
 	}
-	if d.Touched != nil {
-		t.Touch = *d.Touched
-	}
 	f.judge(&t, at, work.How{})
+	t.Easy, t.Above = t.Easy || apart, t.Above || apart
 	f.add(t, pays)
+}
+
+// cellAt is the step that a touch is of: the one at an index, or another of the ladder where that asks for its site and its tool. Apart
+// tells that none does.
+func (f *folder) cellAt(at int, touch trial.Touch) (step int, apart bool) {
+	if !touch.Cell {
+		return at, false
+	}
+	if to := progression.CellAt(f.block.Steps, at, touch.Site, touch.Tool); to >= 0 {
+		return to, false
+	}
+	return at, true
 }
 
 // judge says what a trial counts as, at the step of an index.

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"patientfox/core/session"
+	"patientfox/core/trial"
 	"patientfox/core/work"
 )
 
@@ -23,7 +24,7 @@ func (r Screen) after() [][]work.Button {
 	}
 	ticks := r.ticks()
 	t := r.Said()
-	if t == nil || r.Phase() == session.Warming {
+	if t == nil || r.Phase() == session.Warming || r.errs(t) {
 		return inRows(ticks)
 	}
 	mistake := work.Button{Key: work.MistakeKey, Label: "My mistake", On: t.Mistake != ""}
@@ -55,6 +56,11 @@ func (r Screen) after() [][]work.Button {
 		}
 	}
 	return append(rows, last)
+}
+
+// errs tells whether the handler's own mistake in a trial has its key beside the outline, where there is no room for a row of its own.
+func (r Screen) errs(t *trial.Trial) bool {
+	return r.Kind().HandsOn && t.Mistake == "" && t.Prompts == 0 && len(r.Errors()) == 0
 }
 
 // reactions are the keys of what the dog did at a decoy.

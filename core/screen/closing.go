@@ -66,7 +66,9 @@ func (r Screen) summary() string {
 		}
 	}
 	said := say.Count(n, "trial") + fmt.Sprintf(" in %d skills", len(plans))
-	if len(plans) < 2 {
+	if sites := trial.Sites(trial.Each(r.Session().Trials)); len(plans) == 1 && sites != nil {
+		said = fmt.Sprintf("%d touches at %d sites", n, len(sites))
+	} else if len(plans) < 2 {
 		said = phrase.Rate(r.tally(r.Block().Plan))
 		for plan := range plans {
 			said = phrase.Rate(r.tally(plan))

@@ -129,7 +129,7 @@ func (r Screen) methods(at int64) map[string]func(arg []byte) (answer, error) {
 		"follow": does(r.Follow),
 		"apply":  does(r.Apply),
 		"device": does(r.On),
-		"arm":    does(r.Arm),
+		"arm":    r.arms,
 		"alter":  does(func(a alters) { r.Alter(a.Key, a.By) }),
 		"once":   does(r.JustOne),
 
@@ -149,6 +149,16 @@ func (r Screen) methods(at int64) map[string]func(arg []byte) (answer, error) {
 		"press": with(func(key work.Key) (answer, error) { return answer{Drafts: r.Press(key, at)}, nil }),
 		"tell":  with(func(t told) (answer, error) { return answer{Drafts: r.Tell(t.What, t.Value)}, nil }),
 	}
+}
+
+// arms chooses for the next trial what an argument names, and leaves the rest as it is.
+func (r Screen) arms(raw []byte) (answer, error) {
+	armed := r.Armed()
+	if err := json.Unmarshal(raw, &armed); err != nil {
+		return answer{}, err
+	}
+	r.Arm(armed)
+	return answer{}, nil
 }
 
 // with makes a method of what takes an argument.

@@ -242,18 +242,18 @@ func TestShapingPicksWhatWasOffered(t *testing.T) {
 func TestHandlingSaysWhereAndWhetherItWasOffered(t *testing.T) {
 	h := sessiontest.Worked(t, work.Handling, decision.Calm, criteria.Criteria{}.With(criteria.Site, 3), criteria.Duration, 2, 4)
 	v := screen.Of(h.Run).View(0)
-	require.Equal(t, []string{"ear", "It offers"}, []string{v.Body.At, v.Main.Label})
+	require.Equal(t, []string{"ear", "It offers"}, []string{v.Body.Touches(), v.Main.Label})
 	h.Press(work.Main, 1000)
 	h.Press(work.Main, 4000)
 	h.Run.Arm(session.Armed{Site: "paw", Done: true})
-	require.Equal(t, "paw", screen.Of(h.Run).View(5000).Body.At)
+	require.Equal(t, "paw", screen.Of(h.Run).View(5000).Body.Touches())
 	h.Press(work.TakeKey, 10000)
 	h.Press(work.PulledKey, 11000)
-	require.Equal(t, "Pulled away, let go, 1 s, really done.", screen.Of(h.Run).View(12000).Was)
+	require.Equal(t, "Pulled away, let go, 1 s, really done. No step asks for that: in no rate.", screen.Of(h.Run).View(12000).Was)
 	one, two := sessiontest.Trials(h)[0], sessiontest.Trials(h)[1]
-	require.Equal(t, trial.Touch{Site: "ear"}, one.Touch)
+	require.Equal(t, trial.Touch{Site: "ear", Cell: true}, one.Touch)
 	require.Equal(t, []int{0, 1}, []int{*one.State, one.Pays})
-	require.Equal(t, trial.Touch{Site: "paw", Taken: true, Pulled: true, Done: true}, two.Touch)
+	require.Equal(t, trial.Touch{Site: "paw", Taken: true, Pulled: true, Done: true, Cell: true}, two.Touch)
 	require.Equal(t, []int{2, 0}, []int{*two.State, two.Pays}, "let go at once: that is what it gets")
 }
 

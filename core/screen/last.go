@@ -57,6 +57,8 @@ func (r Screen) lastLine(phase session.Phase) string {
 		line += ". Its card is not the step: in no rate"
 	case t.Rearranged():
 		line += ". Not as planned: in no rate"
+	case t.Apart():
+		line += ". No step asks for that: in no rate"
 	case t.Easy:
 		line += ". Easy: in no rate"
 	case t.Unmeasured:

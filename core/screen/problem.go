@@ -61,6 +61,12 @@ func Text(p session.Problem) string {
 		return fmt.Sprintf("They make %d; a set of this plan has %d. Tally one set; what is left is asked about at the end.", p.N, p.Most)
 	case session.NotNamed:
 		return "Name the new place, or choose one of the list."
+	case session.NeverSite:
+		return "Never touched, by its mark on the page of care."
+	case session.SoreSite:
+		return "Sore, by its mark: is it agreed with the vet? Press it once more to choose it."
+	case session.SiteOver:
+		return "It pulled away there twice: done there for today."
 	case session.NothingWritten:
 		return "Write something first."
 	}

@@ -42,6 +42,9 @@ func (r Screen) set() SetView {
 	if number, _ := r.Card(); number > 0 {
 		return r.deckSet(len(b.Deck))
 	}
+	if r.Armed().Round {
+		return r.visit()
+	}
 	if size == 0 {
 		return r.runPlaces(counted)
 	}
@@ -57,6 +60,16 @@ func (r Screen) set() SetView {
 	}
 	v := SetView{Label: fmt.Sprintf("Set %d", number), Places: members(shown)}
 	for len(v.Places) < size {
+		v.Places = append(v.Places, SetMember{})
+	}
+	return v
+}
+
+// visit shows the last touches of a visit, at whatever site.
+func (r Screen) visit() SetView {
+	touched := r.Visited()
+	v := SetView{Label: fmt.Sprintf("Visit: %d", len(touched)), Places: members(touched[max(0, len(touched)-fewPlaces):])}
+	for len(v.Places) < fewPlaces {
 		v.Places = append(v.Places, SetMember{})
 	}
 	return v

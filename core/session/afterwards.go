@@ -92,7 +92,7 @@ func (h *Hand) leaves(a Afterwards) *Problem {
 // it cannot be, "" where it can.
 func (h *Hand) goesTo(step string, at int64) ProblemCode {
 	_, steps := h.Run.Position()
-	from, to := progression.Index(steps, h.Run.Today().ID), progression.Index(steps, step)
+	from, to := progression.Index(steps, h.Run.today().ID), progression.Index(steps, step)
 	switch verdict := h.Run.Now().Verdict; {
 	case step == "" || to == from:
 		return ""
@@ -107,6 +107,6 @@ func (h *Hand) goesTo(step string, at int64) ProblemCode {
 			return ""
 		}
 	}
-	h.Do(at, []record.Draft{record.NewDraft(record.KMove, record.MoveData{From: h.Run.Today().ID, To: step, Why: progression.WhyHand})})
+	h.Do(at, []record.Draft{record.NewDraft(record.KMove, record.MoveData{From: h.Run.today().ID, To: step, Why: progression.WhyHand})})
 	return ""
 }

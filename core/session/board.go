@@ -1,7 +1,6 @@
 package session
 
 import (
-	"cmp"
 	"encoding/json"
 	"slices"
 	"strconv"
@@ -73,7 +72,7 @@ func (r *Run) starts(first ...record.Draft) []record.Draft {
 		return append(tries, first...)
 	}
 	if other, due := r.otherStep(); due {
-		drafts := []record.Draft{record.NewDraft(record.KMove, record.MoveData{From: r.step().ID, To: other, Why: progression.WhyTurn})}
+		drafts := []record.Draft{record.NewDraft(record.KMove, record.MoveData{From: r.today().ID, To: other, Why: progression.WhyTurn})}
 		if r.now.Due && !r.now.Answered {
 			drafts = append([]record.Draft{r.verdict(string(decision.Repeat))}, drafts...)
 		}
@@ -97,34 +96,9 @@ func (r *Run) onset(touch trial.Touch) record.Draft {
 		d.M, d.How = &m, "planned"
 	}
 	if r.Kind().HandsOn {
-		d.Touch = trial.Touch{Site: r.Site(), Taken: touch.Taken, Done: r.armed.Done}
+		d.Touch = r.touches(touch)
 	}
 	return record.NewDraft(record.KTrigger, d)
-}
-
-// Armed is what is chosen for the next trial; no event says it before that.
-type Armed struct {
-	Site string `json:"site"` // "" is the step's
-	Done bool   `json:"done"` // really done
-}
-
-// Arm chooses it.
-func (r *Run) Arm(a Armed) { r.armed = a }
-
-// Armed is what is chosen so far.
-func (r *Run) Armed() Armed { return r.armed }
-
-// Site is the one that is handled next.
-func (r *Run) Site() string {
-	c := r.step().Criteria
-	site := cmp.Or(r.armed.Site, c.Item(criteria.Site))
-	if r.armed.Site == "" && slices.Contains(c.Vary, criteria.Site) { // a target costs a look at every trial
-		if at, inTurn := r.Target()[criteria.Site]; inTurn {
-			d, _ := c.Dimension(criteria.Site)
-			site = d.Items[int(at)]
-		}
-	}
-	return trial.OnTrack(site, r.pack.Track)
 }
 
 func counted(what string) record.Draft {
@@ -215,6 +189,10 @@ func (r *Run) own(key work.Key, at float64) []record.Draft {
 	if one, is := beside[key]; is {
 		return one.does(r, at)
 	}
+	if choose, is := chooses[key]; is {
+		choose(r)
+		return nil
+	}
 	switch key {
 	case work.AcceptKey:
 		return r.accept()
@@ -224,9 +202,6 @@ func (r *Run) own(key work.Key, at float64) []record.Draft {
 		return r.swap(r.OtherDog())
 	case work.ReturnKey:
 		return r.swap(r.s.Before(r.Block()))
-	case work.DoneKey:
-		r.armed.Done = !r.armed.Done
-		return nil
 	case work.LeftKey:
 		if r.s.Away != nil {
 			return []record.Draft{counted(trial.CameBack)}
@@ -337,6 +312,14 @@ func (r *Run) meansOwn(key work.Key, phase Phase) bool {
 		return (idle || phase == Deciding) && len(r.Unaccepted()) > 0
 	case work.DoneKey:
 		return idle && r.Kind().HandsOn
+	case work.RoundKey:
+		return idle && r.Visits()
+	case work.ToolKey:
+		_, steps := r.Position()
+		return idle && r.Kind().HandsOn && len(progression.Tools(steps)) > 1
+	case work.SiteKey:
+		d, _ := r.today().Criteria.Dimension(criteria.Site)
+		return idle && r.Kind().HandsOn && len(d.Items) > 1
 	case work.LeftKey:
 		return idle || phase == Deciding
 	case work.ItselfKey:

@@ -280,10 +280,13 @@ func (r *Run) exposure(state int, touch trial.Touch) []record.Draft {
 	if r.Phase() == Idle {
 		drafts = r.starts()
 		if r.Kind().HandsOn {
-			touch.Site, touch.Done = r.Site(), r.armed.Done
+			touch = r.touches(touch)
 		}
 	}
 	r.armed.Done = false // what is really done belongs to one touch
+	if r.armed.Round {
+		r.armed.Site = "" // the next one is proposed
+	}
 	paid := r.PaidInside() || touch.Pulled || state == 4
 	drafts = append(drafts, record.NewDraft(record.KExposure, record.ExposureData{State: state, Touch: touch, Worked: r.asWorked()}))
 	if !paid {
@@ -292,11 +295,16 @@ func (r *Run) exposure(state int, touch trial.Touch) []record.Draft {
 	return drafts
 }
 
-// Today is today's step.
+// Today is the step that is asked now: today's, or the one of the site and tool that are chosen.
 func (r *Run) Today() progression.Step { return r.step() }
 
-// step is today's step.
 func (r *Run) step() progression.Step {
+	place, steps := r.Position()
+	return steps[r.cell(steps, max(0, progression.Index(steps, place.Today)))]
+}
+
+// today is the step at which the dog stands, whatever site is chosen.
+func (r *Run) today() progression.Step {
 	place, steps := r.Position()
 	return steps[max(0, progression.Index(steps, place.Today))]
 }
@@ -304,7 +312,7 @@ func (r *Run) step() progression.Step {
 func (r *Run) verdict(action string) record.Draft {
 	return record.NewDraft(record.KVerdict, record.VerdictData{
 		Recommended: string(r.now.Verdict), Action: action, Rule: encode(r.now.Rule), Reasons: encode(r.now.Reasons), Core: CoreVersion,
-		Step: r.step().ID, Trial: r.now.Trial, TrialIDs: r.now.Reads, Clean: r.now.Clean,
+		Step: r.today().ID, Trial: r.now.Trial, TrialIDs: r.now.Reads, Clean: r.now.Clean,
 	})
 }
 
@@ -332,7 +340,7 @@ func (r *Run) Ahead() progression.Step {
 			at = min(r.now.To, len(steps)-1)
 		}
 	}
-	return steps[at]
+	return steps[r.cell(steps, at)]
 }
 
 // take does what the verdict says.
@@ -367,7 +375,7 @@ func (r *Run) take() []record.Draft {
 func (r *Run) restart() record.Draft {
 	_, steps := r.Position()
 	return record.NewDraft(record.KMove, record.MoveData{
-		From: r.step().ID, To: steps[min(r.now.To, len(steps)-1)].ID, Why: progression.WhyRestart,
+		From: r.today().ID, To: steps[min(r.now.To, len(steps)-1)].ID, Why: progression.WhyRestart,
 	})
 }
 
@@ -430,7 +438,7 @@ func (r *Run) moves(by int, why progression.Why) []record.Draft {
 	if to == nil {
 		return nil
 	}
-	return []record.Draft{record.NewDraft(record.KMove, record.MoveData{From: r.step().ID, To: to.ID, Why: why})}
+	return []record.Draft{record.NewDraft(record.KMove, record.MoveData{From: r.today().ID, To: to.ID, Why: why})}
 }
 
 // Halves tells whether today's step has anything to halve.

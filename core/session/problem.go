@@ -38,6 +38,9 @@ const (
 	NothingWritten ProblemCode = "nothing_written"
 	NotOneUp       ProblemCode = "not_one_up" // no whole number from 1 to Most
 	NotNamed       ProblemCode = "not_named"  // a new place without a name
+	NeverSite      ProblemCode = "never_site" // marked as never touched
+	SoreSite       ProblemCode = "sore_site"  // marked as sore: picked once more it is touched
+	SiteOver       ProblemCode = "site_over"  // the dog pulled away there twice today
 )
 
 // whole reads a whole number as typed; nothing typed is not said.

@@ -95,7 +95,7 @@ func (r *Run) easierToday() (drafts []record.Draft) {
 	if moves := r.moves(-1, progression.WhyCeiling); len(moves) > 0 {
 		return append(drafts, moves...)
 	}
-	return append(drafts, record.NewDraft(record.KMove, record.MoveData{From: r.step().ID, To: r.step().ID, Why: progression.WhyCeiling}))
+	return append(drafts, record.NewDraft(record.KMove, record.MoveData{From: r.today().ID, To: r.today().ID, Why: progression.WhyCeiling}))
 }
 
 // ceiling is the highest step that may be asked today, the last one where nothing caps it.

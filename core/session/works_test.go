@@ -52,7 +52,7 @@ func TestPlacesInTurnAreTouchedAsTheyAreDealt(t *testing.T) {
 	h := sessiontest.Worked(t, work.Handling, decision.Calm, all, criteria.Duration, 1, 2)
 	count := map[string]int{}
 	for i := range int64(4) {
-		said := screen.Of(h.Run).View(i * 10000).Body.At
+		said := screen.Of(h.Run).View(i * 10000).Body.Touches()
 		h.Press(work.Main, i*10000+1000)
 		h.Press(work.Main, i*10000+3000)
 		one := sessiontest.Trials(h)[i]
@@ -61,7 +61,7 @@ func TestPlacesInTurnAreTouchedAsTheyAreDealt(t *testing.T) {
 	}
 	require.Len(t, count, 3, "each of three within four")
 	h.Run.Arm(session.Armed{Site: "paw"})
-	require.Equal(t, "paw", screen.Of(h.Run).View(70000).Body.At)
+	require.Equal(t, "paw", screen.Of(h.Run).View(70000).Body.Touches())
 }
 
 func TestExposuresArePaidWhileTheyLastAndRecoveryIsTimed(t *testing.T) {

@@ -1,6 +1,11 @@
 package trial
 
-import "strings"
+import (
+	"cmp"
+	"iter"
+	"slices"
+	"strings"
+)
 
 // Measures are what kinds of work beside cues and holds are measured by. Nil and 0 were not measured.
 type Measures struct {
@@ -36,9 +41,11 @@ func (m *Measures) fill(other Measures) {
 // Touch is how a site was handled.
 type Touch struct {
 	Site   string `json:"site,omitempty"`   // on the body
+	Tool   string `json:"tool,omitempty"`   // in the hand; "" is the step's
 	Taken  bool   `json:"taken,omitempty"`  // the hand took it; else the dog offered it
 	Pulled bool   `json:"pulled,omitempty"` // it pulled away, and was let go
 	Done   bool   `json:"done,omitempty"`   // really done, and not only rehearsed
+	Cell   bool   `json:"cell,omitempty"`   // it is of the step that asks for its site and tool; older ones are of the step then worked
 }
 
 // OnTrack is a site as a track has it: "ear, left". One that names its track already, and none, stay as they are.
@@ -49,12 +56,29 @@ func OnTrack(site, track string) string {
 	return site + ", " + track
 }
 
+// Sites are those of a visit, in the order in which they were touched first, by counted touches: nil unless these were of as many steps as
+// sites, since over several sites a rate is of none of them.
+func Sites(trials iter.Seq[*Trial]) (sites []string) {
+	steps := map[string]bool{}
+	for t := range trials {
+		if !t.Cell || !t.Counted() {
+			continue
+		}
+		steps[t.Step] = true
+		if !slices.Contains(sites, t.Site) {
+			sites = append(sites, t.Site)
+		}
+	}
+	if len(sites) < 2 || len(steps) < len(sites) {
+		return nil
+	}
+	return sites
+}
+
 // With is how a site was handled, by what the beginning of an exposure said and what its end says.
 func (t Touch) With(end Touch) Touch {
-	if end.Site == "" {
-		end.Site = t.Site
-	}
-	end.Taken, end.Done = end.Taken || t.Taken, end.Done || t.Done
+	end.Site, end.Tool = cmp.Or(end.Site, t.Site), cmp.Or(end.Tool, t.Tool)
+	end.Taken, end.Done, end.Cell = end.Taken || t.Taken, end.Done || t.Done, end.Cell || t.Cell
 	return end
 }
 

@@ -52,7 +52,7 @@ type Trial struct {
 	Mistake  string `json:"mistake,omitempty"`  // the handler's own, one of work.Mistakes or near it
 
 	Card    int      `json:"card,omitempty"`    // of its block's deck, from 1; 0 for none
-	Above   bool     `json:"above,omitempty"`   // its card asks clearly more than its step: it decides nothing about the step
+	Above   bool     `json:"above,omitempty"`   // its card asks clearly more than its step, or no step its touch: it decides nothing
 	Phases  []Phase  `json:"phases,omitempty"`  // where it had parts, in their order
 	Ticks   []string `json:"ticks,omitempty"`   // what of an engaged dog was seen
 	Errors  []string `json:"errors,omitempty"`  // what the dog did wrong
@@ -145,6 +145,9 @@ func (t *Trial) Shape() string {
 // OffStep tells whether the trial's card asked clearly more or less than its step, so that no rate of the step counts it, met or not:
 // if harder ones counted when they were met, they would lead up.
 func (t *Trial) OffStep() bool { return t.Easy && t.Card > 0 }
+
+// Apart tells whether a touch is at a site, or with a tool, that no step of its ladder asks for.
+func (t *Trial) Apart() bool { return t.Cell && t.Above }
 
 // Rearranged tells whether an easy trial was another task by what people arranged: its set-up, or the cue's lead and the
 // time the distraction was out. It may have been the harder one, when it was missed.

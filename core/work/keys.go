@@ -35,6 +35,9 @@ const (
 	SlowKey      Key = "slow"   // the last pay was taken slowly
 	RefusedKey   Key = "refused"
 	DoneKey      Key = "done"      // handling: really done, or only rehearsed
+	RoundKey     Key = "round"     // handling: a visit over many sites, or the step's alone
+	ToolKey      Key = "tool"      // handling: the next tool in the hand
+	SiteKey      Key = "site"      // handling: the next site on the outline
 	SwapKey      Key = "swap"      // the other dog works
 	AlternateKey Key = "alternate" // two steps in turn, or not any more
 	AcceptKey    Key = "accept"    // counts what helpers logged

@@ -23,6 +23,7 @@ func (w *Work) Measures(c criteria.Criteria) (list []Measure) {
 	add(w.Keeps && w.Stimulus, "lead_s", "Distraction after the cue, s")
 	add(w.Keeps && w.Stimulus, "out_s", "Distraction out, s")
 	add(w.HandsOn, "site", "Site")
+	add(w.HandsOn, "tool", "Tool")
 	add(w.HandsOn, "taken", "By whom")
 	add(w.HandsOn, "pulled", "Pulled away")
 	add(w.HandsOn, "done", "Really done")

@@ -30,7 +30,7 @@ var ladders = map[work.Kind]form.Typed{
 	work.Shaping:    {"leg1_make": "ramp", "leg1_what": "approximation", "leg1_items": "looks\nsteps\ntouches"},
 	work.Attention:  {"leg1_make": "figures", "leg1_what": "check_ins", "leg1_items": "1\n2\n3"},
 	work.Counter:    {"leg1_make": "figures", "leg1_what": "trigger", "leg1_items": "60\n40\n20", "leg1_trigger_is": "the horn"},
-	work.Handling:   {"leg1_make": "figures", "leg1_what": "duration", "leg1_items": "1\n2\n3"},
+	work.Handling:   {"leg1_make": "sites", "leg1_from": "1", "leg1_to": "2", "leg1_items": "neck\near", "leg1_tools": "fingers\na cloth"},
 	work.Steadiness: {"leg1_make": "figures", "leg1_what": "lead", "leg1_items": "2\n1\n0"},
 }
 

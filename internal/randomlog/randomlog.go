@@ -63,6 +63,9 @@ func Press(rng *rand.Rand, hand *session.Hand, presses int, recovers bool) int64
 		} else {
 			hand.Press(keys[rng.IntN(len(keys))], at)
 		}
+		if hand.Run.Kind().HandsOn && rng.IntN(4) == 0 {
+			hand.Press([]work.Key{work.RoundKey, work.ToolKey, work.SiteKey}[rng.IntN(3)], at)
+		}
 		if rng.IntN(15) == 0 {
 			hand.Run.Alter([]criteria.Key{criteria.Handler, criteria.Trigger}[rng.IntN(2)], rng.IntN(5)-2)
 		}

@@ -1,17 +1,12 @@
 package care
 
 import (
-	"cmp"
 	"context"
 	"fmt"
 	"slices"
 	"strings"
 
 	"patientfox/core/care"
-	"patientfox/core/criteria"
-	"patientfox/core/load"
-	"patientfox/core/progression"
-	"patientfox/core/trial"
 	"patientfox/core/work"
 	"patientfox/internal/app"
 	"patientfox/internal/derive"
@@ -70,7 +65,6 @@ type Marked struct{ Site, Mark, Said string }
 const (
 	touchesShown = 10 // of a cell
 	visitOf      = 8  // touches that are proposed for a visit
-	visitsRead   = 120
 )
 
 // Care shows how a dog takes what is done for its care, from its last 120 sessions of that: a page takes no longer after five years of
@@ -144,44 +138,37 @@ func (v View) sitesOf(skill string) (sites []string) {
 	return sites
 }
 
-// skill is what the map of one skill is made of.
+// skill is what the map of one skill is made of, for one handler.
 type skill struct {
-	plan         store.Plan // the first of its plans
-	sites, tools []string
-	touches      []care.Touch
-	of           []store.Trial // what the touches are of
+	*derive.SkillTouches
+	touches []derive.HandTouch
 }
 
 // draw makes a map of each skill.
 func (v *View) draw(ctx context.Context, q store.Q, plans []store.Plan, marks []store.CareMark, with string) error {
-	ids := make([]string, len(plans))
-	for i, one := range plans {
-		ids[i] = one.ID
-	}
-	rows, err := q.StepsOfVersions(ctx, ids)
+	skills, err := derive.Touches(ctx, q, plans)
 	if err != nil {
 		return err
 	}
-	trials, err := q.LastTogether(ctx, ids, visitsRead)
-	if err != nil {
-		return err
-	}
-	v.handlers(plans, trials, with)
-	skills, err := skillsOf(plans, rows, trials, v.With)
-	if err != nil {
-		return err
-	}
+	v.handlers(plans, skills, with)
 	marked := map[string]care.Mark{}
 	for _, m := range marks {
 		marked[m.Site] = care.Mark(m.Mark)
 	}
-	for _, one := range skills {
-		if len(one.sites) == 0 || len(one.tools) == 0 {
+	for _, of := range skills {
+		if len(of.Sites) == 0 || len(of.Tools) == 0 {
 			continue
 		}
-		m := care.Read(one.sites, one.tools, marked, one.touches, derive.DayNumber(v.Today))
+		one := skill{SkillTouches: of}
+		var touches []care.Touch
+		for _, t := range of.Touches {
+			if t.Of.Handler == v.With {
+				one.touches, touches = append(one.touches, t), append(touches, t.Touch)
+			}
+		}
+		m := care.Read(of.Sites, of.Tools, marked, touches, derive.DayNumber(v.Today))
 		v.Maps = append(v.Maps, one.drawn(m, v.Today))
-		for _, site := range one.sites {
+		for _, site := range of.Sites {
 			if !slices.Contains(v.Sites, site) {
 				v.Sites = append(v.Sites, site)
 			}
@@ -191,12 +178,14 @@ func (v *View) draw(ctx context.Context, q store.Q, plans []store.Plan, marks []
 }
 
 // handlers says who handled the dog, and whose touches are shown.
-func (v *View) handlers(plans []store.Plan, trials []store.Trial, with string) {
+func (v *View) handlers(plans []store.Plan, skills []*derive.SkillTouches, with string) {
 	seen := map[string]bool{}
-	for i := range trials {
-		if id := trials[i].Handler; id != "" && !seen[id] {
-			seen[id] = true
-			v.Handlers = append(v.Handlers, app.Named{ID: id, Name: nameOf(v.People, id)})
+	for _, one := range skills {
+		for i := range one.Touches {
+			if id := one.Touches[i].Of.Handler; id != "" && !seen[id] {
+				seen[id] = true
+				v.Handlers = append(v.Handlers, app.Named{ID: id, Name: nameOf(v.People, id)})
+			}
 		}
 	}
 	for _, one := range plans {
@@ -210,77 +199,9 @@ func (v *View) handlers(plans []store.Plan, trials []store.Trial, with string) {
 	v.With = with
 }
 
-// skillsOf gathers, skill by skill, the sites and tools of the ladders and the touches of one handler.
-func skillsOf(plans []store.Plan, rows []store.Step, trials []store.Trial, with string) ([]*skill, error) {
-	var skills []*skill
-	of := map[string]*skill{} // by plan
-	for _, plan := range plans {
-		at := slices.IndexFunc(skills, func(s *skill) bool { return s.plan.Skill == plan.Skill })
-		if at < 0 {
-			at, skills = len(skills), append(skills, &skill{plan: plan})
-		}
-		of[plan.ID] = skills[at]
-	}
-	asked := map[string]criteria.Criteria{} // by step and revision
-	byPlan := map[string][]store.Step{}
-	for _, row := range rows {
-		byPlan[row.Plan] = append(byPlan[row.Plan], row)
-	}
-	for _, plan := range plans {
-		for _, row := range byPlan[plan.ID] {
-			steps, err := store.ReadSteps([]store.Step{row})
-			if err != nil {
-				return nil, err
-			}
-			asked[key(steps[0].ID, steps[0].Rev)] = steps[0].Criteria
-			if row.Version == plan.Version {
-				of[plan.ID].lists(steps[0], plan.Track)
-			}
-		}
-	}
-	track := map[string]string{} // by plan: touches were logged without it, where the site was picked
-	for _, plan := range plans {
-		track[plan.ID] = plan.Track
-	}
-	session := map[string]bool{} // cells that were touched in a session
-	for i := range trials {
-		t := &trials[i]
-		c, known := asked[key(t.Step, t.Rev)]
-		if !known || t.State == nil || t.Waits || t.Outcome.Unread() || t.Handler != with {
-			continue
-		}
-		c = load.AsWorked(c, &t.Trial)
-		s := of[t.Plan]
-		one := care.Touch{Site: trial.OnTrack(cmp.Or(t.Touch.Site, c.Item(criteria.Site)), track[t.Plan]), Tool: c.Item(criteria.Tool)}
-		one.Day, one.State = derive.DayNumber(t.Day), t.Shown()
-		cell := fmt.Sprint(t.Session, "\n", one.Site, "\n", one.Tool)
-		one.First, session[cell] = !session[cell], true
-		s.touches, s.of = append(s.touches, one), append(s.of, *t)
-	}
-	return skills, nil
-}
-
-func key(step string, rev int) string { return fmt.Sprint(step, " ", rev) }
-
-// lists adds the sites and tools of a step.
-func (s *skill) lists(step progression.Step, track string) {
-	add := func(list *[]string, word string) {
-		if word != "" && !slices.Contains(*list, word) {
-			*list = append(*list, word)
-		}
-	}
-	if step.Criteria.Has(criteria.Site) {
-		d, _ := step.Criteria.Dimension(criteria.Site)
-		for _, site := range d.Items {
-			add(&s.sites, trial.OnTrack(site, track))
-		}
-	}
-	add(&s.tools, step.Criteria.Item(criteria.Tool))
-}
-
 // drawn puts a map into words.
-func (s *skill) drawn(m care.Map, today string) Map {
-	v := Map{Plan: s.plan.ID, Skill: s.plan.SkillName, skill: s.plan.Skill, Tools: m.Tools, Says: s.says(m)}
+func (s skill) drawn(m care.Map, today string) Map {
+	v := Map{Plan: s.Plan.ID, Skill: s.Plan.SkillName, skill: s.Plan.Skill, Tools: m.Tools, Says: s.says(m)}
 	for i, site := range m.Sites {
 		row := Row{Site: site, Mark: string(m.Marks[site])}
 		for t, c := range m.Cells[i] {
@@ -294,7 +215,7 @@ func (s *skill) drawn(m care.Map, today string) Map {
 	return v
 }
 
-func (s *skill) cell(c care.Cell, site, tool, today string) Cell {
+func (s skill) cell(c care.Cell, site, tool, today string) Cell {
 	v := Cell{Ready: c.Ready, Fell: c.Fell}
 	day, known := c.Last()
 	if !known {
@@ -306,14 +227,14 @@ func (s *skill) cell(c care.Cell, site, tool, today string) Cell {
 	}
 	for i := len(s.touches) - 1; i >= 0 && len(v.Touches) < touchesShown; i-- {
 		if one := s.touches[i]; one.Site == site && one.Tool == tool {
-			v.Touches = append(v.Touches, Touch{app.ShortDay(s.of[i].Day, today), work.StateNames[one.State], s.of[i].Session})
+			v.Touches = append(v.Touches, Touch{app.ShortDay(one.Of.Day, today), work.StateNames[one.State], one.Of.Session})
 		}
 	}
 	return v
 }
 
 // says what is out, and what holds up the next tool.
-func (s *skill) says(m care.Map) string {
+func (s skill) says(m care.Map) string {
 	open, waits := m.Open()
 	if open < 0 {
 		return ""

@@ -77,7 +77,9 @@ func (c corrector) read(ps form.Problems, t form.Typed, fields []CorrectField) m
 // touched makes one correction of what is said of a touch: what was said as it began would win over single fields.
 func touched(set map[string]json.RawMessage, touch trial.Touch) {
 	changed := false
-	for name, to := range map[string]any{"site": &touch.Site, "taken": &touch.Taken, "pulled": &touch.Pulled, "done": &touch.Done} {
+	for name, to := range map[string]any{
+		"site": &touch.Site, "tool": &touch.Tool, "taken": &touch.Taken, "pulled": &touch.Pulled, "done": &touch.Done,
+	} {
 		if raw, given := set[name]; given {
 			changed = json.Unmarshal(raw, to) == nil || changed
 			delete(set, name)

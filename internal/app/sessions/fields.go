@@ -1,6 +1,7 @@
 package sessions
 
 import (
+	"cmp"
 	"context"
 	"math"
 	"strconv"
@@ -253,6 +254,8 @@ func measures(b *record.Block, t *trial.Trial) (l fieldList) {
 			l.add(whole, m.Name, m.Label, typedWhole(t.Offered), append([]app.Named{{Name: "not said"}}, numbered(items)...)...)
 		case "site":
 			l.add(word, m.Name, m.Label, t.Site)
+		case "tool":
+			l.add(word, m.Name, m.Label, cmp.Or(t.Tool, step.Item(criteria.Tool)), tools(b.Steps)...)
 		case "taken", "pulled", "done":
 			on := map[string]bool{"taken": t.Taken, "pulled": t.Pulled, "done": t.Done}[m.Name]
 			says := map[string][2]string{
@@ -270,6 +273,14 @@ func measures(b *record.Block, t *trial.Trial) (l fieldList) {
 		}
 	}
 	return l
+}
+
+// tools are those of a ladder, to choose from.
+func tools(steps []progression.Step) (list []app.Named) {
+	for _, tool := range progression.Tools(steps) {
+		list = append(list, app.Named{ID: tool, Name: tool})
+	}
+	return list
 }
 
 // numbered are words to choose from by their place in a list.

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"slices"
 
+	"patientfox/core/care"
 	"patientfox/core/caution"
 	"patientfox/core/pack"
 	"patientfox/core/progression"
@@ -101,7 +102,30 @@ func (p *Cases) makePack(ctx context.Context, q store.Q, id string) (made packed
 	made.Experiment, _ = app.RunningOf(trying, blocks)
 	made.Foods = foodsOf(rewards[l.Dog])
 	made.Tracks = sidesOf(l, dog)
-	return made, nil
+	made.Care, err = careOf(ctx, q, l, dog)
+	return made, err
+}
+
+// careOf is how the dog takes what is done within a skill of handling, on all sides; nil of other work.
+func careOf(ctx context.Context, q store.Q, l app.Plan, dog []app.Plan) (*care.Skill, error) {
+	if !work.Of(work.Kind(l.Kind)).HandsOn {
+		return nil, nil
+	}
+	var sides []store.Plan
+	for _, one := range dog {
+		if one.Skill == l.Skill {
+			sides = append(sides, one.Plan)
+		}
+	}
+	skills, err := derive.Touches(ctx, q, sides)
+	if err != nil {
+		return nil, err
+	}
+	marks, err := q.CareMarks(ctx, l.Dog)
+	if err != nil {
+		return nil, err
+	}
+	return skills[0].Care(marks), nil
 }
 
 // planned is what a plan and the practice say in a pack; now is UTC ms.

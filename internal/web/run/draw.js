@@ -88,7 +88,7 @@ export function drawView(/** @type {View} */ v) {
   drawSet(v.set);
   drawVerdict(v);
   // What the style sheet makes room by: classes, because asking it what the board contains costs every tap.
-  const board = { said: Boolean((v.after || []).length), advised: Boolean(v.advice.line), decides: v.verdict.show, drawn: Boolean(v.body), warming: v.phase === "warming" };
+  const board = { said: Boolean((v.after || []).length), advised: Boolean(v.advice.line), decides: v.verdict.show, drawn: Boolean(v.body), warming: v.phase === "warming", trying: v.phase === "trying" };
   for (const [name, on] of Object.entries({ ...board, crowded: board.decides && (board.advised || Boolean(v.caution)) })) {
     $("board").classList.toggle(name, on);
   }
@@ -246,44 +246,71 @@ function drawWorked(/** @type {Setting[]} */ settings) {
   if (had) /** @type {HTMLElement | null} */ (root.querySelector(`[data-alter="${had}"]`))?.focus();
 }
 
+// placeOf is where a site lies on the outline; a side before or behind its name changes nothing.
+function placeOf(/** @type {string} */ name) {
+  const word = name.toLowerCase();
+  return places[word] || places[word.replace(/^(left|right) /, "").replace(/, ?(left|right)$/, "")];
+}
+
+function svg(/** @type {string} */ name, /** @type {Record<string, any>} */ attributes) {
+  const node = document.createElementNS("http://www.w3.org/2000/svg", name);
+  for (const [key, value] of Object.entries(attributes)) node.setAttribute(key, String(value));
+  return node;
+}
+
+// A site on the outline: its level as a shape, ringed where it is next.
+function spotOf(/** @type {Site} */ site, /** @type {number} */ x, /** @type {number} */ y) {
+  const classes = ["spot", site.at ? "at" : site.next ? "next" : "", site.mark || "", site.over ? "over" : ""];
+  const spot = svg("g", { class: classes.filter(Boolean).join(" "), role: "button", tabindex: 0, "aria-label": site.says, "aria-pressed": Boolean(site.at) });
+  spot.dataset.site = site.name;
+  spot.append(svg("circle", { cx: x, cy: y, r: 12.6, class: "hit" }), svg("circle", { cx: x, cy: y, r: site.at || site.next ? 10 : 8.5, class: "mark" }));
+  const note = site.mark === "never" ? "×" : site.over ? "–" : "";
+  if (note) {
+    spot.append(Object.assign(svg("text", { x, y: y + 4.5, class: "note" }), { textContent: note }));
+  } else if (site.shape) {
+    const glyph = shapes.get(site.shape).content.cloneNode(true).firstElementChild;
+    for (const [key, value] of Object.entries({ x: x - 8, y: y - 8, width: 16, height: 16 * 32 / 24, "aria-hidden": "true" })) glyph.setAttribute(key, value);
+    spot.append(glyph);
+  }
+  if (site.mark === "sore") spot.append(Object.assign(svg("text", { x: x + 10, y: y - 5, class: "note" }), { textContent: "!" }));
+  return spot;
+}
+
 function drawBody(/** @type {View["body"]} */ body) {
   $("body").toggleAttribute("hidden", !body); // a drawing has no property of that name
   hide("site-others", !body);
+  hide("visit", !body || !(body.tool || body.can));
+  text("body-says", body?.says || "");
+  hide("body-says", !body?.says);
   const drawn = JSON.stringify(body || null);
   if ($("body").dataset.drawn === drawn) return;
   $("body").dataset.drawn = drawn;
   if (!body) return;
+  const turned = body.right ? "translate(192) scale(-1,1)" : "";
+  $("dog-side").setAttribute("transform", turned);
   const spots = [];
   const words = [];
   for (const site of body.sites || []) {
-    const at = places[site.toLowerCase()];
-    const chosen = site === body.at;
-    if (!at) {
-      const button = Object.assign(document.createElement("button"), { type: "button", className: "btn small", textContent: site });
-      button.dataset.site = site;
-      button.setAttribute("aria-pressed", String(chosen));
-      words.push(button);
+    const at = placeOf(site.name);
+    if (at) {
+      spots.push(spotOf(site, body.right ? 192 - at[0] : at[0], at[1]));
       continue;
     }
-    const spot = document.createElementNS("http://www.w3.org/2000/svg", "g");
-    spot.setAttribute("class", chosen ? "spot at" : "spot");
-    spot.setAttribute("role", "button");
-    spot.setAttribute("tabindex", "0");
-    spot.setAttribute("aria-label", site);
-    spot.setAttribute("aria-pressed", String(chosen));
-    spot.dataset.site = site;
-    for (const [r, cls] of [["12", "hit"], [chosen ? "7" : "4", "mark"]]) {
-      const circle = document.createElementNS("http://www.w3.org/2000/svg", "circle");
-      circle.setAttribute("cx", String(at[0]));
-      circle.setAttribute("cy", String(at[1]));
-      circle.setAttribute("r", r);
-      circle.setAttribute("class", cls);
-      spot.append(circle);
-    }
-    spots.push(spot);
+    const button = Object.assign(document.createElement("button"), { type: "button", className: "btn small", textContent: site.name });
+    if (site.shape) button.prepend(shapes.get(site.shape).content.cloneNode(true));
+    button.dataset.site = site.name;
+    button.setAttribute("aria-label", site.says);
+    button.setAttribute("aria-pressed", String(Boolean(site.at)));
+    words.push(button);
   }
+  const focused = document.activeElement instanceof Element ? document.activeElement.closest("[data-site]")?.getAttribute("data-site") : "";
   $("sites").replaceChildren(...spots);
   $("site-others").replaceChildren(...words);
+  if (focused) /** @type {any} */ ([...spots, ...words].find((one) => one.dataset.site === focused))?.focus();
+  text("tool-name", body.tool || "");
+  hide("tool", !body.tool);
+  hide("round", !body.can);
+  $("round").setAttribute("aria-pressed", String(Boolean(body.round)));
 }
 
 function drawSet(/** @type {View["set"]} */ set) {

@@ -147,15 +147,31 @@ for (const key of root.querySelectorAll("[data-tells]")) {
   });
 }
 
+const REACH = 40; // px from a site within which a thumb means it
+
+// nearest is the site on the outline that a thumb is nearest to: those that lie close together share the room between them.
+function nearest(/** @type {PointerEvent} */ { clientX, clientY }) {
+  let found = null;
+  let least = REACH;
+  for (const spot of all("[data-site]", $("sites"))) {
+    const { x, y, width, height } = spot.querySelector(".mark").getBoundingClientRect();
+    const away = Math.hypot(x + width / 2 - clientX, y + height / 2 - clientY);
+    if (away < least) {
+      found = spot;
+      least = away;
+    }
+  }
+  return found;
+}
+
 // The site that is handled next, picked on the outline or beside it.
 const pick = async (/** @type {any} */ event) => {
-  const spot = event.target.closest("[data-site]");
+  const spot = event.type === "pointerdown" && event.currentTarget === $("body") ? nearest(event) : event.target.closest("[data-site]");
   if (!spot || (event.type === "keydown" && event.key !== "Enter" && event.key !== " ")) return;
   if (event.type === "click" && event.detail !== 0) return; // touched already
   event.preventDefault();
   event.stopPropagation();
-  const done = (state.view.beside || []).some((/** @type {any} */ { key, on }) => key === "done" && on);
-  await sets("arm", { site: spot.dataset.site, done });
+  await sets("arm", { site: spot.dataset.site });
 };
 for (const id of ["body", "site-others"]) {
   for (const way of ["pointerdown", "click", "keydown"]) on($(id), way, pick);

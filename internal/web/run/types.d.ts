@@ -16,6 +16,8 @@ interface Envelope extends Stamp { dev: string; seq: number; wall: number; ids: 
 
 interface Setting { key: string; label: string; value: string; other: boolean; list?: boolean }
 
+interface Site { name: string; at?: boolean; next?: boolean; shape?: string; mark?: string; over?: boolean; says: string }
+
 interface View {
   phase: string; on_cue?: boolean; asks?: boolean; between?: boolean; plan: string; dog: string; skill: string; step: string; where: string; target: string;
   dial: { big: string; of: string; part: number; full: boolean; slow: boolean; live: boolean };
@@ -26,7 +28,7 @@ interface View {
   main: Button; rests: boolean; off: string[]; row: Button[]; beside: Button[]; caution?: string;
   advice: { line: string; urgent: boolean; rest: boolean; finish: boolean };
   recover: { say: string; then: string };
-  body?: { sites: string[]; at: string; steps: string };
+  body?: { sites: Site[]; right?: boolean; tool?: string; round?: boolean; can?: boolean; says?: string };
   log: string; food: string; tells?: string; last?: string; was?: string; worked?: Setting[]; once?: boolean; after?: Button[][]; arousal?: Button[]; help?: boolean; moves?: string; lined?: boolean; states?: Button[]; helps?: string; leave?: string; ends?: string;
   closing: { logged: string; pieces: string; left: string; waiting: string; tags: string; reason: string; summary: string; next: string };
   sheet: { line: string; done: boolean; next: string; parts?: Part[] };
