@@ -60,7 +60,7 @@ var works = []worked{
 		"trigger on 40 planned | pay 1 | pay 1 | exposure 2 | state 1 | trigger on 40 planned | exposure 0, pay 1" +
 			" | exposure 1, pay 1 | exposure 3, pay 1 | verdict repeat | trial void | amend taken slow | amend where low"},
 	{"handling", "calm", form.Typed{"site": "ear", "tool": "fingers", "duration": "1"},
-		"main full main site:paw done take pulled itself met expects helped stay late void where:low",
+		"main full main site:paw done take pulled itself site:ear met expects helped stay late void where:low",
 		"trigger on ear | exposure 0, pay 1 | trigger on paw taken done | exposure 2 pulled | state 1" +
 			" | exposure 1, pay 1 | exposure 0, pay 1 | exposure 3, pay 1 | verdict repeat | exposure 2, pay 1" +
 			" | trial void | amend where low"},

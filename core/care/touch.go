@@ -2,6 +2,7 @@ package care
 
 import (
 	"cmp"
+	"strings"
 
 	"patientfox/core/criteria"
 	"patientfox/core/trial"
@@ -25,4 +26,18 @@ type Firsts map[[3]string]bool
 func (f Firsts) Mark(visit string, one *Touch) {
 	cell := [3]string{visit, one.Site, one.Tool}
 	one.First, f[cell] = !f[cell], true
+}
+
+// claws are those of a paw, from the outer one inwards.
+var claws = []string{"claw 1", "claw 2", "claw 3", "claw 4", "dew claw"}
+
+// Parts are the single parts of a site that something is really done to, one touch each: a paw's claws. Nil of other sites.
+func Parts(site string) []string {
+	for _, word := range strings.FieldsFunc(strings.ToLower(site), func(r rune) bool { return r == ' ' || r == ',' }) {
+		switch word {
+		case "paw", "paws", "claw", "claws", "foot", "feet", "fore", "hind", "toes":
+			return claws
+		}
+	}
+	return nil
 }

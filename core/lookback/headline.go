@@ -145,11 +145,31 @@ func (r *reviewer) headline() {
 	case r.byHand() != "":
 		r.Headline = r.byHand()
 	default:
-		r.Headline = cmp.Or(r.beside(), r.under(), "Held its step")
+		r.Headline = cmp.Or(r.beside(), r.under(), r.visit(), "Held its step")
 	}
 	if r.Sentence == "" && r.Band.Lo > 0 && len(r.Pays) > 0 && r.active >= reinforce.RateFrom && !r.perTrial() {
 		r.Sentence = "No gap between pays was overdue."
 	}
+}
+
+// visit is the headline of a care visit over several sites, with those at which the dog was not at ease; "" of any other session.
+func (r *reviewer) visit() string {
+	sites := trial.Sites(trial.Each(r.f.Trials))
+	if sites == nil {
+		return ""
+	}
+	var uneasy []string
+	for _, site := range sites {
+		if slices.ContainsFunc(r.f.Trials, func(t trial.Trial) bool { return t.Site == site && t.Counted() && !t.Outcome.Right() }) {
+			uneasy = append(uneasy, site)
+		}
+	}
+	if r.Sentence == "" && len(uneasy) > 0 {
+		r.Sentence = "Not at ease at every touch: " + strings.Join(uneasy, "; ") + "."
+	} else if r.Sentence == "" {
+		r.Sentence = "At ease at every touch."
+	}
+	return fmt.Sprintf("A visit to %d sites", len(sites))
 }
 
 // beside is the headline of a session of which no trial counts towards a step; "" where one does.

@@ -164,7 +164,7 @@ func touched(t trial.Trial, b *record.Block) (parts []string) {
 		parts = append(parts, "pulled away, let go")
 	}
 	if t.Done {
-		parts = append(parts, "really done")
+		parts = append(parts, t.Touch.DoneAs())
 	}
 	return parts
 }

@@ -25,6 +25,16 @@ type Level struct {
 // RoleTrainer is the role of a trainer of the practice; others handle a skill for the first time further down.
 const RoleTrainer = "trainer"
 
+// ReallyDone stands among the steps that were shown to somebody for what is really done to the dog, at whatever step.
+const ReallyDone = "done"
+
+// MayDo tells whether somebody may really do what a plan of handling leads to: its main handler, whoever begins it, another trainer, and
+// whoever was shown it.
+func (p *Pack) MayDo(who string) bool {
+	person, _ := Find(p.People, who)
+	return p.Main == "" || who == p.Main || person.Role == RoleTrainer || slices.Contains(p.Shown[who], ReallyDone)
+}
+
 // LevelOf is whose level is worked when somebody handles, as blocks name it: "" is that of the one who began the plan, and also of
 // anybody where nobody has yet.
 func (p *Pack) LevelOf(handler string) string {

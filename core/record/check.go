@@ -110,10 +110,10 @@ func withinLengths(data any) bool {
 			short(maxWord, d.Broke, d.Instead, d.Source, d.After, d.Skill, d.Prompt, d.Mistake) &&
 			d.Elsewhere.short()
 	case *ExposureData:
-		return short(maxWord, d.Site, d.Tool, d.Mistake) && d.Elsewhere.short() && keyed(d.Worked) &&
-			(d.Touched == nil || short(maxWord, d.Touched.Site, d.Touched.Tool))
+		return short(maxWord, d.Site, d.Tool, d.Part, d.Mistake) && d.Elsewhere.short() && keyed(d.Worked) &&
+			(d.Touched == nil || short(maxWord, d.Touched.Site, d.Touched.Tool, d.Touched.Part))
 	case *TriggerData:
-		return short(maxWord, d.Site, d.Tool) && short(maxCode, d.How)
+		return short(maxWord, d.Site, d.Tool, d.Part) && short(maxCode, d.How)
 	case *TurnData:
 		return short(maxID, d.Block)
 	case *PayData:

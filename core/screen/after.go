@@ -60,7 +60,7 @@ func (r Screen) after() [][]work.Button {
 
 // errs tells whether the handler's own mistake in a trial has its key beside the outline, where there is no room for a row of its own.
 func (r Screen) errs(t *trial.Trial) bool {
-	return r.Kind().HandsOn && t.Mistake == "" && t.Prompts == 0 && len(r.Errors()) == 0
+	return r.Kind().HandsOn && r.Phase() == session.Idle && t.Mistake == "" && t.Prompts == 0 && len(r.Errors()) == 0
 }
 
 // reactions are the keys of what the dog did at a decoy.

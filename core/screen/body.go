@@ -6,6 +6,7 @@ import (
 
 	"patientfox/core/care"
 	"patientfox/core/criteria"
+	"patientfox/core/pack"
 	"patientfox/core/progression"
 	"patientfox/core/say"
 	"patientfox/core/session"
@@ -21,6 +22,9 @@ type BodyView struct {
 	Round bool       `json:"round,omitempty"` // a visit over many sites
 	Can   bool       `json:"can,omitempty"`   // there can be one
 	Says  string     `json:"says,omitempty"`  // what is next, or why a site is not touched
+
+	Parts []work.Button `json:"parts,omitempty"` // of the site, while it is really done: which claw
+	Other *pack.Option  `json:"other,omitempty"` // the side that the dog can be turned to
 }
 
 // SiteView is one site, with the tool in the hand.
@@ -75,6 +79,14 @@ func (r Screen) body(phase session.Phase) *BodyView {
 	_, steps := r.Position()
 	if tools := progression.Tools(steps); len(tools) > 1 {
 		v.Tool = r.Tool()
+	}
+	if sides := r.Sides(); len(sides) > 1 && phase == session.Idle && len(r.Lanes()) == 0 && !r.Helps() {
+		v.Other = &sides[1].Option
+	}
+	if r.Armed().Done && phase == session.Idle {
+		for _, part := range care.Parts(at) {
+			v.Parts = append(v.Parts, work.Button{Key: work.Key(part), Label: say.Upper(part), On: part == r.Armed().Part})
+		}
 	}
 	round := r.Round()
 	next, with, more := r.NextSite()

@@ -66,7 +66,7 @@ func (r Screen) summary() string {
 		}
 	}
 	said := say.Count(n, "trial") + fmt.Sprintf(" in %d skills", len(plans))
-	if sites := trial.Sites(trial.Each(r.Session().Trials)); len(plans) == 1 && sites != nil {
+	if sites := trial.Sites(trial.Each(r.Session().Trials)); sites != nil {
 		said = fmt.Sprintf("%d touches at %d sites", n, len(sites))
 	} else if len(plans) < 2 {
 		said = phrase.Rate(r.tally(r.Block().Plan))

@@ -147,6 +147,7 @@ func (r Screen) methods(at int64) map[string]func(arg []byte) (answer, error) {
 		"topup": drafts(r, r.TopUp),
 		"food":  with(func(h session.Hold) (answer, error) { return answer{Drafts: r.Take(h)}, nil }),
 		"press": with(func(key work.Key) (answer, error) { return answer{Drafts: r.Press(key, at)}, nil }),
+		"side":  with(func(plan string) (answer, error) { return answer{Drafts: r.TurnsTo(plan)}, nil }),
 		"tell":  with(func(t told) (answer, error) { return answer{Drafts: r.Tell(t.What, t.Value)}, nil }),
 	}
 }

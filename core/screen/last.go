@@ -42,7 +42,7 @@ func (r Screen) lastLine(phase session.Phase) string {
 		seconds(t.HeldS)
 	}
 	if t.Done {
-		line += ", really done"
+		line += ", " + t.Touch.DoneAs()
 	}
 	if t.Assisted {
 		line += ", after the planned help"

@@ -65,6 +65,10 @@ func Text(p session.Problem) string {
 		return "Never touched, by its mark on the page of care."
 	case session.SoreSite:
 		return "Sore, by its mark: is it agreed with the vet? Press it once more to choose it."
+	case session.DoneNotShown:
+		return "A trainer first shows what is really done, and says so on the plan’s page. Until then rehearse it."
+	case session.NoSuchPart:
+		return "There is no such claw at that site."
 	case session.SiteOver:
 		return "It pulled away there twice: done there for today."
 	case session.NothingWritten:

@@ -403,7 +403,7 @@ func (r Screen) beside(phase session.Phase) (keys []work.Button) {
 	} else {
 		add(work.DoneKey, "Rehearsal", false)
 	}
-	if t := r.Said(); t != nil && phase == session.Idle && r.errs(t) {
+	if t := r.Said(); t != nil && r.errs(t) {
 		add(work.MistakeKey, "My mistake", false)
 	}
 	if r.Protects() {

@@ -7,6 +7,7 @@ import (
 	"patientfox/core/care"
 	"patientfox/core/criteria"
 	"patientfox/core/progression"
+	"patientfox/core/record"
 	"patientfox/core/standing"
 	"patientfox/core/trial"
 	"patientfox/core/work"
@@ -20,6 +21,7 @@ type Armed struct {
 	Site  string `json:"site"`  // "" is the step's, or the one that is proposed
 	Tool  string `json:"tool"`  // "" is the step's
 	Done  bool   `json:"done"`  // really done
+	Part  string `json:"part"`  // of the site, where it is: which claw
 	Round bool   `json:"round"` // a visit over many sites: the next one is proposed after each touch
 }
 
@@ -28,7 +30,18 @@ type Armed struct {
 func (r *Run) Arm(a Armed) {
 	again := r.refused != nil && r.refused.Code == SoreSite && r.refused.Field == a.Site
 	was := r.armed
+	if a.Site != was.Site && a.Part == was.Part {
+		a.Part = "" // it was another site's
+	}
 	r.armed, r.refused = a, nil
+	if a.Done && !r.mayDo() {
+		r.armed, r.refused = was, &Problem{Code: DoneNotShown}
+		return
+	}
+	if a.Part != "" && !(a.Done && slices.Contains(care.Parts(r.Site()), a.Part)) {
+		r.armed, r.refused = was, &Problem{Field: a.Part, Code: NoSuchPart}
+		return
+	}
 	if a.Site == was.Site && a.Tool == was.Tool && !again || a.Site == "" && a.Tool == "" {
 		return
 	}
@@ -39,10 +52,35 @@ func (r *Run) Arm(a Armed) {
 
 // chooses are the keys that choose for the next touch.
 var chooses = map[work.Key]func(r *Run){
-	work.DoneKey:  func(r *Run) { r.armed.Done = !r.armed.Done },
+	work.DoneKey:  (*Run).reallyDoes,
 	work.RoundKey: (*Run).goRound,
 	work.ToolKey:  (*Run).nextTool,
 	work.SiteKey:  (*Run).nextSite,
+}
+
+// reallyDoes makes the next touch one at which it is really done, or a rehearsal again. Whoever was not shown that goes on rehearsing.
+func (r *Run) reallyDoes() {
+	a := r.armed
+	a.Done, a.Part = !a.Done, ""
+	r.Arm(a)
+}
+
+// mayDo tells whether whoever handles may really do it.
+func (r *Run) mayDo() bool {
+	p := r.standsNow(*r.base())
+	return p.MayDo(r.handler())
+}
+
+// disarm forgets what was chosen for another plan's work, as far as this one has no such site or tool.
+func (r *Run) disarm() {
+	_, steps := r.Position()
+	d, _ := r.today().Criteria.Dimension(criteria.Site)
+	if r.refused = nil; progression.Listed(d.Items, r.armed.Site) == "" {
+		r.armed.Site = ""
+	}
+	if !slices.Contains(progression.Tools(steps), r.armed.Tool) {
+		r.armed.Tool = ""
+	}
 }
 
 // Armed is what is chosen so far.
@@ -139,7 +177,10 @@ func (r *Run) Tool() string {
 
 // touches is how the site is touched that is chosen.
 func (r *Run) touches(touch trial.Touch) trial.Touch {
-	touch.Site, touch.Tool, touch.Done, touch.Cell = r.Site(), r.Tool(), r.armed.Done, true
+	touch.Site, touch.Tool, touch.Done, touch.Part, touch.Cell = r.Site(), r.Tool(), r.armed.Done, r.armed.Part, true
+	if touch.Done && !r.mayDo() {
+		touch.Done, touch.Part = false, "" // somebody else handles since it was chosen
+	}
 	return touch
 }
 
@@ -192,7 +233,7 @@ func (r *Run) Visits() bool {
 
 // goRound begins to go round the sites, or goes back to the step's.
 func (r *Run) goRound() {
-	r.armed = Armed{Done: r.armed.Done, Round: !r.armed.Round}
+	r.armed = Armed{Done: r.armed.Done, Tool: r.armed.Tool, Round: !r.armed.Round}
 	r.refused = nil
 }
 
@@ -254,12 +295,30 @@ func (r *Run) TakenOut() bool {
 	return len(touched) > 0 && r.s.Trying == nil && slices.Index(tools, r.Tool()) > slices.Index(tools, touched[len(touched)-1].Tool)
 }
 
-// Visited are the touches of the running work in this session, void ones left out.
+// Visited are the touches of the running skill in this session, on all its sides; void ones are left out.
 func (r *Run) Visited() (list []trial.Trial) {
+	of := map[string]bool{}
+	for _, b := range r.s.Blocks {
+		of[b.ID] = b.Skill == r.pack.Skill && b.Dog == r.pack.Dog
+	}
 	for i := range r.s.Trials {
-		if t := &r.s.Trials[i]; t.State != nil && !t.Waits && t.Outcome != trial.Void && r.SameWork(t.Block) {
+		if t := &r.s.Trials[i]; t.State != nil && !t.Waits && t.Outcome != trial.Void && of[t.Block] {
 			list = append(list, *t)
 		}
 	}
 	return list
+}
+
+// TurnsTo goes back to another side of the dog, between two touches; nil where that has no block of whoever handles yet.
+func (r *Run) TurnsTo(plan string) []record.Draft {
+	here := r.Block()
+	if here == nil || r.Phase() != Idle || len(r.Lanes()) > 0 {
+		return nil
+	}
+	for _, b := range slices.Backward(r.s.Blocks) {
+		if b.Plan == plan && b.Handler == here.Handler && b.Doing == here.Doing {
+			return r.swap(b)
+		}
+	}
+	return nil
 }

@@ -127,6 +127,49 @@ func TestNobodyTakesAToolBeforeTheMainHandler(t *testing.T) {
 	require.Equal(t, "fingers", h.Run.Tool())
 }
 
+// What is really done belongs to one touch, to a claw that the paw has, and to hands that were shown it.
+func TestWhatIsReallyDoneIsOneClawByHandsThatWereShownIt(t *testing.T) {
+	for _, c := range []struct {
+		main, role string
+		shown      []string
+		may        bool
+	}{
+		{"maren", "", nil, true}, {"jorun", "family", nil, false}, {"jorun", "family", []string{pack.ReallyDone}, true},
+		{"jorun", "trainer", nil, true},
+	} {
+		p := carePack(nil)
+		p.Main, p.Founder, p.Shown = c.main, c.main, map[string][]string{"maren": c.shown}
+		p.People = []pack.Option{{ID: "maren", Role: c.role}, {ID: "jorun"}}
+		h := sessiontest.Begin(t, p, session.Choice{Handler: "maren"})
+		h.Run.Arm(session.Armed{Site: "paw"})
+		h.Press(work.DoneKey, 500)
+		require.Equal(t, c.may, h.Run.Armed().Done)
+		if !c.may {
+			require.Equal(t, session.DoneNotShown, h.Run.Refused().Code)
+			touch(h, 1000, work.Main)
+			require.False(t, sessiontest.Trials(h)[0].Done, "a rehearsal")
+			continue
+		}
+		a := h.Run.Armed()
+		for _, claw := range []string{"claw 9", "claw 2"} {
+			a.Part = claw
+			h.Run.Arm(a)
+		}
+		require.Equal(t, "claw 2", h.Run.Armed().Part)
+		touch(h, 1000, work.Main)
+		touch(h, 9000, work.Main)
+		one, two := sessiontest.Trials(h)[0], sessiontest.Trials(h)[1]
+		require.Equal(t, trial.Touch{Site: "paw", Tool: "fingers", Done: true, Part: "claw 2", Cell: true}, one.Touch)
+		require.Equal(t, trial.Touch{Site: "paw", Tool: "fingers", Cell: true}, two.Touch)
+	}
+	h := sessiontest.Begin(t, carePack(nil), session.Choice{})
+	h.Press(work.DoneKey, 500)
+	a := h.Run.Armed()
+	a.Part = "claw 2"
+	h.Run.Arm(a)
+	require.Equal(t, session.NoSuchPart, h.Run.Refused().Code, "a neck has no claws")
+}
+
 // Sites are drawn with their level, this session's touches included, and the proposed one is ringed.
 func TestTheOutlineShowsHowTheDogTakesEachSite(t *testing.T) {
 	p := carePack(map[string]care.Mark{"paw": care.Sore})

@@ -36,11 +36,13 @@ const (
 	NothingCounted ProblemCode = "nothing_counted" // a tally of none
 	NotASet        ProblemCode = "not_a_set"       // a tally of N where a set has Most
 	NothingWritten ProblemCode = "nothing_written"
-	NotOneUp       ProblemCode = "not_one_up" // no whole number from 1 to Most
-	NotNamed       ProblemCode = "not_named"  // a new place without a name
-	NeverSite      ProblemCode = "never_site" // marked as never touched
-	SoreSite       ProblemCode = "sore_site"  // marked as sore: picked once more it is touched
-	SiteOver       ProblemCode = "site_over"  // the dog pulled away there twice today
+	NotOneUp       ProblemCode = "not_one_up"     // no whole number from 1 to Most
+	NotNamed       ProblemCode = "not_named"      // a new place without a name
+	NeverSite      ProblemCode = "never_site"     // marked as never touched
+	SoreSite       ProblemCode = "sore_site"      // marked as sore: picked once more it is touched
+	DoneNotShown   ProblemCode = "done_not_shown" // what is really done was not shown to the handler
+	NoSuchPart     ProblemCode = "no_such_part"   // a claw that the site does not have
+	SiteOver       ProblemCode = "site_over"      // the dog pulled away there twice today
 )
 
 // whole reads a whole number as typed; nothing typed is not said.

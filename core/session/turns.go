@@ -59,6 +59,7 @@ func (r *Run) holds() {
 	}
 	if p := r.packFor(b.Plan); p != nil {
 		r.pack = r.standsNow(*p).ForLevel(b.Level)
+		r.disarm()
 	}
 }
 

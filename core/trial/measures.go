@@ -45,7 +45,16 @@ type Touch struct {
 	Taken  bool   `json:"taken,omitempty"`  // the hand took it; else the dog offered it
 	Pulled bool   `json:"pulled,omitempty"` // it pulled away, and was let go
 	Done   bool   `json:"done,omitempty"`   // really done, and not only rehearsed
+	Part   string `json:"part,omitempty"`   // of the site, where it was really done: which claw
 	Cell   bool   `json:"cell,omitempty"`   // it is of the step that asks for its site and tool; older ones are of the step then worked
+}
+
+// DoneAs says that it was really done, and which part.
+func (t Touch) DoneAs() string {
+	if t.Part == "" {
+		return "really done"
+	}
+	return "really done: " + t.Part
 }
 
 // OnTrack is a site as a track has it: "ear, left". One that names its track already, and none, stay as they are.
@@ -56,15 +65,18 @@ func OnTrack(site, track string) string {
 	return site + ", " + track
 }
 
-// Sites are those of a visit, in the order in which they were touched first, by counted touches: nil unless these were of as many steps as
-// sites, since over several sites a rate is of none of them.
+// Sites are those of a visit, in the order in which they were touched first, by counted touches; nil where there was other work too, or
+// where one step asked for several of them: a rate over several sites is of none of them.
 func Sites(trials iter.Seq[*Trial]) (sites []string) {
-	steps := map[string]bool{}
+	steps := map[[2]string]bool{}
 	for t := range trials {
-		if !t.Cell || !t.Counted() {
+		if !t.Counted() {
 			continue
 		}
-		steps[t.Step] = true
+		if !t.Cell {
+			return nil
+		}
+		steps[[2]string{t.Block, t.Step}] = true
 		if !slices.Contains(sites, t.Site) {
 			sites = append(sites, t.Site)
 		}
@@ -77,7 +89,7 @@ func Sites(trials iter.Seq[*Trial]) (sites []string) {
 
 // With is how a site was handled, by what the beginning of an exposure said and what its end says.
 func (t Touch) With(end Touch) Touch {
-	end.Site, end.Tool = cmp.Or(end.Site, t.Site), cmp.Or(end.Tool, t.Tool)
+	end.Site, end.Tool, end.Part = cmp.Or(end.Site, t.Site), cmp.Or(end.Tool, t.Tool), cmp.Or(end.Part, t.Part)
 	end.Taken, end.Done, end.Cell = end.Taken || t.Taken, end.Done || t.Done, end.Cell || t.Cell
 	return end
 }

@@ -3,12 +3,13 @@ package app
 import (
 	"context"
 	"fmt"
-	"strconv"
 	"strings"
 	"unicode"
 	"unicode/utf8"
 
+	"patientfox/core/pack"
 	"patientfox/core/progression"
+	"patientfox/core/work"
 	"patientfox/internal/store"
 )
 
@@ -39,8 +40,8 @@ const (
 	RoleChild  = "child"
 )
 
-// ShownRow is a safety step that was shown to somebody.
-type ShownRow struct{ ID, Who, By, Day, Step string }
+// ShownRow is a safety step, or what is really done, that was shown to somebody.
+type ShownRow struct{ ID, Who, By, Day, What string }
 
 // Handling is who handles a plan's dog.
 type Handling struct {
@@ -63,6 +64,9 @@ func ReadHandling(ctx context.Context, q store.Q, l Plan, today string) (h Handl
 			h.Safety = append(h.Safety, Named{ID: step.ID, Name: fmt.Sprintf("%d · %s", i+1, l.Words.Short(step.Criteria))})
 		}
 	}
+	if work.Of(work.Kind(l.Kind)).HandsOn {
+		h.Safety = append(h.Safety, Named{ID: pack.ReallyDone, Name: "what is really done: a claw, drops"})
+	}
 	if err != nil || len(h.Safety) == 0 {
 		return h, err
 	}
@@ -78,9 +82,13 @@ func ReadHandling(ctx context.Context, q store.Q, l Plan, today string) (h Handl
 			return h, err
 		}
 		for _, one := range list {
+			what := "What is really done"
 			if at := progression.Index(l.Steps, one.Step); at >= 0 {
-				h.Shown = append(h.Shown, ShownRow{one.ID, who.Name, names[one.By], ShortDay(one.Day, today), strconv.Itoa(at + 1)})
+				what = fmt.Sprintf("Step %d", at+1)
+			} else if one.Step != pack.ReallyDone {
+				continue // it was taken out
 			}
+			h.Shown = append(h.Shown, ShownRow{one.ID, who.Name, names[one.By], ShortDay(one.Day, today), what})
 		}
 	}
 	return h, nil

@@ -135,7 +135,7 @@ func TestASafetyStepIsShownFirst(t *testing.T) {
 	require.Equal(t, top, shown.Unready(2))
 	v, err = o.Plan(ctx, plan)
 	require.NoError(t, err)
-	require.Equal(t, []string{"Kes", "3"}, []string{v.Handling.Shown[0].Who, v.Handling.Shown[0].Step})
+	require.Equal(t, []string{"Kes", "Step 3"}, []string{v.Handling.Shown[0].Who, v.Handling.Shown[0].What})
 	require.Len(t, v.Handling.Others, 2, "no child, and before anybody has begun it everybody else")
 	require.NoError(t, o.Unshow(ctx, v.Handling.Shown[0].ID))
 	require.Equal(t, top, opens(kes).Held)

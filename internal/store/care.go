@@ -68,7 +68,7 @@ const careTaskSelect = `SELECT t.id, t.dog, d.name AS dog_name, t.name, t.sites,
 	t.whose, t.named, t.said, t.skill, t.made, t.version, (SELECT json_group_array(json_object('ID', x.id, 'Site', x.site, 'Day', x.day,
 		'Person', x.person, 'Amount', x.amount, 'Left', json(iif(x.left, 'true', 'false')), 'Session', x.session)) FROM (
 		SELECT n.id, n.site, n.day, n.person, n.amount, n.left, n.made, '' AS session FROM care_done n WHERE n.task = t.id AND n.deleted IS NULL
-		UNION ALL SELECT '', e.value, s.day, r.handler, '', 0, s.opened, s.id
+		UNION ALL SELECT '', e.value, s.day, r.handler, coalesce(json_extract(r.measures, '$.part'), ''), 0, s.opened, s.id
 			FROM plans p JOIN trials r ON r.plan = p.id AND instr(r.measures, '"done":true') > 0 JOIN sessions s ON s.id = r.session
 			JOIN json_each(t.sites) e ON e.value = json_extract(r.measures, '$.site')
 				OR p.track <> '' AND e.value = json_extract(r.measures, '$.site') || ', ' || p.track

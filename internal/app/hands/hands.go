@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"patientfox/core/pack"
+	"patientfox/core/work"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
@@ -83,12 +84,13 @@ func (p *Cases) Show(ctx context.Context, plan, by string, t form.Typed) error {
 	case who.Role == app.RoleChild:
 		ps.Add("person", "A safety step is never opened to a child.")
 	}
-	step, listed := t.Text("step"), false
+	step := t.Text("step")
+	listed := step == pack.ReallyDone && work.Of(work.Kind(l.Kind)).HandsOn
 	for _, one := range l.Steps {
 		listed = listed || one.ID == step && one.Safety
 	}
 	if !listed {
-		ps.Add("step", "Choose one of the safety steps.")
+		ps.Add("step", "Choose one of the list.")
 	}
 	if err := ps.Err(); err != nil {
 		return err

@@ -255,7 +255,9 @@ func measures(b *record.Block, t *trial.Trial) (l fieldList) {
 		case "site":
 			l.add(word, m.Name, m.Label, t.Site)
 		case "tool":
-			l.add(word, m.Name, m.Label, cmp.Or(t.Tool, step.Item(criteria.Tool)), tools(b.Steps)...)
+			if list := tools(b.Steps); len(list) > 1 {
+				l.add(word, m.Name, m.Label, cmp.Or(t.Tool, step.Item(criteria.Tool)), list...)
+			}
 		case "taken", "pulled", "done":
 			on := map[string]bool{"taken": t.Taken, "pulled": t.Pulled, "done": t.Done}[m.Name]
 			says := map[string][2]string{

@@ -279,7 +279,8 @@ function spotOf(/** @type {Site} */ site, /** @type {number} */ x, /** @type {nu
 function drawBody(/** @type {View["body"]} */ body) {
   $("body").toggleAttribute("hidden", !body); // a drawing has no property of that name
   hide("site-others", !body);
-  hide("visit", !body || !(body.tool || body.can));
+  hide("visit", !body || Boolean(body.parts) || !(body.tool || body.can || body.other));
+  if (!body) hide("parts", true);
   text("body-says", body?.says || "");
   hide("body-says", !body?.says);
   const drawn = JSON.stringify(body || null);
@@ -310,6 +311,15 @@ function drawBody(/** @type {View["body"]} */ body) {
   text("tool-name", body.tool || "");
   hide("tool", !body.tool);
   hide("round", !body.can);
+  hide("parts", !body.parts);
+  $("parts").replaceChildren(...(body.parts || []).map(({ key, label, on }) => {
+    const button = Object.assign(document.createElement("button"), { type: "button", className: "key", textContent: label });
+    button.dataset.part = key;
+    button.setAttribute("aria-pressed", String(Boolean(on)));
+    return button;
+  }));
+  hide("other-side", !body.other);
+  text("other-side", body.other ? `To its ${body.other.name}` : "");
   $("round").setAttribute("aria-pressed", String(Boolean(body.round)));
 }
 

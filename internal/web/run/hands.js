@@ -9,7 +9,7 @@ const usual = {
 };
 // What a key of a remote can do: a job by its name, or what has that number in the row above the large key.
 const jobs = [
-  ["main", "Start and mark"], ["wrong", "Missed, pulled, worried"], ["late", "Slow"], ["helped", "Helped"], ["pay", "Pay"], ["undo", "Undo"], ["break", "Break"], ["easier", "Easier"], ["growl", "Growl or snap"],
+  ["main", "Start and mark"], ["wrong", "Missed, pulled, worried"], ["late", "Slow"], ["helped", "Helped"], ["pay", "Pay"], ["undo", "Undo"], ["break", "Break"], ["easier", "Easier"], ["growl", "Growl or snap"], ["site", "Next site"], ["tool", "Next tool"],
   ...[1, 2, 3, 4, 5, 6, 7].map((n) => [String(n), `Key ${n} of the row`]),
 ];
 /** @type {Record<string, string>} */

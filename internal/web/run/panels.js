@@ -177,6 +177,26 @@ for (const id of ["body", "site-others"]) {
   for (const way of ["pointerdown", "click", "keydown"]) on($(id), way, pick);
 }
 
+// turned goes on with the other side of the dog: back to its block, or with a new one.
+async function turned() {
+  const other = state.view.body?.other;
+  if (!other) return;
+  const t = now();
+  let { drafts } = await state.core.ask("side", other.id, t);
+  if (!drafts) {
+    await takes(other.id);
+    if (state.session.packs.at(-1)?.plan !== other.id) return text("body-says", "That side is not on this device, and there is no signal.");
+    ({ drafts } = await state.core.ask("begin", { ...choice(), step: "", mode: "train", food: state.view.food }, t));
+  }
+  await changed({ plan: other.id });
+  await happened(drafts, t);
+}
+on($("parts"), "click", (/** @type {any} */ event) => {
+  const key = event.target.closest("[data-part]");
+  if (key) return sets("arm", { part: key.getAttribute("aria-pressed") === "true" ? "" : key.dataset.part });
+});
+on($("other-side"), "click", () => inTurn(turned));
+
 on($("note-open"), "click", () => note($("note").hidden));
 on($("note-drop"), "click", () => note(false));
 on($("note"), "keydown", (/** @type {any} */ event) => event.key === "Escape" && note(false));
