@@ -29,26 +29,7 @@ func TestTheMapOfCareIsWhatWasTouched(t *testing.T) {
 	})
 	require.NoError(t, err)
 	o.CatchUp(t)
-	visit := func(site string, keys ...work.Key) {
-		h := o.Session(t, plan, session.Choice{})
-		at := int64(1000)
-		for _, key := range keys {
-			h.Run.Arm(session.Armed{Site: site})
-			h.Press(work.Main, at)
-			if h.Run.Session().Trying == nil { // a decoy came first
-				at += 5000
-				h.Run.Arm(session.Armed{Site: site})
-				h.Press(work.Main, at)
-			}
-			h.Press(key, at+2000)
-			if h.Run.Phase() == session.Deciding {
-				h.Press(work.StayKey, at+3000)
-			}
-			at += 10_000
-		}
-		o.End(t, h, at, session.Closing{})
-		o.Clock.Add(24 * time.Hour)
-	}
+	visit := func(site string, keys ...work.Key) { touched(t, o, plan, session.Armed{Site: site}, keys...) }
 	visit("left ear", work.MetKey, work.ExpectKey, work.MetKey)
 	visit("left ear", work.MetKey, work.MetKey, work.MetKey)
 	visit("right ear", work.LateKey)
@@ -214,4 +195,53 @@ func TestATouchThatWasReallyDoneIsATimeOfItsTask(t *testing.T) {
 	task, due = read()
 	require.Empty(t, task.Done)
 	require.Equal(t, "Due today.", due[0].Says)
+}
+
+// touched is a session of touches at a site with a tool, each ended by a key; the day after comes.
+func touched(t *testing.T, o *practicetest.Opened, plan string, armed session.Armed, keys ...work.Key) {
+	t.Helper()
+	h := o.Session(t, plan, session.Choice{})
+	at := int64(1000)
+	for _, key := range keys {
+		h.Run.Arm(armed)
+		h.Press(work.Main, at)
+		if h.Run.Session().Trying == nil { // a decoy came first
+			at += 5000
+			h.Run.Arm(armed)
+			h.Press(work.Main, at)
+		}
+		h.Press(key, at+2000)
+		if h.Run.Phase() == session.Deciding {
+			h.Press(work.StayKey, at+3000)
+		}
+		at += 10_000
+	}
+	o.End(t, h, at, session.Closing{})
+	o.Clock.Add(24 * time.Hour)
+}
+
+// Where only the first touch after a tool came out is wary, the page of care says so.
+func TestTheFirstTouchWithAToolIsToldApart(t *testing.T) {
+	o := practicetest.Empty(t)
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Brine"})
+	require.NoError(t, err)
+	plan, err := o.AddPlan(ctx, dog, form.Typed{
+		"skill": "Ear drops", "kind": "handling", "position": "stands", "leg1_make": "sites", "leg1_from": "1", "leg1_to": "2",
+		"leg1_items": "left ear\nright ear", "leg1_tools": "fingers\na cloth",
+	})
+	require.NoError(t, err)
+	o.CatchUp(t)
+	cloth := session.Armed{Site: "left ear", Tool: "a cloth"}
+	for days := range 3 {
+		v, err := o.Care(ctx, dog, "")
+		require.NoError(t, err)
+		if days > 0 {
+			require.Empty(t, v.Maps[0].Firsts)
+		}
+		touched(t, o, plan, cloth, work.LateKey, work.MetKey, work.MetKey, work.ExpectKey, work.MetKey, work.MetKey)
+	}
+	v, err := o.Care(ctx, dog, "")
+	require.NoError(t, err)
+	require.Len(t, v.Maps[0].Firsts, 1)
+	require.Contains(t, v.Maps[0].Firsts[0], "With a cloth only the first touch of a day is wary: 3 of 3, and 0 of 15 after it.")
 }

@@ -39,6 +39,7 @@ type Map struct {
 	Tools       []string
 	Rows        []Row
 	Says        string   // what is out, and what the next tool waits for
+	Firsts      []string // tools of which the first touch is another thing than the rest
 	Visit       []string // the touches of a visit, as proposed
 }
 
@@ -167,7 +168,9 @@ func (v *View) draw(ctx context.Context, q store.Q, plans []store.Plan, marks []
 			}
 		}
 		m := care.Read(of.Sites, of.Tools, marked, touches, derive.DayNumber(v.Today))
-		v.Maps = append(v.Maps, one.drawn(m, v.Today))
+		drawn := one.drawn(m, v.Today)
+		drawn.Firsts = firsts(of.Tools, touches)
+		v.Maps = append(v.Maps, drawn)
 		for _, site := range of.Sites {
 			if !slices.Contains(v.Sites, site) {
 				v.Sites = append(v.Sites, site)
@@ -175,6 +178,23 @@ func (v *View) draw(ctx context.Context, q store.Q, plans []store.Plan, marks []
 		}
 	}
 	return nil
+}
+
+// firsts says of which tools only the first touch after they came out is wary.
+func firsts(tools []string, touches []care.Touch) (lines []string) {
+	for _, tool := range tools[1:] {
+		f := care.After(touches, tool)
+		if !f.Alone() {
+			continue
+		}
+		advice := "Take it out, pay, and put it away untouched, until the dog is at ease when it appears."
+		if f.Worried {
+			advice = "Take it out further off, or stop there for today."
+		}
+		lines = append(lines, fmt.Sprintf("With %s only the first touch of a day is wary: %d of %d, and %d of %d after it. %s",
+			tool, f.WaryFirsts, f.Firsts, f.WaryOthers, f.Others, advice))
+	}
+	return lines
 }
 
 // handlers says who handled the dog, and whose touches are shown.
