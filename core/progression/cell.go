@@ -40,7 +40,7 @@ func asksFor(c *criteria.Criteria, site, tool string) bool {
 // Listed is the word of a list of sites that a site is, with or without a track behind it; "" where it is none of them.
 func Listed(sites []string, site string) (word string) {
 	for _, one := range sites {
-		if (one == site || strings.HasPrefix(site, one+", ")) && len(one) > len(word) {
+		if rest, is := strings.CutPrefix(site, one); is && (rest == "" || strings.HasPrefix(rest, ", ")) && len(one) > len(word) {
 			word = one
 		}
 	}

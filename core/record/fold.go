@@ -325,8 +325,10 @@ type Flag struct {
 
 // Fold reads the log under the versions in book.
 func (l *Log) Fold(book Book) *Session {
-	f := folder{book: book, s: &Session{}, places: map[Line]progression.Position{}, made: map[string][]Move{},
-		offers: map[string]work.How{}}
+	f := folder{
+		book: book, s: &Session{}, places: map[Line]progression.Position{}, made: map[string][]Move{}, cells: map[cellOf]int{},
+		offers: map[string]work.How{},
+	}
 	events := l.live()
 	f.s.Trials = make([]trial.Trial, 0, len(events)/3)
 	f.s.Pays = make([]Payment, 0, len(events)/3)
@@ -358,6 +360,7 @@ type folder struct {
 	made     map[string][]Move   // steps made in the field, by plan
 	last     int                 // index+1 of the block's last trial, for the pays after it
 	offers   map[string]work.How // by trial: how those were closed that offered an approximation
+	cells    map[cellOf]int      // the step of each touch that was looked up, −1 for none
 }
 
 func (f *folder) read(e placed) {

@@ -355,16 +355,29 @@ func (f *folder) exposure(e placed, d *ExposureData) {
 	f.add(t, pays)
 }
 
+// cellOf is what the step of a touch is looked up by: a visit has few sites and many touches.
+type cellOf struct {
+	ladder     *progression.Step
+	steps, at  int
+	site, tool string
+}
+
 // cellAt is the step that a touch is of: the one at an index, or another of the ladder where that asks for its site and its tool. Apart
 // tells that none does.
 func (f *folder) cellAt(at int, touch trial.Touch) (step int, apart bool) {
 	if !touch.Cell {
 		return at, false
 	}
-	if to := progression.CellAt(f.block.Steps, at, touch.Site, touch.Tool); to >= 0 {
-		return to, false
+	asked := cellOf{&f.block.Steps[0], len(f.block.Steps), at, touch.Site, touch.Tool}
+	to, known := f.cells[asked]
+	if !known {
+		to = progression.CellAt(f.block.Steps, at, touch.Site, touch.Tool)
+		f.cells[asked] = to
 	}
-	return at, true
+	if to < 0 {
+		return at, true
+	}
+	return to, false
 }
 
 // judge says what a trial counts as, at the step of an index.

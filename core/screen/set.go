@@ -68,7 +68,10 @@ func (r Screen) set() SetView {
 // visit shows the last touches of a visit, at whatever site.
 func (r Screen) visit() SetView {
 	touched := r.Visited()
-	v := SetView{Label: fmt.Sprintf("Visit: %d", len(touched)), Places: members(touched[max(0, len(touched)-fewPlaces):])}
+	v := SetView{Label: fmt.Sprintf("Visit: %d", len(touched))}
+	for _, t := range touched[max(0, len(touched)-fewPlaces):] {
+		v.Places = append(v.Places, SetMember{t.Shape(), t.Pays > 0})
+	}
 	for len(v.Places) < fewPlaces {
 		v.Places = append(v.Places, SetMember{})
 	}

@@ -145,10 +145,16 @@ func (r *Run) cell(steps []progression.Step, at int) int {
 	} else if site == "" && tool == "" {
 		return at
 	}
-	if to := progression.CellAt(steps, at, cmp.Or(site, c.Item(criteria.Site)), cmp.Or(tool, c.Item(criteria.Tool))); to >= 0 {
-		return to
+	asked := cellAt{at, cmp.Or(site, c.Item(criteria.Site)), cmp.Or(tool, c.Item(criteria.Tool))}
+	cells := r.visited().cells
+	to, known := cells[asked]
+	if !known {
+		if to = progression.CellAt(steps, at, asked.site, asked.tool); to < 0 {
+			to = at
+		}
+		cells[asked] = to
 	}
-	return at
+	return to
 }
 
 // Site is the one that is handled next, with its side.
@@ -184,25 +190,56 @@ func (r *Run) touches(touch trial.Touch) trial.Touch {
 	return touch
 }
 
+// visit is one under way, with what was asked of it: the screen asks again and again between two presses.
+type visit struct {
+	care.Round
+	next  map[string]nextSite // by the tool in the hand
+	cells map[cellAt]int
+}
+
+type nextSite struct {
+	site, tool string
+	ok         bool
+}
+
+type cellAt struct {
+	at         int
+	site, tool string
+}
+
+// mapped is the map of a skill for a handler, as it stood before the session.
+type mapped struct {
+	of      *care.Skill
+	handler string
+	care.Map
+}
+
 // Round is the visit under way, as the running skill's map stood before the session for whoever handles.
-func (r *Run) Round() *care.Round {
-	if r.round != nil {
-		return r.round
+func (r *Run) Round() *care.Round { return &r.visited().Round }
+
+func (r *Run) visited() *visit {
+	if r.visit != nil {
+		return r.visit
 	}
-	r.round = &care.Round{Touched: map[string]bool{}, Over: map[string]bool{}}
-	if r.pack.Care != nil {
-		day, _ := standing.Day(r.pack.Today)
-		r.round.Before = r.pack.Care.Read(r.handler(), day)
+	r.visit = &visit{
+		Round: care.Round{Touched: map[string]bool{}, Over: map[string]bool{}}, next: map[string]nextSite{}, cells: map[cellAt]int{},
+	}
+	if of, handler := r.pack.Care, r.handler(); of != nil {
+		if r.mapped.of != of || r.mapped.handler != handler {
+			day, _ := standing.Day(r.pack.Today)
+			r.mapped = mapped{of, handler, of.Read(handler, day)}
+		}
+		r.visit.Before = r.mapped.Map
 	}
 	pulls := map[string]int{}
 	for _, t := range r.Visited() {
-		r.round.Touched[t.Site] = true
+		r.visit.Touched[t.Site] = true
 		if t.Pulled {
 			pulls[t.Site]++
-			r.round.Over[t.Site] = pulls[t.Site] >= pullsAtSite
+			r.visit.Over[t.Site] = pulls[t.Site] >= pullsAtSite
 		}
 	}
-	return r.round
+	return r.visit
 }
 
 // handler is who handles the dog now, by id.
@@ -216,14 +253,20 @@ func (r *Run) handler() string {
 // NextSite is the site that is proposed for the next touch, as the list of this side has it, and the tool that it waits for; ok is false
 // where the visit is complete on this side.
 func (r *Run) NextSite() (site, tool string, ok bool) {
-	d, _ := r.today().Criteria.Dimension(criteria.Site)
-	of := map[string]string{}
-	for _, one := range d.Items {
-		of[trial.OnTrack(one, r.pack.Track)] = one
-	}
 	inHand := cmp.Or(r.armed.Tool, r.today().Criteria.Item(criteria.Tool))
-	next, tool, ok := r.Round().Next(inHand, func(site string) bool { return of[site] != "" })
-	return of[next], tool, ok
+	v := r.visited()
+	next, known := v.next[inHand]
+	if !known {
+		d, _ := r.today().Criteria.Dimension(criteria.Site)
+		of := map[string]string{}
+		for _, one := range d.Items {
+			of[trial.OnTrack(one, r.pack.Track)] = one
+		}
+		next.site, next.tool, next.ok = v.Next(inHand, func(site string) bool { return of[site] != "" })
+		next.site = of[next.site]
+		v.next[inHand] = next
+	}
+	return next.site, next.tool, next.ok
 }
 
 // Visits tells whether many sites can be gone round.
@@ -296,14 +339,14 @@ func (r *Run) TakenOut() bool {
 }
 
 // Visited are the touches of the running skill in this session, on all its sides; void ones are left out.
-func (r *Run) Visited() (list []trial.Trial) {
+func (r *Run) Visited() (list []*trial.Trial) {
 	of := map[string]bool{}
 	for _, b := range r.s.Blocks {
 		of[b.ID] = b.Skill == r.pack.Skill && b.Dog == r.pack.Dog
 	}
 	for i := range r.s.Trials {
 		if t := &r.s.Trials[i]; t.State != nil && !t.Waits && t.Outcome != trial.Void && of[t.Block] {
-			list = append(list, *t)
+			list = append(list, t)
 		}
 	}
 	return list

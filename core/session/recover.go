@@ -8,7 +8,6 @@ import (
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/reinforce"
-	"patientfox/core/trial"
 	"patientfox/core/work"
 )
 
@@ -193,13 +192,15 @@ func (r *Run) look() (s decision.Signs) {
 	s.Pulled, s.PulledAt = r.pulled(b)
 	s.Growled = r.s.GrowlsIn(b.ID) > 0
 	s.Resets, s.Excited = r.resets(), r.excited()
-	for _, t := range r.s.Trials {
+	before := -1
+	for i := range r.s.Trials {
+		t := &r.s.Trials[i]
 		if t.Block != b.ID {
 			continue
 		}
 		if t.State != nil {
-			s.Over = *t.State == 4
-			s.Rising = r.rises(t)
+			s.Over, s.Rising = *t.State == 4, before >= 0 && *t.State > before // than the one before it
+			before = *t.State
 		}
 		if t.Step != b.Position.Today || !t.Counted() {
 			continue
@@ -282,20 +283,6 @@ func (r *Run) tierOf(reward string) int {
 		}
 	}
 	return 0
-}
-
-// rises tells whether an exposure was worse than the one before it.
-func (r *Run) rises(t trial.Trial) bool {
-	before := -1
-	for _, one := range r.s.Trials {
-		if one.ID == t.ID {
-			break
-		}
-		if one.State != nil && one.Block == t.Block {
-			before = *one.State
-		}
-	}
-	return before >= 0 && *t.State > before
 }
 
 // overdue is how many gaps in a row, up to now, were overdue.

@@ -4,7 +4,6 @@ import (
 	"encoding/json"
 	"maps"
 
-	"patientfox/core/care"
 	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/pack"
@@ -29,8 +28,9 @@ type Run struct {
 	off     []work.Key     // keys that mean nothing now
 	signs   decision.Signs // of the log so far
 	armed   Armed
-	refused *Problem        // why the site that was picked last is not touched
-	round   *care.Round     // of the running skill, nil while it is not known
+	refused *Problem // why the site that was picked last is not touched
+	visit   *visit   // of the running skill, nil where the log has changed since it was worked out
+	mapped  mapped
 	halves  decision.Halves // of which sure is known
 	sure    float64
 	renewed bool // a pack was taken for a block that has not begun yet
@@ -162,7 +162,7 @@ func (r *Run) Log() *record.Log { return r.log }
 func (r *Run) Session() *record.Session { return r.s }
 
 func (r *Run) fold() {
-	r.s, r.round = r.log.Fold(r), nil
+	r.s, r.visit = r.log.Fold(r), nil
 	for i := range r.s.Trials {
 		r.s.Trials[i].Day = r.pack.Today
 	}
