@@ -233,7 +233,7 @@ func (r *Run) visited() *visit {
 	}
 	pulls := map[string]int{}
 	for _, t := range r.Visited() {
-		r.visit.Touched[t.Site] = true
+		r.visit.Touched[t.Site] = r.visit.Touched[t.Site] || t.Handler == r.handler() // each handler goes round
 		if t.Pulled {
 			pulls[t.Site]++
 			r.visit.Over[t.Site] = pulls[t.Site] >= pullsAtSite

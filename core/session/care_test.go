@@ -112,6 +112,13 @@ func TestASiteThatIsNeverTouchedIsNotChosen(t *testing.T) {
 	touch(h, 10000, work.Main)
 	_, _, more := h.Run.NextSite()
 	require.False(t, more)
+	h.Handler = "jorun"
+	drafts, problem := h.Run.HandOver("jorun")
+	require.Nil(t, problem)
+	h.Do(20000, drafts)
+	site, _, more := h.Run.NextSite()
+	require.Equal(t, "neck", site, "who takes over goes round too")
+	require.True(t, more)
 }
 
 // Somebody beside the main handler takes no tool into the hand that the main handler has not come to.
@@ -125,6 +132,8 @@ func TestNobodyTakesAToolBeforeTheMainHandler(t *testing.T) {
 	h.Press(work.ToolKey, 500)
 	require.Equal(t, session.AboveMain, h.Run.Refused().Code)
 	require.Equal(t, "fingers", h.Run.Tool())
+	touch(h, 1000, work.Main)
+	require.Nil(t, h.Run.Refused(), "said once")
 }
 
 // What is really done belongs to one touch, to a claw that the paw has, and to hands that were shown it.

@@ -283,6 +283,7 @@ func (r *Run) exposure(state int, touch trial.Touch) []record.Draft {
 			touch = r.touches(touch)
 		}
 	}
+	r.refused = nil
 	r.armed.Done, r.armed.Part = false, "" // what is really done belongs to one touch
 	if r.armed.Round {
 		r.armed.Site = "" // the next one is proposed
