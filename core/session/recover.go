@@ -192,15 +192,15 @@ func (r *Run) look() (s decision.Signs) {
 	s.Pulled, s.PulledAt = r.pulled(b)
 	s.Growled = r.s.GrowlsIn(b.ID) > 0
 	s.Resets, s.Excited = r.resets(), r.excited()
-	before := -1
+	before := map[string]int{} // state and one, by site
 	for i := range r.s.Trials {
 		t := &r.s.Trials[i]
 		if t.Block != b.ID {
 			continue
 		}
 		if t.State != nil {
-			s.Over, s.Rising = *t.State == 4, before >= 0 && *t.State > before // than the one before it
-			before = *t.State
+			s.Over, s.Rising = *t.State == 4, *t.State+1 > before[t.Site] && before[t.Site] > 0 // than before at the same site
+			before[t.Site] = *t.State + 1
 		}
 		if t.Step != b.Position.Today || !t.Counted() {
 			continue
