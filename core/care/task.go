@@ -17,14 +17,16 @@ type Task struct {
 type Done struct {
 	Site string
 	Day  int
-	Left bool // something was left over
+	Left bool   // something was left over
+	Part string // of the site: which claw; "" for all of it
 }
 
 // Next is the day on which a task is due next, and the sites that are due then, those first of which something was left over. ok is false
 // where nothing is due: a course that is over, or a task that is theirs while nobody was named.
 //
 // Again and again, a site is due so many days after it was done last, at once where something was left over, and from the task's first
-// day on where it was never done. In a course each site is due so often on each of its days.
+// day on where it was never done. Of a paw whose claws are done one by one, claws are left over until each had its turn; a dew claw may be
+// left. In a course each site is due so often on each of its days.
 func (t Task) Next(done []Done, today int) (day int, sites []string, ok bool) {
 	if t.Theirs && !t.Named || len(t.Sites) == 0 {
 		return 0, nil, false
@@ -40,12 +42,21 @@ func (t Task) Next(done []Done, today int) (day int, sites []string, ok bool) {
 	var all []due
 	for _, site := range t.Sites {
 		one := due{site: site, day: t.From}
+		var had []string // of its parts, since the last time that nothing was left over
 		for _, d := range done {
 			if d.Site != site {
 				continue
 			}
-			one.day, one.left = d.Day+t.Every, d.Left
-			if d.Left {
+			left := d.Left
+			if d.Part != "" {
+				had = append(had, d.Part)
+				left = left || !whole(had)
+			}
+			if !left {
+				had = nil
+			}
+			one.day, one.left = d.Day+t.Every, left
+			if left {
 				one.day = d.Day + 1
 			}
 		}

@@ -93,3 +93,31 @@ func TestNothingIsDueBeforeItWasDone(t *testing.T) {
 		}
 	})
 }
+
+// A paw whose claws are done one by one has some left over until each had its turn.
+func TestClawsAreLeftOverUntilEachHadItsTurn(t *testing.T) {
+	task := care.Task{Sites: []string{"paw, left", "paw, right"}, Every: 21, From: 1}
+	claws := care.Parts("paw, left")
+	require.Len(t, claws, 5)
+	require.Nil(t, care.Parts("shoulder, left"))
+	done := []care.Done{{Site: "paw, right", Day: 10}}
+	for i, claw := range claws[:4] {
+		done = append(done, care.Done{Site: "paw, left", Day: 10 + i, Part: claw})
+		day, sites, ok := task.Next(done, 14)
+		require.True(t, ok)
+		if i < 3 {
+			require.Equal(t, 11+i, day)
+			require.Equal(t, "paw, left", sites[0], "what was left over comes first")
+			continue
+		}
+		require.Equal(t, 31, day, "the other paw is due next")
+		require.Equal(t, []string{"paw, right"}, sites)
+	}
+	done = append(done, care.Done{Site: "paw, left", Day: 34, Part: claws[1]})
+	day, _, _ := task.Next(done, 34)
+	require.Equal(t, 31, day)
+	done = append(done, care.Done{Site: "paw, right", Day: 34})
+	day, sites, _ := task.Next(done, 34)
+	require.Equal(t, 35, day, "the next round is begun")
+	require.Equal(t, []string{"paw, left"}, sites)
+}

@@ -2,6 +2,7 @@ package care
 
 import (
 	"cmp"
+	"slices"
 	"strings"
 
 	"patientfox/core/criteria"
@@ -30,6 +31,16 @@ func (f Firsts) Mark(visit string, one *Touch) {
 
 // claws are those of a paw, from the outer one inwards.
 var claws = []string{"claw 1", "claw 2", "claw 3", "claw 4", "dew claw"}
+
+// whole tells whether all claws of a paw are among some parts; a dew claw may be missing.
+func whole(parts []string) bool {
+	for _, claw := range claws[:4] {
+		if !slices.Contains(parts, claw) {
+			return false
+		}
+	}
+	return true
+}
 
 // Parts are the single parts of a site that something is really done to, one touch each: a paw's claws. Nil of other sites.
 func Parts(site string) []string {

@@ -1,6 +1,7 @@
 package screen
 
 import (
+	"slices"
 	"strconv"
 	"strings"
 
@@ -85,7 +86,11 @@ func (r Screen) body(phase session.Phase) *BodyView {
 	}
 	if r.Armed().Done && phase == session.Idle {
 		for _, part := range care.Parts(at) {
-			v.Parts = append(v.Parts, work.Button{Key: work.Key(part), Label: say.Upper(part), On: part == r.Armed().Part})
+			one := work.Button{Key: work.Key(part), Label: say.Upper(part), On: part == r.Armed().Part}
+			if slices.ContainsFunc(r.Visited(), func(t *trial.Trial) bool { return t.Site == at && t.Done && t.Part == part }) {
+				one.Label += " ✓"
+			}
+			v.Parts = append(v.Parts, one)
 		}
 	}
 	round := r.Round()

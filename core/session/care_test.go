@@ -170,6 +170,12 @@ func TestWhatIsReallyDoneIsOneClawByHandsThatWereShownIt(t *testing.T) {
 		one, two := sessiontest.Trials(h)[0], sessiontest.Trials(h)[1]
 		require.Equal(t, trial.Touch{Site: "paw", Tool: "fingers", Done: true, Part: "claw 2", Cell: true}, one.Touch)
 		require.Equal(t, trial.Touch{Site: "paw", Tool: "fingers", Cell: true}, two.Touch)
+		h.Press(work.DoneKey, 18000)
+		var labels []string
+		for _, one := range screen.Of(h.Run).View(18500).Body.Parts {
+			labels = append(labels, one.Label)
+		}
+		require.Equal(t, []string{"Claw 1", "Claw 2 ✓", "Claw 3", "Claw 4", "Dew claw"}, labels)
 	}
 	h := sessiontest.Begin(t, carePack(nil), session.Choice{})
 	h.Press(work.DoneKey, 500)

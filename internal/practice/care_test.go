@@ -6,6 +6,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	corecare "patientfox/core/care"
 	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/app"
@@ -58,7 +59,14 @@ func TestTheMapOfCareIsWhatWasTouched(t *testing.T) {
 	require.Contains(t, owner.Works[0].Now, "Now: fingers", "with somebody new it begins at the first tool")
 	require.Contains(t, owner.Works[0].Now, "left ear; right ear")
 
+	carried, err := o.Pack(ctx, plan)
+	require.NoError(t, err)
+	require.Empty(t, carried.Care.Marks)
 	require.NoError(t, o.MarkSite(ctx, dog, form.Typed{"marked": "right ear", "mark": "sore", "said": "the vet, “an infection”"}))
+	carried, err = o.Pack(ctx, plan)
+	require.NoError(t, err)
+	require.Equal(t, map[string]corecare.Mark{"right ear": corecare.Sore}, carried.Care.Marks, "a phone knows of it")
+	require.Len(t, carried.Care.Touches[v.With], 7)
 	v, err = o.Care(ctx, dog, "")
 	require.NoError(t, err)
 	require.Equal(t, "sore", v.Maps[0].Rows[1].Mark)
@@ -165,7 +173,7 @@ func TestATouchThatWasReallyDoneIsATimeOfItsTask(t *testing.T) {
 	o.CatchUp(t)
 	h := o.Session(t, plan, session.Choice{})
 	at := int64(1000)
-	for _, one := range []session.Armed{{Site: "fore", Done: true}, {Site: "hind"}} {
+	for _, one := range []session.Armed{{Site: "fore", Done: true, Part: "claw 2"}, {Site: "hind"}} {
 		h.Run.Arm(one)
 		h.Press(work.Main, at)
 		if h.Run.Session().Trying == nil { // a decoy came first
@@ -188,7 +196,7 @@ func TestATouchThatWasReallyDoneIsATimeOfItsTask(t *testing.T) {
 	require.Equal(t, []string{"fore, left", "hind, left", "fore, right", "hind, right"}, task.Sites)
 	require.Equal(t, "Claws", task.Within)
 	require.Len(t, task.Done, 1)
-	require.Equal(t, []string{"fore, left", h.Session}, []string{task.Done[0].Site, task.Done[0].Session})
+	require.Equal(t, []string{"fore, left", "claw 2", h.Session}, []string{task.Done[0].Site, task.Done[0].Amount, task.Done[0].Session})
 	require.Equal(t, "Due today: hind, left; fore, right; hind, right.", due[0].Says)
 	require.NoError(t, o.DeleteSession(ctx, h.Session, true))
 	o.CatchUp(t)

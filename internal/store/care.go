@@ -42,6 +42,7 @@ type CareDone struct {
 	Made   int64  `db:"made"`
 
 	Session string `db:"session"` // where a touch was that was really done; "" of what was logged by hand
+	Part    string `db:"part"`    // of the site, of such a touch: which claw
 }
 
 // Read decodes a task, with the times that it was done, newest first, and what they are to what is due.
@@ -51,7 +52,7 @@ func (t CareTask) Read() (task care.Task, done []CareDone, times []care.Done, er
 	}
 	for _, one := range slices.Backward(done) {
 		day, _ := standing.Day(one.Day)
-		times = append(times, care.Done{Site: one.Site, Day: day, Left: one.Left})
+		times = append(times, care.Done{Site: one.Site, Day: day, Left: one.Left, Part: one.Part})
 	}
 	from, _ := standing.Day(t.From)
 	task = care.Task{Every: t.Every, Days: t.Days, PerDay: t.PerDay, From: from, Theirs: t.Whose != "", Named: t.Named != ""}
@@ -66,9 +67,10 @@ const doneLoaded = 400
 // What was logged by hand, and the touches of the task's skill that were really done at one of its sites.
 const careTaskSelect = `SELECT t.id, t.dog, d.name AS dog_name, t.name, t.sites, t.every_days, t.course_days, t.per_day, t.from_day,
 	t.whose, t.named, t.said, t.skill, t.made, t.version, (SELECT json_group_array(json_object('ID', x.id, 'Site', x.site, 'Day', x.day,
-		'Person', x.person, 'Amount', x.amount, 'Left', json(iif(x.left, 'true', 'false')), 'Session', x.session)) FROM (
-		SELECT n.id, n.site, n.day, n.person, n.amount, n.left, n.made, '' AS session FROM care_done n WHERE n.task = t.id AND n.deleted IS NULL
-		UNION ALL SELECT '', e.value, s.day, r.handler, coalesce(json_extract(r.measures, '$.part'), ''), 0, s.opened, s.id
+		'Person', x.person, 'Amount', x.amount, 'Left', json(iif(x.left, 'true', 'false')), 'Session', x.session, 'Part', x.part)) FROM (
+		SELECT n.id, n.site, n.day, n.person, n.amount, n.left, n.made, '' AS session, '' AS part
+			FROM care_done n WHERE n.task = t.id AND n.deleted IS NULL
+		UNION ALL SELECT '', e.value, s.day, r.handler, '', 0, s.opened, s.id, coalesce(json_extract(r.measures, '$.part'), '')
 			FROM plans p JOIN trials r ON r.plan = p.id AND instr(r.measures, '"done":true') > 0 JOIN sessions s ON s.id = r.session
 			JOIN json_each(t.sites) e ON e.value = json_extract(r.measures, '$.site')
 				OR p.track <> '' AND e.value = json_extract(r.measures, '$.site') || ', ' || p.track

@@ -67,7 +67,7 @@ func taskRows(rows []store.CareTask, people, skills []app.Named, today string) (
 			v.Who = cmp.Or(row.Named, nameOf(Whose, row.Whose))
 		}
 		for _, one := range done[:min(len(done), doneShown)] {
-			d := DoneRow{ID: one.ID, Day: app.ShortDay(one.Day, today), Site: one.Site, Amount: one.Amount, Session: one.Session}
+			d := DoneRow{ID: one.ID, Day: app.ShortDay(one.Day, today), Site: one.Site, Amount: cmp.Or(one.Amount, one.Part), Session: one.Session}
 			if one.Person != "" {
 				d.By = nameOf(people, one.Person)
 			}
