@@ -122,6 +122,12 @@ func TestAVisitOverBothSides(t *testing.T) {
 	axe(t, p, "the outline")
 	p.Touch("#round")
 	p.Wait(`patientfox.view.body.round`)
+	for _, chosen := range []string{"#tool", "#tool", `#sites [data-site="paw"]`, "#round", "#round"} { // by keyboard, and back again
+		p.Eval(`document.querySelector('` + chosen + `').focus()`)
+		p.Keys("\r")
+		p.Wait(`document.activeElement.dataset.key === "main"`)
+	}
+	p.Wait(`patientfox.view.body.round && patientfox.view.body.tool === "fingers"`)
 	touch("met", true)
 	turn(true)
 	s.Stop()

@@ -24,12 +24,7 @@ func TestTheMapOfCareIsWhatWasTouched(t *testing.T) {
 	v, err := o.Care(ctx, dog, "")
 	require.NoError(t, err)
 	require.Empty(t, v.Maps)
-	plan, err := o.AddPlan(ctx, dog, form.Typed{
-		"skill": "Ear drops", "kind": "handling", "position": "stands", "leg1_make": "sites", "leg1_from": "1", "leg1_to": "2",
-		"leg1_items": "left ear\nright ear", "leg1_tools": "fingers\na cloth",
-	})
-	require.NoError(t, err)
-	o.CatchUp(t)
+	plan := earDrops(t, o, dog)
 	visit := func(site string, keys ...work.Key) { touched(t, o, plan, session.Armed{Site: site}, keys...) }
 	visit("left ear", work.MetKey, work.ExpectKey, work.MetKey)
 	visit("left ear", work.MetKey, work.MetKey, work.MetKey)
@@ -205,6 +200,18 @@ func TestATouchThatWasReallyDoneIsATimeOfItsTask(t *testing.T) {
 	require.Equal(t, "Due today.", due[0].Says)
 }
 
+// earDrops lays out a plan over two sites with two tools.
+func earDrops(t *testing.T, o *practicetest.Opened, dog string) string {
+	t.Helper()
+	plan, err := o.AddPlan(ctx, dog, form.Typed{
+		"skill": "Ear drops", "kind": "handling", "position": "stands", "leg1_make": "sites", "leg1_from": "1", "leg1_to": "2",
+		"leg1_items": "left ear\nright ear", "leg1_tools": "fingers\na cloth",
+	})
+	require.NoError(t, err)
+	o.CatchUp(t)
+	return plan
+}
+
 // touched is a session of touches at a site with a tool, each ended by a key; the day after comes.
 func touched(t *testing.T, o *practicetest.Opened, plan string, armed session.Armed, keys ...work.Key) {
 	t.Helper()
@@ -233,12 +240,7 @@ func TestTheFirstTouchWithAToolIsToldApart(t *testing.T) {
 	o := practicetest.Empty(t)
 	dog, err := o.AddDog(ctx, form.Typed{"name": "Brine"})
 	require.NoError(t, err)
-	plan, err := o.AddPlan(ctx, dog, form.Typed{
-		"skill": "Ear drops", "kind": "handling", "position": "stands", "leg1_make": "sites", "leg1_from": "1", "leg1_to": "2",
-		"leg1_items": "left ear\nright ear", "leg1_tools": "fingers\na cloth",
-	})
-	require.NoError(t, err)
-	o.CatchUp(t)
+	plan := earDrops(t, o, dog)
 	cloth := session.Armed{Site: "left ear", Tool: "a cloth"}
 	for days := range 3 {
 		v, err := o.Care(ctx, dog, "")

@@ -172,7 +172,10 @@ const pick = async (/** @type {any} */ event) => {
   event.preventDefault();
   event.stopPropagation();
   await sets("arm", { site: spot.dataset.site });
+  if (event.type !== "pointerdown") mainKey();
 };
+// What was chosen by a keyboard is chosen: the next key is the board's, and Space begins the touch.
+for (const id of ["visit", "parts", "beside"]) $(id).addEventListener("click", (/** @type {MouseEvent} */ event) => event.detail || mainKey());
 for (const id of ["body", "site-others"]) {
   for (const way of ["pointerdown", "click", "keydown"]) on($(id), way, pick);
 }
