@@ -105,8 +105,8 @@ func TestAVisitOverBothSides(t *testing.T) {
 	}
 	holds := func(who, where string) {
 		p.Click(".more summary")
-		p.Wait(`document.getElementById("holds").options.length > 1`)
-		p.Choose("#holds", who)
+		p.Wait(`document.getElementById("handles").options.length > 1`)
+		p.Choose("#handles", who)
 		p.Wait(`patientfox.view.where.includes("with Kes") === ` + where)
 		p.Click(".more summary")
 		p.Wait(`!document.querySelector(".more").open`)
@@ -127,7 +127,7 @@ func TestAVisitOverBothSides(t *testing.T) {
 		p.Keys("\r")
 		p.Wait(`document.activeElement.dataset.key === "main"`)
 	}
-	p.Wait(`patientfox.view.body.round && patientfox.view.body.tool === "fingers"`)
+	p.Wait(`patientfox.view.body.round && patientfox.view.body.tool === "fingers" && patientfox.view.phase === "idle"`)
 	touch("met", true)
 	turn(true)
 	s.Stop()

@@ -95,7 +95,7 @@ func TestHomeworkForTheChandlers(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, "100 %", touch.Strict)
 
-	evidence, err := s.Evidence(ctx, plans["Stand"])
+	evidence, err := s.Evidence(ctx, plans["Stand"], "")
 	require.NoError(t, err)
 	said := ""
 	for _, section := range evidence.Sections {

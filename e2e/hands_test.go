@@ -3,6 +3,7 @@ package e2e_test
 import (
 	"testing"
 
+	"github.com/chromedp/chromedp/kb"
 	"github.com/stretchr/testify/require"
 
 	"patientfox/e2e/browser"
@@ -35,11 +36,22 @@ func TestTheDogChangesHands(t *testing.T) {
 	where := func() string { return browser.Get[string](p, `patientfox.view.where`) }
 	holds := func(who string) {
 		p.Click(".more summary")
-		p.Wait(`document.getElementById("holds").options.length > 1`)
-		p.Choose("#holds", who)
+		p.Wait(`document.getElementById("handles").options.length > 1`)
+		p.Choose("#handles", who)
 	}
 	shut := func() { p.Click(".more summary") }
+	does := func(role, who string) {
+		p.Click(".more summary")
+		p.Wait(`document.getElementById("feeds").options.length > 1`)
+		p.Choose("#"+role, who)
+		p.Wait(`patientfox.queue.then(() => true)`)
+		p.Keys(kb.Escape) // from the large key, which has the keyboard again
+		p.Wait(`!document.querySelector(".more").open`)
+	}
+	does("holds", "Kes, “K.”")
 	five()
+	does("holds", "The handler")
+	does("feeds", "Kes, “K.”")
 	five()
 	five()
 	five()
@@ -51,7 +63,7 @@ func TestTheDogChangesHands(t *testing.T) {
 	thumb(p, "cued", "main")
 	s.Stop()
 	holds("Kes, “K.”")
-	p.Wait(`patientfox.view.where === "Step 3 of 5 · with Kes, “K.”"`)
+	p.Wait(`patientfox.view.where === "Step 3 of 5 · with Kes, “K.” (Trainer: step 5)"`)
 	shut()
 	five()
 	require.Equal(t, "Step 4 of 5 · with Kes, “K.”", where())
@@ -71,6 +83,9 @@ func TestTheDogChangesHands(t *testing.T) {
 	require.Equal(t, "Four steps up, one with the other handler", v.Headline)
 	require.Contains(t, v.NextTime, "With Kes, “K.” it had reached step 4.")
 	require.Len(t, v.Table, 26)
+	require.Equal(t, []string{"Kes, “K.” held it", "Kes, “K.” fed it"}, v.HelpedBy)
+	require.Equal(t, []string{"held by Kes, “K.”", "fed by Kes, “K.”"}, []string{v.Table[4].Note, v.Table[9].Note})
+	require.Empty(t, v.Table[22].Roles, "who feeds cannot be beside themselves")
 	for k, row := range v.Table {
 		require.Equal(t, map[bool]string{true: "Kes, “K.”", false: "Trainer"}[k > 20], v.HandlerOf(row.Handler))
 	}
@@ -78,6 +93,35 @@ func TestTheDogChangesHands(t *testing.T) {
 	p.See("Kes, “K.”: step 4")
 	clean(t, p)
 	axe(t, p, "a plan with two handlers")
+	p.Go("/dogs/" + dog + "/takeover")
+	for _, said := range []string{"Kes, “K.” takes over", "step 4 of 5", "1 day, last"} {
+		p.See(said)
+	}
+	p.Wait(`document.querySelector('[x-data="alone"]').textContent.includes("counted trials")`)
+	axe(t, p, "taking over")
+	ladder, err := s.Plan(ctx, plan)
+	require.NoError(t, err)
+	p.Go("/plans/" + plan + "?step=" + ladder.Steps[4].ID) // it becomes a safety step, which nobody has shown to Kes
+	p.Click("input[name=safety]")
+	p.Follow(`form:has(input[name=safety]) button[value=save]`)
+	s.CatchUp(t)
+	p.Go("/run?plan=" + plan)
+	p.Wait(`document.getElementById("setup-start").textContent`)
+	p.Choose("#handler", "Kes, “K.”")
+	p.Wait(`document.getElementById("setup-start").textContent.includes("Until then rehearse it, with the line on.")`)
+	p.Choose("#mode", "Rehearse step 5")
+	p.Wait(`document.getElementById("setup-start").textContent.startsWith("A rehearsal with the line on")`)
+	p.Click("#begin")
+	phase(p, "idle")
+	require.Equal(t, "Rehearsal · step 5 of 5, with the line on", where())
+	thumb(p, "cued", "main")
+	thumb(p, "cued", "main")
+	thumb(p, "cued", "rehearse")
+	require.Contains(t, where(), "Step 4 of 5 · with Kes, “K.”")
+	clean(t, p)
+	ends(p)
+	saved(p)
+	p.Go("/plans/" + plan)
 	p.Click("#hands summary")
 	p.Choose("#f-hands-main", "Kes, “K.”")
 	p.Follow("#hands button")

@@ -38,6 +38,11 @@ func For(w Where) []string {
 	return list
 }
 
+// Sore is what is said of a dog that is sore somewhere.
+func Sore(dog, where string) string {
+	return dog + " is sore: " + where + ". Ask for less there, and nothing that hurts; the veterinarian says what may be worked."
+}
+
 // GrowlDays is for how many days a growl or a snap is cautioned of.
 const GrowlDays = 14
 
@@ -84,6 +89,9 @@ func says(flags string, words []string) bool {
 
 // Hurts tells whether a dog's flags speak of pain or an injury.
 func Hurts(flags string) bool { return says(flags, hurts) }
+
+// Bites tells whether a dog's flags speak of biting.
+func Bites(flags string) bool { return says(flags, bites) }
 
 // RulesOut says whether a dog's safety flags keep a plan from starting; nil where they do not. Somebody qualified can
 // clear it, and is named then.

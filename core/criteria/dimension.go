@@ -3,6 +3,7 @@ package criteria
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 	"unicode/utf8"
 )
@@ -161,9 +162,11 @@ func Find(key Key) (Dimension, bool) {
 	return d, ok
 }
 
-// NoSupport tells whether a word of a support's list is the one for none of it: "none", and of help also "no help".
+// NoSupport tells whether a word of a support's list is the one for none of it: "none", "no help", "no line", "off leash".
 func NoSupport(item string) bool {
-	return strings.EqualFold(item, "none") || strings.EqualFold(item, "no help")
+	item = strings.ToLower(item) + " "
+	begins := func(word string) bool { return strings.HasPrefix(item, word) }
+	return item == "none " || slices.ContainsFunc([]string{"no ", "off ", "off-", "without "}, begins)
 }
 
 // IsList tells whether the figures are places in a list of words.

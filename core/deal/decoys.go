@@ -50,6 +50,13 @@ func (d Decoys) Ahead(made []Movement, few int) (ahead []bool) {
 	return ahead
 }
 
+// Shows tells whether the decoy after so many others is one at which the tool is taken out, paid, and put away untouched: of each two
+// one is, by the seed. It is asked where there is a tool to show.
+func (d Decoys) Shows(before int) bool {
+	first := hash(d.Seed, -1-before/2)%2 == 0
+	return (before%2 == 0) == first
+}
+
 // place is where in a group of In movements the seed put its decoy; of the first group it is never the first.
 func (d Decoys) place(group int) int {
 	if group == 0 {

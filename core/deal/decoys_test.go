@@ -55,3 +55,16 @@ func TestDecoysAreNotForeseeable(t *testing.T) {
 		require.Greater(t, at[place], 150, place)
 	}
 }
+
+// Of each two decoys one shows the tool.
+func TestEveryOtherDecoyShowsTheTool(t *testing.T) {
+	first := map[bool]bool{}
+	for seed := range uint64(40) {
+		d := deal.Decoys{Seed: seed, In: 4}
+		for pair := range 6 {
+			require.NotEqual(t, d.Shows(2*pair), d.Shows(2*pair+1), "pair %d of seed %d", pair, seed)
+			first[d.Shows(2*pair)] = true
+		}
+	}
+	require.Len(t, first, 2, "which of them it is, is not known beforehand")
+}

@@ -370,6 +370,9 @@ func checkPhases(phases []work.Phase, kind work.Kind) (problems []criteria.Probl
 			add("phases", "A phase lasts as long as the step asks, or a number of seconds of its own.")
 		}
 	}
+	if meals := slices.DeleteFunc(slices.Clone(phases), func(p work.Phase) bool { return !p.Meal }); len(meals) > 1 {
+		add("phases", "The rest of a meal is fed in one phase.")
+	}
 	if at := work.StepPhase(phases); at >= 0 && work.StepPhase(phases[at+1:]) >= 0 {
 		add("phases", "One phase at most lasts as long as the step asks.")
 	}

@@ -132,9 +132,9 @@ func (r *reviewer) headline() {
 	case len(r.f.Trials) == 0:
 		r.Headline = "Nothing was logged"
 	case others > 0 && down == 0:
-		r.Headline = "With the other handler " + say.CountInWords(others, "step") + " up"
+		r.Headline = "With " + r.others() + " " + say.CountInWords(others, "step") + " up"
 		if up > 0 {
-			r.Headline = say.Upper(say.CountInWords(up, "step")) + " up, " + say.Number(others) + " with the other handler"
+			r.Headline = say.Upper(say.CountInWords(up, "step")) + " up, " + say.Number(others) + " with " + r.others()
 		}
 	case up > 0 && down == 0:
 		r.Headline = say.Upper(say.CountInWords(up, "step")) + " up"
@@ -189,6 +189,8 @@ func (r *reviewer) beside() string {
 	switch {
 	case mode == record.Baseline:
 		return "A baseline"
+	case mode == record.Rehearsal:
+		return "A rehearsal"
 	case mode == record.Placing:
 		if n := len(r.f.Moves); n > 0 && r.f.Moves[n-1].Followed && r.f.Moves[n-1].Why == progression.WhyPlaced {
 			return "Found where to begin"
@@ -242,4 +244,16 @@ func (r *reviewer) byHand() string {
 		}
 	}
 	return ""
+}
+
+// others names who handled beside the one with whom the session began.
+func (r *reviewer) others() string {
+	levels := map[string]bool{}
+	for _, b := range r.f.Blocks {
+		levels[b.Level] = true
+	}
+	if len(levels) > 2 {
+		return "others"
+	}
+	return "the other handler"
 }

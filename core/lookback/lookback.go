@@ -51,8 +51,9 @@ type TrialLine struct {
 	Time, Step, Outcome, Measure, Paid, Note string
 	Plan                                     string // whose step it was
 	Handler                                  string // id of who handled the dog
-	Source, After, Instead                   string // of one that was not right
-	Right                                    bool
+	trial.Roles
+	Source, After, Instead string // of one that was not right
+	Right                  bool
 }
 
 // Beside is all that stands beside the trial, in a line.

@@ -53,7 +53,11 @@ func (r *reviewer) notes() {
 		r.note(w.At, w.ID, "fetched, not called: the cue was withheld")
 	}
 	for _, d := range f.Decoys {
-		r.choice(d.At, d.ID, "decoy", d.Reaction, record.KDecoy)
+		what := "decoy"
+		if d.Tool != "" {
+			what = "tool shown, paid, and away (" + d.Tool + ")"
+		}
+		r.choice(d.At, d.ID, what, d.Reaction, record.KDecoy)
 	}
 	for _, g := range f.Growls {
 		r.note(g.At, g.ID, "growled or snapped")

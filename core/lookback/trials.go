@@ -32,14 +32,17 @@ func (r *reviewer) trials() {
 		number, name := r.stepName(blocks[t.Block], t.Step)
 		line := TrialLine{
 			Number: i + 1, Time: say.Clock(t.At), Step: fmt.Sprintf("%d · %s", number, name), Outcome: t.Shape(), Paid: paid(&t, said[t.ID]),
-			Plan: r.f.PlanOf(t.Block), Handler: t.Handler,
+			Plan: r.f.PlanOf(t.Block), Handler: t.Handler, Roles: t.Roles,
 			Source: t.Source, After: t.After, Instead: t.Instead, Right: t.Outcome.Right() || t.Outcome == trial.Void,
 		}
 		line.Measure = measured(t, blocks[t.Block])
 		if !t.Tally {
 			line.ID = t.ID
 		}
-		line.Note = trialNote(t)
+		line.Note = trialNote(t, blocks[t.Block])
+		if r.f.Twice(&t) {
+			line.Note = strings.Trim(line.Note+" · the same touch, seen on two phones", " ·")
+		}
 		if card := Card(t, blocks[t.Block], r.words); card != "" {
 			line.Note = strings.Trim("card: "+card+" · "+line.Note, " ·")
 		} else if was := r.worked(blocks[t.Block], t); was != "" {
@@ -224,7 +227,7 @@ func (r *reviewer) sorts() string {
 	return line
 }
 
-func trialNote(t trial.Trial) string {
+func trialNote(t trial.Trial, b *record.Block) string {
 	notes := slices.Clone(t.Errors)
 	switch t.Mistake {
 	case "":
@@ -234,6 +237,8 @@ func trialNote(t trial.Trial) string {
 		notes = append(notes, "my mistake: "+t.Mistake)
 	}
 	switch {
+	case b != nil && b.Mode == record.Rehearsal:
+		notes = append(notes, "a rehearsal, in no rate")
 	case t.OffStep():
 		notes = append(notes, "not what the step asks, in no rate")
 	case t.Rearranged():
@@ -242,6 +247,9 @@ func trialNote(t trial.Trial) string {
 		notes = append(notes, "no step asks for it, in no rate")
 	case t.Easy:
 		notes = append(notes, "easy, in no rate")
+	}
+	if t.Eased {
+		notes = append(notes, "sore: its easiest touch")
 	}
 	if t.State != nil && t.Outcome == trial.LetGo {
 		notes = append(notes, "ended early, in no rate") // its shape is its state

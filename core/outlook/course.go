@@ -12,6 +12,7 @@ type Course struct {
 	Rules   []decision.Rule // by step, easiest first
 	Heights []float64       // by step, in steps as they were laid out: a half step that was put in later is half way; nil for Heights
 	At      int             // index of the reached step
+	To      int             // index of the step that is to be reached; 0: the last one is to be passed
 	Halved  bool            // a half step just below it was split off, and has not led back up yet
 	Since   []Trial         // the stretch so far, at At
 	Trials  []int           // in sessions so far; each session ahead has as many as one of them, by lot
@@ -134,7 +135,7 @@ func (r *runner) walk(l *Learner, levels []Level) *walk {
 	for _, rule := range c.Rules {
 		r.which = append(r.which, slices.Index(r.kinds, rule))
 	}
-	w := &walk{runner: r, l: l, reached: c.At, today: c.At, rung: max(1, c.Rung)}
+	w := &walk{runner: r, l: l, reached: c.At, today: c.At, to: c.To, rung: max(1, c.Rung)}
 	for _, m := range r.meters {
 		m.Anew()
 		m.Before(c.At, c.RoundsBefore, c.Waits)
@@ -184,6 +185,7 @@ type walk struct {
 	l              *Learner
 	meter          *decision.Meter // of the reached step
 	reached, today int
+	to             int  // as of the course; a level that is put in below it moves it up
 	splits         int  // taken since the reached step became that
 	half           bool // a half step was split off below the reached one: sessions open there until it has led back up
 	backs          int
@@ -317,6 +319,9 @@ func (w *walk) take(v decision.Verdict, p float64) {
 			return
 		}
 		w.reached++
+		if w.Done = w.to > 0 && w.reached >= w.to; w.Done {
+			return
+		}
 		w.rung = reinforce.Thinner(w.rung, max(1, w.course.MaxRung))
 	case decision.StepBack:
 		w.reached = w.meter.To()
@@ -348,6 +353,9 @@ func (w *walk) split() {
 	w.levels = slices.Insert(w.levels, i, Level{Hard: hard, id: len(w.levels)})
 	w.which = slices.Insert(w.which, i, w.which[i])
 	w.reached, w.today, w.half = i+1, i, true
+	if w.to > 0 {
+		w.to++
+	}
 	for _, m := range w.meters {
 		m.Insert(i)
 	}

@@ -183,6 +183,19 @@ func TestClimbedCountsSessionsToTheHighestStep(t *testing.T) {
 }
 
 // A half step that waits comes first: the first session of five trials is over before a set at the reached step is full.
+// The way to a step on the ladder is a part of the way to its end.
+func TestAForecastToAStepIsNearerThanToTheTop(t *testing.T) {
+	c, fit := course(decision.Set, 8), outlook.FitTo(recordOf(60, 8), outlook.Heights(8), outlook.Usual(), 3)
+	last := 0
+	for _, to := range []int{2, 5, 0} {
+		c.To = to
+		f := look(t, fit, c)
+		require.Greater(t, f.Sessions.Mid, last)
+		require.Greater(t, f.Done, f.Runs/2)
+		last = f.Sessions.Mid
+	}
+}
+
 func TestAForecastBeginsAtTheHalfStep(t *testing.T) {
 	c := course(decision.Set, 2)
 	c.At, c.Trials, c.Places = 1, []int{5}, []uint8{0}

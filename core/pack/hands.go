@@ -136,6 +136,22 @@ func (p *Pack) Unready(upTo int) string {
 	return ""
 }
 
+// Rehearses is Rehearsal, of the pack's handler.
+func (p *Pack) Rehearses(steps []progression.Step, reached string) int {
+	return Rehearsal(p.Kind, steps, progression.Index(steps, reached), p.Held)
+}
+
+// Rehearsal is the index of the safety step that a handler works as a rehearsal, since nobody has shown it to them: the held one, where it
+// is the one above the step with the index they have reached, or the first of the ladder. It is −1 where there is none, or none that can
+// be made safe.
+func Rehearsal(kind work.Kind, steps []progression.Step, reached int, held string) int {
+	at := progression.Index(steps, held)
+	if at < 0 || at > reached+1 || !work.Rehearsed(kind, steps[at].Criteria) {
+		return -1
+	}
+	return at
+}
+
 // at shows another level of the pack, as the record has it: at the first step for somebody who never handled it.
 func (p Pack) at(level string) Pack {
 	if p.Cap, p.Held = "", ""; level == p.Level {

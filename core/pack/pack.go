@@ -252,9 +252,15 @@ func (p *Pack) Date() {
 const Train = "train"
 
 // Mode is what a session is for: a finished skill that was not worked today is probed, anything else taught, unless something else
-// was chosen.
+// was chosen. A ladder that begins with a safety step is rehearsed by whoever was not shown it.
 func (p *Pack) Mode(chosen string) record.Mode {
-	switch mode := record.Mode(chosen); {
+	mode, rehearsed := record.Mode(chosen), p.Rehearses(p.Steps, p.Position.Reached)
+	if mode == record.Rehearsal && rehearsed < 0 { // chosen for another handler
+		mode = record.Train
+	}
+	switch {
+	case rehearsed == 0:
+		return record.Rehearsal
 	case chosen == Train || !mode.Valid():
 		return record.Train
 	case mode != record.Train:
@@ -272,6 +278,8 @@ func (p *Pack) OpensIn(mode record.Mode) int {
 		return 0
 	case record.Baseline:
 		return p.ReachedAt()
+	case record.Rehearsal:
+		return p.Rehearses(p.Steps, p.Position.Reached)
 	}
 	if most := progression.Index(p.Steps, p.Cap); most >= 0 { // for a handler beside the main one
 		return most

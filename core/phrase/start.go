@@ -67,6 +67,14 @@ func Held(step int, who string) string {
 	return fmt.Sprintf("Step %d is a safety step: a trainer shows it to %s first.", step, who)
 }
 
+// Rehearsed says how a safety step is worked by a handler whom nobody has shown it.
+func Rehearsed(handsOn bool) string {
+	if handsOn {
+		return "with nothing really done"
+	}
+	return "with the line on"
+}
+
 // StartHere says why a session opens at a step that was just named: "Two steps below the one reached: …".
 func StartHere(down int, drops []decision.Drop) string {
 	if down <= 0 {

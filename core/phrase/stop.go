@@ -86,7 +86,7 @@ func Ready(tried []decision.Tried) string {
 			}
 		}
 	}
-	of := say.Number(cues) + " of " + say.Number(given)
+	of := say.Among(cues) + " of " + say.Number(given)
 	switch {
 	case given == 0:
 		of = "no"

@@ -104,7 +104,7 @@ func Reason(r decision.Reason) string {
 	case decision.EndedEarly:
 		return fmt.Sprintf("%d of %d were ended early: ask less, or let it run", r.Of, r.Out)
 	case decision.FewDays:
-		return fmt.Sprintf("on %s of %s at this step", say.Number(r.Of), say.Count(r.Out, "day"))
+		return fmt.Sprintf("on %s of %s at this step", say.Among(r.Of), say.Count(r.Out, "day"))
 	case decision.AfterHelp:
 		if r.Of == r.Out {
 			return "only after help"
@@ -117,9 +117,9 @@ func Reason(r decision.Reason) string {
 	case decision.BelowRate:
 		return fmt.Sprintf("only %d of the last %d right", r.Of, r.Out)
 	case decision.FewSessions:
-		return fmt.Sprintf("from %s of %s", say.Count(r.Of, "session"), say.Number(r.Out))
+		return fmt.Sprintf("from %s of %s", say.Among(r.Of), say.CountInWords(r.Out, "session"))
 	case decision.FewPlaces:
-		return fmt.Sprintf("from %s of %s", say.Count(r.Of, "place"), say.Number(r.Out))
+		return fmt.Sprintf("from %s of %s", say.Among(r.Of), say.CountInWords(r.Out, "place"))
 	case decision.CountBroken:
 		if r.Of > 1 {
 			return fmt.Sprintf("not met, %s in a row: the count begins again", say.Number(r.Of))
@@ -131,9 +131,9 @@ func Reason(r decision.Reason) string {
 		if r.Out == 0 {
 			return fmt.Sprintf("the last %s at ease", say.Number(r.Of))
 		}
-		return fmt.Sprintf("the last %s at ease, %s of them expecting good", say.Number(r.Of), say.Number(r.Out))
+		return fmt.Sprintf("the last %s at ease, %s of them expecting good", say.Number(r.Of), say.Among(r.Out))
 	case decision.FewExpect:
-		return fmt.Sprintf("%s of %s expecting good", say.Number(r.Of), say.Number(r.Out))
+		return fmt.Sprintf("%s of %s expecting good", say.Among(r.Of), say.Number(r.Out))
 	case decision.FirstWary:
 		return "the first one of this session was not at ease"
 	case decision.Worried:
@@ -179,9 +179,9 @@ func proofReason(r decision.Reason) string {
 	case decision.LowCoverage:
 		return fmt.Sprintf("only %d %% logged: proof asks for %d %%", r.Of, r.Out)
 	case decision.FewCold:
-		return fmt.Sprintf("%s of %s cold first trials", say.Number(r.Of), say.Number(r.Out))
+		return fmt.Sprintf("%s of %s cold first trials", say.Among(r.Of), say.Number(r.Out))
 	case decision.ColdMissed:
-		return fmt.Sprintf("%s of the last %s cold first trials met", say.Number(r.Of), say.Number(r.Out))
+		return fmt.Sprintf("%s of the last %s cold first trials met", say.Among(r.Of), say.Number(r.Out))
 	case decision.NotEnded:
 		return "decided when the session ends"
 	case decision.Unmeasured:
@@ -340,7 +340,7 @@ func Rest(t evidence.Tally) string {
 	case t.Late == rest:
 		return "All the rest were slow, not wrong."
 	}
-	return fmt.Sprintf("%s of the rest %s slow, not wrong.", say.Upper(say.Number(t.Late)), was(t.Late))
+	return fmt.Sprintf("%s of the rest %s slow, not wrong.", say.Upper(say.Among(t.Late)), was(t.Late))
 }
 
 // Rate says a rate with what few trials can say of it: "15 of 20 met, likely 53–89 %". word is what a success is called.

@@ -37,6 +37,18 @@ func asksFor(c *criteria.Criteria, site, tool string) bool {
 	return listed != "" && (listed == c.Item(criteria.Site) || slices.Contains(c.Vary, criteria.Site))
 }
 
+// Sites are those that a step asks for: the one it names, or all on its list where they are taken in turn.
+func (s Step) Sites() []string {
+	c := &s.Criteria
+	if !c.Has(criteria.Site) {
+		return nil
+	}
+	if d, _ := c.Dimension(criteria.Site); slices.Contains(c.Vary, criteria.Site) {
+		return d.Items
+	}
+	return []string{c.Item(criteria.Site)}
+}
+
 // Listed is the word of a list of sites that a site is, with or without a track behind it; "" where it is none of them.
 func Listed(sites []string, site string) (word string) {
 	for _, one := range sites {

@@ -17,7 +17,9 @@ const (
 	WhyTry      Why = "try"     // while a dog is placed: the next step to try, which changes nothing else
 	WhyTurn     Why = "turn"    // two steps in turn: to the other one, which changes nothing else
 	WhyHands    Why = "hands"   // the level at which a handler begins, or to which it was capped, whatever it was before
-	WhyPlaced   Why = "placed"  // where a dog that knows something begins: given, not earned
+	// to a safety step that is rehearsed, and back from it, which changes nothing else
+	WhyRehearse Why = "rehearse"
+	WhyPlaced   Why = "placed" // where a dog that knows something begins: given, not earned
 )
 
 // Move is one change of today's step.
@@ -77,7 +79,7 @@ func (p Position) Apply(steps []Step, m Move) (after Position, ok bool) {
 	switch m.Why {
 	case WhyStepUp, WhyStepBack, WhyRestart:
 		after = Position{Reached: m.To, Today: m.To, Since: m.ID}
-	case WhyTry, WhyTurn:
+	case WhyTry, WhyTurn, WhyRehearse:
 	case WhyHands:
 		after = Position{Reached: m.To, Today: m.To, Since: m.ID}
 	case WhyPlaced:

@@ -100,6 +100,8 @@ func withinLengths(data any) bool {
 			len(d.Skills) <= criteria.MaxItems && short(maxWord, d.Skills...) && len(d.Spoils) <= maxErrors && short(maxWord, d.Spoils...)
 	case *CueData:
 		return short(maxCode, d.Mode)
+	case *trial.Roles:
+		return short(maxID, d.Holds, d.Feeds)
 	case *MarkData:
 		return short(maxID, d.For)
 	case *HelpData:
@@ -119,7 +121,7 @@ func withinLengths(data any) bool {
 	case *PayData:
 		return short(maxCode, d.Taken, d.Where, string(d.As)) && short(maxID, d.For, d.Reward) && short(maxWord, d.Reason)
 	case *DecoyData:
-		return short(maxCode, d.Reaction)
+		return short(maxCode, d.Reaction) && short(maxWord, d.Tool)
 	case *CountData:
 		return short(maxCode, d.What)
 	case *UnloggedData:
@@ -181,7 +183,9 @@ func bounded(figures map[criteria.Key]float64) bool {
 	return true
 }
 
-func (e Elsewhere) short() bool { return short(maxID, e.Handler, e.Block, e.Step) }
+func (e Elsewhere) short() bool {
+	return short(maxID, e.Handler, e.Block, e.Step) && (e.Holds == nil || short(maxID, *e.Holds)) && (e.Feeds == nil || short(maxID, *e.Feeds))
+}
 
 func (d *TrialData) check() error {
 	if d.Outcome != "" && !d.Outcome.Valid() {

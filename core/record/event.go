@@ -57,6 +57,7 @@ const (
 	KArousal  Kind = "arousal"
 	KDecoy    Kind = "decoy"
 	KPhase    Kind = "phase"
+	KRoles    Kind = "roles" // who holds the dog and who feeds it from here on, as trial.Roles
 )
 
 // Event is one thing that happened, in the envelope all kinds share.
@@ -128,19 +129,23 @@ type Made struct {
 // Mode says what a block is for.
 type Mode string
 
-// The modes. Placing and a baseline teach nothing on purpose: no rule and no rate counts their trials.
+// The modes. No rule and no rate counts the trials of placing and of a baseline, which teach nothing on purpose, nor those of a
+// rehearsal, which ask less than the step.
 const (
-	Train    Mode = ""
-	Placing  Mode = "place"    // where a dog that knows something begins
-	Baseline Mode = "baseline" // what a dog does before it is taught
-	Probe    Mode = "probe"    // whether a finished skill is still there, cold
+	Train     Mode = ""
+	Placing   Mode = "place"    // where a dog that knows something begins
+	Baseline  Mode = "baseline" // what a dog does before it is taught
+	Probe     Mode = "probe"    // whether a finished skill is still there, cold
+	Rehearsal Mode = "rehearse" // a safety step made safe, for a handler whom nobody has shown it yet
 )
 
 // Valid tells whether m is one of the modes.
-func (m Mode) Valid() bool { return m == Train || m == Placing || m == Baseline || m == Probe }
+func (m Mode) Valid() bool {
+	return m == Train || m == Placing || m == Baseline || m == Probe || m == Rehearsal
+}
 
 // Teaches tells whether the block's trials count.
-func (m Mode) Teaches() bool { return m != Placing && m != Baseline }
+func (m Mode) Teaches() bool { return m == Train || m == Probe }
 
 // CueData is a cue, or the start of a hold.
 type CueData struct {
@@ -190,10 +195,12 @@ type TrialData struct {
 
 // Elsewhere says where a trial belongs that does not simply close what is under way: one that was corrected or put in later.
 type Elsewhere struct {
-	Handler string `json:"handler,omitempty"` // who handled, where that is not the one who logged with it
-	Block   string `json:"block,omitempty"`   // in which it counts, where that is not the one worked
-	Put     bool   `json:"put,omitempty"`     // put in later: it counts, and closes and consumes nothing that is under way
-	Step    string `json:"step,omitempty"`    // of one that was put in; "" is the one worked then
+	Handler string  `json:"handler,omitempty"` // who handled, where that is not the one who logged with it
+	Holds   *string `json:"holds,omitempty"`   // who held the dog, where that was corrected; "" is the handler
+	Feeds   *string `json:"feeds,omitempty"`   // likewise who fed it
+	Block   string  `json:"block,omitempty"`   // in which it counts, where that is not the one worked
+	Put     bool    `json:"put,omitempty"`     // put in later: it counts, and closes and consumes nothing that is under way
+	Step    string  `json:"step,omitempty"`    // of one that was put in; "" is the one worked then
 }
 
 // ExposureData closes a trial of counter-conditioning or of handling: what the dog showed while the stimulus
@@ -295,8 +302,9 @@ type PhaseData struct {
 	State   *int          `json:"state,omitempty"` // in an exposure
 }
 
-// DecoyData is a movement that looks like preparation, and nothing follows.
+// DecoyData is a movement that looks like preparation, and nothing follows; or the tool is taken out, paid, and put away untouched.
 type DecoyData struct {
+	Tool     string `json:"tool,omitempty"`     // that was shown, "" for the movement alone
 	Reaction string `json:"reaction,omitempty"` // of the dog to it, one of work.Reactions; "" where nobody said
 }
 
@@ -390,9 +398,9 @@ func amendable(kind Kind) string {
 		return "place pieces tags"
 	case KTrial:
 		return "outcome latency_s held_s cues easy worked errors ticks prompts prompt mistake recovery_s broke instead source after accepted " +
-			"paces pulls slack_s check_ins return_s lead_s out_s offered handler block phases card asked"
+			"paces pulls slack_s check_ins return_s lead_s out_s offered handler holds feeds block phases card asked"
 	case KExposure:
-		return "state recovery_s held_s easy worked accepted mistake touched site taken pulled done handler block phases"
+		return "state recovery_s held_s easy worked accepted mistake touched site taken pulled done handler holds feeds block phases"
 	case KTrigger:
 		return "m how"
 	case KPay:
@@ -401,6 +409,8 @@ func amendable(kind Kind) string {
 		return "reward tier"
 	case KWarmup:
 		return "answer s ticks"
+	case KRoles:
+		return "holds feeds"
 	case KCue:
 		return "n end mode"
 	case KHelp:
@@ -469,6 +479,7 @@ var empties = map[Kind]func() any{
 	KLine:     func() any { return new(LineData) },
 	KTurn:     func() any { return new(TurnData) },
 	KRecover:  func() any { return new(RecoverData) },
+	KRoles:    func() any { return new(trial.Roles) },
 }
 
 // empty returns what a kind's data decodes into, nil for a kind this code does not read.

@@ -14,7 +14,7 @@ import (
 )
 
 // FoldVersion names this fold; rows derived by an older one are derived anew.
-const FoldVersion = 20
+const FoldVersion = 21
 
 // Book tells the fold what the versions named in a log say.
 type Book interface {
@@ -39,6 +39,7 @@ type Session struct {
 	Food          string // the reward in the hand by now, "" while none was named
 	FoodTurn      string // the one with which it takes turns, "" for none
 	FoodPays      int    // pays since they were taken in the hand
+	Roles         trial.Roles
 	Warm          []Warmup
 	WarmGiven     *float64 // s, when what its next part asks was given
 	Tags          []string
@@ -288,6 +289,7 @@ type Decoy struct {
 	ID, Block string
 	At        float64
 	Reaction  string
+	Tool      string // that was shown and put away, "" for a movement alone
 }
 
 // Growl is a growl or a snap.
@@ -386,6 +388,8 @@ func (f *folder) read(e placed) {
 		f.exposure(e, d)
 	case *PayData:
 		f.pay(e, d)
+	case *trial.Roles:
+		s.Roles = *d
 	case *FoodData:
 		s.Food, s.FoodTurn, s.FoodPays = d.Reward, d.Turn, 0
 	case *WarmupData:
@@ -428,7 +432,7 @@ func (f *folder) noted(e placed) {
 		s.States = append(s.States, State{e.ID, f.at, d.State})
 		f.calms(d.State)
 	case *DecoyData:
-		s.Decoys = append(s.Decoys, Decoy{e.ID, f.blockID(), f.at, d.Reaction})
+		s.Decoys = append(s.Decoys, Decoy{e.ID, f.blockID(), f.at, d.Reaction, d.Tool})
 	case *ArousalData:
 		s.Arousals = append(s.Arousals, Arousal{e.ID, f.blockID(), f.at, d.Level})
 	case *NoteData:
@@ -623,6 +627,14 @@ func (f *folder) trialOf(e placed, where Elsewhere) trial.Trial {
 	if where.Handler != "" {
 		t.Handler = where.Handler
 	}
+	t.Roles = f.s.Roles
+	if where.Holds != nil {
+		t.Holds = *where.Holds
+	}
+	if where.Feeds != nil {
+		t.Feeds = *where.Feeds
+	}
+	t.Roles = t.Beside(t.Handler)
 	return t
 }
 

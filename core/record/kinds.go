@@ -365,13 +365,17 @@ type cellOf struct {
 // cellAt is the step that a touch is of: the one at an index, or another of the ladder where that asks for its site and its tool. Apart
 // tells that none does.
 func (f *folder) cellAt(at int, touch trial.Touch) (step int, apart bool) {
-	if !touch.Cell {
+	if !touch.Cell || touch.Site == "" { // a ladder without sites: a muzzle, a bath
 		return at, false
 	}
-	asked := cellOf{&f.block.Steps[0], len(f.block.Steps), at, touch.Site, touch.Tool}
+	from := at
+	if touch.Eased {
+		from = 0
+	}
+	asked := cellOf{&f.block.Steps[0], len(f.block.Steps), from, touch.Site, touch.Tool}
 	to, known := f.cells[asked]
 	if !known {
-		to = progression.CellAt(f.block.Steps, at, touch.Site, touch.Tool)
+		to = progression.CellAt(f.block.Steps, from, touch.Site, touch.Tool)
 		f.cells[asked] = to
 	}
 	if to < 0 {

@@ -36,6 +36,14 @@ func Number(n int) string {
 	return strconv.Itoa(n)
 }
 
+// Among is Number of things out of a number of them: "two" of five, "none" of five.
+func Among(n int) string {
+	if n == 0 {
+		return "none"
+	}
+	return Number(n)
+}
+
 // Whole is a whole number with a minus sign that reads as one.
 func Whole(n int) string {
 	if n < 0 {

@@ -25,6 +25,7 @@ type Facts struct {
 	Rung       int // how far the thinning of pay has come
 	Days       int // since it was last worked; 0 today
 	Never      bool
+	First      bool // its handler never worked it: they open lower anyway, however long it was not worked
 	Stopped    bool // the last session ended by a stop
 	Halved     int  // steps down to a half step that was split off, 0 for none
 	Finished   bool
@@ -39,7 +40,11 @@ type Facts struct {
 func CandidateOf(f Facts) Candidate {
 	at, kind := f.Reached, work.Of(f.Kind)
 	if !f.Never {
-		at, _ = decision.StartStep(decision.Visit{Reached: at, Steps: len(f.Steps), Days: f.Days, Stopped: f.Stopped, Halved: f.Halved})
+		visit := decision.Visit{Reached: at, Steps: len(f.Steps), Days: f.Days, Stopped: f.Stopped, Halved: f.Halved}
+		if f.First {
+			visit.Days = 0
+		}
+		at, _ = decision.StartStep(visit)
 	}
 	step := f.Steps[at]
 	pay, _ := f.Body.PayAt(step.ID)

@@ -150,11 +150,13 @@ func (p *planner) free(w Window, minutes int) (start int, ok bool) {
 	if w.Day == p.from {
 		start = max(start, p.now)
 	}
+	even := func() { start = (start + raster - 1) / raster * raster }
+	even()
 	for _, s := range p.byDay[w.Day] {
 		if s.Over(start-Changeover, minutes+2*Changeover) {
 			start = s.Start + s.Minutes + Changeover
+			even()
 		}
-		start = (start + raster - 1) / raster * raster
 	}
 	return start, start+minutes <= w.To
 }

@@ -108,8 +108,8 @@ func (r Screen) helpDue(at float64) bool {
 // movesAhead names the next three movements: real ones and decoys, as they were dealt.
 func (r Screen) movesAhead() string {
 	var words []string
-	for _, decoy := range r.MovesAhead() {
-		words = append(words, map[bool]string{true: "decoy", false: "real"}[decoy])
+	for _, one := range r.MovesAhead() {
+		words = append(words, map[session.Movement]string{session.Real: "real", session.Decoy: "decoy", session.ToolShow: "tool shown"}[one])
 	}
 	if len(words) == 0 {
 		return ""

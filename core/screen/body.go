@@ -121,7 +121,7 @@ func (r Screen) visitSays(at, next, with string, more bool) string {
 	case r.PulledAt(at):
 		return "It pulled away there: shorter now, or without the tool."
 	case r.Mark(at) == care.Sore:
-		return "Sore, by its mark: only what is agreed with the vet."
+		return "Sore, by its mark: its easiest touch, and only what is agreed with the vet."
 	case r.TakenOut():
 		return "The tool is out: pay better than before."
 	case round && more && with != tool:

@@ -143,6 +143,7 @@ func (r Screen) methods(at int64) map[string]func(arg []byte) (answer, error) {
 		"note":  drafts(r, r.Note),
 		"tally": drafts(r, r.Tally),
 		"hands": drafts(r, r.HandOver),
+		"roles": drafts(r, r.Share),
 		"close": drafts(r, r.Close),
 		"topup": drafts(r, r.TopUp),
 		"food":  with(func(h session.Hold) (answer, error) { return answer{Drafts: r.Take(h)}, nil }),

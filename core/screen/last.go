@@ -3,10 +3,12 @@ package screen
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"patientfox/core/evidence"
 	"patientfox/core/phrase"
+	"patientfox/core/record"
 	"patientfox/core/say"
 	"patientfox/core/session"
 	"patientfox/core/trial"
@@ -53,6 +55,8 @@ func (r Screen) lastLine(phase session.Phase) string {
 	switch {
 	case t.State != nil && t.Outcome == trial.LetGo:
 		line += ", ended early"
+	case slices.ContainsFunc(r.Session().Blocks, func(b *record.Block) bool { return b.ID == t.Block && b.Doing == record.Rehearsal }):
+		line += ". A rehearsal: in no rate"
 	case t.OffStep():
 		line += ". Its card is not the step: in no rate"
 	case t.Rearranged():

@@ -31,6 +31,8 @@ func Text(p session.Problem) string {
 		return "Say who cleared it, and when: a vet, or a certified professional."
 	case session.NotInList:
 		return "Choose one of the places in the list."
+	case session.NotKnown:
+		return "Choose one of the people in the list."
 	case session.WorkedNow:
 		return "That is what is worked now: choose another one."
 	case session.StepGone:

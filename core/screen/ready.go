@@ -57,7 +57,7 @@ func (r Screen) ready(v *View, at float64) {
 // readyWhy says what a readiness test rests on.
 func (r Screen) readyWhy() string {
 	if r.TriedBefore() {
-		return say.Upper(fmt.Sprintf("%s of %s eager", say.Number(r.eager()), say.Number(len(r.Session().Warm))))
+		return say.Upper(fmt.Sprintf("%s of %s eager", say.Among(r.eager()), say.Number(len(r.Session().Warm))))
 	}
 	return phrase.Ready(r.Tried())
 }

@@ -69,10 +69,15 @@ func setupSteps(p *pack.Pack, at, reached int) (list []SetupStep) {
 	if most := progression.Index(p.Steps, p.Cap); most >= 0 { // nobody opens above the main handler
 		top = most
 	}
+	rehearsal := p.Rehearses(p.Steps, p.Position.Reached)
+	top = max(top, rehearsal)
 	one := func(i int, group string) SetupStep {
 		name := fmt.Sprintf("%d · %s", i+1, phrase.In(p.Units).Short(p.Steps[i].Criteria))
 		if i == reached && !p.First && p.Hands != decision.HandsFirst {
 			name += " (reached)"
+		}
+		if i == rehearsal {
+			name += " (rehearsal)"
 		}
 		return SetupStep{p.Steps[i].ID, name, group}
 	}
@@ -129,6 +134,7 @@ func (r Screen) Setup(c session.Choice) SetupView {
 	}
 	person, _ := pack.Find(p.People, c.Handler)
 	at, drops := p.StartAt(c.Place, c.Handler)
+	rehearsal := p.Rehearses(p.Steps, p.Position.Reached)
 	reached := p.ReachedAt()
 	v := SetupView{
 		Dog: p.DogName, Skill: p.SkillName, Kind: string(p.Kind), Places: p.Places, People: p.People,
@@ -141,7 +147,7 @@ func (r Screen) Setup(c session.Choice) SetupView {
 	}
 	v.Modes, v.Mode = modes(&p), pack.Train
 	if mode := p.Mode(c.Mode); mode != record.Train {
-		at, v.Start = p.OpensIn(mode), saysOf(&p, mode)
+		at, v.Start = p.OpensIn(mode), saysOf(&p, mode, person.Name)
 		v.Mode, v.StepID = string(mode), p.Steps[at].ID
 		if mode != record.Baseline {
 			c.Step = ""
@@ -150,9 +156,12 @@ func (r Screen) Setup(c session.Choice) SetupView {
 	if i := progression.Index(p.Steps, c.Step); i >= 0 && i != at {
 		at = i
 		v.Start = "Your own choice of step."
+		if i == rehearsal {
+			v.Start = saysOf(&p, record.Rehearsal, person.Name)
+		}
 		v.StepID = c.Step
 	}
-	v.Step = say.Upper(phrase.In(p.Units).Step(p.Steps[at].Criteria))
+	v.Step = say.Upper(phrase.In(p.Units).Step(rehearsed(&p, at)))
 	v.Chance = r.chanceOf(c, p.Steps[at])
 	if given := p.Experiment.Next(); given != nil && p.Mode(c.Mode) == record.Train {
 		v.Trying = phrase.Assigned(*given, p.Experiment.Pairs)
@@ -174,6 +183,15 @@ func (r Screen) Setup(c session.Choice) SetupView {
 	return v
 }
 
+// rehearsed are the criteria of the step with an index, with the line on where it is rehearsed.
+func rehearsed(p *pack.Pack, at int) criteria.Criteria {
+	c := p.Steps[at].Criteria
+	if at == p.Rehearses(p.Steps, p.Position.Reached) && !work.Of(p.Kind).HandsOn {
+		return work.LineOn(c)
+	}
+	return c
+}
+
 // opens says where a session opens, at the step with an index, with somebody; start is what is said where it is the main handler.
 func opens(p *pack.Pack, start string, at int, who string) string {
 	if p.First && at == 0 {
@@ -192,9 +210,12 @@ func opens(p *pack.Pack, start string, at int, who string) string {
 	held := progression.Index(p.Steps, p.Held)
 	switch {
 	case held >= 0 && p.Hands == decision.HandsCapped:
-		return fmt.Sprintf("Opens at step %d. ", at+1) + phrase.Held(held+1, who)
+		said = fmt.Sprintf("Opens at step %d. ", at+1) + phrase.Held(held+1, who)
 	case held >= 0:
 		said += " " + phrase.Held(held+1, who)
+	}
+	if p.Rehearses(p.Steps, p.Position.Reached) >= 0 {
+		said += " Until then rehearse it, " + phrase.Rehearsed(work.Of(p.Kind).HandsOn) + "."
 	}
 	return said
 }
@@ -249,19 +270,26 @@ func modes(p *pack.Pack) []pack.Option {
 		{ID: pack.Train, Name: "Teach"}, {ID: string(record.Placing), Name: "Place: find where to begin"},
 		{ID: string(record.Baseline), Name: "Baseline: look, do not teach"},
 	}
+	if at := p.Rehearses(p.Steps, p.Position.Reached); at >= 0 {
+		name := fmt.Sprintf("Rehearse step %d, %s", at+1, phrase.Rehearsed(work.Of(p.Kind).HandsOn))
+		list = append(list, pack.Option{ID: string(record.Rehearsal), Name: name})
+	}
 	if p.Finished {
 		list = append([]pack.Option{{ID: string(record.Probe), Name: "Probe: is it still there, cold?"}}, list...)
 	}
 	return list
 }
 
-// saysOf is what is said of a mode that does not teach.
-func saysOf(p *pack.Pack, mode record.Mode) string {
+// saysOf is what is said of a mode that does not teach, with somebody who handles.
+func saysOf(p *pack.Pack, mode record.Mode, who string) string {
 	switch mode {
 	case record.Placing:
 		return "One easy trial at every third step until one is not met. Then it begins two below the last that was."
 	case record.Baseline:
 		return "A few trials as the dog is: nothing is taught or paid, and no rule counts them."
+	case record.Rehearsal:
+		at := p.Rehearses(p.Steps, p.Position.Reached)
+		return "A rehearsal " + phrase.Rehearsed(work.Of(p.Kind).HandsOn) + ", in no rate. " + phrase.Held(at+1, who)
 	}
 	says := "One cold trial. Met, the gap doubles. Missed, repeat it twice at once: both met keeps the gap, else it goes back two steps."
 	if p.Steps[len(p.Steps)-1].Safety {

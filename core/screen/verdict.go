@@ -168,10 +168,26 @@ func (r Screen) mainButton(at float64) work.Button {
 	case r.Session().Taut != nil:
 		return work.Button{Key: work.Main, Label: "Loose again", Sub: "and begin again"}
 	}
-	if r.Decoyed() {
+	switch r.NextMove() {
+	case session.Decoy:
 		return work.Button{Key: work.Main, Label: "Decoy", Sub: "the same movement, and nothing follows"}
+	case session.ToolShow:
+		return work.Button{Key: work.Main, Label: "Show the tool", Sub: "paid, and away: no touch"}
 	}
-	return r.Kind().Starting(r.Moment(at))
+	return r.startButton(at)
+}
+
+// startButton is the large key between two trials.
+func (r Screen) startButton(at float64) work.Button {
+	b := r.Kind().Starting(r.Moment(at))
+	switch block := r.Block(); {
+	case !r.Kind().HandsOn || block == nil:
+	case len(block.Phases) > 1: // a bath, a muzzle: no single touch
+		b.Sub = fmt.Sprintf("“%s” begins", block.Phases[0].Name)
+	case r.Site() == "":
+		b.Sub = "it begins"
+	}
+	return b
 }
 
 // tryingButton is the large key while a trial is under way.

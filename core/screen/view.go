@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -50,6 +51,7 @@ type View struct {
 	Closing ClosingView   `json:"closing"`
 	Sheet   SheetView     `json:"sheet"`
 	Food    string        `json:"food"`              // id of what is in the hand
+	Roles   trial.Roles   `json:"roles"`             // who holds the dog, and who feeds it
 	Worked  []SettingView `json:"worked,omitempty"`  // the settings of the step, as they really are
 	States  []work.Button `json:"states,omitempty"`  // to note beside the work
 	Once    bool          `json:"once,omitempty"`    // what was altered of them is for the next trial alone
@@ -96,12 +98,12 @@ func (r Screen) View(atMS int64) View {
 	index := max(0, progression.Index(steps, r.Ahead().ID))
 	v := View{
 		Phase: r.Phase(), OnCue: r.Kind().OnCue, Asks: r.Kind().Asks(), Plan: r.Pack().Plan, Dog: r.Pack().DogName, Skill: r.Pack().SkillName,
-		Step: say.Upper(r.say().Step(r.OnCard(steps[index].Criteria))), Where: r.where(place, steps, index),
+		Step: say.Upper(r.say().Step(r.Rehearsed(r.OnCard(steps[index].Criteria)))), Where: r.where(place, steps, index),
 		Dial: r.dial(at), Pay: r.pay(at), Set: r.set(), Way: r.way(), Verdict: r.verdictView(), Main: r.mainButton(at), Off: r.Off(),
 		Rests: r.Resting(atMS), Closing: r.closing(), Target: r.targetLine(),
 	}
 	v.Log = r.logLine(v.Pay.Food)
-	v.Sheet, v.Food, v.Tells = r.sheetView(), r.Session().Food, r.tells()
+	v.Sheet, v.Food, v.Roles, v.Tells = r.sheetView(), r.Session().Food, r.Session().Roles, r.tells()
 	v.Worked, v.Once = r.settings(), r.OneAlone()
 	if t := r.LastTrial(); t != nil {
 		v.Last = t.ID
@@ -174,7 +176,7 @@ func (r Screen) where(place progression.Position, steps []progression.Step, inde
 	}
 	if p := r.Pack(); r.Block() != nil && p.Level != p.MainLevel() {
 		who, _ := pack.Find(p.People, r.Block().Handler)
-		line += " · with " + cmp.Or(who.Name, "another handler")
+		line += " · with " + cmp.Or(who.Name, "another handler") + r.besideMain(steps)
 	}
 	if down := progression.Index(steps, place.Reached) - index; down > 0 {
 		line += fmt.Sprintf(" · %s below the one reached", say.Number(down))
@@ -194,6 +196,22 @@ func (r Screen) where(place progression.Position, steps []progression.Step, inde
 	}
 	if was := r.asWorked(); was != "" {
 		line += " · as worked: " + was
+	}
+	return line
+}
+
+// besideMain is why a block of a handler beside the main one opened where it did, until its first trial.
+func (r Screen) besideMain(steps []progression.Step) string {
+	for t := range trial.Each(r.Session().Trials) {
+		if t.Block == r.Block().ID {
+			return ""
+		}
+	}
+	mains := r.OpensFor("")
+	main, _ := pack.Find(mains.People, mains.Main)
+	line := fmt.Sprintf(" (%s: step %d)", cmp.Or(main.Name, "the main handler"), mains.ReachedAt()+1)
+	if held := progression.Index(steps, r.Pack().Held); held >= 0 {
+		line += fmt.Sprintf(" · step %d: a trainer shows it first", held+1)
 	}
 	return line
 }
@@ -361,6 +379,8 @@ func (r Screen) modeWhere(step, of int) string {
 		return fmt.Sprintf("Baseline · step %d of %d · not paid", step, of)
 	case record.Probe:
 		return fmt.Sprintf("Probe · step %d of %d, cold", step, of)
+	case record.Rehearsal:
+		return fmt.Sprintf("Rehearsal · step %d of %d, %s", step, of, phrase.Rehearsed(r.Kind().HandsOn))
 	}
 	return ""
 }
@@ -409,6 +429,14 @@ func (r Screen) beside(phase session.Phase) (keys []work.Button) {
 	if r.Protects() {
 		add(work.FetchedKey, "Fetched, didn’t call", false)
 	}
+	if to := r.Rehearsal(); to != nil && r.Means(work.RehearseKey) {
+		_, steps := r.Position()
+		label, at := "Rehearse", progression.Index(steps, to.ID)
+		if r.Doing() == record.Rehearsal {
+			label, at = "Teach", at-1
+		}
+		add(work.RehearseKey, fmt.Sprintf("%s step %d", label, at+1), false)
+	}
 	add(work.LoopKey, "Let out a loop", false)
 	add(work.RealKey, "The real one", false)
 	add(work.MarkedKey, "Marked on purpose", false)
@@ -428,5 +456,21 @@ func (r Screen) measures(at float64) string {
 	if r.Session().Away != nil {
 		return "It left, as it may. Wait until it comes back by itself."
 	}
+	if line := r.mealLine(); line != "" {
+		return line
+	}
 	return r.Kind().Line(r.Moment(at))
+}
+
+// mealLine says in which phase of the easy one at the end the rest of a meal is fed, "" where in none.
+func (r Screen) mealLine() string {
+	if !r.Finishing() {
+		return ""
+	}
+	phases := r.Block().Phases
+	at := slices.IndexFunc(phases, func(p work.Phase) bool { return p.Meal })
+	if at < 0 {
+		return ""
+	}
+	return fmt.Sprintf("To finish: the rest of a meal in “%s”", phases[at].Name)
 }

@@ -9,6 +9,7 @@ import (
 	"patientfox/core/pack"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/trial"
 	"patientfox/core/work"
 )
 
@@ -46,6 +47,11 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 			return nil, problem
 		}
 		drafts = append(drafts, open)
+		helps, problem := r.Share(trial.Roles{Holds: c.Holds, Feeds: c.Feeds})
+		if problem != nil {
+			return nil, problem
+		}
+		drafts = append(drafts, helps...)
 	}
 	drafts = append(append(drafts, record.NewDraft(record.KBlock, r.blockOf(c, b, quota))), b.setsLevel()...)
 	if b.advised < 0 {
@@ -64,31 +70,59 @@ func (r *Run) Begin(c Choice) ([]record.Draft, *Problem) {
 // opensAt is where the next block opens; the choice is turned to what holds for it.
 func (r *Run) opensAt(c *Choice) (b start, _ *Problem) {
 	p := r.OpensFor(c.Handler)
-	b = start{pack: p, place: p.Position.Open(), mode: p.Mode(c.Mode), why: progression.WhyStart}
+	b = start{pack: p, place: p.Position.Open(), why: progression.WhyStart}
 	now, worked := r.Block(), r.lastOf(record.Line{Plan: p.Plan, Level: p.Level})
-	if p.Held == p.Steps[0].ID {
-		return b, &Problem{Field: "handler", Code: NotShown}
-	}
 	if now != nil && (c.With || c.Interlude > 0) && now.Plan == p.Plan {
 		return b, &Problem{Field: "with", Code: WorkedNow}
 	}
+	if now != nil {
+		c.Place = r.s.Place
+	}
 	if worked != nil {
-		b.place, b.advised, b.mode, b.pack.Hands = worked.Position.Settle(worked.Steps, p.Steps), -1, record.Train, decision.HandsOwn
 		c.Step = ""
+		b.goesOn(worked, c.Mode)
 	} else {
-		if now != nil {
-			c.Place = r.s.Place
-		}
-		b.advised, _ = p.StartAt(c.Place, c.Handler)
-		if b.mode != record.Train {
-			b.advised, b.why = p.OpensIn(b.mode), progression.WhyTry
-		}
+		b.opens(c)
+	}
+	if p.Held == p.Steps[0].ID && b.mode != record.Rehearsal {
+		return b, &Problem{Field: "handler", Code: NotShown}
 	}
 	if c.Finish {
 		b.advised, b.mode, b.why, c.Step = r.finishStep(b.place, p.Steps), record.Train, progression.WhyFinish, ""
 	}
 	return b, nil
 }
+
+// opens is how the first block of a plan at a level begins in a session.
+func (b *start) opens(c *Choice) {
+	b.mode = b.pack.Mode(c.Mode)
+	if at := b.rehearsal(); b.mode == record.Train && at >= 0 && b.pack.Steps[at].ID == c.Step {
+		b.mode = record.Rehearsal
+	}
+	switch b.mode {
+	case record.Train:
+		b.advised, _ = b.pack.StartAt(c.Place, c.Handler)
+	case record.Rehearsal:
+		b.advised, b.why = b.rehearsal(), progression.WhyRehearse
+	default:
+		b.advised, b.why = b.pack.OpensIn(b.mode), progression.WhyTry
+	}
+}
+
+// goesOn is how a block begins whose plan was worked at this level in this session before: where that left it, but for a rehearsal.
+func (b *start) goesOn(worked *record.Block, mode string) {
+	b.place, b.advised, b.pack.Hands = worked.Position.Settle(worked.Steps, b.pack.Steps), -1, decision.HandsOwn
+	first := b.pack.Held == b.pack.Steps[0].ID
+	switch at := b.rehearsal(); {
+	case at >= 0 && (first || record.Mode(mode) == record.Rehearsal):
+		b.mode, b.advised, b.why = record.Rehearsal, at, progression.WhyRehearse
+	case worked.Doing == record.Rehearsal:
+		b.advised, b.why = progression.Index(b.pack.Steps, b.place.Reached), progression.WhyRehearse
+	}
+}
+
+// rehearsal is the index of the safety step that the handler may only rehearse, −1 for none.
+func (b *start) rehearsal() int { return b.pack.Rehearses(b.pack.Steps, b.place.Reached) }
 
 // blockOf is the block that begins.
 func (r *Run) blockOf(c Choice, b start, quota int) record.BlockData {

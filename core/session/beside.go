@@ -35,7 +35,7 @@ var beside = map[work.Key]struct {
 	},
 	work.DecoyKey: {
 		func(r *Run, _ Phase) bool { return r.movesNow() },
-		func(r *Run, _ float64) []record.Draft { return r.decoy() },
+		func(r *Run, _ float64) []record.Draft { return r.decoy(Decoy) },
 	},
 	work.RealKey: {
 		func(r *Run, _ Phase) bool { return r.Decoyed() },
@@ -44,6 +44,10 @@ var beside = map[work.Key]struct {
 	work.FetchedKey: {
 		func(r *Run, phase Phase) bool { return phase == Idle && r.fetches() && r.s.Away == nil },
 		func(r *Run, _ float64) []record.Draft { return r.withheld() },
+	},
+	work.RehearseKey: {
+		func(r *Run, phase Phase) bool { return (phase == Idle || phase == Deciding) && r.rehearses() },
+		func(r *Run, _ float64) []record.Draft { return r.rehearse() },
 	},
 	work.LoopKey: {
 		func(r *Run, _ Phase) bool { return r.Loops() },

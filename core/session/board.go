@@ -113,7 +113,7 @@ func (r *Run) idle(at float64) []record.Draft {
 	case r.s.Taut != nil:
 		return []record.Draft{record.NewDraft(record.KLine, record.LineData{})}
 	case r.Decoyed():
-		return r.decoy()
+		return r.decoy(r.NextMove())
 	}
 	return r.does(r.Kind().Start(r.Moment(at)), at)
 }
@@ -302,7 +302,7 @@ func (r *Run) meansOwn(key work.Key, phase Phase) bool {
 	switch key {
 	case work.AlternateKey:
 		_, on := r.Alternating()
-		return (idle || phase == Deciding) && (on || r.StepBy(-1) != nil && !r.Mixed() && !r.Kind().ByState)
+		return (idle || phase == Deciding) && r.Doing() == record.Train && (on || r.StepBy(-1) != nil && !r.Mixed() && !r.Kind().ByState)
 	case work.SwapKey:
 		return (idle || phase == Deciding) && r.OtherDog() != nil
 	case work.ReturnKey:
@@ -310,8 +310,8 @@ func (r *Run) meansOwn(key work.Key, phase Phase) bool {
 		return (idle || phase == Deciding) && of > 0 && r.s.Before(r.Block()) != nil
 	case work.AcceptKey:
 		return (idle || phase == Deciding) && len(r.Unaccepted()) > 0
-	case work.DoneKey:
-		return idle && r.Kind().HandsOn
+	case work.DoneKey: // nothing is in a rehearsal, whoever handles
+		return idle && r.Kind().HandsOn && r.Doing() != record.Rehearsal
 	case work.RoundKey:
 		return idle && r.Visits()
 	case work.ToolKey:

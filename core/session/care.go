@@ -65,10 +65,10 @@ func (r *Run) reallyDoes() {
 	r.Arm(a)
 }
 
-// mayDo tells whether whoever handles may really do it.
+// mayDo tells whether whoever handles may really do it: nobody in a rehearsal.
 func (r *Run) mayDo() bool {
 	p := r.standsNow(*r.base())
-	return p.MayDo(r.handler())
+	return r.Doing() != record.Rehearsal && p.MayDo(r.handler())
 }
 
 // disarm forgets what was chosen for another plan's work, as far as this one has no such site or tool.
@@ -130,26 +130,31 @@ func (r *Run) chosen() (site, tool string) {
 }
 
 // cell is the index of the step that is asked: that of the site and tool under the hand, or that are chosen; at where none are, or where
-// no step asks for them.
+// no step asks for them. A site that is sore is asked at the easiest of its steps with the tool.
 func (r *Run) cell(steps []progression.Step, at int) int {
 	if !r.Kind().HandsOn {
 		return at
 	}
 	site, tool := r.chosen()
 	c := &steps[at].Criteria
+	from := at
 	if o := r.s.Trying; o != nil {
 		if !o.Touch.Cell {
 			return at
 		}
-		site, tool = o.Touch.Site, o.Touch.Tool
+		if site, tool = o.Touch.Site, o.Touch.Tool; o.Touch.Eased {
+			from = 0
+		}
+	} else if r.Mark(trial.OnTrack(cmp.Or(site, c.Item(criteria.Site)), r.pack.Track)) == care.Sore {
+		from = 0
 	} else if site == "" && tool == "" {
 		return at
 	}
-	asked := cellAt{at, cmp.Or(site, c.Item(criteria.Site)), cmp.Or(tool, c.Item(criteria.Tool))}
+	asked := cellAt{from, cmp.Or(site, c.Item(criteria.Site)), cmp.Or(tool, c.Item(criteria.Tool))}
 	cells := r.visited().cells
 	to, known := cells[asked]
 	if !known {
-		if to = progression.CellAt(steps, at, asked.site, asked.tool); to < 0 {
+		if to = progression.CellAt(steps, from, asked.site, asked.tool); to < 0 {
 			to = at
 		}
 		cells[asked] = to
@@ -184,6 +189,7 @@ func (r *Run) Tool() string {
 // touches is how the site is touched that is chosen.
 func (r *Run) touches(touch trial.Touch) trial.Touch {
 	touch.Site, touch.Tool, touch.Done, touch.Part, touch.Cell = r.Site(), r.Tool(), r.armed.Done, r.armed.Part, true
+	touch.Eased = r.Mark(touch.Site) == care.Sore
 	if touch.Done && !r.mayDo() {
 		touch.Done, touch.Part = false, "" // somebody else handles since it was chosen
 	}

@@ -42,6 +42,27 @@ func touch(h *session.Hand, at int64, ends work.Key) {
 	h.Press(ends, at+2000)
 }
 
+// A site that is sore is asked at the easiest step that asks for it with the tool, on the phone and in the log.
+func TestASoreSiteIsAskedAtItsEasiestTouch(t *testing.T) {
+	p := carePack(map[string]care.Mark{"ear": care.Sore})
+	harder := p.Steps[1]
+	harder.ID, harder.Criteria = sessiontest.StepID(9), harder.Criteria.With(criteria.Duration, 8)
+	p.Steps = append(p.Steps, harder)
+	p.Position = progression.Position{Reached: harder.ID, Today: harder.ID}
+	h := sessiontest.Begin(t, p, session.Choice{})
+	require.Equal(t, sessiontest.StepID(1), h.Run.Today().ID, "the dog stands at eight seconds there")
+	touch(h, 1000, work.Main)
+	h.Run.Arm(session.Armed{Site: "neck"})
+	touch(h, 12000, work.Main)
+	trials := sessiontest.Trials(h)
+	require.Equal(t, []any{sessiontest.StepID(1), true}, []any{trials[0].Step, trials[0].Eased})
+	require.Equal(t, []any{sessiontest.StepID(0), false}, []any{trials[1].Step, trials[1].Eased})
+
+	delete(p.Care.Marks, "ear")
+	sound := sessiontest.Begin(t, p, session.Choice{})
+	require.Equal(t, harder.ID, sound.Run.Today().ID)
+}
+
 // In a visit each touch is of the step that asks for its site and tool: the rule of the step where the dog stands reads its own alone.
 func TestATouchCountsForTheStepOfItsSiteAndTool(t *testing.T) {
 	h := sessiontest.Begin(t, carePack(nil), session.Choice{})
@@ -201,4 +222,41 @@ func TestTheOutlineShowsHowTheDogTakesEachSite(t *testing.T) {
 		{Name: "paw", At: true, Next: true, Mark: care.Sore, Says: "paw, sore, next"},
 	}, body.Sites)
 	require.Equal(t, "fingers", body.Tool)
+}
+
+// With a tool in the hand every other decoy shows it: it is paid, belongs to no trial, and says which. The bare hand has nothing to show.
+func TestADecoyCanShowTheTool(t *testing.T) {
+	for tool, shows := range map[string]bool{"fingers": false, "the file": true} {
+		p := carePack(nil)
+		p.V, p.DecoyIn = pack.Version, 2
+		p.Position = progression.Position{Reached: sessiontest.StepID(5), Today: sessiontest.StepID(5)}
+		h := sessiontest.Begin(t, p, session.Choice{Pieces: "90"})
+		h.Run.Arm(session.Armed{Site: "paw", Tool: tool})
+		at, shown := int64(1000), 0
+		for range 24 {
+			ahead := h.Run.MovesAhead()
+			require.Equal(t, h.Run.NextMove(), ahead[0])
+			view := screen.Of(h.Run).View(at)
+			switch ahead[0] {
+			case session.Real:
+				touch(h, at, work.MetKey)
+			case session.Decoy:
+				require.Equal(t, "Decoy", view.Main.Label)
+				h.Press(work.Main, at)
+				require.Empty(t, h.Run.Session().Decoys[len(h.Run.Session().Decoys)-1].Tool)
+			case session.ToolShow:
+				shown++
+				require.Equal(t, "Show the tool", view.Main.Label)
+				pays := len(h.Run.Session().Pays)
+				h.Press(work.Main, at)
+				require.Equal(t, tool, h.Run.Session().Decoys[len(h.Run.Session().Decoys)-1].Tool)
+				require.Len(t, h.Run.Session().Pays, pays+1)
+				require.True(t, h.Run.Session().Pays[pays].Apart)
+				h.Press(work.ReactsTo+"looks", at+1000)
+			}
+			at += 9000
+		}
+		require.Equal(t, shows, shown > 0, tool)
+		require.Equal(t, map[bool]int{true: len(h.Run.Session().Decoys) / 2, false: 0}[shows], shown, "every other one")
+	}
 }

@@ -6,6 +6,8 @@ type Choice struct {
 	PlaceName string `json:"place_name"` // of pack.NewPlace, as typed
 	PlaceID   string `json:"place_id"`   // UUID for it, if nobody has named it yet
 	Handler   string `json:"handler"`
+	Holds     string `json:"holds"`      // who holds the dog, "" for the handler
+	Feeds     string `json:"feeds"`      // who feeds it, likewise
 	Step      string `json:"step"`       // "" is the step advised
 	Pieces    string `json:"pieces"`     // counted out, as typed
 	Mode      string `json:"mode"`       // train, or one of record's modes; "" for what the plan needs

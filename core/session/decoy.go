@@ -1,7 +1,11 @@
 package session
 
 import (
+	"slices"
+
+	"patientfox/core/care"
 	"patientfox/core/deal"
+	"patientfox/core/progression"
 	"patientfox/core/record"
 )
 
@@ -45,12 +49,59 @@ func (r *Run) Decoyed() bool {
 	return r.movesNow() && r.pack.DecoyIn > 0 && r.decoys().Next(r.movements())
 }
 
-// MovesAhead tells of the next three movements whether they are decoys; none where the plan has no decoys.
-func (r *Run) MovesAhead() []bool {
+// Movement is what is to be done with the hand next.
+type Movement string
+
+// The movements.
+const (
+	Real     Movement = "real"  // what the step asks for
+	Decoy    Movement = "decoy" // nothing follows
+	ToolShow Movement = "tool"  // the tool is taken out, paid, and put away untouched
+)
+
+// NextMove is the movement that comes next, as the session was dealt.
+func (r *Run) NextMove() Movement {
+	if !r.Decoyed() {
+		return Real
+	}
+	return r.decoyAfter(r.decoysMade())
+}
+
+// MovesAhead tells of the next three movements what they are; none where the plan has no decoys.
+func (r *Run) MovesAhead() (ahead []Movement) {
 	if !r.movesNow() || r.pack.DecoyIn == 0 {
 		return nil
 	}
-	return r.decoys().Ahead(r.movements(), aheadShown)
+	made := r.decoysMade()
+	for _, decoy := range r.decoys().Ahead(r.movements(), aheadShown) {
+		if !decoy {
+			ahead = append(ahead, Real)
+			continue
+		}
+		ahead = append(ahead, r.decoyAfter(made))
+		made++
+	}
+	return ahead
+}
+
+// decoyAfter is what the decoy after so many others of the plan is. The bare hand, however it is called, has nothing to show.
+func (r *Run) decoyAfter(made int) Movement {
+	_, steps := r.Position()
+	tools := progression.Tools(steps)
+	if !r.Kind().HandsOn || slices.Index(tools, r.Tool()) < 1 || care.BareHand(r.Tool()) || !r.decoys().Shows(made) {
+		return Decoy
+	}
+	return ToolShow
+}
+
+// decoysMade are how many decoys the running plan had in this session.
+func (r *Run) decoysMade() (n int) {
+	for _, one := range r.s.Decoys {
+		if r.s.PlanOf(one.Block) == r.Block().Plan {
+			n++
+		}
+	}
+	return n
 }
 
 // aheadShown is how many movements are told beforehand.
@@ -68,7 +119,17 @@ func (r *Run) Unreacted() *record.Decoy {
 	return nil
 }
 
-// decoy logs one.
-func (r *Run) decoy() []record.Draft {
-	return []record.Draft{record.NewDraft(record.KDecoy, record.DecoyData{})}
+// decoy logs one. A tool that is shown is paid for, whatever the dog does.
+func (r *Run) decoy(what Movement) []record.Draft {
+	if what != ToolShow {
+		return []record.Draft{record.NewDraft(record.KDecoy, record.DecoyData{})}
+	}
+	shown := []record.Draft{record.NewDraft(record.KDecoy, record.DecoyData{Tool: r.Tool()})}
+	if !r.hasPay() {
+		return shown
+	}
+	return append(shown, r.gives(r.pack.PayAt(r.step().ID).Piece(), record.PayData{Apart: true, Reason: shownReason})...)
 }
+
+// shownReason is why a tool that was shown is paid.
+const shownReason = "tool shown"

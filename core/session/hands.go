@@ -7,6 +7,7 @@ import (
 	"patientfox/core/pack"
 	"patientfox/core/progression"
 	"patientfox/core/record"
+	"patientfox/core/trial"
 )
 
 // OpensFor is the pack of the plan that is next worked, as it opens for a handler: at the level that they have come to, in this session
@@ -76,7 +77,7 @@ func (r *Run) HandsOver(handler string) bool {
 // HandOver lets somebody else handle from here on, between two trials: today's step is then that of their level.
 func (r *Run) HandOver(handler string) (drafts []record.Draft, _ *Problem) {
 	if r.s.Trying != nil {
-		return nil, &Problem{Field: "holds", Code: NotBetween}
+		return nil, &Problem{Field: "handles", Code: NotBetween}
 	}
 	if !r.HandsOver(handler) {
 		return nil, nil
@@ -88,7 +89,7 @@ func (r *Run) HandOver(handler string) (drafts []record.Draft, _ *Problem) {
 	}
 	begun, problem := r.Begin(Choice{Handler: handler, Mode: mode, Food: r.s.Food, Deck: len(b.Deck) > 0})
 	if problem != nil {
-		problem.Field = "holds" // where it was chosen
+		problem.Field = "handles" // where it was chosen
 		return nil, problem
 	}
 	if r.now.Due && !r.now.Answered {
@@ -104,4 +105,17 @@ func (r *Run) leftAs() string {
 		return string(r.now.Verdict)
 	}
 	return "open"
+}
+
+// Share says who holds the dog and who feeds it from here on; nothing where it is so already.
+func (r *Run) Share(roles trial.Roles) ([]record.Draft, *Problem) {
+	for _, one := range []struct{ field, id string }{{"holds", roles.Holds}, {"feeds", roles.Feeds}} {
+		if _, known := pack.Find(r.pack.People, one.id); one.id != "" && !known {
+			return nil, &Problem{Field: one.field, Code: NotKnown}
+		}
+	}
+	if roles == r.s.Roles {
+		return nil, nil
+	}
+	return []record.Draft{record.NewDraft(record.KRoles, roles)}, nil
 }

@@ -127,14 +127,15 @@ func TestASafetyStepIsShownToAHandlerFirst(t *testing.T) {
 		}
 		return ""
 	}
-	require.Equal(t, session.NotShown, begin(sessiontest.StepID(3)))
+	require.Equal(t, session.NotShown, begin(sessiontest.StepID(4)))
 	p.Shown = map[string][]string{"kes": {sessiontest.StepID(3)}}
 	require.Equal(t, session.NoRecord, begin(sessiontest.StepID(3)), "shown, but never worked at the step below")
 	p.Steps[0].Safety = true
-	require.Equal(t, session.NotShown, begin(""), "no step is below the first")
+	p.Steps[0].Criteria = held(p.Steps[0].Criteria, "long line")
+	require.Equal(t, session.NotShown, begin(""), "no step is below the first, and it is on a line already")
 	mine := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
 	_, problem := mine.Run.HandOver("kes")
-	require.Equal(t, session.Problem{Field: "holds", Code: session.NotShown}, *problem, "said where it was chosen")
+	require.Equal(t, session.Problem{Field: "handles", Code: session.NotShown}, *problem, "said where it was chosen")
 }
 
 func TestTheDogIsHandedOverBetweenTrials(t *testing.T) {

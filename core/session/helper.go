@@ -8,10 +8,10 @@ import (
 	"patientfox/core/work"
 )
 
-// Unaccepted are the trials of other devices that do not count yet.
+// Unaccepted are the trials of other devices that do not count yet; a touch that both logged is counted already.
 func (r *Run) Unaccepted() (ids []string) {
-	for _, t := range r.s.Trials {
-		if t.Waits && t.Dev != r.s.PrimaryDevice {
+	for i := range r.s.Trials {
+		if t := &r.s.Trials[i]; t.Waits && t.Dev != r.s.PrimaryDevice && !r.s.Twice(t) {
 			ids = append(ids, t.ID)
 		}
 	}

@@ -47,3 +47,26 @@ func TestTheDeviceThatHoldsThePenCounts(t *testing.T) {
 	require.Equal(t, "Start", on(h, own, work.PenKey, 30000).Main.Label, "and can take the pen back")
 	require.NotEmpty(t, on(h, own, work.UndoKey, 31000).Helps, "taken back by undo")
 }
+
+// Two phones log one touch: it counts once. What the helper alone saw is there to be accepted.
+func TestATouchThatTwoPhonesLogCountsOnce(t *testing.T) {
+	h := sessiontest.Begin(t, carePack(nil), session.Choice{})
+	own := h.Dev
+	on(h, own, work.Main, 8000)
+	on(h, own, work.MetKey, 10_000)
+	for _, at := range []int64{9000, 11_500} {
+		require.Contains(t, on(h, "helper", work.LateKey, at).Helps, "You log beside", "nothing of it waits")
+	}
+	require.Empty(t, h.Run.Unaccepted())
+	on(h, "helper", work.LateKey, 30_000)
+	require.Len(t, h.Run.Unaccepted(), 1, "a touch that only the helper logged")
+	on(h, own, work.AcceptKey, 32_000)
+	require.Empty(t, h.Run.Unaccepted())
+	counted := 0
+	for _, one := range sessiontest.Trials(h) {
+		if one.Counted() {
+			counted++
+		}
+	}
+	require.Equal(t, 2, counted)
+}

@@ -66,7 +66,7 @@ func TestAGateLooksAtItsWindow(t *testing.T) {
 	at = sessiontest.Hold(h, at, 1, 900, work.MetKey)
 	v := screen.Of(h.Run).View(at)
 	require.Equal(t, session.Idle, v.Phase, "one session is not two")
-	require.Contains(t, v.Verdict.Why, "1 session of two")
+	require.Contains(t, v.Verdict.Why, "one of two sessions")
 
 	var stretch []trial.Trial
 	for i := range 5 {

@@ -2,6 +2,7 @@ package session
 
 import (
 	"patientfox/core/decision"
+	"patientfox/core/pack"
 	"patientfox/core/progression"
 	"patientfox/core/record"
 	"patientfox/core/trial"
@@ -47,7 +48,7 @@ func (r *Run) decideMode(b *record.Block) Decided {
 				trials = append(trials, t)
 			}
 		}
-		d = Decided{Rule: decision.Rule{Kind: ByPlacing}, Decision: decision.PlaceAt(tries, len(b.Steps))}
+		d = Decided{Rule: decision.Rule{Kind: ByPlacing}, Decision: decision.PlaceAt(tries, r.top(b.Steps)+1)}
 	case record.Probe:
 		trials = r.TrialsAt(b, b.Position.Today, "")
 		d = Decided{Rule: decision.Rule{Kind: ByProbe}, Decision: decision.Maintain(trials, len(b.Steps)-1)}
@@ -73,6 +74,43 @@ func (r *Run) tries() []record.Draft {
 		return []record.Draft{record.NewDraft(record.KMove, record.MoveData{From: place.Today, To: to, Why: progression.WhyTry})}
 	}
 	return nil
+}
+
+// Rehearsal is the safety step that the block's handler may only rehearse, nil for none: nobody has shown it to them.
+func (r *Run) Rehearsal() *progression.Step {
+	place, steps := r.Position()
+	if at := r.pack.Rehearses(steps, place.Reached); at >= 0 {
+		return &steps[at]
+	}
+	return nil
+}
+
+// rehearses tells whether the work can go over to a rehearsal of the next step, or back from it. Where the ladder begins with that step
+// there is nothing else.
+func (r *Run) rehearses() bool {
+	b := r.Block()
+	if b.Interlude > 0 || len(r.Lanes()) > 0 || r.OverThreshold() || r.Stopped() {
+		return false
+	}
+	to := r.Rehearsal()
+	return to != nil && to.ID != b.Steps[0].ID && (r.Doing() == record.Train || r.Doing() == record.Rehearsal)
+}
+
+// rehearse goes over to a rehearsal of the next step, or back from it.
+func (r *Run) rehearse() (drafts []record.Draft) {
+	mode := string(record.Rehearsal)
+	if r.Doing() == record.Rehearsal {
+		mode = pack.Train
+	}
+	begun, problem := r.Begin(Choice{Handler: r.handler(), Mode: mode, Food: r.s.Food})
+	if problem != nil {
+		return nil
+	}
+	r.armed.Done, r.armed.Part = false, ""
+	if r.now.Due && !r.now.Answered {
+		drafts = append(drafts, r.verdict(r.leftAs()))
+	}
+	return append(drafts, begun...)
 }
 
 // leads is the move that a verdict of placing or of a probe means, by a number of steps beside the one advised.

@@ -7,6 +7,7 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/pack"
+	"patientfox/core/screen"
 	"patientfox/core/session"
 	"patientfox/core/trial"
 	"patientfox/core/work"
@@ -66,4 +67,14 @@ func TestTheStepsSecondsAreThoseOfOnePhase(t *testing.T) {
 		h.Press(work.MissKey, at+2500)
 		require.Nil(t, sessiontest.Trials(h)[2].HeldS, "it never got there")
 	}
+}
+
+// What is worn ends well: the rest of a meal is fed in it, at the easy one on which the session finishes.
+func TestTheRestOfAMealIsFedInAPhase(t *testing.T) {
+	p := sessiontest.Plan(work.Handling, 4, 2)
+	p.V, p.Phases = pack.Version, []work.Phase{{Name: "on"}, {Name: "worn", Meal: true}, {Name: "off"}}
+	h := sessiontest.Begin(t, p, session.Choice{Place: "shed"})
+	require.NotContains(t, screen.Of(h.Run).View(1000).Target, "meal")
+	h.Press(work.FinishKey, 1000)
+	require.Contains(t, screen.Of(h.Run).View(2000).Target, "To finish: the rest of a meal in “worn”")
 }

@@ -64,7 +64,7 @@ func (r *Run) Means(key work.Key) bool {
 	case work.OfferKey:
 		return (idle || deciding) && r.Kind().OnCue
 	case work.EasyKey:
-		return (idle || deciding) && r.StepBy(-1) != nil
+		return (idle || deciding) && r.StepBy(-1) != nil && (r.Doing() != record.Rehearsal || r.rehearses())
 	case work.GoKey:
 		return deciding && r.now.Rule.Kind == ByWarmUp
 	case work.HardKey:
@@ -160,6 +160,9 @@ func (r *Run) pressed(key work.Key, atMS int64) []record.Draft {
 	case work.ShortKey:
 		return r.outcome(trial.LetGo, at)
 	case work.EasyKey:
+		if r.Doing() == record.Rehearsal {
+			return r.rehearse()
+		}
 		return r.byHand(-1, decision.StepBack)
 	case work.HardKey:
 		return r.byHand(+1, decision.StepUp)

@@ -31,7 +31,7 @@ var everyKey = []work.Key{
 	work.SwapKey, work.AlternateKey, work.AcceptKey, work.GrowlKey, work.EarlyKey, work.ReturnKey, work.MarkedKey, work.PullKey,
 	work.ThrowKey, work.StopKey, work.ExpectKey, work.PulledKey, work.TakeKey, work.PutAwayKey,
 	work.FetchedKey, work.LoopKey, work.DecoyKey, work.RealKey, "reaction:none", "reaction:withdraws", work.JackpotKey, work.OtherKey,
-	work.WantedKey,
+	work.WantedKey, work.RehearseKey,
 	"reason:calm", "reason:first time", work.MistakeKey, work.ResetKey, work.PositionKey, "error:crooked", "error:crept", "error:sat",
 	"prompt:lure", "prompt:hand",
 	"mistake:late mark", "mistake:moved", "arousal:0", "arousal:1", "arousal:2",
@@ -84,8 +84,8 @@ func TestKeysPressedAtRandom(t *testing.T) {
 		require.True(t, phases[phase], phase)
 	}
 	never := slices.DeleteFunc(slices.Clone(everyKey), func(k work.Key) bool { return meant[k] > 0 })
-	// These need another block, another device, a warm-up, or two clean sets one after the other.
-	alone := []work.Key{work.SwapKey, work.AcceptKey, work.ReturnKey, work.GoKey, work.TwoUpKey}
+	// These need another block, another device, another handler, a warm-up, or two clean sets one after the other.
+	alone := []work.Key{work.SwapKey, work.RehearseKey, work.AcceptKey, work.ReturnKey, work.GoKey, work.TwoUpKey}
 	require.Empty(t, slices.DeleteFunc(never, func(k work.Key) bool { return slices.Contains(alone, k) }), "keys that never meant anything")
 }
 

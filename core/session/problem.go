@@ -21,6 +21,7 @@ type ProblemCode string
 const (
 	NeedsClearance ProblemCode = "needs_clearance" // the dog's flags rule the plan out, and nobody is said to have cleared it
 	NotInList      ProblemCode = "not_in_list"
+	NotKnown       ProblemCode = "not_known"  // nobody of the practice
 	WorkedNow      ProblemCode = "worked_now" // the skill to be worked in turn is the one that is worked
 	StepGone       ProblemCode = "step_gone"
 	NotBetween     ProblemCode = "not_between"     // while a trial is under way

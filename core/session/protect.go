@@ -50,15 +50,17 @@ func (r *Run) fetches() bool { return r.pack.Lifeline && r.Kind().OnCue }
 // withheld logs that the cue was not given, and the dog fetched.
 func (r *Run) withheld() []record.Draft { return r.starts(counted(trial.Withheld)) }
 
-// onLine tells whether today's step has the dog on a line.
-func (r *Run) onLine() bool { return work.OnLine(r.step().Criteria) }
+// onLine tells whether the dog is on a line: by today's step, or because that is rehearsed.
+func (r *Run) onLine() bool {
+	return work.OnLine(r.step().Criteria) || r.Doing() == record.Rehearsal && !r.Kind().HandsOn
+}
 
 // answeredRow is how many answers in a row, met or slow, let out a loop of the line.
 const answeredRow = 2
 
 // Loops tells whether the last answers were so many, with the line as it is, that a loop of it may be let out.
 func (r *Run) Loops() bool {
-	if r.Phase() != Idle || !r.Kind().OnCue || !r.onLine() {
+	if r.Phase() != Idle || !r.Kind().OnCue || !work.OnLine(r.step().Criteria) {
 		return false
 	}
 	now, _ := r.Worked(work.LineOut)

@@ -138,10 +138,24 @@ func (r *Run) pressOf(d criteria.Dimension, now float64) float64 {
 
 // asWorked are the settings of the next trial that differ from the plan, nil where none does.
 func (r *Run) asWorked() map[criteria.Key]float64 {
-	if r.setup.step != r.step().ID || len(r.setup.figures) == 0 {
-		return nil
+	var was map[criteria.Key]float64
+	if c := r.step().Criteria; !r.Rehearsed(c).Equal(c) {
+		was = map[criteria.Key]float64{criteria.Gear: r.Rehearsed(c).Get(criteria.Gear)}
 	}
-	return maps.Clone(r.setup.figures)
+	if r.setup.step != r.step().ID || len(r.setup.figures) == 0 {
+		return was
+	}
+	all := maps.Clone(r.setup.figures)
+	maps.Copy(all, was)
+	return all
+}
+
+// Rehearsed are a step's criteria as a rehearsal has them: with the line on.
+func (r *Run) Rehearsed(c criteria.Criteria) criteria.Criteria {
+	if r.Doing() != record.Rehearsal || r.Kind().HandsOn {
+		return c
+	}
+	return work.LineOn(c)
 }
 
 // smaller tells whether the last trial was a smaller approximation than is marked now, and can still be said to have been marked on

@@ -46,6 +46,7 @@ type Touch struct {
 	Pulled bool   `json:"pulled,omitempty"` // it pulled away, and was let go
 	Done   bool   `json:"done,omitempty"`   // really done, and not only rehearsed
 	Part   string `json:"part,omitempty"`   // of the site, where it was really done: which claw
+	Eased  bool   `json:"eased,omitempty"`  // the site was sore: it is of the easiest step that asks for it with its tool
 	Cell   bool   `json:"cell,omitempty"`   // it is of the step that asks for its site and tool; older ones are of the step then worked
 }
 
@@ -90,7 +91,8 @@ func Sites(trials iter.Seq[*Trial]) (sites []string) {
 // With is how a site was handled, by what the beginning of an exposure said and what its end says.
 func (t Touch) With(end Touch) Touch {
 	end.Site, end.Tool, end.Part = cmp.Or(end.Site, t.Site), cmp.Or(end.Tool, t.Tool), cmp.Or(end.Part, t.Part)
-	end.Taken, end.Done, end.Cell = end.Taken || t.Taken, end.Done || t.Done, end.Cell || t.Cell
+	end.Taken, end.Done = end.Taken || t.Taken, end.Done || t.Done
+	end.Eased, end.Cell = end.Eased || t.Eased, end.Cell || t.Cell
 	return end
 }
 

@@ -65,8 +65,26 @@ type Trial struct {
 	Pieces  int      `json:"pieces,omitempty"`
 	By      string   `json:"by,omitempty"`
 	Handler string   `json:"handler,omitempty"`
-	Dev     string   `json:"dev,omitempty"`
-	Hand    string   `json:"hand,omitempty"` // the reward in the hand when it began, by id, "" where none was named
+	Roles
+	Dev  string `json:"dev,omitempty"`
+	Hand string `json:"hand,omitempty"` // the reward in the hand when it began, by id, "" where none was named
+}
+
+// Roles are who does a part of the work beside the handler, by id; "" is done by the handler.
+type Roles struct {
+	Holds string `json:"holds,omitempty"` // holds the dog, or its line
+	Feeds string `json:"feeds,omitempty"` // gives what is paid
+}
+
+// Beside are the roles that somebody else has than the one who handles.
+func (r Roles) Beside(handler string) Roles {
+	if r.Holds == handler {
+		r.Holds = ""
+	}
+	if r.Feeds == handler {
+		r.Feeds = ""
+	}
+	return r
 }
 
 // Each goes through trials in place.

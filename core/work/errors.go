@@ -62,6 +62,7 @@ type Phase struct {
 	Name    string  `json:"name"`
 	Seconds float64 `json:"seconds,omitempty"` // that it is to last, 0 where that is not asked
 	Step    bool    `json:"step,omitempty"`    // it is to last as long as the step asks; the others take the time they take
+	Meal    bool    `json:"meal,omitempty"`    // to finish on, the rest of a meal is fed in it
 }
 
 // MaxPhases is how many parts a trial has at most.

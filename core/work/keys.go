@@ -56,6 +56,7 @@ const (
 	FetchedKey   Key = "fetched"   // the cue was not given, and the dog fetched
 	LoopKey      Key = "loop"      // a loop of the line is let out
 	RealKey      Key = "real"      // a real movement, where a decoy was dealt
+	RehearseKey  Key = "rehearse"  // the safety step above is rehearsed, or the step below it taught again
 )
 
 // The keys that only some kinds of work have.

@@ -41,10 +41,26 @@ func Settings(steps []progression.Step, c criteria.Criteria) (list []criteria.Di
 }
 
 // OnLine tells whether a step has the dog on a line.
-func OnLine(c criteria.Criteria) bool {
-	gear := c.Item(criteria.Gear)
-	return strings.Contains(gear, "line") || strings.Contains(gear, "leash")
+func OnLine(c criteria.Criteria) bool { return isLine(c.Item(criteria.Gear)) }
+
+// isLine tells whether words for what holds the dog are of a line, and not of its being off.
+func isLine(gear string) bool {
+	return !criteria.NoSupport(gear) && (strings.Contains(gear, "line") || strings.Contains(gear, "leash"))
 }
+
+// LineOn is a step with the line on: what its list of gear holds the dog with most, where that is a line. A step without such a list stays
+// as it is.
+func LineOn(c criteria.Criteria) criteria.Criteria {
+	d, _ := c.Dimension(criteria.Gear)
+	if at := slices.IndexFunc(d.Items, isLine); at >= 0 && c.Has(criteria.Gear) {
+		return c.With(criteria.Gear, float64(at))
+	}
+	return c
+}
+
+// Rehearsed tells whether a safety step of a kind of work has a rehearsal: hands-on work without it being really done, other work with the
+// dog on a line. What is on a line already is no safer on one.
+func Rehearsed(kind Kind, c criteria.Criteria) bool { return Of(kind).HandsOn || !OnLine(c) }
 
 // Planned is a setting as a step plans it; a support that the step does not name is at the end of its list.
 func Planned(c criteria.Criteria, d criteria.Dimension) float64 {

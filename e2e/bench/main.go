@@ -86,7 +86,7 @@ func main() {
 	must(err)
 	defer os.RemoveAll(folder)
 	path := filepath.Join(folder, "demo.db")
-	now := time.Now()
+	now := time.Now().UTC().Truncate(24 * time.Hour).Add(12 * time.Hour) // noon: what is to come today is the same in each run
 	must(demo.Make(ctx, path, now, slog.New(slog.NewTextHandler(io.Discard, nil))))
 	st, err := store.Open(ctx, path)
 	must(err)
@@ -106,7 +106,7 @@ func main() {
 		{"folds", folds},
 		{"ladders", ladders},
 		{"forecasts", forecasts}, {"fits", fits},
-		{"accounts", func() { accounts(folder) }},
+		{"accounts", func() { accounts(folder) }}, {"cares", func() { cares(folder) }},
 		{"weeks", func() { weeks(folder) }},
 	} {
 		if *only == "" || slices.Contains(strings.Split(*only, ","), part.name) {

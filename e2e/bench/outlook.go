@@ -75,7 +75,7 @@ func accounts(folder string) {
 		page = func() {
 			n++
 			must(p.SavePlace(ctx, form.Typed{"id": settings.Places[0].ID, "name": fmt.Sprint("berth ", n)}))
-			v, err := p.Evidence(ctx, plans[0].ID)
+			v, err := p.Evidence(ctx, plans[0].ID, "")
 			must(err)
 			if len(v.Sections) == 0 {
 				log.Fatal("no evidence")

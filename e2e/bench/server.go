@@ -89,11 +89,12 @@ func posts(p *practice.Practice, folder string) {
 	}
 	one, raw := inTurn(400, func() { send(1) }, insert)
 	copying(folder)
-	hundred := median(60, func() { send(100) })
+	// A phone that comes back brings sessions that nobody has read yet: each batch is a new one.
+	beside, hundred := inTurn(60, func() { send(1) }, func() { post(base, notes(record.UUID(rng), 1, 100)) })
 	least("single durable posts: rate through the whole stack ÷ rate of bare inserts", float64(raw)/float64(one), 0.5,
 		fmt.Sprintf("%v a post, %v a bare insert", one.Round(time.Microsecond), raw.Round(time.Microsecond)))
-	most("a batch of 100 ÷ a single post", float64(hundred)/float64(one), 10,
-		fmt.Sprintf("%v ÷ %v", hundred.Round(time.Microsecond), one.Round(time.Microsecond)))
+	most("a batch of 100 ÷ a single post", float64(hundred)/float64(beside), 10,
+		fmt.Sprintf("%v ÷ %v", hundred.Round(time.Microsecond), beside.Round(time.Microsecond)))
 }
 
 // post sends events to a server.

@@ -130,6 +130,7 @@ func (p *Page) prepare(size Size) {
 		p.Fail("listening: %v", err)
 	}
 	p.onNewDocument("watching the Run screen", watch)
+	p.onNewDocument("watching what is touched", touched)
 	p.Resize(size)
 }
 
@@ -138,6 +139,13 @@ const watch = `addEventListener("DOMContentLoaded", async () => {
 	const run = document.querySelector('script[src*="/run/run.js"]');
 	if (run) window.patientfox = (await import(new URL("state.js", run.src))).state;
 })`
+
+// touched keeps what was touched and pressed last on a page, for a failure's message.
+const touched = `window.touched = [];
+for (const kind of ["pointerdown", "keydown", "click", "focusin"]) addEventListener(kind, (e) => {
+	const at = e.target instanceof Element ? e.target.id || Object.values(e.target.dataset)[0] || e.target.localName : "";
+	window.touched = [...window.touched.slice(-29), Math.round(performance.now()) + " " + kind + " " + at + (e.key ? " " + e.key : "")];
+}, true)`
 
 // onNewDocument runs a script at the head of each page from the next on.
 func (p *Page) onNewDocument(what, script string) {
@@ -204,7 +212,8 @@ func drawnAnew(err error) bool {
 // state describes the page, for a failure's message.
 func (p *Page) state() string {
 	text, err := chromedp.Run(p.ctx,
-		chromedp.Evaluate[string](`location.pathname + location.search + "\n" + document.body.innerText.slice(0, 1200)`))
+		chromedp.Evaluate[string](`location.pathname + location.search + "\n" + document.body.innerText.slice(0, 1200) +
+			"\n" + (window.touched || []).join(", ")`))
 	if err != nil {
 		return err.Error()
 	}

@@ -62,7 +62,7 @@ func main() {
 	session := link("aside ul a", " Nov")
 	page := func(name, path string) { p.Go(path); shot(name, false) }
 	page("table", plan+"/table")
-	larder(b, p, dog, *to)
+	larder(b, p, dog, tires, *to)
 	p.Go("/")
 	p.Go(link("main ol a", "Tansy"))
 	shot("sheet", false)
@@ -103,13 +103,15 @@ func main() {
 	safe(b, *base, *data, *to)
 }
 
-// larder pictures what a dog works for, and its care.
-func larder(b *browser.Browser, p *browser.Page, dog, to string) {
+// larder pictures what a dog works for, its care and its health, how another one's owner takes it over, and the owner's homework.
+func larder(b *browser.Browser, p *browser.Page, dog, other, to string) {
 	p.Resize(browser.Size{W: 1000, H: 900})
 	var shots []string
-	for _, page := range []string{"/rewards", "/care"} {
+	for _, page := range []string{dog + "/rewards", dog + "/care", dog + "/health", other + "/takeover", other + "/homework"} {
 		file := filepath.Join(to, "rewards.png")
-		p.Go(dog + page)
+		p.Go(page)
+		p.Wait(`[...document.querySelectorAll('[x-data="alone"]')].every((one) => one.textContent.includes("session"))`)
+		p.Eval(`document.querySelector(".home")?.scrollIntoView()`) // of homework, the sheet and not its form
 		p.Shot(file, false)
 		shots = append(shots, inline(file))
 	}

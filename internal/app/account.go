@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"slices"
 
 	"patientfox/core/evidence"
 	"patientfox/core/record"
@@ -44,6 +45,7 @@ func (p *Practice) Account(ctx context.Context, q store.Q, plan string) (a Accou
 		return a, err
 	}
 	a.Today = a.Profile.Day(p.Ms())
+	MarkCold(a.History.Trials, a.Blocks)
 	a.read()
 	return a, nil
 }
@@ -62,7 +64,6 @@ func (a *Account) read() {
 		a.Logged, a.Unlogged, a.Offers = a.Logged+b.Logged, a.Unlogged+b.Unlogged, a.Offers+b.Offers
 		a.Baselines[b.ID] = b.Mode == string(record.Baseline)
 	}
-	MarkCold(a.History.Trials, a.Blocks)
 	index := make(map[string]int, len(a.Steps))
 	for i, s := range a.Steps {
 		index[s.ID] = i
@@ -87,6 +88,33 @@ func (a *Account) read() {
 			a.Here = append(a.Here, a.Evidence[i])
 		}
 	}
+}
+
+// GoesTo makes the plan that of a handler beside the main one, by id; known is false where they have not handled it.
+func (a *Account) GoesTo(ctx context.Context, q store.Q, who string) (known bool, err error) {
+	levels, err := q.Levels(ctx, a.ID)
+	at := slices.IndexFunc(levels, func(one store.Level) bool { return one.Level == a.LevelOf(who) })
+	if at >= 0 {
+		a.Plan = a.WithLevel(levels[at])
+	}
+	return at >= 0, err
+}
+
+// Only leaves out what was worked at another level.
+func (a *Account) Only(level string) {
+	rows := a.History.Trials
+	if !slices.ContainsFunc(rows, func(t store.Trial) bool { return t.Level != level }) {
+		return
+	}
+	in := map[string]bool{}
+	for _, t := range rows {
+		in[t.Session] = in[t.Session] || t.Level == level
+	}
+	a.History.Trials = slices.DeleteFunc(slices.Clone(rows), func(t store.Trial) bool { return t.Level != level })
+	a.Sessions = slices.DeleteFunc(slices.Clone(a.Sessions), func(s store.Session) bool { return !in[s.ID] })
+	a.Blocks = slices.DeleteFunc(slices.Clone(a.Blocks), func(b store.Block) bool { return b.Level != level })
+	a.Logged, a.Unlogged, a.Offers = 0, 0, 0
+	a.read()
 }
 
 // TallyOf counts trials.

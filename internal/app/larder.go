@@ -67,6 +67,14 @@ func (f DaysFood) Kcal(dog, day string) (kcal, extra float64, unknown int) {
 	return kcal, extra, unknown
 }
 
+// Weighed keeps a dog's weight (kg) of a day where that is another than before.
+func (p *Practice) Weighed(ctx context.Context, q store.Q, dog, day string, was, now *float64) error {
+	if now == nil || was != nil && *was == *now {
+		return nil
+	}
+	return q.AddHealth(ctx, store.Health{ID: NewID(), Dog: dog, Kind: store.HealthWeight, Day: day, Kg: now, Made: p.Ms()})
+}
+
 // NeedOf is a dog's need of energy on a day; ok is false while no weight is known.
 func NeedOf(d store.Dog, today string) (n reinforce.Need, f reinforce.Feeding, ok bool, err error) {
 	if f, err = FeedingOf(d); err != nil {

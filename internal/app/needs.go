@@ -3,7 +3,6 @@ package app
 import (
 	"context"
 	"fmt"
-	"math"
 	"slices"
 	"strings"
 
@@ -106,47 +105,4 @@ func Besides(ctx context.Context, q store.Q, id string, words phrase.Words) (l P
 		return l, nil, err
 	}
 	return dog[at], dog, nil
-}
-
-// SkillNode is one skill on the map of prerequisites.
-type SkillNode struct {
-	Name, Plan string // Plan is "" where the dog has none
-	Part       float64
-	Finished   bool
-}
-
-// SkillNeed says that one skill needs another.
-type SkillNeed struct {
-	Skill, Needs, Text string
-	Met, Waived        bool
-}
-
-// NeedsMap lists a dog's skills and their prerequisites; none where nothing needs anything.
-func NeedsMap(plans []Plan) (nodes []SkillNode, needs []SkillNeed) {
-	at := map[string]int{}
-	add := func(n SkillNode) {
-		key := strings.ToLower(n.Name)
-		if i, known := at[key]; known {
-			if nodes[i].Plan != "" || n.Plan == "" {
-				return
-			}
-			nodes[i] = n
-			return
-		}
-		at[key] = len(nodes)
-		nodes = append(nodes, n)
-	}
-	for _, l := range plans {
-		if l.ID != l.Main {
-			continue
-		}
-		part := float64(l.Reached()) / math.Max(1, float64(len(l.Steps)-1))
-		add(SkillNode{Name: l.SkillName, Plan: l.ID, Part: part, Finished: l.Finished()})
-		views, _ := NeedsOf(l, plans)
-		for i, n := range l.Body.Needs {
-			add(SkillNode{Name: n.Skill})
-			needs = append(needs, SkillNeed{Skill: l.SkillName, Needs: n.Skill, Text: views[i].Text, Met: views[i].Met, Waived: n.Waived != ""})
-		}
-	}
-	return nodes, needs
 }

@@ -97,6 +97,15 @@ func (l Plan) Finished() bool {
 	return l.Standing.Finished && l.Reached() == len(l.Steps)-1
 }
 
+// DogsPlans loads the plans of one dog.
+func DogsPlans(ctx context.Context, q store.Q, dog string, words phrase.Words) ([]Plan, error) {
+	rows, err := q.Plans(ctx, []string{dog}, PlansLooked)
+	if err != nil {
+		return nil, err
+	}
+	return LoadPlans(ctx, q, rows, words)
+}
+
 // LoadPlans decodes plans and loads their steps: one statement, however many.
 func LoadPlans(ctx context.Context, q store.Q, rows []store.Plan, words phrase.Words) ([]Plan, error) {
 	ids := make([]string, len(rows))
@@ -278,6 +287,14 @@ func Covers(blocks []store.Block) map[string]standing.Cover {
 	return cover
 }
 
+// SoreOf is what is said of the dog of plans where it is sore, "" where it is not.
+func SoreOf(plans []Plan) string {
+	if len(plans) == 0 || plans[0].DogSore == "" {
+		return ""
+	}
+	return caution.Sore(plans[0].DogName, strings.ReplaceAll(plans[0].DogSore, ",", ", "))
+}
+
 // Cautions lists those of a plan; with the dog's own flags where it is about to work.
 func Cautions(l Plan, flags bool) []string {
 	flag := strings.TrimSpace(l.DogFlags)
@@ -288,6 +305,9 @@ func Cautions(l Plan, flags bool) []string {
 	list := append(caution.For(where), l.Body.Cautions...)
 	if ruled := l.Ruled(); ruled != nil && !flags { // before a session it is shown by itself
 		list = append([]string{ruled.Why + " " + ruled.Instead}, list...)
+	}
+	if sore := SoreOf([]Plan{l}); sore != "" {
+		list = append([]string{sore}, list...)
 	}
 	if where.Flags {
 		list = append([]string{l.DogName + ": " + flag}, list...)

@@ -47,6 +47,54 @@ func weekly(from, every int) (list []careDone) {
 	return list
 }
 
+// told is what is known of dogs' health, and how many days before now it was told.
+var told = []struct {
+	dog  string
+	ago  int
+	what form.Typed
+	over bool
+}{
+	{"Tansy", 118, form.Typed{"kind": "weight", "kg": "18.4"}, false},
+	{"Tansy", 90, form.Typed{"kind": "weight", "kg": "18.1"}, false},
+	{"Tansy", 62, form.Typed{"kind": "weight", "kg": "17.8"}, false},
+	{"Tansy", 57, form.Typed{
+		"kind": "sore", "what": "left hind paw", "said": "A cut from a mussel shell. The harbour vet: no ramp for ten days.",
+	}, true},
+	{"Tansy", 3, form.Typed{"kind": "seen", "said": "Both ears red. The harbour vet showed how the drops are given."}, false},
+	{"Tansy", 3, form.Typed{"kind": "medicine", "what": "ear drops", "said": "The harbour vet: morning and evening, seven days."}, false},
+	{"Pilchard", 9, form.Typed{
+		"kind": "sore", "what": "right hip", "said": "Stiff after the ferry steps. The harbour vet: no jumping, short lies.",
+	}, false},
+}
+
+// health tells what is known of dogs' health, and whom to call.
+func (m *maker) health(ctx context.Context) error {
+	day := func(ago int) string { return m.now.AddDate(0, 0, -ago).Format("2006-01-02") }
+	for _, one := range told {
+		one.what["day"] = day(one.ago)
+		if one.what["kind"] == "medicine" {
+			one.what["over"] = day(one.ago - 7)
+		}
+		if err := m.p.SaveHealth(ctx, m.ids[one.dog], one.what); err != nil {
+			return err
+		}
+		if !one.over {
+			continue
+		}
+		v, err := m.p.Health(ctx, m.ids[one.dog])
+		if err != nil {
+			return err
+		}
+		if err := m.p.EndHealth(ctx, m.ids[one.dog], v.Now[0].ID, form.Typed{"over": day(one.ago - 11)}); err != nil {
+			return err
+		}
+	}
+	return m.p.SaveContacts(ctx, m.ids["Tansy"], form.Typed{
+		"vet": "the harbour vet, at the green door", "emergency": "Jorun Vale, at the ferry office", "photos": "yes",
+		"agreed": "Maren Oduya, when Tansy came", "version": "0",
+	})
+}
+
 // care makes what is really done, and logs it.
 func (m *maker) care(ctx context.Context) error {
 	day := func(ago int) string { return m.now.AddDate(0, 0, -ago).Format("2006-01-02") }

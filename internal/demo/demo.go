@@ -54,6 +54,9 @@ func Make(ctx context.Context, path string, now time.Time, log *slog.Logger) err
 	if err := m.steadily(ctx); err != nil {
 		return fmt.Errorf("at one step: %w", err)
 	}
+	if err := m.takesOver(ctx); err != nil {
+		return fmt.Errorf("the owner: %w", err)
+	}
 	m.clock = m.now
 	if err := m.p.AddBreach(ctx, m.ids["The foghorn"], form.Typed{
 		"what": "the real sound at full strength", "day": m.now.AddDate(0, 0, -6).Format("2006-01-02"),
@@ -63,6 +66,9 @@ func Make(ctx context.Context, path string, now time.Time, log *slog.Logger) err
 	}
 	if err := m.care(ctx); err != nil {
 		return fmt.Errorf("what is done for care: %w", err)
+	}
+	if err := m.health(ctx); err != nil {
+		return fmt.Errorf("what is known of their health: %w", err)
 	}
 	if err := m.ahead(ctx); err != nil {
 		return fmt.Errorf("the week ahead: %w", err)

@@ -32,7 +32,7 @@ func TestTheDemoShowsEveryVerdictAndEveryStuckReason(t *testing.T) {
 			lost = lost || v.Recommended == string(decision.StepBack) && v.Rule != "" && containsCode(v.Reasons, decision.ProbeLost)
 			proved = proved || containsCode(v.Reasons, decision.ProofPoints)
 		}
-		v, err := o.Evidence(ctx, plan.ID)
+		v, err := o.Evidence(ctx, plan.ID, "")
 		require.NoError(t, err)
 		for _, s := range v.Stuck {
 			stuck[s.Code] = true

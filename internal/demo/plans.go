@@ -44,7 +44,7 @@ type plan struct {
 	slope   float64 // logits from step to step
 	gain    float64 // logits a success, at most
 	every   int     // days between sessions
-	begins  int     // days after the first day
+	begins  int     // days after the first day of the six weeks
 	until   int     // days before now at which it was left off
 	places  []string
 	hands   string
@@ -178,7 +178,7 @@ var laidOut = []plan{
 		typed: form.Typed{"skill": "The foghorn", "leg1_trigger_is": "the recorded horn", "leg1_from": "300", "leg1_to": "60"},
 	},
 	{
-		dog: "Tansy", from: "ears-looked-at", ability: 2.8, slope: 0.25, gain: 0.03, every: 6, begins: 25, until: 2,
+		dog: "Tansy", from: "ears-looked-at", ability: 2.4, slope: 0.35, gain: 0.02, every: 6, begins: -76, until: 2,
 		places: []string{"the harbour office"}, hands: "Maren Oduya",
 		typed: form.Typed{"skill": "Ear drops", "tracks": "left ear\nright ear"},
 	},

@@ -1,6 +1,7 @@
 package demo
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"math"
@@ -30,13 +31,18 @@ type running struct {
 	last   int                       // day of the last session
 	levels map[string]*outlook.Level // by step
 	done   bool                      // the top step was passed: only probed from then on
+	hands  string                    // who handles in the next session, by name, where that is not whose plan it is
+	roles  trial.Roles               // who holds and feeds in it, where that is somebody else
 }
+
+// earliest is the first day of what was begun before the six weeks.
+const earliest = -80
 
 // sessions works every plan, day by day.
 func (m *maker) sessions(ctx context.Context) error {
 	first := m.now.AddDate(0, 0, -7*weeks).Truncate(24 * time.Hour)
 	days := 7*weeks + 1
-	for day := range days {
+	for day := earliest; day < days; day++ {
 		for i, r := range m.runs {
 			if day < r.plan.begins || day >= days-r.plan.until || (day-r.plan.begins)%r.plan.every != 0 {
 				continue
@@ -82,11 +88,13 @@ func (m *maker) session(ctx context.Context, r *running, day int, lastOne bool) 
 		sets = 1
 	}
 	h := &session.Hand{
-		Run: run, Session: m.uuid(), Dev: "demo-phone", By: m.ids["Maren Oduya"], Handler: m.ids[r.plan.hands],
+		Run: run, Session: m.uuid(), Dev: "demo-phone", By: m.ids["Maren Oduya"], Handler: m.ids[cmp.Or(r.hands, r.plan.hands)],
 		Wall: m.clock.UnixMilli(), NewID: m.uuid,
 	}
 	pieces := 40
-	drafts, problem := run.Begin(session.Choice{Place: m.ids[place], Handler: h.Handler, Pieces: fmt.Sprint(pieces)})
+	drafts, problem := run.Begin(session.Choice{
+		Place: m.ids[place], Handler: h.Handler, Holds: r.roles.Holds, Feeds: r.roles.Feeds, Pieces: fmt.Sprint(pieces),
+	})
 	if problem != nil {
 		return fmt.Errorf("%s: %s", problem.Field, problem.Code)
 	}

@@ -308,7 +308,7 @@ func blockRows(f *record.Session, id string) (rows []store.Block) {
 			}
 		}
 		for _, decoy := range f.Decoys {
-			if decoy.Block == b.ID {
+			if decoy.Block == b.ID && decoy.Tool == "" {
 				row.Decoys++
 				if decoy.Reaction == work.Withdraws {
 					row.Shied++

@@ -13,9 +13,9 @@ import (
 )
 
 // visitsRead are the sessions that a dog's map of care is read from: a page takes no longer after five years of care than after one.
-const visitsRead = 120
+const visitsRead = 90
 
-// SkillTouches are the touches of a skill of handling, all its sides together, from the last 120 sessions of the plans with which they
+// SkillTouches are the touches of a skill of handling, all its sides together, from the last 90 sessions of the plans with which they
 // were loaded.
 type SkillTouches struct {
 	Plan         store.Plan // the first of its plans
@@ -95,11 +95,8 @@ func (s *SkillTouches) lists(step progression.Step, track string) {
 			*list = append(*list, word)
 		}
 	}
-	if step.Criteria.Has(criteria.Site) {
-		d, _ := step.Criteria.Dimension(criteria.Site)
-		for _, site := range d.Items {
-			add(&s.Sites, trial.OnTrack(site, track))
-		}
+	for _, site := range step.Sites() {
+		add(&s.Sites, trial.OnTrack(site, track))
 	}
 	add(&s.Tools, step.Criteria.Item(criteria.Tool))
 }

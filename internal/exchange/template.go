@@ -362,7 +362,9 @@ func (r *templateReader) body(o *object) library.Body {
 	}
 	for _, n := range r.list(o, "phases") {
 		phase := r.object(n, "A phase")
-		b.Phases = append(b.Phases, work.Phase{Name: r.text(phase, "name"), Seconds: r.number(phase, "seconds"), Step: r.yes(phase, "step")})
+		b.Phases = append(b.Phases, work.Phase{
+			Name: r.text(phase, "name"), Seconds: r.number(phase, "seconds"), Step: r.yes(phase, "step"), Meal: r.yes(phase, "meal"),
+		})
 		r.rest(phase, "A phase")
 	}
 	b.Engaged = r.texts(o, "engaged")

@@ -1,6 +1,9 @@
 package practice_test
 
 import (
+	"fmt"
+	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -14,6 +17,8 @@ import (
 	"patientfox/internal/app/form"
 	"patientfox/internal/app/schedule"
 	"patientfox/internal/practicetest"
+	"patientfox/internal/sessiontest"
+	"patientfox/internal/templates"
 )
 
 // The map of care is what was touched: site by tool, with the state, the visit and the handler of each touch.
@@ -254,4 +259,77 @@ func TestTheFirstTouchWithAToolIsToldApart(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, v.Maps[0].Firsts, 1)
 	require.Contains(t, v.Maps[0].Firsts[0], "With a cloth only the first touch of a day is wary: 3 of 3, and 0 of 15 after it.")
+}
+
+// A site that is taken out of the ladder while a session is under way: its touches stay in the record, and the map goes on without it.
+func TestASiteIsTakenOutWhileItsSessionRuns(t *testing.T) {
+	o := practicetest.Empty(t)
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Tansy"})
+	require.NoError(t, err)
+	plan, err := o.AddPlan(ctx, dog, form.Typed{
+		"skill": "Paws", "kind": "handling", "position": "lies loose", "leg1_make": "sites", "leg1_from": "1", "leg1_to": "1",
+		"leg1_items": "neck\npaw", "leg1_tools": "fingers\na cloth",
+	})
+	require.NoError(t, err)
+	h := o.Session(t, plan, session.Choice{})
+	h.Run.Arm(session.Armed{Site: "paw"})
+	h.Press(work.MetKey, 1000)
+	for {
+		v, err := o.Plan(ctx, plan)
+		require.NoError(t, err)
+		at := slices.IndexFunc(v.Steps, func(s app.StepView) bool { return strings.Contains(s.Name, "paw") })
+		if at < 0 {
+			break
+		}
+		require.NoError(t, o.EditSteps(ctx, plan, form.Typed{"op": "remove", "step": v.Steps[at].ID, "version": fmt.Sprint(v.Version)}))
+	}
+	h.Run.Arm(session.Armed{Site: "paw"})
+	h.Press(work.LateKey, 9000)
+	o.End(t, h, 20000, session.Closing{})
+	o.CatchUp(t)
+	review, err := o.Review(ctx, h.Session)
+	require.NoError(t, err)
+	require.Len(t, review.Table, 2)
+	for _, row := range review.Table {
+		require.Contains(t, row.Step, "paw", "it was asked when it was touched")
+	}
+	v, err := o.Care(ctx, dog, "")
+	require.NoError(t, err)
+	for _, m := range v.Maps {
+		for _, row := range m.Rows {
+			require.NotEqual(t, "paw", row.Site)
+		}
+	}
+	made, err := o.Pack(ctx, plan)
+	require.NoError(t, err)
+	require.NotEmpty(t, made.Steps)
+	_, err = o.Evidence(ctx, plan, "")
+	require.NoError(t, err)
+}
+
+// Whatever plan of handling or of exposure ships with the program, what is worked of it counts: also where its steps name no site.
+func TestWorkOfEachTemplateByStateCounts(t *testing.T) {
+	for _, one := range templates.All() {
+		if !work.Of(one.Kind).ByState {
+			continue
+		}
+		t.Run(one.Key, func(t *testing.T) {
+			o := practicetest.Empty(t)
+			dog, err := o.AddDog(ctx, form.Typed{"name": "Tansy"})
+			require.NoError(t, err)
+			v, err := o.NewPlan(ctx, dog, form.Typed{"from": one.Key})
+			require.NoError(t, err)
+			plan, err := o.AddPlan(ctx, dog, v.Typed)
+			require.NoError(t, err)
+			h := o.Session(t, plan, session.Choice{})
+			if h.Run.Decoyed() {
+				h.Press(work.Main, 500)
+				h.Press(work.ReactsTo+work.Key(work.Reactions[0]), 900)
+			}
+			h.Press(work.MetKey, 30_000)
+			counted := sessiontest.Trials(h)
+			require.Len(t, counted, 1)
+			require.True(t, counted[0].Counted(), "%+v", counted[0])
+		})
+	}
 }

@@ -310,8 +310,13 @@ func TestTheSecondsOfAPhaseAreThoseOfTheTrial(t *testing.T) {
 	invalid(t, o.SavePhases(ctx, plan, versioned(t, o, plan, typed)), "phase_s2")
 	typed["phase_s2"], typed["phase_step"] = "", "4"
 	invalid(t, o.SavePhases(ctx, plan, versioned(t, o, plan, typed)), "phase_step")
-	typed["phase_step"] = "2"
+	typed["phase_step"], typed["phase_meal"] = "2", "4"
+	invalid(t, o.SavePhases(ctx, plan, versioned(t, o, plan, typed)), "phase_meal")
+	typed["phase_meal"] = "2"
 	require.NoError(t, o.SavePhases(ctx, plan, versioned(t, o, plan, typed)))
+	kept, err := o.Plan(ctx, plan)
+	require.NoError(t, err)
+	require.Equal(t, "2", kept.PhasesForm["phase_meal"])
 	h := o.Session(t, plan, session.Choice{})
 	for _, at := range []int64{1000, 4000, 5000, 9000} { // worn for a second of two
 		h.Press(work.Main, at)
@@ -447,14 +452,14 @@ func TestReviewSaysWhoHandledAndWhatWasSetManually(t *testing.T) {
 	shown, err := o.Plan(ctx, plan)
 	require.NoError(t, err)
 	require.Equal(t, "1 of 2 at ease", shown.Sessions[0].Line, "exposures are never called met")
-	facts, err := o.Evidence(ctx, plan)
+	facts, err := o.Evidence(ctx, plan, "")
 	require.NoError(t, err)
 	for _, section := range facts.Sections {
 		if section.Key == "cold" {
 			require.Equal(t, "at ease", section.Table.Rows[0][3])
 		}
 	}
-	went, err := o.Progress(ctx, plan)
+	went, err := o.Progress(ctx, plan, "")
 	require.NoError(t, err)
 	require.Equal(t, []string{"state1", "at ease"}, []string{went.Sessions[0].Cold, went.Sessions[0].ColdSays})
 }

@@ -74,11 +74,11 @@ func said(s app.Section) string { return strings.Join(s.Lines, " ") }
 func TestEvidenceCallsSmallNumbersSmall(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan := cued(t, o, "1, 2, 3", nil)
-	v, err := o.Evidence(ctx, plan)
+	v, err := o.Evidence(ctx, plan, "")
 	require.NoError(t, err)
 	require.True(t, v.None)
 	worked(t, o, plan, "mlmx", session.Choice{})
-	v, err = o.Evidence(ctx, plan)
+	v, err = o.Evidence(ctx, plan, "")
 	require.NoError(t, err)
 	rates := section(t, v, "rates")
 	require.Contains(t, said(rates), "2 of 4 met")
@@ -88,9 +88,9 @@ func TestEvidenceCallsSmallNumbersSmall(t *testing.T) {
 		{"1", "You 1 m away", "4", "50 %, likely 15–85 %", "75 %, likely 30–95 %", "1 of 1", "0.8 s", "100 %"},
 	}, rates.Table.Rows)
 	require.Contains(t, said(section(t, v, "handlers")), "One handler")
-	_, err = o.EvidenceTable(ctx, plan, "nothing")
+	_, err = o.EvidenceTable(ctx, plan, "", "nothing")
 	require.ErrorIs(t, err, app.ErrNotFound)
-	table, err := o.EvidenceTable(ctx, plan, "steps")
+	table, err := o.EvidenceTable(ctx, plan, "", "steps")
 	require.NoError(t, err)
 	require.Equal(t, *rates.Table, table)
 }
@@ -108,7 +108,7 @@ func TestTheSecondTrackOfADayIsNotCold(t *testing.T) {
 	run(left)
 	run(right)
 	for plan, want := range map[string]string{left: "1 of 1 met", right: "No cold trial yet"} {
-		v, err := o.Evidence(ctx, plan)
+		v, err := o.Evidence(ctx, plan, "")
 		require.NoError(t, err)
 		require.Contains(t, said(section(t, v, "cold")), want)
 	}
@@ -133,7 +133,7 @@ func TestTagsSourcesAndWhatWasDoneAreCounted(t *testing.T) {
 			}
 		}
 	}
-	v, err := o.Evidence(ctx, plan)
+	v, err := o.Evidence(ctx, plan, "")
 	require.NoError(t, err)
 	errors := section(t, v, "errors")
 	require.Contains(t, said(errors), "handler 12")
@@ -152,16 +152,16 @@ func TestAStuckStepGetsSuggestions(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan := cued(t, o, "1, 2, 3", nil)
 	worked(t, o, plan, "mmmmm"+"hmmhmmhmhmS", session.Choice{})
-	v, err := o.Evidence(ctx, plan)
+	v, err := o.Evidence(ctx, plan, "")
 	require.NoError(t, err)
 	require.Empty(t, v.Stuck, "two repeats are not too many")
 	for range 5 {
-		v, err = o.Evidence(ctx, plan)
+		v, err = o.Evidence(ctx, plan, "")
 		require.NoError(t, err)
 		require.Empty(t, v.Stuck, "it came higher lately")
 		worked(t, o, plan, "hmmhmS", session.Choice{})
 	}
-	v, err = o.Evidence(ctx, plan)
+	v, err = o.Evidence(ctx, plan, "")
 	require.NoError(t, err)
 	require.Contains(t, v.StuckBecause, "Stuck at step 2: no new step for 5 sessions, 7 verdicts without a step up")
 	var codes []string
@@ -194,7 +194,7 @@ func TestASetbackLowersTheReachedStepAndCanBeTakenBack(t *testing.T) {
 	require.Len(t, invalid.Problems, 3)
 	require.NoError(t, o.AddSetback(ctx, plan, form.Typed{"what": "A ferry blew its horn beside her."}))
 	require.Equal(t, 3, at(), "two steps lower, unless somebody says otherwise")
-	v, err := o.Progress(ctx, plan)
+	v, err := o.Progress(ctx, plan, "")
 	require.NoError(t, err)
 	require.Len(t, v.Setbacks, 1)
 	// What is earned from then on counts from there.
@@ -254,7 +254,7 @@ func TestPlacingABaselineAndTheGrid(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, 2, v.Row.At, "met at 4, not at 7")
 	require.True(t, v.Row.Given)
-	e, err := o.Evidence(ctx, plan)
+	e, err := o.Evidence(ctx, plan, "")
 	require.NoError(t, err)
 	require.Contains(t, said(section(t, e, "baseline")), "Step 1, nothing taught or paid: 1 of 3 met")
 	require.Contains(t, said(section(t, e, "rates")), "No counted trial at step 2 yet")
@@ -263,12 +263,12 @@ func TestPlacingABaselineAndTheGrid(t *testing.T) {
 	settings, err := o.Settings(ctx)
 	require.NoError(t, err)
 	worked(t, o, plan, "mmmmm", session.Choice{Place: settings.Places[0].ID, Step: v.Steps[1].ID})
-	p, err := o.Progress(ctx, plan)
+	p, err := o.Progress(ctx, plan, "")
 	require.NoError(t, err)
 	require.Equal(t, []string{"the upper deck"}, p.Grid.Never)
 	require.Equal(t, "5 of 5", p.Grid.Rows[0].Cells[0].Text)
 	require.True(t, p.Grid.Rows[1].Cells[0].Never)
-	table, err := o.ProgressTable(ctx, plan, "places")
+	table, err := o.ProgressTable(ctx, plan, "", "places")
 	require.NoError(t, err)
 	require.Len(t, table.Rows, 2)
 }
@@ -277,7 +277,7 @@ func TestTheOutlookRefusesWithTooLittleAndIsTheSameEachTime(t *testing.T) {
 	o := practicetest.Empty(t)
 	plan := cued(t, o, "1, 2, 3, 4, 5, 6, 7", nil)
 	worked(t, o, plan, "mmxmmmmxmm", session.Choice{})
-	v, err := o.Outlook(ctx, plan, "")
+	v, err := o.Outlook(ctx, forecasts.Ask{Plan: plan})
 	require.NoError(t, err)
 	require.Contains(t, v.Refuses, "too little")
 	worked(t, o, plan, "mmxmmmmxmmmlmmm", session.Choice{})
@@ -285,7 +285,7 @@ func TestTheOutlookRefusesWithTooLittleAndIsTheSameEachTime(t *testing.T) {
 		var v forecasts.OutlookView
 		require.Eventually(t, func() bool {
 			var err error
-			v, err = o.Outlook(ctx, plan, seed)
+			v, err = o.Outlook(ctx, forecasts.Ask{Plan: plan, Seed: seed})
 			require.NoError(t, err)
 			return v.Forecast.Ready
 		}, 20*time.Second, 10*time.Millisecond)
@@ -295,12 +295,12 @@ func TestTheOutlookRefusesWithTooLittleAndIsTheSameEachTime(t *testing.T) {
 	require.Empty(t, v.Refuses)
 	require.Len(t, v.Rows, 4)
 	require.Less(t, v.Rows[0].Lo, v.Rows[0].Hi)
-	require.NoError(t, o.LookAhead(ctx, plan, "", "forecast", false))
+	require.NoError(t, o.LookAhead(ctx, forecasts.Ask{Plan: plan}, "forecast", false))
 	require.Equal(t, v.Rows, look("").Rows)
 	require.NotEqual(t, v.Rows, look("77").Rows)
-	require.NoError(t, o.LookAhead(ctx, plan, "", "compare", false))
+	require.NoError(t, o.LookAhead(ctx, forecasts.Ask{Plan: plan}, "compare", false))
 	require.Eventually(t, func() bool {
-		v, err := o.Outlook(ctx, plan, "")
+		v, err := o.Outlook(ctx, forecasts.Ask{Plan: plan})
 		require.NoError(t, err)
 		if !v.Compare.Ready || !v.Forecast.Ready {
 			return false
@@ -310,10 +310,10 @@ func TestTheOutlookRefusesWithTooLittleAndIsTheSameEachTime(t *testing.T) {
 		require.Equal(t, v.Rows[0], v.Rules[0].Sessions, "the page says one thing of the plan's own rule")
 		return true
 	}, 60*time.Second, 50*time.Millisecond)
-	table, err := o.OutlookTable(ctx, plan, "", "rules")
+	table, err := o.OutlookTable(ctx, forecasts.Ask{Plan: plan}, "rules")
 	require.NoError(t, err)
 	require.Len(t, table.Rows, 5)
-	require.ErrorIs(t, o.LookAhead(ctx, plan, "", "the moon", false), app.ErrNotFound)
+	require.ErrorIs(t, o.LookAhead(ctx, forecasts.Ask{Plan: plan}, "the moon", false), app.ErrNotFound)
 }
 
 // A dog without a record is taken to be like the practice's own, once there are three plans to go by.
@@ -322,7 +322,7 @@ func TestAForecastBeginsFromThePracticesOwnPlans(t *testing.T) {
 	look := func(plan string) (v forecasts.OutlookView) {
 		require.Eventually(t, func() bool {
 			var err error
-			v, err = o.Outlook(ctx, plan, "")
+			v, err = o.Outlook(ctx, forecasts.Ask{Plan: plan})
 			require.NoError(t, err)
 			return v.Forecast.Ready
 		}, 60*time.Second, 10*time.Millisecond)
@@ -338,7 +338,7 @@ func TestAForecastBeginsFromThePracticesOwnPlans(t *testing.T) {
 	require.Empty(t, v.Refuses)
 	require.Equal(t, 3, v.Own)
 	require.Positive(t, v.Rows[0].Mid)
-	again, err := o.Outlook(ctx, fresh, "")
+	again, err := o.Outlook(ctx, forecasts.Ask{Plan: fresh})
 	require.NoError(t, err)
 	require.Equal(t, v.Rows, again.Rows)
 }
@@ -348,8 +348,8 @@ func TestALongLookCanBeCancelled(t *testing.T) {
 	plan := cued(t, o, "1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 12, 14, 16, 18, 20, 23, 26, 30", nil)
 	worked(t, o, plan, "mmxmmmmxmm", session.Choice{})
 	worked(t, o, plan, "mmxmmmmxmm", session.Choice{})
-	require.NoError(t, o.LookAhead(ctx, plan, "", "compare", false))
-	require.NoError(t, o.LookAhead(ctx, plan, "", "compare", true))
-	require.Eventually(t, func() bool { return !o.Looking(plan, "compare").Running }, 20*time.Second, 10*time.Millisecond)
-	require.True(t, o.Looking(plan, "compare").Cancelled)
+	require.NoError(t, o.LookAhead(ctx, forecasts.Ask{Plan: plan}, "compare", false))
+	require.NoError(t, o.LookAhead(ctx, forecasts.Ask{Plan: plan}, "compare", true))
+	require.Eventually(t, func() bool { return !o.Looking(forecasts.Ask{Plan: plan}, "compare").Running }, 20*time.Second, 10*time.Millisecond)
+	require.True(t, o.Looking(forecasts.Ask{Plan: plan}, "compare").Cancelled)
 }

@@ -82,7 +82,7 @@ func TestWhatWasSaidStandsInTheEvidence(t *testing.T) {
 	o.End(t, h, at+20000, session.Closing{Reason: "stop"})
 
 	o.CatchUp(t)
-	v, err := o.Evidence(ctx, plan)
+	v, err := o.Evidence(ctx, plan, "")
 	require.NoError(t, err)
 	named := section(t, v, "named")
 	require.Equal(t, []string{"Step", "Trials", "Crept, “an inch”", "Whined 🐾"}, named.Table.Head)

@@ -14,6 +14,7 @@ import (
 	"patientfox/core/session"
 	"patientfox/core/work"
 	"patientfox/internal/app"
+	"patientfox/internal/app/dogs"
 	"patientfox/internal/app/form"
 	"patientfox/internal/app/plans"
 	"patientfox/internal/practicetest"
@@ -279,7 +280,7 @@ func TestNeedsBlockUntilTheyStandOrAreWaived(t *testing.T) {
 	require.Empty(t, v.Steps[1].Blocked)
 	view, err := o.Dog(ctx, dog)
 	require.NoError(t, err)
-	require.Equal(t, app.SkillNeed{Skill: "Steady", Needs: "wait at the ramp", Text: v.Needs[0].Text, Met: true}, view.Needs[0])
+	require.Equal(t, dogs.SkillNeed{Skill: "Steady", Needs: "wait at the ramp", Text: v.Needs[0].Text, Met: true}, view.Needs[0])
 }
 
 func TestManagementBreachesAndTheCue(t *testing.T) {

@@ -76,6 +76,9 @@ func leaves(t *testing.T, kind work.Kind, ladder form.Typed, seed uint64) {
 	if seed%2 == 0 {
 		require.NoError(t, o.StartExperiment(ctx, first, form.Typed{"way_a": "food", "way_b": "play", "pairs": "6", "each": "4"}))
 	}
+	if work.Of(kind).HandsOn && seed%2 == 1 { // each touch of it is the easiest one
+		require.NoError(t, o.SaveHealth(ctx, dog, form.Typed{"kind": "sore", "what": "ear"}))
+	}
 	other := "" // of the dog's skills, for three trials between
 	if seed%3 == 1 {
 		other, err = o.AddPlan(ctx, dog, form.Typed{

@@ -51,7 +51,7 @@ func TestMeasuresComeThroughToTheEvidence(t *testing.T) {
 			h.Press(key, at)
 		}
 		o.End(t, h, at+1000, session.Closing{})
-		v, err := o.Evidence(ctx, plan)
+		v, err := o.Evidence(ctx, plan, "")
 		require.NoError(t, err)
 		var rows [][]string
 		for _, s := range v.Sections {

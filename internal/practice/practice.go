@@ -13,6 +13,8 @@ import (
 	"patientfox/internal/app/experiments"
 	"patientfox/internal/app/forecasts"
 	"patientfox/internal/app/hands"
+	"patientfox/internal/app/health"
+	"patientfox/internal/app/homework"
 	"patientfox/internal/app/insight"
 	"patientfox/internal/app/ladders"
 	"patientfox/internal/app/learning"
@@ -40,6 +42,8 @@ type (
 	forecastCases   = forecasts.Cases
 	experimentCases = experiments.Cases
 	handCases       = hands.Cases
+	healthCases     = health.Cases
+	homeworkCases   = homework.Cases
 	careCases       = care.Cases
 )
 
@@ -59,6 +63,8 @@ type Practice struct {
 	*forecastCases
 	*experimentCases
 	*handCases
+	*healthCases
+	*homeworkCases
 	*careCases
 }
 
@@ -70,6 +76,7 @@ func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() tim
 	}
 	return &Practice{
 		p, dogs.New(p), plans.New(p), ladders.New(p), sessions.New(p), rewards.New(p), schedule.New(p), insight.New(p), people.New(p),
-		loads.New(p), learning.New(p), forecasts.New(p), experiments.New(p), hands.New(p), care.New(p),
+		loads.New(p), learning.New(p), forecasts.New(p), experiments.New(p), hands.New(p), health.New(p), homework.New(p),
+		care.New(p),
 	}, nil
 }

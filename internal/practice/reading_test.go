@@ -15,6 +15,7 @@ import (
 	"patientfox/core/record"
 	"patientfox/core/session"
 	"patientfox/core/work"
+	"patientfox/internal/app/forecasts"
 	"patientfox/internal/app/form"
 	"patientfox/internal/derive"
 	"patientfox/internal/practicetest"
@@ -166,7 +167,7 @@ func TestAPackNeverRestsOnWhatIsBehind(t *testing.T) {
 	require.ErrorIs(t, err, derive.ErrBehind)
 	_, err = o.Verdicts(ctx, plan, false)
 	require.ErrorIs(t, err, derive.ErrBehind)
-	_, err = o.Outlook(ctx, plan, "")
+	_, err = o.Outlook(ctx, forecasts.Ask{Plan: plan})
 	require.ErrorIs(t, err, derive.ErrBehind)
 	_, err = o.AddSheet(ctx, dog, form.Typed{})
 	require.ErrorIs(t, err, derive.ErrBehind)

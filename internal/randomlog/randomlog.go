@@ -51,7 +51,7 @@ func Press(rng *rand.Rand, hand *session.Hand, presses int, recovers bool) int64
 		work.PullKey, work.ThrowKey, work.ExpectKey, work.PulledKey, work.TakeKey, work.DoneKey, work.PutAwayKey, work.LeftKey, work.ItselfKey,
 		work.NoAnswerKey, work.FinishKey, work.SlowKey, work.RefusedKey, work.AlternateKey, work.AcceptKey, "offered:0", "offered:2",
 		work.ShortKey, work.StopKey, "state:1", "state:3", work.EarlyKey, work.MarkedKey, work.ReturnKey,
-		work.FetchedKey, work.LoopKey, work.DecoyKey, "reaction:looks", work.JackpotKey, work.OtherKey, work.WantedKey,
+		work.FetchedKey, work.LoopKey, work.DecoyKey, "reaction:looks", work.JackpotKey, work.OtherKey, work.WantedKey, work.RehearseKey,
 		"reason:calm", work.MistakeKey,
 		"mistake:moved", work.ResetKey, work.PositionKey, "error:crept", "error:crooked", "error:stopped short", "prompt:lure", "arousal:2",
 	}
@@ -74,6 +74,10 @@ func Press(rng *rand.Rand, hand *session.Hand, presses int, recovers bool) int64
 		}
 		if rng.IntN(40) == 0 {
 			hand.Do(at, hand.Run.Take([]session.Hold{{}, {Food: "tug"}, {Turn: "play"}}[rng.IntN(3)]))
+		}
+		if rng.IntN(60) == 0 {
+			drafts, _ := hand.Run.Share([]trial.Roles{{}, {Holds: "maren"}, {Feeds: "maren"}}[rng.IntN(3)])
+			hand.Do(at, drafts)
 		}
 		if rng.IntN(150) == 0 {
 			hand.Press(work.GrowlKey, at)

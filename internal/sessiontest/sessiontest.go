@@ -2,6 +2,7 @@
 package sessiontest
 
 import (
+	"cmp"
 	"fmt"
 	"testing"
 
@@ -23,7 +24,8 @@ func Begin(t testing.TB, p pack.Pack, c session.Choice) *session.Hand {
 	t.Helper()
 	run, err := session.Open(p)
 	require.NoError(t, err)
-	h := &session.Hand{Run: run, Session: "00000000-0000-7000-a000-000000000001", Dev: "phone", By: "maren", Handler: "maren", NewID: IDs()}
+	h := &session.Hand{Run: run, Session: "00000000-0000-7000-a000-000000000001", Dev: "phone", By: "maren", NewID: IDs()}
+	h.Handler = cmp.Or(c.Handler, h.By)
 	drafts, problem := run.Begin(c)
 	require.Nil(t, problem)
 	h.Do(0, drafts)

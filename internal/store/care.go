@@ -161,11 +161,15 @@ type CareMark struct {
 	Site string `db:"site"`
 	Mark string `db:"mark"`
 	Said string `db:"said"`
+	Told bool   `db:"told"` // it is of what is known of the dog's health, and ends there
 }
 
-// CareMarks lists those of a dog.
+// CareMarks lists those of a dog; a site that is sore by what is known of its health is marked as well.
 func (q Q) CareMarks(ctx context.Context, dog string) (list []CareMark, err error) {
-	err = q.many(ctx, &list, `SELECT dog, site, mark, said FROM care_marks WHERE dog = ? ORDER BY site`, dog)
+	err = q.many(ctx, &list, `SELECT dog, site, mark, said, 0 AS told FROM care_marks WHERE dog = ?1
+		UNION ALL SELECT dog, what, 'sore', max(said), 1 FROM health WHERE dog = ?1 AND kind = 'sore' AND over = '' AND deleted IS NULL
+			AND what NOT IN (SELECT site FROM care_marks WHERE dog = ?1) GROUP BY dog, what
+		ORDER BY site`, dog)
 	return list, err
 }
 

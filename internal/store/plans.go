@@ -64,6 +64,7 @@ type Plan struct {
 	Dog         string   `db:"dog"`
 	DogName     string   `db:"dog_name"`
 	DogFlags    string   `db:"dog_flags"`
+	DogSore     string   `db:"dog_sore"`    // where the dog is sore, with commas between
 	DogBorn     string   `db:"dog_born"`    // YYYY-MM-DD or ""
 	DogFeeding  string   `db:"dog_feeding"` // JSON
 	Skill       string   `db:"skill"`
@@ -96,7 +97,9 @@ func (p Plan) LevelOf(handler string) string {
 func (p Plan) MainLevel() string { return p.LevelOf(p.MainHandler) }
 
 // planSelect joins a plan's standing as nullable columns: a new plan has none until it is worked out.
-var planSelect = `SELECT p.id, p.dog, d.name AS dog_name, d.flags AS dog_flags, d.born AS dog_born, d.feeding AS dog_feeding,
+var planSelect = `SELECT p.id, p.dog, d.name AS dog_name, d.flags AS dog_flags,
+	coalesce((SELECT group_concat(DISTINCT h.what) FROM health h WHERE h.dog = d.id AND h.kind = 'sore' AND h.over = ''
+		AND h.deleted IS NULL), '') AS dog_sore, d.born AS dog_born, d.feeding AS dog_feeding,
 	p.skill, s.name AS skill_name, s.kind,
 	s.version AS definition, f.body AS def_body, p.track, p.founder, p.main_handler, m.id AS main, m.version, v.body, p.made, p.deleted,
 	(SELECT count(*) FROM plans o WHERE o.skill = p.skill AND o.deleted IS NULL AND o.twin_of IS NULL) AS sharing,

@@ -95,6 +95,7 @@ type measured struct {
 	Prompt    string        `json:"prompt,omitempty"`
 	Mistake   string        `json:"mistake,omitempty"`
 	Hand      string        `json:"hand,omitempty"`
+	trial.Roles
 
 	Worked map[criteria.Key]float64 `json:"worked,omitempty"`
 }
@@ -114,7 +115,7 @@ func rowsOf(trials []Trial) []trialRow {
 		// Figures and words cannot fail.
 		text, _ := json.Marshal(measured{
 			t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst, t.Errors, t.CardSays, t.Phases, t.Prompts, t.Prompt, t.Mistake, t.Hand,
-			t.Worked,
+			t.Roles, t.Worked,
 		})
 		if string(text) != "{}" {
 			rows[i].Measures = string(text)
@@ -146,7 +147,7 @@ func readRows(rows []*trialRow) ([]Trial, error) {
 		}
 		t.Measures, t.Touch, t.RecoveryS, t.Approx, t.FedFirst = m.Measures, m.Touch, m.RecoveryS, m.Approx, m.FedFirst
 		t.Errors, t.Worked, t.Prompts, t.Prompt, t.Mistake, t.CardSays = m.Errors, m.Worked, m.Prompts, m.Prompt, m.Mistake, m.Card
-		t.Phases, t.Hand = m.Phases, m.Hand
+		t.Phases, t.Hand, t.Roles = m.Phases, m.Hand, m.Roles
 	}
 	return trials, nil
 }
@@ -220,6 +221,22 @@ func (q Q) LastTogether(ctx context.Context, plans []string, sessions int) ([]Tr
 	if err == nil {
 		err = q.many(ctx, &rows, query, args...)
 	}
+	if err != nil {
+		return nil, err
+	}
+	return readRows(rows)
+}
+
+// TrialsWith is TrialsTogether for what somebody had a part in: they handled, held or fed.
+func (q Q) TrialsWith(ctx context.Context, plans []string, who string) ([]Trial, error) {
+	if len(plans) == 0 || who == "" {
+		return nil, nil
+	}
+	var rows []*trialRow
+	err := q.in(ctx, &rows, `SELECT `+prefixed("t", fullColumns)+`, t.by, t.plan, s.place, s.day, s.opened
+		FROM trials t JOIN sessions s ON s.id = t.session
+		WHERE t.plan IN (?) AND (t.handler = ? OR t.measures <> '' AND ? IN (t.measures ->> 'holds', t.measures ->> 'feeds'))
+			AND s.deleted IS NULL ORDER BY s.opened, s.id, t.ord`, plans, who, who)
 	if err != nil {
 		return nil, err
 	}

@@ -21,6 +21,8 @@ import (
 	"patientfox/internal/web/enter"
 	"patientfox/internal/web/evidence"
 	"patientfox/internal/web/experiment"
+	"patientfox/internal/web/health"
+	"patientfox/internal/web/homework"
 	"patientfox/internal/web/ladder"
 	"patientfox/internal/web/learning"
 	"patientfox/internal/web/library"
@@ -36,6 +38,7 @@ import (
 	"patientfox/internal/web/sheet"
 	"patientfox/internal/web/shell"
 	"patientfox/internal/web/table"
+	"patientfox/internal/web/takeover"
 	"patientfox/internal/web/today"
 	"patientfox/internal/web/week"
 )
@@ -129,6 +132,9 @@ func mount(app *fiber.App, sh *shell.Shell, p *practice.Practice, o Options) {
 	learning.Mount(app, sh, p)
 	load.Mount(app, sh, p)
 	care.Mount(app, sh, p)
+	health.Mount(app, sh, p)
+	takeover.Mount(app, sh, p)
+	homework.Mount(app, sh, p)
 	library.Mount(app, sh, p)
 	run.Mount(app, sh, p)
 	review.Mount(app, sh, p)

@@ -285,7 +285,8 @@ func pages(t testing.TB, o *practicetest.Opened) map[string]string {
 		"load": "/plans/" + row.ID + "/load", "learning": "/dogs/" + row.DogID + "/learning", "learning over all": "/learning",
 		"experiment": "/plans/" + row.ID + "/experiment",
 		"enter":      "/plans/" + row.ID + "/enter",
-		"care":       "/dogs/" + row.DogID + "/care",
+		"care":       "/dogs/" + row.DogID + "/care", "taking over": "/dogs/" + row.DogID + "/takeover",
+		"health": "/dogs/" + row.DogID + "/health", "homework": "/dogs/" + row.DogID + "/homework",
 	}
 }
 

@@ -7,6 +7,7 @@ import (
 
 	"patientfox/core/say"
 	"patientfox/internal/app"
+	"patientfox/internal/store"
 )
 
 // Card is a dog's care on one sheet of paper: for whoever does it, a veterinarian, a groomer or its owner.
@@ -16,6 +17,7 @@ type Card struct {
 	New   bool // nobody of the family has handled the dog yet
 	Flags []string
 	Works []CardSkill
+	Known []string // of its health, for a veterinarian or a groomer: where it is sore, what it is given
 }
 
 // CardSkill is what works within one skill.
@@ -48,7 +50,11 @@ func (p *Cases) CareCard(ctx context.Context, dog string, owner bool) (c Card, e
 	if err != nil {
 		return c, app.Found(err)
 	}
-	c.Owner = owner
+	if c.Owner = owner; !owner {
+		if c.Known, err = p.known(ctx, dog); err != nil {
+			return c, err
+		}
+	}
 	for _, line := range strings.Split(row.Flags, "\n") {
 		if line = strings.TrimSpace(line); line != "" {
 			c.Flags = append(c.Flags, line)
@@ -62,6 +68,30 @@ func (p *Cases) CareCard(ctx context.Context, dog string, owner bool) (c Card, e
 		c.Works = append(c.Works, one)
 	}
 	return c, nil
+}
+
+// known is what goes on with a dog's health.
+func (p *Cases) known(ctx context.Context, dog string) (lines []string, err error) {
+	s, _, err := p.WithDog(ctx, p.Store.Read(), dog)
+	if err != nil {
+		return nil, err
+	}
+	list, err := p.Store.Read().HealthOf(ctx, dog)
+	today := s.Day(p.Ms())
+	for _, one := range list {
+		if !one.GoesOn(today) {
+			continue
+		}
+		what, said := "Medicine: ", ""
+		if one.Kind == store.HealthSore {
+			what = "Sore: "
+		}
+		if one.Said != "" {
+			said = " “" + one.Said + "”"
+		}
+		lines = append(lines, what+one.What+", since "+app.ShortDay(one.Day, today)+"."+said)
+	}
+	return lines, err
 }
 
 // stands says how the dog takes one tool, the sites at which it takes it alike together.

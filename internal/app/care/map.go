@@ -61,14 +61,17 @@ type Cell struct {
 type Touch struct{ Day, State, Session string }
 
 // Marked is a site with a mark.
-type Marked struct{ Site, Mark, Said string }
+type Marked struct {
+	Site, Mark, Said string
+	Told             bool // on the page of its health, where it ends
+}
 
 const (
 	touchesShown = 10 // of a cell
 	visitOf      = 8  // touches that are proposed for a visit
 )
 
-// Care shows how a dog takes what is done for its care, from its last 120 sessions of that: a page takes no longer after five years of
+// Care shows how a dog takes what is done for its care, from its last 90 sessions of that: a page takes no longer after five years of
 // it than after one. with names the handler, "" for the one whose level the plans have.
 func (p *Cases) Care(ctx context.Context, dog, with string) (View, error) {
 	return app.Remember(ctx, p.Practice, "care "+dog+" "+with, app.On[View](dog), func() (v View, err error) {
@@ -119,7 +122,7 @@ func (p *Cases) read(ctx context.Context, q store.Q, dog, with string) (v View, 
 		return v, err
 	}
 	for _, m := range marks {
-		v.Marked = append(v.Marked, Marked{m.Site, m.Mark, m.Said})
+		v.Marked = append(v.Marked, Marked{m.Site, m.Mark, m.Said, m.Told})
 		if !slices.Contains(v.Sites, m.Site) {
 			v.Sites = append(v.Sites, m.Site)
 		}

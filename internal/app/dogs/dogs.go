@@ -55,7 +55,10 @@ func (p *Cases) AddDog(ctx context.Context, t form.Typed) (string, error) {
 	}
 	return p.Once(ctx, t, func(q store.Q) (string, error) {
 		d.ID, d.Made = app.NewID(), p.Ms()
-		if err := q.AddDog(ctx, d); err != nil || !chosen {
+		if err := q.AddDog(ctx, d); err != nil {
+			return d.ID, err
+		}
+		if err := p.Weighed(ctx, q, d.ID, s.Day(p.Ms()), nil, d.WeightKg); err != nil || !chosen {
 			return d.ID, err
 		}
 		return d.ID, q.AddReward(ctx, store.Reward{
@@ -87,7 +90,10 @@ func (p *Cases) SaveDog(ctx context.Context, id string, t form.Typed) error {
 		if err == nil && !ok {
 			return &form.Conflict{Now: typedDog(was)}
 		}
-		return err
+		if err != nil {
+			return err
+		}
+		return p.Weighed(ctx, q, id, s.Day(p.Ms()), was.WeightKg, d.WeightKg)
 	})
 }
 

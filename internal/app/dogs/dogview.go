@@ -102,6 +102,7 @@ func about(d store.Dog, today string) string {
 type DogView struct {
 	ID, Name, About string
 	Flags           []string
+	Sore            string // what is said of it where it is sore
 	Cautions        []string
 	Notes           string
 	Plans           []app.PlanRow
@@ -109,9 +110,9 @@ type DogView struct {
 	Earlier         string // where the list of sessions goes on
 	Away            bool
 	PlansAway       []app.Named
-	Glance          string          // what is due, stuck and neglected, in a line
-	Skills          []app.SkillNode // of the map of prerequisites
-	Needs           []app.SkillNeed
+	Glance          string      // what is due, stuck and neglected, in a line
+	Skills          []SkillNode // of the map of prerequisites
+	Needs           []SkillNeed
 	First           []FirstSkill // to begin with, where it has no plan
 }
 
@@ -152,7 +153,8 @@ func (p *Cases) makeDog(ctx context.Context, id string) (v DogView, err error) {
 	if err != nil {
 		return v, err
 	}
-	v.Skills, v.Needs = app.NeedsMap(plans)
+	v.Skills, v.Needs = needsMap(plans)
+	v.Sore = app.SoreOf(plans)
 	ids := make([]string, len(plans))
 	for i, l := range plans {
 		ids[i] = l.ID

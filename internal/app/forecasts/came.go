@@ -66,7 +66,7 @@ func (p *Cases) came(ctx context.Context, progress func(float64)) (v CameView, e
 	rows = rows[:min(len(rows), camePlans)]
 	for i, r := range rows {
 		progress(float64(i) / float64(len(rows)))
-		w, err := p.looking(ctx, r.ID, "")
+		w, err := p.looking(ctx, Ask{Plan: r.ID})
 		if errors.Is(err, app.ErrNotFound) {
 			continue
 		}

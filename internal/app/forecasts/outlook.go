@@ -57,7 +57,9 @@ type OutlookView struct {
 	False                 string // what a false step-up is
 	Forms                 string
 	Seed                  uint64
-	Own                   int // other plans from which it began
+	Own                   int         // other plans from which it began
+	With                  app.Named   // the handler of whose way it is, beside the main one
+	Handlers              []app.Named // of whom it can be: the main one first
 	Tables                []app.Section
 }
 
@@ -73,6 +75,8 @@ const quick = 400 * time.Millisecond
 // look is what a forecast is worked out from.
 type looking struct {
 	app.Account
+	ask    Ask
+	hands  hands
 	record []outlook.Trial
 	course outlook.Course
 	seed   uint64
@@ -81,8 +85,8 @@ type looking struct {
 
 // Outlook shows what lies ahead of a plan. The forecast is begun when somebody looks; the rules are compared
 // when somebody asks.
-func (p *Cases) Outlook(ctx context.Context, id string, seed string) (OutlookView, error) {
-	w, err := p.looking(ctx, id, seed)
+func (p *Cases) Outlook(ctx context.Context, ask Ask) (OutlookView, error) {
+	w, err := p.looking(ctx, ask)
 	if err != nil {
 		return OutlookView{}, err
 	}
@@ -90,7 +94,7 @@ func (p *Cases) Outlook(ctx context.Context, id string, seed string) (OutlookVie
 	if v.Refuses != "" {
 		return v, nil
 	}
-	one := p.Jobs.Find("forecast "+id, w.from)
+	one := p.Jobs.Find(ask.job("forecast"), w.from)
 	if one == nil {
 		if one, err = p.startForecast(w); err != nil {
 			return v, err
@@ -105,7 +109,7 @@ func (p *Cases) Outlook(ctx context.Context, id string, seed string) (OutlookVie
 		}
 		w.forecast(&v, f, p.Now())
 	}
-	if one := p.Jobs.Find("compare "+id, w.from); one != nil {
+	if one := p.Jobs.Find(ask.job("compare"), w.from); one != nil {
 		if v.Compare = lookOf(one); v.Compare.Ready {
 			found, _ := one.Result()
 			v.Rules = found.([]RuleRow)
@@ -116,8 +120,8 @@ func (p *Cases) Outlook(ctx context.Context, id string, seed string) (OutlookVie
 }
 
 // OutlookTable is one table of that page, for its file.
-func (p *Cases) OutlookTable(ctx context.Context, id, seed, key string) (app.Table, error) {
-	v, err := p.Outlook(ctx, id, seed)
+func (p *Cases) OutlookTable(ctx context.Context, ask Ask, key string) (app.Table, error) {
+	v, err := p.Outlook(ctx, ask)
 	if err != nil {
 		return app.Table{}, err
 	}
@@ -125,15 +129,15 @@ func (p *Cases) OutlookTable(ctx context.Context, id, seed, key string) (app.Tab
 }
 
 // LookAhead begins a computation anew: "forecast", or "compare" for the rules side by side; or stops it.
-func (p *Cases) LookAhead(ctx context.Context, id, seed, what string, stop bool) error {
+func (p *Cases) LookAhead(ctx context.Context, ask Ask, what string, stop bool) error {
 	if what != "forecast" && what != "compare" {
 		return app.ErrNotFound
 	}
 	if stop {
-		p.Jobs.Stop(what + " " + id)
+		p.Jobs.Stop(ask.job(what))
 		return nil
 	}
-	w, err := p.looking(ctx, id, seed)
+	w, err := p.looking(ctx, ask)
 	if err != nil {
 		return err
 	}
@@ -148,8 +152,8 @@ func (p *Cases) LookAhead(ctx context.Context, id, seed, what string, stop bool)
 }
 
 // Looking tells how far a computation is, for a page that waits for it.
-func (p *Cases) Looking(id, what string) LookView {
-	one := p.Jobs.Latest(what + " " + id)
+func (p *Cases) Looking(ask Ask, what string) LookView {
+	one := p.Jobs.Latest(ask.job(what))
 	if one == nil {
 		return LookView{}
 	}
@@ -176,7 +180,7 @@ type forecast struct {
 const ownPart = 0.4
 
 func (p *Cases) startForecast(w looking) (*jobs.Job, error) {
-	return p.Jobs.StartLong("forecast "+w.ID, w.from, func(ctx context.Context, progress func(float64)) (any, error) {
+	return p.Jobs.StartLong(w.ask.job("forecast"), w.from, func(ctx context.Context, progress func(float64)) (any, error) {
 		prior, err := p.prior(ctx, w, func(part float64) { progress(ownPart * part) })
 		if err != nil || w.tooLittle(prior.Records) != "" {
 			return forecast{own: prior.Records}, err
@@ -189,7 +193,7 @@ func (p *Cases) startForecast(w looking) (*jobs.Job, error) {
 
 func (p *Cases) startCompare(w looking) (*jobs.Job, error) {
 	rules := w.compared()
-	return p.Jobs.StartLong("compare "+w.ID, w.from, func(ctx context.Context, progress func(float64)) (any, error) {
+	return p.Jobs.StartLong(w.ask.job("compare"), w.from, func(ctx context.Context, progress func(float64)) (any, error) {
 		prior, err := p.prior(ctx, w, func(float64) {})
 		if err != nil || w.tooLittle(prior.Records) != "" {
 			return []RuleRow(nil), err
@@ -255,16 +259,20 @@ func (w looking) compared() []decision.Rule {
 	return rules
 }
 
-func (p *Cases) looking(ctx context.Context, id, seed string) (w looking, err error) {
+func (p *Cases) looking(ctx context.Context, ask Ask) (w looking, err error) {
 	err = p.Store.Snapshot(ctx, func(q store.Q) error {
-		w, err = p.looks(ctx, q, id, seed)
+		w, err = p.looks(ctx, q, ask)
 		return err
 	})
 	return w, err
 }
 
-func (p *Cases) looks(ctx context.Context, q store.Q, id, seed string) (w looking, err error) {
-	if w.Account, err = p.Account(ctx, q, id); err != nil {
+func (p *Cases) looks(ctx context.Context, q store.Q, ask Ask) (w looking, err error) {
+	w.ask = ask
+	if w.Account, err = p.Account(ctx, q, ask.Plan); err != nil {
+		return w, err
+	}
+	if err := p.goesTo(ctx, q, &w); err != nil {
 		return w, err
 	}
 	if err := p.Ready(ctx, q, w.Dog, w.ID); err != nil {
@@ -274,8 +282,8 @@ func (p *Cases) looks(ctx context.Context, q store.Q, id, seed string) (w lookin
 	if err != nil {
 		return w, err
 	}
-	w.seed = app.SeedOf(id) % 10_000
-	if typed, err := strconv.ParseUint(seed, 10, 32); err == nil {
+	w.seed = app.SeedOf(ask.Plan) % 10_000
+	if typed, err := strconv.ParseUint(ask.Seed, 10, 32); err == nil {
 		w.seed = typed
 	}
 	w.record = w.asLearnt()
@@ -332,7 +340,7 @@ const lateCourse = 10
 func (w *looking) courseAhead(heights []float64) outlook.Course {
 	c := outlook.Course{
 		At: w.Reached(), Halved: w.Position().Halved(w.Steps) == 1, Heights: heights, Gap: 3, Pieces: w.Body.Pay.Piece(), Calm: w.Work().ByState,
-		Pay: w.Body.Pay.Schedule, Rung: w.Standing.Rung, MaxRung: w.Work().MaxRung(w.Body.Lifeline),
+		To: w.hands.to, Pay: w.Body.Pay.Schedule, Rung: w.Standing.Rung, MaxRung: w.Work().MaxRung(w.Body.Lifeline),
 	}
 	for _, s := range w.Steps {
 		rule := w.Body.Rule
@@ -406,8 +414,11 @@ func (w looking) tooLittle(own int) string {
 
 // view is the page before anything is worked out.
 func (w looking) view() OutlookView {
-	v := OutlookView{ID: w.ID, Dog: w.DogName, DogID: w.Dog, Skill: w.Name(), Seed: w.seed}
-	if w.Finished() {
+	v := OutlookView{
+		ID: w.ID, Dog: w.DogName, DogID: w.Dog, Skill: w.Name(), Seed: w.seed, With: w.hands.with,
+		Handlers: w.hands.all, Refuses: w.hands.refuses,
+	}
+	if v.Refuses == "" && w.Finished() {
 		v.Refuses = "Finished: nothing lies ahead but probes."
 	}
 	v.False = fmt.Sprintf("A false step-up is one taken while the dog would still fail more than %s of the trials.",
@@ -450,10 +461,11 @@ func (w looking) forecast(v *OutlookView, f forecast, now time.Time) {
 		rangeRow("Sessions", f.Sessions, f.Forecast), rangeRow("Trials", f.Trials, f.Forecast), rangeRow("Not right", f.Misses, f.Forecast),
 		rangeRow("Treats", f.Pieces, f.Forecast),
 	}
-	v.Sentence = fmt.Sprintf("%s more sessions to the top step, most likely around %d.", v.Rows[0].Says(), f.Sessions.Mid)
+	v.Sentence = fmt.Sprintf("%s more sessions%s to %s, most likely around %d.",
+		v.Rows[0].Says(), w.hands.says(), w.hands.goal(), f.Sessions.Mid)
 	if f.Done*2 < f.Runs {
-		v.Sentence = fmt.Sprintf("As it goes now, the top step is out of reach: %s of the runs get there within %d sessions.",
-			say.Percent(float64(f.Done)/float64(f.Runs)), outlook.MaxSessions)
+		v.Sentence = fmt.Sprintf("As it goes now%s, %s is out of reach: %s of the runs get there within %d sessions.",
+			w.hands.says(), w.hands.goal(), say.Percent(float64(f.Done)/float64(f.Runs)), outlook.MaxSessions)
 	} else {
 		day := func(sessions int) string {
 			return app.ShortDay(now.In(w.Zone).AddDate(0, 0, sessions*w.course.Gap).Format(app.DayLayout), w.Today)

@@ -80,7 +80,7 @@ func (p *Cases) learner(ctx context.Context, r store.Plan) (learner, error) {
 	if one, has := p.learners.find(r.ID, from); has {
 		return one, ctx.Err()
 	}
-	w, err := p.looking(ctx, r.ID, "")
+	w, err := p.looking(ctx, Ask{Plan: r.ID})
 	if err != nil {
 		return learner{}, err
 	}

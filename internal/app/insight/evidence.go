@@ -29,26 +29,31 @@ type EvidencePage struct {
 	Ahead                 string         // how likely the stuck step is
 	Levers                []app.LeverRow // what alone would make it likely enough
 	Sections              []app.Section
+	Whose
 }
 
-// Evidence shows what the record says of one plan.
-func (p *Cases) Evidence(ctx context.Context, id string) (EvidencePage, error) {
-	return app.Remember(ctx, p.Practice, "evidence "+id, func(v EvidencePage) string { return v.DogID },
-		func() (EvidencePage, error) { return p.makeEvidence(ctx, id) })
+// Evidence shows what the record says of one plan; with is a handler beside the main one, by id, of whose sessions alone, "" for all.
+func (p *Cases) Evidence(ctx context.Context, id, with string) (EvidencePage, error) {
+	return app.Remember(ctx, p.Practice, "evidence "+id+" "+with, func(v EvidencePage) string { return v.DogID },
+		func() (EvidencePage, error) { return p.makeEvidence(ctx, id, with) })
 }
 
 // EvidenceTable is one table of that page, for its file.
-func (p *Cases) EvidenceTable(ctx context.Context, id, key string) (app.Table, error) {
-	v, err := p.Evidence(ctx, id)
+func (p *Cases) EvidenceTable(ctx context.Context, id, with, key string) (app.Table, error) {
+	v, err := p.Evidence(ctx, id, with)
 	if err != nil {
 		return app.Table{}, err
 	}
 	return app.FindTable(v.Sections, key)
 }
 
-func (p *Cases) makeEvidence(ctx context.Context, id string) (v EvidencePage, err error) {
+func (p *Cases) makeEvidence(ctx context.Context, id, with string) (v EvidencePage, err error) {
 	q := p.Store.Read()
 	a, err := p.account(ctx, q, id)
+	if err != nil {
+		return v, err
+	}
+	whose, err := a.handled(ctx, q, with)
 	if err != nil {
 		return v, err
 	}
@@ -64,9 +69,13 @@ func (p *Cases) makeEvidence(ctx context.Context, id string) (v EvidencePage, er
 	if beside, err = q.TrialsOfPlans(ctx, tracks); err != nil {
 		return v, err
 	}
-	v = EvidencePage{ID: a.ID, Dog: a.DogName, DogID: a.Dog, Skill: a.Name(), None: len(a.Evidence) == 0}
+	v = EvidencePage{ID: a.ID, Dog: a.DogName, DogID: a.Dog, Skill: a.Name(), None: len(a.Evidence) == 0, Whose: whose}
 	if v.None {
 		return v, nil
+	}
+	if whose.With.ID != "" { // what compares people, and sides, is of all of them
+		v.Sections, err = a.sectionsOf(nil, nil)
+		return v, err
 	}
 	if v.StuckBecause, v.Stuck = a.stuck(); v.StuckBecause != "" {
 		if v.Ahead, v.Levers, err = p.levers(ctx, q, &a); err != nil {
@@ -77,6 +86,7 @@ func (p *Cases) makeEvidence(ctx context.Context, id string) (v EvidencePage, er
 	return v, err
 }
 
+// sectionsOf makes the sections; without people, of one handler's sessions, those that compare people or sides are left out.
 func (a *account) sectionsOf(people []store.Person, beside []store.Trial) ([]app.Section, error) {
 	sections := []app.Section{a.ratesSection(), a.coldSection()}
 	if a.Work().ByState {
@@ -100,9 +110,11 @@ func (a *account) sectionsOf(people []store.Person, beside []store.Trial) ([]app
 	}
 	sections = append(sections, ready)
 	sections = slices.DeleteFunc(sections, func(s app.Section) bool { return len(s.Lines) == 0 && s.Table == nil })
-	for _, s := range []app.Section{
-		a.baselineSection(), a.trackSection(beside), a.conditionSection(people), a.confusionSection(), a.handlerSection(people),
-	} {
+	others := []app.Section{a.baselineSection(), a.conditionSection(people), a.confusionSection()}
+	if people != nil {
+		others = slices.Insert(append(others, a.handlerSection(people)), 1, a.trackSection(beside))
+	}
+	for _, s := range others {
 		if len(s.Lines) > 0 || s.Table != nil {
 			sections = append(sections, s)
 		}
@@ -478,30 +490,6 @@ func (a *account) conditionSection(people []store.Person) app.Section {
 	return s
 }
 
-// compared are the tags, places and handlers that some sessions had and others had not, and which had them.
-func (a *account) compared(people []store.Person) (names []string, with map[string]map[string]bool) {
-	all, with := a.taggedSessions()
-	for _, person := range people {
-		name := "handled by " + person.Name
-		for _, b := range a.Blocks {
-			if b.Handler != person.ID {
-				continue
-			}
-			if with[name] == nil {
-				with[name] = map[string]bool{}
-				all = append(all, name)
-			}
-			with[name][b.Session] = true
-		}
-	}
-	for _, name := range all {
-		if len(with[name]) < len(a.Sessions) {
-			names = append(names, name)
-		}
-	}
-	return names, with
-}
-
 // visits are the sessions that have counted trials, as conditions are compared, and their ids. The order of a trial is how many were
 // before it at its step.
 func (a *account) visits(names []string, with map[string]map[string]bool) (visits []evidence.Visit, sessions []string) {
@@ -545,40 +533,6 @@ func (a *account) confusionSection() app.Section {
 	s.Table = t
 	s.Lines = []string{
 		"Rows are what was asked for, columns what was done. A miss about which nobody said what was done instead is not in it.",
-	}
-	return s
-}
-
-func (a *account) handlerSection(people []store.Person) app.Section {
-	s := app.Section{Key: "handlers", Title: "Who handled"}
-	keys, tallies := evidence.TallyBy(a.Evidence, func(t *trial.Trial) string { return t.Handler })
-	if len(keys) == 0 {
-		return s
-	}
-	t := &app.Table{Key: "handlers", Title: "By handler", Head: []string{"Handler", "Trials", "Strict", "Lenient", "Highest step"}}
-	for _, key := range keys {
-		name := "somebody who is not in the list"
-		for _, person := range people {
-			if person.ID == key {
-				name = person.Name
-			}
-		}
-		strict, lenient := shares(tallies[key])
-		if len(keys) > 1 {
-			s.Rates = append(s.Rates, app.RateRow{Label: name, Rates: []app.Rate{app.RateOf("", tallies[key])}})
-		}
-		highest := -1
-		for i := range a.Evidence {
-			one := &a.Evidence[i]
-			if one.Handler == key && one.Outcome == trial.Met && one.Counted() {
-				highest = max(highest, a.At[i])
-			}
-		}
-		t.Add(name, strconv.Itoa(tallies[key].N()), strict, lenient, stepNumber(highest))
-	}
-	s.Table = t
-	if len(keys) == 1 {
-		s.Lines = []string{"One handler so far. A skill shown for one person has been taught for one person."}
 	}
 	return s
 }

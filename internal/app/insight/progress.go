@@ -79,26 +79,32 @@ type ProgressView struct {
 	Stuck                 string
 	Today                 string
 	Tables                []app.Section
+	Whose
 }
 
-// Progress shows how a plan has gone.
-func (p *Cases) Progress(ctx context.Context, id string) (ProgressView, error) {
-	return app.Remember(ctx, p.Practice, "progress "+id, func(v ProgressView) string { return v.DogID },
-		func() (ProgressView, error) { return p.makeProgress(ctx, id) })
+// Progress shows how a plan has gone; with is a handler beside the main one, by id, whose way alone is shown, "" for everybody's sessions
+// and the main handler's way.
+func (p *Cases) Progress(ctx context.Context, id, with string) (ProgressView, error) {
+	return app.Remember(ctx, p.Practice, "progress "+id+" "+with, func(v ProgressView) string { return v.DogID },
+		func() (ProgressView, error) { return p.makeProgress(ctx, id, with) })
 }
 
 // ProgressTable is one table of that page, for its file: all rows of it.
-func (p *Cases) ProgressTable(ctx context.Context, id, key string) (app.Table, error) {
-	v, err := p.Progress(ctx, id)
+func (p *Cases) ProgressTable(ctx context.Context, id, with, key string) (app.Table, error) {
+	v, err := p.Progress(ctx, id, with)
 	if err != nil {
 		return app.Table{}, err
 	}
 	return app.FindTable(v.Tables, key)
 }
 
-func (p *Cases) makeProgress(ctx context.Context, id string) (v ProgressView, err error) {
+func (p *Cases) makeProgress(ctx context.Context, id, with string) (v ProgressView, err error) {
 	q := p.Store.Read()
 	a, err := p.account(ctx, q, id)
+	if err != nil {
+		return v, err
+	}
+	whose, err := a.handled(ctx, q, with)
 	if err != nil {
 		return v, err
 	}
@@ -114,7 +120,7 @@ func (p *Cases) makeProgress(ctx context.Context, id string) (v ProgressView, er
 		ID: a.ID, Dog: a.DogName, DogID: a.Dog, Skill: a.Name(), Today: a.Today, Met: a.Work().Success(),
 		Steps:       app.StepsOf(a.Steps, a.Plan.Words),
 		SetbackForm: form.Typed{"day": a.Today, "steps": strconv.Itoa(app.UsualSetback)}, Stuck: app.StuckBecause(a.Plan, a.Today),
-		Probe: app.ProbeLine(a.Plan, a.Today),
+		Probe: app.ProbeLine(a.Plan, a.Today), Whose: whose,
 	}
 	for i := range v.Steps {
 		v.Steps[i].Reached = v.Steps[i].ID == a.Standing.Reached

@@ -69,11 +69,7 @@ func (p *Cases) dog(ctx context.Context, id string) (d dog, err error) {
 			return err
 		}
 		d.today = profile.Day(p.Ms())
-		rows, err := q.Plans(ctx, []string{id}, app.PlansLooked)
-		if err != nil {
-			return err
-		}
-		if d.plans, err = app.LoadPlans(ctx, q, rows, profile.Words()); err != nil {
+		if d.plans, err = app.DogsPlans(ctx, q, id, profile.Words()); err != nil {
 			return err
 		}
 		if err := p.Ready(ctx, q, id, ""); err != nil {

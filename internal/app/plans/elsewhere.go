@@ -94,11 +94,7 @@ func (p *Cases) nearTriggers(ctx context.Context, dog store.Dog, today string, w
 	}
 	return p.Jobs.Start(key, from, func(ctx context.Context, _ func(float64)) (any, error) {
 		q := p.Store.Read()
-		rows, err := q.Plans(ctx, []string{dog.ID}, app.PlansLooked)
-		if err != nil {
-			return nil, err
-		}
-		plans, err := app.LoadPlans(ctx, q, rows, words)
+		plans, err := app.DogsPlans(ctx, q, dog.ID, words)
 		if err != nil {
 			return nil, err
 		}

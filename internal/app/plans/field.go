@@ -126,8 +126,10 @@ func phasesForm(phases []work.Phase) form.Typed {
 		if typed["phase"+n] = p.Name; p.Seconds > 0 {
 			typed["phase_s"+n] = criteria.Figure(p.Seconds)
 		}
-		if p.Step {
-			typed["phase_step"] = n
+		for field, is := range map[string]bool{"phase_step": p.Step, "phase_meal": p.Meal} {
+			if is {
+				typed[field] = n
+			}
 		}
 	}
 	return typed
@@ -139,7 +141,7 @@ func (p *Cases) SavePhases(ctx context.Context, plan string, t form.Typed) error
 	var phases []work.Phase
 	for i := range work.MaxPhases {
 		n := strconv.Itoa(i + 1)
-		one := work.Phase{Name: t.Text("phase" + n), Step: t.Text("phase_step") == n}
+		one := work.Phase{Name: t.Text("phase" + n), Step: t.Text("phase_step") == n, Meal: t.Text("phase_meal") == n}
 		if t.Text("phase_s"+n) != "" {
 			one.Seconds = ps.Number(t, "phase_s"+n, 0, 7200, "Seconds, 0 to 7200.")
 			if one.Name == "" {
@@ -149,8 +151,8 @@ func (p *Cases) SavePhases(ctx context.Context, plan string, t form.Typed) error
 				ps.Add("phase_s"+n, "This one lasts as long as the step asks.")
 			}
 		}
-		if one.Step && one.Name == "" {
-			ps.Add("phase_step", "This phase has no name.")
+		if (one.Step || one.Meal) && one.Name == "" {
+			ps.Add(map[bool]string{true: "phase_step", false: "phase_meal"}[one.Step], "This phase has no name.")
 		}
 		for _, earlier := range phases {
 			if strings.EqualFold(one.Name, earlier.Name) {

@@ -225,14 +225,21 @@ func (p *Cases) SaveFeeding(ctx context.Context, dog string, t form.Typed) error
 	}
 	d.Feeding = store.JSON(f)
 	d.Version, _ = strconv.Atoi(t.Text("version"))
+	s, err := p.Profile(ctx, p.Store.Read())
+	if err != nil {
+		return err
+	}
 	return p.Store.Write(ctx, func(q store.Q) error {
 		was, err := q.Dog(ctx, dog)
 		if err != nil {
 			return app.Found(err)
 		}
 		ok, err := q.SetFeeding(ctx, d)
-		if err != nil || ok {
+		if err != nil {
 			return err
+		}
+		if ok {
+			return p.Weighed(ctx, q, dog, s.Day(p.Ms()), was.WeightKg, d.WeightKg)
 		}
 		fed, err := app.FeedingOf(was)
 		if err != nil {

@@ -55,7 +55,8 @@ func loadWorks(ctx context.Context, q store.Q, dogs []string, handler, today str
 	for dog, list := range byDog {
 		waits, needed := waiting(list)
 		for _, l := range list {
-			c := candidate(held.opens(l), pace[l.ID], today)
+			opens, first := held.opens(l)
+			c := candidate(opens, pace[l.ID], today, first)
 			c.Waits = waits[l.ID][c.Start]
 			c.Needed = needed[strings.ToLower(l.SkillName)]
 			w.of[dog] = append(w.of[dog], c)
@@ -88,11 +89,11 @@ func heldBy(ctx context.Context, q store.Q, dogs []string, plans []app.Plan, han
 	return held, err
 }
 
-// opens is a plan as it stands for the handler.
-func (h heldOf) opens(l app.Plan) app.Plan {
+// opens is a plan as it stands for the handler; first where they never worked it.
+func (h heldOf) opens(l app.Plan) (_ app.Plan, first bool) {
 	one, other := h[l.ID]
 	if !other || len(l.Steps) == 0 {
-		return l
+		return l, false
 	}
 	var shown []string
 	_ = store.FromJSON(one.Shown, &shown) // written by the statement that loads it
@@ -102,7 +103,7 @@ func (h heldOf) opens(l app.Plan) app.Plan {
 	if one.LastDay != "" {
 		l.Standing.LastDay = one.LastDay
 	}
-	return l
+	return l, one.LastDay == ""
 }
 
 // waiting says which steps of a dog's plans wait for something, and for which skills.
@@ -121,13 +122,13 @@ func waiting(plans []app.Plan) (steps map[string]map[string]bool, needed map[str
 	return steps, needed
 }
 
-func candidate(l app.Plan, pace store.Pace, today string) schedule.Candidate {
+func candidate(l app.Plan, pace store.Pace, today string, first bool) schedule.Candidate {
 	row := app.RowOf(l, today)
 	return schedule.CandidateOf(schedule.Facts{
 		Plan: l.ID, Main: l.Main, Kind: work.Kind(l.Kind), Steps: l.Steps, Reached: l.Reached(),
 		Halved: l.Position().Halved(l.Steps), Body: l.Body, Rung: l.Standing.Rung,
 		Days: row.Days, Never: row.Never, Stopped: l.Standing.Stopped, Finished: row.Finished, Due: row.ProbeDue, Stuck: row.Stuck != "",
-		Tried: pace.Tried, Logged: pace.Logged, ActiveS: pace.Active,
+		First: first, Tried: pace.Tried, Logged: pace.Logged, ActiveS: pace.Active,
 	})
 }
 

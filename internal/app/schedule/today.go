@@ -243,8 +243,8 @@ func (v *TodayView) slots(sheets []app.Planned, plans map[string]app.Plan, names
 			b := pl.Body.Blocks[0]
 			if l, ok := plans[b.Plan]; ok {
 				at := progression.Index(l.Steps, b.Step)
-				if !b.Chosen {
-					at = candidate(l, store.Pace{}, today).StartAt
+				if main := pl.Handler == "" || pl.Handler == l.MainHandler; main && !b.Chosen { // another one's is as it was planned
+					at = candidate(l, store.Pace{}, today, false).StartAt
 				}
 				row.First = l.Words.Step(l.Steps[max(0, at)].Criteria)
 			}

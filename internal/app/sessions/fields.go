@@ -123,6 +123,9 @@ func (c corrector) fields(b *record.Block, t *trial.Trial) []CorrectField {
 	l = append(l, c.settings(b, t)...)
 	if len(c.people) > 1 {
 		l.add(word, "handler", "Handler", t.Handler, c.people...)
+		others := append([]app.Named{{Name: "the handler"}}, c.people...)
+		l.add(word, "holds", "Who held the dog", t.Holds, others...)
+		l.add(word, "feeds", "Who fed it", t.Feeds, others...)
 	}
 	if lanes := c.mixedWith(b); len(lanes) > 1 {
 		l.add(word, "block", "Skill", b.ID, lanes...)

@@ -43,6 +43,7 @@ type ReviewView struct {
 	Skills                      []app.Named // its plans, where there are several
 	corrector                   corrector
 	Handlers                    []app.Named          // who handled the dog in it
+	HelpedBy                    []string             // who else did what: “Sam held it”
 	Puts                        []PutForm            // of a trial that was forgotten, by block
 	Corrected                   bool                 // there is a correction to take back
 	Planned                     *lookback.Comparison // beside its plan, nil where it followed none
@@ -50,7 +51,9 @@ type ReviewView struct {
 }
 
 // modeSays names what a session was for, where it did not teach.
-var modeSays = map[record.Mode]string{record.Placing: "Placing", record.Baseline: "Baseline", record.Probe: "Probe"}
+var modeSays = map[record.Mode]string{
+	record.Placing: "Placing", record.Baseline: "Baseline", record.Probe: "Probe", record.Rehearsal: "Rehearsal",
+}
 
 // modeOf names what a whole session was for, "" where any of it taught.
 func modeOf(f *record.Session) string {
@@ -184,6 +187,7 @@ func (p *Cases) corrections(
 			v.Handlers = append(v.Handlers, one)
 		}
 	}
+	v.roles()
 	for _, block := range f.Blocks {
 		put := PutForm{Block: block.ID, Skill: c.names[block.Plan], Step: block.Position.Today, Fields: slices.DeleteFunc(c.putFields(block),
 			func(f CorrectField) bool { return f.Name == "block" })}
@@ -234,6 +238,29 @@ func (v ReviewView) HandlerOf(id string) string {
 		}
 	}
 	return ""
+}
+
+// roles says of each trial who held the dog and who fed it, where that was somebody beside the handler, and names them in order.
+func (v *ReviewView) roles() {
+	for _, role := range []struct {
+		by, did string
+		of      func(*lookback.TrialLine) string
+	}{
+		{"held by ", " held it", func(l *lookback.TrialLine) string { return l.Holds }},
+		{"fed by ", " fed it", func(l *lookback.TrialLine) string { return l.Feeds }},
+	} {
+		for _, one := range v.corrector.people {
+			did := false
+			for i := range v.Table {
+				if row := &v.Table[i]; role.of(row) == one.ID {
+					row.Note, did = strings.Trim(row.Note+" · "+role.by+one.Name, " ·"), true
+				}
+			}
+			if did {
+				v.HelpedBy = append(v.HelpedBy, one.Name+role.did)
+			}
+		}
+	}
 }
 
 // HandledBy names who handled the dog, "" in a practice of one person.

@@ -51,14 +51,14 @@ func draw(v insight.EvidencePage) page {
 func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	tpl := sh.Page(templates, "evidence.html")
 	routes.Get("/plans/:id/evidence", func(c fiber.Ctx) error {
-		v, err := p.Evidence(c.Context(), c.Params("id"))
+		v, err := p.Evidence(c.Context(), c.Params("id"), c.Query("with"))
 		if err != nil {
 			return err
 		}
 		return sh.Render(c, tpl, fiber.StatusOK, shell.View{Title: "Evidence · " + v.Skill + " · " + v.Dog, Nav: "dogs", V: draw(v)})
 	})
 	routes.Get("/plans/:id/evidence/:file", func(c fiber.Ctx) error {
-		t, err := p.EvidenceTable(c.Context(), c.Params("id"), strings.TrimSuffix(c.Params("file"), ".csv"))
+		t, err := p.EvidenceTable(c.Context(), c.Params("id"), c.Query("with"), strings.TrimSuffix(c.Params("file"), ".csv"))
 		if err != nil {
 			return err
 		}

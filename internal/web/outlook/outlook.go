@@ -39,19 +39,27 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	routes.Get("/plans/:id/outlook", s.show)
 	routes.Get("/plans/:id/outlook/:file", s.file)
 	routes.Get("/api/plans/:id/outlook/:what", func(c fiber.Ctx) error {
-		look := p.Looking(c.Params("id"), c.Params("what"))
+		look := p.Looking(asked(c), c.Params("what"))
 		c.Set(fiber.HeaderCacheControl, "no-store")
 		return c.JSON(fiber.Map{"running": look.Running, "part": look.Part})
+	})
+	routes.Get("/api/plans/:id/alone", func(c fiber.Ctx) error {
+		v, err := p.Alone(c.Context(), asked(c))
+		if err != nil {
+			return err
+		}
+		c.Set(fiber.HeaderCacheControl, "no-store")
+		return c.JSON(v)
 	})
 	routes.Post("/plans/:id/outlook/:what", s.ahead)
 }
 
 func (s screen) show(c fiber.Ctx) error {
-	v, err := s.p.Outlook(c.Context(), c.Params("id"), c.Query("seed"))
+	v, err := s.p.Outlook(c.Context(), asked(c))
 	if err != nil {
 		return err
 	}
-	pg := page{OutlookView: v, Base: "/plans/" + v.ID + "/outlook", Query: "?seed=" + strconv.FormatUint(v.Seed, 10), RuleRows: v.Rules}
+	pg := page{OutlookView: v, Base: "/plans/" + v.ID + "/outlook", Query: query(strconv.FormatUint(v.Seed, 10), v.With.ID), RuleRows: v.Rules}
 	var rows []figures.RangeIn
 	for _, r := range v.Rules {
 		rows = append(rows, figures.RangeIn{
@@ -67,27 +75,40 @@ func (s screen) show(c fiber.Ctx) error {
 }
 
 func (s screen) file(c fiber.Ctx) error {
-	t, err := s.p.OutlookTable(c.Context(), c.Params("id"), c.Query("seed"), strings.TrimSuffix(c.Params("file"), ".csv"))
+	t, err := s.p.OutlookTable(c.Context(), asked(c), strings.TrimSuffix(c.Params("file"), ".csv"))
 	if err != nil {
 		return err
 	}
 	return shell.CSV(c, t)
 }
 
+// asked is what a page of this address is of.
+func asked(c fiber.Ctx) forecasts.Ask {
+	return forecasts.Ask{Plan: c.Params("id"), Seed: c.Query("seed"), With: c.Query("with")}
+}
+
+func query(seed, with string) string {
+	q := url.Values{"seed": {seed}}
+	if with != "" {
+		q.Set("with", with)
+	}
+	return "?" + q.Encode()
+}
+
 // ahead begins a computation, or stops it.
 func (s screen) ahead(c fiber.Ctx) error {
-	seed := c.FormValue("seed")
-	if err := s.p.LookAhead(c.Context(), c.Params("id"), seed, c.Params("what"), c.FormValue("stop") != ""); err != nil {
+	ask := forecasts.Ask{Plan: c.Params("id"), Seed: c.FormValue("seed"), With: c.FormValue("with")}
+	if err := s.p.LookAhead(c.Context(), ask, c.Params("what"), c.FormValue("stop") != ""); err != nil {
 		return err
 	}
-	return shell.See(c, "/plans/"+c.Params("id")+"/outlook?seed="+url.QueryEscape(seed)+"#"+c.Params("what"))
+	return shell.See(c, "/plans/"+ask.Plan+"/outlook"+query(ask.Seed, ask.With)+"#"+c.Params("what"))
 }
 
 // work is one computation on the page: how far it is, or what begins it.
 type work struct {
 	forecasts.LookView
-	Plan, What, Token string
-	Seed              uint64
+	Plan, What, Token, With string
+	Seed                    uint64
 }
 
 // Work is the computation of that name.
@@ -96,5 +117,5 @@ func (pg page) Work(what, token string) work {
 	if what == "compare" {
 		look = pg.Compare
 	}
-	return work{look, pg.ID, what, token, pg.Seed}
+	return work{look, pg.ID, what, token, pg.With.ID, pg.Seed}
 }

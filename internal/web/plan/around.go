@@ -54,7 +54,7 @@ func (pg page) PhaseRows() (rows []phaseRow) {
 	return rows
 }
 
-// PhaseOptions are the phases that can last as long as the step asks.
+// PhaseOptions are the phases that one can be picked of: the one that lasts as long as the step asks, the one with a meal in it.
 func (pg page) PhaseOptions() (list []shell.Option) {
 	for _, row := range pg.PhaseRows() {
 		list = append(list, shell.Option{Value: row.N, Label: row.Label})

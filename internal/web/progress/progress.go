@@ -42,7 +42,7 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 }
 
 func (s screen) show(c fiber.Ctx, status int, form *shell.Form) error {
-	v, err := s.p.Progress(c.Context(), c.Params("id"))
+	v, err := s.p.Progress(c.Context(), c.Params("id"), c.Query("with"))
 	if err != nil {
 		return err
 	}
@@ -87,7 +87,7 @@ func (pg *page) draw() {
 }
 
 func (s screen) file(c fiber.Ctx) error {
-	t, err := s.p.ProgressTable(c.Context(), c.Params("id"), strings.TrimSuffix(c.Params("file"), ".csv"))
+	t, err := s.p.ProgressTable(c.Context(), c.Params("id"), c.Query("with"), strings.TrimSuffix(c.Params("file"), ".csv"))
 	if err != nil {
 		return err
 	}

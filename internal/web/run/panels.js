@@ -45,7 +45,11 @@ on(root.querySelector(".more"), "toggle", async () => {
   const foods = [...((s.foods || []).length ? s.foods : [{ id: "", name: "Food" }]), ...s.beside];
   options($("hand"), foods, state.view.food || foods[0].id);
   options($("hand-turn"), [{ id: "", name: "Nothing else" }, ...foods.filter((/** @type {any} */ one) => one.id)], state.view.pay.turn);
-  options($("holds"), s.people || [], state.session.handler);
+  options($("handles"), s.people || [], state.session.handler);
+  for (const role of ["holds", "feeds"]) {
+    options($(role), s.people || [], state.view.roles[role] || "", "The handler");
+    $(role).closest(".field").hidden = (s.people || []).length < 2;
+  }
   interludes(await carried());
 });
 // interludes offers three trials of the dog's other skills, each by one press.
@@ -84,8 +88,9 @@ more.addEventListener("click", (/** @type {any} */ event) => {
   if (key && ["state:3", "state:4"].includes(key.dataset.key)) more.open = false; // what is offered then stands on the board
   if (key && !event.detail) mainKey(); // by a keyboard; a touch takes no focus
 });
-more.addEventListener("keydown", (/** @type {KeyboardEvent} */ event) => {
-  if (event.key !== "Escape") return;
+// A choice in it hands the keyboard back to the large key, so Escape closes it from anywhere.
+root.addEventListener("keydown", (/** @type {KeyboardEvent} */ event) => {
+  if (event.key !== "Escape" || !more.open) return;
   more.open = false;
   mainKey();
 });
@@ -112,17 +117,23 @@ async function handsOver(/** @type {string} */ handler) {
   const { drafts, problem: wrong } = await state.core.ask("hands", handler, t);
   problem(more, wrong);
   if (wrong) {
-    $("holds").value = state.session.handler;
+    $("handles").value = state.session.handler;
     return;
   }
   await changed({ handler }).catch((error) => {
-    $("holds").value = state.session.handler;
+    $("handles").value = state.session.handler;
     throw error;
   });
   await happened(drafts, t);
 }
-on($("holds"), "change", () => {
-  const handler = $("holds").value;
+for (const role of ["holds", "feeds"]) {
+  on($(role), "change", async () => {
+    const wrong = await keep("roles", { ...state.view.roles, [role]: $(role).value });
+    problem(more, wrong);
+  });
+}
+on($("handles"), "change", () => {
+  const handler = $("handles").value;
   return inTurn(() => handsOver(handler));
 });
 for (const key of root.querySelectorAll("[data-where]")) {

@@ -12,7 +12,7 @@ const placeID = uuid();
 // choice is what was chosen there, as typed.
 export const choice = () => ({
   mode: $("mode").value, place: $("place").value, place_name: $("place-name").value, place_id: placeID, handler: state.session && !state.session.ended ? state.session.handler : $("handler").value, step: $("start-step").dataset.own || "", pieces: $("pieces").value,
-  ready: $("ready").checked, deck: $("deck").checked, quota: $("quota").value, food: $("food").dataset.own || "", cleared_by: $("cleared-by").value, tags: $("how-words").value,
+  holds: $("first-holds").value, feeds: $("first-feeds").value, ready: $("ready").checked, deck: $("deck").checked, quota: $("quota").value, food: $("food").dataset.own || "", cleared_by: $("cleared-by").value, tags: $("how-words").value,
 });
 
 async function setup() {
@@ -41,11 +41,20 @@ async function setup() {
   $("ruled").hidden = !s.ruled;
   text("ruled-why", s.ruled ? s.ruled.why : "");
   text("ruled-instead", s.ruled ? s.ruled.instead : "");
-  $("start-step").disabled = s.mode === "place" || s.mode === "probe";
+  modes(s);
+  $("start-step").disabled = ["place", "probe", "rehearse"].includes(s.mode);
   const foods = (s.foods || []).length ? [...s.foods, ...s.beside] : [];
   $("food-field").hidden = !foods.length;
   options($("food"), foods, foods.some((/** @type {any} */ f) => f.id === $("food").dataset.own) ? $("food").dataset.own : (foods[0] || {}).id || "");
   return s;
+}
+
+// modes lists what the session can be for, with whoever handles.
+function modes(/** @type {Setup} */ s) {
+  const drawn = JSON.stringify(s.modes);
+  if ($("mode").dataset.drawn !== drawn) options($("mode"), s.modes, s.mode);
+  $("mode").dataset.drawn = drawn;
+  $("mode").value = s.mode;
 }
 
 // steps lists where it can start, in their groups, with the one that is advised or chosen.
@@ -101,7 +110,10 @@ export async function prepare(/** @type {Pack} */ pack, /** @type {any} */ plann
   $("deck").checked = (await dealt()).includes(plan);
   $("quota-field").hidden = !(pack.tracks || []).length;
   options($("handler"), first.people || [], first.handler);
-  options($("mode"), first.modes, first.mode);
+  for (const role of ["first-holds", "first-feeds"]) options($(role), first.people || [], "", "The handler");
+  $("roles").hidden = (first.people || []).length < 2;
+  $("mode").replaceChildren(); // what another plan's session was for
+  $("mode").dataset.drawn = "";
   chips($("how"), $("how-words"), first.how);
   $("setup-right").replaceChildren(...(first.right || []).map((/** @type {string} */ line) => item(line)));
   document.title = `${first.dog} · ${first.skill}`;

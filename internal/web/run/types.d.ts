@@ -29,7 +29,7 @@ interface View {
   advice: { line: string; urgent: boolean; rest: boolean; finish: boolean };
   recover: { say: string; then: string };
   body?: { sites: Site[]; right?: boolean; tool?: string; round?: boolean; can?: boolean; says?: string; other?: Option_; parts?: Button[] };
-  log: string; food: string; tells?: string; last?: string; was?: string; worked?: Setting[]; once?: boolean; after?: Button[][]; arousal?: Button[]; help?: boolean; moves?: string; lined?: boolean; states?: Button[]; helps?: string; leave?: string; ends?: string;
+  log: string; food: string; roles: Record<string, string | undefined>; tells?: string; last?: string; was?: string; worked?: Setting[]; once?: boolean; after?: Button[][]; arousal?: Button[]; help?: boolean; moves?: string; lined?: boolean; states?: Button[]; helps?: string; leave?: string; ends?: string;
   closing: { logged: string; pieces: string; left: string; waiting: string; tags: string; reason: string; summary: string; next: string };
   sheet: { line: string; done: boolean; next: string; parts?: Part[] };
 }

@@ -2,6 +2,7 @@ package shell
 
 import (
 	"fmt"
+	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -30,6 +31,7 @@ func newDogPages(dog, here string) []entry {
 	var list []entry
 	for _, page := range []struct{ name, label string }{
 		{"skills", "Skills"}, {"sessions", "Sessions"}, {"learning", "Learning"}, {"rewards", "Rewards"}, {"food", "Food"}, {"care", "Care"},
+		{"health", "Health"}, {"takeover", "Taking over"}, {"homework", "Homework"},
 	} {
 		href := "/dogs/" + dog
 		if page.name != "skills" {
@@ -49,8 +51,14 @@ type table struct {
 	Href string // of its file
 }
 
-// newTable puts a table on a page whose files lie under base.
-func newTable(t app.Table, base string) table { return table{t, base + "/" + t.Key + ".csv"} }
+// newTable puts a table on a page whose files lie under base; with a query, they are asked for with it.
+func newTable(t app.Table, base string) table {
+	path, query, asked := strings.Cut(base, "?")
+	if path += "/" + t.Key + ".csv"; asked {
+		path += "?" + query
+	}
+	return table{t, path}
+}
 
 // Shown are the rows on the page.
 func (t table) Shown() [][]string { return t.Rows[:min(len(t.Rows), rowsShown)] }

@@ -207,6 +207,20 @@ document.addEventListener("alpine:init", () => {
     },
   }));
 
+  // By when somebody handles alone, once it is worked out.
+  Alpine.data("alone", () => ({
+    says: "",
+    async init() {
+      for (;;) {
+        const answer = await fetch(this.$root.dataset.url, { headers: { Accept: "application/json" } });
+        const look = answer.ok ? await answer.json() : { says: "It could not be worked out just now." };
+        this.says = look.running ? `Working it out: ${look.part} %` : look.says;
+        if (!look.running) break;
+        await new Promise((done) => setTimeout(done, 400));
+      }
+    },
+  }));
+
   Alpine.data("rule", () => ({
     kind: "set",
     init() {

@@ -1,0 +1,264 @@
+// Package homework has the use cases of what a household trains between two visits.
+package homework
+
+import (
+	"cmp"
+	"context"
+	"hash/fnv"
+	"slices"
+	"strings"
+	"time"
+
+	"patientfox/core/caution"
+	"patientfox/core/criteria"
+	"patientfox/core/homework"
+	"patientfox/core/library"
+	"patientfox/core/pack"
+	"patientfox/core/say"
+	"patientfox/core/work"
+	"patientfox/internal/app"
+	"patientfox/internal/store"
+)
+
+// Cases are the use cases of one practice. They are safe for concurrent use.
+type Cases struct {
+	*app.Practice
+}
+
+// New makes them for a practice.
+func New(p *app.Practice) *Cases { return &Cases{Practice: p} }
+
+// Bounds of a sheet.
+const (
+	MostSkills = 5   // on one sheet: more is not done
+	MostLine   = 300 // characters of the trainer's line
+	usual      = 3   // skills that are on it before anybody chose
+)
+
+// Asked is what a sheet is asked for.
+type Asked struct {
+	With   string   // the one of the household, by id; "" for the first of the family
+	Skills []string // plans by id, in any order; none for those worked last
+	Line   string   // from the trainer
+	Large  bool     // in large print
+}
+
+// View is a sheet of homework for a dog's household.
+type View struct {
+	ID, Dog   string
+	Household string
+	Away      bool
+	Day       string
+	People    []app.Named // who could be asked
+	With      app.Named
+	Could     []Choice
+	TooMany   bool // more were chosen than are on it
+	Skills    []Skill
+	Order     []string // what to ask for next, where there are several skills; none where there is one
+	Newest    string   // the skill that is paid every time
+	Line      string
+	Large     bool
+	Call      []string // whom to call
+	Flags     []string // the dog's
+}
+
+// Choice is a skill that can be on a sheet.
+type Choice struct {
+	ID, Name string
+	On       bool
+}
+
+// Skill is one skill of a sheet, in the words of a household.
+type Skill struct {
+	Plan, Name string
+	Step       string // what is asked for
+	Strip      []homework.Panel
+	Counts     string // what counts as right
+	Not        string // what does not
+	Ends       string // what ends it: the release word
+	After      string // what to do when it goes wrong
+	Faces      bool   // reported by how the dog looked, not by how often it was right
+	Pieces     int    // a pay
+	Only       bool   // nothing to train: the thing is kept away
+	Instead    []library.Instead
+	New        bool // the household never handled it
+}
+
+// Rounds numbers the rounds of a day.
+func (v View) Rounds() []int {
+	list := make([]int, homework.Rounds)
+	for i := range list {
+		list[i] = i + 1
+	}
+	return list
+}
+
+// Each is how many repetitions a round has.
+func (v View) Each() int { return homework.Each }
+
+// Homework makes a sheet as it stands today.
+func (p *Cases) Homework(ctx context.Context, dog string, asked Asked) (v View, err error) {
+	err = p.Store.Snapshot(ctx, func(q store.Q) error {
+		v, err = p.homework(ctx, q, dog, asked)
+		return err
+	})
+	return v, err
+}
+
+func (p *Cases) homework(ctx context.Context, q store.Q, dog string, asked Asked) (v View, err error) {
+	s, row, err := p.WithDog(ctx, q, dog)
+	if err != nil {
+		return v, err
+	}
+	today := s.Day(p.Ms())
+	v = View{ID: dog, Dog: row.Name, Household: row.Household, Away: row.Deleted != nil, Day: today, Line: cut(asked.Line), Large: asked.Large}
+	for _, flag := range strings.Split(row.Flags, "\n") {
+		if flag = strings.TrimSpace(flag); flag != "" {
+			v.Flags = append(v.Flags, flag)
+		}
+	}
+	people, err := q.People(ctx)
+	if err != nil {
+		return v, err
+	}
+	v.whose(people, asked.With)
+	plans, err := app.DogsPlans(ctx, q, dog, s.Words())
+	if err != nil {
+		return v, err
+	}
+	plans = slices.DeleteFunc(plans, func(l app.Plan) bool { return len(l.Steps) == 0 })
+	slices.SortStableFunc(plans, func(a, b app.Plan) int { return cmp.Compare(b.Standing.LastDay, a.Standing.LastDay) })
+	chosen := v.choose(plans, asked.Skills)
+	held, err := q.HandledBy(ctx, []string{dog}, v.With.ID)
+	if err != nil {
+		return v, err
+	}
+	ids := make([]string, len(chosen))
+	for i, l := range chosen {
+		ids[i] = l.ID
+	}
+	worried, err := q.WorriedSince(ctx, ids, s.Day(p.Now().AddDate(0, 0, -homework.QuietDays).UnixMilli()))
+	if err != nil {
+		return v, err
+	}
+	bites := caution.Bites(row.Flags)
+	for _, l := range chosen {
+		one, err := skillOf(l, v.With.ID, held)
+		if err != nil {
+			return v, err
+		}
+		one.Only = homework.ManagementOnly(l.Work().ByState, bites, slices.Contains(worried, l.ID))
+		v.Skills = append(v.Skills, one)
+	}
+	v.mix(chosen, today)
+	contacts, err := q.ContactsOf(ctx, dog)
+	v.Call = callOf(contacts)
+	return v, err
+}
+
+// whose lists who could be asked, the family first, and says who is.
+func (v *View) whose(people []store.Person, with string) {
+	people = slices.Clone(people)
+	slices.SortStableFunc(people, func(a, b store.Person) int {
+		return cmp.Compare(app.BoolInt(a.Role != app.RoleFamily), app.BoolInt(b.Role != app.RoleFamily))
+	})
+	for i, one := range people {
+		named := app.Named{ID: one.ID, Name: one.Name}
+		if v.People = append(v.People, named); one.ID == with || i == 0 {
+			v.With = named
+		}
+	}
+}
+
+// choose are the plans that are on the sheet: those chosen, or the ones worked last.
+func (v *View) choose(plans []app.Plan, asked []string) (chosen []app.Plan) {
+	for i, l := range plans {
+		on := slices.Contains(asked, l.ID) || len(asked) == 0 && i < usual && l.Standing.Sessions > 0
+		if on && len(chosen) == MostSkills {
+			on, v.TooMany = false, true
+		}
+		if on {
+			chosen = append(chosen, l)
+		}
+		v.Could = append(v.Could, Choice{l.ID, l.Name(), on})
+	}
+	return chosen
+}
+
+// skillOf is one plan at the household's own step, one easier until something has come back.
+func skillOf(l app.Plan, who string, held []store.Handled) (one Skill, err error) {
+	at := slices.IndexFunc(held, func(h store.Handled) bool { return h.Plan == l.ID })
+	own := l.Reached()
+	if at >= 0 && who != l.MainHandler && l.MainHandler != "" {
+		var shown []string
+		if err := store.FromJSON(held[at].Shown, &shown); err != nil {
+			return one, err
+		}
+		own, _, _ = pack.Opens(l.Steps, own, held[at].StepAt, pack.Handling(work.Kind(l.Kind), held[at].Role), shown)
+	}
+	step := l.Steps[homework.Opens(own, false)]
+	words := l.Words.Step(step.Criteria)
+	after := strings.Trim(strings.TrimSpace(l.Def.AfterError)+"; "+strings.TrimSpace(l.Def.AfterText), "; ")
+	pay, _ := l.Body.PayAt(step.ID)
+	return Skill{
+		Plan: l.ID, Name: l.Name(), Step: say.Upper(words), Strip: homework.Strip(work.Kind(l.Kind), l.Def, meets(step.Criteria)),
+		Counts: strings.TrimSpace(l.Def.Position), Not: strings.TrimSpace(l.Def.Break), Ends: strings.TrimSpace(l.Def.Release),
+		After: say.Upper(after),
+		Faces: l.Work().ByState, Pieces: pay.Piece(), Instead: l.Body.Management,
+		New: at >= 0 && held[at].StepAt < 0 && who != l.MainHandler,
+	}, nil
+}
+
+// meets is what a dog meets at a step: what that is called there, or what it is handled with and where; "" where the step names neither.
+func meets(c criteria.Criteria) string {
+	with := strings.TrimSpace(c.Item(criteria.Tool))
+	if site := strings.TrimSpace(c.Item(criteria.Site)); site != "" {
+		with = strings.TrimPrefix(with+", "+site, ", ")
+	}
+	return cmp.Or(strings.TrimSpace(c.Trig), with)
+}
+
+// mix is the order of one day, by the day, so that it is another one tomorrow and the same on paper and on the page.
+func (v *View) mix(chosen []app.Plan, today string) {
+	var names []string
+	var newest app.Plan
+	for i, l := range chosen {
+		if v.Skills[i].Only || v.Skills[i].Faces {
+			continue
+		}
+		if names = append(names, l.Name()); newest.ID == "" || l.Made > newest.Made {
+			newest = l
+		}
+	}
+	if len(names) < 2 {
+		return
+	}
+	seed := fnv.New64a()
+	seed.Write([]byte(v.ID + today))
+	v.Order, v.Newest = homework.Mixed(names, homework.Rounds*homework.Each, seed.Sum64()), newest.Name()
+}
+
+// callOf are whom to call, as the dog's page of health has them.
+func callOf(c store.Contacts) (lines []string) {
+	for _, one := range []struct{ what, who string }{{"Veterinarian: ", c.Vet}, {"In an emergency: ", c.Emergency}} {
+		if who := strings.TrimSpace(one.who); who != "" {
+			lines = append(lines, one.what+who)
+		}
+	}
+	return lines
+}
+
+// cut bounds the trainer's line.
+func cut(line string) string {
+	runes := []rune(strings.TrimSpace(line))
+	return strings.TrimSpace(string(runes[:min(len(runes), MostLine)]))
+}
+
+// Date is the sheet's day as people write it.
+func (v View) Date() string {
+	day, err := time.Parse(time.DateOnly, v.Day)
+	if err != nil {
+		return v.Day
+	}
+	return day.Format("Monday 2 January 2006")
+}
