@@ -87,6 +87,8 @@ func TestUnitsAreOnesOwnAndSIInside(t *testing.T) {
 	_, _, problem := feet.Parse(distance, "6 furlongs")
 	require.Contains(t, problem, "furlongs")
 	require.Contains(t, problem, "in ft")
+	require.Equal(t, "0.25", paces.Show(distance, 0.2), "less than a half is not rounded to a half or to nothing")
+	require.Equal(t, "0.21", paces.Show(distance, 0.171875))
 	lead, _ := criteria.Find(criteria.Lead)
 	got, _, _ := criteria.Units{}.Parse(lead, "−2")
 	require.Equal(t, -2.0, got)

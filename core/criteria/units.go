@@ -153,13 +153,11 @@ func (u Units) Show(d Dimension, value float64) string {
 	name, size := u.Of(d)
 	x := value / size
 	switch name {
-	case "ft", "paces":
-		x = math.Round(x*2) / 2 // nobody places a dog by the tenth of a foot
-		if x == 0 && value > 0 {
-			x = value / size
+	case "ft", "paces", "cm", "in":
+		// Nobody places a dog by the tenth of a foot; less than a half is kept, or it would be shown as nothing.
+		if math.Abs(x) >= 0.5 {
+			x = math.Round(x*2) / 2
 		}
-	case "cm", "in":
-		x = math.Round(x*2) / 2
 	}
 	return Figure(x)
 }

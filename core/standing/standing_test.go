@@ -147,12 +147,12 @@ func TestASetbackFallsBetweenTheVisits(t *testing.T) {
 	ladder := standing.Ladder{All: steps(), Now: steps(), MaxRung: 10, Versions: []standing.Version{{Made: 0, Steps: steps()}}}
 	up := standing.Move{Move: progression.Move{ID: "up", From: "step 1", To: "step 2", Why: progression.WhyStepUp}, At: 30}
 	visits := []standing.Visit{{Session: "a", Opened: 10, Moves: []standing.Move{up}}, {Session: "b", Opened: 30}}
-	s := standing.Of(ladder, steps(), visits, []standing.Setback{{ID: "horn", At: 20, Made: 40, Steps: 1}})
+	s := standing.Of(ladder, steps(), visits, []standing.Between{{ID: "horn", At: 20, Made: 40, Steps: 1}})
 	require.Equal(t, "step 1", s.Position.Reached)
 	require.Equal(t, "horn", s.Position.Since)
 	require.Equal(t, "a", s.Since.Session)
 	require.Equal(t, 2, s.Entries, "the first step was come to again")
-	s = standing.Of(ladder, steps(), visits, []standing.Setback{{ID: "horn", At: 5, Made: 40, Steps: 1}})
+	s = standing.Of(ladder, steps(), visits, []standing.Between{{ID: "horn", At: 5, Made: 40, Steps: 1}})
 	require.Equal(t, "step 2", s.Position.Reached, "it fell before the step up")
 	require.Equal(t, standing.Since{Session: "a", At: 30}, s.Since)
 }
@@ -185,6 +185,7 @@ func TestDaysAreThoseOfTheCalendar(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		at := time.Unix(0, 0).UTC().AddDate(0, 0, rapid.IntRange(-40000, 80000).Draw(t, "day"))
 		n, ok := standing.Day(at.Format(time.DateOnly))
+		require.Equal(t, at.Format(time.DateOnly), standing.Named(n))
 		require.True(t, ok)
 		require.EqualValues(t, at.Unix()/86400, n)
 	})
@@ -224,7 +225,7 @@ func TestProofRoundsStayWithTheirStep(t *testing.T) {
 	require.Equal(t, decision.RoundsOver{N: 2, In: "b"}, s.RoundsBefore(two, 1),
 		"what was not logged lost the first, the step back ended the second")
 	require.Zero(t, s.RoundsBefore(two, 2), "another definition")
-	s = standing.Of(ladder, steps(), []standing.Visit{first}, []standing.Setback{{ID: "fell", At: 2, Steps: 1}})
+	s = standing.Of(ladder, steps(), []standing.Visit{first}, []standing.Between{{ID: "fell", At: 2, Steps: 1}})
 	require.Equal(t, decision.RoundsOver{N: 1}, s.RoundsBefore(two, 1), "between two sessions")
 	require.Nil(t, standing.Of(standing.Ladder{All: steps(), Now: steps()}, steps(), []standing.Visit{first, second}, nil).Rounds)
 }

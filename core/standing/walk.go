@@ -87,31 +87,32 @@ type Verdict struct {
 	Sets        bool            // a rule said it that decides on whole sets
 }
 
-// Setback is something that forced the dog past its step, between two sessions.
-type Setback struct {
+// Between is what changed a level between two sessions: something that forced the dog past its step, or what came back from home.
+type Between struct {
 	ID    string
-	At    int64 // UTC ms
-	Made  int64 // when it was logged, UTC ms
-	Steps int   // that it falls by
+	At    int64              // UTC ms
+	Made  int64              // when it was logged, UTC ms
+	Steps int                // that the dog falls by, of a setback
+	Moves []progression.Move // that a household's line made
 }
 
-// Of is where a dog is after visits in their order, with setbacks in theirs: each comes before the sessions that were opened
-// after it. begun is the ladder on which the first of them was worked.
-func Of(l Ladder, begun []progression.Step, visits []Visit, setbacks []Setback) Standing {
+// Of is where a dog is after visits in their order, with what was between them in its own: each comes before the sessions that were
+// opened after it. begun is the ladder on which the first of them was worked.
+func Of(l Ladder, begun []progression.Step, visits []Visit, between []Between) Standing {
 	w := walk{Ladder: l, visits: len(visits), Standing: Standing{Position: progression.StartOf(begun), Rung: 1}, proved: proving(l.Proof)}
 	w.came, w.highest = map[string]int{w.Position.Reached: 1}, w.Position.Reached
 	for i, v := range visits {
-		for ; len(setbacks) > 0 && setbacks[0].At <= v.Opened; setbacks = setbacks[1:] {
-			w.fall(setbacks[0], visits[:i])
+		for ; len(between) > 0 && between[0].At <= v.Opened; between = between[1:] {
+			w.between(between[0], visits[:i])
 		}
 		w.visit(v)
 	}
-	for ; len(setbacks) > 0; setbacks = setbacks[1:] {
+	for ; len(between) > 0; between = between[1:] {
 		last := len(visits)
-		for last > 0 && visits[last-1].Opened >= setbacks[0].At {
+		for last > 0 && visits[last-1].Opened >= between[0].At {
 			last--
 		}
-		w.fall(setbacks[0], visits[:last])
+		w.between(between[0], visits[:last])
 	}
 	return w.ends()
 }
@@ -223,8 +224,34 @@ func (w *walk) risen() bool {
 // anew begins the stretch of the step that is reached from here on.
 func (w *walk) anew(since Since) { w.Since, w.said, w.finished = since, nil, false }
 
-// fall lowers the reached step by a setback, on the ladder as it was when that was logged, after the visits before it.
-func (w *walk) fall(s Setback, before []Visit) {
+// between follows what happened after the visits before it.
+func (w *walk) between(b Between, before []Visit) {
+	since := Since{}
+	if n := len(before); n > 0 {
+		since = Since{before[n-1].Session, afterAll}
+	}
+	if b.Steps > 0 {
+		w.fall(b, since)
+	}
+	for _, m := range b.Moves {
+		was := w.Position
+		var followed bool
+		if w.Position, followed = w.Position.Open().Apply(w.All, m); !followed {
+			w.UnfollowedMoves++
+		}
+		if w.Position.Since != was.Since {
+			w.overRounds(was.Reached, "")
+			w.anew(since)
+			w.came[w.Position.Reached]++
+			if w.risen() {
+				w.Stalled = 0
+			}
+		}
+	}
+}
+
+// fall lowers the reached step by a setback, on the ladder as it was when that was logged.
+func (w *walk) fall(s Between, since Since) {
 	steps := w.Now
 	for _, one := range w.Versions {
 		if steps = one.Steps; one.Made <= s.Made {
@@ -233,10 +260,6 @@ func (w *walk) fall(s Setback, before []Visit) {
 	}
 	w.overRounds(w.Position.Reached, "")
 	w.Position = w.Position.Settle(w.All, steps).Fall(steps, s.Steps, s.ID)
-	since := Since{}
-	if n := len(before); n > 0 {
-		since = Since{before[n-1].Session, afterAll}
-	}
 	w.anew(since)
 	w.came[w.Position.Reached]++
 	w.highest, w.Stalled = w.Position.Reached, 0 // the way back is a way up

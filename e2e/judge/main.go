@@ -176,6 +176,10 @@ func (p *page) claims(dogs int, seed uint64) {
 	p.line("| days off cost more, the more there are, ever in 40 breaks | mood 0.65 | %s | %.0f %% where each doubling costs 0.4 on the "+
 		"logit, %.0f %% where it costs 0.8 |", p.bound("days off", float64(judge.Lost(dogs, 0, seed))/n, dogs, 0, 0.07),
 		100*float64(judge.Lost(dogs, 0.4, seed))/n, 100*float64(judge.Lost(dogs, 0.8, seed))/n)
+	p.line("| more comes back from home than is seen in visits, ever in 12 weeks | days and visits differ, mood 0.4 | %s | %.0f %% where the "+
+		"counting is kinder by 1 on the logit, %.0f %% by 2 |",
+		p.bound("home and visit", float64(judge.Homes(dogs, 0.4, 0, seed))/n, dogs, 0, 0.05),
+		100*float64(judge.Homes(dogs, 0.4, 1, seed))/n, 100*float64(judge.Homes(dogs, 0.4, 2, seed))/n)
 	for _, rate := range []float64{0.7, 0.8, 0.9} {
 		told := judge.Stops(dogs, 60, judge.Steady(rate), judge.Steady(1), seed)
 		p.line("| finish: it grows slower, or worse | a session of 60 trials at a rate of %g | %s | |", rate,

@@ -8,6 +8,7 @@ import (
 	"patientfox/core/phrase"
 	"patientfox/core/say"
 	"patientfox/core/schedule"
+	"patientfox/core/standing"
 	"patientfox/internal/derive"
 	"patientfox/internal/store"
 )
@@ -127,8 +128,8 @@ func CareDue(t care.Task, done []care.Done, today string) (says string, now bool
 	case !ok:
 		return "The course is over.", false
 	case len(sites) == len(t.Sites):
-		return phrase.Care(ShortDay(derive.DayNamed(day), today), in, nil), in <= 0
+		return phrase.Care(ShortDay(standing.Named(day), today), in, nil), in <= 0
 	default:
-		return phrase.Care(ShortDay(derive.DayNamed(day), today), in, sites), in <= 0
+		return phrase.Care(ShortDay(standing.Named(day), today), in, sites), in <= 0
 	}
 }

@@ -6,7 +6,6 @@ import (
 	"encoding/json"
 	"slices"
 	"strings"
-	"time"
 
 	"patientfox/core/decision"
 	"patientfox/core/library"
@@ -65,7 +64,11 @@ func (p *Reader) track(ctx context.Context, q store.Q, plan string) error {
 		if err := withTrials(ctx, q, plan, level, ladder, visits); err != nil {
 			return err
 		}
-		stands := standing.Of(ladder, r.begun(b, plan, level, ladder.Now), visits, r.falls(level))
+		between, err := r.between(level)
+		if err != nil {
+			return err
+		}
+		stands := standing.Of(ladder, r.begun(b, plan, level, ladder.Now), visits, between)
 		kept := standingRow(plan, string(body.Rule.Kind), stands, ladder.Now, r.sessions)
 		if level == main {
 			if err := q.SetStanding(ctx, kept); err != nil {
@@ -73,8 +76,7 @@ func (p *Reader) track(ctx context.Context, q store.Q, plan string) error {
 			}
 			continue
 		}
-		at := lastAt(visits)
-		kept.LastSession, kept.LastDay = visits[at].Session, visits[at].Day
+		kept.LastSession, kept.LastDay = r.lastOf(level, visits)
 		others = append(others, store.Level{Standing: kept, Level: level})
 	}
 	return q.SetLevels(ctx, plan, others)
@@ -87,6 +89,7 @@ type worksOf struct {
 	verdicts []store.Verdict
 	setbacks []store.Setback
 	blocks   []store.Block
+	returned []store.Returned // from home
 }
 
 // worked loads what was worked of a plan.
@@ -103,7 +106,10 @@ func worked(ctx context.Context, q store.Q, plan string) (r worksOf, err error) 
 	if r.setbacks, err = q.Setbacks(ctx, plan); err != nil {
 		return r, err
 	}
-	r.blocks, err = q.BlocksOfPlans(ctx, []string{plan})
+	if r.blocks, err = q.BlocksOfPlans(ctx, []string{plan}); err != nil {
+		return r, err
+	}
+	r.returned, err = q.ReturnedTo(ctx, plan)
 	return r, err
 }
 
@@ -141,29 +147,67 @@ func (r worksOf) begun(b Book, plan, level string, now []progression.Step) []pro
 	return b.steps[plan][1]
 }
 
-// levels are those that were worked, the main one first, whether it was or not.
+// levels are those that were worked, in sessions or at home, the main one first, whether it was or not.
 func (r worksOf) levels(main string) []string {
 	levels := []string{main}
+	add := func(level string) {
+		if !slices.Contains(levels, level) {
+			levels = append(levels, level)
+		}
+	}
 	for _, b := range r.blocks {
-		if !slices.Contains(levels, b.Level) {
-			levels = append(levels, b.Level)
+		add(b.Level)
+	}
+	for _, one := range r.returned {
+		if one.Moves != noMoves {
+			add(one.Level)
 		}
 	}
 	return levels
 }
 
-// falls are the setbacks of a level: what was before somebody's first session is of those who handled before.
-func (r worksOf) falls(level string) (falls []standing.Setback) {
+// noMoves is what a line is stored with that changed no level.
+const noMoves = "[]"
+
+// between is what changed a level between sessions: setbacks, and what came back from home. A setback before somebody's first work is of
+// those who handled before.
+func (r worksOf) between(level string) (list []standing.Between, err error) {
 	since := int64(0)
 	if at := r.first(level); level != "" && at >= 0 {
 		since = openedOf(r.sessions, r.blocks[at].Session)
 	}
-	for _, one := range r.setbacks {
-		if one.At > since {
-			falls = append(falls, standing.Setback{ID: one.ID, At: one.At, Made: one.Made, Steps: one.Steps})
+	for _, one := range r.returned {
+		if one.Level != level || one.Moves == noMoves {
+			continue
+		}
+		b := standing.Between{ID: one.ID, At: one.Made, Made: one.Made}
+		if err := store.FromJSON(one.Moves, &b.Moves); err != nil {
+			return nil, err
+		}
+		if list = append(list, b); level != "" && (since == 0 || one.Made < since) {
+			since = one.Made
 		}
 	}
-	return falls
+	for _, one := range r.setbacks {
+		if one.At > since {
+			list = append(list, standing.Between{ID: one.ID, At: one.At, Made: one.Made, Steps: one.Steps})
+		}
+	}
+	slices.SortStableFunc(list, func(a, b standing.Between) int { return cmp.Compare(a.At, b.At) })
+	return list, nil
+}
+
+// lastOf is the session in which a level beside the main one was worked last, and the last day on which it was, at home or in a session.
+func (r worksOf) lastOf(level string, visits []standing.Visit) (session, day string) {
+	if at := lastAt(visits); at >= 0 {
+		session, day = visits[at].Session, visits[at].Day
+	}
+	for _, one := range r.returned {
+		if one.Level == level {
+			day = max(day, one.Day)
+		}
+	}
+	return session, day
 }
 
 // openedOf is when a session was opened, UTC ms.
@@ -261,7 +305,7 @@ func standingRow(plan, rule string, s standing.Standing, now []progression.Step,
 		row.LastSession, row.LastDay = sessions[n-1].ID, sessions[n-1].Day
 	}
 	if s.Probe.Gap > 0 {
-		row.ProbeGap, row.ProbeDue = s.Probe.Gap, DayNamed(s.Probe.Day)
+		row.ProbeGap, row.ProbeDue = s.Probe.Gap, standing.Named(s.Probe.Day)
 	}
 	return row
 }
@@ -270,9 +314,4 @@ func standingRow(plan, rule string, s standing.Standing, now []progression.Step,
 func DayNumber(day string) int {
 	n, _ := standing.Day(day) // of nothing written so it is the first of all
 	return n
-}
-
-// DayNamed is DayNumber backwards.
-func DayNamed(number int) string {
-	return time.Unix(int64(number)*86400, 0).UTC().Format(time.DateOnly)
 }

@@ -4,9 +4,11 @@ import (
 	"math"
 	"math/rand/v2"
 	"strconv"
+	"time"
 
 	"patientfox/core/decision"
 	"patientfox/core/evidence"
+	"patientfox/core/homework"
 	"patientfox/core/trial"
 )
 
@@ -200,3 +202,41 @@ func Falls(i int) float64 {
 
 // Tires is one that takes more than twice as long from its 15th trial on.
 func Tires(i int) float64 { return 1 + 1.2*float64(min(1, i/15)) }
+
+// Homes counts the households that are ever spoken of within 12 weeks because more came back from home than was seen in visits. They count
+// five times a day on five days a week, and are visited twice a week for 12 trials; days and visits differ (mood, sd on the logit), and
+// rosy is how much kinder the counting at home is, on the logit.
+func Homes(households int, mood, rosy float64, seed uint64) (told int) {
+	rng := rand.New(rand.NewPCG(seed, 9))
+	begin := time.Date(2026, 1, 5, 0, 0, 0, 0, time.UTC)
+	for range households {
+		var list []homework.Counted
+		count := func(day int, session string, n int, lift float64) {
+			p := logistic(1 + lift + mood*rng.NormFloat64())
+			one := homework.Counted{Day: begin.AddDate(0, 0, day).Format(time.DateOnly), Step: "step", Session: session, Of: n}
+			for range n {
+				if rng.Float64() < p {
+					one.Met++
+				}
+			}
+			list = append(list, one)
+		}
+		spoke := false
+		for day := range 12 * 7 {
+			if day%7 < 5 {
+				count(day, "", 5, rosy)
+			}
+			if day%7 == 1 || day%7 == 4 {
+				count(day, strconv.Itoa(day), 12, 0)
+			}
+			if (day+1)%homework.Fortnight == 0 {
+				_, differ := homework.Differ(list, begin.AddDate(0, 0, day+1).Format(time.DateOnly))
+				spoke = spoke || differ
+			}
+		}
+		if spoke {
+			told++
+		}
+	}
+	return told
+}

@@ -44,6 +44,14 @@ func TestDaysOffAreClaimedSeldomInVain(t *testing.T) {
 	require.GreaterOrEqual(t, judge.Lost(100, 0.8, 11), 35)
 }
 
+// Of households who count right at most 6 in 100 are ever told of within 12 weeks that home and visit differ, of kind ones most.
+func TestHomeAndVisitDifferSeldomInVain(t *testing.T) {
+	for _, mood := range []float64{0, 0.4} {
+		require.LessOrEqual(t, judge.Homes(1000, mood, 0, 13), 60, "mood %g", mood)
+	}
+	require.GreaterOrEqual(t, judge.Homes(300, 0.4, 2, 13), 240)
+}
+
 // Stop signs of statistics speak in at most 8 of 100 sessions of a dog of constant rate and speed, and in half of those that fall at once.
 func TestStopSignsSpeakSeldomInVain(t *testing.T) {
 	const sessions = 1500

@@ -14,6 +14,7 @@ import (
 	"patientfox/internal/app/form"
 	"patientfox/internal/app/homework"
 	"patientfox/internal/practicetest"
+	"patientfox/internal/store"
 )
 
 // A household's sheet is one step easier than where the household is, and the newest skill is paid every time.
@@ -88,4 +89,141 @@ func TestHomeworkIsManagementAlone(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, o.SaveDog(ctx, dog, form.Typed{"name": d.Name, "flags": "Bite: the vet’s table", "version": "1"}))
 	require.Equal(t, []bool{true, false}, only())
+}
+
+func planOf(t *testing.T, o *practicetest.Opened, id string) store.Plan {
+	t.Helper()
+	row, err := o.Store.Read().Plan(ctx, id)
+	require.NoError(t, err)
+	return row
+}
+
+// What comes back moves the level of whoever sent it, a set at a time, and nothing else: no session, no main handler's level, no rate.
+func TestWhatComesBackMovesTheHouseholdsLevelAlone(t *testing.T) {
+	o := practicetest.Empty(t)
+	require.NoError(t, o.SavePerson(ctx, form.Typed{"name": "Kes", "role": "family"}))
+	plan, dog := o.LayOut(t, "1, 2, 3, 4, 5, 6")
+	people, err := o.Store.Read().People(ctx)
+	require.NoError(t, err)
+	me, kes := people[0].ID, people[1].ID
+	for range 5 {
+		heldBy(t, o, plan, me, trial.Roles{}, work.Main, work.Main, work.Main, work.Main, work.Main)
+	}
+	name := planOf(t, o, plan).SkillName
+	sheet := func() homework.View {
+		t.Helper()
+		v, err := o.Homework(ctx, dog, homework.Asked{With: kes})
+		require.NoError(t, err)
+		return v
+	}
+	came := func(lines string) homework.View {
+		t.Helper()
+		o.Clock.Add(time.Minute)
+		require.NoError(t, o.Return(ctx, dog, form.Typed{"with": kes, "lines": lines}))
+		return sheet()
+	}
+	steps := func(v homework.View) string { return v.Skills[0].Step }
+	mains := func() int { return planOf(t, o, plan).Standing.StepAt }
+	main, sessions := mains(), planOf(t, o, plan).Standing.Sessions
+	require.Equal(t, 5, main)
+	require.NoError(t, o.Give(ctx, dog, form.Typed{"with": kes, "skills": plan, "line": "Short, “both of you”"}))
+	v := sheet()
+	require.Equal(t, "Short, “both of you”", v.Line)
+	require.NotEmpty(t, v.Given)
+	require.Empty(t, v.Changed)
+	require.Contains(t, steps(v), "2 s", "half way up with somebody new, and one easier")
+
+	v = came(name + " 5 of 5 hall, “wow” 🐟")
+	require.Contains(t, steps(v), "3 s", "something has come back: no longer one easier")
+	require.Equal(t, []string{name, "5 of 5", "hall", "“wow” 🐟", "step 2: stays"},
+		[]string{v.Back[0].Skill, v.Back[0].Said, v.Back[0].Place, v.Back[0].Remark, v.Back[0].Did})
+	require.Len(t, v.Changed, 1, "the paper still has the easier step")
+	v = came(name + " 5 of 5 yard")
+	require.Contains(t, steps(v), "3 s", "a set of the easier step raises nothing")
+	require.NoError(t, o.Give(ctx, dog, form.Typed{"with": kes, "skills": plan}))
+	v = came(name + " 5 of 5\n" + name + " 5/5; " + name + " 4 of 4")
+	require.Contains(t, steps(v), "4 s", "two sets of one sheet are one step")
+	require.Equal(t, "step 3: fewer than five, no set", v.Back[0].Did)
+	require.Equal(t, "step 3: stays", v.Back[1].Did)
+	require.Equal(t, "step 3: up to step 4", v.Back[2].Did)
+	up := v.Back[2].ID
+	require.NoError(t, o.PutReturnedAway(ctx, dog, up, true))
+	require.Contains(t, steps(sheet()), "3 s")
+	require.NoError(t, o.PutReturnedAway(ctx, dog, up, false))
+	require.Contains(t, steps(sheet()), "4 s")
+	v = came(name + " 1 of 5, too wet")
+	require.Contains(t, steps(v), "3 s")
+
+	require.Equal(t, []int{main, sessions}, []int{mains(), planOf(t, o, plan).Standing.Sessions})
+	made, err := o.Pack(ctx, plan)
+	require.NoError(t, err)
+	opens := made.For(kes)
+	require.Equal(t, made.Steps[2].ID, opens.Position.Reached, "Run opens there too")
+	_, err = o.Rebuild(ctx)
+	require.NoError(t, err)
+	require.Contains(t, steps(sheet()), "3 s", "the same when all is worked out anew")
+
+	var invalid *form.Invalid
+	for _, bad := range []form.Typed{{"with": kes, "lines": name + " 6 of 5"}, {"with": "nobody", "lines": name + " 5 of 5"}, {"with": kes}} {
+		require.ErrorAs(t, o.Return(ctx, dog, bad), &invalid)
+	}
+	require.ErrorAs(t, o.Give(ctx, dog, form.Typed{"with": "nobody", "skills": plan}), &invalid)
+	require.ErrorIs(t, o.PutReturnedAway(ctx, "another", up, true), app.ErrNotFound)
+	again := form.Typed{"with": kes, "lines": name + " 3 of 5", "key": "one"}
+	require.NoError(t, o.Return(ctx, dog, again))
+	require.NoError(t, o.Return(ctx, dog, again))
+	require.Len(t, sheet().Back, len(v.Back)+1, "sent twice, kept once")
+}
+
+// A worried dog at home: the thing is only kept away, and whatever else comes back raises nothing.
+func TestAWorriedDogAtHomeIsNotTrainedThere(t *testing.T) {
+	o := practicetest.Empty(t)
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Wick"})
+	require.NoError(t, err)
+	plan := o.Exactly(t, dog, form.Typed{"skill": "Foghorn", "kind": "counter", "position": "stays"}, "trigger", "40, 20")
+	people, err := o.Store.Read().People(ctx)
+	require.NoError(t, err)
+	me := people[0].ID
+	sheet := func() homework.View {
+		t.Helper()
+		v, err := o.Homework(ctx, dog, homework.Asked{With: me, Skills: []string{plan}, Anew: true})
+		require.NoError(t, err)
+		return v
+	}
+	require.False(t, sheet().Skills[0].Only)
+	require.NoError(t, o.Return(ctx, dog, form.Typed{"with": me, "lines": "foghorn 4 relaxed 1 worried pier"}))
+	v := sheet()
+	require.True(t, v.Skills[0].Only)
+	require.Equal(t, "4 relaxed, 1 worried or left", v.Back[0].Said)
+	o.Clock.Add(20 * 24 * time.Hour)
+	require.False(t, sheet().Skills[0].Only)
+}
+
+// Kind counting at home is told to the trainer, with both figures, after two fortnights of it; a fair one is not.
+func TestHomeAndVisitDiffer(t *testing.T) {
+	for right, differs := range map[string]int{"5 of 5": 1, "2 of 4": 0} {
+		o := practicetest.Empty(t)
+		require.NoError(t, o.SavePerson(ctx, form.Typed{"name": "Kes", "role": "family"}))
+		plan, dog := o.LayOut(t, "1, 2, 3, 4, 5, 6")
+		people, err := o.Store.Read().People(ctx)
+		require.NoError(t, err)
+		me, kes := people[0].ID, people[1].ID
+		name := planOf(t, o, plan).SkillName
+		half := []work.Key{work.Main, work.MissKey, work.Main, work.MissKey} // fewer than a set
+		for day := range 29 {
+			if day%2 == 0 {
+				heldBy(t, o, plan, me, trial.Roles{}, half...)
+			}
+			if day == 0 {
+				require.NoError(t, o.Give(ctx, dog, form.Typed{"with": kes, "skills": plan}))
+			}
+			if day%2 == 0 {
+				require.NoError(t, o.Return(ctx, dog, form.Typed{"with": kes, "lines": name + " " + right}))
+			}
+			o.Clock.Add(24 * time.Hour)
+		}
+		v, err := o.Homework(ctx, dog, homework.Asked{With: kes})
+		require.NoError(t, err)
+		require.Len(t, v.Differs, differs, right)
+	}
 }

@@ -64,6 +64,23 @@ func (q Q) HandledBy(ctx context.Context, dogs []string, handler string) (list [
 	return list, err
 }
 
+// HandledAs is where a dog is on a plan with somebody of the practice.
+type HandledAs struct {
+	Handled
+	Person string `db:"person"`
+	Name   string `db:"name"`
+}
+
+// HandledByAll lists where the plans of a dog are with everybody of the practice, in the order in which people were added.
+func (q Q) HandledByAll(ctx context.Context, dog string) (list []HandledAs, err error) {
+	err = q.many(ctx, &list, `SELECT p.id AS plan, w.id AS person, w.name, w.role, coalesce(l.step_at, -1) AS step_at,
+			coalesce(l.last_day, '') AS last_day, (SELECT json_group_array(x.step) FROM shown x
+				WHERE x.plan = coalesce(p.twin_of, p.id) AND x.person = w.id AND x.deleted IS NULL) AS shown
+		FROM people w JOIN plans p LEFT JOIN levels l ON l.plan = p.id AND l.level = CASE w.id WHEN p.founder THEN '' ELSE w.id END
+		WHERE p.deleted IS NULL AND p.dog = ? AND w.deleted IS NULL ORDER BY w.made, w.id, p.made, p.id`, dog)
+	return list, err
+}
+
 // Shown is a safety step that a trainer has shown to somebody.
 type Shown struct {
 	ID     string `db:"id"`

@@ -2,12 +2,116 @@ package store
 
 import "context"
 
-// WorriedSince lists those of some plans in whose sessions the dog was worried or over its threshold on a day or after it, YYYY-MM-DD.
-func (q Q) WorriedSince(ctx context.Context, plans []string, day string) (list []string, err error) {
+// Given is a sheet of homework as it was given to somebody.
+type Given struct {
+	ID     string `db:"id"`
+	Dog    string `db:"dog"`
+	Person string `db:"person"`
+	Day    string `db:"day"`
+	Skills string `db:"skills"` // JSON, a list of GivenSkill
+	Line   string `db:"line"`
+	Large  bool   `db:"large"`
+	Made   int64  `db:"made"`
+	MadeBy string `db:"made_by"`
+}
+
+// GivenSkill is one skill of a sheet, at the step that it asked for.
+type GivenSkill struct {
+	Plan string `json:"plan"`
+	Step string `json:"step"`
+	Rev  int    `json:"rev"`
+}
+
+// GiveHomework keeps a sheet.
+func (q Q) GiveHomework(ctx context.Context, g Given) error {
+	return q.named(ctx, `INSERT INTO homework (id, dog, person, day, skills, line, large, made, made_by)
+		VALUES (:id, :dog, :person, :day, :skills, :line, :large, :made, :made_by)`, g)
+}
+
+// GivenOf lists the sheets of a dog, the latest first, at most so many.
+func (q Q) GivenOf(ctx context.Context, dog string, limit int) (list []Given, err error) {
+	err = q.many(ctx, &list, `SELECT id, dog, person, day, skills, line, large, made, made_by FROM homework
+		WHERE dog = ? ORDER BY made DESC, rowid DESC LIMIT ?`, dog, limit)
+	return list, err
+}
+
+// Returned is what came back from home of one skill, once.
+type Returned struct {
+	ID      string `db:"id"`
+	Dog     string `db:"dog"`
+	Plan    string `db:"plan"`
+	Person  string `db:"person"`
+	Step    string `db:"step"`
+	Rev     int    `db:"rev"`
+	Day     string `db:"day"`
+	Place   string `db:"place"`
+	Met     int    `db:"met"`
+	Of      int    `db:"of"`
+	Relaxed int    `db:"relaxed"`
+	Unsure  int    `db:"unsure"`
+	Worried int    `db:"worried"`
+	Remark  string `db:"remark"`
+	Came    string `db:"came"`
+	Level   string `db:"level"`
+	Moves   string `db:"moves"` // JSON, a list of progression.Move
+	Made    int64  `db:"made"`  // UTC ms: its place among the sessions
+	MadeBy  string `db:"made_by"`
+}
+
+// How a line came back.
+const CameOnPaper = "paper"
+
+const returnedColumns = `id, dog, plan, person, step, rev, day, place, met, of, relaxed, unsure, worried, remark, came, level, ` +
+	`moves, made, made_by`
+
+// AddReturned keeps a line that came back.
+func (q Q) AddReturned(ctx context.Context, r Returned) error {
+	return insert(ctx, q, "homework_lines", returnedColumns, []Returned{r})
+}
+
+// ReturnedOf lists what came back of a dog's skills since a day, YYYY-MM-DD, in the order in which it did.
+func (q Q) ReturnedOf(ctx context.Context, dog, since string) (list []Returned, err error) {
+	err = q.many(ctx, &list, `SELECT `+returnedColumns+` FROM homework_lines
+		WHERE dog = ? AND day >= ? AND deleted IS NULL ORDER BY made, rowid`, dog, since)
+	return list, err
+}
+
+// ReturnedTo lists what came back of one plan, in the order in which it did.
+func (q Q) ReturnedTo(ctx context.Context, plan string) (list []Returned, err error) {
+	err = q.many(ctx, &list, `SELECT `+returnedColumns+` FROM homework_lines WHERE plan = ? AND deleted IS NULL ORDER BY made, rowid`, plan)
+	return list, err
+}
+
+// DeleteReturned puts a line of a dog away, or brings it back with nil; it answers with its plan, "" where there is no such line.
+func (q Q) DeleteReturned(ctx context.Context, dog, id string, at *int64) (plan string, err error) {
+	var plans []string
+	err = q.many(ctx, &plans, `UPDATE homework_lines SET deleted = ? WHERE id = ? AND dog = ? RETURNING plan`, at, id, dog)
+	if err != nil || len(plans) == 0 {
+		return "", err
+	}
+	return plans[0], nil
+}
+
+// VisitCount is how often the trials of one step were met in one session.
+type VisitCount struct {
+	Plan    string `db:"plan"`
+	Step    string `db:"step"`
+	Rev     int    `db:"rev"`
+	Session string `db:"session"`
+	Day     string `db:"day"`
+	Met     int    `db:"met"`
+	Of      int    `db:"of"`
+	Worried int    `db:"worried"` // in which the dog was worried or over its threshold
+}
+
+// VisitCounts counts what was seen in the sessions of some plans since a day, YYYY-MM-DD, by step and session.
+func (q Q) VisitCounts(ctx context.Context, plans []string, since string) (list []VisitCount, err error) {
 	if len(plans) == 0 {
 		return nil, nil
 	}
-	err = q.in(ctx, &list, `SELECT DISTINCT t.plan FROM trials t JOIN sessions s ON s.id = t.session
-		WHERE s.deleted IS NULL AND t.counts AND t.state >= 3 AND s.day >= ? AND t.plan IN (?)`, day, plans)
+	err = q.in(ctx, &list, `SELECT t.plan, t.step, t.rev, t.session, s.day, sum(t.outcome = 'met' AND NOT t.easy) AS met,
+			sum(t.outcome <> 'void' AND NOT t.easy) AS of, coalesce(sum(t.state >= 3), 0) AS worried
+		FROM trials t JOIN sessions s ON s.id = t.session WHERE s.deleted IS NULL AND t.counts AND s.day >= ? AND t.plan IN (?)
+		GROUP BY t.plan, t.step, t.rev, t.session`, since, plans)
 	return list, err
 }

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"patientfox/core/care"
+	"patientfox/core/standing"
 	"patientfox/core/work"
 	"patientfox/internal/app"
 	"patientfox/internal/derive"
@@ -244,7 +245,7 @@ func (s skill) cell(c care.Cell, site, tool, today string) Cell {
 	if !known {
 		return v
 	}
-	v.Level, v.Said = work.StateNames[c.Level], app.ShortDay(derive.DayNamed(day), today)
+	v.Level, v.Said = work.StateNames[c.Level], app.ShortDay(standing.Named(day), today)
 	for _, one := range c.Exposures[max(0, len(c.Exposures)-3):] {
 		v.Last = append(v.Last, one.State)
 	}

@@ -14,6 +14,7 @@ import (
 	"patientfox/core/homework"
 	"patientfox/core/library"
 	"patientfox/core/pack"
+	"patientfox/core/progression"
 	"patientfox/core/say"
 	"patientfox/core/work"
 	"patientfox/internal/app"
@@ -41,6 +42,7 @@ type Asked struct {
 	Skills []string // plans by id, in any order; none for those worked last
 	Line   string   // from the trainer
 	Large  bool     // in large print
+	Anew   bool     // as it is asked for here, whatever was given before
 }
 
 // View is a sheet of homework for a dog's household.
@@ -60,6 +62,10 @@ type View struct {
 	Large     bool
 	Call      []string // whom to call
 	Flags     []string // the dog's
+	Given     string   // the day on which it was given last, in words; "" where it never was
+	Changed   []Changed
+	Back      []Row // what came back from home, the latest first
+	Differs   []Differs
 }
 
 // Choice is a skill that can be on a sheet.
@@ -80,6 +86,7 @@ type Skill struct {
 	Faces      bool   // reported by how the dog looked, not by how often it was right
 	Pieces     int    // a pay
 	Only       bool   // nothing to train: the thing is kept away
+	At         progression.Step
 	Instead    []library.Instead
 	New        bool // the household never handled it
 }
@@ -117,55 +124,71 @@ func (p *Cases) homework(ctx context.Context, q store.Q, dog string, asked Asked
 			v.Flags = append(v.Flags, flag)
 		}
 	}
-	people, err := q.People(ctx)
+	held, err := q.HandledByAll(ctx, dog)
 	if err != nil {
 		return v, err
 	}
-	v.whose(people, asked.With)
+	v.whose(held, asked.With)
 	plans, err := app.DogsPlans(ctx, q, dog, s.Words())
 	if err != nil {
 		return v, err
 	}
 	plans = slices.DeleteFunc(plans, func(l app.Plan) bool { return len(l.Steps) == 0 })
 	slices.SortStableFunc(plans, func(a, b app.Plan) int { return cmp.Compare(b.Standing.LastDay, a.Standing.LastDay) })
-	chosen := v.choose(plans, asked.Skills)
-	held, err := q.HandledBy(ctx, []string{dog}, v.With.ID)
+	back, err := returnsOf(ctx, q, dog, today)
 	if err != nil {
 		return v, err
 	}
-	ids := make([]string, len(chosen))
-	for i, l := range chosen {
-		ids[i] = l.ID
+	given := back.givenTo(v.With.ID)
+	if given != nil && !asked.Anew {
+		asked.Skills, v.Line, v.Large = given.plans(), given.Line, given.Large
 	}
-	worried, err := q.WorriedSince(ctx, ids, s.Day(p.Now().AddDate(0, 0, -homework.QuietDays).UnixMilli()))
+	chosen := v.choose(plans, asked.Skills)
+	seen, err := back.seen(ctx, q, plans, p.quietSince(s))
 	if err != nil {
 		return v, err
 	}
 	bites := caution.Bites(row.Flags)
 	for _, l := range chosen {
-		one, err := skillOf(l, v.With.ID, held)
+		stands, err := standsOf(l, v.With.ID, held, back.from(l.ID, v.With.ID))
 		if err != nil {
 			return v, err
 		}
-		one.Only = homework.ManagementOnly(l.Work().ByState, bites, slices.Contains(worried, l.ID))
+		one := skillOf(l, stands)
+		one.Only = homework.ManagementOnly(l.Work().ByState, bites, seen.worried(l.ID))
 		v.Skills = append(v.Skills, one)
 	}
 	v.mix(chosen, today)
 	contacts, err := q.ContactsOf(ctx, dog)
+	if err != nil {
+		return v, err
+	}
 	v.Call = callOf(contacts)
-	return v, err
+	if given != nil {
+		v.Given, v.Changed = app.ShortDay(given.Day, today), given.changed(chosen, v.Skills)
+	}
+	v.Back, v.Differs = back.rows(plans, v.People, today), seen.differs(back, plans, today)
+	return v, nil
+}
+
+// quietSince is the day since which a worried dog keeps a household from training.
+func (p *Cases) quietSince(s app.Profile) string {
+	return s.Day(p.Now().AddDate(0, 0, -homework.QuietDays).UnixMilli())
 }
 
 // whose lists who could be asked, the family first, and says who is.
-func (v *View) whose(people []store.Person, with string) {
-	people = slices.Clone(people)
-	slices.SortStableFunc(people, func(a, b store.Person) int {
-		return cmp.Compare(app.BoolInt(a.Role != app.RoleFamily), app.BoolInt(b.Role != app.RoleFamily))
-	})
-	for i, one := range people {
-		named := app.Named{ID: one.ID, Name: one.Name}
-		if v.People = append(v.People, named); one.ID == with || i == 0 {
-			v.With = named
+func (v *View) whose(held []store.HandledAs, with string) {
+	for _, family := range []bool{true, false} {
+		for _, one := range held {
+			named := app.Named{ID: one.Person, Name: one.Name}
+			if (one.Role == app.RoleFamily) == family && !slices.Contains(v.People, named) {
+				v.People = append(v.People, named)
+			}
+		}
+	}
+	for i, one := range v.People {
+		if one.ID == with || i == 0 {
+			v.With = one
 		}
 	}
 }
@@ -185,18 +208,33 @@ func (v *View) choose(plans []app.Plan, asked []string) (chosen []app.Plan) {
 	return chosen
 }
 
-// skillOf is one plan at the household's own step, one easier until something has come back.
-func skillOf(l app.Plan, who string, held []store.Handled) (one Skill, err error) {
-	at := slices.IndexFunc(held, func(h store.Handled) bool { return h.Plan == l.ID })
-	own := l.Reached()
+// stands is where a plan's dog is with one of its household.
+type stands struct {
+	own, top int  // indexes of the step that they have come to, and of the highest that they may work
+	at       int  // and of the one on their sheet
+	level    int  // index of the step of their own level, −1 where they have none
+	main     bool // which is the main handler's
+}
+
+// standsOf says it; back is whether anything has come back from them.
+func standsOf(l app.Plan, who string, held []store.HandledAs, back bool) (s stands, err error) {
+	s = stands{own: l.Reached(), top: len(l.Steps) - 1, level: l.Reached(), main: true}
+	at := slices.IndexFunc(held, func(h store.HandledAs) bool { return h.Plan == l.ID && h.Person == who })
 	if at >= 0 && who != l.MainHandler && l.MainHandler != "" {
 		var shown []string
 		if err := store.FromJSON(held[at].Shown, &shown); err != nil {
-			return one, err
+			return s, err
 		}
-		own, _, _ = pack.Opens(l.Steps, own, held[at].StepAt, pack.Handling(work.Kind(l.Kind), held[at].Role), shown)
+		s.level, s.main = held[at].StepAt, false
+		s.own, s.top, _ = pack.Opens(l.Steps, s.own, held[at].StepAt, pack.Handling(work.Kind(l.Kind), held[at].Role), shown)
 	}
-	step := l.Steps[homework.Opens(own, false)]
+	s.at = homework.Opens(s.own, back)
+	return s, nil
+}
+
+// skillOf is one plan in the words of a household.
+func skillOf(l app.Plan, s stands) Skill {
+	step := l.Steps[s.at]
 	words := l.Words.Step(step.Criteria)
 	after := strings.Trim(strings.TrimSpace(l.Def.AfterError)+"; "+strings.TrimSpace(l.Def.AfterText), "; ")
 	pay, _ := l.Body.PayAt(step.ID)
@@ -204,9 +242,8 @@ func skillOf(l app.Plan, who string, held []store.Handled) (one Skill, err error
 		Plan: l.ID, Name: l.Name(), Step: say.Upper(words), Strip: homework.Strip(work.Kind(l.Kind), l.Def, meets(step.Criteria)),
 		Counts: strings.TrimSpace(l.Def.Position), Not: strings.TrimSpace(l.Def.Break), Ends: strings.TrimSpace(l.Def.Release),
 		After: say.Upper(after),
-		Faces: l.Work().ByState, Pieces: pay.Piece(), Instead: l.Body.Management,
-		New: at >= 0 && held[at].StepAt < 0 && who != l.MainHandler,
-	}, nil
+		Faces: l.Work().ByState, Pieces: pay.Piece(), Instead: l.Body.Management, New: s.level < 0, At: step,
+	}
 }
 
 // meets is what a dog meets at a step: what that is called there, or what it is handled with and where; "" where the step names neither.

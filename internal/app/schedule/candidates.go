@@ -7,6 +7,7 @@ import (
 	"patientfox/core/pack"
 	"patientfox/core/phrase"
 	"patientfox/core/schedule"
+	"patientfox/core/standing"
 	"patientfox/core/work"
 	"patientfox/internal/app"
 	"patientfox/internal/derive"
@@ -35,7 +36,7 @@ func loadWorks(ctx context.Context, q store.Q, dogs []string, handler, today str
 	if err != nil {
 		return w, err
 	}
-	paces, err := q.Paces(ctx, dogs, derive.DayNamed(derive.DayNumber(today)-pacesBack))
+	paces, err := q.Paces(ctx, dogs, standing.Named(derive.DayNumber(today)-pacesBack))
 	if err != nil {
 		return w, err
 	}

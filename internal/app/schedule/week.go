@@ -12,6 +12,7 @@ import (
 	"patientfox/core/reinforce"
 	"patientfox/core/say"
 	"patientfox/core/schedule"
+	"patientfox/core/standing"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/derive"
@@ -91,7 +92,7 @@ func mondayOf(day string) string {
 	return at.AddDate(0, 0, -(int(at.Weekday())+6)%7).Format(app.DayLayout)
 }
 
-func addDays(day string, n int) string { return derive.DayNamed(derive.DayNumber(day) + n) }
+func addDays(day string, n int) string { return standing.Named(derive.DayNumber(day) + n) }
 
 // Week shows the week of a day, of today for "".
 func (p *Cases) Week(ctx context.Context, day string) (WeekView, error) {
@@ -179,7 +180,7 @@ func careAhead(ctx context.Context, q store.Q, today, to string) (list []careDay
 		}
 		one := careDays{CareTask: row}
 		for _, day := range t.Due(times, derive.DayNumber(today), derive.DayNumber(to)) {
-			one.days = append(one.days, derive.DayNamed(day))
+			one.days = append(one.days, standing.Named(day))
 		}
 		list = append(list, one)
 	}

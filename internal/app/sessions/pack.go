@@ -156,7 +156,7 @@ func standsOf(l app.Plan, been []string) (standing.Standing, error) {
 func levelsOf(
 	ctx context.Context, q store.Q, l app.Plan, rows []store.Trial, blocks []store.Block,
 ) (map[string]pack.Level, error) {
-	if main := l.MainLevel(); !slices.ContainsFunc(blocks, func(b store.Block) bool { return b.Level != main }) {
+	if l.Others == 0 {
 		return nil, nil
 	}
 	list, err := q.Levels(ctx, l.ID)
