@@ -39,5 +39,28 @@ func TestHomeworkOnOnePage(t *testing.T) {
 	require.Equal(t, "Kes, “K.”", who, "the family before the trainer")
 	require.Equal(t, 1, p.PDFPages())
 	axe(t, p, "homework")
+
+	// It is given, something comes back with a slip of the pen, is mended, and taken back.
+	p.Follow(".page form button.now")
+	p.See("Given to Kes, “K.”")
+	p.See("Keep it short, “both of you”; a dab, not a lump")
+	const slip = "touch 6 of 5 shop, “she lay down”; foghorn 3 relaxed 1 unsure"
+	p.Fill("#f-lines", slip)
+	p.Follow("aside form button.btn")
+	p.See("Touch: 6 of 5 cannot be.")
+	require.Equal(t, slip, browser.Get[string](p, `document.getElementById("f-lines").value`))
+	p.Errors() // the browser notes the 422
+	axe(t, p, "homework, mended")
+	p.Fill("#f-lines", "touch 5 of 5 shop, “she lay down” 🕯; foghorn 3 relaxed 1 unsure")
+	p.Follow("aside form button.btn")
+	p.See("5 of 5")
+	p.See("“she lay down” 🕯")
+	p.See("3 relaxed, 1 unsure")
+	p.Follow(`[aria-label^="Take back: Foghorn"]`)
+	p.See("Taken back.")
+	require.Equal(t, 1, browser.Get[int](p, `document.querySelectorAll("aside .rows > li").length`))
+	p.Follow("aside .notice button")
+	require.Equal(t, 2, browser.Get[int](p, `document.querySelectorAll("aside .rows > li").length`))
+	require.Equal(t, 1, p.PDFPages(), "what came back is on no paper")
 	clean(t, p)
 }

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"unicode"
 	"unicode/utf8"
 
 	"patientfox/core/standing"
@@ -34,7 +35,8 @@ type Line struct {
 // Skill is one of those that a line can name.
 type Skill struct {
 	Name  string
-	Faces bool // reported by how the dog looked
+	Cue   string // by which people call it too, "" for none
+	Faces bool   // reported by how the dog looked
 }
 
 var (
@@ -154,22 +156,26 @@ func leading(text string, today string) (day, rest string) {
 	return "", text
 }
 
-// named finds the skill that a text begins with: its whole name, the longest first, or a word of one name alone.
+// named finds the skill that a text begins with: its whole name or its cue, the longest first, or a word of one name alone.
 func named(text string, skills []Skill) (at int, rest string) {
+	const quotes = "“”\"' "
 	at, size := -1, 0
+	text = strings.TrimLeft(text, quotes)
 	for i, one := range skills {
-		name := strings.TrimSpace(one.Name)
-		if len(name) > size && len(text) >= len(name) && strings.EqualFold(text[:len(name)], name) {
-			at, size = i, len(name)
+		for _, name := range []string{one.Name, one.Cue, bare(one.Cue), quoted(one.Cue)} {
+			name = strings.TrimRight(strings.TrimLeft(name, quotes), " ")
+			if len(name) > size && len(text) >= len(name) && strings.EqualFold(text[:len(name)], name) && ends(text[len(name):]) {
+				at, size = i, len(name)
+			}
 		}
 	}
 	if at >= 0 {
-		return at, strings.TrimLeft(text[size:], " :")
+		return at, strings.TrimLeft(text[size:], " :”\"'")
 	}
 	word, after, _ := strings.Cut(text, " ")
 	word = strings.ToLower(strings.TrimRight(word, ":"))
 	for i, one := range skills {
-		if slices.ContainsFunc(strings.Fields(strings.ToLower(one.Name)), func(w string) bool { return strings.Trim(w, ".,“”\"") == word }) {
+		if slices.ContainsFunc(strings.Fields(strings.ToLower(one.Name)), func(w string) bool { return bare(w) == word }) {
 			if at >= 0 {
 				return -1, text // of two of them
 			}
@@ -186,6 +192,22 @@ func named(text string, skills []Skill) (at int, rest string) {
 		}
 		after = more
 	}
+}
+
+// bare is a word without what stands around it.
+func bare(word string) string { return strings.Trim(word, " .,:;!?“”\"'") }
+
+// quoted is what stands in quotes first, as the word of a cue that is told with more: “touch” with an open palm.
+func quoted(cue string) string {
+	_, rest, _ := strings.Cut(cue, "“")
+	word, _, _ := strings.Cut(rest, "”")
+	return word
+}
+
+// ends tells whether a word is over where the rest of a text begins.
+func ends(rest string) bool {
+	next, _ := utf8.DecodeRuneInString(rest)
+	return rest == "" || !unicode.IsLetter(next) && !unicode.IsDigit(next)
 }
 
 // tally reads a count at the beginning of a text.

@@ -16,7 +16,7 @@ const today = "2026-11-30"
 
 var skills = []homework.Skill{
 	{Name: "Sit"}, {Name: "Stand"}, {Name: "Touch, “the nose”"}, {Name: "Wait at the ramp"}, {Name: "Wait at doors"},
-	{Name: "Brush", Faces: true},
+	{Name: "Brush", Faces: true}, {Name: "Lie: elbows down", Cue: "“down”, once"},
 }
 
 // What a household writes is read as it was meant.
@@ -38,6 +38,11 @@ func TestWhatComesBackIsRead(t *testing.T) {
 		"brush 3 relaxed 1 unsure the kitchen Fr, licked": {
 			{Skill: 5, Of: 4, Relaxed: 3, Unsure: 1, Place: "the kitchen", Day: "2026-11-27", Remark: "licked"},
 		},
+		"down 2 of 5":            {{Skill: 6, Met: 2, Of: 5, Day: "2026-11-30"}},
+		"lie 2 of 5 on Mo's mat": {{Skill: 6, Met: 2, Of: 5, Place: "on Mo's mat", Day: "2026-11-30"}},
+		"sit 1 of 1, “down” 2/5, standing up": {
+			{Skill: 0, Met: 1, Of: 1, Day: "2026-11-30"}, {Skill: 6, Met: 2, Of: 5, Day: "2026-11-30", Remark: "standing up"},
+		},
 		"brush left": {{Skill: 5, Of: 1, Worried: 1, Day: "2026-11-30"}},
 	} {
 		got, problem := homework.Read(text, skills, today)
@@ -54,6 +59,7 @@ func TestWhatCannotBeRead(t *testing.T) {
 		"sti 4 of 5":                "“sti 4 of 5” begins with none",
 		"wait 4 of 5":               "begins with none", // of two
 		"sit":                       "say how it went",
+		"sitting 4 of 5":            "begins with none",
 		"sit 6 of 5":                "6 of 5 cannot be",
 		"sit 4 of 0":                "from 1 to",
 		"sit 4 of 500":              "from 1 to",

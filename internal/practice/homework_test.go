@@ -135,7 +135,7 @@ func TestWhatComesBackMovesTheHouseholdsLevelAlone(t *testing.T) {
 
 	v = came(name + " 5 of 5 hall, “wow” 🐟")
 	require.Contains(t, steps(v), "3 s", "something has come back: no longer one easier")
-	require.Equal(t, []string{name, "5 of 5", "hall", "“wow” 🐟", "step 2: stays"},
+	require.Equal(t, []string{name, "5 of 5", "hall", "“wow” 🐟", "step 2: stays (easier than their own)"},
 		[]string{v.Back[0].Skill, v.Back[0].Said, v.Back[0].Place, v.Back[0].Remark, v.Back[0].Did})
 	require.Len(t, v.Changed, 1, "the paper still has the easier step")
 	v = came(name + " 5 of 5 yard")
@@ -144,7 +144,7 @@ func TestWhatComesBackMovesTheHouseholdsLevelAlone(t *testing.T) {
 	v = came(name + " 5 of 5\n" + name + " 5/5; " + name + " 4 of 4")
 	require.Contains(t, steps(v), "4 s", "two sets of one sheet are one step")
 	require.Equal(t, "step 3: fewer than five, no set", v.Back[0].Did)
-	require.Equal(t, "step 3: stays", v.Back[1].Did)
+	require.Equal(t, "step 3: stays (easier than their own)", v.Back[1].Did, "the first of them raised it")
 	require.Equal(t, "step 3: up to step 4", v.Back[2].Did)
 	up := v.Back[2].ID
 	require.NoError(t, o.PutReturnedAway(ctx, dog, up, true))

@@ -54,6 +54,7 @@ type Returned struct {
 	Came    string `db:"came"`
 	Level   string `db:"level"`
 	Moves   string `db:"moves"` // JSON, a list of progression.Move
+	Held    string `db:"held"`  // why a good set raised nothing, one of the Held below
 	Made    int64  `db:"made"`  // UTC ms: its place among the sessions
 	MadeBy  string `db:"made_by"`
 }
@@ -61,8 +62,17 @@ type Returned struct {
 // How a line came back.
 const CameOnPaper = "paper"
 
+// Why a good set raised nothing.
+const (
+	HeldEasier = "easier" // it was of an easier step than their own
+	HeldTop    = "top"    // no handler is further than the main one, nor past a step that was not shown
+	HeldProof  = "proof"  // the main handler's step is proved in sessions
+	HeldOnly   = "only"   // there is nothing to train at home
+	HeldFirst  = "first"  // nobody has worked it in a session
+)
+
 const returnedColumns = `id, dog, plan, person, step, rev, day, place, met, of, relaxed, unsure, worried, remark, came, level, ` +
-	`moves, made, made_by`
+	`moves, held, made, made_by`
 
 // AddReturned keeps a line that came back.
 func (q Q) AddReturned(ctx context.Context, r Returned) error {

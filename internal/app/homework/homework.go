@@ -128,7 +128,6 @@ func (p *Cases) homework(ctx context.Context, q store.Q, dog string, asked Asked
 	if err != nil {
 		return v, err
 	}
-	v.whose(held, asked.With)
 	plans, err := app.DogsPlans(ctx, q, dog, s.Words())
 	if err != nil {
 		return v, err
@@ -138,6 +137,9 @@ func (p *Cases) homework(ctx context.Context, q store.Q, dog string, asked Asked
 	back, err := returnsOf(ctx, q, dog, today)
 	if err != nil {
 		return v, err
+	}
+	if v.whose(held, asked.With); asked.With == "" && len(back.sheets) > 0 {
+		v.whose(held, back.sheets[0].Person) // who was given one last
 	}
 	given := back.givenTo(v.With.ID)
 	if given != nil && !asked.Anew {
@@ -178,6 +180,7 @@ func (p *Cases) quietSince(s app.Profile) string {
 
 // whose lists who could be asked, the family first, and says who is.
 func (v *View) whose(held []store.HandledAs, with string) {
+	v.People = nil
 	for _, family := range []bool{true, false} {
 		for _, one := range held {
 			named := app.Named{ID: one.Person, Name: one.Name}

@@ -193,7 +193,13 @@ func did(r store.Returned, steps []progression.Step) string {
 	if line(r).Leads() == homework.TooFew {
 		return worked + ": fewer than five, no set"
 	}
-	return worked + ": stays"
+	return worked + ": stays" + held[r.Held]
+}
+
+var held = map[string]string{
+	store.HeldEasier: " (easier than their own)", store.HeldTop: " (as far as the main handler)",
+	store.HeldProof: " (proved in sessions alone)", store.HeldOnly: " (not trained at home now)",
+	store.HeldFirst: " (levels move from a first session on)",
 }
 
 // visits is what was seen of a dog in sessions, and at home.
@@ -308,18 +314,18 @@ func (p *Cases) returned(ctx context.Context, q store.Q, dog string, t form.Type
 		return err
 	}
 	plans = slices.DeleteFunc(plans, func(l app.Plan) bool { return len(l.Steps) == 0 })
-	held, err := q.HandledByAll(ctx, dog)
+	all, err := q.HandledByAll(ctx, dog)
 	if err != nil {
 		return err
 	}
 	ps := form.Problems{}
 	who := t.Text("with")
-	if !slices.ContainsFunc(held, func(one store.HandledAs) bool { return one.Person == who }) {
+	if !slices.ContainsFunc(all, func(one store.HandledAs) bool { return one.Person == who }) {
 		ps.Add("with", "Choose one of the list.")
 	}
 	skills := make([]homework.Skill, len(plans))
 	for i, l := range plans {
-		skills[i] = homework.Skill{Name: l.Name(), Faces: l.Work().ByState}
+		skills[i] = homework.Skill{Name: l.Name(), Cue: l.Def.Cue, Faces: l.Work().ByState}
 	}
 	lines, problem := homework.Read(t["lines"], skills, s.Day(p.Ms()))
 	if problem != "" {
@@ -344,7 +350,7 @@ func (p *Cases) returned(ctx context.Context, q store.Q, dog string, t form.Type
 
 // keep writes one line, and where it leads. The sheets and lines of r are those before the form, because all of its lines are of one sheet.
 func (p *Cases) keep(ctx context.Context, q store.Q, s app.Profile, l app.Plan, r returns, who string, one homework.Line) error {
-	held, err := q.HandledByAll(ctx, l.Dog)
+	all, err := q.HandledByAll(ctx, l.Dog)
 	if err != nil {
 		return err
 	}
@@ -353,7 +359,7 @@ func (p *Cases) keep(ctx context.Context, q store.Q, s app.Profile, l app.Plan, 
 		return err
 	}
 	l.Plan = fresh
-	now, err := standsOf(l, who, held, r.from(l.ID, who))
+	now, err := standsOf(l, who, all, r.from(l.ID, who))
 	if err != nil {
 		return err
 	}
@@ -368,7 +374,8 @@ func (p *Cases) keep(ctx context.Context, q store.Q, s app.Profile, l app.Plan, 
 		return err
 	}
 	only := homework.ManagementOnly(l.Work().ByState, caution.Bites(l.DogFlags), seen.worried(l.ID))
-	row.Moves = store.JSON(movesOf(l, now, at, one.Leads(), only))
+	moves, why := movesOf(l, now, at, one.Leads(), only)
+	row.Moves, row.Held = store.JSON(moves), why
 	if err := q.AddReturned(ctx, row); err != nil {
 		return err
 	}
@@ -377,25 +384,36 @@ func (p *Cases) keep(ctx context.Context, q store.Q, s app.Profile, l app.Plan, 
 
 // movesOf is what a line does to a level: its first is written as one, and a set moves it by a step. Of a plan that nobody has worked in a
 // session nothing moves; where a step is proved the main handler's level rises in sessions alone, and nobody's does where there is nothing
-// to train at home.
-func movesOf(l app.Plan, s stands, at int, leads homework.Leads, only bool) []progression.Move {
-	moves := []progression.Move{}
+// to train at home. Held says why a good set raised nothing.
+func movesOf(l app.Plan, s stands, at int, leads homework.Leads, only bool) (moves []progression.Move, held string) {
+	moves = []progression.Move{}
 	if l.Founder == "" || leads == homework.TooFew {
-		return moves
+		if leads == homework.StepUp {
+			held = store.HeldFirst
+		}
+		return moves, held
 	}
 	if s.level != s.own {
 		moves = append(moves, progression.Move{ID: app.NewID(), To: l.Steps[s.own].ID, Why: progression.WhyHands})
 	}
 	next := leads.Next(s.own, at, s.top)
 	_, proved := l.Body.Proofs(l.Steps)[l.Steps[s.own].ID]
-	rises := next > s.own && !only && !(s.main && proved)
+	why := progression.WhyStepUp
 	switch {
-	case rises:
-		moves = append(moves, progression.Move{ID: app.NewID(), From: l.Steps[s.own].ID, To: l.Steps[next].ID, Why: progression.WhyStepUp})
 	case next < s.own:
-		moves = append(moves, progression.Move{ID: app.NewID(), From: l.Steps[s.own].ID, To: l.Steps[next].ID, Why: progression.WhyStepBack})
+		why = progression.WhyStepBack
+	case leads != homework.StepUp:
+		return moves, ""
+	case only:
+		return moves, store.HeldOnly
+	case next > s.own && s.main && proved:
+		return moves, store.HeldProof
+	case next == s.own && at < s.own:
+		return moves, store.HeldEasier
+	case next == s.own:
+		return moves, store.HeldTop
 	}
-	return moves
+	return append(moves, progression.Move{ID: app.NewID(), From: l.Steps[s.own].ID, To: l.Steps[next].ID, Why: why}), ""
 }
 
 // PutReturnedAway takes a line back, or brings it back; the level follows.

@@ -31,6 +31,7 @@ CREATE TABLE homework_lines (
   came    TEXT NOT NULL,                    -- how: 'paper'
   level   TEXT NOT NULL,                    -- whose it is that its moves change, '' for that of the one who began the plan
   moves   TEXT NOT NULL,                    -- JSON: [{"ID", "From", "To", "Why"}]
+  held    TEXT NOT NULL DEFAULT '',         -- why a good set raised nothing
   made    INTEGER NOT NULL,
   made_by TEXT NOT NULL,
   deleted INTEGER

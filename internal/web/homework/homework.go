@@ -117,7 +117,7 @@ type came struct {
 // Came is one.
 func (pg page) Came(row cases.Row, token string) came { return came{row, pg.ID, pg.With.ID, token} }
 
-const recent = 6 // lines that are shown at once
+const recent = 4 // lines that are shown at once
 
 // Such is how a line is written.
 func (pg page) Such() string {

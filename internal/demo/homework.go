@@ -1,0 +1,101 @@
+package demo
+
+import (
+	"context"
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"strings"
+	"time"
+
+	"patientfox/internal/app"
+	"patientfox/internal/app/form"
+	"patientfox/internal/app/homework"
+)
+
+// household is a family that is given homework and writes down what came of it.
+type household struct {
+	dog, person string
+	skills      []string
+	line        string // from the trainer
+	days        int    // ago that it began
+	every       int    // days between what comes back
+	right       float64
+	places      []string
+	remarks     map[int]string // by the number of the line
+}
+
+// One counts kindly: the trainer sees less of it at the same step.
+var households = []household{
+	{
+		dog: "Pilchard", person: owner, skills: []string{"Come away from dropped chips", "Settle on deck"},
+		line: "Short and often. Stop while he still wants more.", days: 12, every: 2, right: 0.84,
+		places:  []string{"the shop", "the yard", "upstairs"},
+		remarks: map[int]string{1: "a gull got there first", 4: "he looked at the till, then at me"},
+	},
+	{
+		dog: "Brine", person: "Hob Calloway", skills: []string{"Down by the bollard"}, line: "Five, then a rest.", days: 31, every: 2, right: 1,
+		places: []string{"the wheelhouse", "the galley"}, remarks: map[int]string{3: "“easy”, says the crew"},
+	},
+}
+
+// homework gives the households their sheets, and enters what comes back.
+func (m *maker) homework(ctx context.Context) error {
+	m.clock = m.now.AddDate(0, 0, -households[1].days-1)
+	if err := m.p.SavePerson(ctx, form.Typed{"name": households[1].person, "role": app.RoleFamily}); err != nil {
+		return err
+	}
+	v, err := m.p.Settings(ctx)
+	if err != nil {
+		return err
+	}
+	for _, one := range v.People {
+		m.ids[one.Name] = one.ID
+	}
+	for i, h := range households {
+		rng := rand.New(rand.NewPCG(uint64(i), 22)) //nolint:gosec // a made-up family
+		if err := m.logs(ctx, h, rng); err != nil {
+			return fmt.Errorf("%s: %w", h.person, err)
+		}
+	}
+	return nil
+}
+
+func (m *maker) logs(ctx context.Context, h household, rng *rand.Rand) error {
+	m.clock = m.now.AddDate(0, 0, -h.days).Truncate(24 * time.Hour).Add(17 * time.Hour)
+	dog, who := m.ids[h.dog], m.ids[h.person]
+	v, err := m.p.Homework(ctx, dog, homework.Asked{With: who})
+	if err != nil {
+		return err
+	}
+	var plans []string
+	for _, name := range h.skills {
+		at := slices.IndexFunc(v.Could, func(one homework.Choice) bool { return one.Name == name })
+		if at < 0 {
+			return fmt.Errorf("no plan is called %q", name)
+		}
+		plans = append(plans, v.Could[at].ID)
+	}
+	if err := m.p.Give(ctx, dog, form.Typed{"with": who, "skills": strings.Join(plans, ", "), "line": h.line}); err != nil {
+		return err
+	}
+	for n, day := 0, h.every; day < h.days; n, day = n+1, day+h.every {
+		m.clock = m.clock.AddDate(0, 0, h.every)
+		for _, name := range h.skills {
+			right := 0
+			for range 5 {
+				if rng.Float64() < h.right {
+					right++
+				}
+			}
+			text := fmt.Sprintf("%s %d of 5 %s", name, right, h.places[n%len(h.places)])
+			if remark := h.remarks[n]; remark != "" {
+				text += ", " + remark
+			}
+			if err := m.p.Return(ctx, dog, form.Typed{"with": who, "lines": text}); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
