@@ -1,6 +1,10 @@
 package e2e_test
 
 import (
+	"io"
+	"net/http"
+	"os"
+	"path/filepath"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -62,5 +66,58 @@ func TestHomeworkOnOnePage(t *testing.T) {
 	p.Follow("aside .notice button")
 	require.Equal(t, 2, browser.Get[int](p, `document.querySelectorAll("aside .rows > li").length`))
 	require.Equal(t, 1, p.PDFPages(), "what came back is on no paper")
+	clean(t, p)
+}
+
+// A household is sent the sheet as a file: it is pressed without a network, and what it gives back is read as it was meant.
+func TestHomeworkAsAFile(t *testing.T) {
+	t.Parallel()
+	s := serve(t, practicetest.Empty(t))
+	dog, err := s.AddDog(ctx, form.Typed{"name": "Wick, “the lad” 🕯"})
+	require.NoError(t, err)
+	require.NoError(t, s.SavePerson(ctx, form.Typed{"name": "Kes", "role": "family"}))
+	touch := s.Exactly(t, dog, form.Typed{
+		"skill": "Touch: </script> “it”", "kind": "cued", "cue": "touch", "position": "nose on it",
+	}, "handler", "1, 2")
+	horn := s.Exactly(t, dog, form.Typed{"skill": "Foghorn", "kind": "counter", "position": "stays"}, "trigger", "40, 20")
+	s.CatchUp(t)
+	p := s.Page(browser.Phone)
+	p.Go("/dogs/" + dog + "/homework?anew=1&skill=" + touch + "&skill=" + horn + "&line=Short+%3Cb%3Eand%3C%2Fb%3E+often")
+	address := browser.Get[string](p, `document.querySelector("a[download]").href`)
+	clean(t, p)
+	got, err := http.Get(address)
+	require.NoError(t, err)
+	defer got.Body.Close()
+	require.Equal(t, "sandbox; default-src 'none'", got.Header.Get("Content-Security-Policy"))
+	require.Contains(t, got.Header.Get("Content-Disposition"), "attachment")
+	raw, err := io.ReadAll(got.Body)
+	require.NoError(t, err)
+	file := filepath.Join(t.TempDir(), "homework.html")
+	require.NoError(t, os.WriteFile(file, raw, 0o600))
+
+	s.Stop()
+	p.Open(file)
+	p.See("Short <b>and</b> often")
+	require.Equal(t, true, browser.Get[bool](p, `document.getElementById("send").hidden`))
+	p.Click(`section:nth-of-type(1) fieldset:nth-of-type(1) [data-says^="4"], section:nth-of-type(2) fieldset:nth-of-type(1) [data-says^="4"]`)
+	p.Click(`[data-says^="4"][aria-pressed="true"]`) // a wrong press, taken off again
+	require.Equal(t, "", browser.Get[string](p, `document.getElementById("lines").value`))
+	p.Click(`fieldset:nth-of-type(2) [data-says="5 of 5"]`)
+	p.Click(`fieldset:nth-of-type(1) [data-says="relaxed"]`)
+	p.Fill(`[data-skill^="Touch"] [data-place]`, "the shop, by the door")
+	p.Fill(`[data-skill^="Touch"] [data-remark]`, "2 of 5 slow; “wow” 🕯")
+	p.Click("#copy")
+	p.See("Copied")
+	axe(t, p, "homework file")
+	clean(t, p)
+	lines := browser.Get[string](p, `document.getElementById("lines").value`)
+
+	s.Start()
+	p.Go("/dogs/" + dog + "/homework")
+	p.Fill("#f-lines", lines)
+	p.Follow("aside form button.btn")
+	p.See("1 relaxed")
+	p.See("the shop by the door")
+	p.See("2 in 5 slow, “wow” 🕯")
 	clean(t, p)
 }

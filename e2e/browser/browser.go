@@ -226,6 +226,12 @@ func (p *Page) Go(path string) {
 	p.Wait(arrived)
 }
 
+// Open opens a file of this machine, as somebody does who was sent it.
+func (p *Page) Open(file string) {
+	p.do("opening "+file, chromedp.Navigate("file://"+file))
+	p.Wait(`document.readyState === "complete"`)
+}
+
 // arrived is true on a page that has come and will not show itself anew: one that depends on sessions which are being
 // read does so when they are read, unless it was used meanwhile, and then offers a link. A Run screen is one that is watched.
 const arrived = `(() => { const reading = document.getElementById("reading");

@@ -35,14 +35,9 @@ type screen struct {
 // Mount puts the page under /dogs/:id/homework. What is on the sheet is asked for in its address; it is kept when it is given.
 func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	s := screen{sh, p, sh.Page(templates, "homework.html", "signs.html")}
+	s.mountFile(routes)
 	routes.Get("/dogs/:id/homework", func(c fiber.Ctx) error {
-		asked := cases.Asked{
-			With: strings.Clone(c.Query("with")), Line: strings.Clone(c.Query("line")), Large: c.Query("large") != "", Anew: c.Query("anew") != "",
-		}
-		for _, one := range c.Request().URI().QueryArgs().PeekMulti("skill") {
-			asked.Skills = append(asked.Skills, string(one))
-		}
-		return s.show(c, fiber.StatusOK, asked, page{JustPut: strings.Clone(c.Query("put"))})
+		return s.show(c, fiber.StatusOK, askedOf(c), page{JustPut: strings.Clone(c.Query("put"))})
 	})
 	routes.Post("/dogs/:id/homework", func(c fiber.Ctx) error {
 		typed := shell.Typed(c)
@@ -64,6 +59,29 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		}
 		return shell.See(c, address(c, c.FormValue("with"))+put)
 	})
+}
+
+// askedOf is what the address asks for.
+func askedOf(c fiber.Ctx) cases.Asked {
+	asked := cases.Asked{
+		With: strings.Clone(c.Query("with")), Line: strings.Clone(c.Query("line")), Large: c.Query("large") != "", Anew: c.Query("anew") != "",
+	}
+	for _, one := range c.Request().URI().QueryArgs().PeekMulti("skill") {
+		asked.Skills = append(asked.Skills, string(one))
+	}
+	return asked
+}
+
+// File is the address of the sheet as a file.
+func (pg page) File() string {
+	asked := url.Values{"with": {pg.With.ID}, "line": {pg.Line}, "anew": {"1"}}
+	if pg.Large {
+		asked.Set("large", "1")
+	}
+	for _, one := range pg.Skills {
+		asked.Add("skill", one.Plan)
+	}
+	return "/dogs/" + pg.ID + "/homework/file?" + asked.Encode()
 }
 
 func address(c fiber.Ctx, with string) string {

@@ -27,6 +27,9 @@ const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src
 // WorkerPolicy is for the one answer that may compile the core: the Worker's own.
 const WorkerPolicy = "default-src 'none'; script-src 'self' 'wasm-unsafe-eval'; connect-src 'self'"
 
+// FilePolicy is for a page that is sent as a file: where a browser opens it from here it may do nothing.
+const FilePolicy = "sandbox; default-src 'none'"
+
 // EventHeader marks a post of events as our own script's: another site cannot send it.
 const EventHeader = "X-Patient-Fox"
 
