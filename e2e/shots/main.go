@@ -103,15 +103,17 @@ func main() {
 	safe(b, *base, *data, *to)
 }
 
-// larder pictures what a dog works for, its care and its health, how another one's owner takes it over, and the owner's homework.
+// larder pictures what a dog works for, its care and its health, how another one's owner takes it over, the owner's homework
+// and what came back of it.
 func larder(b *browser.Browser, p *browser.Page, dog, other, to string) {
 	p.Resize(browser.Size{W: 1000, H: 900})
 	var shots []string
-	for _, page := range []string{dog + "/rewards", dog + "/care", dog + "/health", other + "/takeover", other + "/homework"} {
+	for _, page := range []string{
+		dog + "/rewards", dog + "/care", dog + "/health", other + "/takeover", other + "/homework?#sheet", other + "/homework",
+	} {
 		file := filepath.Join(to, "rewards.png")
 		p.Go(page)
 		p.Wait(`[...document.querySelectorAll('[x-data="alone"]')].every((one) => one.textContent.includes("session"))`)
-		p.Eval(`document.querySelector(".home")?.scrollIntoView()`) // of homework, the sheet and not its form
 		p.Shot(file, false)
 		shots = append(shots, inline(file))
 	}

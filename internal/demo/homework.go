@@ -52,6 +52,12 @@ func (m *maker) homework(ctx context.Context) error {
 	for _, one := range v.People {
 		m.ids[one.Name] = one.ID
 	}
+	if err := m.p.SaveHouse(ctx, m.ids["Pilchard"], form.Typed{
+		"never": "chips from the counter\nthe shop door without a leash", "invited": "the armchair upstairs",
+		"always": "four feet down before hello", "version": "0",
+	}); err != nil {
+		return err
+	}
 	for i, h := range households {
 		rng := rand.New(rand.NewPCG(uint64(i), 22)) //nolint:gosec // a made-up family
 		if err := m.logs(ctx, h, rng); err != nil {
@@ -76,7 +82,10 @@ func (m *maker) logs(ctx context.Context, h household, rng *rand.Rand) error {
 		}
 		plans = append(plans, v.Could[at].ID)
 	}
-	if err := m.p.Give(ctx, dog, form.Typed{"with": who, "skills": strings.Join(plans, ", "), "line": h.line}); err != nil {
+	give := func() error {
+		return m.p.Give(ctx, dog, form.Typed{"with": who, "skills": strings.Join(plans, ", "), "line": h.line})
+	}
+	if err := give(); err != nil {
 		return err
 	}
 	for n, day := 0, h.every; day < h.days; n, day = n+1, day+h.every {
@@ -93,6 +102,15 @@ func (m *maker) logs(ctx context.Context, h household, rng *rand.Rand) error {
 				text += ", " + remark
 			}
 			if err := m.p.Return(ctx, dog, form.Typed{"with": who, "lines": text}); err != nil {
+				return err
+			}
+		}
+		v, err := m.p.Homework(ctx, dog, homework.Asked{With: who})
+		if err != nil {
+			return err
+		}
+		if len(v.Changed) > 0 && day+2*h.every < h.days { // of the last step nobody was given a sheet yet
+			if err := give(); err != nil {
 				return err
 			}
 		}

@@ -227,3 +227,27 @@ func TestHomeAndVisitDiffer(t *testing.T) {
 		require.Len(t, v.Differs, differs, right)
 	}
 }
+
+// The sheet for the fridge has the dog's words and the rules of its house; two who change these at once do not write over each other.
+func TestTheFridgeSheet(t *testing.T) {
+	o := practicetest.Empty(t)
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Wick", "flags": "Bite: the vet’s table, once\nFears the horn"})
+	require.NoError(t, err)
+	for _, skill := range []string{"Lie down", "Off the bench"} {
+		o.Exactly(t, dog, form.Typed{"skill": skill, "kind": "cued", "cue": "“down”", "position": "there", "marker": "“yes”"}, "handler", "1, 2")
+	}
+	require.NoError(t, o.SaveHouse(ctx, dog, form.Typed{"never": "the gate, ever\n\n “stairs” 🐟 ", "version": "0"}))
+	v, err := o.Fridge(ctx, dog)
+	require.NoError(t, err)
+	require.Equal(t, []homework.Rules{{Sort: "Never", Lines: []string{"the gate, ever", "“stairs” 🐟"}}}, v.Rules)
+	require.Equal(t, []corehome.Conflict{{Word: "down", Uses: []string{"Lie down", "Off the bench"}}}, v.Conflicts)
+	require.Equal(t, []string{"“yes”"}, v.Marker)
+	require.Equal(t, []string{"Bite: the vet’s table, once", "Fears the horn"}, v.Flags)
+	var conflict *form.Conflict
+	require.ErrorAs(t, o.SaveHouse(ctx, dog, form.Typed{"always": "a sit", "version": "0"}), &conflict)
+	require.NoError(t, o.SaveHouse(ctx, dog, form.Typed{"always": "a sit", "version": conflict.Now["version"]}))
+	sheet, err := o.Homework(ctx, dog, homework.Asked{})
+	require.NoError(t, err)
+	require.Equal(t, []homework.Rules{{Sort: "Always", Lines: []string{"a sit"}}}, sheet.Rules)
+	require.ErrorIs(t, o.SaveHouse(ctx, "none", form.Typed{}), app.ErrNotFound)
+}

@@ -125,3 +125,32 @@ func (q Q) VisitCounts(ctx context.Context, plans []string, since string) (list 
 		GROUP BY t.plan, t.step, t.rev, t.session`, since, plans)
 	return list, err
 }
+
+// House is what holds in a dog's house, a line each, with whom to call.
+type House struct {
+	Dog       string `db:"dog"`
+	Never     string `db:"never"`
+	Invited   string `db:"invited"`
+	Always    string `db:"always"`
+	Version   int    `db:"version"`
+	Vet       string `db:"vet"`
+	Emergency string `db:"emergency"`
+}
+
+// HouseOf loads that of a dog; no rules are at version 0.
+func (q Q) HouseOf(ctx context.Context, dog string) (h House, err error) {
+	err = q.one(ctx, &h, `SELECT d.id AS dog, coalesce(h.never, '') AS never, coalesce(h.invited, '') AS invited,
+			coalesce(h.always, '') AS always, coalesce(h.version, 0) AS version, coalesce(c.vet, '') AS vet,
+			coalesce(c.emergency, '') AS emergency
+		FROM dogs d LEFT JOIN house h ON h.dog = d.id LEFT JOIN contacts c ON c.dog = d.id WHERE d.id = ?`, dog)
+	return h, err
+}
+
+// SetHouse changes the rules if they are still at h.Version; it says whether they were.
+func (q Q) SetHouse(ctx context.Context, h House) (bool, error) {
+	n, err := q.exec(ctx, `INSERT INTO house (dog, never, invited, always) SELECT ?, ?, ?, ? WHERE ? = 0 OR EXISTS
+			(SELECT 1 FROM house WHERE dog = ?) ON CONFLICT (dog) DO UPDATE SET never = excluded.never, invited = excluded.invited,
+			always = excluded.always, version = version + 1 WHERE version = ?`,
+		h.Dog, h.Never, h.Invited, h.Always, h.Version, h.Dog, h.Version)
+	return n == 1, err
+}

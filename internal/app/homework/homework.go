@@ -61,6 +61,7 @@ type View struct {
 	Line      string
 	Large     bool
 	Call      []string // whom to call
+	Rules     []Rules  // of the house
 	Flags     []string // the dog's
 	Given     string   // the day on which it was given last, in words; "" where it never was
 	Changed   []Changed
@@ -119,11 +120,7 @@ func (p *Cases) homework(ctx context.Context, q store.Q, dog string, asked Asked
 	}
 	today := s.Day(p.Ms())
 	v = View{ID: dog, Dog: row.Name, Household: row.Household, Away: row.Deleted != nil, Day: today, Line: cut(asked.Line), Large: asked.Large}
-	for _, flag := range strings.Split(row.Flags, "\n") {
-		if flag = strings.TrimSpace(flag); flag != "" {
-			v.Flags = append(v.Flags, flag)
-		}
-	}
+	v.Flags = linesOf(row.Flags)
 	held, err := q.HandledByAll(ctx, dog)
 	if err != nil {
 		return v, err
@@ -161,11 +158,11 @@ func (p *Cases) homework(ctx context.Context, q store.Q, dog string, asked Asked
 		v.Skills = append(v.Skills, one)
 	}
 	v.mix(chosen, today)
-	contacts, err := q.ContactsOf(ctx, dog)
+	house, err := q.HouseOf(ctx, dog)
 	if err != nil {
 		return v, err
 	}
-	v.Call = callOf(contacts)
+	v.Call, v.Rules = callOf(house), rulesOf(house)
 	if given != nil {
 		v.Given, v.Changed = app.ShortDay(given.Day, today), given.changed(chosen, v.Skills)
 	}
@@ -279,7 +276,7 @@ func (v *View) mix(chosen []app.Plan, today string) {
 }
 
 // callOf are whom to call, as the dog's page of health has them.
-func callOf(c store.Contacts) (lines []string) {
+func callOf(c store.House) (lines []string) {
 	for _, one := range []struct{ what, who string }{{"Veterinarian: ", c.Vet}, {"In an emergency: ", c.Emergency}} {
 		if who := strings.TrimSpace(one.who); who != "" {
 			lines = append(lines, one.what+who)

@@ -38,3 +38,11 @@ CREATE TABLE homework_lines (
 ) STRICT;
 CREATE INDEX homework_lines_of ON homework_lines (plan, made);
 CREATE INDEX homework_lines_dog ON homework_lines (dog, made);
+-- The rules of a house, a line each.
+CREATE TABLE house (
+  dog     TEXT PRIMARY KEY REFERENCES dogs (id),
+  never   TEXT NOT NULL DEFAULT '',
+  invited TEXT NOT NULL DEFAULT '',
+  always  TEXT NOT NULL DEFAULT '',
+  version INTEGER NOT NULL DEFAULT 1
+) STRICT;

@@ -36,6 +36,7 @@ type screen struct {
 func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 	s := screen{sh, p, sh.Page(templates, "homework.html", "signs.html")}
 	s.mountFile(routes)
+	s.mountFridge(routes)
 	routes.Get("/dogs/:id/homework", func(c fiber.Ctx) error {
 		return s.show(c, fiber.StatusOK, askedOf(c), page{JustPut: strings.Clone(c.Query("put"))})
 	})
