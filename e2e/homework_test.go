@@ -66,6 +66,16 @@ func TestHomeworkOnOnePage(t *testing.T) {
 	p.Follow("aside .notice button")
 	require.Equal(t, 2, browser.Get[int](p, `document.querySelectorAll("aside .rows > li").length`))
 	require.Equal(t, 1, p.PDFPages(), "what came back is on no paper")
+
+	// It was worried at home: the horn is only kept away, until the trainer releases it.
+	p.Fill("#f-lines", "foghorn 1 worried pier")
+	p.Follow("aside form button.btn")
+	p.See("Nothing to train for now.")
+	axe(t, p, "homework, kept away")
+	p.Follow(`[aria-label^="Release for home"]`)
+	p.See("Released for home on")
+	p.Follow(`[aria-label^="Keep away again"]`)
+	p.See("Nothing to train for now.")
 	clean(t, p)
 }
 

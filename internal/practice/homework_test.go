@@ -89,6 +89,17 @@ func TestHomeworkIsManagementAlone(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, o.SaveDog(ctx, dog, form.Typed{"name": d.Name, "flags": "Bite: the vet’s table", "version": "1"}))
 	require.Equal(t, []bool{true, false}, only())
+	require.NoError(t, o.Release(ctx, dog, horn, false))
+	require.Equal(t, []bool{false, false}, only(), "a trainer released it")
+	require.NoError(t, o.Release(ctx, dog, horn, true))
+	require.Equal(t, []bool{true, false}, only())
+	require.NoError(t, o.Release(ctx, dog, horn, false))
+	o.Clock.Add(time.Hour)
+	people, err := o.Store.Read().People(ctx)
+	require.NoError(t, err)
+	require.NoError(t, o.Return(ctx, dog, form.Typed{"with": people[0].ID, "lines": "foghorn 1 worried"}))
+	require.Equal(t, []bool{true, false}, only(), "worried since then")
+	require.ErrorIs(t, o.Release(ctx, "another", horn, false), app.ErrNotFound)
 }
 
 func planOf(t *testing.T, o *practicetest.Opened, id string) store.Plan {

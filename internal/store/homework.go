@@ -109,6 +109,7 @@ type VisitCount struct {
 	Rev     int    `db:"rev"`
 	Session string `db:"session"`
 	Day     string `db:"day"`
+	Opened  int64  `db:"opened"` // UTC ms
 	Met     int    `db:"met"`
 	Of      int    `db:"of"`
 	Worried int    `db:"worried"` // in which the dog was worried or over its threshold
@@ -119,11 +120,17 @@ func (q Q) VisitCounts(ctx context.Context, plans []string, since string) (list 
 	if len(plans) == 0 {
 		return nil, nil
 	}
-	err = q.in(ctx, &list, `SELECT t.plan, t.step, t.rev, t.session, s.day, sum(t.outcome = 'met' AND NOT t.easy) AS met,
+	err = q.in(ctx, &list, `SELECT t.plan, t.step, t.rev, t.session, s.day, s.opened, sum(t.outcome = 'met' AND NOT t.easy) AS met,
 			sum(t.outcome <> 'void' AND NOT t.easy) AS of, coalesce(sum(t.state >= 3), 0) AS worried
 		FROM trials t JOIN sessions s ON s.id = t.session WHERE s.deleted IS NULL AND t.counts AND s.day >= ? AND t.plan IN (?)
 		GROUP BY t.plan, t.step, t.rev, t.session`, since, plans)
 	return list, err
+}
+
+// Release says when a plan of a dog was released for home, UTC ms, or that it is not with 0; it says whether there was one.
+func (q Q) Release(ctx context.Context, dog, plan string, at int64) (bool, error) {
+	n, err := q.exec(ctx, `UPDATE plans SET released = ? WHERE id = ? AND dog = ?`, at, plan, dog)
+	return n == 1, err
 }
 
 // House is what holds in a dog's house, a line each, with whom to call.

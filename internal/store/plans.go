@@ -79,6 +79,7 @@ type Plan struct {
 	Founder     string   `db:"founder"`      // who began it, by id: blocks that name no level are of theirs; "" where nobody has yet
 	MainHandler string   `db:"main_handler"` // whose level is the plan's; "" where nobody handled it yet
 	Others      int      `db:"others"`       // who have a level beside the main handler's
+	Released    int64    `db:"released"`     // when it was released for home, where it had only been kept away, UTC ms; 0 for never
 	Version     int      `db:"version"`
 	Body        string   `db:"body"`
 	Made        int64    `db:"made"`
@@ -102,7 +103,7 @@ var planSelect = `SELECT p.id, p.dog, d.name AS dog_name, d.flags AS dog_flags,
 	coalesce((SELECT group_concat(DISTINCT h.what) FROM health h WHERE h.dog = d.id AND h.kind = 'sore' AND h.over = ''
 		AND h.deleted IS NULL), '') AS dog_sore, d.born AS dog_born, d.feeding AS dog_feeding,
 	p.skill, s.name AS skill_name, s.kind,
-	s.version AS definition, f.body AS def_body, p.track, p.founder, p.main_handler,
+	s.version AS definition, f.body AS def_body, p.track, p.founder, p.main_handler, p.released,
 	(SELECT count(*) FROM levels e WHERE e.plan = p.id) AS others, m.id AS main, m.version, v.body, p.made, p.deleted,
 	(SELECT count(*) FROM plans o WHERE o.skill = p.skill AND o.deleted IS NULL AND o.twin_of IS NULL) AS sharing,
 	coalesce((SELECT o.opened FROM sessions o WHERE o.id = t.since_session), 0) AS since_opened, ` + standingSelect() + `

@@ -9,7 +9,6 @@ import (
 	"strings"
 	"time"
 
-	"patientfox/core/caution"
 	"patientfox/core/criteria"
 	"patientfox/core/homework"
 	"patientfox/core/library"
@@ -87,6 +86,7 @@ type Skill struct {
 	Faces      bool   // reported by how the dog looked, not by how often it was right
 	Pieces     int    // a pay
 	Only       bool   // nothing to train: the thing is kept away
+	Released   string // the day on which a trainer released it for home, "" where nobody had to
 	At         progression.Step
 	Instead    []library.Instead
 	New        bool // the household never handled it
@@ -147,14 +147,15 @@ func (p *Cases) homework(ctx context.Context, q store.Q, dog string, asked Asked
 	if err != nil {
 		return v, err
 	}
-	bites := caution.Bites(row.Flags)
 	for _, l := range chosen {
 		stands, err := standsOf(l, v.With.ID, held, back.from(l.ID, v.With.ID))
 		if err != nil {
 			return v, err
 		}
 		one := skillOf(l, stands)
-		one.Only = homework.ManagementOnly(l.Work().ByState, bites, seen.worried(l.ID))
+		if one.Only = seen.only(l); !one.Only && l.Released > 0 {
+			one.Released = app.ShortDay(s.Day(l.Released), today)
+		}
 		v.Skills = append(v.Skills, one)
 	}
 	v.mix(chosen, today)

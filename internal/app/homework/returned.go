@@ -205,31 +205,34 @@ var held = map[string]string{
 // visits is what was seen of a dog in sessions, and at home.
 type visits struct {
 	counts []store.VisitCount
-	uneasy []string // plans in which the dog was worried lately, in a session or at home
+	uneasy map[string]int64 // when the dog was worried last in a plan, in a session or at home, UTC ms
 }
 
 // seen counts what was seen since the first line that came back, and since a day at least, YYYY-MM-DD.
 func (r returns) seen(ctx context.Context, q store.Q, plans []app.Plan, quiet string) (v visits, err error) {
+	v.uneasy = map[string]int64{}
 	first, ids := quiet, make([]string, len(plans))
 	for i, l := range plans {
 		ids[i] = l.ID
 	}
 	for _, one := range r.lines {
 		if first = min(first, one.Day); one.Worried > 0 && one.Day >= quiet {
-			v.uneasy = append(v.uneasy, one.Plan)
+			v.uneasy[one.Plan] = max(v.uneasy[one.Plan], one.Made)
 		}
 	}
 	v.counts, err = q.VisitCounts(ctx, ids, first)
 	for _, one := range v.counts {
 		if one.Worried > 0 && one.Day >= quiet {
-			v.uneasy = append(v.uneasy, one.Plan)
+			v.uneasy[one.Plan] = max(v.uneasy[one.Plan], one.Opened)
 		}
 	}
 	return v, err
 }
 
-// worried tells whether the dog was worried lately in a plan.
-func (v visits) worried(plan string) bool { return slices.Contains(v.uneasy, plan) }
+// only tells whether a plan is only kept away at home: until a trainer releases it, and after that from the next worried dog on.
+func (v visits) only(l app.Plan) bool {
+	return homework.ManagementOnly(l.Work().ByState, caution.Bites(l.DogFlags) && l.Released == 0, v.uneasy[l.ID] > l.Released)
+}
 
 // differs compares home with visits, skill by skill, for the trainer alone.
 func (v visits) differs(r returns, plans []app.Plan, today string) (list []Differs) {
@@ -373,8 +376,7 @@ func (p *Cases) keep(ctx context.Context, q store.Q, s app.Profile, l app.Plan, 
 	if err != nil {
 		return err
 	}
-	only := homework.ManagementOnly(l.Work().ByState, caution.Bites(l.DogFlags), seen.worried(l.ID))
-	moves, why := movesOf(l, now, at, one.Leads(), only)
+	moves, why := movesOf(l, now, at, one.Leads(), seen.only(l))
 	row.Moves, row.Held = store.JSON(moves), why
 	if err := q.AddReturned(ctx, row); err != nil {
 		return err
@@ -432,5 +434,20 @@ func (p *Cases) PutReturnedAway(ctx context.Context, dog, id string, away bool) 
 			return app.ErrNotFound
 		}
 		return p.Stand(ctx, q, plan)
+	})
+}
+
+// Release releases a plan for home that is only kept away there, as a trainer decides; with back it is kept away again.
+func (p *Cases) Release(ctx context.Context, dog, plan string, back bool) error {
+	return p.Store.Write(ctx, func(q store.Q) error {
+		at := p.Ms()
+		if back {
+			at = 0
+		}
+		there, err := q.Release(ctx, dog, plan, at)
+		if err == nil && !there {
+			return app.ErrNotFound
+		}
+		return err
 	})
 }

@@ -46,3 +46,5 @@ CREATE TABLE house (
   always  TEXT NOT NULL DEFAULT '',
   version INTEGER NOT NULL DEFAULT 1
 ) STRICT;
+-- When a trainer released a plan for home that was only kept away there, UTC ms; 0 for never.
+ALTER TABLE plans ADD COLUMN released INTEGER NOT NULL DEFAULT 0;

@@ -50,6 +50,12 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		err := p.Return(c.Context(), c.Params("id"), typed)
 		return s.saved(c, typed, err, func(again shell.Form) page { return page{Form: again} })
 	})
+	routes.Post("/dogs/:id/homework/:plan/release", func(c fiber.Ctx) error {
+		if err := p.Release(c.Context(), c.Params("id"), c.Params("plan"), c.FormValue("back") != ""); err != nil {
+			return err
+		}
+		return shell.See(c, address(c, c.FormValue("with")))
+	})
 	routes.Post("/dogs/:id/homework/lines/:one/away", func(c fiber.Ctx) error {
 		away, put := c.FormValue("back") == "", ""
 		if err := p.PutReturnedAway(c.Context(), c.Params("id"), c.Params("one"), away); err != nil {
