@@ -1,7 +1,6 @@
 package homework
 
 import (
-	"cmp"
 	"math"
 	"slices"
 
@@ -29,26 +28,19 @@ type Rates struct {
 	HomeMet, HomeOf, VisitMet, VisitOf int
 }
 
-// Differ tells whether more came back from home than was seen in visits, at the same steps, and both rates of the last two fortnights. It
-// looks once a fortnight, at fortnights that begin with the first day of the list and are over today, and speaks only where the 90 %
-// interval of the Mantel–Haenszel odds ratio (½ added to each cell; variance after Robins, Breslow and Greenland 1986) lies above 1 in the
-// last two of them: of households who count right, some 3 or 4 in 100 are ever spoken of within 12 weeks, days differing with an sd of 0.4
-// on the logit.
+// Differ tells whether more came back from home than was seen in visits, at the same steps, and both rates of the last two fortnights that
+// are over today. Fortnights are those of the calendar, counted from Monday 5 January 1970, so that whenever it is asked it looks at each
+// once. It speaks only where the 90 % interval of the Mantel–Haenszel odds ratio (½ added to each cell; variance after Robins, Breslow and
+// Greenland 1986) lies above 1 in both: of households who count right, some 3 or 4 in 100 are ever spoken of within 12 weeks, where days
+// differ with an sd of 0.4 on the logit.
 func Differ(list []Counted, today string) (r Rates, differ bool) {
-	if len(list) == 0 {
-		return r, false
-	}
-	begin, _ := standing.Day(slices.MinFunc(list, func(a, b Counted) int { return cmp.Compare(a.Day, b.Day) }).Day)
 	now, ok := standing.Day(today)
 	if !ok {
 		return r, false
 	}
-	over := (now - begin) / Fortnight
+	over := (now - firstMonday) / Fortnight
 	for k := over - 2; k < over; k++ {
-		if k < 0 {
-			return Rates{}, false
-		}
-		from, to := standing.Named(begin+k*Fortnight), standing.Named(begin+(k+1)*Fortnight)
+		from, to := standing.Named(firstMonday+k*Fortnight), standing.Named(firstMonday+(k+1)*Fortnight)
 		one, above := differs(slices.DeleteFunc(slices.Clone(list), func(c Counted) bool { return c.Day < from || c.Day >= to }))
 		if !above {
 			return Rates{}, false
@@ -57,6 +49,8 @@ func Differ(list []Counted, today string) (r Rates, differ bool) {
 	}
 	return r, true
 }
+
+const firstMonday = 4 // 5 January 1970, as standing.Day counts
 
 // differs compares one fortnight.
 func differs(list []Counted) (r Rates, above bool) {

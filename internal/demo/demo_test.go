@@ -10,6 +10,7 @@ import (
 
 	"patientfox/core/decision"
 	"patientfox/core/work"
+	"patientfox/internal/app/homework"
 	"patientfox/internal/app/learning"
 	"patientfox/internal/practicetest"
 )
@@ -122,4 +123,20 @@ func TestWhatTheDemosDogsAreLikeIsFound(t *testing.T) {
 	require.Equal(t, map[string]bool{"Tansy": false, "Pilchard": false, "Quill": false, "Brine": true}, between)
 	require.Equal(t, 1, past)
 	require.Equal(t, 1, running)
+}
+
+// Of two households who send back what they counted the trainer is told of the kind one alone.
+func TestTheKindHouseholdIsFound(t *testing.T) {
+	ctx := context.Background()
+	o := practicetest.Demo(t)
+	dogs, err := o.Dogs(ctx, "")
+	require.NoError(t, err)
+	told, came := map[string]int{}, map[string]int{}
+	for _, d := range dogs.Dogs {
+		v, err := o.Homework(ctx, d.ID, homework.Asked{})
+		require.NoError(t, err)
+		told[d.Name], came[d.Name] = len(v.Differs), len(v.Back)
+	}
+	require.Equal(t, map[string]int{"Tansy": 0, "Pilchard": 0, "Quill": 0, "Brine": 1}, told)
+	require.Positive(t, came["Pilchard"])
 }

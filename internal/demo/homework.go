@@ -34,7 +34,7 @@ var households = []household{
 		remarks: map[int]string{1: "a gull got there first", 4: "he looked at the till, then at me"},
 	},
 	{
-		dog: "Brine", person: "Hob Calloway", skills: []string{"Down by the bollard"}, line: "Five, then a rest.", days: 31, every: 2, right: 1,
+		dog: "Brine", person: "Hob Calloway", skills: []string{"Down by the bollard"}, line: "Five, then a rest.", days: 33, every: 1, right: 1,
 		places: []string{"the wheelhouse", "the galley"}, remarks: map[int]string{3: "“easy”, says the crew"},
 	},
 }

@@ -221,7 +221,7 @@ func TestHomeAndVisitDiffer(t *testing.T) {
 		me, kes := people[0].ID, people[1].ID
 		name := planOf(t, o, plan).SkillName
 		half := []work.Key{work.Main, work.MissKey, work.Main, work.MissKey} // fewer than a set
-		for day := range 29 {
+		for day := range 3 * corehome.Fortnight {
 			if day%2 == 0 {
 				heldBy(t, o, plan, me, trial.Roles{}, half...)
 			}
