@@ -37,7 +37,7 @@ func TestHomeworkOnOnePage(t *testing.T) {
 	p.Follow(".page form button.btn")
 	p.See("Keep it short, “both of you”; a dab, not a lump")
 	signs := browser.Get[[]string](p, `[...document.querySelectorAll(".strip li")].map((li) => li.innerText.replaceAll("\n", " ").trim())`)
-	require.ElementsMatch(t, []string{"Say touch", "Show open hand", "Mark yes", "Feed", "It meets", "Feed"}, signs)
+	require.ElementsMatch(t, []string{"Say touch", "Show open hand", "Mark yes", "Feed", "It meets Foghorn", "Feed"}, signs)
 	require.Equal(t, 3, browser.Get[int](p, `document.querySelectorAll(".face").length`))
 	who := browser.Get[string](p, `document.getElementById("with").selectedOptions[0].text`)
 	require.Equal(t, "Kes, “K.”", who, "the family before the trainer")
@@ -105,9 +105,10 @@ func TestHomeworkAsAFile(t *testing.T) {
 	file := filepath.Join(t.TempDir(), "homework.html")
 	require.NoError(t, os.WriteFile(file, raw, 0o600))
 
-	s.Stop()
 	p.Open(file)
+	s.Stop()
 	p.See("Short <b>and</b> often")
+	p.Errors() // what the page before still asked for
 	require.Equal(t, true, browser.Get[bool](p, `document.getElementById("send").hidden`))
 	p.Click(`section:nth-of-type(1) fieldset:nth-of-type(1) [data-says^="4"], section:nth-of-type(2) fieldset:nth-of-type(1) [data-says^="4"]`)
 	p.Click(`[data-says^="4"][aria-pressed="true"]`) // a wrong press, taken off again

@@ -157,6 +157,26 @@ func TestASetbackFallsBetweenTheVisits(t *testing.T) {
 	require.Equal(t, standing.Since{Session: "a", At: 30}, s.Since)
 }
 
+// What came back from home moves the level between two visits; a move whose step is no longer the one is not followed, and counted.
+func TestALineFromHomeMovesBetweenTheVisits(t *testing.T) {
+	ladder := standing.Ladder{All: steps(), Now: steps(), MaxRung: 10}
+	visits := []standing.Visit{{Session: "a", Opened: 10}, {Session: "b", Opened: 30}}
+	line := func(id string, at int64, from, to string, why progression.Why) standing.Between {
+		return standing.Between{ID: id, At: at, Made: at, Moves: []progression.Move{{ID: id, From: from, To: to, Why: why}}}
+	}
+	up := line("up", 20, "step 1", "step 2", progression.WhyStepUp)
+	s := standing.Of(ladder, steps(), visits, []standing.Between{up})
+	require.Equal(t, []string{"step 2", "up", "a"}, []string{s.Position.Reached, s.Position.Since, s.Since.Session})
+	require.Equal(t, []int{2, 0}, []int{s.Visits, s.UnfollowedMoves})
+	require.Equal(t, 1, s.Stalled, "it rose before the second visit")
+	s = standing.Of(ladder, steps(), visits, []standing.Between{up, line("back", 40, "step 2", "step 1", progression.WhyStepBack)})
+	require.Equal(t, []string{"step 1", "back", "b"}, []string{s.Position.Reached, s.Position.Since, s.Since.Session})
+	s = standing.Of(ladder, steps(), visits, []standing.Between{line("late", 20, "step 2", "step 3", progression.WhyStepUp)})
+	require.Equal(t, []any{"step 1", 1}, []any{s.Position.Reached, s.UnfollowedMoves})
+	s = standing.Of(ladder, steps(), nil, []standing.Between{line("first", 5, "", "step 2", progression.WhyHands)})
+	require.Equal(t, "step 2", s.Position.Reached, "a first level is written as a move")
+}
+
 func TestTheFirstTrialOfADayIsCold(t *testing.T) {
 	trials := []trial.Trial{
 		{ID: "void", Block: "a", Outcome: trial.Void}, {ID: "cold", Block: "a", Outcome: trial.Met},

@@ -57,6 +57,7 @@ type Returned struct {
 	Held    string `db:"held"`  // why a good set raised nothing, one of the Held below
 	Made    int64  `db:"made"`  // UTC ms: its place among the sessions
 	MadeBy  string `db:"made_by"`
+	Who     string `db:"who"` // the person's name, read alone
 }
 
 // How a line came back.
@@ -81,8 +82,8 @@ func (q Q) AddReturned(ctx context.Context, r Returned) error {
 
 // ReturnedOf lists what came back of a dog's skills since a day, YYYY-MM-DD, in the order in which it did.
 func (q Q) ReturnedOf(ctx context.Context, dog, since string) (list []Returned, err error) {
-	err = q.many(ctx, &list, `SELECT `+returnedColumns+` FROM homework_lines
-		WHERE dog = ? AND day >= ? AND deleted IS NULL ORDER BY made, rowid`, dog, since)
+	err = q.many(ctx, &list, `SELECT `+returnedColumns+`, coalesce((SELECT name FROM people w WHERE w.id = person), '') AS who
+		FROM homework_lines WHERE dog = ? AND day >= ? AND deleted IS NULL ORDER BY made, rowid`, dog, since)
 	return list, err
 }
 

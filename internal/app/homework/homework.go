@@ -167,7 +167,7 @@ func (p *Cases) homework(ctx context.Context, q store.Q, dog string, asked Asked
 	if given != nil {
 		v.Given, v.Changed = app.ShortDay(given.Day, today), given.changed(chosen, v.Skills)
 	}
-	v.Back, v.Differs = back.rows(plans, v.People, today), seen.differs(back, plans, today)
+	v.Back, v.Differs = back.rows(plans, today), seen.differs(back, plans, today)
 	return v, nil
 }
 
@@ -240,7 +240,8 @@ func skillOf(l app.Plan, s stands) Skill {
 	after := strings.Trim(strings.TrimSpace(l.Def.AfterError)+"; "+strings.TrimSpace(l.Def.AfterText), "; ")
 	pay, _ := l.Body.PayAt(step.ID)
 	return Skill{
-		Plan: l.ID, Name: l.Name(), Step: say.Upper(words), Strip: homework.Strip(work.Kind(l.Kind), l.Def, meets(step.Criteria)),
+		Plan: l.ID, Name: l.Name(), Step: say.Upper(words),
+		Strip:  homework.Strip(work.Kind(l.Kind), l.Def, cmp.Or(meets(step.Criteria), l.SkillName)),
 		Counts: strings.TrimSpace(l.Def.Position), Not: strings.TrimSpace(l.Def.Break), Ends: strings.TrimSpace(l.Def.Release),
 		After: say.Upper(after),
 		Faces: l.Work().ByState, Pieces: pay.Piece(), Instead: l.Body.Management, New: s.level < 0, At: step,

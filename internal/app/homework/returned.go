@@ -133,14 +133,11 @@ func (r returns) workedAt(l app.Plan, who, day string, now int) int {
 }
 
 // rows are the lines as the page shows them, the latest first.
-func (r returns) rows(plans []app.Plan, people []app.Named, today string) (rows []Row) {
+func (r returns) rows(plans []app.Plan, today string) (rows []Row) {
 	for i := len(r.lines) - 1; i >= 0 && len(rows) < rowsShown; i-- {
 		one := r.lines[i]
-		row := Row{ID: one.ID, Day: app.ShortDay(one.Day, today), Who: "somebody", Skill: "a skill put away", Place: one.Place}
+		row := Row{ID: one.ID, Day: app.ShortDay(one.Day, today), Who: one.Who, Skill: "a skill put away", Place: one.Place}
 		row.Said, row.Remark = saidOf(one), one.Remark
-		if at := slices.IndexFunc(people, func(p app.Named) bool { return p.ID == one.Person }); at >= 0 {
-			row.Who = people[at].Name
-		}
 		if at := slices.IndexFunc(plans, func(l app.Plan) bool { return l.ID == one.Plan }); at >= 0 {
 			row.Skill, row.Did = plans[at].Name(), did(one, plans[at].Steps)
 		}
