@@ -4,6 +4,9 @@
 //	homework.Strip(work.Cued, definition, "")             // say “down”, show a flat hand, mark “yes”, feed
 //	homework.Opens(4, false)                              // 3: one step easier until something has come back
 //	homework.Mixed([]string{"sit", "down", "touch"}, 15, seed) // what to ask for next, no skill more than twice running
+//	homework.Read("sit 4 of 5 hall Mo", skills, "2026-11-30")  // what came back, as people write it
+//	homework.Line{Met: 5, Of: 5}.Leads()       // StepUp: one line is one set, whatever the plan's rule
+//	homework.Differ(counts, "2026-11-30")      // whether more comes back from home than is seen in visits
 //
 // All of it is pure; values may be shared.
 package homework

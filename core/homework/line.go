@@ -41,7 +41,7 @@ type Skill struct {
 
 var (
 	counted = regexp.MustCompile(`^(\d{1,4})\s*(?:/|of|out of)\s*(\d{1,4})(?:$|[^\d\pL])`)
-	looked  = regexp.MustCompile(`^(?:(\d{1,4})\s*(?:×|x)?\s*)?(relaxed|unsure|worried|left)(?:$|[^\pL])`)
+	looked  = regexp.MustCompile(`^(?:(\d{1,4})\s*(?:×|x)?\s*)?(relaxed|unsure|worried)(?:$|[^\pL])`)
 )
 
 // Read reads what a household sent, as people write it: “sit 4 of 5 hall Mo”, “brush 3 relaxed 1 unsure, she licked her lips”. Each skill
@@ -223,7 +223,7 @@ func tally(text string) (l Line, rest string, found bool) {
 	}
 	for {
 		m := looked.FindStringSubmatchIndex(lower)
-		if m == nil {
+		if m == nil || found && m[2] < 0 { // a look behind the first is counted: “3 relaxed, worried about the gull” is a remark
 			l.Of = l.Relaxed + l.Unsure + l.Worried
 			return l, text, found
 		}

@@ -43,7 +43,9 @@ func TestWhatComesBackIsRead(t *testing.T) {
 		"sit 1 of 1, “down” 2/5, standing up": {
 			{Skill: 0, Met: 1, Of: 1, Day: "2026-11-30"}, {Skill: 6, Met: 2, Of: 5, Day: "2026-11-30", Remark: "standing up"},
 		},
-		"brush left": {{Skill: 5, Of: 1, Worried: 1, Day: "2026-11-30"}},
+		"brush 3 relaxed left ear":                {{Skill: 5, Of: 3, Relaxed: 3, Place: "left ear", Day: "2026-11-30"}},
+		"brush 2 relaxed worried look at the end": {{Skill: 5, Of: 2, Relaxed: 2, Place: "worried look at the end", Day: "2026-11-30"}},
+		"brush worried":                           {{Skill: 5, Of: 1, Worried: 1, Day: "2026-11-30"}},
 	} {
 		got, problem := homework.Read(text, skills, today)
 		require.Empty(t, problem, text)
@@ -60,6 +62,7 @@ func TestWhatCannotBeRead(t *testing.T) {
 		"wait 4 of 5":               "begins with none", // of two
 		"sit":                       "say how it went",
 		"sitting 4 of 5":            "begins with none",
+		"brush left ear":            "say how it went",
 		"sit 6 of 5":                "6 of 5 cannot be",
 		"sit 4 of 0":                "from 1 to",
 		"sit 4 of 500":              "from 1 to",
@@ -104,7 +107,7 @@ func TestLinesReadBack(t *testing.T) {
 		require.Equal(t, []homework.Line{line}, got)
 	})
 	rapid.Check(t, func(t *rapid.T) {
-		pattern := `((sit|brush|stand|tu) ?([0-9]{1,3}( of |/)[0-9]{1,2}|[0-9] (relaxed|left))?[ ,;.\pL]{0,12}){0,4}`
+		pattern := `((sit|brush|stand|tu) ?([0-9]{1,3}( of |/)[0-9]{1,2}|[0-9] (relaxed|worried))?[ ,;.\pL]{0,12}){0,4}`
 		text := rapid.StringMatching(pattern).Draw(t, "text")
 		lines, problem := homework.Read(text, skills, today)
 		require.Equal(t, problem == "", len(lines) > 0)

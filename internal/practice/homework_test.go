@@ -17,14 +17,20 @@ import (
 	"patientfox/internal/store"
 )
 
+// withKes lays out a plan of six steps in a practice that has a trainer and Kes, of the dog's family.
+func withKes(t *testing.T, o *practicetest.Opened) (plan, dog, me, kes string) {
+	t.Helper()
+	require.NoError(t, o.SavePerson(ctx, form.Typed{"name": "Kes, “K.”", "role": "family"}))
+	plan, dog = o.LayOut(t, "1, 2, 3, 4, 5, 6")
+	people, err := o.Store.Read().People(ctx)
+	require.NoError(t, err)
+	return plan, dog, people[0].ID, people[1].ID
+}
+
 // A household's sheet is one step easier than where the household is, and the newest skill is paid every time.
 func TestHomeworkIsAtTheHouseholdsOwnStep(t *testing.T) {
 	o := practicetest.Empty(t)
-	require.NoError(t, o.SavePerson(ctx, form.Typed{"name": "Kes, “K.”", "role": "family"}))
-	plan, dog := o.LayOut(t, "1, 2, 3, 4, 5, 6")
-	people, err := o.Store.Read().People(ctx)
-	require.NoError(t, err)
-	me, kes := people[0].ID, people[1].ID
+	plan, dog, me, kes := withKes(t, o)
 	five := []work.Key{work.Main, work.Main, work.Main, work.Main, work.Main}
 	for range 5 {
 		heldBy(t, o, plan, me, trial.Roles{}, five...)
@@ -55,7 +61,7 @@ func TestHomeworkIsAtTheHouseholdsOwnStep(t *testing.T) {
 	require.Len(t, v.Skills, homework.MostSkills)
 	require.Len(t, v.Order, corehome.Rounds*corehome.Each)
 	require.Equal(t, v.Order, sheet(homework.Asked{Skills: ids}).Order, "the same on paper and on the page")
-	_, err = o.Homework(ctx, "none", homework.Asked{})
+	_, err := o.Homework(ctx, "none", homework.Asked{})
 	require.ErrorIs(t, err, app.ErrNotFound)
 }
 
@@ -112,11 +118,7 @@ func planOf(t *testing.T, o *practicetest.Opened, id string) store.Plan {
 // What comes back moves the level of whoever sent it, a set at a time, and nothing else: no session, no main handler's level, no rate.
 func TestWhatComesBackMovesTheHouseholdsLevelAlone(t *testing.T) {
 	o := practicetest.Empty(t)
-	require.NoError(t, o.SavePerson(ctx, form.Typed{"name": "Kes", "role": "family"}))
-	plan, dog := o.LayOut(t, "1, 2, 3, 4, 5, 6")
-	people, err := o.Store.Read().People(ctx)
-	require.NoError(t, err)
-	me, kes := people[0].ID, people[1].ID
+	plan, dog, me, kes := withKes(t, o)
 	for range 5 {
 		heldBy(t, o, plan, me, trial.Roles{}, work.Main, work.Main, work.Main, work.Main, work.Main)
 	}
@@ -214,11 +216,7 @@ func TestAWorriedDogAtHomeIsNotTrainedThere(t *testing.T) {
 func TestHomeAndVisitDiffer(t *testing.T) {
 	for right, differs := range map[string]int{"5 of 5": 1, "2 of 4": 0} {
 		o := practicetest.Empty(t)
-		require.NoError(t, o.SavePerson(ctx, form.Typed{"name": "Kes", "role": "family"}))
-		plan, dog := o.LayOut(t, "1, 2, 3, 4, 5, 6")
-		people, err := o.Store.Read().People(ctx)
-		require.NoError(t, err)
-		me, kes := people[0].ID, people[1].ID
+		plan, dog, me, kes := withKes(t, o)
 		name := planOf(t, o, plan).SkillName
 		half := []work.Key{work.Main, work.MissKey, work.Main, work.MissKey} // fewer than a set
 		for day := range 3 * corehome.Fortnight {
@@ -261,4 +259,29 @@ func TestTheFridgeSheet(t *testing.T) {
 	require.NoError(t, err)
 	require.Equal(t, []homework.Rules{{Sort: "Always", Lines: []string{"a sit"}}}, sheet.Rules)
 	require.ErrorIs(t, o.SaveHouse(ctx, "none", form.Typed{}), app.ErrNotFound)
+}
+
+// Where the household is the main handler, what comes back moves the plan's own level; a step that is proved rises in sessions alone.
+func TestWhatComesBackFromTheMainHandler(t *testing.T) {
+	o := practicetest.Empty(t)
+	plan, dog, _, kes := withKes(t, o)
+	came := func(lines string) string {
+		t.Helper()
+		o.Clock.Add(time.Minute)
+		require.NoError(t, o.Return(ctx, dog, form.Typed{"with": kes, "lines": "ramp " + lines}))
+		v, err := o.Homework(ctx, dog, homework.Asked{With: kes})
+		require.NoError(t, err)
+		return v.Back[0].Did
+	}
+	require.Equal(t, "step 1: stays (levels move from a first session on)", came("5 of 5"))
+	heldBy(t, o, plan, kes, trial.Roles{}, work.Main, work.Main)
+	require.Equal(t, "step 1: up to step 2", came("5 of 5"))
+	require.Equal(t, 1, planOf(t, o, plan).Standing.StepAt)
+	require.NoError(t, o.SaveRule(ctx, plan, form.Typed{
+		"version": "1", "kind": "proof", "target": "95", "conf": "90", "proof_sessions": "3", "proof_places": "3", "look_back": "80",
+		"back_rate": "80", "back_conf": "90", "back_min": "5", "miss_guard": "2",
+	}))
+	require.Equal(t, "step 2: stays (proved in sessions alone)", came("5 of 5"))
+	require.Equal(t, "step 2: back to step 1", came("0 of 5"))
+	require.Zero(t, planOf(t, o, plan).Standing.StepAt)
 }

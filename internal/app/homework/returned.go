@@ -194,7 +194,7 @@ func did(r store.Returned, steps []progression.Step) string {
 }
 
 var held = map[string]string{
-	store.HeldEasier: " (easier than their own)", store.HeldTop: " (as far as the main handler)",
+	store.HeldEasier: " (easier than their own)", store.HeldTop: " (the highest they may work now)",
 	store.HeldProof: " (proved in sessions alone)", store.HeldOnly: " (not trained at home now)",
 	store.HeldFirst: " (levels move from a first session on)",
 }
