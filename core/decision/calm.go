@@ -62,7 +62,7 @@ func calm(rule *Rule, counted []trial.Trial) Decision {
 
 func states(trials []trial.Trial) int {
 	sum := 0
-	for _, t := range trials {
+	for t := range trial.Each(trials) {
 		sum += t.Shown()
 	}
 	return sum

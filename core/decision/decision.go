@@ -316,12 +316,7 @@ func Decide(rule Rule, q Question) Decision {
 	}
 	d, held := guards(&rule, guarded)
 	if !held {
-		counted := make([]trial.Trial, 0, len(q.Trials))
-		for _, t := range q.Trials {
-			if t.Counted() {
-				counted = append(counted, t)
-			}
-		}
+		counted := trial.Without(q.Trials, uncounted)
 		switch rule.Kind {
 		case Run:
 			d = run(&rule, counted)
@@ -480,7 +475,7 @@ func anyTally(trials []trial.Trial) bool {
 
 func ids(trials []trial.Trial) []string {
 	var list []string
-	for _, t := range trials {
+	for t := range trial.Each(trials) {
 		list = append(list, t.ID)
 	}
 	return list

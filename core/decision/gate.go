@@ -38,7 +38,7 @@ func share(k, n int) float64 { return float64(k) / float64(n) }
 // scarce says how many sessions and places a window still lacks.
 func scarce(window []trial.Trial, rule *Rule) []Reason {
 	sessions, places := map[string]bool{}, map[string]bool{}
-	for _, t := range window {
+	for t := range trial.Each(window) {
 		sessions[t.Session], places[t.Place] = true, true
 	}
 	var missing []Reason

@@ -16,9 +16,9 @@ const (
 // answers held, repeat, or step back with To.
 func Maintain(trials []trial.Trial, last int) Decision {
 	var counted []trial.Trial
-	for _, t := range trials {
+	for t := range trial.Each(trials) {
 		if t.Counted() {
-			counted = append(counted, t)
+			counted = append(counted, *t)
 		}
 	}
 	if n := len(trials); n > 0 && trials[n-1].Shown() >= 4 {

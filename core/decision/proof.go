@@ -126,7 +126,7 @@ func Rounds(rule Rule, trials []trial.Trial, before RoundsOver, unlogged map[str
 // proof goes by points in rounds. It steps up only at the end of a session, when the round has its points, from enough sessions and
 // places, with enough cold trials. Cold trials never send the dog back: one that was missed is repeated before anything is concluded.
 func proof(rule *Rule, q Question, counted []trial.Trial) Decision {
-	if back, fell := belowProof(rule, without(counted[max(0, len(counted)-rule.LookBack):], cold)); fell {
+	if back, fell := belowProof(rule, trial.Without(counted[max(0, len(counted)-rule.LookBack):], cold)); fell {
 		return back
 	}
 	round := RoundOf(*rule, q.Trials, q.RoundsBefore, q.Unlogged)
@@ -172,7 +172,7 @@ func belowProof(rule *Rule, trials []trial.Trial) (Decision, bool) {
 
 // coldOnes says what the round lacks of cold trials.
 func coldOnes(rule *Rule, trials []trial.Trial) []Reason {
-	colds := without(trials, func(t *trial.Trial) bool { return !t.Cold })
+	colds := trial.Without(trials, func(t *trial.Trial) bool { return !t.Cold })
 	if len(colds) < coldTrials {
 		return []Reason{{Code: FewCold, Of: len(colds), Out: coldTrials}}
 	}
@@ -184,12 +184,4 @@ func coldOnes(rule *Rule, trials []trial.Trial) []Reason {
 
 func cold(t *trial.Trial) bool { return t.Cold }
 
-func without(trials []trial.Trial, is func(*trial.Trial) bool) []trial.Trial {
-	var rest []trial.Trial
-	for i := range trials {
-		if !is(&trials[i]) {
-			rest = append(rest, trials[i])
-		}
-	}
-	return rest
-}
+func uncounted(t *trial.Trial) bool { return !t.Counted() }

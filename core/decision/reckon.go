@@ -35,17 +35,17 @@ type Reckoning struct {
 // Reckon works out the evidence behind a rule's verdict: the trials that it read, and how many of theirs were said
 // not to be logged. Where a proof round stands is taken from the verdict's reasons.
 func Reckon(rule Rule, trials []trial.Trial, logged, unlogged int, reasons []Reason) Reckoning {
-	counted := without(trials, func(t *trial.Trial) bool { return !t.Counted() })
+	counted := trial.Without(trials, uncounted)
 	r := Reckoning{Target: SureOf, Logged: logged, Missed: unlogged}
 	r.Ended = count(trials, (*trial.Trial).Ended)
 	r.Unmeasured = count(counted, func(t *trial.Trial) bool { return t.Unmeasured })
 	sessions, places := map[string]bool{}, map[string]bool{}
-	for _, t := range counted {
+	for t := range trial.Each(counted) {
 		r.Tally.Add(t.Outcome)
 		sessions[t.Session], places[t.Place] = true, true
 		if t.Cold {
 			r.Cold++
-			if met(&t) {
+			if met(t) {
 				r.ColdMet++
 			}
 		}

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"patientfox/core/reinforce"
+	"patientfox/core/trial"
 	"patientfox/core/work"
 )
 
@@ -89,7 +90,7 @@ func (s *Session) Off(b *Block) (spans []reinforce.Span) {
 	}
 	from, apart := b.At, true // apart from work of other blocks, in turn with this one
 	end := math.Inf(1)
-	for _, t := range s.Trials {
+	for t := range trial.Each(s.Trials) {
 		if t.Block != b.ID {
 			apart = apart && t.At <= from
 			continue

@@ -326,27 +326,7 @@ type Flag struct {
 }
 
 // Fold reads the log under the versions in book.
-func (l *Log) Fold(book Book) *Session {
-	f := folder{
-		book: book, s: &Session{}, places: map[Line]progression.Position{}, made: map[string][]Move{}, cells: map[cellOf]int{},
-		offers: map[string]work.How{},
-	}
-	events := l.live()
-	f.s.Trials = make([]trial.Trial, 0, len(events)/3)
-	f.s.Pays = make([]Payment, 0, len(events)/3)
-	for _, e := range events {
-		if e.Kind == KOpen {
-			f.pen, f.s.PrimaryDevice = e.Dev, e.Dev
-			break
-		}
-	}
-	for _, e := range events {
-		f.read(e)
-		f.s.EndAt = max(f.s.EndAt, f.at)
-	}
-	f.finish()
-	return f.s
-}
+func (l *Log) Fold(book Book) *Session { return l.Follow(book).Session() }
 
 type folder struct {
 	book     Book
@@ -363,6 +343,9 @@ type folder struct {
 	last     int                 // index+1 of the block's last trial, for the pays after it
 	offers   map[string]work.How // by trial: how those were closed that offered an approximation
 	cells    map[cellOf]int      // the step of each touch that was looked up, −1 for none
+	unlogged map[string]int      // by block, as it was said
+	// How many breaks and waits are over: what stands behind them lasts until the end of what was read.
+	breaks, waits int
 }
 
 func (f *folder) read(e placed) {
@@ -411,7 +394,7 @@ func (f *folder) read(e placed) {
 	case *RecoverData:
 		f.recovers(e, d)
 	case *UnloggedData:
-		f.unlogged(e, d)
+		f.unsaid(e, d)
 	case *VerdictData:
 		s.Verdicts = append(s.Verdicts, Verdict{*d, e.ID, f.blockID(), f.at})
 	case *MoveData:
@@ -456,19 +439,29 @@ func (f *folder) moment(e placed) {
 	}
 }
 
+// finish says how things stand at the end of what was read.
 func (f *folder) finish() {
+	f.breaks, f.waits = len(f.s.Breaks), len(f.s.Waits)
 	if f.from != nil {
 		f.s.Breaks = append(f.s.Breaks, reinforce.Span{From: *f.from, To: f.s.EndAt})
-		f.s.Paused = f.s.Ended == nil
 	}
+	f.s.Paused = f.from != nil && f.s.Ended == nil
 	if f.recovery != nil { // it was never said how it ended
 		f.s.Waits = append(f.s.Waits, reinforce.Span{From: *f.recovery, To: f.s.EndAt})
 	}
-	f.s.Trying = f.tries
+	f.s.Trying, f.s.At = f.tries, f.block
+	for _, b := range f.s.Blocks {
+		b.Unlogged = f.unlogged[b.ID]
+	}
 	for i := range f.s.Trials {
 		f.s.Trials[i].Session, f.s.Trials[i].Place = f.s.ID, f.s.Place
 		f.puts(&f.s.Trials[i])
 	}
+}
+
+// goesOn takes back what finish said, before more is read.
+func (f *folder) goesOn() {
+	f.s.Breaks, f.s.Waits = f.s.Breaks[:f.breaks], f.s.Waits[:f.waits]
 }
 
 // puts takes a trial that was put in later off those that were said not to be logged: it was one of them.
@@ -736,10 +729,10 @@ func (f *folder) books(i int, t *trial.Trial) {
 	t.Pieces += p.Pieces
 }
 
-func (f *folder) unlogged(e placed, d *UnloggedData) {
+func (f *folder) unsaid(e placed, d *UnloggedData) {
 	for _, b := range f.s.Blocks {
 		if b.ID == d.Block {
-			b.Unlogged, b.UnloggedConfirmed, b.Left = d.N, !d.Unsaid, d.Left
+			f.unlogged[b.ID], b.UnloggedConfirmed, b.Left = d.N, !d.Unsaid, d.Left
 			return
 		}
 	}

@@ -239,3 +239,24 @@ func TestWhatIsPutInTakesNothing(t *testing.T) {
 	require.Equal(t, 3.0, *s.Trials[1].HeldS, "the one under way goes on from its cue")
 	require.Nil(t, s.Trying)
 }
+
+func TestAReaderGoesOnWhereItWas(t *testing.T) {
+	log := record.NewLog(script(closing(trial.Met), record.NewDraft(record.KUnlogged, record.UnloggedData{Block: id(2), N: 3}),
+		record.NewDraft(record.KPause, struct{}{}))...)
+	reader := log.Follow(book{})
+	first := reader.Session()
+	require.True(t, first.Paused)
+	require.Len(t, first.Breaks, 1)
+	log.Add(event(6, record.NewDraft(record.KTrial, record.TrialData{Outcome: trial.Met, Elsewhere: record.Elsewhere{Put: true}})))
+	log.Add(event(7, record.NewDraft(record.KResume, struct{}{})))
+	again := reader.Session()
+	require.Same(t, first, again)
+	require.False(t, again.Paused)
+	require.Len(t, again.Breaks, 1, "the one that was open has ended")
+	require.Equal(t, 2, again.Blocks[0].Unlogged, "one of them was put in")
+	require.Equal(t, 2, reader.Session().Blocks[0].Unlogged, "and is taken off once")
+	log.Add(event(8, retract(3)))
+	undone := reader.Session()
+	require.Equal(t, log.Fold(book{}), undone)
+	require.Len(t, undone.Trials, 1)
+}

@@ -34,6 +34,7 @@ type Log struct {
 	named   map[string]bool // what retracts and amends name
 	// What live found, nil where an event since then may change more than the end of it.
 	reading []placed
+	ordered int              // how often live has found all anew
 	offset  map[string]int64 // by device, as it was found with
 }
 
@@ -153,6 +154,7 @@ func (l *Log) live() []placed {
 	}
 	slices.SortFunc(out, compare)
 	l.reading = out
+	l.ordered++
 	return out
 }
 

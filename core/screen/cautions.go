@@ -5,6 +5,7 @@ import (
 
 	"patientfox/core/caution"
 	"patientfox/core/progression"
+	"patientfox/core/trial"
 )
 
 // cautionNow is a caution of today's step that nothing worked in this session has called for: said until the step has
@@ -27,8 +28,12 @@ func (r Screen) cautionNow() string {
 	} else {
 		said = r.cautionsOf(stepOf(b.Steps, b.Reached))
 	}
-	for _, t := range r.Session().Trials {
-		said = append(said, r.cautionsOf(stepOf(b.Steps, t.Step))...)
+	worked := "" // a step is looked at once: many trials in a row are of the same
+	for t := range trial.Each(r.Session().Trials) {
+		if t.Step != worked {
+			worked = t.Step
+			said = append(said, r.cautionsOf(stepOf(b.Steps, worked))...)
+		}
 	}
 	for _, line := range now {
 		if !slices.Contains(said, line) {

@@ -2,7 +2,6 @@ package screen
 
 import (
 	"fmt"
-	"slices"
 
 	"patientfox/core/decision"
 	"patientfox/core/phrase"
@@ -33,9 +32,6 @@ func (r Screen) set() SetView {
 		}
 		return r.warmSet()
 	}
-	place := b.Position
-	other := func(t trial.Trial) bool { return t.Block != b.ID || !t.Counted() }
-	counted := slices.DeleteFunc(r.TrialsAt(b, place.Today, r.LastMove(b)), other)
 	if r.Doing() != record.Train || r.Now().Rule.Kind == session.ByProbe {
 		return r.modeSet(b)
 	}
@@ -45,6 +41,7 @@ func (r Screen) set() SetView {
 	if r.Armed().Round {
 		return r.visit()
 	}
+	counted := r.Counted()
 	if size == 0 {
 		return r.runPlaces(counted)
 	}
@@ -134,7 +131,7 @@ func (r Screen) windowLabel() (string, bool) {
 	switch r.Now().Rule.Kind {
 	case decision.Gate:
 		n := 0
-		for _, t := range r.Pack().Stretched(r.Session(), b) {
+		for t := range trial.Each(r.Pack().Stretched(r.Session(), b)) {
 			if t.Counted() {
 				n++
 			}
@@ -155,7 +152,7 @@ func (r Screen) windowLabel() (string, bool) {
 
 func members(trials []trial.Trial) []SetMember {
 	var list []SetMember
-	for _, t := range trials {
+	for t := range trial.Each(trials) {
 		shape := t.Shape()
 		if t.Assisted && t.State == nil { // the step up waits for it
 			shape = string(trial.Helped)
@@ -181,9 +178,9 @@ func (r Screen) warmSet() SetView {
 // modeSet shows the block's trials where no set is counted.
 func (r Screen) modeSet(b *record.Block) SetView {
 	var shown []trial.Trial
-	for _, t := range r.Session().Trials {
+	for t := range trial.Each(r.Session().Trials) {
 		if t.Block == b.ID {
-			shown = append(shown, t)
+			shown = append(shown, *t)
 		}
 	}
 	v := SetView{Label: say.Count(len(shown), "trial"), Places: members(shown[max(0, len(shown)-5):])}

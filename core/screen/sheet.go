@@ -42,7 +42,7 @@ func (r Screen) sheetView() SheetView {
 	if now >= 0 {
 		one := plan.Blocks[now]
 		done := 0
-		for _, t := range r.Session().Trials {
+		for t := range trial.Each(r.Session().Trials) {
 			if t.Block == b.ID && t.Outcome != trial.Void {
 				done++
 			}

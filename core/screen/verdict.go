@@ -101,9 +101,9 @@ func (r Screen) Reckoning() []string {
 		reads[id] = true
 	}
 	var trials []trial.Trial
-	for _, t := range r.Now().Trials {
+	for t := range trial.Each(r.Now().Trials) {
 		if reads[t.ID] || t.Ended() {
-			trials = append(trials, t)
+			trials = append(trials, *t)
 		}
 	}
 	return phrase.Reckoning(decision.Reckon(r.Now().Rule, trials, r.Now().Logged, r.Now().Unlogged, r.Now().Reasons), r.Kind().Success())

@@ -306,7 +306,7 @@ func (r Screen) offersDial(at float64) Dial {
 		return d
 	}
 	n := r.Block().Offers
-	for _, t := range r.Session().Trials {
+	for t := range trial.Each(r.Session().Trials) {
 		if t.Block == r.Block().ID {
 			n++
 		}
@@ -319,7 +319,7 @@ func (r Screen) offersDial(at float64) Dial {
 
 func (r Screen) logLine(food string) string {
 	n := 0
-	for _, t := range r.Session().Trials {
+	for t := range trial.Each(r.Session().Trials) {
 		if t.Outcome != trial.Void {
 			n++
 		}

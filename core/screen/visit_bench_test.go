@@ -13,7 +13,7 @@ import (
 	"patientfox/internal/sessiontest"
 )
 
-// BenchmarkVisit is a touch and two views of it, late in a visit of 200 touches over 40 cells that each have a long record.
+// BenchmarkVisit is a touch and two views of it, at the end of a visit of 200 touches over 40 cells that each have a long record.
 func BenchmarkVisit(b *testing.B) {
 	sites, _ := criteria.Find(criteria.Site)
 	tools, _ := criteria.Find(criteria.Tool)
@@ -34,25 +34,32 @@ func BenchmarkVisit(b *testing.B) {
 	}
 	p.Care.Touches = map[string][]care.Touch{"maren": touches}
 	p.Position = progression.StartOf(p.Steps)
-	h := sessiontest.Begin(b, p, session.Choice{})
-	h.Press(work.RoundKey, 500)
-	at := int64(1000)
-	touch := func() {
-		h.Press(work.Main, at)
-		screen.Of(h.Run).View(at)
-		h.Press(work.MetKey, at+2000)
-		if h.Run.Phase() == session.Deciding {
-			h.Press(work.StayKey, at+3000)
+	begins := func() (touch func()) {
+		h := sessiontest.Begin(b, p, session.Choice{})
+		h.Press(work.RoundKey, 500)
+		at := int64(1000)
+		touch = func() {
+			h.Press(work.Main, at)
+			screen.Of(h.Run).View(at)
+			h.Press(work.MetKey, at+2000)
+			if h.Run.Phase() == session.Deciding {
+				h.Press(work.StayKey, at+3000)
+			}
+			screen.Of(h.Run).View(at + 3500)
+			at += 6000
 		}
-		screen.Of(h.Run).View(at + 3500)
-		at += 6000
+		for range 200 {
+			touch()
+		}
+		return touch
 	}
-	for range 200 {
-		touch()
-	}
+	n, touch := 0, begins()
 	for b.Loop() {
+		if n++; n%50 == 0 { // it grows meanwhile
+			b.StopTimer()
+			touch = begins()
+			b.StartTimer()
+		}
 		touch()
-		h.Press(work.UndoKey, at)
-		h.Press(work.UndoKey, at)
 	}
 }

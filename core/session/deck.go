@@ -33,9 +33,9 @@ func (r *Run) hasDeck() bool { return r.Block() != nil && len(r.Block().Deck) > 
 func (r *Run) Dealt() []trial.Trial {
 	var dealt []trial.Trial
 	if r.hasDeck() {
-		for _, t := range r.s.Trials {
+		for t := range trial.Each(r.s.Trials) {
 			if t.Block == r.Block().ID && t.Card > 0 && t.Outcome != trial.Void && !t.Waits {
-				dealt = append(dealt, t)
+				dealt = append(dealt, *t)
 			}
 		}
 	}

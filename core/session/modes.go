@@ -42,10 +42,10 @@ func (r *Run) decideMode(b *record.Block) Decided {
 	switch r.Doing() {
 	case record.Placing:
 		var tries []decision.Try
-		for _, t := range r.s.Trials {
+		for t := range trial.Each(r.s.Trials) {
 			if t.Block == b.ID && !t.Waits {
 				tries = append(tries, decision.Try{ID: t.ID, Step: progression.Index(b.Steps, t.Step), Outcome: t.Outcome})
-				trials = append(trials, t)
+				trials = append(trials, *t)
 			}
 		}
 		d = Decided{Rule: decision.Rule{Kind: ByPlacing}, Decision: decision.PlaceAt(tries, r.top(b.Steps)+1)}

@@ -49,7 +49,7 @@ func (r *Run) Here(step string) (met, paid int, latencies []float64) {
 		}
 	}
 	latencies = append(latencies, r.pack.Lately[step].Latencies...)
-	for _, t := range r.s.Trials {
+	for t := range trial.Each(r.s.Trials) {
 		if t.Step != step || t.At < from || r.s.LineOf(t.Block) != b.Line() {
 			continue
 		}

@@ -292,20 +292,20 @@ func (r *Run) overdue(at float64) (n int) {
 	if !begun || band.Lo <= 0 || r.Kind().PerTrial(r.step().Criteria) {
 		return 0
 	}
-	last := 0.0
-	for _, p := range r.s.Pays {
-		if p.Block != r.Block().ID {
+	to, now := clock.Active(at), true // the gap that is open counts where it is overdue already
+	for i := len(r.s.Pays) - 1; i >= 0; i-- {
+		if r.s.Pays[i].Block != r.Block().ID {
 			continue
 		}
-		now := clock.Active(p.At)
-		if now-last > band.Overdue() {
+		from := clock.Active(r.s.Pays[i].At)
+		if to-from > band.Overdue() {
 			n++
-		} else {
-			n = 0
+		} else if !now {
+			return n
 		}
-		last = now
+		to, now = from, false
 	}
-	if clock.Active(at)-last > band.Overdue() {
+	if to > band.Overdue() { // from the first cue on
 		n++
 	}
 	return n

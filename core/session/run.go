@@ -22,6 +22,7 @@ type Run struct {
 	pack    pack.Pack // of the current block
 	packs   []pack.Pack
 	log     *record.Log
+	reader  *record.Reader // of the log, under the packs
 	s       *record.Session
 	sheet   *Sheet // the planned session that it follows, nil for none
 	now     Decided
@@ -48,8 +49,8 @@ func Open(p pack.Pack) (*Run, error) {
 	}
 	p.Upgrade()
 	p.Date()
-	r := &Run{pack: p, packs: []pack.Pack{p}, log: record.NewLog()}
-	r.fold()
+	r := &Run{pack: p, packs: []pack.Pack{p}}
+	r.reads(record.NewLog())
 	return r, nil
 }
 
@@ -78,7 +79,7 @@ func (r *Run) Renew(p pack.Pack) error {
 	}
 	r.packs = append(r.packs, p)
 	r.pack, r.renewed = p, true
-	r.fold()
+	r.reads(r.log) // blocks may be of a version that is known only now
 	return nil
 }
 
@@ -116,8 +117,7 @@ func (r *Run) Apply(events []record.Event) {
 func (r *Run) Salvage(readable func()) bool {
 	try := func(events []record.Event) (ok bool) {
 		defer func() { ok = recover() == nil }()
-		r.log = record.NewLog(events...)
-		r.fold()
+		r.reads(record.NewLog(events...))
 		readable()
 		return true
 	}
@@ -161,8 +161,14 @@ func (r *Run) Log() *record.Log { return r.log }
 // Session is what the log says now.
 func (r *Run) Session() *record.Session { return r.s }
 
+// reads reads a log from its beginning.
+func (r *Run) reads(log *record.Log) {
+	r.log, r.reader = log, log.Follow(r)
+	r.fold()
+}
+
 func (r *Run) fold() {
-	r.s, r.visit = r.log.Fold(r), nil
+	r.s, r.visit = r.reader.Session(), nil
 	for i := range r.s.Trials {
 		r.s.Trials[i].Day = r.pack.Today
 	}
@@ -305,7 +311,7 @@ func (r *Run) lastIsIn(trials []trial.Trial, id *string) bool {
 
 func (r *Run) cleanFirstSet(trials []trial.Trial, size int) bool {
 	n := 0
-	for _, t := range trials {
+	for t := range trial.Each(trials) {
 		if t.Outcome.Unread() || t.Easy {
 			continue
 		}
@@ -319,12 +325,32 @@ func (r *Run) cleanFirstSet(trials []trial.Trial, size int) bool {
 
 // LastMove is the move that brought the dog to today's step in this session.
 func (r *Run) LastMove(b *record.Block) string {
-	for i := len(r.s.Moves) - 1; i >= 0; i-- {
-		if m := r.s.Moves[i]; m.Followed && m.To == b.Position.Today && r.s.LineOf(m.Block) == b.Line() {
-			return m.ID
-		}
+	if m := r.lastMove(b); m != nil {
+		return m.ID
 	}
 	return ""
+}
+
+func (r *Run) lastMove(b *record.Block) *record.Move {
+	for i := len(r.s.Moves) - 1; i >= 0; i-- {
+		if m := &r.s.Moves[i]; m.Followed && m.To == b.Position.Today && r.s.LineOf(m.Block) == b.Line() {
+			return m
+		}
+	}
+	return nil
+}
+
+// Counted are the trials of the running block that count, since the dog came to today's step. They must not be written to.
+func (r *Run) Counted() []trial.Trial {
+	b, from := r.Block(), -1.0
+	if m := r.lastMove(b); m != nil {
+		from = m.At
+	}
+	trials := r.now.Trials
+	if trials == nil { // the rule was not asked
+		trials = r.TrialsAt(b, b.Position.Today, "")
+	}
+	return trial.Without(trials, func(t *trial.Trial) bool { return t.Block != b.ID || t.At < from || !t.Counted() })
 }
 
 // TrialsAt gathers this session's trials of the block's plan at one step, after the named move where
@@ -340,7 +366,7 @@ func (r *Run) TrialsAt(b *record.Block, step, since string) []trial.Trial {
 // coverage adds up what was logged and what was not in the blocks that the trials come from.
 func (r *Run) coverage(trials []trial.Trial) (logged, unlogged int) {
 	seen := map[string]bool{}
-	for _, t := range trials {
+	for t := range trial.Each(trials) {
 		if seen[t.Block] {
 			continue
 		}

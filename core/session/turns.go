@@ -112,7 +112,7 @@ func (r *Run) nextLane() *record.Block {
 	ids := make([]string, len(lanes))
 	for i, b := range lanes {
 		ids[i] = b.ID
-		for _, t := range r.s.Trials {
+		for t := range trial.Each(r.s.Trials) {
 			if t.Block == b.ID && t.At >= lanes[len(lanes)-1].At && t.Outcome != trial.Void {
 				n++
 			}
@@ -225,7 +225,7 @@ func (r *Run) otherStep() (step string, due bool) {
 			from = m.At
 		}
 	}
-	for _, t := range r.s.Trials {
+	for t := range trial.Each(r.s.Trials) {
 		if t.Block == b.ID && t.At > from && t.Step == b.Position.Today && t.Outcome != trial.Void {
 			return step, true
 		}

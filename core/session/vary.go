@@ -14,7 +14,7 @@ func (r *Run) Target() map[criteria.Key]float64 {
 		return nil
 	}
 	number := r.pack.Tried[step.ID]
-	for _, t := range r.s.Trials {
+	for t := range trial.Each(r.s.Trials) {
 		if t.Step == step.ID && t.Rev == step.Rev && t.Outcome != trial.Void && r.s.PlanOf(t.Block) == r.pack.Plan {
 			number++
 		}

@@ -156,6 +156,7 @@ func InStretch(t *trial.Trial, step progression.Step, judge int) bool {
 func MarkCold(trials iter.Seq[*trial.Trial], first map[string]bool) {
 	over := map[string]bool{}
 	for t := range trials {
+		t.Cold = false
 		if t.Outcome == trial.Void || over[t.Block] {
 			continue
 		}

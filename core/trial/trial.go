@@ -121,6 +121,30 @@ func (p Phase) Read() Outcome {
 // Counted tells whether rules and rates read the trial.
 func (t *Trial) Counted() bool { return !t.Outcome.Unread() && !t.Easy && !t.Waits }
 
+// Without leaves out the trials that are so, and keeps the order. A trial is large and this is asked on every press: where those are the
+// first ones, the rest is part of the same memory, which must not be written to.
+func Without(trials []Trial, is func(*Trial) bool) []Trial {
+	for len(trials) > 0 && is(&trials[0]) {
+		trials = trials[1:]
+	}
+	n := 0
+	for i := range trials {
+		if is(&trials[i]) {
+			n++
+		}
+	}
+	if n == 0 {
+		return trials[:len(trials):len(trials)]
+	}
+	rest := make([]Trial, 0, len(trials)-n)
+	for i := range trials {
+		if !is(&trials[i]) {
+			rest = append(rest, trials[i])
+		}
+	}
+	return rest
+}
+
 // OnOwn tells whether the response was right without help, planned or not.
 func (t *Trial) OnOwn() bool { return t.Outcome.Right() && !t.Assisted }
 

@@ -93,30 +93,7 @@ func phone(p *practice.Practice) {
 		}
 		pf.base -= 60000;
 		return true })()`)
-	page.Slow(slow)
-	browser.Get[bool](page, `(() => {
-		const pf = patientfox, ask = pf.core.ask.bind(pf.core), store = pf.keep.store.bind(pf.keep);
-		pf.parts = { ask: 0, store: 0 };
-		const timed = (name, call) => async (...args) => { const at = performance.now();
-			try { return await call(...args); } finally { pf.parts[name] += performance.now() - at; } };
-		let drawn = pf.drawn; // who waits for it is told: looking in every frame would be measured with it
-		const draws = (n) => { if (n > drawn && pf.shown) pf.shown(); drawn = n; };
-		Object.defineProperty(pf, "drawn", { get: () => drawn, set: draws });
-		[pf.core.ask, pf.keep.store] = [timed("ask", ask), timed("store", store)];
-		return true })()`)
-	t := tapped(page)
-	at := func(list []float64, share float64) float64 {
-		list = slices.Sorted(slices.Values(list[24:])) // the first ones warm it up
-		return list[int(share*float64(len(list)))]
-	}
-	most("a tap on Run with 500 events until it is drawn: ms, 95th percentile", at(t.times, 0.95), 50,
-		fmt.Sprintf("six errors with a key, a deck, prompts; at a processor slowed down %d times; median %.0f ms", slow, at(t.times, 0.5)))
-	most("the same ÷ an empty handler on the same page", at(t.times, 0.95)/at(t.empty, 0.95), 2.5,
-		fmt.Sprintf("%.0f ms ÷ %.0f ms; medians: %.0f ms, of these %.1f in the core, %.1f to the Worker and back, %.1f drawing; "+
-			"IndexedDB meanwhile %.1f; an empty handler %.0f",
-			at(t.times, 0.95), at(t.empty, 0.95), at(t.times, 0.5), at(t.core, 0.5), at(t.worker, 0.5),
-			at(t.times, 0.5)-at(t.core, 0.5)-at(t.worker, 0.5), at(t.storing, 0.5), at(t.empty, 0.5)))
-	page.Slow(1)
+	waited(page, "late", "a tap on Run with 500 events", "six errors with a key, a deck, prompts")
 	helps(b, base, page)
 	queue := func(n int) float64 {
 		return browser.Get[float64](page, fmt.Sprintf(`(async () => {
@@ -136,25 +113,91 @@ func phone(p *practice.Practice) {
 	slices.Sort(one)
 	slices.Sort(many)
 	most("500 events that waited, until they are acknowledged ÷ one", many[4]/one[4], 20, fmt.Sprintf("%.0f ms ÷ %.0f ms", many[4], one[4]))
+	page.Close()
+	visit(p, b, base)
+}
+
+// waited measures taps on a running session with the processor slowed down; a trial under way is closed with a key.
+func waited(page *browser.Page, closes, what, with string) {
+	page.Slow(slow)
+	defer page.Slow(1)
+	browser.Get[bool](page, `(() => {
+		const pf = patientfox, ask = pf.core.ask.bind(pf.core), store = pf.keep.store.bind(pf.keep);
+		pf.parts = { ask: 0, store: 0 };
+		const timed = (name, call) => async (...args) => { const at = performance.now();
+			try { return await call(...args); } finally { pf.parts[name] += performance.now() - at; } };
+		let drawn = pf.drawn; // who waits for it is told: looking in every frame would be measured with it
+		const draws = (n) => { if (n > drawn && pf.shown) pf.shown(); drawn = n; };
+		Object.defineProperty(pf, "drawn", { get: () => drawn, set: draws });
+		[pf.core.ask, pf.keep.store] = [timed("ask", ask), timed("store", store)];
+		return true })()`)
+	t := tapped(page, closes)
+	at := func(list []float64, share float64) float64 {
+		list = slices.Sorted(slices.Values(list[24:])) // the first ones warm it up
+		return list[int(share*float64(len(list)))]
+	}
+	most(what+" until it is drawn: ms, 95th percentile", at(t.times, 0.95), 50,
+		fmt.Sprintf("%s; at a processor slowed down %d times; median %.0f ms", with, slow, at(t.times, 0.5)))
+	most("the same ÷ an empty handler on the same page", at(t.times, 0.95)/at(t.empty, 0.95), 2.5,
+		fmt.Sprintf("%.0f ms ÷ %.0f ms; medians: %.0f ms, of these %.1f in the core, %.1f to the Worker and back, %.1f drawing; "+
+			"IndexedDB meanwhile %.1f; an empty handler %.0f",
+			at(t.times, 0.95), at(t.empty, 0.95), at(t.times, 0.5), at(t.core, 0.5), at(t.worker, 0.5),
+			at(t.times, 0.5)-at(t.core, 0.5)-at(t.worker, 0.5), at(t.storing, 0.5), at(t.empty, 0.5)))
+}
+
+// visit measures the same late in a visit that goes round many sites.
+func visit(p *practice.Practice, b *browser.Browser, base string) {
+	dog, err := p.AddDog(ctx, form.Typed{"name": "Sorrel"})
+	must(err)
+	plan, err := p.AddPlan(ctx, dog, form.Typed{
+		"skill": "All over", "kind": "handling", "position": "lies loose", "leg1_make": "sites", "leg1_from": "1", "leg1_to": "3",
+		"leg1_items": "nose\near\nneck\nshoulder\nback\nbelly\nhip\ntail\nfront paw\nhind paw",
+		"leg1_tools": "a hand\nfingers\nthe closed tool\nthe tool",
+	})
+	must(err)
+	page := b.Page(base, browser.Phone, log.Fatalf)
+	defer page.Close()
+	page.Go("/run?plan=" + plan)
+	page.Wait(`!document.getElementById("setup").hidden`)
+	page.Fill("#pieces", "4000")
+	page.Click("#begin")
+	page.Wait(`patientfox.view && !document.getElementById("board").hidden`)
+	touches := browser.Get[int](page, `(async () => {
+		const pf = patientfox, s = pf.session;
+		let t = 0, touches = 0;
+		const press = async (key) => {
+			t += 1500;
+			const events = pf.keep.stamp((await pf.core.ask("press", key, t)).drafts || [], { session: s.id, t, by: s.by, handler: s.handler });
+			if (events.length) await pf.keep.store(events);
+			return (await pf.core.ask("apply", events, t)).view.phase;
+		};
+		await press("round");
+		for (let phase = "idle"; touches < 200; ) {
+			if (phase === "trying") touches++;
+			phase = await press(phase === "trying" ? "met" : "main");
+		}
+		pf.base = performance.now() - t - 5000;
+		return touches })()`)
+	waited(page, "met", fmt.Sprintf("a touch in a visit of 40 cells with %d exposures", touches), "goes round the sites")
 }
 
 // waits are what 120 taps waited for, and an empty handler after each, ms.
 type waits struct{ empty, times, core, worker, storing []float64 }
 
 // tapped taps on a running session.
-func tapped(page *browser.Page) (t waits) {
-	for range 10 { // a few at a time: the large key rests between two presses
-		part := browser.Get[[][]float64](page, `(async () => {
+func tapped(page *browser.Page, closes string) (t waits) {
+	for range 20 { // a few at a time: the large key rests between two presses
+		part := browser.Get[[][]float64](page, fmt.Sprintf(`(async () => {
 			const pf = patientfox, taps = [];
 			const frame = () => new Promise((done) => requestAnimationFrame(() => { // until its style, layout and paint are done
 				const next = new MessageChannel();
 				next.port1.onmessage = done;
 				next.port2.postMessage(null);
 			}));
-			for (let i = 0; i < 12; i++) {
+			for (let i = 0; i < 6; i++) {
 				while (pf.view.rests) await new Promise((done) => setTimeout(done, 10));
-				await new Promise((done) => setTimeout(done, (i * 37) % 90)); // a thumb comes at any moment between two looks of the dial
-				const key = document.querySelector(pf.view.phase === "trying" ? '[data-key="late"]' : '[data-key="main"]');
+				await new Promise((done) => setTimeout(done, (i * 37) %% 90)); // a thumb comes at any moment between two looks of the dial
+				const key = document.querySelector(pf.view.phase === "trying" ? '[data-key="%s"]' : '[data-key="main"]');
 				const shown = new Promise((done) => (pf.shown = done)), answered = pf.core.times.length, at = performance.now();
 				pf.parts.ask = pf.parts.store = 0;
 				key.dispatchEvent(new PointerEvent("pointerdown", { bubbles: true, cancelable: true, button: 0 }));
@@ -167,7 +210,7 @@ func tapped(page *browser.Page) (t waits) {
 				await frame();
 				taps.push([performance.now() - none, drawn, core, ask, stored]);
 			}
-			return taps })()`)
+			return taps })()`, closes))
 		for _, tap := range part {
 			t.empty, t.times = append(t.empty, tap[0]), append(t.times, tap[1])
 			t.core, t.worker, t.storing = append(t.core, tap[2]), append(t.worker, tap[3]-tap[2]), append(t.storing, tap[4])
