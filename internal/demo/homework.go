@@ -64,7 +64,19 @@ func (m *maker) homework(ctx context.Context) error {
 			return fmt.Errorf("%s: %w", h.person, err)
 		}
 	}
-	return nil
+	return m.recap(ctx, "Pilchard", "Thank you for the notes from the shop: the gull counts. See you on Thursday at the ramp.")
+}
+
+// recap keeps what the people of a dog were told of the week before, with a line from the trainer.
+func (m *maker) recap(ctx context.Context, dog, line string) error {
+	m.clock = m.now.AddDate(0, 0, -7)
+	v, err := m.p.Recap(ctx, m.ids[dog], "", false)
+	if err != nil {
+		return err
+	}
+	typed := v.Form
+	typed["line"] = line
+	return m.p.SaveRecap(ctx, m.ids[dog], typed)
 }
 
 func (m *maker) logs(ctx context.Context, h household, rng *rand.Rand) error {

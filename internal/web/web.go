@@ -31,6 +31,7 @@ import (
 	"patientfox/internal/web/pay"
 	"patientfox/internal/web/plan"
 	"patientfox/internal/web/progress"
+	"patientfox/internal/web/recap"
 	"patientfox/internal/web/review"
 	"patientfox/internal/web/rewards"
 	"patientfox/internal/web/run"
@@ -135,6 +136,7 @@ func mount(app *fiber.App, sh *shell.Shell, p *practice.Practice, o Options) {
 	health.Mount(app, sh, p)
 	takeover.Mount(app, sh, p)
 	homework.Mount(app, sh, p)
+	recap.Mount(app, sh, p)
 	library.Mount(app, sh, p)
 	run.Mount(app, sh, p)
 	review.Mount(app, sh, p)

@@ -31,7 +31,7 @@ func newDogPages(dog, here string) []entry {
 	var list []entry
 	for _, page := range []struct{ name, label string }{
 		{"skills", "Skills"}, {"sessions", "Sessions"}, {"learning", "Learning"}, {"rewards", "Rewards"}, {"food", "Food"}, {"care", "Care"},
-		{"health", "Health"}, {"takeover", "Taking over"}, {"homework", "Homework"},
+		{"health", "Health"}, {"takeover", "Taking over"}, {"homework", "Homework"}, {"recap", "Recap"},
 	} {
 		href := "/dogs/" + dog
 		if page.name != "skills" {
