@@ -59,6 +59,7 @@ func TestNoScreenShutsAnybodyOut(t *testing.T) {
 			"health": "/dogs/" + dogNamed(t, s, "Tansy") + "/health", "taking over": "/dogs/" + dogNamed(t, s, "Pilchard") + "/takeover",
 			"homework": "/dogs/" + dogNamed(t, s, "Pilchard") + "/homework",
 			"fridge":   "/dogs/" + dogNamed(t, s, "Pilchard") + "/homework/fridge",
+			"post":     "/post",
 			"recap":    "/dogs/" + dogNamed(t, s, "Pilchard") + "/recap",
 			"pay":      "/plans/" + busy + "/pay", "week": "/week",
 			"sheet": "/sheets/" + today.Slots[0].ID + "?edit=1", "new sheet": "/dogs/" + row.DogID + "/sheets/new",

@@ -76,7 +76,18 @@ func (m *maker) recap(ctx context.Context, dog, line string) error {
 	}
 	typed := v.Form
 	typed["line"] = line
-	return m.p.SaveRecap(ctx, m.ids[dog], typed)
+	if err := m.p.SaveRecap(ctx, m.ids[dog], typed); err != nil {
+		return err
+	}
+	if err := m.p.PostRecap(ctx, m.ids[dog], v.To); err != nil {
+		return err
+	}
+	m.clock = m.clock.Add(5 * time.Hour)
+	post, err := m.p.Post(ctx)
+	if err != nil {
+		return err
+	}
+	return m.p.Answer(ctx, post.Out[0].ID, form.Typed{"text": "We keep the yard for him now. On Thursday the late ferry?"})
 }
 
 func (m *maker) logs(ctx context.Context, h household, rng *rand.Rand) error {

@@ -61,7 +61,10 @@ type Returned struct {
 }
 
 // How a line came back.
-const CameOnPaper = "paper"
+const (
+	CameOnPaper = "paper"
+	CameByPost  = "post"
+)
 
 // Why a good set raised nothing.
 const (

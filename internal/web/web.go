@@ -30,6 +30,7 @@ import (
 	"patientfox/internal/web/outlook"
 	"patientfox/internal/web/pay"
 	"patientfox/internal/web/plan"
+	"patientfox/internal/web/post"
 	"patientfox/internal/web/progress"
 	"patientfox/internal/web/recap"
 	"patientfox/internal/web/review"
@@ -137,6 +138,7 @@ func mount(app *fiber.App, sh *shell.Shell, p *practice.Practice, o Options) {
 	takeover.Mount(app, sh, p)
 	homework.Mount(app, sh, p)
 	recap.Mount(app, sh, p)
+	post.Mount(app, sh, p)
 	library.Mount(app, sh, p)
 	run.Mount(app, sh, p)
 	review.Mount(app, sh, p)

@@ -287,7 +287,7 @@ func pages(t testing.TB, o *practicetest.Opened) map[string]string {
 		"enter":      "/plans/" + row.ID + "/enter",
 		"care":       "/dogs/" + row.DogID + "/care", "taking over": "/dogs/" + row.DogID + "/takeover",
 		"health": "/dogs/" + row.DogID + "/health", "homework": "/dogs/" + row.DogID + "/homework",
-		"fridge": "/dogs/" + row.DogID + "/homework/fridge", "recap": "/dogs/" + row.DogID + "/recap",
+		"fridge": "/dogs/" + row.DogID + "/homework/fridge", "recap": "/dogs/" + row.DogID + "/recap", "post": "/post",
 	}
 }
 

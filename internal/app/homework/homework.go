@@ -104,6 +104,17 @@ func (v View) Rounds() []int {
 // Each is how many repetitions a round has.
 func (v View) Each() int { return homework.Each }
 
+// Such is a line as it may come back.
+func (v View) Such() string {
+	if len(v.Skills) > 0 && v.Skills[0].Faces {
+		return "“" + v.Skills[0].Name + " 3 relaxed 1 unsure hall Mo”"
+	}
+	if len(v.Skills) > 0 {
+		return "“" + v.Skills[0].Name + " 4 of 5 hall Mo”"
+	}
+	return "“sit 4 of 5 hall Mo”"
+}
+
 // Homework makes a sheet as it stands today.
 func (p *Cases) Homework(ctx context.Context, dog string, asked Asked) (v View, err error) {
 	err = p.Store.Snapshot(ctx, func(q store.Q) error {

@@ -300,11 +300,11 @@ func (p *Cases) Give(ctx context.Context, dog string, t form.Typed) error {
 // Return keeps what came back from somebody as they wrote it, in the field "lines", and moves their level by each set of it. The text is
 // kept whole or not at all.
 func (p *Cases) Return(ctx context.Context, dog string, t form.Typed) error {
-	_, err := p.Once(ctx, t, func(q store.Q) (string, error) { return "kept", p.returned(ctx, q, dog, t) })
+	_, err := p.Once(ctx, t, func(q store.Q) (string, error) { return "kept", p.returned(ctx, q, dog, t, store.CameOnPaper) })
 	return err
 }
 
-func (p *Cases) returned(ctx context.Context, q store.Q, dog string, t form.Typed) error {
+func (p *Cases) returned(ctx context.Context, q store.Q, dog string, t form.Typed, came string) error {
 	s, _, err := p.WithDog(ctx, q, dog)
 	if err != nil {
 		return err
@@ -341,7 +341,7 @@ func (p *Cases) returned(ctx context.Context, q store.Q, dog string, t form.Type
 	slices.SortStableFunc(lines, func(a, b homework.Line) int { return cmp.Compare(a.Day, b.Day) })
 	for _, one := range lines {
 		l := plans[one.Skill]
-		if err := p.keep(ctx, q, s, l, r, who, one); err != nil {
+		if err := p.keep(ctx, q, s, l, r, who, came, one); err != nil {
 			return err
 		}
 	}
@@ -349,7 +349,7 @@ func (p *Cases) returned(ctx context.Context, q store.Q, dog string, t form.Type
 }
 
 // keep writes one line, and where it leads. The sheets and lines of r are those before the form, because all of its lines are of one sheet.
-func (p *Cases) keep(ctx context.Context, q store.Q, s app.Profile, l app.Plan, r returns, who string, one homework.Line) error {
+func (p *Cases) keep(ctx context.Context, q store.Q, s app.Profile, l app.Plan, r returns, who, came string, one homework.Line) error {
 	all, err := q.HandledByAll(ctx, l.Dog)
 	if err != nil {
 		return err
@@ -367,7 +367,7 @@ func (p *Cases) keep(ctx context.Context, q store.Q, s app.Profile, l app.Plan, 
 	row := store.Returned{
 		ID: app.NewID(), Dog: l.Dog, Plan: l.ID, Person: who, Step: l.Steps[at].ID, Rev: l.Steps[at].Rev, Day: one.Day, Place: one.Place,
 		Met: one.Met, Of: one.Of, Relaxed: one.Relaxed, Unsure: one.Unsure, Worried: one.Worried, Remark: one.Remark,
-		Came: store.CameOnPaper, Level: l.LevelOf(who), Made: p.Ms(), MadeBy: s.Person,
+		Came: came, Level: l.LevelOf(who), Made: p.Ms(), MadeBy: s.Person,
 	}
 	seen, err := r.seen(ctx, q, []app.Plan{l}, p.quietSince(s))
 	if err != nil {

@@ -10,6 +10,8 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/internal/app/form"
+	cases "patientfox/internal/app/homework"
 	"patientfox/internal/web/shell"
 )
 
@@ -59,18 +61,48 @@ func (s screen) mountFile(routes fiber.Router) {
 	parts := fileParts{template.CSS(style), template.JS(script), hash(style), hash(script)} //nolint:gosec // our own, embedded
 	set := template.Must(template.New("page.html").ParseFS(templates, "signs.html"))
 	template.Must(set.ParseFS(files, "file/page.html"))
+	written := func(v cases.View) ([]byte, error) {
+		var out bytes.Buffer
+		err := set.Execute(&out, filePage{page{View: v}, parts})
+		return out.Bytes(), err
+	}
 	routes.Get("/dogs/:id/homework/file", func(c fiber.Ctx) error {
 		v, err := s.p.Homework(c.Context(), c.Params("id"), askedOf(c))
 		if err != nil {
 			return err
 		}
-		var out bytes.Buffer
-		if err := set.Execute(&out, filePage{page{View: v}, parts}); err != nil {
+		out, err := written(v)
+		if err != nil {
 			return err
 		}
 		c.Set(fiber.HeaderContentDisposition, mime.FormatMediaType("attachment", map[string]string{"filename": "homework " + v.Dog + ".html"}))
 		c.Set(fiber.HeaderContentSecurityPolicy, shell.FilePolicy)
 		c.Set(fiber.HeaderContentType, fiber.MIMETextHTMLCharsetUTF8)
-		return c.Send(out.Bytes())
+		return c.Send(out)
+	})
+	send := func(c fiber.Ctx, typed form.Typed) error {
+		v, err := s.p.Homework(c.Context(), c.Params("id"), askedFor(typed))
+		if err != nil {
+			return err
+		}
+		out, err := written(v)
+		if err != nil {
+			return err
+		}
+		return s.p.PostSheet(c.Context(), v, out)
+	}
+	routes.Post("/dogs/:id/homework/post", func(c fiber.Ctx) error {
+		typed := shell.Typed(c)
+		err := s.p.Give(c.Context(), c.Params("id"), typed) // what comes back is of its steps
+		if err == nil {
+			err = send(c, typed)
+		}
+		if again, status, ok := shell.Problems(typed, err); ok {
+			return s.show(c, status, askedFor(typed), page{Sheet: again})
+		}
+		if err != nil {
+			return err
+		}
+		return shell.See(c, "/post")
 	})
 }

@@ -79,6 +79,13 @@ func askedOf(c fiber.Ctx) cases.Asked {
 	return asked
 }
 
+// askedFor is what a form of the sheet asks for.
+func askedFor(typed form.Typed) cases.Asked {
+	asked := cases.Asked{With: typed.Text("with"), Skills: form.Listed(typed["skills"]), Line: typed["line"], Large: typed["large"] != ""}
+	asked.Anew = len(asked.Skills) > 0
+	return asked
+}
+
 // File is the address of the sheet as a file.
 func (pg page) File() string {
 	asked := url.Values{"with": {pg.With.ID}, "line": {pg.Line}, "anew": {"1"}}
@@ -98,9 +105,7 @@ func address(c fiber.Ctx, with string) string {
 // saved goes on after a form, or shows it again on the sheet that it was sent from.
 func (s screen) saved(c fiber.Ctx, typed form.Typed, err error, with func(shell.Form) page) error {
 	if again, status, ok := shell.Problems(typed, err); ok {
-		asked := cases.Asked{With: typed.Text("with"), Skills: form.Listed(typed["skills"]), Line: typed["line"], Large: typed["large"] != ""}
-		asked.Anew = len(asked.Skills) > 0
-		return s.show(c, status, asked, with(again))
+		return s.show(c, status, askedFor(typed), with(again))
 	}
 	if err != nil {
 		return err
@@ -143,17 +148,6 @@ type came struct {
 func (pg page) Came(row cases.Row, token string) came { return came{row, pg.ID, pg.With.ID, token} }
 
 const recent = 4 // lines that are shown at once
-
-// Such is how a line is written.
-func (pg page) Such() string {
-	if len(pg.Skills) > 0 && pg.Skills[0].Faces {
-		return "“" + pg.Skills[0].Name + " 3 relaxed 1 unsure hall Mo”"
-	}
-	if len(pg.Skills) > 0 {
-		return "“" + pg.Skills[0].Name + " 4 of 5 hall Mo”"
-	}
-	return "“sit 4 of 5 hall Mo”"
-}
 
 // Looks are the faces by which a household reports what a dog was exposed to.
 func (page) Looks() []string { return []string{"relaxed", "unsure", "worried"} }

@@ -44,6 +44,16 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		}
 		return shell.See(c, "/dogs/"+c.Params("id")+"/recap?to="+url.QueryEscape(typed.Text("to")))
 	})
+	routes.Post("/dogs/:id/recap/post", func(c fiber.Ctx) error {
+		err := p.PostRecap(c.Context(), c.Params("id"), c.FormValue("to"))
+		if again, status, ok := shell.Problems(shell.Typed(c), err); ok {
+			return s.show(c, status, c.FormValue("to"), &again)
+		}
+		if err != nil {
+			return err
+		}
+		return shell.See(c, "/post")
+	})
 }
 
 func (s screen) show(c fiber.Ctx, status int, to string, again *shell.Form) error {
