@@ -7,6 +7,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	corehome "patientfox/core/homework"
 	"patientfox/core/trial"
 	"patientfox/core/work"
 	"patientfox/internal/app"
@@ -41,7 +42,8 @@ func TestARecapIsOfItsWeek(t *testing.T) {
 	one := v.Skills[0]
 	require.Equal(t, []int{6, 0, 2}, []int{one.Steps, one.Was, one.Now})
 	for _, says := range []string{
-		"Worked in 2 sessions: 10 trials in 2 minutes.", "Two steps further: duration 3 s instead of 1 s.", "At home: 4 of 5 right, on 1 day.",
+		"Worked in 2 sessions: 10 repetitions in 2 minutes.", "Two steps further: duration 3 s instead of 1 s.",
+		"At home: 4 of 5 right, on 1 day.",
 		"Next, with your trainer: duration 4 s instead of 3 s.",
 	} {
 		require.Contains(t, one.Text, says)
@@ -86,6 +88,7 @@ func TestARecapIsKeptAsTheTrainerLeavesIt(t *testing.T) {
 	require.Equal(t, []string{"“Well done”, you two 🦊", "Sea air,\nand rest", "He waits, “really”."},
 		[]string{kept.Praise, kept.Line, kept.Skills[0].Text})
 	require.NotEmpty(t, kept.Kept)
+	require.Empty(t, kept.Hard)
 	anew, err := o.Recap(ctx, dog, "", true)
 	require.NoError(t, err)
 	require.Equal(t, []string{v.Praise, v.Skills[0].Text, "1"}, []string{anew.Praise, anew.Skills[0].Text, anew.Form["version"]})
@@ -97,10 +100,12 @@ func TestARecapIsKeptAsTheTrainerLeavesIt(t *testing.T) {
 	long := form.Typed{"to": v.To, "version": "1", "praise": strings.Repeat("a", homework.MostLine+1)}
 	require.ErrorAs(t, o.SaveRecap(ctx, dog, long), &invalid)
 	require.Contains(t, invalid.Problems, "praise")
-	require.NoError(t, o.SaveRecap(ctx, dog, form.Typed{"to": v.To, "version": "1", field: " "}))
+	hard := form.Typed{"to": v.To, "version": "1", "line": "Mind the latency, “always”.", field: " "}
+	require.NoError(t, o.SaveRecap(ctx, dog, hard))
 	kept, err = o.Recap(ctx, dog, "", false)
 	require.NoError(t, err)
 	require.Empty(t, kept.Skills[0].Text, "it is left out")
+	require.Equal(t, []corehome.Hard{{Text: "Mind the latency, “always”.", Term: "latency"}}, kept.Hard)
 
 	o.Clock.Add(8 * 24 * time.Hour)
 	later, err := o.Recap(ctx, dog, "", false)

@@ -6,6 +6,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"patientfox/core/homework"
 	"patientfox/core/library"
 	"patientfox/core/progression"
 	"patientfox/core/work"
@@ -36,6 +37,8 @@ func TestEveryTemplateIsWholeAndSound(t *testing.T) {
 			require.NotEmpty(t, one.Body.Pay.Where)
 			require.Positive(t, one.Body.Pay.Tier)
 			require.NotEmpty(t, one.Body.Pay.Purpose)
+			d := one.Definition
+			require.Empty(t, homework.HardOf(d.Position, d.Break, d.AfterText, d.Release), "its words go home with the dog")
 			ladder, problems := one.Ladder()
 			require.Empty(t, problems)
 			require.GreaterOrEqual(t, len(ladder), 4)

@@ -66,6 +66,7 @@ type View struct {
 	Changed   []Changed
 	Back      []Row // what came back from home, the latest first
 	Differs   []Differs
+	Hard      []homework.Hard // of the trainer's own words on the sheet
 }
 
 // Choice is a skill that can be on a sheet.
@@ -113,6 +114,20 @@ func (v View) Such() string {
 		return "“" + v.Skills[0].Name + " 4 of 5 hall Mo”"
 	}
 	return "“sit 4 of 5 hall Mo”"
+}
+
+// hard are the trainer's words that a household may not follow.
+func (v View) hard() []homework.Hard {
+	texts := []string{v.Line}
+	for _, one := range v.Skills {
+		if !one.Only {
+			texts = append(texts, one.Counts, one.Not, one.After, one.At.Criteria.Text)
+		}
+	}
+	for _, rules := range v.Rules {
+		texts = append(texts, rules.Lines...)
+	}
+	return homework.HardOf(texts...)
 }
 
 // Homework makes a sheet as it stands today.
@@ -178,6 +193,7 @@ func (p *Cases) homework(ctx context.Context, q store.Q, dog string, asked Asked
 	if given != nil {
 		v.Given, v.Changed = app.ShortDay(given.Day, today), given.changed(chosen, v.Skills)
 	}
+	v.Hard = v.hard()
 	v.Back, v.Differs = back.rows(plans, today), seen.differs(back, plans, today)
 	return v, nil
 }

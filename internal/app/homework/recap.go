@@ -13,6 +13,7 @@ import (
 
 	"patientfox/core/criteria"
 	"patientfox/core/evidence"
+	"patientfox/core/homework"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/core/recap"
@@ -37,6 +38,7 @@ type Recap struct {
 	Added     []string // rewards that are new
 	Kept      string   // the day on which it was left so, "" where nobody has yet
 	Others    []app.Named
+	Hard      []homework.Hard // of the trainer's own words
 	Form      form.Typed
 }
 
@@ -95,7 +97,7 @@ func (p *Cases) recap(ctx context.Context, q store.Q, dog, to string, anew bool)
 		if one.Day == to {
 			if version = one.Version; !anew {
 				v.Kept = app.ShortDay(s.Day(one.Made), today)
-				err = v.as(one)
+				v.Hard, err = v.as(one)
 			}
 			continue
 		}
@@ -105,19 +107,23 @@ func (p *Cases) recap(ctx context.Context, q store.Q, dog, to string, anew bool)
 	return v, err
 }
 
-// as puts what was kept in place of what the record says. A skill that was worked since then is told as the record has it.
-func (v *Recap) as(kept store.Recap) error {
+// as puts what was kept in place of what the record says, and answers with what of it a household may not follow. A skill that was worked
+// since then is told as the record has it.
+func (v *Recap) as(kept store.Recap) ([]homework.Hard, error) {
 	var said map[string]string
 	if err := store.FromJSON(kept.Skills, &said); err != nil {
-		return err
+		return nil, err
 	}
 	v.Praise, v.Line = kept.Praise, kept.Line
+	own := []string{v.Praise, v.Line}
 	for i := range v.Skills {
-		if text, has := said[v.Skills[i].Plan]; has {
-			v.Skills[i].Text = text
+		one := &v.Skills[i]
+		if text, has := said[one.Plan]; has && text != one.Text {
+			one.Text = text
+			own = append(own, linesOf(text)...)
 		}
 	}
-	return nil
+	return homework.HardOf(own...), nil
 }
 
 func (v Recap) typed(version int) form.Typed {
@@ -255,11 +261,11 @@ func (w week) skill(l app.Plan) (Recapped, recap.Skill) {
 	tell := func(text string, args ...any) { lines = append(lines, fmt.Sprintf(text, args...)) }
 	done, home := w.worked[l.ID], w.home[l.ID]
 	if done.Sessions > 0 {
-		trials := ""
+		often := ""
 		if done.Logged > 0 {
-			trials = ": " + say.Count(done.Logged, "trial")
+			often = ": " + say.Count(done.Logged, "repetition")
 		}
-		tell("Worked in %s%s%s.", say.Count(done.Sessions, "session"), trials, minutes(done.Active))
+		tell("Worked in %s%s%s.", say.Count(done.Sessions, "session"), often, minutes(done.Active))
 	}
 	switch gained := one.Now - one.Was; {
 	case one.Now < 0:
