@@ -104,13 +104,13 @@ func main() {
 }
 
 // larder pictures what a dog works for, its care and its health, how another one's owner takes it over, the owner's homework, what came
-// back of it, and what they are told of a week.
+// back of it, what they are told of a week, and the post.
 func larder(b *browser.Browser, p *browser.Page, dog, other, to string) {
 	p.Resize(browser.Size{W: 1000, H: 900})
 	var shots []string
 	for _, page := range []string{
 		dog + "/rewards", dog + "/care", dog + "/health", other + "/takeover", other + "/homework?#sheet", other + "/homework",
-		other + "/recap",
+		other + "/recap", "/post",
 	} {
 		file := filepath.Join(to, "rewards.png")
 		p.Go(page)
