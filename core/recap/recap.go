@@ -20,11 +20,11 @@ func Ends(steps []progression.Step, reached string, moves []Move) (was, now stri
 	was = at.Reached
 	session := moves[0].Session
 	for _, m := range moves {
+		if m.Later {
+			return was, m.From // as that session began, after what a setback may have done
+		}
 		if m.Session != session {
 			at, session = at.Open(), m.Session
-		}
-		if m.Later {
-			return was, at.Reached
 		}
 		after, ok := at.Apply(steps, m.Move)
 		if !ok { // the ladder is another one by now

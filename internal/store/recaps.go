@@ -38,6 +38,8 @@ type PlanWork struct {
 	Active   float64 `db:"active"` // s
 	Growls   int     `db:"growls"` // and snaps
 	News     string  `db:"news"`   // setbacks, a line each; of the plan "" the rewards that were added
+	Before   bool    `db:"before"` // it was worked before the week
+	Fell     int     `db:"fell"`   // steps that setbacks took since the week
 }
 
 // WeekOf adds up the work on the plans of a dog from one day to another, both YYYY-MM-DD and in it. The rewards are those made between two
@@ -48,12 +50,15 @@ func (q Q) WeekOf(ctx context.Context, dog, from, to string, after, before int64
 			coalesce(sum(b.active) FILTER (WHERE s.id IS NOT NULL), 0.0) AS active,
 			coalesce(sum(b.growls) FILTER (WHERE s.id IS NOT NULL), 0) AS growls,
 			coalesce((SELECT group_concat(what, char(10)) FROM setbacks k WHERE k.plan = l.id AND k.deleted IS NULL
-				AND k.day BETWEEN ? AND ?), '') AS news
+				AND k.day BETWEEN ? AND ?), '') AS news,
+			EXISTS (SELECT 1 FROM blocks e JOIN sessions es ON es.id = e.session WHERE e.plan = l.id AND es.deleted IS NULL AND es.day < ?)
+				AS before,
+			coalesce((SELECT sum(steps) FROM setbacks f WHERE f.plan = l.id AND f.deleted IS NULL AND f.day > ?), 0) AS fell
 		FROM plans l LEFT JOIN blocks b ON b.plan = l.id
 			LEFT JOIN sessions s ON s.id = b.session AND s.deleted IS NULL AND s.day BETWEEN ? AND ?
 		WHERE l.dog = ? GROUP BY l.id
-		UNION ALL SELECT '', 0, 0, 0.0, 0, coalesce(group_concat(name, char(10)), '') FROM rewards
-		WHERE dog = ? AND deleted IS NULL AND made >= ? AND made < ?`, from, to, from, to, dog, dog, after, before)
+		UNION ALL SELECT '', 0, 0, 0.0, 0, coalesce(group_concat(name, char(10)), ''), 0, 0 FROM rewards
+		WHERE dog = ? AND deleted IS NULL AND made >= ? AND made < ?`, from, to, from, to, from, to, dog, dog, after, before)
 	return list, err
 }
 

@@ -87,6 +87,7 @@ func (p *Cases) recap(ctx context.Context, q store.Q, dog, to string, anew bool)
 	if err != nil {
 		return v, err
 	}
+	w.current = to == today
 	v.tell(w)
 	kept, err := q.RecapsOf(ctx, dog)
 	if err != nil {
@@ -176,6 +177,7 @@ func (p *Cases) SaveRecap(ctx context.Context, dog string, t form.Typed) error {
 type week struct {
 	plans    []app.Plan
 	worked   map[string]store.PlanWork
+	current  bool                          // it is the one that ends today
 	counts   map[string][]store.VisitCount // in the week alone
 	sessions map[string]bool
 	moves    map[string][]recap.Move
@@ -253,13 +255,14 @@ func (v *Recap) tell(w week) {
 
 // skill says what one skill came to.
 func (w week) skill(l app.Plan) (Recapped, recap.Skill) {
-	was, now := recap.Ends(l.Steps, l.Standing.Reached, w.moves[l.ID])
+	done, home := w.worked[l.ID], w.home[l.ID]
+	reached := l.Steps[min(l.Reached()+done.Fell, len(l.Steps)-1)].ID // as it was before what forced it down since
+	was, now := recap.Ends(l.Steps, reached, w.moves[l.ID])
 	one := Recapped{Plan: l.ID, Name: l.Name(), Field: SkillField + l.ID, Steps: len(l.Steps)}
 	one.Was, one.Now = progression.Index(l.Steps, was), progression.Index(l.Steps, now)
 	skill := recap.Skill{Name: one.Name}
 	var lines []string
 	tell := func(text string, args ...any) { lines = append(lines, fmt.Sprintf(text, args...)) }
-	done, home := w.worked[l.ID], w.home[l.ID]
 	if done.Sessions > 0 {
 		often := ""
 		if done.Logged > 0 {
@@ -273,7 +276,7 @@ func (w week) skill(l app.Plan) (Recapped, recap.Skill) {
 		skill.Gained = gained
 		changes := say.List(l.Words.Moved(l.Steps[one.Was].Criteria, l.Steps[one.Now].Criteria))
 		tell("%s%s.", say.Upper(further(gained)), strings.TrimSuffix(": "+changes, ": "))
-	case done.Sessions > 0 && done.Sessions == l.Standing.Sessions:
+	case done.Sessions > 0 && !done.Before:
 		tell("New this week, at this step: %s.", l.Words.Step(l.Steps[one.Now].Criteria))
 	default:
 		tell("The step is as it was: %s.", l.Words.Step(l.Steps[one.Now].Criteria))
@@ -301,7 +304,7 @@ func (w week) skill(l app.Plan) (Recapped, recap.Skill) {
 		if ahead := say.List(l.Words.Moved(l.Steps[one.Now].Criteria, l.Steps[next].Criteria)); ahead != "" {
 			tell("Next, with your trainer: %s.", ahead)
 		}
-	case l.Finished():
+	case l.Finished() && w.current:
 		tell("It is finished, and kept up from here on.")
 	default:
 		tell("This is the last step.")
