@@ -62,11 +62,10 @@ type Praise struct {
 	N     int
 }
 
-// How much it takes.
-const (
-	enoughDays   = 3 // at home
-	enoughTrials = 5 // all of them right
-)
+// EnoughTrials is from how many trials on a share of them says anything; fewer neither praise nor foretell.
+const EnoughTrials = 5
+
+const enoughDays = 3 // at home
 
 // Best is the one thing to praise: a skill that went on, else work at home, else one in which all went well, else that it was worked.
 func Best(skills []Skill, sessions, homeDays int) Praise {
@@ -75,7 +74,7 @@ func Best(skills []Skill, sessions, homeDays int) Praise {
 		if s.Gained > best.N {
 			best = Praise{Further, s.Name, s.Gained}
 		}
-		if s.Met == s.Of && s.Of >= enoughTrials && s.Met > all.N {
+		if s.Met == s.Of && s.Of >= EnoughTrials && s.Met > all.N {
 			all = Praise{AllMet, s.Name, s.Met}
 		}
 	}

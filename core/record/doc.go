@@ -7,5 +7,8 @@
 //	log := record.NewLog(events...)
 //	session := log.Fold(book) // under the versions of plans and skills that book knows
 //
-// A Log is used by one goroutine at a time. A Session that is only read may be shared.
+// A log that grows is followed by a Reader, which reads on from where it was.
+//
+// A Log and its Readers are used by one goroutine at a time. The Session of Fold may be shared while it is only read; that of a Reader is
+// gone on with.
 package record

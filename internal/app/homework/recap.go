@@ -340,12 +340,9 @@ func further(steps int) string {
 	return say.CountInWords(steps, "step") + " further"
 }
 
-// enough is from how many trials on they say anything of others.
-const enough = 5
-
 // tenths is how many went well at the last step, with what so few say of many: the 95 % score interval, in tenths.
 func tenths(met, of int, word string) string {
-	if of < enough {
+	if of < recap.EnoughTrials {
 		return fmt.Sprintf("%d of %d %s at this step.", met, of, word)
 	}
 	at := evidence.Wilson(met, of, 0.95)
