@@ -1,6 +1,7 @@
 package e2e_test
 
 import (
+	"fmt"
 	"testing"
 
 	"github.com/chromedp/chromedp/kb"
@@ -43,8 +44,9 @@ func TestTheDogChangesHands(t *testing.T) {
 	does := func(role, who string) {
 		p.Click(".more summary")
 		p.Wait(`document.getElementById("feeds").options.length > 1`)
+		logged := browser.Get[int](p, `patientfox.logged`)
 		p.Choose("#"+role, who)
-		p.Wait(`patientfox.queue.then(() => true)`)
+		p.Wait(fmt.Sprintf(`patientfox.logged > %d`, logged))
 		p.Keys(kb.Escape) // from the large key, which has the keyboard again
 		p.Wait(`!document.querySelector(".more").open`)
 	}
