@@ -9,6 +9,7 @@ export default [
     ...js.configs.recommended,
     languageOptions: { globals: { ...globals.browser, Alpine: "readonly" } },
   },
-  { files: ["internal/web/run/sw.js", "internal/web/run/worker.js"], languageOptions: { globals: { ...globals.serviceworker, ...globals.worker, Go: "readonly" } } },
+  { files: ["internal/web/run/sw.js", "internal/web/run/worker.js", "internal/web/household/sw.js"], languageOptions: { globals: { ...globals.serviceworker, ...globals.worker, Go: "readonly" } } },
+  { files: ["internal/web/homework/file/*.js"], languageOptions: { globals: { count: "readonly", dayOf: "readonly", press: "readonly", pressed: "readonly" } } },
   { files: ["internal/web/run/tests/*.js"], languageOptions: { globals: globals.node } },
 ];

@@ -12,6 +12,7 @@ import (
 	"patientfox/e2e/browser"
 	"patientfox/internal/app/form"
 	"patientfox/internal/practicetest"
+	"patientfox/internal/web"
 )
 
 // A sheet of homework is chosen by hand and fits one page of paper; a horn is reported by faces, a touch by how often it was right.
@@ -110,11 +111,13 @@ func TestHomeworkAsAFile(t *testing.T) {
 	p.See("Short <b>and</b> often")
 	p.Errors() // what the page before still asked for
 	require.Equal(t, true, browser.Get[bool](p, `document.getElementById("send").hidden`))
-	p.Click(`section:nth-of-type(1) fieldset:nth-of-type(1) [data-says^="4"], section:nth-of-type(2) fieldset:nth-of-type(1) [data-says^="4"]`)
-	p.Click(`[data-says^="4"][aria-pressed="true"]`) // a wrong press, taken off again
+	p.Click(`fieldset:nth-of-type(1) [data-met="4"]`)
+	p.Click(`[data-met="4"][aria-pressed="true"]`) // a wrong press, taken off again
 	require.Equal(t, "", browser.Get[string](p, `document.getElementById("lines").value`))
-	p.Click(`fieldset:nth-of-type(2) [data-says="5 of 5"]`)
-	p.Click(`fieldset:nth-of-type(1) [data-says="relaxed"]`)
+	p.Click(`fieldset:nth-of-type(2) [data-met="5"]`)
+	for _, look := range []string{`[data-look="relaxed"]`, `[data-look="worried"]`, "[data-less]", `[data-look="relaxed"]`} {
+		p.Click(look)
+	}
 	p.Fill(`[data-skill^="Touch"] [data-place]`, "the shop, by the door")
 	p.Fill(`[data-skill^="Touch"] [data-remark]`, "2 of 5 slow; “wow” 🕯")
 	p.Click("#copy")
@@ -127,8 +130,74 @@ func TestHomeworkAsAFile(t *testing.T) {
 	p.Go("/dogs/" + dog + "/homework")
 	p.Fill("#f-lines", lines)
 	p.Follow("aside form button.btn")
-	p.See("1 relaxed")
+	p.See("2 relaxed")
 	p.See("the shop by the door")
 	p.See("2 in 5 slow, “wow” 🕯")
 	clean(t, p)
+}
+
+// A household opens its link, presses without a signal what came of it, and the trainer sees it once the phone has one; when the link has
+// ended, what waits stays on the phone.
+func TestHomeworkByALink(t *testing.T) {
+	t.Parallel()
+	s := serveAt(t, practicetest.Empty(t), "127.0.0.1:0", web.Options{Households: "http://127.0.0.1:1"})
+	dog, err := s.AddDog(ctx, form.Typed{"name": "Wick, “the lad” 🕯"})
+	require.NoError(t, err)
+	require.NoError(t, s.SavePerson(ctx, form.Typed{"name": "Kes", "role": "family"}))
+	touch := s.Exactly(t, dog, form.Typed{"skill": "Touch “it”", "kind": "cued", "cue": "touch", "position": "nose on it"},
+		"handler", "1, 2, 3")
+	s.Exactly(t, dog, form.Typed{"skill": "Foghorn", "kind": "counter", "position": "stays"}, "trigger", "40, 20")
+	s.CatchUp(t)
+	trainer := s.Page(browser.Laptop)
+	trainer.Go("/dogs/" + dog + "/homework?anew=1&skill=" + touch + "&line=Short+%3Cb%3Eand%3C%2Fb%3E+often")
+	trainer.Follow(`button[formaction$="/link"]`)
+	axe(t, trainer, "homework with a link")
+	link := browser.Get[string](trainer, `new URL(document.querySelector(".linked a").href).pathname`)
+
+	p := s.Page(browser.Phone)
+	p.Go(link)
+	p.See("Short <b>and</b> often")
+	p.Wait(`navigator.serviceWorker.controller && caches.match(location.href).then((kept) => (window.kept = Boolean(kept))) && window.kept`)
+	axe(t, p, "a household's page")
+	p.Click(`[data-round]:nth-of-type(1) [data-met="4"]`)
+	p.Click(`[data-round]:nth-of-type(1) [data-met="5"]`) // a change of mind
+	p.Click(`[data-round]:nth-of-type(2) [data-met="3"]`)
+	p.Click(`[data-round]:nth-of-type(2) [data-met="3"]`) // and one that was none
+	p.Fill("[data-place]", "the shop, “by the till”; loud")
+	s.Stop()
+	p.Go(link)
+	p.See("Send this round") // as it was left
+	p.Fill("[data-remark]", "4 of 5 felt better 🐾")
+	p.Click("#send-key")
+	p.See("No signal")
+	p.See("waits for a signal")
+	axe(t, p, "a household's page without a signal")
+	p.Go(link)
+	p.See("the shop, “by the till”; loud · 4 of 5 felt better 🐾")
+	p.Errors() // the browser notes what it could not load
+	s.Start()
+	p.Eval(`dispatchEvent(new Event("online"))`)
+	p.See("Sent: 1. Thank you.")
+	p.See("Sent today: 5 of 5")
+	require.True(t, browser.Get[bool](p, `document.getElementById("waiting-part").hidden`))
+	p.Errors()
+
+	trainer.Go("/dogs/" + dog + "/homework")
+	trainer.See("4 of 5 felt better 🐾")
+	trainer.See("opened last on")
+	p.Click("#sent [data-back]")
+	p.See("Taken back.")
+	p.Wait(`!document.getElementById("sent").innerText.includes("5 of 5")`)
+	p.Click(`[data-round]:nth-of-type(1) [data-met="2"]`)
+	trainer.Follow(`form[action*="/links/"] button`)
+	p.Click("#send-key")
+	p.See("This link has ended.")
+	p.See("Touch “it”: 2 of 5")
+	p.Errors()
+	p.Go(link)
+	p.See("Ask your trainer")
+	p.Errors()
+	axe(t, p, "a link that has ended")
+	clean(t, p)
+	clean(t, trainer)
 }

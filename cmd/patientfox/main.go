@@ -99,7 +99,7 @@ func command() *cobra.Command {
 		c.Flags().StringVar(&o.tls, "tls", "", "self: make a certificate on the spot")
 		c.Flags().StringVar(&o.cert, "tls-cert", "", "file of a certificate, PEM")
 		c.Flags().StringVar(&o.key, "tls-key", "", "file of its key, PEM")
-		c.Flags().StringVar(&o.public, "public-url", "", "address under which phones reach it, for pairing links")
+		c.Flags().StringVar(&o.public, "public-url", "", "address under which phones reach it, for pairing links; by https also for households")
 		c.Flags().StringVar(&o.copyTo, "copy-to", env("PATIENTFOX_COPY_TO", ""),
 			"copy continuously to this folder, or s3://bucket/prefix?endpoint=… (PATIENTFOX_COPY_TO)")
 		o.keysFlag(c)
@@ -113,13 +113,7 @@ func command() *cobra.Command {
 				return o.serve(c.Context(), filepath.Join(o.data, "practice.db"), c.OutOrStdout())
 			}}),
 		served(&cobra.Command{Use: "demo", Short: "Serve the demo practice, made afresh each day", Args: cobra.NoArgs,
-			RunE: func(c *cobra.Command, _ []string) error {
-				path, err := o.demo(c.Context(), c.OutOrStdout())
-				if err != nil {
-					return err
-				}
-				return o.serve(c.Context(), path, c.OutOrStdout())
-			}}),
+			RunE: func(c *cobra.Command, _ []string) error { return o.serveDemo(c.Context(), c.OutOrStdout()) }}),
 		&cobra.Command{Use: "make-demo", Short: "Make the demo practice and print its file", Args: cobra.NoArgs,
 			RunE: func(c *cobra.Command, _ []string) error {
 				path, err := o.demo(c.Context(), io.Discard)
@@ -215,6 +209,18 @@ func (o *options) clock() (func() time.Time, error) {
 	return func() time.Time { return at.Add(time.Since(started)) }, nil
 }
 
+// serveDemo serves the demo practice. Where this machine alone reaches it, a household's page can be looked at from here.
+func (o *options) serveDemo(ctx context.Context, out io.Writer) error {
+	path, err := o.demo(ctx, out)
+	if err != nil {
+		return err
+	}
+	if o.public == "" && loopback(o.listen) {
+		o.public = "http://" + o.listen
+	}
+	return o.serve(ctx, path, out)
+}
+
 func loopback(listen string) bool {
 	host, _, err := net.SplitHostPort(listen)
 	if err != nil {
@@ -293,8 +299,8 @@ func (o *options) serve(ctx context.Context, path string, out io.Writer) (err er
 		keeping.Go(func() { checkDaily(background, st, log) })
 	}
 	app, err := web.New(ctx, p, web.Options{
-		Log: log, Hosts: append(o.hosts, secure.names...), SignIn: reached, PublicURL: o.publicURL(reached, secure),
-		CA: secure.ca, Print: secure.print,
+		Log: log, Hosts: append(append(o.hosts, secure.names...), o.publicName()...), SignIn: reached, PublicURL: o.publicURL(reached, secure),
+		Households: o.households(secure), CA: secure.ca, Print: secure.print,
 		Version: version(), Copies: keeper, Continuous: copied, HSTS: o.public != "" && o.cert != "",
 	})
 	if err != nil {

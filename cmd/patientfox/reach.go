@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"io"
 	"net"
+	"net/url"
 	"os"
 	"path/filepath"
 	"slices"
@@ -83,6 +84,25 @@ func (o *options) publicURL(reached bool, s secured) string {
 		scheme = "https"
 	}
 	return scheme + "://" + net.JoinHostPort(host, port)
+}
+
+// households is where the phones of households reach the server and trust it already, "" where it is not known that they do. A certificate
+// that was made here is trusted by phones that were told to alone. By http there is this machine's own browser, for a look.
+func (o *options) households(s secured) string {
+	own, plain := strings.CutPrefix(strings.TrimSuffix(o.public, "/"), "http://")
+	if strings.HasPrefix(o.public, "https://") && s.ca == nil || plain && loopback(own) {
+		return o.public
+	}
+	return ""
+}
+
+// publicName is the name in the address under which phones reach the server: it answers to that.
+func (o *options) publicName() []string {
+	u, err := url.Parse(o.public)
+	if err != nil || u.Hostname() == "" {
+		return nil
+	}
+	return []string{u.Hostname()}
 }
 
 // reachedAs chooses among a machine's names and addresses the one to hand on: an address of IPv4, else one of IPv6, else its

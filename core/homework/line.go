@@ -32,6 +32,9 @@ type Line struct {
 	Day                      string // YYYY-MM-DD
 }
 
+// Looks are the words for how a dog looked that a line may hold, from the best to the worst.
+func Looks() []string { return []string{"relaxed", "unsure", "worried"} }
+
 // Skill is one of those that a line can name.
 type Skill struct {
 	Name  string

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"encoding/json"
+	"errors"
 	"slices"
 
 	"patientfox/core/care"
@@ -85,11 +86,26 @@ func (q Q) CareTasks(ctx context.Context, dog string) (list []CareTask, err erro
 	return list, err
 }
 
-// OfToday lists what the day begins with: the newest sessions that were not ended, and the tasks of care of all dogs that are there.
-func (q Q) OfToday(ctx context.Context, tasks int) (open []OpenSession, list []CareTask, err error) {
+// FromHome is what households sent about a dog and nobody may have looked at yet.
+type FromHome struct {
+	Dog, DogName string
+	Lines        int // that came by links
+	Letters      int // with homework whose lines were not entered
+}
+
+// DayBegins is what a day begins with, over all dogs that are there.
+type DayBegins struct {
+	Open []OpenSession // the newest that were not ended
+	Care []CareTask    // at most as many as were asked for
+	Home []FromHome    // by dog
+}
+
+// OfToday lists it, with the lines from households since a moment, UTC ms.
+func (q Q) OfToday(ctx context.Context, tasks int, since int64) (d DayBegins, err error) {
 	var row struct {
 		Open string `db:"open"`
 		Care string `db:"care"`
+		Home string `db:"home"`
 	}
 	err = q.one(ctx, &row, `SELECT
 		(SELECT json_group_array(json_object('Session', s.id, 'Plan', b.plan, 'Dog', d.name, 'Skill', k.name, 'Opened', s.opened))
@@ -97,15 +113,17 @@ func (q Q) OfToday(ctx context.Context, tasks int) (open []OpenSession, list []C
 			JOIN blocks b ON b.session = s.id AND b.ord = 0 JOIN dogs d ON d.id = b.dog JOIN skills k ON k.id = b.skill) AS open,
 		(SELECT json_group_array(json_object('Dog', dog, 'DogName', dog_name, 'Name', name, 'Sites', sites, 'Every', every_days,
 			'Days', course_days, 'PerDay', per_day, 'From', from_day, 'Whose', whose, 'Named', named, 'Done', '' || done)) FROM (`+careTaskSelect+`
-			WHERE t.deleted IS NULL AND d.deleted IS NULL ORDER BY d.name, t.made, t.id LIMIT ?)) AS care`, doneLoaded, tasks)
+			WHERE t.deleted IS NULL AND d.deleted IS NULL ORDER BY d.name, t.made, t.id LIMIT ?)) AS care,
+		(SELECT json_group_array(json_object('Dog', id, 'DogName', name, 'Lines', lines, 'Letters', letters)) FROM (SELECT d.id, d.name,
+			(SELECT count(*) FROM homework_lines h WHERE h.dog = d.id AND h.made >= ? AND h.came = 'link' AND h.deleted IS NULL) AS lines,
+			(SELECT count(*) FROM letters l WHERE l.dog = d.id AND l.box = 'in' AND l.homework = 1 AND l.entered IS NULL) AS letters
+			FROM dogs d WHERE d.deleted IS NULL ORDER BY d.name, d.id) WHERE lines > 0 OR letters > 0) AS home`, doneLoaded, tasks, since)
 	if err == nil {
-		err = json.Unmarshal([]byte(row.Open), &open)
+		err = errors.Join(json.Unmarshal([]byte(row.Open), &d.Open), json.Unmarshal([]byte(row.Care), &d.Care),
+			json.Unmarshal([]byte(row.Home), &d.Home))
 	}
-	if err == nil {
-		err = json.Unmarshal([]byte(row.Care), &list)
-	}
-	slices.SortStableFunc(open, func(a, b OpenSession) int { return cmp.Compare(b.Opened, a.Opened) })
-	return open, list, err
+	slices.SortStableFunc(d.Open, func(a, b OpenSession) int { return cmp.Compare(b.Opened, a.Opened) })
+	return d, err
 }
 
 // CareOfAll lists the tasks of all dogs that are there, with their latest times.

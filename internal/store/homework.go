@@ -64,6 +64,7 @@ type Returned struct {
 const (
 	CameOnPaper = "paper"
 	CameByPost  = "post"
+	CameByLink  = "link"
 )
 
 // Why a good set raised nothing.
@@ -81,6 +82,36 @@ const returnedColumns = `id, dog, plan, person, step, rev, day, place, met, of, 
 // AddReturned keeps a line that came back.
 func (q Q) AddReturned(ctx context.Context, r Returned) error {
 	return insert(ctx, q, "homework_lines", returnedColumns, []Returned{r})
+}
+
+// Sent is whose a line is that came by a link before, whether it was taken back or not; empty where none of that id did.
+func (q Q) Sent(ctx context.Context, id string) (dog, person string, err error) {
+	var found []struct {
+		Dog    string `db:"dog"`
+		Person string `db:"person"`
+	}
+	if err = q.many(ctx, &found, `SELECT dog, person FROM homework_lines WHERE id = ?`, id); err != nil || len(found) == 0 {
+		return "", "", err
+	}
+	return found[0].Dog, found[0].Person, nil
+}
+
+// SentSince counts what came by links from somebody about a dog since a moment, UTC ms, with what was taken back.
+func (q Q) SentSince(ctx context.Context, dog, person string, since int64) (n int, err error) {
+	err = q.one(ctx, &n, `SELECT count(*) FROM homework_lines WHERE dog = ? AND person = ? AND came = 'link' AND made >= ?`,
+		dog, person, since)
+	return n, err
+}
+
+// DeleteSent puts a line away that somebody sent by a link since a moment, UTC ms; it answers with its plan, "" where there is none such.
+func (q Q) DeleteSent(ctx context.Context, dog, person, id string, since, at int64) (plan string, err error) {
+	var plans []string
+	err = q.many(ctx, &plans, `UPDATE homework_lines SET deleted = ? WHERE id = ? AND dog = ? AND person = ? AND came = 'link' AND made >= ?
+		AND deleted IS NULL RETURNING plan`, at, id, dog, person, since)
+	if err != nil || len(plans) == 0 {
+		return "", err
+	}
+	return plans[0], nil
 }
 
 // ReturnedOf lists what came back of a dog's skills since a day, YYYY-MM-DD, in the order in which it did.
@@ -146,13 +177,14 @@ type House struct {
 	Version   int    `db:"version"`
 	Vet       string `db:"vet"`
 	Emergency string `db:"emergency"`
+	Recap     string `db:"recap"` // the last day of the latest week whose recap was kept, "" for none
 }
 
 // HouseOf loads that of a dog; no rules are at version 0.
 func (q Q) HouseOf(ctx context.Context, dog string) (h House, err error) {
 	err = q.one(ctx, &h, `SELECT d.id AS dog, coalesce(h.never, '') AS never, coalesce(h.invited, '') AS invited,
 			coalesce(h.always, '') AS always, coalesce(h.version, 0) AS version, coalesce(c.vet, '') AS vet,
-			coalesce(c.emergency, '') AS emergency
+			coalesce(c.emergency, '') AS emergency, coalesce((SELECT max(day) FROM recaps r WHERE r.dog = d.id), '') AS recap
 		FROM dogs d LEFT JOIN house h ON h.dog = d.id LEFT JOIN contacts c ON c.dog = d.id WHERE d.id = ?`, dog)
 	return h, err
 }

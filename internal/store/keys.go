@@ -34,7 +34,19 @@ CREATE TABLE IF NOT EXISTS pairings (
   person  TEXT NOT NULL,
   expires INTEGER NOT NULL,
   claimed INTEGER NOT NULL DEFAULT 0
-) STRICT;`
+) STRICT;
+-- Links by which somebody of a dog's household reads its homework and sends back what came of it; kept as their SHA-256.
+CREATE TABLE IF NOT EXISTS links (
+  id      TEXT PRIMARY KEY,
+  token   BLOB NOT NULL UNIQUE,
+  dog     TEXT NOT NULL,
+  person  TEXT NOT NULL,
+  made    INTEGER NOT NULL, -- UTC ms, likewise the others
+  made_by TEXT NOT NULL,
+  expires INTEGER NOT NULL,
+  opened  INTEGER NOT NULL DEFAULT 0 -- last, to about an hour; 0 for never
+) STRICT;
+CREATE UNIQUE INDEX IF NOT EXISTS links_of ON links (dog, person);`
 
 // KeysPath is where the keys of a database lie.
 func KeysPath(path string) string { return strings.TrimSuffix(path, ".db") + ".keys" }

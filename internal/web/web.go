@@ -4,6 +4,7 @@ package web
 import (
 	"context"
 	"log/slog"
+	"maps"
 	"time"
 
 	"github.com/gofiber/fiber/v3"
@@ -23,6 +24,7 @@ import (
 	"patientfox/internal/web/experiment"
 	"patientfox/internal/web/health"
 	"patientfox/internal/web/homework"
+	"patientfox/internal/web/household"
 	"patientfox/internal/web/ladder"
 	"patientfox/internal/web/learning"
 	"patientfox/internal/web/library"
@@ -57,6 +59,7 @@ type Options struct {
 	Hosts      []string                 // names that it answers to beside loopback
 	SignIn     bool                     // other machines reach it: they have to be let in
 	PublicURL  string                   // under which they do
+	Households string                   // and under which those of households do, which trust it already; "" for none
 	CA         []byte                   // PEM of the certificate that a phone has to trust, nil for none
 	Print      string                   // its SHA-256, to be compared by eye
 	Copies     *copies.Keeper           // of the database, nil for one that makes copies when it is asked
@@ -73,7 +76,10 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 	if err != nil {
 		return nil, err
 	}
-	sh := shell.New(assets.New(run.Assets(), o.Release), o.Log, secret, o.Hosts)
+	added := run.Assets()
+	maps.Copy(added, household.Assets())
+	sh := shell.New(assets.New(added, o.Release), o.Log, secret, o.Hosts)
+	sh.Households = o.Households
 	sh.Reading, sh.Rendered, sh.SignIn, sh.PublicURL, sh.Who, sh.HSTS, sh.Fingerprint = p.Reading, o.Rendered, o.SignIn,
 		o.PublicURL, p.SignedIn, o.HSTS, o.Print
 	if sh.Epoch, err = p.Epoch(ctx); err != nil {
@@ -137,6 +143,7 @@ func mount(app *fiber.App, sh *shell.Shell, p *practice.Practice, o Options) {
 	health.Mount(app, sh, p)
 	takeover.Mount(app, sh, p)
 	homework.Mount(app, sh, p)
+	household.Mount(app, sh, p)
 	recap.Mount(app, sh, p)
 	post.Mount(app, sh, p)
 	library.Mount(app, sh, p)

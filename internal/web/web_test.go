@@ -45,7 +45,9 @@ func serve(t testing.TB, o *practicetest.Opened) served { return serveAs(t, o, w
 
 func serveAs(t testing.TB, o *practicetest.Opened, options web.Options) served {
 	t.Helper()
-	options.Log = practicetest.Quiet()
+	if options.Log == nil {
+		options.Log = practicetest.Quiet()
+	}
 	app, err := web.New(ctx, o.Practice, options)
 	require.NoError(t, err)
 	listener, err := net.Listen("tcp", "127.0.0.1:0")
@@ -288,6 +290,7 @@ func pages(t testing.TB, o *practicetest.Opened) map[string]string {
 		"care":       "/dogs/" + row.DogID + "/care", "taking over": "/dogs/" + row.DogID + "/takeover",
 		"health": "/dogs/" + row.DogID + "/health", "homework": "/dogs/" + row.DogID + "/homework",
 		"fridge": "/dogs/" + row.DogID + "/homework/fridge", "recap": "/dogs/" + row.DogID + "/recap", "post": "/post",
+		"a household's page": homeLink(t, o, row.DogID),
 	}
 }
 

@@ -67,6 +67,9 @@ type View struct {
 	Back      []Row // what came back from home, the latest first
 	Differs   []Differs
 	Hard      []homework.Hard // of the trainer's own words on the sheet
+	Links     []Linked        // by which it is read at home
+	recap     string          // the last day of the latest week whose recap was kept, "" for none
+	profile   app.Profile
 }
 
 // Choice is a skill that can be on a sheet.
@@ -94,16 +97,26 @@ type Skill struct {
 }
 
 // Rounds numbers the rounds of a day.
-func (v View) Rounds() []int {
-	list := make([]int, homework.Rounds)
-	for i := range list {
-		list[i] = i + 1
+func (View) Rounds() []int { return numbers(1, homework.Rounds) }
+
+// Each is how many repetitions a round has.
+func (View) Each() int { return homework.Each }
+
+// Rounds numbers the rounds of a day.
+func (Skill) Rounds() []int { return numbers(1, homework.Rounds) }
+
+// Each is how many repetitions a round has.
+func (Skill) Each() int { return homework.Each }
+
+// Right are how many of a round can be right.
+func (Skill) Right() []int { return numbers(0, homework.Each) }
+
+func numbers(from, to int) (list []int) {
+	for n := from; n <= to; n++ {
+		list = append(list, n)
 	}
 	return list
 }
-
-// Each is how many repetitions a round has.
-func (v View) Each() int { return homework.Each }
 
 // Such is a line as it may come back.
 func (v View) Such() string {
@@ -136,6 +149,9 @@ func (p *Cases) Homework(ctx context.Context, dog string, asked Asked) (v View, 
 		v, err = p.homework(ctx, q, dog, asked)
 		return err
 	})
+	if err == nil {
+		v.Links, err = p.linked(ctx, v.profile, dog, v.People)
+	}
 	return v, err
 }
 
@@ -145,17 +161,19 @@ func (p *Cases) homework(ctx context.Context, q store.Q, dog string, asked Asked
 		return v, err
 	}
 	today := s.Day(p.Ms())
-	v = View{ID: dog, Dog: row.Name, Household: row.Household, Away: row.Deleted != nil, Day: today, Line: cut(asked.Line), Large: asked.Large}
+	v = View{
+		profile: s, ID: dog, Dog: row.Name, Household: row.Household, Away: row.Deleted != nil, Day: today, Line: cut(asked.Line),
+		Large: asked.Large,
+	}
 	v.Flags = linesOf(row.Flags)
 	held, err := q.HandledByAll(ctx, dog)
 	if err != nil {
 		return v, err
 	}
-	plans, err := app.DogsPlans(ctx, q, dog, s.Words())
+	plans, err := worked(ctx, q, dog, s)
 	if err != nil {
 		return v, err
 	}
-	plans = slices.DeleteFunc(plans, func(l app.Plan) bool { return len(l.Steps) == 0 })
 	slices.SortStableFunc(plans, func(a, b app.Plan) int { return cmp.Compare(b.Standing.LastDay, a.Standing.LastDay) })
 	back, err := returnsOf(ctx, q, dog, today)
 	if err != nil {
@@ -189,7 +207,7 @@ func (p *Cases) homework(ctx context.Context, q store.Q, dog string, asked Asked
 	if err != nil {
 		return v, err
 	}
-	v.Call, v.Rules = callOf(house), rulesOf(house)
+	v.Call, v.Rules, v.recap = callOf(house), rulesOf(house), house.Recap
 	if given != nil {
 		v.Given, v.Changed = app.ShortDay(given.Day, today), given.changed(chosen, v.Skills)
 	}

@@ -51,6 +51,19 @@ type Recapped struct {
 	Was, Now   int // indexes of the steps, −1 for one that is gone
 }
 
+// Lines are the sentences of its text.
+func (one Recapped) Lines() []string { return strings.Split(one.Text, "\n") }
+
+// Told are the skills of which something is said.
+func (v Recap) Told() (list []Recapped) {
+	for _, one := range v.Skills {
+		if one.Text != "" {
+			list = append(list, one)
+		}
+	}
+	return list
+}
+
 // days is how long the week is.
 const days = 7
 

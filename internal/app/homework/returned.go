@@ -32,6 +32,8 @@ type Row struct {
 	Said                string // "4 of 5", "3 relaxed, 1 unsure"
 	Place, Remark       string
 	Did                 string // to the level, in words
+	Fresh               bool   // who sent it can take it back
+	line                store.Returned
 }
 
 // Differs is a skill of which more comes back from home than is seen in visits.
@@ -136,7 +138,10 @@ func (r returns) workedAt(l app.Plan, who, day string, now int) int {
 func (r returns) rows(plans []app.Plan, today string) (rows []Row) {
 	for i := len(r.lines) - 1; i >= 0 && len(rows) < rowsShown; i-- {
 		one := r.lines[i]
-		row := Row{ID: one.ID, Day: app.ShortDay(one.Day, today), Who: one.Who, Skill: "a skill put away", Place: one.Place}
+		row := Row{
+			ID: one.ID, Day: app.ShortDay(one.Day, today), Who: one.Who, Skill: "a skill put away", Place: one.Place,
+			line: one,
+		}
 		row.Said, row.Remark = saidOf(one), one.Remark
 		if at := slices.IndexFunc(plans, func(l app.Plan) bool { return l.ID == one.Plan }); at >= 0 {
 			row.Skill, row.Did = plans[at].Name(), did(one, plans[at].Steps)
@@ -309,25 +314,18 @@ func (p *Cases) returned(ctx context.Context, q store.Q, dog string, t form.Type
 	if err != nil {
 		return err
 	}
-	plans, err := app.DogsPlans(ctx, q, dog, s.Words())
-	if err != nil {
-		return err
-	}
-	plans = slices.DeleteFunc(plans, func(l app.Plan) bool { return len(l.Steps) == 0 })
-	all, err := q.HandledByAll(ctx, dog)
+	plans, err := worked(ctx, q, dog, s)
 	if err != nil {
 		return err
 	}
 	ps := form.Problems{}
 	who := t.Text("with")
-	if !slices.ContainsFunc(all, func(one store.HandledAs) bool { return one.Person == who }) {
+	if _, there, err := handles(ctx, q, dog, who); err != nil {
+		return err
+	} else if !there {
 		ps.Add("with", "Choose one of the list.")
 	}
-	skills := make([]homework.Skill, len(plans))
-	for i, l := range plans {
-		skills[i] = homework.Skill{Name: l.Name(), Cue: l.Def.Cue, Faces: l.Work().ByState}
-	}
-	lines, problem := homework.Read(t["lines"], skills, s.Day(p.Ms()))
+	lines, problem := homework.Read(t["lines"], skillsOf(plans), s.Day(p.Ms()))
 	if problem != "" {
 		ps.Add("lines", problem)
 	}
@@ -340,16 +338,38 @@ func (p *Cases) returned(ctx context.Context, q store.Q, dog string, t form.Type
 	}
 	slices.SortStableFunc(lines, func(a, b homework.Line) int { return cmp.Compare(a.Day, b.Day) })
 	for _, one := range lines {
-		l := plans[one.Skill]
-		if err := p.keep(ctx, q, s, l, r, who, came, one); err != nil {
+		if err := p.keep(ctx, q, s, plans[one.Skill], r, sent{Line: one, id: app.NewID(), who: who, came: came, by: s.Person}); err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
-// keep writes one line, and where it leads. The sheets and lines of r are those before the form, because all of its lines are of one sheet.
-func (p *Cases) keep(ctx context.Context, q store.Q, s app.Profile, l app.Plan, r returns, who, came string, one homework.Line) error {
+// worked are a dog's plans that have steps.
+func worked(ctx context.Context, q store.Q, dog string, s app.Profile) ([]app.Plan, error) {
+	plans, err := app.DogsPlans(ctx, q, dog, s.Words())
+	return slices.DeleteFunc(plans, func(l app.Plan) bool { return len(l.Steps) == 0 }), err
+}
+
+// skillsOf are plans as lines name them.
+func skillsOf(plans []app.Plan) []homework.Skill {
+	skills := make([]homework.Skill, len(plans))
+	for i, l := range plans {
+		skills[i] = homework.Skill{Name: l.Name(), Cue: l.Def.Cue, Faces: l.Work().ByState}
+	}
+	return skills
+}
+
+// sent is a line with where it came from.
+type sent struct {
+	homework.Line
+	id, step      string // the step that it was shown with, "" for that of the sheet of its day
+	who, came, by string // whose it is, how it came, and who entered it
+}
+
+// keep writes one line, and where it leads. The sheets and lines of r are those before it and all that came with it, because these are of
+// one sheet.
+func (p *Cases) keep(ctx context.Context, q store.Q, s app.Profile, l app.Plan, r returns, one sent) error {
 	all, err := q.HandledByAll(ctx, l.Dog)
 	if err != nil {
 		return err
@@ -359,15 +379,18 @@ func (p *Cases) keep(ctx context.Context, q store.Q, s app.Profile, l app.Plan, 
 		return err
 	}
 	l.Plan = fresh
-	now, err := standsOf(l, who, all, r.from(l.ID, who))
+	now, err := standsOf(l, one.who, all, r.from(l.ID, one.who))
 	if err != nil {
 		return err
 	}
-	at := r.workedAt(l, who, one.Day, now.at)
+	at := progression.Index(l.Steps, one.step)
+	if at < 0 || at > now.top {
+		at = r.workedAt(l, one.who, one.Day, now.at)
+	}
 	row := store.Returned{
-		ID: app.NewID(), Dog: l.Dog, Plan: l.ID, Person: who, Step: l.Steps[at].ID, Rev: l.Steps[at].Rev, Day: one.Day, Place: one.Place,
+		ID: one.id, Dog: l.Dog, Plan: l.ID, Person: one.who, Step: l.Steps[at].ID, Rev: l.Steps[at].Rev, Day: one.Day, Place: one.Place,
 		Met: one.Met, Of: one.Of, Relaxed: one.Relaxed, Unsure: one.Unsure, Worried: one.Worried, Remark: one.Remark,
-		Came: came, Level: l.LevelOf(who), Made: p.Ms(), MadeBy: s.Person,
+		Came: one.came, Level: l.LevelOf(one.who), Made: p.Ms(), MadeBy: one.by,
 	}
 	seen, err := r.seen(ctx, q, []app.Plan{l}, p.quietSince(s))
 	if err != nil {

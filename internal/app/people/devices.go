@@ -3,9 +3,7 @@ package people
 import (
 	"context"
 	"crypto/rand"
-	"crypto/sha256"
 	"encoding/base32"
-	"encoding/base64"
 	"errors"
 	"fmt"
 	"slices"
@@ -246,7 +244,7 @@ func (p *Cases) ClaimCode(ctx context.Context, from, code string) (claim string,
 	if wait := p.tries.wait(p.Now(), "at "+from); wait > 0 {
 		return "", &TooSoon{wait}
 	}
-	claim = random()
+	claim = store.NewSecret()
 	there, err := p.Store.Keys().ClaimPairing(ctx, hashed(code), hashed(claim), p.Ms())
 	if err == nil && !there {
 		p.tries.failed(p.Now(), "at "+from)
@@ -276,7 +274,7 @@ func (p *Cases) TakeClaim(ctx context.Context, claim, name string) (cookie strin
 	if err != nil {
 		return "", err
 	}
-	cookie = random()
+	cookie = store.NewSecret()
 	there, err := p.Store.Keys().UseClaim(ctx, hashed(claim), p.Ms(), p.newDevice(who.ID, name, cookie))
 	if err == nil && !there {
 		err = app.ErrNotFound
@@ -294,15 +292,9 @@ func (p *Cases) newDevice(person, name, cookie string) store.Device {
 	return store.Device{ID: app.NewID(), Person: person, Token: hashed(cookie), Name: name, Made: p.Ms()}
 }
 
-func random() string {
-	raw := make([]byte, 32)
-	rand.Read(raw) //nolint:errcheck // never fails
-	return base64.RawURLEncoding.EncodeToString(raw)
-}
-
 // letIn makes a device, and returns its cookie.
 func (p *Cases) letIn(ctx context.Context, person, name string) (cookie string, err error) {
-	cookie = random()
+	cookie = store.NewSecret()
 	err = p.Store.Keys().AddDevice(ctx, p.newDevice(person, name, cookie))
 	return cookie, err
 }
@@ -355,6 +347,5 @@ func hashed(secret string) []byte {
 	if len(secret) < 30 {
 		secret = strings.ToUpper(strings.NewReplacer("-", "", " ", "").Replace(secret))
 	}
-	sum := sha256.Sum256([]byte(secret))
-	return sum[:]
+	return store.Hashed(secret)
 }

@@ -25,6 +25,13 @@ type OpenRow struct {
 // CareRow is something that is to be done for a dog's care.
 type CareRow struct{ Dog, DogName, Name, Says string }
 
+// HomeRow is what came from a dog's household and nobody may have looked at yet.
+type HomeRow struct {
+	Dog, DogName string
+	Rounds       int // by a link, in the last two days
+	Letters      int // that wait to be entered
+}
+
 // TodayView is the page of the day.
 type TodayView struct {
 	Day      string // "Monday 23 November"
@@ -46,6 +53,7 @@ type TodayView struct {
 	Food     []DogFood
 	Choices  []app.Named // dogs to plan a session for
 	Care     []CareRow   // what is to be done for a dog's care
+	Home     []HomeRow   // what came from households
 	Soon     string      // the first session that is still to come
 	Aside    []app.SetAside
 }
@@ -100,7 +108,7 @@ func (p *Cases) makeToday(ctx context.Context) (v TodayView, err error) {
 	if err != nil {
 		return v, err
 	}
-	if err := v.opens(ctx, q, s, today); err != nil {
+	if err := v.opens(ctx, q, s, p.Now()); err != nil {
 		return v, err
 	}
 	if v.Aside, err = app.ListAside(ctx, q, s); err != nil {
@@ -133,15 +141,19 @@ func (p *Cases) makeToday(ctx context.Context) (v TodayView, err error) {
 }
 
 // opens fills in what the day begins with: sessions that are open, and tasks of care that are due, or were before.
-func (v *TodayView) opens(ctx context.Context, q store.Q, s app.Profile, today string) error {
-	open, tasks, err := q.OfToday(ctx, app.PlansLooked)
+func (v *TodayView) opens(ctx context.Context, q store.Q, s app.Profile, now time.Time) error {
+	begins, err := q.OfToday(ctx, app.PlansLooked, now.AddDate(0, 0, -2).UnixMilli())
 	if err != nil {
 		return err
 	}
-	for _, o := range open {
+	today := s.Day(now.UnixMilli())
+	for _, one := range begins.Home {
+		v.Home = append(v.Home, HomeRow{one.Dog, one.DogName, one.Lines, one.Letters})
+	}
+	for _, o := range begins.Open {
 		v.Open = append(v.Open, OpenRow{o.Session, o.Plan, o.Dog, o.Skill, time.UnixMilli(o.Opened).In(s.Zone).Format("2 Jan 15:04")})
 	}
-	for _, row := range tasks {
+	for _, row := range begins.Care {
 		t, _, times, err := row.Read()
 		if err != nil {
 			return err

@@ -139,6 +139,15 @@ func (a *Assets) Build() string { return a.build }
 // Has tells whether there is a file of that name.
 func (a *Assets) Has(name string) bool { return a.files[name] != nil }
 
+// Text is what a script or a style says, to stand in a page that is sent as a file.
+func (a *Assets) Text(name string) string {
+	f, ok := a.files[name]
+	if !ok {
+		panic("no file " + name)
+	}
+	return string(f.body)
+}
+
 // URL is a file's address.
 func (a *Assets) URL(name string) string { return "/a/" + a.build + "/" + name }
 

@@ -8,7 +8,6 @@ import (
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
-	"rsc.io/qr"
 
 	"patientfox/internal/app/form"
 	"patientfox/internal/app/people"
@@ -102,7 +101,7 @@ func (s screen) pair(c fiber.Ctx) error {
 		return err
 	}
 	link := s.sh.Public(c) + "/pair/" + code
-	squares, err := drawn(link)
+	squares, err := shell.Squares(link)
 	if err != nil {
 		return err
 	}
@@ -123,25 +122,4 @@ func spaced(code string) string {
 		groups = append(groups, code[at:min(at+4, len(code))])
 	}
 	return strings.Join(groups, "-")
-}
-
-// drawn is a link as squares to be photographed, with the quiet edge that cameras need.
-func drawn(link string) (template.HTML, error) {
-	code, err := qr.Encode(link, qr.M)
-	if err != nil {
-		return "", err
-	}
-	var path strings.Builder
-	for y := range code.Size {
-		for x := range code.Size {
-			if code.Black(x, y) {
-				path.WriteString("M" + shell.Figure(x+4) + " " + shell.Figure(y+4) + "h1v1h-1z")
-			}
-		}
-	}
-	size := shell.Figure(code.Size + 8)
-	return template.HTML(`<svg class="squares" viewBox="0 0 ` + size + ` ` + size +
-			`" role="img" aria-label="The link as a code to photograph"><path class="ground" d="M0 0h` + size + `v` + size +
-			`H0z"/><path d="` + path.String() + `"/></svg>`),
-		nil //nolint:gosec // figures only
 }

@@ -7,6 +7,7 @@ import (
 	"encoding/base64"
 	"html/template"
 	"mime"
+	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -32,21 +33,17 @@ type filePage struct {
 	fileParts
 }
 
-// Counts are how often a round can have been right.
-func (pg filePage) Counts() []int {
-	list := make([]int, pg.Each()+1)
-	for i := range list {
-		list[i] = i
-	}
-	return list
-}
-
 func read(name string) string {
 	raw, err := files.ReadFile("file/" + name)
 	if err != nil {
 		panic(err) // it is embedded
 	}
 	return string(raw)
+}
+
+// plain is a module as it stands in a script.
+func plain(module string) string {
+	return strings.ReplaceAll(module, "\nexport function ", "\nfunction ")
 }
 
 func hash(text string) string {
@@ -57,13 +54,12 @@ func hash(text string) string {
 // mountFile puts the sheet as one self-contained file under /dogs/:id/homework/file, to be sent to a household: it reads without script and
 // without a network, and gives back lines to paste. It is always an attachment, and in a sandbox where it is opened from here.
 func (s screen) mountFile(routes fiber.Router) {
-	style, script := read("page.css"), read("page.js")
+	style, script := read("page.css"), plain(s.sh.Assets.Text("household/press.js"))+read("page.js")
 	parts := fileParts{template.CSS(style), template.JS(script), hash(style), hash(script)} //nolint:gosec // our own, embedded
-	set := template.Must(template.New("page.html").ParseFS(templates, "signs.html"))
-	template.Must(set.ParseFS(files, "file/page.html"))
+	sheet := s.sh.Page(files, "file/page.html")
 	written := func(v cases.View) ([]byte, error) {
 		var out bytes.Buffer
-		err := set.Execute(&out, filePage{page{View: v}, parts})
+		err := sheet.Write(&out, "page.html", filePage{page{View: v}, parts})
 		return out.Bytes(), err
 	}
 	routes.Get("/dogs/:id/homework/file", func(c fiber.Ctx) error {

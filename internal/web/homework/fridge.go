@@ -15,7 +15,7 @@ type fridge struct {
 
 // mountFridge puts the sheet for the fridge under /dogs/:id/homework/fridge.
 func (s screen) mountFridge(routes fiber.Router) {
-	sheet := s.sh.Page(templates, "fridge.html", "signs.html")
+	sheet := s.sh.Page(templates, "fridge.html")
 	show := func(c fiber.Ctx, status int, again *shell.Form) error {
 		v, err := s.p.Fridge(c.Context(), c.Params("id"))
 		if err != nil {

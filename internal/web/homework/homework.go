@@ -3,12 +3,12 @@ package homework
 
 import (
 	"embed"
+	"html/template"
 	"net/url"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
 
-	"patientfox/core/homework"
 	"patientfox/internal/app/form"
 	cases "patientfox/internal/app/homework"
 	"patientfox/internal/practice"
@@ -24,6 +24,10 @@ type page struct {
 	Form    shell.Form // of what came back, as it was typed
 	Sheet   shell.Form // of giving it
 	JustPut string     // the line that was taken back just now
+
+	Linkable bool          // households' phones reach this server
+	Link     string        // that was made just now
+	Squares  template.HTML // as a code to be photographed
 }
 
 type screen struct {
@@ -34,9 +38,10 @@ type screen struct {
 
 // Mount puts the page under /dogs/:id/homework. What is on the sheet is asked for in its address; it is kept when it is given.
 func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
-	s := screen{sh, p, sh.Page(templates, "homework.html", "signs.html")}
+	s := screen{sh, p, sh.Page(templates, "homework.html")}
 	s.mountFile(routes)
 	s.mountFridge(routes)
+	s.mountLinks(routes)
 	routes.Get("/dogs/:id/homework", func(c fiber.Ctx) error {
 		return s.show(c, fiber.StatusOK, askedOf(c), page{JustPut: strings.Clone(c.Query("put"))})
 	})
@@ -117,6 +122,7 @@ func (s screen) show(c fiber.Ctx, status int, asked cases.Asked, pg page) (err e
 	if pg.View, err = s.p.Homework(c.Context(), c.Params("id"), asked); err != nil {
 		return err
 	}
+	pg.Linkable = s.sh.Households != ""
 	if pg.Form.Typed == nil {
 		pg.Form.Typed = form.Typed{}
 	}
@@ -148,25 +154,3 @@ type came struct {
 func (pg page) Came(row cases.Row, token string) came { return came{row, pg.ID, pg.With.ID, token} }
 
 const recent = 4 // lines that are shown at once
-
-// Looks are the faces by which a household reports what a dog was exposed to.
-func (page) Looks() []string { return []string{"relaxed", "unsure", "worried"} }
-
-// Says is the word over a picture of the strip.
-func (page) Says(sign homework.Sign) string {
-	switch sign {
-	case homework.Say:
-		return "Say"
-	case homework.Show:
-		return "Show"
-	case homework.Cue:
-		return "Cue"
-	case homework.Does:
-		return "It does it"
-	case homework.Meets:
-		return "It meets"
-	case homework.Mark:
-		return "Mark"
-	}
-	return "Feed"
-}

@@ -10,7 +10,6 @@ import (
 
 	"patientfox/internal/app/homework"
 	"patientfox/internal/practice"
-	"patientfox/internal/web/figures"
 	"patientfox/internal/web/shell"
 )
 
@@ -67,21 +66,3 @@ func (s screen) show(c fiber.Ctx, status int, to string, again *shell.Form) erro
 	}
 	return s.sh.Render(c, s.page, status, shell.View{Title: "Recap · " + v.Dog, Nav: "dogs", V: pg})
 }
-
-// Climb draws a skill's ladder.
-func (pg page) Climb(one homework.Recapped) figures.Climb {
-	return figures.DrawClimb(one.Steps, one.Was, one.Now)
-}
-
-// Told are the skills of which something is said.
-func (pg page) Told() (list []homework.Recapped) {
-	for _, one := range pg.Skills {
-		if one.Text != "" {
-			list = append(list, one)
-		}
-	}
-	return list
-}
-
-// Lines are the sentences of a text.
-func (pg page) Lines(text string) []string { return strings.Split(text, "\n") }

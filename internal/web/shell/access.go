@@ -11,9 +11,9 @@ import (
 // deviceCookie names the cookie of a device that was let in.
 const deviceCookie = "pf_device"
 
-// open are the addresses that anybody may ask for: they hold no dog's data.
+// open are the addresses that anybody may ask for: they hold no dog's data, but for those of a household under /h/, which ask for a token.
 var open = []string{
-	"/a/", "/healthz", "/sw.js", "/manifest.webmanifest", "/run", "/run/worker.js", "/remote", "/signin", "/pair", "/pair/",
+	"/a/", "/h/", "/healthz", "/sw.js", "/manifest.webmanifest", "/run", "/run/worker.js", "/remote", "/signin", "/pair", "/pair/",
 	"/ca.pem",
 }
 

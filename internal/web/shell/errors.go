@@ -164,10 +164,13 @@ func (s *Shell) Logged(c fiber.Ctx) error {
 	return nil
 }
 
-// spoken is a path as it may be logged: a code that lets a device in never does.
+// spoken is a path as it may be logged: a code or a token that lets somebody in never is.
 func spoken(path string) string {
-	if strings.HasPrefix(path, "/pair/") {
-		return "/pair/…"
+	for _, secret := range []string{"/pair/", "/h/"} {
+		if rest, is := strings.CutPrefix(path, secret); is {
+			_, rest, _ = strings.Cut(rest, "/")
+			return strings.TrimSuffix(secret+"…/"+rest, "/")
+		}
 	}
 	return path
 }

@@ -104,11 +104,14 @@ func Slow(tries int) fiber.Handler {
 		Next: func(c fiber.Ctx) bool {
 			return c.Path() != "/signin" && !strings.HasPrefix(c.Path(), "/pair") || c.Path() == "/signin" && c.Method() == fiber.MethodGet
 		},
-		LimitReached: func(c fiber.Ctx) error {
-			c.RequestCtx().SetConnectionClose()
-			return fiber.NewError(fiber.StatusTooManyRequests, "Too many tries. Wait a minute, then try again.")
-		},
+		LimitReached: TooOften,
 	})
+}
+
+// TooOften answers somebody who has to wait.
+func TooOften(c fiber.Ctx) error {
+	c.RequestCtx().SetConnectionClose()
+	return fiber.NewError(fiber.StatusTooManyRequests, "Too many tries. Wait a minute, then try again.")
 }
 
 // hostAllowed: a server that is signed in on loopback would otherwise be open to any page whose name

@@ -15,10 +15,12 @@ import (
 
 	"github.com/gofiber/fiber/v3"
 
+	"patientfox/core/homework"
 	"patientfox/core/phrase"
 	"patientfox/core/say"
 	"patientfox/internal/app"
 	"patientfox/internal/web/assets"
+	"patientfox/internal/web/figures"
 )
 
 //go:embed *.html
@@ -31,6 +33,7 @@ type Shell struct {
 	Rendered    func(again func() error)                                 // benchmarks time a page's template with it; nil otherwise
 	SignIn      bool                                                     // other machines reach the server: who asks has to be let in
 	PublicURL   string                                                   // under which they do, "" for the one that was asked
+	Households  string                                                   // where those of households do, which trust it already; "" for none
 	Who         func(ctx context.Context, cookie string) (string, error) // whose device a cookie belongs to
 	Reading     func() (done, total int)                                 // how many sessions of those that are read anew have been
 	Epoch       string                                                   // of the database: another one after a restore
@@ -52,6 +55,7 @@ func New(files *assets.Assets, log *slog.Logger, secret []byte, hosts []string) 
 		"states":  func() []string { return []string{"state0", "state1", "state2", "state3", "state4"} },
 		"once":    app.NewID, "lower": strings.ToLower, "upper": say.Upper, "entry": newEntry, "planpages": newPlanPages, "dogpages": newDogPages,
 		"percent": say.Percent, "parts": newParts, "table": newTable, "names": newNames, "rename": newRename,
+		"signword": signWord, "looks": homework.Looks, "climb": figures.DrawClimb,
 		"add12": func(x float64) float64 { return x - 8.5 },
 	}).ParseFS(templates, "*.html"))
 	s.problem = s.Page(templates, "error.html")
@@ -68,14 +72,18 @@ func (s *Shell) Page(files fs.FS, names ...string) *Page {
 	return &Page{template.Must(set.ParseFS(files, names...))}
 }
 
+// Write writes one of a page's templates without the layout, such as a file to be sent.
+func (p *Page) Write(w io.Writer, name string, v any) error { return p.set.ExecuteTemplate(w, name, v) }
+
 // View is what the layout needs of a page.
 type View struct {
-	Title  string
-	Nav    string // the entry of the rail that is lit
-	Script string // the page's own module, "" for none
-	Bare   bool   // without rail and bar
-	V      any    // what the page shows
-	Form   Form
+	Title   string
+	Nav     string // the entry of the rail that is lit
+	Script  string // the page's own module, "" for none
+	Bare    bool   // without rail and bar
+	Outside bool   // for somebody who has this page alone: nothing of it leads to others
+	V       any    // what the page shows
+	Form    Form
 }
 
 type layout struct {
