@@ -23,6 +23,7 @@ type household struct {
 	right       float64
 	places      []string
 	remarks     map[int]string // by the number of the line
+	linked      bool           // they send by a link, the others on paper
 }
 
 // One counts kindly: the trainer sees less of it at the same step.
@@ -30,7 +31,7 @@ var households = []household{
 	{
 		dog: "Pilchard", person: owner, skills: []string{"Come away from dropped chips", "Settle on deck"},
 		line: "Short and often. Stop while he still wants more.", days: 12, every: 2, right: 0.84,
-		places:  []string{"the shop", "the yard", "upstairs"},
+		places: []string{"the shop", "the yard", "upstairs"}, linked: true,
 		remarks: map[int]string{1: "a gull got there first", 4: "he looked at the till, then at me"},
 	},
 	{
@@ -111,20 +112,29 @@ func (m *maker) logs(ctx context.Context, h household, rng *rand.Rand) error {
 	if err := give(); err != nil {
 		return err
 	}
+	send := func(plan, name string, right int, place, remark string) error {
+		text := strings.TrimSuffix(fmt.Sprintf("%s %d of 5 %s, %s", name, right, place, remark), ", ")
+		return m.p.Return(ctx, dog, form.Typed{"with": who, "lines": text})
+	}
+	if h.linked {
+		token, err := m.p.MakeLink(ctx, dog, form.Typed{"with": who})
+		if err != nil {
+			return err
+		}
+		send = func(plan, _ string, right int, place, remark string) error {
+			return m.sends(ctx, token, plan, right, place, remark)
+		}
+	}
 	for n, day := 0, h.every; day < h.days; n, day = n+1, day+h.every {
 		m.clock = m.clock.AddDate(0, 0, h.every)
-		for _, name := range h.skills {
+		for i, name := range h.skills {
 			right := 0
 			for range 5 {
 				if rng.Float64() < h.right {
 					right++
 				}
 			}
-			text := fmt.Sprintf("%s %d of 5 %s", name, right, h.places[n%len(h.places)])
-			if remark := h.remarks[n]; remark != "" {
-				text += ", " + remark
-			}
-			if err := m.p.Return(ctx, dog, form.Typed{"with": who, "lines": text}); err != nil {
+			if err := send(plans[i], name, right, h.places[n%len(h.places)], h.remarks[n]); err != nil {
 				return err
 			}
 		}
@@ -139,4 +149,24 @@ func (m *maker) logs(ctx context.Context, h household, rng *rand.Rand) error {
 		}
 	}
 	return nil
+}
+
+// sends is a household that opens its link and sends a round of five.
+func (m *maker) sends(ctx context.Context, token, plan string, right int, place, remark string) error {
+	link, err := m.p.Link(ctx, token)
+	if err != nil {
+		return err
+	}
+	v, err := m.p.AtHome(ctx, link)
+	if err != nil {
+		return err
+	}
+	at := slices.IndexFunc(v.Skills, func(one homework.Skill) bool { return one.Plan == plan })
+	taken, err := m.p.FromHome(ctx, link, []homework.Sent{{
+		ID: app.NewID(), Plan: plan, Step: v.Skills[at].At.ID, Day: v.Day, Met: right, Of: 5, Place: place, Remark: remark,
+	}})
+	if err == nil && taken[0].Why != "" {
+		err = fmt.Errorf("a line from home was refused: %s", taken[0].Why)
+	}
+	return err
 }

@@ -149,6 +149,7 @@ document.addEventListener("click", (event) => {
   } else if (key.id === "send-key") {
     state.waiting.push(...pressed().map((line) => ({ id: crypto.randomUUID(), ...line })));
     clear();
+    days.selectedIndex = 0; // what comes next is mostly of today
     draft();
     drawn();
     drain();
@@ -169,7 +170,10 @@ if (days) {
   draft();
   drawn();
   drain();
-  document.addEventListener("input", draft);
+  document.addEventListener("input", (event) => {
+    if (event.target === days) for (const round of all("[data-round]")) round.dataset.day = days.value;
+    draft();
+  });
   addEventListener("online", drain);
   document.addEventListener("visibilitychange", () => document.hidden || drain());
   setInterval(drain, AGAIN);
