@@ -82,6 +82,13 @@ func (p *Reader) track(ctx context.Context, q store.Q, plan string) error {
 	return q.SetLevels(ctx, plan, others)
 }
 
+// Unworked is where the dog of a new plan stands on its ladder, before any work.
+func Unworked(plan string, kind work.Kind, body library.Body, steps []progression.Step) store.Standing {
+	ladder := standing.Ladder{All: steps, Now: steps, MaxRung: work.Of(kind).MaxRung(body.Lifeline), Lo: body.Pay.Band.Lo}
+	ladder.Proof.Rules = body.Proofs(steps)
+	return standingRow(plan, string(body.Rule.Kind), standing.Of(ladder, steps, nil, nil), steps, nil)
+}
+
 // worksOf is what was worked of a plan.
 type worksOf struct {
 	sessions []store.Session

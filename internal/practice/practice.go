@@ -9,6 +9,7 @@ import (
 
 	"patientfox/internal/app"
 	"patientfox/internal/app/care"
+	"patientfox/internal/app/classes"
 	"patientfox/internal/app/dogs"
 	"patientfox/internal/app/experiments"
 	"patientfox/internal/app/forecasts"
@@ -45,6 +46,7 @@ type (
 	healthCases     = health.Cases
 	homeworkCases   = homework.Cases
 	careCases       = care.Cases
+	classCases      = classes.Cases
 )
 
 // Practice is one practice at work. It is safe for concurrent use.
@@ -66,6 +68,7 @@ type Practice struct {
 	*healthCases
 	*homeworkCases
 	*careCases
+	*classCases
 }
 
 // Open makes a practice of a store; a new one gets its first row, with one person in it.
@@ -77,6 +80,6 @@ func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() tim
 	return &Practice{
 		p, dogs.New(p), plans.New(p), ladders.New(p), sessions.New(p), rewards.New(p), schedule.New(p), insight.New(p), people.New(p),
 		loads.New(p), learning.New(p), forecasts.New(p), experiments.New(p), hands.New(p), health.New(p), homework.New(p),
-		care.New(p),
+		care.New(p), classes.New(p),
 	}, nil
 }

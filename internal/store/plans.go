@@ -219,13 +219,15 @@ type NewPlan struct {
 	Track  string  `db:"track"`
 	TwinOf *string `db:"twin_of"` // nil for a ladder of its own
 	Made   int64   `db:"made"`
+
+	Version int `db:"version"` // 0 until its first version is written
 }
 
 // AddPlan writes a new plan; its first version is written with AddPlanVersion, unless it is a track of
 // another one.
 func (q Q) AddPlan(ctx context.Context, p NewPlan) error {
 	return q.named(ctx,
-		`INSERT INTO plans (id, dog, skill, track, twin_of, version, made) VALUES (:id, :dog, :skill, :track, :twin_of, 0, :made)`,
+		`INSERT INTO plans (id, dog, skill, track, twin_of, version, made) VALUES (:id, :dog, :skill, :track, :twin_of, :version, :made)`,
 		p)
 }
 

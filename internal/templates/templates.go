@@ -9,11 +9,13 @@ import (
 	"strings"
 	"sync"
 
+	"patientfox/core/criteria"
 	"patientfox/core/library"
+	"patientfox/core/programme"
 	"patientfox/internal/exchange"
 )
 
-//go:embed *.json
+//go:embed *.json programmes/*.json
 var files embed.FS
 
 // All are the templates, by kind and name.
@@ -48,6 +50,9 @@ func load() []library.Template {
 	}
 	var all []library.Template
 	for _, e := range entries {
+		if e.IsDir() {
+			continue
+		}
 		body, err := files.ReadFile(e.Name())
 		if err != nil {
 			panic(err)
@@ -61,4 +66,68 @@ func load() []library.Template {
 	}
 	sort.SliceStable(all, func(i, j int) bool { return all[i].Name < all[j].Name })
 	return all
+}
+
+// Programmes are those that ship with the program, by name.
+var Programmes = sync.OnceValue(loadProgrammes)
+
+// FindProgramme returns the programme of a key.
+func FindProgramme(key string) (programme.Programme, bool) {
+	for _, p := range Programmes() {
+		if p.Key == key {
+			return p, true
+		}
+	}
+	return programme.Programme{}, false
+}
+
+func loadProgrammes() (all []programme.Programme) {
+	entries, err := files.ReadDir("programmes")
+	if err != nil {
+		panic(err)
+	}
+	for _, e := range entries {
+		body, err := files.ReadFile("programmes/" + e.Name())
+		if err != nil {
+			panic(err)
+		}
+		p, err := exchange.ReadProgramme(body)
+		if err != nil {
+			panic(fmt.Sprintf("%s: %v", e.Name(), err))
+		}
+		p.Key = strings.TrimSuffix(e.Name(), ".json")
+		if p, err = Aimed(p); err != nil {
+			panic(fmt.Sprintf("%s: %v", e.Name(), err))
+		}
+		all = append(all, p)
+	}
+	sort.SliceStable(all, func(i, j int) bool { return all[i].Name < all[j].Name })
+	return all
+}
+
+// Aimed is a programme with the criteria of its aims, as the ladders of its templates for a grown dog have them, and the names of its
+// skills.
+func Aimed(p programme.Programme) (programme.Programme, error) {
+	steps := func(from string) int {
+		t, _ := Find(from)
+		ladder, _ := t.Ladder()
+		return len(ladder)
+	}
+	if bad := p.Check(steps); len(bad) > 0 {
+		return p, fmt.Errorf("%s: %s", bad[0].Field, bad[0].Text)
+	}
+	rows := make([]programme.Row, len(p.Rows))
+	for i, r := range p.Rows {
+		t, _ := Find(r.From)
+		ladder, _ := t.Ladder()
+		r.Skill, r.Criteria = t.Name, make([]criteria.Criteria, len(r.Aims))
+		for week, aim := range r.Aims {
+			if aim > 0 {
+				r.Criteria[week] = ladder[aim-1]
+			}
+		}
+		rows[i] = r
+	}
+	p.Rows = rows
+	return p, nil
 }

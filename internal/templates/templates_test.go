@@ -8,6 +8,7 @@ import (
 
 	"patientfox/core/homework"
 	"patientfox/core/library"
+	"patientfox/core/programme"
 	"patientfox/core/progression"
 	"patientfox/core/work"
 	"patientfox/internal/exchange"
@@ -86,4 +87,22 @@ func faults(t *testing.T, one library.Template, c progression.Case) (list []stri
 		list = append(list, fmt.Sprintf("step %d is %s: %v", l.Step+1, l.Code, steps[l.Step].Criteria.Values))
 	}
 	return list
+}
+
+func TestProgrammesStand(t *testing.T) {
+	all := templates.Programmes()
+	require.Len(t, all, 6)
+	for _, p := range all {
+		for _, r := range p.Rows {
+			last, ok := r.Aim(p.Weeks)
+			require.True(t, ok, "%s: %s", p.Name, r.Skill)
+			tmpl, _ := templates.Find(r.From)
+			ladder, _ := tmpl.Ladder()
+			require.Equal(t, r.Aims[p.Weeks-1]-1, programme.Aimed(ladder, last), "%s: %s", p.Name, r.Skill)
+		}
+	}
+	p := all[0]
+	p.Rows = nil
+	_, err := templates.Aimed(p)
+	require.Error(t, err)
 }

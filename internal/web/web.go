@@ -16,6 +16,7 @@ import (
 	"patientfox/internal/web/about"
 	"patientfox/internal/web/assets"
 	"patientfox/internal/web/care"
+	"patientfox/internal/web/classes"
 	copiespage "patientfox/internal/web/copies"
 	"patientfox/internal/web/devices"
 	"patientfox/internal/web/dogs"
@@ -152,6 +153,7 @@ func mount(app *fiber.App, sh *shell.Shell, p *practice.Practice, o Options) {
 	rewards.Mount(app, sh, p)
 	sheet.Mount(app, sh, p)
 	week.Mount(app, sh, p)
+	classes.Mount(app, sh, p)
 	settings.Mount(app, sh, p)
 	devices.Mount(app, sh, p)
 	about.Mount(app, sh, o.Version)

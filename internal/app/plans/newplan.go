@@ -7,7 +7,6 @@ import (
 	"fmt"
 	"maps"
 	"slices"
-	"strconv"
 	"strings"
 
 	"patientfox/core/criteria"
@@ -197,7 +196,7 @@ func (p *Cases) AddPlan(ctx context.Context, dog string, t form.Typed) (string, 
 	for i := range steps {
 		steps[i].Safety = i < len(safety) && safety[i]
 	}
-	body := bodyFrom(from, kind, steps)
+	body := library.NewBody(from, kind, steps)
 	return p.Once(ctx, t, func(q store.Q) (string, error) {
 		there, err := planFor(ctx, q, dog, name)
 		if err != nil {
@@ -364,29 +363,6 @@ func (p *Cases) skillFor(
 	}
 	ps.Criteria(def.Check())
 	return nil, nil
-}
-
-// bodyFrom is what a new plan holds beside its steps: what its template says, with needs before steps
-// and no longer before numbers.
-func bodyFrom(from *library.Template, kind work.Kind, steps []progression.Step) library.Body {
-	body := defaultBody(kind, steps)
-	if from != nil {
-		body = from.Body
-	}
-	body.Needs = nil
-	body.RaisePay(steps)
-	if from == nil {
-		return body
-	}
-	for _, need := range from.Body.Needs {
-		if at, err := strconv.Atoi(need.Before); err == nil && at >= 1 && at <= len(steps) {
-			need.Before = steps[at-1].ID
-		} else {
-			need.Before = ""
-		}
-		body.Needs = append(body.Needs, need)
-	}
-	return body
 }
 
 // templateKeys: a built-in template is named by its key, one of the practice's own by its id.

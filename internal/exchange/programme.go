@@ -1,0 +1,39 @@
+package exchange
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+
+	"patientfox/core/programme"
+)
+
+// What a file of a programme says of itself.
+const (
+	ProgrammeFormat  = "patient-fox-programme"
+	ProgrammeVersion = 1
+)
+
+// ErrNoProgramme says that a file is none of a programme, or of a version that this program does not know.
+var ErrNoProgramme = errors.New("no programme of Patient Fox")
+
+type programmeFile struct {
+	Format  string `json:"format"`
+	Version int    `json:"version"`
+	programme.Programme
+}
+
+// ReadProgramme reads the file of a programme. Whether its skills are there and its weeks can stand is for programme.Check.
+func ReadProgramme(data []byte) (programme.Programme, error) {
+	var file programmeFile
+	r := json.NewDecoder(bytes.NewReader(data))
+	r.DisallowUnknownFields()
+	if err := r.Decode(&file); err != nil {
+		return programme.Programme{}, fmt.Errorf("%w: %w", ErrNoProgramme, err)
+	}
+	if file.Format != ProgrammeFormat || file.Version != ProgrammeVersion {
+		return programme.Programme{}, ErrNoProgramme
+	}
+	return file.Programme, nil
+}
