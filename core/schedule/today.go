@@ -17,6 +17,7 @@ func IsNeglected(days int) bool { return days > NeglectedAfter }
 type Head struct {
 	Plan        string
 	Never       bool // not worked yet
+	InClass     bool // of a class that goes on: it begins there
 	Planned     bool // in a session of the day that was not begun yet
 	Finished    bool // the top step was passed, and that was taken
 	Days        int  // since it was last worked; 0 today
@@ -72,7 +73,8 @@ func (h Head) Open() Open {
 // Lists are the plans of a day by what they are there for, by id. A plan that waits for the trainer is in another list too.
 type Lists struct {
 	Next, Done, Probes, Finished, Planned, Open []string
-	More                                        bool // than Next has room for
+	Class                                       []string // that begin in a class
+	More                                        bool     // than Next has room for
 }
 
 // All are the plans of all lists; one can be there twice.
@@ -103,6 +105,8 @@ func Today(heads []Head, most int) (l Lists) {
 			put(&l.Finished, h.Plan)
 		case done:
 			put(&l.Done, h.Plan)
+		case h.InClass && h.Never:
+			put(&l.Class, h.Plan)
 		default:
 			next = append(next, h)
 		}

@@ -58,7 +58,7 @@ func ChooseToday(heads []store.Head, sheets []Planned, today string) schedule.Li
 	toCome := PlansOf(slices.DeleteFunc(slices.Clone(sheets), func(pl Planned) bool { return pl.Session != "" || pl.Day != today }))
 	for i, h := range heads {
 		list[i] = headOf(h.Standing, h.Finished && h.StepAt == h.StepOf-1, decision.Kind(h.Rule), today)
-		list[i].Planned = slices.Contains(toCome, h.Plan)
+		list[i].Planned, list[i].InClass = slices.Contains(toCome, h.Plan), h.InClass
 	}
 	return schedule.Today(list, RowsShown)
 }

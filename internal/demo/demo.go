@@ -60,6 +60,9 @@ func Make(ctx context.Context, path string, now time.Time, log *slog.Logger) err
 	if err := m.homework(ctx); err != nil {
 		return fmt.Errorf("the households: %w", err)
 	}
+	if err := m.class(ctx); err != nil {
+		return fmt.Errorf("the class: %w", err)
+	}
 	m.clock = m.now
 	if err := m.p.AddBreach(ctx, m.ids["The foghorn"], form.Typed{
 		"what": "the real sound at full strength", "day": m.now.AddDate(0, 0, -6).Format("2006-01-02"),

@@ -13,6 +13,7 @@ import (
 	"patientfox/internal/app"
 	"patientfox/internal/app/classes"
 	"patientfox/internal/app/form"
+	"patientfox/internal/app/schedule"
 	"patientfox/internal/practicetest"
 	"patientfox/internal/store"
 )
@@ -95,6 +96,15 @@ func TestADogStandsAgainstItsProgramme(t *testing.T) {
 	require.Equal(t, []any{2, 0, "there"}, []any{cell.At, cell.By, cell.Says()})
 	require.Equal(t, 1, class(1).Dogs[0].There)
 
+	today, err := o.Today(ctx)
+	require.NoError(t, err)
+	require.Empty(t, today.Classes, "it met two days ago")
+	require.Len(t, today.Next, 0, "what begins in a class is not listed beside it")
+	require.Len(t, today.Done, 1)
+	week, err := o.Week(ctx, "2026-11-21")
+	require.NoError(t, err)
+	require.Equal(t, "Saturday “pups” 🐟", week.Days[5].Classes[0].Name)
+
 	held := form.Typed{"week": "2", "version": "0", "note": "Rain, “all of it” 🌧", "dog_" + dogs[0]: "1"}
 	require.NoError(t, o.SaveMeeting(ctx, id, held))
 	v = class(2)
@@ -108,6 +118,11 @@ func TestADogStandsAgainstItsProgramme(t *testing.T) {
 	held["version"] = conflict.Now["version"]
 	require.NoError(t, o.SaveMeeting(ctx, id, held))
 
+	o.Clock.Add(5 * 24 * time.Hour)
+	today, err = o.Today(ctx)
+	require.NoError(t, err)
+	require.Equal(t, []schedule.ClassRow{{ID: id, Name: "Saturday “pups” 🐟", At: "10:30", Week: 2, Dogs: 2}}, today.Classes)
+	o.Clock.Add(-5 * 24 * time.Hour)
 	late, err := o.AddDog(ctx, form.Typed{"name": "Late", "flags": "Bites: bit a hand"})
 	require.NoError(t, err)
 	o.Clock.Add(14 * 24 * time.Hour)

@@ -98,14 +98,18 @@ type DayBegins struct {
 	Open []OpenSession // the newest that were not ended
 	Care []CareTask    // at most as many as were asked for
 	Home []FromHome    // by dog
+
+	Classes []ClassDay // that meet, by hour
 }
 
-// OfToday lists it, with the lines from households since a moment, UTC ms.
-func (q Q) OfToday(ctx context.Context, tasks int, since int64) (d DayBegins, err error) {
+// OfToday lists it, with the lines from households since a moment, UTC ms; today is YYYY-MM-DD.
+func (q Q) OfToday(ctx context.Context, tasks int, since int64, today string) (d DayBegins, err error) {
 	var row struct {
 		Open string `db:"open"`
 		Care string `db:"care"`
 		Home string `db:"home"`
+
+		Classes string `db:"classes"`
 	}
 	err = q.one(ctx, &row, `SELECT
 		(SELECT json_group_array(json_object('Session', s.id, 'Plan', b.plan, 'Dog', d.name, 'Skill', k.name, 'Opened', s.opened))
@@ -117,10 +121,12 @@ func (q Q) OfToday(ctx context.Context, tasks int, since int64) (d DayBegins, er
 		(SELECT json_group_array(json_object('Dog', id, 'DogName', name, 'Lines', lines, 'Letters', letters)) FROM (SELECT d.id, d.name,
 			(SELECT count(*) FROM homework_lines h WHERE h.dog = d.id AND h.made >= ? AND h.came = 'link' AND h.deleted IS NULL) AS lines,
 			(SELECT count(*) FROM letters l WHERE l.dog = d.id AND l.box = 'in' AND l.homework = 1 AND l.entered IS NULL) AS letters
-			FROM dogs d WHERE d.deleted IS NULL ORDER BY d.name, d.id) WHERE lines > 0 OR letters > 0) AS home`, doneLoaded, tasks, since)
+			FROM dogs d WHERE d.deleted IS NULL ORDER BY d.name, d.id) WHERE lines > 0 OR letters > 0) AS home,
+		(SELECT json_group_array(json_object('ID', id, 'Name', name, 'At', at, 'Place', place, 'Week', week, 'Dogs', dogs))
+			FROM (`+classDays+`)) AS classes`, doneLoaded, tasks, since, today, today)
 	if err == nil {
 		err = errors.Join(json.Unmarshal([]byte(row.Open), &d.Open), json.Unmarshal([]byte(row.Care), &d.Care),
-			json.Unmarshal([]byte(row.Home), &d.Home))
+			json.Unmarshal([]byte(row.Home), &d.Home), json.Unmarshal([]byte(row.Classes), &d.Classes))
 	}
 	slices.SortStableFunc(d.Open, func(a, b OpenSession) int { return cmp.Compare(b.Opened, a.Opened) })
 	return d, err

@@ -26,6 +26,17 @@ type ClassDog struct {
 	Plans  string `db:"plans"`  // JSON: for each row of the programme the plan, "" for none
 }
 
+// ClassDay is a class that meets on a day.
+type ClassDay struct {
+	ID    string `db:"id"`
+	Name  string `db:"name"`
+	At    string `db:"at"`
+	Place string `db:"place"`
+	Day   string `db:"day"` // YYYY-MM-DD
+	Week  int    `db:"week"`
+	Dogs  int    `db:"dogs"`
+}
+
 // Meeting is one meeting of a class that was held.
 type Meeting struct {
 	Class   string `db:"class"`
@@ -41,6 +52,20 @@ const classColumns = `c.id, c.name, c.programme, c.start, c.at, c.minutes, c.pla
 // Classes lists those that are there, the one that began last first.
 func (q Q) Classes(ctx context.Context, limit int) (list []Class, err error) {
 	err = q.many(ctx, &list, `SELECT `+classColumns+` FROM classes c WHERE c.deleted IS NULL ORDER BY c.start DESC, c.id DESC LIMIT ?`, limit)
+	return list, err
+}
+
+// classDays are the meetings of classes from a day to another, by day and hour: one a week, from the first on.
+const classDays = `WITH RECURSIVE days (day) AS (SELECT ? UNION ALL SELECT date(day, '+1 day') FROM days WHERE day < ?)
+		SELECT c.id, c.name, c.at, c.place, days.day, CAST(julianday(days.day) - julianday(c.start) AS INTEGER) / 7 + 1 AS week,
+			(SELECT count(*) FROM class_dogs x WHERE x.class = c.id) AS dogs
+		FROM days JOIN classes c ON c.deleted IS NULL AND c.start <= days.day
+			AND CAST(julianday(days.day) - julianday(c.start) AS INTEGER) % 7 = 0
+		WHERE week <= json_extract(c.programme, '$.weeks') ORDER BY days.day, c.at, c.id`
+
+// ClassDays lists the meetings of classes from a day to another, both YYYY-MM-DD and at most some weeks apart, by day and hour.
+func (q Q) ClassDays(ctx context.Context, from, to string) (list []ClassDay, err error) {
+	err = q.many(ctx, &list, classDays, from, to)
 	return list, err
 }
 

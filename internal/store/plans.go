@@ -157,18 +157,21 @@ type Head struct {
 	Standing
 	Dog     string `db:"dog"`
 	DogName string `db:"dog_name"`
+	InClass bool   `db:"in_class"` // of a class that goes on
 }
 
-// PlanHeads lists the standings of all plans, with their plans' ids: what a list needs to choose from them.
-func (q Q) PlanHeads(ctx context.Context, limit int) (list []Head, err error) {
-	err = q.many(ctx, &list, `SELECT p.id AS plan, p.dog, d.name AS dog_name, coalesce(t.sessions, 0) AS sessions,
+// PlanHeads lists the standings of all plans, with their plans' ids: what a list needs to choose from them. today is YYYY-MM-DD.
+func (q Q) PlanHeads(ctx context.Context, limit int, today string) (list []Head, err error) {
+	err = q.many(ctx, &list, `WITH taught AS (SELECT j.value AS plan FROM classes c JOIN class_dogs x ON x.class = c.id, json_each(x.plans) j
+			WHERE c.deleted IS NULL AND ? < date(c.start, '+' || (7 * json_extract(c.programme, '$.weeks')) || ' days'))
+		SELECT p.id IN (SELECT plan FROM taught) AS in_class, p.id AS plan, p.dog, d.name AS dog_name, coalesce(t.sessions, 0) AS sessions,
 		coalesce(t.last_day, '') AS last_day, coalesce(t.stopped, 0) AS stopped,
 		coalesce(t.last_advice, '') AS last_advice, coalesce(t.last_deed, '') AS last_deed, coalesce(t.finished, 0) AS finished,
 		coalesce(t.probe_due, '') AS probe_due,
 		coalesce(t.step_at, 0) AS step_at, coalesce(t.step_of, 0) AS step_of, coalesce(t.rule, '') AS rule, coalesce(t.entries,
 		0) AS entries, coalesce(t.repeats, 0) AS repeats, coalesce(t.stalled, 0) AS stalled
 		FROM plans p JOIN dogs d ON d.id = p.dog LEFT JOIN standings t ON t.plan = p.id
-		WHERE p.deleted IS NULL AND d.deleted IS NULL ORDER BY d.name, p.made, p.id LIMIT ?`, limit)
+		WHERE p.deleted IS NULL AND d.deleted IS NULL ORDER BY d.name, p.made, p.id LIMIT ?`, today, limit)
 	return list, err
 }
 

@@ -9,6 +9,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/library"
 	"patientfox/core/programme"
+	"patientfox/core/progression"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/derive"
@@ -150,7 +151,8 @@ func (lay *layout) plan(d store.Dog, r programme.Row, plans []store.Plan) (strin
 	if err != nil {
 		return "", err
 	}
-	made, bad := from.LadderFor(app.CaseOf(d, lay.s.Day(lay.p.Ms()), from.Kind, def, &from.Body))
+	of := app.CaseOf(d, lay.s.Day(lay.p.Ms()), from.Kind, def, &from.Body)
+	made, bad := from.LadderFor(of)
 	if len(bad) > 0 {
 		return "", form.Problems{"programme": fmt.Sprintf("%s, for %s: %s", from.Name, d.Name, bad[0].Text)}.Err()
 	}
@@ -158,7 +160,14 @@ func (lay *layout) plan(d store.Dog, r programme.Row, plans []store.Plan) (strin
 	for i := range steps {
 		steps[i].Safety = i < len(from.Safety) && from.Safety[i]
 	}
-	body := library.NewBody(&from, from.Kind, steps)
+	body := library.NewBody(&from, from.Kind, steps) // its needs name steps of the template
+	steps = progression.ForDog(steps, of, library.MaxSteps, app.NewID)
+	body.RaisePay(steps)
+	for i, need := range body.Needs {
+		if progression.Index(steps, need.Before) < 0 {
+			body.Needs[i].Before = ""
+		}
+	}
 	main := store.NewPlan{ID: app.NewID(), Dog: d.ID, Skill: skill, Made: lay.p.Ms(), Version: 1}
 	if len(from.Tracks) > 0 {
 		main.Track = from.Tracks[0]

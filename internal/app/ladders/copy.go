@@ -7,7 +7,6 @@ import (
 	"maps"
 	"slices"
 
-	"patientfox/core/criteria"
 	"patientfox/core/decision"
 	"patientfox/core/library"
 	"patientfox/core/progression"
@@ -33,28 +32,6 @@ type CopyDog struct {
 	Has                bool   // it has a plan of this skill
 }
 
-// fitted are the faults that are mended for each dog, in this order.
-var fitted = []progression.LintCode{progression.LintAge, progression.LintNoHarder, progression.LintGrowth, progression.LintJump}
-
-// forDog is a ladder as a dog can be asked to climb it.
-func forDog(steps []progression.Step, c progression.Case) []progression.Step {
-	if c.MaxHeight > 0 {
-		lower := make([]progression.Step, 0, len(steps))
-		for _, s := range steps {
-			if s.Criteria.Get(criteria.Height) <= c.MaxHeight {
-				lower = append(lower, s)
-			}
-		}
-		if len(lower) > 0 {
-			steps = lower
-		}
-	}
-	for _, code := range fitted {
-		steps = progression.MendAll(steps, c, code, library.MaxSteps, app.NewID)
-	}
-	return steps
-}
-
 // Copies shows what a plan would be for each of the other dogs.
 func (p *Cases) Copies(ctx context.Context, plan string) (v CopyView, err error) {
 	q, s, l, err := p.Look(ctx, plan)
@@ -75,7 +52,7 @@ func (p *Cases) Copies(ctx context.Context, plan string) (v CopyView, err error)
 			continue
 		}
 		one := CopyDog{Field: "dog_" + d.ID, Start: "start_" + d.ID, Name: d.Name, Has: has[d.ID], Says: "As it is."}
-		made := forDog(l.Steps, p.caseOf(d, l, s))
+		made := progression.ForDog(l.Steps, p.caseOf(d, l, s), library.MaxSteps, app.NewID)
 		switch other := differ(l.Steps, made); {
 		case one.Has:
 			one.Says = "Has a plan for this already."
@@ -148,7 +125,8 @@ func (p *Cases) Copy(ctx context.Context, plan string, t form.Typed) (copied int
 	}
 	_, err = p.Once(ctx, t, func(q store.Q) (string, error) {
 		for _, d := range dogs {
-			steps, body, err := renamed(forDog(l.Steps[starts[d.ID]-1:], p.caseOf(d, l, s)), l.Body)
+			fitting := progression.ForDog(l.Steps[starts[d.ID]-1:], p.caseOf(d, l, s), library.MaxSteps, app.NewID)
+			steps, body, err := renamed(fitting, l.Body)
 			if err != nil {
 				return "", err
 			}

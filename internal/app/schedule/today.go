@@ -25,6 +25,12 @@ type OpenRow struct {
 // CareRow is something that is to be done for a dog's care.
 type CareRow struct{ Dog, DogName, Name, Says string }
 
+// ClassRow is a class that meets.
+type ClassRow struct {
+	ID, Name, At, Place string
+	Week, Dogs          int
+}
+
 // HomeRow is what came from a dog's household and nobody may have looked at yet.
 type HomeRow struct {
 	Dog, DogName string
@@ -53,6 +59,7 @@ type TodayView struct {
 	Food     []DogFood
 	Choices  []app.Named // dogs to plan a session for
 	Care     []CareRow   // what is to be done for a dog's care
+	Classes  []ClassRow  // that meet today
 	Home     []HomeRow   // what came from households
 	Soon     string      // the first session that is still to come
 	Aside    []app.SetAside
@@ -87,7 +94,7 @@ func (p *Cases) makeToday(ctx context.Context) (v TodayView, err error) {
 	if err != nil {
 		return v, err
 	}
-	heads, err := q.PlanHeads(ctx, app.PlansLooked)
+	heads, err := q.PlanHeads(ctx, app.PlansLooked, s.Day(p.Ms()))
 	if err != nil {
 		return v, err
 	}
@@ -142,11 +149,14 @@ func (p *Cases) makeToday(ctx context.Context) (v TodayView, err error) {
 
 // opens fills in what the day begins with: sessions that are open, and tasks of care that are due, or were before.
 func (v *TodayView) opens(ctx context.Context, q store.Q, s app.Profile, now time.Time) error {
-	begins, err := q.OfToday(ctx, app.PlansLooked, now.AddDate(0, 0, -2).UnixMilli())
+	today := s.Day(now.UnixMilli())
+	begins, err := q.OfToday(ctx, app.PlansLooked, now.AddDate(0, 0, -2).UnixMilli(), today)
 	if err != nil {
 		return err
 	}
-	today := s.Day(now.UnixMilli())
+	for _, one := range begins.Classes {
+		v.Classes = append(v.Classes, ClassRow{one.ID, one.Name, one.At, one.Place, one.Week, one.Dogs})
+	}
 	for _, one := range begins.Home {
 		v.Home = append(v.Home, HomeRow{one.Dog, one.DogName, one.Lines, one.Letters})
 	}

@@ -51,6 +51,7 @@ type WeekDay struct {
 	Slots     []SlotRow
 	Probes    []SlotProbe
 	Care      []CareRow
+	Classes   []ClassRow // that meet
 }
 
 // SlotProbe is a finished skill whose probe is due on a day.
@@ -198,6 +199,10 @@ func (v *WeekView) days(ctx context.Context, q store.Q, list []app.Planned, name
 	if err != nil {
 		return err
 	}
+	classes, err := q.ClassDays(ctx, monday, sunday)
+	if err != nil {
+		return err
+	}
 	for n := range schedule.Days {
 		iso := addDays(monday, n)
 		one := WeekDay{
@@ -213,6 +218,11 @@ func (v *WeekView) days(ctx context.Context, q store.Q, list []app.Planned, name
 		for _, d := range due {
 			if on := max(d.Due, today); on == iso {
 				one.Probes = append(one.Probes, SlotProbe{d.Plan, d.Dog, d.Skill})
+			}
+		}
+		for _, c := range classes {
+			if c.Day == iso {
+				one.Classes = append(one.Classes, ClassRow{c.ID, c.Name, c.At, c.Place, c.Week, c.Dogs})
 			}
 		}
 		for _, task := range tasks {

@@ -282,11 +282,11 @@ func (p *Cases) makeField(ctx context.Context) (f Field, err error) {
 	if err != nil {
 		return f, err
 	}
-	heads, err := q.PlanHeads(ctx, app.PlansLooked)
+	now := p.Now().In(s.Zone)
+	heads, err := q.PlanHeads(ctx, app.PlansLooked, now.Format(app.DayLayout))
 	if err != nil {
 		return f, err
 	}
-	now := p.Now().In(s.Zone)
 	f = Field{Day: now.Format(app.DayLayout), Sheets: []session.Sheet{}, Packs: []pack.Pack{}}
 	sheets, err := app.LoadSheets(ctx, q, nil, f.Day, now.AddDate(0, 0, 1).Format(app.DayLayout))
 	if err != nil {
@@ -294,7 +294,7 @@ func (p *Cases) makeField(ctx context.Context) (f Field, err error) {
 	}
 	chosen := app.ChooseToday(heads, sheets, f.Day)
 	plans := app.PlansOf(sheets)
-	for _, id := range slices.Concat(chosen.Probes, chosen.Next, chosen.Done, chosen.Finished) {
+	for _, id := range slices.Concat(chosen.Probes, chosen.Next, chosen.Done, chosen.Finished, chosen.Class) {
 		if !slices.Contains(plans, id) {
 			plans = append(plans, id)
 		}
