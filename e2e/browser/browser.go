@@ -244,7 +244,25 @@ func (p *Page) Click(css string) {
 	if p.touch {
 		click = chromedp.Tap(chromedp.CSS(css))
 	}
-	p.do("clicking "+css, chromedp.WaitVisible(chromedp.CSS(css)), click)
+	p.do("looking for "+css, chromedp.WaitVisible(chromedp.CSS(css)))
+	p.still(css)
+	p.do("clicking "+css, click)
+}
+
+// still waits until an element stays where it is from one frame to the next: what is measured while a board is being laid out anew is
+// pressed beside.
+func (p *Page) still(css string) {
+	Get[bool](p, `new Promise((done) => {
+		let was = "";
+		const look = () => {
+			const node = document.querySelector(`+quote(css)+`);
+			const now = node ? JSON.stringify(node.getBoundingClientRect()) : "gone";
+			if (now === was) return done(true);
+			was = now;
+			requestAnimationFrame(look);
+		};
+		look();
+	})`)
 }
 
 // Follow clicks a link or button that leads to another page, and waits until that is there.

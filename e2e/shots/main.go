@@ -66,7 +66,7 @@ func main() {
 	p.Go("/")
 	p.Go(link("main ol a", "Tansy"))
 	shot("sheet", false)
-	page("week", "/week")
+	weeks(b, p, *to)
 	page("library", "/library")
 	p.Go(dog + "/plans/new?from=wait-at-an-edge")
 	p.Wait(`document.querySelectorAll("#preview li").length > 2`)
@@ -126,6 +126,27 @@ func larder(b *browser.Browser, p *browser.Page, dog, other, to string) {
 	}
 	beside(b, shots, 800, 720, 2, filepath.Join(to, "rewards.png"))
 	p.Resize(browser.Laptop)
+}
+
+// weeks pictures a week, a class against its programme, and the programme.
+func weeks(b *browser.Browser, p *browser.Page, to string) {
+	p.Resize(browser.Size{W: 1280, H: 900})
+	var shots []string
+	take := func() {
+		file := filepath.Join(to, "week.png")
+		p.Shot(file, false)
+		shots = append(shots, inline(file))
+	}
+	p.Go("/week")
+	take()
+	p.Go("/classes")
+	p.Follow(".rows a")
+	take()
+	p.Go("/programmes/calm-at-home")
+	take()
+	beside(b, shots, 1024, 720, 1, filepath.Join(to, "week.png"))
+	p.Resize(browser.Laptop)
+	fmt.Println("week")
 }
 
 // ahead pictures what makes a skill harder and easier, the same dog under each rule, and what a dog's sessions and those of all dogs show

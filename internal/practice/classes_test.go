@@ -176,3 +176,49 @@ func TestAClassIsRefusedWithReasons(t *testing.T) {
 	require.NoError(t, err)
 	require.Empty(t, rows.Classes, "nothing of it was kept")
 }
+
+// A programme of one's own begins as a copy; what cannot stand is said beside its row, and a class keeps what it began with.
+func TestAProgrammeOfOnesOwn(t *testing.T) {
+	o := practicetest.Empty(t)
+	key, err := o.CopyProgramme(ctx, "recall", form.Typed{})
+	require.NoError(t, err)
+	v, err := o.Programme(ctx, key)
+	require.NoError(t, err)
+	require.True(t, v.Own)
+	require.Equal(t, "charge-the-marker", v.Form["from1"])
+	require.Equal(t, "4, 4, 4, 4, 4, 4", v.Form["aims1"])
+	id, _ := newClass(t, o, key, 1)
+
+	mine := form.Typed{
+		"name": "Quay “walkers” 🐾", "weeks": "2", "version": v.Form["version"], "from1": "sit", "aims1": "2, 18", "from2": "sit", "aims2": "1, 2",
+		"from4": "let-go", "aims4": "1, two", "from5": "stand", "aims5": "3",
+	}
+	var invalid *form.Invalid
+	require.ErrorAs(t, o.SaveProgramme(ctx, key, mine), &invalid)
+	require.Contains(t, invalid.Problems["aims4"], "“two” is no number")
+	mine["aims4"] = "1, 2"
+	require.ErrorAs(t, o.SaveProgramme(ctx, key, mine), &invalid)
+	require.Contains(t, invalid.Problems["aims1"], "17 steps")
+	require.Contains(t, invalid.Problems["aims2"], "twice")
+	require.Contains(t, invalid.Problems, "aims5")
+	mine["aims1"], mine["from2"], mine["aims5"] = "2, 17", "", "0, 3"
+	require.NoError(t, o.SaveProgramme(ctx, key, mine))
+	var conflict *form.Conflict
+	require.ErrorAs(t, o.SaveProgramme(ctx, key, mine), &conflict)
+	require.Equal(t, "2, 17", conflict.Now["aims1"])
+	v, err = o.Programme(ctx, key)
+	require.NoError(t, err)
+	require.Equal(t, []any{"Quay “walkers” 🐾", 3, "", "Sit"}, []any{v.Name, len(v.Rows), v.Rows[2].Aims[0], v.Rows[0].Skill})
+	class, err := o.Class(ctx, id, 1)
+	require.NoError(t, err)
+	require.Equal(t, []any{6, "Coming when called"}, []any{class.Weeks, class.Programme})
+
+	require.ErrorIs(t, o.SaveProgramme(ctx, "recall", mine), app.ErrNotFound, "what ships stays as it is")
+	require.NoError(t, o.DeleteProgramme(ctx, key, true))
+	_, err = o.Programme(ctx, key)
+	require.ErrorIs(t, err, app.ErrNotFound)
+	require.NoError(t, o.DeleteProgramme(ctx, key, false))
+	all, err := o.Programmes(ctx)
+	require.NoError(t, err)
+	require.Len(t, all, 7)
+}

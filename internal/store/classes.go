@@ -148,3 +148,43 @@ func (q Q) AddPlans(ctx context.Context, n NewPlans) error {
 		insert(ctx, q, "standings", standingColumns, n.Standings),
 	)
 }
+
+// Programme is one of the practice's own.
+type Programme struct {
+	ID      string `db:"id"`
+	Body    string `db:"body"` // JSON, a programme.Programme
+	Made    int64  `db:"made"`
+	MadeBy  string `db:"made_by"`
+	Version int    `db:"version"`
+}
+
+// Programmes lists those that are there, the newest first.
+func (q Q) Programmes(ctx context.Context, limit int) (list []Programme, err error) {
+	err = q.many(ctx, &list, `SELECT id, body, made, made_by, version FROM programmes WHERE deleted IS NULL
+		ORDER BY made DESC, id LIMIT ?`, limit)
+	return list, err
+}
+
+// Programme loads one that is there.
+func (q Q) Programme(ctx context.Context, id string) (p Programme, err error) {
+	err = q.one(ctx, &p, `SELECT id, body, made, made_by, version FROM programmes WHERE id = ? AND deleted IS NULL`, id)
+	return p, err
+}
+
+// AddProgramme writes one.
+func (q Q) AddProgramme(ctx context.Context, p Programme) error {
+	return q.named(ctx, `INSERT INTO programmes (id, body, made, made_by) VALUES (:id, :body, :made, :made_by)`, p)
+}
+
+// SetProgramme changes one if it is still at p.Version; it says whether it was.
+func (q Q) SetProgramme(ctx context.Context, p Programme) (bool, error) {
+	n, err := q.exec(ctx, `UPDATE programmes SET body = ?, version = version + 1 WHERE id = ? AND version = ? AND deleted IS NULL`,
+		p.Body, p.ID, p.Version)
+	return n == 1, err
+}
+
+// DeleteProgramme puts one away at a time, or brings it back with nil; it says whether there is one.
+func (q Q) DeleteProgramme(ctx context.Context, id string, at *int64) (bool, error) {
+	n, err := q.exec(ctx, `UPDATE programmes SET deleted = ? WHERE id = ?`, at, id)
+	return n == 1, err
+}

@@ -105,15 +105,17 @@ func loadProgrammes() (all []programme.Programme) {
 	return all
 }
 
+// Steps is how many steps the ladder of a template has for a grown dog, 0 where there is no template of that key.
+func Steps(key string) int {
+	t, _ := Find(key)
+	ladder, _ := t.Ladder()
+	return len(ladder)
+}
+
 // Aimed is a programme with the criteria of its aims, as the ladders of its templates for a grown dog have them, and the names of its
 // skills.
 func Aimed(p programme.Programme) (programme.Programme, error) {
-	steps := func(from string) int {
-		t, _ := Find(from)
-		ladder, _ := t.Ladder()
-		return len(ladder)
-	}
-	if bad := p.Check(steps); len(bad) > 0 {
+	if bad := p.Check(Steps); len(bad) > 0 {
 		return p, fmt.Errorf("%s: %s", bad[0].Field, bad[0].Text)
 	}
 	rows := make([]programme.Row, len(p.Rows))

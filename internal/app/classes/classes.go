@@ -12,7 +12,6 @@ import (
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
-	"patientfox/internal/templates"
 )
 
 // Cases are the use cases of one practice. They are safe for concurrent use.
@@ -32,13 +31,13 @@ const (
 	dogField     = "dog_" // begins the names of the fields that tick a dog
 )
 
-// Programmes lists the programmes, by name.
-func (p *Cases) Programmes() []programme.Programme { return templates.Programmes() }
-
 // ProgrammeView is one programme as its page shows it.
 type ProgrammeView struct {
 	programme.Programme
 	Rows []ProgrammeRow
+	Own  bool        // of the practice
+	Of   []app.Named // what a row can be of, with how many steps it has
+	Form form.Typed  // of one of the practice's own
 }
 
 // ProgrammeRow is one skill of it: by week what is aimed at, in words; "" where it is not begun.
@@ -60,15 +59,19 @@ func numbers(n int) []int {
 
 // Programme shows one.
 func (p *Cases) Programme(ctx context.Context, key string) (v ProgrammeView, err error) {
-	found, ok := templates.FindProgramme(key)
-	if !ok {
-		return v, app.ErrNotFound
-	}
-	s, err := p.Profile(ctx, p.Store.Read())
+	q := p.Store.Read()
+	found, version, err := find(ctx, q, key)
 	if err != nil {
 		return v, err
 	}
-	v.Programme = found
+	s, err := p.Profile(ctx, q)
+	if err != nil {
+		return v, err
+	}
+	v.Programme, v.Own, v.Form = found, version > 0, typedProgramme(found, version)
+	if v.Own {
+		v.Of = skills()
+	}
 	for _, r := range found.Rows {
 		row := ProgrammeRow{Skill: r.Skill, From: r.From}
 		for week := range r.Aims {
@@ -170,7 +173,11 @@ func (p *Cases) NewClass(ctx context.Context) (v Form, err error) {
 	for _, d := range dogs {
 		v.Dogs = append(v.Dogs, app.Named{ID: d.ID, Name: d.Name})
 	}
-	v.Programmes, v.Today = p.Programmes(), s.Day(p.Ms())
+	if err != nil {
+		return v, err
+	}
+	v.Today = s.Day(p.Ms())
+	v.Programmes, err = p.Programmes(ctx)
 	return v, err
 }
 

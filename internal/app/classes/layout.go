@@ -2,6 +2,7 @@ package classes
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -23,9 +24,12 @@ import (
 func (p *Cases) AddClass(ctx context.Context, t form.Typed) (string, error) {
 	ps := form.Problems{}
 	c := meets(ps, t)
-	of, ok := templates.FindProgramme(t.Text("programme"))
-	if !ok {
+	of, _, err := find(ctx, p.Store.Read(), t.Text("programme"))
+	switch {
+	case errors.Is(err, app.ErrNotFound):
 		ps.Add("programme", "Choose a programme.")
+	case err != nil:
+		return "", err
 	}
 	dogs := ticked(t)
 	if len(dogs) == 0 || len(dogs) > MostDogs {

@@ -19,9 +19,9 @@ import (
 var templates embed.FS
 
 type screen struct {
-	sh       *shell.Shell
-	p        *practice.Practice
-	new, one *shell.Page
+	sh                  *shell.Shell
+	p                   *practice.Practice
+	new, one, programme *shell.Page
 }
 
 // listPage is the classes, with the one that was put away just now.
@@ -44,18 +44,9 @@ type page struct {
 
 // Mount puts the pages under /classes and /programmes.
 func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
-	s := screen{sh, p, sh.Page(templates, "new.html"), sh.Page(templates, "class.html")}
-	list, programmes, programme := sh.Page(templates, "list.html"), sh.Page(templates, "programmes.html"), sh.Page(templates, "programme.html")
-	routes.Get("/programmes", func(c fiber.Ctx) error {
-		return sh.Render(c, programmes, fiber.StatusOK, shell.View{Title: "Programmes", Nav: "library", V: p.Programmes()})
-	})
-	routes.Get("/programmes/:key", func(c fiber.Ctx) error {
-		v, err := p.Programme(c.Context(), c.Params("key"))
-		if err != nil {
-			return err
-		}
-		return sh.Render(c, programme, fiber.StatusOK, shell.View{Title: v.Name, Nav: "library", V: v})
-	})
+	s := screen{sh, p, sh.Page(templates, "new.html"), sh.Page(templates, "class.html"), sh.Page(templates, "programme.html")}
+	list := sh.Page(templates, "list.html")
+	s.mountProgrammes(routes)
 	routes.Get("/classes", func(c fiber.Ctx) error {
 		v, err := p.Classes(c.Context())
 		if err != nil {

@@ -56,7 +56,7 @@ func New(files *assets.Assets, log *slog.Logger, secret []byte, hosts []string) 
 		"once":    app.NewID, "lower": strings.ToLower, "upper": say.Upper, "entry": newEntry, "planpages": newPlanPages, "dogpages": newDogPages,
 		"percent": say.Percent, "parts": newParts, "table": newTable, "names": newNames, "rename": newRename,
 		"signword": signWord, "looks": homework.Looks, "climb": figures.DrawClimb,
-		"add12": func(x float64) float64 { return x - 8.5 },
+		"add12": func(x float64) float64 { return x - 8.5 }, "add1": func(n int) int { return n + 1 },
 	}).ParseFS(templates, "*.html"))
 	s.problem = s.Page(templates, "error.html")
 	return s
