@@ -96,6 +96,7 @@ func TestALinkReachesNothingElse(t *testing.T) {
 	}
 	require.Equal(t, 429, last, "who guesses waits")
 	require.Equal(t, 200, s.get(path).Status, "and who has a link does not")
+	s.get("/h//" + path[3:]) // as somebody may mistype it
 	require.Contains(t, log.String(), "path=/h/…")
 	require.NotContains(t, log.String(), path[3:])
 }

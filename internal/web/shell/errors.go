@@ -167,9 +167,8 @@ func (s *Shell) Logged(c fiber.Ctx) error {
 // spoken is a path as it may be logged: a code or a token that lets somebody in never is.
 func spoken(path string) string {
 	for _, secret := range []string{"/pair/", "/h/"} {
-		if rest, is := strings.CutPrefix(path, secret); is {
-			_, rest, _ = strings.Cut(rest, "/")
-			return strings.TrimSuffix(secret+"…/"+rest, "/")
+		if strings.HasPrefix(path, secret) {
+			return secret + "…"
 		}
 	}
 	return path
