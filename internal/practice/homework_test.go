@@ -261,6 +261,35 @@ func TestTheFridgeSheet(t *testing.T) {
 	require.ErrorIs(t, o.SaveHouse(ctx, "none", form.Typed{}), app.ErrNotFound)
 }
 
+// Two dogs of a household hear the same people: a word that asks one for this and the other for that is named on both sheets.
+func TestAWordMeansOneThingInAHousehold(t *testing.T) {
+	o := practicetest.Empty(t)
+	dogs := map[string]string{}
+	for name, household := range map[string]string{"Wick": "The lighthouse", "Tallow": " the LIGHTHOUSE ", "Gull": "", "Far": "The pier"} {
+		id, err := o.AddDog(ctx, form.Typed{"name": name, "household": household})
+		require.NoError(t, err)
+		dogs[name] = id
+	}
+	teach := func(dog, skill string) {
+		o.Exactly(t, dogs[dog], form.Typed{"skill": skill, "kind": "cued", "cue": "“down”", "position": "there"}, "handler", "1, 2")
+	}
+	teach("Wick", "Lie down")
+	teach("Tallow", "Off the bench")
+	teach("Far", "Off the wall")
+	teach("Gull", "Off the keg")
+	for dog, want := range map[string][]string{
+		"Wick": {"Lie down", "Off the bench, with Tallow"}, "Tallow": {"Off the bench", "Lie down, with Wick"}, "Far": nil, "Gull": nil,
+	} {
+		v, err := o.Fridge(ctx, dogs[dog])
+		require.NoError(t, err)
+		if want == nil {
+			require.Empty(t, v.Conflicts, dog)
+			continue
+		}
+		require.Equal(t, []corehome.Conflict{{Word: "down", Uses: want}}, v.Conflicts)
+	}
+}
+
 // Where the household is the main handler, what comes back moves the plan's own level; a step that is proved rises in sessions alone.
 func TestWhatComesBackFromTheMainHandler(t *testing.T) {
 	o := practicetest.Empty(t)

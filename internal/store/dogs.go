@@ -27,6 +27,13 @@ func (q Q) Dogs(ctx context.Context, afterName, afterID string, limit int) (list
 	return list, err
 }
 
+// Housemates lists the other dogs that live in a dog's household, by its name.
+func (q Q) Housemates(ctx context.Context, dog, household string) (ids []string, err error) {
+	err = q.many(ctx, &ids, `SELECT id FROM dogs WHERE deleted IS NULL AND id <> ? AND trim(household) = trim(?) COLLATE NOCASE
+		AND trim(household) <> '' ORDER BY name, id LIMIT 20`, dog, household)
+	return ids, err
+}
+
 // DogsAway lists the dogs that were put away last.
 func (q Q) DogsAway(ctx context.Context, limit int) (list []Dog, err error) {
 	err = q.many(ctx, &list, `SELECT `+dogColumns+` FROM dogs WHERE deleted IS NOT NULL ORDER BY deleted DESC, id LIMIT ?`, limit)

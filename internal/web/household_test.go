@@ -95,6 +95,8 @@ func TestALinkReachesNothingElse(t *testing.T) {
 		last = s.get(wrong).Status
 	}
 	require.Equal(t, 429, last, "who guesses waits")
+	require.NotContains(t, s.get(wrong).Body, `href="/"`, "a household has no other page")
+	require.NotContains(t, s.get(wrong).Body, "run/field.js", "nor the school's worker")
 	require.Equal(t, 200, s.get(path).Status, "and who has a link does not")
 	s.get("/h//" + path[3:]) // as somebody may mistype it
 	require.Contains(t, log.String(), "path=/h/…")

@@ -68,10 +68,31 @@ func (p *Cases) Fridge(ctx context.Context, dog string) (v Fridge, err error) {
 				}
 			}
 		}
-		v.Conflicts = homework.Conflicts(v.Words)
-		return nil
+		theirs, err := housemates(ctx, q, row, v.Words)
+		v.Conflicts = homework.Conflicts(slices.Concat(v.Words, theirs))
+		return err
 	})
 	return v, err
+}
+
+// housemates are the words for skills that other dogs of the household have and this one does not: people say them in one kitchen.
+func housemates(ctx context.Context, q store.Q, dog store.Dog, own []homework.Word) (words []homework.Word, err error) {
+	ids, err := q.Housemates(ctx, dog.ID, dog.Household)
+	if err != nil || len(ids) == 0 {
+		return nil, err
+	}
+	plans, err := q.Plans(ctx, ids, app.PlansLooked)
+	for _, l := range plans {
+		if slices.ContainsFunc(own, func(w homework.Word) bool { return w.Skill == l.SkillName }) {
+			continue
+		}
+		var def criteria.Definition
+		if err := store.FromJSON(l.DefBody, &def); err != nil {
+			return nil, err
+		}
+		words = append(words, homework.WordOf(l.SkillName+", with "+l.DogName, def))
+	}
+	return words, err
 }
 
 // rulesOf are the rules of a house that has any, the strictest first.

@@ -19,8 +19,8 @@ import (
 )
 
 type failure struct {
-	Status                int
-	Title, Text, ID, Back string
+	Status          int
+	Title, Text, ID string
 }
 
 var titles = map[int]string{
@@ -96,7 +96,7 @@ func (s *Shell) Fail(c fiber.Ctx, err error) error {
 	var known *fiber.Error
 	var invalid *form.Invalid
 	var conflict *form.Conflict
-	f := failure{ID: RequestID(c), Back: "/"}
+	f := failure{ID: RequestID(c)}
 	switch {
 	case errors.Is(err, app.ErrNotFound):
 		status = fiber.StatusNotFound
@@ -140,7 +140,8 @@ func (s *Shell) Fail(c fiber.Ctx, err error) error {
 			"title": f.Title, "status": status, "detail": f.Text, "instance": f.ID,
 		}, "application/problem+json")
 	}
-	if rendered := s.Render(c, s.problem, status, View{Title: f.Title, V: f}); rendered != nil {
+	outside := strings.HasPrefix(c.Path(), "/h/") // a household has no other page
+	if rendered := s.Render(c, s.problem, status, View{Title: f.Title, Bare: outside, Outside: outside, V: f}); rendered != nil {
 		return c.Status(status).SendString(f.Title + "\n" + f.ID)
 	}
 	return nil
