@@ -119,6 +119,18 @@ func TestEveryDogComesToEveryStation(t *testing.T) {
 				t.Fatalf("dealt %v of %d", dealt, len(apart))
 			}
 		}
+		flagged := 0
+		for _, own := range apart {
+			if own {
+				flagged++
+			}
+		}
+		if room := flagged < stations || len(apart) <= stations; room && programme.Crowded(apart, groups) {
+			t.Fatalf("%d work apart, %d stations: %v", flagged, stations, groups)
+		}
+		if flagged > stations && !programme.Crowded(apart, groups) {
+			t.Fatalf("%d work apart, %d stations, and nobody shares: %v", flagged, stations, groups)
+		}
 		if len(groups) > stations || largest > 0 && largest-smallest > 1 {
 			t.Fatalf("groups %v", groups)
 		}

@@ -70,5 +70,12 @@ func Groups(apart []bool, stations int) [][]int {
 	return slices.DeleteFunc(groups, func(group []int) bool { return len(group) == 0 })
 }
 
+// Crowded tells whether a dog that works apart shares its station, because there are more such dogs than stations.
+func Crowded(apart []bool, groups [][]int) bool {
+	return slices.ContainsFunc(groups, func(group []int) bool {
+		return len(group) > 1 && slices.ContainsFunc(group, func(i int) bool { return apart[i] })
+	})
+}
+
 // Turn is the station of a group in a round, both from 0, of so many stations: each group comes to each station once.
 func Turn(group, round, stations int) int { return (group + round) % stations }

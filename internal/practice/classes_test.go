@@ -99,7 +99,8 @@ func TestADogStandsAgainstItsProgramme(t *testing.T) {
 	today, err := o.Today(ctx)
 	require.NoError(t, err)
 	require.Empty(t, today.Classes, "it met two days ago")
-	require.Len(t, today.Next, 0, "what begins in a class is not listed beside it")
+	require.Empty(t, today.Next, "what begins in a class is not listed beside it")
+	require.True(t, today.InClass)
 	require.Len(t, today.Done, 1)
 	week, err := o.Week(ctx, "2026-11-21")
 	require.NoError(t, err)
@@ -131,6 +132,7 @@ func TestADogStandsAgainstItsProgramme(t *testing.T) {
 	require.Equal(t, 3, v.Now)
 	require.Equal(t, []any{"Late", 1, true}, []any{v.Dogs[0].Name, v.Dogs[0].Week, v.Dogs[0].Apart})
 	require.Equal(t, []string{"Late"}, v.Rounds[0].Groups[0], "it has a station to itself")
+	require.Equal(t, []bool{true, false}, []bool{v.Flagged, v.Crowded})
 	require.NoError(t, o.LeaveClass(ctx, id, late))
 	require.Len(t, class(0).Dogs, 2)
 	require.ErrorIs(t, o.LeaveClass(ctx, id, late), app.ErrNotFound)
@@ -221,4 +223,14 @@ func TestAProgrammeOfOnesOwn(t *testing.T) {
 	all, err := o.Programmes(ctx)
 	require.NoError(t, err)
 	require.Len(t, all, 7)
+}
+
+// Where every ladder begins no dog has come to by work.
+func TestAPlanThatNobodyWorkedIsNotThere(t *testing.T) {
+	o := practicetest.Empty(t)
+	id, _ := newClass(t, o, "puppy-start", 1)
+	v, err := o.Class(ctx, id, 1)
+	require.NoError(t, err)
+	cell := v.Dogs[0].Cells[slices.Index(v.Skills, "Nose to the palm")]
+	require.Equal(t, []any{1, 0, "not worked yet", 0}, []any{cell.Aim, cell.By, cell.Says(), v.Dogs[0].There})
 }

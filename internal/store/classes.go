@@ -75,7 +75,7 @@ func (q Q) Class(ctx context.Context, id string) (c Class, err error) {
 	return c, err
 }
 
-// AddClass writes one with its dogs.
+// AddClass writes one; its dogs are added with AddClassDogs.
 func (q Q) AddClass(ctx context.Context, c Class) error {
 	return q.named(ctx, `INSERT INTO classes (id, name, programme, start, at, minutes, place, made, made_by)
 		VALUES (:id, :name, :programme, :start, :at, :minutes, :place, :made, :made_by)`, c)
@@ -101,7 +101,7 @@ func (q Q) ClassDogs(ctx context.Context, class string) (list []ClassDog, err er
 	return list, err
 }
 
-// AddClassDogs adds dogs to a class; those that are in it already stay as they are.
+// AddClassDogs adds dogs to a class that are not in it yet.
 func (q Q) AddClassDogs(ctx context.Context, dogs []ClassDog) error {
 	return insert(ctx, q, "class_dogs", "class, dog, joined, plans", dogs)
 }

@@ -129,9 +129,6 @@ type class struct {
 
 func read(c store.Class, today string) (class, error) {
 	one := class{Class: c, week: programme.Week(app.DaysBetween(c.Start, today))}
-	if c.Start > today {
-		one.week = 0
-	}
 	err := store.FromJSON(c.Programme, &one.of)
 	return one, err
 }

@@ -29,6 +29,8 @@ type View struct {
 	Others              []app.Named // dogs that are not in it
 	Stations            []Station
 	Rounds              []Round
+	Flagged             bool       // a dog that is there is flagged for biting
+	Crowded             bool       // and shares its station, because there are too few
 	Held                bool       // the meeting was, as far as was said
 	Form                form.Typed // of the meeting
 	Edit                form.Typed // of the class
@@ -56,6 +58,7 @@ type Cell struct {
 	Aim    int    // step aimed at, from 1; 0 where it is not begun by then, or goes another way
 	By     int    // steps past the aim; below 0 short of it
 	Apart  bool   // its ladder goes another way
+	New    bool   // nobody has worked it yet
 }
 
 // Says is the difference in words.
@@ -67,6 +70,8 @@ func (c Cell) Says() string {
 		return "another way"
 	case c.Aim == 0:
 		return "not begun"
+	case c.By >= 0 && c.New:
+		return "not worked yet"
 	case c.By == 0:
 		return "there"
 	case c.By > 0:
@@ -184,7 +189,7 @@ func (v *View) dogs(ctx context.Context, q store.Q, s app.Profile, c class, memb
 			cell := cellOf(plans, plansOf[at][i], r, row.Week)
 			if row.Cells = append(row.Cells, cell); cell.Aim > 0 && cell.Plan != "" {
 				row.Begun++
-				if cell.By >= 0 {
+				if cell.By >= 0 && !cell.New {
 					row.There++
 				}
 			}
@@ -201,7 +206,7 @@ func cellOf(plans []app.Plan, id string, r programme.Row, week int) (cell Cell) 
 	}
 	l := plans[at]
 	reached := l.Reached()
-	cell = Cell{Plan: id, At: reached + 1, Of: len(l.Steps)}
+	cell = Cell{Plan: id, At: reached + 1, Of: len(l.Steps), New: l.Standing.Sessions == 0}
 	aim, ok := r.Aim(week)
 	if !ok {
 		return cell
@@ -239,6 +244,7 @@ func (v *View) sheet(s app.Profile, c class) {
 		}
 	}
 	groups := programme.Groups(apart, len(stations))
+	v.Flagged, v.Crowded = slices.Contains(apart, true), programme.Crowded(apart, groups)
 	for round := range stations {
 		one := Round{Number: round + 1, Groups: make([][]string, len(stations))}
 		for g, group := range groups {

@@ -52,6 +52,7 @@ type TodayView struct {
 	Finished []app.PlanRow
 	More     bool      // there are more plans than the page shows
 	ToCome   bool      // plans are in sessions of the day that were not begun
+	InClass  bool      // plans begin in a class
 	Slots    []SlotRow // sessions planned for today
 	Packs    []DogPack // food to count out for those that are still to come
 	Gear     []string
@@ -136,7 +137,7 @@ func (p *Cases) makeToday(ctx context.Context) (v TodayView, err error) {
 	}
 	v.Next, v.Done, v.Probes, v.Finished, v.More = rows(chosen.Next), rows(chosen.Done), rows(chosen.Probes),
 		rows(chosen.Finished), chosen.More
-	v.ToCome = len(chosen.Planned) > 0
+	v.ToCome, v.InClass = len(chosen.Planned) > 0, len(chosen.Class) > 0
 	for _, id := range chosen.Open {
 		if l, ok := byID[id]; ok {
 			text := app.Undecided(l, today)
