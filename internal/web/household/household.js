@@ -113,8 +113,9 @@ async function drain() {
       }
       if (!answer.ok) throw new Error(String(answer.status));
       for (const { id, why } of await answer.json()) {
-        if (why) state.waiting.find((line) => line.id === id).why = why;
-        else kept += 1;
+        const line = state.waiting.find((one) => one.id === id); // gone, where it was taken back meanwhile
+        if (why && line) line.why = why;
+        if (!why) kept += 1;
         state.waiting = state.waiting.filter((line) => line.id !== id || line.why);
       }
       keep();
@@ -122,8 +123,9 @@ async function drain() {
     }
     if (kept) say(`Sent: ${kept}. Thank you.`);
     if (kept) await refresh();
-  } catch {
-    say("No signal. It waits on this phone, and goes by itself.");
+  } catch (error) {
+    const why = error instanceof TypeError ? "No signal." : "The school cannot take it just now.";
+    say(`${why} It waits on this phone, and goes by itself.`);
   } finally {
     sending = false;
     drawn();
