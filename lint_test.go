@@ -68,7 +68,6 @@ var long = map[string]int{
 	"cmd/patientfox.command": 79,
 	// The routes of a screen or of the program, one under the other.
 	"internal/web/copies.Mount": 62,
-	"internal/web/run.Mount":    61,
 	// One walk along one thing: a record, a drawing from left to right, the life of the server from its lock to its end.
 	"core/outlook.follow":            66,
 	"cmd/patientfox.serve":           87,

@@ -99,13 +99,18 @@ func TestNoScreenShutsAnybodyOut(t *testing.T) {
 	clean(t, p)
 }
 
-// workedOut waits until a page that is being worked out has come.
+// workedOut waits until a page that is being worked out has come, and what it works out beside itself: the next page would wait behind it.
 // It says how far it is, in per cent, and opens itself anew when it is done.
 // A slow machine may take long over all of it, but not over any quarter.
 func workedOut(p *browser.Page) {
-	const working = `document.querySelector("[x-data=working]")`
-	for _, share := range []int{25, 50, 75} {
-		p.Wait(fmt.Sprintf(`!%[1]s || parseInt(%[1]s.innerText.match(/\d+/)) >= %[2]d`, working, share))
+	const (
+		working = `document.querySelector("[x-data=working]")`
+		beside  = `[...document.querySelectorAll("[x-data=alone]")].find((part) => !part.innerText.trim() || part.innerText.includes("Working"))`
+	)
+	for _, part := range []string{working, beside} {
+		for _, share := range []int{25, 50, 75} {
+			p.Wait(fmt.Sprintf(`!%[1]s || parseInt(%[1]s.innerText.match(/\d+/)) >= %[2]d`, part, share))
+		}
+		p.Wait("!" + part)
 	}
-	p.Wait("!" + working)
 }

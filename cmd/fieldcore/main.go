@@ -1,7 +1,7 @@
 //go:build js && wasm
 
 // Command fieldcore is the core for the browser: nothing but the door between JavaScript and
-// core/session. It is loaded by the Run screen's Worker.
+// core/session. It is loaded by the Worker of the Run screen and of a class, which holds a session for each dog.
 package main
 
 import (
@@ -15,9 +15,13 @@ import (
 func main() {
 	// A session is small and a tap must not wait: collect seldom, and when nobody does.
 	debug.SetGCPercent(800)
-	var door screen.Door
+	doors := map[string]*screen.Door{} // by the name that the page gives each session
 	js.Global().Set("fieldcore", js.FuncOf(func(_ js.Value, args []js.Value) any {
-		return string(door.Call(args[0].String(), []byte(args[1].String()), int64(args[2].Float())))
+		name := args[3].String()
+		if doors[name] == nil {
+			doors[name] = new(screen.Door)
+		}
+		return string(doors[name].Call(args[0].String(), []byte(args[1].String()), int64(args[2].Float())))
 	}))
 	js.Global().Set("fieldcoreRest", js.FuncOf(func(js.Value, []js.Value) any {
 		runtime.GC()

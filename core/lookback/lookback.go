@@ -102,6 +102,7 @@ type View struct {
 	Strict, Lenient, RateLine string
 	RatesBy                   []PartRate // of a session over several plans or sites, whose rates are not one
 	Logged, LoggedLine        string
+	Looks                     bool // in a class, all counted after looks at the dog
 	PayLine                   string
 	NextNote                  string   // the trainer's own line for next time
 	Recoveries                []string // what was done to come back from too much, and how it ended
@@ -430,6 +431,9 @@ func (r *reviewer) figures(clock reinforce.Clock, last float64) {
 		r.LoggedLine = fmt.Sprintf("%s logged, about %d not.", say.Count(logged, "trial"), unlogged)
 	case said:
 		r.LoggedLine = say.Count(logged, "trial") + ", none reported missing."
+	case r.f.Class != "":
+		r.Logged, r.LoggedLine = say.Upper(say.Count(logged, "trial")), "In a class: what nobody saw is not asked for."
+		r.Looks = !slices.ContainsFunc(r.f.Trials, func(t trial.Trial) bool { return !t.Tally })
 	default:
 		r.Logged, r.LoggedLine = say.Upper(say.Count(logged, "trial")), "Nobody said whether any are missing."
 	}

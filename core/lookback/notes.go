@@ -68,7 +68,7 @@ func (r *reviewer) notes() {
 		}
 	}
 	for _, n := range f.Notes {
-		r.note(n.At, n.ID, n.Text)
+		r.note(n.At, n.ID, cmp.Or(n.Text, work.SignName(n.Sign)))
 	}
 	slices.SortStableFunc(r.Notes, func(a, b NoteLine) int { return cmp.Compare(a.At, b.At) })
 }

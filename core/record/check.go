@@ -394,6 +394,9 @@ func (d *NoteData) check() error {
 	if utf8.RuneCountInString(d.Text) > criteria.MaxNote {
 		return fmt.Errorf("a note has at most %d characters", criteria.MaxNote)
 	}
+	if d.Sign != "" && work.SignName(d.Sign) == "" {
+		return fmt.Errorf("there is no sign %q", d.Sign)
+	}
 	return nil
 }
 

@@ -84,6 +84,7 @@ type OpenData struct {
 	Tags   []string `json:"tags,omitempty"`       // weather, people, noise: how the session was
 	Core   string   `json:"core,omitempty"`       // version of the core that ran
 	Sheet  string   `json:"sheet,omitempty"`      // the planned session that it follows
+	Class  string   `json:"class,omitempty"`      // the class in whose meeting it was worked, shared by the sessions of its dogs
 }
 
 // BlockData begins sets of one skill. Reached, Given and Since are the dog's position as the device knew
@@ -357,9 +358,10 @@ type MoveData struct {
 	Above string            `json:"above,omitempty"`
 }
 
-// NoteData is free text.
+// NoteData is free text, or a sign that was seen of a dog at a glance.
 type NoteData struct {
-	Text string `json:"text"`
+	Text string    `json:"text,omitempty"`
+	Sign work.Sign `json:"sign,omitempty"`
 }
 
 // AmendData sets fields of another event.

@@ -14,7 +14,7 @@ import (
 )
 
 // FoldVersion names this fold; rows derived by an older one are derived anew.
-const FoldVersion = 21
+const FoldVersion = 22
 
 // Book tells the fold what the versions named in a log say.
 type Book interface {
@@ -36,6 +36,7 @@ type Session struct {
 	PlaceNamed    string // its name, where nobody had named it before
 	Pieces        *int   // counted out
 	Sheet         string
+	Class         string // in whose meeting it was worked, "" for none
 	Food          string // the reward in the hand by now, "" while none was named
 	FoodTurn      string // the one with which it takes turns, "" for none
 	FoodPays      int    // pays since they were taken in the hand
@@ -317,6 +318,7 @@ type Move struct {
 type Note struct {
 	ID, Text string
 	At       float64
+	Sign     work.Sign // "" for text
 }
 
 // Flag is something in the log that the fold could not follow.
@@ -355,7 +357,7 @@ func (f *folder) read(e placed) {
 	case *OpenData:
 		if s.ID == "" {
 			s.ID, s.Opened, s.Wall, s.By = e.Session, e.ID, e.Wall, e.By
-			s.Dog, s.Place, s.PlaceNamed, s.Pieces, s.Tags, s.Sheet = d.Dog, d.Place, d.Named, d.Pieces, d.Tags, d.Sheet
+			s.Dog, s.Place, s.PlaceNamed, s.Pieces, s.Tags, s.Sheet, s.Class = d.Dog, d.Place, d.Named, d.Pieces, d.Tags, d.Sheet, d.Class
 		}
 	case *BlockData:
 		f.begin(e, d)
@@ -419,7 +421,7 @@ func (f *folder) noted(e placed) {
 	case *ArousalData:
 		s.Arousals = append(s.Arousals, Arousal{e.ID, f.blockID(), f.at, d.Level})
 	case *NoteData:
-		s.Notes = append(s.Notes, Note{e.ID, d.Text, f.at})
+		s.Notes = append(s.Notes, Note{e.ID, d.Text, f.at, d.Sign})
 	}
 }
 

@@ -142,6 +142,8 @@ func (r Screen) methods(at int64) map[string]func(arg []byte) (answer, error) {
 		"begin": drafts(r, r.Begin),
 		"note":  drafts(r, r.Note),
 		"tally": drafts(r, r.Tally),
+		"seen":  drafts(r, r.Look),
+		"sign":  drafts(r, r.Sign),
 		"hands": drafts(r, r.HandOver),
 		"roles": drafts(r, r.Share),
 		"close": drafts(r, r.Close),

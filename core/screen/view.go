@@ -66,7 +66,16 @@ type View struct {
 	Tells string          `json:"tells,omitempty"` // the last trial, where there is more to say of it
 	Helps string          `json:"helps,omitempty"` // on a helper's device: what its trials count for
 	Leave string          `json:"leave,omitempty"` // the reason with which the session ends now, "" while it goes on
+	Count int             `json:"count,omitempty"` // trials that can be counted after a look, 0 where none can
+	Signs []SignView      `json:"signs"`           // of what calls somebody to a dog of a class
 	Ends  string          `json:"ends,omitempty"`  // the reason with which the large key ends it, "" where that does something else
+}
+
+// SignView is a sign that can be given, or that stands.
+type SignView struct {
+	Sign work.Sign `json:"sign"`
+	Name string    `json:"name"`
+	On   bool      `json:"on"`
 }
 
 // Dial is the thing being waited for.
@@ -147,7 +156,20 @@ func (r Screen) View(atMS int64) View {
 		v.Ends = "stop"
 	}
 	v.Leave = r.leaving()
+	v.Count, v.Signs = min(r.Countable(), countKeys), r.signs()
 	return v
+}
+
+// countKeys is how many keys there are for what was counted.
+const countKeys = 10
+
+// signs are those that can be given, with those that stand.
+func (r Screen) signs() (list []SignView) {
+	for _, s := range work.Signs {
+		on := slices.ContainsFunc(r.Session().Notes, func(n record.Note) bool { return n.Sign == s })
+		list = append(list, SignView{s, work.SignName(s), on})
+	}
+	return list
 }
 
 // endHere is the large key of a session that should end now.

@@ -191,7 +191,7 @@ func (r *Run) opening(c *Choice) (open record.Draft, _ *Problem) {
 	if problem != nil {
 		return open, problem
 	}
-	data := record.OpenData{Dog: r.pack.Dog, Place: c.Place, Named: named, Pieces: pieces, Core: CoreVersion, Tags: tags}
+	data := record.OpenData{Dog: r.pack.Dog, Place: c.Place, Named: named, Pieces: pieces, Core: CoreVersion, Tags: tags, Class: c.Class}
 	if r.sheet != nil {
 		data.Sheet = r.sheet.ID
 	}

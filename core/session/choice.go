@@ -2,6 +2,7 @@ package session
 
 // Choice is what is chosen before a session, or its next block, begins.
 type Choice struct {
+	Class     string `json:"class"` // in whose meeting it is worked, by id; "" for none
 	Place     string `json:"place"`
 	PlaceName string `json:"place_name"` // of pack.NewPlace, as typed
 	PlaceID   string `json:"place_id"`   // UUID for it, if nobody has named it yet

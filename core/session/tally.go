@@ -1,6 +1,8 @@
 package session
 
 import (
+	"strconv"
+
 	"patientfox/core/decision"
 	"patientfox/core/record"
 )
@@ -25,13 +27,24 @@ func (r *Run) Tally(t TallyTyped) ([]record.Draft, *Problem) {
 	return r.starts(record.NewDraft(record.KTally, d)), nil
 }
 
+// Looked is what was seen of a dog after a look: of so many trials so many met. What nobody saw is in neither.
+type Looked struct {
+	Seen int `json:"seen"`
+	Met  int `json:"met"`
+}
+
+// Look keeps it, as a tally.
+func (r *Run) Look(l Looked) ([]record.Draft, *Problem) {
+	return r.Tally(TallyTyped{Met: strconv.Itoa(l.Met), Missed: strconv.Itoa(l.Seen - l.Met)})
+}
+
 // counts reads a tally of what is worked now.
 func (r *Run) counts(t TallyTyped) (d record.TallyData, _ *Problem) {
 	for _, f := range []struct {
 		name, typed string
 		to          *int
 	}{{"met", t.Met, &d.Met}, {"late", t.Late, &d.Late}, {"helped", t.Helped, &d.Helped}, {"missed", t.Missed, &d.Missed}} {
-		n, problem := whole(f.name, f.typed, 100)
+		n, problem := whole(f.name, f.typed, maxTally)
 		if problem != nil {
 			return d, problem
 		}
@@ -39,14 +52,48 @@ func (r *Run) counts(t TallyTyped) (d record.TallyData, _ *Problem) {
 			*f.to = *n
 		}
 	}
-	size := r.now.Rule.Size
+	most := r.Countable()
 	switch n := d.Met + d.Late + d.Helped + d.Missed; {
-	case r.Kind().ByState || r.Doing() != record.Train || r.now.Rule.Kind == decision.Proof:
+	case most == 0:
 		return d, &Problem{Field: "met", Code: NoTallyHere}
 	case n == 0:
 		return d, &Problem{Field: "met", Code: NothingCounted}
-	case r.now.Rule.Kind == decision.Set && n != size:
-		return d, &Problem{Field: "met", Code: NotASet, N: n, Most: size}
+	case r.rule().Kind == decision.Set && n != most && (r.s.Class == "" || n > most):
+		return d, &Problem{Field: "met", Code: NotASet, N: n, Most: most}
 	}
 	return d, nil
 }
+
+// Countable is how many trials a tally is of: of a set all that is left of it, else the most that are entered at once; 0 where none can be
+// kept. In a class, where nobody sees every trial, one may be of fewer, and the next one goes on with the set.
+func (r *Run) Countable() int {
+	rule := r.rule()
+	switch {
+	case r.Kind().ByState || r.Doing() != record.Train || rule.Kind == decision.Proof:
+		return 0
+	case rule.Kind != decision.Set:
+		return maxTally
+	case r.s.Class == "":
+		return rule.Size
+	}
+	sets := decision.SetsOf(r.Counted(), rule.Size)
+	if len(sets) == 0 {
+		return rule.Size
+	}
+	last := sets[len(sets)-1]
+	if first := &last[0]; !first.Tally || first.Block != r.Block().ID || len(last) == rule.Size {
+		return rule.Size
+	}
+	return rule.Size - len(last)
+}
+
+// rule is what decides on the step that is worked.
+func (r *Run) rule() decision.Rule {
+	if r.Block() == nil {
+		return r.pack.RuleAt(r.step().ID)
+	}
+	return r.now.Rule
+}
+
+// maxTally is how many trials a tally can be of.
+const maxTally = 100

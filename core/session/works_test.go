@@ -136,6 +136,61 @@ func TestARuledOutPlanBeginsOnlyWhenSomebodyClearedIt(t *testing.T) {
 	require.Equal(t, "the vet, 20 November", h.Run.Session().Blocks[0].ClearedBy)
 }
 
+// In a class nobody sees every trial: a look is part of a set, and what was not seen is asked of nobody.
+func TestALookIsPartOfASet(t *testing.T) {
+	h := sessiontest.Begin(t, sessiontest.Plan(work.Held, 4, 1), session.Choice{Place: "shed", Class: "c1"})
+	require.Equal(t, 5, h.Run.Countable())
+	look := func(at int64, seen, met int) *session.Problem {
+		drafts, problem := h.Run.Look(session.Looked{Seen: seen, Met: met})
+		h.Do(at, drafts)
+		return problem
+	}
+	require.Nil(t, look(1000, 3, 3))
+	require.Equal(t, 2, h.Run.Countable())
+	require.False(t, h.Run.Now().Due)
+	require.Equal(t, &session.Problem{Field: "met", Code: session.NotASet, N: 3, Most: 2}, look(2000, 3, 3))
+	require.NotNil(t, look(2000, 0, 0), "none was seen")
+	require.NotNil(t, look(2000, 1, 2), "more met than seen")
+	require.Nil(t, look(3000, 2, 2))
+	require.Equal(t, decision.StepUp, h.Run.Now().Verdict)
+	require.Len(t, sessiontest.Trials(h), 5)
+	require.Equal(t, 5, h.Run.Countable(), "the next set is a whole one")
+	require.Zero(t, h.Run.Session().Blocks[0].Unlogged)
+
+	trained := sessiontest.Begin(t, sessiontest.Plan(work.Held, 4, 1), session.Choice{Place: "shed"})
+	_, problem := trained.Run.Look(session.Looked{Seen: 3, Met: 3})
+	require.Equal(t, session.NotASet, problem.Code, "outside a class a tally is of a whole set")
+	calm := sessiontest.Begin(t, sessiontest.Plan(work.Counter, 4, 1), session.Choice{Class: "c1"})
+	require.Zero(t, calm.Run.Countable(), "what has no right answer is not counted")
+}
+
+// A sign stands until it is given once more, or taken back.
+func TestASignStandsUntilItIsTakenBack(t *testing.T) {
+	h := sessiontest.Begin(t, sessiontest.Plan(work.Held, 4, 1), session.Choice{Class: "c1"})
+	on := func(sign work.Sign) (is bool) {
+		for _, one := range screen.Of(h.Run).View(0).Signs {
+			is = is || one.Sign == sign && one.On
+		}
+		return is
+	}
+	for i, sign := range work.Signs {
+		drafts, problem := h.Run.Sign(sign)
+		require.Nil(t, problem)
+		h.Do(int64(1000*i+1000), drafts)
+		require.True(t, on(sign))
+	}
+	drafts, problem := h.Run.Sign(work.TooClose)
+	require.Nil(t, problem)
+	h.Do(9000, drafts)
+	require.False(t, on(work.TooClose))
+	require.True(t, on(work.NeedsHelp))
+	h.Press(work.UndoKey, 9500)
+	require.False(t, on(work.NeedsHelp), "undo takes back what was given last")
+	require.True(t, on(work.Worried))
+	_, problem = h.Run.Sign("hungry")
+	require.Equal(t, session.NotInList, problem.Code)
+}
+
 // A tally is exactly one set; a household's word decides sets, and never a row.
 func TestATallyIsOneSetWithoutOrder(t *testing.T) {
 	h := sessiontest.Begin(t, sessiontest.Plan(work.Held, 4, 1), session.Choice{Place: "shed"})

@@ -161,7 +161,11 @@ func (p *Page) listen(event any) {
 	defer p.lock.Unlock()
 	switch e := event.(type) {
 	case *runtime.EventExceptionThrown:
-		p.errors = append(p.errors, fmt.Sprint(e.ExceptionDetails.Text, " ", e.ExceptionDetails.URL))
+		says := e.ExceptionDetails.Text
+		if thrown := e.ExceptionDetails.Exception; thrown != nil {
+			says += " " + thrown.Description
+		}
+		p.errors = append(p.errors, fmt.Sprint(says, " ", e.ExceptionDetails.URL))
 	case *log.EventEntryAdded:
 		// A pack's or a sheet's 503 is no fault: what was logged just now is being read, and the page asks again.
 		asked := strings.Contains(e.Entry.URL, "/api/packs/") || strings.Contains(e.Entry.URL, "/api/sheets/")

@@ -24,17 +24,7 @@ func main() {
 	to := flag.String("to", "docs/screenshots", "folder for the pictures")
 	data := flag.String("data", "", "folder of the demo practice, in which a session is set aside for its picture")
 	flag.Parse()
-	for try := 0; ; try++ {
-		answer, err := http.Get(*base + "/healthz")
-		if err == nil {
-			answer.Body.Close()
-			break
-		}
-		if try == 300 {
-			log.Fatal("the demo practice does not answer: ", err)
-		}
-		time.Sleep(100 * time.Millisecond)
-	}
+	waits(*base)
 	b, err := browser.Start()
 	if err != nil {
 		log.Fatal(err)
@@ -103,7 +93,11 @@ func main() {
 	p.Click(`[data-round]:nth-of-type(1) [data-met="4"]`)
 	p.Eval(`document.querySelector("[data-skill]").scrollIntoView()`)
 	small()
-	beside(b, phone, 400, 864, 3, filepath.Join(*to, "phone.png"))
+	p.Go("/")
+	p.Go(link("main a", "Evenings without fuss"))
+	meeting(p)
+	small()
+	beside(b, phone, 400, 864, 4, filepath.Join(*to, "phone.png"))
 	run(p, plan, shot)
 	kinds(b, *base, *to)
 	safe(b, *base, *data, *to)
@@ -281,6 +275,35 @@ func kinds(b *browser.Browser, base, to string) {
 		shots = append(shots, inline(file))
 	}
 	beside(b, shots, 300, 660, 4, filepath.Join(to, "run-kinds.png"))
+}
+
+// waits until the demo practice answers.
+func waits(base string) {
+	for try := 0; ; try++ {
+		answer, err := http.Get(base + "/healthz")
+		if err == nil {
+			answer.Body.Close()
+			return
+		}
+		if try == 300 {
+			log.Fatal("the demo practice does not answer: ", err)
+		}
+		time.Sleep(100 * time.Millisecond)
+	}
+}
+
+// meeting runs a meeting of a class, up to a look at each dog and a sign.
+func meeting(p *browser.Page) {
+	p.Follow(`a[href^="/run/class"]`)
+	p.Click("#mine-open")
+	p.Wait(`document.querySelectorAll(".tile-step").length > 1`)
+	for i, met := range []int{5, 3} {
+		p.Click(fmt.Sprintf(`[data-dog]:nth-child(%d)`, i+1))
+		p.Click(fmt.Sprintf(`[data-met="%d"]`, met))
+		p.Wait(fmt.Sprintf(`document.getElementById("dog-says").innerText.includes("%d of 5")`, met))
+	}
+	p.Click(`[data-sign="too_close"]`)
+	p.Wait(`document.querySelector("[data-sign=too_close]").getAttribute("aria-pressed") === "true"`)
 }
 
 // run works a session up to a verdict, and pictures it on the way.

@@ -45,7 +45,7 @@ func (m *maker) class(ctx context.Context) error {
 				typed: form.Typed{"skill": v.Skills[row]},
 			}
 			r := &running{
-				plan: pl, id: dog.Cells[row].Plan, dog: learner(200+10*i+row, pl), levels: map[string]*outlook.Level{},
+				plan: pl, class: id, id: dog.Cells[row].Plan, dog: learner(200+10*i+row, pl), levels: map[string]*outlook.Level{},
 				rng: rand.New(rand.NewPCG(uint64(200+10*i+row), 26)), says: rand.New(rand.NewPCG(uint64(200+10*i+row), 17)), //nolint:gosec // made up
 			}
 			view, err := m.p.Plan(ctx, r.id)

@@ -33,6 +33,7 @@ type running struct {
 	done   bool                      // the top step was passed: only probed from then on
 	hands  string                    // who handles in the next session, by name, where that is not whose plan it is
 	roles  trial.Roles               // who holds and feeds in it, where that is somebody else
+	class  string                    // in whose meetings it is worked, by id
 }
 
 // earliest is the first day of what was begun before the six weeks.
@@ -93,6 +94,7 @@ func (m *maker) session(ctx context.Context, r *running, day int, lastOne bool) 
 	}
 	pieces := 40
 	drafts, problem := run.Begin(session.Choice{
+		Class: r.class,
 		Place: m.ids[place], Handler: h.Handler, Holds: r.roles.Holds, Feeds: r.roles.Feeds, Pieces: fmt.Sprint(pieces),
 	})
 	if problem != nil {

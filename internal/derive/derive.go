@@ -211,16 +211,30 @@ func (p *Reader) adopt(ctx context.Context, q store.Q, s store.Practice, folded 
 	return nil
 }
 
+// signsOf are the signs that stand.
+func signsOf(f *record.Session) (list []work.Sign) {
+	for _, n := range f.Notes {
+		if n.Sign != "" {
+			list = append(list, n.Sign)
+		}
+	}
+	return list
+}
+
 // Rows turns a folded session into its derived rows.
 func Rows(f *record.Session, s store.Practice, id string) store.Derived {
 	d := store.Derived{Session: store.Session{
 		ID: id, Fold: record.FoldVersion, Opened: f.Wall, Dog: f.Dog, Place: f.Place, Pieces: f.Pieces, Tags: "[]", Sheet: f.Sheet,
+		Class: f.Class, Signs: "[]",
 	}}
 	if len(f.Warm) > 0 && f.Warm[0].Part != "" {
 		d.Session.Ready = store.JSON(readyOf(f))
 	}
 	if len(f.Tags) > 0 {
 		d.Session.Tags = store.JSON(f.Tags)
+	}
+	if signs := signsOf(f); len(signs) > 0 {
+		d.Session.Signs = store.JSON(signs)
 	}
 	if f.Wall > 0 {
 		d.Session.Day = day(s, f.Wall)

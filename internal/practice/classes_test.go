@@ -234,3 +234,39 @@ func TestAPlanThatNobodyWorkedIsNotThere(t *testing.T) {
 	cell := v.Dogs[0].Cells[slices.Index(v.Skills, "Nose to the palm")]
 	require.Equal(t, []any{1, 0, "not worked yet", 0}, []any{cell.Aim, cell.By, cell.Says(), v.Dogs[0].There})
 }
+
+// What a phone needs of a meeting: its stations, and for each dog the plans that are worked there; on the day of the meeting alone.
+func TestAMeetingOnAPhone(t *testing.T) {
+	o := practicetest.Empty(t)
+	id, dogs := newClass(t, o, "puppy-start", 3)
+	v, err := o.Class(ctx, id, 0)
+	require.NoError(t, err)
+	require.NoError(t, o.SaveMeeting(ctx, id, form.Typed{"week": "1", "version": "0", "dog_" + dogs[0]: "1", "dog_" + dogs[2]: "1"}))
+	f, err := o.Floor(ctx, id)
+	require.NoError(t, err)
+	require.Equal(t, 1, f.Week)
+	require.Len(t, f.Stations, len(v.Stations))
+	require.Len(t, f.Dogs, 3)
+	for i, d := range f.Dogs {
+		require.Equal(t, dogs[i], d.ID)
+		require.Equal(t, i == 1, d.Missing)
+		require.Empty(t, d.Session)
+		require.Len(t, d.Plans, len(f.Stations))
+		for at, plan := range d.Plans {
+			p, err := o.Plan(ctx, plan)
+			require.NoError(t, err)
+			require.Equal(t, f.Stations[at].Skill, p.Skill)
+		}
+	}
+	floors, err := o.FloorsToday(ctx) // Monday the 23rd; the class meets on Saturdays
+	require.NoError(t, err)
+	require.Empty(t, floors)
+	o.Clock.Add(5 * 24 * time.Hour)
+	floors, err = o.FloorsToday(ctx)
+	require.NoError(t, err)
+	require.Len(t, floors, 1)
+	require.Equal(t, 2, floors[0].Week)
+	require.NoError(t, o.DeleteClass(ctx, id, true))
+	_, err = o.Floor(ctx, id)
+	require.ErrorIs(t, err, app.ErrNotFound)
+}

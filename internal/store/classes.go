@@ -101,6 +101,27 @@ func (q Q) ClassDogs(ctx context.Context, class string) (list []ClassDog, err er
 	return list, err
 }
 
+// ClassWork is what was logged of a dog at a meeting of a class.
+type ClassWork struct {
+	Session string   `db:"session"`
+	Dog     string   `db:"dog"`
+	Day     string   `db:"day"`
+	Ended   *float64 `db:"ended"` // s of the session's clock, nil while it goes on
+	Signs   string   `db:"signs"` // a JSON list
+	Trials  int      `db:"trials"`
+	Met     int      `db:"met"`
+}
+
+// ClassWork lists what was logged in a class on a day, by dog and in the order in which it began; that of a helper that nobody accepted
+// is left out, and so is what has no right answer.
+func (q Q) ClassWork(ctx context.Context, class, day string) (list []ClassWork, err error) {
+	err = q.many(ctx, &list, `SELECT s.id AS session, s.dog, s.day, s.ended, s.signs, count(t.id) AS trials,
+			coalesce(sum(t.outcome = 'met'), 0) AS met
+		FROM sessions s LEFT JOIN trials t ON t.session = s.id AND t.counts AND t.state IS NULL
+		WHERE s.class = ? AND s.day = ? AND s.deleted IS NULL GROUP BY s.id ORDER BY s.dog, s.opened, s.id`, class, day)
+	return list, err
+}
+
 // AddClassDogs adds dogs to a class that are not in it yet.
 func (q Q) AddClassDogs(ctx context.Context, dogs []ClassDog) error {
 	return insert(ctx, q, "class_dogs", "class, dog, joined, plans", dogs)

@@ -21,6 +21,8 @@ type Session struct {
 	Pieces  *int     `db:"pieces"`
 	Tags    string   `db:"tags"`  // a JSON list
 	Sheet   string   `db:"sheet"` // the planned session that it follows, "" for none
+	Class   string   `db:"class"` // the class in whose meeting it was, "" for none
+	Signs   string   `db:"signs"` // a JSON list of those that were seen of the dog and stand
 	Deleted *int64   `db:"deleted"`
 	Unread  string   `db:"unread"`    // why it cannot be read, "" where it can
 	ReadTo  string   `db:"read_to"`   // JSON, by device: the highest number of the events that its rows were made from
@@ -153,8 +155,8 @@ type Derived struct {
 	Fed      []Fed
 }
 
-const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason, next, pieces, tags, sheet, deleted, unread, read_to, ` +
-	`last_plan, ready`
+const sessionColumns = `id, stale, fold, opened, day, dog, place, ended, reason, next, pieces, tags, sheet, class, signs, deleted, ` +
+	`unread, read_to, last_plan, ready`
 
 const (
 	blockColumns = `id, session, ord, plan, plan_version, track, skill, skills, definition, dog, handler, at, logged, unlogged, ` +
@@ -200,8 +202,8 @@ func (q Q) Replace(ctx context.Context, d Derived) error {
 		}
 	}
 	if err := q.named(ctx, `UPDATE sessions SET stale = 0, fold = :fold, opened = :opened, day = :day, dog = :dog, place = :place,
-		ended = :ended, reason = :reason, next = :next, pieces = :pieces, tags = :tags, sheet = :sheet, unread = :unread,
-		read_to = :read_to, last_plan = :last_plan, ready = :ready WHERE id = :id`, d.Session); err != nil {
+		ended = :ended, reason = :reason, next = :next, pieces = :pieces, tags = :tags, sheet = :sheet, class = :class, signs = :signs,
+		unread = :unread, read_to = :read_to, last_plan = :last_plan, ready = :ready WHERE id = :id`, d.Session); err != nil {
 		return err
 	}
 	return anyErr(

@@ -114,7 +114,7 @@ func (s served) post(page, path string, fields map[string]string) answer {
 
 func TestEveryAnswerIsGuarded(t *testing.T) {
 	s := serve(t, practicetest.Empty(t))
-	for _, path := range []string{"/", "/dogs", "/settings", "/run", "/nothing", "/healthz", "/api/packs/none"} {
+	for _, path := range []string{"/", "/dogs", "/settings", "/run", "/run/class", "/nothing", "/healthz", "/api/packs/none"} {
 		a := s.get(path)
 		policy := a.Header.Get("Content-Security-Policy")
 		require.Contains(t, policy, "script-src 'self';", path)
@@ -276,7 +276,8 @@ func pages(t testing.TB, o *practicetest.Opened) map[string]string {
 		"today":                            "/", "dogs": "/dogs", "dog": "/dogs/" + row.DogID,
 		"dog form": "/dogs/" + row.DogID + "/edit", "new plan": "/dogs/" + row.DogID + "/plans/new",
 		"sessions": "/dogs/" + row.DogID + "/sessions",
-		"plan":     "/plans/" + row.ID, "pack": "/api/packs/" + row.ID, "run": "/run", "review": "/sessions/" + v.Sessions[0].ID,
+		"plan":     "/plans/" + row.ID, "pack": "/api/packs/" + row.ID, "run": "/run", "meeting": "/run/class",
+		"review":   "/sessions/" + v.Sessions[0].ID,
 		"settings": "/settings",
 		"library":  "/library", "template": "/library/stay-in-place", "choose": "/dogs/" + row.DogID + "/plans/new",
 		"newplan": "/dogs/" + row.DogID + "/plans/new?from=stay-in-place", "build": "/plans/" + row.ID + "/build",
@@ -337,7 +338,7 @@ func TestPagesKeepToEightStatements(t *testing.T) {
 		n := cost.Statements.Load()
 		require.LessOrEqual(t, n, int64(8), "%s makes %d statements", name, n)
 		// What the others show is known, worked out in the background, or ships with the program.
-		if !slices.Contains([]string{"run", "learning over all", "programme", "programmes"}, name) {
+		if !slices.Contains([]string{"run", "meeting", "learning over all", "programme", "programmes"}, name) {
 			require.Positive(t, n, name)
 		}
 	}

@@ -11,6 +11,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/programme"
 	"patientfox/core/reinforce"
+	"patientfox/core/work"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
 	"patientfox/internal/store"
@@ -49,6 +50,14 @@ type DogRow struct {
 	Cells    []Cell
 	Begun    int // skills that are begun by its week
 	There    int // of these, those that are where they are meant to be, or further
+	Logged   []Logged
+}
+
+// Logged is a session of a dog at the week's meeting.
+type Logged struct {
+	Session     string
+	Trials, Met int
+	Signs       []string // that were seen of the dog, in words
 }
 
 // Cell is one skill of a dog.
@@ -167,6 +176,10 @@ func (v *View) dogs(ctx context.Context, q store.Q, s app.Profile, c class, memb
 	if err != nil {
 		return err
 	}
+	logged, err := loggedAt(ctx, q, c, v.Week)
+	if err != nil {
+		return err
+	}
 	all, err := q.Dogs(ctx, "", "", app.PlansLooked)
 	if err != nil {
 		return err
@@ -178,7 +191,7 @@ func (v *View) dogs(ctx context.Context, q store.Q, s app.Profile, c class, memb
 			continue
 		}
 		dog := programme.Dog{Joined: members[at].Joined, Missed: missed[d.ID]}
-		row := DogRow{ID: d.ID, Name: d.Name, Week: min(dog.At(v.Week), c.of.Weeks), Apart: caution.Bites(d.Flags)}
+		row := DogRow{ID: d.ID, Name: d.Name, Week: min(dog.At(v.Week), c.of.Weeks), Apart: caution.Bites(d.Flags), Logged: logged[d.ID]}
 		for _, one := range dog.Missed {
 			if one <= v.Week {
 				row.Missed++
@@ -197,6 +210,27 @@ func (v *View) dogs(ctx context.Context, q store.Q, s app.Profile, c class, memb
 		v.Dogs = append(v.Dogs, row)
 	}
 	return nil
+}
+
+// loggedAt is what was logged at the meeting of a week, by dog.
+func loggedAt(ctx context.Context, q store.Q, c class, week int) (map[string][]Logged, error) {
+	rows, err := q.ClassWork(ctx, c.ID, c.day(week))
+	if err != nil {
+		return nil, err
+	}
+	byDog := map[string][]Logged{}
+	for _, w := range rows {
+		one := Logged{Session: w.Session, Trials: w.Trials, Met: w.Met}
+		var signs []work.Sign
+		if err := store.FromJSON(w.Signs, &signs); err != nil {
+			return nil, err
+		}
+		for _, s := range signs {
+			one.Signs = append(one.Signs, work.SignName(s))
+		}
+		byDog[w.Dog] = append(byDog[w.Dog], one)
+	}
+	return byDog, nil
 }
 
 func cellOf(plans []app.Plan, id string, r programme.Row, week int) (cell Cell) {
@@ -224,12 +258,17 @@ func cellOf(plans []app.Plan, id string, r programme.Row, week int) (cell Cell) 
 	return cell
 }
 
-// sheet fills in what the week's meeting is like: its stations, and who is where when. Who is not there is left out.
-func (v *View) sheet(s app.Profile, c class) {
-	stations := c.of.Stations(v.Week, c.Minutes, func(row int) reinforce.Strategy {
+// stations are those of a week's meeting.
+func (c class) stations(week int) []programme.Station {
+	return c.of.Stations(week, c.Minutes, func(row int) reinforce.Strategy {
 		t, _ := templates.Find(c.of.Rows[row].From)
 		return t.Body.Pay
 	})
+}
+
+// sheet fills in what the week's meeting is like: its stations, and who is where when. Who is not there is left out.
+func (v *View) sheet(s app.Profile, c class) {
+	stations := c.stations(v.Week)
 	for _, one := range stations {
 		r := c.of.Rows[one.Row]
 		aim, _ := r.Aim(v.Week)

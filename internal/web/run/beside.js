@@ -3,12 +3,14 @@ const EVERY = 1000; // ms
 
 export class Beside {
   // came is called with the others' events, gone when the session was put away elsewhere.
-  constructor(/** @type {{ keep: import("./db.js").Keep, session: Session, device: string, came: (events: LogEvent[]) => any, gone: () => void }} */ { keep, session, device, came, gone }) {
+  /** @param {{ keep: import("./db.js").Keep, session: Session, device: string, came: (events: LogEvent[]) => any, gone: () => void, every?: number }} ways */
+  constructor({ keep, session, device, came, gone, every = EVERY }) {
     this.keep = keep;
     this.session = session;
     this.device = device;
     this.came = came;
     this.gone = gone;
+    this.every = every;
     this.told = false; // that it is gone
     this.going = true;
     this.loop();
@@ -25,7 +27,7 @@ export class Beside {
       } catch {
         // without a signal there is nothing to see; what is logged here waits in the queue
       }
-      await new Promise((done) => setTimeout(done, EVERY));
+      await new Promise((done) => setTimeout(done, this.every));
     }
   }
 

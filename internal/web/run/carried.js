@@ -36,8 +36,10 @@ export async function drawCarried(/** @type {import("./db.js").Keep} */ keep, /*
   const day = await keep.get("meta", "field");
   const planned = ((day && day.sheets) || []).filter((/** @type {any} */ s) => s.plan.blocks && s.plan.blocks.length && names.has(s.plan.blocks[0].plan) && !begun.has(s.id));
   const today = packs.length ? dated(packs[0]).today : "";
+  const classes = (day && day.day === today && day.classes) || [];
   $("carried-open").replaceChildren(
-    ...sessions.map((/** @type {any} */ s) => {
+    ...classes.map((/** @type {Floor} */ one) => row(`/run/class?id=${one.id}`, one.name, [`Class, week ${one.week}`], sessions.some((/** @type {Session} */ s) => s.class === one.id) ? "Go on" : "Start")),
+    ...sessions.filter((/** @type {Session} */ s) => !classes.some((/** @type {Floor} */ one) => one.id === s.class)).map((/** @type {any} */ s) => {
       const first = s.packs[0];
       return row(`/run?plan=${s.plan}&session=${s.id}`, `${first.dog_name} · ${first.skill_name}`, ["Begun and not ended"], "Go on");
     }),
@@ -49,6 +51,6 @@ export async function drawCarried(/** @type {import("./db.js").Keep} */ keep, /*
     }),
   );
   $("carried-plans").replaceChildren(...(rows || []).map((/** @type {any} */ r) => row(`/run?plan=${r.plan}`, `${r.dog} · ${r.skill}`, [r.step, `${r.where}. ${r.start}`], r.finished ? "Probe" : "Start")));
-  $("carried-none").hidden = Boolean(packs.length || sessions.length);
+  $("carried-none").hidden = Boolean(packs.length || sessions.length || classes.length);
   $("carried-when").textContent = day ? `As it stood ${moment(day.at, { weekday: "long", hour: "2-digit", minute: "2-digit" })}, and what was logged here since.` : "";
 }

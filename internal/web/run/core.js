@@ -25,14 +25,15 @@ export class Core {
   }
 
   /**
-   * With an envelope, early is called with the events that were made, before they are applied.
-   * @param {string} method @param {any} arg @param {number} at @param {Envelope} [envelope] @param {(events: LogEvent[]) => void} [early]
+   * With an envelope, early is called with the events that were made, before they are applied. The core holds one session behind each
+   * door, by its name.
+   * @param {string} method @param {any} arg @param {number} at @param {Envelope} [envelope] @param {(events: LogEvent[]) => void} [early] @param {string} [door]
    * @returns {Promise<Answer>}
    */
-  ask(method, arg, at, envelope, early) {
+  ask(method, arg, at, envelope, early, door = "") {
     const id = this.next++;
     const answered = new Promise((resolve, reject) => this.open.set(id, { resolve, reject, early }));
-    this.worker.postMessage({ id, method, arg, at, ...(envelope && { envelope }) });
+    this.worker.postMessage({ id, method, arg, at, door, ...(envelope && { envelope }) });
     return Promise.race([answered, this.failed]);
   }
 }

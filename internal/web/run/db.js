@@ -268,7 +268,7 @@ export class Keep {
   }
 
   // carry puts the day's packs by in place of those before, but for those that are behind what this device left.
-  async carry(/** @type {{ day: string, packs: Pack[], sheets: Sheet[] }} */ day) {
+  async carry(/** @type {{ day: string, packs: Pack[], sheets: Sheet[], classes?: Floor[] }} */ day) {
     const tx = this.db.transaction(["packs", "meta", "events"], "readwrite");
     const packs = tx.objectStore("packs");
     const at = Date.now();
@@ -280,7 +280,7 @@ export class Keep {
       else if (!coming.has(old.plan) && !(old.looked > at - WEEK)) packs.delete(old.plan);
     }
     for (const pack of coming.values()) packs.put({ ...pack, at, looked: looked.get(pack.plan) || 0 });
-    tx.objectStore("meta").put({ name: "field", at, day: day.day, sheets: day.sheets });
+    tx.objectStore("meta").put({ name: "field", at, day: day.day, sheets: day.sheets, classes: day.classes });
     await finished(tx);
   }
 

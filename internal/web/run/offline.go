@@ -22,7 +22,7 @@ func mountShell(routes fiber.Router, sh *shell.Shell) {
 	if err != nil {
 		panic(err)
 	}
-	list := []string{"/run", "/run/worker.js"}
+	list := []string{"/run", "/run/class", "/run/worker.js"}
 	for _, name := range scripts {
 		list = append(list, sh.Assets.URL("run/"+name))
 	}

@@ -34,7 +34,7 @@ var dist embed.FS
 var scripts = []string{
 	"run.js", "state.js", "setup.js", "board.js", "closing.js", "panels.js", "draw.js", "form.js", "hands.js", "senses.js",
 	"beside.js", "carried.js", "refused.js", "packs.js", "field.js",
-	"core.js", "db.js", "sender.js", "remote.js",
+	"core.js", "db.js", "sender.js", "remote.js", "class.js", "tile.js",
 }
 
 // Assets are the screen's files, by the names under which they are served.
@@ -85,7 +85,7 @@ func blank() static {
 
 // Mount puts the page at /run and its API under /api.
 func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
-	page := sh.Page(files, "run.html")
+	page := sh.Page(files, "run.html", "glyphs.html")
 	worker, err := files.ReadFile("worker.js")
 	if err != nil {
 		panic(err)
@@ -105,14 +105,7 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 		return sh.Render(c, stand, fiber.StatusOK, shell.View{Title: "Simulated remote", Bare: true, Script: "run/remote.js"})
 	})
 	mountShell(routes, sh)
-	routes.Get("/api/field", func(c fiber.Ctx) error {
-		day, err := p.Field(c.Context())
-		if err != nil {
-			return err
-		}
-		day.Packs = used(c, day.Packs)
-		return private(c, day)
-	})
+	mountClass(routes, sh, p)
 	routes.Get("/api/packs/:plan", func(c fiber.Ctx) error {
 		one, err := p.Pack(c.Context(), c.Params("plan"))
 		if err != nil {

@@ -16,9 +16,8 @@ import { refused } from "./refused.js";
 import { savedLine, Sender } from "./sender.js";
 import { Senses } from "./senses.js";
 import { choice, prepare } from "./setup.js";
-import { changed, now, state } from "./state.js";
+import { changed, clock, now, state } from "./state.js";
 
-const LONGEST = 6 * 3600 * 1000; // ms
 const PATIENCE = 15_000; // ms until a page that is still opening says so
 const SETTLES = 2000; // ms after its last event until a session that was left is at rest
 const LETS_GO = 700; // ms until a page that was left has let go of its session
@@ -142,17 +141,13 @@ async function resume(/** @type {Session} */ session, steal = false) {
   if (state.beside) state.beside.stop();
   const events = await state.keep.eventsOf(session.id);
   await reopen(session);
-  // The clock goes on from the last event, by as much as the wall clock says has gone since; one that
-  // jumped back counts as no time, and a session forgotten for days as six hours.
-  const last = events.reduce((/** @type {any} */ a, /** @type {LogEvent} */ b) => (b.t > a.t ? b : a), { t: 0, wall: session.wall });
-  const gone = Math.min(Math.max(0, Date.now() - last.wall), LONGEST);
-  state.base = performance.now() - (last.t + gone);
+  state.base = clock(session, events);
   const { view } = await state.core.ask("apply", events, now());
   document.title = `${view.dog} · ${view.skill}`;
   draw(view);
   await beside();
   if (view.phase === "over") return over();
-  await runs(steal, last.t);
+  await runs(steal, Math.max(0, ...events.map((/** @type {LogEvent} */ event) => event.t)));
 }
 
 async function carried() {

@@ -40,7 +40,7 @@ self.addEventListener("fetch", (event) => {
   const { request } = event;
   const url = new URL(request.url);
   if (request.method !== "GET" || url.origin !== location.origin) return;
-  const own = url.pathname === "/run" || url.pathname === "/run/worker.js" || url.pathname.startsWith("/a/");
+  const own = ["/run", "/run/class", "/run/worker.js"].includes(url.pathname) || url.pathname.startsWith("/a/");
   if (own) event.respondWith(kept(request).then((answer) => answer || fetch(request)));
   else if (request.mode === "navigate") event.respondWith(page(request));
 });

@@ -29,6 +29,7 @@ interface View {
   advice: { line: string; urgent: boolean; rest: boolean; finish: boolean };
   recover: { say: string; then: string };
   body?: { sites: Site[]; right?: boolean; tool?: string; round?: boolean; can?: boolean; says?: string; other?: Option_; parts?: Button[] };
+  count?: number; signs: { sign: string; name: string; on: boolean }[];
   log: string; food: string; roles: Record<string, string | undefined>; tells?: string; last?: string; was?: string; worked?: Setting[]; once?: boolean; after?: Button[][]; arousal?: Button[]; help?: boolean; moves?: string; lined?: boolean; states?: Button[]; helps?: string; leave?: string; ends?: string;
   closing: { logged: string; pieces: string; left: string; waiting: string; tags: string; reason: string; summary: string; next: string };
   sheet: { line: string; done: boolean; next: string; parts?: Part[] };
@@ -43,6 +44,14 @@ interface Session {
   id: string; plan: string; packs: Pack[]; all?: Pack[]; by: string; handler: string; wall: number; ended?: boolean; seen?: number; sheet?: Sheet;
   aside?: boolean; // left for another session on this device
   [field: string]: any;
+}
+
+// A class on this device: the meeting, its dogs, and what they share.
+interface FloorDog { id: string; name: string; plans: string[]; missing: boolean; session: string }
+interface Floor { id: string; name: string; week: number; day: string; place: string; stations: { skill: string; aim: string; minutes: number }[]; dogs: FloorDog[] }
+interface Hall {
+  floor: Floor; core: import("./core.js").Core; keep: import("./db.js").Keep; sender: import("./sender.js").Sender; device: string;
+  inTurn: (does: () => Promise<any>) => Promise<any>; drawn: (tile: import("./tile.js").Tile) => void; where: (pack: Pack) => any;
 }
 
 interface Answer {

@@ -12,9 +12,9 @@ self.fieldcoreReady = () => {
 
 // One message is one answer. With an envelope, what a method leads to is applied at once: its drafts become events, by the ids
 // given, the page hears of them at once, and the answer has the view, so that a press costs one way to the core and back.
-function answer({ id, method, arg, at, envelope }) {
+function answer({ id, method, arg, at, envelope, door }) {
   const started = performance.now();
-  let result = self.fieldcore(method, JSON.stringify(arg ?? null), at ?? 0);
+  let result = self.fieldcore(method, JSON.stringify(arg ?? null), at ?? 0, door);
   let events;
   if (envelope) {
     const { drafts } = JSON.parse(result);
@@ -22,7 +22,7 @@ function answer({ id, method, arg, at, envelope }) {
       const { ids, seq, ...rest } = envelope;
       events = drafts.map(({ kind, data }, i) => ({ v: 1, id: ids[i], seq: seq + 1 + i, ...rest, kind, data }));
       self.postMessage({ id, early: events }); // they are being written down before the screen shows what they lead to
-      result = self.fieldcore("apply", JSON.stringify(events), at);
+      result = self.fieldcore("apply", JSON.stringify(events), at, door);
     }
   }
   self.postMessage({ id, result, ms: performance.now() - started });

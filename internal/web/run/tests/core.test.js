@@ -21,8 +21,8 @@ function worker() {
 test("answers find their questions, in whatever order they come", async () => {
   const { core, asked, says } = worker();
   const first = core.ask("view", null, 10);
-  const second = core.ask("press", "main", 20);
-  assert.deepEqual(asked.slice(1), [{ id: 1, method: "view", arg: null, at: 10 }, { id: 2, method: "press", arg: "main", at: 20 }]);
+  const second = core.ask("press", "main", 20, undefined, undefined, "dog"); // behind a door of its own
+  assert.deepEqual(asked.slice(1), [{ id: 1, method: "view", arg: null, at: 10, door: "" }, { id: 2, method: "press", arg: "main", at: 20, door: "dog" }]);
   says({ id: 2, ms: 1, result: '{"drafts":[]}' });
   says({ id: 1, ms: 2, result: '{"view":{"phase":"idle"}}' });
   assert.equal((await first).view.phase, "idle");
