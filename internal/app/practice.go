@@ -97,7 +97,7 @@ func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() tim
 	if _, err := time.LoadLocation(zone); err != nil || zone == "" || zone == "Local" {
 		zone = "UTC"
 	}
-	person := store.Person{ID: NewID(), Name: "Trainer", Role: "trainer", Made: p.Ms()}
+	person := store.Person{ID: NewID(), Name: "Trainer", Role: "trainer", Owner: true, Made: p.Ms()}
 	return p, st.Write(ctx, func(q store.Q) error {
 		if err := q.AddPerson(ctx, person); err != nil {
 			return err

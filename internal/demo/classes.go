@@ -19,10 +19,13 @@ var evenings = struct {
 	"Evenings without fuss", "calm-at-home", "the net shed", map[string]float64{"Brine": 2.5, "Quill": 2.7}, []int{0, 1},
 }
 
-// class begins it two weeks ago; one of its dogs missed the second meeting.
+// class begins it two weeks ago, with somebody who helps at it; one of its dogs missed the second meeting.
 func (m *maker) class(ctx context.Context) error {
 	start := m.now.AddDate(0, 0, -14)
 	m.clock = start
+	if err := m.p.SavePerson(ctx, form.Typed{"name": "Ebba Lunde", "role": "helper"}); err != nil {
+		return err
+	}
 	typed := form.Typed{
 		"name": evenings.name, "programme": evenings.programme, "place": evenings.place, "start": start.Format(time.DateOnly), "at": "18:30",
 		"minutes": "60",

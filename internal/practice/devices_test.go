@@ -52,11 +52,11 @@ func TestACodeLetsOneDeviceInOnce(t *testing.T) {
 	require.NoError(t, err)
 	_, err = o.TakeClaim(ctx, claim, "a second one")
 	require.ErrorIs(t, err, app.ErrNotFound)
-	person, err := o.SignedIn(ctx, cookie)
+	person, _, err := o.SignedIn(ctx, cookie)
 	require.NoError(t, err)
 	require.Equal(t, me, person)
 	for _, wrong := range []string{"", "x", cookie + "x", code, claim} {
-		person, err := o.SignedIn(ctx, wrong)
+		person, _, err := o.SignedIn(ctx, wrong)
 		require.NoError(t, err)
 		require.Empty(t, person, wrong)
 	}
@@ -65,7 +65,7 @@ func TestACodeLetsOneDeviceInOnce(t *testing.T) {
 	require.Equal(t, "A device", v.Devices[0].Name)
 	require.NoError(t, o.SignOut(ctx, v.Devices[0].ID))
 	require.ErrorIs(t, o.SignOut(ctx, v.Devices[0].ID), app.ErrNotFound)
-	person, err = o.SignedIn(ctx, cookie)
+	person, _, err = o.SignedIn(ctx, cookie)
 	require.NoError(t, err)
 	require.Empty(t, person, "put out")
 
@@ -90,11 +90,11 @@ func TestUnusedDevicesExpire(t *testing.T) {
 	}
 	for range 7 {
 		o.Clock.Add(30 * 24 * time.Hour)
-		person, err := o.SignedIn(ctx, cookies["used"])
+		person, _, err := o.SignedIn(ctx, cookies["used"])
 		require.NoError(t, err)
 		require.NotEmpty(t, person)
 	}
-	person, err := o.SignedIn(ctx, cookies["unused"])
+	person, _, err := o.SignedIn(ctx, cookies["unused"])
 	require.NoError(t, err)
 	require.Empty(t, person)
 	v, err = o.Devices(ctx)
@@ -175,14 +175,14 @@ func TestPasswordsAreLongAndKeptAsHashes(t *testing.T) {
 	invalid(t, set(cookie, form.Typed{"password": "gulls over tar"}), "old")
 	require.NoError(t, set(cookie, form.Typed{"password": "gulls over tar", "old": "kelp and rope"}))
 	for one, there := range map[string]bool{cookie: true, other: false} {
-		person, err := o.SignedIn(ctx, one)
+		person, _, err := o.SignedIn(ctx, one)
 		require.NoError(t, err)
 		require.Equal(t, there, person != "")
 	}
 	there, err := o.ForgetPassword(ctx, "trainer")
 	require.NoError(t, err)
 	require.True(t, there)
-	person, err := o.SignedIn(ctx, cookie)
+	person, _, err := o.SignedIn(ctx, cookie)
 	require.NoError(t, err)
 	require.Empty(t, person)
 	there, err = o.ForgetPassword(ctx, "trainer")

@@ -57,27 +57,29 @@ func (q Q) SetPractice(ctx context.Context, p Practice) (bool, error) {
 
 // Person is somebody who handles or logs.
 type Person struct {
-	ID   string `db:"id"`
-	Name string `db:"name"`
-	Role string `db:"role"` // trainer, helper, family or child
-	Made int64  `db:"made"`
+	ID    string `db:"id"`
+	Name  string `db:"name"`
+	Role  string `db:"role"`  // trainer, helper, family, child or viewer
+	Owner bool   `db:"owner"` // of the practice
+	Made  int64  `db:"made"`
 }
 
 // People lists everybody.
 func (q Q) People(ctx context.Context) (list []Person, err error) {
-	err = q.many(ctx, &list, `SELECT id, name, role, made FROM people WHERE deleted IS NULL ORDER BY made, id`)
+	err = q.many(ctx, &list, `SELECT id, name, role, owner, made FROM people WHERE deleted IS NULL ORDER BY made, id`)
 	return list, err
 }
 
 // AddPerson writes a new person.
 func (q Q) AddPerson(ctx context.Context, p Person) error {
-	return q.named(ctx, `INSERT INTO people (id, name, role, made) VALUES (:id, :name, :role, :made)`, p)
+	return q.named(ctx, `INSERT INTO people (id, name, role, owner, made) VALUES (:id, :name, :role, :owner, :made)`, p)
 }
 
-// SetPerson changes a name, and what somebody is unless that is ""; it says whether there was such a person.
+// SetPerson changes a name, and what somebody is with whether they own the practice unless that is ""; it says whether there was such a
+// person.
 func (q Q) SetPerson(ctx context.Context, p Person) (bool, error) {
-	n, err := q.exec(ctx, `UPDATE people SET name = ?, role = CASE ? WHEN '' THEN role ELSE ? END WHERE id = ? AND deleted IS NULL`,
-		p.Name, p.Role, p.Role, p.ID)
+	n, err := q.exec(ctx, `UPDATE people SET name = ?, role = CASE ? WHEN '' THEN role ELSE ? END,
+		owner = CASE ? WHEN '' THEN owner ELSE ? END WHERE id = ? AND deleted IS NULL`, p.Name, p.Role, p.Role, p.Role, p.Owner, p.ID)
 	return n == 1, err
 }
 

@@ -14,7 +14,7 @@ import (
 
 func TestADeviceComesInByACodeOnce(t *testing.T) {
 	o := practicetest.Empty(t)
-	require.NoError(t, o.SavePerson(ctx, form.Typed{"name": "Jorun Vale"}))
+	require.NoError(t, o.SavePerson(ctx, form.Typed{"name": "Jorun Vale", "role": "trainer", "owner": "1"}))
 	s := serveAs(t, o, web.Options{SignIn: true})
 	away := s.get("/")
 	require.Equal(t, 303, away.Status)

@@ -94,13 +94,14 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 		ErrorHandler: sh.Fail,
 	})
 	app.Use(requestid.New(), sh.Logged, recover.New(), sh.Guard, shell.Slow(tries), sh.Access, sh.Body, sh.Forms)
-	app.Get("/a/:build/*", sh.Assets.Serve)
-	app.Get("/api/reading", func(c fiber.Ctx) error {
+	routes := sh.Guarded(app)
+	routes.Get("/a/:build/*", sh.Assets.Serve)
+	routes.Get("/api/reading", func(c fiber.Ctx) error {
 		done, total := p.Reading()
 		c.Set(fiber.HeaderCacheControl, "no-store")
 		return c.JSON(fiber.Map{"done": done, "total": total})
 	})
-	app.Get("/healthz", func(c fiber.Ctx) error {
+	routes.Get("/healthz", func(c fiber.Ctx) error {
 		degraded, err := p.Healthy(c.Context())
 		if err != nil {
 			return fiber.ErrServiceUnavailable
@@ -114,9 +115,9 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 	if o.Copies == nil {
 		o.Copies = &copies.Keeper{Path: p.Path(), Now: p.Now}
 	}
-	mount(app, sh, p, o)
+	mount(routes, sh, p, o)
 	if o.CA != nil {
-		app.Get("/ca.pem", func(c fiber.Ctx) error {
+		routes.Get("/ca.pem", func(c fiber.Ctx) error {
 			c.Set(fiber.HeaderContentType, "application/x-x509-ca-cert")
 			c.Attachment("patient-fox.pem")
 			return c.Send(o.CA)
@@ -126,7 +127,7 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 }
 
 // mount puts every screen at its address.
-func mount(app *fiber.App, sh *shell.Shell, p *practice.Practice, o Options) {
+func mount(app fiber.Router, sh *shell.Shell, p *practice.Practice, o Options) {
 	today.Mount(app, sh, p, copiespage.Wrong(o.Copies, o.Continuous))
 	dogs.Mount(app, sh, p)
 	ladder.Mount(app, sh, p)

@@ -311,18 +311,19 @@ func (p *Cases) device(ctx context.Context, cookie string) (d store.Device, err 
 	return d, err
 }
 
-// SignedIn is whose device a cookie belongs to, "" where it may not come in, or was not used for half a year.
-func (p *Cases) SignedIn(ctx context.Context, cookie string) (person string, err error) {
+// SignedIn is whose device a cookie belongs to and how far it reaches, "" where it may not come in, or was not used for half a year.
+func (p *Cases) SignedIn(ctx context.Context, cookie string) (person string, may Access, err error) {
 	d, err := p.device(ctx, cookie)
 	if err != nil || d.ID == "" {
-		return "", err
+		return "", Nobody, err
 	}
 	people, err := p.Store.Read().People(ctx)
 	if err != nil {
-		return "", err
+		return "", Nobody, err
 	}
-	if !slices.ContainsFunc(people, func(one store.Person) bool { return one.ID == d.Person }) {
-		return "", nil
+	at := slices.IndexFunc(people, func(one store.Person) bool { return one.ID == d.Person })
+	if at < 0 {
+		return "", Nobody, nil
 	}
 	if now := p.Ms(); now-d.Used > usedEvery.Milliseconds() {
 		// Reading does not need the disk: where it takes nothing, tomorrow is soon enough.
@@ -330,7 +331,62 @@ func (p *Cases) SignedIn(ctx context.Context, cookie string) (person string, err
 			p.Log.Warn("that a device is used could not be kept", "error", err.Error())
 		}
 	}
-	return d.Person, nil
+	return d.Person, accessOf(people[at]), nil
+}
+
+// MeView is somebody on their own page.
+type MeView struct {
+	Name   string // "" on the server’s own machine
+	Access Access
+	Others int  // other devices of theirs
+	Locked bool // they have a password
+}
+
+// Me shows the person whose device a cookie belongs to.
+func (p *Cases) Me(ctx context.Context, cookie string) (v MeView, err error) {
+	d, err := p.device(ctx, cookie)
+	if err != nil || d.ID == "" {
+		return v, err
+	}
+	q := p.Store.Read()
+	people, err := q.People(ctx)
+	if err != nil {
+		return v, err
+	}
+	for _, one := range people {
+		if one.ID == d.Person {
+			v.Name, v.Access = one.Name, accessOf(one)
+		}
+	}
+	devices, err := p.Store.Keys().Devices(ctx, p.unused())
+	if err != nil {
+		return v, err
+	}
+	for _, one := range devices {
+		if one.Person == d.Person && one.ID != d.ID {
+			v.Others++
+		}
+	}
+	_, err = q.Login(ctx, d.Person)
+	if v.Locked = err == nil; errors.Is(err, store.ErrNone) {
+		err = nil
+	}
+	return v, err
+}
+
+// SignOutMine keeps the device of a cookie out from now on, or all devices of its person.
+func (p *Cases) SignOutMine(ctx context.Context, cookie string, everywhere bool) error {
+	d, err := p.device(ctx, cookie)
+	if err != nil {
+		return err
+	}
+	if d.ID == "" {
+		return app.ErrNotFound
+	}
+	if everywhere {
+		return p.Store.Keys().RevokeOthers(ctx, d.Person, "", p.Ms())
+	}
+	return p.SignOut(ctx, d.ID)
 }
 
 // SignOut keeps a device out from now on. What waits on it stays there.

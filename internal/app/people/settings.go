@@ -37,13 +37,16 @@ type SettingsView struct {
 type StateRow struct{ Name, Usual, Own string }
 
 // PersonRow is one person with what they are.
-type PersonRow struct{ ID, Name, Role string }
+type PersonRow struct {
+	ID, Name, Role string
+	Owner          bool
+}
 
 // Is says what the person is, in a word.
 func (p PersonRow) Is() string {
 	for _, one := range Roles {
 		if one.ID == p.Role {
-			return strings.ToLower(one.Name)
+			return strings.ToLower(one.Name) + map[bool]string{true: ", owner"}[p.Owner]
 		}
 	}
 	return ""
@@ -85,7 +88,7 @@ func (p *Cases) makeSettings(ctx context.Context) (v SettingsView, err error) {
 	}
 	v.Own = dimensionRows(own)
 	for _, one := range people {
-		v.People = append(v.People, PersonRow{one.ID, one.Name, one.Role})
+		v.People = append(v.People, PersonRow{one.ID, one.Name, one.Role, one.Owner})
 	}
 	for _, one := range places {
 		place := PlaceRow{ID: one.ID, Name: one.Name, Banned: map[string]bool{}}
@@ -253,22 +256,45 @@ func (p *Cases) SavePlace(ctx context.Context, t form.Typed) error {
 // Roles are what people of a practice can be: a skill opens further down for the first time with anybody but a trainer.
 var Roles = []app.Named{
 	{ID: pack.RoleTrainer, Name: "Trainer"}, {ID: "helper", Name: "Helper"}, {ID: app.RoleFamily, Name: "Family"},
-	{ID: app.RoleChild, Name: "Child"},
+	{ID: app.RoleChild, Name: "Child"}, {ID: roleViewer, Name: "Viewer"},
 }
 
-// SavePerson adds a person, or changes the one with the id given; somebody new of whom nothing is said is a trainer.
+// roleViewer is the role of somebody who looks and changes nothing.
+const roleViewer = "viewer"
+
+// SavePerson adds a person, or changes the one with the id given; somebody new of whom nothing is said is a trainer. Somebody has to own
+// the practice.
 func (p *Cases) SavePerson(ctx context.Context, t form.Typed) error {
 	ps, role := form.Problems{}, t.Text("role")
 	if role != "" && !slices.ContainsFunc(Roles, func(one app.Named) bool { return one.ID == role }) {
 		ps.Add("role", "Choose one of the list.")
 	}
+	owner := t.Text("owner") != ""
+	if owner && role != "" && role != pack.RoleTrainer {
+		ps.Add("role", "Whoever owns the practice is a trainer of it.")
+	}
+	if role != "" && !owner {
+		others, err := p.ownersBeside(ctx, t.Text("id"))
+		if err != nil {
+			return err
+		}
+		if !others {
+			ps.Add("owner", "Somebody has to own the practice: make another person an owner first.")
+		}
+	}
 	return p.saveNamed(ctx, t, ps, "the person",
 		func(q store.Q, id, name string) error {
-			return q.AddPerson(ctx, store.Person{ID: id, Name: name, Role: cmp.Or(role, pack.RoleTrainer), Made: p.Ms()})
+			return q.AddPerson(ctx, store.Person{ID: id, Name: name, Role: cmp.Or(role, pack.RoleTrainer), Owner: owner, Made: p.Ms()})
 		},
 		func(q store.Q, id, name string) (bool, error) {
-			return q.SetPerson(ctx, store.Person{ID: id, Name: name, Role: role})
+			return q.SetPerson(ctx, store.Person{ID: id, Name: name, Role: role, Owner: owner})
 		})
+}
+
+// ownersBeside tells whether anybody but the person with an id owns the practice.
+func (p *Cases) ownersBeside(ctx context.Context, id string) (bool, error) {
+	people, err := p.Store.Read().People(ctx)
+	return slices.ContainsFunc(people, func(one store.Person) bool { return one.Owner && one.ID != id }), err
 }
 
 func (p *Cases) saveNamed(

@@ -36,11 +36,13 @@ type screen struct {
 	p        *practice.Practice
 	devices  *shell.Page
 	doorstep *shell.Page
+	own      *shell.Page
 }
 
-// Mount puts the pages at /devices, /signin and /pair.
+// Mount puts the pages at /devices, /signin, /pair and /me.
 func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
-	s := screen{sh, p, sh.Page(templates, "devices.html"), sh.Page(templates, "signin.html")}
+	s := screen{sh, p, sh.Page(templates, "devices.html"), sh.Page(templates, "signin.html"), sh.Page(templates, "me.html")}
+	s.mountMe(routes)
 	routes.Get("/devices", func(c fiber.Ctx) error { return s.show(c, fiber.StatusOK, func(*page) {}) })
 	routes.Post("/devices/password", s.setPassword)
 	routes.Post("/devices/pair", s.pair)

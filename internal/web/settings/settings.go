@@ -32,7 +32,11 @@ func (pg page) Roles() []app.Named { return people.Roles }
 
 // PersonForm is one person as a form.
 func (pg page) PersonForm(p people.PersonRow) shell.Form {
-	return shell.Form{Name: "person-" + p.ID, Typed: form.Typed{"name": p.Name, "role": p.Role}}
+	typed := form.Typed{"name": p.Name, "role": p.Role}
+	if p.Owner {
+		typed["owner"] = "1"
+	}
+	return shell.Form{Name: "person-" + p.ID, Typed: typed}
 }
 
 type hourField struct{ Name, Label string }

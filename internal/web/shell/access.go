@@ -6,18 +6,17 @@ import (
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
+
+	"patientfox/internal/app/people"
 )
 
 // deviceCookie names the cookie of a device that was let in.
 const deviceCookie = "pf_device"
 
-// open are the addresses that anybody may ask for: they hold no dog's data, but for those of a household under /h/, which ask for a token.
-var open = []string{
-	"/a/", "/h/", "/healthz", "/sw.js", "/manifest.webmanifest", "/run", "/run/worker.js", "/remote", "/signin", "/pair", "/pair/",
-	"/ca.pem",
-}
-
-const personKey = "person"
+const (
+	personKey = "person"
+	accessKey = "access"
+)
 
 // Access lets in who may come in. A server that only its own machine reaches asks nobody there; everybody else has to have a
 // device that was paired or signed in.
@@ -25,18 +24,17 @@ func (s *Shell) Access(c fiber.Ctx) error {
 	if s.local(c) {
 		return c.Next()
 	}
-	person, err := s.Who(c.Context(), Cookie(c))
+	person, may, err := s.Who(c.Context(), Cookie(c))
 	if err != nil {
 		return err
 	}
 	if person != "" {
 		c.Locals(personKey, person)
+		c.Locals(accessKey, may)
 		return c.Next()
 	}
-	for _, path := range open {
-		if c.Path() == path || strings.HasSuffix(path, "/") && strings.HasPrefix(c.Path(), path) {
-			return c.Next()
-		}
+	if asks, is := Least(c.Method(), c.Path()); is && asks == people.Nobody {
+		return c.Next()
 	}
 	if strings.HasPrefix(c.Path(), "/api/") {
 		return fiber.NewError(fiber.StatusUnauthorized, "This device is not paired (any more). What it has logged is kept on it.")

@@ -24,7 +24,7 @@ type failure struct {
 }
 
 var titles = map[int]string{
-	400: "That could not be read", 403: "Not sent", 404: "Nothing here", 405: "Not done that way", 409: "Changed meanwhile",
+	400: "That could not be read", 403: "Not allowed", 404: "Nothing here", 405: "Not done that way", 409: "Changed meanwhile",
 	413: "Too much at once", 415: "That could not be read", 401: "Not let in", 421: "Wrong name", 429: "Too many tries",
 	422: "Something cannot stand", 500: "Something broke", 503: "Not just now", 507: "The disk is full",
 }

@@ -19,6 +19,7 @@ import (
 	"patientfox/core/phrase"
 	"patientfox/core/say"
 	"patientfox/internal/app"
+	"patientfox/internal/app/people"
 	"patientfox/internal/web/assets"
 	"patientfox/internal/web/figures"
 )
@@ -30,20 +31,23 @@ var templates embed.FS
 type Shell struct {
 	Assets      *assets.Assets
 	Log         *slog.Logger
-	Rendered    func(again func() error)                                 // benchmarks time a page's template with it; nil otherwise
-	SignIn      bool                                                     // other machines reach the server: who asks has to be let in
-	PublicURL   string                                                   // under which they do, "" for the one that was asked
-	Households  string                                                   // where those of households do, which trust it already; "" for none
-	Who         func(ctx context.Context, cookie string) (string, error) // whose device a cookie belongs to
-	Reading     func() (done, total int)                                 // how many sessions of those that are read anew have been
-	Epoch       string                                                   // of the database: another one after a restore
-	HSTS        bool                                                     // over TLS the browser is told to stay there
-	Fingerprint string                                                   // of the certificate that phones trust, "" for none
+	Rendered    func(again func() error) // benchmarks time a page's template with it; nil otherwise
+	SignIn      bool                     // other machines reach the server: who asks has to be let in
+	PublicURL   string                   // under which they do, "" for the one that was asked
+	Households  string                   // where those of households do, which trust it already; "" for none
+	Who         Who
+	Reading     func() (done, total int) // how many sessions of those that are read anew have been
+	Epoch       string                   // of the database: another one after a restore
+	HSTS        bool                     // over TLS the browser is told to stay there
+	Fingerprint string                   // of the certificate that phones trust, "" for none
 	secret      []byte
 	hosts       []string
 	base        *template.Template
 	problem     *Page
 }
+
+// Who says whose device a cookie belongs to, and how far it reaches.
+type Who = func(ctx context.Context, cookie string) (person string, may people.Access, err error)
 
 // New makes the shell. secret signs form tokens; hosts are the names under which the server may be
 // asked, beside the loopback ones.
@@ -91,13 +95,20 @@ type layout struct {
 	Token       string
 	Done, Total int // sessions that are read anew while the page is made
 	Epoch       string
+	May         people.Access // how far who asks reaches
 }
+
+// Owns tells whether who asks owns the practice.
+func (l layout) Owns() bool { return l.May == people.Owner }
+
+// Trains tells whether who asks may change what they see; who is not let in yet has nothing to change.
+func (l layout) Trains() bool { return l.May >= people.Trainer || l.May == people.Nobody }
 
 // Render writes a page.
 func (s *Shell) Render(c fiber.Ctx, page *Page, status int, v View) error {
 	var out bytes.Buffer
 	ready := layout{View: v, Token: s.token(c)}
-	ready.Epoch = s.Epoch
+	ready.Epoch, ready.May = s.Epoch, s.May(c)
 	if s.Reading != nil {
 		ready.Done, ready.Total = s.Reading()
 	}
