@@ -259,12 +259,14 @@ func (p *Practice) Healthy(ctx context.Context) (degraded, err error) {
 // Named is something with a name.
 type Named struct{ ID, Name string }
 
-// People lists who is known, and their names by their ids.
+// People lists who is there, and the names of them and of those who left by their ids.
 func People(ctx context.Context, q store.Q) (list []Named, names map[string]string, err error) {
-	rows, err := q.People(ctx)
+	rows, err := q.Everybody(ctx)
 	names = map[string]string{}
 	for _, one := range rows {
-		list, names[one.ID] = append(list, Named{one.ID, one.Name}), one.Name
+		if names[one.ID] = one.Name; one.Left == nil {
+			list = append(list, Named{one.ID, one.Name})
+		}
 	}
 	return list, names, err
 }

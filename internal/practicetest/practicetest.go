@@ -3,6 +3,7 @@
 package practicetest
 
 import (
+	"cmp"
 	"compress/gzip"
 	"context"
 	"errors"
@@ -261,7 +262,7 @@ func (o *Opened) Session(t testing.TB, plan string, c session.Choice) *session.H
 	run, err := session.Open(pack)
 	require.NoError(t, err)
 	h := &session.Hand{
-		Run: run, Session: app.NewID(), Dev: "phone", By: pack.Person, Handler: pack.Person,
+		Run: run, Session: app.NewID(), Dev: "phone", By: pack.Person, Handler: cmp.Or(c.Handler, pack.Person),
 		Wall: o.Clock.Now().UnixMilli(), NewID: app.NewID,
 	}
 	drafts, problem := run.Begin(c)

@@ -46,6 +46,11 @@ func (k *Keys) OpenedLink(ctx context.Context, id string, now int64) error {
 	return k.exec(ctx, "keeping that a link was opened", `UPDATE links SET opened = ? WHERE id = ?`, now, id)
 }
 
+// EndLinks ends those of a person.
+func (k *Keys) EndLinks(ctx context.Context, person string) error {
+	return k.exec(ctx, "ending links", `DELETE FROM links WHERE person = ?`, person)
+}
+
 // EndLink ends a link of a dog at once; it says whether there was one.
 func (k *Keys) EndLink(ctx context.Context, dog, id string) (bool, error) {
 	return k.changed(ctx, "ending a link", `DELETE FROM links WHERE id = ? AND dog = ?`, id, dog)

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"errors"
+	"slices"
 )
 
 // Practice is the one row about the practice itself.
@@ -62,12 +63,25 @@ type Person struct {
 	Role  string `db:"role"`  // trainer, helper, family, child or viewer
 	Owner bool   `db:"owner"` // of the practice
 	Made  int64  `db:"made"`
+	Left  *int64 `db:"deleted"` // when they left, UTC Unix ms
 }
 
-// People lists everybody.
-func (q Q) People(ctx context.Context) (list []Person, err error) {
-	err = q.many(ctx, &list, `SELECT id, name, role, owner, made FROM people WHERE deleted IS NULL ORDER BY made, id`)
+// Everybody lists who is there and who was, in the order in which they came.
+func (q Q) Everybody(ctx context.Context) (list []Person, err error) {
+	err = q.many(ctx, &list, `SELECT id, name, role, owner, made, deleted FROM people ORDER BY made, id`)
 	return list, err
+}
+
+// People lists who is there.
+func (q Q) People(ctx context.Context) (list []Person, err error) {
+	list, err = q.Everybody(ctx)
+	return slices.DeleteFunc(list, func(p Person) bool { return p.Left != nil }), err
+}
+
+// LeavePerson notes when somebody left, or that they are back with nil; it says whether there is such a person.
+func (q Q) LeavePerson(ctx context.Context, id string, at *int64) (bool, error) {
+	n, err := q.exec(ctx, `UPDATE people SET deleted = ?, owner = CASE WHEN ? IS NULL THEN owner ELSE 0 END WHERE id = ?`, at, at, id)
+	return n == 1, err
 }
 
 // AddPerson writes a new person.

@@ -14,9 +14,12 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"patientfox/core/session"
+	"patientfox/core/work"
 	"patientfox/internal/app/form"
 	"patientfox/internal/app/people"
 	"patientfox/internal/practicetest"
+	"patientfox/internal/sessiontest"
 	"patientfox/internal/web"
 	"patientfox/internal/web/shell"
 )
@@ -200,4 +203,41 @@ func TestSomebodyOwnsThePractice(t *testing.T) {
 	require.Equal(t, 422, helps.Status)
 	require.NoError(t, o.SavePerson(ctx, form.Typed{"name": "Jorun", "role": "trainer", "owner": "1"}))
 	require.NoError(t, o.SavePerson(ctx, form.Typed{"id": me, "name": "Maren Oduya", "role": "trainer"}))
+}
+
+// Who leaves is out at once, and named where they worked; the last owner stays, and so does whom the server's own machine works as.
+func TestWhoLeavesIsOutAndStillNamed(t *testing.T) {
+	o := practicetest.Empty(t)
+	s := serveAs(t, o, web.Options{SignIn: true})
+	require.NoError(t, o.SavePerson(ctx, form.Typed{"name": "Jorun Vale 🐚", "role": "trainer", "owner": "1"}))
+	all, err := o.Devices(ctx)
+	require.NoError(t, err)
+	me, jorun := all.People[0].ID, all.People[1].ID
+	require.NoError(t, o.SetPassword(ctx, "", form.Typed{"person": jorun, "password": "kelp and rope", "again": "kelp and rope"}))
+	plan, _ := o.LayOut(t, "0.5, 1, 2")
+	h := o.Session(t, plan, session.Choice{Handler: jorun})
+	o.End(t, h, sessiontest.Hold(h, 1000, 2, 600, work.Main), session.Closing{})
+	o.CatchUp(t)
+
+	boss, phone := signedIn(t, s, me), signedIn(t, s, jorun)
+	require.Contains(t, boss.get("/sessions/"+h.Session).Body, "<bdi>Jorun Vale 🐚</bdi>")
+	leave := func(who string, form map[string]string) answer {
+		return boss.post("/settings", "/settings/people/"+who+"/leave", form)
+	}
+	require.Equal(t, 404, leave("nobody", nil).Status)
+	stays := leave(me, nil)
+	require.Equal(t, 422, stays.Status)
+	require.Contains(t, stays.Body, "it cannot leave")
+	require.Equal(t, 200, phone.get("/").Status)
+	require.Equal(t, 303, leave(jorun, nil).Status)
+	require.Equal(t, 303, phone.get("/").Status)
+	again := map[string]string{"name": "Jorun Vale 🐚", "password": "kelp and rope"}
+	require.Equal(t, 422, s.another().post("/signin", "/signin", again).Status)
+	require.Contains(t, boss.get("/sessions/"+h.Session).Body, "<bdi>Jorun Vale 🐚</bdi>", "the name stays")
+	require.Equal(t, 422, leave(me, nil).Status, "the last owner")
+	require.NotContains(t, boss.get("/devices").Body, "Jorun")
+
+	require.Equal(t, 303, leave(jorun, map[string]string{"back": "1"}).Status)
+	require.Equal(t, 303, phone.get("/").Status, "a device has to be let in anew")
+	require.Equal(t, 403, signedIn(t, s, jorun).get("/devices").Status, "and nobody comes back as an owner")
 }

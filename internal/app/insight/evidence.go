@@ -57,7 +57,7 @@ func (p *Cases) makeEvidence(ctx context.Context, id, with string) (v EvidencePa
 	if err != nil {
 		return v, err
 	}
-	people, err := q.People(ctx)
+	people, err := q.Everybody(ctx)
 	if err != nil {
 		return v, err
 	}

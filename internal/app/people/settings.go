@@ -28,7 +28,8 @@ type SettingsView struct {
 	People     []PersonRow
 	Places     []PlaceRow
 	Me         string
-	Hours      []string // a line a day from Monday on
+	Gone       []PersonRow // who left
+	Hours      []string    // a line a day from Monday on
 	Bans       []reinforce.Named
 	States     []StateRow
 }
@@ -71,7 +72,7 @@ func (p *Cases) makeSettings(ctx context.Context) (v SettingsView, err error) {
 	if err != nil {
 		return v, err
 	}
-	people, err := q.People(ctx)
+	people, err := q.Everybody(ctx)
 	if err != nil {
 		return v, err
 	}
@@ -88,7 +89,12 @@ func (p *Cases) makeSettings(ctx context.Context) (v SettingsView, err error) {
 	}
 	v.Own = dimensionRows(own)
 	for _, one := range people {
-		v.People = append(v.People, PersonRow{one.ID, one.Name, one.Role, one.Owner})
+		row := PersonRow{one.ID, one.Name, one.Role, one.Owner}
+		if one.Left != nil {
+			v.Gone = append(v.Gone, row)
+		} else {
+			v.People = append(v.People, row)
+		}
 	}
 	for _, one := range places {
 		place := PlaceRow{ID: one.ID, Name: one.Name, Banned: map[string]bool{}}
@@ -289,6 +295,59 @@ func (p *Cases) SavePerson(ctx context.Context, t form.Typed) error {
 		func(q store.Q, id, name string) (bool, error) {
 			return q.SetPerson(ctx, store.Person{ID: id, Name: name, Role: role, Owner: owner})
 		})
+}
+
+// Leave ends what somebody may do: their devices and their password, and the links of their household. Their name stays where they
+// worked. Whoever the server's own machine works as, and the last owner, cannot leave.
+func (p *Cases) Leave(ctx context.Context, id string) error {
+	others, err := p.ownersBeside(ctx, id)
+	if err != nil {
+		return err
+	}
+	ps := form.Problems{}
+	if !others {
+		ps.Add("leave", "Somebody has to own the practice: make another person an owner first.")
+	}
+	now := p.Ms()
+	err = p.Store.Write(ctx, func(q store.Q) error {
+		own, err := q.Practice(ctx)
+		if err != nil {
+			return err
+		}
+		if own.Person == id {
+			ps.Add("leave", "What is done on the server’s own machine is in this name: it cannot leave.")
+		}
+		if err := ps.Err(); err != nil {
+			return err
+		}
+		there, err := q.LeavePerson(ctx, id, &now)
+		if err == nil && !there {
+			err = app.ErrNotFound
+		}
+		if err != nil {
+			return err
+		}
+		_, err = q.DropLogin(ctx, id)
+		return err
+	})
+	if err != nil {
+		return err
+	}
+	if err := p.Store.Keys().RevokeOthers(ctx, id, "", now); err != nil {
+		return err
+	}
+	return p.Store.Keys().EndLinks(ctx, id)
+}
+
+// ComeBack undoes that somebody left. Their devices have to be let in anew.
+func (p *Cases) ComeBack(ctx context.Context, id string) error {
+	return p.Store.Write(ctx, func(q store.Q) error {
+		there, err := q.LeavePerson(ctx, id, nil)
+		if err == nil && !there {
+			err = app.ErrNotFound
+		}
+		return err
+	})
 }
 
 // ownersBeside tells whether anybody but the person with an id owns the practice.

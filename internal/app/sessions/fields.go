@@ -76,9 +76,13 @@ type corrector struct {
 }
 
 func (p *Cases) corrector(ctx context.Context, q store.Q, f *record.Session, b derive.Book) (c corrector, err error) {
-	people, _, err := app.People(ctx, q)
+	rows, err := q.Everybody(ctx) // who left is named where they worked
 	if err != nil {
 		return c, err
+	}
+	var people []app.Named
+	for _, one := range rows {
+		people = append(people, app.Named{ID: one.ID, Name: one.Name})
 	}
 	s, err := p.Profile(ctx, q)
 	names := map[string]string{}

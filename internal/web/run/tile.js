@@ -9,6 +9,9 @@ const OTHERS = 3000; // ms between two looks at what another device logged of th
 const RESTS = 250; // ms between two looks at whether the large key takes presses again
 const LETS_GO = 700; // ms until a page that was left has let go of the session
 
+// mainOf is who handles the dog in a class: the plan's main handler, while they are there.
+const mainOf = (/** @type {Pack} */ pack) => ((pack.people || []).some((/** @type {Option_} */ one) => one.id === pack.main) ? pack.main : pack.person);
+
 export class Tile {
   /** @param {FloorDog} dog @param {Hall} hall */
   constructor(dog, hall) {
@@ -123,7 +126,7 @@ export class Tile {
   async ready(/** @type {string} */ plan) {
     if (this.works(plan)) return true;
     const pack = this.packs.get(plan);
-    const handler = pack.main || pack.person;
+    const handler = mainOf(pack);
     const choice = { ...this.hall.where(pack), class: this.hall.floor.id, mode: "train", handler };
     this.said = "";
     if (!this.session) {
@@ -207,7 +210,7 @@ export class Tile {
     if (joined.ended) throw new Error("it is over");
     const at = Date.now();
     const packs = joined.packs.map((/** @type {Pack} */ pack) => ({ ...pack, at }));
-    this.session = { id: this.away, class: this.hall.floor.id, dog: this.dog.id, plan: joined.plan, packs, by: packs[0].person, handler: packs[0].main || packs[0].person, wall: at, seen: 0 };
+    this.session = { id: this.away, class: this.hall.floor.id, dog: this.dog.id, plan: joined.plan, packs, by: packs[0].person, handler: mainOf(packs[0]), wall: at, seen: 0 };
     for (let more = true; more; ) {
       const { events, at: seen } = await load(`/api/sessions/${this.away}/events?after=${this.session.seen}`);
       more = Boolean(events && events.length);

@@ -134,6 +134,28 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice) {
 			return shell.See(c, "/settings?saved=1#"+which)
 		})
 	}
+	mountEach(routes, p, show)
+}
+
+// shows writes the page, with one of its forms as it was sent.
+type shows = func(c fiber.Ctx, status int, which string, shown shell.Form) error
+
+// mountEach puts what is done to one person, place or dimension under it.
+func mountEach(routes fiber.Router, p *practice.Practice, show shows) {
+	routes.Post("/settings/people/:id/leave", func(c fiber.Ctx) error {
+		leave := p.Leave
+		if c.FormValue("back") != "" {
+			leave = p.ComeBack
+		}
+		err := leave(c.Context(), c.Params("id"))
+		if shown, status, ok := shell.Problems(form.Typed{"id": ""}, err); ok {
+			return show(c, status, "people", shown)
+		}
+		if err != nil {
+			return err
+		}
+		return shell.See(c, "/settings?saved=1#people")
+	})
 	routes.Post("/settings/places/:id", func(c fiber.Ctx) error {
 		if err := p.SavePlaceRules(c.Context(), c.Params("id"), shell.Typed(c)); err != nil {
 			return err

@@ -88,7 +88,7 @@ var roles = []least{
 	{"POST", "/tests*", people.Trainer},
 	{"POST", "/week/*", people.Trainer},
 
-	{"POST", "/settings/people", people.Owner},
+	{"POST", "/settings/people*", people.Owner},
 	{"GET", "/devices", people.Owner},
 	{"POST", "/devices/*", people.Owner},
 	{"GET", "/copies*", people.Owner},
