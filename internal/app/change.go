@@ -65,7 +65,7 @@ func (p *Practice) ChangePlan(
 		if err != nil {
 			return "", err
 		}
-		v := store.PlanVersion{Plan: row.Main, Version: version + 1, Body: store.JSON(body), Why: why, Made: p.Ms(), MadeBy: me.Person}
+		v := store.PlanVersion{Plan: row.Main, Version: version + 1, Body: store.JSON(body), Why: why, Made: p.Ms(), MadeBy: me.By}
 		if newest, err := q.AddPlanVersion(ctx, v, store.StepRows(steps)); err != nil {
 			return "", err
 		} else if !newest {

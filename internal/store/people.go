@@ -1,6 +1,7 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"slices"
@@ -11,6 +12,7 @@ type Practice struct {
 	Name    string  `db:"name"`
 	Zone    string  `db:"zone"`
 	Person  string  `db:"person"`
+	By      string  `db:"-"`      // who does what is being done: see As
 	Epoch   string  `db:"epoch"`  // another one after each restore
 	Length  string  `db:"length"` // m, ft or paces
 	PaceM   float64 `db:"pace_m"`
@@ -22,6 +24,21 @@ type Practice struct {
 
 // Practice reads it; ErrNone in a new database. Nearly every page asks for it, so the readers keep it until a transaction writes it.
 func (q Q) Practice(ctx context.Context) (p Practice, err error) {
+	p, err = q.practice(ctx)
+	by, _ := ctx.Value(doer{}).(string)
+	p.By = cmp.Or(by, p.Person)
+	return p, err
+}
+
+// doer is the key of who does something.
+type doer struct{}
+
+// As is a context in which somebody does what is done, by id; without it that is whoever the server's own machine works as.
+func As(ctx context.Context, person string) context.Context {
+	return context.WithValue(ctx, doer{}, person)
+}
+
+func (q Q) practice(ctx context.Context) (p Practice, err error) {
 	if q.tx == nil || q.tx.snapshot {
 		known, at, ok := q.s.known()
 		if ok {

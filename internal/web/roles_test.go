@@ -241,3 +241,34 @@ func TestWhoLeavesIsOutAndStillNamed(t *testing.T) {
 	require.Equal(t, 303, phone.get("/").Status, "a device has to be let in anew")
 	require.Equal(t, 403, signedIn(t, s, jorun).get("/devices").Status, "and nobody comes back as an owner")
 }
+
+// What somebody makes on their device is theirs; what is made on the server's own machine is in the name that it works in.
+func TestWhatIsMadeIsByWhoDidIt(t *testing.T) {
+	o := practicetest.Empty(t)
+	s := serveAs(t, o, web.Options{SignIn: true})
+	require.NoError(t, o.SavePerson(ctx, form.Typed{"name": "Jorun Vale 🐚", "role": "trainer"}))
+	all, err := o.Devices(ctx)
+	require.NoError(t, err)
+	me, jorun := all.People[0], all.People[1]
+	dog, err := o.AddDog(ctx, form.Typed{"name": "Whelk"})
+	require.NoError(t, err)
+	typed := form.Typed{"name": "Pups", "programme": "puppy-start", "start": "2026-11-21", "minutes": "60", "dog_" + dog: "1"}
+	own, err := o.AddClass(ctx, typed)
+	require.NoError(t, err)
+	by := func(class, skill string) string {
+		v, err := o.Class(ctx, class, 0)
+		require.NoError(t, err)
+		at := slices.Index(v.Skills, skill)
+		h, err := o.History(ctx, v.Dogs[0].Cells[at].Plan, 0)
+		require.NoError(t, err)
+		return h.Plans[0].By
+	}
+	require.Equal(t, me.Name, by(own, "Sit"))
+	typed["programme"], typed["name"] = "recall", "Recall"
+	made := signedIn(t, s, jorun.ID).post("/classes/new", "/classes/new", typed)
+	require.Equal(t, 303, made.Status)
+	class := strings.TrimPrefix(made.Header.Get("Location"), "/classes/")
+	v, err := o.Class(ctx, class, 0)
+	require.NoError(t, err)
+	require.Equal(t, jorun.Name, by(class, v.Skills[len(v.Skills)-1]))
+}

@@ -44,7 +44,7 @@ func (p *Cases) AddClass(ctx context.Context, t form.Typed) (string, error) {
 		if err != nil {
 			return "", err
 		}
-		c.MadeBy = s.Person
+		c.MadeBy = s.By
 		if err := q.AddClass(ctx, c); err != nil {
 			return "", err
 		}
@@ -179,7 +179,7 @@ func (lay *layout) plan(d store.Dog, r programme.Row, plans []store.Plan) (strin
 	n := &lay.new
 	n.Plans = append(n.Plans, main)
 	n.Versions = append(n.Versions, store.PlanVersion{
-		Plan: main.ID, Version: 1, Body: store.JSON(body), Why: "made", Made: lay.p.Ms(), MadeBy: lay.s.Person,
+		Plan: main.ID, Version: 1, Body: store.JSON(body), Why: "made", Made: lay.p.Ms(), MadeBy: lay.s.By,
 	})
 	for i, row := range store.StepRows(steps) {
 		row.Plan, row.Version, row.Ord = main.ID, 1, i
@@ -208,7 +208,7 @@ func (lay *layout) skill(from library.Template) (id string, def criteria.Definit
 		return one.ID, def, err
 	}
 	one := store.Skill{ID: app.NewID(), Name: from.Name, Kind: string(from.Kind), Version: 1, Made: lay.p.Ms()}
-	row := store.Definition{Skill: one.ID, Version: 1, Body: store.JSON(from.Definition), Made: lay.p.Ms(), MadeBy: lay.s.Person}
+	row := store.Definition{Skill: one.ID, Version: 1, Body: store.JSON(from.Definition), Made: lay.p.Ms(), MadeBy: lay.s.By}
 	lay.skills, lay.defs = append(lay.skills, one), append(lay.defs, row)
 	lay.new.Skills, lay.new.Definitions = append(lay.new.Skills, one), append(lay.new.Definitions, row)
 	return one.ID, from.Definition, nil

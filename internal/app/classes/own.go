@@ -131,7 +131,7 @@ func (p *Cases) CopyProgramme(ctx context.Context, key string, t form.Typed) (st
 		if err != nil {
 			return "", err
 		}
-		row := store.Programme{ID: app.NewID(), Body: store.JSON(of), Made: p.Ms(), MadeBy: s.Person}
+		row := store.Programme{ID: app.NewID(), Body: store.JSON(of), Made: p.Ms(), MadeBy: s.By}
 		return ownKey + row.ID, q.AddProgramme(ctx, row)
 	})
 }

@@ -63,7 +63,7 @@ func (p *Cases) Show(ctx context.Context, plan, by string, t form.Typed) error {
 	if err != nil {
 		return err
 	}
-	by = cmp.Or(by, s.Person)
+	by = cmp.Or(by, s.By)
 	find := func(id string) (one store.Person, ok bool) {
 		at := slices.IndexFunc(people, func(one store.Person) bool { return one.ID == id })
 		if at < 0 {

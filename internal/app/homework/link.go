@@ -61,7 +61,7 @@ func (p *Cases) MakeLink(ctx context.Context, dog string, t form.Typed) (token s
 	}
 	token = store.NewSecret()
 	return token, p.Store.Keys().SetLink(ctx, store.Link{
-		ID: app.NewID(), Token: store.Hashed(token), Dog: dog, Person: t.Text("with"), Made: p.Ms(), MadeBy: s.Person,
+		ID: app.NewID(), Token: store.Hashed(token), Dog: dog, Person: t.Text("with"), Made: p.Ms(), MadeBy: s.By,
 		Expires: p.Now().AddDate(0, 0, 7*weeks).UnixMilli(),
 	})
 }

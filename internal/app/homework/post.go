@@ -145,7 +145,7 @@ func (p *Cases) send(ctx context.Context, l store.Letter, files ...exchange.Atta
 		if err != nil {
 			return err
 		}
-		l.ID, l.Box, l.Made, l.MadeBy, l.DogName = app.NewID(), store.BoxOut, p.Ms(), s.Person, row.Name
+		l.ID, l.Box, l.Made, l.MadeBy, l.DogName = app.NewID(), store.BoxOut, p.Ms(), s.By, row.Name
 		l.Mail = l.ID + "@" + postHost
 		to := exchange.Address{Name: say.Upper(householdOr(l)), Address: addressOf(l)}
 		l.Raw, err = exchange.WriteLetter(exchange.Letter{
@@ -232,7 +232,7 @@ func (p *Cases) ReceiveLetter(ctx context.Context, raw []byte) error {
 		}
 		added, err := q.AddLetter(ctx, store.Letter{
 			ID: app.NewID(), Box: store.BoxIn, Mail: got.ID, Answers: sent.ID, Dog: sent.Dog, Person: sent.Person, Subject: subject, Text: text,
-			Raw: raw, Homework: sent.Homework, Made: p.Ms(), MadeBy: s.Person,
+			Raw: raw, Homework: sent.Homework, Made: p.Ms(), MadeBy: s.By,
 		})
 		if err == nil && !added {
 			return bad("This letter is here already.")

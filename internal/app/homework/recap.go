@@ -177,7 +177,7 @@ func (p *Cases) SaveRecap(ctx context.Context, dog string, t form.Typed) error {
 		if err != nil {
 			return err
 		}
-		r.MadeBy = s.Person
+		r.MadeBy = s.By
 		ok, err := q.SetRecap(ctx, r)
 		if err == nil && !ok {
 			return &form.Conflict{Now: now.Form}

@@ -296,7 +296,7 @@ func (p *Cases) Give(ctx context.Context, dog string, t form.Typed) error {
 		if err != nil {
 			return "", err
 		}
-		sheet.MadeBy = s.Person
+		sheet.MadeBy = s.By
 		return sheet.ID, q.GiveHomework(ctx, sheet)
 	})
 	return err
@@ -338,7 +338,7 @@ func (p *Cases) returned(ctx context.Context, q store.Q, dog string, t form.Type
 	}
 	slices.SortStableFunc(lines, func(a, b homework.Line) int { return cmp.Compare(a.Day, b.Day) })
 	for _, one := range lines {
-		if err := p.keep(ctx, q, s, plans[one.Skill], r, sent{Line: one, id: app.NewID(), who: who, came: came, by: s.Person}); err != nil {
+		if err := p.keep(ctx, q, s, plans[one.Skill], r, sent{Line: one, id: app.NewID(), who: who, came: came, by: s.By}); err != nil {
 			return err
 		}
 	}

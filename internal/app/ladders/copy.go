@@ -130,7 +130,7 @@ func (p *Cases) Copy(ctx context.Context, plan string, t form.Typed) (copied int
 			if err != nil {
 				return "", err
 			}
-			if err := p.give(ctx, q, d, l, tracks, steps, body, s.Person); err != nil {
+			if err := p.give(ctx, q, d, l, tracks, steps, body, s.By); err != nil {
 				return "", err
 			}
 		}

@@ -1,6 +1,8 @@
 package people
 
 import (
+	"context"
+
 	"patientfox/core/pack"
 	"patientfox/internal/store"
 )
@@ -34,6 +36,9 @@ func (a Access) Says() string {
 		"You also let people and devices in, and keep the copies.",
 	}[a]
 }
+
+// As is a context in which somebody does what is done, by id.
+func As(ctx context.Context, person string) context.Context { return store.As(ctx, person) }
 
 // accessOf is the access of a person.
 func accessOf(p store.Person) Access {

@@ -43,7 +43,7 @@ func (p *Cases) SaveDefinition(ctx context.Context, plan string, t form.Typed) e
 			return err
 		}
 		newest, err := q.AddDefinition(ctx, store.Definition{
-			Skill: row.Skill, Version: version + 1, Body: store.JSON(def), Made: p.Ms(), MadeBy: me.Person,
+			Skill: row.Skill, Version: version + 1, Body: store.JSON(def), Made: p.Ms(), MadeBy: me.By,
 		})
 		if err == nil && !newest {
 			return &form.Conflict{Now: form.TypedDefinition(now, row.Definition)}

@@ -207,11 +207,11 @@ func (p *Cases) AddPlan(ctx context.Context, dog string, t form.Typed) (string, 
 			return "", &form.Invalid{Problems: map[string]string{"twice": text}}
 		}
 		if skill == nil {
-			if skill, err = p.addSkill(ctx, q, name, kind, def, s.Person); err != nil {
+			if skill, err = p.addSkill(ctx, q, name, kind, def, s.By); err != nil {
 				return "", err
 			}
 		}
-		return p.firstVersion(ctx, q, store.NewPlan{ID: app.NewID(), Dog: dog, Skill: skill.ID, Made: p.Ms()}, tracks, body, steps, s.Person)
+		return p.firstVersion(ctx, q, store.NewPlan{ID: app.NewID(), Dog: dog, Skill: skill.ID, Made: p.Ms()}, tracks, body, steps, s.By)
 	})
 }
 

@@ -427,7 +427,7 @@ func (p *Cases) logs(ctx context.Context, session string, drafts []logged) error
 		}
 		events[i] = record.Event{
 			V: record.Version, ID: id, Session: session, Dev: reviewDevice, Seq: seq + int64(i) + 1, T: d.at, Wall: wall,
-			By: me.Person, Handler: me.Person, Kind: d.Kind, Data: d.Data,
+			By: me.By, Handler: me.Person, Kind: d.Kind, Data: d.Data,
 		}
 	}
 	receipts, err := p.Receive(ctx, events)

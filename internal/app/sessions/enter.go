@@ -102,7 +102,7 @@ func (p *Cases) Enter(ctx context.Context, plan string, t form.Typed) (id string
 	if err != nil {
 		return "", err
 	}
-	h, err := hand(made, s.Person, t.Text("handler"), begun)
+	h, err := hand(made, s.By, t.Text("handler"), begun)
 	if err != nil {
 		return "", err
 	}

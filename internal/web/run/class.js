@@ -344,7 +344,8 @@ function listen() {
   document.addEventListener("keydown", keyed);
 }
 
-// keyed reads a keyboard: a digit is what was met of what was seen, arrows go from tile to tile, Z takes back.
+// keyed reads a keyboard: a digit is what was met of what was seen, arrows go from tile to tile, space on a tile is the large
+// key, Z takes back.
 function keyed(/** @type {KeyboardEvent} */ event) {
   if ($("hall").hidden || event.ctrlKey || event.metaKey || event.altKey) return;
   const list = all("[data-dog]");
@@ -354,6 +355,9 @@ function keyed(/** @type {KeyboardEvent} */ event) {
     const next = list[(Math.max(now, by < 0 ? 0 : -1) + by + list.length) % list.length];
     next.focus();
     choose(next.dataset.dog);
+    event.preventDefault();
+  } else if (event.key === " " && document.activeElement?.closest("[data-dog]") && $("large").firstElementChild) {
+    $("large").firstElementChild.click();
     event.preventDefault();
   } else if (/^\d$/.test(event.key)) $("met").querySelector(`[data-met="${event.key}"]`)?.click();
   else if (event.key.toLowerCase() === "z" && !$("dog-undo").disabled) $("dog-undo").click();

@@ -31,6 +31,7 @@ func (s *Shell) Access(c fiber.Ctx) error {
 	if person != "" {
 		c.Locals(personKey, person)
 		c.Locals(accessKey, may)
+		c.SetContext(people.As(c.Context(), person))
 		return c.Next()
 	}
 	if asks, is := Least(c.Method(), c.Path()); is && asks == people.Nobody {
