@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 
 	"patientfox/core/programme"
 )
@@ -22,6 +23,16 @@ type programmeFile struct {
 	Format  string `json:"format"`
 	Version int    `json:"version"`
 	programme.Programme
+}
+
+// WriteProgramme writes a programme as a file. Its key is the practice's own, and the names and criteria of its skills are those of the
+// library that reads it.
+func WriteProgramme(p programme.Programme) ([]byte, error) {
+	p.Key, p.Rows = "", slices.Clone(p.Rows)
+	for i := range p.Rows {
+		p.Rows[i].Skill, p.Rows[i].Criteria = "", nil
+	}
+	return json.MarshalIndent(programmeFile{ProgrammeFormat, ProgrammeVersion, p}, "", "  ")
 }
 
 // ReadProgramme reads the file of a programme. Whether its skills are there and its weeks can stand is for programme.Check.

@@ -3,6 +3,7 @@ package practice_test
 import (
 	"fmt"
 	"slices"
+	"strings"
 	"testing"
 	"time"
 
@@ -268,5 +269,35 @@ func TestAMeetingOnAPhone(t *testing.T) {
 	require.Equal(t, 2, floors[0].Week)
 	require.NoError(t, o.DeleteClass(ctx, id, true))
 	_, err = o.Floor(ctx, id)
+	require.ErrorIs(t, err, app.ErrNotFound)
+}
+
+// A programme leaves as a file and comes back as one of the practice's own; a file that cannot stand says why.
+func TestAProgrammeAsAFile(t *testing.T) {
+	o := practicetest.Empty(t)
+	name, body, err := o.ProgrammeFile(ctx, "recall")
+	require.NoError(t, err)
+	require.Equal(t, "coming-when-called.json", name)
+	require.NotContains(t, string(body), "criteria", "they are the library's own")
+	key, err := o.ReadProgramme(ctx, form.Typed{"key": app.NewID()}, body)
+	require.NoError(t, err)
+	own, err := o.Programme(ctx, key)
+	require.NoError(t, err)
+	shipped, err := o.Programme(ctx, "recall")
+	require.NoError(t, err)
+	require.True(t, own.Own)
+	require.Equal(t, shipped.Rows, own.Rows)
+	_, again, err := o.ProgrammeFile(ctx, key)
+	require.NoError(t, err)
+	require.JSONEq(t, string(body), string(again))
+	for _, bad := range []string{
+		"", "{", `{"format":"another","version":1}`, strings.Replace(string(body), `"version": 1`, `"version": 2`, 1),
+		strings.Replace(string(body), "come-when-called", "no-such-skill", 1), strings.Replace(string(body), `"weeks": 6`, `"weeks": 5`, 1),
+		strings.Replace(string(body), `"name": "Coming when called"`, `"name": " "`, 1),
+	} {
+		_, err := o.ReadProgramme(ctx, form.Typed{"key": app.NewID()}, []byte(bad))
+		invalid(t, err, "file")
+	}
+	_, _, err = o.ProgrammeFile(ctx, "none")
 	require.ErrorIs(t, err, app.ErrNotFound)
 }

@@ -50,4 +50,10 @@ func TestAClassByItsForms(t *testing.T) {
 	require.Equal(t, 303, s.post(at, at+"/away", nil).Status)
 	require.Equal(t, 404, s.get(at).Status)
 	require.Equal(t, 404, s.get("/programmes/none").Status)
+	file := s.get("/programmes/recall/file")
+	require.Equal(t, 200, file.Status)
+	require.Equal(t, `attachment; filename="coming-when-called.json"`, file.Header.Get("Content-Disposition"))
+	none := s.post("/programmes", "/programmes", nil)
+	require.Equal(t, 422, none.Status)
+	require.Contains(t, none.Body, "Choose the file of a programme")
 }

@@ -9,6 +9,7 @@ import (
 	"patientfox/core/programme"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
+	"patientfox/internal/exchange"
 	"patientfox/internal/store"
 	"patientfox/internal/templates"
 )
@@ -127,6 +128,54 @@ func (p *Cases) CopyProgramme(ctx context.Context, key string, t form.Typed) (st
 		if err != nil {
 			return "", err
 		}
+		s, err := p.Profile(ctx, q)
+		if err != nil {
+			return "", err
+		}
+		row := store.Programme{ID: app.NewID(), Body: store.JSON(of), Made: p.Ms(), MadeBy: s.By}
+		return ownKey + row.ID, q.AddProgramme(ctx, row)
+	})
+}
+
+// ProgrammeFile is a programme as a file, with its name.
+func (p *Cases) ProgrammeFile(ctx context.Context, key string) (name string, body []byte, err error) {
+	of, _, err := find(ctx, p.Store.Read(), key)
+	if err != nil {
+		return "", nil, err
+	}
+	body, err = exchange.WriteProgramme(of)
+	return exchange.FileName(of.Name) + ".json", body, err
+}
+
+// ReadProgramme keeps a programme from a file as one of the practice's own, and answers with its key. What cannot stand is said of "file".
+func (p *Cases) ReadProgramme(ctx context.Context, t form.Typed, file []byte) (string, error) {
+	ps := form.Problems{}
+	of, err := exchange.ReadProgramme(file)
+	switch {
+	case len(file) == 0:
+		ps.Add("file", "Choose the file of a programme, one that ends in .json.")
+	case err != nil:
+		ps.Add("file", "This is no programme of Patient Fox, or one that a newer version wrote.")
+	default:
+		for i := range of.Rows { // the library's own are taken
+			of.Rows[i].Skill, of.Rows[i].Criteria = "", nil
+		}
+		if bad := of.Check(templates.Steps); len(bad) > 0 {
+			text := bad[0].Text
+			if number, is := strings.CutPrefix(bad[0].Field, "row"); is && number != "s" {
+				text = "Skill " + number + ": " + text
+			}
+			ps.Add("file", text)
+		}
+	}
+	if err := ps.Err(); err != nil {
+		return "", err
+	}
+	of.Key = ""
+	if of, err = templates.Aimed(of); err != nil {
+		return "", err
+	}
+	return p.Once(ctx, t, func(q store.Q) (string, error) {
 		s, err := p.Profile(ctx, q)
 		if err != nil {
 			return "", err

@@ -175,24 +175,7 @@ func (p *Cases) TemplateFile(ctx context.Context, from string) (name string, bod
 		return "", nil, app.ErrNotFound
 	}
 	body, err = exchange.WriteTemplate(*t)
-	return fileName(t.Name) + ".json", body, err
-}
-
-// fileName is a name that every file system takes.
-func fileName(name string) string {
-	var b strings.Builder
-	for _, r := range strings.ToLower(name) {
-		switch {
-		case r >= 'a' && r <= 'z', r >= '0' && r <= '9':
-			b.WriteRune(r)
-		case b.Len() > 0 && !strings.HasSuffix(b.String(), "-"):
-			b.WriteByte('-')
-		}
-	}
-	if out := strings.Trim(b.String(), "-"); out != "" {
-		return out
-	}
-	return "template"
+	return exchange.FileName(t.Name) + ".json", body, err
 }
 
 // ReadTemplate takes a template file into the practice's own and returns its address. What is

@@ -9,6 +9,7 @@ import (
 
 	"patientfox/core/programme"
 	"patientfox/internal/app/classes"
+	"patientfox/internal/app/form"
 	"patientfox/internal/web/shell"
 )
 
@@ -16,6 +17,7 @@ import (
 type programmesPage struct {
 	List []programme.Programme
 	Away string
+	Read shell.Form
 }
 
 // programmePage is a programme with the form that changes one of the practice's own.
@@ -30,14 +32,42 @@ type slot struct{ From, Aims string }
 // mountProgrammes puts the programmes under /programmes.
 func (s screen) mountProgrammes(routes fiber.Router) {
 	list := s.sh.Page(templates, "programmes.html")
-	routes.Get("/programmes", func(c fiber.Ctx) error {
+	show := func(c fiber.Ctx, status int, read shell.Form) error {
 		all, err := s.p.Programmes(c.Context())
 		if err != nil {
 			return err
 		}
-		pg := programmesPage{all, strings.Clone(c.Query("put"))}
-		return s.sh.Render(c, list, fiber.StatusOK, shell.View{Title: "Programmes", Nav: "library", V: pg})
+		pg := programmesPage{all, strings.Clone(c.Query("put")), read}
+		return s.sh.Render(c, list, status, shell.View{Title: "Programmes", Nav: "library", V: pg})
+	}
+	routes.Get("/programmes", func(c fiber.Ctx) error { return show(c, fiber.StatusOK, shell.Form{Typed: form.Typed{}}) })
+	routes.Post("/programmes", func(c fiber.Ctx) error {
+		typed := form.Typed{"key": c.FormValue("key")}
+		file, err := shell.File(c, "file")
+		if err != nil {
+			return err
+		}
+		key, err := s.p.ReadProgramme(c.Context(), typed, file)
+		if again, status, ok := shell.Problems(typed, err); ok {
+			return show(c, status, again)
+		}
+		if err != nil {
+			return err
+		}
+		return shell.See(c, "/programmes/"+key)
 	})
+	routes.Get("/programmes/:key/file", func(c fiber.Ctx) error {
+		name, body, err := s.p.ProgrammeFile(c.Context(), c.Params("key"))
+		if err != nil {
+			return err
+		}
+		return shell.Download(c, name, body)
+	})
+	s.mountProgramme(routes)
+}
+
+// mountProgramme puts one programme under its key.
+func (s screen) mountProgramme(routes fiber.Router) {
 	routes.Get("/programmes/:key", func(c fiber.Ctx) error { return s.showProgramme(c, fiber.StatusOK, nil) })
 	routes.Post("/programmes/:key/copy", func(c fiber.Ctx) error {
 		key, err := s.p.CopyProgramme(c.Context(), c.Params("key"), shell.Typed(c))

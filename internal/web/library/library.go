@@ -3,7 +3,6 @@ package library
 
 import (
 	"embed"
-	"io"
 	"net/url"
 
 	"github.com/gofiber/fiber/v3"
@@ -75,24 +74,14 @@ func (s screen) file(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	c.Set(fiber.HeaderContentType, "application/json; charset=utf-8")
-	c.Set(fiber.HeaderContentDisposition, `attachment; filename="`+name+`"`)
-	c.Set(fiber.HeaderCacheControl, "private, no-store")
-	return c.Send(body)
+	return shell.Download(c, name, body)
 }
 
 func (s screen) read(c fiber.Ctx) error {
 	typed := form.Typed{"key": c.FormValue("key")}
-	var body []byte
-	if header, err := c.FormFile("file"); err == nil {
-		file, err := header.Open()
-		if err != nil {
-			return err
-		}
-		defer file.Close()
-		if body, err = io.ReadAll(io.LimitReader(file, shell.BodyLimit)); err != nil {
-			return err
-		}
+	body, err := shell.File(c, "file")
+	if err != nil {
+		return err
 	}
 	to, err := s.p.ReadTemplate(c.Context(), typed, body)
 	if form, status, ok := shell.Problems(typed, err); ok {

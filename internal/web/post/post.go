@@ -3,7 +3,6 @@ package post
 
 import (
 	"embed"
-	"io"
 	"mime"
 
 	"github.com/gofiber/fiber/v3"
@@ -82,18 +81,11 @@ func (s screen) sent(c fiber.Ctx, err error, to string) error {
 }
 
 func (s screen) receive(c fiber.Ctx) error {
-	var raw []byte
-	if header, err := c.FormFile("letter"); err == nil {
-		file, err := header.Open()
-		if err != nil {
-			return err
-		}
-		defer file.Close()
-		if raw, err = io.ReadAll(io.LimitReader(file, shell.BodyLimit)); err != nil {
-			return err
-		}
+	raw, err := shell.File(c, "letter")
+	if err != nil {
+		return err
 	}
-	err := s.p.ReceiveLetter(c.Context(), raw)
+	err = s.p.ReceiveLetter(c.Context(), raw)
 	if again, status, ok := shell.Problems(form.Typed{}, err); ok {
 		return s.showList(c, status, again)
 	}
