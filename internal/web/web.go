@@ -65,6 +65,7 @@ type Options struct {
 	Print      string                   // its SHA-256, to be compared by eye
 	Copies     *copies.Keeper           // of the database, nil for one that makes copies when it is asked
 	Continuous *copies.Continuous       // nil where there is none
+	Longest    time.Duration            // that a request may take, 0 for the usual: the race detector slows everything down
 	HSTS       bool                     // a browser that came over TLS is told to stay there
 	Version    string                   // of the program, with its commit
 	Release    string                   // names a build of the same files anew, for tests of an update
@@ -80,7 +81,7 @@ func New(ctx context.Context, p *practice.Practice, o Options) (*fiber.App, erro
 	added := run.Assets()
 	maps.Copy(added, household.Assets())
 	sh := shell.New(assets.New(added, o.Release), o.Log, secret, o.Hosts)
-	sh.Households = o.Households
+	sh.Households, sh.Longest = o.Households, o.Longest
 	sh.Reading, sh.Rendered, sh.SignIn, sh.PublicURL, sh.Who, sh.HSTS, sh.Fingerprint = p.Reading, o.Rendered, o.SignIn,
 		o.PublicURL, p.SignedIn, o.HSTS, o.Print
 	if sh.Epoch, err = p.Epoch(ctx); err != nil {

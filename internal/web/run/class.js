@@ -9,6 +9,7 @@ import { Tile } from "./tile.js";
 
 const MANY = 8; // dogs on one device
 const SEEN = 5; // trials that a look is of where nobody said otherwise
+const MEETING = 12 * 3600 * 1000; // ms: no meeting goes on for so long
 const OTHERS = 5000; // ms between two looks at which dogs other devices log
 
 /** @returns {any} */
@@ -21,7 +22,7 @@ const placeID = uuid();
 /** @type {Hall} */
 const hall = {
   floor: null, core: null, keep: null, sender: null, device: "",
-  inTurn, drawn: (tile) => draw(tile),
+  inTurn, drawn: (tile) => tiles.get(tile.dog.id) === tile && draw(tile),
   where: (pack) => {
     const name = hall.floor.place;
     const known = (pack.places || []).find((/** @type {Option_} */ one) => one.name.toLowerCase() === name.toLowerCase());
@@ -39,9 +40,13 @@ let seen = SEEN;
 
 // Presses are answered one after another, whichever dog they are of.
 let queue = Promise.resolve();
+let waiting = 0; // of them
 function inTurn(/** @type {() => Promise<any>} */ does) {
+  $("run").dataset.pressed = String((waiting += 1));
   const done = queue.then(does);
-  queue = done.catch(() => {}); // whoever asked hears of it
+  queue = done.catch(() => {}).then(() => { // whoever asked hears of it
+    $("run").dataset.pressed = String((waiting -= 1));
+  });
   return done;
 }
 
@@ -251,12 +256,21 @@ async function carried() {
   return (day && (day.classes || []).find((/** @type {Floor} */ one) => one.id === id)) || (own && own.floor);
 }
 
-// fetched is the meeting with its packs, from the server or as this device carries it.
+const SOON = 5000; // ms in which a plan that is just being read is there
+
+// fetched is the meeting with its packs, from the server or as this device carries it. A plan that was worked just now is being read: the
+// server is asked again for a moment.
 async function fetched() {
+  const until = performance.now() + SOON;
   try {
-    const { packs, ...floor } = await load(`/api/classes/${id}`);
-    for (const pack of packs || []) await hall.keep.newest(pack, true);
-    return floor;
+    for (;;) {
+      const { packs, ...floor } = await load(`/api/classes/${id}`);
+      for (const pack of packs || []) await hall.keep.newest(pack, true);
+      const known = new Set((await hall.keep.all("packs")).map((/** @type {Pack} */ pack) => pack.plan));
+      const all = floor.dogs.every((/** @type {FloorDog} */ dog) => dog.plans.every((plan) => !plan || known.has(plan)));
+      if (all || performance.now() > until) return floor;
+      await new Promise((done) => setTimeout(done, 250));
+    }
   } catch (error) {
     if (error.status && error.status < 500) throw error;
     return carried();
@@ -347,7 +361,7 @@ function listen() {
 // keyed reads a keyboard: a digit is what was met of what was seen, arrows go from tile to tile, space on a tile is the large
 // key, Z takes back.
 function keyed(/** @type {KeyboardEvent} */ event) {
-  if ($("hall").hidden || event.ctrlKey || event.metaKey || event.altKey) return;
+  if ($("hall").hidden || event.ctrlKey || event.metaKey || event.altKey || document.activeElement === $("station")) return;
   const list = all("[data-dog]");
   const by = /** @type {Record<string, number>} */ ({ ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 })[event.key];
   if (by && list.length) {
@@ -384,6 +398,17 @@ function told(/** @type {Sent} */ sent) {
   $("run").dataset.waiting = String(sent.waiting);
 }
 
+// forgotten ends what an earlier meeting left open, where its last event was.
+async function forgotten() {
+  for (const session of await hall.keep.all("sessions")) {
+    const dog = hall.floor.dogs.find((one) => one.id === session.dog);
+    if (session.class !== id || session.ended || !dog || Date.now() - session.wall < MEETING) continue;
+    const tile = new Tile({ ...dog, session: "" }, hall);
+    await tile.restore(session, true);
+    await tile.ends();
+  }
+}
+
 async function start() {
   register().catch(() => {});
   const { wasm, exec } = $("run").dataset;
@@ -407,6 +432,7 @@ async function start() {
   $("station").replaceChildren(...hall.floor.stations.map(({ skill }, i) => new Option(`${i + 1} ${skill}`, String(i))));
   listen();
   setInterval(clockLine, 1000);
+  await forgotten();
   const own = (await hall.keep.all("sessions")).filter((/** @type {Session} */ s) => s.class === id && !s.ended);
   const before = own.length ? await hall.keep.get("meta", `class:${id}`) : null;
   if (before) await heard(() => opens(before.dogs));

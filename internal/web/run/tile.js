@@ -171,12 +171,13 @@ export class Tile {
     this.shows((await this.ask("apply", events)).view);
   }
 
-  // restore goes on with a session that this device began.
-  async restore(/** @type {Session} */ session) {
+  // restore goes on with a session that this device began; one of an earlier meeting stands where its last event was.
+  async restore(/** @type {Session} */ session, earlier = false) {
     this.session = session;
     this.away = "";
     await this.hall.keep.recover();
-    this.base = clock(session, await this.hall.keep.eventsOf(session.id));
+    const events = await this.hall.keep.eventsOf(session.id);
+    this.base = earlier ? performance.now() - Math.max(0, ...events.map((/** @type {LogEvent} */ event) => event.t)) : clock(session, events);
     await this.reread();
     if (session.aside) {
       session.aside = false;

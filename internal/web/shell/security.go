@@ -1,6 +1,7 @@
 package shell
 
 import (
+	"cmp"
 	"context"
 	"crypto/hmac"
 	"crypto/rand"
@@ -18,7 +19,7 @@ import (
 	"github.com/gofiber/fiber/v3/middleware/requestid"
 )
 
-// Time a handler has; its context goes to the database.
+// Time a handler has, where nothing else is said; its context goes to the database.
 const handlerTime = 5 * time.Second
 
 const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; connect-src 'self'; " +
@@ -61,7 +62,7 @@ func (s *Shell) Guard(c fiber.Ctx) error {
 		c.RequestCtx().SetConnectionClose()
 		return fiber.NewError(fiber.StatusUnsupportedMediaType, "What is sent packed is not unpacked here. Send it as it is.")
 	}
-	ctx, cancel := context.WithTimeout(c.Context(), handlerTime)
+	ctx, cancel := context.WithTimeout(c.Context(), cmp.Or(s.Longest, handlerTime))
 	defer cancel()
 	c.SetContext(ctx)
 	return c.Next()

@@ -12,6 +12,7 @@ import (
 	"io/fs"
 	"log/slog"
 	"strings"
+	"time"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -38,6 +39,7 @@ type Shell struct {
 	Who         Who
 	Reading     func() (done, total int) // how many sessions of those that are read anew have been
 	Epoch       string                   // of the database: another one after a restore
+	Longest     time.Duration            // that a request may take, 0 for the usual
 	HSTS        bool                     // over TLS the browser is told to stay there
 	Fingerprint string                   // of the certificate that phones trust, "" for none
 	secret      []byte
