@@ -153,6 +153,7 @@ func TestAMeetingThatWasForgotten(t *testing.T) {
 	p.Clock(7 * 24 * time.Hour)
 	look()
 	p.Click("#end")
+	p.See("The meeting is over")
 	p.See("3 of 5 met")
 	saved(p)
 	s.CatchUp(t)
