@@ -51,9 +51,6 @@ type server struct {
 	keep sync.Once // sessions are read in the background until the test ends
 }
 
-// patience is how long a request may take here: under the race detector, beside other tests, what takes a moment takes seconds.
-const patience = 14 * time.Second
-
 func serve(t testing.TB, o *practicetest.Opened) *server {
 	t.Helper()
 	return serveAt(t, o, "127.0.0.1:0", web.Options{})
@@ -71,7 +68,7 @@ func serveAt(t testing.TB, o *practicetest.Opened, addr string, with web.Options
 func (s *server) Start() {
 	s.t.Helper()
 	s.keep.Do(func() { s.KeepUp(s.t) })
-	s.With.Log, s.With.Longest = practicetest.Quiet(), patience
+	s.With.Log = practicetest.Quiet()
 	app, err := web.New(ctx, s.Practice, s.With)
 	require.NoError(s.t, err)
 	listener, err := net.Listen("tcp", s.Addr)

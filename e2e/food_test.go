@@ -4,12 +4,14 @@ import (
 	"fmt"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
 	"patientfox/e2e/browser"
 	"patientfox/internal/app/form"
 	"patientfox/internal/practicetest"
+	"patientfox/internal/web"
 )
 
 // dogNamed finds a dog of the demo.
@@ -229,7 +231,8 @@ func TestPayIsReadMendedAndChanged(t *testing.T) {
 // A week by one press, by keyboard alone, and taken back.
 func TestAWeekIsPlannedByKeyboard(t *testing.T) {
 	t.Parallel()
-	s := serve(t, practicetest.Demo(t))
+	// Under the race detector, beside another test, the arithmetic of a week takes longer than a request may take.
+	s := serveAt(t, practicetest.Demo(t), "127.0.0.1:0", web.Options{Longest: 14 * time.Second})
 	p := s.Page(browser.Laptop)
 	p.Go("/week")
 	p.Follow(`nav[aria-label="Weeks"] a:last-child`)

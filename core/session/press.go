@@ -491,16 +491,3 @@ func (r *Run) Note(text string) ([]record.Draft, *Problem) {
 	}
 	return []record.Draft{record.NewDraft(record.KNote, record.NoteData{Text: text})}, nil
 }
-
-// Sign keeps a sign that was seen of the dog, or takes it back where it stands already.
-func (r *Run) Sign(sign work.Sign) ([]record.Draft, *Problem) {
-	if work.SignName(sign) == "" {
-		return nil, &Problem{Field: "sign", Code: NotInList}
-	}
-	for _, n := range r.s.Notes {
-		if n.Sign == sign {
-			return []record.Draft{record.NewDraft(record.KRetract, record.RetractData{Target: n.ID})}, nil
-		}
-	}
-	return []record.Draft{record.NewDraft(record.KNote, record.NoteData{Sign: sign})}, nil
-}

@@ -1,8 +1,6 @@
 package session
 
 import (
-	"strconv"
-
 	"patientfox/core/decision"
 	"patientfox/core/record"
 )
@@ -25,17 +23,6 @@ func (r *Run) Tally(t TallyTyped) ([]record.Draft, *Problem) {
 		return nil, &Problem{Field: "met", Code: NoTallyHere}
 	}
 	return r.starts(record.NewDraft(record.KTally, d)), nil
-}
-
-// Looked is what was seen of a dog after a look: of so many trials so many met. What nobody saw is in neither.
-type Looked struct {
-	Seen int `json:"seen"`
-	Met  int `json:"met"`
-}
-
-// Look keeps it, as a tally.
-func (r *Run) Look(l Looked) ([]record.Draft, *Problem) {
-	return r.Tally(TallyTyped{Met: strconv.Itoa(l.Met), Missed: strconv.Itoa(l.Seen - l.Met)})
 }
 
 // counts reads a tally of what is worked now.

@@ -128,13 +128,18 @@ func (p *Cases) CopyProgramme(ctx context.Context, key string, t form.Typed) (st
 		if err != nil {
 			return "", err
 		}
-		s, err := p.Profile(ctx, q)
-		if err != nil {
-			return "", err
-		}
-		row := store.Programme{ID: app.NewID(), Body: store.JSON(of), Made: p.Ms(), MadeBy: s.By}
-		return ownKey + row.ID, q.AddProgramme(ctx, row)
+		return p.keep(ctx, q, of)
 	})
+}
+
+// keep adds a programme of the practice's own, and answers with its key.
+func (p *Cases) keep(ctx context.Context, q store.Q, of programme.Programme) (string, error) {
+	s, err := p.Profile(ctx, q)
+	if err != nil {
+		return "", err
+	}
+	row := store.Programme{ID: app.NewID(), Body: store.JSON(of), Made: p.Ms(), MadeBy: s.By}
+	return ownKey + row.ID, q.AddProgramme(ctx, row)
 }
 
 // ProgrammeFile is a programme as a file, with its name.
@@ -175,14 +180,7 @@ func (p *Cases) ReadProgramme(ctx context.Context, t form.Typed, file []byte) (s
 	if of, err = templates.Aimed(of); err != nil {
 		return "", err
 	}
-	return p.Once(ctx, t, func(q store.Q) (string, error) {
-		s, err := p.Profile(ctx, q)
-		if err != nil {
-			return "", err
-		}
-		row := store.Programme{ID: app.NewID(), Body: store.JSON(of), Made: p.Ms(), MadeBy: s.By}
-		return ownKey + row.ID, q.AddProgramme(ctx, row)
-	})
+	return p.Once(ctx, t, func(q store.Q) (string, error) { return p.keep(ctx, q, of) })
 }
 
 // SaveProgramme changes one of the practice's own: "name", "about", "weeks", and for each row, from 1, its template by key in "from1" and

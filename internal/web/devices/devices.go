@@ -75,22 +75,28 @@ func (s screen) show(c fiber.Ctx, status int, change func(*page)) error {
 }
 
 func (s screen) setPassword(c fiber.Ctx) error {
-	typed := shell.Typed(c)
+	return s.setsPassword(c, shell.Typed(c), "/devices", func(status int, again shell.Form) error {
+		return s.show(c, status, func(pg *page) { pg.Password = again })
+	})
+}
+
+// setsPassword sets the password that was typed, and goes on; what cannot stand is shown again, without it.
+func (s screen) setsPassword(c fiber.Ctx, typed form.Typed, on string, show func(status int, again shell.Form) error) error {
 	err := s.p.SetPassword(c.Context(), shell.Cookie(c), typed)
 	var soon *people.TooSoon
 	if errors.As(err, &soon) {
 		return tooSoon(c, soon)
 	}
-	if form, status, ok := shell.Problems(typed, err); ok {
+	if again, status, ok := shell.Problems(typed, err); ok {
 		for _, secret := range []string{"password", "again", "old"} {
-			delete(form.Typed, secret) // never written into a page
+			delete(again.Typed, secret) // never written into a page
 		}
-		return s.show(c, status, func(pg *page) { pg.Password = form })
+		return show(status, again)
 	}
 	if err != nil {
 		return err
 	}
-	return shell.See(c, "/devices")
+	return shell.See(c, on)
 }
 
 func (s screen) pair(c fiber.Ctx) error {

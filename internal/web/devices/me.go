@@ -1,8 +1,6 @@
 package devices
 
 import (
-	"errors"
-
 	"github.com/gofiber/fiber/v3"
 
 	"patientfox/internal/app/form"
@@ -22,21 +20,7 @@ func (s screen) mountMe(routes fiber.Router) {
 	routes.Post("/me/password", func(c fiber.Ctx) error {
 		typed := shell.Typed(c)
 		typed["person"] = shell.Person(c)
-		err := s.p.SetPassword(c.Context(), shell.Cookie(c), typed)
-		var soon *people.TooSoon
-		if errors.As(err, &soon) {
-			return tooSoon(c, soon)
-		}
-		if again, status, ok := shell.Problems(typed, err); ok {
-			for _, secret := range []string{"password", "again", "old"} {
-				delete(again.Typed, secret) // never written into a page
-			}
-			return s.me(c, status, again)
-		}
-		if err != nil {
-			return err
-		}
-		return shell.See(c, "/me")
+		return s.setsPassword(c, typed, "/me", func(status int, again shell.Form) error { return s.me(c, status, again) })
 	})
 	out := func(path string, everywhere bool) {
 		routes.Post(path, func(c fiber.Ctx) error {
