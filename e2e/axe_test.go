@@ -59,7 +59,7 @@ func TestNoScreenShutsAnybodyOut(t *testing.T) {
 			"health": "/dogs/" + dogNamed(t, s, "Tansy") + "/health", "taking over": "/dogs/" + dogNamed(t, s, "Pilchard") + "/takeover",
 			"homework": "/dogs/" + dogNamed(t, s, "Pilchard") + "/homework",
 			"fridge":   "/dogs/" + dogNamed(t, s, "Pilchard") + "/homework/fridge",
-			"post":     "/post",
+			"post":     "/post", "journal": "/journal",
 			"recap":    "/dogs/" + dogNamed(t, s, "Pilchard") + "/recap",
 			"pay":      "/plans/" + busy + "/pay", "week": "/week",
 			"sheet": "/sheets/" + today.Slots[0].ID + "?edit=1", "new sheet": "/dogs/" + row.DogID + "/sheets/new",
@@ -100,17 +100,19 @@ func TestNoScreenShutsAnybodyOut(t *testing.T) {
 }
 
 // workedOut waits until a page that is being worked out has come, and what it works out beside itself: the next page would wait behind it.
-// It says how far it is, in per cent, and opens itself anew when it is done.
-// A slow machine may take long over all of it, but not over any quarter.
+// Only work that stands still for as long as a page is waited for has failed.
 func workedOut(p *browser.Page) {
 	const (
 		working = `document.querySelector("[x-data=working]")`
 		beside  = `[...document.querySelectorAll("[x-data=alone]")].find((part) => !part.innerText.trim() || part.innerText.includes("Working"))`
 	)
 	for _, part := range []string{working, beside} {
-		for _, share := range []int{25, 50, 75} {
-			p.Wait(fmt.Sprintf(`!%[1]s || parseInt(%[1]s.innerText.match(/\d+/)) >= %[2]d`, part, share))
+		says := fmt.Sprintf(`(%s?.innerText ?? "")`, part)
+		for before := browser.Get[string](p, says); ; before = browser.Get[string](p, says) {
+			if !browser.Get[bool](p, "Boolean("+part+")") {
+				break
+			}
+			p.Wait(fmt.Sprintf("!%s || %s !== %q", part, says, before))
 		}
-		p.Wait("!" + part)
 	}
 }

@@ -33,7 +33,9 @@ type Reader struct {
 
 // New makes a reader with a clock. It tells of the dogs whose rows it has made anew.
 func New(st *store.Store, log *slog.Logger, now func() time.Time, tell func(dogs map[string]bool)) *Reader {
-	return &Reader{Store: st, Log: log, Folds: record.Read, now: now, tell: tell, reading: newReading()}
+	p := &Reader{Store: st, Log: log, Folds: record.Read, now: now, tell: tell, reading: newReading()}
+	st.By(p.Ms)
+	return p
 }
 
 // Begin marks what an older fold has read. Where that fails, nothing that depends on the record is given out until it has been done.

@@ -17,6 +17,7 @@ import (
 	"patientfox/internal/app/health"
 	"patientfox/internal/app/homework"
 	"patientfox/internal/app/insight"
+	"patientfox/internal/app/journal"
 	"patientfox/internal/app/ladders"
 	"patientfox/internal/app/learning"
 	"patientfox/internal/app/loads"
@@ -47,6 +48,7 @@ type (
 	homeworkCases   = homework.Cases
 	careCases       = care.Cases
 	classCases      = classes.Cases
+	journalCases    = journal.Cases
 )
 
 // Practice is one practice at work. It is safe for concurrent use.
@@ -69,6 +71,7 @@ type Practice struct {
 	*homeworkCases
 	*careCases
 	*classCases
+	*journalCases
 }
 
 // Open makes a practice of a store; a new one gets its first row, with one person in it.
@@ -80,6 +83,6 @@ func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() tim
 	return &Practice{
 		p, dogs.New(p), plans.New(p), ladders.New(p), sessions.New(p), rewards.New(p), schedule.New(p), insight.New(p), people.New(p),
 		loads.New(p), learning.New(p), forecasts.New(p), experiments.New(p), hands.New(p), health.New(p), homework.New(p),
-		care.New(p), classes.New(p),
+		care.New(p), classes.New(p), journal.New(p),
 	}, nil
 }

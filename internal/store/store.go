@@ -13,6 +13,7 @@ import (
 	"path/filepath"
 	"sync"
 	"syscall"
+	"time"
 
 	"github.com/jmoiron/sqlx"
 	"github.com/pressly/goose/v3"
@@ -32,6 +33,7 @@ type Store struct {
 	reads  *statements
 	writes *statements
 	keys   *Keys
+	now    func() int64 // UTC Unix ms
 
 	lock    sync.Mutex // of what follows, and held while a commit of derived rows is told from others
 	seen    int64      // data_version when version was last right
@@ -84,7 +86,7 @@ func open(ctx context.Context, path string, maxReads int) (_ *Store, err error) 
 	case err != nil:
 		return nil, err
 	}
-	s := &Store{path: path, turn: make(chan struct{}, 1)}
+	s := &Store{path: path, turn: make(chan struct{}, 1), now: func() int64 { return time.Now().UnixMilli() }}
 	defer func() {
 		if errors.Is(err, ErrFull) {
 			err = fmt.Errorf("%w. Nothing was changed: free some space on its disk, then start again", err)
@@ -107,6 +109,9 @@ func open(ctx context.Context, path string, maxReads int) (_ *Store, err error) 
 		return nil, err
 	}
 	if err := migrate(ctx, s.write, s.keys, path, existed); err != nil {
+		return nil, err
+	}
+	if err := keepJournal(ctx, s.write, s.now()); err != nil {
 		return nil, err
 	}
 	s.write.SetMaxOpenConns(2)
@@ -179,6 +184,9 @@ func migrate(ctx context.Context, db *sqlx.DB, keys *Keys, path string, existed 
 					return err
 				}
 			}
+			if err := leaveJournal(ctx, db); err != nil {
+				return err
+			}
 			// What is dropped is overwritten, keys above all.
 			if _, err := db.ExecContext(ctx, "PRAGMA secure_delete = ON"); err != nil {
 				return failed("PRAGMA secure_delete", err)
@@ -245,6 +253,9 @@ func (s *Store) Close() (err error) {
 	}
 	return err
 }
+
+// By sets the clock that the journal goes by, UTC Unix ms, before anything is written; without it that is the machine's.
+func (s *Store) By(now func() int64) { s.now = now }
 
 // Keys are what lets devices in.
 func (s *Store) Keys() *Keys { return s.keys }
@@ -317,7 +328,11 @@ func (s *Store) transact(ctx context.Context, do func(Q) error, end func(commit 
 	binding := &transaction{Tx: tx, s: s.writes, bound: map[string]bound{}}
 	defer binding.release()
 	defer tx.Rollback() //nolint:errcheck // after a commit there is nothing to roll back
-	if err := do(Q{s: s.writes, tx: binding}); err != nil {
+	q := Q{s: s.writes, tx: binding}
+	if err := do(q); err != nil {
+		return err
+	}
+	if err := q.sign(ctx, s.now()); err != nil {
 		return err
 	}
 	err = end(func() error { return failed("COMMIT", tx.Commit()) })

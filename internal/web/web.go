@@ -26,6 +26,7 @@ import (
 	"patientfox/internal/web/health"
 	"patientfox/internal/web/homework"
 	"patientfox/internal/web/household"
+	"patientfox/internal/web/journal"
 	"patientfox/internal/web/ladder"
 	"patientfox/internal/web/learning"
 	"patientfox/internal/web/library"
@@ -140,6 +141,7 @@ func mount(app fiber.Router, sh *shell.Shell, p *practice.Practice, o Options) {
 	outlook.Mount(app, sh, p)
 	experiment.Mount(app, sh, p)
 	enter.Mount(app, sh, p)
+	journal.Mount(app, sh, p)
 	learning.Mount(app, sh, p)
 	load.Mount(app, sh, p)
 	care.Mount(app, sh, p)

@@ -60,11 +60,18 @@ func (p *Cases) MakeLink(ctx context.Context, dog string, t form.Typed) (token s
 		return "", err
 	}
 	token = store.NewSecret()
-	return token, p.Store.Keys().SetLink(ctx, store.Link{
+	l := store.Link{
 		ID: app.NewID(), Token: store.Hashed(token), Dog: dog, Person: t.Text("with"), Made: p.Ms(), MadeBy: s.By,
 		Expires: p.Now().AddDate(0, 0, 7*weeks).UnixMilli(),
-	})
+	}
+	if err := p.Store.Keys().SetLink(ctx, l); err != nil {
+		return "", err
+	}
+	made := linkEntry(l.Person)
+	return token, p.Store.Enter(ctx, store.Entry{What: "link", ID: l.ID, Dog: dog, Became: &made})
 }
+
+func linkEntry(person string) string { return store.JSON(map[string]string{"person": person}) }
 
 // handles tells whether somebody may handle a dog, and their name.
 func handles(ctx context.Context, q store.Q, dog, person string) (name string, there bool, err error) {
@@ -78,11 +85,20 @@ func handles(ctx context.Context, q store.Q, dog, person string) (name string, t
 
 // EndLink ends a link of a dog at once.
 func (p *Cases) EndLink(ctx context.Context, dog, id string) error {
+	links, err := p.Store.Keys().LinksOf(ctx, dog, p.Ms())
+	if err != nil {
+		return err
+	}
 	there, err := p.Store.Keys().EndLink(ctx, dog, id)
 	if err == nil && !there {
 		return app.ErrNotFound
 	}
-	return err
+	at := slices.IndexFunc(links, func(l store.Link) bool { return l.ID == id })
+	if err != nil || at < 0 {
+		return err
+	}
+	ended := linkEntry(links[at].Person)
+	return p.Store.Enter(ctx, store.Entry{What: "link", ID: id, Dog: dog, Was: &ended})
 }
 
 // linked lists the links of a dog.
@@ -196,7 +212,7 @@ func (p *Cases) FromHome(ctx context.Context, l Link, list []Sent) (taken []Take
 	if len(list) > mostAtOnce {
 		return nil, form.Problems{"lines": "Too many at once."}.Err()
 	}
-	err = p.Store.Write(ctx, func(q store.Q) error {
+	err = p.Store.Write(store.As(ctx, l.Person), func(q store.Q) error {
 		s, row, err := p.WithDog(ctx, q, l.Dog)
 		if err != nil {
 			return err
@@ -275,7 +291,7 @@ func (p *Cases) take(
 
 // TakeBackAtHome takes a line back that came by a link within the last day; the level follows.
 func (p *Cases) TakeBackAtHome(ctx context.Context, l Link, id string) error {
-	return p.Store.Write(ctx, func(q store.Q) error {
+	return p.Store.Write(store.As(ctx, l.Person), func(q store.Q) error {
 		now := p.Ms()
 		plan, err := q.DeleteSent(ctx, l.Dog, l.Person, id, now-regret.Milliseconds(), now)
 		if err != nil {

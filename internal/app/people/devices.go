@@ -125,7 +125,7 @@ func (p *Cases) SetPassword(ctx context.Context, cookie string, t form.Typed) er
 	if err != nil {
 		return err
 	}
-	return p.Store.Keys().RevokeOthers(ctx, person, mine.ID, p.Ms())
+	return p.signOutOthers(ctx, person, mine.ID)
 }
 
 // checkPassword says what is wrong with a new password; known are words that whoever guesses would try first.
@@ -158,7 +158,7 @@ func (p *Cases) ForgetPassword(ctx context.Context, name string) (there bool, er
 			return err
 		})
 		if err == nil {
-			err = p.Store.Keys().RevokeOthers(ctx, one.ID, "", p.Ms())
+			err = p.signOutOthers(ctx, one.ID, "")
 		}
 		if err != nil {
 			return there, err
@@ -275,11 +275,41 @@ func (p *Cases) TakeClaim(ctx context.Context, claim, name string) (cookie strin
 		return "", err
 	}
 	cookie = store.NewSecret()
-	there, err := p.Store.Keys().UseClaim(ctx, hashed(claim), p.Ms(), p.newDevice(who.ID, name, cookie))
+	d := p.newDevice(who.ID, name, cookie)
+	there, err := p.Store.Keys().UseClaim(ctx, hashed(claim), p.Ms(), d)
 	if err == nil && !there {
 		err = app.ErrNotFound
 	}
-	return cookie, err
+	if err != nil {
+		return "", err
+	}
+	return cookie, p.paired(ctx, d)
+}
+
+// paired enters into the journal that a device came in.
+func (p *Cases) paired(ctx context.Context, d store.Device) error {
+	now := deviceEntry(d)
+	return p.Store.Enter(As(ctx, d.Person), store.Entry{What: "device", ID: d.ID, Became: &now})
+}
+
+func deviceEntry(d store.Device) string {
+	return store.JSON(map[string]string{"name": d.Name, "person": d.Person})
+}
+
+// signOutOthers keeps all devices of a person out but one, all of them for "".
+func (p *Cases) signOutOthers(ctx context.Context, person, but string) error {
+	devices, err := p.Store.Keys().Devices(ctx, p.unused())
+	if err != nil {
+		return err
+	}
+	if !slices.ContainsFunc(devices, func(d store.Device) bool { return d.Person == person && d.ID != but }) {
+		return nil
+	}
+	if err := p.Store.Keys().RevokeOthers(ctx, person, but, p.Ms()); err != nil {
+		return err
+	}
+	was := "{}"
+	return p.Store.Enter(ctx, store.Entry{What: "devices", ID: person, Was: &was})
 }
 
 func (p *Cases) newDevice(person, name, cookie string) store.Device {
@@ -295,8 +325,11 @@ func (p *Cases) newDevice(person, name, cookie string) store.Device {
 // letIn makes a device, and returns its cookie.
 func (p *Cases) letIn(ctx context.Context, person, name string) (cookie string, err error) {
 	cookie = store.NewSecret()
-	err = p.Store.Keys().AddDevice(ctx, p.newDevice(person, name, cookie))
-	return cookie, err
+	d := p.newDevice(person, name, cookie)
+	if err := p.Store.Keys().AddDevice(ctx, d); err != nil {
+		return "", err
+	}
+	return cookie, p.paired(ctx, d)
 }
 
 // device is the one that a cookie belongs to, an empty one where it may not come in.
@@ -384,18 +417,27 @@ func (p *Cases) SignOutMine(ctx context.Context, cookie string, everywhere bool)
 		return app.ErrNotFound
 	}
 	if everywhere {
-		return p.Store.Keys().RevokeOthers(ctx, d.Person, "", p.Ms())
+		return p.signOutOthers(ctx, d.Person, "")
 	}
 	return p.SignOut(ctx, d.ID)
 }
 
 // SignOut keeps a device out from now on. What waits on it stays there.
 func (p *Cases) SignOut(ctx context.Context, id string) error {
+	devices, err := p.Store.Keys().Devices(ctx, p.unused())
+	if err != nil {
+		return err
+	}
 	there, err := p.Store.Keys().RevokeDevice(ctx, id, p.Ms())
 	if err == nil && !there {
 		return app.ErrNotFound
 	}
-	return err
+	at := slices.IndexFunc(devices, func(d store.Device) bool { return d.ID == id })
+	if err != nil || at < 0 {
+		return err
+	}
+	was := deviceEntry(devices[at])
+	return p.Store.Enter(ctx, store.Entry{What: "device", ID: id, Was: &was})
 }
 
 // hashed is how a secret is kept. A code is read as it is typed: in any case, with or without hyphens.

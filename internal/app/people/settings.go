@@ -333,7 +333,7 @@ func (p *Cases) Leave(ctx context.Context, id string) error {
 	if err != nil {
 		return err
 	}
-	if err := p.Store.Keys().RevokeOthers(ctx, id, "", now); err != nil {
+	if err := p.signOutOthers(ctx, id, ""); err != nil {
 		return err
 	}
 	return p.Store.Keys().EndLinks(ctx, id)

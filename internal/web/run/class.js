@@ -262,9 +262,10 @@ const SOON = 5000; // ms in which a plan that is just being read is there
 // server is asked again for a moment.
 async function fetched() {
   const until = performance.now() + SOON;
+  const kept = Boolean(await carried());
   try {
     for (;;) {
-      const { packs, ...floor } = await load(`/api/classes/${id}`);
+      const { packs, ...floor } = await load(`/api/classes/${id}`, kept);
       for (const pack of packs || []) await hall.keep.newest(pack, true);
       const known = new Set((await hall.keep.all("packs")).map((/** @type {Pack} */ pack) => pack.plan));
       const all = floor.dogs.every((/** @type {FloorDog} */ dog) => dog.plans.every((plan) => !plan || known.has(plan)));

@@ -3,9 +3,10 @@ import { message } from "./draw.js";
 import { state } from "./state.js";
 
 const PATIENCE = 5000; // ms for the server before what is kept here is taken
+const LONGER = 20_000; // ms for it where nothing is kept here
 
-export async function load(/** @type {string} */ path) {
-  const answer = await fetch(path, { headers: { Accept: "application/json" }, signal: AbortSignal.timeout(PATIENCE) });
+export async function load(/** @type {string} */ path, kept = true) {
+  const answer = await fetch(path, { headers: { Accept: "application/json" }, signal: AbortSignal.timeout(kept ? PATIENCE : LONGER) });
   if (!answer.ok) {
     const problem = await answer.json().catch(() => ({}));
     throw Object.assign(new Error(problem.detail || "It could not be loaded."), { status: answer.status });
@@ -54,16 +55,17 @@ const SOON = 3000; // ms in which what was logged just now is read
 // of its own.
 async function patient(/** @type {string} */ path, /** @type {() => Promise<any>} */ carries) {
   const until = performance.now() + SOON;
+  const kept = Boolean(await carries());
   for (;;) {
     try {
-      return await load(path);
+      return await load(path, kept);
     } catch (error) {
       if (!BUSY.includes(error.status)) throw error;
       if (performance.now() < until) {
         await new Promise((done) => setTimeout(done, 150));
         continue;
       }
-      if (await carries()) throw Object.assign(new Error(error.message), { busy: true });
+      if (kept) throw Object.assign(new Error(error.message), { busy: true });
       message("One moment", error.message);
       await new Promise((done) => setTimeout(done, 1000));
     }

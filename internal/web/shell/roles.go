@@ -76,6 +76,7 @@ var roles = []least{
 	{"GET", "/tests*", people.Trainer},
 	{"GET", "/post*", people.Trainer},
 	{"GET", "/settings", people.Trainer},
+	{"GET", "/journal*", people.Trainer},
 	{"POST", "/classes*", people.Trainer},
 	{"POST", "/dogs*", people.Trainer},
 	{"POST", "/library*", people.Trainer},
