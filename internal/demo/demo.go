@@ -33,53 +33,30 @@ func Make(ctx context.Context, path string, now time.Time, log *slog.Logger) err
 	if err != nil {
 		return err
 	}
-	if err := m.ground(ctx); err != nil {
-		return fmt.Errorf("the practice: %w", err)
-	}
-	if err := m.food(ctx); err != nil {
-		return fmt.Errorf("the larder: %w", err)
-	}
-	if err := m.sessions(ctx); err != nil {
-		return fmt.Errorf("the sessions: %w", err)
-	}
-	if err := m.scripts(ctx); err != nil {
-		return fmt.Errorf("the scripts: %w", err)
-	}
-	if err := m.field(ctx); err != nil {
-		return fmt.Errorf("acted out: %w", err)
-	}
-	if err := m.sheeted(ctx, "Pilchard"); err != nil {
-		return fmt.Errorf("a session from its sheet: %w", err)
-	}
-	if err := m.steadily(ctx); err != nil {
-		return fmt.Errorf("at one step: %w", err)
-	}
-	if err := m.takesOver(ctx); err != nil {
-		return fmt.Errorf("the owner: %w", err)
-	}
-	if err := m.homework(ctx); err != nil {
-		return fmt.Errorf("the households: %w", err)
-	}
-	if err := m.class(ctx); err != nil {
-		return fmt.Errorf("the class: %w", err)
-	}
-	m.clock = m.now
-	if err := m.p.AddBreach(ctx, m.ids["The foghorn"], form.Typed{
-		"what": "the real sound at full strength", "day": m.now.AddDate(0, 0, -6).Format("2006-01-02"),
-		"note": "Fog at six; she ran to the office and ate there.",
-	}); err != nil {
-		return err
-	}
-	if err := m.care(ctx); err != nil {
-		return fmt.Errorf("what is done for care: %w", err)
-	}
-	if err := m.health(ctx); err != nil {
-		return fmt.Errorf("what is known of their health: %w", err)
-	}
-	if err := m.ahead(ctx); err != nil {
-		return fmt.Errorf("the week ahead: %w", err)
+	for _, part := range []struct {
+		is   string
+		does func(context.Context) error
+	}{
+		{"the practice", m.ground}, {"the larder", m.food}, {"the sessions", m.sessions}, {"the scripts", m.scripts}, {"acted out", m.field},
+		{"a session from its sheet", func(ctx context.Context) error { return m.sheeted(ctx, "Pilchard") }},
+		{"at one step", m.steadily}, {"the owner", m.takesOver}, {"the households", m.homework}, {"the class", m.class},
+		{"between sessions", m.incident}, {"what is done for care", m.care}, {"what is known of their health", m.health},
+		{"the week ahead", m.ahead}, {"who works with whom", m.team},
+	} {
+		if err := part.does(ctx); err != nil {
+			return fmt.Errorf("%s: %w", part.is, err)
+		}
 	}
 	return m.p.CatchUp(ctx)
+}
+
+// incident is one of the foghorn's, six days ago.
+func (m *maker) incident(ctx context.Context) error {
+	m.clock = m.now
+	return m.p.AddBreach(ctx, m.ids["The foghorn"], form.Typed{
+		"what": "the real sound at full strength", "day": m.now.AddDate(0, 0, -6).Format("2006-01-02"),
+		"note": "Fog at six; she ran to the office and ate there.",
+	})
 }
 
 // receive stores events and reads them, so that what is asked next knows of them.

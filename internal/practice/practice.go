@@ -26,6 +26,7 @@ import (
 	"patientfox/internal/app/rewards"
 	"patientfox/internal/app/schedule"
 	"patientfox/internal/app/sessions"
+	"patientfox/internal/app/team"
 	"patientfox/internal/store"
 )
 
@@ -49,6 +50,7 @@ type (
 	careCases       = care.Cases
 	classCases      = classes.Cases
 	journalCases    = journal.Cases
+	teamCases       = team.Cases
 )
 
 // Practice is one practice at work. It is safe for concurrent use.
@@ -72,6 +74,7 @@ type Practice struct {
 	*careCases
 	*classCases
 	*journalCases
+	*teamCases
 }
 
 // Open makes a practice of a store; a new one gets its first row, with one person in it.
@@ -83,6 +86,6 @@ func Open(ctx context.Context, st *store.Store, log *slog.Logger, now func() tim
 	return &Practice{
 		p, dogs.New(p), plans.New(p), ladders.New(p), sessions.New(p), rewards.New(p), schedule.New(p), insight.New(p), people.New(p),
 		loads.New(p), learning.New(p), forecasts.New(p), experiments.New(p), hands.New(p), health.New(p), homework.New(p),
-		care.New(p), classes.New(p), journal.New(p),
+		care.New(p), classes.New(p), journal.New(p), team.New(p),
 	}, nil
 }

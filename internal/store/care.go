@@ -100,7 +100,14 @@ type DayBegins struct {
 	Home []FromHome    // by dog
 
 	Classes []ClassDay // that meet, by hour
+
+	Assigned []Assignment // who works which dog
+	Notes    []DayNote    // to colleagues, newest first
+	Staff    int          // who works dogs: trainers and helpers
 }
+
+// DayNote is an open note as a day shows it.
+type DayNote struct{ ID, Dog, Text, Whom, By string }
 
 // OfToday lists it, with the lines from households since a moment, UTC ms; today is YYYY-MM-DD.
 func (q Q) OfToday(ctx context.Context, tasks int, since int64, today string) (d DayBegins, err error) {
@@ -110,6 +117,10 @@ func (q Q) OfToday(ctx context.Context, tasks int, since int64, today string) (d
 		Home string `db:"home"`
 
 		Classes string `db:"classes"`
+
+		Assigned string `db:"assigned"`
+		Notes    string `db:"notes"`
+		Staff    int    `db:"staff"`
 	}
 	err = q.one(ctx, &row, `SELECT
 		(SELECT json_group_array(json_object('Session', s.id, 'Plan', b.plan, 'Dog', d.name, 'Skill', k.name, 'Opened', s.opened))
@@ -123,10 +134,19 @@ func (q Q) OfToday(ctx context.Context, tasks int, since int64, today string) (d
 			(SELECT count(*) FROM letters l WHERE l.dog = d.id AND l.box = 'in' AND l.homework = 1 AND l.entered IS NULL) AS letters
 			FROM dogs d WHERE d.deleted IS NULL ORDER BY d.name, d.id) WHERE lines > 0 OR letters > 0) AS home,
 		(SELECT json_group_array(json_object('ID', id, 'Name', name, 'At', at, 'Place', place, 'Week', week, 'Dogs', dogs))
-			FROM (`+classDays+`)) AS classes`, doneLoaded, tasks, since, today, today)
+			FROM (`+classDays+`)) AS classes,
+		(SELECT json_group_array(json_object('Dog', a.dog, 'Person', a.person, 'Name', p.name)) FROM assignments a
+			JOIN people p ON p.id = a.person WHERE a.day = ?) AS assigned,
+		(SELECT json_group_array(json_object('ID', id, 'Dog', name, 'Text', text, 'Whom', whom, 'By', made_by)) FROM (SELECT n.id, d.name,
+			n.text, n.whom, n.made_by FROM notes n JOIN dogs d ON d.id = n.dog WHERE n.done IS NULL AND n.deleted IS NULL
+			ORDER BY n.made DESC, n.id LIMIT 50)) AS notes,
+		(SELECT count(*) FROM people WHERE role IN ('trainer', 'helper') AND deleted IS NULL) AS staff`,
+		doneLoaded, tasks, since, today, today, today)
+	d.Staff = row.Staff
 	if err == nil {
 		err = errors.Join(json.Unmarshal([]byte(row.Open), &d.Open), json.Unmarshal([]byte(row.Care), &d.Care),
-			json.Unmarshal([]byte(row.Home), &d.Home), json.Unmarshal([]byte(row.Classes), &d.Classes))
+			json.Unmarshal([]byte(row.Home), &d.Home), json.Unmarshal([]byte(row.Classes), &d.Classes),
+			json.Unmarshal([]byte(row.Assigned), &d.Assigned), json.Unmarshal([]byte(row.Notes), &d.Notes))
 	}
 	slices.SortStableFunc(d.Open, func(a, b OpenSession) int { return cmp.Compare(b.Opened, a.Opened) })
 	return d, err

@@ -440,13 +440,6 @@ type OpenSession struct {
 	Opened  int64  `db:"opened"`
 }
 
-// LastGrowl is the last day on which a dog growled or snapped in a session, "" for none.
-func (q Q) LastGrowl(ctx context.Context, dog string) (day string, err error) {
-	err = q.one(ctx, &day, `SELECT coalesce(max(s.day), '') FROM blocks b JOIN sessions s ON s.id = b.session
-		WHERE b.dog = ? AND b.growls > 0 AND s.deleted IS NULL`, dog)
-	return day, err
-}
-
 // SessionLine says in figures what a session was.
 type SessionLine struct {
 	Session string `db:"session"`

@@ -16,6 +16,7 @@ type Dog struct {
 	Version   int      `db:"version"`
 	Made      int64    `db:"made"`
 	Deleted   *int64   `db:"deleted"`
+	Growled   string   `db:"growled"` // the day on which it last growled or snapped in a session, "" for never; where one dog is loaded
 }
 
 const dogColumns = `id, name, born, weight_kg, household, flags, notes, feeding, routine, version, made, deleted`
@@ -42,7 +43,8 @@ func (q Q) DogsAway(ctx context.Context, limit int) (list []Dog, err error) {
 
 // Dog loads one dog, deleted or not.
 func (q Q) Dog(ctx context.Context, id string) (d Dog, err error) {
-	err = q.one(ctx, &d, `SELECT `+dogColumns+` FROM dogs WHERE id = ?`, id)
+	err = q.one(ctx, &d, `SELECT `+dogColumns+`, (SELECT coalesce(max(s.day), '') FROM blocks b JOIN sessions s ON s.id = b.session
+		WHERE b.dog = dogs.id AND b.growls > 0 AND s.deleted IS NULL) AS growled FROM dogs WHERE id = ?`, id)
 	return d, err
 }
 

@@ -80,6 +80,8 @@ var journal = []watched{
 	{table: "class_dogs", id: "@.class || '/' || @.dog", dog: ownDog, long: []string{"plans"}},
 	{table: "class_meetings", id: "@.class || '/' || @.week", dog: noDog},
 	{table: "programmes", id: "@.id", dog: noDog},
+	{table: "assignments", id: "@.dog || '/' || @.day", dog: ownDog},
+	{table: "notes", id: "@.id", dog: ownDog, only: []string{"plan", "whom", "text", "done"}},
 }
 
 // Journaled lists the tables whose changes the journal keeps.

@@ -1,6 +1,10 @@
 package store
 
-import "context"
+import (
+	"context"
+	"encoding/json"
+	"errors"
+)
 
 // Template is a template of the practice's own, as JSON.
 type Template struct {
@@ -64,11 +68,27 @@ type Breach struct {
 	Made int64  `db:"made"`
 }
 
-// Breaches lists those of a plan, newest first.
-func (q Q) Breaches(ctx context.Context, plan string, limit int) (list []Breach, err error) {
-	err = q.many(ctx, &list, `SELECT id, plan, day, what, note, made FROM breaches
-		WHERE plan = ? AND deleted IS NULL ORDER BY day DESC, made DESC LIMIT ?`, plan, limit)
-	return list, err
+// Beside is what is told of a plan beside its sessions.
+type Beside struct {
+	Breaches []Breach // newest first
+	Notes    []Note   // to colleagues and open, newest first
+}
+
+// BesidePlan lists it, at most so many of each. Breaches are of the plan whose ladder it climbs.
+func (q Q) BesidePlan(ctx context.Context, plan, main string, limit int) (b Beside, err error) {
+	var row struct {
+		Breaches string `db:"breaches"`
+		Notes    string `db:"notes"`
+	}
+	err = q.one(ctx, &row, `SELECT
+		(SELECT json_group_array(json_object('ID', id, 'Plan', plan, 'Day', day, 'What', what, 'Note', note, 'Made', made)) FROM (SELECT *
+			FROM breaches WHERE plan = ? AND deleted IS NULL ORDER BY day DESC, made DESC LIMIT ?)) AS breaches,
+		(SELECT json_group_array(json_object('ID', id, 'Text', text, 'By', by_name, 'To', to_name)) FROM (`+noteSelect+`
+			AND n.plan = ? AND n.done IS NULL ORDER BY n.made DESC, n.id LIMIT ?)) AS notes`, main, limit, plan, limit)
+	if err == nil {
+		err = errors.Join(json.Unmarshal([]byte(row.Breaches), &b.Breaches), json.Unmarshal([]byte(row.Notes), &b.Notes))
+	}
+	return b, err
 }
 
 // AddBreach writes one.

@@ -45,6 +45,7 @@ import (
 	"patientfox/internal/web/shell"
 	"patientfox/internal/web/table"
 	"patientfox/internal/web/takeover"
+	"patientfox/internal/web/team"
 	"patientfox/internal/web/today"
 	"patientfox/internal/web/week"
 )
@@ -142,6 +143,7 @@ func mount(app fiber.Router, sh *shell.Shell, p *practice.Practice, o Options) {
 	experiment.Mount(app, sh, p)
 	enter.Mount(app, sh, p)
 	journal.Mount(app, sh, p)
+	team.Mount(app, sh, p)
 	learning.Mount(app, sh, p)
 	load.Mount(app, sh, p)
 	care.Mount(app, sh, p)

@@ -294,7 +294,19 @@ func pages(t testing.TB, o *practicetest.Opened) map[string]string {
 		"a household's page": homeLink(t, o, row.DogID),
 		"classes":            "/classes", "new class": "/classes/new", "class": "/classes/" + newClass(t, o), "programmes": "/programmes",
 		"programme": "/programmes/puppy-start",
+		"team":      "/team", "note": "/team/note?plan=" + row.ID, "hand-over": handedOver(t, o, row.DogID),
 	}
+}
+
+// handedOver assigns a dog for the day, and answers with the sheet for who works it.
+func handedOver(t testing.TB, o *practicetest.Opened, dog string) string {
+	t.Helper()
+	s, err := o.Settings(ctx)
+	require.NoError(t, err)
+	day := o.Clock.Now().Format("2006-01-02")
+	require.NoError(t, o.Assign(ctx, form.Typed{"day": day, "dog_" + dog: s.Me, "was_" + dog: ""}))
+	require.NoError(t, o.AddNote(ctx, form.Typed{"dog": dog, "text": "“Wet” ramp, mind the gulls 🐟"}))
+	return "/team/handover?with=" + s.Me
 }
 
 func TestPagesKeepToEightStatements(t *testing.T) {

@@ -187,9 +187,7 @@ func (p *Cases) makeDog(ctx context.Context, id string) (v DogView, err error) {
 	for _, one := range away {
 		v.PlansAway = append(v.PlansAway, app.Named{ID: one.ID, Name: app.Plan{Plan: one}.Name()})
 	}
-	if v.Cautions, err = cautionsOf(ctx, q, id, len(v.Flags) > 0, today); err != nil {
-		return v, err
-	}
+	v.Cautions = cautionsOf(d, len(v.Flags) > 0, today)
 	v.Sessions, v.Earlier, err = p.sessionsOf(ctx, q, id, "", sessionsShown, today)
 	return v, err
 }
@@ -205,13 +203,12 @@ func flagsOf(d store.Dog) (flags []string) {
 }
 
 // cautionsOf are the cautions of a dog: of its safety flags, and of a growl or a snap of late.
-func cautionsOf(ctx context.Context, q store.Q, dog string, flags bool, today string) ([]string, error) {
+func cautionsOf(d store.Dog, flags bool, today string) []string {
 	list := caution.For(caution.Where{Flags: flags})
-	growl, err := q.LastGrowl(ctx, dog)
-	if err == nil && growl != "" && app.DaysBetween(growl, today) <= caution.GrowlDays {
+	if d.Growled != "" && app.DaysBetween(d.Growled, today) <= caution.GrowlDays {
 		list = caution.WithGrowl(list)
 	}
-	return list, err
+	return list
 }
 
 // rateHere is the rate at the reached step, with what was not logged of it.

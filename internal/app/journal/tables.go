@@ -42,7 +42,7 @@ type table struct {
 // areas are what the journal can be narrowed to.
 var areas = []struct{ code, label string }{
 	{"dogs", "Dogs and health"}, {"plans", "Plans"}, {"sessions", "Sessions and the week"}, {"food", "Rewards and food"}, {"care", "Care"},
-	{"home", "Homework and households"}, {"classes", "Classes"}, {"practice", "People and settings"},
+	{"home", "Homework and households"}, {"classes", "Classes"}, {"team", "Colleagues"}, {"practice", "People and settings"},
 }
 
 var tables = map[string]table{
@@ -239,6 +239,21 @@ var tables = map[string]table{
 			}
 			store.FromJSON(row.text("body"), &body) //nolint:errcheck // a name that cannot be read is left out
 			return strings.TrimSpace("Programme " + quoted(body.Name))
+		},
+	},
+	"assignments": {
+		area: "team", verbs: [2]string{"assigned", "not assigned any more"}, fields: []field{{"person", "who", person}},
+		name: func(n *names, _ string, row values) string {
+			return n.day(row.text("day")) + " with " + n.person(row.text("person"))
+		},
+	},
+	"notes": {
+		area: "team", verbs: [2]string{"written", ""}, fields: []field{{"done", "dealt with", moment}},
+		name: func(n *names, _ string, row values) string {
+			if whom := row.text("whom"); whom != "" {
+				return "Note to " + n.person(whom) + " " + quoted(row.text("text"))
+			}
+			return "Note to all " + quoted(row.text("text"))
 		},
 	},
 }

@@ -16,6 +16,7 @@ import (
 	"patientfox/core/work"
 	"patientfox/internal/app"
 	"patientfox/internal/app/form"
+	"patientfox/internal/store"
 	"patientfox/internal/templates"
 )
 
@@ -29,6 +30,7 @@ type TrackView struct {
 
 // PlanView is the page of one plan.
 type PlanView struct {
+	Notes                       []store.Note // to colleagues, open
 	ID, Dog, DogID, Skill, Kind string
 	MainID                      string // the plan whose ladder it climbs
 	Version                     int
@@ -114,7 +116,7 @@ func (p *Cases) makePlan(ctx context.Context, id string) (v PlanView, err error)
 	if err != nil {
 		return v, err
 	}
-	breaches, err := q.Breaches(ctx, l.Main, app.RowsShown)
+	beside, err := q.BesidePlan(ctx, l.ID, l.Main, app.RowsShown)
 	if err != nil {
 		return v, err
 	}
@@ -138,9 +140,10 @@ func (p *Cases) makePlan(ctx context.Context, id string) (v PlanView, err error)
 	v.stepForms(l, h, missing, form.Figures{Units: s.Units(), All: form.DimensionsOf(own)})
 	v.SkillNames = skillNames(l, dog)
 	v.Tracks = tracksOf(l, dog)
-	for _, b := range breaches {
+	for _, b := range beside.Breaches {
 		v.Breaches = append(v.Breaches, BreachView{b.ID, app.ShortDay(b.Day, today), b.What, b.Note})
 	}
+	v.Notes = beside.Notes
 	v.CueSays, v.CueSteps = cueSays(l, h.Trials)
 	day, named := map[string]string{}, map[string]string{}
 	for _, one := range h.Sessions {

@@ -128,8 +128,8 @@ func warned(ctx context.Context, q store.Q, ps form.Problems, row store.Sheet, t
 	if !row.Household {
 		return nil
 	}
-	growl, err := q.LastGrowl(ctx, row.Dog)
-	if err == nil && growl != "" && app.DaysBetween(growl, today) <= caution.GrowlDays {
+	d, err := q.Dog(ctx, row.Dog)
+	if growl := d.Growled; growl != "" && app.DaysBetween(growl, today) <= caution.GrowlDays {
 		ps.Add("minutes", fmt.Sprintf(
 			"It growled or snapped on %s: for %d days no household trains it. Ask a vet or a certified behaviour professional.",
 			app.ShortDay(growl, today), caution.GrowlDays))

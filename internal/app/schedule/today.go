@@ -58,12 +58,52 @@ type TodayView struct {
 	Gear     []string
 	Helpers  []string
 	Food     []DogFood
-	Choices  []app.Named // dogs to plan a session for
-	Care     []CareRow   // what is to be done for a dog's care
-	Classes  []ClassRow  // that meet today
-	Home     []HomeRow   // what came from households
-	Soon     string      // the first session that is still to come
+	Choices  []app.Named          // dogs to plan a session for
+	Care     []CareRow            // what is to be done for a dog's care
+	Classes  []ClassRow           // that meet today
+	Home     []HomeRow            // what came from households
+	Soon     string               // the first session that is still to come
+	Team     bool                 // more than one works dogs here
+	Me       string               // whom the server's own machine works as, by id
+	Works    map[string]app.Named // who works a dog today, by the dog's id, where that was said
+	Notes    []store.DayNote      // to colleagues, newest first
 	Aside    []app.SetAside
+}
+
+// With is who works a dog today, where that was said and is not the one who asks; "" otherwise.
+func (v TodayView) With(dog, me string) string {
+	if one := v.Works[dog]; one.ID != me {
+		return one.Name
+	}
+	return ""
+}
+
+// With is who works a planned session where that is not the one who asks, and not the household; "" otherwise.
+func (r SlotRow) With(me string) string {
+	if r.Household || r.HandlerID == me {
+		return ""
+	}
+	return r.Handler
+}
+
+// OfOthers tells whether anything of the day is for somebody else than the one who asks.
+func (v TodayView) OfOthers(me string) bool {
+	for dog := range v.Works {
+		if v.With(dog, me) != "" {
+			return true
+		}
+	}
+	return slices.ContainsFunc(v.Slots, func(r SlotRow) bool { return r.With(me) != "" })
+}
+
+// NotesFor are the notes that somebody is told: those to them, and those to all that are not theirs.
+func (v TodayView) NotesFor(me string) (list []store.DayNote) {
+	for _, n := range v.Notes {
+		if n.Whom == me || n.Whom == "" && n.By != me {
+			list = append(list, n)
+		}
+	}
+	return list
 }
 
 // dogsShown is how many dogs are in the line that plans a session.
@@ -157,6 +197,11 @@ func (v *TodayView) opens(ctx context.Context, q store.Q, s app.Profile, now tim
 	}
 	for _, one := range begins.Classes {
 		v.Classes = append(v.Classes, ClassRow{one.ID, one.Name, one.At, one.Place, one.Week, one.Dogs})
+	}
+	v.Team = begins.Staff > 1
+	v.Me, v.Notes, v.Works = s.Person, begins.Notes, map[string]app.Named{}
+	for _, one := range begins.Assigned {
+		v.Works[one.Dog] = app.Named{ID: one.Person, Name: one.Name}
 	}
 	for _, one := range begins.Home {
 		v.Home = append(v.Home, HomeRow{one.Dog, one.DogName, one.Lines, one.Letters})

@@ -25,7 +25,7 @@ type SlotRow struct {
 	Minutes                   int
 	Household                 bool
 	Skills                    []string
-	Place, Handler            string
+	Place, Handler, HandlerID string
 	Session                   string
 	Ended                     bool
 	Pieces                    int
@@ -254,7 +254,7 @@ func slotRow(pl app.Planned, names map[string]string) SlotRow {
 	row := SlotRow{
 		ID: pl.ID, Dog: pl.DogName, DogID: pl.Dog, At: form.ClockOf(pl.Start), Until: form.ClockOf(pl.Start + pl.Sheet.Minutes),
 		Minutes: pl.Sheet.Minutes, Household: pl.Household,
-		Place: pl.PlaceName, Handler: pl.HandlerName, Session: pl.Session, Ended: pl.Ended, Pieces: pl.Body.Pieces(),
+		Place: pl.PlaceName, Handler: pl.HandlerName, HandlerID: pl.Handler, Session: pl.Session, Ended: pl.Ended, Pieces: pl.Body.Pieces(),
 	}
 	for _, b := range pl.Body.Blocks {
 		if name := names[b.Plan]; name != "" && !slices.Contains(row.Skills, name) {

@@ -12,6 +12,7 @@ import (
 	"patientfox/internal/app"
 	"patientfox/internal/app/dogs"
 	"patientfox/internal/app/form"
+	"patientfox/internal/app/team"
 	"patientfox/internal/practice"
 	"patientfox/internal/web/figures"
 	"patientfox/internal/web/shell"
@@ -63,6 +64,7 @@ type dogRow struct {
 
 type dogPage struct {
 	dogs.DogView
+	Told    []team.NoteRow // by a colleague to others
 	Rows    []dogRow
 	Map     figures.Needs
 	JustPut bool // a plan was put away a moment ago
@@ -73,7 +75,11 @@ func (s screen) showOne(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	page := dogPage{DogView: v, JustPut: c.Query("put") != ""}
+	told, err := s.p.NotesOn(c.Context(), v.ID)
+	if err != nil {
+		return err
+	}
+	page := dogPage{DogView: v, Told: told, JustPut: c.Query("put") != ""}
 	for _, row := range v.Plans {
 		sets := make([]figures.LevelSet, len(row.Mini))
 		for i, m := range row.Mini {

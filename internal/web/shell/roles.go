@@ -59,6 +59,8 @@ var roles = []least{
 	{"GET", "/api/sessions*", people.Helper},
 	{"GET", "/api/classes*", people.Helper},
 	{"POST", "/api/events", people.Helper},
+	{"GET", "/team*", people.Helper},
+	{"POST", "/team/note*", people.Helper},
 
 	// What concerns households, pages that are nothing but a form, and whatever changes something.
 	{"GET", "/dogs/:id/health", people.Trainer},
@@ -86,6 +88,7 @@ var roles = []least{
 	{"POST", "/sessions*", people.Trainer},
 	{"POST", "/settings/*", people.Trainer},
 	{"POST", "/sheets*", people.Trainer},
+	{"POST", "/team/day", people.Trainer},
 	{"POST", "/tests*", people.Trainer},
 	{"POST", "/week/*", people.Trainer},
 

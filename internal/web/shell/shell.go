@@ -106,6 +106,9 @@ func (l layout) Owns() bool { return l.May == people.Owner }
 // Trains tells whether who asks may change what they see; who is not let in yet has nothing to change.
 func (l layout) Trains() bool { return l.May >= people.Trainer || l.May == people.Nobody }
 
+// Logs tells whether who asks may log, and write notes.
+func (l layout) Logs() bool { return l.May >= people.Helper || l.May == people.Nobody }
+
 // Render writes a page.
 func (s *Shell) Render(c fiber.Ctx, page *Page, status int, v View) error {
 	var out bytes.Buffer

@@ -2,9 +2,11 @@
 package today
 
 import (
+	"cmp"
 	"context"
 	"embed"
 	"errors"
+	"slices"
 
 	"github.com/gofiber/fiber/v3"
 
@@ -22,6 +24,17 @@ type view struct {
 	schedule.TodayView
 	Disk   string // why nothing can be saved, or what is saved cannot be trusted, "" where all is well
 	Copies string // what is wrong with the copies, in a sentence
+	Who    string // who asks, by id
+	Mine   bool   // without what others work
+	Others bool   // others work something
+}
+
+// narrowed leaves out what others work today.
+func (v *view) narrowed() {
+	v.Slots = slices.DeleteFunc(slices.Clone(v.Slots), func(r schedule.SlotRow) bool { return r.With(v.Who) != "" })
+	others := func(r app.PlanRow) bool { return v.With(r.DogID, v.Who) != "" }
+	v.Next = slices.DeleteFunc(slices.Clone(v.Next), others)
+	v.Probes = slices.DeleteFunc(slices.Clone(v.Probes), others)
 }
 
 // Mount puts the page at /. What is wrong with the copies is asked of copies each time.
@@ -36,7 +49,11 @@ func Mount(routes fiber.Router, sh *shell.Shell, p *practice.Practice, copies fu
 		if err != nil {
 			return err
 		}
-		return sh.Render(c, page, fiber.StatusOK, shell.View{Title: "Today", Nav: "today", V: view{v, disk, copies()}})
+		shown := view{TodayView: v, Disk: disk, Copies: copies(), Who: cmp.Or(shell.Person(c), v.Me), Mine: c.Query("mine") != ""}
+		if shown.Others = v.OfOthers(shown.Who); shown.Others && shown.Mine {
+			shown.narrowed()
+		}
+		return sh.Render(c, page, fiber.StatusOK, shell.View{Title: "Today", Nav: "today", V: shown})
 	})
 }
 
