@@ -59,7 +59,7 @@ func TestNoScreenShutsAnybodyOut(t *testing.T) {
 			"health": "/dogs/" + dogNamed(t, s, "Tansy") + "/health", "taking over": "/dogs/" + dogNamed(t, s, "Pilchard") + "/takeover",
 			"homework": "/dogs/" + dogNamed(t, s, "Pilchard") + "/homework",
 			"fridge":   "/dogs/" + dogNamed(t, s, "Pilchard") + "/homework/fridge",
-			"post":     "/post", "journal": "/journal", "team": "/team",
+			"post":     "/post", "journal": "/journal", "team": "/team", "handling": "/me/handling",
 			"recap": "/dogs/" + dogNamed(t, s, "Pilchard") + "/recap",
 			"pay":   "/plans/" + busy + "/pay", "week": "/week",
 			"sheet": "/sheets/" + today.Slots[0].ID + "?edit=1", "new sheet": "/dogs/" + row.DogID + "/sheets/new",

@@ -84,6 +84,15 @@ func TestADayWithOthers(t *testing.T) {
 	axe(t, phone, "a hand-over sheet")
 	require.Equal(t, 1, phone.PDFPages())
 
+	// What the phone logged is on its person's own page, and on the trainer's page of them.
+	phone.Go("/me/handling")
+	phone.See("Your handling")
+	phone.See("1 trial in 1 session, with 1 dog")
+	axe(t, phone, "one's own handling")
+	trainer.Go("/people/" + all.People[2].ID)
+	trainer.See("Handling by Ebba, “the helper” 🐚")
+	trainer.See("1 trial in 1 session, with 1 dog")
+
 	trainer.Go("/journal?area=team")
 	for _, line := range []string{
 		"with Ebba, “the helper” 🐚 assigned", "Note to Ebba, “the helper” 🐚 “You marked early", "dealt with set to",

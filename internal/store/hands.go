@@ -102,3 +102,23 @@ func (q Q) DeleteShown(ctx context.Context, id string, at *int64) (bool, error) 
 	n, err := q.exec(ctx, `UPDATE shown SET deleted = ? WHERE id = ?`, at, id)
 	return n == 1, err
 }
+
+// TrialsBy loads the trials that somebody handled in sessions opened since a moment (UTC ms), the latest sessions first, so many at most.
+func (q Q) TrialsBy(ctx context.Context, handler string, since int64, most int) ([]Trial, error) {
+	var rows []*trialRow
+	err := q.many(ctx, &rows, `SELECT `+prefixed("t", fullColumns)+`, t.plan, s.place, s.day, s.opened
+		FROM sessions s JOIN trials t ON t.session = s.id WHERE s.opened >= ? AND s.deleted IS NULL AND t.handler = ?
+		ORDER BY s.opened DESC, s.id, t.ord LIMIT ?`, since, handler, most)
+	if err != nil {
+		return nil, err
+	}
+	return readRows(rows)
+}
+
+// BlocksBy lists the blocks that somebody handled in sessions opened since a moment (UTC ms), the latest first, so many at most: those of
+// classes not, whose pays nobody logs.
+func (q Q) BlocksBy(ctx context.Context, handler string, since int64, most int) (list []Block, err error) {
+	err = q.many(ctx, &list, `SELECT `+prefixed("b", blockColumns)+` FROM sessions s JOIN blocks b ON b.session = s.id
+		WHERE s.opened >= ? AND s.deleted IS NULL AND s.class = '' AND b.handler = ? ORDER BY s.opened DESC, b.ord LIMIT ?`, since, handler, most)
+	return list, err
+}

@@ -23,6 +23,7 @@ import (
 	"patientfox/internal/web/enter"
 	"patientfox/internal/web/evidence"
 	"patientfox/internal/web/experiment"
+	"patientfox/internal/web/handling"
 	"patientfox/internal/web/health"
 	"patientfox/internal/web/homework"
 	"patientfox/internal/web/household"
@@ -144,6 +145,7 @@ func mount(app fiber.Router, sh *shell.Shell, p *practice.Practice, o Options) {
 	enter.Mount(app, sh, p)
 	journal.Mount(app, sh, p)
 	team.Mount(app, sh, p)
+	handling.Mount(app, sh, p)
 	learning.Mount(app, sh, p)
 	load.Mount(app, sh, p)
 	care.Mount(app, sh, p)

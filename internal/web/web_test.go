@@ -295,6 +295,7 @@ func pages(t testing.TB, o *practicetest.Opened) map[string]string {
 		"classes":            "/classes", "new class": "/classes/new", "class": "/classes/" + newClass(t, o), "programmes": "/programmes",
 		"programme": "/programmes/puppy-start",
 		"team":      "/team", "note": "/team/note?plan=" + row.ID, "hand-over": handedOver(t, o, row.DogID),
+		"own handling": "/me/handling",
 	}
 }
 

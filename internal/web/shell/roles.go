@@ -35,6 +35,7 @@ var roles = []least{
 	{"GET", "/ca.pem", people.Nobody},
 
 	{"GET", "/me", people.Household},
+	{"GET", "/me/handling", people.Household},
 	{"POST", "/me/*", people.Household},
 	{"GET", "/about*", people.Household},
 
@@ -79,6 +80,7 @@ var roles = []least{
 	{"GET", "/post*", people.Trainer},
 	{"GET", "/settings", people.Trainer},
 	{"GET", "/journal*", people.Trainer},
+	{"GET", "/people/*", people.Trainer},
 	{"POST", "/classes*", people.Trainer},
 	{"POST", "/dogs*", people.Trainer},
 	{"POST", "/library*", people.Trainer},
