@@ -107,7 +107,7 @@ func main() {
 		{"ladders", ladders},
 		{"forecasts", forecasts}, {"fits", fits},
 		{"accounts", func() { accounts(folder) }}, {"cares", func() { cares(folder) }},
-		{"weeks", func() { weeks(folder) }},
+		{"weeks", func() { weeks(folder) }}, {"crowd", func() { crowd(p) }}, // last: it leaves two hundred sessions
 	} {
 		if *only == "" || slices.Contains(strings.Split(*only, ","), part.name) {
 			part.measure()

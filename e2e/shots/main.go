@@ -122,7 +122,8 @@ func larder(b *browser.Browser, p *browser.Page, dog, other, to string) {
 	p.Resize(browser.Laptop)
 }
 
-// weeks pictures a week, a class against its programme, and the programme.
+// weeks pictures a week, a class against its programme, the programme, and a day with others: the team, a hand-over sheet, the journal,
+// one's own handling and the people.
 func weeks(b *browser.Browser, p *browser.Page, to string) {
 	p.Resize(browser.Size{W: 1280, H: 900})
 	var shots []string
@@ -138,7 +139,15 @@ func weeks(b *browser.Browser, p *browser.Page, to string) {
 	take()
 	p.Go("/programmes/calm-at-home")
 	take()
-	beside(b, shots, 1024, 720, 1, filepath.Join(to, "week.png"))
+	p.Go("/team")
+	take()
+	p.Follow(`a[href^="/team/handover"]`)
+	take()
+	for _, path := range []string{"/journal?area=plans", "/me/handling", "/settings#people"} {
+		p.Go(path)
+		take()
+	}
+	beside(b, shots, 800, 563, 2, filepath.Join(to, "week.png"))
 	p.Resize(browser.Laptop)
 	fmt.Println("week")
 }
