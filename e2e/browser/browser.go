@@ -19,6 +19,7 @@ import (
 	"github.com/chromedp/cdproto/log"
 	"github.com/chromedp/cdproto/page"
 	"github.com/chromedp/cdproto/runtime"
+	"github.com/chromedp/cdproto/webauthn"
 	"github.com/chromedp/chromedp"
 )
 
@@ -328,6 +329,25 @@ func (p *Page) Touch(css string) {
 func (p *Page) Slow(times float64) {
 	p.do("slowing down", chromedp.Action[chromedp.Void](func(ctx context.Context, t *chromedp.Target) (chromedp.Void, error) {
 		_, err := cdp.Call(ctx, t, emulation.SetCPUThrottlingRate, emulation.SetCPUThrottlingRateParams{Rate: times})
+		return chromedp.Void{}, err
+	}))
+}
+
+// At reaches the server by another address from the next page on.
+func (p *Page) At(base string) { p.base = base }
+
+// Authenticator gives the page a device that keeps passkeys and knows whose finger it is.
+func (p *Page) Authenticator() {
+	p.do("plugging an authenticator in", chromedp.Action[chromedp.Void](func(ctx context.Context, t *chromedp.Target) (chromedp.Void, error) {
+		if _, err := cdp.Call(ctx, t, webauthn.Enable, webauthn.EnableParams{}); err != nil {
+			return chromedp.Void{}, err
+		}
+		_, err := cdp.Call(ctx, t, webauthn.AddVirtualAuthenticator, webauthn.AddVirtualAuthenticatorParams{
+			Options: &webauthn.VirtualAuthenticatorOptions{
+				Protocol: webauthn.AuthenticatorProtocolCtap2, Transport: webauthn.AuthenticatorTransportInternal, HasResidentKey: true,
+				HasUserVerification: true, IsUserVerified: true, AutomaticPresenceSimulation: true,
+			},
+		})
 		return chromedp.Void{}, err
 	}))
 }

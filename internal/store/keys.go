@@ -46,7 +46,18 @@ CREATE TABLE IF NOT EXISTS links (
   expires INTEGER NOT NULL,
   opened  INTEGER NOT NULL DEFAULT 0 -- last, to about an hour; 0 for never
 ) STRICT;
-CREATE UNIQUE INDEX IF NOT EXISTS links_of ON links (dog, person);`
+CREATE UNIQUE INDEX IF NOT EXISTS links_of ON links (dog, person);
+-- Keys that let somebody in without a password; what is here lets nobody in.
+CREATE TABLE IF NOT EXISTS passkeys (
+  id         BLOB PRIMARY KEY,
+  person     TEXT NOT NULL,
+  name       TEXT NOT NULL,
+  host       TEXT NOT NULL, -- the name under which it was made, and alone works
+  credential TEXT NOT NULL, -- JSON
+  made       INTEGER NOT NULL, -- UTC ms, likewise the next
+  used       INTEGER NOT NULL DEFAULT 0
+) STRICT;
+CREATE INDEX IF NOT EXISTS passkeys_of ON passkeys (person);`
 
 // KeysPath is where the keys of a database lie.
 func KeysPath(path string) string { return strings.TrimSuffix(path, ".db") + ".keys" }

@@ -68,6 +68,12 @@ var tables = map[string]table{
 			return "Device " + quoted(row.text("name")) + " of " + n.person(row.text("person"))
 		},
 	},
+	"passkey": {
+		area: "practice", verbs: [2]string{"made", "forgotten"},
+		name: func(n *names, _ string, row values) string {
+			return "Passkey " + quoted(row.text("name")) + " of " + n.person(row.text("person"))
+		},
+	},
 	"devices": {
 		area: "practice", verbs: [2]string{"", "unpaired"},
 		name: func(n *names, id string, _ values) string { return "All devices of " + n.person(id) },

@@ -7,7 +7,8 @@ import "patientfox/internal/app"
 // Cases are the use cases of one practice. They are safe for concurrent use.
 type Cases struct {
 	*app.Practice
-	tries attempts // of signing in
+	tries attempts   // of signing in
+	asked ceremonies // passkeys that browsers were asked for
 }
 
 // New makes them for a practice.

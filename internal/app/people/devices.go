@@ -142,7 +142,7 @@ func checkPassword(ps form.Problems, password, again string, known []string) {
 	}
 }
 
-// ForgetPassword takes the password of a person away, by name, and signs their devices out; it says whether there was one.
+// ForgetPassword takes the password and the passkeys of a person away, by name, and signs their devices out; it says whether there was one.
 func (p *Cases) ForgetPassword(ctx context.Context, name string) (there bool, err error) {
 	people, err := p.Store.Read().People(ctx)
 	if err != nil {
@@ -158,7 +158,7 @@ func (p *Cases) ForgetPassword(ctx context.Context, name string) (there bool, er
 			return err
 		})
 		if err == nil {
-			err = p.signOutOthers(ctx, one.ID, "")
+			err = errors.Join(p.Store.Keys().DropPasskeys(ctx, one.ID), p.signOutOthers(ctx, one.ID, ""))
 		}
 		if err != nil {
 			return there, err
@@ -373,10 +373,13 @@ type MeView struct {
 	Access Access
 	Others int  // other devices of theirs
 	Locked bool // they have a password
+
+	Passkeys   []PasskeyRow
+	NoPasskeys string // why none can be made or used where they are, "" where that can be
 }
 
 // Me shows the person whose device a cookie belongs to.
-func (p *Cases) Me(ctx context.Context, cookie string) (v MeView, err error) {
+func (p *Cases) Me(ctx context.Context, cookie string, at Address) (v MeView, err error) {
 	d, err := p.device(ctx, cookie)
 	if err != nil || d.ID == "" {
 		return v, err
@@ -401,9 +404,15 @@ func (p *Cases) Me(ctx context.Context, cookie string) (v MeView, err error) {
 		}
 	}
 	_, err = q.Login(ctx, d.Person)
-	if v.Locked = err == nil; errors.Is(err, store.ErrNone) {
-		err = nil
+	if v.Locked = err == nil; err != nil && !errors.Is(err, store.ErrNone) {
+		return v, err
 	}
+	s, err := p.Profile(ctx, q)
+	if err != nil {
+		return v, err
+	}
+	v.NoPasskeys = at.Passkeys()
+	v.Passkeys, err = p.passkeys(ctx, s, d.Person, at.Host)
 	return v, err
 }
 

@@ -3,6 +3,7 @@ package people
 import (
 	"cmp"
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strconv"
@@ -333,7 +334,7 @@ func (p *Cases) Leave(ctx context.Context, id string) error {
 	if err != nil {
 		return err
 	}
-	if err := p.signOutOthers(ctx, id, ""); err != nil {
+	if err := errors.Join(p.Store.Keys().DropPasskeys(ctx, id), p.signOutOthers(ctx, id, "")); err != nil {
 		return err
 	}
 	return p.Store.Keys().EndLinks(ctx, id)

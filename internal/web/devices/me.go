@@ -30,12 +30,13 @@ func (s screen) mountMe(routes fiber.Router) {
 			return shell.See(c, "/signin")
 		})
 	}
+	s.mountPasskeys(routes)
 	out("/me/out", false)
 	out("/me/everywhere", true)
 }
 
 func (s screen) me(c fiber.Ctx, status int, password shell.Form) error {
-	v, err := s.p.Me(c.Context(), shell.Cookie(c))
+	v, err := s.p.Me(c.Context(), shell.Cookie(c), s.sh.Address(c))
 	if err != nil {
 		return err
 	}

@@ -17,13 +17,14 @@ import (
 type signIn struct {
 	Name        string // whom a claimed code lets in, "" where none was
 	Fingerprint string // of the certificate that phones trust
+	Passkeys    bool   // one can be used here
 }
 
 // claimCookie names the cookie of a browser that has claimed a code.
 const claimCookie = "pf_claim"
 
 func (s screen) knock(c fiber.Ctx, status int, v signIn, form shell.Form) error {
-	v.Fingerprint = s.sh.Fingerprint
+	v.Fingerprint, v.Passkeys = s.sh.Fingerprint, s.sh.Address(c).Passkeys() == ""
 	return s.sh.Render(c, s.doorstep, status, shell.View{Title: "Sign in", Bare: true, V: v, Form: form})
 }
 

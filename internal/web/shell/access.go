@@ -2,6 +2,7 @@ package shell
 
 import (
 	"net"
+	"net/url"
 	"strconv"
 	"strings"
 
@@ -92,6 +93,15 @@ func (s *Shell) Public(c fiber.Ctx) string {
 		return strings.TrimSuffix(s.PublicURL, "/")
 	}
 	return c.Scheme() + "://" + c.Host()
+}
+
+// Address is how the browser that asks reaches this server.
+func (s *Shell) Address(c fiber.Ctx) people.Address {
+	scheme := c.Scheme()
+	if u, err := url.Parse(s.PublicURL); err == nil && u.Host == c.Host() {
+		scheme = u.Scheme // whatever stands between them
+	}
+	return people.Address{Host: nameOf(c.Host()), Origin: scheme + "://" + c.Host()}
 }
 
 // Figure writes a whole number for a drawing.

@@ -28,7 +28,7 @@ var roles = []least{
 	{"GET", "/run/worker.js", people.Nobody},
 	{"GET", "/remote", people.Nobody},
 	{"GET", "/signin", people.Nobody},
-	{"POST", "/signin", people.Nobody},
+	{"POST", "/signin*", people.Nobody},
 	{"GET", "/pair", people.Nobody},
 	{"POST", "/pair", people.Nobody},
 	{"GET", "/pair/*", people.Nobody},

@@ -207,6 +207,23 @@ document.addEventListener("alpine:init", () => {
     },
   }));
 
+  // A passkey is made.
+  Alpine.data("passkey", () => ({
+    name: "",
+    says: "",
+    get can() {
+      return Boolean(window.PublicKeyCredential?.parseCreationOptionsFromJSON);
+    },
+    get cannot() {
+      return !this.can;
+    },
+    async make() {
+      const { make } = await import("./passkey.js");
+      this.says = await make(this.name);
+      if (!this.says) location.reload();
+    },
+  }));
+
   // By when somebody handles alone, once it is worked out.
   Alpine.data("alone", () => ({
     says: "",
