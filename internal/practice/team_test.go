@@ -28,7 +28,7 @@ func colleague(t *testing.T, o *practicetest.Opened, name, role string) string {
 // Who works a dog on a day has its session plans of that day, but for the household's; two who assign at once do not undo each other.
 func TestDogsAreAssignedForADay(t *testing.T) {
 	o := practicetest.Empty(t)
-	_, dog, me, family := withKes(t, o)
+	plan, dog, me, family := withKes(t, o)
 	other, err := o.AddDog(ctx, form.Typed{"name": "Brine"})
 	require.NoError(t, err)
 	jorun, ebba := colleague(t, o, "Jorun “J.” Vale", "trainer"), colleague(t, o, "Ebba Lunde", "helper")
@@ -83,6 +83,16 @@ func TestDogsAreAssignedForADay(t *testing.T) {
 	stale["was_"+dog] = jorun // knowing it
 	require.NoError(t, o.Assign(ctx, stale))
 	require.Equal(t, ebba, handler(own))
+
+	// What a colleague plans on their own laptop, or enters from paper, is theirs unless they say otherwise.
+	_, err = o.AddSheet(people.As(ctx, jorun), dog, form.Typed{"minutes": "5", "start": "19:00"})
+	require.NoError(t, err)
+	today, err = o.Today(ctx)
+	require.NoError(t, err)
+	require.Equal(t, jorun, today.Slots[len(today.Slots)-1].HandlerID)
+	entering, err := o.Entering(people.As(ctx, jorun), plan)
+	require.NoError(t, err)
+	require.Equal(t, jorun, entering.Typed["handler"])
 
 	invalid(t, o.Assign(ctx, form.Typed{"day": day, "dog_" + other: family, "was_" + other: ebba}), "dog_"+other)
 	require.ErrorIs(t, o.Assign(ctx, form.Typed{"day": "soon"}), app.ErrNotFound)

@@ -51,7 +51,7 @@ func (p *Cases) slotTyped(ps form.Problems, t form.Typed, s app.Profile, now sto
 	}
 	now.Place, now.Handler, now.Household = t.Text("place"), t.Text("handler"), t.Text("household") != ""
 	if now.Handler == "" && !now.Household {
-		now.Handler = s.Person
+		now.Handler = s.By
 	}
 	return now
 }

@@ -68,7 +68,7 @@ func (p *Cases) Entering(ctx context.Context, plan string) (v Entered, err error
 	if made.Ruled != nil {
 		v.Ruled = made.Ruled.Why
 	}
-	v.Typed = form.Typed{"handler": s.Person, "day": s.Day(p.Now().AddDate(0, 0, -1).UnixMilli())}
+	v.Typed = form.Typed{"handler": s.By, "day": s.Day(p.Now().AddDate(0, 0, -1).UnixMilli())}
 	return v, nil
 }
 
