@@ -131,7 +131,8 @@ func command() *cobra.Command {
 			RunE: func(c *cobra.Command, args []string) error {
 				return o.pair(c.Context(), args, c.OutOrStdout())
 			}},
-		&cobra.Command{Use: "forget-password name", Short: "Take somebody's password away, and sign their devices out", Args: cobra.ExactArgs(1),
+		&cobra.Command{Use: "forget-password name", Args: cobra.ExactArgs(1),
+			Short: "Take somebody's password and passkeys away, and sign their devices out",
 			RunE: func(c *cobra.Command, args []string) error {
 				return o.forgetPassword(c.Context(), args[0], c.OutOrStdout())
 			}},

@@ -30,6 +30,7 @@ type HandlingView struct {
 	ID, Name          string
 	Days              int
 	Trials, Sessions  int
+	Latest            bool // there are more trials than the page looks at: it is of the latest
 	Dogs              int
 	Lines             []string
 	Small             string // that there are few, "" where there are not
@@ -81,6 +82,7 @@ func (p *Cases) Handling(ctx context.Context, id string) (v HandlingView, err er
 		byID[l.ID] = l
 	}
 	v.of(trials, blocks, byID)
+	v.Latest = len(trials) == handlingTrials
 	return v, nil
 }
 
