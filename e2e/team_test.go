@@ -68,7 +68,7 @@ func TestADayWithOthers(t *testing.T) {
 	axe(t, other, "a day that somebody else changed")
 	other.Errors() // the 409
 	other.Go("/?mine=1")
-	other.See("Without what others work today")
+	other.See("What others work today is hidden.")
 
 	// On the phone: what is theirs, with the note; then done.
 	phone.Go("/")
@@ -95,7 +95,7 @@ func TestADayWithOthers(t *testing.T) {
 
 	trainer.Go("/journal?area=team")
 	for _, line := range []string{
-		"with Ebba, “the helper” 🐚 assigned", "Note to Ebba, “the helper” 🐚 “You marked early", "dealt with set to",
+		"with Ebba, “the helper” 🐚 assigned", "Note to Ebba, “the helper” 🐚 “You marked early", "dealt with on ",
 	} {
 		trainer.See(line)
 	}

@@ -22,17 +22,29 @@ type Level struct {
 	Cover    map[string]standing.Cover `json:"cover,omitempty"`
 }
 
-// RoleTrainer is the role of a trainer of the practice; others handle a skill for the first time further down.
-const RoleTrainer = "trainer"
+// Roles of those who work dogs for the practice. Whoever is no trainer handles a skill for the first time further down.
+const (
+	RoleTrainer = "trainer"
+	RoleHelper  = "helper"
+)
+
+// WorksDogs tells whether somebody of a role works dogs for the practice: a dog can be theirs for a day.
+func WorksDogs(role string) bool { return role == RoleTrainer || role == RoleHelper }
 
 // ReallyDone stands among the steps that were shown to somebody for what is really done to the dog, at whatever step.
 const ReallyDone = "done"
+
+// MayReallyDo tells whether somebody of a role does what a skill of handling is for, and does not rehearse it alone: a trainer, or whom a
+// trainer showed it.
+func MayReallyDo(role string, shown []string) bool {
+	return role == RoleTrainer || slices.Contains(shown, ReallyDone)
+}
 
 // MayDo tells whether somebody may really do what a plan of handling leads to: its main handler, whoever begins it, another trainer, and
 // whoever was shown it.
 func (p *Pack) MayDo(who string) bool {
 	person, _ := Find(p.People, who)
-	return p.Main == "" || who == p.Main || person.Role == RoleTrainer || slices.Contains(p.Shown[who], ReallyDone)
+	return p.Main == "" || who == p.Main || MayReallyDo(person.Role, p.Shown[who])
 }
 
 // LevelOf is whose level is worked when somebody handles, as blocks name it: "" is that of the one who began the plan, and also of

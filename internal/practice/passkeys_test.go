@@ -14,18 +14,15 @@ import (
 
 // A passkey needs a name and a connection that nobody reads, or the machine itself.
 func TestWherePasskeysAre(t *testing.T) {
-	for origin, can := range map[string]bool{
-		"https://quay.example": true, "https://quay.example:8420": true, "http://quay.example": false, "http://localhost:8420": true,
-		"https://192.0.2.7": false, "http://127.0.0.1:8420": false, "https://[2001:db8::7]": false,
+	for _, one := range []struct {
+		host, origin string
+		can          bool
+	}{
+		{"quay.example", "https://quay.example:8420", true}, {"quay.example", "http://quay.example", false},
+		{"localhost", "http://localhost:8420", true}, {"127.0.0.1", "http://127.0.0.1:8420", false},
+		{"192.0.2.7", "https://192.0.2.7", false}, {"2001:db8::7", "https://[2001:db8::7]", false},
 	} {
-		host := map[string]string{
-			"https://192.0.2.7": "192.0.2.7", "http://127.0.0.1:8420": "127.0.0.1", "https://[2001:db8::7]": "2001:db8::7",
-			"http://localhost:8420": "localhost",
-		}[origin]
-		if host == "" {
-			host = "quay.example"
-		}
-		require.Equal(t, can, people.Address{Host: host, Origin: origin}.Passkeys() == "", origin)
+		require.Equal(t, one.can, people.Address{Host: one.host, Origin: one.origin}.Passkeys() == "", one.origin)
 	}
 }
 

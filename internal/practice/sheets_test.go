@@ -109,7 +109,7 @@ func TestASessionIsPlannedChangedAndWorked(t *testing.T) {
 	today, err := o.Today(ctx)
 	require.NoError(t, err)
 	require.Len(t, today.Slots, 2)
-	require.Equal(t, id, today.Soon)
+	require.Equal(t, id, today.Soon(today.Me))
 	require.Len(t, today.Packs, 2)
 	pack, err := o.SheetPack(ctx, id)
 	require.NoError(t, err)
@@ -373,7 +373,7 @@ func TestTodayPacksWhatIsStillToCome(t *testing.T) {
 	require.Empty(t, v.Next, "it has its place in a session of the day")
 	require.True(t, v.ToCome)
 	require.True(t, v.Slots[0].Missed, "nine is gone at three in the afternoon")
-	require.Equal(t, v.Slots[1].ID, v.Soon)
+	require.Equal(t, v.Slots[1].ID, v.Soon(v.Me))
 	require.Len(t, v.Packs, 1)
 	require.Len(t, v.Packs[0].Rows, 1)
 	all := v.Packs[0].Rows[0]

@@ -66,6 +66,7 @@ func TestDogsAreAssignedForADay(t *testing.T) {
 	require.Empty(t, today.With(dog, jorun))
 	require.Equal(t, []string{"Jorun “J.” Vale", ""}, []string{today.Slots[0].With(me), today.Slots[1].With(me)})
 	require.True(t, today.OfOthers(me))
+	require.Equal(t, []string{home, own}, []string{today.Soon(me), today.Soon(jorun)}, "what comes next is one's own")
 
 	// A page opened before: what it did not touch stays, and what somebody else decided meanwhile is said.
 	stale := before.Typed()
@@ -152,7 +153,7 @@ func TestANoteReachesAColleague(t *testing.T) {
 	require.ErrorIs(t, o.EndNote(ctx, "none", true), app.ErrNotFound)
 	j, err := o.Journal(ctx, form.Typed{"area": "team", "person": jorun})
 	require.NoError(t, err)
-	require.Contains(t, j.Days[0].Deeds[0].Lines[0], "dealt with set to")
+	require.Contains(t, j.Days[0].Deeds[0].Lines[0], "dealt with on ")
 }
 
 // Who stands in is handed each of their dogs with its dangers, and each skill at the step that is theirs.

@@ -103,7 +103,7 @@ type DayBegins struct {
 
 	Assigned []Assignment // who works which dog
 	Notes    []DayNote    // to colleagues, newest first
-	Staff    int          // who works dogs: trainers and helpers
+	Roles    []string     // of everybody who is there
 }
 
 // DayNote is an open note as a day shows it.
@@ -120,7 +120,7 @@ func (q Q) OfToday(ctx context.Context, tasks int, since int64, today string) (d
 
 		Assigned string `db:"assigned"`
 		Notes    string `db:"notes"`
-		Staff    int    `db:"staff"`
+		Roles    string `db:"roles"`
 	}
 	err = q.one(ctx, &row, `SELECT
 		(SELECT json_group_array(json_object('Session', s.id, 'Plan', b.plan, 'Dog', d.name, 'Skill', k.name, 'Opened', s.opened))
@@ -140,13 +140,13 @@ func (q Q) OfToday(ctx context.Context, tasks int, since int64, today string) (d
 		(SELECT json_group_array(json_object('ID', id, 'Dog', name, 'Text', text, 'Whom', whom, 'By', made_by)) FROM (SELECT n.id, d.name,
 			n.text, n.whom, n.made_by FROM notes n JOIN dogs d ON d.id = n.dog WHERE n.done IS NULL AND n.deleted IS NULL
 			ORDER BY n.made DESC, n.id LIMIT 50)) AS notes,
-		(SELECT count(*) FROM people WHERE role IN ('trainer', 'helper') AND deleted IS NULL) AS staff`,
+		(SELECT json_group_array(role) FROM people WHERE deleted IS NULL) AS roles`,
 		doneLoaded, tasks, since, today, today, today)
-	d.Staff = row.Staff
 	if err == nil {
 		err = errors.Join(json.Unmarshal([]byte(row.Open), &d.Open), json.Unmarshal([]byte(row.Care), &d.Care),
 			json.Unmarshal([]byte(row.Home), &d.Home), json.Unmarshal([]byte(row.Classes), &d.Classes),
-			json.Unmarshal([]byte(row.Assigned), &d.Assigned), json.Unmarshal([]byte(row.Notes), &d.Notes))
+			json.Unmarshal([]byte(row.Assigned), &d.Assigned), json.Unmarshal([]byte(row.Notes), &d.Notes),
+			json.Unmarshal([]byte(row.Roles), &d.Roles))
 	}
 	slices.SortStableFunc(d.Open, func(a, b OpenSession) int { return cmp.Compare(b.Opened, a.Opened) })
 	return d, err

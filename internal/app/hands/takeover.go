@@ -184,7 +184,7 @@ func skillRow(l app.Plan, h store.Handled, today string) (row SkillRow, err erro
 	if to < top {
 		row.Next = l.Words.Step(l.Steps[to+1].Criteria)
 	}
-	if l.Work().HandsOn && h.Role != pack.RoleTrainer && !slices.Contains(shown, pack.ReallyDone) {
+	if l.Work().HandsOn && !pack.MayReallyDo(h.Role, shown) {
 		row.Done = "A trainer shows what is really done first; until then it is rehearsed."
 	}
 	return row, nil

@@ -187,6 +187,10 @@ func (n *names) changed(t table, subject string, was, now values) string {
 			said = append(said, "changed")
 		case from == "" && to == "" || len([]rune(from)) > longest || len([]rune(to)) > longest:
 			said = append(said, f.label+" changed")
+		case from == "" && strings.HasPrefix(to, happened):
+			said = append(said, f.label+" "+to)
+		case to == "" && strings.HasPrefix(from, happened):
+			said = append(said, "not "+f.label+" any more")
 		case from == "":
 			said = append(said, f.label+" set to "+to)
 		case to == "":

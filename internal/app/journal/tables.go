@@ -9,6 +9,7 @@ import (
 	"patientfox/core/criteria"
 	"patientfox/core/reinforce"
 	"patientfox/core/say"
+	"patientfox/internal/app/form"
 	"patientfox/internal/store"
 )
 
@@ -352,7 +353,7 @@ func yes(_ *names, value any) string {
 
 func clock(_ *names, value any) string {
 	x, _ := value.(float64)
-	return fmt.Sprintf("%02d:%02d", int(x)/60, int(x)%60)
+	return form.ClockOf(int(x))
 }
 
 func day(n *names, value any) string {
@@ -363,9 +364,12 @@ func day(n *names, value any) string {
 	return n.day(text)
 }
 
+// happened begins a moment at which something was done: "stopped on …", not "stopped set to …".
+const happened = "on "
+
 func moment(n *names, value any) string {
 	if ms, _ := value.(float64); ms > 0 {
-		return n.s.Moment(int64(ms))
+		return happened + n.s.Moment(int64(ms))
 	}
 	return ""
 }

@@ -47,7 +47,7 @@ func accessOf(p store.Person) Access {
 		return Owner
 	case p.Role == pack.RoleTrainer:
 		return Trainer
-	case p.Role == "helper":
+	case p.Role == pack.RoleHelper:
 		return Helper
 	case p.Role == roleViewer:
 		return Viewer

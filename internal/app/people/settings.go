@@ -262,7 +262,7 @@ func (p *Cases) SavePlace(ctx context.Context, t form.Typed) error {
 
 // Roles are what people of a practice can be: a skill opens further down for the first time with anybody but a trainer.
 var Roles = []app.Named{
-	{ID: pack.RoleTrainer, Name: "Trainer"}, {ID: "helper", Name: "Helper"}, {ID: app.RoleFamily, Name: "Family"},
+	{ID: pack.RoleTrainer, Name: "Trainer"}, {ID: pack.RoleHelper, Name: "Helper"}, {ID: app.RoleFamily, Name: "Family"},
 	{ID: app.RoleChild, Name: "Child"}, {ID: roleViewer, Name: "Viewer"},
 }
 

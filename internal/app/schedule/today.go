@@ -5,6 +5,7 @@ import (
 	"slices"
 	"time"
 
+	"patientfox/core/pack"
 	"patientfox/core/phrase"
 	"patientfox/core/progression"
 	"patientfox/internal/app"
@@ -62,7 +63,6 @@ type TodayView struct {
 	Care     []CareRow            // what is to be done for a dog's care
 	Classes  []ClassRow           // that meet today
 	Home     []HomeRow            // what came from households
-	Soon     string               // the first session that is still to come
 	Team     bool                 // more than one works dogs here
 	Me       string               // whom the server's own machine works as, by id
 	Works    map[string]app.Named // who works a dog today, by the dog's id, where that was said
@@ -84,6 +84,16 @@ func (r SlotRow) With(me string) string {
 		return ""
 	}
 	return r.Handler
+}
+
+// Soon is the first planned session that is still to come and is not somebody else's, "" for none.
+func (v TodayView) Soon(me string) string {
+	for _, r := range v.Slots {
+		if r.Session == "" && !r.Missed && r.With(me) == "" {
+			return r.ID
+		}
+	}
+	return ""
 }
 
 // OfOthers tells whether anything of the day is for somebody else than the one who asks.
@@ -198,7 +208,7 @@ func (v *TodayView) opens(ctx context.Context, q store.Q, s app.Profile, now tim
 	for _, one := range begins.Classes {
 		v.Classes = append(v.Classes, ClassRow{one.ID, one.Name, one.At, one.Place, one.Week, one.Dogs})
 	}
-	v.Team = begins.Staff > 1
+	v.Team = len(slices.DeleteFunc(begins.Roles, func(role string) bool { return !pack.WorksDogs(role) })) > 1
 	v.Me, v.Notes, v.Works = s.Person, begins.Notes, map[string]app.Named{}
 	for _, one := range begins.Assigned {
 		v.Works[one.Dog] = app.Named{ID: one.Person, Name: one.Name}
@@ -318,9 +328,6 @@ func (v *TodayView) slots(sheets []app.Planned, plans map[string]app.Plan, names
 			}
 		}
 		row.Missed = row.Session == "" && pl.Start+pl.Sheet.Minutes < minute
-		if v.Soon == "" && row.Session == "" && !row.Missed {
-			v.Soon = row.ID
-		}
 		v.Slots = append(v.Slots, row)
 	}
 }

@@ -2,7 +2,6 @@ package team
 
 import (
 	"context"
-	"fmt"
 	"slices"
 	"strings"
 
@@ -15,6 +14,7 @@ import (
 	"patientfox/core/say"
 	"patientfox/core/work"
 	"patientfox/internal/app"
+	"patientfox/internal/app/form"
 	"patientfox/internal/store"
 )
 
@@ -173,7 +173,7 @@ func handed(
 			}
 		}
 		one.Sessions = append(one.Sessions, HandedSession{
-			pl.ID, fmt.Sprintf("%02d:%02d", pl.Start/60, pl.Start%60), pl.PlaceName, pl.Minutes, pl.Body.Pieces(), say.List(skills),
+			pl.ID, form.ClockOf(pl.Start), pl.PlaceName, pl.Minutes, pl.Body.Pieces(), say.List(skills),
 		})
 	}
 	for _, l := range own {
@@ -214,7 +214,7 @@ func handedSkill(l app.Plan, h store.Handled, with string) (row HandedSkill, err
 		Held: progression.Index(l.Steps, held) + 1, Right: phrase.Ticks(work.Kind(l.Kind), l.Def), Rule: phrase.Rule(l.Body.Rule),
 		Pay: phrase.Strategy(l.Body.Pay, l.Standing.Rung)[0], Instead: l.Body.Management, Cautions: app.Cautions(l, false),
 	}
-	row.Rehearsed = l.Work().HandsOn && h.Role != pack.RoleTrainer && !slices.Contains(shown, pack.ReallyDone)
+	row.Rehearsed = l.Work().HandsOn && l.MainHandler != with && !pack.MayReallyDo(h.Role, shown)
 	if ruled := l.Ruled(); ruled != nil {
 		row.RuledOut = ruled.Why + " " + ruled.Instead
 	}

@@ -121,7 +121,7 @@ func (p *Cases) dayOf(s app.Profile, day string) (time.Time, error) {
 func staff(ctx context.Context, q store.Q) (list []app.Named, err error) {
 	people, err := q.People(ctx)
 	for _, one := range people {
-		if one.Role == pack.RoleTrainer || one.Role == "helper" {
+		if pack.WorksDogs(one.Role) {
 			list = append(list, app.Named{ID: one.ID, Name: one.Name})
 		}
 	}
